@@ -1,0 +1,28 @@
+package plenzo.core.comparison;
+
+/** What a person decided about a conflict; there is no default (decision D10). */
+public enum Decision {
+  /** Overwrite what is there with the version's content. */
+  TAKE_INCOMING("take-incoming"),
+  /** Leave what is there; recorded as an exception until settled. */
+  KEEP("keep");
+
+  private final String code;
+
+  Decision(String code) {
+    this.code = code;
+  }
+
+  public String code() {
+    return code;
+  }
+
+  public static Decision of(String code) {
+    for (Decision d : values()) {
+      if (d.code.equals(code)) {
+        return d;
+      }
+    }
+    throw new IllegalArgumentException("A decision is take-incoming or keep; got \"" + code + "\"");
+  }
+}

@@ -1,0 +1,5 @@
+/** The three-way comparison of a version with what a site holds. */
+@NullMarked
+package plenzo.core.comparison;
+
+import org.jspecify.annotations.NullMarked;

@@ -1,0 +1,35 @@
+package plenzo.core.component;
+
+/**
+ * How a component is named inside its application: {@code kind/name}, for example {@code
+ * table/fares.band}.
+ */
+public record ComponentKey(Kind kind, String name) implements Comparable<ComponentKey> {
+  public ComponentKey {
+    if (name.isBlank() || name.length() > 300) {
+      throw new IllegalArgumentException("A component's name has 1 to 300 characters");
+    }
+  }
+
+  /**
+   * @throws IllegalArgumentException when the text is not {@code kind/name} with a known kind
+   */
+  public static ComponentKey of(String text) {
+    int slash = text.indexOf('/');
+    if (slash <= 0) {
+      throw new IllegalArgumentException(
+          "A component is written kind/name, for example table/fares.band; got \"" + text + "\"");
+    }
+    return new ComponentKey(Kind.of(text.substring(0, slash)), text.substring(slash + 1));
+  }
+
+  @Override
+  public String toString() {
+    return kind.code() + "/" + name;
+  }
+
+  @Override
+  public int compareTo(ComponentKey other) {
+    return toString().compareTo(other.toString());
+  }
+}

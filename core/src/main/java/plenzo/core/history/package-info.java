@@ -1,0 +1,5 @@
+/** The tamper-evident history that people look back on. */
+@NullMarked
+package plenzo.core.history;
+
+import org.jspecify.annotations.NullMarked;

@@ -1,0 +1,144 @@
+package plenzo.core.json;
+
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.List;
+import java.util.Map;
+import java.util.SortedMap;
+import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * A JSON value as Plenzo digests it: objects, arrays, strings, booleans, null and integers within
+ * ±(2^53−1). Every other number is carried as a string in its canonical text, because RFC 8785
+ * would change it.
+ */
+public sealed interface Json {
+  /** The largest integer that every JSON reader keeps: 2^53 − 1. */
+  long MAX_INTEGER = 9007199254740991L;
+
+  record Obj(SortedMap<String, Json> members) implements Json {
+    public Obj {
+      members = java.util.Collections.unmodifiableSortedMap(new TreeMap<>(members));
+    }
+
+    /** The member, or null when there is none or it is null. */
+    public @Nullable Json find(String name) {
+      Json value = members.get(name);
+      return value instanceof Nul ? null : value;
+    }
+
+    public String text(String name) {
+      if (find(name) instanceof Str s) {
+        return s.value();
+      }
+      throw new IllegalArgumentException("Expected text in \"" + name + "\"");
+    }
+
+    public @Nullable String findText(String name) {
+      return find(name) instanceof Str s ? s.value() : null;
+    }
+
+    public boolean flag(String name) {
+      return find(name) instanceof Bool b && b.value();
+    }
+
+    public List<Json> list(String name) {
+      return find(name) instanceof Arr a ? a.items() : List.of();
+    }
+
+    public List<String> texts(String name) {
+      List<String> out = new ArrayList<>();
+      for (Json j : list(name)) {
+        out.add(((Str) j).value());
+      }
+      return out;
+    }
+  }
+
+  record Arr(List<Json> items) implements Json {
+    public Arr {
+      items = List.copyOf(items);
+    }
+  }
+
+  record Str(String value) implements Json {}
+
+  record Num(long value) implements Json {
+    public Num {
+      if (value > MAX_INTEGER || value < -MAX_INTEGER) {
+        throw new IllegalArgumentException("Integer out of ±(2^53−1): " + value);
+      }
+    }
+  }
+
+  record Bool(boolean value) implements Json {}
+
+  record Nul() implements Json {}
+
+  static Json of(@Nullable String value) {
+    return value == null ? new Nul() : new Str(value);
+  }
+
+  static Json of(boolean value) {
+    return new Bool(value);
+  }
+
+  static Json of(long value) {
+    return new Num(value);
+  }
+
+  static Json of(Collection<String> values) {
+    return new Arr(values.stream().map(v -> (Json) new Str(v)).toList());
+  }
+
+  static Obj object(Map<String, Json> members) {
+    return new Obj(new TreeMap<>(members));
+  }
+
+  /** An object from name, value, name, value …; a null value leaves the member out. */
+  static Obj object(@Nullable Object... namesAndValues) {
+    SortedMap<String, Json> members = new TreeMap<>();
+    for (int i = 0; i < namesAndValues.length; i += 2) {
+      Object value = namesAndValues[i + 1];
+      if (value == null) {
+        continue;
+      }
+      Json json;
+      if (value instanceof Json j) {
+        json = j;
+      } else if (value instanceof String s) {
+        json = new Str(s);
+      } else if (value instanceof Boolean b) {
+        json = new Bool(b);
+      } else if (value instanceof Number n) {
+        json = new Num(n.longValue());
+      } else if (value instanceof Collection<?> c) {
+        json =
+            new Arr(c.stream().map(e -> e instanceof Json j ? j : new Str(e.toString())).toList());
+      } else {
+        throw new IllegalArgumentException("No JSON for " + value.getClass());
+      }
+      members.put(String.valueOf(namesAndValues[i]), json);
+    }
+    return new Obj(members);
+  }
+
+  /** The canonical text by RFC 8785. */
+  default String canonical() {
+    StringBuilder out = new StringBuilder();
+    JsonWriter.write(this, out);
+    return out.toString();
+  }
+
+  /**
+   * Reads one document.
+   *
+   * @throws JsonRefused when the text is not JSON, repeats a key, holds a lone surrogate, a
+   *     byte-order mark or a number that is not an integer within ±(2^53−1); nothing is returned
+   *     then
+   */
+  static Json parse(String text) {
+    return new JsonReader(text).document();
+  }
+}

@@ -1,0 +1,66 @@
+package plenzo.core.json;
+
+import java.util.Map;
+
+/** Writes canonical JSON by RFC 8785: members by UTF-16 order, shortest escapes, no white space. */
+final class JsonWriter {
+  private JsonWriter() {}
+
+  static void write(Json json, StringBuilder out) {
+    if (json instanceof Json.Obj o) {
+      char separator = '{';
+      if (o.members().isEmpty()) {
+        out.append('{');
+      }
+      for (Map.Entry<String, Json> e : o.members().entrySet()) {
+        out.append(separator);
+        separator = ',';
+        string(e.getKey(), out);
+        out.append(':');
+        write(e.getValue(), out);
+      }
+      out.append('}');
+    } else if (json instanceof Json.Arr a) {
+      out.append('[');
+      for (int i = 0; i < a.items().size(); i++) {
+        if (i > 0) {
+          out.append(',');
+        }
+        write(a.items().get(i), out);
+      }
+      out.append(']');
+    } else if (json instanceof Json.Str s) {
+      string(s.value(), out);
+    } else if (json instanceof Json.Num n) {
+      out.append(n.value());
+    } else if (json instanceof Json.Bool b) {
+      out.append(b.value());
+    } else {
+      out.append("null");
+    }
+  }
+
+  private static void string(String value, StringBuilder out) {
+    out.append('"');
+    for (int i = 0; i < value.length(); i++) {
+      char c = value.charAt(i);
+      switch (c) {
+        case '"' -> out.append("\\\"");
+        case '\\' -> out.append("\\\\");
+        case '\b' -> out.append("\\b");
+        case '\f' -> out.append("\\f");
+        case '\n' -> out.append("\\n");
+        case '\r' -> out.append("\\r");
+        case '\t' -> out.append("\\t");
+        default -> {
+          if (c < 0x20) {
+            out.append(String.format("\\u%04x", (int) c));
+          } else {
+            out.append(c);
+          }
+        }
+      }
+    }
+    out.append('"');
+  }
+}

@@ -1,0 +1,11 @@
+package plenzo.core.person;
+
+import java.time.Instant;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * A signed-in browser or a token: a secret of 256 random bits of which only the hash is stored.
+ *
+ * @param csrf the value that a browser must send back with every change; null for tokens
+ */
+public record AccessKey(String hash, String login, String label, boolean token, @Nullable String csrf, Instant createdAt, Instant expiresAt, boolean revoked, int revision) {}

@@ -1,0 +1,50 @@
+package plenzo.core.person;
+
+import java.time.Instant;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * Somebody who can sign in.
+ *
+ * @param login short name, the actor in history
+ * @param passwordHash bcrypt
+ */
+public record Person(
+    String login, String name, String passwordHash, boolean mustChange, boolean disabled, int failures, @Nullable Instant lockedUntil, List<Grant> grants, int revision) {
+  public Person {
+    grants = List.copyOf(grants);
+  }
+
+  /** A right at a stage for an application; "*" means every one. */
+  public record Grant(Right right, String stage, String application) {
+    boolean covers(Right asked, String atStage, String forApplication) {
+      return right == asked && matches(stage, atStage) && matches(application, forApplication);
+    }
+
+    /** "*" asked means "at any"; a grant for one stage answers it. */
+    private static boolean matches(String granted, String asked) {
+      return granted.equals("*") || asked.equals("*") || granted.equals(asked);
+    }
+  }
+
+  public boolean may(Right right, String stage, String application) {
+    return !disabled && grants.stream().anyMatch(g -> g.covers(right, stage, application));
+  }
+
+  public Person withFailures(int failures, @Nullable Instant lockedUntil) {
+    return new Person(login, name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, revision);
+  }
+
+  public Person withPassword(String hash, boolean mustChange) {
+    return new Person(login, name, hash, mustChange, disabled, 0, null, grants, revision);
+  }
+
+  public Person withGrants(List<Grant> grants) {
+    return new Person(login, name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, revision);
+  }
+
+  public Person withDisabled(boolean disabled) {
+    return new Person(login, name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, revision);
+  }
+}

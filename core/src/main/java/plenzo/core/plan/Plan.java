@@ -1,0 +1,50 @@
+package plenzo.core.plan;
+
+import java.util.List;
+import plenzo.core.digest.Fingerprint;
+
+/**
+ * What a promotion will do, in order, with its point of no return and its ways back.
+ *
+ * @param statements the exact SQL, in the order in which it runs
+ * @param noReturn number of the step within which the run can no longer be aborted
+ */
+public record Plan(List<Step> steps, List<String> statements, int noReturn, List<WayBack> waysBack, List<String> gates, Fingerprint fingerprint) {
+  public Plan {
+    steps = List.copyOf(steps);
+    statements = List.copyOf(statements);
+    waysBack = List.copyOf(waysBack);
+    gates = List.copyOf(gates);
+  }
+
+  /** One step, numbered from 1. */
+  public record Step(int number, String name, String target, String what, String undo) {}
+
+  /** A way back that an approval of the plan covers, up to its ceiling of lost rows. */
+  public record WayBack(Way way, boolean possible, String sentence, long ceiling) {}
+
+  /** The ways back (decision D14). */
+  public enum Way {
+    EARLIER_VERSION("earlier-version"),
+    BACKUP("backup");
+
+    private final String code;
+
+    Way(String code) {
+      this.code = code;
+    }
+
+    public String code() {
+      return code;
+    }
+
+    public static Way of(String code) {
+      for (Way w : values()) {
+        if (w.code.equals(code)) {
+          return w;
+        }
+      }
+      throw new IllegalArgumentException("A way back is earlier-version or backup; got \"" + code + "\"");
+    }
+  }
+}

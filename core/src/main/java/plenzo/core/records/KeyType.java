@@ -1,0 +1,75 @@
+package plenzo.core.records;
+
+import java.math.BigDecimal;
+import java.nio.charset.StandardCharsets;
+import java.util.Arrays;
+import java.util.Locale;
+
+/** Types a records key may have, each with the one total order that Plenzo and the server share. */
+public enum KeyType {
+  INTEGER,
+  TEXT,
+  UUID,
+  DATE,
+  TIMESTAMP,
+  BOOLEAN,
+  NUMERIC;
+
+  /**
+   * @throws IllegalArgumentException when rows cannot be ordered by this type; the message says so
+   */
+  public static KeyType of(String type) {
+    String t = type.toLowerCase(Locale.ROOT);
+    if (t.equals("smallint") || t.equals("integer") || t.equals("bigint")) {
+      return INTEGER;
+    }
+    if (t.equals("text") || t.startsWith("character varying")) {
+      return TEXT;
+    }
+    if (t.equals("uuid")) {
+      return UUID;
+    }
+    if (t.equals("date")) {
+      return DATE;
+    }
+    if (t.startsWith("timestamp")) {
+      return TIMESTAMP;
+    }
+    if (t.equals("boolean")) {
+      return BOOLEAN;
+    }
+    if (t.startsWith("numeric")) {
+      return NUMERIC;
+    }
+    throw new IllegalArgumentException(
+        "A key column of type "
+            + type
+            + " has no order that Plenzo and the database share; use integer, text, uuid, date, timestamp, boolean or numeric");
+  }
+
+  /** Compares two canonical texts as the server orders the values. */
+  public int compare(String a, String b) {
+    return switch (this) {
+      case INTEGER -> Long.compare(Long.parseLong(a), Long.parseLong(b));
+      case NUMERIC -> new BigDecimal(a).compareTo(new BigDecimal(b));
+      case TEXT ->
+          Arrays.compareUnsigned(
+              a.getBytes(StandardCharsets.UTF_8), b.getBytes(StandardCharsets.UTF_8));
+      case UUID, BOOLEAN -> a.compareTo(b);
+      case DATE, TIMESTAMP -> year(a) != year(b) ? Long.compare(year(a), year(b)) : a.compareTo(b);
+    };
+  }
+
+  private static long year(String value) {
+    if (value.equals("infinity")) {
+      return Long.MAX_VALUE;
+    }
+    if (value.equals("-infinity")) {
+      return Long.MIN_VALUE;
+    }
+    if (value.endsWith("BC")) {
+      throw new IllegalArgumentException("A key before the year 1 cannot be ordered: " + value);
+    }
+    return Long.parseLong(value.substring(0, value.indexOf('-')));
+  }
+}

@@ -1,0 +1,102 @@
+package plenzo.core.records;
+
+import java.util.ArrayList;
+import java.util.EnumMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Set;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.AttributeDifference;
+import plenzo.core.comparison.Counts;
+import plenzo.core.comparison.Difference;
+import plenzo.core.comparison.ThreeWay;
+
+/** Streaming three-way merge of rows in key order: constant memory, one pass over each side. */
+public final class RecordsComparison {
+  private RecordsComparison() {}
+
+  /**
+   * Receives every row that differs or is kept, in key order; rows that are the same are only
+   * counted.
+   */
+  public interface Sink {
+    void row(RowDifference difference);
+  }
+
+  /** A row of one class with its sides; a side that does not exist is null. */
+  public record RowDifference(
+      Difference difference, @Nullable Row base, @Nullable Row present, @Nullable Row incoming) {
+    public Row any() {
+      return incoming != null ? incoming : Objects.requireNonNull(present != null ? present : base);
+    }
+
+    /** The attributes that differ between present and incoming. */
+    public List<AttributeDifference> attributes() {
+      Row a = present;
+      Row b = incoming;
+      Header columns = any().header();
+      List<AttributeDifference> out = new ArrayList<>();
+      for (String name : columns.names()) {
+        int pa = a == null ? -1 : a.header().position(name);
+        int pb = b == null ? -1 : b.header().position(name);
+        String va = pa < 0 || a == null ? null : a.get(pa);
+        String vb = pb < 0 || b == null ? null : b.get(pb);
+        if (a == null || b == null || (pa < 0) != (pb < 0) || !Objects.equals(va, vb)) {
+          out.add(new AttributeDifference(name, va, vb, pa < 0, pb < 0));
+        }
+      }
+      return out;
+    }
+  }
+
+  /**
+   * @param removals key lines of rows that the version removes
+   * @return how many rows fell into each class
+   */
+  public static Counts merge(
+      @Nullable RowReader base,
+      @Nullable RowReader present,
+      @Nullable RowReader incoming,
+      Set<String> removals,
+      Sink sink) {
+    Map<Difference, Long> counts = new EnumMap<>(Difference.class);
+    Row b = next(base);
+    Row p = next(present);
+    Row i = next(incoming);
+    while (p != null || i != null || b != null) {
+      Row least = Objects.requireNonNull(least(least(b, p), i));
+      Row rb = takes(b, least);
+      Row rp = takes(p, least);
+      Row ri = takes(i, least);
+      if (rp != null || ri != null) {
+        boolean removal = ri == null && !removals.isEmpty() && removals.contains(least.keyLine());
+        Header columns = ri != null ? ri.header() : rb != null ? rb.header() : least.header();
+        Difference d = ThreeWay.decide(rb, rp, ri, removal, (x, y) -> x.sameIn(columns, y));
+        counts.merge(d, 1L, Long::sum);
+        if (d != Difference.SAME) {
+          sink.row(new RowDifference(d, rb, rp, ri));
+        }
+      }
+      b = rb == null ? b : next(base);
+      p = rp == null ? p : next(present);
+      i = ri == null ? i : next(incoming);
+    }
+    return Counts.of(counts);
+  }
+
+  private static @Nullable Row next(@Nullable RowReader reader) {
+    return reader == null ? null : reader.next();
+  }
+
+  private static @Nullable Row least(@Nullable Row a, @Nullable Row b) {
+    if (a == null || b == null) {
+      return a == null ? b : a;
+    }
+    return a.compareKey(b) <= 0 ? a : b;
+  }
+
+  private static @Nullable Row takes(@Nullable Row row, Row least) {
+    return row != null && (row == least || row.compareKey(least) == 0) ? row : null;
+  }
+}

@@ -1,0 +1,95 @@
+package plenzo.core.records;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+
+/** One row: its canonical bytes, and its fields once asked for. Not for threads. */
+public final class Row {
+  private final Header header;
+  private final byte[] raw;
+  private @Nullable List<@Nullable String> fields;
+
+  Row(Header header, byte[] raw) {
+    this.header = header;
+    this.raw = raw;
+  }
+
+  public static Row of(Header header, List<@Nullable String> fields) {
+    return new Row(header, CanonicalCsv.line(fields));
+  }
+
+  public Header header() {
+    return header;
+  }
+
+  /** Canonical bytes without the line end; not a copy. */
+  public byte[] raw() {
+    return raw;
+  }
+
+  public List<@Nullable String> fields() {
+    if (fields == null) {
+      fields = CanonicalCsv.fields(raw);
+      if (fields.size() != header.names().size()) {
+        throw new IllegalStateException(
+            "A row has " + fields.size() + " fields, its header " + header.names().size());
+      }
+    }
+    return fields;
+  }
+
+  public @Nullable String get(int position) {
+    return fields().get(position);
+  }
+
+  public List<String> key() {
+    List<String> out = new ArrayList<>();
+    for (int i = 0; i < header.keyColumns(); i++) {
+      out.add(keyPart(i));
+    }
+    return out;
+  }
+
+  private String keyPart(int position) {
+    String value = get(position);
+    if (value == null) {
+      throw new IllegalStateException("The key column " + header.names().get(position) + " is null");
+    }
+    return value;
+  }
+
+  /** The key as it names the row in removals and decisions: its canonical line. */
+  public String keyLine() {
+    return CanonicalCsv.text(key());
+  }
+
+  public int compareKey(Row other) {
+    for (int i = 0; i < header.keyColumns(); i++) {
+      int c = header.keyType(i).compare(keyPart(i), other.keyPart(i));
+      if (c != 0) {
+        return c;
+      }
+    }
+    return 0;
+  }
+
+  /**
+   * True when both rows hold the same values in the columns of {@code header}; a column that one of
+   * them does not have is equal only to a column that the other lacks too.
+   */
+  public boolean sameIn(Header columns, Row other) {
+    if (header.equals(other.header) && header.equals(columns)) {
+      return Arrays.equals(raw, other.raw);
+    }
+    for (String name : columns.names()) {
+      int a = header.position(name);
+      int b = other.header.position(name);
+      if ((a < 0) != (b < 0) || (a >= 0 && !java.util.Objects.equals(get(a), other.get(b)))) {
+        return false;
+      }
+    }
+    return true;
+  }
+}

@@ -1,0 +1,132 @@
+package plenzo.core.records;
+
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.util.List;
+import java.util.Objects;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * Reads canonical rows one at a time in constant memory and checks that their keys ascend strictly.
+ * Not for threads; closing it closes the stream.
+ */
+public final class RowReader implements AutoCloseable {
+  /** Larger rows are refused (rules: values over 64 MB are a blocker). */
+  public static final int MAX_ROW_BYTES = 64 << 20;
+
+  private final InputStream in;
+  private final byte[] buffer = new byte[1 << 16];
+  private int at;
+  private int end;
+  private final Header header;
+  private final boolean ordered;
+  private @Nullable Row previous;
+  private long count;
+
+  /** Reads rows whose first two lines are names and types. */
+  public RowReader(InputStream in, int keyColumns) {
+    this.in = in;
+    this.ordered = true;
+    List<@Nullable String> names = CanonicalCsv.fields(required());
+    List<@Nullable String> types = CanonicalCsv.fields(required());
+    this.header =
+        new Header(
+            names.stream().map(Objects::requireNonNull).toList(),
+            types.stream().map(Objects::requireNonNull).toList(),
+            keyColumns);
+  }
+
+  /**
+   * Reads rows without a header, as a server streams them; {@code ordered} asks for the key check.
+   */
+  public RowReader(InputStream in, Header header, boolean ordered) {
+    this.in = in;
+    this.header = header;
+    this.ordered = ordered;
+  }
+
+  public Header header() {
+    return header;
+  }
+
+  public long count() {
+    return count;
+  }
+
+  private byte[] required() {
+    byte[] line = line();
+    if (line == null) {
+      throw new IllegalStateException("Rows without their typed header");
+    }
+    return line;
+  }
+
+  /** The next row, or null at the end. */
+  public @Nullable Row next() {
+    byte[] raw = line();
+    if (raw == null) {
+      return null;
+    }
+    Row row = new Row(header, raw);
+    if (ordered && previous != null && previous.compareKey(row) >= 0) {
+      throw new IllegalStateException(
+          "Rows do not ascend by key: " + previous.keyLine() + " before " + row.keyLine());
+    }
+    previous = row;
+    count++;
+    return row;
+  }
+
+  private byte @Nullable [] line() {
+    try {
+      ByteArrayOutputStream long_ = null;
+      boolean quoted = false;
+      int start = at;
+      while (true) {
+        if (at == end) {
+          if (at > start) {
+            long_ = long_ == null ? new ByteArrayOutputStream(1 << 12) : long_;
+            long_.write(buffer, start, at - start);
+            if (long_.size() > MAX_ROW_BYTES) {
+              throw new IllegalStateException("A row of more than " + MAX_ROW_BYTES + " bytes");
+            }
+          }
+          end = in.read(buffer);
+          at = 0;
+          start = 0;
+          if (end < 0) {
+            end = 0;
+            if (long_ == null) {
+              return null;
+            }
+            throw new IllegalStateException("The last row does not end with a line end");
+          }
+          continue;
+        }
+        byte b = buffer[at++];
+        if (b == '"') {
+          quoted = !quoted;
+        } else if (b == '\n' && !quoted) {
+          if (long_ == null) {
+            return java.util.Arrays.copyOfRange(buffer, start, at - 1);
+          }
+          long_.write(buffer, start, at - 1 - start);
+          return long_.toByteArray();
+        }
+      }
+    } catch (IOException e) {
+      throw new UncheckedIOException("Rows could not be read", e);
+    }
+  }
+
+  @Override
+  public void close() {
+    try {
+      in.close();
+    } catch (IOException e) {
+      throw new UncheckedIOException("Rows could not be closed", e);
+    }
+  }
+}

@@ -1,0 +1,52 @@
+package plenzo.core.run;
+
+import java.util.Map;
+import java.util.Set;
+
+/** The states of a run, their stored codes and the one table of allowed moves. */
+public enum RunState {
+  QUEUED("queued"),
+  RUNNING("running"),
+  DONE("done"),
+  DONE_TO_LOOK_AT("done, n to look at"),
+  STOPPED("stopped, nothing changed"),
+  PUT_BACK("failed, all put back"),
+  HALF_WRITTEN("half written");
+
+  private static final Map<RunState, Set<RunState>> MOVES =
+      Map.of(
+          QUEUED, Set.of(RUNNING, STOPPED),
+          RUNNING, Set.of(DONE, DONE_TO_LOOK_AT, STOPPED, PUT_BACK, HALF_WRITTEN));
+
+  private final String code;
+
+  RunState(String code) {
+    this.code = code;
+  }
+
+  public String code() {
+    return code;
+  }
+
+  public boolean ended() {
+    return !MOVES.containsKey(this);
+  }
+
+  /** True when the run changed the site as planned. */
+  public boolean applied() {
+    return this == DONE || this == DONE_TO_LOOK_AT;
+  }
+
+  public boolean mayBecome(RunState next) {
+    return MOVES.getOrDefault(this, Set.of()).contains(next);
+  }
+
+  public static RunState of(String code) {
+    for (RunState s : values()) {
+      if (s.code.equals(code)) {
+        return s;
+      }
+    }
+    throw new IllegalArgumentException("Unknown run state \"" + code + "\"");
+  }
+}

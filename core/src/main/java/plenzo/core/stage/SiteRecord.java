@@ -1,0 +1,101 @@
+package plenzo.core.stage;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.version.SemVer;
+
+/**
+ * What Plenzo recorded about one application at one site: the unit of record.
+ *
+ * @param present the version that is there
+ * @param placements every version that came to be here, oldest first
+ * @param exceptions conflicts that were decided "keep", by component and part
+ * @param drift parts that differ from the record at the last look, −1 when nobody looked yet
+ */
+public record SiteRecord(
+    String application, SiteKey site, @Nullable SemVer present, List<Placement> placements, List<Verdict> verdicts, List<String> exceptions,
+    boolean halfWritten, @Nullable SemVer rolledBackFrom, long drift, List<String> driftExamples, @Nullable Instant lookedAt, boolean reachable,
+    @Nullable String failed, int revision) {
+  public SiteRecord {
+    placements = List.copyOf(placements);
+    verdicts = List.copyOf(verdicts);
+    exceptions = List.copyOf(exceptions);
+    driftExamples = List.copyOf(driftExamples);
+  }
+
+  /** How a version came here: "adopted", "matched", "run" or "rollback"; run is null for the first two. */
+  public record Placement(SemVer version, String how, @Nullable Long run, Instant at, String by) {}
+
+  /** A person's word about a version at this site. */
+  public record Verdict(SemVer version, boolean good, String reason, String by, Instant at) {}
+
+  public static SiteRecord none(String application, SiteKey site) {
+    return new SiteRecord(application, site, null, List.of(), List.of(), List.of(), false, null, -1, List.of(), null, true, null, 0);
+  }
+
+  public String id() {
+    return application + "@" + site;
+  }
+
+  /** The newest verdict on the version here. */
+  public Optional<Verdict> verdict(@Nullable SemVer version) {
+    return verdicts.stream().filter(v -> v.version().equals(version)).reduce((a, b) -> b);
+  }
+
+  public Condition condition() {
+    if (present == null) {
+      return Condition.NEVER_HERE;
+    }
+    if (halfWritten) {
+      return Condition.HALF_WRITTEN;
+    }
+    if (verdict(present).filter(v -> !v.good()).isPresent()) {
+      return Condition.JUDGED_BAD;
+    }
+    if (!reachable) {
+      return Condition.NOT_REACHABLE;
+    }
+    if (drift > 0) {
+      return Condition.DRIFTED;
+    }
+    return rolledBackFrom != null ? Condition.ROLLED_BACK : Condition.GOOD;
+  }
+
+  /** The newest version before the present one that ran here and was not judged bad. */
+  public Optional<SemVer> lastGood() {
+    List<Placement> before = new ArrayList<>(placements);
+    java.util.Collections.reverse(before);
+    return before.stream().map(Placement::version).filter(v -> !v.equals(present)).filter(v -> verdict(v).map(Verdict::good).orElse(true)).findFirst();
+  }
+
+  public SiteRecord placed(Placement p, List<String> exceptions, @Nullable SemVer rolledBackFrom) {
+    List<Placement> all = new ArrayList<>(placements);
+    all.add(p);
+    return new SiteRecord(application, site, p.version(), all, verdicts, exceptions, false, rolledBackFrom, 0, List.of(), p.at(), true, null, revision);
+  }
+
+  public SiteRecord judged(Verdict v) {
+    List<Verdict> all = new ArrayList<>(verdicts);
+    all.add(v);
+    return new SiteRecord(application, site, present, placements, all, exceptions, halfWritten, rolledBackFrom, drift, driftExamples, lookedAt, reachable, failed, revision);
+  }
+
+  public SiteRecord looked(long drift, List<String> examples, Instant at) {
+    return new SiteRecord(application, site, present, placements, verdicts, exceptions, halfWritten, rolledBackFrom, drift, examples, at, true, failed, revision);
+  }
+
+  public SiteRecord unreachable() {
+    return new SiteRecord(application, site, present, placements, verdicts, exceptions, halfWritten, rolledBackFrom, drift, driftExamples, lookedAt, false, failed, revision);
+  }
+
+  public SiteRecord withHalfWritten() {
+    return new SiteRecord(application, site, present, placements, verdicts, exceptions, true, rolledBackFrom, drift, driftExamples, lookedAt, reachable, failed, revision);
+  }
+
+  public SiteRecord withFailed(@Nullable String failed) {
+    return new SiteRecord(application, site, present, placements, verdicts, exceptions, halfWritten, rolledBackFrom, drift, driftExamples, lookedAt, reachable, failed, revision);
+  }
+}

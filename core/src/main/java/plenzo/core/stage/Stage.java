@@ -1,0 +1,60 @@
+package plenzo.core.stage;
+
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A place on a path.
+ *
+ * @param role what it is for; production draws the double rule and the ladder of confirmations
+ * @param position order on the path, from 0
+ * @param approvals how many approvals a promotion to here needs; at least 1 in production
+ * @param needsVerdict whether a version must have been judged good at the stage before
+ */
+public record Stage(
+    String key, String name, Role role, int position, String zone, int approvals, boolean needsVerdict, boolean needsProof, List<Site> sites, int revision) {
+  public Stage {
+    sites = List.copyOf(sites);
+    if (!key.matches("[a-z][a-z0-9-]{0,39}")) {
+      throw new IllegalArgumentException("A stage's key is lower-case letters, digits and hyphens; got \"" + key + "\"");
+    }
+    if (role == Role.PRODUCTION && approvals < 1) {
+      throw new IllegalArgumentException("A production stage needs at least one approval");
+    }
+    java.time.ZoneId.of(zone);
+  }
+
+  /** What the stage is for. */
+  public enum Role {
+    DEVELOPMENT,
+    TEST,
+    PRODUCTION
+  }
+
+  /** One installation with its targets. */
+  public record Site(String key, List<Target> targets) {
+    public Site {
+      targets = List.copyOf(targets);
+    }
+  }
+
+  /**
+   * One system of a site. Connections are named, and belong to the stage.
+   *
+   * @param sort which connector speaks to it, "postgresql"
+   * @param scratch connection to the place where backups are proven, or empty
+   */
+  public record Target(String key, String sort, List<String> schemas, String looking, String changing, String scratch) {
+    public Target {
+      schemas = List.copyOf(schemas);
+    }
+  }
+
+  public Optional<Site> site(String site) {
+    return sites.stream().filter(s -> s.key().equals(site)).findFirst();
+  }
+
+  public boolean production() {
+    return role == Role.PRODUCTION;
+  }
+}

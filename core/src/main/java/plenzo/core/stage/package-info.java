@@ -1,0 +1,5 @@
+/** Stages, sites, targets, connections and paths. */
+@NullMarked
+package plenzo.core.stage;
+
+import org.jspecify.annotations.NullMarked;

@@ -1,0 +1,34 @@
+package plenzo.core.table;
+
+import java.util.List;
+import plenzo.core.comparison.AttributeDifference;
+import plenzo.core.comparison.Difference;
+
+/**
+ * One part of a structure that differs, or that is kept: a column, a constraint, an index or the
+ * comment.
+ */
+public record PartDifference(
+    Part part, String name, Difference difference, List<AttributeDifference> attributes) {
+  /** What sort of part. */
+  public enum Part {
+    TABLE,
+    COLUMN,
+    CONSTRAINT,
+    INDEX,
+    COMMENT;
+
+    public String code() {
+      return name().toLowerCase(java.util.Locale.ROOT);
+    }
+  }
+
+  public PartDifference {
+    attributes = List.copyOf(attributes);
+  }
+
+  /** How a removal or a decision names the part, for example {@code column/surcharge}. */
+  public String path() {
+    return part.code() + "/" + name;
+  }
+}

@@ -1,0 +1,162 @@
+package plenzo.core.table;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Objects;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.TableName;
+
+/**
+ * One change of structure, from before to after; exactly one side is null when something is created
+ * or dropped.
+ */
+public record StructureChange(
+    Act act,
+    TableName table,
+    String name,
+    @Nullable TableStructure structure,
+    @Nullable Column before,
+    @Nullable Column after,
+    @Nullable Constraint constraint,
+    @Nullable Index index,
+    @Nullable String comment) {
+
+  /** What is done; the order of the constants is the order in which a run does them. */
+  public enum Act {
+    DROP_FOREIGN_KEY(Phase.BEFORE_ROWS),
+    DROP_CONSTRAINT(Phase.BEFORE_ROWS),
+    DROP_INDEX(Phase.BEFORE_ROWS),
+    CREATE_TABLE(Phase.BEFORE_ROWS),
+    ADD_COLUMN(Phase.BEFORE_ROWS),
+    CHANGE_COLUMN(Phase.BEFORE_ROWS),
+    DROP_COLUMN(Phase.BEFORE_ROWS),
+    SET_NOT_NULL(Phase.AFTER_ROWS),
+    ADD_INDEX(Phase.AFTER_ROWS),
+    ADD_CONSTRAINT(Phase.AFTER_ROWS),
+    ADD_FOREIGN_KEY(Phase.AFTER_ROWS),
+    SET_COMMENT(Phase.AFTER_ROWS),
+    DROP_TABLE(Phase.AFTER_ROWS);
+
+    private final Phase phase;
+
+    Act(Phase phase) {
+      this.phase = phase;
+    }
+
+    public Phase phase() {
+      return phase;
+    }
+  }
+
+  /** Whether the change comes before the rows are written or after. */
+  public enum Phase {
+    BEFORE_ROWS,
+    AFTER_ROWS
+  }
+
+  /** The changes from one structure to another; new columns are nullable until the rows are in. */
+  public static List<StructureChange> between(
+      TableName table, @Nullable TableStructure present, @Nullable TableStructure result) {
+    List<StructureChange> out = new ArrayList<>();
+    if (Objects.equals(present, result)) {
+      return out;
+    }
+    TableStructure p = present == null ? TableStructure.EMPTY : present;
+    TableStructure r = result == null ? TableStructure.EMPTY : result;
+    for (Constraint c : p.constraints()) {
+      if (!r.constraints().contains(c) && (result != null || c.type() == Constraint.Type.FOREIGN)) {
+        out.add(
+            change(
+                    c.type() == Constraint.Type.FOREIGN
+                        ? Act.DROP_FOREIGN_KEY
+                        : Act.DROP_CONSTRAINT,
+                    table,
+                    c.name())
+                .with(c));
+      }
+    }
+    if (result == null) {
+      out.add(
+          new StructureChange(Act.DROP_TABLE, table, "", present, null, null, null, null, null));
+      return out;
+    }
+    for (Index i : p.indexes()) {
+      if (!r.indexes().contains(i)) {
+        out.add(change(Act.DROP_INDEX, table, i.name()).with(i));
+      }
+    }
+    if (present == null) {
+      out.add(
+          new StructureChange(Act.CREATE_TABLE, table, "", result, null, null, null, null, null));
+    }
+    columns(table, present == null, p, r, out);
+    for (Index i : r.indexes()) {
+      if (!p.indexes().contains(i)) {
+        out.add(change(Act.ADD_INDEX, table, i.name()).with(i));
+      }
+    }
+    for (Constraint c : r.constraints()) {
+      if (!p.constraints().contains(c)) {
+        out.add(
+            change(
+                    c.type() == Constraint.Type.FOREIGN ? Act.ADD_FOREIGN_KEY : Act.ADD_CONSTRAINT,
+                    table,
+                    c.name())
+                .with(c));
+      }
+    }
+    if (!Objects.equals(p.comment(), r.comment())) {
+      out.add(
+          new StructureChange(
+              Act.SET_COMMENT, table, "", null, null, null, null, null, r.comment()));
+    }
+    return out;
+  }
+
+  private static void columns(
+      TableName table,
+      boolean created,
+      TableStructure p,
+      TableStructure r,
+      List<StructureChange> out) {
+    for (Column c : r.columns()) {
+      Column before = p.column(c.name()).orElse(null);
+      if (before == null) {
+        if (!created) {
+          out.add(column(Act.ADD_COLUMN, table, null, c));
+        }
+      } else if (!before.equals(c)) {
+        if (!before.withoutNotNull().equals(c.withoutNotNull())
+            || before.notNull() && !c.notNull()) {
+          out.add(column(Act.CHANGE_COLUMN, table, before, c));
+        }
+      }
+      if (c.notNull() && (before == null || !before.notNull())) {
+        out.add(column(Act.SET_NOT_NULL, table, before, c));
+      }
+    }
+    for (Column c : p.columns()) {
+      if (r.column(c.name()).isEmpty()) {
+        out.add(column(Act.DROP_COLUMN, table, c, null));
+      }
+    }
+  }
+
+  private static StructureChange change(Act act, TableName table, String name) {
+    return new StructureChange(act, table, name, null, null, null, null, null, null);
+  }
+
+  private static StructureChange column(
+      Act act, TableName table, @Nullable Column before, @Nullable Column after) {
+    String name = after == null ? Objects.requireNonNull(before).name() : after.name();
+    return new StructureChange(act, table, name, null, before, after, null, null, null);
+  }
+
+  private StructureChange with(Constraint c) {
+    return new StructureChange(act, table, name, structure, before, after, c, index, comment);
+  }
+
+  private StructureChange with(Index i) {
+    return new StructureChange(act, table, name, structure, before, after, constraint, i, comment);
+  }
+}

@@ -1,0 +1,180 @@
+package plenzo.core.table;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.function.Function;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.AttributeDifference;
+import plenzo.core.comparison.Decision;
+import plenzo.core.comparison.Difference;
+import plenzo.core.comparison.ThreeWay;
+
+/**
+ * The three-way comparison of one table's structure and what comes out when it is applied.
+ *
+ * @param result the structure after the run, null when the table will not exist
+ * @param parts every part that differs or is kept, in a stable order
+ */
+public record StructureComparison(
+    Difference difference, @Nullable TableStructure result, List<PartDifference> parts) {
+  public StructureComparison {
+    parts = List.copyOf(parts);
+  }
+
+  /**
+   * @param removals paths of parts that the version removes, {@code table/} for the whole table
+   * @param decisions decided conflicts by part path; an undecided conflict keeps what is there
+   */
+  public static StructureComparison of(
+      @Nullable TableStructure base,
+      @Nullable TableStructure present,
+      @Nullable TableStructure incoming,
+      Set<String> removals,
+      Map<String, Decision> decisions) {
+    if (present == null || incoming == null) {
+      Difference d =
+          ThreeWay.decide(base, present, incoming, removals.contains("table/"), Objects::equals);
+      PartDifference whole = new PartDifference(PartDifference.Part.TABLE, "", d, List.of());
+      boolean take =
+          d.writes()
+              || (d == Difference.CONFLICT && decisions.get("table/") == Decision.TAKE_INCOMING);
+      return new StructureComparison(
+          d, take ? incoming : present, d == Difference.SAME ? List.of() : List.of(whole));
+    }
+    TableStructure b = base == null ? TableStructure.EMPTY : base;
+    Merge merge = new Merge(removals, decisions);
+    List<Column> columns =
+        merge.parts(
+            PartDifference.Part.COLUMN,
+            b.columns(),
+            present.columns(),
+            incoming.columns(),
+            Column::name,
+            StructureComparison::attributes);
+    List<Constraint> constraints =
+        merge.parts(
+            PartDifference.Part.CONSTRAINT,
+            b.constraints(),
+            present.constraints(),
+            incoming.constraints(),
+            Constraint::name,
+            c -> Map.of("definition", c.definition()));
+    List<Index> indexes =
+        merge.parts(
+            PartDifference.Part.INDEX,
+            b.indexes(),
+            present.indexes(),
+            incoming.indexes(),
+            Index::name,
+            i -> Map.of("definition", i.definition()));
+    List<String> comment =
+        merge.parts(
+            PartDifference.Part.COMMENT,
+            texts(b.comment()),
+            texts(present.comment()),
+            texts(incoming.comment()),
+            c -> "",
+            c -> Map.of("text", c));
+    TableStructure result =
+        new TableStructure(
+            columns, constraints, indexes, comment.isEmpty() ? null : comment.get(0));
+    return new StructureComparison(worst(merge.differences), result, merge.differences);
+  }
+
+  private static List<String> texts(@Nullable String text) {
+    return text == null ? List.of() : List.of(text);
+  }
+
+  private static Difference worst(List<PartDifference> parts) {
+    if (parts.stream().anyMatch(p -> p.difference() == Difference.CONFLICT)) {
+      return Difference.CONFLICT;
+    }
+    if (parts.stream().anyMatch(p -> p.difference().writes())) {
+      return Difference.CHANGED;
+    }
+    return parts.isEmpty() ? Difference.SAME : Difference.KEPT;
+  }
+
+  private static Map<String, String> attributes(Column c) {
+    Map<String, String> out = new LinkedHashMap<>();
+    out.put("type", c.type());
+    out.put("not null", c.notNull() ? "yes" : "no");
+    out.put("default", Objects.toString(c.defaultExpression(), ""));
+    out.put("identity", Objects.toString(c.identity(), ""));
+    out.put("collation", Objects.toString(c.collation(), ""));
+    out.put("sequence", c.sequence() == null ? "" : c.sequence().toJson().canonical());
+    out.put("comment", Objects.toString(c.comment(), ""));
+    return out;
+  }
+
+  /** Merges part by part and collects what differs. */
+  private static final class Merge {
+    private final Set<String> removals;
+    private final Map<String, Decision> decisions;
+    private final List<PartDifference> differences = new ArrayList<>();
+
+    Merge(Set<String> removals, Map<String, Decision> decisions) {
+      this.removals = removals;
+      this.decisions = decisions;
+    }
+
+    <T> List<T> parts(
+        PartDifference.Part part,
+        List<T> base,
+        List<T> present,
+        List<T> incoming,
+        Function<T, String> name,
+        Function<T, Map<String, String>> attributes) {
+      Map<String, T> b = byName(base, name);
+      Map<String, T> p = byName(present, name);
+      Map<String, T> i = byName(incoming, name);
+      Set<String> names = new TreeSet<>(p.keySet());
+      names.addAll(i.keySet());
+      List<T> result = new ArrayList<>();
+      for (String n : names) {
+        String path = part.code() + "/" + n;
+        Difference d =
+            ThreeWay.decide(b.get(n), p.get(n), i.get(n), removals.contains(path), Objects::equals);
+        if (d != Difference.SAME) {
+          differences.add(
+              new PartDifference(part, n, d, differing(p.get(n), i.get(n), attributes)));
+        }
+        boolean take =
+            d.writes()
+                || (d == Difference.CONFLICT && decisions.get(path) == Decision.TAKE_INCOMING);
+        T taken = take ? i.get(n) : p.get(n);
+        if (taken != null) {
+          result.add(taken);
+        }
+      }
+      return result;
+    }
+
+    private static <T> Map<String, T> byName(List<T> items, Function<T, String> name) {
+      Map<String, T> out = new LinkedHashMap<>();
+      items.forEach(item -> out.put(name.apply(item), item));
+      return out;
+    }
+
+    private static <T> List<AttributeDifference> differing(
+        @Nullable T present, @Nullable T incoming, Function<T, Map<String, String>> attributes) {
+      Map<String, String> p = present == null ? Map.of() : attributes.apply(present);
+      Map<String, String> i = incoming == null ? Map.of() : attributes.apply(incoming);
+      Set<String> names = new java.util.LinkedHashSet<>(p.isEmpty() ? i.keySet() : p.keySet());
+      List<AttributeDifference> out = new ArrayList<>();
+      for (String n : names) {
+        if (!Objects.equals(p.get(n), i.get(n))
+            && !("".equals(p.getOrDefault(n, "")) && "".equals(i.getOrDefault(n, "")))) {
+          out.add(
+              new AttributeDifference(n, p.get(n), i.get(n), present == null, incoming == null));
+        }
+      }
+      return out;
+    }
+  }
+}

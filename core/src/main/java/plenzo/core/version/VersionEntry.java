@@ -1,0 +1,30 @@
+package plenzo.core.version;
+
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
+import plenzo.core.digest.Digest;
+import plenzo.core.json.Json;
+import plenzo.core.records.RecordsDefinition;
+
+/**
+ * One component of a version.
+ *
+ * @param uid never changes, even when the component is renamed
+ * @param content digest of kind and canonical content
+ * @param options canonical JSON of what belongs to the pick (key and condition of records), or null
+ * @param rows how many rows the content has; 0 for a structure
+ * @param origin where the content came from, in words
+ */
+public record VersionEntry(ComponentKey key, String uid, Digest content, @Nullable String options, long rows, String origin) {
+  public RecordsDefinition records() {
+    if (key.kind() != Kind.RECORDS || options == null) {
+      throw new IllegalStateException(key + " has no records definition");
+    }
+    return RecordsDefinition.of(Json.parse(options));
+  }
+
+  Json toJson() {
+    return Json.object("key", key.toString(), "uid", uid, "content", content.hex(), "options", options == null ? null : Json.parse(options));
+  }
+}
