@@ -12,7 +12,7 @@ import org.jspecify.annotations.Nullable;
  * Reads canonical rows one at a time in constant memory and checks that their keys ascend strictly.
  * Not for threads; closing it closes the stream.
  */
-public final class RowReader implements AutoCloseable {
+public class RowReader implements AutoCloseable {
   /** Larger rows are refused (rules: values over 64 MB are a blocker). */
   public static final int MAX_ROW_BYTES = 64 << 20;
 
@@ -67,6 +67,7 @@ public final class RowReader implements AutoCloseable {
   public @Nullable Row next() {
     byte[] raw = line();
     if (raw == null) {
+      ended(count);
       return null;
     }
     Row row = new Row(header, raw);
@@ -78,6 +79,9 @@ public final class RowReader implements AutoCloseable {
     count++;
     return row;
   }
+
+  /** Called at the end with the rows read; a reader that knows how many there must be checks it here. */
+  protected void ended(long rows) {}
 
   private byte @Nullable [] line() {
     try {

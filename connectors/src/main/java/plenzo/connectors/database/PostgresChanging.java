@@ -1,0 +1,224 @@
+package plenzo.connectors.database;
+
+import java.nio.charset.StandardCharsets;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.sql.Timestamp;
+import java.util.ArrayList;
+import java.util.List;
+import org.postgresql.PGConnection;
+import org.postgresql.copy.CopyIn;
+import org.jspecify.annotations.Nullable;
+import plenzo.connectors.database.sql.MarkerSql;
+import plenzo.connectors.database.sql.RowsSql;
+import plenzo.core.records.CanonicalCsv;
+import plenzo.core.records.Header;
+import plenzo.core.records.Row;
+import plenzo.core.target.Access;
+import plenzo.core.target.Changing;
+import plenzo.core.target.Delta;
+import plenzo.core.target.RunMark;
+import plenzo.core.target.TargetFailed;
+import plenzo.core.target.TargetIdentity;
+
+/** The changing account's session: staging, the switch, settling. */
+final class PostgresChanging implements Changing {
+  /** Rows between two reports of progress (guess: several a second). */
+  private static final int REPORT_EVERY = 2000;
+
+  private final Access access;
+  private final Connection connection;
+
+  PostgresChanging(Access access) {
+    this.access = access;
+    this.connection = Sessions.open(access, "changing", "1h");
+  }
+
+  private TargetFailed failed(String what, SQLException e) {
+    return Sessions.failed(what + " in " + access, e);
+  }
+
+  @Override
+  public void declare(TargetIdentity identity, String lookingAccount) {
+    try (Statement s = connection.createStatement()) {
+      for (String sql : MarkerSql.create(lookingAccount)) {
+        s.execute(sql);
+      }
+      try (PreparedStatement p = connection.prepareStatement(MarkerSql.WRITE)) {
+        p.setString(1, identity.service());
+        p.setString(2, identity.stage());
+        p.setString(3, identity.site());
+        p.setString(4, identity.target());
+        p.setTimestamp(5, Timestamp.from(identity.since()));
+        p.executeUpdate();
+      }
+    } catch (SQLException e) {
+      throw failed("Cannot write the marker", e);
+    }
+  }
+
+  @Override
+  public void prepare(long run, Delta delta, Watch watch) {
+    discard(run);
+    long done = 0;
+    for (int n = 0; n < delta.tables().size(); n++) {
+      Delta.RowsDelta rows = delta.tables().get(n).rows();
+      if (rows == null) {
+        continue;
+      }
+      String stage = RowsSql.stage(run, n);
+      try (Statement s = connection.createStatement()) {
+        s.execute(RowsSql.createStage(stage, rows.columns()));
+        done = load(stage, rows, watch, done);
+        s.execute("ANALYZE " + stage);
+      } catch (SQLException e) {
+        throw failed("Cannot put the rows for " + delta.tables().get(n).table() + " beside the present ones", e);
+      }
+    }
+  }
+
+  private long load(String stage, Delta.RowsDelta rows, Watch watch, long before) throws SQLException {
+    CopyIn copy = connection.unwrap(PGConnection.class).getCopyAPI().copyIn(RowsSql.copyIn(stage));
+    long done = before;
+    try (Delta.Changes changes = rows.source().open()) {
+      Delta.RowChange change = changes.next();
+      while (change != null) {
+        byte[] line = staged(rows.columns(), change);
+        copy.writeToCopy(line, 0, line.length);
+        if (++done % REPORT_EVERY == 0) {
+          watch.rows(done);
+          if (watch.abortAsked().getAsBoolean()) {
+            throw new plenzo.core.target.SwitchRefused(plenzo.core.target.SwitchRefused.Why.ABORTED, "The run was aborted", List.of());
+          }
+        }
+        change = changes.next();
+      }
+      copy.endCopy();
+    } finally {
+      if (copy.isActive()) {
+        copy.cancelCopy();
+      }
+    }
+    watch.rows(done);
+    return done;
+  }
+
+  private static byte[] staged(Header columns, Delta.RowChange change) {
+    List<@Nullable String> fields = new ArrayList<>();
+    fields.add(change.act().code());
+    Row keyed = change.incoming() == null ? change.present() : change.incoming();
+    for (int i = 0; i < columns.names().size(); i++) {
+      String name = columns.names().get(i);
+      fields.add(value(i < columns.keyColumns() ? keyed : change.incoming(), name));
+      fields.add(value(change.present(), name));
+    }
+    return (CanonicalCsv.text(fields) + "\n").getBytes(StandardCharsets.UTF_8);
+  }
+
+  private static @Nullable String value(@Nullable Row row, String name) {
+    int position = row == null ? -1 : row.header().position(name);
+    return row == null || position < 0 ? null : row.get(position);
+  }
+
+  @Override
+  public void switchOver(RunMark mark, Delta delta, Watch watch) {
+    new SwitchTransaction(connection, access).run(mark, delta, watch);
+  }
+
+  @Override
+  public boolean settle(RunMark mark, List<String> sessions) {
+    try (PreparedStatement p = connection.prepareStatement(MarkerSql.VOID)) {
+      p.setLong(1, mark.run());
+      p.setString(2, mark.step());
+      p.setInt(3, mark.attempt());
+      p.setString(4, mark.version());
+      p.setString(5, mark.fingerprint());
+      p.setString(6, mark.person());
+      for (int attempt = 1; ; attempt++) {
+        try {
+          p.executeUpdate();
+          break;
+        } catch (SQLException e) {
+          // 55P03: the old session still holds the key; end it by the process id and start it had
+          if (!"55P03".equals(e.getSQLState()) || attempt >= 5) {
+            throw e;
+          }
+          terminate(sessions);
+        }
+      }
+      try (PreparedStatement q = connection.prepareStatement(MarkerSql.OUTCOME)) {
+        q.setLong(1, mark.run());
+        q.setString(2, mark.step());
+        q.setInt(3, mark.attempt());
+        try (ResultSet r = q.executeQuery()) {
+          r.next();
+          return r.getString(1).equals("applied");
+        }
+      }
+    } catch (SQLException e) {
+      throw failed("Cannot settle run " + mark.run(), e);
+    }
+  }
+
+  private void terminate(List<String> sessions) throws SQLException {
+    for (String session : sessions) {
+      String[] parts = session.split("@", 2);
+      try (PreparedStatement s = connection.prepareStatement("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE pid = ? AND backend_start = ?::timestamptz")) {
+        s.setInt(1, Integer.parseInt(parts[0]));
+        s.setString(2, parts[1]);
+        s.executeQuery().close();
+      }
+    }
+  }
+
+  @Override
+  public void discard(long run) {
+    try (Statement s = connection.createStatement()) {
+      List<String> mine = new ArrayList<>();
+      try (ResultSet r = s.executeQuery(MarkerSql.LEFTOVERS)) {
+        while (r.next()) {
+          if (r.getString(1).startsWith("stage_" + run + "_")) {
+            mine.add(r.getString(1));
+          }
+        }
+      }
+      for (String leftover : mine) {
+        s.execute(MarkerSql.drop(leftover));
+      }
+    } catch (SQLException e) {
+      throw failed("Cannot discard what run " + run + " prepared", e);
+    }
+  }
+
+  @Override
+  public String session() {
+    try (Statement s = connection.createStatement();
+        ResultSet r = s.executeQuery("SELECT pid || '@' || backend_start FROM pg_stat_activity WHERE pid = pg_backend_pid()")) {
+      r.next();
+      return r.getString(1);
+    } catch (SQLException e) {
+      throw failed("Cannot read the session's id", e);
+    }
+  }
+
+  @Override
+  public void abort() {
+    try {
+      connection.unwrap(PGConnection.class).cancelQuery();
+    } catch (SQLException e) {
+      throw failed("Cannot stop the statement", e);
+    }
+  }
+
+  @Override
+  public void close() {
+    try {
+      connection.close();
+    } catch (SQLException e) {
+      throw failed("Cannot close the session", e);
+    }
+  }
+}

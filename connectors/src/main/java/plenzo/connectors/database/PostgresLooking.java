@@ -1,0 +1,173 @@
+package plenzo.connectors.database;
+
+import java.sql.Connection;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.time.OffsetDateTime;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Function;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
+import org.postgresql.PGConnection;
+import plenzo.connectors.database.sql.FactsSql;
+import plenzo.connectors.database.sql.MarkerSql;
+import plenzo.connectors.database.sql.RowsSql;
+import plenzo.core.component.TableName;
+import plenzo.core.records.Header;
+import plenzo.core.records.RecordsDefinition;
+import plenzo.core.records.RowCondition;
+import plenzo.core.records.RowReader;
+import plenzo.core.table.Column;
+import plenzo.core.target.Access;
+import plenzo.core.target.Looking;
+import plenzo.core.target.Question;
+import plenzo.core.target.TableCapture;
+import plenzo.core.target.TargetFailed;
+import plenzo.core.target.TargetIdentity;
+
+/** A look in one REPEATABLE READ, READ ONLY transaction. */
+final class PostgresLooking implements Looking {
+  private final Access access;
+  private final Connection connection;
+  private final CatalogReader catalog;
+
+  PostgresLooking(Access access) {
+    this.access = access;
+    this.connection = Sessions.open(access, "looking", "10min");
+    this.catalog = new CatalogReader(connection);
+    try {
+      connection.setTransactionIsolation(Connection.TRANSACTION_REPEATABLE_READ);
+      connection.setReadOnly(true);
+      connection.setAutoCommit(false);
+    } catch (SQLException e) {
+      throw Sessions.failed("Cannot begin to look at " + access, e);
+    }
+  }
+
+  private TargetFailed failed(SQLException e) {
+    return Sessions.failed("Cannot read from " + access, e);
+  }
+
+  @Override
+  public Optional<TargetIdentity> identity() {
+    return identity(connection, access);
+  }
+
+  static Optional<TargetIdentity> identity(Connection connection, Access access) {
+    try (Statement s = connection.createStatement()) {
+      try (ResultSet r = s.executeQuery(MarkerSql.EXISTS)) {
+        r.next();
+        if (!r.getBoolean(1)) {
+          return Optional.empty();
+        }
+      }
+      try (ResultSet r = s.executeQuery(MarkerSql.READ)) {
+        return r.next()
+            ? Optional.of(new TargetIdentity(r.getString(1), r.getString(2), r.getString(3), r.getString(4), r.getObject(5, OffsetDateTime.class).toInstant()))
+            : Optional.empty();
+      }
+    } catch (SQLException e) {
+      throw Sessions.failed("Cannot read the marker of " + access, e);
+    }
+  }
+
+  @Override
+  public String instance() {
+    try (Statement s = connection.createStatement();
+        ResultSet r = s.executeQuery("SELECT (SELECT system_identifier FROM pg_control_system())::text || '/' || (SELECT oid FROM pg_database WHERE datname = current_database())")) {
+      r.next();
+      return r.getString(1);
+    } catch (SQLException e) {
+      throw failed(e);
+    }
+  }
+
+  @Override
+  public List<TableName> tables(String schema) {
+    try {
+      return catalog.tables(schema);
+    } catch (SQLException e) {
+      throw failed(e);
+    }
+  }
+
+  @Override
+  public Optional<TableCapture> table(TableName table) {
+    try {
+      return catalog.table(table);
+    } catch (SQLException e) {
+      throw failed(e);
+    }
+  }
+
+  @Override
+  public RowReader rows(RecordsDefinition records, @Nullable Set<String> columns) {
+    return read(records.table(), names -> records.ordered(names.stream().filter(n -> columns == null || columns.contains(n) || records.key().contains(n)).toList()), records.key().size(), records.condition());
+  }
+
+  @Override
+  public RowReader allRows(TableName table, List<String> key) {
+    return read(
+        table,
+        names -> {
+          List<String> out = new ArrayList<>(key);
+          names.stream().filter(n -> !key.contains(n)).sorted().forEach(out::add);
+          return out;
+        },
+        key.size(),
+        null);
+  }
+
+  private RowReader read(TableName table, Function<List<String>, List<String>> order, int keyColumns, @Nullable RowCondition condition) {
+    TableCapture capture = table(table).orElseThrow(() -> new IllegalArgumentException("There is no table " + table + " in " + access));
+    return copyOut(connection, capture, order, keyColumns, condition);
+  }
+
+  static RowReader copyOut(Connection connection, TableCapture capture, Function<List<String>, List<String>> order, int keyColumns, @Nullable RowCondition condition) {
+    Map<String, String> types = capture.structure().columns().stream().collect(Collectors.toMap(Column::name, Column::type));
+    List<String> names = order.apply(List.copyOf(types.keySet()));
+    if (!types.keySet().containsAll(names)) {
+      throw new IllegalArgumentException("The table " + capture.table() + " has no column for the whole key " + names.subList(0, keyColumns));
+    }
+    Header header = new Header(names, names.stream().map(types::get).toList(), keyColumns);
+    String sql = RowsSql.copyOut(capture.table(), names, header.types(), keyColumns, condition);
+    try {
+      CopyStream stream = new CopyStream(connection.unwrap(PGConnection.class).getCopyAPI().copyOut(sql));
+      return new CheckedReader(stream, header, keyColumns > 0);
+    } catch (SQLException e) {
+      throw Sessions.failed("Cannot read the rows of " + capture.table(), e);
+    }
+  }
+
+  @Override
+  public Question.Answer answer(Question question) {
+    String sql = FactsSql.query(question);
+    try (Statement s = connection.createStatement()) {
+      s.execute("SAVEPOINT asked");
+      try (ResultSet r = s.executeQuery(sql)) {
+        r.next();
+        Question.Answer answer = new Question.Answer(r.getLong(1), CatalogReader.texts(r.getArray(2)), sql);
+        return answer;
+      } catch (SQLException e) {
+        s.execute("ROLLBACK TO SAVEPOINT asked");
+        throw e;
+      }
+    } catch (SQLException e) {
+      throw failed(e);
+    }
+  }
+
+  @Override
+  public void close() {
+    try {
+      connection.close();
+    } catch (SQLException e) {
+      throw failed(e);
+    }
+  }
+}

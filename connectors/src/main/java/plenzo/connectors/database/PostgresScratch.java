@@ -1,0 +1,175 @@
+package plenzo.connectors.database;
+
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Set;
+import org.jspecify.annotations.Nullable;
+import org.postgresql.PGConnection;
+import org.postgresql.copy.CopyIn;
+import plenzo.connectors.database.sql.RowsSql;
+import plenzo.connectors.database.sql.Sql;
+import plenzo.connectors.database.sql.StructureSql;
+import plenzo.core.component.TableName;
+import plenzo.core.digest.RowSum;
+import plenzo.core.records.Header;
+import plenzo.core.records.Row;
+import plenzo.core.records.RowReader;
+import plenzo.core.table.Constraint;
+import plenzo.core.table.TableStructure;
+import plenzo.core.target.Access;
+import plenzo.core.target.Scratch;
+import plenzo.core.target.TableCapture;
+import plenzo.core.target.TargetFailed;
+
+/** A database of its own, {@code plenzo_scratch_<run>}, made and dropped by an account that may create databases. */
+final class PostgresScratch implements Scratch {
+  private final Access access;
+  private final Connection server;
+  private @Nullable Connection place;
+
+  PostgresScratch(Access access) {
+    this.access = access;
+    this.server = Sessions.open(access, "scratch", "10min");
+  }
+
+  private static String database(long run) {
+    return "plenzo_scratch_" + run;
+  }
+
+  private TargetFailed failed(String what, SQLException e) {
+    return Sessions.failed(what + " at " + access, e);
+  }
+
+  @Override
+  public void open(long run) {
+    drop(run);
+    try (Statement s = server.createStatement()) {
+      s.execute("CREATE DATABASE " + Sql.name(database(run)) + " ENCODING 'UTF8' TEMPLATE template0");
+    } catch (SQLException e) {
+      throw failed("Cannot make a scratch database", e);
+    }
+    place = Sessions.open(new Access(access.host(), access.port(), database(run), access.account(), access.tls(), access.secret()), "scratch", "1h");
+  }
+
+  private Connection place() {
+    if (place == null) {
+      throw new IllegalStateException("The scratch place is not open");
+    }
+    return place;
+  }
+
+  @Override
+  public List<Restored> restore(List<Source> tables) {
+    Connection c = place();
+    try (Statement s = c.createStatement()) {
+      Set<String> schemas = new LinkedHashSet<>();
+      tables.forEach(t -> schemas.add(t.table().schema()));
+      for (String schema : schemas) {
+        s.execute("CREATE SCHEMA IF NOT EXISTS " + Sql.name(schema));
+      }
+      for (Source t : tables) {
+        for (String sql : StructureSql.create(t.table(), t.structure(), false)) {
+          s.execute(sql);
+        }
+        copyIn(c, t);
+        for (String sql : StructureSql.constraints(t.table(), t.structure(), false)) {
+          s.execute(sql);
+        }
+      }
+      for (Source t : tables) {
+        for (String sql : StructureSql.constraints(t.table(), carried(t.structure(), tables), true)) {
+          s.execute(sql);
+        }
+      }
+      return readAgain(c, tables);
+    } catch (SQLException e) {
+      throw failed("The backup could not be restored", e);
+    }
+  }
+
+  /** Foreign keys to tables outside the backup cannot be met in the scratch place. */
+  private static TableStructure carried(TableStructure structure, List<Source> tables) {
+    List<Constraint> kept =
+        structure.constraints().stream().filter(c -> c.references() == null || tables.stream().anyMatch(t -> t.table().equals(c.references()))).toList();
+    return new TableStructure(structure.columns(), kept, structure.indexes(), structure.comment());
+  }
+
+  private static void copyIn(Connection c, Source t) throws SQLException {
+    try (RowReader rows = t.rows().open()) {
+      CopyIn copy = c.unwrap(PGConnection.class).getCopyAPI().copyIn(RowsSql.restore(t.table(), rows.header().names()));
+      try {
+        byte[] end = {'\n'};
+        for (Row row = rows.next(); row != null; row = rows.next()) {
+          copy.writeToCopy(row.raw(), 0, row.raw().length);
+          copy.writeToCopy(end, 0, 1);
+        }
+        copy.endCopy();
+      } finally {
+        if (copy.isActive()) {
+          copy.cancelCopy();
+        }
+      }
+    }
+  }
+
+  private List<Restored> readAgain(Connection c, List<Source> tables) throws SQLException {
+    List<Restored> out = new ArrayList<>();
+    CatalogReader catalog = new CatalogReader(c);
+    for (Source t : tables) {
+      TableName table = t.table();
+      TableCapture capture = catalog.table(table).orElseThrow(() -> new IllegalStateException("Restored, and not there: " + table));
+      Header header;
+      try (RowReader rows = t.rows().open()) {
+        header = rows.header();
+      }
+      RowSum sum = new RowSum();
+      try (RowReader rows = PostgresLooking.copyOut(c, capture, names -> header.names(), 0, null)) {
+        for (Row row = rows.next(); row != null; row = rows.next()) {
+          sum.add(row.raw());
+        }
+      }
+      TableStructure expectedOutside =
+          new TableStructure(
+              capture.structure().columns(),
+              java.util.stream.Stream.concat(
+                      capture.structure().constraints().stream(),
+                      t.structure().constraints().stream().filter(k -> !carried(t.structure(), tables).constraints().contains(k)))
+                  .toList(),
+              capture.structure().indexes(),
+              capture.structure().comment());
+      out.add(new Restored(table, expectedOutside, sum.count(), sum.digest()));
+    }
+    return out;
+  }
+
+  @Override
+  public void drop(long run) {
+    try {
+      if (place != null) {
+        place.close();
+        place = null;
+      }
+      try (Statement s = server.createStatement()) {
+        s.execute("DROP DATABASE IF EXISTS " + Sql.name(database(run)) + " WITH (FORCE)");
+      }
+    } catch (SQLException e) {
+      throw failed("The scratch database could not be dropped", e);
+    }
+  }
+
+  @Override
+  public void close() {
+    try {
+      if (place != null) {
+        place.close();
+      }
+      server.close();
+    } catch (SQLException e) {
+      throw failed("Cannot close the session", e);
+    }
+  }
+}

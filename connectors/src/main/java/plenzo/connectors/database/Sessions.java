@@ -1,0 +1,102 @@
+package plenzo.connectors.database;
+
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Properties;
+import java.util.regex.Pattern;
+import plenzo.core.target.Access;
+import plenzo.core.target.TargetFailed;
+
+/**
+ * The one place that opens database sessions. Every setting that changes what is read or written is set
+ * here and read back, so that neither a role, a database nor this machine can change a digest.
+ */
+final class Sessions {
+  /** Host names and addresses only: the URL is built from fields, never taken from people. */
+  private static final Pattern HOST = Pattern.compile("[A-Za-z0-9.:_-]{1,253}");
+
+  private static final Map<String, String> SETTINGS = new LinkedHashMap<>();
+
+  static {
+    SETTINGS.put("search_path", "pg_catalog, pg_temp");
+    SETTINGS.put("row_security", "off");
+    SETTINGS.put("TimeZone", "UTC");
+    SETTINGS.put("DateStyle", "ISO, MDY");
+    SETTINGS.put("IntervalStyle", "postgres");
+    SETTINGS.put("bytea_output", "hex");
+    SETTINGS.put("extra_float_digits", "1");
+    SETTINGS.put("lc_monetary", "C");
+    SETTINGS.put("client_encoding", "UTF8");
+    SETTINGS.put("synchronous_commit", "on");
+    SETTINGS.put("standard_conforming_strings", "on");
+    SETTINGS.put("check_function_bodies", "off");
+    SETTINGS.put("client_connection_check_interval", "2s");
+    SETTINGS.put("idle_in_transaction_session_timeout", "15min");
+    SETTINGS.put("lock_timeout", "3s");
+  }
+
+  private Sessions() {}
+
+  /**
+   * @param purpose shown in the target's list of sessions
+   * @param statementTimeout as PostgreSQL writes it, "10min"
+   * @throws TargetFailed when it cannot be reached or a setting does not hold
+   */
+  static Connection open(Access access, String purpose, String statementTimeout) {
+    if (!HOST.matcher(access.host()).matches()) {
+      throw new IllegalArgumentException("Not a host name: \"" + access.host() + "\"");
+    }
+    Properties p = new Properties();
+    p.setProperty("user", access.account());
+    p.setProperty("password", access.secret());
+    p.setProperty("sslmode", access.tls());
+    p.setProperty("ApplicationName", "plenzo " + purpose);
+    p.setProperty("connectTimeout", "5");
+    p.setProperty("loginTimeout", "10");
+    p.setProperty("tcpKeepAlive", "true");
+    p.setProperty("prepareThreshold", "0");
+    String host = access.host().contains(":") ? "[" + access.host() + "]" : access.host();
+    String url = "jdbc:postgresql://" + host + ":" + access.port() + "/" + java.net.URLEncoder.encode(access.database(), java.nio.charset.StandardCharsets.UTF_8);
+    try {
+      Connection c = DriverManager.getConnection(url, p);
+      try {
+        set(c, statementTimeout);
+        return c;
+      } catch (SQLException | RuntimeException e) {
+        c.close();
+        throw e;
+      }
+    } catch (SQLException e) {
+      throw failed("Cannot reach " + access, e);
+    }
+  }
+
+  private static void set(Connection c, String statementTimeout) throws SQLException {
+    try (Statement s = c.createStatement()) {
+      for (Map.Entry<String, String> e : SETTINGS.entrySet()) {
+        s.execute("SELECT pg_catalog.set_config('" + e.getKey() + "', '" + e.getValue() + "', false)");
+      }
+      s.execute("SELECT pg_catalog.set_config('statement_timeout', '" + statementTimeout + "', false)");
+      for (Map.Entry<String, String> e : SETTINGS.entrySet()) {
+        try (ResultSet r = s.executeQuery("SELECT pg_catalog.current_setting('" + e.getKey() + "')")) {
+          r.next();
+          if (!r.getString(1).equals(e.getValue())) {
+            throw new TargetFailed("The setting " + e.getKey() + " does not hold (" + r.getString(1) + " instead of " + e.getValue() + "): is there a pooler in between?", false, new SQLException());
+          }
+        }
+      }
+    }
+  }
+
+  /** Wraps a driver error: class 08 and 57P0x mean that the server was not reachable or went away. */
+  static TargetFailed failed(String what, SQLException e) {
+    String state = e.getSQLState();
+    boolean unreachable = state == null || state.startsWith("08") || state.startsWith("57P");
+    return new TargetFailed(what + ": " + String.valueOf(e.getMessage()).strip(), unreachable, e);
+  }
+}

@@ -1,0 +1,312 @@
+package plenzo.connectors.database;
+
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.function.BiFunction;
+import org.jspecify.annotations.Nullable;
+import plenzo.connectors.database.sql.MarkerSql;
+import plenzo.connectors.database.sql.RowsSql;
+import plenzo.connectors.database.sql.Sql;
+import plenzo.connectors.database.sql.StructureSql;
+import plenzo.core.component.TableName;
+import plenzo.core.records.Header;
+import plenzo.core.table.Column;
+import plenzo.core.table.Constraint;
+import plenzo.core.table.StructureChange;
+import plenzo.core.table.TableStructure;
+import plenzo.core.target.Access;
+import plenzo.core.target.Changing.Watch;
+import plenzo.core.target.Delta;
+import plenzo.core.target.RunMark;
+import plenzo.core.target.SwitchRefused;
+import plenzo.core.target.TableCapture;
+
+/**
+ * The one transaction that changes a database, in the order that keeps it true: marker, locks, compare,
+ * before-images, structure, rows, constraints, sequences, read back, COMMIT. It refuses, having changed
+ * nothing, or commits whole; when the connection breaks, what happened is unknown until settled.
+ */
+final class SwitchTransaction {
+  private static final int MAX_SHOWN = 20;
+
+  private final Connection connection;
+  private final Access access;
+
+  SwitchTransaction(Connection connection, Access access) {
+    this.connection = connection;
+    this.access = access;
+  }
+
+  void run(RunMark mark, Delta delta, Watch watch) {
+    boolean committing = false;
+    try {
+      connection.setTransactionIsolation(Connection.TRANSACTION_READ_COMMITTED);
+      connection.setAutoCommit(false);
+      mark(mark);
+      lock(delta, watch);
+      compare(mark.run(), delta, watch);
+      write(mark.run(), delta, watch);
+      readBack(mark.run(), delta, watch);
+      watch.beforeCommit();
+      committing = true;
+      connection.commit();
+      connection.setAutoCommit(true);
+    } catch (SQLException e) {
+      boolean lost = e.getSQLState() == null || e.getSQLState().startsWith("08") || e.getSQLState().startsWith("57P");
+      if (committing || lost) {
+        throw Sessions.failed("The switch was under way in " + access, e);
+      }
+      rollBack();
+      if (watch.abortAsked().getAsBoolean()) {
+        throw new SwitchRefused(SwitchRefused.Why.ABORTED, "The run was aborted", List.of());
+      }
+      if ("55P03".equals(e.getSQLState())) {
+        throw new SwitchRefused(SwitchRefused.Why.LOCKED, "The tables are locked by others", holders(delta));
+      }
+      throw new SwitchRefused(SwitchRefused.Why.REFUSED, "The database refused a statement: " + String.valueOf(e.getMessage()).strip(), List.of());
+    } catch (RuntimeException e) {
+      rollBack();
+      throw e;
+    }
+  }
+
+  private void rollBack() {
+    try {
+      connection.rollback();
+      connection.setAutoCommit(true);
+    } catch (SQLException e) {
+      throw Sessions.failed("The switch could not be rolled back in " + access, e);
+    }
+  }
+
+  private void mark(RunMark mark) throws SQLException {
+    try (PreparedStatement p = connection.prepareStatement(MarkerSql.APPLY)) {
+      p.setLong(1, mark.run());
+      p.setString(2, mark.step());
+      p.setInt(3, mark.attempt());
+      p.setString(4, mark.version());
+      p.setString(5, mark.fingerprint());
+      p.setString(6, mark.person());
+      p.executeUpdate();
+    }
+  }
+
+  private void execute(String sql) throws SQLException {
+    try (Statement s = connection.createStatement()) {
+      s.execute(sql);
+    }
+  }
+
+  /** All locks at once in one fixed order, the strongest first known, so that two runs cannot wait for each other. */
+  private void lock(Delta delta, Watch watch) throws SQLException {
+    TreeMap<String, String> modes = new TreeMap<>();
+    for (Delta.TableDelta t : delta.tables()) {
+      if (t.present() == null) {
+        continue;
+      }
+      modes.merge(Sql.name(t.table()), t.structureChanges() ? "ACCESS EXCLUSIVE" : "SHARE ROW EXCLUSIVE", SwitchTransaction::stronger);
+      for (StructureChange c : StructureChange.between(t.table(), t.present(), t.result())) {
+        Constraint k = c.constraint();
+        TableName other = k == null ? null : k.references();
+        if (other != null && delta.tables().stream().noneMatch(o -> o.table().equals(other) && o.present() == null)) {
+          modes.merge(Sql.name(other), c.act() == StructureChange.Act.DROP_FOREIGN_KEY ? "ACCESS EXCLUSIVE" : "SHARE ROW EXCLUSIVE", SwitchTransaction::stronger);
+        }
+      }
+    }
+    for (String table : modes.keySet()) {
+      execute("LOCK TABLE ONLY " + table + " IN " + modes.get(table) + " MODE");
+    }
+    watch.say(modes.isEmpty() ? "No table to lock" : "Locked " + String.join(", ", modes.keySet()).replace("\"", ""));
+  }
+
+  private static String stronger(String a, String b) {
+    return a.startsWith("ACCESS") ? a : b;
+  }
+
+  private List<String> holders(Delta delta) {
+    List<String> out = new ArrayList<>();
+    try (PreparedStatement p =
+        connection.prepareStatement(
+            "SELECT DISTINCT 'process ' || a.pid || ' of ' || a.usename || coalesce(' (' || nullif(a.application_name, '') || ')', '') || ' since ' || date_trunc('second', a.xact_start) FROM pg_locks l JOIN pg_stat_activity a ON a.pid = l.pid JOIN pg_class c ON c.oid = l.relation JOIN pg_namespace n ON n.oid = c.relnamespace WHERE l.granted AND l.pid <> pg_backend_pid() AND n.nspname = ? AND c.relname = ?")) {
+      for (Delta.TableDelta t : delta.tables()) {
+        p.setString(1, t.table().schema());
+        p.setString(2, t.table().table());
+        try (ResultSet r = p.executeQuery()) {
+          while (r.next()) {
+            out.add(t.table() + " is held by " + r.getString(1));
+          }
+        }
+      }
+    } catch (SQLException e) {
+      out.add("Who holds them could not be read: " + e.getMessage());
+    }
+    return out;
+  }
+
+  private void compare(long run, Delta delta, Watch watch) throws SQLException {
+    CatalogReader catalog = new CatalogReader(connection);
+    List<String> moved = new ArrayList<>();
+    for (int n = 0; n < delta.tables().size(); n++) {
+      Delta.TableDelta t = delta.tables().get(n);
+      TableStructure now = catalog.table(t.table()).map(TableCapture::structure).orElse(null);
+      if (!Objects.equals(now, t.present())) {
+        moved.add("table/" + t.table() + ": its structure is not the one that the plan read");
+        continue;
+      }
+      if (t.rows() != null && t.present() != null) {
+        rowsMoved(t, t.rows(), RowsSql.stage(run, n), moved);
+      }
+    }
+    if (!moved.isEmpty()) {
+      throw new SwitchRefused(SwitchRefused.Why.MOVED, "What the plan read has moved", moved);
+    }
+    watch.say("Everything the plan touches is as the plan read it");
+  }
+
+  private void rowsMoved(Delta.TableDelta t, Delta.RowsDelta rows, String stage, List<String> moved) throws SQLException {
+    try (Statement s = connection.createStatement();
+        ResultSet r = s.executeQuery(RowsSql.moved(t.table(), rows.columns(), rows.compared(), stage))) {
+      while (r.next() && moved.size() < MAX_SHOWN) {
+        moved.add("records/" + t.table() + " row " + r.getString(1) + ": " + r.getString(2));
+      }
+    }
+  }
+
+  private void write(long run, Delta delta, Watch watch) throws SQLException {
+    for (int n = 0; n < delta.tables().size(); n++) {
+      Delta.TableDelta t = delta.tables().get(n);
+      if (t.rows() != null && t.present() != null) {
+        execute("DROP TABLE IF EXISTS " + RowsSql.before(run, n));
+        execute(RowsSql.keepBefore(t.table(), t.rows().columns(), RowsSql.stage(run, n), RowsSql.before(run, n)));
+      }
+    }
+    structure(delta, StructureChange.Phase.BEFORE_ROWS, watch);
+    long done = 0;
+    for (int n = delta.tables().size() - 1; n >= 0; n--) {
+      done = rows(run, delta, n, "removed", RowsSql::delete, watch, done);
+    }
+    for (int n = 0; n < delta.tables().size(); n++) {
+      Delta.RowsDelta rows = delta.tables().get(n).rows();
+      if (rows != null && rows.columns().names().size() > rows.columns().keyColumns()) {
+        done = rows(run, delta, n, "changed", RowsSql::update, watch, done);
+      }
+    }
+    for (int n = 0; n < delta.tables().size(); n++) {
+      done = rows(run, delta, n, "added", RowsSql::insert, watch, done);
+    }
+    execute("SET CONSTRAINTS ALL IMMEDIATE");
+    structure(delta, StructureChange.Phase.AFTER_ROWS, watch);
+    for (Delta.TableDelta t : delta.tables()) {
+      sequences(t);
+    }
+  }
+
+  private void structure(Delta delta, StructureChange.Phase phase, Watch watch) throws SQLException {
+    for (StructureChange change : delta.structure(phase)) {
+      for (String sql : StructureSql.statements(change)) {
+        watch.say(sql);
+        execute(sql);
+      }
+    }
+  }
+
+  /** Builds the statement that writes rows of one sort. */
+  private interface Write {
+    String sql(TableName table, Header columns, String stage);
+  }
+
+  private long rows(long run, Delta delta, int n, String act, Write write, Watch watch, long before) throws SQLException {
+    Delta.TableDelta t = delta.tables().get(n);
+    Delta.RowsDelta rows = t.rows();
+    if (rows == null) {
+      return before;
+    }
+    long expected =
+        switch (act) {
+          case "removed" -> rows.removed();
+          case "changed" -> rows.changed();
+          default -> rows.added();
+        };
+    if (expected == 0 || t.result() == null) {
+      return before;
+    }
+    String sql = write.sql(t.table(), rows.columns(), RowsSql.stage(run, n));
+    try (Statement s = connection.createStatement()) {
+      long written = s.executeLargeUpdate(sql);
+      if (written != expected) {
+        throw new SwitchRefused(
+            SwitchRefused.Why.NOT_AS_PLANNED, "Of " + t.table() + ", " + expected + " rows should be " + act + " and " + written + " were", List.of("records/" + t.table()));
+      }
+      watch.say("records/" + t.table() + ": " + written + (written == 1 ? " row " : " rows ") + act);
+      watch.rows(before + written);
+      return before + written;
+    }
+  }
+
+  /** Moves each owned sequence forward to at least the highest value; inside the transaction, unlike setval. */
+  private void sequences(Delta.TableDelta t) throws SQLException {
+    if (t.result() == null || t.rows() == null || t.rows().added() + t.rows().changed() == 0) {
+      return;
+    }
+    for (Column c : t.result().columns()) {
+      if (c.sequence() == null || t.rows().columns().position(c.name()) < 0) {
+        continue;
+      }
+      String sequence = Sql.name(t.table().schema()) + "." + Sql.name(c.sequence().name());
+      try (Statement s = connection.createStatement();
+          ResultSet r = s.executeQuery("SELECT (SELECT max(" + Sql.name(c.name()) + ") FROM ONLY " + Sql.name(t.table()) + "), (SELECT CASE WHEN is_called THEN last_value ELSE last_value - 1 END FROM " + sequence + ")")) {
+        r.next();
+        long highest = r.getLong(1);
+        if (!r.wasNull() && highest > r.getLong(2) && !c.sequence().increment().startsWith("-")) {
+          execute("ALTER SEQUENCE " + sequence + " RESTART WITH " + (highest + 1));
+        }
+      }
+    }
+  }
+
+  private void readBack(long run, Delta delta, Watch watch) throws SQLException {
+    CatalogReader catalog = new CatalogReader(connection);
+    List<String> wrong = new ArrayList<>();
+    for (int n = 0; n < delta.tables().size(); n++) {
+      Delta.TableDelta t = delta.tables().get(n);
+      Optional<TableStructure> now = catalog.table(t.table()).map(TableCapture::structure);
+      if (!Objects.equals(now.orElse(null), t.result())) {
+        wrong.add("table/" + t.table() + ": the structure is not the planned one" + differing(now.orElse(null), t.result()));
+      } else if (t.rows() != null && t.result() != null) {
+        try (Statement s = connection.createStatement();
+            ResultSet r = s.executeQuery(RowsSql.notAsPlanned(t.table(), t.rows().columns(), RowsSql.stage(run, n)))) {
+          r.next();
+          if (r.getLong(1) > 0) {
+            wrong.add("records/" + t.table() + ": " + r.getLong(1) + " rows are not as planned");
+          }
+        }
+      }
+    }
+    if (!wrong.isEmpty()) {
+      throw new SwitchRefused(SwitchRefused.Why.NOT_AS_PLANNED, "What was read back is not what was planned", wrong);
+    }
+    watch.say("Read back: everything is as planned");
+  }
+
+  private static String differing(@Nullable TableStructure now, @Nullable TableStructure planned) {
+    if (now == null || planned == null) {
+      return "";
+    }
+    String a = now.canonical();
+    String b = planned.canonical();
+    int i = 0;
+    while (i < Math.min(a.length(), b.length()) && a.charAt(i) == b.charAt(i)) {
+      i++;
+    }
+    int from = Math.max(0, i - 40);
+    return " (there: …" + a.substring(from, Math.min(a.length(), i + 40)) + "…, planned: …" + b.substring(from, Math.min(b.length(), i + 40)) + "…)";
+  }
+}

@@ -1,0 +1,33 @@
+package plenzo.connectors.database.sql;
+
+import java.util.List;
+
+/** Statements about the marker that Plenzo keeps in schema plenzo of a target. */
+public final class MarkerSql {
+  public static final String EXISTS = "SELECT pg_catalog.to_regclass('plenzo.marker') IS NOT NULL";
+  public static final String READ = "SELECT service, stage, site, target, since FROM plenzo.marker";
+  public static final String WRITE =
+      "INSERT INTO plenzo.marker (only_row, service, stage, site, target, since) VALUES (true, ?, ?, ?, ?, ?) ON CONFLICT (only_row) DO UPDATE SET service = excluded.service, stage = excluded.stage, site = excluded.site, target = excluded.target, since = excluded.since";
+  public static final String APPLY =
+      "INSERT INTO plenzo.run_mark (run, step, attempt, outcome, version, fingerprint, person, at) VALUES (?, ?, ?, 'applied', ?, ?, ?, pg_catalog.now())";
+  public static final String VOID =
+      "INSERT INTO plenzo.run_mark (run, step, attempt, outcome, version, fingerprint, person, at) VALUES (?, ?, ?, 'void', ?, ?, ?, pg_catalog.now()) ON CONFLICT (run, step, attempt) DO NOTHING";
+  public static final String OUTCOME = "SELECT outcome FROM plenzo.run_mark WHERE run = ? AND step = ? AND attempt = ?";
+  public static final String LEFTOVERS =
+      "SELECT c.relname FROM pg_catalog.pg_class c JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = 'plenzo' AND c.relkind = 'r' AND (c.relname LIKE 'stage\\_%' OR c.relname LIKE 'before\\_%')";
+
+  private MarkerSql() {}
+
+  public static List<String> create(String lookingAccount) {
+    String account = Sql.name(lookingAccount);
+    return List.of(
+        "CREATE TABLE IF NOT EXISTS plenzo.marker (only_row boolean PRIMARY KEY CHECK (only_row), service text NOT NULL, stage text NOT NULL, site text NOT NULL, target text NOT NULL, since timestamptz NOT NULL)",
+        "CREATE TABLE IF NOT EXISTS plenzo.run_mark (run bigint, step text, attempt integer, outcome text NOT NULL, version text NOT NULL, fingerprint text NOT NULL, person text NOT NULL, at timestamptz NOT NULL, PRIMARY KEY (run, step, attempt))",
+        "GRANT USAGE ON SCHEMA plenzo TO " + account,
+        "GRANT SELECT ON plenzo.marker, plenzo.run_mark TO " + account);
+  }
+
+  public static String drop(String leftover) {
+    return "DROP TABLE IF EXISTS plenzo." + Sql.name(leftover);
+  }
+}

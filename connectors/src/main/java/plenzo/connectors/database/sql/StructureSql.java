@@ -1,0 +1,150 @@
+package plenzo.connectors.database.sql;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Objects;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.TableName;
+import plenzo.core.table.Column;
+import plenzo.core.table.OwnedSequence;
+import plenzo.core.table.StructureChange;
+import plenzo.core.table.TableStructure;
+
+/** Statements that change structure. Types and expressions are the server's own text, shown before they run. */
+public final class StructureSql {
+  private StructureSql() {}
+
+  public static List<String> statements(StructureChange c) {
+    String table = Sql.name(c.table());
+    String alter = "ALTER TABLE " + table + " ";
+    return switch (c.act()) {
+      case DROP_FOREIGN_KEY, DROP_CONSTRAINT -> List.of(alter + "DROP CONSTRAINT " + Sql.name(c.name()));
+      case DROP_INDEX -> List.of("DROP INDEX " + Sql.name(c.table().schema()) + "." + Sql.name(c.name()));
+      case CREATE_TABLE -> create(c.table(), Objects.requireNonNull(c.structure()), true);
+      case ADD_COLUMN -> addColumn(c.table(), Objects.requireNonNull(c.after()));
+      case CHANGE_COLUMN -> changeColumn(c.table(), Objects.requireNonNull(c.before()), Objects.requireNonNull(c.after()));
+      case DROP_COLUMN -> List.of(alter + "DROP COLUMN " + Sql.name(c.name()));
+      case SET_NOT_NULL -> List.of(alter + "ALTER COLUMN " + Sql.name(c.name()) + " SET NOT NULL");
+      case ADD_INDEX -> List.of(Objects.requireNonNull(c.index()).definition());
+      case ADD_CONSTRAINT, ADD_FOREIGN_KEY ->
+          List.of(alter + "ADD CONSTRAINT " + Sql.name(c.name()) + " " + Objects.requireNonNull(c.constraint()).definition());
+      case SET_COMMENT -> List.of("COMMENT ON TABLE " + table + " IS " + nullable(c.comment()));
+      case DROP_TABLE -> List.of("DROP TABLE " + table);
+    };
+  }
+
+  private static String nullable(@Nullable String text) {
+    return text == null ? "NULL" : Sql.literal(text).strip();
+  }
+
+  /** Creates sequences, the table with nullable columns, and comments on columns; no constraints. */
+  public static List<String> create(TableName table, TableStructure structure, boolean nullable) {
+    List<String> out = new ArrayList<>();
+    List<String> columns = new ArrayList<>();
+    List<String> after = new ArrayList<>();
+    for (Column c : structure.columns()) {
+      serial(table, c, out, after);
+      columns.add(column(table, nullable && c.identity() == null ? c.withoutNotNull() : c));
+      comment(table, c, after);
+    }
+    out.add("CREATE TABLE " + Sql.name(table) + " (" + String.join(", ", columns) + ")");
+    out.addAll(after);
+    return out;
+  }
+
+  private static List<String> addColumn(TableName table, Column c) {
+    List<String> out = new ArrayList<>();
+    List<String> after = new ArrayList<>();
+    serial(table, c, out, after);
+    out.add("ALTER TABLE " + Sql.name(table) + " ADD COLUMN " + column(table, c.identity() == null ? c.withoutNotNull() : c));
+    out.addAll(after);
+    comment(table, c, out);
+    return out;
+  }
+
+  private static void comment(TableName table, Column c, List<String> out) {
+    if (c.comment() != null) {
+      out.add("COMMENT ON COLUMN " + Sql.name(table) + "." + Sql.name(c.name()) + " IS " + nullable(c.comment()));
+    }
+  }
+
+  private static void serial(TableName table, Column c, List<String> before, List<String> after) {
+    OwnedSequence s = c.sequence();
+    if (s != null && c.identity() == null) {
+      String name = Sql.name(table.schema()) + "." + Sql.name(s.name());
+      before.add("CREATE SEQUENCE " + name + " AS " + s.type() + " " + options(s));
+      after.add("ALTER SEQUENCE " + name + " OWNED BY " + Sql.name(table) + "." + Sql.name(c.name()));
+    }
+  }
+
+  private static String options(OwnedSequence s) {
+    return "INCREMENT BY " + s.increment() + " MINVALUE " + s.min() + " MAXVALUE " + s.max() + " START WITH " + s.start() + (s.cycle() ? " CYCLE" : " NO CYCLE");
+  }
+
+  private static String column(TableName table, Column c) {
+    StringBuilder out = new StringBuilder(Sql.name(c.name())).append(' ').append(c.type());
+    if (c.collation() != null) {
+      out.append(" COLLATE ").append(c.collation());
+    }
+    OwnedSequence s = c.sequence();
+    if (c.identity() != null && s != null) {
+      out.append(" GENERATED ").append(c.identity().toUpperCase(java.util.Locale.ROOT)).append(" AS IDENTITY (SEQUENCE NAME ")
+          .append(Sql.name(table.schema())).append('.').append(Sql.name(s.name())).append(' ').append(options(s)).append(')');
+    } else if (c.defaultExpression() != null) {
+      out.append(" DEFAULT ").append(c.defaultExpression());
+    }
+    return c.notNull() ? out.append(" NOT NULL").toString() : out.toString();
+  }
+
+  private static List<String> changeColumn(TableName table, Column before, Column after) {
+    List<String> out = new ArrayList<>();
+    String column = "ALTER TABLE " + Sql.name(table) + " ALTER COLUMN " + Sql.name(after.name()) + " ";
+    boolean type = !before.type().equals(after.type()) || !Objects.equals(before.collation(), after.collation());
+    boolean expression = !Objects.equals(before.defaultExpression(), after.defaultExpression());
+    if (before.notNull() && !after.notNull()) {
+      out.add(column + "DROP NOT NULL");
+    }
+    if (before.defaultExpression() != null && (expression || type)) {
+      out.add(column + "DROP DEFAULT");
+    }
+    if (before.identity() != null && !Objects.equals(before.identity(), after.identity())) {
+      out.add(after.identity() == null ? column + "DROP IDENTITY" : column + "SET GENERATED " + after.identity().toUpperCase(java.util.Locale.ROOT));
+    }
+    if (type) {
+      out.add(column + "TYPE " + after.type() + (after.collation() == null ? "" : " COLLATE " + after.collation()) + " USING " + Sql.name(after.name()) + "::" + after.type());
+    }
+    OwnedSequence s = after.sequence();
+    if (before.sequence() == null && s != null && after.identity() == null) {
+      serial(table, after, out, out);
+    }
+    if (after.defaultExpression() != null && (expression || type)) {
+      out.add(column + "SET DEFAULT " + after.defaultExpression());
+    }
+    if (before.identity() == null && after.identity() != null && s != null) {
+      if (!after.notNull() || !before.notNull()) {
+        out.add(column + "SET NOT NULL");
+      }
+      out.add(column + "ADD GENERATED " + after.identity().toUpperCase(java.util.Locale.ROOT) + " AS IDENTITY (SEQUENCE NAME "
+          + Sql.name(table.schema()) + "." + Sql.name(s.name()) + " " + options(s) + ")");
+    } else if (before.sequence() != null && s != null && !before.sequence().equals(s)) {
+      out.add("ALTER SEQUENCE " + Sql.name(table.schema()) + "." + Sql.name(before.sequence().name()) + " AS " + s.type() + " " + options(s));
+    }
+    if (!Objects.equals(before.comment(), after.comment())) {
+      out.add("COMMENT ON COLUMN " + Sql.name(table) + "." + Sql.name(after.name()) + " IS " + nullable(after.comment()));
+    }
+    return out;
+  }
+
+  /** Adds the constraints and indexes that {@link #create} left out; foreign keys only when asked. */
+  public static List<String> constraints(TableName table, TableStructure structure, boolean foreign) {
+    List<String> out = new ArrayList<>();
+    StructureChange.between(table, TableStructure.EMPTY, structure).stream()
+        .filter(c -> switch (c.act()) {
+              case ADD_CONSTRAINT, ADD_INDEX, SET_NOT_NULL, SET_COMMENT -> !foreign;
+              case ADD_FOREIGN_KEY -> foreign;
+              default -> false;
+            })
+        .forEach(c -> out.addAll(statements(c)));
+    return out;
+  }
+}

@@ -1,0 +1,114 @@
+package plenzo.core.keeping;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.history.HistoryEntry;
+import plenzo.core.person.AccessKey;
+import plenzo.core.person.Person;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.run.JournalEntry;
+import plenzo.core.run.Run;
+import plenzo.core.stage.Application;
+import plenzo.core.stage.Connection;
+import plenzo.core.stage.Path;
+import plenzo.core.stage.SiteRecord;
+import plenzo.core.stage.Stage;
+import plenzo.core.version.Draft;
+import plenzo.core.version.Version;
+
+/** The records inside one transaction. Not for use after it, nor by another thread. */
+public interface Kept {
+  Shelf<Person> people();
+
+  Shelf<AccessKey> accessKeys();
+
+  Shelf<Stage> stages();
+
+  Shelf<Connection> connections();
+
+  Shelf<Secret> secrets();
+
+  Shelf<Path> paths();
+
+  Shelf<Application> applications();
+
+  Shelf<Version> versions();
+
+  Shelf<Draft> drafts();
+
+  Shelf<SiteRecord> sites();
+
+  Shelf<Promotion> promotions();
+
+  Shelf<Run> runs();
+
+  Shelf<Capture> captures();
+
+  Shelf<Answered> answered();
+
+  /** The next number of a series, without gaps when the transaction commits. */
+  long next(String series);
+
+  /** Adds one event to the chain. */
+  HistoryEntry note(HistoryEntry.Event event, Instant at);
+
+  /** Newest first. */
+  List<HistoryEntry> history(HistoryFilter filter);
+
+  JournalEntry journal(long run, String step, int attempt, JournalEntry.Type type, String target, @Nullable String session, String text, Instant at);
+
+  /** Oldest first. */
+  List<JournalEntry> journal(long run);
+
+  /** One sort of record. Ids are the records' own: a key, a number, a name. */
+  interface Shelf<T> {
+    Optional<T> find(String id);
+
+    /** Newest first, at most {@code filter.limit()}. */
+    List<T> list(Filter filter);
+
+    void insert(T record);
+
+    /** Replaces the record if nobody did meanwhile: false when its revision moved, and nothing was written. */
+    boolean update(T record);
+
+    boolean remove(String id);
+
+    default List<T> all() {
+      return list(Filter.all());
+    }
+  }
+
+  /** Which records; null means any. */
+  record Filter(@Nullable String application, @Nullable String stage, @Nullable String site, @Nullable String state, int limit, int skip) {
+    /** More than any list that people read needs (guess); bounds memory. */
+    public static final int MOST = 10_000;
+
+    public static Filter all() {
+      return new Filter(null, null, null, null, MOST, 0);
+    }
+
+    public static Filter application(String application) {
+      return new Filter(application, null, null, null, MOST, 0);
+    }
+
+    public static Filter state(String state) {
+      return new Filter(null, null, null, state, MOST, 0);
+    }
+  }
+
+  /** Which events; null means any; {@code before} is a sequence number, 0 for the newest. */
+  record HistoryFilter(
+      @Nullable String application, @Nullable String stage, @Nullable String event, @Nullable String actor, @Nullable Instant until, long before, int limit) {}
+
+  /** A connection's secret, encrypted; the plain value never comes here. */
+  record Secret(String id, String cipher, String keyId, int revision) {}
+
+  /** Object ids that were read with a component, to tell a rename. */
+  record Capture(String id, long objectId, java.util.Map<String, Integer> attributes, int revision) {}
+
+  /** The answer to a call that carried an idempotency key. */
+  record Answered(String id, String body, int status, String answer, Instant at, int revision) {}
+}

@@ -1,0 +1,131 @@
+package plenzo.store;
+
+import java.io.BufferedInputStream;
+import java.io.BufferedOutputStream;
+import java.io.FileOutputStream;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
+import java.io.UncheckedIOException;
+import java.nio.channels.Channels;
+import java.nio.channels.FileChannel;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.nio.file.StandardOpenOption;
+import java.util.Comparator;
+import java.util.List;
+import java.util.stream.Stream;
+import plenzo.core.keeping.Files;
+
+/** Files below one folder: written aside, flushed, renamed, and the folder flushed. */
+public final class DiskFiles implements Files {
+  private final Path root;
+
+  public DiskFiles(Path root) {
+    this.root = root.toAbsolutePath().normalize();
+    try {
+      java.nio.file.Files.createDirectories(this.root);
+    } catch (IOException e) {
+      throw new UncheckedIOException("The folder " + root + " cannot be made", e);
+    }
+  }
+
+  private Path path(String name) {
+    Path path = root.resolve(name).normalize();
+    if (!path.startsWith(root) || path.equals(root)) {
+      throw new IllegalArgumentException("Not a file of Plenzo's own: \"" + name + "\"");
+    }
+    return path;
+  }
+
+  @Override
+  public void write(String name, Writing writing) {
+    Path path = path(name);
+    Path aside = path.resolveSibling(path.getFileName() + ".part");
+    try {
+      java.nio.file.Files.createDirectories(path.getParent());
+      try (FileOutputStream file = new FileOutputStream(aside.toFile())) {
+        OutputStream out = new BufferedOutputStream(file, 1 << 16);
+        writing.to(out);
+        out.flush();
+        file.getFD().sync();
+      }
+      java.nio.file.Files.move(aside, path, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
+      try (FileChannel folder = FileChannel.open(path.getParent(), StandardOpenOption.READ)) {
+        folder.force(true);
+      }
+    } catch (IOException e) {
+      throw new UncheckedIOException("The file " + name + " could not be written", e);
+    }
+  }
+
+  @Override
+  public InputStream open(String name, long offset) {
+    try {
+      FileChannel channel = FileChannel.open(path(name), StandardOpenOption.READ);
+      channel.position(offset);
+      return new BufferedInputStream(Channels.newInputStream(channel), 1 << 16);
+    } catch (IOException e) {
+      throw new UncheckedIOException("The file " + name + " cannot be opened", e);
+    }
+  }
+
+  @Override
+  public boolean exists(String name) {
+    return java.nio.file.Files.exists(path(name));
+  }
+
+  @Override
+  public long size(String name) {
+    try {
+      return java.nio.file.Files.size(path(name));
+    } catch (IOException e) {
+      throw new UncheckedIOException("The file " + name + " cannot be measured", e);
+    }
+  }
+
+  @Override
+  public void append(String name, String text) {
+    Path path = path(name);
+    try {
+      java.nio.file.Files.createDirectories(path.getParent());
+      java.nio.file.Files.write(path, text.getBytes(StandardCharsets.UTF_8), StandardOpenOption.CREATE, StandardOpenOption.APPEND);
+    } catch (IOException e) {
+      throw new UncheckedIOException("The file " + name + " cannot be added to", e);
+    }
+  }
+
+  @Override
+  public void remove(String name) {
+    Path path = path(name);
+    if (!java.nio.file.Files.exists(path)) {
+      return;
+    }
+    try (Stream<Path> all = java.nio.file.Files.walk(path)) {
+      for (Path p : all.sorted(Comparator.reverseOrder()).toList()) {
+        java.nio.file.Files.deleteIfExists(p);
+      }
+    } catch (IOException e) {
+      throw new UncheckedIOException("The file " + name + " cannot be removed", e);
+    }
+  }
+
+  @Override
+  public List<String> list(String folder) {
+    Path path = path(folder);
+    if (!java.nio.file.Files.isDirectory(path)) {
+      return List.of();
+    }
+    try (Stream<Path> all = java.nio.file.Files.list(path)) {
+      return all.map(p -> p.getFileName().toString()).sorted().toList();
+    } catch (IOException e) {
+      throw new UncheckedIOException("The folder " + folder + " cannot be listed", e);
+    }
+  }
+
+  @Override
+  public long room() {
+    return root.toFile().getUsableSpace();
+  }
+}

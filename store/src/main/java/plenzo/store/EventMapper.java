@@ -1,0 +1,44 @@
+package plenzo.store;
+
+import java.util.List;
+import org.apache.ibatis.annotations.Param;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.keeping.Kept.HistoryFilter;
+
+/** History, journal, counters and the service's own facts. */
+interface EventMapper {
+  HeadRow head();
+
+  int moveHead(@Param("sequence") long sequence, @Param("hash") String hash, @Param("was") long was);
+
+  int insertHistory(HistoryRow row);
+
+  List<HistoryRow> history(HistoryFilter filter);
+
+  int insertJournal(JournalRow row);
+
+  List<JournalRow> journal(@Param("run") long run);
+
+  long nextJournal();
+
+  int count(@Param("series") String series);
+
+  int startCounting(@Param("series") String series);
+
+  long counted(@Param("series") String series);
+
+  @Nullable String fact(@Param("name") String name);
+
+  int insertFact(@Param("name") String name, @Param("text") String text);
+
+  /** Last entry of the chain. */
+  record HeadRow(long sequence, String hash) {}
+
+  /** A history entry with its time as text, so that the hash is over exactly what is stored. */
+  record HistoryRow(
+      long sequence, String at, String actor, String event, @Nullable String application, @Nullable String stage, @Nullable String site,
+      @Nullable String version, @Nullable Long promotion, @Nullable Long run, String text, String before, String hash) {}
+
+  /** A journal entry. */
+  record JournalRow(long sequence, long run, String step, int attempt, String type, String target, @Nullable String session, String text, String at) {}
+}

@@ -1,0 +1,132 @@
+package plenzo.store;
+
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.List;
+import java.util.function.Function;
+import org.apache.ibatis.io.Resources;
+import org.apache.ibatis.builder.xml.XMLMapperBuilder;
+import org.apache.ibatis.mapping.Environment;
+import org.apache.ibatis.session.AutoMappingUnknownColumnBehavior;
+import org.apache.ibatis.session.Configuration;
+import org.apache.ibatis.session.LocalCacheScope;
+import org.apache.ibatis.session.SqlSession;
+import org.apache.ibatis.session.SqlSessionFactory;
+import org.apache.ibatis.session.SqlSessionFactoryBuilder;
+import org.apache.ibatis.transaction.jdbc.JdbcTransactionFactory;
+import org.h2.jdbcx.JdbcConnectionPool;
+import plenzo.core.keeping.Keeper;
+import plenzo.core.keeping.Kept;
+
+/**
+ * Records in H2. WRITE_DELAY=0 puts every commit on the disk before it returns (measured: with H2's
+ * default the commits of the last 500 ms are lost when the process is killed); the setting is read back
+ * at start, and after every writing transaction CHECKPOINT SYNC flushes the file.
+ */
+public final class H2Keeper implements Keeper {
+  private static final List<String> MAPPERS =
+      List.of("Common", "Person", "AccessKey", "Stage", "Connection", "Secret", "Path", "Application", "Version", "Draft", "SiteRecord", "Promotion", "Run", "Capture", "Answered", "Event");
+
+  private final JdbcConnectionPool pool;
+  private final SqlSessionFactory sessions;
+  private final String service;
+
+  /**
+   * Opens the records, making them when they are not there.
+   *
+   * @throws IllegalStateException when another service has them open, or commits would not be safe
+   */
+  public H2Keeper(Path folder, java.util.function.Supplier<String> newId) {
+    String url = "jdbc:h2:file:" + folder.resolve("records").toAbsolutePath() + ";WRITE_DELAY=0;CACHE_SIZE=16384;DB_CLOSE_ON_EXIT=FALSE;LOCK_TIMEOUT=10000";
+    pool = JdbcConnectionPool.create(url, "plenzo", "");
+    pool.setMaxConnections(20);
+    try (Connection c = pool.getConnection(); Statement s = c.createStatement()) {
+      s.execute("RUNSCRIPT FROM 'classpath:plenzo/store/schema.sql'");
+      try (ResultSet r = s.executeQuery("SELECT SETTING_VALUE FROM INFORMATION_SCHEMA.SETTINGS WHERE SETTING_NAME = 'WRITE_DELAY'")) {
+        if (!r.next() || !r.getString(1).equals("0")) {
+          throw new IllegalStateException("The records would lose commits when the service is killed: WRITE_DELAY is not 0");
+        }
+      }
+    } catch (SQLException e) {
+      pool.dispose();
+      if (e.getErrorCode() == 90020 || String.valueOf(e.getMessage()).contains("already in use")) {
+        throw new IllegalStateException("Another Plenzo service has the records in " + folder + " open; stop it first, or give this one another data directory.", e);
+      }
+      throw new IllegalStateException("The records in " + folder + " cannot be opened: " + e.getMessage(), e);
+    }
+    sessions = new SqlSessionFactoryBuilder().build(configuration());
+    service =
+        inTransaction(
+            session -> {
+              EventMapper events = session.getMapper(EventMapper.class);
+              String known = events.fact("service");
+              if (known == null) {
+                known = newId.get();
+                events.insertFact("service", known);
+              }
+              return known;
+            });
+  }
+
+  private Configuration configuration() {
+    Configuration c = new Configuration(new Environment("records", new JdbcTransactionFactory(), pool));
+    c.setArgNameBasedConstructorAutoMapping(true);
+    c.setAutoMappingUnknownColumnBehavior(AutoMappingUnknownColumnBehavior.FAILING);
+    c.setLocalCacheScope(LocalCacheScope.STATEMENT);
+    c.setCacheEnabled(false);
+    c.setDefaultStatementTimeout(30);
+    for (String mapper : MAPPERS) {
+      String resource = "plenzo/store/" + mapper + ".xml";
+      try (java.io.InputStream in = Resources.getResourceAsStream(resource)) {
+        new XMLMapperBuilder(in, c, resource, c.getSqlFragments()).parse();
+      } catch (java.io.IOException e) {
+        throw new java.io.UncheckedIOException("The mapper " + resource + " is missing", e);
+      }
+    }
+    return c;
+  }
+
+  private <T> T inTransaction(Function<SqlSession, T> work) {
+    try (SqlSession session = sessions.openSession(false)) {
+      T result = work.apply(session);
+      session.commit(true);
+      try (Statement s = session.getConnection().createStatement()) {
+        s.execute("CHECKPOINT SYNC");
+      } catch (SQLException e) {
+        throw new IllegalStateException("The records could not be flushed to the disk", e);
+      }
+      return result;
+    }
+  }
+
+  @Override
+  public <T> T write(Function<Kept, T> work) {
+    return inTransaction(session -> work.apply(new MyBatisKept(session)));
+  }
+
+  @Override
+  public <T> T read(Function<Kept, T> work) {
+    try (SqlSession session = sessions.openSession(true)) {
+      return work.apply(new MyBatisKept(session));
+    }
+  }
+
+  @Override
+  public String service() {
+    return service;
+  }
+
+  @Override
+  public void close() {
+    try (Connection c = pool.getConnection(); Statement s = c.createStatement()) {
+      s.execute("SHUTDOWN");
+    } catch (SQLException e) {
+      throw new IllegalStateException("The records could not be closed", e);
+    } finally {
+      pool.dispose();
+    }
+  }
+}

@@ -1,0 +1,186 @@
+package plenzo.store;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Locale;
+import org.apache.ibatis.session.SqlSession;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.history.HistoryEntry;
+import plenzo.core.keeping.Kept;
+import plenzo.core.person.AccessKey;
+import plenzo.core.person.Person;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.run.JournalEntry;
+import plenzo.core.run.Run;
+import plenzo.core.stage.Application;
+import plenzo.core.stage.Connection;
+import plenzo.core.stage.Path;
+import plenzo.core.stage.SiteRecord;
+import plenzo.core.stage.Stage;
+import plenzo.core.version.Draft;
+import plenzo.core.version.Version;
+import plenzo.store.MyBatisShelf.Description;
+
+/** The records inside one MyBatis session. */
+final class MyBatisKept implements Kept {
+  private static final Description<Person> PERSON = Description.of(Person.class, Person::login, Person::revision);
+  private static final Description<AccessKey> ACCESS_KEY = Description.of(AccessKey.class, AccessKey::hash, AccessKey::revision).state(AccessKey::login);
+  private static final Description<Stage> STAGE = Description.of(Stage.class, Stage::key, Stage::revision);
+  private static final Description<Connection> CONNECTION =
+      Description.of(Connection.class, Connection::id, Connection::revision).at(Connection::stage, c -> null);
+  private static final Description<Secret> SECRET = Description.of(Secret.class, Secret::id, Secret::revision);
+  private static final Description<Path> PATH = Description.of(Path.class, Path::key, Path::revision);
+  private static final Description<Application> APPLICATION = Description.of(Application.class, Application::key, Application::revision);
+  private static final Description<Version> VERSION = Description.of(Version.class, Version::ref, v -> 1).application(Version::application);
+  private static final Description<Draft> DRAFT =
+      Description.of(Draft.class, Draft::id, Draft::revision).application(Draft::application).state(d -> d.state().name().toLowerCase(Locale.ROOT));
+  private static final Description<SiteRecord> SITE =
+      Description.of(SiteRecord.class, SiteRecord::id, SiteRecord::revision).application(SiteRecord::application).at(s -> s.site().stage(), s -> s.site().site());
+  private static final Description<Promotion> PROMOTION =
+      Description.of(Promotion.class, p -> String.valueOf(p.number()), Promotion::revision)
+          .application(Promotion::application)
+          .at(p -> p.site().stage(), p -> p.site().site())
+          .state(p -> p.state().code());
+  private static final Description<Run> RUN =
+      Description.of(Run.class, r -> String.valueOf(r.number()), Run::revision)
+          .application(Run::application)
+          .at(r -> r.site().stage(), r -> r.site().site())
+          .state(r -> r.state().code());
+  private static final Description<Capture> CAPTURE = Description.of(Capture.class, Capture::id, Capture::revision);
+  private static final Description<Answered> ANSWERED = Description.of(Answered.class, Answered::id, Answered::revision);
+
+  private final SqlSession session;
+
+  MyBatisKept(SqlSession session) {
+    this.session = session;
+  }
+
+  private <T> Shelf<T> shelf(Class<? extends BodyMapper> mapper, Description<T> description) {
+    return new MyBatisShelf<>(session.getMapper(mapper), description);
+  }
+
+  @Override
+  public Shelf<Person> people() {
+    return shelf(BodyMapper.PersonMapper.class, PERSON);
+  }
+
+  @Override
+  public Shelf<AccessKey> accessKeys() {
+    return shelf(BodyMapper.AccessKeyMapper.class, ACCESS_KEY);
+  }
+
+  @Override
+  public Shelf<Stage> stages() {
+    return shelf(BodyMapper.StageMapper.class, STAGE);
+  }
+
+  @Override
+  public Shelf<Connection> connections() {
+    return shelf(BodyMapper.ConnectionMapper.class, CONNECTION);
+  }
+
+  @Override
+  public Shelf<Secret> secrets() {
+    return shelf(BodyMapper.SecretMapper.class, SECRET);
+  }
+
+  @Override
+  public Shelf<Path> paths() {
+    return shelf(BodyMapper.PathMapper.class, PATH);
+  }
+
+  @Override
+  public Shelf<Application> applications() {
+    return shelf(BodyMapper.ApplicationMapper.class, APPLICATION);
+  }
+
+  @Override
+  public Shelf<Version> versions() {
+    return shelf(BodyMapper.VersionMapper.class, VERSION);
+  }
+
+  @Override
+  public Shelf<Draft> drafts() {
+    return shelf(BodyMapper.DraftMapper.class, DRAFT);
+  }
+
+  @Override
+  public Shelf<SiteRecord> sites() {
+    return shelf(BodyMapper.SiteRecordMapper.class, SITE);
+  }
+
+  @Override
+  public Shelf<Promotion> promotions() {
+    return shelf(BodyMapper.PromotionMapper.class, PROMOTION);
+  }
+
+  @Override
+  public Shelf<Run> runs() {
+    return shelf(BodyMapper.RunMapper.class, RUN);
+  }
+
+  @Override
+  public Shelf<Capture> captures() {
+    return shelf(BodyMapper.CaptureMapper.class, CAPTURE);
+  }
+
+  @Override
+  public Shelf<Answered> answered() {
+    return shelf(BodyMapper.AnsweredMapper.class, ANSWERED);
+  }
+
+  private EventMapper events() {
+    return session.getMapper(EventMapper.class);
+  }
+
+  @Override
+  public long next(String series) {
+    EventMapper events = events();
+    if (events.count(series) == 0) {
+      events.startCounting(series);
+    }
+    return events.counted(series);
+  }
+
+  @Override
+  public HistoryEntry note(HistoryEntry.Event event, Instant at) {
+    EventMapper events = events();
+    EventMapper.HeadRow head = events.head();
+    HistoryEntry e = HistoryEntry.after(head.sequence() + 1, head.hash(), at, event);
+    events.insertHistory(
+        new EventMapper.HistoryRow(
+            e.sequence(), e.at().toString(), e.actor(), e.event(), e.application(), e.stage(), e.site(), e.version(), e.promotion(), e.run(), e.text(), e.before(), e.hash()));
+    if (events.moveHead(e.sequence(), e.hash(), head.sequence()) != 1) {
+      throw new IllegalStateException("The head of the history moved under its lock");
+    }
+    return e;
+  }
+
+  @Override
+  public List<HistoryEntry> history(HistoryFilter filter) {
+    return events().history(filter).stream()
+        .map(
+            r ->
+                new HistoryEntry(
+                    r.sequence(), Instant.parse(r.at()), r.actor(), r.event(), r.application(), r.stage(), r.site(), r.version(), r.promotion(), r.run(), r.text(), r.before(), r.hash()))
+        .toList();
+  }
+
+  @Override
+  public JournalEntry journal(long run, String step, int attempt, JournalEntry.Type type, String target, @Nullable String sessionId, String text, Instant at) {
+    EventMapper events = events();
+    long sequence = events.nextJournal();
+    events.insertJournal(new EventMapper.JournalRow(sequence, run, step, attempt, type.name(), target, sessionId, text, at.toString()));
+    return new JournalEntry(sequence, run, step, attempt, type, target, sessionId, text, at);
+  }
+
+  @Override
+  public List<JournalEntry> journal(long run) {
+    return events().journal(run).stream()
+        .map(
+            r ->
+                new JournalEntry(
+                    r.sequence(), r.run(), r.step(), r.attempt(), JournalEntry.Type.valueOf(r.type()), r.target(), r.session(), r.text(), Instant.parse(r.at())))
+        .toList();
+  }
+}
