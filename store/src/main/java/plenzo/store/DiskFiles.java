@@ -52,11 +52,46 @@ public final class DiskFiles implements Files {
         file.getFD().sync();
       }
       java.nio.file.Files.move(aside, path, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
-      try (FileChannel folder = FileChannel.open(path.getParent(), StandardOpenOption.READ)) {
-        folder.force(true);
-      }
+      flushFolder(path);
     } catch (IOException e) {
       throw new UncheckedIOException("The file " + name + " could not be written", e);
+    }
+  }
+
+  @Override
+  public OutputStream create(String name) {
+    Path path = path(name);
+    try {
+      java.nio.file.Files.createDirectories(path.getParent());
+      FileOutputStream file = new FileOutputStream(path.toFile());
+      return new BufferedOutputStream(file, 1 << 16) {
+        @Override
+        public void close() throws IOException {
+          flush();
+          file.getFD().sync();
+          super.close();
+        }
+      };
+    } catch (IOException e) {
+      throw new UncheckedIOException("The file " + name + " could not be made", e);
+    }
+  }
+
+  @Override
+  public void move(String from, String to) {
+    Path path = path(to);
+    try {
+      java.nio.file.Files.createDirectories(path.getParent());
+      java.nio.file.Files.move(path(from), path, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
+      flushFolder(path);
+    } catch (IOException e) {
+      throw new UncheckedIOException("The file " + to + " could not be put in its place", e);
+    }
+  }
+
+  private static void flushFolder(Path path) throws IOException {
+    try (FileChannel folder = FileChannel.open(path.getParent(), StandardOpenOption.READ)) {
+      folder.force(true);
     }
   }
 

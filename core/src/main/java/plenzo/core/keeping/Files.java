@@ -12,6 +12,12 @@ public interface Files {
   /** Writes a file aside, flushes it to the disk and puts it in its place; replaces an older one. */
   void write(String name, Writing writing);
 
+  /** A work file that grows while it is written; flushed to the disk when closed. */
+  OutputStream create(String name);
+
+  /** Puts a finished file in its place, replacing an older one. */
+  void move(String from, String to);
+
   InputStream open(String name, long offset);
 
   boolean exists(String name);

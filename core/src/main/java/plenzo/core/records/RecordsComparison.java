@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
+import java.util.function.BiPredicate;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.comparison.Counts;
@@ -60,29 +61,69 @@ public final class RecordsComparison {
       @Nullable RowReader incoming,
       Set<String> removals,
       Sink sink) {
+    return merge(
+        base,
+        present,
+        incoming,
+        (b, row) -> !removals.isEmpty() && removals.contains(row.keyLine()),
+        /* replace= */ false,
+        sink);
+  }
+
+  /**
+   * @param removal whether a row that the incoming side lacks is to be removed, by base and present
+   * @param replace take the present side as its own base: whatever differs becomes as incoming
+   */
+  public static Counts merge(
+      @Nullable RowReader base,
+      @Nullable RowReader present,
+      @Nullable RowReader incoming,
+      BiPredicate<@Nullable Row, Row> removal,
+      boolean replace,
+      Sink sink) {
     Map<Difference, Long> counts = new EnumMap<>(Difference.class);
     Row b = next(base);
     Row p = next(present);
     Row i = next(incoming);
     while (p != null || i != null || b != null) {
       Row least = Objects.requireNonNull(least(least(b, p), i));
-      Row rb = takes(b, least);
+      Row taken = takes(b, least);
       Row rp = takes(p, least);
+      Row rb = replace ? rp : taken;
       Row ri = takes(i, least);
       if (rp != null || ri != null) {
-        boolean removal = ri == null && !removals.isEmpty() && removals.contains(least.keyLine());
+        boolean goes = ri == null && rp != null && removal.test(rb, rp);
         Header columns = ri != null ? ri.header() : rb != null ? rb.header() : least.header();
-        Difference d = ThreeWay.decide(rb, rp, ri, removal, (x, y) -> x.sameIn(columns, y));
+        Difference d = ThreeWay.decide(rb, rp, ri, goes, (x, y) -> x.sameIn(columns, y));
         counts.merge(d, 1L, Long::sum);
         if (d != Difference.SAME) {
           sink.row(new RowDifference(d, rb, rp, ri));
         }
       }
-      b = rb == null ? b : next(base);
+      b = taken == null ? b : next(base);
       p = rp == null ? p : next(present);
       i = ri == null ? i : next(incoming);
     }
     return Counts.of(counts);
+  }
+
+  /** Receives two rows with the same key. */
+  public interface Each {
+    void pair(Row a, Row b);
+  }
+
+  /** Every key that both sides have, in one pass. */
+  public static void pairs(@Nullable RowReader left, @Nullable RowReader right, Each each) {
+    Row a = next(left);
+    Row b = next(right);
+    while (a != null && b != null) {
+      int order = a.compareKey(b);
+      if (order == 0) {
+        each.pair(a, b);
+      }
+      a = order <= 0 ? next(left) : a;
+      b = order >= 0 ? next(right) : b;
+    }
   }
 
   private static @Nullable Row next(@Nullable RowReader reader) {

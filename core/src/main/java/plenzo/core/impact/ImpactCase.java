@@ -1,0 +1,45 @@
+package plenzo.core.impact;
+
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Consumer;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.Decision;
+import plenzo.core.comparison.Difference;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.TableName;
+import plenzo.core.promotion.Promotion.ComponentResult;
+import plenzo.core.records.RecordsComparison.RowDifference;
+import plenzo.core.table.TableStructure;
+import plenzo.core.target.Delta;
+import plenzo.core.target.Question;
+
+/**
+ * What the rules look at: one comparison, what would be written, and a way to ask the target.
+ *
+ * @param decisions decided conflicts
+ * @param tables every table of the target's schemas as it is now
+ */
+public record ImpactCase(
+    List<ComponentResult> components, Map<String, Decision> decisions, Delta delta, Map<TableName, TableStructure> tables, Rows rows, Asking target) {
+
+  /** Reads row differences of a component and class, at most {@code limit} of them. */
+  public interface Rows {
+    void each(ComponentKey component, Difference difference, int limit, Consumer<RowDifference> row);
+  }
+
+  /** Asks the target's engine. */
+  public interface Asking {
+    Question.Answer answer(Question question);
+  }
+
+  public Optional<Delta.TableDelta> delta(TableName table) {
+    return delta.tables().stream().filter(t -> t.table().equals(table)).findFirst();
+  }
+
+  /** Decision of a conflict: of the part, else of the whole component; null while undecided. */
+  public @Nullable Decision decision(ComponentKey component, String part) {
+    return decisions.getOrDefault(component + "#" + part, decisions.get(component.toString()));
+  }
+}

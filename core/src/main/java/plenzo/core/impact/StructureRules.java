@@ -1,0 +1,219 @@
+package plenzo.core.impact;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Objects;
+import java.util.function.BiConsumer;
+import java.util.function.Consumer;
+import plenzo.core.component.TableName;
+import plenzo.core.impact.Finding.Severity;
+import plenzo.core.table.Column;
+import plenzo.core.table.Constraint;
+import plenzo.core.table.StructureChange;
+import plenzo.core.table.StructureChange.Act;
+import plenzo.core.target.Delta;
+import plenzo.core.target.Question;
+
+/** Rules about changes of structure; each count is a real query at the target. */
+final class StructureRules {
+  /** Above this many bytes a rewrite is felt (guess: 100 MB take about a second). */
+  private static final long LONG_BYTES = 100L << 20;
+
+  static final List<Rule> ALL =
+      List.of(
+          rule("column-dropped", Severity.RISK, StructureRules::columnDropped),
+          rule("table-dropped", Severity.RISK, StructureRules::tableDropped),
+          rule("value-does-not-fit", Severity.BLOCKER, StructureRules::doesNotFit),
+          rule("null-in-not-null", Severity.BLOCKER, StructureRules::nulls),
+          rule("duplicate-in-unique", Severity.BLOCKER, StructureRules::duplicates),
+          rule("orphan-in-foreign-key", Severity.BLOCKER, StructureRules::orphans),
+          rule("reference-missing", Severity.BLOCKER, StructureRules::missing),
+          rule("dependent-breaks", Severity.BLOCKER, StructureRules::dependents),
+          rule("long-lock", Severity.RISK, StructureRules::longLock));
+
+  private StructureRules() {}
+
+  static Rule rule(String id, Severity severity, BiConsumer<ImpactCase, Consumer<Finding>> check) {
+    return new Rule() {
+      @Override
+      public String id() {
+        return id;
+      }
+
+      @Override
+      public Severity severity() {
+        return severity;
+      }
+
+      @Override
+      public void check(ImpactCase impact, Consumer<Finding> found) {
+        check.accept(impact, found);
+      }
+    };
+  }
+
+  private static List<StructureChange> changes(ImpactCase impact, Act act) {
+    List<StructureChange> out = new ArrayList<>();
+    for (Delta.TableDelta t : impact.delta().tables()) {
+      StructureChange.between(t.table(), t.present(), t.result()).stream().filter(c -> c.act() == act).forEach(out::add);
+    }
+    return out;
+  }
+
+  static String rows(long count) {
+    return count == 1 ? "1 row" : String.format(java.util.Locale.ROOT, "%,d rows", count);
+  }
+
+  private static String place(StructureChange c, String part) {
+    return "table/" + c.table() + "#" + part + "/" + c.name();
+  }
+
+  private static void columnDropped(ImpactCase impact, Consumer<Finding> found) {
+    for (StructureChange c : changes(impact, Act.DROP_COLUMN)) {
+      Question.Answer a = impact.target().answer(Question.of(Question.Type.FILLED, c.table(), c.name()));
+      if (a.count() > 0) {
+        found.accept(
+            Finding.of("column-dropped", Severity.RISK, place(c, "column"), "The column " + c.name() + " goes, and with it the values of " + rows(a.count()) + ".", a.count(),
+                "Save the values first, or leave the removal out of the version", a.query()));
+      }
+    }
+  }
+
+  private static void tableDropped(ImpactCase impact, Consumer<Finding> found) {
+    for (StructureChange c : changes(impact, Act.DROP_TABLE)) {
+      Question.Answer a = impact.target().answer(Question.of(Question.Type.ROWS, c.table()));
+      if (a.count() > 0) {
+        found.accept(
+            Finding.of("table-dropped", Severity.RISK, "table/" + c.table(), "The table " + c.table() + " goes with " + rows(a.count()) + ".", a.count(),
+                "Save the rows first, or leave the removal out of the version", a.query()));
+      }
+    }
+  }
+
+  private static void doesNotFit(ImpactCase impact, Consumer<Finding> found) {
+    for (StructureChange c : changes(impact, Act.CHANGE_COLUMN)) {
+      Column before = Objects.requireNonNull(c.before());
+      Column after = Objects.requireNonNull(c.after());
+      if (before.type().equals(after.type())) {
+        continue;
+      }
+      Question.Answer a = impact.target().answer(Question.notFitting(c.table(), c.name(), after.type()));
+      if (a.count() > 0) {
+        found.accept(
+            Finding.of("value-does-not-fit", Severity.BLOCKER, place(c, "column"),
+                rows(a.count()) + " hold values that do not fit " + after.type() + " (now " + before.type() + "), for example " + String.join(", ", a.examples()) + ".", a.count(),
+                "Correct the values at the site, or choose a wider type", a.query()));
+      }
+    }
+  }
+
+  private static void nulls(ImpactCase impact, Consumer<Finding> found) {
+    for (StructureChange c : changes(impact, Act.SET_NOT_NULL)) {
+      Delta.TableDelta t = impact.delta(c.table()).orElseThrow();
+      if (t.present() == null) {
+        continue;
+      }
+      long filled = t.rows() == null ? 0 : t.rows().changed() + t.rows().removed();
+      Question.Answer a;
+      if (c.before() != null) {
+        a = impact.target().answer(Question.of(Question.Type.NULLS, c.table(), c.name()));
+        filled = 0;
+      } else if (Objects.requireNonNull(c.after()).defaultExpression() != null || c.after().identity() != null) {
+        continue;
+      } else {
+        a = impact.target().answer(Question.of(Question.Type.ROWS, c.table()));
+      }
+      long left = a.count() - filled;
+      if (left > 0) {
+        found.accept(
+            Finding.of("null-in-not-null", Severity.BLOCKER, place(c, "column"), rows(left) + " would have no value in " + c.name() + ", which must have one.", left,
+                "Give the column a default, or fill the values at the site first", a.query()));
+      }
+    }
+  }
+
+  private static void duplicates(ImpactCase impact, Consumer<Finding> found) {
+    for (StructureChange c : changes(impact, Act.ADD_CONSTRAINT)) {
+      Constraint k = Objects.requireNonNull(c.constraint());
+      if (k.type() != Constraint.Type.UNIQUE && k.type() != Constraint.Type.PRIMARY) {
+        continue;
+      }
+      var present = impact.tables().get(c.table());
+      if (present == null || k.columns().stream().anyMatch(n -> present.column(n).isEmpty())) {
+        continue;
+      }
+      Question.Answer a = impact.target().answer(Question.of(Question.Type.DUPLICATES, c.table(), k.columns().toArray(String[]::new)));
+      if (a.count() > 0) {
+        found.accept(
+            Finding.of("duplicate-in-unique", Severity.BLOCKER, place(c, "constraint"),
+                a.count() + " values stand in more than one row, for example " + String.join("; ", a.examples()) + ", and " + String.join(", ", k.columns()) + " must be unique.", a.count(),
+                "Correct the rows at the site first", a.query()));
+      }
+    }
+  }
+
+  private static void orphans(ImpactCase impact, Consumer<Finding> found) {
+    for (StructureChange c : changes(impact, Act.ADD_FOREIGN_KEY)) {
+      Constraint k = Objects.requireNonNull(c.constraint());
+      TableName other = Objects.requireNonNull(k.references());
+      var present = impact.tables().get(c.table());
+      if (present == null || !impact.tables().containsKey(other) || k.columns().stream().anyMatch(n -> present.column(n).isEmpty())) {
+        continue;
+      }
+      Question.Answer a = impact.target().answer(Question.orphans(c.table(), k.columns(), other, k.referencedColumns()));
+      if (a.count() > 0) {
+        found.accept(
+            Finding.of("orphan-in-foreign-key", Severity.BLOCKER, place(c, "constraint"),
+                rows(a.count()) + " point at nothing in " + other + ", for example " + String.join("; ", a.examples()) + ".", a.count(), "Add what they point at, or correct them, at the site first", a.query()));
+      }
+    }
+  }
+
+  private static void missing(ImpactCase impact, Consumer<Finding> found) {
+    for (StructureChange c : changes(impact, Act.ADD_FOREIGN_KEY)) {
+      TableName other = Objects.requireNonNull(Objects.requireNonNull(c.constraint()).references());
+      boolean comes = impact.delta(other).map(t -> t.result() != null).orElse(false);
+      boolean goes = impact.delta(other).map(t -> t.result() == null).orElse(false);
+      if (!comes && (goes || !impact.tables().containsKey(other))) {
+        found.accept(
+            Finding.of("reference-missing", Severity.BLOCKER, place(c, "constraint"), "table/" + c.table() + " needs table/" + other + ", which is neither in the version nor at the site.", 1,
+                "Take table/" + other + " into the version", null));
+      }
+    }
+  }
+
+  private static void dependents(ImpactCase impact, Consumer<Finding> found) {
+    List<StructureChange> touching = new ArrayList<>(changes(impact, Act.DROP_COLUMN));
+    changes(impact, Act.CHANGE_COLUMN).stream().filter(c -> !Objects.requireNonNull(c.before()).type().equals(Objects.requireNonNull(c.after()).type())).forEach(touching::add);
+    for (StructureChange c : touching) {
+      dependents(impact, found, c, Question.of(Question.Type.DEPENDENTS, c.table(), c.name()));
+    }
+    for (StructureChange c : changes(impact, Act.DROP_TABLE)) {
+      dependents(impact, found, c, Question.of(Question.Type.DEPENDENTS, c.table()));
+    }
+  }
+
+  private static void dependents(ImpactCase impact, Consumer<Finding> found, StructureChange c, Question question) {
+    Question.Answer a = impact.target().answer(question);
+    if (a.count() > 0) {
+      String what = c.name().isEmpty() ? "the table" : "the column " + c.name();
+      found.accept(
+          Finding.of("dependent-breaks", Severity.BLOCKER, c.name().isEmpty() ? "table/" + c.table() : place(c, "column"), String.join(", ", a.examples()) + " would break: it uses " + what + ".", a.count(),
+              "Change or drop it at the site first, and put it back afterwards", a.query()));
+    }
+  }
+
+  private static void longLock(ImpactCase impact, Consumer<Finding> found) {
+    for (Delta.TableDelta t : impact.delta().tables()) {
+      if (!t.structureChanges() || t.present() == null) {
+        continue;
+      }
+      Question.Answer a = impact.target().answer(Question.of(Question.Type.BYTES, t.table()));
+      if (a.count() > LONG_BYTES) {
+        found.accept(
+            Finding.of("long-lock", Severity.RISK, "table/" + t.table(), t.table() + " has " + (a.count() >> 20) + " MB; while its structure changes, nobody can read or write it.", 0,
+                "Run it when few people work", a.query()));
+      }
+    }
+  }
+}

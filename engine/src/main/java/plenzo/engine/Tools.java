@@ -1,0 +1,45 @@
+package plenzo.engine;
+
+import java.security.SecureRandom;
+import java.time.Clock;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.HexFormat;
+import java.util.Map;
+import java.util.concurrent.Executor;
+import plenzo.core.keeping.Files;
+import plenzo.core.keeping.Keeper;
+import plenzo.core.problem.Problem;
+import plenzo.core.target.Connector;
+
+/**
+ * What every use case has at hand.
+ *
+ * @param connectors by sort of target
+ * @param background where comparisons and runs are worked on
+ */
+public record Tools(Keeper keeper, Files files, Map<String, Connector> connectors, Vault vault, Clock clock, SecureRandom random, Executor background) {
+  public Tools {
+    connectors = Map.copyOf(connectors);
+  }
+
+  /** The present time in UTC, to the microsecond. */
+  public Instant now() {
+    return clock.instant().truncatedTo(ChronoUnit.MICROS);
+  }
+
+  /** A new identifier: 128 random bits. */
+  public String newId() {
+    byte[] bytes = new byte[16];
+    random.nextBytes(bytes);
+    return HexFormat.of().formatHex(bytes);
+  }
+
+  public Connector connector(String sort) {
+    Connector connector = connectors.get(sort);
+    if (connector == null) {
+      throw Problem.invalid("UNKNOWN_SORT", "There is no connector for \"" + sort + "\"; known: " + String.join(", ", connectors.keySet()), "/sort");
+    }
+    return connector;
+  }
+}

@@ -1,0 +1,312 @@
+package plenzo.engine.comparing;
+
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Set;
+import java.util.TreeSet;
+import org.jspecify.annotations.Nullable;
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import plenzo.core.comparison.Counts;
+import plenzo.core.comparison.Decision;
+import plenzo.core.comparison.Difference;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
+import plenzo.core.digest.Digest;
+import plenzo.core.promotion.Promotion.ComponentResult;
+import plenzo.core.records.RecordsComparison;
+import plenzo.core.records.RecordsComparison.RowDifference;
+import plenzo.core.records.RecordsDefinition;
+import plenzo.core.records.Row;
+import plenzo.core.records.RowReader;
+import plenzo.core.table.PartDifference;
+import plenzo.core.table.StructureComparison;
+import plenzo.core.table.TableStructure;
+import plenzo.core.target.Looking;
+import plenzo.core.target.TableCapture;
+import plenzo.engine.Tools;
+
+/** Compares what is incoming with what a site holds, at one instant, in constant memory. */
+public final class Comparer {
+  private static final int EXAMPLES = 5;
+
+  private final ComparisonFiles files;
+  private final Tools tools;
+
+  public Comparer(Tools tools) {
+    this.tools = tools;
+    this.files = new ComparisonFiles(tools.files());
+  }
+
+  public ComparisonFiles files() {
+    return files;
+  }
+
+  /**
+   * @param schemas all schemas of the target, so that references from other tables are seen
+   * @param decisions decided conflicts, by component or component#part
+   */
+  public Compared compare(Looking looking, List<String> schemas, Incoming incoming, Map<String, Decision> decisions) {
+    Map<TableName, TableStructure> tables = new LinkedHashMap<>();
+    for (String schema : schemas) {
+      for (TableName table : looking.tables(schema)) {
+        looking.table(table).map(TableCapture::structure).ifPresent(s -> tables.put(table, s));
+      }
+    }
+    Work work = new Work(looking, incoming, decisions, tables, tools.newId());
+    List<ComponentKey> components = incoming.components();
+    for (int n = 0; n < components.size(); n++) {
+      ComponentKey key = components.get(n);
+      work.results.add(key.kind() == Kind.TABLE ? work.structure(key) : work.records(n, key));
+    }
+    return new Compared(work.id, List.copyOf(work.results), work.structures, tables, Map.copyOf(decisions), incoming.keepsWhatMoved(), work.drift, List.copyOf(work.examples), files);
+  }
+
+  /** One comparison under way. */
+  private final class Work {
+    private final Looking looking;
+    private final Incoming incoming;
+    private final Map<String, Decision> decisions;
+    private final Map<TableName, TableStructure> tables;
+    private final String id;
+    private final List<ComponentResult> results = new ArrayList<>();
+    private final Map<ComponentKey, StructureComparison> structures = new HashMap<>();
+    private final List<String> examples = new ArrayList<>();
+    private long drift;
+
+    Work(Looking looking, Incoming incoming, Map<String, Decision> decisions, Map<TableName, TableStructure> tables, String id) {
+      this.looking = looking;
+      this.incoming = incoming;
+      this.decisions = decisions;
+      this.tables = tables;
+      this.id = id;
+    }
+
+    ComponentResult structure(ComponentKey key) {
+      TableStructure present = tables.get(TableName.of(key.name()));
+      TableStructure base = incoming.replaces() ? present : incoming.baseStructure(key);
+      TableStructure in = incoming.structure(key);
+      Set<String> removals = incoming.replaces() ? gone(present, in) : incoming.removesWhatBaseHas() ? gone(base, in) : incoming.removals(key);
+      StructureComparison c = StructureComparison.of(base, present, in, removals, decided(key));
+      structures.put(key, c);
+      Map<Difference, Long> counts = new HashMap<>();
+      for (PartDifference p : c.parts()) {
+        counts.merge(p.difference(), 1L, Long::sum);
+        if (p.difference() == Difference.KEPT && inBase(base, p)) {
+          drifted(key + (p.name().isEmpty() ? "" : "#" + p.path()));
+        }
+      }
+      if (c.parts().isEmpty()) {
+        counts.put(Difference.SAME, 1L);
+      }
+      boolean touches = c.difference().writes() || c.difference() == Difference.CONFLICT;
+      String touched = touches ? Digest.of((present == null ? "" : present.canonical()) + "\n" + (c.result() == null ? "" : c.result().canonical())).hex() : "";
+      return new ComponentResult(key, c.difference(), Counts.of(counts), c.parts(), touched);
+    }
+
+    /** Paths of the parts that one structure has and the incoming one does not. */
+    private static Set<String> gone(@Nullable TableStructure from, @Nullable TableStructure in) {
+      Set<String> out = new TreeSet<>();
+      if (from == null) {
+        return out;
+      }
+      if (in == null) {
+        out.add("table/");
+        return out;
+      }
+      from.columns().stream().filter(c -> in.column(c.name()).isEmpty()).forEach(c -> out.add("column/" + c.name()));
+      from.constraints().stream().filter(c -> in.constraint(c.name()).isEmpty()).forEach(c -> out.add("constraint/" + c.name()));
+      from.indexes().stream().filter(i -> in.indexes().stream().noneMatch(x -> x.name().equals(i.name()))).forEach(i -> out.add("index/" + i.name()));
+      if (from.comment() != null && in.comment() == null) {
+        out.add("comment/");
+      }
+      return out;
+    }
+
+    private static boolean inBase(@Nullable TableStructure base, PartDifference p) {
+      if (base == null) {
+        return false;
+      }
+      return switch (p.part()) {
+        case TABLE -> true;
+        case COLUMN -> base.column(p.name()).isPresent();
+        case CONSTRAINT -> base.constraint(p.name()).isPresent();
+        case INDEX -> base.indexes().stream().anyMatch(i -> i.name().equals(p.name()));
+        case COMMENT -> base.comment() != null;
+      };
+    }
+
+    private void drifted(String what) {
+      drift++;
+      if (examples.size() < EXAMPLES) {
+        examples.add(what);
+      }
+    }
+
+    private Map<String, Decision> decided(ComponentKey key) {
+      Map<String, Decision> out = new HashMap<>();
+      Decision whole = decisions.get(key.toString());
+      TableStructure all = incoming.structure(key);
+      if (whole != null && all != null) {
+        Set<String> paths = new TreeSet<>();
+        paths.add("table/");
+        all.columns().forEach(c -> paths.add("column/" + c.name()));
+        all.constraints().forEach(c -> paths.add("constraint/" + c.name()));
+        all.indexes().forEach(c -> paths.add("index/" + c.name()));
+        paths.add("comment/");
+        paths.addAll(incoming.removals(key));
+        paths.forEach(p -> out.put(p, whole));
+      }
+      String prefix = key + "#";
+      decisions.forEach((path, d) -> {
+        if (path.startsWith(prefix)) {
+          out.put(path.substring(prefix.length()), d);
+        }
+      });
+      return out;
+    }
+
+    ComponentResult records(int n, ComponentKey key) {
+      RecordsDefinition definition = incoming.records(key);
+      TableStructure present = tables.get(definition.table());
+      MessageDigest touched = Digest.sha256();
+      boolean[] touches = {false};
+      Counts counts;
+      try (RowReader in = incoming.rows(key); RowReader base = incoming.baseRows(key); RowReader there = present(definition, present, in, base);
+          ComparisonFiles.Writer out = files.writer(id, n, header(base), header(there), header(in))) {
+        Set<String> removals = incoming.removals(key);
+        RecordsComparison.Sink sink =
+            row -> {
+              out.add(row);
+              if (row.difference().writes() || row.difference() == Difference.CONFLICT) {
+                touches[0] = true;
+                touch(touched, row);
+              } else if (row.difference() == Difference.KEPT && row.base() != null) {
+                drifted(key + "#row/" + row.any().keyLine());
+              }
+            };
+        counts =
+            incoming.replaces()
+                ? RecordsComparison.merge(null, there, in, (b, row) -> true, true, sink)
+                : RecordsComparison.merge(
+                    base, there, in, (b, row) -> incoming.removesWhatBaseHas() ? b != null : !removals.isEmpty() && removals.contains("row/" + row.keyLine()), false, sink);
+      }
+      Difference d = counts.conflict() > 0 ? Difference.CONFLICT : counts.written() > 0 ? Difference.CHANGED : counts.kept() > 0 ? Difference.KEPT : Difference.SAME;
+      return new ComponentResult(key, d, counts, List.of(), touches[0] ? Digest.of(touched).hex() : "");
+    }
+
+    private static plenzo.core.records.@Nullable Header header(@Nullable RowReader reader) {
+      return reader == null ? null : reader.header();
+    }
+
+    private @Nullable RowReader present(RecordsDefinition definition, @Nullable TableStructure present, @Nullable RowReader in, @Nullable RowReader base) {
+      if (present == null || !definition.key().stream().allMatch(k -> present.column(k).isPresent())) {
+        return null;
+      }
+      Set<String> columns = new TreeSet<>();
+      if (in != null) {
+        columns.addAll(in.header().names());
+      }
+      if (base != null) {
+        columns.addAll(base.header().names());
+      }
+      return looking.rows(definition, columns);
+    }
+
+    private static void touch(MessageDigest digest, RowDifference row) {
+      digest.update(row.difference().code().getBytes(StandardCharsets.UTF_8));
+      for (Row side : java.util.Arrays.asList(row.present(), row.incoming())) {
+        digest.update((byte) '\n');
+        if (side != null) {
+          digest.update(side.raw());
+        }
+      }
+    }
+  }
+
+  /** What moved between two comparisons of the same promotion, by content, at most {@code limit} lines. */
+  public List<String> moved(String before, List<ComponentResult> was, Compared now, int limit) {
+    List<String> out = new ArrayList<>();
+    for (int n = 0; n < now.components().size() && out.size() < limit; n++) {
+      ComponentResult c = now.components().get(n);
+      ComponentResult old = n < was.size() && was.get(n).key().equals(c.key()) ? was.get(n) : null;
+      if (old == null || old.touched().equals(c.touched())) {
+        continue;
+      }
+      if (c.key().kind() == Kind.TABLE) {
+        out.add(c.key() + ": its structure moved here");
+      } else {
+        rowsMoved(before, now.id(), n, c.key(), out, limit);
+      }
+    }
+    return out;
+  }
+
+  private void rowsMoved(String before, String after, int n, ComponentKey key, List<String> out, int limit) {
+    Map<String, RowDifference> old = new LinkedHashMap<>();
+    Map<String, RowDifference> fresh = new LinkedHashMap<>();
+    for (Difference d : List.of(Difference.CONFLICT, Difference.REMOVED, Difference.CHANGED, Difference.ADDED)) {
+      try (ComparisonFiles.Reader a = files.read(before, n, d, 0); ComparisonFiles.Reader b = files.read(after, n, d, 0)) {
+        RowDifference x = a.next();
+        RowDifference y = b.next();
+        while ((x != null || y != null) && old.size() + fresh.size() < 4 * limit) {
+          int c = x == null ? 1 : y == null ? -1 : x.any().compareKey(y.any());
+          if (c == 0 && equal(Objects.requireNonNull(x), Objects.requireNonNull(y))) {
+            x = a.next();
+            y = b.next();
+            continue;
+          }
+          if (c <= 0 && x != null) {
+            old.put(x.any().keyLine(), x);
+            x = a.next();
+          }
+          if (c >= 0 && y != null) {
+            fresh.put(y.any().keyLine(), y);
+            y = b.next();
+          }
+        }
+      }
+    }
+    Set<String> keys = new TreeSet<>(old.keySet());
+    keys.addAll(fresh.keySet());
+    for (String line : keys) {
+      if (out.size() < limit) {
+        out.add(key + " row " + line.replace("\"", "") + ": " + what(old.get(line), fresh.get(line)));
+      }
+    }
+  }
+
+  private static boolean equal(RowDifference x, RowDifference y) {
+    return same(x.present(), y.present()) && same(x.incoming(), y.incoming());
+  }
+
+  private static boolean same(@Nullable Row a, @Nullable Row b) {
+    return a == null ? b == null : b != null && java.util.Arrays.equals(a.raw(), b.raw());
+  }
+
+  private static String what(@Nullable RowDifference old, @Nullable RowDifference fresh) {
+    Row was = old == null ? null : old.present();
+    Row is = fresh == null ? null : fresh.present();
+    if (was != null && is != null) {
+      List<String> names = new ArrayList<>();
+      for (String name : is.header().names()) {
+        int p = was.header().position(name);
+        if (p >= 0 && !Objects.equals(was.get(p), is.get(is.header().position(name)))) {
+          names.add(name);
+        }
+      }
+      if (!names.isEmpty()) {
+        return String.join(", ", names) + " changed here";
+      }
+    }
+    if (fresh == null) {
+      return "already as the version has it, or gone";
+    }
+    return old == null ? "was added or changed here" : "changed here";
+  }
+}

@@ -1,0 +1,44 @@
+package plenzo.engine.comparing;
+
+import java.util.List;
+import java.util.Set;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.records.RecordsDefinition;
+import plenzo.core.records.RowReader;
+import plenzo.core.table.TableStructure;
+
+/** What a run would bring to a site: a version over its base, or a backup. */
+public interface Incoming {
+  /** Every component that either side knows, in order. */
+  List<ComponentKey> components();
+
+  @Nullable TableStructure structure(ComponentKey key);
+
+  @Nullable TableStructure baseStructure(ComponentKey key);
+
+  RecordsDefinition records(ComponentKey key);
+
+  /** The caller closes it; null when this side has no such rows. */
+  @Nullable RowReader rows(ComponentKey key);
+
+  @Nullable RowReader baseRows(ComponentKey key);
+
+  /** Parts of the component that go: {@code column/x}, {@code row/…}, {@code table/}. */
+  Set<String> removals(ComponentKey key);
+
+  /** True when what is present becomes as incoming whatever its base: a restore. */
+  default boolean replaces() {
+    return false;
+  }
+
+  /** True when what the base has and the incoming side lacks goes: going back by an earlier version. */
+  default boolean removesWhatBaseHas() {
+    return false;
+  }
+
+  /** True when what moved on both sides is kept without asking: going back by an earlier version. */
+  default boolean keepsWhatMoved() {
+    return false;
+  }
+}

@@ -1,0 +1,80 @@
+package plenzo.engine.comparing;
+
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
+import plenzo.core.records.RecordsDefinition;
+import plenzo.core.records.RowReader;
+import plenzo.core.table.TableStructure;
+import plenzo.core.version.Removal;
+import plenzo.core.version.Version;
+import plenzo.core.version.VersionEntry;
+import plenzo.engine.content.Contents;
+
+/** A version over the base that it shares with what a site holds. */
+public final class VersionIncoming implements Incoming {
+  private final Contents contents;
+  private final Version version;
+  private final @Nullable Version base;
+  private final Set<Removal> removals;
+
+  public VersionIncoming(Contents contents, Version version, @Nullable Version base, Set<Removal> removals) {
+    this.contents = contents;
+    this.version = version;
+    this.base = base;
+    this.removals = Set.copyOf(removals);
+  }
+
+  @Override
+  public List<ComponentKey> components() {
+    Set<ComponentKey> out = new TreeSet<>();
+    version.entries().forEach(e -> out.add(e.key()));
+    removals.forEach(r -> out.add(r.component()));
+    // structures before rows, so that a table is known when its rows are read
+    return out.stream().sorted(java.util.Comparator.comparing(ComponentKey::kind).thenComparing(ComponentKey::name)).toList();
+  }
+
+  @Override
+  public @Nullable TableStructure structure(ComponentKey key) {
+    return version.entry(key).map(e -> contents.structure(e.content())).orElse(null);
+  }
+
+  @Override
+  public @Nullable TableStructure baseStructure(ComponentKey key) {
+    return base == null ? null : base.entry(key).map(e -> contents.structure(e.content())).orElse(null);
+  }
+
+  @Override
+  public RecordsDefinition records(ComponentKey key) {
+    Optional<VersionEntry> entry = version.entry(key).or(() -> base == null ? Optional.empty() : base.entry(key));
+    return entry.orElseThrow(() -> new IllegalStateException("Nobody knows " + key)).records();
+  }
+
+  @Override
+  public @Nullable RowReader rows(ComponentKey key) {
+    return rows(version, key);
+  }
+
+  @Override
+  public @Nullable RowReader baseRows(ComponentKey key) {
+    return base == null ? null : rows(base, key);
+  }
+
+  private @Nullable RowReader rows(Version of, ComponentKey key) {
+    return of.entry(key).map(e -> contents.rows(e.content(), e.records().key().size())).orElse(null);
+  }
+
+  @Override
+  public Set<String> removals(ComponentKey key) {
+    Set<String> out = removals.stream().filter(r -> r.component().equals(key)).map(Removal::part).collect(Collectors.toCollection(TreeSet::new));
+    if (out.remove("") && key.kind() == Kind.TABLE) {
+      out.add("table/");
+    }
+    return out;
+  }
+}

@@ -1,0 +1,5 @@
+/** Content of components, content-addressed. */
+@NullMarked
+package plenzo.engine.content;
+
+import org.jspecify.annotations.NullMarked;

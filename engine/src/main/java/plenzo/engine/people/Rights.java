@@ -1,0 +1,25 @@
+package plenzo.engine.people;
+
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
+
+/** Deny by default: the right asked for is the destination's. */
+public final class Rights {
+  private Rights() {}
+
+  /** @throws Problem when the person lacks the right there; the message says who may grant it */
+  public static void require(Person person, Right right, String stage, String application) {
+    if (!person.may(right, stage, application)) {
+      throw new Problem(Problem.Reason.NOT_ALLOWED, "NOT_ALLOWED", missing(person, right, stage, application), java.util.List.of("Ask an administrator to grant it"), null);
+    }
+  }
+
+  /** Why the person may not, in one sentence; empty when they may. */
+  public static String missing(Person person, Right right, String stage, String application) {
+    if (person.may(right, stage, application)) {
+      return "";
+    }
+    return person.login() + " lacks the right \"" + right.code() + "\"" + (stage.equals("*") ? "" : " at " + stage) + (application.equals("*") ? "" : " for " + application) + ".";
+  }
+}

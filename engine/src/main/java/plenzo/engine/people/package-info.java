@@ -1,0 +1,5 @@
+/** Who is who and who may do what. */
+@NullMarked
+package plenzo.engine.people;
+
+import org.jspecify.annotations.NullMarked;

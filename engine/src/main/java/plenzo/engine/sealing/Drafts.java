@@ -1,0 +1,464 @@
+package plenzo.engine.sealing;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.Counts;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
+import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.json.Json;
+import plenzo.core.keeping.Kept;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
+import plenzo.core.records.RecordsComparison;
+import plenzo.core.records.RecordsDefinition;
+import plenzo.core.records.RowReader;
+import plenzo.core.stage.Application;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.table.Column;
+import plenzo.core.table.Constraint;
+import plenzo.core.table.Index;
+import plenzo.core.table.TableStructure;
+import plenzo.core.target.Looking;
+import plenzo.core.target.TableCapture;
+import plenzo.core.version.Draft;
+import plenzo.core.version.Removal;
+import plenzo.core.version.SemVer;
+import plenzo.core.version.Version;
+import plenzo.core.version.VersionEntry;
+import plenzo.engine.Tools;
+import plenzo.engine.content.Contents;
+import plenzo.engine.people.Rights;
+import plenzo.engine.setup.Adoption;
+import plenzo.engine.setup.Targets;
+
+/** Collects components into a draft and seals it as a version. */
+public final class Drafts {
+  /** Rows that are gone are listed one by one up to here; more are said as a count. */
+  private static final int MOST_GONE = 1000;
+
+  private final Tools tools;
+  private final Targets targets;
+  private final Contents contents;
+  private final Adoption adoption;
+
+  public Drafts(Tools tools, Targets targets, Contents contents, Adoption adoption) {
+    this.tools = tools;
+    this.targets = targets;
+    this.contents = contents;
+    this.adoption = adoption;
+  }
+
+  public List<Draft> list(Person by, @Nullable String application) {
+    return tools.keeper().read(kept -> kept.drafts().list(new Kept.Filter(application, null, null, null, 500, 0))).stream().filter(d -> by.may(Right.LOOK, "*", d.application())).toList();
+  }
+
+  public Draft get(Person by, String id) {
+    return tools.keeper().read(kept -> kept.drafts().find(id)).filter(d -> by.may(Right.LOOK, "*", d.application())).orElseThrow(() -> Problem.notFound("draft", id));
+  }
+
+  public Draft start(Person by, String application, @Nullable SemVer from) {
+    Rights.require(by, Right.AUTHOR, "*", application);
+    return tools.keeper()
+        .write(
+            kept -> {
+              SemVer start = from != null ? from : newest(kept, application).number();
+              kept.versions().find(application + "@" + start).orElseThrow(() -> Problem.notFound("version", application + "@" + start));
+              String id = "D-" + kept.next("draft");
+              Draft draft = new Draft(id, application, start, Draft.State.OPEN, List.of(), List.of(), List.of(), List.of("Nothing picked yet"), List.of(), by.login(), tools.now(), null, 0);
+              kept.drafts().insert(draft);
+              kept.note(new Event(by.login(), "draft begun", application, null, null, start.text(), null, null, id + " from " + start), tools.now());
+              return kept.drafts().find(id).orElseThrow();
+            });
+  }
+
+  private static Version newest(Kept kept, String application) {
+    return kept.versions().list(Kept.Filter.application(application)).stream()
+        .max(java.util.Comparator.comparing(Version::number))
+        .orElseThrow(() -> Problem.stopped("NO_VERSION", application + " has no version yet.", "Adopt what a site holds first"));
+  }
+
+  private Application application(String key) {
+    return tools.keeper().read(kept -> kept.applications().find(key)).orElseThrow(() -> Problem.notFound("application", key));
+  }
+
+  private Version parent(Draft draft) {
+    return tools.keeper().read(kept -> kept.versions().find(draft.application() + "@" + draft.from())).orElseThrow();
+  }
+
+  /**
+   * A component at the source, against a version.
+   *
+   * @param state new, changed, same or gone
+   */
+  public record SourceComponent(ComponentKey key, String state, String changes, String problem) {}
+
+  /** What a source holds against the version that the draft starts from: every table, and the rows that the version carries. */
+  public List<SourceComponent> source(Person by, String application, SiteKey site, SemVer against) {
+    Rights.require(by, Right.LOOK, site.stage(), application);
+    Version version = tools.keeper().read(kept -> kept.versions().find(application + "@" + against)).orElseThrow(() -> Problem.notFound("version", application + "@" + against));
+    List<SourceComponent> out = new ArrayList<>();
+    try (Looking looking = targets.look(targets.at(site))) {
+      Set<ComponentKey> keys = new TreeSet<>();
+      version.entries().forEach(e -> keys.add(e.key()));
+      for (TableName table : looking.tables(application(application).schema())) {
+        keys.add(new ComponentKey(Kind.TABLE, table.componentName()));
+        if (!keyOf(looking, table).isEmpty()) {
+          keys.add(new ComponentKey(Kind.RECORDS, table.componentName()));
+        }
+      }
+      for (ComponentKey key : keys) {
+        out.add(against(looking, key, version.entry(key).orElse(null)));
+      }
+    }
+    return out;
+  }
+
+  private static List<String> keyOf(Looking looking, TableName table) {
+    return looking.table(table).map(t -> Adoption.proposedKey(t.structure())).orElse(List.of());
+  }
+
+  private SourceComponent against(Looking looking, ComponentKey key, @Nullable VersionEntry entry) {
+    Optional<TableCapture> capture = looking.table(TableName.of(key.name()));
+    if (capture.isEmpty()) {
+      return new SourceComponent(key, "gone", "no longer at the source", "");
+    }
+    String problem = capture.get().refusals().isEmpty() ? "" : "cannot be carried: " + String.join("; ", capture.get().refusals());
+    if (entry == null) {
+      return new SourceComponent(key, "new", key.kind() == Kind.RECORDS ? "rows are in no version" : capture.get().structure().columns().size() + " columns", problem);
+    }
+    String changes = changes(looking, key, entry, capture.get());
+    return new SourceComponent(key, changes.isEmpty() ? "same" : "changed", changes, problem);
+  }
+
+  /** What differs from the entry, in a few words; empty when nothing does. */
+  private String changes(Looking looking, ComponentKey key, VersionEntry entry, TableCapture now) {
+    if (key.kind() == Kind.TABLE) {
+      TableStructure was = contents.structure(entry.content());
+      return was.equals(now.structure()) ? "" : describe(was, now.structure());
+    }
+    RecordsDefinition records = entry.records();
+    if (!Adoption.keyProblem(now.structure(), records.key()).isEmpty()) {
+      return "its key is gone";
+    }
+    Counts counts;
+    try (RowReader was = contents.rows(entry.content(), records.key().size()); RowReader is = looking.rows(records, null)) {
+      counts = RecordsComparison.merge(null, was, is, (then, row) -> true, /* replace= */ true, row -> {});
+    }
+    return counts.written() == 0 ? "" : describe(counts);
+  }
+
+  private static String describe(Counts c) {
+    List<String> out = new ArrayList<>();
+    add(out, c.added(), "added");
+    add(out, c.changed(), "changed");
+    add(out, c.removed(), "gone");
+    return String.join(", ", out);
+  }
+
+  private static void add(List<String> out, long count, String what) {
+    if (count > 0) {
+      out.add(count + (count == 1 ? " row " : " rows ") + what);
+    }
+  }
+
+  private static String describe(TableStructure was, TableStructure is) {
+    List<String> out = new ArrayList<>();
+    names(was.columns().stream().map(Column::name).toList(), is.columns().stream().map(Column::name).toList(), "column", out);
+    names(was.constraints().stream().map(Constraint::name).toList(), is.constraints().stream().map(Constraint::name).toList(), "constraint", out);
+    names(was.indexes().stream().map(Index::name).toList(), is.indexes().stream().map(Index::name).toList(), "index", out);
+    for (Column c : is.columns()) {
+      was.column(c.name()).filter(old -> !old.equals(c)).ifPresent(old -> out.add("column " + c.name() + " changed"));
+    }
+    return out.isEmpty() ? "changed" : String.join(", ", out);
+  }
+
+  private static void names(List<String> was, List<String> is, String what, List<String> out) {
+    is.stream().filter(n -> !was.contains(n)).forEach(n -> out.add(what + " " + n + " added"));
+    was.stream().filter(n -> !is.contains(n)).forEach(n -> out.add(what + " " + n + " gone"));
+  }
+
+  /** Adds components from a site together with what they need, each with its reason. */
+  public Draft add(Person by, String id, SiteKey site, List<Adoption.Pick> asked) {
+    Draft draft = open(by, id);
+    Rights.require(by, Right.LOOK, site.stage(), draft.application());
+    Version parent = parent(draft);
+    Map<ComponentKey, Draft.Pick> picks = new TreeMap<>();
+    draft.picks().forEach(p -> picks.put(p.key(), p));
+    try (Looking looking = targets.look(targets.at(site))) {
+      for (Adoption.Pick pick : asked) {
+        pick(looking, parent, site, pick, "chosen", picks);
+      }
+    }
+    return save(draft.withPicks(List.copyOf(picks.values())));
+  }
+
+  private void pick(Looking looking, Version parent, SiteKey site, Adoption.Pick asked, String reason, Map<ComponentKey, Draft.Pick> picks) {
+    ComponentKey key = asked.key();
+    TableName table = TableName.of(key.name());
+    TableCapture capture = looking.table(table).orElseThrow(() -> Problem.notFound("table at " + site, table.toString()));
+    if (!capture.refusals().isEmpty()) {
+      throw Problem.stopped("CANNOT_CARRY", key + " cannot be carried: " + String.join("; ", capture.refusals()) + ".", "Leave it out");
+    }
+    Optional<VersionEntry> entry = parent.entry(key);
+    String uid = entry.map(VersionEntry::uid).orElseGet(() -> picks.containsKey(key) ? Objects.requireNonNull(picks.get(key)).uid() : tools.newId());
+    String options = null;
+    if (key.kind() == Kind.RECORDS) {
+      RecordsDefinition records = asked.records() != null ? asked.records() : entry.map(VersionEntry::records).orElseGet(() -> new RecordsDefinition(table, keyOrRefuse(capture, asked), null));
+      options = records.toJson().canonical();
+    }
+    Draft.Pick old = picks.get(key);
+    if (old == null || reason.equals("chosen")) {
+      picks.put(key, new Draft.Pick(key, uid, site.stage(), site.site(), options, reason, null, 0, ""));
+    }
+    if (key.kind() == Kind.RECORDS) {
+      need(looking, parent, site, new ComponentKey(Kind.TABLE, key.name()), "needed by " + key, picks);
+    } else {
+      for (Constraint k : capture.structure().foreignKeys()) {
+        TableName other = Objects.requireNonNull(k.references());
+        if (!other.equals(table) && other.schema().equals(table.schema())) {
+          need(looking, parent, site, new ComponentKey(Kind.TABLE, other.componentName()), "needed by " + key, picks);
+        }
+      }
+    }
+  }
+
+  private static List<String> keyOrRefuse(TableCapture capture, Adoption.Pick asked) {
+    List<String> key = Adoption.proposedKey(capture.structure());
+    if (key.isEmpty()) {
+      throw Problem.stopped("NO_KEY", "The rows of " + capture.table() + " cannot be records: it has no primary or unique key.", "Name key columns");
+    }
+    if (Adoption.generated(capture.structure(), key) && !asked.generatedKeyConfirmed()) {
+      throw Problem.stopped("GENERATED_KEY", "The key " + key + " of " + capture.table() + " is made by each database, so the same row may have another key elsewhere.", "Name a natural key, or confirm it");
+    }
+    return key;
+  }
+
+  /** Pulls in what is needed unless the version drafted from has it just so. */
+  private void need(Looking looking, Version parent, SiteKey site, ComponentKey key, String reason, Map<ComponentKey, Draft.Pick> picks) {
+    if (picks.containsKey(key)) {
+      return;
+    }
+    VersionEntry entry = parent.entry(key).orElse(null);
+    TableCapture capture = looking.table(TableName.of(key.name())).orElse(null);
+    if (capture == null || (entry != null && changes(looking, key, entry, capture).isEmpty())) {
+      return;
+    }
+    pick(looking, parent, site, new Adoption.Pick(key, null, false), reason, picks);
+  }
+
+  public Draft drop(Person by, String id, ComponentKey key) {
+    Draft draft = open(by, id);
+    String because = "needed by " + key;
+    return save(draft.withPicks(draft.picks().stream().filter(p -> !p.key().equals(key) && !p.reason().equals(because)).toList()));
+  }
+
+  /** Ticks what is taken away; everything else that is gone at the source is left where it is. */
+  public Draft removals(Person by, String id, List<Removal> removals) {
+    Draft draft = open(by, id);
+    for (Removal r : removals) {
+      if (!draft.gone().contains(r)) {
+        throw Problem.invalid("NOT_GONE", r + " is not among what is gone since " + draft.from() + ".", "/removals");
+      }
+    }
+    return save(draft.withRemovals(removals));
+  }
+
+  public Draft discard(Person by, String id) {
+    return save(open(by, id).with(Draft.State.DISCARDED));
+  }
+
+  private Draft open(Person by, String id) {
+    Draft draft = get(by, id);
+    Rights.require(by, Right.AUTHOR, "*", draft.application());
+    if (draft.state() != Draft.State.OPEN) {
+      throw Problem.stopped("DRAFT_CLOSED", id + " is " + draft.state().name().toLowerCase(java.util.Locale.ROOT) + ".", "Start another draft");
+    }
+    return draft;
+  }
+
+  private Draft save(Draft draft) {
+    return tools.keeper()
+        .write(
+            kept -> {
+              if (!kept.drafts().update(draft)) {
+                throw Problem.changed("CHANGED", "Somebody else changed " + draft.id() + " meanwhile.", "Look again");
+              }
+              return kept.drafts().find(draft.id()).orElseThrow();
+            });
+  }
+
+  /** Reads every pick anew at one instant and says what stands in the way of sealing. */
+  public Draft check(Person by, String id) {
+    Draft draft = open(by, id);
+    return save(checked(draft, null));
+  }
+
+  private Draft checked(Draft draft, @Nullable List<VersionEntry> entries) {
+    Version parent = parent(draft);
+    List<String> problems = new ArrayList<>();
+    List<Removal> gone = new ArrayList<>();
+    List<ComponentKey> left = new ArrayList<>();
+    List<Draft.Pick> picks = new ArrayList<>();
+    Map<SiteKey, List<Draft.Pick>> bySite = new LinkedHashMap<>();
+    draft.picks().forEach(p -> bySite.computeIfAbsent(new SiteKey(p.stage(), p.site()), s -> new ArrayList<>()).add(p));
+    if (bySite.isEmpty()) {
+      problems.add("Nothing is picked");
+    }
+    for (Map.Entry<SiteKey, List<Draft.Pick>> at : bySite.entrySet()) {
+      try (Looking looking = targets.look(targets.at(at.getKey()))) {
+        String instance = looking.instance();
+        for (Draft.Pick p : at.getValue()) {
+          picks.add(read(looking, instance, parent, p, at.getKey(), problems, gone, entries));
+        }
+        leftBehind(looking, draft, parent, gone, left);
+      }
+    }
+    references(draft, parent, picks, problems);
+    List<Removal> ticked = draft.removals().stream().filter(gone::contains).toList();
+    return new Draft(draft.id(), draft.application(), draft.from(), draft.state(), picks, ticked, gone, problems, left, draft.author(), draft.at(), tools.now(), draft.revision());
+  }
+
+  private Draft.Pick read(
+      Looking looking, String instance, Version parent, Draft.Pick p, SiteKey site, List<String> problems, List<Removal> gone, @Nullable List<VersionEntry> entries) {
+    problems.addAll(adoption.renames(looking, instance, TableName.of(p.key().name())));
+    RecordsDefinition records = p.options() == null ? null : RecordsDefinition.of(Json.parse(p.options()));
+    try {
+      boolean renamed = problems.stream().anyMatch(x -> x.startsWith("table/" + p.key().name()) && x.contains("looks like a rename"));
+      if (renamed) {
+        return new Draft.Pick(p.key(), p.uid(), p.stage(), p.site(), p.options(), p.reason(), null, 0, "looks like a rename");
+      }
+      VersionEntry entry = adoption.read(looking, instance, new Adoption.Pick(p.key(), records, true), p.uid(), site.toString());
+      VersionEntry was = parent.entry(p.key()).orElse(null);
+      String changes = was == null ? "new" : was.content().equals(entry.content()) ? "same as in " + parent.number() : "";
+      if (was != null && changes.isEmpty()) {
+        changes = changes(looking, p.key(), was, looking.table(TableName.of(p.key().name())).orElseThrow());
+        goneParts(was, entry, gone);
+      }
+      if (entries != null) {
+        entries.add(entry);
+        if (p.seen() != null && !p.seen().equals(entry.content())) {
+          problems.add(p.key() + " moved at " + site + " since the draft was checked: check it again");
+        }
+      }
+      return new Draft.Pick(p.key(), p.uid(), p.stage(), p.site(), p.options(), p.reason(), entry.content(), entry.rows(), changes);
+    } catch (Problem e) {
+      problems.add(String.valueOf(e.getMessage()));
+      return new Draft.Pick(p.key(), p.uid(), p.stage(), p.site(), p.options(), p.reason(), null, 0, String.valueOf(e.getMessage()));
+    }
+  }
+
+  private void goneParts(VersionEntry was, VersionEntry is, List<Removal> gone) {
+    if (was.key().kind() == Kind.TABLE) {
+      TableStructure a = contents.structure(was.content());
+      TableStructure b = contents.structure(is.content());
+      a.columns().stream().filter(c -> b.column(c.name()).isEmpty()).forEach(c -> gone.add(new Removal(was.key(), "column/" + c.name())));
+      a.constraints().stream().filter(c -> b.constraint(c.name()).isEmpty()).forEach(c -> gone.add(new Removal(was.key(), "constraint/" + c.name())));
+      a.indexes().stream().filter(i -> b.indexes().stream().noneMatch(x -> x.name().equals(i.name()))).forEach(i -> gone.add(new Removal(was.key(), "index/" + i.name())));
+      return;
+    }
+    try (RowReader a = contents.rows(was.content(), was.records().key().size()); RowReader b = contents.rows(is.content(), is.records().key().size())) {
+      RecordsComparison.merge(
+          null, a, b, (then, row) -> true, /* replace= */ true,
+          row -> {
+            if (row.incoming() == null && gone.size() < MOST_GONE) {
+              gone.add(new Removal(was.key(), "row/" + row.any().keyLine()));
+            }
+          });
+    }
+  }
+
+  private void leftBehind(Looking looking, Draft draft, Version parent, List<Removal> gone, List<ComponentKey> left) {
+    for (VersionEntry e : parent.entries()) {
+      if (draft.picks().stream().anyMatch(p -> p.key().equals(e.key()))) {
+        continue;
+      }
+      TableCapture now = looking.table(TableName.of(e.key().name())).orElse(null);
+      if (now == null) {
+        Removal whole = new Removal(e.key(), "");
+        if (!gone.contains(whole)) {
+          gone.add(whole);
+        }
+      } else if (!left.contains(e.key()) && !changes(looking, e.key(), e, now).isEmpty()) {
+        left.add(e.key());
+      }
+    }
+  }
+
+  /** What the picks need and the version would not hold. */
+  private void references(Draft draft, Version parent, List<Draft.Pick> picks, List<String> problems) {
+    Set<String> tables = new TreeSet<>();
+    parent.entries().stream().filter(e -> e.key().kind() == Kind.TABLE).forEach(e -> tables.add(e.key().name()));
+    picks.stream().filter(p -> p.key().kind() == Kind.TABLE).forEach(p -> tables.add(p.key().name()));
+    String schema = application(draft.application()).schema();
+    for (Draft.Pick p : picks) {
+      if (p.seen() == null || p.key().kind() != Kind.TABLE) {
+        if (p.key().kind() == Kind.RECORDS && !tables.contains(p.key().name())) {
+          problems.add(p.key() + " needs table/" + p.key().name() + ", which is not in the version");
+        }
+        continue;
+      }
+      for (Constraint k : contents.structure(p.seen()).foreignKeys()) {
+        TableName other = Objects.requireNonNull(k.references());
+        if (other.schema().equals(schema) && !tables.contains(other.componentName())) {
+          problems.add(p.key() + " needs table/" + other + ", which is not in the version");
+        }
+      }
+    }
+  }
+
+  /** Seals the draft; a failed check leaves it a draft with the reasons, which the problem lists too. */
+  public Version seal(Person by, String id, SemVer number, String title, String notes) {
+    Draft draft = open(by, id);
+    if (title.isBlank()) {
+      throw Problem.invalid("TITLE", "A version needs a title that says what it is for.", "/title");
+    }
+    if (draft.checkedAt() == null) {
+      throw Problem.stopped("NOT_CHECKED", id + " was not checked since its last edit.", "plenzo draft check " + id);
+    }
+    if (number.compareTo(draft.from()) <= 0) {
+      throw Problem.invalid("NUMBER", "The number " + number + " is not higher than " + draft.from() + ", from which it is drafted.", "/number");
+    }
+    List<VersionEntry> read = new ArrayList<>();
+    Draft now = checked(draft, read);
+    if (!now.problems().isEmpty()) {
+      save(now);
+      throw Problem.stopped("DRAFT_NOT_READY", id + " stays a draft: " + String.join("; ", now.problems()) + ".", "plenzo draft show " + id);
+    }
+    Version parent = parent(draft);
+    Map<ComponentKey, VersionEntry> entries = new TreeMap<>();
+    parent.entries().forEach(e -> entries.put(e.key(), e));
+    read.forEach(e -> entries.put(e.key(), e));
+    now.removals().stream().filter(r -> r.part().isEmpty()).forEach(r -> entries.remove(r.component()));
+    List<VersionEntry> all = List.copyOf(entries.values());
+    String source = String.join(", ", now.picks().stream().map(p -> p.stage() + "/" + p.site()).distinct().toList());
+    Version version = new Version(draft.application(), number, draft.from(), Version.digest(all, now.removals()), all, now.removals(), title, notes, by.login(), tools.now(), source, false);
+    return tools.keeper()
+        .write(
+            kept -> {
+              if (kept.versions().find(version.ref()).isPresent()) {
+                throw Problem.invalid("NUMBER_TAKEN", "There is already a version " + version.ref() + ".", "/number");
+              }
+              kept.versions().insert(version);
+              if (!kept.drafts().update(now.with(Draft.State.SEALED))) {
+                throw Problem.changed("CHANGED", "Somebody else changed " + id + " meanwhile.", "Look again");
+              }
+              boolean known = kept.versions().list(Kept.Filter.application(draft.application())).stream().anyMatch(v -> !v.number().equals(number) && v.digest().equals(version.digest()));
+              kept.note(
+                  new Event(by.login(), "sealed", draft.application(), null, null, number.text(), null, null,
+                      title + " (" + read.size() + " components taken, digest " + version.digest().brief() + (known ? ", the same content as an earlier version" : "") + ")"),
+                  tools.now());
+              return version;
+            });
+  }
+}

@@ -1,0 +1,260 @@
+package plenzo.engine.setup;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
+import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.keeping.Kept;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
+import plenzo.core.records.KeyType;
+import plenzo.core.records.RecordsDefinition;
+import plenzo.core.records.RowReader;
+import plenzo.core.stage.Application;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.stage.SiteRecord;
+import plenzo.core.stage.Stage;
+import plenzo.core.table.Column;
+import plenzo.core.table.Constraint;
+import plenzo.core.table.TableStructure;
+import plenzo.core.target.Changing;
+import plenzo.core.target.Looking;
+import plenzo.core.target.Question;
+import plenzo.core.target.TableCapture;
+import plenzo.core.target.TargetIdentity;
+import plenzo.core.version.SemVer;
+import plenzo.core.version.Version;
+import plenzo.core.version.VersionEntry;
+import plenzo.engine.Tools;
+import plenzo.engine.people.Rights;
+import plenzo.engine.content.Contents;
+
+/** Records what a site already holds, without a run; nothing is written there but the marker. */
+public final class Adoption {
+  private final Tools tools;
+  private final Targets targets;
+  private final Contents contents;
+
+  public Adoption(Tools tools, Targets targets, Contents contents) {
+    this.tools = tools;
+    this.targets = targets;
+    this.contents = contents;
+  }
+
+  /**
+   * A table that may be adopted.
+   *
+   * @param key proposed key of its records: the natural one, or the primary key
+   * @param keyProblem why its rows cannot be records, or empty
+   * @param refusals why the table cannot be carried; empty when it can
+   */
+  public record Candidate(TableName table, long rows, List<String> key, String keyProblem, List<String> refusals, List<String> risks) {}
+
+  public List<Candidate> candidates(Person by, String application, SiteKey site) {
+    Rights.require(by, Right.LOOK, site.stage(), application);
+    Application a = application(application);
+    try (Looking looking = targets.look(targets.at(site))) {
+      List<Candidate> out = new ArrayList<>();
+      for (TableName table : looking.tables(a.schema())) {
+        TableCapture capture = looking.table(table).orElseThrow();
+        long rows = looking.answer(Question.of(Question.Type.ROWS, table)).count();
+        List<String> key = proposedKey(capture.structure());
+        out.add(new Candidate(table, rows, key, keyProblem(capture.structure(), key), capture.refusals(), capture.risks()));
+      }
+      return out;
+    }
+  }
+
+  private Application application(String key) {
+    return tools.keeper().read(kept -> kept.applications().find(key)).orElseThrow(() -> Problem.notFound("application", key));
+  }
+
+  /** A unique key that nothing generates is better than a generated primary key. */
+  public static List<String> proposedKey(TableStructure structure) {
+    Optional<Constraint> primary = structure.primaryKey();
+    boolean generated = primary.isPresent() && generated(structure, primary.get().columns());
+    Optional<Constraint> natural =
+        structure.constraints().stream()
+            .filter(c -> c.type() == Constraint.Type.UNIQUE && !generated(structure, c.columns()))
+            .filter(c -> c.columns().stream().allMatch(n -> structure.column(n).map(Column::notNull).orElse(false)))
+            .findFirst();
+    if (generated && natural.isPresent()) {
+      return natural.get().columns();
+    }
+    return primary.map(Constraint::columns).orElse(natural.map(Constraint::columns).orElse(List.of()));
+  }
+
+  public static boolean generated(TableStructure structure, List<String> columns) {
+    return columns.stream().anyMatch(n -> structure.column(n).map(c -> c.identity() != null || c.sequence() != null).orElse(false));
+  }
+
+  /** Why rows cannot be told apart by these columns in one shared order; empty when they can. */
+  public static String keyProblem(TableStructure structure, List<String> key) {
+    if (key.isEmpty()) {
+      return "it has no primary or unique key";
+    }
+    for (String name : key) {
+      Column c = structure.column(name).orElse(null);
+      if (c == null) {
+        return "it has no column " + name;
+      }
+      if (!c.notNull()) {
+        return "the key column " + name + " may be null";
+      }
+      try {
+        KeyType.of(c.type());
+      } catch (IllegalArgumentException e) {
+        return String.valueOf(e.getMessage());
+      }
+    }
+    return "";
+  }
+
+  /** What is picked: tables, and of which of them the rows too; a null key means the proposed one. */
+  public record Pick(ComponentKey key, @Nullable RecordsDefinition records, boolean generatedKeyConfirmed) {}
+
+  /** Reads a site's picks at one instant and seals them as the application's first version there. */
+  public Version adopt(Person by, String application, SiteKey site, SemVer number, String title, List<Pick> picks) {
+    Rights.require(by, Right.AUTHOR, site.stage(), application);
+    Rights.require(by, Right.OPERATE, site.stage(), application);
+    if (picks.isEmpty()) {
+      throw Problem.invalid("NOTHING_PICKED", "Pick at least one component to adopt.", "/picks");
+    }
+    Targets.At at = targets.at(site);
+    requireTarget(at);
+    List<VersionEntry> entries = new ArrayList<>();
+    try (Looking looking = targets.look(at)) {
+      String instance = looking.instance();
+      for (Pick pick : picks) {
+        entries.add(read(looking, instance, pick, tools.newId(), site.toString()));
+      }
+    }
+    Version version =
+        new Version(application, number, null, Version.digest(entries, List.of()), entries, List.of(), title, "Adopted from " + site, by.login(), tools.now(), site.toString(), false);
+    declare(at, by);
+    return tools.keeper()
+        .write(
+            kept -> {
+              if (!kept.versions().list(Kept.Filter.application(application)).isEmpty()) {
+                throw Problem.stopped("ALREADY_ADOPTED", application + " has versions already.", "Match this site with one of them instead");
+              }
+              kept.versions().insert(version);
+              place(kept, by, application, site, number, "adopted", entries.size() + " components recorded as " + number);
+              return version;
+            });
+  }
+
+  private static void requireTarget(Targets.At at) {
+    if (at.stage().role() == Stage.Role.DEVELOPMENT) {
+      throw Problem.invalid("A_SOURCE", at.site() + " is a source: people edit there, so it has changes, not a version.", "/site");
+    }
+  }
+
+  /** Reads one component; its object ids are remembered so that a rename is told from a drop and an add. */
+  public VersionEntry read(Looking looking, String instance, Pick pick, String uid, String origin) {
+    TableName table = pick.records() == null ? TableName.of(pick.key().name()) : pick.records().table();
+    TableCapture capture = looking.table(table).orElseThrow(() -> Problem.notFound("table at " + origin, table.toString()));
+    if (!capture.refusals().isEmpty()) {
+      throw Problem.stopped("CANNOT_CARRY", pick.key() + " cannot be carried: " + String.join("; ", capture.refusals()) + ".", "Leave it out");
+    }
+    if (pick.key().kind() == Kind.TABLE) {
+      remember(instance, capture);
+      return new VersionEntry(pick.key(), uid, contents.put(capture.structure()).digest(), null, 0, origin);
+    }
+    RecordsDefinition records = pick.records() != null ? pick.records() : new RecordsDefinition(table, proposedKey(capture.structure()), null);
+    String problem = keyProblem(capture.structure(), records.key());
+    if (!problem.isEmpty()) {
+      throw Problem.stopped("NO_KEY", "The rows of " + table + " cannot be records: " + problem + ".", "Name other key columns");
+    }
+    if (generated(capture.structure(), records.key()) && !pick.generatedKeyConfirmed()) {
+      throw Problem.stopped("GENERATED_KEY", "The key " + records.key() + " of " + table + " is made by each database, so the same row may have another key elsewhere.", "Name a natural key, or confirm it");
+    }
+    try (RowReader rows = looking.rows(records, null)) {
+      Contents.Stored stored = contents.put(rows);
+      return new VersionEntry(pick.key(), uid, stored.digest(), records.toJson().canonical(), stored.rows(), origin);
+    }
+  }
+
+  private void remember(String instance, TableCapture capture) {
+    String id = instance + "|" + capture.table();
+    tools.keeper()
+        .write(
+            kept -> {
+              kept.captures().remove(id);
+              kept.captures().insert(new Kept.Capture(id, capture.objectId(), capture.attributes(), 0));
+              return null;
+            });
+  }
+
+  /** What looks like a rename since the component was last read from the same server. */
+  public List<String> renames(Looking looking, String instance, TableName table) {
+    Optional<Kept.Capture> before = tools.keeper().read(kept -> kept.captures().find(instance + "|" + table));
+    List<String> out = new ArrayList<>();
+    if (before.isEmpty()) {
+      return out;
+    }
+    Optional<TableCapture> now = looking.table(table);
+    if (now.isEmpty()) {
+      for (TableName other : looking.tables(table.schema())) {
+        looking.table(other).filter(t -> t.objectId() == before.get().objectId()).ifPresent(t -> out.add("table/" + table + " looks like a rename to " + t.table()));
+      }
+      return out;
+    }
+    if (now.get().objectId() != before.get().objectId()) {
+      return out;
+    }
+    for (Map.Entry<String, Integer> old : before.get().attributes().entrySet()) {
+      now.get().attributes().forEach(
+          (name, number) -> {
+            if (number.equals(old.getValue()) && !name.equals(old.getKey())) {
+              out.add("table/" + table + "#column/" + old.getKey() + " looks like a rename to " + name);
+            }
+          });
+    }
+    return out;
+  }
+
+  /** Records that a site holds a version that exists, whatever differs; what differs shows as drift. */
+  public SiteRecord match(Person by, String application, SiteKey site, SemVer number) {
+    Rights.require(by, Right.OPERATE, site.stage(), application);
+    Targets.At at = targets.at(site);
+    requireTarget(at);
+    tools.keeper().read(kept -> kept.versions().find(application + "@" + number)).orElseThrow(() -> Problem.notFound("version", application + "@" + number));
+    declare(at, by);
+    return tools.keeper().write(kept -> place(kept, by, application, site, number, "matched", "Matched with " + number + " by kind and name"));
+  }
+
+  private SiteRecord place(Kept kept, Person by, String application, SiteKey site, SemVer number, String how, String text) {
+    String id = application + "@" + site;
+    SiteRecord none = SiteRecord.none(application, site);
+    if (kept.sites().find(id).isPresent()) {
+      throw Problem.stopped("ALREADY_THERE", application + " is recorded at " + site + " already.", "plenzo standing");
+    }
+    SiteRecord record = none.placed(new SiteRecord.Placement(number, how, null, tools.now(), by.login()), List.of(), null);
+    kept.sites().insert(record);
+    kept.note(new Event(by.login(), how, application, site.stage(), site.site(), number.text(), null, null, text), tools.now());
+    return record;
+  }
+
+  private void declare(Targets.At at, Person by) {
+    TargetIdentity me = at.identity(tools.keeper().service(), tools.now());
+    Optional<TargetIdentity> found;
+    try (Looking looking = targets.look(at)) {
+      found = looking.identity();
+    }
+    if (found.isPresent() && !found.get().same(me)) {
+      throw Problem.stopped("WRONG_IDENTITY", "This database says it is " + found.get().shown() + " since " + found.get().since().toString().substring(0, 10) + ". Wrong address, or a copy?", "Correct the address, or remove the marker from the copy");
+    }
+    if (found.isEmpty()) {
+      try (Changing changing = targets.change(at)) {
+        changing.declare(me, targets.lookingAccount(at));
+      }
+    }
+  }
+}

@@ -1,0 +1,96 @@
+package plenzo.engine.setup;
+
+import java.util.List;
+import plenzo.core.keeping.Kept;
+import plenzo.core.problem.Problem;
+import plenzo.core.stage.Connection;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.stage.Stage;
+import plenzo.core.target.Access;
+import plenzo.core.target.Changing;
+import plenzo.core.target.Connector;
+import plenzo.core.target.Looking;
+import plenzo.core.target.TargetIdentity;
+import plenzo.engine.Tools;
+
+/** Opens sessions to the targets of a site with the right one of its connections. */
+public final class Targets {
+  private final Tools tools;
+
+  public Targets(Tools tools) {
+    this.tools = tools;
+  }
+
+  /** A site's target with its stage. */
+  public record At(Stage stage, SiteKey site, Stage.Target target) {
+    public TargetIdentity identity(String service, java.time.Instant since) {
+      return new TargetIdentity(service, site.stage(), site.site(), target.key(), since);
+    }
+  }
+
+  /** The site's database. */
+  public At at(SiteKey site) {
+    Stage stage = tools.keeper().read(kept -> kept.stages().find(site.stage())).orElseThrow(() -> Problem.notFound("stage", site.stage()));
+    Stage.Site s = stage.site(site.site()).orElseThrow(() -> Problem.notFound("site", site.toString()));
+    if (s.targets().isEmpty()) {
+      throw Problem.stopped("NO_TARGET", site + " has no target.", "Add its database in the set-up of stages");
+    }
+    return new At(stage, site, s.targets().get(0));
+  }
+
+  Access access(String stage, String name) {
+    String id = stage + "/" + name;
+    return tools.keeper().read(kept -> access(kept, id));
+  }
+
+  private Access access(Kept kept, String id) {
+    Connection c = kept.connections().find(id).orElseThrow(() -> Problem.notFound("connection", id));
+    Kept.Secret secret =
+        kept.secrets().find(id).orElseThrow(() -> new Problem(Problem.Reason.STOPPED, "NO_SECRET", "The connection " + id + " has no password.", List.of("Set it in the set-up of stages"), null));
+    return new Access(c.host(), c.port(), c.database(), c.account(), c.tls(), tools.vault().decrypt(id, secret.cipher()));
+  }
+
+  public Connector connector(At at) {
+    return tools.connector(at.target().sort());
+  }
+
+  public Looking look(At at) {
+    return connector(at).look(access(at.stage().key(), at.target().looking()));
+  }
+
+  public Changing change(At at) {
+    if (at.target().changing().isEmpty()) {
+      throw Problem.stopped("NO_CHANGING_ACCOUNT", at.site() + " has no connection for changing it.", "Name one in the set-up of stages");
+    }
+    return connector(at).change(access(at.stage().key(), at.target().changing()));
+  }
+
+  public plenzo.core.target.Scratch scratch(At at) {
+    return connector(at).scratch(access(at.stage().key(), at.target().scratch()));
+  }
+
+  public String lookingAccount(At at) {
+    return access(at.stage().key(), at.target().looking()).account();
+  }
+
+  /** Why nothing may go to the target now: an untested or red connection; empty when all are green. */
+  public String notGreen(At at) {
+    return tools.keeper()
+        .read(
+            kept -> {
+              for (String name : List.of(at.target().looking(), at.target().changing(), at.target().scratch())) {
+                if (name.isEmpty()) {
+                  continue;
+                }
+                Connection c = kept.connections().find(at.stage().key() + "/" + name).orElse(null);
+                if (c == null || c.test() == null) {
+                  return "The connection " + at.stage().key() + "/" + name + " was not tested";
+                }
+                if (!c.test().good()) {
+                  return "The test of the connection " + c.id() + " is red: " + c.test().probes().stream().filter(p -> !p.good()).map(Connection.Probe::found).findFirst().orElse("");
+                }
+              }
+              return "";
+            });
+  }
+}
