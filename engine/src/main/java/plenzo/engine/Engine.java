@@ -1,0 +1,85 @@
+package plenzo.engine;
+
+import plenzo.engine.comparing.Comparer;
+import plenzo.engine.content.Contents;
+import plenzo.engine.looking.Standing;
+import plenzo.engine.people.People;
+import plenzo.engine.promoting.CaseWork;
+import plenzo.engine.promoting.Promotions;
+import plenzo.engine.returning.Rollbacks;
+import plenzo.engine.running.RunListener;
+import plenzo.engine.running.Runs;
+import plenzo.engine.sealing.Drafts;
+import plenzo.engine.setup.Adoption;
+import plenzo.engine.setup.Setup;
+import plenzo.engine.setup.Targets;
+
+/** All use cases, wired. One an installation; for many threads. */
+public final class Engine {
+  private final Tools tools;
+  private final People people;
+  private final Setup setup;
+  private final Adoption adoption;
+  private final Drafts drafts;
+  private final Promotions promotions;
+  private final Runs runs;
+  private final Rollbacks rollbacks;
+  private final Standing standing;
+  private final Comparer comparer;
+
+  public Engine(Tools tools, People.PasswordHasher hasher, Setup.Destinations destinations, RunListener listener) {
+    this.tools = tools;
+    Targets targets = new Targets(tools);
+    Contents contents = new Contents(tools);
+    this.comparer = new Comparer(tools);
+    CaseWork work = new CaseWork(tools, targets, contents, comparer);
+    this.people = new People(tools, hasher);
+    this.setup = new Setup(tools, destinations);
+    this.adoption = new Adoption(tools, targets, contents);
+    this.drafts = new Drafts(tools, targets, contents, adoption);
+    this.promotions = new Promotions(tools, work);
+    this.runs = new Runs(tools, targets, work, promotions, listener);
+    this.rollbacks = new Rollbacks(tools, work, promotions);
+    this.standing = new Standing(tools, targets, contents, comparer, promotions);
+  }
+
+  public Tools tools() {
+    return tools;
+  }
+
+  public People people() {
+    return people;
+  }
+
+  public Setup setup() {
+    return setup;
+  }
+
+  public Adoption adoption() {
+    return adoption;
+  }
+
+  public Drafts drafts() {
+    return drafts;
+  }
+
+  public Promotions promotions() {
+    return promotions;
+  }
+
+  public Runs runs() {
+    return runs;
+  }
+
+  public Rollbacks rollbacks() {
+    return rollbacks;
+  }
+
+  public Standing standing() {
+    return standing;
+  }
+
+  public Comparer comparer() {
+    return comparer;
+  }
+}

@@ -1,0 +1,366 @@
+package plenzo.engine.looking;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.history.HistoryEntry;
+import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.keeping.Kept;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.PromotionState;
+import plenzo.core.stage.Activity;
+import plenzo.core.stage.Application;
+import plenzo.core.stage.Condition;
+import plenzo.core.stage.Path;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.stage.SiteRecord;
+import plenzo.core.stage.Stage;
+import plenzo.core.target.Looking;
+import plenzo.core.target.TargetFailed;
+import plenzo.core.version.Ancestry;
+import plenzo.core.version.SemVer;
+import plenzo.core.version.Version;
+import plenzo.engine.Tools;
+import plenzo.engine.comparing.Compared;
+import plenzo.engine.comparing.Comparer;
+import plenzo.engine.comparing.VersionIncoming;
+import plenzo.engine.content.Contents;
+import plenzo.engine.people.Rights;
+import plenzo.engine.promoting.Promotions;
+import plenzo.engine.setup.Targets;
+
+/** Where every version is, whether it is intact, what is under way; verdicts, drift and history. */
+public final class Standing {
+  private final Tools tools;
+  private final Targets targets;
+  private final Contents contents;
+  private final Comparer comparer;
+  private final Promotions promotions;
+
+  public Standing(Tools tools, Targets targets, Contents contents, Comparer comparer, Promotions promotions) {
+    this.tools = tools;
+    this.targets = targets;
+    this.contents = contents;
+    this.comparer = comparer;
+    this.promotions = promotions;
+  }
+
+  /**
+   * One application at one site.
+   *
+   * @param activity what is under way, or null
+   * @param owes versions whose fixes the present one does not have
+   * @param behind how many versions newer than the present one there are
+   */
+  public record Cell(
+      SiteKey site, boolean production, @Nullable SemVer version, Condition condition, String note, @Nullable Activity activity, String activityText, @Nullable String link, @Nullable Instant since,
+      @Nullable Instant lookedAt, boolean judged, List<String> owes, int behind) {}
+
+  /** One application: its newest version, what its source has, and a cell for each site of its path. */
+  public record Line(Application application, @Nullable SemVer newest, String source, List<Cell> cells) {}
+
+  public List<Line> lines(Person by) {
+    List<Line> out = new ArrayList<>();
+    for (Application a : tools.keeper().read(kept -> kept.applications().all())) {
+      if (by.may(Right.LOOK, "*", a.key())) {
+        out.add(line(by, a));
+      }
+    }
+    out.sort(Comparator.comparing(Standing::worst).thenComparing(l -> l.application().key()));
+    return out;
+  }
+
+  private static int worst(Line line) {
+    return line.cells().stream().mapToInt(c -> (c.production() ? 0 : 10) + c.condition().ordinal()).min().orElse(100);
+  }
+
+  private Line line(Person by, Application a) {
+    List<Version> versions = tools.keeper().read(kept -> kept.versions().list(Kept.Filter.application(a.key())));
+    Path path = tools.keeper().read(kept -> kept.paths().find(a.path())).orElseThrow();
+    List<Promotion> open =
+        tools.keeper().read(kept -> kept.promotions().list(Kept.Filter.application(a.key()))).stream().filter(p -> p.state().open()).toList();
+    List<Cell> cells = new ArrayList<>();
+    for (String key : path.legs()) {
+      Stage stage = tools.keeper().read(kept -> kept.stages().find(key)).orElseThrow();
+      if (by.may(Right.LOOK, key, a.key())) {
+        for (Stage.Site site : stage.sites()) {
+          cells.add(cell(by, a, stage, new SiteKey(key, site.key()), versions, open));
+        }
+      }
+    }
+    return new Line(a, versions.stream().map(Version::number).max(Comparator.naturalOrder()).orElse(null), path.source(), cells);
+  }
+
+  private Cell cell(Person by, Application a, Stage stage, SiteKey site, List<Version> versions, List<Promotion> open) {
+    SiteRecord r = tools.keeper().read(kept -> kept.sites().find(a.key() + "@" + site)).orElse(SiteRecord.none(a.key(), site));
+    Promotion pressing = null;
+    Activity activity = null;
+    for (Promotion p : open) {
+      Activity is = p.site().equals(site) ? activity(by, p) : null;
+      if (is != null && (activity == null || is.compareTo(activity) < 0)) {
+        activity = is;
+        pressing = p;
+      }
+    }
+    String text = pressing == null ? "" : pressing.version() + " " + Objects.requireNonNull(activity).code();
+    String link = pressing == null ? null : pressing.shown();
+    if (r.failed() != null && activity != Activity.RUNNING) {
+      activity = Activity.FAILED;
+      text = r.failed() + " failed";
+      link = r.failed();
+    }
+    SemVer present = r.present();
+    int behind = present == null ? 0 : (int) versions.stream().filter(v -> !v.withdrawn() && v.number().compareTo(present) > 0).count();
+    return new Cell(
+        site, stage.production(), present, r.condition(), note(r), activity, text, link, r.placements().isEmpty() ? null : r.placements().get(r.placements().size() - 1).at(), r.lookedAt(),
+        r.verdict(present).isPresent(), present == null ? List.of() : owes(present, a, site, versions), behind);
+  }
+
+  private static String note(SiteRecord r) {
+    return switch (r.condition()) {
+      case JUDGED_BAD -> r.verdict(r.present()).map(SiteRecord.Verdict::reason).orElse("");
+      case DRIFTED -> r.drift() + (r.drift() == 1 ? " part differs" : " parts differ") + ", for example " + r.driftExamples().stream().findFirst().orElse("");
+      case ROLLED_BACK -> "from " + r.rolledBackFrom();
+      case NOT_REACHABLE -> "last seen " + r.lookedAt();
+      default -> "";
+    };
+  }
+
+  /** Versions at later stages whose line the present version does not descend from: hotfixes it owes. */
+  private List<String> owes(SemVer present, Application a, SiteKey site, List<Version> versions) {
+    Ancestry ancestry = new Ancestry(versions);
+    List<String> out = new ArrayList<>();
+    for (SiteRecord other : tools.keeper().read(kept -> kept.sites().list(Kept.Filter.application(a.key())))) {
+      SemVer there = other.present();
+      if (there != null && !other.site().equals(site) && there.compareTo(present) < 0 && !ancestry.descends(present, there)) {
+        out.add(there.text());
+      }
+    }
+    return out;
+  }
+
+  private @Nullable Activity activity(Person by, Promotion p) {
+    return switch (p.state()) {
+      case RUNNING -> Activity.RUNNING;
+      case FAILED -> Activity.FAILED;
+      case READY -> mayAct(by, p) ? Activity.WAITING_FOR_YOU : Activity.WAITING_FOR_OTHERS;
+      case AGREED -> by.may(p.rollback() ? Right.GO_BACK : Right.RUN, p.site().stage(), p.application()) ? Activity.WAITING_FOR_YOU : Activity.WAITING_FOR_OTHERS;
+      default -> null;
+    };
+  }
+
+  /** Whether the person can bring a ready promotion on: approve it, or put right what stands in the way. */
+  private boolean mayAct(Person by, Promotion p) {
+    List<String> closed = promotions.closedGates(p);
+    boolean approval = closed.stream().anyMatch(g -> g.startsWith("approval") || g.endsWith("to accept"));
+    boolean other = closed.stream().anyMatch(g -> g.contains("blocker"));
+    boolean approved = p.approvals().stream().anyMatch(x -> x.counts() && x.by().equals(by.login()));
+    if (other) {
+      return by.may(Right.PREPARE, p.site().stage(), p.application());
+    }
+    return approval && !approved && !p.preparedBy().equals(by.login()) && by.may(Right.APPROVE, p.site().stage(), p.application());
+  }
+
+  /** One thing that waits for the person. */
+  public record Waiting(String what, String link, SiteKey site, String application, SemVer version, String sentence, Instant since) {}
+
+  public List<Waiting> waiting(Person by) {
+    List<Waiting> out = new ArrayList<>();
+    for (Promotion p : tools.keeper().read(kept -> kept.promotions().all())) {
+      if (!by.may(Right.LOOK, p.site().stage(), p.application())) {
+        continue;
+      }
+      if (activity(by, p) == Activity.WAITING_FOR_YOU) {
+        String what = p.state() == PromotionState.AGREED ? "start" : promotions.closedGates(p).stream().anyMatch(g -> g.contains("blocker")) ? "put right" : "approve";
+        out.add(new Waiting(what, p.shown(), p.site(), p.application(), p.version(), String.join("; ", promotions.closedGates(p)), p.preparedAt()));
+      }
+    }
+    for (SiteRecord r : tools.keeper().read(kept -> kept.sites().all())) {
+      SemVer present = r.present();
+      boolean ran = !r.placements().isEmpty() && r.placements().get(r.placements().size() - 1).how().equals("run");
+      if (present != null && ran && r.verdict(present).isEmpty() && by.may(Right.JUDGE, r.site().stage(), r.application())) {
+        out.add(new Waiting("judge", r.id(), r.site(), r.application(), present, "Good or bad is not said yet", r.placements().get(r.placements().size() - 1).at()));
+      }
+    }
+    out.sort(Comparator.comparing(Waiting::since));
+    return out;
+  }
+
+  /** A person's word about what is at a site. Bad holds every open promotion of the version. */
+  public SiteRecord judge(Person by, String application, SiteKey site, SemVer version, boolean good, String reason) {
+    Rights.require(by, Right.JUDGE, site.stage(), application);
+    if (reason.isBlank()) {
+      throw Problem.invalid("REASON", "A verdict needs a reason: what was tried, what was seen.", "/reason");
+    }
+    SiteRecord judged =
+        tools.keeper()
+            .write(
+                kept -> {
+                  SiteRecord r = kept.sites().find(application + "@" + site).orElseThrow(() -> Problem.notFound("record", application + "@" + site));
+                  if (r.placements().stream().noneMatch(p -> p.version().equals(version))) {
+                    throw Problem.invalid("NOT_HERE", application + "@" + version + " was never at " + site + ".", "/version");
+                  }
+                  SiteRecord next = r.judged(new SiteRecord.Verdict(version, good, reason, by.login(), tools.now()));
+                  if (!kept.sites().update(next)) {
+                    throw Problem.changed("CHANGED", "The record of " + r.id() + " moved meanwhile.", "Look again");
+                  }
+                  kept.note(new Event(by.login(), good ? "judged good" : "judged bad", application, site.stage(), site.site(), version.text(), null, null, reason), tools.now());
+                  return next;
+                });
+    promotions.judgeAgain(all -> all.stream().filter(p -> p.application().equals(application) && p.version().equals(version)).toList());
+    return judged;
+  }
+
+  /** Closes a failure with a note. */
+  public void closeFailure(Person by, String application, SiteKey site, String note) {
+    Rights.require(by, Right.RUN, site.stage(), application);
+    if (note.isBlank()) {
+      throw Problem.invalid("REASON", "Closing a failure needs a note.", "/reason");
+    }
+    tools.keeper()
+        .write(
+            kept -> {
+              SiteRecord r = kept.sites().find(application + "@" + site).orElseThrow(() -> Problem.notFound("record", application + "@" + site));
+              kept.sites().update(r.withFailed(null));
+              return kept.note(new Event(by.login(), "failure closed", application, site.stage(), site.site(), null, null, null, note), tools.now());
+            });
+  }
+
+  /** Looks whether a site still holds what is recorded there. */
+  public SiteRecord look(Person by, String application, SiteKey site) {
+    Rights.require(by, Right.LOOK, site.stage(), application);
+    return look(application, site);
+  }
+
+  /** The same without a person: the scheduled look. */
+  public SiteRecord look(String application, SiteKey site) {
+    SiteRecord r = tools.keeper().read(kept -> kept.sites().find(application + "@" + site)).orElseThrow(() -> Problem.notFound("record", application + "@" + site));
+    SemVer present = r.present();
+    if (present == null) {
+      return r;
+    }
+    Version v = tools.keeper().read(kept -> kept.versions().find(application + "@" + present)).orElseThrow();
+    SiteRecord seen;
+    try (Looking looking = targets.look(targets.at(site))) {
+      Compared c = comparer.compare(looking, targets.at(site).target().schemas(), new VersionIncoming(contents, v, v, java.util.Set.of()), Map.of());
+      comparer.files().remove(c.id());
+      List<String> known = r.exceptions();
+      long excused = c.driftExamples().stream().filter(e -> known.contains(e) || known.contains(e.replaceAll("#.*", ""))).count();
+      seen = r.looked(Math.max(0, c.drift() - excused), c.driftExamples().stream().filter(e -> !known.contains(e) && !known.contains(e.replaceAll("#.*", ""))).toList(), tools.now());
+    } catch (TargetFailed e) {
+      seen = r.unreachable();
+    }
+    SiteRecord save = seen;
+    boolean news = r.drift() <= 0 && save.drift() > 0;
+    return tools.keeper()
+        .write(
+            kept -> {
+              if (kept.sites().update(save) && news) {
+                kept.note(new Event("plenzo", "drift found", application, site.stage(), site.site(), present.text(), null, null, String.join("; ", save.driftExamples())), tools.now());
+              }
+              return kept.sites().find(r.id()).orElseThrow();
+            });
+  }
+
+  /** What was where at a past time: the last placement before it at each site. */
+  public record Past(String application, SiteKey site, String version, String how, Instant since) {}
+
+  public List<Past> at(Person by, Instant when) {
+    List<Past> out = new ArrayList<>();
+    for (SiteRecord r : tools.keeper().read(kept -> kept.sites().all())) {
+      if (by.may(Right.LOOK, r.site().stage(), r.application())) {
+        Optional<SiteRecord.Placement> last = r.placements().stream().filter(p -> !p.at().isAfter(when)).reduce((a, b) -> b);
+        last.ifPresent(p -> out.add(new Past(r.application(), r.site(), p.version().text(), p.how(), p.at())));
+      }
+    }
+    out.sort(Comparator.comparing(Past::application).thenComparing(Past::site));
+    return out;
+  }
+
+  /** Events that the person may see, newest first. */
+  public List<HistoryEntry> history(Person by, Kept.HistoryFilter filter) {
+    return tools.keeper().read(kept -> kept.history(filter)).stream()
+        .filter(e -> e.stage() == null && e.application() == null ? by.may(Right.AUDIT, "*", "*") || e.actor().equals(by.login()) : by.may(Right.LOOK, e.stage() == null ? "*" : e.stage(), e.application() == null ? "*" : e.application()))
+        .toList();
+  }
+
+  /**
+   * Whether the history is whole.
+   *
+   * @param broken number of the first entry that was altered, 0 when none was
+   */
+  public record Chain(long entries, String head, long broken) {}
+
+  public Chain verify(Person by) {
+    Rights.require(by, Right.AUDIT, "*", "*");
+    long entries = 0;
+    long broken = 0;
+    long before = 0;
+    String expected = null;
+    String head = HistoryEntry.START;
+    while (true) {
+      long from = before;
+      List<HistoryEntry> page = tools.keeper().read(kept -> kept.history(new Kept.HistoryFilter(null, null, null, null, null, from, 500)));
+      for (HistoryEntry e : page) {
+        if (expected == null) {
+          head = e.hash();
+        } else if (!expected.equals(e.hash())) {
+          broken = e.sequence();
+        }
+        if (!e.computedHash().equals(e.hash())) {
+          broken = e.sequence();
+        }
+        expected = e.before();
+        before = e.sequence();
+        entries++;
+      }
+      if (page.isEmpty() || before == 1) {
+        break;
+      }
+    }
+    if (expected != null && !expected.equals(HistoryEntry.START)) {
+      broken = Math.max(1, broken);
+    }
+    return new Chain(entries, head, broken);
+  }
+
+  public List<Version> versions(Person by, String application) {
+    return tools.keeper().read(kept -> kept.versions().list(Kept.Filter.application(application))).stream()
+        .filter(v -> by.may(Right.LOOK, "*", v.application()))
+        .sorted(Comparator.comparing(Version::number).reversed())
+        .toList();
+  }
+
+  public Version version(Person by, String application, SemVer number) {
+    return versions(by, application).stream().filter(v -> v.number().equals(number)).findFirst().orElseThrow(() -> Problem.notFound("version", application + "@" + number));
+  }
+
+  /** A withdrawn version can no longer be promoted, but serves for going back. */
+  public Version withdraw(Person by, String application, SemVer number, String reason) {
+    Rights.require(by, Right.AUTHOR, "*", application);
+    if (reason.isBlank()) {
+      throw Problem.invalid("REASON", "Withdrawing needs a reason.", "/reason");
+    }
+    Version v = version(by, application, number).withdraw();
+    return tools.keeper()
+        .write(
+            kept -> {
+              kept.versions().update(v);
+              kept.note(new Event(by.login(), "version withdrawn", application, null, null, number.text(), null, null, reason), tools.now());
+              return v;
+            });
+  }
+
+  public SiteRecord record(Person by, String application, SiteKey site) {
+    Rights.require(by, Right.LOOK, site.stage(), application);
+    return tools.keeper().read(kept -> kept.sites().find(application + "@" + site)).orElse(SiteRecord.none(application, site));
+  }
+}
