@@ -51,9 +51,13 @@ public final class People {
     this.nobody = hasher.hash(tools.newId());
   }
 
-  /** Makes the first administrator when there is nobody; the password, or empty when there was somebody. */
-  public Optional<String> firstAdministrator() {
-    String password = secret().substring(0, 16);
+  /**
+   * Makes the first administrator when there is nobody; the password, or empty when there was somebody.
+   *
+   * @param given a password for trying out, which need not be changed; empty to make one
+   */
+  public Optional<String> firstAdministrator(String given) {
+    String password = given.isEmpty() ? secret().substring(0, 16) : given;
     String hash = hasher.hash(password);
     return tools.keeper()
         .write(
@@ -65,7 +69,7 @@ public final class People {
               for (Right right : List.of(Right.LOOK, Right.ADMINISTER, Right.OPERATE, Right.AUDIT)) {
                 grants.add(new Person.Grant(right, "*", "*"));
               }
-              kept.people().insert(new Person("admin", "Administrator", hash, true, false, 0, null, grants, 0));
+              kept.people().insert(new Person("admin", "Administrator", hash, given.isEmpty(), false, 0, null, grants, 0));
               kept.note(Event.of("plenzo", "person invited", "First administrator \"admin\""), tools.now());
               return Optional.of(password);
             });

@@ -1,0 +1,40 @@
+package plenzo.api;
+
+import java.time.Instant;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+
+/** Components at a source, drafts and versions. */
+public interface Versions {
+  /** State is new, changed, same or gone. */
+  record ComponentView(String key, String state, String changes, String problem) {}
+
+  record NewDraft(String application, @Nullable String from) {}
+
+  record DraftView(
+      String id, String application, String from, String state, List<DraftPick> picks, List<String> removals, List<String> gone, List<String> problems, List<String> leftBehind, String author, Instant at,
+      @Nullable Instant checkedAt, String proposedNumber, int revision) {}
+
+  record DraftPick(String key, String site, String reason, long rows, String changes, boolean read) {}
+
+  record AddToDraft(String site, List<Stages.PickView> picks) {}
+
+  record DropFromDraft(String component) {}
+
+  record Removals(List<String> removals) {}
+
+  record Seal(String number, String title, String notes) {}
+
+  record VersionView(
+      String application, String number, @Nullable String parent, String digest, String title, String notes, String author, Instant sealedAt, String source, boolean withdrawn, List<EntryView> entries,
+      List<String> removals, List<PresentAt> presentAt) {}
+
+  record EntryView(String key, String uid, String digest, long rows, String origin) {}
+
+  /** Verdict is good, bad or null. */
+  record PresentAt(String site, @Nullable String verdict) {}
+
+  record Reason(String reason) {}
+
+  record Verdict(String site, boolean good, String reason) {}
+}

@@ -1,0 +1,23 @@
+package plenzo.server;
+
+import org.springframework.boot.SpringApplication;
+import org.springframework.boot.autoconfigure.SpringBootApplication;
+import org.springframework.boot.context.properties.ConfigurationPropertiesScan;
+
+/** The service. {@code java -jar plenzo-server.jar --spring.config.additional-location=plenzo.yml} */
+@SpringBootApplication
+@ConfigurationPropertiesScan
+public class PlenzoServer {
+  public static void main(String[] args) {
+    try {
+      SpringApplication.run(PlenzoServer.class, args);
+    } catch (RuntimeException e) {
+      Throwable cause = e;
+      while (cause.getCause() != null && !(cause instanceof IllegalStateException && String.valueOf(cause.getMessage()).startsWith("Another Plenzo"))) {
+        cause = cause.getCause();
+      }
+      System.err.println("Plenzo does not start: " + cause.getMessage());
+      System.exit(1);
+    }
+  }
+}

@@ -1,0 +1,56 @@
+package plenzo.server.web;
+
+import io.swagger.v3.oas.models.OpenAPI;
+import io.swagger.v3.oas.models.info.Info;
+import io.swagger.v3.oas.models.media.Schema;
+import java.lang.reflect.RecordComponent;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import org.jspecify.annotations.Nullable;
+import org.springdoc.core.customizers.OpenApiCustomizer;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+import plenzo.api.Failure;
+import plenzo.api.People;
+import plenzo.api.Promotions;
+import plenzo.api.Rollbacks;
+import plenzo.api.Runs;
+import plenzo.api.Stages;
+import plenzo.api.Standings;
+import plenzo.api.Versions;
+
+/** The OpenAPI document: what the records say about null is what it says is required. */
+@Configuration
+@SuppressWarnings({"rawtypes", "unchecked"})
+class ApiDocument {
+  private static final List<Class<?>> SUBJECTS = List.of(People.class, Stages.class, Versions.class, Promotions.class, Runs.class, Rollbacks.class, Standings.class);
+
+  @Bean
+  OpenAPI document() {
+    return new OpenAPI().info(new Info().title("Plenzo").version("1").description("Errors are problem details (RFC 9457). Times are RFC 3339 in UTC, durations seconds, sizes bytes. Whatever changes something carries an Idempotency-Key."));
+  }
+
+  @Bean
+  OpenApiCustomizer required() {
+    Map<String, Class<?>> records = new HashMap<>();
+    SUBJECTS.forEach(s -> List.of(s.getDeclaredClasses()).forEach(c -> records.put(c.getSimpleName(), c)));
+    records.put("Failure", Failure.class);
+    return api -> {
+      api.setServers(List.of());
+      for (Map.Entry<String, Schema> e : api.getComponents().getSchemas().entrySet()) {
+        Class<?> record = records.get(e.getKey());
+        if (record != null) {
+          List<String> names = new ArrayList<>();
+          for (RecordComponent c : record.getRecordComponents()) {
+            if (!c.getAnnotatedType().isAnnotationPresent(Nullable.class)) {
+              names.add(c.getName());
+            }
+          }
+          e.getValue().setRequired(names);
+        }
+      }
+    };
+  }
+}

@@ -1,0 +1,112 @@
+package plenzo.server.web;
+
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.time.Duration;
+import java.util.List;
+import org.springframework.http.ResponseCookie;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.People.Grant;
+import plenzo.api.People.Grants;
+import plenzo.api.People.Invitation;
+import plenzo.api.People.MadeToken;
+import plenzo.api.People.Me;
+import plenzo.api.People.NewToken;
+import plenzo.api.People.Password;
+import plenzo.api.People.PersonView;
+import plenzo.api.People.SignIn;
+import plenzo.api.People.Token;
+import plenzo.core.person.AccessKey;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.engine.Engine;
+import plenzo.engine.people.People;
+
+/** Signing in and out, tokens, people. */
+@RestController
+@RequestMapping("/api/v1")
+class SessionController {
+  private final Engine engine;
+
+  SessionController(Engine engine) {
+    this.engine = engine;
+  }
+
+  private static Me me(Person p, AccessKey key) {
+    return new Me(p.login(), p.name(), p.mustChange(), key.csrf(), key.expiresAt(), grants(p), "0.1.0");
+  }
+
+  private static List<Grant> grants(Person p) {
+    return p.grants().stream().map(g -> new Grant(g.right().code(), g.stage(), g.application())).toList();
+  }
+
+  @PostMapping("/session")
+  Me signIn(@RequestBody SignIn asked, HttpServletRequest request, HttpServletResponse response) {
+    People.Issued issued = engine.people().signIn(String.valueOf(asked.login()), String.valueOf(asked.password()), request.getRemoteAddr());
+    boolean loopback = request.getLocalAddr().startsWith("127.") || request.getLocalAddr().equals("0:0:0:0:0:0:0:1");
+    response.addHeader(
+        "Set-Cookie",
+        ResponseCookie.from(AccessFilter.COOKIE, issued.secret()).httpOnly(true).sameSite("Lax").secure(!loopback).path("/").maxAge(Duration.ofHours(12)).build().toString());
+    Person person = engine.people().whoHolds(issued.secret()).orElseThrow().person();
+    return me(person, issued.key());
+  }
+
+  @GetMapping("/session")
+  Me who(HttpServletRequest request) {
+    People.SignedIn s = AccessFilter.signedIn(request);
+    return me(s.person(), s.key());
+  }
+
+  @DeleteMapping("/session")
+  void signOut(HttpServletRequest request, HttpServletResponse response) {
+    engine.people().signOut(AccessFilter.signedIn(request).key());
+    response.addHeader("Set-Cookie", ResponseCookie.from(AccessFilter.COOKIE, "").httpOnly(true).path("/").maxAge(0).build().toString());
+  }
+
+  @PutMapping("/session/password")
+  void changePassword(@RequestBody Password asked, HttpServletRequest request) {
+    engine.people().changePassword(AccessFilter.signedIn(request).person(), asked.old(), asked.password());
+  }
+
+  @GetMapping("/tokens")
+  List<Token> tokens(HttpServletRequest request) {
+    return engine.people().tokens(AccessFilter.signedIn(request).person()).stream().map(k -> new Token(k.hash().substring(0, 12), k.label(), k.createdAt(), k.expiresAt())).toList();
+  }
+
+  @PostMapping("/tokens")
+  MadeToken newToken(@RequestBody NewToken asked, HttpServletRequest request) {
+    People.Issued issued = engine.people().newToken(AccessFilter.signedIn(request).person(), asked.label());
+    return new MadeToken(issued.key().hash().substring(0, 12), asked.label(), issued.key().expiresAt(), issued.secret());
+  }
+
+  @DeleteMapping("/tokens/{id}")
+  void revoke(@PathVariable String id, HttpServletRequest request) {
+    engine.people().revoke(AccessFilter.signedIn(request).person(), id);
+  }
+
+  @GetMapping("/people")
+  List<PersonView> people(HttpServletRequest request) {
+    return engine.people().all(AccessFilter.signedIn(request).person()).stream().map(p -> new PersonView(p.login(), p.name(), p.disabled(), grants(p))).toList();
+  }
+
+  @PostMapping("/people")
+  PersonView invite(@RequestBody Invitation asked, HttpServletRequest request) {
+    boolean must = asked.mustChangePassword() == null || asked.mustChangePassword();
+    Person p = engine.people().invite(AccessFilter.signedIn(request).person(), asked.login(), asked.name(), asked.password(), must);
+    return new PersonView(p.login(), p.name(), p.disabled(), grants(p));
+  }
+
+  @PutMapping("/people/{login}/grants")
+  PersonView grant(@PathVariable String login, @RequestBody Grants asked, HttpServletRequest request) {
+    List<Person.Grant> grants = asked.grants().stream().map(g -> new Person.Grant(Right.of(g.right()), g.stage(), g.application())).toList();
+    Person p = engine.people().grant(AccessFilter.signedIn(request).person(), login, grants);
+    return new PersonView(p.login(), p.name(), p.disabled(), grants(p));
+  }
+}

@@ -1,0 +1,153 @@
+package plenzo.server.web;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.Stages.Adopt;
+import plenzo.api.Stages.ApplicationView;
+import plenzo.api.Stages.CandidateView;
+import plenzo.api.Stages.ConditionView;
+import plenzo.api.Stages.ConnectionView;
+import plenzo.api.Stages.Match;
+import plenzo.api.Stages.NewApplication;
+import plenzo.api.Stages.PathView;
+import plenzo.api.Stages.PickView;
+import plenzo.api.Stages.SaveConnection;
+import plenzo.api.Stages.StageView;
+import plenzo.api.Standings.RecordView;
+import plenzo.api.Versions.VersionView;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.TableName;
+import plenzo.core.person.Person;
+import plenzo.core.records.RecordsDefinition;
+import plenzo.core.records.RowCondition;
+import plenzo.core.stage.Application;
+import plenzo.core.stage.Connection;
+import plenzo.core.stage.Path;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.version.SemVer;
+import plenzo.engine.Engine;
+import plenzo.engine.setup.Adoption;
+
+/** Stages, connections, paths, applications, adoption. */
+@RestController
+@RequestMapping("/api/v1")
+class StageController {
+  private final Engine engine;
+  private final VersionController versions;
+  private final StandingController standings;
+
+  StageController(Engine engine, VersionController versions, StandingController standings) {
+    this.engine = engine;
+    this.versions = versions;
+    this.standings = standings;
+  }
+
+  private static Person by(HttpServletRequest request) {
+    return AccessFilter.signedIn(request).person();
+  }
+
+  @GetMapping("/stages")
+  List<StageView> stages(HttpServletRequest request) {
+    return engine.setup().stages(by(request)).stream().map(Views::stage).toList();
+  }
+
+  @PutMapping("/stages/{key}")
+  StageView saveStage(@PathVariable String key, @RequestBody StageView asked, HttpServletRequest request) {
+    if (!asked.key().equals(key)) {
+      throw new IllegalArgumentException("The body's key " + asked.key() + " is not the address's " + key);
+    }
+    return Views.stage(engine.setup().saveStage(by(request), Views.stage(asked)));
+  }
+
+  @GetMapping("/connections")
+  List<ConnectionView> connections(@RequestParam(required = false) @Nullable String stage, HttpServletRequest request) {
+    return engine.setup().connections(by(request), stage).stream().map(Views::connection).toList();
+  }
+
+  @PutMapping("/connections/{stage}/{name}")
+  ConnectionView saveConnection(@PathVariable String stage, @PathVariable String name, @RequestBody SaveConnection asked, HttpServletRequest request) {
+    Connection c = new Connection(stage, name, asked.host(), asked.port(), asked.database(), asked.account(), asked.tls(), false, null, null, null, asked.revision());
+    return Views.connection(engine.setup().saveConnection(by(request), c, asked.secret()));
+  }
+
+  /** Tests every connection of the site. */
+  @PostMapping("/sites/{stage}/{site}/check")
+  List<ConnectionView> check(@PathVariable String stage, @PathVariable String site, HttpServletRequest request) {
+    return engine.setup().testSite(by(request), new SiteKey(stage, site)).stream().map(Views::connection).toList();
+  }
+
+  @GetMapping("/paths")
+  List<PathView> paths() {
+    return engine.setup().paths().stream().map(StageController::path).toList();
+  }
+
+  private static PathView path(Path p) {
+    return new PathView(p.key(), p.name(), p.source(), p.legs());
+  }
+
+  @PostMapping("/paths")
+  PathView newPath(@RequestBody PathView asked, HttpServletRequest request) {
+    return path(engine.setup().savePath(by(request), asked.key(), asked.name(), asked.source(), asked.legs()));
+  }
+
+  private static ApplicationView application(Application a) {
+    return new ApplicationView(a.id(), a.key(), a.name(), a.owner(), a.schema(), a.path());
+  }
+
+  @GetMapping("/applications")
+  List<ApplicationView> applications(HttpServletRequest request) {
+    return engine.setup().applications(by(request)).stream().map(StageController::application).toList();
+  }
+
+  @PostMapping("/applications")
+  ApplicationView newApplication(@RequestBody NewApplication asked, HttpServletRequest request) {
+    return application(engine.setup().newApplication(by(request), asked.key(), asked.name(), asked.owner(), asked.schema(), asked.path()));
+  }
+
+  /** What a site holds in the application's schema, with proposed keys. */
+  @GetMapping("/applications/{key}/candidates")
+  List<CandidateView> candidates(@PathVariable String key, @RequestParam String site, HttpServletRequest request) {
+    return engine.adoption().candidates(by(request), key, SiteKey.of(site)).stream()
+        .map(c -> new CandidateView(c.table().componentName(), c.rows(), c.key(), c.keyProblem(), c.refusals(), c.risks()))
+        .toList();
+  }
+
+  static Adoption.Pick pick(PickView p) {
+    ComponentKey key = ComponentKey.of(p.component());
+    RecordsDefinition records = p.key() == null ? null : new RecordsDefinition(TableName.of(key.name()), p.key(), condition(p.condition()));
+    return new Adoption.Pick(key, records, Boolean.TRUE.equals(p.generatedKeyConfirmed()));
+  }
+
+  private static @Nullable RowCondition condition(@Nullable ConditionView c) {
+    if (c == null) {
+      return null;
+    }
+    List<RowCondition> parts = c.parts() == null ? List.of() : c.parts().stream().map(x -> java.util.Objects.requireNonNull(condition(x))).toList();
+    return new RowCondition(c.operator(), c.column(), c.value(), parts);
+  }
+
+  /** Seals what a site holds as the application's first version and records it as present there. */
+  @PostMapping("/applications/{key}/adopt")
+  VersionView adopt(@PathVariable String key, @RequestBody Adopt asked, HttpServletRequest request) {
+    return versions.view(
+        by(request),
+        engine.adoption().adopt(by(request), key, SiteKey.of(asked.site()), new SemVer(asked.number()), asked.title(), asked.picks().stream().map(StageController::pick).toList()));
+  }
+
+  /** Records that a site holds a version that exists; what differs shows as drift. */
+  @PostMapping("/applications/{key}/match")
+  RecordView match(@PathVariable String key, @RequestBody Match asked, HttpServletRequest request) {
+    SiteKey site = SiteKey.of(asked.site());
+    engine.adoption().match(by(request), key, site, new SemVer(asked.number()));
+    return standings.view(engine.standing().look(by(request), key, site));
+  }
+}

@@ -1,0 +1,159 @@
+package plenzo.server.web;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import org.jspecify.annotations.Nullable;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.Standings.ChainView;
+import plenzo.api.Standings.HistoryPage;
+import plenzo.api.Standings.HistoryView;
+import plenzo.api.Standings.PastView;
+import plenzo.api.Standings.PlacementView;
+import plenzo.api.Standings.RecordView;
+import plenzo.api.Standings.StageHead;
+import plenzo.api.Standings.StandingCell;
+import plenzo.api.Standings.StandingLine;
+import plenzo.api.Standings.StandingView;
+import plenzo.api.Standings.VerdictView;
+import plenzo.api.Standings.WaitingView;
+import plenzo.api.Versions.Reason;
+import plenzo.core.history.HistoryEntry;
+import plenzo.core.keeping.Kept;
+import plenzo.core.person.Person;
+import plenzo.core.problem.Problem;
+import plenzo.core.stage.Condition;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.stage.SiteRecord;
+import plenzo.core.stage.Stage;
+import plenzo.engine.Engine;
+import plenzo.engine.looking.Standing;
+
+/** Where things stand, what waits for the person, drift and history. */
+@RestController
+@RequestMapping("/api/v1")
+class StandingController {
+  private static final int PAGE = 100;
+
+  private final Engine engine;
+
+  StandingController(Engine engine) {
+    this.engine = engine;
+  }
+
+  private static Person by(HttpServletRequest request) {
+    return AccessFilter.signedIn(request).person();
+  }
+
+  @GetMapping("/standing")
+  StandingView standing(HttpServletRequest request) {
+    Person by = by(request);
+    List<Standing.Line> lines = engine.standing().lines(by);
+    int good = 0;
+    int all = 0;
+    Map<String, StageHead> heads = new LinkedHashMap<>();
+    for (Stage s : engine.setup().stages(by)) {
+      if (s.role() != Stage.Role.DEVELOPMENT) {
+        heads.put(s.key(), new StageHead(s.key(), s.name(), s.production()));
+      }
+    }
+    for (Standing.Line line : lines) {
+      for (Standing.Cell c : line.cells()) {
+        if (c.production() && c.condition() != Condition.NEVER_HERE) {
+          all++;
+          good += c.condition() == Condition.GOOD || c.condition() == Condition.ROLLED_BACK ? 1 : 0;
+        }
+      }
+    }
+    return new StandingView(
+        engine.tools().now(), List.copyOf(heads.values()), lines.stream().map(StandingController::line).toList(), engine.standing().waiting(by).size(), good, all);
+  }
+
+  private static StandingLine line(Standing.Line l) {
+    return new StandingLine(
+        l.application().key(), l.application().name(), l.application().owner(), l.newest() == null ? null : l.newest().text(), l.source(),
+        l.cells().stream()
+            .map(
+                c ->
+                    new StandingCell(
+                        c.site().toString(), c.production(), c.version() == null ? null : c.version().text(), c.condition().code(), Shown.plain(c.note()), c.activity() == null ? null : c.activity().code(), c.activityText(),
+                        c.link(), c.since(), c.lookedAt(), c.judged(), c.owes(), c.behind()))
+            .toList());
+  }
+
+  /** What was where at a past time. */
+  @GetMapping("/standing/past")
+  List<PastView> past(@RequestParam String at, HttpServletRequest request) {
+    Instant when;
+    try {
+      when = Instant.parse(at);
+    } catch (java.time.format.DateTimeParseException e) {
+      throw Problem.invalid("TIME", "\"" + at + "\" is not a time such as 2026-06-03T20:00:00Z (RFC 3339).", "/at");
+    }
+    return engine.standing().at(by(request), when).stream().map(p -> new PastView(p.application(), p.site().toString(), p.version(), p.how(), p.since())).toList();
+  }
+
+  @GetMapping("/waiting")
+  List<WaitingView> waiting(HttpServletRequest request) {
+    return engine.standing().waiting(by(request)).stream().map(w -> new WaitingView(w.what(), w.link(), w.site().toString(), w.application(), w.version().text(), w.sentence(), w.since())).toList();
+  }
+
+  @GetMapping("/records/{application}/{stage}/{site}")
+  RecordView record(@PathVariable String application, @PathVariable String stage, @PathVariable String site, HttpServletRequest request) {
+    return view(engine.standing().record(by(request), application, new SiteKey(stage, site)));
+  }
+
+  /** Looks at a site now: does it still hold what is recorded? */
+  @PostMapping("/records/{application}/{stage}/{site}/look")
+  RecordView look(@PathVariable String application, @PathVariable String stage, @PathVariable String site, HttpServletRequest request) {
+    return view(engine.standing().look(by(request), application, new SiteKey(stage, site)));
+  }
+
+  @PostMapping("/records/{application}/{stage}/{site}/close-failure")
+  RecordView closeFailure(@PathVariable String application, @PathVariable String stage, @PathVariable String site, @RequestBody Reason asked, HttpServletRequest request) {
+    engine.standing().closeFailure(by(request), application, new SiteKey(stage, site), asked.reason());
+    return record(application, stage, site, request);
+  }
+
+  RecordView view(SiteRecord r) {
+    List<PlacementView> placements = new ArrayList<>();
+    r.placements().forEach(p -> placements.add(new PlacementView(p.version().text(), p.how(), p.run() == null ? null : "R-" + p.run(), p.at(), p.by())));
+    return new RecordView(
+        r.application(), r.site().toString(), r.present() == null ? null : r.present().text(), r.condition().code(), r.drift(), Views.texts(r.driftExamples()), r.lookedAt(), placements,
+        r.verdicts().stream().map(v -> new VerdictView(v.version().text(), v.good(), v.reason(), v.by(), v.at())).toList(), r.exceptions(), r.lastGood().map(v -> v.text()).orElse(null));
+  }
+
+  @GetMapping("/history")
+  HistoryPage history(
+      @RequestParam(required = false) @Nullable String application, @RequestParam(required = false) @Nullable String stage, @RequestParam(required = false) @Nullable String event,
+      @RequestParam(required = false) @Nullable String actor, @RequestParam(required = false) @Nullable String cursor, @RequestParam(defaultValue = "" + PAGE) int limit, HttpServletRequest request) {
+    int most = Math.max(1, Math.min(limit, PAGE));
+    long before = cursor == null ? 0 : PromotionController.number(cursor, "");
+    List<HistoryEntry> entries = engine.standing().history(by(request), new Kept.HistoryFilter(application, stage, event, actor, null, before, most));
+    List<HistoryView> items =
+        entries.stream()
+            .map(
+                e ->
+                    new HistoryView(
+                        e.sequence(), e.at(), e.actor(), e.event(), e.application(), e.stage(), e.site(), e.version(), e.promotion() == null ? null : "P-" + e.promotion(), e.run() == null ? null : "R-" + e.run(),
+                        Shown.plain(e.text()), e.hash()))
+            .toList();
+    long last = entries.isEmpty() ? 0 : entries.get(entries.size() - 1).sequence();
+    return new HistoryPage(items, entries.size() < most || last <= 1 ? null : String.valueOf(last));
+  }
+
+  @GetMapping("/history/verify")
+  ChainView verify(HttpServletRequest request) {
+    Standing.Chain c = engine.standing().verify(by(request));
+    return new ChainView(c.entries(), c.head(), c.broken());
+  }
+}

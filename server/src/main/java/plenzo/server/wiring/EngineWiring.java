@@ -1,0 +1,133 @@
+package plenzo.server.wiring;
+
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.security.SecureRandom;
+import java.time.Clock;
+import java.util.Map;
+import java.util.UUID;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
+import org.springframework.boot.context.event.ApplicationReadyEvent;
+import org.springframework.context.ApplicationListener;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+import org.springframework.security.crypto.bcrypt.BCryptPasswordEncoder;
+import plenzo.connectors.database.PostgresConnector;
+import plenzo.core.keeping.Keeper;
+import plenzo.core.stage.SiteRecord;
+import plenzo.engine.Engine;
+import plenzo.engine.Tools;
+import plenzo.engine.Vault;
+import plenzo.engine.people.People;
+import plenzo.server.PlenzoSettings;
+import plenzo.server.web.EventHub;
+import plenzo.store.DiskFiles;
+import plenzo.store.H2Keeper;
+
+/** Puts store, connectors and engine together, and starts what runs by itself. */
+@Configuration
+class EngineWiring {
+  private static final System.Logger LOG = System.getLogger(EngineWiring.class.getName());
+
+  @Bean(destroyMethod = "close")
+  Keeper keeper(PlenzoSettings settings) {
+    try {
+      Files.createDirectories(settings.dataDirectory());
+    } catch (IOException e) {
+      throw new UncheckedIOException("The data directory " + settings.dataDirectory() + " cannot be made", e);
+    }
+    return new H2Keeper(settings.dataDirectory(), () -> UUID.randomUUID().toString());
+  }
+
+  @Bean(destroyMethod = "shutdown")
+  ExecutorService background() {
+    return Executors.newCachedThreadPool();
+  }
+
+  @Bean(destroyMethod = "shutdownNow")
+  ScheduledExecutorService schedule() {
+    return Executors.newScheduledThreadPool(1);
+  }
+
+  @Bean
+  Engine engine(PlenzoSettings settings, Keeper keeper, ExecutorService background, EventHub events) {
+    SecureRandom random = new SecureRandom();
+    DiskFiles files = new DiskFiles(settings.dataDirectory().resolve("files"));
+    PostgresConnector postgres = new PostgresConnector();
+    Vault vault = new Vault(key(settings, keeper, random), random);
+    Tools tools = new Tools(keeper, files, Map.of(postgres.sort(), postgres), vault, Clock.systemUTC(), random, background);
+    BCryptPasswordEncoder bcrypt = new BCryptPasswordEncoder(12);
+    People.PasswordHasher hasher =
+        new People.PasswordHasher() {
+          @Override
+          public String hash(String password) {
+            return bcrypt.encode(password);
+          }
+
+          @Override
+          public boolean matches(String password, String hash) {
+            return bcrypt.matches(password, hash);
+          }
+        };
+    return new Engine(tools, hasher, new AllowList(settings.destinations()), events);
+  }
+
+  private static byte[] key(PlenzoSettings settings, Keeper keeper, SecureRandom random) {
+    Path file = settings.keyFile().toAbsolutePath().normalize();
+    if (file.startsWith(settings.dataDirectory().toAbsolutePath().normalize())) {
+      throw new IllegalStateException("The key file " + file + " lies in the data directory; put it elsewhere, so that a copy of the data does not open its secrets.");
+    }
+    try {
+      if (!Files.exists(file)) {
+        if (keeper.read(kept -> !kept.secrets().all().isEmpty())) {
+          throw new IllegalStateException("The key file " + file + " is missing, and there are secrets that only it opens.");
+        }
+        byte[] key = new byte[32];
+        random.nextBytes(key);
+        Files.createFile(file, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
+        Files.write(file, key);
+        return key;
+      }
+      if (Files.getPosixFilePermissions(file).size() > 2) {
+        throw new IllegalStateException("The key file " + file + " can be read by others; set its mode to 600.");
+      }
+      return Files.readAllBytes(file);
+    } catch (IOException e) {
+      throw new UncheckedIOException("The key file " + file + " cannot be read", e);
+    }
+  }
+
+  /** Once the service answers: the first administrator, interrupted work, and regular looks. */
+  @Bean
+  ApplicationListener<ApplicationReadyEvent> whenReady(Engine engine, PlenzoSettings settings, ScheduledExecutorService schedule) {
+    return event -> {
+      engine.people().firstAdministrator(settings.adminPassword()).ifPresent(password -> System.out.println("First sign-in: admin, password " + password + " (told once; it must be changed)"));
+      schedule.execute(quietly("resuming comparisons", engine.promotions()::resume));
+      schedule.scheduleWithFixedDelay(quietly("recovering runs", engine.runs()::recover), 0, 3, TimeUnit.SECONDS);
+      long every = settings.lookEvery().toSeconds();
+      schedule.scheduleWithFixedDelay(quietly("looking for drift", () -> lookEverywhere(engine)), every, every, TimeUnit.SECONDS);
+    };
+  }
+
+  private static void lookEverywhere(Engine engine) {
+    for (SiteRecord r : engine.tools().keeper().read(kept -> kept.sites().all())) {
+      quietly("looking at " + r.id(), () -> engine.standing().look(r.application(), r.site())).run();
+    }
+  }
+
+  private static Runnable quietly(String what, Runnable work) {
+    return () -> {
+      try {
+        work.run();
+      } catch (RuntimeException e) {
+        LOG.log(System.Logger.Level.ERROR, "While " + what, e);
+      }
+    };
+  }
+}
