@@ -21,6 +21,7 @@ import org.springframework.security.crypto.bcrypt.BCryptPasswordEncoder;
 import plenzo.connectors.database.PostgresConnector;
 import plenzo.core.keeping.Keeper;
 import plenzo.core.stage.SiteRecord;
+import plenzo.core.target.Connector;
 import plenzo.engine.Engine;
 import plenzo.engine.Tools;
 import plenzo.engine.Vault;
@@ -56,12 +57,16 @@ class EngineWiring {
   }
 
   @Bean
-  Engine engine(PlenzoSettings settings, Keeper keeper, ExecutorService background, EventHub events) {
+  Connector connector() {
+    return new PostgresConnector();
+  }
+
+  @Bean
+  Engine engine(PlenzoSettings settings, Keeper keeper, ExecutorService background, EventHub events, Connector connector) {
     SecureRandom random = new SecureRandom();
     DiskFiles files = new DiskFiles(settings.dataDirectory().resolve("files"));
-    PostgresConnector postgres = new PostgresConnector();
     Vault vault = new Vault(key(settings, keeper, random), random);
-    Tools tools = new Tools(keeper, files, Map.of(postgres.sort(), postgres), vault, Clock.systemUTC(), random, background);
+    Tools tools = new Tools(keeper, files, Map.of(connector.sort(), connector), vault, Clock.systemUTC(), random, background);
     BCryptPasswordEncoder bcrypt = new BCryptPasswordEncoder(12);
     People.PasswordHasher hasher =
         new People.PasswordHasher() {

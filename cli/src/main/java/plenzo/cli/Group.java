@@ -1,0 +1,39 @@
+package plenzo.cli;
+
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine;
+
+/** What every command has: the options of all, the API and the printer. A thing without a verb prints its help. */
+abstract class Group implements Runnable {
+  @CommandLine.Spec CommandLine.Model.@Nullable CommandSpec spec;
+
+  @Override
+  public void run() {
+    throw Plenzo.usage(java.util.Objects.requireNonNull(spec).commandLine());
+  }
+
+  final Plenzo top() {
+    return (Plenzo) java.util.Objects.requireNonNull(spec).root().userObject();
+  }
+
+  final Api api() {
+    return top().api();
+  }
+
+  final Out out() {
+    return top().out();
+  }
+
+  /** {@code fares@2.4.0} or {@code fares@production/north} in its two parts. */
+  static String[] parts(String text, String example) {
+    int at = text.indexOf('@');
+    if (at <= 0 || at == text.length() - 1) {
+      throw Failed.usage("Write it as " + example + "; got \"" + text + "\".");
+    }
+    return new String[] {text.substring(0, at), text.substring(at + 1)};
+  }
+
+  static String site(String text) {
+    return text.contains("/") ? text : text + "/main";
+  }
+}

@@ -1,0 +1,165 @@
+package plenzo.cli;
+
+import java.io.PrintWriter;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.time.ZoneOffset;
+import java.time.format.DateTimeFormatter;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import org.jspecify.annotations.Nullable;
+
+/** What a command prints: tables and text for people, JSON for programs. */
+final class Out {
+  private static final Map<String, String> MARKS = new LinkedHashMap<>();
+  private static final Map<String, String> COLOURS = new LinkedHashMap<>();
+
+  static {
+    String[][] marks = {
+      {"good", "✓", "32"}, {"done", "✓", "32"}, {"half written", "◒", "31"}, {"judged bad", "⊖", "31"}, {"not reachable", "?", "33"}, {"drifted", "◐", "33"}, {"rolled back", "↩", "33"}, {"never here", "·", ""},
+      {"failed", "✗", "31"}, {"failed, all put back", "✗", "31"}, {"stopped, nothing changed", "✗", "31"}, {"waiting for you", "⚑", "35"}, {"paused", "‖", ""}, {"running", "»", "36"}, {"queued", "»", "36"},
+      {"preparing", "»", "36"}, {"waiting for others", "⚐", ""}, {"frozen", "#", ""}, {"ready", "⚐", ""}, {"agreed", "✓", "32"}, {"blocker", "■", "31"}, {"risk", "▲", "33"}, {"note", "□", ""},
+      {"added", "+", "32"}, {"changed", "≠", "33"}, {"removed", "−", "31"}, {"conflict", "!", "31"}, {"same", "=", ""}, {"kept", "○", ""}
+    };
+    for (String[] m : marks) {
+      MARKS.put(m[0], m[1]);
+      COLOURS.put(m[0], m[2]);
+    }
+  }
+
+  private final PrintWriter out;
+  private final PrintWriter err;
+  private final Look look;
+
+  /** How to print. */
+  record Look(String format, boolean terminal, boolean colour, boolean ascii, boolean utc, boolean quiet, boolean header, int width) {}
+
+  Out(PrintWriter out, PrintWriter err, Look look) {
+    this.out = out;
+    this.err = err;
+    this.look = look;
+  }
+
+  boolean json() {
+    return look.format().equals("json");
+  }
+
+  boolean terminal() {
+    return look.terminal();
+  }
+
+  /** Mark and word; only the word where marks cannot be shown. */
+  String state(String word) {
+    String mark = MARKS.get(word);
+    String text = look.ascii() || mark == null ? word : mark + " " + word;
+    String colour = COLOURS.getOrDefault(word, "");
+    return look.colour() && !colour.isEmpty() ? "\u001b[" + colour + "m" + text + "\u001b[0m" : text;
+  }
+
+  /** Production is written in full, between double rules. */
+  String site(String site, boolean production) {
+    String text = production ? "==" + site + "==" : site;
+    return look.colour() && production ? "\u001b[1m" + text + "\u001b[0m" : text;
+  }
+
+  String time(@Nullable Instant at) {
+    if (at == null) {
+      return "";
+    }
+    return DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss xxx").withZone(look.utc() ? ZoneOffset.UTC : ZoneId.systemDefault()).format(at);
+  }
+
+  void line(String text) {
+    out.println(text);
+  }
+
+  /** Notes and progress go to the error stream. */
+  void note(String text) {
+    if (!look.quiet()) {
+      err.println(text);
+    }
+  }
+
+  /** One document: kind, format, data, warnings. */
+  void document(String kind, Object data) {
+    Map<String, Object> all = new LinkedHashMap<>();
+    all.put("kind", kind);
+    all.put("format", 1);
+    all.put("data", data);
+    all.put("warnings", List.of());
+    out.println(Api.JSON.writerWithDefaultPrettyPrinter().writeValueAsString(all));
+  }
+
+  /** A list as JSON items, as ids, or as a table. */
+  <T> void list(String kind, List<T> items, List<String> heads, java.util.function.Function<T, List<String>> row) {
+    if (json()) {
+      Map<String, Object> all = new LinkedHashMap<>();
+      all.put("kind", kind);
+      all.put("format", 1);
+      all.put("items", items);
+      all.put("next", null);
+      all.put("warnings", List.of());
+      out.println(Api.JSON.writerWithDefaultPrettyPrinter().writeValueAsString(all));
+      return;
+    }
+    if (look.format().equals("ids")) {
+      items.forEach(i -> out.println(row.apply(i).get(0)));
+      return;
+    }
+    table(heads, items.stream().map(row).toList());
+    if (items.isEmpty()) {
+      note("Nothing matches.");
+    }
+  }
+
+  void table(List<String> heads, List<List<String>> rows) {
+    if (!look.terminal() || look.format().equals("text")) {
+      if (look.header()) {
+        out.println(String.join("\t", heads));
+      }
+      rows.forEach(r -> out.println(String.join("\t", r)));
+      return;
+    }
+    List<Integer> widths = new ArrayList<>();
+    for (int i = 0; i < heads.size(); i++) {
+      int column = i;
+      widths.add(Math.max(heads.get(i).length(), rows.stream().mapToInt(r -> visible(r.get(column))).max().orElse(0)));
+    }
+    if (look.header()) {
+      String head = row(heads.stream().map(h -> h.toUpperCase(Locale.ROOT).substring(0, 1) + h.substring(1)).toList(), widths);
+      out.println(look.colour() ? "\u001b[1m" + head + "\u001b[0m" : head);
+    }
+    rows.forEach(r -> out.println(row(r, widths)));
+  }
+
+  private static int visible(String text) {
+    return text.replaceAll("\u001b\\[[0-9;]*m", "").length();
+  }
+
+  private static String row(List<String> cells, List<Integer> widths) {
+    StringBuilder out = new StringBuilder();
+    for (int i = 0; i < cells.size(); i++) {
+      out.append(cells.get(i));
+      if (i < cells.size() - 1) {
+        out.append(" ".repeat(widths.get(i) - visible(cells.get(i)) + 2));
+      }
+    }
+    return out.toString();
+  }
+
+  /** Names and values below one another. */
+  void facts(String... namesAndValues) {
+    int width = 0;
+    for (int i = 0; i < namesAndValues.length; i += 2) {
+      width = Math.max(width, namesAndValues[i].length());
+    }
+    for (int i = 0; i < namesAndValues.length; i += 2) {
+      if (!namesAndValues[i + 1].isEmpty()) {
+        out.println(namesAndValues[i] + " ".repeat(width - namesAndValues[i].length() + 2) + namesAndValues[i + 1]);
+      }
+    }
+  }
+}

@@ -1,0 +1,105 @@
+package plenzo.demo;
+
+import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.List;
+
+/** The databases of the sample world: one real PostgreSQL server with a database a stage and proper roles. */
+public final class Cluster implements AutoCloseable {
+  /** Passwords of the sample world's database accounts; only for databases that the demo made itself. */
+  public static final String PASSWORD = "ferry-crossing";
+
+  private final EmbeddedPostgres server;
+
+  public Cluster(Path folder) {
+    try {
+      Files.createDirectories(folder);
+      server =
+          EmbeddedPostgres.builder()
+              .setOverrideWorkingDirectory(folder.resolve("server").toFile())
+              .setDataDirectory(folder.resolve("database"))
+              .setCleanDataDirectory(true)
+              .setServerConfig("unix_socket_directories", "")
+              .setServerConfig("listen_addresses", "127.0.0.1")
+              .setServerConfig("fsync", "on")
+              .setServerConfig("max_connections", "100")
+              .start();
+    } catch (IOException e) {
+      throw new UncheckedIOException("The sample databases could not be started", e);
+    }
+    sql("postgres", "CREATE ROLE scratch LOGIN CREATEDB PASSWORD '" + PASSWORD + "'");
+    for (String stage : List.of("development", "test", "production")) {
+      stage(stage);
+    }
+  }
+
+  /** Two accounts a stage: one that may only read, one that owns the schemas and no more. */
+  private void stage(String stage) {
+    sql("postgres", "CREATE ROLE " + stage + "_look LOGIN PASSWORD '" + PASSWORD + "'");
+    sql("postgres", "CREATE ROLE " + stage + "_change LOGIN PASSWORD '" + PASSWORD + "'");
+    sql("postgres", "CREATE DATABASE " + stage + " OWNER " + stage + "_change");
+    sql(stage, "GRANT ALL ON DATABASE " + stage + " TO " + stage + "_change");
+    try (InputStream in = Cluster.class.getResourceAsStream("world.sql")) {
+      String world = new String(java.util.Objects.requireNonNull(in).readAllBytes(), StandardCharsets.UTF_8);
+      sql(stage, "SET ROLE " + stage + "_change; " + world + "; CREATE SCHEMA plenzo; GRANT USAGE ON SCHEMA fares, sailings, plenzo TO " + stage + "_look;"
+          + " GRANT SELECT ON ALL TABLES IN SCHEMA fares, sailings TO " + stage + "_look; ALTER DEFAULT PRIVILEGES IN SCHEMA fares GRANT SELECT ON TABLES TO " + stage + "_look;"
+          + " ALTER DEFAULT PRIVILEGES IN SCHEMA sailings GRANT SELECT ON TABLES TO " + stage + "_look");
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  public int port() {
+    return server.getPort();
+  }
+
+  public Connection open(String database) throws SQLException {
+    return DriverManager.getConnection("jdbc:postgresql://127.0.0.1:" + port() + "/" + database, "postgres", "postgres");
+  }
+
+  /** Runs statements as the server's administrator, as people with a database tool would. */
+  public void sql(String database, String sql) {
+    try (Connection c = open(database); Statement s = c.createStatement()) {
+      s.execute(sql);
+    } catch (SQLException e) {
+      throw new IllegalStateException("In " + database + ": " + sql, e);
+    }
+  }
+
+  /** The rows of a query, columns joined by a bar. */
+  public List<String> query(String database, String sql) {
+    try (Connection c = open(database); Statement s = c.createStatement(); ResultSet r = s.executeQuery(sql)) {
+      List<String> out = new ArrayList<>();
+      while (r.next()) {
+        List<String> row = new ArrayList<>();
+        for (int i = 1; i <= r.getMetaData().getColumnCount(); i++) {
+          row.add(String.valueOf(r.getString(i)));
+        }
+        out.add(String.join("|", row));
+      }
+      return out;
+    } catch (SQLException e) {
+      throw new IllegalStateException("In " + database + ": " + sql, e);
+    }
+  }
+
+  @Override
+  public void close() {
+    try {
+      server.close();
+    } catch (IOException e) {
+      throw new UncheckedIOException("The sample databases could not be stopped", e);
+    }
+  }
+}

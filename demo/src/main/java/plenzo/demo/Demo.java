@@ -1,0 +1,110 @@
+package plenzo.demo;
+
+import java.io.IOException;
+import java.io.OutputStreamWriter;
+import java.io.PrintWriter;
+import java.net.ServerSocket;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Comparator;
+import java.util.List;
+import java.util.concurrent.CountDownLatch;
+import java.util.stream.Stream;
+
+/** {@code bin/demo}: starts the databases and the service, tells the story, and stays; {@code --script} ends instead. */
+public final class Demo {
+  private static final String ADMIN = "first-crossing";
+
+  private Demo() {}
+
+  public static void main(String[] args) throws Exception {
+    boolean script = List.of(args).contains("--script");
+    Path root = Path.of(System.getProperty("plenzo.root", ".")).toAbsolutePath().normalize();
+    Path folder = root.resolve(".demo").resolve(script ? "script" : "world");
+    clear(folder);
+    PrintWriter out = new PrintWriter(new OutputStreamWriter(System.out, StandardCharsets.UTF_8), true);
+    PrintWriter told = script ? out : new PrintWriter(java.io.Writer.nullWriter());
+    CountDownLatch ended = new CountDownLatch(1);
+    try (Stoppable stoppable = new Stoppable(ended)) {
+      out.println("Starting the sample databases …");
+      Cluster cluster = stoppable.add(new Cluster(folder.resolve("postgres")));
+      out.println("Starting Plenzo …");
+      Service service = stoppable.add(new Service(root.resolve("server/target/plenzo-server-0.1.0-service.jar"), folder, port(script), cluster.port(), ADMIN));
+      Teller teller = new Teller(service.address(), told);
+      out.println(script ? "Telling the story of Morrowick Ferries …" : "Telling the story of Morrowick Ferries (about half a minute; bin/demo --script prints it) …");
+      World.setUp(teller, cluster, ADMIN);
+      new Story(teller, cluster).tell();
+      if (script) {
+        out.println();
+        out.println("The story is told; every stage was as it should be.");
+        return;
+      }
+      out.println();
+      out.println("Plenzo is at " + service.address());
+      out.println();
+      out.println("  sign in as   who that is");
+      out.println("  ines         release manager: prepares, runs, goes back");
+      out.println("  bram         business owner: approves");
+      out.println("  tove         tester: says good or bad");
+      out.println("  odile        auditor: looks");
+      out.println("  password     " + World.PASSWORD + "  (the administrator is admin, password " + ADMIN + ")");
+      out.println();
+      out.println("From another terminal:  bin/plenzo login --server " + service.address() + " --name ines");
+      out.println("The databases are at 127.0.0.1:" + cluster.port() + " (development, test, production; account postgres, no password).");
+      out.println("Ctrl-C stops everything.");
+      ended.await();
+    }
+  }
+
+  private static int port(boolean script) throws IOException {
+    if (!script) {
+      try (ServerSocket usual = new ServerSocket(7878, 1, java.net.InetAddress.getLoopbackAddress())) {
+        return usual.getLocalPort();
+      } catch (IOException e) {
+        // somebody has it; any other will do
+      }
+    }
+    try (ServerSocket any = new ServerSocket(0, 1, java.net.InetAddress.getLoopbackAddress())) {
+      return any.getLocalPort();
+    }
+  }
+
+  private static void clear(Path folder) throws IOException {
+    if (Files.exists(folder)) {
+      try (Stream<Path> all = Files.walk(folder)) {
+        for (Path p : all.sorted(Comparator.reverseOrder()).toList()) {
+          Files.delete(p);
+        }
+      }
+    }
+  }
+
+  /** Stops what was started, once, in reverse order, also on Ctrl-C. */
+  private static final class Stoppable implements AutoCloseable {
+    private final java.util.ArrayDeque<AutoCloseable> started = new java.util.ArrayDeque<>();
+    private final CountDownLatch ended;
+
+    Stoppable(CountDownLatch ended) {
+      this.ended = ended;
+      Runtime.getRuntime().addShutdownHook(new Thread(this::close));
+    }
+
+    synchronized <T extends AutoCloseable> T add(T one) {
+      started.push(one);
+      return one;
+    }
+
+    @Override
+    public synchronized void close() {
+      while (!started.isEmpty()) {
+        try {
+          started.pop().close();
+        } catch (Exception e) {
+          System.err.println("While stopping: " + e.getMessage());
+        }
+      }
+      ended.countDown();
+    }
+  }
+}

@@ -1,0 +1,83 @@
+package plenzo.demo;
+
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.net.HttpURLConnection;
+import java.net.URI;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.concurrent.TimeUnit;
+
+/** The service as its own process, with 256 MB of heap. */
+public final class Service implements AutoCloseable {
+  private final Process process;
+  private final int port;
+
+  /**
+   * @param jar the service's jar
+   * @param folder for its data, its log and its configuration file
+   */
+  public Service(Path jar, Path folder, int port, int databasePort, String adminPassword) {
+    this.port = port;
+    try {
+      Files.createDirectories(folder);
+      Path config = folder.resolve("plenzo.yml");
+      Files.writeString(
+          config,
+          "server.port: " + port + "\nplenzo:\n  data-directory: " + folder.resolve("data") + "\n  key-file: " + folder.resolve("plenzo.key") + "\n  destinations: [\"127.0.0.1:" + databasePort + "\"]\n  admin-password: "
+              + adminPassword + "\n");
+      process =
+          new ProcessBuilder(List.of(ProcessHandle.current().info().command().orElse("java"), "-Xmx256m", "-jar", jar.toString(), "--spring.config.additional-location=file:" + config))
+              .redirectErrorStream(true)
+              .redirectOutput(folder.resolve("service.log").toFile())
+              .start();
+    } catch (IOException e) {
+      throw new UncheckedIOException("The service could not be started", e);
+    }
+    await(folder);
+  }
+
+  private void await(Path folder) {
+    long until = System.nanoTime() + TimeUnit.SECONDS.toNanos(90);
+    while (System.nanoTime() < until) {
+      if (!process.isAlive()) {
+        break;
+      }
+      try {
+        HttpURLConnection c = (HttpURLConnection) URI.create(address() + "/actuator/health").toURL().openConnection();
+        c.setConnectTimeout(500);
+        c.setReadTimeout(2000);
+        if (c.getResponseCode() == 200) {
+          return;
+        }
+      } catch (IOException e) {
+        // not up yet
+      }
+      try {
+        TimeUnit.MILLISECONDS.sleep(150);
+      } catch (InterruptedException e) {
+        Thread.currentThread().interrupt();
+      }
+    }
+    close();
+    throw new IllegalStateException("The service did not start; its log is " + folder.resolve("service.log"));
+  }
+
+  public String address() {
+    return "http://127.0.0.1:" + port;
+  }
+
+  @Override
+  public void close() {
+    process.destroy();
+    try {
+      if (!process.waitFor(20, TimeUnit.SECONDS)) {
+        process.destroyForcibly();
+      }
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      process.destroyForcibly();
+    }
+  }
+}
