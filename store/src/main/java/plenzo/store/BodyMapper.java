@@ -6,7 +6,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.keeping.Kept.Filter;
 
 /** The statements that every table of records has; one mapper document a table. */
-interface BodyMapper {
+public interface BodyMapper {
   int insert(BodyRow row);
 
   int update(BodyRow row);

@@ -6,7 +6,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.keeping.Kept.HistoryFilter;
 
 /** History, journal, counters and the service's own facts. */
-interface EventMapper {
+public interface EventMapper {
   HeadRow head();
 
   int moveHead(@Param("sequence") long sequence, @Param("hash") String hash, @Param("was") long was);

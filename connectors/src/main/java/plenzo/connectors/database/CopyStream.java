@@ -12,13 +12,14 @@ final class CopyStream extends InputStream {
   private byte @Nullable [] chunk;
   private int at;
   private long rows;
+  private boolean ended;
 
   CopyStream(CopyOut copy) {
     this.copy = copy;
   }
 
   private boolean fill() throws IOException {
-    while (chunk == null || at >= chunk.length) {
+    while (!ended && (chunk == null || at >= chunk.length)) {
       try {
         chunk = copy.readFromCopy();
       } catch (SQLException e) {
@@ -27,10 +28,10 @@ final class CopyStream extends InputStream {
       at = 0;
       if (chunk == null) {
         rows = copy.getHandledRowCount();
-        return false;
+        ended = true;
       }
     }
-    return true;
+    return !ended;
   }
 
   /** How many rows the server says it sent, once the end was read. */

@@ -141,7 +141,7 @@ public final class CaseWork {
       }
       findings.replaceAll(f -> remembered(p, f));
       findings.sort(java.util.Comparator.comparing(Finding::severity).thenComparing(java.util.Comparator.comparing(Finding::count).reversed()).thenComparing(Finding::id));
-      Plan plan = Planner.plan(at.stage(), at.target(), p, version, compared.components(), findings, delta, targets.connector(at), gates(at.stage(), p), Finding.ceiling(loss));
+      Plan plan = Planner.plan(at.stage(), at.target(), p, Objects.requireNonNull(record.present()), version, compared.components(), findings, delta, targets.connector(at), gates(at.stage(), p), Finding.ceiling(loss));
       return new Outcome(compared, delta, findings, plan, record.present(), base == null ? null : base.number(), loss);
     }
   }

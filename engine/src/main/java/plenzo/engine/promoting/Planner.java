@@ -26,7 +26,7 @@ final class Planner {
    * @param loss ceiling of rows lost by this plan itself when it goes back; 0 for a promotion
    */
   static Plan plan(
-      Stage stage, Stage.Target target, Promotion p, Version version, List<Promotion.ComponentResult> components, List<Finding> findings, Delta delta, Connector connector, List<String> gates, long loss) {
+      Stage stage, Stage.Target target, Promotion p, plenzo.core.version.SemVer present, Version version, List<Promotion.ComponentResult> components, List<Finding> findings, Delta delta, Connector connector, List<String> gates, long loss) {
     String name = p.site() + " " + target.key();
     Counts counts = components.stream().map(Promotion.ComponentResult::counts).reduce(Counts.NONE, Counts::plus);
     boolean scratch = !target.scratch().isEmpty();
@@ -45,7 +45,7 @@ final class Planner {
       back.add(new Plan.WayBack(Plan.Way.BACKUP, true, "Restore the backup that this run takes first", 0));
     } else {
       back.add(
-          new Plan.WayBack(Plan.Way.EARLIER_VERSION, p.present() != null, p.present() == null ? "There is no earlier version here" : "Re-apply " + p.present() + "; rows written since are kept", 0));
+          new Plan.WayBack(Plan.Way.EARLIER_VERSION, true, "Re-apply " + present + "; rows written since are kept", 0));
       back.add(new Plan.WayBack(Plan.Way.BACKUP, true, "Restore the backup that the run takes", 0));
     }
     return new Plan(steps, statements, SWITCH, back, gates, new Fingerprint(fingerprint(stage, p, version, components, findings, statements, back, gates, loss)));
