@@ -9,6 +9,7 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Properties;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 import plenzo.core.target.Access;
 import plenzo.core.target.TargetFailed;
 
@@ -77,16 +78,16 @@ final class Sessions {
   }
 
   private static void set(Connection c, String statementTimeout) throws SQLException {
+    String set = SETTINGS.entrySet().stream().map(e -> "pg_catalog.set_config('" + e.getKey() + "', '" + e.getValue() + "', false)").collect(Collectors.joining(", "));
+    String read = SETTINGS.keySet().stream().map(k -> "pg_catalog.current_setting('" + k + "')").collect(Collectors.joining(", "));
     try (Statement s = c.createStatement()) {
-      for (Map.Entry<String, String> e : SETTINGS.entrySet()) {
-        s.execute("SELECT pg_catalog.set_config('" + e.getKey() + "', '" + e.getValue() + "', false)");
-      }
-      s.execute("SELECT pg_catalog.set_config('statement_timeout', '" + statementTimeout + "', false)");
-      for (Map.Entry<String, String> e : SETTINGS.entrySet()) {
-        try (ResultSet r = s.executeQuery("SELECT pg_catalog.current_setting('" + e.getKey() + "')")) {
-          r.next();
-          if (!r.getString(1).equals(e.getValue())) {
-            throw new TargetFailed("The setting " + e.getKey() + " does not hold (" + r.getString(1) + " instead of " + e.getValue() + "): is there a pooler in between?", false, new SQLException());
+      s.execute("SELECT " + set + ", pg_catalog.set_config('statement_timeout', '" + statementTimeout + "', false)");
+      try (ResultSet r = s.executeQuery("SELECT " + read)) {
+        r.next();
+        int i = 0;
+        for (Map.Entry<String, String> e : SETTINGS.entrySet()) {
+          if (!r.getString(++i).equals(e.getValue())) {
+            throw new TargetFailed("The setting " + e.getKey() + " does not hold (" + r.getString(i) + " instead of " + e.getValue() + "): is there a pooler in between?", false, new SQLException());
           }
         }
       }

@@ -1,8 +1,13 @@
 package plenzo.server.web;
 
+import io.swagger.v3.core.converter.AnnotatedType;
+import io.swagger.v3.core.converter.ModelConverters;
 import io.swagger.v3.oas.models.OpenAPI;
 import io.swagger.v3.oas.models.info.Info;
+import io.swagger.v3.oas.models.media.Content;
+import io.swagger.v3.oas.models.media.MediaType;
 import io.swagger.v3.oas.models.media.Schema;
+import io.swagger.v3.oas.models.responses.ApiResponse;
 import java.lang.reflect.RecordComponent;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -39,6 +44,10 @@ class ApiDocument {
     records.put("Failure", Failure.class);
     return api -> {
       api.setServers(List.of());
+      api.getComponents().addSchemas("Failure", ModelConverters.getInstance(true).resolveAsResolvedSchema(new AnnotatedType(Failure.class)).schema);
+      ApiResponse failed =
+          new ApiResponse().description("A problem detail").content(new Content().addMediaType("application/problem+json", new MediaType().schema(new Schema().$ref("#/components/schemas/Failure"))));
+      api.getPaths().values().forEach(path -> path.readOperations().forEach(o -> o.getResponses().addApiResponse("default", failed)));
       for (Map.Entry<String, Schema> e : api.getComponents().getSchemas().entrySet()) {
         Class<?> record = records.get(e.getKey());
         if (record != null) {

@@ -1,0 +1,65 @@
+import { useQuery } from '@tanstack/react-query';
+import { Component, lazy, Suspense, type ReactNode } from 'react';
+import { Route, Routes, useLocation } from 'react-router';
+import { ApiError, client, unwrap, useCsrf as setCsrf } from '../shared/data/api';
+import { Loading, Problem } from '../shared/ui/parts';
+import { SignInPage } from '../features/signin/Page';
+import { Shell } from './Shell';
+
+const StandingPage = lazy(() => import('../features/standing/Page'));
+const WaitingPage = lazy(() => import('../features/standing/WaitingPage'));
+const PromotionsPage = lazy(() => import('../features/promotions/ListPage'));
+const PromotionPage = lazy(() => import('../features/promotions/Page'));
+const RunsPage = lazy(() => import('../features/runs/ListPage'));
+const RunPage = lazy(() => import('../features/runs/Page'));
+const HistoryPage = lazy(() => import('../features/history/Page'));
+const RollbackPage = lazy(() => import('../features/rollback/Page'));
+const StagesPage = lazy(() => import('../features/stages/Page'));
+const AdoptPage = lazy(() => import('../features/stages/AdoptPage'));
+const DraftsPage = lazy(() => import('../features/drafts/ListPage'));
+const DraftPage = lazy(() => import('../features/drafts/Page'));
+
+/** One failed page doesn't take the console; it resets when the address changes. */
+class Guard extends Component<{ children: ReactNode }, { error: unknown }> {
+  state = { error: null as unknown };
+  static getDerivedStateFromError(error: unknown) {
+    return { error };
+  }
+  render() {
+    return this.state.error ? <Problem error={this.state.error} /> : this.props.children;
+  }
+}
+
+export function App() {
+  const location = useLocation();
+  const me = useQuery({ queryKey: ['session'], queryFn: () => unwrap(client.GET('/api/v1/session')), staleTime: 60_000, refetchInterval: 60_000 });
+  if (me.isPending) return <Loading what="the console" />;
+  if (me.error instanceof ApiError && me.error.status === 401) return <SignInPage />;
+  if (me.error && !me.data) return <Problem error={me.error} />;
+  if (!me.data || me.data.mustChangePassword) return <SignInPage change={me.data ?? undefined} />;
+  setCsrf(me.data.csrf ?? '');
+  return (
+    <Shell me={me.data}>
+      <Guard key={location.pathname}>
+        <Suspense fallback={<Loading what="the page" />}>
+          <Routes>
+            <Route path="/" element={<StandingPage />} />
+            <Route path="/standing" element={<StandingPage />} />
+            <Route path="/waiting" element={<WaitingPage />} />
+            <Route path="/promotions" element={<PromotionsPage />} />
+            <Route path="/promotions/:number" element={<PromotionPage />} />
+            <Route path="/runs" element={<RunsPage />} />
+            <Route path="/runs/:number" element={<RunPage />} />
+            <Route path="/history" element={<HistoryPage />} />
+            <Route path="/rollback/:application/:stage/:site" element={<RollbackPage />} />
+            <Route path="/stages" element={<StagesPage />} />
+            <Route path="/applications/:application/adopt" element={<AdoptPage />} />
+            <Route path="/drafts" element={<DraftsPage />} />
+            <Route path="/drafts/:id" element={<DraftPage />} />
+            <Route path="*" element={<p>There is no such page.</p>} />
+          </Routes>
+        </Suspense>
+      </Guard>
+    </Shell>
+  );
+}

@@ -1,0 +1,113 @@
+import { Box, Checkbox, MenuItem, TextField, Typography } from '@mui/material';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import { client, unwrap, type Schemas } from '../../shared/data/api';
+import { Act, Empty, Loading, PageTitle, Panel, Problem, Rows, Sign, Time } from '../../shared/ui/parts';
+
+type Draft = Schemas['DraftView'];
+
+/** Left what changed at the source, right what is chosen, brought along and left behind. */
+export default function DraftPage() {
+  const { id = '' } = useParams();
+  const q = useQuery({ queryKey: ['drafts', id], queryFn: () => unwrap(client.GET('/api/v1/drafts/{id}', { params: { path: { id } } })) });
+  if (q.error) return <Problem error={q.error} />;
+  if (!q.data) return <Loading what={id} />;
+  const d = q.data;
+  return (
+    <>
+      <PageTitle title={`Draft ${d.id} of ${d.application}`} note={<>from {d.from}, by {d.author}, {d.state}</>} />
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 3fr) minmax(0, 2fr)' }, gap: 2, alignItems: 'start' }}>
+        {d.state === 'open' ? <Source d={d} /> : <Panel title="Source"><Empty>It is {d.state}; start another draft to change something.</Empty></Panel>}
+        <Box>
+          <Chosen d={d} />
+          {d.state === 'open' && <Seal d={d} />}
+        </Box>
+      </Box>
+    </>
+  );
+}
+
+function useDraftAct<V = void>(id: string, act: (v: V) => Promise<Draft>) {
+  const queries = useQueryClient();
+  return useMutation({ mutationFn: act, onSuccess: (d) => queries.setQueryData(['drafts', id], d) });
+}
+
+function Source({ d }: { d: Draft }) {
+  const [site, setSite] = useState('');
+  const [find, setFind] = useState('');
+  const stages = useQuery({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
+  const sites = (stages.data ?? []).flatMap((s) => s.sites.map((x) => ({ key: `${s.key}/${x.key}`, source: s.role === 'development' })));
+  const at = site || sites.find((s) => s.source)?.key || '';
+  const list = useQuery({ queryKey: ['components', d.application, at, d.from], enabled: at !== '', queryFn: () => unwrap(client.GET('/api/v1/components', { params: { query: { application: d.application, site: at, since: d.from } } })) });
+  const add = useDraftAct(d.id, (component: string) => unwrap(client.POST('/api/v1/drafts/{id}/add', { params: { path: { id: d.id } }, body: { site: at, picks: [{ component }] } })));
+  const drop = useDraftAct(d.id, (component: string) => unwrap(client.POST('/api/v1/drafts/{id}/drop', { params: { path: { id: d.id } }, body: { component } })));
+  const items = (list.data ?? []).filter((c) => c.state !== 'same' && c.key.includes(find));
+  const sign: Record<string, string> = { new: 'added', changed: 'changed', gone: 'removed' };
+  return (
+    <Panel title={`Changed since ${d.from}`}>
+      <Problem error={list.error ?? add.error ?? drop.error} />
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mb: 1 }}>
+        <TextField select size="small" label="Take from" value={at} onChange={(e) => setSite(e.target.value)} sx={{ minWidth: 180 }}>{sites.map((s) => <MenuItem key={s.key} value={s.key}>{s.key}</MenuItem>)}</TextField>
+        <TextField size="small" label="Find" value={find} onChange={(e) => setFind(e.target.value)} slotProps={{ htmlInput: { 'data-find': true } }} />
+      </Box>
+      {!list.data ? <Loading what={`what ${at} holds`} /> : items.length === 0 ? <Empty>{find ? 'Nothing matches.' : `Nothing changed at ${at} since ${d.from}.`}</Empty> : items.map((c) => {
+        const picked = d.picks.some((p) => p.key === c.key);
+        return (
+          <Box key={c.key} component="label" sx={{ display: 'flex', alignItems: 'center', gap: 1, borderTop: '1px solid var(--mui-palette-divider)', py: 0.5, minWidth: 0 }}>
+            <Checkbox size="small" data-item checked={picked} disabled={c.state === 'gone' || c.problem !== '' || add.isPending || drop.isPending} onChange={() => (picked ? drop.mutate(c.key) : add.mutate(c.key))} />
+            <Sign of={sign[c.state] ?? 'same'} />
+            <Box sx={{ minWidth: 0 }}><Box sx={{ fontWeight: 600, overflowWrap: 'anywhere' }}>{c.key}</Box><Typography variant="caption" color="textSecondary">{c.state}: {c.changes}{c.problem && `; ${c.problem}`}</Typography></Box>
+          </Box>
+        );
+      })}
+    </Panel>
+  );
+}
+
+function Chosen({ d }: { d: Draft }) {
+  const tick = useDraftAct(d.id, (removals: string[]) => unwrap(client.POST('/api/v1/drafts/{id}/removals', { params: { path: { id: d.id } }, body: { removals } })));
+  const chosen = d.picks.filter((p) => p.reason === 'chosen');
+  const along = d.picks.filter((p) => p.reason !== 'chosen');
+  return (
+    <Panel title={`${chosen.length} chosen, ${along.length} brought along, ${d.problems.length} in the way`}>
+      <Problem error={tick.error} />
+      {d.picks.length > 0 && <Rows label="Chosen" heads={['Component', 'Why', 'Changes']}>{d.picks.map((p) => <tr key={p.key}><td style={{ overflowWrap: 'anywhere' }}>{p.key}</td><td>{p.reason}</td><td>{p.changes || (p.read ? '' : 'not read yet')}</td></tr>)}</Rows>}
+      {d.gone.length > 0 && (
+        <Box sx={{ mt: 2 }}>
+          <Typography variant="h3">Gone at the source since {d.from}</Typography>
+          <Typography variant="caption" color="textSecondary">Ticked: taken away at the stages too. Unticked: left where it is.</Typography>
+          {d.gone.map((g) => (
+            <Box key={g} component="label" sx={{ display: 'flex', alignItems: 'center' }}>
+              <Checkbox size="small" checked={d.removals.includes(g)} disabled={d.state !== 'open'} onChange={(e) => tick.mutate(e.target.checked ? [...d.removals, g] : d.removals.filter((x) => x !== g))} />
+              <span style={{ overflowWrap: 'anywhere' }}>{g}</span>
+            </Box>
+          ))}
+        </Box>
+      )}
+      {d.leftBehind.length > 0 && <Box sx={{ mt: 2 }}><Typography variant="h3">Changed and left behind</Typography>{d.leftBehind.map((l) => <div key={l}>{l}</div>)}</Box>}
+      {d.problems.length > 0 && <Box sx={{ mt: 2 }}><Typography variant="h3">In the way</Typography><ul style={{ margin: 0, paddingLeft: 18 }}>{d.problems.map((p) => <li key={p}>{p}</li>)}</ul></Box>}
+    </Panel>
+  );
+}
+
+function Seal({ d }: { d: Draft }) {
+  const navigate = useNavigate();
+  const [number, setNumber] = useState(d.proposedNumber);
+  const [title, setTitle] = useState('');
+  const check = useDraftAct(d.id, () => unwrap(client.POST('/api/v1/drafts/{id}/check', { params: { path: { id: d.id } } })));
+  const seal = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/drafts/{id}/seal', { params: { path: { id: d.id } }, body: { number, title, notes: '' } })), onSuccess: () => navigate('/promotions') });
+  const why = d.problems.length > 0 ? (d.checkedAt ? 'Something is in the way.' : 'Check it first.') : !title ? 'Give it a title.' : undefined;
+  return (
+    <Panel title="Seal">
+      <Problem error={check.error ?? seal.error} />
+      <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, alignItems: 'flex-start' }}>
+        <Act kind="outlined" why={d.picks.length ? undefined : 'Pick something first.'} busy={check.isPending} onClick={() => check.mutate()}>Check every pick at the source</Act>
+        {d.checkedAt && <Typography variant="caption" color="textSecondary">Checked <Time at={d.checkedAt} /></Typography>}
+        <TextField size="small" label="Number" value={number} onChange={(e) => setNumber(e.target.value)} />
+        <TextField size="small" label="Title" value={title} onChange={(e) => setTitle(e.target.value)} fullWidth />
+        <Act why={why} busy={seal.isPending} onClick={() => seal.mutate()}>Seal {d.application} {number}</Act>
+      </Box>
+    </Panel>
+  );
+}

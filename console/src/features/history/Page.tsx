@@ -1,0 +1,66 @@
+import { Button, MenuItem, TextField } from '@mui/material';
+import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/react-query';
+import { useSearchParams } from 'react-router';
+import { client, unwrap } from '../../shared/data/api';
+import { Empty, Go, Loading, PageTitle, Problem, Rows, Time } from '../../shared/ui/parts';
+
+const events = ['adopted', 'matched', 'sealed', 'promotion prepared', 'approved', 'rejected', 'risk accepted', 'run started', 'run done', 'run stopped', 'run aborted', 'rolled back', 'judged good', 'judged bad', 'drift found'];
+
+/** Who put what where, when, on whose word. The filters live in the address. */
+export default function HistoryPage() {
+  const [params, setParams] = useSearchParams();
+  const filter = Object.fromEntries(['application', 'stage', 'event', 'actor'].map((k) => [k, params.get(k) ?? '']));
+  const apps = useQuery({ queryKey: ['applications'], queryFn: () => unwrap(client.GET('/api/v1/applications')) });
+  const stages = useQuery({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
+  const q = useInfiniteQuery({
+    queryKey: ['history', filter],
+    initialPageParam: undefined as string | undefined,
+    queryFn: ({ pageParam }) => unwrap(client.GET('/api/v1/history', { params: { query: { application: filter.application || undefined, stage: filter.stage || undefined, event: filter.event || undefined, actor: filter.actor || undefined, cursor: pageParam } } })),
+    getNextPageParam: (last) => last.next ?? undefined,
+    placeholderData: keepPreviousData,
+  });
+  const set = (key: string, value: string) => {
+    const next = new URLSearchParams(params);
+    if (value) next.set(key, value);
+    else next.delete(key);
+    setParams(next, { replace: true });
+  };
+  const choose = (key: string, label: string, values: string[]) => (
+    <TextField select size="small" label={label} value={filter[key]} onChange={(e) => set(key, e.target.value)} sx={{ minWidth: 140 }}>
+      <MenuItem value="">Any</MenuItem>
+      {values.map((v) => <MenuItem key={v} value={v}>{v}</MenuItem>)}
+    </TextField>
+  );
+  const items = q.data?.pages.flatMap((p) => p.items) ?? [];
+  const filtered = Object.values(filter).some(Boolean);
+  return (
+    <>
+      <PageTitle title="History">
+        {choose('application', 'Application', (apps.data ?? []).map((a) => a.key))}
+        {choose('stage', 'Stage', (stages.data ?? []).map((s) => s.key))}
+        {choose('event', 'What', events)}
+        <TextField size="small" label="Who" value={filter.actor} onChange={(e) => set('actor', e.target.value)} sx={{ width: 120 }} slotProps={{ htmlInput: { 'data-find': true } }} />
+      </PageTitle>
+      <Problem error={q.error} />
+      {!q.data ? <Loading what="history" /> : items.length === 0 ? (
+        <Empty>{filtered ? <>Nothing matches. <Button onClick={() => setParams({})}>Clear filters</Button></> : 'Nothing happened yet that you may see.'}</Empty>
+      ) : (
+        <>
+          <Rows label="History, newest first" heads={['When', 'Who', 'What', 'Version', 'Where', 'Details']}>
+            {items.map((e) => (
+              <tr key={e.sequence}>
+                <td style={{ whiteSpace: 'nowrap' }}><Time at={e.at} /></td>
+                <td>{e.actor}</td>
+                <td style={{ fontWeight: 600 }}>{e.event}</td>
+                <td style={{ whiteSpace: 'nowrap' }}>{e.application} {e.version}</td>
+                <td>{e.stage}{e.site ? `/${e.site}` : ''}</td>
+                <td style={{ overflowWrap: 'anywhere' }}>{e.run ? <Go to={`/runs/${e.run}`}>{e.run}</Go> : e.promotion ? <Go to={`/promotions/${e.promotion}`}>{e.promotion}</Go> : null} {e.text}</td>
+              </tr>
+            ))}
+          </Rows>
+          {q.hasNextPage && <Button variant="outlined" sx={{ mt: 2 }} loading={q.isFetchingNextPage} onClick={() => q.fetchNextPage()}>Earlier</Button>}
+        </>
+      )}
+    </>
+  );
+}

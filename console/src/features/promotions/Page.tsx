@@ -1,0 +1,57 @@
+import { Alert, Box, Tab, Tabs, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { useParams, useSearchParams } from 'react-router';
+import { Fingerprint, Go, Loading, PageTitle, Problem, State, Time } from '../../shared/ui/parts';
+import { promotion } from './api';
+import { ApprovePart } from './ApprovePart';
+import { ComparisonPart } from './ComparisonPart';
+import { FindingsPart } from './FindingsPart';
+import { PlanPart } from './PlanPart';
+
+const parts = ['approve', 'comparison', 'findings', 'plan'] as const;
+
+/** The case file: what changes, what could break, who agreed to exactly that, how to get back. */
+export default function PromotionPage() {
+  const { number = '' } = useParams();
+  const [params, setParams] = useSearchParams();
+  const part = parts.find((p) => p === params.get('part')) ?? 'approve';
+  const q = useQuery(promotion(number));
+  if (q.error && !q.data) return <Problem error={q.error} />;
+  if (!q.data) return <Loading what={number} />;
+  const p = q.data;
+  const blockers = p.findings.filter((f) => f.severity === 'blocker').length;
+  const risks = p.findings.filter((f) => f.severity === 'risk').length;
+  return (
+    <>
+      <PageTitle title={`${p.application} ${p.version} ${p.way ? 'back to' : 'into'} ${p.stageName}`} production={p.production} note={<>{p.number} · {p.site} · read <Time at={p.comparedAt} /> · fingerprint <Fingerprint value={p.plan?.fingerprint} /></>}>
+        <State word={p.state} strong />
+        {p.run && <Go to={`/runs/${p.run}`}>{p.run}</Go>}
+      </PageTitle>
+      {p.sentence && <Alert severity={p.state === 'failed' ? 'error' : 'info'} sx={{ mb: 2 }}>{p.sentence}</Alert>}
+      {p.moved.length > 0 && (
+        <Alert severity="warning" sx={{ mb: 2 }}>
+          <Typography sx={{ fontWeight: 650 }}>Moved since it was agreed; earlier approvals no longer count</Typography>
+          <ul style={{ margin: 0, paddingLeft: 18 }}>{p.moved.map((m) => <li key={m}>{m}</li>)}</ul>
+        </Alert>
+      )}
+      {p.state === 'preparing' ? (
+        <Loading what={`the comparison with ${p.site}`} />
+      ) : (
+        <>
+          <Tabs value={part} onChange={(_, v: string) => setParams({ part: v })} aria-label="Parts of the case file" variant="scrollable" sx={{ mb: 2, minHeight: 40 }}>
+            <Tab value="approve" label="Agree" />
+            <Tab value="comparison" label="Comparison" />
+            <Tab value="findings" label={`Findings (${blockers} blocking, ${risks} risks)`} />
+            <Tab value="plan" label="Plan" />
+          </Tabs>
+          <Box>
+            {part === 'approve' && <ApprovePart p={p} />}
+            {part === 'comparison' && <ComparisonPart p={p} />}
+            {part === 'findings' && <FindingsPart p={p} />}
+            {part === 'plan' && <PlanPart p={p} />}
+          </Box>
+        </>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,66 @@
+import { Box, Checkbox, MenuItem, TextField, Typography } from '@mui/material';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import { client, unwrap } from '../../shared/data/api';
+import { Act, Empty, Loading, PageTitle, Panel, Problem, Rows } from '../../shared/ui/parts';
+
+/** From what a site holds, pick what belongs to the application; nothing is written there but the marker. */
+export default function AdoptPage() {
+  const { application = '' } = useParams();
+  const navigate = useNavigate();
+  const [site, setSite] = useState('');
+  const [number, setNumber] = useState('1.0.0');
+  const [title, setTitle] = useState('');
+  const [picked, setPicked] = useState<Record<string, boolean>>({});
+  const stages = useQuery({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
+  const versions = useQuery({ queryKey: ['versions', application], queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { application } } })) });
+  const candidates = useQuery({ queryKey: ['candidates', application, site], enabled: site !== '', queryFn: () => unwrap(client.GET('/api/v1/applications/{key}/candidates', { params: { path: { key: application }, query: { site } } })) });
+  const exists = (versions.data ?? []).length > 0;
+  const picks = Object.keys(picked).filter((k) => picked[k]);
+  const adopt = useMutation({
+    mutationFn: async () => {
+      if (exists) await unwrap(client.POST('/api/v1/applications/{key}/match', { params: { path: { key: application } }, body: { site, number } }));
+      else await unwrap(client.POST('/api/v1/applications/{key}/adopt', { params: { path: { key: application } }, body: { site, number, title, picks: picks.map((component) => ({ component })) } }));
+    },
+    onSuccess: () => navigate('/standing'),
+  });
+  const sites = (stages.data ?? []).filter((s) => s.role !== 'development').flatMap((s) => s.sites.map((x) => `${s.key}/${x.key}`));
+  const toggle = (key: string) => setPicked({ ...picked, [key]: !picked[key] });
+  const why = !site ? 'Choose a site.' : exists ? (number ? undefined : 'Choose a version.') : picks.length === 0 ? 'Pick at least one component.' : !title ? 'Give it a title.' : undefined;
+  return (
+    <>
+      <PageTitle title={`Adopt ${application}`} note={exists ? 'It has versions already: match another site with one of them' : 'Record what a site already holds as the first version there'} />
+      <Problem error={adopt.error ?? candidates.error} />
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mb: 2 }}>
+        <TextField select size="small" label="Site" value={site} onChange={(e) => setSite(e.target.value)} sx={{ minWidth: 180 }}>{sites.map((s) => <MenuItem key={s} value={s}>{s}</MenuItem>)}</TextField>
+        {exists ? (
+          <TextField select size="small" label="Version" value={number} onChange={(e) => setNumber(e.target.value)} sx={{ minWidth: 180 }}>{(versions.data ?? []).map((v) => <MenuItem key={v.number} value={v.number}>{v.number} {v.title}</MenuItem>)}</TextField>
+        ) : (
+          <>
+            <TextField size="small" label="Number" value={number} onChange={(e) => setNumber(e.target.value)} />
+            <TextField size="small" label="Title" value={title} onChange={(e) => setTitle(e.target.value)} sx={{ minWidth: 260 }} />
+          </>
+        )}
+      </Box>
+      {site && !exists && (!candidates.data ? <Loading what={`what ${site} holds`} /> : candidates.data.length === 0 ? <Empty>{site} has no table in the application's schema.</Empty> : (
+        <Panel title="What belongs to the application">
+          <Rows label="Tables" heads={['Table', 'Structure', 'Rows too', 'Rows', 'Key', 'Remarks']}>
+            {candidates.data.map((c) => (
+              <tr key={c.table}>
+                <td>{c.table}</td>
+                <td><Checkbox size="small" checked={Boolean(picked[`table/${c.table}`])} disabled={c.refusals.length > 0} onChange={() => toggle(`table/${c.table}`)} slotProps={{ input: { 'aria-label': `Structure of ${c.table}` } }} /></td>
+                <td><Checkbox size="small" checked={Boolean(picked[`records/${c.table}`])} disabled={c.refusals.length > 0 || c.keyProblem !== ''} onChange={() => toggle(`records/${c.table}`)} slotProps={{ input: { 'aria-label': `Rows of ${c.table}` } }} /></td>
+                <td>{c.rows.toLocaleString('en-GB')}</td>
+                <td>{c.key.join(', ')}</td>
+                <td>{[...c.refusals, ...c.risks, c.keyProblem].filter(Boolean).join('; ')}</td>
+              </tr>
+            ))}
+          </Rows>
+        </Panel>
+      ))}
+      <Act why={why} busy={adopt.isPending} onClick={() => adopt.mutate()}>{exists ? `Match ${site || 'the site'} with ${application} ${number}` : `Adopt ${site || 'the site'} as ${application} ${number}`}</Act>
+      <Typography variant="caption" component="p" color="textSecondary">Nothing is written to {site || 'the site'} but Plenzo's marker in its own schema.</Typography>
+    </>
+  );
+}

@@ -1,0 +1,32 @@
+/** Times as people read them. Relative up to an hour, then clock, then date. */
+export function ago(at: string, now: number = Date.now()): string {
+  const then = Date.parse(at);
+  const seconds = Math.round((now - then) / 1000);
+  if (seconds < 5) return 'just now';
+  if (seconds < 60) return `${seconds} s ago`;
+  if (seconds < 3600) return `${Math.round(seconds / 60)} min ago`;
+  const d = new Date(then);
+  const today = new Date(now).toDateString() === d.toDateString();
+  const clock = d.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+  return today ? clock : `${d.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: d.getFullYear() === new Date(now).getFullYear() ? undefined : 'numeric' })} ${clock}`;
+}
+
+/** The full time with its zone. */
+export function full(at: string): string {
+  return new Date(at).toLocaleString('en-GB', { dateStyle: 'full', timeStyle: 'long' });
+}
+
+/** 3:34, over an hour 1 h 12 min; under ten seconds with a tenth. */
+export function duration(seconds: number): string {
+  if (seconds < 10) return `${seconds.toFixed(1)} s`;
+  if (seconds < 3600) return `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, '0')}`;
+  return `${Math.floor(seconds / 3600)} h ${Math.floor((seconds % 3600) / 60)} min`;
+}
+
+export function between(from?: string | null, to?: string | null): number {
+  return from ? ((to ? Date.parse(to) : Date.now()) - Date.parse(from)) / 1000 : 0;
+}
+
+export function plural(n: number, one: string, many: string): string {
+  return `${n.toLocaleString('en-GB')} ${new Intl.PluralRules('en').select(n) === 'one' ? one : many}`;
+}
