@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
+import { plural } from '../../shared/time';
 import { Act, Empty, Loading, Panel, Problem, Rows, Sign } from '../../shared/ui/parts';
 import type { Promotion } from './api';
 import { rows } from './api';
@@ -84,7 +85,7 @@ function RowList({ p, c, difference }: { p: Promotion; c: Schemas['ComponentChan
       <Problem error={page.error} />
       {!page.data ? <Loading what="rows" /> : page.data.items.map((r) => (
         <Box key={r.key} sx={{ borderTop: '1px solid var(--mui-palette-divider)', py: 1 }}>
-          <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', mb: 0.5 }}><Sign of={r.difference} /><Box component="span" sx={{ fontWeight: 650, overflowWrap: 'anywhere' }}>{r.key.replaceAll('"', '')}</Box><Typography component="span" variant="caption" color="textSecondary">{r.difference}, {r.attributes.length} attributes{r.valuesHidden ? '; you may not see values here' : ''}</Typography></Box>
+          <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', mb: 0.5 }}><Sign of={r.difference} /><Box component="span" sx={{ fontWeight: 650, overflowWrap: 'anywhere' }}>{r.key.replaceAll('"', '')}</Box><Typography component="span" variant="caption" color="textSecondary">{r.difference}, {plural(r.attributes.length, 'attribute', 'attributes')}{r.valuesHidden ? '; you may not see values here' : ''}</Typography></Box>
           <Attributes of={r.key} list={r.attributes} p={p} />
         </Box>
       ))}

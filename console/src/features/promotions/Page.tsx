@@ -1,6 +1,7 @@
 import { Alert, Box, Tab, Tabs, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useParams, useSearchParams } from 'react-router';
+import { plural } from '../../shared/time';
 import { Fingerprint, Go, Loading, PageTitle, Problem, State, Time } from '../../shared/ui/parts';
 import { promotion } from './api';
 import { ApprovePart } from './ApprovePart';
@@ -41,7 +42,7 @@ export default function PromotionPage() {
           <Tabs value={part} onChange={(_, v: string) => setParams({ part: v })} aria-label="Parts of the case file" variant="scrollable" sx={{ mb: 2, minHeight: 40 }}>
             <Tab value="approve" label="Agree" />
             <Tab value="comparison" label="Comparison" />
-            <Tab value="findings" label={`Findings (${blockers} blocking, ${risks} risks)`} />
+            <Tab value="findings" label={`Findings (${plural(blockers, 'blocker', 'blockers')}, ${plural(risks, 'risk', 'risks')})`} />
             <Tab value="plan" label="Plan" />
           </Tabs>
           <Box>

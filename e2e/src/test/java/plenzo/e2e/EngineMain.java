@@ -1,0 +1,103 @@
+package plenzo.e2e;
+
+import java.nio.file.Path;
+import java.security.SecureRandom;
+import java.time.Clock;
+import java.util.List;
+import java.util.Map;
+import java.util.UUID;
+import java.util.concurrent.Executors;
+import java.util.concurrent.TimeUnit;
+import plenzo.connectors.database.PostgresConnector;
+import plenzo.core.keeping.Kept;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.plan.Plan;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.run.Run;
+import plenzo.core.stage.SiteKey;
+import plenzo.engine.Engine;
+import plenzo.engine.Tools;
+import plenzo.engine.Vault;
+import plenzo.engine.people.People;
+import plenzo.engine.running.RunListener;
+import plenzo.store.DiskFiles;
+import plenzo.store.H2Keeper;
+
+/** The engine without web, as a process that may be killed: {@code FOLDER run|back|recover}. */
+public final class EngineMain {
+  static final SiteKey SITE = new SiteKey("production", "main");
+
+  private EngineMain() {}
+
+  /** Everybody's rights in one person, and one more to approve. */
+  static Person person(String login) {
+    return new Person(login, login, "", false, false, 0, null, List.of(Right.values()).stream().map(r -> new Person.Grant(r, "*", "*")).toList(), 0);
+  }
+
+  static Engine open(Path folder) {
+    SecureRandom random = new SecureRandom();
+    PostgresConnector postgres = new PostgresConnector();
+    People.PasswordHasher plain =
+        new People.PasswordHasher() {
+          @Override
+          public String hash(String password) {
+            return password;
+          }
+
+          @Override
+          public boolean matches(String password, String hash) {
+            return password.equals(hash);
+          }
+        };
+    java.util.concurrent.ExecutorService pool = Executors.newCachedThreadPool(r -> {
+      Thread t = new Thread(r);
+      t.setDaemon(true);
+      return t;
+    });
+    Tools tools =
+        new Tools(new H2Keeper(folder, () -> UUID.randomUUID().toString()), new DiskFiles(folder.resolve("files")), Map.of(postgres.sort(), postgres), new Vault(new byte[32], random), Clock.systemUTC(), random, pool);
+    return new Engine(tools, plain, (host, port) -> null, RunListener.NOBODY);
+  }
+
+  public static void main(String[] args) throws InterruptedException {
+    Engine engine = open(Path.of(args[0]));
+    Person by = person("ines");
+    switch (args[1]) {
+      case "run" -> {
+        Promotion p = engine.promotions().list(by, "fares", null, "agreed").get(0);
+        System.out.println("ended " + end(engine, by, engine.runs().start(by, p.number(), p.requirePlan().fingerprint().shown()).number()).state().code());
+      }
+      case "back" -> {
+        String expect = engine.rollbacks().ways(by, "fares", SITE, null).stream().filter(o -> o.way() == Plan.Way.EARLIER_VERSION).findFirst().orElseThrow().fingerprint();
+        Promotion p = engine.rollbacks().start(by, "fares", SITE, Plan.Way.EARLIER_VERSION, null, "test", String.valueOf(expect));
+        System.out.println("ended " + end(engine, by, engine.runs().start(by, p.number(), p.requirePlan().fingerprint().shown()).number()).state().code());
+      }
+      default -> {
+        int open = engine.runs().recover();
+        for (int i = 0; open > 0 && i < 100; i++) {
+          TimeUnit.MILLISECONDS.sleep(100);
+          open = engine.runs().recover();
+        }
+        List<Run> runs = engine.runs().list(by, "fares", null);
+        System.out.println("ended " + (runs.isEmpty() ? "never began" : runs.get(0).state().code()) + " journal " + (runs.isEmpty() ? 0 : journal(engine, runs.get(0))));
+      }
+    }
+    engine.tools().keeper().close();
+    System.exit(0);
+  }
+
+  private static int journal(Engine engine, Run run) {
+    return engine.tools().keeper().read((Kept kept) -> kept.journal(run.number()).size());
+  }
+
+  private static Run end(Engine engine, Person by, long number) throws InterruptedException {
+    while (true) {
+      Run run = engine.runs().get(by, number);
+      if (run.state().ended()) {
+        return run;
+      }
+      TimeUnit.MILLISECONDS.sleep(30);
+    }
+  }
+}

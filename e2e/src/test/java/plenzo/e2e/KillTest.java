@@ -1,0 +1,308 @@
+package plenzo.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.io.InputStreamReader;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.List;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicBoolean;
+import java.util.concurrent.atomic.AtomicLong;
+import java.util.concurrent.atomic.AtomicReference;
+import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Tag;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.TestInstance;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.person.Person;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.stage.Stage;
+import plenzo.core.version.SemVer;
+import plenzo.demo.Cluster;
+import plenzo.engine.Engine;
+import plenzo.engine.setup.Adoption;
+
+/**
+ * A run is killed from outside at every named point, and judged from outside: the site is wholly old or
+ * wholly new, the record agrees, a writer loses nothing, no leftover stays, and a second restart finds
+ * nothing to do.
+ */
+@TestInstance(TestInstance.Lifecycle.PER_CLASS)
+class KillTest {
+  private static final Path ROOT = Path.of("target/kill").toAbsolutePath();
+
+  private Cluster cluster;
+  private Relay relay;
+  private Path golden;
+  private String old;
+  private String fresh;
+
+  @BeforeAll
+  void prepare() throws Exception {
+    clear(ROOT);
+    cluster = new Cluster(ROOT.resolve("postgres"));
+    relay = new Relay(cluster.port());
+    golden = ROOT.resolve("golden");
+    Files.createDirectories(golden);
+    cluster.sql(
+        "development",
+        "SET ROLE development_change; ALTER TABLE fares.fare_band ADD COLUMN bicycle_price numeric(6,2) NOT NULL DEFAULT 0; UPDATE fares.fare_band SET bicycle_price = 3.50 WHERE code = 'FOOT';"
+            + " INSERT INTO fares.concession SELECT 'C' || n, 'Concession ' || n, n % 100 FROM generate_series(1, 500) n; UPDATE fares.surcharge SET amount = 5.00 WHERE code = 'PEAK'");
+    agree();
+    cluster.sql("postgres", "ALTER DATABASE production RENAME TO golden");
+    old = state("golden");
+    restore(golden);
+    assertThat(child("run").waitForEnd()).startsWith("ended done");
+    fresh = state("production");
+    assertThat(fresh).isNotEqualTo(old);
+    copy(ROOT.resolve("case"), ROOT.resolve("golden-new"));
+    cluster.sql("postgres", "ALTER DATABASE production RENAME TO golden_new");
+  }
+
+  @AfterAll
+  void stop() {
+    relay.close();
+    cluster.close();
+  }
+
+  /** Registers everything and brings a promotion to agreed, with the relay between. */
+  private void agree() {
+    Person ines = EngineMain.person("ines");
+    Engine engine = EngineMain.open(golden);
+    engine.tools().keeper().write(kept -> {
+      kept.people().insert(ines);
+      return null;
+    });
+    Stage.Target look = new Stage.Target("database", "postgresql", List.of("fares"), "look", "", "");
+    Stage.Target all = new Stage.Target("database", "postgresql", List.of("fares"), "look", "change", "scratch");
+    engine.setup().saveStage(ines, new Stage("development", "Development", Stage.Role.DEVELOPMENT, 0, "UTC", 0, false, false, List.of(new Stage.Site("main", List.of(look))), 0));
+    engine.setup().saveStage(ines, new Stage("production", "Production", Stage.Role.TEST, 1, "UTC", 0, false, true, List.of(new Stage.Site("main", List.of(all))), 0));
+    for (String[] c : new String[][] {{"development", "look", "development", "development_look"}, {"production", "look", "production", "production_look"}, {"production", "change", "production", "production_change"}, {"production", "scratch", "postgres", "scratch"}}) {
+      engine.setup().saveConnection(ines, new plenzo.core.stage.Connection(c[0], c[1], "127.0.0.1", relay.port(), c[2], c[3], "disable", false, null, null, null, 0), Cluster.PASSWORD);
+    }
+    assertThat(engine.setup().testSite(ines, EngineMain.SITE)).allMatch(c -> c.test() != null && c.test().good());
+    engine.setup().savePath(ines, "ordinary", "Ordinary", "development", List.of("production"));
+    engine.setup().newApplication(ines, "fares", "Fares", "Tickets", "fares", "ordinary");
+    List<Adoption.Pick> picks = Stream.of("table/fares.fare_band", "table/fares.concession", "table/fares.surcharge", "records/fares.fare_band", "records/fares.concession", "records/fares.surcharge").map(k -> new Adoption.Pick(ComponentKey.of(k), null, false)).toList();
+    engine.adoption().adopt(ines, "fares", EngineMain.SITE, new SemVer("1.0.0"), "Was there", picks);
+    var draft = engine.drafts().start(ines, "fares", null);
+    engine.drafts().add(ines, draft.id(), new SiteKey("development", "main"), picks);
+    engine.drafts().check(ines, draft.id());
+    engine.drafts().seal(ines, draft.id(), new SemVer("1.1.0"), "Next", "");
+    long p = engine.promotions().prepare(ines, "fares", new SemVer("1.1.0"), EngineMain.SITE, "").number();
+    org.awaitility.Awaitility.await().until(() -> engine.promotions().get(ines, p).state().code().equals("agreed"));
+    engine.tools().keeper().close();
+  }
+
+  @ParameterizedTest(name = "forward: {0}, time {1}, {2}")
+  @CsvSource({
+    "COPY (SELECT, 1, AFTER",
+    "COPY (SELECT, 4, AFTER",
+    "CREATE DATABASE, 1, AFTER",
+    "DROP DATABASE, 2, BEFORE",
+    "FROM STDIN, 4, AFTER",
+    "INSERT INTO plenzo.run_mark, 1, BEFORE",
+    "INSERT INTO plenzo.run_mark, 1, AFTER",
+    "LOCK TABLE, 1, AFTER",
+    "ADD COLUMN, 1, AFTER",
+    "INSERT INTO \"fares\", 1, AFTER",
+    "COMMIT, 1, BEFORE",
+    "COMMIT, 1, AFTER",
+    "COMMIT, 1, ANSWER_SWALLOWED",
+    "COMMIT, 1, LATE",
+    "DROP TABLE IF EXISTS plenzo, 1, AFTER"
+  })
+  void isWhollyOldOrWhollyNewAfterAKill(String text, int occurrence, Relay.When when) throws Exception {
+    kill(golden, "golden", "run", text, occurrence, when, old, fresh);
+  }
+
+  @ParameterizedTest(name = "back: {0}, time {1}, {2}")
+  @CsvSource({"INSERT INTO plenzo.run_mark, 1, AFTER", "DROP COLUMN, 1, AFTER", "COMMIT, 1, ANSWER_SWALLOWED", "COMMIT, 1, LATE"})
+  void isWhollyOldOrWhollyNewAfterAKillOnTheWayBack(String text, int occurrence, Relay.When when) throws Exception {
+    kill(ROOT.resolve("golden-new"), "golden_new", "back", text, occurrence, when, fresh, old);
+  }
+
+  @Tag("nightly")
+  @Test
+  void survivesAKillAtEveryMessageOfARun() throws Exception {
+    for (int n = 1; ; n++) {
+      if (!kill(golden, "golden", "run", "", n, Relay.When.AFTER, old, fresh)) {
+        System.out.println("Killed at each of " + (n - 1) + " messages");
+        return;
+      }
+    }
+  }
+
+  /** @return whether the point was reached */
+  private boolean kill(Path records, String database, String mode, String text, int occurrence, Relay.When when, String before, String after) throws Exception {
+    cluster.sql("postgres", "ALTER DATABASE " + database + " RENAME TO production");
+    boolean fired;
+    String seen;
+    String said;
+    try (Connection keep = cluster.open("postgres")) {
+      cluster.sql("postgres", "CREATE DATABASE aside TEMPLATE production");
+      restoreFolder(records);
+      Writer writer = new Writer(cluster);
+      Child[] child = new Child[1];
+      AtomicReference<Child> started = new AtomicReference<>();
+      relay.arm(new Relay.Trigger(text, occurrence, when, () -> {
+        while (started.get() == null) {
+          Thread.onSpinWait();
+        }
+        started.get().kill();
+      }));
+      child[0] = child(mode);
+      started.set(child[0]);
+      child[0].waitForExit();
+      fired = relay.fired();
+      relay.arm(null);
+      if (!text.isEmpty()) {
+        assertThat(fired).as("the point \"" + text + "\" was reached").isTrue();
+      }
+      said = child("recover").waitForEnd();
+      relay.deliverLate();
+      writer.stop();
+      seen = state("production");
+      String again = child("recover").waitForEnd();
+      assertThat(again).as("a second restart finds nothing to do").isEqualTo(said);
+      assertThat(writer.lost()).as("bookings that a user made meanwhile").isZero();
+      assertThat(cluster.query("production", "SELECT relname FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE nspname = 'plenzo' AND relname LIKE 'stage%'")).as("leftovers").isEmpty();
+      assertThat(cluster.query("postgres", "SELECT datname FROM pg_database WHERE datname LIKE 'plenzo_scratch%'")).as("scratch places").isEmpty();
+    } finally {
+      cluster.sql("postgres", "DROP DATABASE production WITH (FORCE)");
+      cluster.sql("postgres", "ALTER DATABASE aside RENAME TO " + database);
+    }
+    boolean done = said.startsWith("ended done ");
+    assertThat(seen).as("after " + said).isEqualTo(done ? after : before);
+    assertThat(said).matches("ended (done|stopped, nothing changed|never began) journal \\d+|ended done journal \\d+");
+    return fired;
+  }
+
+  /** The site as plain SQL sees it. */
+  private String state(String database) {
+    return String.join("\n", cluster.query(database, "SELECT column_name, data_type, is_nullable FROM information_schema.columns WHERE table_schema = 'fares' ORDER BY table_name, column_name"))
+        + "\n" + cluster.query(database, "SELECT to_jsonb(b) FROM fares.fare_band b ORDER BY code")
+        + cluster.query(database, "SELECT to_jsonb(b) FROM fares.concession b ORDER BY code")
+        + cluster.query(database, "SELECT to_jsonb(b) FROM fares.surcharge b ORDER BY code");
+  }
+
+  private void restore(Path records) throws IOException {
+    cluster.sql("postgres", "CREATE DATABASE production TEMPLATE golden OWNER production_change");
+    restoreFolder(records);
+  }
+
+  private static void restoreFolder(Path records) throws IOException {
+    clear(ROOT.resolve("case"));
+    copy(records, ROOT.resolve("case"));
+  }
+
+  private static void clear(Path folder) throws IOException {
+    if (Files.exists(folder)) {
+      try (Stream<Path> all = Files.walk(folder)) {
+        for (Path p : all.sorted(java.util.Comparator.reverseOrder()).toList()) {
+          Files.delete(p);
+        }
+      }
+    }
+  }
+
+  private static void copy(Path from, Path to) throws IOException {
+    try (Stream<Path> all = Files.walk(from)) {
+      for (Path p : all.toList()) {
+        Files.copy(p, to.resolve(from.relativize(p).toString()), StandardCopyOption.REPLACE_EXISTING);
+      }
+    }
+  }
+
+  private static Child child(String mode) throws IOException {
+    String classes = System.getProperty("surefire.test.class.path", System.getProperty("java.class.path"));
+    return new Child(
+        new ProcessBuilder(ProcessHandle.current().info().command().orElse("java"), "-Xmx256m", "-XX:TieredStopAtLevel=1", "-cp", classes, EngineMain.class.getName(), ROOT.resolve("case").toString(), mode)
+            .redirectErrorStream(true)
+            .start());
+  }
+
+  /** A process of the engine. */
+  private record Child(Process process) {
+    /** SIGKILL, and wait until it is gone. */
+    void kill() {
+      process.destroyForcibly();
+      waitForExit();
+    }
+
+    void waitForExit() {
+      try {
+        if (!process.waitFor(60, TimeUnit.SECONDS)) {
+          process.destroyForcibly();
+          throw new IllegalStateException("The engine did not end in a minute");
+        }
+      } catch (InterruptedException e) {
+        Thread.currentThread().interrupt();
+      }
+    }
+
+    /** The line that says how it ended. */
+    String waitForEnd() throws IOException {
+      StringBuilder all = new StringBuilder();
+      @Nullable String ended = null;
+      try (BufferedReader in = new BufferedReader(new InputStreamReader(process.getInputStream(), StandardCharsets.UTF_8))) {
+        for (String line = in.readLine(); line != null; line = in.readLine()) {
+          all.append(line).append('\n');
+          ended = line.startsWith("ended ") ? line : ended;
+        }
+      }
+      waitForExit();
+      if (ended == null) {
+        throw new IllegalStateException("The engine did not say how it ended:\n" + all);
+      }
+      return ended;
+    }
+  }
+
+  /** A user who makes bookings all the time; each that was committed must be there afterwards. */
+  private static final class Writer {
+    private final Cluster cluster;
+    private final AtomicBoolean go = new AtomicBoolean(true);
+    private final AtomicLong made = new AtomicLong();
+    private final Thread thread;
+
+    Writer(Cluster cluster) {
+      this.cluster = cluster;
+      this.thread = new Thread(this::write);
+      thread.start();
+    }
+
+    private void write() {
+      try (Connection c = cluster.open("production"); Statement s = c.createStatement()) {
+        while (go.get()) {
+          s.execute("INSERT INTO fares.booking (passenger, band_code, price) VALUES ('writer', 'CAR', 1)");
+          made.incrementAndGet();
+        }
+      } catch (SQLException e) {
+        throw new IllegalStateException("The writer was disturbed after " + made.get() + " bookings", e);
+      }
+    }
+
+    void stop() throws InterruptedException {
+      go.set(false);
+      thread.join();
+    }
+
+    long lost() {
+      return made.get() - Long.parseLong(cluster.query("production", "SELECT count(*) FROM fares.booking WHERE passenger = 'writer'").get(0));
+    }
+  }
+}

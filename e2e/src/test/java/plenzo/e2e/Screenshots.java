@@ -1,0 +1,70 @@
+package plenzo.e2e;
+
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
+import com.microsoft.playwright.options.ColorScheme;
+import java.nio.file.Path;
+
+/** Takes pictures of a running demo: {@code bin/screenshots ADDRESS FOLDER}. */
+public final class Screenshots {
+  private Screenshots() {}
+
+  public static void main(String[] args) {
+    String address = args[0];
+    Path folder = Path.of(args[1]);
+    boolean all = args.length > 2;
+    try (Browser browser = new Browser()) {
+      Page ines = browser.open(address, 1280, 800, ColorScheme.LIGHT);
+      ines.navigate("/");
+      ines.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("Sign in to Plenzo")).waitFor();
+      if (all) {
+        shot(ines, folder, "sign-in");
+      }
+      Browser.signIn(ines, "ines", plenzo.demo.World.PASSWORD);
+      shoot(ines, folder, "standing", "/standing");
+      shoot(ines, folder, "stages", "/stages");
+      shoot(ines, folder, "draft", "/drafts/D-1");
+      shoot(ines, folder, "comparison", "/promotions/P-2?part=comparison&component=6");
+      shoot(ines, folder, "findings", "/promotions/P-2?part=findings");
+      shoot(ines, folder, "plan", "/promotions/P-2?part=plan");
+      shoot(ines, folder, "run", "/runs/R-3");
+      shoot(ines, folder, "history", "/history?application=fares&stage=production");
+      shoot(ines, folder, "rollback", "/rollback/fares/production/main");
+      if (all) {
+        shoot(ines, folder, "promotions", "/promotions");
+        shoot(ines, folder, "runs", "/runs");
+        shoot(ines, folder, "drafts", "/drafts");
+        shoot(ines, folder, "adopt", "/applications/fares/adopt");
+        shoot(ines, folder, "stopped", "/runs/R-2");
+      }
+      Page bram = browser.open(address, 1280, 800, ColorScheme.DARK);
+      Browser.signIn(bram, "bram", plenzo.demo.World.PASSWORD);
+      shoot(bram, folder, "waiting-dark", "/waiting");
+      String waiting = bram.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Approve")).first().getAttribute("href");
+      shoot(bram, folder, "approve-dark", waiting);
+      shoot(bram, folder, "run-dark", "/runs/R-3");
+      if (all) {
+        shoot(bram, folder, "standing-dark", "/standing");
+      }
+      Page narrow = browser.open(address, 320, 700, ColorScheme.LIGHT);
+      Browser.signIn(narrow, "ines", plenzo.demo.World.PASSWORD);
+      shoot(narrow, folder, "standing-narrow", "/standing");
+      if (all) {
+        shoot(narrow, folder, "approve-narrow", "/promotions/P-2");
+        shoot(narrow, folder, "run-narrow", "/runs/R-3");
+      }
+    }
+  }
+
+  private static void shoot(Page page, Path folder, String name, String path) {
+    page.navigate(path);
+    page.locator("h1").waitFor();
+    page.waitForLoadState();
+    page.waitForFunction("() => !document.body.innerText.includes('Loading ')");
+    shot(page, folder, name);
+  }
+
+  private static void shot(Page page, Path folder, String name) {
+    page.screenshot(new Page.ScreenshotOptions().setPath(folder.resolve(name + ".png")));
+  }
+}

@@ -1,0 +1,138 @@
+package plenzo.store;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.BufferedReader;
+import java.io.InputStreamReader;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.Statement;
+import java.time.Instant;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import plenzo.core.history.HistoryEntry;
+import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.keeping.Keeper;
+import plenzo.core.keeping.Kept;
+import plenzo.core.stage.Application;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.stage.SiteRecord;
+import plenzo.core.version.SemVer;
+
+class KeeperTest {
+  @TempDir Path folder;
+
+  private Keeper open() {
+    return new H2Keeper(folder, () -> "service-1");
+  }
+
+  private static Application application(String key) {
+    return new Application("id-" + key, key, "Fares", "Tickets", "fares", "ordinary", 0);
+  }
+
+  /** Commits one row after the other, says so, and waits to be killed. */
+  public static final class Writer {
+    public static void main(String[] args) throws InterruptedException {
+      Keeper keeper = new H2Keeper(Path.of(args[0]), () -> "service-1");
+      for (int i = 0; i < 3; i++) {
+        String key = "a" + i;
+        keeper.write(kept -> {
+          kept.applications().insert(application(key));
+          return null;
+        });
+      }
+      System.out.println("committed");
+      Thread.sleep(60_000);
+    }
+  }
+
+  @Test
+  void findsWhatWasCommittedRightBeforeAKill() throws Exception {
+    String classes = System.getProperty("surefire.test.class.path", System.getProperty("java.class.path"));
+    Process writer = new ProcessBuilder("java", "-Xmx256m", "-cp", classes, Writer.class.getName(), folder.toString()).redirectErrorStream(true).start();
+    try (BufferedReader said = new BufferedReader(new InputStreamReader(writer.getInputStream(), StandardCharsets.UTF_8))) {
+      assertThat(said.readLine()).isEqualTo("committed");
+      writer.destroyForcibly().waitFor();
+    }
+
+    try (Keeper keeper = open()) {
+      List<String> found = keeper.read(kept -> kept.applications().all()).stream().map(Application::key).sorted().toList();
+      assertThat(found).containsExactly("a0", "a1", "a2");
+    }
+  }
+
+  @Test
+  void refusesASecondServiceInOneSentence() throws Exception {
+    String classes = System.getProperty("surefire.test.class.path", System.getProperty("java.class.path"));
+    Process first = new ProcessBuilder("java", "-Xmx256m", "-cp", classes, Writer.class.getName(), folder.toString()).redirectErrorStream(true).start();
+    try (BufferedReader said = new BufferedReader(new InputStreamReader(first.getInputStream(), StandardCharsets.UTF_8))) {
+      assertThat(said.readLine()).isEqualTo("committed");
+
+      assertThatThrownBy(this::open).isInstanceOf(IllegalStateException.class).hasMessageStartingWith("Another Plenzo service has the records in").hasMessageContaining("stop it first");
+    } finally {
+      first.destroyForcibly().waitFor();
+    }
+  }
+
+  @Test
+  void losesTheUpdateWhenTheRevisionMoved() {
+    try (Keeper keeper = open()) {
+      SiteRecord record = SiteRecord.none("fares", new SiteKey("test", "main"));
+      keeper.write(kept -> {
+        kept.sites().insert(record);
+        return null;
+      });
+      SiteRecord read = keeper.read(kept -> kept.sites().find(record.id())).orElseThrow();
+      SiteRecord placed = read.placed(new SiteRecord.Placement(new SemVer("1.0.0"), "adopted", null, Instant.EPOCH, "ines"), List.of(), null);
+
+      boolean first = keeper.write(kept -> kept.sites().update(placed));
+      boolean second = keeper.write(kept -> kept.sites().update(read.unreachable()));
+
+      assertThat(first).isTrue();
+      assertThat(second).isFalse();
+      assertThat(keeper.read(kept -> kept.sites().find(record.id())).orElseThrow().present()).isEqualTo(new SemVer("1.0.0"));
+    }
+  }
+
+  @Test
+  void undoesEverythingOfATransactionThatFails() {
+    try (Keeper keeper = open()) {
+      assertThatThrownBy(
+              () ->
+                  keeper.write(
+                      kept -> {
+                        kept.applications().insert(application("fares"));
+                        kept.note(Event.of("ines", "application registered", "Fares"), Instant.EPOCH);
+                        throw new IllegalStateException("stop");
+                      }))
+          .hasMessage("stop");
+
+      assertThat(keeper.read(kept -> kept.applications().all())).isEmpty();
+      assertThat(keeper.read(kept -> kept.history(new Kept.HistoryFilter(null, null, null, null, null, 0, 10)))).isEmpty();
+    }
+  }
+
+  @Test
+  void chainsItsHistorySoThatAnEditShows() throws Exception {
+    try (Keeper keeper = open()) {
+      for (String text : List.of("one", "two", "three")) {
+        keeper.write(kept -> kept.note(Event.of("ines", "sealed", text), Instant.EPOCH));
+      }
+    }
+    try (Connection c = DriverManager.getConnection("jdbc:h2:file:" + folder.resolve("records").toAbsolutePath(), "plenzo", ""); Statement s = c.createStatement()) {
+      s.execute("UPDATE history SET text = 'forged' WHERE sequence = 2");
+    }
+
+    try (Keeper keeper = open()) {
+      List<HistoryEntry> all = keeper.read(kept -> kept.history(new Kept.HistoryFilter(null, null, null, null, null, 0, 10)));
+      assertThat(all).extracting(HistoryEntry::sequence).containsExactly(3L, 2L, 1L);
+      assertThat(all).extracting(e -> e.computedHash().equals(e.hash())).containsExactly(true, false, true);
+      assertThat(all.get(0).before()).isEqualTo(all.get(1).hash());
+      assertThat(all.get(2).before()).isEqualTo(HistoryEntry.START);
+    }
+  }
+}
