@@ -111,8 +111,10 @@ class KeeperTest {
                       }))
           .hasMessage("stop");
 
-      assertThat(keeper.read(kept -> kept.applications().all())).isEmpty();
-      assertThat(keeper.read(kept -> kept.history(new Kept.HistoryFilter(null, null, null, null, null, 0, 10)))).isEmpty();
+      List<Application> applications = keeper.read(kept -> kept.applications().all());
+      List<HistoryEntry> history = keeper.read(kept -> kept.history(new Kept.HistoryFilter(null, null, null, null, null, 0, 10)));
+      assertThat(applications).isEmpty();
+      assertThat(history).isEmpty();
     }
   }
 

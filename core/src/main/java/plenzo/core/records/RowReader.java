@@ -28,7 +28,7 @@ public class RowReader implements AutoCloseable {
   /** Reads rows whose first two lines are names and types. */
   public RowReader(InputStream in, int keyColumns) {
     this.in = in;
-    this.ordered = true;
+    this.ordered = keyColumns > 0;
     List<@Nullable String> names = CanonicalCsv.fields(required());
     List<@Nullable String> types = CanonicalCsv.fields(required());
     this.header =

@@ -1,0 +1,371 @@
+package plenzo.connectors.database;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Iterator;
+import java.util.List;
+import java.util.Random;
+import java.util.TimeZone;
+import java.util.function.BooleanSupplier;
+import org.jspecify.annotations.Nullable;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.TestInstance;
+import plenzo.core.comparison.Difference;
+import plenzo.core.component.TableName;
+import plenzo.core.digest.Digest;
+import plenzo.core.digest.RowSum;
+import plenzo.core.records.CanonicalCsv;
+import plenzo.core.records.Header;
+import plenzo.core.records.RecordsDefinition;
+import plenzo.core.records.Row;
+import plenzo.core.records.RowReader;
+import plenzo.core.table.Column;
+import plenzo.core.table.TableStructure;
+import plenzo.core.target.Access;
+import plenzo.core.target.Changing;
+import plenzo.core.target.Connector.Use;
+import plenzo.core.target.Delta;
+import plenzo.core.target.Looking;
+import plenzo.core.target.RunMark;
+import plenzo.core.target.Scratch;
+import plenzo.core.target.SwitchRefused;
+import plenzo.core.target.TargetIdentity;
+
+/** The connector against a real server. */
+@TestInstance(TestInstance.Lifecycle.PER_CLASS)
+class PostgresConnectorTest {
+  private static final TableName FARE = new TableName("fares", "fare \"band\".x");
+  private static final RecordsDefinition RECORDS = new RecordsDefinition(FARE, List.of("code"), null);
+
+  private EmbeddedPostgres server;
+  private final PostgresConnector connector = new PostgresConnector();
+
+  @BeforeAll
+  void start() throws Exception {
+    Path folder = Path.of("target/postgres").toAbsolutePath();
+    Files.createDirectories(folder);
+    server =
+        EmbeddedPostgres.builder().setOverrideWorkingDirectory(folder.resolve("server").toFile()).setDataDirectory(folder.resolve("data")).setCleanDataDirectory(true).setServerConfig("unix_socket_directories", "").start();
+    sql("CREATE ROLE owner LOGIN PASSWORD 'x'; CREATE ROLE looker LOGIN PASSWORD 'x'; CREATE ROLE maker LOGIN CREATEDB PASSWORD 'x'");
+  }
+
+  @AfterAll
+  void stop() throws Exception {
+    server.close();
+  }
+
+  @BeforeEach
+  void world() throws SQLException {
+    sql("DROP SCHEMA IF EXISTS fares CASCADE; DROP SCHEMA IF EXISTS plenzo CASCADE; CREATE SCHEMA fares AUTHORIZATION owner; CREATE SCHEMA plenzo AUTHORIZATION owner; GRANT USAGE ON SCHEMA fares TO looker");
+    sql("SET ROLE owner; CREATE TABLE fares.\"fare \"\"band\"\".x\" (code text PRIMARY KEY, amount numeric(8,2), at timestamptz, f float8, b bytea, j json); GRANT SELECT ON ALL TABLES IN SCHEMA fares TO looker;"
+        + " INSERT INTO fares.\"fare \"\"band\"\".x\" VALUES ('b', 1.50, '2026-06-03 20:00+02', 0.1, '\\xdead', '{\"a\": 1}'), ('B', NULL, NULL, 1e300, NULL, NULL), ('ä', 2, '1999-12-31 23:59:59.5+00', 'NaN', '', '[]')");
+  }
+
+  private void sql(String sql) throws SQLException {
+    try (Connection c = server.getPostgresDatabase().getConnection(); Statement s = c.createStatement()) {
+      s.execute(sql);
+    }
+  }
+
+  private String query(String sql) throws SQLException {
+    try (Connection c = server.getPostgresDatabase().getConnection(); Statement s = c.createStatement(); ResultSet r = s.executeQuery(sql)) {
+      return r.next() ? String.valueOf(r.getString(1)) : "";
+    }
+  }
+
+  private Access access(String account) {
+    return new Access("127.0.0.1", server.getPort(), "postgres", account, "disable", "x");
+  }
+
+  private List<Row> rows() {
+    List<Row> out = new ArrayList<>();
+    try (Looking looking = connector.look(access("looker")); RowReader reader = looking.rows(RECORDS, null)) {
+      for (Row row = reader.next(); row != null; row = reader.next()) {
+        out.add(row);
+      }
+    }
+    return out;
+  }
+
+  private TableStructure structure() {
+    try (Looking looking = connector.look(access("looker"))) {
+      return looking.table(FARE).orElseThrow().structure();
+    }
+  }
+
+  @Test
+  void readsTheSameBytesUnderHostileSettings() throws SQLException {
+    List<String> seen = new ArrayList<>();
+    TimeZone zone = TimeZone.getDefault();
+    String[] hostile = {
+      "", "ALTER ROLE looker SET TimeZone = 'Asia/Kolkata'", "ALTER ROLE looker SET DateStyle = 'German'", "ALTER ROLE looker SET extra_float_digits = -10; ALTER ROLE looker SET bytea_output = 'escape'",
+      "ALTER ROLE looker SET search_path = fares, public; CREATE FUNCTION fares.format(text, text) RETURNS text LANGUAGE sql AS 'SELECT ''stolen'''; ALTER ROLE looker SET row_security = on"
+    };
+    for (String setting : hostile) {
+      if (!setting.isEmpty()) {
+        sql(setting);
+      }
+      TimeZone.setDefault(TimeZone.getTimeZone(setting.length() % 2 == 0 ? "Pacific/Auckland" : "America/St_Johns"));
+      RowSum sum = new RowSum();
+      rows().forEach(row -> sum.add(row.raw()));
+      seen.add(sum.digest().hex());
+    }
+    TimeZone.setDefault(zone);
+    sql("ALTER ROLE looker RESET ALL");
+
+    assertThat(seen).hasSize(5).containsOnly(seen.get(0));
+    assertThat(rows()).extracting(row -> row.get(0)).containsExactly("B", "b", "ä");
+  }
+
+  /** What the codec writes is what COPY reads, and the other way round, for random texts. */
+  @Test
+  void writesRowsAsCopyDoes() throws SQLException {
+    long seed = System.nanoTime();
+    System.out.println("seed " + seed);
+    Random random = new Random(seed);
+    String[] parts = {"", "\\.", "\"", "\r\n", "\n", ",", "'", "\\", "\\N", "é", "😀", "x", " ", "NULL"};
+    sql("SET ROLE owner; CREATE TABLE fares.texts (n integer PRIMARY KEY, t text); GRANT SELECT ON fares.texts TO looker");
+    RecordsDefinition texts = new RecordsDefinition(new TableName("fares", "texts"), List.of("n"), null);
+    Header header = new Header(List.of("n", "t"), List.of("integer", "text"), 1);
+    List<Row> written = new ArrayList<>();
+    for (int i = 0; i < 200; i++) {
+      String text = parts[random.nextInt(parts.length)] + parts[random.nextInt(parts.length)] + parts[random.nextInt(parts.length)];
+      written.add(Row.of(header, Arrays.asList(String.valueOf(i), random.nextInt(5) == 0 ? null : text)));
+    }
+    apply(delta(texts.table(), header, written.stream().map(r -> new Delta.RowChange(Difference.ADDED, null, r)).toList()), 7, new Silent());
+
+    List<byte[]> read = new ArrayList<>();
+    try (Looking looking = connector.look(access("looker")); RowReader reader = looking.rows(texts, null)) {
+      for (Row row = reader.next(); row != null; row = reader.next()) {
+        read.add(row.raw());
+      }
+    }
+    assertThat(read).usingElementComparator(Arrays::compare).containsExactlyElementsOf(written.stream().map(Row::raw).toList());
+  }
+
+  private Delta delta(TableName table, Header columns, List<Delta.RowChange> changes) {
+    TableStructure present;
+    try (Looking looking = connector.look(access("looker"))) {
+      present = looking.table(table).orElseThrow().structure();
+    }
+    return delta(table, columns, present, present, changes);
+  }
+
+  private static Delta delta(TableName table, Header columns, TableStructure present, TableStructure result, List<Delta.RowChange> changes) {
+    List<String> compared = columns.names().stream().filter(n -> present.column(n).isPresent()).toList();
+    return new Delta(List.of(new Delta.TableDelta(table, present, result, new Delta.RowsDelta(columns, compared, count(changes, Difference.REMOVED), count(changes, Difference.CHANGED), count(changes, Difference.ADDED), () -> {
+      Iterator<Delta.RowChange> at = changes.iterator();
+      return new Delta.Changes() {
+        @Override
+        public Delta.@Nullable RowChange next() {
+          return at.hasNext() ? at.next() : null;
+        }
+
+        @Override
+        public void close() {}
+      };
+    }))));
+  }
+
+  private static long count(List<Delta.RowChange> changes, Difference act) {
+    return changes.stream().filter(c -> c.act() == act).count();
+  }
+
+  /** Watches without a word. */
+  private static class Silent implements Changing.Watch {
+    @Override
+    public void say(String line) {}
+
+    @Override
+    public void rows(long done) {}
+
+    @Override
+    public void beforeCommit() {}
+
+    @Override
+    public BooleanSupplier abortAsked() {
+      return () -> false;
+    }
+  }
+
+  private static RunMark mark(long run) {
+    return new RunMark(run, "switch", 1, "2.4.0", "f", "ines");
+  }
+
+  private void apply(Delta delta, long run, Changing.Watch watch) {
+    try (Changing changing = connector.change(access("owner"))) {
+      changing.declare(new TargetIdentity("s", "test", "main", "database", Instant.EPOCH), "looker");
+      changing.prepare(run, delta, watch);
+      changing.switchOver(mark(run), delta, watch);
+      changing.discard(run);
+    }
+  }
+
+  private Delta change(String code, String to) {
+    Row row = rows().stream().filter(r -> code.equals(r.get(0))).findFirst().orElseThrow();
+    List<@Nullable String> fields = new ArrayList<>(row.fields());
+    fields.set(row.header().position("amount"), to);
+    return delta(FARE, row.header(), List.of(new Delta.RowChange(Difference.CHANGED, row, Row.of(row.header(), fields))));
+  }
+
+  @Test
+  void changesExactlyTheRowAndForwardsNothingElse() throws SQLException {
+    apply(change("b", "9.99"), 1, new Silent());
+
+    assertThat(query("SELECT string_agg(code || '=' || coalesce(amount::text, '-'), ' ' ORDER BY code COLLATE \"C\") FROM fares.\"fare \"\"band\"\".x\"")).isEqualTo("B=- b=9.99 ä=2.00");
+    assertThat(query("SELECT outcome FROM plenzo.run_mark WHERE run = 1")).isEqualTo("applied");
+  }
+
+  @Test
+  void stopsAndNamesRowAndAttributeWhenATouchedRowMoved() throws SQLException {
+    Delta delta = change("b", "9.99");
+    sql("UPDATE fares.\"fare \"\"band\"\".x\" SET amount = 7 WHERE code = 'b'");
+
+    assertThatThrownBy(() -> apply(delta, 2, new Silent()))
+        .isInstanceOfSatisfying(
+            SwitchRefused.class,
+            e -> {
+              assertThat(e.why()).isEqualTo(SwitchRefused.Why.MOVED);
+              assertThat(e.details()).singleElement().asString().contains("row b").contains("amount");
+            });
+    assertThat(query("SELECT amount FROM fares.\"fare \"\"band\"\".x\" WHERE code = 'b'")).isEqualTo("7.00");
+    assertThat(query("SELECT count(*) FROM plenzo.run_mark WHERE run = 2")).isEqualTo("0");
+  }
+
+  @Test
+  void refusesWhatTheEngineWouldNotTakeAndChangesNothing() throws SQLException {
+    sql("SET ROLE owner; ALTER TABLE fares.\"fare \"\"band\"\".x\" ADD CONSTRAINT low CHECK (amount < 100)");
+    Delta delta = change("b", "500.00");
+
+    assertThatThrownBy(() -> apply(delta, 3, new Silent())).isInstanceOf(SwitchRefused.class).hasMessageContaining("low");
+    assertThat(query("SELECT amount FROM fares.\"fare \"\"band\"\".x\" WHERE code = 'b'")).isEqualTo("1.50");
+  }
+
+  @Test
+  void saysVoidForGoodBeforeAndAppliedForGoodAfter() {
+    Delta delta = change("b", "9.99");
+    try (Changing changing = connector.change(access("owner"))) {
+      changing.declare(new TargetIdentity("s", "test", "main", "database", Instant.EPOCH), "looker");
+      changing.prepare(4, delta, new Silent());
+
+      assertThat(changing.settle(mark(4), List.of())).isFalse();
+      assertThatThrownBy(() -> changing.switchOver(mark(4), delta, new Silent())).isInstanceOf(SwitchRefused.class);
+      assertThat(changing.settle(mark(4), List.of())).isFalse();
+
+      changing.prepare(5, delta, new Silent());
+      changing.switchOver(mark(5), delta, new Silent());
+      assertThat(changing.settle(mark(5), List.of())).isTrue();
+      assertThat(changing.settle(mark(5), List.of())).isTrue();
+    }
+  }
+
+  @Test
+  void givesUpOnALockInTimeAndNamesWhoHoldsIt() throws Exception {
+    Delta delta = change("b", "9.99");
+    try (Connection reader = DriverManager.getConnection("jdbc:postgresql://127.0.0.1:" + server.getPort() + "/postgres?ApplicationName=till", "owner", "x"); Statement s = reader.createStatement()) {
+      reader.setAutoCommit(false);
+      s.execute("LOCK TABLE fares.\"fare \"\"band\"\".x\" IN ROW EXCLUSIVE MODE");
+
+      assertThatThrownBy(() -> apply(delta, 6, new Silent()))
+          .isInstanceOfSatisfying(
+              SwitchRefused.class,
+              e -> {
+                assertThat(e.why()).isEqualTo(SwitchRefused.Why.LOCKED);
+                assertThat(e.details()).anyMatch(d -> d.contains("owner (till)"));
+              });
+    }
+  }
+
+  @Test
+  void movesAnIdentityForwardSoThatTheNextUserInsertFits() throws SQLException {
+    sql("SET ROLE owner; CREATE TABLE fares.line (id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY, name text); GRANT SELECT ON fares.line TO looker");
+    Header header = new Header(List.of("id", "name"), List.of("bigint", "text"), 1);
+    apply(delta(new TableName("fares", "line"), header, List.of(new Delta.RowChange(Difference.ADDED, null, Row.of(header, List.of("41", "north"))))), 8, new Silent());
+
+    sql("INSERT INTO fares.line (name) VALUES ('user')");
+
+    assertThat(query("SELECT id FROM fares.line WHERE name = 'user'")).isEqualTo("42");
+  }
+
+  @Test
+  void restoresABackupInAScratchPlaceAndReadsTheSame() throws SQLException {
+    sql("SET ROLE owner; CREATE TABLE fares.child (id integer GENERATED BY DEFAULT AS IDENTITY PRIMARY KEY, code text NOT NULL REFERENCES fares.\"fare \"\"band\"\".x\" (code), note varchar(20) DEFAULT 'x' CHECK (note <> ''));"
+        + " CREATE UNIQUE INDEX child_note ON fares.child (lower(note)); COMMENT ON TABLE fares.child IS 'it''s a child'; INSERT INTO fares.child (code) VALUES ('b'); GRANT SELECT ON fares.child TO looker");
+    TableName child = new TableName("fares", "child");
+    List<Scratch.Source> sources = new ArrayList<>();
+    List<Digest> sums = new ArrayList<>();
+    for (TableName table : List.of(FARE, child)) {
+      try (Looking looking = connector.look(access("looker")); RowReader reader = looking.allRows(table, List.of())) {
+        RowSum sum = new RowSum();
+        StringBuilder text = new StringBuilder(CanonicalCsv.text(reader.header().names()) + "\n" + CanonicalCsv.text(reader.header().types()) + "\n");
+        for (Row row = reader.next(); row != null; row = reader.next()) {
+          sum.add(row.raw());
+          text.append(CanonicalCsv.text(row.fields())).append('\n');
+        }
+        sums.add(sum.digest());
+        byte[] bytes = text.toString().getBytes(java.nio.charset.StandardCharsets.UTF_8);
+        try (Looking again = connector.look(access("looker"))) {
+          sources.add(new Scratch.Source(table, again.table(table).orElseThrow().structure(), () -> new RowReader(new java.io.ByteArrayInputStream(bytes), 0)));
+        }
+      }
+    }
+
+    try (Scratch scratch = connector.scratch(access("maker"))) {
+      scratch.open(9);
+      List<Scratch.Restored> restored = scratch.restore(sources);
+      scratch.drop(9);
+
+      assertThat(restored).extracting(Scratch.Restored::structure).containsExactly(sources.get(0).structure(), sources.get(1).structure());
+      assertThat(restored).extracting(Scratch.Restored::sum).containsExactlyElementsOf(sums);
+    }
+    assertThat(query("SELECT count(*) FROM pg_database WHERE datname LIKE 'plenzo_scratch%'")).isEqualTo("0");
+  }
+
+  @Test
+  void testsRedForATooPowerfulAccountAndForACopy() {
+    assertThat(connector.test(new Access("127.0.0.1", server.getPort(), "postgres", "postgres", "disable", "postgres"), Use.CHANGING, List.of("fares"), null)).anyMatch(p -> p.name().equals("account") && !p.good() && p.found().contains("superuser"));
+    apply(change("b", "9.99"), 10, new Silent());
+    TargetIdentity other = new TargetIdentity("s", "production", "main", "database", Instant.EPOCH);
+    assertThat(connector.test(access("looker"), Use.LOOKING, List.of("fares"), other)).anyMatch(p -> p.name().equals("identity") && !p.good() && p.found().contains("says it is test/main"));
+    assertThat(connector.test(new Access("127.0.0.1", 1, "postgres", "x", "disable", "x"), Use.LOOKING, List.of(), null)).singleElement().matches(p -> !p.good());
+  }
+
+  @Test
+  void addsAColumnFillsItAndOnlyThenForbidsNull() throws SQLException {
+    TableStructure present = structure();
+    List<Column> columns = new ArrayList<>(present.columns());
+    columns.add(new Column("zone", "integer", true, null, null, null, null, "Which zone"));
+    TableStructure result = new TableStructure(columns, present.constraints(), present.indexes(), "Bands");
+    List<Delta.RowChange> changes = new ArrayList<>();
+    for (Row row : rows()) {
+      List<String> names = new ArrayList<>(row.header().names());
+      List<String> types = new ArrayList<>(row.header().types());
+      names.add("zone");
+      types.add("integer");
+      List<@Nullable String> fields = new ArrayList<>(row.fields());
+      fields.add("3");
+      changes.add(new Delta.RowChange(Difference.CHANGED, row, Row.of(new Header(names, types, 1), fields)));
+    }
+    Header columnsOfRows = java.util.Objects.requireNonNull(changes.get(0).incoming()).header();
+
+    apply(delta(FARE, columnsOfRows, present, result, changes), 11, new Silent());
+
+    assertThat(structure()).isEqualTo(result);
+    assertThat(query("SELECT sum(zone) FROM fares.\"fare \"\"band\"\".x\"")).isEqualTo("9");
+  }
+}

@@ -1,0 +1,163 @@
+package plenzo.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
+import com.microsoft.playwright.options.ColorScheme;
+import java.io.IOException;
+import java.io.StringWriter;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.TestInstance;
+import plenzo.demo.Story;
+import plenzo.demo.Teller;
+import plenzo.demo.World;
+
+/** The console in a real browser against the real service. */
+@TestInstance(TestInstance.Lifecycle.PER_CLASS)
+class ConsoleTest {
+  private TestService service;
+  private Browser browser;
+  private String waiting;
+
+  @BeforeAll
+  void start() throws IOException {
+    service = new TestService("console");
+    Teller teller = service.teller(new StringWriter());
+    World.setUp(teller, service.cluster, TestService.ADMIN);
+    new Story(teller, service.cluster).tell();
+    waiting = teller.run("bram", 0, "waiting").number("P");
+    browser = new Browser();
+  }
+
+  @AfterAll
+  void stop() {
+    browser.close();
+    service.close();
+  }
+
+  private Page signedIn(String login) {
+    Page page = browser.open(service.address(), 1280, 800, ColorScheme.LIGHT);
+    Browser.signIn(page, login, World.PASSWORD);
+    return page;
+  }
+
+  /** Goes on with Tab until the control has the focus, as somebody without a mouse does. */
+  private static void tabTo(Page page, Locator control) {
+    control.waitFor();
+    for (int i = 0; i < 120; i++) {
+      if ((Boolean) control.evaluate("e => e === document.activeElement")) {
+        return;
+      }
+      page.keyboard().press("Tab");
+    }
+    throw new AssertionError("Tab never reached " + control);
+  }
+
+  private static Locator button(Page page, String name) {
+    return page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName(name));
+  }
+
+  private static void press(Page page, String name) {
+    tabTo(page, button(page, name));
+    page.keyboard().press("Enter");
+  }
+
+  @Test
+  void doesTheWholeJobByKeyboard() {
+    Page bram = signedIn("bram");
+    bram.keyboard().press("g");
+    bram.keyboard().press("y");
+    Locator link = bram.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Approve " + waiting));
+    tabTo(bram, link);
+    bram.keyboard().press("Enter");
+    press(bram, "Approve fares 2.6.1 for Production");
+    bram.getByText("Agreed").first().waitFor();
+    bram.context().close();
+
+    Page ines = signedIn("ines");
+    ines.navigate("/promotions/" + waiting);
+    press(ines, "Start fares 2.6.1 into Production now");
+    ines.waitForURL("**/runs/R-*");
+    String run = ines.url();
+    ines.context().close();
+
+    Page again = signedIn("tove");
+    again.navigate(run);
+    again.getByText("2.6.1 is at production/main.").first().waitFor();
+    assertThat(service.cluster.query("production", "SELECT count(*) FROM fares.concession WHERE code = 'PET'")).containsExactly("1");
+    tabTo(again, again.getByLabel("What was seen"));
+    again.keyboard().type("Pets pay nothing, and should pay 5.00");
+    press(again, "Judge 2.6.1 bad in Production");
+    again.getByText("was judged").waitFor();
+    again.context().close();
+
+    Page back = signedIn("ines");
+    back.navigate("/rollback/fares/production/main");
+    tabTo(back, back.getByLabel("Why do you go back?"));
+    back.keyboard().type("Pets pay nothing");
+    tabTo(back, back.getByLabel("Type fares to confirm"));
+    back.keyboard().type("fares");
+    press(back, "Put fares back to 2.4.1");
+    back.waitForURL("**/runs/R-*");
+    back.getByText("production/main is back at 2.4.1.").first().waitFor();
+    assertThat(service.cluster.query("production", "SELECT count(*) FROM fares.concession WHERE code = 'PET'")).containsExactly("0");
+  }
+
+  @Test
+  void isCleanForAxeInBothSchemesAndFitsAtANarrowWidth() throws IOException {
+    Path file = Path.of("../console/node_modules/axe-core/axe.min.js");
+    String axe = Files.readString(file);
+    List<String> pages = List.of("/standing", "/waiting", "/promotions", "/promotions/P-2", "/promotions/P-2?part=comparison", "/promotions/P-2?part=findings", "/promotions/P-2?part=plan", "/runs", "/runs/R-3", "/history", "/stages", "/drafts", "/drafts/D-1", "/rollback/fares/test/main", "/applications/fares/adopt");
+    List<String> wrong = new ArrayList<>();
+    for (ColorScheme scheme : List.of(ColorScheme.LIGHT, ColorScheme.DARK)) {
+      Page page = browser.open(service.address(), 1280, 800, scheme);
+      Browser.signIn(page, "ines", World.PASSWORD);
+      for (String path : pages) {
+        visit(page, path);
+        // evaluated by the debugger, so that the page's own policy against foreign script stays on
+        page.evaluate(axe + "; undefined");
+        Object found = page.evaluate("async () => (await axe.run(document, {resultTypes: ['violations']})).violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ') + ' ' + n.failureSummary).slice(0, 3).join(' | '))");
+        ((List<?>) found).forEach(v -> wrong.add(scheme + " " + path + " " + v));
+      }
+      page.context().close();
+    }
+    Page narrow = browser.open(service.address(), 320, 640, ColorScheme.LIGHT);
+    Browser.signIn(narrow, "ines", World.PASSWORD);
+    for (String path : pages) {
+      visit(narrow, path);
+      Object width = narrow.evaluate("() => document.documentElement.scrollWidth");
+      if (((Number) width).intValue() > 320) {
+        wrong.add("320 px " + path + " needs " + width);
+      }
+    }
+    assertThat(wrong).isEmpty();
+  }
+
+  private static void visit(Page page, String path) {
+    page.navigate(path);
+    page.locator("h1").waitFor();
+    page.waitForFunction("() => !document.body.innerText.includes('Loading ')");
+  }
+
+  @Test
+  void saysWhyAControlCannotBeUsed() {
+    Page odile = signedIn("odile");
+    odile.navigate("/promotions/P-2");
+
+    odile.locator("h1").waitFor();
+    odile.navigate("/rollback/fares/production/main");
+    Locator go = odile.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Put fares back"));
+    go.waitFor();
+
+    assertThat(go.getAttribute("aria-disabled")).isEqualTo("true");
+    assertThat(odile.getByText("odile lacks the right \"go-back\"").first().isVisible()).isTrue();
+  }
+}

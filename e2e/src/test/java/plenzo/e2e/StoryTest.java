@@ -1,0 +1,100 @@
+package plenzo.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.IOException;
+import java.io.StringWriter;
+import java.lang.reflect.Proxy;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Base64;
+import java.util.List;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.Test;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+import org.springframework.context.annotation.Primary;
+import plenzo.connectors.database.PostgresConnector;
+import plenzo.core.target.Changing;
+import plenzo.core.target.Connector;
+import plenzo.demo.Cluster;
+import plenzo.demo.Story;
+import plenzo.demo.Teller;
+import plenzo.demo.World;
+
+/** The demo's story bites: it passes on the real engine, and fails on one whose apply does nothing. */
+class StoryTest {
+  @Test
+  void failsWhenTheApplyDoesNothing() throws IOException {
+    StringWriter told = new StringWriter();
+    try (TestService service = new TestService("idle", Idle.class)) {
+      Teller teller = service.teller(told);
+      World.setUp(teller, service.cluster, TestService.ADMIN);
+
+      assertThatThrownBy(() -> new Story(teller, service.cluster).tell()).isInstanceOf(IllegalStateException.class);
+    }
+    assertThat(told.toString()).contains("run start");
+  }
+
+  /** A connector that says it switched and did not. */
+  @Configuration
+  static class Idle {
+    @Bean
+    @Primary
+    Connector idle() {
+      PostgresConnector real = new PostgresConnector();
+      return (Connector)
+          Proxy.newProxyInstance(
+              Idle.class.getClassLoader(), new Class<?>[] {Connector.class},
+              (proxy, method, args) -> {
+                Object answer = method.invoke(real, args);
+                if (!(answer instanceof Changing changing)) {
+                  return answer;
+                }
+                return Proxy.newProxyInstance(
+                    Idle.class.getClassLoader(), new Class<?>[] {Changing.class}, (p, m, a) -> m.getName().equals("switchOver") ? null : m.invoke(changing, a));
+              });
+    }
+  }
+
+  @Test
+  void tellsTheWholeStoryAndLeavesNoSecretBehind() throws IOException {
+    StringWriter told = new StringWriter();
+    Path data;
+    try (TestService service = new TestService("story")) {
+      data = service.folder;
+      Teller teller = service.teller(told);
+      World.setUp(teller, service.cluster, TestService.ADMIN);
+
+      new Story(teller, service.cluster).tell();
+
+      untouchedRowsLeaveApprovalsStanding(teller, service.cluster);
+    }
+    assertThat(told.toString()).doesNotContain(Cluster.PASSWORD).doesNotContain(World.PASSWORD);
+    String encoded = Base64.getEncoder().withoutPadding().encodeToString(Cluster.PASSWORD.getBytes(StandardCharsets.UTF_8));
+    try (Stream<Path> files = Files.walk(data)) {
+      for (Path file : files.filter(Files::isRegularFile).filter(f -> !f.toString().contains("postgres")).toList()) {
+        String bytes = Files.readString(file, StandardCharsets.ISO_8859_1);
+        assertThat(bytes.contains(Cluster.PASSWORD)).as("the secret in " + file).isFalse();
+        assertThat(bytes.contains(encoded)).as("the secret in base64 in " + file).isFalse();
+      }
+    }
+  }
+
+  /** 1,000 untouched rows of a touched table are inserted, changed and removed: the approved plan stands. */
+  private static void untouchedRowsLeaveApprovalsStanding(Teller teller, Cluster cluster) {
+    Teller.Answer open = teller.run("bram", 0, "waiting");
+    String p = open.number("P");
+    Teller.Answer shown = teller.run("bram", 0, "promotion", "show", p);
+    teller.run("bram", 0, "promotion", "approve", p, "--expect", shown.fingerprint());
+    cluster.sql("production", "INSERT INTO fares.concession SELECT 'U' || n, 'User ' || n, 1 FROM generate_series(1, 1000) n; UPDATE fares.concession SET percent = 2 WHERE code LIKE 'U1%'; DELETE FROM fares.concession WHERE code LIKE 'U2%'; ANALYZE fares.concession");
+    String kept = cluster.query("production", "SELECT count(*), sum(percent) FROM fares.concession WHERE code LIKE 'U%'").get(0);
+
+    teller.run("ines", 0, "run", "start", p, "--wait", "--yes", "--expect", shown.fingerprint());
+
+    assertThat(cluster.query("production", "SELECT count(*), sum(percent) FROM fares.concession WHERE code LIKE 'U%'")).isEqualTo(List.of(kept));
+    assertThat(cluster.query("production", "SELECT percent FROM fares.concession WHERE code = 'PET'")).isEqualTo(List.of("0"));
+  }
+}
