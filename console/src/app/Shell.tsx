@@ -54,7 +54,7 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
     location.assign('/');
   };
   return (
-    <Box sx={{ minHeight: '100vh', display: 'grid', gridTemplateColumns: { xs: '1fr', md: '184px 1fr' }, gridTemplateRows: '48px auto' }}>
+    <Box sx={{ minHeight: '100vh', display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '184px minmax(0, 1fr)' }, gridTemplateRows: '48px auto' }}>
       <Box component="a" href="#main" sx={{ position: 'absolute', left: -9999, '&:focus': { left: 8, top: 8, zIndex: 10, bgcolor: 'background.paper', p: 1 } }}>Skip to the page</Box>
       <Box component="header" sx={{ gridColumn: '1 / -1', display: 'flex', alignItems: 'center', gap: 2, px: 2, bgcolor: 'background.paper', borderBottom: '1px solid var(--mui-palette-divider)', position: 'sticky', top: 0, zIndex: 5, minWidth: 0 }}>
         <Button onClick={() => setOpen(!open)} aria-expanded={open} sx={{ display: { md: 'none' }, minWidth: 0 }}>Menu</Button>

@@ -17,9 +17,9 @@ export default function DraftPage() {
   return (
     <>
       <PageTitle title={`Draft ${d.id} of ${d.application}`} note={<>from {d.from}, by {d.author}, {d.state}</>} />
-      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 3fr) minmax(0, 2fr)' }, gap: 2, alignItems: 'start' }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 3fr) minmax(0, 2fr)' }, gap: 2, alignItems: 'start' }}>
         {d.state === 'open' ? <Source d={d} /> : <Panel title="Source"><Empty>It is {d.state}; start another draft to change something.</Empty></Panel>}
-        <Box>
+        <Box sx={{ minWidth: 0 }}>
           <Chosen d={d} />
           {d.state === 'open' && <Seal d={d} />}
         </Box>

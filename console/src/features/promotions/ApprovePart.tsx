@@ -18,10 +18,10 @@ function sentence(p: Promotion): string {
 export function ApprovePart({ p }: { p: Promotion }) {
   const path = `/promotions/${p.number}`;
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 2fr) minmax(0, 1fr)' }, gap: 2, alignItems: 'start' }}>
+    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 2fr) minmax(0, 1fr)' }, gap: 2, alignItems: 'start' }}>
       <Panel title="What you agree to" production={p.production}>
         <Typography sx={{ fontSize: 16, lineHeight: '24px', fontWeight: 600, mb: 2, maxWidth: '72ch' }}>{sentence(p)}</Typography>
-        <Box component="dl" sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: '140px 1fr' }, rowGap: 1, m: 0, '& dt': { color: 'text.secondary' }, '& dd': { m: 0, minWidth: 0 } }}>
+        <Box component="dl" sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: '140px 1fr' }, rowGap: 1, m: 0, '& dt': { color: 'text.secondary' }, '& dd': { m: 0, minWidth: 0 } }}>
           <dt>Version</dt><dd>{p.version} “{p.title}”{p.present && <>, instead of {p.present} (both descend from {p.base})</>}</dd>
           {p.notes && <><dt>Notes</dt><dd>{p.notes}</dd></>}
           <dt>Comparison</dt><dd>read <Time at={p.comparedAt} />, {p.counts.conflict} conflicts, {p.counts.kept} kept. <Go to={`${path}?part=comparison`}>Read it</Go></dd>

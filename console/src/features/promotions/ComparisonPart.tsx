@@ -33,7 +33,7 @@ export function ComparisonPart({ p }: { p: Promotion }) {
       </ToggleButtonGroup>
       <Typography variant="body2" color="textSecondary" sx={{ mb: 2 }}>{quiet.map((d) => `${p.counts[d].toLocaleString('en-GB')} ${d}`).join(', ')} (kept = only there or changed only there: left alone)</Typography>
       {total === 0 ? <Empty>{p.stageName} already equals {p.version}. Promoting would change nothing.</Empty> : (
-        <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '300px minmax(0, 1fr)' }, gap: 2, alignItems: 'start' }}>
+        <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '300px minmax(0, 1fr)' }, gap: 2, alignItems: 'start' }}>
           <Panel title="Components">
             {differing.map((c) => (
               <Button key={c.key} data-item fullWidth onClick={() => set({ component: String(c.index) })} aria-pressed={c.index === at} sx={{ justifyContent: 'flex-start', textAlign: 'left', gap: 1, color: 'text.primary', fontWeight: c.index === at ? 650 : 400, bgcolor: c.index === at ? 'var(--mui-palette-signal-sunken)' : undefined, overflowWrap: 'anywhere' }}>

@@ -42,7 +42,7 @@ function Choose({ ways }: { ways: Schemas['Ways'] }) {
   if (usable.length === 0) return null;
   return (
     <>
-      <Box component="fieldset" sx={{ border: 0, p: 0, m: 0, mb: 2, display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' }, gap: 2, alignItems: 'stretch', minWidth: 0 }}>
+      <Box component="fieldset" sx={{ border: 0, p: 0, m: 0, mb: 2, display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'repeat(2, minmax(0, 1fr))' }, gap: 2, alignItems: 'stretch', minWidth: 0 }}>
         <Box component="legend" sx={{ fontWeight: 650, mb: 1 }}>Ways back</Box>
         {ways.ways.map((w) => <Card key={w.way} w={w} ways={ways} chosen={way === w.way} choose={() => setWay(w.way)} />)}
       </Box>
@@ -67,7 +67,7 @@ function Card({ w, ways, chosen, choose }: { w: Way; ways: Schemas['Ways']; chos
     <Box component="label" sx={{ display: 'block', bgcolor: 'background.paper', border: chosen ? '2px solid var(--mui-palette-signal-you)' : '1px solid var(--mui-palette-signal-edge)', borderRadius: 1, p: 2, cursor: w.possible ? 'pointer' : 'default', minWidth: 0 }}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
         <Radio name="way" value={w.way} checked={chosen} disabled={!w.possible} onChange={choose} sx={{ p: 0.5 }} />
-        <Typography variant="h3">{names[w.way] ?? w.way}{w.version ? `, ${w.version}` : ''}</Typography>
+        <Typography variant="h3" component="h2">{names[w.way] ?? w.way}{w.version ? `, ${w.version}` : ''}</Typography>
       </Box>
       {!w.possible ? <Typography color="textSecondary">Cannot be used: {w.why}</Typography> : (
         <>

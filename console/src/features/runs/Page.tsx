@@ -33,7 +33,7 @@ export default function RunPage() {
       </PageTitle>
       {r.sentence && <Band word={r.state}>{r.sentence}</Band>}
       <Facts r={r} />
-      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 560px) minmax(0, 1fr)' }, gap: 1.5, alignItems: 'start' }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 560px) minmax(0, 1fr)' }, gap: 1.5, alignItems: 'start' }}>
         <Steps r={r} />
         <Log number={number} />
       </Box>
@@ -53,7 +53,7 @@ function Facts({ r }: { r: Run }) {
     </Box>
   );
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: 'repeat(3, minmax(0, 1fr))' }, gap: 2, mb: 2 }}>
+    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: 'repeat(3, minmax(0, 1fr))' }, gap: 2, mb: 2 }}>
       {fact(r.state === 'queued' ? `Place ${r.place}` : duration(elapsed), r.state === 'queued' ? 'waits in line for the site' : r.ended ? 'took' : 'elapsed')}
       {fact(usual ? `about ${duration(usual)}` : 'No estimate', usual ? (elapsed > usual * 1.5 && !r.ended ? `${duration(elapsed - usual)} longer than usual` : 'usually, from earlier runs here') : 'first run here')}
       <Box>

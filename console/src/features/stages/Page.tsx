@@ -2,6 +2,7 @@ import { Box, MenuItem, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
+import { plural } from '../../shared/time';
 import { Act, Empty, Go, Loading, PageTitle, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
 
 type Stage = Schemas['StageView'];
@@ -18,7 +19,7 @@ export default function StagesPage() {
       <NewStage />
       <Panel title="Applications">
         {(apps.data ?? []).length === 0 ? <Empty>No application is registered. An administrator does it by plenzo app new.</Empty> : (
-          <Rows label="Applications" heads={['Application', 'Name', 'Owner', 'Schema', 'Path', '']}>
+          <Rows label="Applications" heads={['Application', 'Name', 'Owner', 'Schema', 'Path', 'Adopt']}>
             {(apps.data ?? []).map((a) => <tr key={a.key}><td><b>{a.key}</b></td><td>{a.name}</td><td>{a.owner}</td><td>{a.schema}</td><td>{a.path}</td><td><Go to={`/applications/${a.key}/adopt`}>Adopt what a site holds</Go></td></tr>)}
           </Rows>
         )}
@@ -37,7 +38,7 @@ function StagePanel({ s }: { s: Stage }) {
   return (
     <Panel title={s.name} production={s.role === 'production'}>
       <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
-        {s.role}{s.role === 'development' ? ': people edit here' : `; ${s.approvals} approvals; ${s.needsVerdict ? 'judged good before; ' : ''}${s.needsProof ? 'backups proven by restoring; ' : ''}times in ${s.zone}`}
+        {s.role}{s.role === 'development' ? ': people edit here' : `; ${plural(s.approvals, 'approval', 'approvals')}; ${s.needsVerdict ? 'judged good before; ' : ''}${s.needsProof ? 'backups proven by restoring; ' : ''}times in ${s.zone}`}
       </Typography>
       <Problem error={check.error ?? connections.error} />
       {s.sites.map((site) => (

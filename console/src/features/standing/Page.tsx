@@ -23,7 +23,7 @@ export default function StandingPage() {
       ) : (
         <Box role="table" aria-label="Applications by stage" sx={{ bgcolor: 'background.paper', border: '1px solid var(--mui-palette-divider)' }}>
           <Box role="row" sx={{ display: { xs: 'none', sm: 'grid' }, gridTemplateColumns: `220px repeat(${stages.length}, minmax(0, 1fr))` }}>
-            <Box role="columnheader" sx={{ p: 1.5 }}><Typography variant="h3">Application</Typography><Typography variant="caption" color="textSecondary">worst first</Typography></Box>
+            <Box role="columnheader" sx={{ p: 1.5 }}><Typography variant="h3" component="div">Application</Typography><Typography variant="caption" color="textSecondary">worst first</Typography></Box>
             {stages.map((st) => <StageHead key={st.key} stage={st} lines={lines} />)}
           </Box>
           {lines.map((l) => <Line key={l.application} line={l} stages={stages} />)}
@@ -37,7 +37,7 @@ function Heads({ data }: { data: Schemas['StandingView'] }) {
   const you = data.waiting > 0;
   const panel = { bgcolor: 'background.paper', border: '1px solid var(--mui-palette-divider)', p: 1.5, minHeight: 94 };
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr' }, gap: 1.5, mb: 1.5 }}>
+    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: '1fr 1fr' }, gap: 1.5, mb: 1.5 }}>
       <Box component={Link} to="/waiting" sx={{ ...panel, textDecoration: 'none', color: 'inherit', ...(you ? { bgcolor: 'var(--mui-palette-signal-youT)', borderLeft: '4px solid var(--mui-palette-signal-you)' } : {}) }}>
         <Typography component="div" sx={{ fontSize: 32, lineHeight: '40px', fontWeight: 620, color: you ? 'var(--mui-palette-signal-you)' : 'text.primary' }}>{data.waiting}</Typography>
         {you ? <State word="waiting for you" /> : <Typography color="textSecondary">Nothing waits for you</Typography>}
@@ -54,7 +54,7 @@ function StageHead({ stage, lines }: { stage: Schemas['StageHead']; lines: Schem
   const bad = notGood(lines, stage.key);
   return (
     <Box role="columnheader" sx={{ p: 1.5, borderLeft: '1px solid var(--mui-palette-divider)', ...(stage.production ? { borderTop: '5px double var(--mui-palette-text-primary)' } : {}) }}>
-      <Typography variant="h3">{stage.name}</Typography>
+      <Typography variant="h3" component="div">{stage.name}</Typography>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, fontSize: 12 }}>
         {bad.length === 0 ? <Typography variant="caption" color="textSecondary">all good</Typography> : bad.map(([c, n]) => <Box key={c} component="span" sx={{ display: 'inline-flex', gap: 0.5, alignItems: 'center', color: color(c) }}><Mark of={c} size={12} /> {n} {c}</Box>)}
       </Box>
@@ -64,7 +64,7 @@ function StageHead({ stage, lines }: { stage: Schemas['StageHead']; lines: Schem
 
 function Line({ line, stages }: { line: Schemas['StandingLine']; stages: Schemas['StageHead'][] }) {
   return (
-    <Box role="row" sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', sm: `220px repeat(${stages.length}, minmax(0, 1fr))` }, borderTop: '1px solid var(--mui-palette-divider)', minHeight: 64 }}>
+    <Box role="row" sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: `220px repeat(${stages.length}, minmax(0, 1fr))` }, borderTop: '1px solid var(--mui-palette-divider)', minHeight: 64 }}>
       <Box role="rowheader" sx={{ p: 1.5 }}>
         <Typography sx={{ fontWeight: 650 }}>{line.name}</Typography>
         <Typography variant="caption" color="textSecondary">newest {line.newest ?? 'none yet'} · {line.owner}</Typography>
@@ -93,7 +93,7 @@ function Cell({ application, cell, several }: { application: string; cell: Schem
       </Box>
       {cell.note && <Typography variant="caption" color="textSecondary" component="div" sx={{ overflowWrap: 'anywhere' }}>{cell.note}</Typography>}
       {cell.activity && (
-        <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, color: color(cell.activity), fontSize: 13, fontWeight: 600 }}>
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, color: color(cell.activity), fontSize: 13, fontWeight: 600, overflowWrap: 'anywhere', minWidth: 0 }}>
           <Mark of={cell.activity} size={14} />
           {to ? <Box component={Link} to={to} sx={{ color: 'inherit' }}>{cell.activityText}</Box> : cell.activityText}
         </Box>

@@ -8,7 +8,14 @@ import org.jspecify.annotations.Nullable;
 public interface People {
   record SignIn(String login, String password) {}
 
-  record Me(String login, String name, boolean mustChangePassword, @Nullable String csrf, Instant until, List<Grant> grants, String version) {}
+  record Me(
+      String login,
+      String name,
+      boolean mustChangePassword,
+      @Nullable String csrf,
+      Instant until,
+      List<Grant> grants,
+      String version) {}
 
   record Grant(String right, String stage, String application) {}
 
@@ -23,7 +30,8 @@ public interface People {
 
   record PersonView(String login, String name, boolean disabled, List<Grant> grants) {}
 
-  record Invitation(String login, String name, String password, @Nullable Boolean mustChangePassword) {}
+  record Invitation(
+      String login, String name, String password, @Nullable Boolean mustChangePassword) {}
 
   record Grants(List<Grant> grants) {}
 }

@@ -10,39 +10,105 @@ public interface Promotions {
   record Prepare(String application, String version, String site, @Nullable String notes) {}
 
   record PromotionLine(
-      String number, String application, String version, String site, boolean production, @Nullable String present, String state, @Nullable String way, String preparedBy, Instant preparedAt, @Nullable String fingerprint,
+      String number,
+      String application,
+      String version,
+      String site,
+      boolean production,
+      @Nullable String present,
+      String state,
+      @Nullable String way,
+      String preparedBy,
+      Instant preparedAt,
+      @Nullable String fingerprint,
       List<String> closedGates) {}
 
   record PromotionView(
-      String number, String application, String version, String title, String notes, String site, String stageName, boolean production, @Nullable String present, @Nullable String base, @Nullable String way, String state,
-      String preparedBy, Instant preparedAt, @Nullable Instant comparedAt, CountsView counts, List<ComponentChange> components, List<FindingView> findings, int checks, Map<String, String> decisions,
-      @Nullable PlanView plan, List<ApprovalView> approvals, List<String> moved, List<String> closedGates, List<String> approvers, int approvalsNeeded, @Nullable String sentence, @Nullable String run,
-      Map<String, String> whyNot, int revision) {}
+      String number,
+      String application,
+      String version,
+      String title,
+      String notes,
+      String site,
+      String stageName,
+      boolean production,
+      @Nullable String present,
+      @Nullable String base,
+      @Nullable String way,
+      String state,
+      String preparedBy,
+      Instant preparedAt,
+      @Nullable Instant comparedAt,
+      CountsView counts,
+      List<ComponentChange> components,
+      List<FindingView> findings,
+      int checks,
+      Map<String, String> decisions,
+      @Nullable PlanView plan,
+      List<ApprovalView> approvals,
+      List<String> moved,
+      List<String> closedGates,
+      List<String> approvers,
+      int approvalsNeeded,
+      @Nullable String sentence,
+      @Nullable String run,
+      Map<String, String> whyNot,
+      int revision) {}
 
   record CountsView(long added, long changed, long removed, long conflict, long kept, long same) {}
 
-  record ComponentChange(int index, String key, String difference, CountsView counts, List<PartChange> parts) {}
+  record ComponentChange(
+      int index, String key, String difference, CountsView counts, List<PartChange> parts) {}
 
   record PartChange(String part, String difference, List<AttributeChange> attributes) {}
 
-  record AttributeChange(String name, @Nullable String present, @Nullable String incoming, boolean presentAbsent, boolean incomingAbsent) {}
+  record AttributeChange(
+      String name,
+      @Nullable String present,
+      @Nullable String incoming,
+      boolean presentAbsent,
+      boolean incomingAbsent) {}
 
   record FindingView(
-      String id, String rule, String severity, String place, String sentence, long count, long ceiling, String advice, @Nullable String query, @Nullable String acceptedBy, @Nullable String acceptedReason,
+      String id,
+      String rule,
+      String severity,
+      String place,
+      String sentence,
+      long count,
+      long ceiling,
+      String advice,
+      @Nullable String query,
+      @Nullable String acceptedBy,
+      @Nullable String acceptedReason,
       @Nullable String acceptedUntil) {}
 
-  record PlanView(String fingerprint, String fullFingerprint, List<StepView> steps, int noReturn, List<String> statements, List<WayView> waysBack, List<String> gates) {}
+  record PlanView(
+      String fingerprint,
+      String fullFingerprint,
+      List<StepView> steps,
+      int noReturn,
+      List<String> statements,
+      List<WayView> waysBack,
+      List<String> gates) {}
 
   record StepView(int number, String name, String target, String what, String undo) {}
 
   record WayView(String way, boolean possible, String sentence, long ceiling) {}
 
-  record ApprovalView(String by, boolean yes, String fingerprint, String comment, Instant at, @Nullable String voidBecause) {}
+  record ApprovalView(
+      String by,
+      boolean yes,
+      String fingerprint,
+      String comment,
+      Instant at,
+      @Nullable String voidBecause) {}
 
   /** Rows of one component and class, in key order; next is null at the end. */
   record RowPage(List<RowChange> items, @Nullable String next, long total) {}
 
-  record RowChange(String key, String difference, List<AttributeChange> attributes, boolean valuesHidden) {}
+  record RowChange(
+      String key, String difference, List<AttributeChange> attributes, boolean valuesHidden) {}
 
   /** Keys are component, or component#part; values take-incoming or keep. */
   record Decide(Map<String, String> decisions) {}

@@ -5,15 +5,38 @@ import org.jspecify.annotations.Nullable;
 
 /** Ways back and going back. */
 public interface Rollbacks {
-  record Ways(String application, String site, boolean production, @Nullable String present, List<WayOption> ways, String whyNot) {}
+  record Ways(
+      String application,
+      String site,
+      boolean production,
+      @Nullable String present,
+      List<WayOption> ways,
+      String whyNot) {}
 
   /** Lost is −1 when it cannot be known. */
   record WayOption(
-      String way, boolean possible, String why, @Nullable String version, @Nullable String run, Promotions.CountsView counts, long lost, String lossSentence, boolean covered, String coveredBy,
-      @Nullable String fingerprint, @Nullable String fullFingerprint, List<String> findings) {}
+      String way,
+      boolean possible,
+      String why,
+      @Nullable String version,
+      @Nullable String run,
+      Promotions.CountsView counts,
+      long lost,
+      String lossSentence,
+      boolean covered,
+      String coveredBy,
+      @Nullable String fingerprint,
+      @Nullable String fullFingerprint,
+      List<String> findings) {}
 
   /** Confirm is the application's name when rows are lost. */
-  record StartRollback(String application, String site, String way, String reason, String expect, @Nullable String confirm) {}
+  record StartRollback(
+      String application,
+      String site,
+      String way,
+      String reason,
+      String expect,
+      @Nullable String confirm) {}
 
   /** The run is null when the plan waits for approval. */
   record Started(String promotion, @Nullable String run, List<String> closedGates) {}

@@ -9,13 +9,53 @@ public interface Runs {
   record Start(String expect) {}
 
   record RunView(
-      String number, String promotion, String application, String version, @Nullable String before, String site, String stageName, boolean production, String state, boolean ended, String startedBy, Instant queuedAt,
-      @Nullable Instant startedAt, @Nullable Instant endedAt, @Nullable Instant noReturnAt, boolean canAbort, String whyNotAbort, boolean rollback, List<RunStepView> steps, int noReturnStep, long rowsDone, long rowsToDo,
-      @Nullable String sentence, @Nullable BackupView backup, int place, @Nullable Double usualSeconds, String fingerprint) {}
+      String number,
+      String promotion,
+      String application,
+      String version,
+      @Nullable String before,
+      String site,
+      String stageName,
+      boolean production,
+      String state,
+      boolean ended,
+      String startedBy,
+      Instant queuedAt,
+      @Nullable Instant startedAt,
+      @Nullable Instant endedAt,
+      @Nullable Instant noReturnAt,
+      boolean canAbort,
+      String whyNotAbort,
+      boolean rollback,
+      List<RunStepView> steps,
+      int noReturnStep,
+      long rowsDone,
+      long rowsToDo,
+      @Nullable String sentence,
+      @Nullable BackupView backup,
+      int place,
+      @Nullable Double usualSeconds,
+      String fingerprint) {}
 
-  record RunStepView(int number, String name, String state, @Nullable Instant began, @Nullable Instant ended, @Nullable String note, @Nullable Double usualSeconds) {}
+  record RunStepView(
+      int number,
+      String name,
+      String state,
+      @Nullable Instant began,
+      @Nullable Instant ended,
+      @Nullable String note,
+      @Nullable Double usualSeconds) {}
 
-  record BackupView(String name, long bytes, long rows, List<String> tables, String digest, String proof, Instant at, String run, String site) {}
+  record BackupView(
+      String name,
+      long bytes,
+      long rows,
+      List<String> tables,
+      String digest,
+      String proof,
+      Instant at,
+      String run,
+      String site) {}
 
   record LogView(List<String> lines) {}
 }

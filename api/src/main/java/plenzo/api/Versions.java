@@ -12,10 +12,23 @@ public interface Versions {
   record NewDraft(String application, @Nullable String from) {}
 
   record DraftView(
-      String id, String application, String from, String state, List<DraftPick> picks, List<String> removals, List<String> gone, List<String> problems, List<String> leftBehind, String author, Instant at,
-      @Nullable Instant checkedAt, String proposedNumber, int revision) {}
+      String id,
+      String application,
+      String from,
+      String state,
+      List<DraftPick> picks,
+      List<String> removals,
+      List<String> gone,
+      List<String> problems,
+      List<String> leftBehind,
+      String author,
+      Instant at,
+      @Nullable Instant checkedAt,
+      String proposedNumber,
+      int revision) {}
 
-  record DraftPick(String key, String site, String reason, long rows, String changes, boolean read) {}
+  record DraftPick(
+      String key, String site, String reason, long rows, String changes, boolean read) {}
 
   record AddToDraft(String site, List<Stages.PickView> picks) {}
 
@@ -26,8 +39,19 @@ public interface Versions {
   record Seal(String number, String title, String notes) {}
 
   record VersionView(
-      String application, String number, @Nullable String parent, String digest, String title, String notes, String author, Instant sealedAt, String source, boolean withdrawn, List<EntryView> entries,
-      List<String> removals, List<PresentAt> presentAt) {}
+      String application,
+      String number,
+      @Nullable String parent,
+      String digest,
+      String title,
+      String notes,
+      String author,
+      Instant sealedAt,
+      String source,
+      boolean withdrawn,
+      List<EntryView> entries,
+      List<String> removals,
+      List<PresentAt> presentAt) {}
 
   record EntryView(String key, String uid, String digest, long rows, String origin) {}
 

@@ -1,4 +1,7 @@
-/** Request and response records shared by service and client; no logic. Times are RFC 3339 in UTC, durations seconds, sizes bytes. */
+/**
+ * Request and response records shared by service and client; no logic. Times are RFC 3339 in UTC,
+ * durations seconds, sizes bytes.
+ */
 @NullMarked
 package plenzo.api;
 

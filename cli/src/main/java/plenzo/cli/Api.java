@@ -25,13 +25,21 @@ final class Api {
   static final JsonMapper JSON = JsonMapper.builder().build();
   private static final List<Integer> WAITS = List.of(1, 2, 4, 8);
 
-  private final HttpClient http = HttpClient.newBuilder().connectTimeout(Duration.ofSeconds(5)).followRedirects(HttpClient.Redirect.NEVER).build();
+  private final HttpClient http =
+      HttpClient.newBuilder()
+          .connectTimeout(Duration.ofSeconds(5))
+          .followRedirects(HttpClient.Redirect.NEVER)
+          .build();
   private final String server;
   private final Optional<String> token;
   private final @Nullable String retryKey;
   private final @Nullable PrintWriter verbose;
 
-  Api(String server, Optional<String> token, @Nullable String retryKey, @Nullable PrintWriter verbose) {
+  Api(
+      String server,
+      Optional<String> token,
+      @Nullable String retryKey,
+      @Nullable PrintWriter verbose) {
     this.server = server.endsWith("/") ? server.substring(0, server.length() - 1) : server;
     this.token = token;
     this.retryKey = retryKey;
@@ -47,7 +55,10 @@ final class Api {
     StringBuilder out = new StringBuilder();
     for (int i = 0; i < namesAndValues.length; i += 2) {
       if (namesAndValues[i + 1] != null) {
-        out.append(out.isEmpty() ? '?' : '&').append(namesAndValues[i]).append('=').append(encode(String.valueOf(namesAndValues[i + 1])));
+        out.append(out.isEmpty() ? '?' : '&')
+            .append(namesAndValues[i])
+            .append('=')
+            .append(encode(String.valueOf(namesAndValues[i + 1])));
       }
     }
     return out.toString();
@@ -58,7 +69,8 @@ final class Api {
   }
 
   <T> List<T> list(String path, Class<T> type) {
-    return JSON.readValue(send("GET", path, null), JSON.getTypeFactory().constructCollectionType(List.class, type));
+    return JSON.readValue(
+        send("GET", path, null), JSON.getTypeFactory().constructCollectionType(List.class, type));
   }
 
   <T> T post(String path, Object body, Class<T> type) {
@@ -66,7 +78,8 @@ final class Api {
   }
 
   <T> List<T> postList(String path, Object body, Class<T> type) {
-    return JSON.readValue(send("POST", path, body), JSON.getTypeFactory().constructCollectionType(List.class, type));
+    return JSON.readValue(
+        send("POST", path, body), JSON.getTypeFactory().constructCollectionType(List.class, type));
   }
 
   <T> T put(String path, Object body, Class<T> type) {
@@ -85,33 +98,71 @@ final class Api {
   }
 
   private String send(String method, String path, @Nullable Object body) {
-    HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(server + "/api/v1" + path)).timeout(Duration.ofSeconds(120)).header("Accept", "application/json, application/problem+json");
+    HttpRequest.Builder request =
+        HttpRequest.newBuilder(URI.create(server + "/api/v1" + path))
+            .timeout(Duration.ofSeconds(120))
+            .header("Accept", "application/json, application/problem+json");
     token.ifPresent(t -> request.header("Authorization", "Bearer " + t));
     if (method.equals("POST")) {
       request.header("Idempotency-Key", retryKey == null ? UUID.randomUUID().toString() : retryKey);
     }
     request.header("Content-Type", "application/json");
-    request.method(method, body == null ? HttpRequest.BodyPublishers.ofString(method.equals("POST") || method.equals("PUT") ? "{}" : "") : HttpRequest.BodyPublishers.ofString(JSON.writeValueAsString(body)));
+    request.method(
+        method,
+        body == null
+            ? HttpRequest.BodyPublishers.ofString(
+                method.equals("POST") || method.equals("PUT") ? "{}" : "")
+            : HttpRequest.BodyPublishers.ofString(JSON.writeValueAsString(body)));
     HttpRequest ready = request.build();
     for (int attempt = 0; ; attempt++) {
       long began = System.nanoTime();
       try {
         HttpResponse<String> response = http.send(ready, HttpResponse.BodyHandlers.ofString());
         if (verbose != null) {
-          verbose.println(method + " " + path + " " + response.statusCode() + " in " + (System.nanoTime() - began) / 1_000_000 + " ms, request " + response.headers().firstValue("X-Request-Id").orElse("?"));
+          verbose.println(
+              method
+                  + " "
+                  + path
+                  + " "
+                  + response.statusCode()
+                  + " in "
+                  + (System.nanoTime() - began) / 1_000_000
+                  + " ms, request "
+                  + response.headers().firstValue("X-Request-Id").orElse("?"));
         }
         boolean busy = List.of(429, 503, 504).contains(response.statusCode());
         if (!busy || attempt == WAITS.size()) {
           return answer(response);
         }
       } catch (HttpTimeoutException e) {
-        throw new Failed(Failed.NOT_REACHABLE, "TIMEOUT", server + " did not answer in time. " + (method.equals("GET") ? "" : "It may have happened."), List.of("Look before you try again"), "");
+        throw new Failed(
+            Failed.NOT_REACHABLE,
+            "TIMEOUT",
+            server
+                + " did not answer in time. "
+                + (method.equals("GET") ? "" : "It may have happened."),
+            List.of("Look before you try again"),
+            "");
       } catch (ConnectException e) {
         if (attempt == WAITS.size() || attempt == 1) {
-          throw new Failed(Failed.NOT_REACHABLE, "NOT_REACHABLE", "Plenzo at " + server + " cannot be reached.", List.of("Is it running? Another server: --server URL"), "");
+          throw new Failed(
+              Failed.NOT_REACHABLE,
+              "NOT_REACHABLE",
+              "Plenzo at " + server + " cannot be reached.",
+              List.of("Is it running? Another server: --server URL"),
+              "");
         }
       } catch (IOException e) {
-        throw new Failed(Failed.NOT_REACHABLE, "BROKEN_OFF", "The connection to " + server + " broke off: " + e.getMessage() + (method.equals("GET") ? "" : ". It may have happened."), List.of("Look before you try again"), "");
+        throw new Failed(
+            Failed.NOT_REACHABLE,
+            "BROKEN_OFF",
+            "The connection to "
+                + server
+                + " broke off: "
+                + e.getMessage()
+                + (method.equals("GET") ? "" : ". It may have happened."),
+            List.of("Look before you try again"),
+            "");
       } catch (InterruptedException e) {
         Thread.currentThread().interrupt();
         throw new Failed(130, "INTERRUPTED", "Interrupted.", List.of(), "");
@@ -137,9 +188,19 @@ final class Api {
     try {
       failure = JSON.readValue(response.body(), new TypeReference<Failure>() {});
     } catch (JacksonException e) {
-      throw new Failed(16, "NO_FIT", server + " answered " + status + " in a form that this client does not know.", List.of("Is it a Plenzo service of the same version?"), "");
+      throw new Failed(
+          16,
+          "NO_FIT",
+          server + " answered " + status + " in a form that this client does not know.",
+          List.of("Is it a Plenzo service of the same version?"),
+          "");
     }
-    throw new Failed(exitCode(status, failure.code()), failure.code(), failure.detail(), failure.next(), failure.requestId());
+    throw new Failed(
+        exitCode(status, failure.code()),
+        failure.code(),
+        failure.detail(),
+        failure.next(),
+        failure.requestId());
   }
 
   private static int exitCode(int status, String code) {

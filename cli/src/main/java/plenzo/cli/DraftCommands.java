@@ -9,8 +9,8 @@ import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
-import plenzo.api.Standings.RecordView;
 import plenzo.api.Stages.PickView;
+import plenzo.api.Standings.RecordView;
 import plenzo.api.Versions.AddToDraft;
 import plenzo.api.Versions.ComponentView;
 import plenzo.api.Versions.DraftView;
@@ -26,37 +26,89 @@ import plenzo.api.Versions.VersionView;
 final class DraftCommands {
   private DraftCommands() {}
 
-  @Command(name = "component", description = "What a source holds.", footer = {"", "Examples:", "  plenzo component changed-since fares@2.3.0 --site development"})
+  @Command(
+      name = "component",
+      description = "What a source holds.",
+      footer = {"", "Examples:", "  plenzo component changed-since fares@2.3.0 --site development"})
   static final class Component extends Group {
-    @Command(name = "changed-since", description = "Components that are new, changed or gone since a version.")
-    void changedSince(@Parameters(paramLabel = "APPLICATION@NUMBER") String version, @Option(names = "--site", required = true) String site, @Option(names = "--find") @Nullable String find, @Option(names = "--same", description = "Also those that are the same.") boolean same) {
+    @Command(
+        name = "changed-since",
+        description = "Components that are new, changed or gone since a version.")
+    void changedSince(
+        @Parameters(paramLabel = "APPLICATION@NUMBER") String version,
+        @Option(names = "--site", required = true) String site,
+        @Option(names = "--find") @Nullable String find,
+        @Option(names = "--same", description = "Also those that are the same.") boolean same) {
       String[] v = parts(version, "fares@2.3.0");
-      List<ComponentView> all = api().list("/components" + Api.query("application", v[0], "site", site(site), "since", v[1]), ComponentView.class);
-      out().list(
-          "components", all.stream().filter(c -> (same || !c.state().equals("same")) && (find == null || c.key().contains(find))).toList(), List.of("component", "state", "changes", "problem"),
-          c -> List.of(c.key(), c.state(), c.changes(), c.problem()));
+      List<ComponentView> all =
+          api()
+              .list(
+                  "/components" + Api.query("application", v[0], "site", site(site), "since", v[1]),
+                  ComponentView.class);
+      out()
+          .list(
+              "components",
+              all.stream()
+                  .filter(
+                      c ->
+                          (same || !c.state().equals("same"))
+                              && (find == null || c.key().contains(find)))
+                  .toList(),
+              List.of("component", "state", "changes", "problem"),
+              c -> List.of(c.key(), c.state(), c.changes(), c.problem()));
     }
 
     @Command(name = "list", description = "All components of a version.")
     void list(@Parameters(paramLabel = "APPLICATION@NUMBER") String version) {
       String[] v = parts(version, "fares@2.3.0");
-      out().list(
-          "components", api().get("/versions/" + Api.encode(v[0]) + "/" + Api.encode(v[1]), VersionView.class).entries(), List.of("component", "rows", "digest", "from"),
-          e -> List.of(e.key(), String.valueOf(e.rows()), e.digest().substring(0, 12), e.origin()));
+      out()
+          .list(
+              "components",
+              api()
+                  .get("/versions/" + Api.encode(v[0]) + "/" + Api.encode(v[1]), VersionView.class)
+                  .entries(),
+              List.of("component", "rows", "digest", "from"),
+              e ->
+                  List.of(
+                      e.key(), String.valueOf(e.rows()), e.digest().substring(0, 12), e.origin()));
     }
   }
 
-  @Command(name = "draft", description = "An editable selection that becomes the next version.", footer = {"", "Examples:", "  plenzo draft new fares", "  plenzo draft add D-3 records/fares.concession --site development", "  plenzo draft check D-3", "  plenzo draft seal D-3 --number 2.4.0 --title \"Summer fares\""})
+  @Command(
+      name = "draft",
+      description = "An editable selection that becomes the next version.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo draft new fares",
+        "  plenzo draft add D-3 records/fares.concession --site development",
+        "  plenzo draft check D-3",
+        "  plenzo draft seal D-3 --number 2.4.0 --title \"Summer fares\""
+      })
   static final class Draft extends Group {
     @Command(name = "list", description = "All drafts.")
     void list(@Option(names = "--app") @Nullable String app) {
-      out().list(
-          "drafts", api().list("/drafts" + Api.query("application", app), DraftView.class), List.of("draft", "application", "from", "state", "picks", "author"),
-          d -> List.of(d.id(), d.application(), d.from(), d.state(), String.valueOf(d.picks().size()), d.author()));
+      out()
+          .list(
+              "drafts",
+              api().list("/drafts" + Api.query("application", app), DraftView.class),
+              List.of("draft", "application", "from", "state", "picks", "author"),
+              d ->
+                  List.of(
+                      d.id(),
+                      d.application(),
+                      d.from(),
+                      d.state(),
+                      String.valueOf(d.picks().size()),
+                      d.author()));
     }
 
-    @Command(name = "new", description = "Begins one from a version; from the newest when none is named.")
-    void make(@Parameters(paramLabel = "APPLICATION") String app, @Option(names = "--from", paramLabel = "NUMBER") @Nullable String from) {
+    @Command(
+        name = "new",
+        description = "Begins one from a version; from the newest when none is named.")
+    void make(
+        @Parameters(paramLabel = "APPLICATION") String app,
+        @Option(names = "--from", paramLabel = "NUMBER") @Nullable String from) {
       show(api().post("/drafts", new NewDraft(app, from), DraftView.class));
     }
 
@@ -67,51 +119,113 @@ final class DraftCommands {
 
     @Command(name = "add", description = "Takes components from a site, with what they need.")
     void add(
-        @Parameters(paramLabel = "DRAFT") String id, @Parameters(paramLabel = "COMPONENT", arity = "0..*") @Nullable List<String> components, @Option(names = "--site", required = true) String site,
-        @Option(names = "--file", description = "Component names, one a line.") @Nullable Path file) {
+        @Parameters(paramLabel = "DRAFT") String id,
+        @Parameters(paramLabel = "COMPONENT", arity = "0..*") @Nullable List<String> components,
+        @Option(names = "--site", required = true) String site,
+        @Option(names = "--file", description = "Component names, one a line.")
+            @Nullable Path file) {
       List<PickView> picks = new ArrayList<>();
       for (String c : components == null ? List.<String>of() : components) {
         picks.add(SetupCommands.pick(c));
       }
       if (file != null) {
         try {
-          Files.readAllLines(file).stream().map(String::strip).filter(l -> !l.isEmpty() && !l.startsWith("#")).forEach(l -> picks.add(SetupCommands.pick(l)));
+          Files.readAllLines(file).stream()
+              .map(String::strip)
+              .filter(l -> !l.isEmpty() && !l.startsWith("#"))
+              .forEach(l -> picks.add(SetupCommands.pick(l)));
         } catch (IOException e) {
           throw Failed.usage("The file " + file + " cannot be read.");
         }
       }
       if (picks.isEmpty()) {
-        throw Failed.usage("Name components, or a file of them.", "plenzo component changed-since …");
+        throw Failed.usage(
+            "Name components, or a file of them.", "plenzo component changed-since …");
       }
-      show(api().post("/drafts/" + Api.encode(id) + "/add", new AddToDraft(site(site), picks), DraftView.class));
+      show(
+          api()
+              .post(
+                  "/drafts/" + Api.encode(id) + "/add",
+                  new AddToDraft(site(site), picks),
+                  DraftView.class));
     }
 
-    @Command(name = "remove", description = "Drops a component from the draft; it stays as in the version drafted from.")
-    void remove(@Parameters(paramLabel = "DRAFT") String id, @Parameters(paramLabel = "COMPONENT") String component) {
-      show(api().post("/drafts/" + Api.encode(id) + "/drop", new DropFromDraft(component), DraftView.class));
+    @Command(
+        name = "remove",
+        description = "Drops a component from the draft; it stays as in the version drafted from.")
+    void remove(
+        @Parameters(paramLabel = "DRAFT") String id,
+        @Parameters(paramLabel = "COMPONENT") String component) {
+      show(
+          api()
+              .post(
+                  "/drafts/" + Api.encode(id) + "/drop",
+                  new DropFromDraft(component),
+                  DraftView.class));
     }
 
-    @Command(name = "take-away", description = "Ticks what is gone at the source and goes from the stages too; the rest is left.")
-    void takeAway(@Parameters(paramLabel = "DRAFT") String id, @Parameters(paramLabel = "REMOVAL", arity = "0..*") @Nullable List<String> removals, @Option(names = "--all-gone") boolean all) {
-      List<String> ticked = all ? api().get("/drafts/" + Api.encode(id), DraftView.class).gone() : removals == null ? List.of() : removals;
-      show(api().post("/drafts/" + Api.encode(id) + "/removals", new Removals(ticked), DraftView.class));
+    @Command(
+        name = "take-away",
+        description =
+            "Ticks what is gone at the source and goes from the stages too; the rest is left.")
+    void takeAway(
+        @Parameters(paramLabel = "DRAFT") String id,
+        @Parameters(paramLabel = "REMOVAL", arity = "0..*") @Nullable List<String> removals,
+        @Option(names = "--all-gone") boolean all) {
+      List<String> ticked =
+          all
+              ? api().get("/drafts/" + Api.encode(id), DraftView.class).gone()
+              : removals == null ? List.of() : removals;
+      show(
+          api()
+              .post(
+                  "/drafts/" + Api.encode(id) + "/removals",
+                  new Removals(ticked),
+                  DraftView.class));
     }
 
-    @Command(name = "check", description = "Reads every pick anew and says what stands in the way. Exit code 7 when something does.")
+    @Command(
+        name = "check",
+        description =
+            "Reads every pick anew and says what stands in the way. Exit code 7 when something does.")
     int check(@Parameters(paramLabel = "DRAFT") String id) {
-      DraftView d = api().post("/drafts/" + Api.encode(id) + "/check", java.util.Map.of(), DraftView.class);
+      DraftView d =
+          api().post("/drafts/" + Api.encode(id) + "/check", java.util.Map.of(), DraftView.class);
       show(d);
       return d.problems().isEmpty() ? 0 : Failed.STOPPED;
     }
 
     @Command(name = "seal", description = "Makes it a version that never changes.")
-    void seal(@Parameters(paramLabel = "DRAFT") String id, @Option(names = "--number", required = true) String number, @Option(names = "--title", required = true) String title, @Option(names = "--notes", defaultValue = "") String notes) {
-      VersionView v = api().post("/drafts/" + Api.encode(id) + "/seal", new Seal(number, title, notes), VersionView.class);
+    void seal(
+        @Parameters(paramLabel = "DRAFT") String id,
+        @Option(names = "--number", required = true) String number,
+        @Option(names = "--title", required = true) String title,
+        @Option(names = "--notes", defaultValue = "") String notes) {
+      VersionView v =
+          api()
+              .post(
+                  "/drafts/" + Api.encode(id) + "/seal",
+                  new Seal(number, title, notes),
+                  VersionView.class);
       if (out().json()) {
         out().document("version", v);
         return;
       }
-      out().line("Sealed " + v.application() + "@" + v.number() + " \"" + v.title() + "\": " + v.entries().size() + " components, " + v.removals().size() + " removals, digest " + v.digest().substring(0, 12) + ".");
+      out()
+          .line(
+              "Sealed "
+                  + v.application()
+                  + "@"
+                  + v.number()
+                  + " \""
+                  + v.title()
+                  + "\": "
+                  + v.entries().size()
+                  + " components, "
+                  + v.removals().size()
+                  + " removals, digest "
+                  + v.digest().substring(0, 12)
+                  + ".");
     }
 
     @Command(name = "discard", description = "Throws it away.")
@@ -125,12 +239,34 @@ final class DraftCommands {
         out().document("draft", d);
         return;
       }
-      out().facts("Draft", d.id() + " of " + d.application() + ", from " + d.from(), "State", d.state(), "Author", d.author(), "Next number", d.proposedNumber());
+      out()
+          .facts(
+              "Draft",
+              d.id() + " of " + d.application() + ", from " + d.from(),
+              "State",
+              d.state(),
+              "Author",
+              d.author(),
+              "Next number",
+              d.proposedNumber());
       if (!d.picks().isEmpty()) {
         out().line("");
-        out().table(List.of("component", "from", "why", "changes"), d.picks().stream().map(p -> List.of(p.key(), p.site(), p.reason(), p.changes().isEmpty() && !p.read() ? "not read yet" : p.changes())).toList());
+        out()
+            .table(
+                List.of("component", "from", "why", "changes"),
+                d.picks().stream()
+                    .map(
+                        p ->
+                            List.of(
+                                p.key(),
+                                p.site(),
+                                p.reason(),
+                                p.changes().isEmpty() && !p.read() ? "not read yet" : p.changes()))
+                    .toList());
       }
-      section("Gone at the source since " + d.from() + " (ticked = taken away at the stages)", d.gone().stream().map(g -> (d.removals().contains(g) ? "[x] " : "[ ] ") + g).toList());
+      section(
+          "Gone at the source since " + d.from() + " (ticked = taken away at the stages)",
+          d.gone().stream().map(g -> (d.removals().contains(g) ? "[x] " : "[ ] ") + g).toList());
       section("Changed and not picked", d.leftBehind());
       section("In the way", d.problems());
     }
@@ -144,46 +280,131 @@ final class DraftCommands {
     }
   }
 
-  @Command(name = "version", description = "Sealed versions.", footer = {"", "Examples:", "  plenzo version list fares", "  plenzo version verdict fares@2.4.0 --site test --good --reason \"Fares of 3 crossings checked\""})
+  @Command(
+      name = "version",
+      description = "Sealed versions.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo version list fares",
+        "  plenzo version verdict fares@2.4.0 --site test --good --reason \"Fares of 3 crossings checked\""
+      })
   static final class VersionCommand extends Group {
     @Command(name = "list", description = "All versions of an application, newest first.")
     void list(@Parameters(paramLabel = "APPLICATION") String app) {
-      out().list(
-          "versions", api().list("/versions" + Api.query("application", app), VersionView.class), List.of("version", "from", "title", "author", "sealed", "present at"),
-          v ->
-              List.of(
-                  v.application() + "@" + v.number(), v.parent() == null ? "" : v.parent(), v.title() + (v.withdrawn() ? " (withdrawn)" : ""), v.author(), out().time(v.sealedAt()),
-                  String.join(", ", v.presentAt().stream().map(p -> p.site() + (p.verdict() == null ? "" : " " + p.verdict())).toList())));
+      out()
+          .list(
+              "versions",
+              api().list("/versions" + Api.query("application", app), VersionView.class),
+              List.of("version", "from", "title", "author", "sealed", "present at"),
+              v ->
+                  List.of(
+                      v.application() + "@" + v.number(),
+                      v.parent() == null ? "" : v.parent(),
+                      v.title() + (v.withdrawn() ? " (withdrawn)" : ""),
+                      v.author(),
+                      out().time(v.sealedAt()),
+                      String.join(
+                          ", ",
+                          v.presentAt().stream()
+                              .map(p -> p.site() + (p.verdict() == null ? "" : " " + p.verdict()))
+                              .toList())));
     }
 
     @Command(name = "show", description = "One version.")
     void show(@Parameters(paramLabel = "APPLICATION@NUMBER") String version) {
       String[] p = parts(version, "fares@2.4.0");
-      VersionView v = api().get("/versions/" + Api.encode(p[0]) + "/" + Api.encode(p[1]), VersionView.class);
+      VersionView v =
+          api().get("/versions/" + Api.encode(p[0]) + "/" + Api.encode(p[1]), VersionView.class);
       if (out().json()) {
         out().document("version", v);
         return;
       }
-      out().facts("Version", version, "Title", v.title(), "Notes", v.notes(), "Drafted from", v.parent() == null ? "nothing: adopted" : v.parent(), "Author", v.author(), "Sealed", out().time(v.sealedAt()), "Digest", v.digest(), "From", v.source());
+      out()
+          .facts(
+              "Version",
+              version,
+              "Title",
+              v.title(),
+              "Notes",
+              v.notes(),
+              "Drafted from",
+              v.parent() == null ? "nothing: adopted" : v.parent(),
+              "Author",
+              v.author(),
+              "Sealed",
+              out().time(v.sealedAt()),
+              "Digest",
+              v.digest(),
+              "From",
+              v.source());
       out().line("");
-      out().table(List.of("component", "rows", "digest", "from"), v.entries().stream().map(e -> List.of(e.key(), String.valueOf(e.rows()), e.digest().substring(0, 12), e.origin())).toList());
+      out()
+          .table(
+              List.of("component", "rows", "digest", "from"),
+              v.entries().stream()
+                  .map(
+                      e ->
+                          List.of(
+                              e.key(),
+                              String.valueOf(e.rows()),
+                              e.digest().substring(0, 12),
+                              e.origin()))
+                  .toList());
       v.removals().forEach(r -> out().line("takes away " + r));
     }
 
-    @Command(name = "verdict", description = "Says good or bad of a version at a site. Bad holds every open promotion of it.")
-    void verdict(@Parameters(paramLabel = "APPLICATION@NUMBER") String version, @Option(names = "--site", required = true) String site, @Option(names = "--good") boolean good, @Option(names = "--bad") boolean bad, @Option(names = "--reason", required = true) String reason) {
+    @Command(
+        name = "verdict",
+        description =
+            "Says good or bad of a version at a site. Bad holds every open promotion of it.")
+    void verdict(
+        @Parameters(paramLabel = "APPLICATION@NUMBER") String version,
+        @Option(names = "--site", required = true) String site,
+        @Option(names = "--good") boolean good,
+        @Option(names = "--bad") boolean bad,
+        @Option(names = "--reason", required = true) String reason) {
       if (good == bad) {
         throw Failed.usage("Say --good or --bad.");
       }
       String[] p = parts(version, "fares@2.4.0");
-      RecordView r = api().post("/versions/" + Api.encode(p[0]) + "/" + Api.encode(p[1]) + "/verdict", new Verdict(site(site), good, reason), RecordView.class);
-      out().line(version + " is judged " + (good ? "good" : "bad") + " at " + site(site) + ": " + reason + (good || r.lastGood() == null ? "" : " Last good here: " + r.lastGood() + ". Next: plenzo rollback ways " + p[0] + "@" + site(site)));
+      RecordView r =
+          api()
+              .post(
+                  "/versions/" + Api.encode(p[0]) + "/" + Api.encode(p[1]) + "/verdict",
+                  new Verdict(site(site), good, reason),
+                  RecordView.class);
+      out()
+          .line(
+              version
+                  + " is judged "
+                  + (good ? "good" : "bad")
+                  + " at "
+                  + site(site)
+                  + ": "
+                  + reason
+                  + (good || r.lastGood() == null
+                      ? ""
+                      : " Last good here: "
+                          + r.lastGood()
+                          + ". Next: plenzo rollback ways "
+                          + p[0]
+                          + "@"
+                          + site(site)));
     }
 
-    @Command(name = "withdraw", description = "It can no longer be promoted, but still serves for going back.")
-    void withdraw(@Parameters(paramLabel = "APPLICATION@NUMBER") String version, @Option(names = "--reason", required = true) String reason) {
+    @Command(
+        name = "withdraw",
+        description = "It can no longer be promoted, but still serves for going back.")
+    void withdraw(
+        @Parameters(paramLabel = "APPLICATION@NUMBER") String version,
+        @Option(names = "--reason", required = true) String reason) {
       String[] p = parts(version, "fares@2.4.0");
-      api().post("/versions/" + Api.encode(p[0]) + "/" + Api.encode(p[1]) + "/withdraw", new Reason(reason), VersionView.class);
+      api()
+          .post(
+              "/versions/" + Api.encode(p[0]) + "/" + Api.encode(p[1]) + "/withdraw",
+              new Reason(reason),
+              VersionView.class);
       out().line(version + " is withdrawn.");
     }
   }

@@ -3,7 +3,10 @@ package plenzo.cli;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine;
 
-/** What every command has: the options of all, the API and the printer. A thing without a verb prints its help. */
+/**
+ * What every command has: the options of all, the API and the printer. A thing without a verb
+ * prints its help.
+ */
 abstract class Group implements Runnable {
   @CommandLine.Spec CommandLine.Model.@Nullable CommandSpec spec;
 

@@ -19,10 +19,35 @@ final class Out {
 
   static {
     String[][] marks = {
-      {"good", "✓", "32"}, {"done", "✓", "32"}, {"half written", "◒", "31"}, {"judged bad", "⊖", "31"}, {"not reachable", "?", "33"}, {"drifted", "◐", "33"}, {"rolled back", "↩", "33"}, {"never here", "·", ""},
-      {"failed", "✗", "31"}, {"failed, all put back", "✗", "31"}, {"stopped, nothing changed", "✗", "31"}, {"waiting for you", "⚑", "35"}, {"paused", "‖", ""}, {"running", "»", "36"}, {"queued", "»", "36"},
-      {"preparing", "»", "36"}, {"waiting for others", "⚐", ""}, {"frozen", "#", ""}, {"ready", "⚐", ""}, {"agreed", "✓", "32"}, {"blocker", "■", "31"}, {"risk", "▲", "33"}, {"note", "□", ""},
-      {"added", "+", "32"}, {"changed", "≠", "33"}, {"removed", "−", "31"}, {"conflict", "!", "31"}, {"same", "=", ""}, {"kept", "○", ""}
+      {"good", "✓", "32"},
+      {"done", "✓", "32"},
+      {"half written", "◒", "31"},
+      {"judged bad", "⊖", "31"},
+      {"not reachable", "?", "33"},
+      {"drifted", "◐", "33"},
+      {"rolled back", "↩", "33"},
+      {"never here", "·", ""},
+      {"failed", "✗", "31"},
+      {"failed, all put back", "✗", "31"},
+      {"stopped, nothing changed", "✗", "31"},
+      {"waiting for you", "⚑", "35"},
+      {"paused", "‖", ""},
+      {"running", "»", "36"},
+      {"queued", "»", "36"},
+      {"preparing", "»", "36"},
+      {"waiting for others", "⚐", ""},
+      {"frozen", "#", ""},
+      {"ready", "⚐", ""},
+      {"agreed", "✓", "32"},
+      {"blocker", "■", "31"},
+      {"risk", "▲", "33"},
+      {"note", "□", ""},
+      {"added", "+", "32"},
+      {"changed", "≠", "33"},
+      {"removed", "−", "31"},
+      {"conflict", "!", "31"},
+      {"same", "=", ""},
+      {"kept", "○", ""}
     };
     for (String[] m : marks) {
       MARKS.put(m[0], m[1]);
@@ -35,7 +60,15 @@ final class Out {
   private final Look look;
 
   /** How to print. */
-  record Look(String format, boolean terminal, boolean colour, boolean ascii, boolean utc, boolean quiet, boolean header, int width) {}
+  record Look(
+      String format,
+      boolean terminal,
+      boolean colour,
+      boolean ascii,
+      boolean utc,
+      boolean quiet,
+      boolean header,
+      int width) {}
 
   Out(PrintWriter out, PrintWriter err, Look look) {
     this.out = out;
@@ -56,7 +89,9 @@ final class Out {
     String mark = MARKS.get(word);
     String text = look.ascii() || mark == null ? word : mark + " " + word;
     String colour = COLOURS.getOrDefault(word, "");
-    return look.colour() && !colour.isEmpty() ? "\u001b[" + colour + "m" + text + "\u001b[0m" : text;
+    return look.colour() && !colour.isEmpty()
+        ? "\u001b[" + colour + "m" + text + "\u001b[0m"
+        : text;
   }
 
   /** Production is written in full, between double rules. */
@@ -69,7 +104,9 @@ final class Out {
     if (at == null) {
       return "";
     }
-    return DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss xxx").withZone(look.utc() ? ZoneOffset.UTC : ZoneId.systemDefault()).format(at);
+    return DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss xxx")
+        .withZone(look.utc() ? ZoneOffset.UTC : ZoneId.systemDefault())
+        .format(at);
   }
 
   void line(String text) {
@@ -94,7 +131,11 @@ final class Out {
   }
 
   /** A list as JSON items, as ids, or as a table. */
-  <T> void list(String kind, List<T> items, List<String> heads, java.util.function.Function<T, List<String>> row) {
+  <T> void list(
+      String kind,
+      List<T> items,
+      List<String> heads,
+      java.util.function.Function<T, List<String>> row) {
     if (json()) {
       Map<String, Object> all = new LinkedHashMap<>();
       all.put("kind", kind);
@@ -126,10 +167,18 @@ final class Out {
     List<Integer> widths = new ArrayList<>();
     for (int i = 0; i < heads.size(); i++) {
       int column = i;
-      widths.add(Math.max(heads.get(i).length(), rows.stream().mapToInt(r -> visible(r.get(column))).max().orElse(0)));
+      widths.add(
+          Math.max(
+              heads.get(i).length(),
+              rows.stream().mapToInt(r -> visible(r.get(column))).max().orElse(0)));
     }
     if (look.header()) {
-      String head = row(heads.stream().map(h -> h.toUpperCase(Locale.ROOT).substring(0, 1) + h.substring(1)).toList(), widths);
+      String head =
+          row(
+              heads.stream()
+                  .map(h -> h.toUpperCase(Locale.ROOT).substring(0, 1) + h.substring(1))
+                  .toList(),
+              widths);
       out.println(look.colour() ? "\u001b[1m" + head + "\u001b[0m" : head);
     }
     rows.forEach(r -> out.println(row(r, widths)));
@@ -158,7 +207,10 @@ final class Out {
     }
     for (int i = 0; i < namesAndValues.length; i += 2) {
       if (!namesAndValues[i + 1].isEmpty()) {
-        out.println(namesAndValues[i] + " ".repeat(width - namesAndValues[i].length() + 2) + namesAndValues[i + 1]);
+        out.println(
+            namesAndValues[i]
+                + " ".repeat(width - namesAndValues[i].length() + 2)
+                + namesAndValues[i + 1]);
       }
     }
   }

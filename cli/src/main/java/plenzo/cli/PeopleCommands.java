@@ -26,7 +26,16 @@ import plenzo.api.People.SignIn;
 final class PeopleCommands {
   private PeopleCommands() {}
 
-  @Command(name = "login", description = "Signs in and keeps a token for this server.", footer = {"", "Examples:", "  plenzo login --name ines", "  plenzo login --name ines --password-stdin < file", "  plenzo login --token-stdin < file"})
+  @Command(
+      name = "login",
+      description = "Signs in and keeps a token for this server.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo login --name ines",
+        "  plenzo login --name ines --password-stdin < file",
+        "  plenzo login --token-stdin < file"
+      })
   static final class Login extends Group {
     @Option(names = "--name", description = "Your sign-in name.")
     @Nullable String name;
@@ -34,7 +43,10 @@ final class PeopleCommands {
     @Option(names = "--password-stdin", description = "Read the password from standard input.")
     boolean passwordStdin;
 
-    @Option(names = "--new-password-stdin", description = "Change the first password: standard input has the old and the new one, a line each.")
+    @Option(
+        names = "--new-password-stdin",
+        description =
+            "Change the first password: standard input has the old and the new one, a line each.")
     boolean newPassword;
 
     @Option(names = "--token-stdin", description = "Read a token from standard input.")
@@ -55,7 +67,17 @@ final class PeopleCommands {
       }
       Me me = new Api(server, Optional.of(token), null, null).get("/session", Me.class);
       top().settings().remember(server, token);
-      out().line("Signed in at " + server + " as " + me.login() + " (" + me.name() + ") until " + out().time(me.until()) + ".");
+      out()
+          .line(
+              "Signed in at "
+                  + server
+                  + " as "
+                  + me.login()
+                  + " ("
+                  + me.name()
+                  + ") until "
+                  + out().time(me.until())
+                  + ".");
     }
 
     private String password() {
@@ -73,34 +95,69 @@ final class PeopleCommands {
       String old = given.lines().findFirst().orElse("");
       try {
         HttpClient http = HttpClient.newHttpClient();
-        HttpResponse<String> in = send(http, server, "POST", "/session", new SignIn(login, old), null, null);
+        HttpResponse<String> in =
+            send(http, server, "POST", "/session", new SignIn(login, old), null, null);
         Me me = Api.JSON.readValue(in.body(), Me.class);
         String cookie = in.headers().firstValue("Set-Cookie").orElse("").split(";")[0];
         if (newPassword) {
-          send(http, server, "PUT", "/session/password", new Password(old, given.lines().skip(1).findFirst().orElse("")), cookie, me.csrf());
+          send(
+              http,
+              server,
+              "PUT",
+              "/session/password",
+              new Password(old, given.lines().skip(1).findFirst().orElse("")),
+              cookie,
+              me.csrf());
         }
-        HttpResponse<String> made = send(http, server, "POST", "/tokens", new NewToken("command line"), cookie, me.csrf());
+        HttpResponse<String> made =
+            send(http, server, "POST", "/tokens", new NewToken("command line"), cookie, me.csrf());
         send(http, server, "DELETE", "/session", null, cookie, me.csrf());
         return Api.JSON.readValue(made.body(), MadeToken.class).secret();
       } catch (java.io.IOException e) {
-        throw new Failed(Failed.NOT_REACHABLE, "NOT_REACHABLE", "Plenzo at " + server + " cannot be reached.", List.of("Is it running? Another server: --server URL"), "");
+        throw new Failed(
+            Failed.NOT_REACHABLE,
+            "NOT_REACHABLE",
+            "Plenzo at " + server + " cannot be reached.",
+            List.of("Is it running? Another server: --server URL"),
+            "");
       } catch (InterruptedException e) {
         Thread.currentThread().interrupt();
         throw new Failed(130, "INTERRUPTED", "Interrupted.", List.of(), "");
       }
     }
 
-    private static HttpResponse<String> send(HttpClient http, String server, String method, String path, @Nullable Object body, @Nullable String cookie, @Nullable String csrf)
+    private static HttpResponse<String> send(
+        HttpClient http,
+        String server,
+        String method,
+        String path,
+        @Nullable Object body,
+        @Nullable String cookie,
+        @Nullable String csrf)
         throws java.io.IOException, InterruptedException {
-      HttpRequest.Builder r = HttpRequest.newBuilder(URI.create(server + "/api/v1" + path)).header("Content-Type", "application/json").header("Idempotency-Key", UUID.randomUUID().toString());
+      HttpRequest.Builder r =
+          HttpRequest.newBuilder(URI.create(server + "/api/v1" + path))
+              .header("Content-Type", "application/json")
+              .header("Idempotency-Key", UUID.randomUUID().toString());
       if (cookie != null) {
         r.header("Cookie", cookie).header("X-Plenzo-Csrf", String.valueOf(csrf));
       }
-      r.method(method, body == null ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(Api.JSON.writeValueAsString(body)));
+      r.method(
+          method,
+          body == null
+              ? HttpRequest.BodyPublishers.noBody()
+              : HttpRequest.BodyPublishers.ofString(Api.JSON.writeValueAsString(body)));
       HttpResponse<String> response = http.send(r.build(), HttpResponse.BodyHandlers.ofString());
       if (response.statusCode() >= 300) {
         plenzo.api.Failure f = Api.JSON.readValue(response.body(), plenzo.api.Failure.class);
-        throw new Failed(response.statusCode() == 401 ? Failed.NOT_SIGNED_IN : response.statusCode() == 403 ? Failed.NOT_ALLOWED : Failed.USAGE, f.code(), f.detail(), f.next(), f.requestId());
+        throw new Failed(
+            response.statusCode() == 401
+                ? Failed.NOT_SIGNED_IN
+                : response.statusCode() == 403 ? Failed.NOT_ALLOWED : Failed.USAGE,
+            f.code(),
+            f.detail(),
+            f.next(),
+            f.requestId());
       }
       return response;
     }
@@ -125,8 +182,20 @@ final class PeopleCommands {
         out().document("person", me);
         return;
       }
-      out().facts("Person", me.login() + " (" + me.name() + ")", "Server", top().address() + ", version " + me.version(), "Until", out().time(me.until()));
-      out().table(List.of("right", "stage", "application"), me.grants().stream().map(g -> List.of(g.right(), g.stage(), g.application())).toList());
+      out()
+          .facts(
+              "Person",
+              me.login() + " (" + me.name() + ")",
+              "Server",
+              top().address() + ", version " + me.version(),
+              "Until",
+              out().time(me.until()));
+      out()
+          .table(
+              List.of("right", "stage", "application"),
+              me.grants().stream()
+                  .map(g -> List.of(g.right(), g.stage(), g.application()))
+                  .toList());
     }
   }
 
@@ -135,7 +204,10 @@ final class PeopleCommands {
     @Command(name = "show", description = "Shows them.")
     void show(@Option(names = "--origin", description = "And where from.") boolean origin) {
       Settings.From from = top().settings().server(top().server);
-      out().table(List.of("setting", "value", "origin"), List.of(List.of("server", from.value(), from.origin())));
+      out()
+          .table(
+              List.of("setting", "value", "origin"),
+              List.of(List.of("server", from.value(), from.origin())));
     }
   }
 
@@ -143,14 +215,28 @@ final class PeopleCommands {
   static final class User extends Group {
     @Command(name = "list", description = "Everybody.")
     void list() {
-      out().list("users", api().list("/people", PersonView.class), List.of("name", "shown", "rights"), p -> List.of(p.login(), p.name(), String.valueOf(p.grants().size())));
+      out()
+          .list(
+              "users",
+              api().list("/people", PersonView.class),
+              List.of("name", "shown", "rights"),
+              p -> List.of(p.login(), p.name(), String.valueOf(p.grants().size())));
     }
 
-    @Command(name = "invite", description = "Adds a person; the first password comes from standard input.")
+    @Command(
+        name = "invite",
+        description = "Adds a person; the first password comes from standard input.")
     void invite(
-        @Parameters(paramLabel = "NAME") String login, @Option(names = "--shown", required = true, description = "Full name.") String shown,
-        @Option(names = "--keep-password", description = "The person need not change it.") boolean keep) {
-      PersonView p = api().post("/people", new Invitation(login, shown, top().standardInput(), !keep), PersonView.class);
+        @Parameters(paramLabel = "NAME") String login,
+        @Option(names = "--shown", required = true, description = "Full name.") String shown,
+        @Option(names = "--keep-password", description = "The person need not change it.")
+            boolean keep) {
+      PersonView p =
+          api()
+              .post(
+                  "/people",
+                  new Invitation(login, shown, top().standardInput(), !keep),
+                  PersonView.class);
       out().line(p.login() + " can sign in.");
     }
   }
@@ -159,19 +245,36 @@ final class PeopleCommands {
   static final class Role extends Group {
     @Command(name = "list", description = "Rights of a person.")
     void list(@Parameters(paramLabel = "NAME") String login) {
-      out().list("grants", find(login).grants(), List.of("right", "stage", "application"), g -> List.of(g.right(), g.stage(), g.application()));
+      out()
+          .list(
+              "grants",
+              find(login).grants(),
+              List.of("right", "stage", "application"),
+              g -> List.of(g.right(), g.stage(), g.application()));
     }
 
     private PersonView find(String login) {
       return api().list("/people", PersonView.class).stream()
           .filter(p -> p.login().equals(login))
           .findFirst()
-          .orElseThrow(() -> new Failed(Failed.NOT_FOUND, "NOT_FOUND", "There is no person \"" + login + "\".", List.of("plenzo user list"), ""));
+          .orElseThrow(
+              () ->
+                  new Failed(
+                      Failed.NOT_FOUND,
+                      "NOT_FOUND",
+                      "There is no person \"" + login + "\".",
+                      List.of("plenzo user list"),
+                      ""));
     }
 
-    @Command(name = "grant", description = "Gives rights: look, author, prepare, approve, judge, run, go-back, operate, see-values, administer, audit.")
+    @Command(
+        name = "grant",
+        description =
+            "Gives rights: look, author, prepare, approve, judge, run, go-back, operate, see-values, administer, audit.")
     void grant(
-        @Parameters(paramLabel = "NAME") String login, @Parameters(paramLabel = "RIGHT", arity = "1..*") List<String> rights, @Option(names = "--stage", defaultValue = "*") String stage,
+        @Parameters(paramLabel = "NAME") String login,
+        @Parameters(paramLabel = "RIGHT", arity = "1..*") List<String> rights,
+        @Option(names = "--stage", defaultValue = "*") String stage,
         @Option(names = "--app", defaultValue = "*") String app) {
       List<Grant> all = new ArrayList<>(find(login).grants());
       rights.forEach(r -> all.add(new Grant(r, stage, app)));
@@ -180,13 +283,28 @@ final class PeopleCommands {
 
     @Command(name = "revoke", description = "Takes rights away.")
     void revoke(
-        @Parameters(paramLabel = "NAME") String login, @Parameters(paramLabel = "RIGHT", arity = "1..*") List<String> rights, @Option(names = "--stage", defaultValue = "*") String stage,
+        @Parameters(paramLabel = "NAME") String login,
+        @Parameters(paramLabel = "RIGHT", arity = "1..*") List<String> rights,
+        @Option(names = "--stage", defaultValue = "*") String stage,
         @Option(names = "--app", defaultValue = "*") String app) {
-      save(login, find(login).grants().stream().filter(g -> !(rights.contains(g.right()) && g.stage().equals(stage) && g.application().equals(app))).toList());
+      save(
+          login,
+          find(login).grants().stream()
+              .filter(
+                  g ->
+                      !(rights.contains(g.right())
+                          && g.stage().equals(stage)
+                          && g.application().equals(app)))
+              .toList());
     }
 
     private void save(String login, List<Grant> all) {
-      PersonView p = api().put("/people/" + Api.encode(login) + "/grants", new Grants(all.stream().distinct().toList()), PersonView.class);
+      PersonView p =
+          api()
+              .put(
+                  "/people/" + Api.encode(login) + "/grants",
+                  new Grants(all.stream().distinct().toList()),
+                  PersonView.class);
       out().line(p.login() + " has " + p.grants().size() + " rights.");
     }
   }
@@ -195,7 +313,12 @@ final class PeopleCommands {
   static final class Token extends Group {
     @Command(name = "list", description = "Your tokens.")
     void list() {
-      out().list("tokens", api().list("/tokens", plenzo.api.People.Token.class), List.of("id", "label", "until"), t -> List.of(t.id(), t.label(), out().time(t.expiresAt())));
+      out()
+          .list(
+              "tokens",
+              api().list("/tokens", plenzo.api.People.Token.class),
+              List.of("id", "label", "until"),
+              t -> List.of(t.id(), t.label(), out().time(t.expiresAt())));
     }
 
     @Command(name = "new", description = "Makes one; it is told once.")

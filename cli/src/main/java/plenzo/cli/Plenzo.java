@@ -25,32 +25,83 @@ import picocli.CommandLine.ScopeType;
     description = "Takes versioned application changes through stages, with proof and a way back.",
     usageHelpAutoWidth = true,
     subcommands = {
-      StandingCommands.StandingCommand.class, StandingCommands.Waiting.class, SetupCommands.App.class, SetupCommands.StageCommand.class, SetupCommands.Site.class, SetupCommands.ConnectionCommand.class,
-      SetupCommands.PathCommand.class, DraftCommands.Component.class, DraftCommands.Draft.class, DraftCommands.VersionCommand.class, PromotionCommands.Promotion.class, RunCommands.Run.class,
-      RunCommands.Rollback.class, RunCommands.Backup.class, StandingCommands.History.class, StandingCommands.Drift.class, PeopleCommands.User.class, PeopleCommands.Role.class, PeopleCommands.Token.class,
-      PeopleCommands.Login.class, PeopleCommands.Logout.class, PeopleCommands.Whoami.class, PeopleCommands.Config.class, CommandLine.HelpCommand.class
+      StandingCommands.StandingCommand.class,
+      StandingCommands.Waiting.class,
+      SetupCommands.App.class,
+      SetupCommands.StageCommand.class,
+      SetupCommands.Site.class,
+      SetupCommands.ConnectionCommand.class,
+      SetupCommands.PathCommand.class,
+      DraftCommands.Component.class,
+      DraftCommands.Draft.class,
+      DraftCommands.VersionCommand.class,
+      PromotionCommands.Promotion.class,
+      RunCommands.Run.class,
+      RunCommands.Rollback.class,
+      RunCommands.Backup.class,
+      StandingCommands.History.class,
+      StandingCommands.Drift.class,
+      PeopleCommands.User.class,
+      PeopleCommands.Role.class,
+      PeopleCommands.Token.class,
+      PeopleCommands.Login.class,
+      PeopleCommands.Logout.class,
+      PeopleCommands.Whoami.class,
+      PeopleCommands.Config.class,
+      CommandLine.HelpCommand.class
     },
-    footer = {"", "Examples:", "  plenzo standing", "  plenzo promotion prepare fares@2.4.0 --to test --wait", "", "Exit codes: 0 done, 2 usage, 3 not signed in, 4 not allowed, 5 not found, 6 changed", "meanwhile, 7 stopped by a gate, 8 needs confirmation, 9 run failed and nothing changed,", "10 half written, 11 aborted, 13 wait limit over, 14 differences, 15 not reachable."})
+    footer = {
+      "",
+      "Examples:",
+      "  plenzo standing",
+      "  plenzo promotion prepare fares@2.4.0 --to test --wait",
+      "",
+      "Exit codes: 0 done, 2 usage, 3 not signed in, 4 not allowed, 5 not found, 6 changed",
+      "meanwhile, 7 stopped by a gate, 8 needs confirmation, 9 run failed and nothing changed,",
+      "10 half written, 11 aborted, 13 wait limit over, 14 differences, 15 not reachable."
+    })
 public final class Plenzo implements Runnable {
   @Option(names = "--json", scope = ScopeType.INHERIT, description = "Print JSON.")
   boolean json;
 
-  @Option(names = {"-o", "--output"}, scope = ScopeType.INHERIT, paramLabel = "FORMAT", description = "table, text, json or ids.")
+  @Option(
+      names = {"-o", "--output"},
+      scope = ScopeType.INHERIT,
+      paramLabel = "FORMAT",
+      description = "table, text, json or ids.")
   @Nullable String output;
 
-  @Option(names = "--no-header", scope = ScopeType.INHERIT, description = "Lists without their head.")
+  @Option(
+      names = "--no-header",
+      scope = ScopeType.INHERIT,
+      description = "Lists without their head.")
   boolean noHeader;
 
-  @Option(names = {"-s", "--server"}, scope = ScopeType.INHERIT, paramLabel = "URL", description = "Where to (PLENZO_SERVER).")
+  @Option(
+      names = {"-s", "--server"},
+      scope = ScopeType.INHERIT,
+      paramLabel = "URL",
+      description = "Where to (PLENZO_SERVER).")
   @Nullable String server;
 
-  @Option(names = {"-q", "--quiet"}, scope = ScopeType.INHERIT, description = "Results only.")
+  @Option(
+      names = {"-q", "--quiet"},
+      scope = ScopeType.INHERIT,
+      description = "Results only.")
   boolean quiet;
 
-  @Option(names = {"-v", "--verbose"}, scope = ScopeType.INHERIT, description = "Requests, times, request ids.")
+  @Option(
+      names = {"-v", "--verbose"},
+      scope = ScopeType.INHERIT,
+      description = "Requests, times, request ids.")
   boolean[] verbose = {};
 
-  @Option(names = "--color", scope = ScopeType.INHERIT, paramLabel = "WHEN", defaultValue = "auto", description = "auto, always or never.")
+  @Option(
+      names = "--color",
+      scope = ScopeType.INHERIT,
+      paramLabel = "WHEN",
+      defaultValue = "auto",
+      description = "auto, always or never.")
   String color = "auto";
 
   @Option(names = "--ascii", scope = ScopeType.INHERIT, description = "Words without marks.")
@@ -59,13 +110,24 @@ public final class Plenzo implements Runnable {
   @Option(names = "--utc", scope = ScopeType.INHERIT, description = "Times in UTC.")
   boolean utc;
 
-  @Option(names = {"-y", "--yes"}, scope = ScopeType.INHERIT, description = "Answers a question; production needs --expect too.")
+  @Option(
+      names = {"-y", "--yes"},
+      scope = ScopeType.INHERIT,
+      description = "Answers a question; production needs --expect too.")
   boolean yes;
 
-  @Option(names = "--confirm", scope = ScopeType.INHERIT, paramLabel = "NAME", description = "Answers a question about lost data.")
+  @Option(
+      names = "--confirm",
+      scope = ScopeType.INHERIT,
+      paramLabel = "NAME",
+      description = "Answers a question about lost data.")
   @Nullable String confirm;
 
-  @Option(names = "--expect", scope = ScopeType.INHERIT, paramLabel = "FINGERPRINT", description = "Go on only if the plan is still this one.")
+  @Option(
+      names = "--expect",
+      scope = ScopeType.INHERIT,
+      paramLabel = "FINGERPRINT",
+      description = "Go on only if the plan is still this one.")
   @Nullable String expect;
 
   @Option(names = "--no-input", scope = ScopeType.INHERIT, description = "Never ask.")
@@ -74,10 +136,19 @@ public final class Plenzo implements Runnable {
   @Option(names = "--wait", scope = ScopeType.INHERIT, description = "Wait until it is done.")
   boolean wait;
 
-  @Option(names = "--wait-limit", scope = ScopeType.INHERIT, paramLabel = "SECONDS", defaultValue = "1800", description = "Wait at most so long.")
+  @Option(
+      names = "--wait-limit",
+      scope = ScopeType.INHERIT,
+      paramLabel = "SECONDS",
+      defaultValue = "1800",
+      description = "Wait at most so long.")
   int waitLimit = 1800;
 
-  @Option(names = "--retry-key", scope = ScopeType.INHERIT, paramLabel = "KEY", description = "Repeats a call safely.")
+  @Option(
+      names = "--retry-key",
+      scope = ScopeType.INHERIT,
+      paramLabel = "KEY",
+      description = "Repeats a call safely.")
   @Nullable String retryKey;
 
   @CommandLine.Spec CommandLine.Model.@Nullable CommandSpec spec;
@@ -112,7 +183,11 @@ public final class Plenzo implements Runnable {
   }
 
   Api api() {
-    return new Api(address(), settings().token(address()), retryKey, verbose.length > 0 ? command().getErr() : null);
+    return new Api(
+        address(),
+        settings().token(address()),
+        retryKey,
+        verbose.length > 0 ? command().getErr() : null);
   }
 
   Api apiWithout() {
@@ -124,7 +199,10 @@ public final class Plenzo implements Runnable {
   }
 
   private String format() {
-    String asked = json ? "json" : output != null ? output : environment.getOrDefault("PLENZO_OUTPUT", "table");
+    String asked =
+        json
+            ? "json"
+            : output != null ? output : environment.getOrDefault("PLENZO_OUTPUT", "table");
     if (!List.of("table", "text", "json", "ids").contains(asked)) {
       throw Failed.usage("The format is table, text, json or ids; got \"" + asked + "\".");
     }
@@ -136,10 +214,16 @@ public final class Plenzo implements Runnable {
         switch (color) {
           case "always" -> true;
           case "never" -> false;
-          default -> !environment.getOrDefault("NO_COLOR", "").isEmpty() ? false : !environment.getOrDefault("CLICOLOR_FORCE", "").isEmpty() || terminal(1);
+          default ->
+              !environment.getOrDefault("NO_COLOR", "").isEmpty()
+                  ? false
+                  : !environment.getOrDefault("CLICOLOR_FORCE", "").isEmpty() || terminal(1);
         };
     boolean plain = ascii || !Charset.defaultCharset().equals(StandardCharsets.UTF_8);
-    return new Out(command().getOut(), command().getErr(), new Out.Look(format(), terminal(1), colour, plain, utc, quiet, !noHeader, 120));
+    return new Out(
+        command().getOut(),
+        command().getErr(),
+        new Out.Look(format(), terminal(1), colour, plain, utc, quiet, !noHeader, 120));
   }
 
   boolean canAsk() {
@@ -152,7 +236,8 @@ public final class Plenzo implements Runnable {
     err.print(question);
     err.flush();
     try {
-      String line = new BufferedReader(new InputStreamReader(in, StandardCharsets.UTF_8)).readLine();
+      String line =
+          new BufferedReader(new InputStreamReader(in, StandardCharsets.UTF_8)).readLine();
       return line == null ? "" : line.strip();
     } catch (IOException e) {
       return "";
@@ -169,13 +254,31 @@ public final class Plenzo implements Runnable {
   }
 
   /** Runs one command; never throws. */
-  public static int run(Map<String, String> environment, InputStream in, PrintWriter out, PrintWriter err, String... args) {
+  public static int run(
+      Map<String, String> environment,
+      InputStream in,
+      PrintWriter out,
+      PrintWriter err,
+      String... args) {
     Plenzo plenzo = new Plenzo(environment, in);
     CommandLine line = new CommandLine(plenzo);
-    line.setExpandAtFiles(false).setOut(out).setErr(err).setAbbreviatedOptionsAllowed(false).setAbbreviatedSubcommandsAllowed(false).setColorScheme(CommandLine.Help.defaultColorScheme(CommandLine.Help.Ansi.OFF));
+    line.setExpandAtFiles(false)
+        .setOut(out)
+        .setErr(err)
+        .setAbbreviatedOptionsAllowed(false)
+        .setAbbreviatedSubcommandsAllowed(false)
+        .setColorScheme(CommandLine.Help.defaultColorScheme(CommandLine.Help.Ansi.OFF));
     line.setExecutionExceptionHandler(
         (e, command, result) -> {
-          Failed failed = e instanceof Failed f ? f : new Failed(Failed.BUG, "UNEXPECTED", "The client met an error of its own: " + e, List.of("Try again with -v"), "");
+          Failed failed =
+              e instanceof Failed f
+                  ? f
+                  : new Failed(
+                      Failed.BUG,
+                      "UNEXPECTED",
+                      "The client met an error of its own: " + e,
+                      List.of("Try again with -v"),
+                      "");
           if (!(e instanceof Failed) && plenzo.verbose.length > 1) {
             e.printStackTrace(err);
           }
@@ -208,8 +311,10 @@ public final class Plenzo implements Runnable {
   }
 
   public static void main(String[] args) {
-    PrintWriter out = new PrintWriter(new java.io.OutputStreamWriter(System.out, StandardCharsets.UTF_8), true);
-    PrintWriter err = new PrintWriter(new java.io.OutputStreamWriter(System.err, StandardCharsets.UTF_8), true);
+    PrintWriter out =
+        new PrintWriter(new java.io.OutputStreamWriter(System.out, StandardCharsets.UTF_8), true);
+    PrintWriter err =
+        new PrintWriter(new java.io.OutputStreamWriter(System.err, StandardCharsets.UTF_8), true);
     System.exit(run(System.getenv(), System.in, out, err, args));
   }
 }

@@ -29,16 +29,31 @@ final class PromotionCommands {
   @Command(
       name = "promotion",
       description = "Moving a version to a stage: compared, checked, decided on, agreed.",
-      footer = {"", "Examples:", "  plenzo promotion prepare fares@2.4.0 --to test", "  plenzo promotion compare P-3", "  plenzo promotion approve P-3 --expect 7c1e-90ab-k3mz"})
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo promotion prepare fares@2.4.0 --to test",
+        "  plenzo promotion compare P-3",
+        "  plenzo promotion approve P-3 --expect 7c1e-90ab-k3mz"
+      })
   static final class Promotion extends Group {
     private static String path(String number) {
       return "/promotions/" + Api.encode(number);
     }
 
     @Command(name = "prepare", description = "Opens a promotion, and waits for its comparison.")
-    int prepare(@Parameters(paramLabel = "APPLICATION@NUMBER") String version, @Option(names = "--to", required = true, paramLabel = "STAGE[/SITE]") String to, @Option(names = "--notes", defaultValue = "") String notes) {
+    int prepare(
+        @Parameters(paramLabel = "APPLICATION@NUMBER") String version,
+        @Option(names = "--to", required = true, paramLabel = "STAGE[/SITE]") String to,
+        @Option(names = "--notes", defaultValue = "") String notes) {
       String[] v = parts(version, "fares@2.4.0");
-      return shown(settled(api().post("/promotions", new Prepare(v[0], v[1], site(to), notes), PromotionView.class)));
+      return shown(
+          settled(
+              api()
+                  .post(
+                      "/promotions",
+                      new Prepare(v[0], v[1], site(to), notes),
+                      PromotionView.class)));
     }
 
     private PromotionView settled(PromotionView p) {
@@ -46,7 +61,12 @@ final class PromotionCommands {
       long until = System.nanoTime() + top().waitLimit * 1_000_000_000L;
       while (now.state().equals("preparing")) {
         if (System.nanoTime() > until) {
-          throw new Failed(Failed.WAIT_OVER, "WAIT_OVER", p.number() + " is still being compared.", List.of("plenzo promotion show " + p.number()), "");
+          throw new Failed(
+              Failed.WAIT_OVER,
+              "WAIT_OVER",
+              p.number() + " is still being compared.",
+              List.of("plenzo promotion show " + p.number()),
+              "");
         }
         RunCommands.pause(150);
         now = api().get(path(p.number()), PromotionView.class);
@@ -55,17 +75,36 @@ final class PromotionCommands {
     }
 
     @Command(name = "list", description = "All promotions.")
-    void list(@Option(names = "--app") @Nullable String app, @Option(names = "--stage") @Nullable String stage, @Option(names = "--state") @Nullable String state) {
-      out().list(
-          "promotions", api().list("/promotions" + Api.query("application", app, "stage", stage, "state", state), PromotionLine.class), List.of("promotion", "version", "to", "instead of", "state", "fingerprint", "waits for"),
-          p ->
+    void list(
+        @Option(names = "--app") @Nullable String app,
+        @Option(names = "--stage") @Nullable String stage,
+        @Option(names = "--state") @Nullable String state) {
+      out()
+          .list(
+              "promotions",
+              api()
+                  .list(
+                      "/promotions" + Api.query("application", app, "stage", stage, "state", state),
+                      PromotionLine.class),
               List.of(
-                  p.number(), p.application() + "@" + p.version() + (p.way() == null ? "" : " (back)"), out().site(p.site(), p.production()), p.present() == null ? "" : p.present(), out().state(p.state()),
-                  p.fingerprint() == null ? "" : p.fingerprint(), String.join("; ", p.closedGates())));
+                  "promotion", "version", "to", "instead of", "state", "fingerprint", "waits for"),
+              p ->
+                  List.of(
+                      p.number(),
+                      p.application() + "@" + p.version() + (p.way() == null ? "" : " (back)"),
+                      out().site(p.site(), p.production()),
+                      p.present() == null ? "" : p.present(),
+                      out().state(p.state()),
+                      p.fingerprint() == null ? "" : p.fingerprint(),
+                      String.join("; ", p.closedGates())));
     }
 
-    @Command(name = "show", description = "Comparison in numbers, findings, gates, approvals, plan.")
-    int show(@Parameters(paramLabel = "PROMOTION") String number, @Option(names = "--sql", description = "The exact statements too.") boolean sql) {
+    @Command(
+        name = "show",
+        description = "Comparison in numbers, findings, gates, approvals, plan.")
+    int show(
+        @Parameters(paramLabel = "PROMOTION") String number,
+        @Option(names = "--sql", description = "The exact statements too.") boolean sql) {
       PromotionView p = api().get(path(number), PromotionView.class);
       int code = shown(p);
       if (sql && p.plan() != null && !out().json()) {
@@ -77,18 +116,41 @@ final class PromotionCommands {
 
     @Command(name = "compare", description = "Compares again, and shows every difference.")
     int compare(
-        @Parameters(paramLabel = "PROMOTION") String number, @Option(names = "--again", description = "Read the site anew.") boolean again, @Option(names = "--rows", defaultValue = "20", description = "Rows of each class to show.") int rows,
-        @Option(names = "--fail-on-difference", description = "Exit code 14 when something differs.") boolean fail) {
-      PromotionView p = again ? settled(api().post(path(number) + "/compare", Map.of(), PromotionView.class)) : settled(api().get(path(number), PromotionView.class));
+        @Parameters(paramLabel = "PROMOTION") String number,
+        @Option(names = "--again", description = "Read the site anew.") boolean again,
+        @Option(names = "--rows", defaultValue = "20", description = "Rows of each class to show.")
+            int rows,
+        @Option(
+                names = "--fail-on-difference",
+                description = "Exit code 14 when something differs.")
+            boolean fail) {
+      PromotionView p =
+          again
+              ? settled(api().post(path(number) + "/compare", Map.of(), PromotionView.class))
+              : settled(api().get(path(number), PromotionView.class));
       if (out().json()) {
         out().document("comparison", p.components());
       } else {
-        out().line(p.application() + " " + p.version() + " against " + out().site(p.site(), p.production()) + " (" + p.present() + ", base " + p.base() + "), read " + out().time(p.comparedAt()));
+        out()
+            .line(
+                p.application()
+                    + " "
+                    + p.version()
+                    + " against "
+                    + out().site(p.site(), p.production())
+                    + " ("
+                    + p.present()
+                    + ", base "
+                    + p.base()
+                    + "), read "
+                    + out().time(p.comparedAt()));
         out().line(counts(p.counts()));
         p.components().forEach(c -> component(p, c, rows));
       }
       CountsView c = p.counts();
-      return fail && c.added() + c.changed() + c.removed() + c.conflict() > 0 ? Failed.DIFFERENT : 0;
+      return fail && c.added() + c.changed() + c.removed() + c.conflict() > 0
+          ? Failed.DIFFERENT
+          : 0;
     }
 
     private void component(PromotionView p, ComponentChange c, int limit) {
@@ -96,17 +158,44 @@ final class PromotionCommands {
         return;
       }
       out().line("");
-      out().line(out().state(c.difference()) + " " + c.key() + (c.key().startsWith("records/") ? ": " + counts(c.counts()) : ""));
-      c.parts().forEach(x -> {
-        out().line("  " + out().state(x.difference()) + " " + x.part());
-        x.attributes().forEach(this::attribute);
-      });
+      out()
+          .line(
+              out().state(c.difference())
+                  + " "
+                  + c.key()
+                  + (c.key().startsWith("records/") ? ": " + counts(c.counts()) : ""));
+      c.parts()
+          .forEach(
+              x -> {
+                out().line("  " + out().state(x.difference()) + " " + x.part());
+                x.attributes().forEach(this::attribute);
+              });
       if (c.key().startsWith("records/")) {
         for (String d : List.of("conflict", "removed", "changed", "added")) {
-          RowPage page = api().get(path(p.number()) + "/rows" + Api.query("component", String.valueOf(c.index()), "difference", d, "limit", String.valueOf(limit)), RowPage.class);
+          RowPage page =
+              api()
+                  .get(
+                      path(p.number())
+                          + "/rows"
+                          + Api.query(
+                              "component",
+                              String.valueOf(c.index()),
+                              "difference",
+                              d,
+                              "limit",
+                              String.valueOf(limit)),
+                      RowPage.class);
           page.items().forEach(this::row);
           if (page.next() != null) {
-            out().line("  " + page.items().size() + " of " + page.total() + " " + d + " rows shown; --rows shows more");
+            out()
+                .line(
+                    "  "
+                        + page.items().size()
+                        + " of "
+                        + page.total()
+                        + " "
+                        + d
+                        + " rows shown; --rows shows more");
           }
         }
       }
@@ -117,46 +206,117 @@ final class PromotionCommands {
       if (r.difference().equals("changed") || r.difference().equals("conflict")) {
         r.attributes().forEach(this::attribute);
       } else {
-        out().line("      " + String.join(", ", r.attributes().stream().map(a -> a.name() + " " + value(r.difference().equals("removed") ? a.present() : a.incoming())).toList()));
+        out()
+            .line(
+                "      "
+                    + String.join(
+                        ", ",
+                        r.attributes().stream()
+                            .map(
+                                a ->
+                                    a.name()
+                                        + " "
+                                        + value(
+                                            r.difference().equals("removed")
+                                                ? a.present()
+                                                : a.incoming()))
+                            .toList()));
       }
     }
 
     private void attribute(AttributeChange a) {
-      out().line("      " + a.name() + ": " + (a.presentAbsent() ? "(not there)" : value(a.present())) + " -> " + (a.incomingAbsent() ? "(not there)" : value(a.incoming())));
+      out()
+          .line(
+              "      "
+                  + a.name()
+                  + ": "
+                  + (a.presentAbsent() ? "(not there)" : value(a.present()))
+                  + " -> "
+                  + (a.incomingAbsent() ? "(not there)" : value(a.incoming())));
     }
 
     private static String value(@Nullable String v) {
       return v == null ? "(null)" : v.isEmpty() ? "(empty)" : v;
     }
 
-    @Command(name = "check", description = "The findings, each with its evidence. Exit code 7 when a blocker is among them.")
+    @Command(
+        name = "check",
+        description =
+            "The findings, each with its evidence. Exit code 7 when a blocker is among them.")
     int check(@Parameters(paramLabel = "PROMOTION") String number) {
       PromotionView p = settled(api().get(path(number), PromotionView.class));
       if (out().json()) {
         out().document("findings", p.findings());
       } else {
         findings(p);
-        p.findings().stream().filter(f -> f.query() != null).forEach(f -> out().line("query of " + f.id() + ": " + f.query()));
+        p.findings().stream()
+            .filter(f -> f.query() != null)
+            .forEach(f -> out().line("query of " + f.id() + ": " + f.query()));
       }
-      return p.findings().stream().anyMatch(f -> f.severity().equals("blocker")) ? Failed.STOPPED : 0;
+      return p.findings().stream().anyMatch(f -> f.severity().equals("blocker"))
+          ? Failed.STOPPED
+          : 0;
     }
 
     private void findings(PromotionView p) {
       long blockers = p.findings().stream().filter(f -> f.severity().equals("blocker")).count();
       long risks = p.findings().stream().filter(f -> f.severity().equals("risk")).count();
-      out().line(blockers + " blockers, " + risks + " risks, " + (p.findings().size() - blockers - risks) + " notes. " + p.checks() + " checks ran.");
+      out()
+          .line(
+              blockers
+                  + " blockers, "
+                  + risks
+                  + " risks, "
+                  + (p.findings().size() - blockers - risks)
+                  + " notes. "
+                  + p.checks()
+                  + " checks ran.");
       for (FindingView f : p.findings()) {
-        out().line(out().state(f.severity()) + " " + f.sentence() + (f.acceptedBy() == null ? "" : " (accepted by " + f.acceptedBy() + " until " + f.acceptedUntil() + ": " + f.acceptedReason() + ")"));
-        out().line("    " + f.rule() + " at " + f.place() + (f.advice().isEmpty() ? "" : ". " + f.advice() + "."));
+        out()
+            .line(
+                out().state(f.severity())
+                    + " "
+                    + f.sentence()
+                    + (f.acceptedBy() == null
+                        ? ""
+                        : " (accepted by "
+                            + f.acceptedBy()
+                            + " until "
+                            + f.acceptedUntil()
+                            + ": "
+                            + f.acceptedReason()
+                            + ")"));
+        out()
+            .line(
+                "    "
+                    + f.rule()
+                    + " at "
+                    + f.place()
+                    + (f.advice().isEmpty() ? "" : ". " + f.advice() + "."));
       }
     }
 
     private static String counts(CountsView c) {
-      return "+ " + c.added() + " added, ≠ " + c.changed() + " changed, − " + c.removed() + " removed, ! " + c.conflict() + " conflict, ○ " + c.kept() + " kept, = " + c.same() + " same";
+      return "+ "
+          + c.added()
+          + " added, ≠ "
+          + c.changed()
+          + " changed, − "
+          + c.removed()
+          + " removed, ! "
+          + c.conflict()
+          + " conflict, ○ "
+          + c.kept()
+          + " kept, = "
+          + c.same()
+          + " same";
     }
 
     @Command(name = "decide", description = "Decides a conflict: take-incoming or keep.")
-    int decide(@Parameters(paramLabel = "PROMOTION") String number, @Parameters(paramLabel = "COMPONENT[#PART]=DECISION", arity = "1..*") List<String> decisions) {
+    int decide(
+        @Parameters(paramLabel = "PROMOTION") String number,
+        @Parameters(paramLabel = "COMPONENT[#PART]=DECISION", arity = "1..*")
+            List<String> decisions) {
       Map<String, String> all = new LinkedHashMap<>();
       for (String d : decisions) {
         int equals = d.lastIndexOf('=');
@@ -165,84 +325,206 @@ final class PromotionCommands {
         }
         all.put(d.substring(0, equals), d.substring(equals + 1));
       }
-      return shown(settled(api().post(path(number) + "/decide", new Decide(all), PromotionView.class)));
+      return shown(
+          settled(api().post(path(number) + "/decide", new Decide(all), PromotionView.class)));
     }
 
     @Command(name = "accept-risk", description = "Accepts a risk with a reason and an end date.")
     int acceptRisk(
-        @Parameters(paramLabel = "PROMOTION") String number, @Parameters(paramLabel = "FINDING") String finding, @Option(names = "--reason", required = true) String reason,
+        @Parameters(paramLabel = "PROMOTION") String number,
+        @Parameters(paramLabel = "FINDING") String finding,
+        @Option(names = "--reason", required = true) String reason,
         @Option(names = "--until", required = true, paramLabel = "DAY") String until) {
-      return shown(settled(api().post(path(number) + "/accept-risk", new AcceptRisk(finding, reason, until), PromotionView.class)));
+      return shown(
+          settled(
+              api()
+                  .post(
+                      path(number) + "/accept-risk",
+                      new AcceptRisk(finding, reason, until),
+                      PromotionView.class)));
     }
 
-    @Command(name = "approve", description = "Says yes to exactly the plan with this fingerprint, and to its ways back.")
-    int approve(@Parameters(paramLabel = "PROMOTION") String number, @Option(names = "--comment", defaultValue = "") String comment) {
+    @Command(
+        name = "approve",
+        description = "Says yes to exactly the plan with this fingerprint, and to its ways back.")
+    int approve(
+        @Parameters(paramLabel = "PROMOTION") String number,
+        @Option(names = "--comment", defaultValue = "") String comment) {
       PromotionView p = settled(api().get(path(number), PromotionView.class));
       String fingerprint = top().expect;
       if (fingerprint == null) {
         if (p.plan() == null || !top().canAsk()) {
           throw new Failed(
-              Failed.NEEDS_CONFIRMATION, "NEEDS_EXPECT", "Approving needs the fingerprint of the plan that you read.", List.of("plenzo promotion approve " + number + " --expect " + (p.plan() == null ? "…" : p.plan().fingerprint())), "");
+              Failed.NEEDS_CONFIRMATION,
+              "NEEDS_EXPECT",
+              "Approving needs the fingerprint of the plan that you read.",
+              List.of(
+                  "plenzo promotion approve "
+                      + number
+                      + " --expect "
+                      + (p.plan() == null ? "…" : p.plan().fingerprint())),
+              "");
         }
         out().note(sentence(p));
-        String typed = top().ask("To approve plan " + p.plan().fingerprint() + ", type the stage's name (" + p.site().split("/")[0] + "): ");
+        String typed =
+            top()
+                .ask(
+                    "To approve plan "
+                        + p.plan().fingerprint()
+                        + ", type the stage's name ("
+                        + p.site().split("/")[0]
+                        + "): ");
         if (!typed.equals(p.site().split("/")[0])) {
-          throw new Failed(Failed.NEEDS_CONFIRMATION, "NOT_CONFIRMED", "Nothing was approved.", List.of(), "");
+          throw new Failed(
+              Failed.NEEDS_CONFIRMATION, "NOT_CONFIRMED", "Nothing was approved.", List.of(), "");
         }
         fingerprint = p.plan().fullFingerprint();
       }
-      PromotionView after = settled(api().post(path(number) + "/approve", new Approve(fingerprint, comment), PromotionView.class));
+      PromotionView after =
+          settled(
+              api()
+                  .post(
+                      path(number) + "/approve",
+                      new Approve(fingerprint, comment),
+                      PromotionView.class));
       if (out().json()) {
         return shown(after);
       }
-      out().line("Approved " + number + ", plan " + (after.plan() == null ? "" : after.plan().fingerprint()) + ". " + (after.closedGates().isEmpty() ? "It may run: plenzo run start " + number : "Still open: " + String.join("; ", after.closedGates())));
+      out()
+          .line(
+              "Approved "
+                  + number
+                  + ", plan "
+                  + (after.plan() == null ? "" : after.plan().fingerprint())
+                  + ". "
+                  + (after.closedGates().isEmpty()
+                      ? "It may run: plenzo run start " + number
+                      : "Still open: " + String.join("; ", after.closedGates())));
       return 0;
     }
 
     @Command(name = "reject", description = "Says no, with a reason.")
-    int reject(@Parameters(paramLabel = "PROMOTION") String number, @Option(names = "--reason", required = true) String reason) {
+    int reject(
+        @Parameters(paramLabel = "PROMOTION") String number,
+        @Option(names = "--reason", required = true) String reason) {
       PromotionView p = settled(api().get(path(number), PromotionView.class));
-      String fingerprint = top().expect != null ? top().expect : p.plan() == null ? "" : p.plan().fullFingerprint();
+      String fingerprint =
+          top().expect != null ? top().expect : p.plan() == null ? "" : p.plan().fullFingerprint();
       api().post(path(number) + "/reject", new Approve(fingerprint, reason), PromotionView.class);
       out().line("Rejected " + number + ": " + reason);
       return 0;
     }
 
     @Command(name = "withdraw", description = "Closes it for good.")
-    void withdraw(@Parameters(paramLabel = "PROMOTION") String number, @Option(names = "--reason", required = true) String reason) {
+    void withdraw(
+        @Parameters(paramLabel = "PROMOTION") String number,
+        @Option(names = "--reason", required = true) String reason) {
       api().post(path(number) + "/withdraw", new Reason(reason), PromotionView.class);
       out().line(number + " is withdrawn.");
     }
 
     private static String sentence(PromotionView p) {
       CountsView c = p.counts();
-      return "Version " + p.version() + " of " + p.application() + " goes to " + p.site() + ": " + c.added() + " added, " + c.changed() + " changed, " + c.removed() + " removed; "
-          + p.findings().stream().filter(f -> f.severity().equals("risk")).count() + " risks.";
+      return "Version "
+          + p.version()
+          + " of "
+          + p.application()
+          + " goes to "
+          + p.site()
+          + ": "
+          + c.added()
+          + " added, "
+          + c.changed()
+          + " changed, "
+          + c.removed()
+          + " removed; "
+          + p.findings().stream().filter(f -> f.severity().equals("risk")).count()
+          + " risks.";
     }
 
     private int shown(PromotionView p) {
       if (out().json()) {
         out().document("promotion", p);
       } else {
-        out().facts(
-            "Promotion", p.number() + (p.way() == null ? "" : " (back, by " + p.way() + ")"), "Version", p.application() + "@" + p.version() + " \"" + p.title() + "\"", "To", out().site(p.site(), p.production()), "Instead of",
-            p.present() == null ? "" : p.present() + " (base " + p.base() + ")", "State", out().state(p.state()) + (p.sentence() == null ? "" : ": " + p.sentence()), "Compared", out().time(p.comparedAt()), "Differences", counts(p.counts()), "Fingerprint",
-            p.plan() == null ? "" : p.plan().fingerprint());
+        out()
+            .facts(
+                "Promotion",
+                p.number() + (p.way() == null ? "" : " (back, by " + p.way() + ")"),
+                "Version",
+                p.application() + "@" + p.version() + " \"" + p.title() + "\"",
+                "To",
+                out().site(p.site(), p.production()),
+                "Instead of",
+                p.present() == null ? "" : p.present() + " (base " + p.base() + ")",
+                "State",
+                out().state(p.state()) + (p.sentence() == null ? "" : ": " + p.sentence()),
+                "Compared",
+                out().time(p.comparedAt()),
+                "Differences",
+                counts(p.counts()),
+                "Fingerprint",
+                p.plan() == null ? "" : p.plan().fingerprint());
         p.moved().forEach(m -> out().line("Moved: " + m));
         out().line("");
         findings(p);
         PlanView plan = p.plan();
         if (plan != null) {
           out().line("");
-          plan.steps().forEach(s -> out().line(s.number() + ". " + s.name() + ": " + s.what() + (s.number() == plan.noReturn() ? "  [no return once COMMIT is sent]" : "")));
-          plan.waysBack().forEach(w -> out().line("Way back, " + w.way() + ": " + w.sentence() + "; up to " + w.ceiling() + " rows lost"));
+          plan.steps()
+              .forEach(
+                  s ->
+                      out()
+                          .line(
+                              s.number()
+                                  + ". "
+                                  + s.name()
+                                  + ": "
+                                  + s.what()
+                                  + (s.number() == plan.noReturn()
+                                      ? "  [no return once COMMIT is sent]"
+                                      : "")));
+          plan.waysBack()
+              .forEach(
+                  w ->
+                      out()
+                          .line(
+                              "Way back, "
+                                  + w.way()
+                                  + ": "
+                                  + w.sentence()
+                                  + "; up to "
+                                  + w.ceiling()
+                                  + " rows lost"));
         }
-        p.approvals().forEach(a -> out().line((a.yes() ? "Approved" : "Rejected") + " by " + a.by() + " " + out().time(a.at()) + (a.comment().isEmpty() ? "" : ": " + a.comment()) + (a.voidBecause() == null ? "" : " (void: " + a.voidBecause() + ")")));
+        p.approvals()
+            .forEach(
+                a ->
+                    out()
+                        .line(
+                            (a.yes() ? "Approved" : "Rejected")
+                                + " by "
+                                + a.by()
+                                + " "
+                                + out().time(a.at())
+                                + (a.comment().isEmpty() ? "" : ": " + a.comment())
+                                + (a.voidBecause() == null
+                                    ? ""
+                                    : " (void: " + a.voidBecause() + ")")));
         if (!p.closedGates().isEmpty()) {
-          out().line("Waits for: " + String.join("; ", p.closedGates()) + (p.closedGates().stream().anyMatch(g -> g.startsWith("approval")) ? " by " + String.join(" or ", p.approvers()) : ""));
+          out()
+              .line(
+                  "Waits for: "
+                      + String.join("; ", p.closedGates())
+                      + (p.closedGates().stream().anyMatch(g -> g.startsWith("approval"))
+                          ? " by " + String.join(" or ", p.approvers())
+                          : ""));
         }
       }
-      return p.state().equals("failed") ? Failed.STOPPED : p.findings().stream().anyMatch(f -> f.severity().equals("blocker")) ? Failed.STOPPED : 0;
+      return p.state().equals("failed")
+          ? Failed.STOPPED
+          : p.findings().stream().anyMatch(f -> f.severity().equals("blocker"))
+              ? Failed.STOPPED
+              : 0;
     }
   }
 }

@@ -33,12 +33,18 @@ final class RunCommands {
       Thread.sleep(millis);
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
-      throw new Failed(130, "INTERRUPTED", "Watching ended; the run goes on at the server.", List.of("plenzo run watch"), "");
+      throw new Failed(
+          130,
+          "INTERRUPTED",
+          "Watching ended; the run goes on at the server.",
+          List.of("plenzo run watch"),
+          "");
     }
   }
 
   /** What production and lost data ask for before going on. */
-  private static String expected(Group group, String what, String stage, boolean production, String fingerprint) {
+  private static String expected(
+      Group group, String what, String stage, boolean production, String fingerprint) {
     Plenzo top = group.top();
     if (top.expect != null && (!production || top.yes)) {
       return top.expect;
@@ -51,9 +57,15 @@ final class RunCommands {
       if (top.ask("To go on, type the stage's name (" + stage + "): ").equals(stage)) {
         return fingerprint;
       }
-      throw new Failed(Failed.NEEDS_CONFIRMATION, "NOT_CONFIRMED", "Nothing was started.", List.of(), "");
+      throw new Failed(
+          Failed.NEEDS_CONFIRMATION, "NOT_CONFIRMED", "Nothing was started.", List.of(), "");
     }
-    throw new Failed(Failed.NEEDS_CONFIRMATION, "NEEDS_CONFIRMATION", what + " That needs a confirmation.", List.of("Add --yes --expect " + fingerprint), "");
+    throw new Failed(
+        Failed.NEEDS_CONFIRMATION,
+        "NEEDS_CONFIRMATION",
+        what + " That needs a confirmation.",
+        List.of("Add --yes --expect " + fingerprint),
+        "");
   }
 
   static int exitCode(RunView run, Group group) {
@@ -63,7 +75,9 @@ final class RunCommands {
     if (run.state().equals("half written")) {
       return Failed.HALF_WRITTEN;
     }
-    return run.sentence() != null && run.sentence().startsWith("Aborted") ? Failed.ABORTED : Failed.RUN_FAILED;
+    return run.sentence() != null && run.sentence().startsWith("Aborted")
+        ? Failed.ABORTED
+        : Failed.RUN_FAILED;
   }
 
   static int watch(Group group, String number) {
@@ -73,11 +87,33 @@ final class RunCommands {
     long said = System.nanoTime();
     while (true) {
       RunView run = group.api().get("/runs/" + Api.encode(number), RunView.class);
-      RunStepView at = run.steps().stream().filter(s -> s.state().equals("running") || s.state().equals("unknown")).findFirst().orElse(null);
-      String now = at == null ? run.state() : "step " + at.number() + " of " + run.steps().size() + ": " + at.name() + (at.state().equals("unknown") ? " (unknown until the target answers)" : "");
+      RunStepView at =
+          run.steps().stream()
+              .filter(s -> s.state().equals("running") || s.state().equals("unknown"))
+              .findFirst()
+              .orElse(null);
+      String now =
+          at == null
+              ? run.state()
+              : "step "
+                  + at.number()
+                  + " of "
+                  + run.steps().size()
+                  + ": "
+                  + at.name()
+                  + (at.state().equals("unknown") ? " (unknown until the target answers)" : "");
       boolean silent = System.nanoTime() - said > 30_000_000_000L;
       if (!run.ended() && (!now.equals(last) || silent)) {
-        out.note(number + " " + (silent && now.equals(last) ? "still running, " : "") + now + ", " + elapsed(run) + (run.noReturnAt() == null ? ", can be aborted" : ", no return since " + out.time(run.noReturnAt())));
+        out.note(
+            number
+                + " "
+                + (silent && now.equals(last) ? "still running, " : "")
+                + now
+                + ", "
+                + elapsed(run)
+                + (run.noReturnAt() == null
+                    ? ", can be aborted"
+                    : ", no return since " + out.time(run.noReturnAt())));
         said = System.nanoTime();
         last = now;
       }
@@ -86,7 +122,12 @@ final class RunCommands {
         return exitCode(run, group);
       }
       if (System.nanoTime() > until) {
-        throw new Failed(Failed.WAIT_OVER, "WAIT_OVER", "The wait limit is over; " + number + " goes on.", List.of("plenzo run watch " + number), "");
+        throw new Failed(
+            Failed.WAIT_OVER,
+            "WAIT_OVER",
+            "The wait limit is over; " + number + " goes on.",
+            List.of("plenzo run watch " + number),
+            "");
       }
       pause(200);
     }
@@ -98,7 +139,9 @@ final class RunCommands {
   }
 
   static String duration(Duration d) {
-    return d.toSeconds() < 10 ? String.format(java.util.Locale.ROOT, "%.1f s", d.toMillis() / 1000.0) : d.toMinutes() + ":" + String.format(java.util.Locale.ROOT, "%02d", d.toSecondsPart());
+    return d.toSeconds() < 10
+        ? String.format(java.util.Locale.ROOT, "%.1f s", d.toMillis() / 1000.0)
+        : d.toMinutes() + ":" + String.format(java.util.Locale.ROOT, "%02d", d.toSecondsPart());
   }
 
   static void show(Group group, RunView r) {
@@ -108,44 +151,135 @@ final class RunCommands {
       return;
     }
     out.facts(
-        "Run", r.number() + " of " + r.promotion() + (r.rollback() ? " (going back)" : ""), "Version", r.application() + "@" + r.version() + (r.before() == null ? "" : " instead of " + r.before()), "At", out.site(r.site(), r.production()), "State",
-        out.state(r.state()), "", "", "Result", r.sentence() == null ? "" : r.sentence(), "Started", r.startedAt() == null ? "waits in line, place " + r.place() : out.time(r.startedAt()) + " by " + r.startedBy() + ", took " + elapsed(r), "Usually",
-        r.usualSeconds() == null ? "no estimate: first run" : duration(Duration.ofMillis((long) (r.usualSeconds() * 1000))));
+        "Run",
+        r.number() + " of " + r.promotion() + (r.rollback() ? " (going back)" : ""),
+        "Version",
+        r.application()
+            + "@"
+            + r.version()
+            + (r.before() == null ? "" : " instead of " + r.before()),
+        "At",
+        out.site(r.site(), r.production()),
+        "State",
+        out.state(r.state()),
+        "",
+        "",
+        "Result",
+        r.sentence() == null ? "" : r.sentence(),
+        "Started",
+        r.startedAt() == null
+            ? "waits in line, place " + r.place()
+            : out.time(r.startedAt()) + " by " + r.startedBy() + ", took " + elapsed(r),
+        "Usually",
+        r.usualSeconds() == null
+            ? "no estimate: first run"
+            : duration(Duration.ofMillis((long) (r.usualSeconds() * 1000))));
     for (RunStepView s : r.steps()) {
-      String took = s.began() == null || s.ended() == null ? "" : " " + duration(Duration.between(s.began(), s.ended()));
-      out.line("  " + s.number() + ". " + s.name() + "  " + s.state() + took + (s.note() == null ? "" : "  " + s.note()));
+      String took =
+          s.began() == null || s.ended() == null
+              ? ""
+              : " " + duration(Duration.between(s.began(), s.ended()));
+      out.line(
+          "  "
+              + s.number()
+              + ". "
+              + s.name()
+              + "  "
+              + s.state()
+              + took
+              + (s.note() == null ? "" : "  " + s.note()));
     }
     if (r.backup() != null) {
-      out.line("Backup " + r.backup().name() + ": " + r.backup().rows() + " rows, " + r.backup().proof());
+      out.line(
+          "Backup "
+              + r.backup().name()
+              + ": "
+              + r.backup().rows()
+              + " rows, "
+              + r.backup().proof());
     }
   }
 
-  @Command(name = "run", description = "Executions of agreed plans.", footer = {"", "Examples:", "  plenzo run start P-3 --wait", "  plenzo run start P-4 --wait --yes --expect 7c1e-90ab-k3mz", "  plenzo run watch R-2"})
+  @Command(
+      name = "run",
+      description = "Executions of agreed plans.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo run start P-3 --wait",
+        "  plenzo run start P-4 --wait --yes --expect 7c1e-90ab-k3mz",
+        "  plenzo run watch R-2"
+      })
   static final class Run extends Group {
     @Command(name = "start", description = "Starts a run; returns at once, or watches with --wait.")
     int start(@Parameters(paramLabel = "PROMOTION") String promotion) {
       PromotionView p = api().get("/promotions/" + Api.encode(promotion), PromotionView.class);
       String fingerprint = p.plan() == null ? "" : p.plan().fingerprint();
-      String sentence = "Version " + p.version() + " of " + p.application() + " goes to " + p.site() + ": " + p.counts().added() + " added, " + p.counts().changed() + " changed, " + p.counts().removed() + " removed.";
-      String expect = p.state().equals("agreed") ? expected(this, sentence, p.site().split("/")[0], p.production(), fingerprint) : top().expect == null ? fingerprint : top().expect;
-      RunView run = api().post("/promotions/" + Api.encode(promotion) + "/runs", new Start(Objects.requireNonNull(expect)), RunView.class);
+      String sentence =
+          "Version "
+              + p.version()
+              + " of "
+              + p.application()
+              + " goes to "
+              + p.site()
+              + ": "
+              + p.counts().added()
+              + " added, "
+              + p.counts().changed()
+              + " changed, "
+              + p.counts().removed()
+              + " removed.";
+      String expect =
+          p.state().equals("agreed")
+              ? expected(this, sentence, p.site().split("/")[0], p.production(), fingerprint)
+              : top().expect == null ? fingerprint : top().expect;
+      RunView run =
+          api()
+              .post(
+                  "/promotions/" + Api.encode(promotion) + "/runs",
+                  new Start(Objects.requireNonNull(expect)),
+                  RunView.class);
       if (top().wait) {
         return RunCommands.watch(this, run.number());
       }
       if (out().json()) {
         out().document("run", run);
       } else {
-        out().line(run.number() + " is " + run.state() + (run.place() > 0 ? ", place " + run.place() : "") + ". Next: plenzo run watch " + run.number());
+        out()
+            .line(
+                run.number()
+                    + " is "
+                    + run.state()
+                    + (run.place() > 0 ? ", place " + run.place() : "")
+                    + ". Next: plenzo run watch "
+                    + run.number());
       }
       return 0;
     }
 
     @Command(name = "list", description = "All runs, newest first.")
-    void list(@Option(names = "--app") @Nullable String app, @Option(names = "--stage") @Nullable String stage, @Option(names = "--promotion") @Nullable String promotion) {
-      out().list(
-          "runs", api().list("/runs" + Api.query("application", app, "stage", stage), RunView.class).stream().filter(r -> promotion == null || r.promotion().equals(promotion)).toList(),
-          List.of("run", "promotion", "version", "at", "result", "started", "by"),
-          r -> List.of(r.number(), r.promotion(), r.application() + "@" + r.version(), out().site(r.site(), r.production()), out().state(r.state()), out().time(r.startedAt()), r.startedBy()));
+    void list(
+        @Option(names = "--app") @Nullable String app,
+        @Option(names = "--stage") @Nullable String stage,
+        @Option(names = "--promotion") @Nullable String promotion) {
+      out()
+          .list(
+              "runs",
+              api()
+                  .list("/runs" + Api.query("application", app, "stage", stage), RunView.class)
+                  .stream()
+                  .filter(r -> promotion == null || r.promotion().equals(promotion))
+                  .toList(),
+              List.of("run", "promotion", "version", "at", "result", "started", "by"),
+              r ->
+                  List.of(
+                      r.number(),
+                      r.promotion(),
+                      r.application() + "@" + r.version(),
+                      out().site(r.site(), r.production()),
+                      out().state(r.state()),
+                      out().time(r.startedAt()),
+                      r.startedBy()));
     }
 
     @Command(name = "show", description = "One run with its steps.")
@@ -168,21 +302,37 @@ final class RunCommands {
       }
     }
 
-    @Command(name = "abort", description = "Aborts it; the site stays exactly as it was. Not past the point of no return.")
-    void abort(@Parameters(paramLabel = "RUN") String number, @Option(names = "--reason", required = true) String reason) {
-      RunView r = api().post("/runs/" + Api.encode(number) + "/abort", new Reason(reason), RunView.class);
-      out().line(r.ended() ? r.number() + ": " + r.sentence() : r.number() + " is being aborted. Next: plenzo run watch " + number);
+    @Command(
+        name = "abort",
+        description =
+            "Aborts it; the site stays exactly as it was. Not past the point of no return.")
+    void abort(
+        @Parameters(paramLabel = "RUN") String number,
+        @Option(names = "--reason", required = true) String reason) {
+      RunView r =
+          api().post("/runs/" + Api.encode(number) + "/abort", new Reason(reason), RunView.class);
+      out()
+          .line(
+              r.ended()
+                  ? r.number() + ": " + r.sentence()
+                  : r.number() + " is being aborted. Next: plenzo run watch " + number);
     }
   }
 
   @Command(
       name = "rollback",
       description = "Going back, with the loss counted before.",
-      footer = {"", "Examples:", "  plenzo rollback ways fares@production", "  plenzo rollback start fares@production --way earlier-version --reason \"Undercharges\" --wait --yes --expect 7c1e-90ab-k3mz"})
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo rollback ways fares@production",
+        "  plenzo rollback start fares@production --way earlier-version --reason \"Undercharges\" --wait --yes --expect 7c1e-90ab-k3mz"
+      })
   static final class Rollback extends Group {
     private Ways ask(String at) {
       String[] p = parts(at, "fares@production");
-      return api().get("/rollback/ways" + Api.query("application", p[0], "site", site(p[1])), Ways.class);
+      return api()
+          .get("/rollback/ways" + Api.query("application", p[0], "site", site(p[1])), Ways.class);
     }
 
     @Command(name = "ways", aliases = "preview", description = "The ways back side by side.")
@@ -192,21 +342,61 @@ final class RunCommands {
         out().document("ways", w);
         return;
       }
-      out().line(w.application() + "@" + out().site(w.site(), w.production()) + " holds " + (w.present() == null ? "nothing" : w.present()));
+      out()
+          .line(
+              w.application()
+                  + "@"
+                  + out().site(w.site(), w.production())
+                  + " holds "
+                  + (w.present() == null ? "nothing" : w.present()));
       for (WayOption o : w.ways()) {
         out().line("");
-        out().facts(
-            "Way", o.way(), "Goes to", o.version() == null ? "" : o.version() + (o.run() == null ? "" : " (backup of " + o.run() + ")"), "Can be used", o.possible() ? "yes" : "no: " + o.why(), "Changes",
-            o.possible() ? o.counts().added() + " added, " + o.counts().changed() + " changed, " + o.counts().removed() + " removed, " + (o.counts().kept() + o.counts().conflict()) + " kept" : "", "Loses",
-            !o.possible() ? "" : o.lost() < 0 ? "can't be known" : o.lost() + ": " + o.lossSentence(), "Approval", !o.possible() ? "" : o.covered() ? "covered by " + o.coveredBy() : "needs approval of its own", "Fingerprint",
-            o.fingerprint() == null ? "" : o.fingerprint());
+        out()
+            .facts(
+                "Way",
+                o.way(),
+                "Goes to",
+                o.version() == null
+                    ? ""
+                    : o.version() + (o.run() == null ? "" : " (backup of " + o.run() + ")"),
+                "Can be used",
+                o.possible() ? "yes" : "no: " + o.why(),
+                "Changes",
+                o.possible()
+                    ? o.counts().added()
+                        + " added, "
+                        + o.counts().changed()
+                        + " changed, "
+                        + o.counts().removed()
+                        + " removed, "
+                        + (o.counts().kept() + o.counts().conflict())
+                        + " kept"
+                    : "",
+                "Loses",
+                !o.possible()
+                    ? ""
+                    : o.lost() < 0 ? "can't be known" : o.lost() + ": " + o.lossSentence(),
+                "Approval",
+                !o.possible()
+                    ? ""
+                    : o.covered() ? "covered by " + o.coveredBy() : "needs approval of its own",
+                "Fingerprint",
+                o.fingerprint() == null ? "" : o.fingerprint());
       }
     }
 
     @Command(name = "save-lost", description = "Saves the rows that a way back would lose.")
-    void saveLost(@Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at, @Option(names = "--way", required = true) String way, @Option(names = "--file", required = true) Path file) {
+    void saveLost(
+        @Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at,
+        @Option(names = "--way", required = true) String way,
+        @Option(names = "--file", required = true) Path file) {
       String[] p = parts(at, "fares@production");
-      List<String> lines = api().get("/rollback/lost" + Api.query("application", p[0], "site", site(p[1]), "way", way), Lost.class).lines();
+      List<String> lines =
+          api()
+              .get(
+                  "/rollback/lost" + Api.query("application", p[0], "site", site(p[1]), "way", way),
+                  Lost.class)
+              .lines();
       try {
         Files.write(file, lines);
       } catch (IOException e) {
@@ -216,17 +406,50 @@ final class RunCommands {
     }
 
     @Command(name = "start", description = "Goes back. Always names the way; there is no default.")
-    int start(@Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at, @Option(names = "--way", required = true, description = "earlier-version or backup.") String way, @Option(names = "--reason", required = true) String reason) {
+    int start(
+        @Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at,
+        @Option(names = "--way", required = true, description = "earlier-version or backup.")
+            String way,
+        @Option(names = "--reason", required = true) String reason) {
       String[] p = parts(at, "fares@production");
       Ways w = ask(at);
-      WayOption o = w.ways().stream().filter(x -> x.way().equals(way)).findFirst().orElseThrow(() -> Failed.usage("A way back is earlier-version or backup; got \"" + way + "\"."));
+      WayOption o =
+          w.ways().stream()
+              .filter(x -> x.way().equals(way))
+              .findFirst()
+              .orElseThrow(
+                  () ->
+                      Failed.usage(
+                          "A way back is earlier-version or backup; got \"" + way + "\"."));
       if (!o.possible()) {
-        throw new Failed(Failed.STOPPED, "NO_WAY_BACK", "The way " + way + " cannot be used: " + o.why(), List.of("plenzo rollback ways " + at), "");
+        throw new Failed(
+            Failed.STOPPED,
+            "NO_WAY_BACK",
+            "The way " + way + " cannot be used: " + o.why(),
+            List.of("plenzo rollback ways " + at),
+            "");
       }
-      String expect = expected(this, p[0] + " at " + w.site() + " goes back to " + o.version() + ". " + o.lossSentence(), w.site().split("/")[0], w.production(), Objects.requireNonNull(o.fingerprint()));
-      Started s = api().post("/rollback", new StartRollback(p[0], w.site(), way, reason, expect, top().confirm), Started.class);
+      String expect =
+          expected(
+              this,
+              p[0] + " at " + w.site() + " goes back to " + o.version() + ". " + o.lossSentence(),
+              w.site().split("/")[0],
+              w.production(),
+              Objects.requireNonNull(o.fingerprint()));
+      Started s =
+          api()
+              .post(
+                  "/rollback",
+                  new StartRollback(p[0], w.site(), way, reason, expect, top().confirm),
+                  Started.class);
       if (s.run() == null) {
-        out().line(s.promotion() + " is prepared and waits for: " + String.join("; ", s.closedGates()) + ". Next: plenzo promotion show " + s.promotion());
+        out()
+            .line(
+                s.promotion()
+                    + " is prepared and waits for: "
+                    + String.join("; ", s.closedGates())
+                    + ". Next: plenzo promotion show "
+                    + s.promotion());
         return Failed.STOPPED;
       }
       if (top().wait) {
@@ -241,9 +464,19 @@ final class RunCommands {
   static final class Backup extends Group {
     @Command(name = "list", description = "All backups, newest first.")
     void list(@Option(names = "--app") @Nullable String app) {
-      out().list(
-          "backups", api().list("/backups" + Api.query("application", app), BackupView.class), List.of("backup", "run", "site", "rows", "bytes", "proof"),
-          b -> List.of(b.name(), b.run(), b.site(), String.valueOf(b.rows()), String.valueOf(b.bytes()), b.proof()));
+      out()
+          .list(
+              "backups",
+              api().list("/backups" + Api.query("application", app), BackupView.class),
+              List.of("backup", "run", "site", "rows", "bytes", "proof"),
+              b ->
+                  List.of(
+                      b.name(),
+                      b.run(),
+                      b.site(),
+                      String.valueOf(b.rows()),
+                      String.valueOf(b.bytes()),
+                      b.proof()));
     }
   }
 }

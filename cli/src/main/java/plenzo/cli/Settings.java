@@ -14,7 +14,10 @@ import java.util.Properties;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 
-/** Where to and as whom: option, environment, the user's files. Tokens are stored per server and sent only there. */
+/**
+ * Where to and as whom: option, environment, the user's files. Tokens are stored per server and
+ * sent only there.
+ */
 final class Settings {
   static final String DEFAULT_SERVER = "http://127.0.0.1:7878";
 
@@ -54,10 +57,14 @@ final class Settings {
     if (fromEnvironment != null) {
       return new From(fromEnvironment, "environment PLENZO_SERVER");
     }
-    return fromFile == null ? new From(DEFAULT_SERVER, "built-in") : new From(fromFile, config().toString());
+    return fromFile == null
+        ? new From(DEFAULT_SERVER, "built-in")
+        : new From(fromFile, config().toString());
   }
 
-  /** @throws Failed when a file with secrets can be read by others */
+  /**
+   * @throws Failed when a file with secrets can be read by others
+   */
   Optional<String> token(String server) {
     String file = environment.get("PLENZO_TOKEN_FILE");
     if (file != null) {
@@ -65,7 +72,12 @@ final class Settings {
       try {
         return Optional.of(Files.readString(Path.of(file)).strip());
       } catch (IOException e) {
-        throw new Failed(Failed.NOT_SIGNED_IN, "TOKEN_FILE", "The token file " + file + " cannot be read.", List.of("Check PLENZO_TOKEN_FILE"), "");
+        throw new Failed(
+            Failed.NOT_SIGNED_IN,
+            "TOKEN_FILE",
+            "The token file " + file + " cannot be read.",
+            List.of("Check PLENZO_TOKEN_FILE"),
+            "");
       }
     }
     String given = environment.get("PLENZO_TOKEN");
@@ -83,8 +95,17 @@ final class Settings {
     try {
       if (Files.exists(file)) {
         Set<PosixFilePermission> mode = Files.getPosixFilePermissions(file);
-        if (mode.stream().anyMatch(p -> p.name().toLowerCase(Locale.ROOT).startsWith("group") || p.name().toLowerCase(Locale.ROOT).startsWith("others"))) {
-          throw new Failed(Failed.NOT_SIGNED_IN, "OPEN_FILE", "The file " + file + " can be read by others.", List.of("chmod 600 " + file), "");
+        if (mode.stream()
+            .anyMatch(
+                p ->
+                    p.name().toLowerCase(Locale.ROOT).startsWith("group")
+                        || p.name().toLowerCase(Locale.ROOT).startsWith("others"))) {
+          throw new Failed(
+              Failed.NOT_SIGNED_IN,
+              "OPEN_FILE",
+              "The file " + file + " can be read by others.",
+              List.of("chmod 600 " + file),
+              "");
         }
       }
     } catch (IOException e) {
@@ -96,7 +117,9 @@ final class Settings {
 
   void remember(String server, @Nullable String token) {
     try {
-      Files.createDirectories(credentials().getParent(), PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rwx------")));
+      Files.createDirectories(
+          credentials().getParent(),
+          PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rwx------")));
       Properties all = read(credentials());
       if (token == null) {
         all.remove(server);
@@ -104,7 +127,9 @@ final class Settings {
         all.setProperty(server, token);
       }
       if (!Files.exists(credentials())) {
-        Files.createFile(credentials(), PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
+        Files.createFile(
+            credentials(),
+            PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
       }
       try (var out = Files.newOutputStream(credentials())) {
         all.store(out, null);

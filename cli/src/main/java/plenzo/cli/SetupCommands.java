@@ -26,105 +26,261 @@ import plenzo.api.Versions.VersionView;
 final class SetupCommands {
   private SetupCommands() {}
 
-  @Command(name = "stage", description = "The places that versions travel through.", footer = {"", "Examples:", "  plenzo stage list", "  plenzo stage new production --name Production --role production --approvals 1 --needs-verdict"})
+  @Command(
+      name = "stage",
+      description = "The places that versions travel through.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo stage list",
+        "  plenzo stage new production --name Production --role production --approvals 1 --needs-verdict"
+      })
   static final class StageCommand extends Group {
     @Command(name = "list", description = "All stages, in order.")
     void list() {
-      out().list(
-          "stages", api().list("/stages", StageView.class), List.of("stage", "name", "role", "sites", "approvals"),
-          s -> List.of(out().site(s.key(), s.role().equals("production")), s.name(), s.role(), String.join(", ", s.sites().stream().map(SiteView::key).toList()), String.valueOf(s.approvals())));
+      out()
+          .list(
+              "stages",
+              api().list("/stages", StageView.class),
+              List.of("stage", "name", "role", "sites", "approvals"),
+              s ->
+                  List.of(
+                      out().site(s.key(), s.role().equals("production")),
+                      s.name(),
+                      s.role(),
+                      String.join(", ", s.sites().stream().map(SiteView::key).toList()),
+                      String.valueOf(s.approvals())));
     }
 
     @Command(name = "new", description = "Registers a stage.")
     void make(
-        @Parameters(paramLabel = "KEY") String key, @Option(names = "--name", required = true) String name, @Option(names = "--role", required = true, description = "development, test or production.") String role,
-        @Option(names = "--position", defaultValue = "0") int position, @Option(names = "--zone", defaultValue = "UTC", description = "Time zone, such as Europe/Oslo.") String zone,
-        @Option(names = "--approvals", defaultValue = "0", description = "How many a promotion to here needs.") int approvals,
-        @Option(names = "--needs-verdict", description = "A version must be judged good at the stage before.") boolean verdict,
-        @Option(names = "--needs-proof", description = "A backup must be proven by restoring it.") boolean proof) {
-      StageView s = api().put("/stages/" + Api.encode(key), new StageView(key, name, role, position, zone, approvals, verdict, proof, List.of(), 0), StageView.class);
+        @Parameters(paramLabel = "KEY") String key,
+        @Option(names = "--name", required = true) String name,
+        @Option(names = "--role", required = true, description = "development, test or production.")
+            String role,
+        @Option(names = "--position", defaultValue = "0") int position,
+        @Option(
+                names = "--zone",
+                defaultValue = "UTC",
+                description = "Time zone, such as Europe/Oslo.")
+            String zone,
+        @Option(
+                names = "--approvals",
+                defaultValue = "0",
+                description = "How many a promotion to here needs.")
+            int approvals,
+        @Option(
+                names = "--needs-verdict",
+                description = "A version must be judged good at the stage before.")
+            boolean verdict,
+        @Option(names = "--needs-proof", description = "A backup must be proven by restoring it.")
+            boolean proof) {
+      StageView s =
+          api()
+              .put(
+                  "/stages/" + Api.encode(key),
+                  new StageView(
+                      key, name, role, position, zone, approvals, verdict, proof, List.of(), 0),
+                  StageView.class);
       out().line("Stage " + s.key() + " is registered.");
     }
   }
 
-  @Command(name = "site", description = "Installations of a stage, with their database.", footer = {"", "Examples:", "  plenzo site new test/main --looking db-look --changing db-change --scratch scratch --schema fares", "  plenzo site check test/main"})
+  @Command(
+      name = "site",
+      description = "Installations of a stage, with their database.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo site new test/main --looking db-look --changing db-change --scratch scratch --schema fares",
+        "  plenzo site check test/main"
+      })
   static final class Site extends Group {
     private StageView stage(String key) {
       return api().list("/stages", StageView.class).stream()
           .filter(s -> s.key().equals(key))
           .findFirst()
-          .orElseThrow(() -> new Failed(Failed.NOT_FOUND, "NOT_FOUND", "There is no stage \"" + key + "\".", List.of("plenzo stage list"), ""));
+          .orElseThrow(
+              () ->
+                  new Failed(
+                      Failed.NOT_FOUND,
+                      "NOT_FOUND",
+                      "There is no stage \"" + key + "\".",
+                      List.of("plenzo stage list"),
+                      ""));
     }
 
     @Command(name = "new", description = "Adds a site with its database to a stage.")
     void make(
-        @Parameters(paramLabel = "STAGE/SITE") String site, @Option(names = "--looking", required = true, description = "Connection that may only read.") String looking,
-        @Option(names = "--changing", defaultValue = "", description = "Connection used inside runs alone.") String changing,
-        @Option(names = "--scratch", defaultValue = "", description = "Connection to where backups are proven.") String scratch, @Option(names = "--schema", required = true, description = "Schemas that Plenzo looks at.") List<String> schemas) {
+        @Parameters(paramLabel = "STAGE/SITE") String site,
+        @Option(
+                names = "--looking",
+                required = true,
+                description = "Connection that may only read.")
+            String looking,
+        @Option(
+                names = "--changing",
+                defaultValue = "",
+                description = "Connection used inside runs alone.")
+            String changing,
+        @Option(
+                names = "--scratch",
+                defaultValue = "",
+                description = "Connection to where backups are proven.")
+            String scratch,
+        @Option(names = "--schema", required = true, description = "Schemas that Plenzo looks at.")
+            List<String> schemas) {
       String[] at = site(site).split("/", 2);
       StageView s = stage(at[0]);
-      List<SiteView> sites = new ArrayList<>(s.sites().stream().filter(x -> !x.key().equals(at[1])).toList());
-      sites.add(new SiteView(at[1], List.of(new TargetView("database", "postgresql", schemas, looking, changing, scratch))));
-      api().put("/stages/" + Api.encode(at[0]), new StageView(s.key(), s.name(), s.role(), s.position(), s.zone(), s.approvals(), s.needsVerdict(), s.needsProof(), sites, s.revision()), StageView.class);
+      List<SiteView> sites =
+          new ArrayList<>(s.sites().stream().filter(x -> !x.key().equals(at[1])).toList());
+      sites.add(
+          new SiteView(
+              at[1],
+              List.of(
+                  new TargetView("database", "postgresql", schemas, looking, changing, scratch))));
+      api()
+          .put(
+              "/stages/" + Api.encode(at[0]),
+              new StageView(
+                  s.key(),
+                  s.name(),
+                  s.role(),
+                  s.position(),
+                  s.zone(),
+                  s.approvals(),
+                  s.needsVerdict(),
+                  s.needsProof(),
+                  sites,
+                  s.revision()),
+              StageView.class);
       out().line("Site " + site(site) + " is registered. Next: plenzo site check " + site(site));
     }
 
     @Command(name = "check", description = "Tests every connection of a site.")
     int check(@Parameters(paramLabel = "STAGE/SITE") String site) {
       String[] at = site(site).split("/", 2);
-      List<ConnectionView> tested = api().postList("/sites/" + Api.encode(at[0]) + "/" + Api.encode(at[1]) + "/check", java.util.Map.of(), ConnectionView.class);
+      List<ConnectionView> tested =
+          api()
+              .postList(
+                  "/sites/" + Api.encode(at[0]) + "/" + Api.encode(at[1]) + "/check",
+                  java.util.Map.of(),
+                  ConnectionView.class);
       boolean good = tested.stream().allMatch(c -> Objects.requireNonNull(c.test()).good());
       if (out().json()) {
         out().document("tests", tested);
       } else {
         List<List<String>> rows = new ArrayList<>();
-        tested.forEach(c -> Objects.requireNonNull(c.test()).probes().forEach(p -> rows.add(List.of(c.name(), p.name(), out().state(p.good() ? "good" : "failed"), p.found(), p.advice()))));
+        tested.forEach(
+            c ->
+                Objects.requireNonNull(c.test())
+                    .probes()
+                    .forEach(
+                        p ->
+                            rows.add(
+                                List.of(
+                                    c.name(),
+                                    p.name(),
+                                    out().state(p.good() ? "good" : "failed"),
+                                    p.found(),
+                                    p.advice()))));
         out().table(List.of("connection", "probe", "result", "found", "advice"), rows);
       }
       return good ? 0 : Failed.STOPPED;
     }
   }
 
-  @Command(name = "connection", description = "Named ways to reach a system; secrets are write-only.")
+  @Command(
+      name = "connection",
+      description = "Named ways to reach a system; secrets are write-only.")
   static final class ConnectionCommand extends Group {
     @Command(name = "list", description = "All connections with the result of their last test.")
     void list(@Option(names = "--stage") @Nullable String stage) {
-      out().list(
-          "connections", api().list("/connections" + Api.query("stage", stage), ConnectionView.class), List.of("connection", "leads to", "account", "secret", "test"),
-          c ->
-              List.of(
-                  c.stage() + "/" + c.name(), c.host() + ":" + c.port() + "/" + c.database(), c.account(), c.hasSecret() ? "set by " + c.secretSetBy() : "not set",
-                  c.test() == null ? "not tested" : out().state(c.test().good() ? "good" : "failed") + " " + out().time(c.test().at())));
+      out()
+          .list(
+              "connections",
+              api().list("/connections" + Api.query("stage", stage), ConnectionView.class),
+              List.of("connection", "leads to", "account", "secret", "test"),
+              c ->
+                  List.of(
+                      c.stage() + "/" + c.name(),
+                      c.host() + ":" + c.port() + "/" + c.database(),
+                      c.account(),
+                      c.hasSecret() ? "set by " + c.secretSetBy() : "not set",
+                      c.test() == null
+                          ? "not tested"
+                          : out().state(c.test().good() ? "good" : "failed")
+                              + " "
+                              + out().time(c.test().at())));
     }
 
-    @Command(name = "new", description = "Registers a connection; its password comes from standard input.")
+    @Command(
+        name = "new",
+        description = "Registers a connection; its password comes from standard input.")
     void make(
-        @Parameters(paramLabel = "STAGE/NAME") String id, @Option(names = "--host", required = true) String host, @Option(names = "--port", defaultValue = "5432") int port,
-        @Option(names = "--database", required = true) String database, @Option(names = "--account", required = true) String account,
-        @Option(names = "--tls", defaultValue = "verify-full", description = "verify-full, require or disable.") String tls) {
+        @Parameters(paramLabel = "STAGE/NAME") String id,
+        @Option(names = "--host", required = true) String host,
+        @Option(names = "--port", defaultValue = "5432") int port,
+        @Option(names = "--database", required = true) String database,
+        @Option(names = "--account", required = true) String account,
+        @Option(
+                names = "--tls",
+                defaultValue = "verify-full",
+                description = "verify-full, require or disable.")
+            String tls) {
       String[] at = id.split("/", 2);
       if (at.length < 2) {
         throw Failed.usage("A connection is written STAGE/NAME.");
       }
-      ConnectionView c = api().put("/connections/" + Api.encode(at[0]) + "/" + Api.encode(at[1]), new SaveConnection(at[1], host, port, database, account, tls, top().standardInput(), 0), ConnectionView.class);
+      ConnectionView c =
+          api()
+              .put(
+                  "/connections/" + Api.encode(at[0]) + "/" + Api.encode(at[1]),
+                  new SaveConnection(
+                      at[1], host, port, database, account, tls, top().standardInput(), 0),
+                  ConnectionView.class);
       out().line("Connection " + c.stage() + "/" + c.name() + " is registered.");
     }
 
-    @Command(name = "change", description = "Changes where it leads; that clears its secret and its test.")
+    @Command(
+        name = "change",
+        description = "Changes where it leads; that clears its secret and its test.")
     void change(
-        @Parameters(paramLabel = "STAGE/NAME") String id, @Option(names = "--host") @Nullable String host, @Option(names = "--port") @Nullable Integer port, @Option(names = "--database") @Nullable String database,
-        @Option(names = "--account") @Nullable String account, @Option(names = "--secret-stdin", description = "Read a new password from standard input.") boolean secret) {
+        @Parameters(paramLabel = "STAGE/NAME") String id,
+        @Option(names = "--host") @Nullable String host,
+        @Option(names = "--port") @Nullable Integer port,
+        @Option(names = "--database") @Nullable String database,
+        @Option(names = "--account") @Nullable String account,
+        @Option(names = "--secret-stdin", description = "Read a new password from standard input.")
+            boolean secret) {
       String[] at = id.split("/", 2);
       ConnectionView old =
           api().list("/connections" + Api.query("stage", at[0]), ConnectionView.class).stream()
               .filter(c -> at.length == 2 && c.name().equals(at[1]))
               .findFirst()
-              .orElseThrow(() -> new Failed(Failed.NOT_FOUND, "NOT_FOUND", "There is no connection \"" + id + "\".", List.of("plenzo connection list"), ""));
+              .orElseThrow(
+                  () ->
+                      new Failed(
+                          Failed.NOT_FOUND,
+                          "NOT_FOUND",
+                          "There is no connection \"" + id + "\".",
+                          List.of("plenzo connection list"),
+                          ""));
       SaveConnection next =
           new SaveConnection(
-              old.name(), host == null ? old.host() : host, port == null ? old.port() : port, database == null ? old.database() : database, account == null ? old.account() : account, old.tls(),
-              secret ? top().standardInput() : null, old.revision());
-      api().put("/connections/" + Api.encode(at[0]) + "/" + Api.encode(at[1]), next, ConnectionView.class);
+              old.name(),
+              host == null ? old.host() : host,
+              port == null ? old.port() : port,
+              database == null ? old.database() : database,
+              account == null ? old.account() : account,
+              old.tls(),
+              secret ? top().standardInput() : null,
+              old.revision());
+      api()
+          .put(
+              "/connections/" + Api.encode(at[0]) + "/" + Api.encode(at[1]),
+              next,
+              ConnectionView.class);
       out().line("Connection " + id + " is changed.");
     }
   }
@@ -133,57 +289,110 @@ final class SetupCommands {
   static final class PathCommand extends Group {
     @Command(name = "list", description = "All paths.")
     void list() {
-      out().list("paths", api().list("/paths", PathView.class), List.of("path", "name", "source", "stages"), p -> List.of(p.key(), p.name(), p.source(), String.join(", ", p.legs())));
+      out()
+          .list(
+              "paths",
+              api().list("/paths", PathView.class),
+              List.of("path", "name", "source", "stages"),
+              p -> List.of(p.key(), p.name(), p.source(), String.join(", ", p.legs())));
     }
 
     @Command(name = "new", description = "Lays a path.")
-    void make(@Parameters(paramLabel = "KEY") String key, @Option(names = "--name", required = true) String name, @Option(names = "--source", required = true) String source, @Option(names = "--leg", required = true) List<String> legs) {
+    void make(
+        @Parameters(paramLabel = "KEY") String key,
+        @Option(names = "--name", required = true) String name,
+        @Option(names = "--source", required = true) String source,
+        @Option(names = "--leg", required = true) List<String> legs) {
       api().post("/paths", new PathView(key, name, source, legs), PathView.class);
       out().line("Path " + key + " goes from " + source + " to " + String.join(", ", legs) + ".");
     }
   }
 
-  @Command(name = "app", description = "Applications, and adopting what is there.", footer = {"", "Examples:", "  plenzo app candidates fares --site production", "  plenzo app adopt fares --site production --number 2.3.0 --title \"What was there\" --all"})
+  @Command(
+      name = "app",
+      description = "Applications, and adopting what is there.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo app candidates fares --site production",
+        "  plenzo app adopt fares --site production --number 2.3.0 --title \"What was there\" --all"
+      })
   static final class App extends Group {
     @Command(name = "list", description = "All applications.")
     void list() {
-      out().list("applications", api().list("/applications", ApplicationView.class), List.of("application", "name", "owner", "schema", "path"), a -> List.of(a.key(), a.name(), a.owner(), a.schema(), a.path()));
+      out()
+          .list(
+              "applications",
+              api().list("/applications", ApplicationView.class),
+              List.of("application", "name", "owner", "schema", "path"),
+              a -> List.of(a.key(), a.name(), a.owner(), a.schema(), a.path()));
     }
 
     @Command(name = "new", description = "Registers an application.")
     void make(
-        @Parameters(paramLabel = "KEY") String key, @Option(names = "--name", required = true) String name, @Option(names = "--owner", required = true) String owner, @Option(names = "--schema", required = true) String schema,
+        @Parameters(paramLabel = "KEY") String key,
+        @Option(names = "--name", required = true) String name,
+        @Option(names = "--owner", required = true) String owner,
+        @Option(names = "--schema", required = true) String schema,
         @Option(names = "--path", required = true) String path) {
-      ApplicationView a = api().post("/applications", new NewApplication(key, name, owner, schema, path), ApplicationView.class);
+      ApplicationView a =
+          api()
+              .post(
+                  "/applications",
+                  new NewApplication(key, name, owner, schema, path),
+                  ApplicationView.class);
       out().line("Application " + a.key() + " is registered, id " + a.id() + ".");
     }
 
     @Command(name = "candidates", description = "What a site holds that can be adopted.")
-    void candidates(@Parameters(paramLabel = "APPLICATION") String app, @Option(names = "--site", required = true) String site) {
-      out().list(
-          "candidates", read(app, site), List.of("table", "rows", "key", "remarks"),
-          c -> {
-            List<String> remarks = new ArrayList<>(c.refusals());
-            remarks.addAll(c.risks());
-            if (!c.keyProblem().isEmpty()) {
-              remarks.add("no records: " + c.keyProblem());
-            }
-            return List.of(c.table(), String.valueOf(c.rows()), String.join(",", c.key()), String.join("; ", remarks));
-          });
+    void candidates(
+        @Parameters(paramLabel = "APPLICATION") String app,
+        @Option(names = "--site", required = true) String site) {
+      out()
+          .list(
+              "candidates",
+              read(app, site),
+              List.of("table", "rows", "key", "remarks"),
+              c -> {
+                List<String> remarks = new ArrayList<>(c.refusals());
+                remarks.addAll(c.risks());
+                if (!c.keyProblem().isEmpty()) {
+                  remarks.add("no records: " + c.keyProblem());
+                }
+                return List.of(
+                    c.table(),
+                    String.valueOf(c.rows()),
+                    String.join(",", c.key()),
+                    String.join("; ", remarks));
+              });
     }
 
     private List<CandidateView> read(String app, String site) {
-      return api().list("/applications/" + Api.encode(app) + "/candidates" + Api.query("site", site(site)), CandidateView.class);
+      return api()
+          .list(
+              "/applications/" + Api.encode(app) + "/candidates" + Api.query("site", site(site)),
+              CandidateView.class);
     }
 
-    @Command(name = "adopt", description = "Records what a site holds as the first version there. Nothing is written to it but the marker.")
+    @Command(
+        name = "adopt",
+        description =
+            "Records what a site holds as the first version there. Nothing is written to it but the marker.")
     void adopt(
-        @Parameters(paramLabel = "APPLICATION") String app, @Option(names = "--site", required = true) String site, @Option(names = "--number", required = true) String number,
-        @Option(names = "--title", required = true) String title, @Option(names = "--all", description = "Every table that can be carried.") boolean all,
-        @Option(names = "--table", description = "A table's structure.") @Nullable List<String> tables, @Option(names = "--records", description = "A table's rows too, as TABLE or TABLE:KEY,KEY.") @Nullable List<String> records) {
+        @Parameters(paramLabel = "APPLICATION") String app,
+        @Option(names = "--site", required = true) String site,
+        @Option(names = "--number", required = true) String number,
+        @Option(names = "--title", required = true) String title,
+        @Option(names = "--all", description = "Every table that can be carried.") boolean all,
+        @Option(names = "--table", description = "A table's structure.")
+            @Nullable List<String> tables,
+        @Option(names = "--records", description = "A table's rows too, as TABLE or TABLE:KEY,KEY.")
+            @Nullable List<String> records) {
       List<PickView> picks = new ArrayList<>();
       if (all) {
-        read(app, site).stream().filter(c -> c.refusals().isEmpty()).forEach(c -> picks.add(new PickView("table/" + c.table(), null, null, null)));
+        read(app, site).stream()
+            .filter(c -> c.refusals().isEmpty())
+            .forEach(c -> picks.add(new PickView("table/" + c.table(), null, null, null)));
       }
       for (String t : tables == null ? List.<String>of() : tables) {
         picks.add(new PickView("table/" + t, null, null, null));
@@ -191,28 +400,68 @@ final class SetupCommands {
       for (String r : records == null ? List.<String>of() : records) {
         picks.add(pick("records/" + r));
       }
-      VersionView v = api().post("/applications/" + Api.encode(app) + "/adopt", new Adopt(site(site), number, title, picks), VersionView.class);
+      VersionView v =
+          api()
+              .post(
+                  "/applications/" + Api.encode(app) + "/adopt",
+                  new Adopt(site(site), number, title, picks),
+                  VersionView.class);
       if (out().json()) {
         out().document("version", v);
         return;
       }
-      out().line(v.application() + "@" + v.number() + " is recorded at " + site(site) + ": " + v.entries().size() + " components, digest " + v.digest().substring(0, 12) + ". Nothing was written there but the marker.");
+      out()
+          .line(
+              v.application()
+                  + "@"
+                  + v.number()
+                  + " is recorded at "
+                  + site(site)
+                  + ": "
+                  + v.entries().size()
+                  + " components, digest "
+                  + v.digest().substring(0, 12)
+                  + ". Nothing was written there but the marker.");
     }
 
-    @Command(name = "match", description = "Records that a site holds a version that exists; what differs shows as drift.")
-    void match(@Parameters(paramLabel = "APPLICATION") String app, @Option(names = "--site", required = true) String site, @Option(names = "--number", required = true) String number) {
-      RecordView r = api().post("/applications/" + Api.encode(app) + "/match", new Match(site(site), number), RecordView.class);
+    @Command(
+        name = "match",
+        description =
+            "Records that a site holds a version that exists; what differs shows as drift.")
+    void match(
+        @Parameters(paramLabel = "APPLICATION") String app,
+        @Option(names = "--site", required = true) String site,
+        @Option(names = "--number", required = true) String number) {
+      RecordView r =
+          api()
+              .post(
+                  "/applications/" + Api.encode(app) + "/match",
+                  new Match(site(site), number),
+                  RecordView.class);
       if (out().json()) {
         out().document("record", r);
         return;
       }
-      out().line(app + "@" + number + " is recorded at " + site(site) + ", " + (r.drift() == 0 ? "equal." : r.drift() + " parts differ: " + String.join("; ", r.driftExamples())));
+      out()
+          .line(
+              app
+                  + "@"
+                  + number
+                  + " is recorded at "
+                  + site(site)
+                  + ", "
+                  + (r.drift() == 0
+                      ? "equal."
+                      : r.drift() + " parts differ: " + String.join("; ", r.driftExamples())));
     }
   }
 
   /** {@code records/fares.band} or {@code records/fares.band:code,zone}. */
   static PickView pick(String text) {
     int colon = text.indexOf(':');
-    return colon < 0 ? new PickView(text, null, null, null) : new PickView(text.substring(0, colon), List.of(text.substring(colon + 1).split(",")), null, true);
+    return colon < 0
+        ? new PickView(text, null, null, null)
+        : new PickView(
+            text.substring(0, colon), List.of(text.substring(colon + 1).split(",")), null, true);
   }
 }

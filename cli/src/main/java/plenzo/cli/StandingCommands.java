@@ -19,15 +19,33 @@ import plenzo.api.Versions.Reason;
 final class StandingCommands {
   private StandingCommands() {}
 
-  @Command(name = "standing", description = "Where every version is.", footer = {"", "Examples:", "  plenzo standing", "  plenzo standing --at 2026-06-03T20:00:00Z"})
+  @Command(
+      name = "standing",
+      description = "Where every version is.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo standing",
+        "  plenzo standing --at 2026-06-03T20:00:00Z"
+      })
   static final class StandingCommand extends Group {
-    @Option(names = "--at", paramLabel = "TIME", description = "What was where at a past time (RFC 3339).")
+    @Option(
+        names = "--at",
+        paramLabel = "TIME",
+        description = "What was where at a past time (RFC 3339).")
     @Nullable String at;
 
     @Override
     public void run() {
       if (at != null) {
-        out().list("standing", api().list("/standing/past" + Api.query("at", at), PastView.class), List.of("application", "site", "version", "how", "since"), p -> List.of(p.application(), p.site(), p.version(), p.how(), out().time(p.since())));
+        out()
+            .list(
+                "standing",
+                api().list("/standing/past" + Api.query("at", at), PastView.class),
+                List.of("application", "site", "version", "how", "since"),
+                p ->
+                    List.of(
+                        p.application(), p.site(), p.version(), p.how(), out().time(p.since())));
         return;
       }
       StandingView s = api().get("/standing", StandingView.class);
@@ -44,12 +62,32 @@ final class StandingCommands {
                           c ->
                               rows.add(
                                   List.of(
-                                      l.application(), out().site(c.site(), c.production()), c.version() == null ? "" : c.version(), out().state(c.condition()) + (c.judged() || c.version() == null ? "" : ", not judged yet"),
-                                      c.activity() == null ? "" : out().state(c.activity()) + ": " + c.activityText() + (c.link() == null ? "" : " (" + c.link() + ")"),
+                                      l.application(),
+                                      out().site(c.site(), c.production()),
+                                      c.version() == null ? "" : c.version(),
+                                      out().state(c.condition())
+                                          + (c.judged() || c.version() == null
+                                              ? ""
+                                              : ", not judged yet"),
+                                      c.activity() == null
+                                          ? ""
+                                          : out().state(c.activity())
+                                              + ": "
+                                              + c.activityText()
+                                              + (c.link() == null ? "" : " (" + c.link() + ")"),
                                       remark(c.note(), c.owes(), c.behind())))));
-      out().table(List.of("application", "at", "version", "condition", "under way", "remarks"), rows);
+      out()
+          .table(
+              List.of("application", "at", "version", "condition", "under way", "remarks"), rows);
       out().line("");
-      out().line(s.goodInProduction() + " of " + s.inProduction() + " good in production, of those you may see. " + s.waiting() + " waiting for you.");
+      out()
+          .line(
+              s.goodInProduction()
+                  + " of "
+                  + s.inProduction()
+                  + " good in production, of those you may see. "
+                  + s.waiting()
+                  + " waiting for you.");
     }
 
     private static String remark(String note, List<String> owes, int behind) {
@@ -69,22 +107,57 @@ final class StandingCommands {
   static final class Waiting extends Group {
     @Override
     public void run() {
-      out().list(
-          "waiting", api().list("/waiting", WaitingView.class), List.of("what", "where", "version", "at", "still open"),
-          w -> List.of(w.what(), w.link(), w.application() + "@" + w.version(), w.site(), w.sentence()));
+      out()
+          .list(
+              "waiting",
+              api().list("/waiting", WaitingView.class),
+              List.of("what", "where", "version", "at", "still open"),
+              w ->
+                  List.of(
+                      w.what(),
+                      w.link(),
+                      w.application() + "@" + w.version(),
+                      w.site(),
+                      w.sentence()));
     }
   }
 
-  @Command(name = "history", description = "Who put what where, when, on whose word.", footer = {"", "Examples:", "  plenzo history list --app fares --stage production", "  plenzo history verify"})
+  @Command(
+      name = "history",
+      description = "Who put what where, when, on whose word.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo history list --app fares --stage production",
+        "  plenzo history verify"
+      })
   static final class History extends Group {
     @Command(name = "list", description = "Events, newest first.")
     void list(
-        @Option(names = "--app") @Nullable String app, @Option(names = "--stage") @Nullable String stage, @Option(names = "--event") @Nullable String event, @Option(names = "--by") @Nullable String actor,
+        @Option(names = "--app") @Nullable String app,
+        @Option(names = "--stage") @Nullable String stage,
+        @Option(names = "--event") @Nullable String event,
+        @Option(names = "--by") @Nullable String actor,
         @Option(names = "--limit", defaultValue = "50") int limit) {
       List<HistoryView> all = new ArrayList<>();
       String cursor = null;
       do {
-        HistoryPage page = api().get("/history" + Api.query("application", app, "stage", stage, "event", event, "actor", actor, "cursor", cursor), HistoryPage.class);
+        HistoryPage page =
+            api()
+                .get(
+                    "/history"
+                        + Api.query(
+                            "application",
+                            app,
+                            "stage",
+                            stage,
+                            "event",
+                            event,
+                            "actor",
+                            actor,
+                            "cursor",
+                            cursor),
+                    HistoryPage.class);
         all.addAll(page.items());
         cursor = page.next();
       } while (cursor != null && all.size() < limit);
@@ -92,32 +165,59 @@ final class StandingCommands {
       if (shown.size() < all.size() || cursor != null) {
         out().note(shown.size() + " shown, use --limit for more");
       }
-      out().list(
-          "history", shown, List.of("when", "who", "what", "version", "where", "details"),
-          e ->
-              List.of(
-                  out().time(e.at()), e.actor(), e.event(), e.application() == null ? "" : e.application() + (e.version() == null ? "" : "@" + e.version()), e.stage() == null ? "" : e.stage() + (e.site() == null ? "" : "/" + e.site()),
-                  (e.run() != null ? e.run() + ": " : e.promotion() != null ? e.promotion() + ": " : "") + e.text()));
+      out()
+          .list(
+              "history",
+              shown,
+              List.of("when", "who", "what", "version", "where", "details"),
+              e ->
+                  List.of(
+                      out().time(e.at()),
+                      e.actor(),
+                      e.event(),
+                      e.application() == null
+                          ? ""
+                          : e.application() + (e.version() == null ? "" : "@" + e.version()),
+                      e.stage() == null ? "" : e.stage() + (e.site() == null ? "" : "/" + e.site()),
+                      (e.run() != null
+                              ? e.run() + ": "
+                              : e.promotion() != null ? e.promotion() + ": " : "")
+                          + e.text()));
     }
 
-    @Command(name = "verify", description = "Whether nobody edited the past. Exit code 17 when somebody did.")
+    @Command(
+        name = "verify",
+        description = "Whether nobody edited the past. Exit code 17 when somebody did.")
     int verify() {
       ChainView c = api().get("/history/verify", ChainView.class);
       if (out().json()) {
         out().document("chain", c);
       } else {
-        out().line(c.broken() == 0 ? c.entries() + " entries, unbroken; head " + c.head() : "Entry " + c.broken() + " of " + c.entries() + " was altered.");
+        out()
+            .line(
+                c.broken() == 0
+                    ? c.entries() + " entries, unbroken; head " + c.head()
+                    : "Entry " + c.broken() + " of " + c.entries() + " was altered.");
       }
       return c.broken() == 0 ? 0 : Failed.NOT_INTACT;
     }
   }
 
-  @Command(name = "drift", description = "What a site holds that differs from what is recorded there.")
+  @Command(
+      name = "drift",
+      description = "What a site holds that differs from what is recorded there.")
   static final class Drift extends Group {
     @Command(name = "look", description = "Looks now.")
-    int look(@Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at, @Option(names = "--fail-on-difference") boolean fail) {
+    int look(
+        @Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at,
+        @Option(names = "--fail-on-difference") boolean fail) {
       String[] p = parts(at, "fares@production");
-      RecordView r = api().post("/records/" + Api.encode(p[0]) + "/" + site(p[1]) + "/look", java.util.Map.of(), RecordView.class);
+      RecordView r =
+          api()
+              .post(
+                  "/records/" + Api.encode(p[0]) + "/" + site(p[1]) + "/look",
+                  java.util.Map.of(),
+                  RecordView.class);
       show(r);
       return fail && r.drift() > 0 ? Failed.DIFFERENT : 0;
     }
@@ -129,9 +229,15 @@ final class StandingCommands {
     }
 
     @Command(name = "close-failure", description = "Closes a failed run's mark with a note.")
-    void close(@Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at, @Option(names = "--reason", required = true) String reason) {
+    void close(
+        @Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at,
+        @Option(names = "--reason", required = true) String reason) {
       String[] p = parts(at, "fares@production");
-      api().post("/records/" + Api.encode(p[0]) + "/" + site(p[1]) + "/close-failure", new Reason(reason), RecordView.class);
+      api()
+          .post(
+              "/records/" + Api.encode(p[0]) + "/" + site(p[1]) + "/close-failure",
+              new Reason(reason),
+              RecordView.class);
       out().line("Closed.");
     }
 
@@ -140,9 +246,20 @@ final class StandingCommands {
         out().document("record", r);
         return;
       }
-      out().facts(
-          "Site", r.application() + "@" + r.site(), "Version", r.version() == null ? "" : r.version(), "Condition", out().state(r.condition()), "Looked", r.lookedAt() == null ? "not looked yet" : out().time(r.lookedAt()), "Differs",
-          r.drift() < 0 ? "not looked yet" : r.drift() == 0 ? "nothing" : r.drift() + " parts", "Last good", r.lastGood() == null ? "" : r.lastGood());
+      out()
+          .facts(
+              "Site",
+              r.application() + "@" + r.site(),
+              "Version",
+              r.version() == null ? "" : r.version(),
+              "Condition",
+              out().state(r.condition()),
+              "Looked",
+              r.lookedAt() == null ? "not looked yet" : out().time(r.lookedAt()),
+              "Differs",
+              r.drift() < 0 ? "not looked yet" : r.drift() == 0 ? "nothing" : r.drift() + " parts",
+              "Last good",
+              r.lastGood() == null ? "" : r.lastGood());
       r.driftExamples().forEach(e -> out().line("  " + e));
     }
   }

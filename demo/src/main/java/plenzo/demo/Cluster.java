@@ -15,9 +15,15 @@ import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
 
-/** The databases of the sample world: one real PostgreSQL server with a database a stage and proper roles. */
+/**
+ * The databases of the sample world: one real PostgreSQL server with a database a stage and proper
+ * roles.
+ */
 public final class Cluster implements AutoCloseable {
-  /** Passwords of the sample world's database accounts; only for databases that the demo made itself. */
+  /**
+   * Passwords of the sample world's database accounts; only for databases that the demo made
+   * itself.
+   */
   public static final String PASSWORD = "ferry-crossing";
 
   private final EmbeddedPostgres server;
@@ -51,10 +57,25 @@ public final class Cluster implements AutoCloseable {
     sql("postgres", "CREATE DATABASE " + stage + " OWNER " + stage + "_change");
     sql(stage, "GRANT ALL ON DATABASE " + stage + " TO " + stage + "_change");
     try (InputStream in = Cluster.class.getResourceAsStream("world.sql")) {
-      String world = new String(java.util.Objects.requireNonNull(in).readAllBytes(), StandardCharsets.UTF_8);
-      sql(stage, "SET ROLE " + stage + "_change; " + world + "; CREATE SCHEMA plenzo; GRANT USAGE ON SCHEMA fares, sailings, plenzo TO " + stage + "_look;"
-          + " GRANT SELECT ON ALL TABLES IN SCHEMA fares, sailings TO " + stage + "_look; ALTER DEFAULT PRIVILEGES IN SCHEMA fares GRANT SELECT ON TABLES TO " + stage + "_look;"
-          + " ALTER DEFAULT PRIVILEGES IN SCHEMA sailings GRANT SELECT ON TABLES TO " + stage + "_look");
+      String world =
+          new String(java.util.Objects.requireNonNull(in).readAllBytes(), StandardCharsets.UTF_8);
+      sql(
+          stage,
+          "SET ROLE "
+              + stage
+              + "_change; "
+              + world
+              + "; CREATE SCHEMA plenzo; GRANT USAGE ON SCHEMA fares, sailings, plenzo TO "
+              + stage
+              + "_look;"
+              + " GRANT SELECT ON ALL TABLES IN SCHEMA fares, sailings TO "
+              + stage
+              + "_look; ALTER DEFAULT PRIVILEGES IN SCHEMA fares GRANT SELECT ON TABLES TO "
+              + stage
+              + "_look;"
+              + " ALTER DEFAULT PRIVILEGES IN SCHEMA sailings GRANT SELECT ON TABLES TO "
+              + stage
+              + "_look");
     } catch (IOException e) {
       throw new UncheckedIOException(e);
     }
@@ -65,12 +86,14 @@ public final class Cluster implements AutoCloseable {
   }
 
   public Connection open(String database) throws SQLException {
-    return DriverManager.getConnection("jdbc:postgresql://127.0.0.1:" + port() + "/" + database, "postgres", "postgres");
+    return DriverManager.getConnection(
+        "jdbc:postgresql://127.0.0.1:" + port() + "/" + database, "postgres", "postgres");
   }
 
   /** Runs statements as the server's administrator, as people with a database tool would. */
   public void sql(String database, String sql) {
-    try (Connection c = open(database); Statement s = c.createStatement()) {
+    try (Connection c = open(database);
+        Statement s = c.createStatement()) {
       s.execute(sql);
     } catch (SQLException e) {
       throw new IllegalStateException("In " + database + ": " + sql, e);
@@ -79,7 +102,9 @@ public final class Cluster implements AutoCloseable {
 
   /** The rows of a query, columns joined by a bar. */
   public List<String> query(String database, String sql) {
-    try (Connection c = open(database); Statement s = c.createStatement(); ResultSet r = s.executeQuery(sql)) {
+    try (Connection c = open(database);
+        Statement s = c.createStatement();
+        ResultSet r = s.executeQuery(sql)) {
       List<String> out = new ArrayList<>();
       while (r.next()) {
         List<String> row = new ArrayList<>();

@@ -12,7 +12,10 @@ import java.util.List;
 import java.util.concurrent.CountDownLatch;
 import java.util.stream.Stream;
 
-/** {@code bin/demo}: starts the databases and the service, tells the story, and stays; {@code --script} ends instead. */
+/**
+ * {@code bin/demo}: starts the databases and the service, tells the story, and stays; {@code
+ * --script} ends instead.
+ */
 public final class Demo {
   private static final String ADMIN = "first-crossing";
 
@@ -23,16 +26,27 @@ public final class Demo {
     Path root = Path.of(System.getProperty("plenzo.root", ".")).toAbsolutePath().normalize();
     Path folder = root.resolve(".demo").resolve(script ? "script" : "world");
     clear(folder);
-    PrintWriter out = new PrintWriter(new OutputStreamWriter(System.out, StandardCharsets.UTF_8), true);
+    PrintWriter out =
+        new PrintWriter(new OutputStreamWriter(System.out, StandardCharsets.UTF_8), true);
     PrintWriter told = script ? out : new PrintWriter(java.io.Writer.nullWriter());
     CountDownLatch ended = new CountDownLatch(1);
     try (Stoppable stoppable = new Stoppable(ended)) {
       out.println("Starting the sample databases …");
       Cluster cluster = stoppable.add(new Cluster(folder.resolve("postgres")));
       out.println("Starting Plenzo …");
-      Service service = stoppable.add(new Service(root.resolve("server/target/plenzo-server-0.1.0-service.jar"), folder, port(script), cluster.port(), ADMIN));
+      Service service =
+          stoppable.add(
+              new Service(
+                  root.resolve("server/target/plenzo-server-0.1.0-service.jar"),
+                  folder,
+                  port(script),
+                  cluster.port(),
+                  ADMIN));
       Teller teller = new Teller(service.address(), told);
-      out.println(script ? "Telling the story of Morrowick Ferries …" : "Telling the story of Morrowick Ferries (about half a minute; bin/demo --script prints it) …");
+      out.println(
+          script
+              ? "Telling the story of Morrowick Ferries …"
+              : "Telling the story of Morrowick Ferries (about half a minute; bin/demo --script prints it) …");
       World.setUp(teller, cluster, ADMIN);
       new Story(teller, cluster).tell();
       if (script) {
@@ -48,10 +62,21 @@ public final class Demo {
       out.println("  bram         business owner: approves");
       out.println("  tove         tester: says good or bad");
       out.println("  odile        auditor: looks");
-      out.println("  password     " + World.PASSWORD + "  (the administrator is admin, password " + ADMIN + ")");
+      out.println(
+          "  password     "
+              + World.PASSWORD
+              + "  (the administrator is admin, password "
+              + ADMIN
+              + ")");
       out.println();
-      out.println("From another terminal:  bin/plenzo login --server " + service.address() + " --name ines");
-      out.println("The databases are at 127.0.0.1:" + cluster.port() + " (development, test, production; account postgres, no password).");
+      out.println(
+          "From another terminal:  bin/plenzo login --server "
+              + service.address()
+              + " --name ines");
+      out.println(
+          "The databases are at 127.0.0.1:"
+              + cluster.port()
+              + " (development, test, production; account postgres, no password).");
       out.println("Ctrl-C stops everything.");
       ended.await();
     }
@@ -59,7 +84,8 @@ public final class Demo {
 
   private static int port(boolean script) throws IOException {
     if (!script) {
-      try (ServerSocket usual = new ServerSocket(7878, 1, java.net.InetAddress.getLoopbackAddress())) {
+      try (ServerSocket usual =
+          new ServerSocket(7878, 1, java.net.InetAddress.getLoopbackAddress())) {
         return usual.getLocalPort();
       } catch (IOException e) {
         // somebody has it; any other will do

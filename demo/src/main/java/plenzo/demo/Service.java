@@ -25,10 +25,25 @@ public final class Service implements AutoCloseable {
       Path config = folder.resolve("plenzo.yml");
       Files.writeString(
           config,
-          "server.port: " + port + "\nplenzo:\n  data-directory: " + folder.resolve("data") + "\n  key-file: " + folder.resolve("plenzo.key") + "\n  destinations: [\"127.0.0.1:" + databasePort + "\"]\n  admin-password: "
-              + adminPassword + "\n");
+          "server.port: "
+              + port
+              + "\nplenzo:\n  data-directory: "
+              + folder.resolve("data")
+              + "\n  key-file: "
+              + folder.resolve("plenzo.key")
+              + "\n  destinations: [\"127.0.0.1:"
+              + databasePort
+              + "\"]\n  admin-password: "
+              + adminPassword
+              + "\n");
       process =
-          new ProcessBuilder(List.of(ProcessHandle.current().info().command().orElse("java"), "-Xmx256m", "-jar", jar.toString(), "--spring.config.additional-location=file:" + config))
+          new ProcessBuilder(
+                  List.of(
+                      ProcessHandle.current().info().command().orElse("java"),
+                      "-Xmx256m",
+                      "-jar",
+                      jar.toString(),
+                      "--spring.config.additional-location=file:" + config))
               .redirectErrorStream(true)
               .redirectOutput(folder.resolve("service.log").toFile())
               .start();
@@ -45,7 +60,8 @@ public final class Service implements AutoCloseable {
         break;
       }
       try {
-        HttpURLConnection c = (HttpURLConnection) URI.create(address() + "/actuator/health").toURL().openConnection();
+        HttpURLConnection c =
+            (HttpURLConnection) URI.create(address() + "/actuator/health").toURL().openConnection();
         c.setConnectTimeout(500);
         c.setReadTimeout(2000);
         if (c.getResponseCode() == 200) {
@@ -61,7 +77,8 @@ public final class Service implements AutoCloseable {
       }
     }
     close();
-    throw new IllegalStateException("The service did not start; its log is " + folder.resolve("service.log"));
+    throw new IllegalStateException(
+        "The service did not start; its log is " + folder.resolve("service.log"));
   }
 
   public String address() {

@@ -13,13 +13,16 @@ import plenzo.cli.Plenzo;
 
 /** Runs commands of the client as one person or another, and prints each with what came back. */
 public final class Teller {
-  private static final Pattern FINGERPRINT = Pattern.compile("\\b[0-9a-z]{4}-[0-9a-z]{4}-[0-9a-z]{4}\\b");
+  private static final Pattern FINGERPRINT =
+      Pattern.compile("\\b[0-9a-z]{4}-[0-9a-z]{4}-[0-9a-z]{4}\\b");
 
   private final String server;
   private final Map<String, String> tokens = new HashMap<>();
   private final PrintWriter to;
 
-  /** @param to where commands and answers are printed */
+  /**
+   * @param to where commands and answers are printed
+   */
   public Teller(String server, PrintWriter to) {
     this.server = server;
     this.to = to;
@@ -58,7 +61,13 @@ public final class Teller {
     StringWriter out = new StringWriter();
     StringWriter err = new StringWriter();
     tokens.put(person, Tokens.make(server, person, password));
-    int code = Plenzo.run(environment(person, home), stream(""), new PrintWriter(out), new PrintWriter(err), "whoami");
+    int code =
+        Plenzo.run(
+            environment(person, home),
+            stream(""),
+            new PrintWriter(out),
+            new PrintWriter(err),
+            "whoami");
     if (code != 0) {
       throw new IllegalStateException(person + " could not sign in: " + err);
     }
@@ -87,8 +96,17 @@ public final class Teller {
   public Answer withInput(String person, int expected, String input, String... command) {
     StringWriter out = new StringWriter();
     StringWriter err = new StringWriter();
-    to.println(person + "$ plenzo " + String.join(" ", List.of(command).stream().map(Teller::quoted).toList()));
-    int code = Plenzo.run(environment(person, System.getProperty("java.io.tmpdir")), stream(input), new PrintWriter(out), new PrintWriter(err), command);
+    to.println(
+        person
+            + "$ plenzo "
+            + String.join(" ", List.of(command).stream().map(Teller::quoted).toList()));
+    int code =
+        Plenzo.run(
+            environment(person, System.getProperty("java.io.tmpdir")),
+            stream(input),
+            new PrintWriter(out),
+            new PrintWriter(err),
+            command);
     indented(out.toString());
     indented(err.toString());
     if (code != 0) {
@@ -96,7 +114,16 @@ public final class Teller {
     }
     to.flush();
     if (code != expected) {
-      throw new IllegalStateException("Expected exit code " + expected + ", got " + code + " from: plenzo " + String.join(" ", command) + "\n" + out + err);
+      throw new IllegalStateException(
+          "Expected exit code "
+              + expected
+              + ", got "
+              + code
+              + " from: plenzo "
+              + String.join(" ", command)
+              + "\n"
+              + out
+              + err);
     }
     return new Answer(code, out.toString(), err.toString());
   }

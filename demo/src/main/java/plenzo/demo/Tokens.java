@@ -25,7 +25,13 @@ final class Tokens {
         StringWriter err = new StringWriter();
         int code =
             Plenzo.run(
-                Map.of("HOME", home.toString(), "PLENZO_SERVER", server), new ByteArrayInputStream(password.getBytes(StandardCharsets.UTF_8)), new PrintWriter(new StringWriter()), new PrintWriter(err), "login", "--name", person,
+                Map.of("HOME", home.toString(), "PLENZO_SERVER", server),
+                new ByteArrayInputStream(password.getBytes(StandardCharsets.UTF_8)),
+                new PrintWriter(new StringWriter()),
+                new PrintWriter(err),
+                "login",
+                "--name",
+                person,
                 "--password-stdin");
         if (code != 0) {
           throw new IllegalStateException(person + " could not sign in: " + err);

@@ -38,10 +38,19 @@ class BadInputTest {
     service = new TestService("bad-input");
     teller = service.teller(new StringWriter());
     World.setUp(teller, service.cluster, TestService.ADMIN);
-    HttpResponse<String> in = send("POST", "/session", "{\"login\":\"admin\",\"password\":\"" + TestService.ADMIN + "\"}", null, null, null);
+    HttpResponse<String> in =
+        send(
+            "POST",
+            "/session",
+            "{\"login\":\"admin\",\"password\":\"" + TestService.ADMIN + "\"}",
+            null,
+            null,
+            null);
     cookie = in.headers().firstValue("Set-Cookie").orElseThrow().split(";")[0];
     csrf = JSON.readTree(in.body()).get("csrf").asString();
-    assertThat(in.headers().firstValue("Set-Cookie").orElseThrow()).contains("HttpOnly").contains("SameSite=Lax");
+    assertThat(in.headers().firstValue("Set-Cookie").orElseThrow())
+        .contains("HttpOnly")
+        .contains("SameSite=Lax");
   }
 
   @AfterAll
@@ -49,8 +58,17 @@ class BadInputTest {
     service.close();
   }
 
-  private HttpResponse<String> send(String method, String path, @Nullable String body, @Nullable String withCookie, @Nullable String withCsrf, @Nullable String key) throws IOException, InterruptedException {
-    HttpRequest.Builder r = HttpRequest.newBuilder(URI.create(service.address() + "/api/v1" + path)).header("Content-Type", "application/json");
+  private HttpResponse<String> send(
+      String method,
+      String path,
+      @Nullable String body,
+      @Nullable String withCookie,
+      @Nullable String withCsrf,
+      @Nullable String key)
+      throws IOException, InterruptedException {
+    HttpRequest.Builder r =
+        HttpRequest.newBuilder(URI.create(service.address() + "/api/v1" + path))
+            .header("Content-Type", "application/json");
     if (withCookie != null) {
       r.header("Cookie", withCookie);
     }
@@ -60,43 +78,74 @@ class BadInputTest {
     if (key != null) {
       r.header("Idempotency-Key", key);
     }
-    r.method(method, body == null ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(body));
+    r.method(
+        method,
+        body == null
+            ? HttpRequest.BodyPublishers.noBody()
+            : HttpRequest.BodyPublishers.ofString(body));
     return http.send(r.build(), HttpResponse.BodyHandlers.ofString());
   }
 
   private void refused(HttpResponse<String> response, int status, String code) {
     assertThat(response.statusCode()).as(response.body()).isEqualTo(status);
-    assertThat(response.headers().firstValue("Content-Type").orElse("")).startsWith("application/problem+json");
+    assertThat(response.headers().firstValue("Content-Type").orElse(""))
+        .startsWith("application/problem+json");
     JsonNode problem = JSON.readTree(response.body());
     assertThat(problem.get("code").asString()).isEqualTo(code);
     assertThat(problem.get("detail").asString()).isNotBlank();
-    assertThat(response.body()).doesNotContain("Exception").doesNotContain("\\tat ").doesNotContain("plenzo.engine");
+    assertThat(response.body())
+        .doesNotContain("Exception")
+        .doesNotContain("\\tat ")
+        .doesNotContain("plenzo.engine");
   }
 
   @Test
   void refusesWrongSignInsEquallyForKnownAndUnknownNames() throws Exception {
-    HttpResponse<String> known = send("POST", "/session", "{\"login\":\"ines\",\"password\":\"wrong\"}", null, null, null);
-    HttpResponse<String> unknown = send("POST", "/session", "{\"login\":\"nobody\",\"password\":\"wrong\"}", null, null, null);
+    HttpResponse<String> known =
+        send("POST", "/session", "{\"login\":\"ines\",\"password\":\"wrong\"}", null, null, null);
+    HttpResponse<String> unknown =
+        send("POST", "/session", "{\"login\":\"nobody\",\"password\":\"wrong\"}", null, null, null);
 
     refused(known, 401, "SIGN_IN_FAILED");
     refused(unknown, 401, "SIGN_IN_FAILED");
-    assertThat(JSON.readTree(known.body()).get("detail")).isEqualTo(JSON.readTree(unknown.body()).get("detail"));
+    assertThat(JSON.readTree(known.body()).get("detail"))
+        .isEqualTo(JSON.readTree(unknown.body()).get("detail"));
   }
 
   @Test
   void needsASignInTheCsrfHeaderJsonAndAKey() throws Exception {
     refused(send("GET", "/stages", null, null, null, null), 401, "NOT_SIGNED_IN");
-    refused(send("GET", "/stages", null, "plenzo_session=expired", null, null), 401, "NOT_SIGNED_IN");
-    refused(send("POST", "/drafts", "{\"application\":\"fares\"}", cookie, null, "key-00000001"), 403, "CSRF");
-    refused(send("POST", "/drafts", "{\"application\":\"fares\"}", cookie, "guess", "key-00000001"), 403, "CSRF");
-    refused(send("POST", "/drafts", "{\"application\":\"fares\"}", cookie, csrf, null), 400, "IDEMPOTENCY_KEY");
+    refused(
+        send("GET", "/stages", null, "plenzo_session=expired", null, null), 401, "NOT_SIGNED_IN");
+    refused(
+        send("POST", "/drafts", "{\"application\":\"fares\"}", cookie, null, "key-00000001"),
+        403,
+        "CSRF");
+    refused(
+        send("POST", "/drafts", "{\"application\":\"fares\"}", cookie, "guess", "key-00000001"),
+        403,
+        "CSRF");
+    refused(
+        send("POST", "/drafts", "{\"application\":\"fares\"}", cookie, csrf, null),
+        400,
+        "IDEMPOTENCY_KEY");
   }
 
   @Test
   void refusesBrokenAndOversizedBodies() throws Exception {
     refused(send("POST", "/paths", "{\"key\":", cookie, csrf, "key-00000002"), 400, "BROKEN_JSON");
-    refused(send("POST", "/paths", "[".repeat(3000), cookie, csrf, "key-00000003"), 400, "BROKEN_JSON");
-    refused(send("POST", "/paths", "{\"key\":\"" + "x".repeat(2_000_000) + "\"}", cookie, csrf, "key-00000004"), 413, "TOO_LARGE");
+    refused(
+        send("POST", "/paths", "[".repeat(3000), cookie, csrf, "key-00000003"), 400, "BROKEN_JSON");
+    refused(
+        send(
+            "POST",
+            "/paths",
+            "{\"key\":\"" + "x".repeat(2_000_000) + "\"}",
+            cookie,
+            csrf,
+            "key-00000004"),
+        413,
+        "TOO_LARGE");
   }
 
   @Test
@@ -109,53 +158,140 @@ class BadInputTest {
     assertThat(again.statusCode()).isEqualTo(200);
     assertThat(again.body()).isEqualTo(first.body());
     assertThat(again.headers().firstValue("Idempotency-Replayed")).contains("true");
-    refused(send("POST", "/people", body.replace("Repeat", "Other"), cookie, csrf, "key-00000005"), 422, "KEY_USED");
+    refused(
+        send("POST", "/people", body.replace("Repeat", "Other"), cookie, csrf, "key-00000005"),
+        422,
+        "KEY_USED");
   }
 
   @Test
   void givesCommandsTheirExitCodes() {
     teller.run("ines", 5, "app", "candidates", "nothing", "--site", "production");
-    teller.run("ines", 2, "app", "adopt", "fares", "--site", "production", "--number", "2.4", "--title", "x", "--all");
-    teller.run("ines", 5, "app", "adopt", "fares", "--site", "production", "--number", "2.4.0", "--title", "x", "--table", "fares.x; DROP TABLE fares.booking; --");
+    teller.run(
+        "ines",
+        2,
+        "app",
+        "adopt",
+        "fares",
+        "--site",
+        "production",
+        "--number",
+        "2.4",
+        "--title",
+        "x",
+        "--all");
+    teller.run(
+        "ines",
+        5,
+        "app",
+        "adopt",
+        "fares",
+        "--site",
+        "production",
+        "--number",
+        "2.4.0",
+        "--title",
+        "x",
+        "--table",
+        "fares.x; DROP TABLE fares.booking; --");
     teller.run("ines", 2, "promotion", "show", "P-1'; DROP TABLE x; --");
     teller.run("ines", 2, "promotion", "aprove", "P-1");
     teller.run("bram", 4, "draft", "new", "fares");
     teller.run("ines", 7, "draft", "new", "fares");
     teller.run("tove", 4, "user", "list");
-    assertThat(service.cluster.query("production", "SELECT count(*) FROM fares.booking")).containsExactly("400");
+    assertThat(service.cluster.query("production", "SELECT count(*) FROM fares.booking"))
+        .containsExactly("400");
     assertThat(service.client("no-such-token", "standing").code()).isEqualTo(3);
-    assertThat(service.client("no-such-token", "standing", "--json").err()).contains("\"code\":\"NOT_SIGNED_IN\"");
+    assertThat(service.client("no-such-token", "standing", "--json").err())
+        .contains("\"code\":\"NOT_SIGNED_IN\"");
   }
 
   @Test
   void showsRedForACopyOfProductionRegisteredAsTest() {
-    teller.run("ines", 0, "app", "adopt", "sailings", "--site", "production", "--number", "1.0.0", "--title", "There", "--all");
-    service.cluster.sql("postgres", "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = 'production'");
+    teller.run(
+        "ines",
+        0,
+        "app",
+        "adopt",
+        "sailings",
+        "--site",
+        "production",
+        "--number",
+        "1.0.0",
+        "--title",
+        "There",
+        "--all");
+    service.cluster.sql(
+        "postgres",
+        "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = 'production'");
     service.cluster.sql("postgres", "CREATE DATABASE copy TEMPLATE production OWNER test_change");
-    service.cluster.sql("copy", "GRANT USAGE ON SCHEMA plenzo, fares, sailings TO test_look; GRANT SELECT ON ALL TABLES IN SCHEMA plenzo, fares, sailings TO test_look");
-    teller.withInput("admin", 0, plenzo.demo.Cluster.PASSWORD, "connection", "change", "test/look", "--database", "copy", "--secret-stdin");
+    service.cluster.sql(
+        "copy",
+        "GRANT USAGE ON SCHEMA plenzo, fares, sailings TO test_look; GRANT SELECT ON ALL TABLES IN SCHEMA plenzo, fares, sailings TO test_look");
+    teller.withInput(
+        "admin",
+        0,
+        plenzo.demo.Cluster.PASSWORD,
+        "connection",
+        "change",
+        "test/look",
+        "--database",
+        "copy",
+        "--secret-stdin");
 
     Teller.Answer red = teller.run("admin", 7, "site", "check", "test");
 
     assertThat(red.out()).contains("This database says it is production/main since");
     teller.run("ines", 7, "app", "match", "sailings", "--site", "test", "--number", "1.0.0");
-    teller.withInput("admin", 0, plenzo.demo.Cluster.PASSWORD, "connection", "change", "test/look", "--database", "test", "--secret-stdin");
+    teller.withInput(
+        "admin",
+        0,
+        plenzo.demo.Cluster.PASSWORD,
+        "connection",
+        "change",
+        "test/look",
+        "--database",
+        "test",
+        "--secret-stdin");
   }
 
   @Test
   void refusesADestinationThatIsNotListed() {
-    Teller.Answer refused = teller.withInput("admin", 2, "x", "connection", "new", "test/evil", "--host", "169.254.169.254", "--database", "x", "--account", "x");
+    Teller.Answer refused =
+        teller.withInput(
+            "admin",
+            2,
+            "x",
+            "connection",
+            "new",
+            "test/evil",
+            "--host",
+            "169.254.169.254",
+            "--database",
+            "x",
+            "--account",
+            "x");
 
     assertThat(refused.err()).contains("is not allowed");
   }
 
   @Test
   void agreesWithTheCommittedApiDocument() throws Exception {
-    HttpResponse<String> now = http.send(HttpRequest.newBuilder(URI.create(service.address() + "/api/openapi")).build(), HttpResponse.BodyHandlers.ofString());
-    JsonMapper sorted = JsonMapper.builder().enable(JsonNodeFeature.WRITE_PROPERTIES_SORTED).enable(SerializationFeature.INDENT_OUTPUT).build();
+    HttpResponse<String> now =
+        http.send(
+            HttpRequest.newBuilder(URI.create(service.address() + "/api/openapi")).build(),
+            HttpResponse.BodyHandlers.ofString());
+    JsonMapper sorted =
+        JsonMapper.builder()
+            .enable(JsonNodeFeature.WRITE_PROPERTIES_SORTED)
+            .enable(SerializationFeature.INDENT_OUTPUT)
+            .build();
     JsonNode committed = sorted.readTree(Files.readString(Path.of("../docs/openapi.json")));
     JsonNode served = sorted.readTree(now.body());
 
-    assertThat(sorted.writeValueAsString(served)).as("docs/openapi.json is stale: save /api/openapi there, sorted, and run npm run types in console").isEqualTo(sorted.writeValueAsString(committed));
+    assertThat(sorted.writeValueAsString(served))
+        .as(
+            "docs/openapi.json is stale: save /api/openapi there, sorted, and run npm run types in console")
+        .isEqualTo(sorted.writeValueAsString(committed));
   }
 }

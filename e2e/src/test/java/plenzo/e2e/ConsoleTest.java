@@ -75,7 +75,8 @@ class ConsoleTest {
     Page bram = signedIn("bram");
     bram.keyboard().press("g");
     bram.keyboard().press("y");
-    Locator link = bram.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Approve " + waiting));
+    Locator link =
+        bram.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Approve " + waiting));
     tabTo(bram, link);
     bram.keyboard().press("Enter");
     press(bram, "Approve fares 2.6.1 for Production");
@@ -92,7 +93,10 @@ class ConsoleTest {
     Page again = signedIn("tove");
     again.navigate(run);
     again.getByText("2.6.1 is at production/main.").first().waitFor();
-    assertThat(service.cluster.query("production", "SELECT count(*) FROM fares.concession WHERE code = 'PET'")).containsExactly("1");
+    assertThat(
+            service.cluster.query(
+                "production", "SELECT count(*) FROM fares.concession WHERE code = 'PET'"))
+        .containsExactly("1");
     tabTo(again, again.getByLabel("What was seen"));
     again.keyboard().type("Pets pay nothing, and should pay 5.00");
     press(again, "Judge 2.6.1 bad in Production");
@@ -108,14 +112,33 @@ class ConsoleTest {
     press(back, "Put fares back to 2.4.1");
     back.waitForURL("**/runs/R-*");
     back.getByText("production/main is back at 2.4.1.").first().waitFor();
-    assertThat(service.cluster.query("production", "SELECT count(*) FROM fares.concession WHERE code = 'PET'")).containsExactly("0");
+    assertThat(
+            service.cluster.query(
+                "production", "SELECT count(*) FROM fares.concession WHERE code = 'PET'"))
+        .containsExactly("0");
   }
 
   @Test
   void isCleanForAxeInBothSchemesAndFitsAtANarrowWidth() throws IOException {
     Path file = Path.of("../console/node_modules/axe-core/axe.min.js");
     String axe = Files.readString(file);
-    List<String> pages = List.of("/standing", "/waiting", "/promotions", "/promotions/P-2", "/promotions/P-2?part=comparison", "/promotions/P-2?part=findings", "/promotions/P-2?part=plan", "/runs", "/runs/R-3", "/history", "/stages", "/drafts", "/drafts/D-1", "/rollback/fares/test/main", "/applications/fares/adopt");
+    List<String> pages =
+        List.of(
+            "/standing",
+            "/waiting",
+            "/promotions",
+            "/promotions/P-2",
+            "/promotions/P-2?part=comparison",
+            "/promotions/P-2?part=findings",
+            "/promotions/P-2?part=plan",
+            "/runs",
+            "/runs/R-3",
+            "/history",
+            "/stages",
+            "/drafts",
+            "/drafts/D-1",
+            "/rollback/fares/test/main",
+            "/applications/fares/adopt");
     List<String> wrong = new ArrayList<>();
     for (ColorScheme scheme : List.of(ColorScheme.LIGHT, ColorScheme.DARK)) {
       Page page = browser.open(service.address(), 1280, 800, scheme);
@@ -124,7 +147,9 @@ class ConsoleTest {
         visit(page, path);
         // evaluated by the debugger, so that the page's own policy against foreign script stays on
         page.evaluate(axe + "; undefined");
-        Object found = page.evaluate("async () => (await axe.run(document, {resultTypes: ['violations']})).violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ') + ' ' + n.failureSummary).slice(0, 3).join(' | '))");
+        Object found =
+            page.evaluate(
+                "async () => (await axe.run(document, {resultTypes: ['violations']})).violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ') + ' ' + n.failureSummary).slice(0, 3).join(' | '))");
         ((List<?>) found).forEach(v -> wrong.add(scheme + " " + path + " " + v));
       }
       page.context().close();
@@ -154,7 +179,8 @@ class ConsoleTest {
 
     odile.locator("h1").waitFor();
     odile.navigate("/rollback/fares/production/main");
-    Locator go = odile.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Put fares back"));
+    Locator go =
+        odile.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Put fares back"));
     go.waitFor();
 
     assertThat(go.getAttribute("aria-disabled")).isEqualTo("true");

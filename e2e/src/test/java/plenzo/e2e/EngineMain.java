@@ -32,7 +32,16 @@ public final class EngineMain {
 
   /** Everybody's rights in one person, and one more to approve. */
   static Person person(String login) {
-    return new Person(login, login, "", false, false, 0, null, List.of(Right.values()).stream().map(r -> new Person.Grant(r, "*", "*")).toList(), 0);
+    return new Person(
+        login,
+        login,
+        "",
+        false,
+        false,
+        0,
+        null,
+        List.of(Right.values()).stream().map(r -> new Person.Grant(r, "*", "*")).toList(),
+        0);
   }
 
   static Engine open(Path folder) {
@@ -50,13 +59,22 @@ public final class EngineMain {
             return password.equals(hash);
           }
         };
-    java.util.concurrent.ExecutorService pool = Executors.newCachedThreadPool(r -> {
-      Thread t = new Thread(r);
-      t.setDaemon(true);
-      return t;
-    });
+    java.util.concurrent.ExecutorService pool =
+        Executors.newCachedThreadPool(
+            r -> {
+              Thread t = new Thread(r);
+              t.setDaemon(true);
+              return t;
+            });
     Tools tools =
-        new Tools(new H2Keeper(folder, () -> UUID.randomUUID().toString()), new DiskFiles(folder.resolve("files")), Map.of(postgres.sort(), postgres), new Vault(new byte[32], random), Clock.systemUTC(), random, pool);
+        new Tools(
+            new H2Keeper(folder, () -> UUID.randomUUID().toString()),
+            new DiskFiles(folder.resolve("files")),
+            Map.of(postgres.sort(), postgres),
+            new Vault(new byte[32], random),
+            Clock.systemUTC(),
+            random,
+            pool);
     return new Engine(tools, plain, (host, port) -> null, RunListener.NOBODY);
   }
 
@@ -66,12 +84,47 @@ public final class EngineMain {
     switch (args[1]) {
       case "run" -> {
         Promotion p = engine.promotions().list(by, "fares", null, "agreed").get(0);
-        System.out.println("ended " + end(engine, by, engine.runs().start(by, p.number(), p.requirePlan().fingerprint().shown()).number()).state().code());
+        System.out.println(
+            "ended "
+                + end(
+                        engine,
+                        by,
+                        engine
+                            .runs()
+                            .start(by, p.number(), p.requirePlan().fingerprint().shown())
+                            .number())
+                    .state()
+                    .code());
       }
       case "back" -> {
-        String expect = engine.rollbacks().ways(by, "fares", SITE, null).stream().filter(o -> o.way() == Plan.Way.EARLIER_VERSION).findFirst().orElseThrow().fingerprint();
-        Promotion p = engine.rollbacks().start(by, "fares", SITE, Plan.Way.EARLIER_VERSION, null, "test", String.valueOf(expect));
-        System.out.println("ended " + end(engine, by, engine.runs().start(by, p.number(), p.requirePlan().fingerprint().shown()).number()).state().code());
+        String expect =
+            engine.rollbacks().ways(by, "fares", SITE, null).stream()
+                .filter(o -> o.way() == Plan.Way.EARLIER_VERSION)
+                .findFirst()
+                .orElseThrow()
+                .fingerprint();
+        Promotion p =
+            engine
+                .rollbacks()
+                .start(
+                    by,
+                    "fares",
+                    SITE,
+                    Plan.Way.EARLIER_VERSION,
+                    null,
+                    "test",
+                    String.valueOf(expect));
+        System.out.println(
+            "ended "
+                + end(
+                        engine,
+                        by,
+                        engine
+                            .runs()
+                            .start(by, p.number(), p.requirePlan().fingerprint().shown())
+                            .number())
+                    .state()
+                    .code());
       }
       default -> {
         int open = engine.runs().recover();
@@ -80,7 +133,11 @@ public final class EngineMain {
           open = engine.runs().recover();
         }
         List<Run> runs = engine.runs().list(by, "fares", null);
-        System.out.println("ended " + (runs.isEmpty() ? "never began" : runs.get(0).state().code()) + " journal " + (runs.isEmpty() ? 0 : journal(engine, runs.get(0))));
+        System.out.println(
+            "ended "
+                + (runs.isEmpty() ? "never began" : runs.get(0).state().code())
+                + " journal "
+                + (runs.isEmpty() ? 0 : journal(engine, runs.get(0))));
       }
     }
     engine.tools().keeper().close();

@@ -36,9 +36,9 @@ import plenzo.engine.Engine;
 import plenzo.engine.setup.Adoption;
 
 /**
- * A run is killed from outside at every named point, and judged from outside: the site is wholly old or
- * wholly new, the record agrees, a writer loses nothing, no leftover stays, and a second restart finds
- * nothing to do.
+ * A run is killed from outside at every named point, and judged from outside: the site is wholly
+ * old or wholly new, the record agrees, a writer loses nothing, no leftover stays, and a second
+ * restart finds nothing to do.
  */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class KillTest {
@@ -82,28 +82,102 @@ class KillTest {
   private void agree() {
     Person ines = EngineMain.person("ines");
     Engine engine = EngineMain.open(golden);
-    engine.tools().keeper().write(kept -> {
-      kept.people().insert(ines);
-      return null;
-    });
-    Stage.Target look = new Stage.Target("database", "postgresql", List.of("fares"), "look", "", "");
-    Stage.Target all = new Stage.Target("database", "postgresql", List.of("fares"), "look", "change", "scratch");
-    engine.setup().saveStage(ines, new Stage("development", "Development", Stage.Role.DEVELOPMENT, 0, "UTC", 0, false, false, List.of(new Stage.Site("main", List.of(look))), 0));
-    engine.setup().saveStage(ines, new Stage("production", "Production", Stage.Role.TEST, 1, "UTC", 0, false, true, List.of(new Stage.Site("main", List.of(all))), 0));
-    for (String[] c : new String[][] {{"development", "look", "development", "development_look"}, {"production", "look", "production", "production_look"}, {"production", "change", "production", "production_change"}, {"production", "scratch", "postgres", "scratch"}}) {
-      engine.setup().saveConnection(ines, new plenzo.core.stage.Connection(c[0], c[1], "127.0.0.1", relay.port(), c[2], c[3], "disable", false, null, null, null, 0), Cluster.PASSWORD);
+    engine
+        .tools()
+        .keeper()
+        .write(
+            kept -> {
+              kept.people().insert(ines);
+              return null;
+            });
+    Stage.Target look =
+        new Stage.Target("database", "postgresql", List.of("fares"), "look", "", "");
+    Stage.Target all =
+        new Stage.Target("database", "postgresql", List.of("fares"), "look", "change", "scratch");
+    engine
+        .setup()
+        .saveStage(
+            ines,
+            new Stage(
+                "development",
+                "Development",
+                Stage.Role.DEVELOPMENT,
+                0,
+                "UTC",
+                0,
+                false,
+                false,
+                List.of(new Stage.Site("main", List.of(look))),
+                0));
+    engine
+        .setup()
+        .saveStage(
+            ines,
+            new Stage(
+                "production",
+                "Production",
+                Stage.Role.TEST,
+                1,
+                "UTC",
+                0,
+                false,
+                true,
+                List.of(new Stage.Site("main", List.of(all))),
+                0));
+    for (String[] c :
+        new String[][] {
+          {"development", "look", "development", "development_look"},
+          {"production", "look", "production", "production_look"},
+          {"production", "change", "production", "production_change"},
+          {"production", "scratch", "postgres", "scratch"}
+        }) {
+      engine
+          .setup()
+          .saveConnection(
+              ines,
+              new plenzo.core.stage.Connection(
+                  c[0],
+                  c[1],
+                  "127.0.0.1",
+                  relay.port(),
+                  c[2],
+                  c[3],
+                  "disable",
+                  false,
+                  null,
+                  null,
+                  null,
+                  0),
+              Cluster.PASSWORD);
     }
-    assertThat(engine.setup().testSite(ines, EngineMain.SITE)).allMatch(c -> c.test() != null && c.test().good());
+    assertThat(engine.setup().testSite(ines, EngineMain.SITE))
+        .allMatch(c -> c.test() != null && c.test().good());
     engine.setup().savePath(ines, "ordinary", "Ordinary", "development", List.of("production"));
     engine.setup().newApplication(ines, "fares", "Fares", "Tickets", "fares", "ordinary");
-    List<Adoption.Pick> picks = Stream.of("table/fares.fare_band", "table/fares.concession", "table/fares.surcharge", "records/fares.fare_band", "records/fares.concession", "records/fares.surcharge").map(k -> new Adoption.Pick(ComponentKey.of(k), null, false)).toList();
-    engine.adoption().adopt(ines, "fares", EngineMain.SITE, new SemVer("1.0.0"), "Was there", picks);
+    List<Adoption.Pick> picks =
+        Stream.of(
+                "table/fares.fare_band",
+                "table/fares.concession",
+                "table/fares.surcharge",
+                "records/fares.fare_band",
+                "records/fares.concession",
+                "records/fares.surcharge")
+            .map(k -> new Adoption.Pick(ComponentKey.of(k), null, false))
+            .toList();
+    engine
+        .adoption()
+        .adopt(ines, "fares", EngineMain.SITE, new SemVer("1.0.0"), "Was there", picks);
     var draft = engine.drafts().start(ines, "fares", null);
     engine.drafts().add(ines, draft.id(), new SiteKey("development", "main"), picks);
     engine.drafts().check(ines, draft.id());
     engine.drafts().seal(ines, draft.id(), new SemVer("1.1.0"), "Next", "");
-    long p = engine.promotions().prepare(ines, "fares", new SemVer("1.1.0"), EngineMain.SITE, "").number();
-    org.awaitility.Awaitility.await().until(() -> engine.promotions().get(ines, p).state().code().equals("agreed"));
+    long p =
+        engine
+            .promotions()
+            .prepare(ines, "fares", new SemVer("1.1.0"), EngineMain.SITE, "")
+            .number();
+    org.awaitility.Awaitility.await()
+        .until(() -> engine.promotions().get(ines, p).state().code().equals("agreed"));
     engine.tools().keeper().close();
   }
 
@@ -125,13 +199,20 @@ class KillTest {
     "COMMIT, 1, LATE",
     "DROP TABLE IF EXISTS plenzo, 1, AFTER"
   })
-  void isWhollyOldOrWhollyNewAfterAKill(String text, int occurrence, Relay.When when) throws Exception {
+  void isWhollyOldOrWhollyNewAfterAKill(String text, int occurrence, Relay.When when)
+      throws Exception {
     kill(golden, "golden", "run", text, occurrence, when, old, fresh);
   }
 
   @ParameterizedTest(name = "back: {0}, time {1}, {2}")
-  @CsvSource({"INSERT INTO plenzo.run_mark, 1, AFTER", "DROP COLUMN, 1, AFTER", "COMMIT, 1, ANSWER_SWALLOWED", "COMMIT, 1, LATE"})
-  void isWhollyOldOrWhollyNewAfterAKillOnTheWayBack(String text, int occurrence, Relay.When when) throws Exception {
+  @CsvSource({
+    "INSERT INTO plenzo.run_mark, 1, AFTER",
+    "DROP COLUMN, 1, AFTER",
+    "COMMIT, 1, ANSWER_SWALLOWED",
+    "COMMIT, 1, LATE"
+  })
+  void isWhollyOldOrWhollyNewAfterAKillOnTheWayBack(String text, int occurrence, Relay.When when)
+      throws Exception {
     kill(ROOT.resolve("golden-new"), "golden_new", "back", text, occurrence, when, fresh, old);
   }
 
@@ -146,8 +227,19 @@ class KillTest {
     }
   }
 
-  /** @return whether the point was reached */
-  private boolean kill(Path records, String database, String mode, String text, int occurrence, Relay.When when, String before, String after) throws Exception {
+  /**
+   * @return whether the point was reached
+   */
+  private boolean kill(
+      Path records,
+      String database,
+      String mode,
+      String text,
+      int occurrence,
+      Relay.When when,
+      String before,
+      String after)
+      throws Exception {
     cluster.sql("postgres", "ALTER DATABASE " + database + " RENAME TO production");
     boolean fired;
     String seen;
@@ -158,12 +250,17 @@ class KillTest {
       Writer writer = new Writer(cluster);
       Child[] child = new Child[1];
       AtomicReference<Child> started = new AtomicReference<>();
-      relay.arm(new Relay.Trigger(text, occurrence, when, () -> {
-        while (started.get() == null) {
-          Thread.onSpinWait();
-        }
-        started.get().kill();
-      }));
+      relay.arm(
+          new Relay.Trigger(
+              text,
+              occurrence,
+              when,
+              () -> {
+                while (started.get() == null) {
+                  Thread.onSpinWait();
+                }
+                started.get().kill();
+              }));
       child[0] = child(mode);
       started.set(child[0]);
       child[0].waitForExit();
@@ -179,22 +276,39 @@ class KillTest {
       String again = child("recover").waitForEnd();
       assertThat(again).as("a second restart finds nothing to do").isEqualTo(said);
       assertThat(writer.lost()).as("bookings that a user made meanwhile").isZero();
-      assertThat(cluster.query("production", "SELECT relname FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE nspname = 'plenzo' AND relname LIKE 'stage%'")).as("leftovers").isEmpty();
-      assertThat(cluster.query("postgres", "SELECT datname FROM pg_database WHERE datname LIKE 'plenzo_scratch%'")).as("scratch places").isEmpty();
+      assertThat(
+              cluster.query(
+                  "production",
+                  "SELECT relname FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE nspname = 'plenzo' AND relname LIKE 'stage%'"))
+          .as("leftovers")
+          .isEmpty();
+      assertThat(
+              cluster.query(
+                  "postgres",
+                  "SELECT datname FROM pg_database WHERE datname LIKE 'plenzo_scratch%'"))
+          .as("scratch places")
+          .isEmpty();
     } finally {
       cluster.sql("postgres", "DROP DATABASE production WITH (FORCE)");
       cluster.sql("postgres", "ALTER DATABASE aside RENAME TO " + database);
     }
     boolean done = said.startsWith("ended done ");
     assertThat(seen).as("after " + said).isEqualTo(done ? after : before);
-    assertThat(said).matches("ended (done|stopped, nothing changed|never began) journal \\d+|ended done journal \\d+");
+    assertThat(said)
+        .matches(
+            "ended (done|stopped, nothing changed|never began) journal \\d+|ended done journal \\d+");
     return fired;
   }
 
   /** The site as plain SQL sees it. */
   private String state(String database) {
-    return String.join("\n", cluster.query(database, "SELECT column_name, data_type, is_nullable FROM information_schema.columns WHERE table_schema = 'fares' ORDER BY table_name, column_name"))
-        + "\n" + cluster.query(database, "SELECT to_jsonb(b) FROM fares.fare_band b ORDER BY code")
+    return String.join(
+            "\n",
+            cluster.query(
+                database,
+                "SELECT column_name, data_type, is_nullable FROM information_schema.columns WHERE table_schema = 'fares' ORDER BY table_name, column_name"))
+        + "\n"
+        + cluster.query(database, "SELECT to_jsonb(b) FROM fares.fare_band b ORDER BY code")
         + cluster.query(database, "SELECT to_jsonb(b) FROM fares.concession b ORDER BY code")
         + cluster.query(database, "SELECT to_jsonb(b) FROM fares.surcharge b ORDER BY code");
   }
@@ -222,15 +336,25 @@ class KillTest {
   private static void copy(Path from, Path to) throws IOException {
     try (Stream<Path> all = Files.walk(from)) {
       for (Path p : all.toList()) {
-        Files.copy(p, to.resolve(from.relativize(p).toString()), StandardCopyOption.REPLACE_EXISTING);
+        Files.copy(
+            p, to.resolve(from.relativize(p).toString()), StandardCopyOption.REPLACE_EXISTING);
       }
     }
   }
 
   private static Child child(String mode) throws IOException {
-    String classes = System.getProperty("surefire.test.class.path", System.getProperty("java.class.path"));
+    String classes =
+        System.getProperty("surefire.test.class.path", System.getProperty("java.class.path"));
     return new Child(
-        new ProcessBuilder(ProcessHandle.current().info().command().orElse("java"), "-Xmx256m", "-XX:TieredStopAtLevel=1", "-cp", classes, EngineMain.class.getName(), ROOT.resolve("case").toString(), mode)
+        new ProcessBuilder(
+                ProcessHandle.current().info().command().orElse("java"),
+                "-Xmx256m",
+                "-XX:TieredStopAtLevel=1",
+                "-cp",
+                classes,
+                EngineMain.class.getName(),
+                ROOT.resolve("case").toString(),
+                mode)
             .redirectErrorStream(true)
             .start());
   }
@@ -258,7 +382,9 @@ class KillTest {
     String waitForEnd() throws IOException {
       StringBuilder all = new StringBuilder();
       @Nullable String ended = null;
-      try (BufferedReader in = new BufferedReader(new InputStreamReader(process.getInputStream(), StandardCharsets.UTF_8))) {
+      try (BufferedReader in =
+          new BufferedReader(
+              new InputStreamReader(process.getInputStream(), StandardCharsets.UTF_8))) {
         for (String line = in.readLine(); line != null; line = in.readLine()) {
           all.append(line).append('\n');
           ended = line.startsWith("ended ") ? line : ended;
@@ -286,13 +412,16 @@ class KillTest {
     }
 
     private void write() {
-      try (Connection c = cluster.open("production"); Statement s = c.createStatement()) {
+      try (Connection c = cluster.open("production");
+          Statement s = c.createStatement()) {
         while (go.get()) {
-          s.execute("INSERT INTO fares.booking (passenger, band_code, price) VALUES ('writer', 'CAR', 1)");
+          s.execute(
+              "INSERT INTO fares.booking (passenger, band_code, price) VALUES ('writer', 'CAR', 1)");
           made.incrementAndGet();
         }
       } catch (SQLException e) {
-        throw new IllegalStateException("The writer was disturbed after " + made.get() + " bookings", e);
+        throw new IllegalStateException(
+            "The writer was disturbed after " + made.get() + " bookings", e);
       }
     }
 
@@ -302,7 +431,12 @@ class KillTest {
     }
 
     long lost() {
-      return made.get() - Long.parseLong(cluster.query("production", "SELECT count(*) FROM fares.booking WHERE passenger = 'writer'").get(0));
+      return made.get()
+          - Long.parseLong(
+              cluster
+                  .query(
+                      "production", "SELECT count(*) FROM fares.booking WHERE passenger = 'writer'")
+                  .get(0));
     }
   }
 }

@@ -14,8 +14,8 @@ import java.util.concurrent.atomic.AtomicInteger;
 import org.jspecify.annotations.Nullable;
 
 /**
- * A TCP relay between a process and PostgreSQL. When the n-th message that holds a text goes by, it kills
- * the process: before passing it on, after, or after swallowing the answer.
+ * A TCP relay between a process and PostgreSQL. When the n-th message that holds a text goes by, it
+ * kills the process: before passing it on, after, or after swallowing the answer.
  */
 final class Relay implements AutoCloseable {
   /** When the process is killed, seen from the message. */
@@ -108,7 +108,8 @@ final class Relay implements AutoCloseable {
       OutputStream out = server.getOutputStream();
       for (int n = in.read(buffer); n >= 0; n = in.read(buffer)) {
         Trigger t = trigger;
-        boolean matches = t != null && new String(buffer, 0, n, StandardCharsets.ISO_8859_1).contains(t.text());
+        boolean matches =
+            t != null && new String(buffer, 0, n, StandardCharsets.ISO_8859_1).contains(t.text());
         if (!matches || seen.incrementAndGet() != t.occurrence()) {
           out.write(buffer, 0, n);
           continue;
@@ -135,13 +136,14 @@ final class Relay implements AutoCloseable {
           }
           case LATE -> {
             synchronized (late) {
-              late.add(() -> {
-                try {
-                  out.write(message);
-                } catch (IOException e) {
-                  // the server ended the session: that is the point
-                }
-              });
+              late.add(
+                  () -> {
+                    try {
+                      out.write(message);
+                    } catch (IOException e) {
+                      // the server ended the session: that is the point
+                    }
+                  });
             }
             t.kill().run();
             return;

@@ -16,7 +16,8 @@ public final class Screenshots {
     try (Browser browser = new Browser()) {
       Page ines = browser.open(address, 1280, 800, ColorScheme.LIGHT);
       ines.navigate("/");
-      ines.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("Sign in to Plenzo")).waitFor();
+      ines.getByRole(AriaRole.HEADING, new Page.GetByRoleOptions().setName("Sign in to Plenzo"))
+          .waitFor();
       if (all) {
         shot(ines, folder, "sign-in");
       }
@@ -40,7 +41,10 @@ public final class Screenshots {
       Page bram = browser.open(address, 1280, 800, ColorScheme.DARK);
       Browser.signIn(bram, "bram", plenzo.demo.World.PASSWORD);
       shoot(bram, folder, "waiting-dark", "/waiting");
-      String waiting = bram.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Approve")).first().getAttribute("href");
+      String waiting =
+          bram.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Approve"))
+              .first()
+              .getAttribute("href");
       shoot(bram, folder, "approve-dark", waiting);
       shoot(bram, folder, "run-dark", "/runs/R-3");
       if (all) {

@@ -24,7 +24,9 @@ import plenzo.demo.Story;
 import plenzo.demo.Teller;
 import plenzo.demo.World;
 
-/** The demo's story bites: it passes on the real engine, and fails on one whose apply does nothing. */
+/**
+ * The demo's story bites: it passes on the real engine, and fails on one whose apply does nothing.
+ */
 class StoryTest {
   @Test
   void failsWhenTheApplyDoesNothing() throws IOException {
@@ -33,7 +35,8 @@ class StoryTest {
       Teller teller = service.teller(told);
       World.setUp(teller, service.cluster, TestService.ADMIN);
 
-      assertThatThrownBy(() -> new Story(teller, service.cluster).tell()).isInstanceOf(IllegalStateException.class);
+      assertThatThrownBy(() -> new Story(teller, service.cluster).tell())
+          .isInstanceOf(IllegalStateException.class);
     }
     assertThat(told.toString()).contains("run start");
   }
@@ -47,14 +50,17 @@ class StoryTest {
       PostgresConnector real = new PostgresConnector();
       return (Connector)
           Proxy.newProxyInstance(
-              Idle.class.getClassLoader(), new Class<?>[] {Connector.class},
+              Idle.class.getClassLoader(),
+              new Class<?>[] {Connector.class},
               (proxy, method, args) -> {
                 Object answer = method.invoke(real, args);
                 if (!(answer instanceof Changing changing)) {
                   return answer;
                 }
                 return Proxy.newProxyInstance(
-                    Idle.class.getClassLoader(), new Class<?>[] {Changing.class}, (p, m, a) -> m.getName().equals("switchOver") ? null : m.invoke(changing, a));
+                    Idle.class.getClassLoader(),
+                    new Class<?>[] {Changing.class},
+                    (p, m, a) -> m.getName().equals("switchOver") ? null : m.invoke(changing, a));
               });
     }
   }
@@ -73,9 +79,16 @@ class StoryTest {
       untouchedRowsLeaveApprovalsStanding(teller, service.cluster);
     }
     assertThat(told.toString()).doesNotContain(Cluster.PASSWORD).doesNotContain(World.PASSWORD);
-    String encoded = Base64.getEncoder().withoutPadding().encodeToString(Cluster.PASSWORD.getBytes(StandardCharsets.UTF_8));
+    String encoded =
+        Base64.getEncoder()
+            .withoutPadding()
+            .encodeToString(Cluster.PASSWORD.getBytes(StandardCharsets.UTF_8));
     try (Stream<Path> files = Files.walk(data)) {
-      for (Path file : files.filter(Files::isRegularFile).filter(f -> !f.toString().contains("postgres")).toList()) {
+      for (Path file :
+          files
+              .filter(Files::isRegularFile)
+              .filter(f -> !f.toString().contains("postgres"))
+              .toList()) {
         String bytes = Files.readString(file, StandardCharsets.ISO_8859_1);
         assertThat(bytes.contains(Cluster.PASSWORD)).as("the secret in " + file).isFalse();
         assertThat(bytes.contains(encoded)).as("the secret in base64 in " + file).isFalse();
@@ -83,18 +96,34 @@ class StoryTest {
     }
   }
 
-  /** 1,000 untouched rows of a touched table are inserted, changed and removed: the approved plan stands. */
+  /**
+   * 1,000 untouched rows of a touched table are inserted, changed and removed: the approved plan
+   * stands.
+   */
   private static void untouchedRowsLeaveApprovalsStanding(Teller teller, Cluster cluster) {
     Teller.Answer open = teller.run("bram", 0, "waiting");
     String p = open.number("P");
     Teller.Answer shown = teller.run("bram", 0, "promotion", "show", p);
     teller.run("bram", 0, "promotion", "approve", p, "--expect", shown.fingerprint());
-    cluster.sql("production", "INSERT INTO fares.concession SELECT 'U' || n, 'User ' || n, 1 FROM generate_series(1, 1000) n; UPDATE fares.concession SET percent = 2 WHERE code LIKE 'U1%'; DELETE FROM fares.concession WHERE code LIKE 'U2%'; ANALYZE fares.concession");
-    String kept = cluster.query("production", "SELECT count(*), sum(percent) FROM fares.concession WHERE code LIKE 'U%'").get(0);
+    cluster.sql(
+        "production",
+        "INSERT INTO fares.concession SELECT 'U' || n, 'User ' || n, 1 FROM generate_series(1, 1000) n; UPDATE fares.concession SET percent = 2 WHERE code LIKE 'U1%'; DELETE FROM fares.concession WHERE code LIKE 'U2%'; ANALYZE fares.concession");
+    String kept =
+        cluster
+            .query(
+                "production",
+                "SELECT count(*), sum(percent) FROM fares.concession WHERE code LIKE 'U%'")
+            .get(0);
 
     teller.run("ines", 0, "run", "start", p, "--wait", "--yes", "--expect", shown.fingerprint());
 
-    assertThat(cluster.query("production", "SELECT count(*), sum(percent) FROM fares.concession WHERE code LIKE 'U%'")).isEqualTo(List.of(kept));
-    assertThat(cluster.query("production", "SELECT percent FROM fares.concession WHERE code = 'PET'")).isEqualTo(List.of("0"));
+    assertThat(
+            cluster.query(
+                "production",
+                "SELECT count(*), sum(percent) FROM fares.concession WHERE code LIKE 'U%'"))
+        .isEqualTo(List.of(kept));
+    assertThat(
+            cluster.query("production", "SELECT percent FROM fares.concession WHERE code = 'PET'"))
+        .isEqualTo(List.of("0"));
   }
 }

@@ -26,7 +26,9 @@ final class TestService implements AutoCloseable {
   final Path folder;
   private final ConfigurableApplicationContext context;
 
-  /** @param more configuration classes beside the service's own */
+  /**
+   * @param more configuration classes beside the service's own
+   */
   TestService(String name, Class<?>... more) throws IOException {
     folder = Path.of("target", name).toAbsolutePath();
     if (Files.exists(folder)) {
@@ -44,8 +46,13 @@ final class TestService implements AutoCloseable {
     application.setAllowBeanDefinitionOverriding(true);
     context =
         application.run(
-            "--server.port=0", "--plenzo.data-directory=" + folder.resolve("data"), "--plenzo.key-file=" + folder.resolve("key"), "--plenzo.destinations=127.0.0.1:" + cluster.port(), "--plenzo.admin-password=" + ADMIN,
-            "--logging.file.name=" + folder.resolve("service.log"), "--logging.level.root=WARN");
+            "--server.port=0",
+            "--plenzo.data-directory=" + folder.resolve("data"),
+            "--plenzo.key-file=" + folder.resolve("key"),
+            "--plenzo.destinations=127.0.0.1:" + cluster.port(),
+            "--plenzo.admin-password=" + ADMIN,
+            "--logging.file.name=" + folder.resolve("service.log"),
+            "--logging.level.root=WARN");
   }
 
   String address() {
@@ -64,7 +71,11 @@ final class TestService implements AutoCloseable {
     StringWriter err = new StringWriter();
     int code =
         plenzo.cli.Plenzo.run(
-            Map.of("HOME", folder.toString(), "PLENZO_SERVER", address(), "PLENZO_TOKEN", token), new ByteArrayInputStream("".getBytes(StandardCharsets.UTF_8)), new PrintWriter(out), new PrintWriter(err), command);
+            Map.of("HOME", folder.toString(), "PLENZO_SERVER", address(), "PLENZO_TOKEN", token),
+            new ByteArrayInputStream("".getBytes(StandardCharsets.UTF_8)),
+            new PrintWriter(out),
+            new PrintWriter(err),
+            command);
     return new Said(code, out.toString(), err.toString());
   }
 

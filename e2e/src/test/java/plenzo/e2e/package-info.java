@@ -1,4 +1,6 @@
-/** Tests of the whole through its real interfaces: real processes, real PostgreSQL, a real browser. */
+/**
+ * Tests of the whole through its real interfaces: real processes, real PostgreSQL, a real browser.
+ */
 @NullMarked
 package plenzo.e2e;
 

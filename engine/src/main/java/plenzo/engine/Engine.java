@@ -27,7 +27,11 @@ public final class Engine {
   private final Standing standing;
   private final Comparer comparer;
 
-  public Engine(Tools tools, People.PasswordHasher hasher, Setup.Destinations destinations, RunListener listener) {
+  public Engine(
+      Tools tools,
+      People.PasswordHasher hasher,
+      Setup.Destinations destinations,
+      RunListener listener) {
     this.tools = tools;
     Targets targets = new Targets(tools);
     Contents contents = new Contents(tools);

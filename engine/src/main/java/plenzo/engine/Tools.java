@@ -18,7 +18,14 @@ import plenzo.core.target.Connector;
  * @param connectors by sort of target
  * @param background where comparisons and runs are worked on
  */
-public record Tools(Keeper keeper, Files files, Map<String, Connector> connectors, Vault vault, Clock clock, SecureRandom random, Executor background) {
+public record Tools(
+    Keeper keeper,
+    Files files,
+    Map<String, Connector> connectors,
+    Vault vault,
+    Clock clock,
+    SecureRandom random,
+    Executor background) {
   public Tools {
     connectors = Map.copyOf(connectors);
   }
@@ -38,7 +45,13 @@ public record Tools(Keeper keeper, Files files, Map<String, Connector> connector
   public Connector connector(String sort) {
     Connector connector = connectors.get(sort);
     if (connector == null) {
-      throw Problem.invalid("UNKNOWN_SORT", "There is no connector for \"" + sort + "\"; known: " + String.join(", ", connectors.keySet()), "/sort");
+      throw Problem.invalid(
+          "UNKNOWN_SORT",
+          "There is no connector for \""
+              + sort
+              + "\"; known: "
+              + String.join(", ", connectors.keySet()),
+          "/sort");
     }
     return connector;
   }

@@ -4,7 +4,9 @@ import org.springframework.boot.SpringApplication;
 import org.springframework.boot.autoconfigure.SpringBootApplication;
 import org.springframework.boot.context.properties.ConfigurationPropertiesScan;
 
-/** The service. {@code java -jar plenzo-server.jar --spring.config.additional-location=plenzo.yml} */
+/**
+ * The service. {@code java -jar plenzo-server.jar --spring.config.additional-location=plenzo.yml}
+ */
 @SpringBootApplication
 @ConfigurationPropertiesScan
 public class PlenzoServer {
@@ -13,7 +15,9 @@ public class PlenzoServer {
       SpringApplication.run(PlenzoServer.class, args);
     } catch (RuntimeException e) {
       Throwable cause = e;
-      while (cause.getCause() != null && !(cause instanceof IllegalStateException && String.valueOf(cause.getMessage()).startsWith("Another Plenzo"))) {
+      while (cause.getCause() != null
+          && !(cause instanceof IllegalStateException
+              && String.valueOf(cause.getMessage()).startsWith("Another Plenzo"))) {
         cause = cause.getCause();
       }
       System.err.println("Plenzo does not start: " + cause.getMessage());

@@ -10,12 +10,18 @@ import org.springframework.boot.context.properties.bind.DefaultValue;
  * The one configuration file, under {@code plenzo}.
  *
  * @param dataDirectory where records, content and backups lie
- * @param keyFile the key of secrets, mode 600, outside the data directory; made when it is not there and no secrets exist
- * @param destinations hosts that Plenzo may speak to, "host:port", "*" allowed in the host; empty allows none
- * @param adminPassword first password of the administrator; only for trying out, else one is made and told once
+ * @param keyFile the key of secrets, mode 600, outside the data directory; made when it is not
+ *     there and no secrets exist
+ * @param destinations hosts that Plenzo may speak to, "host:port", "*" allowed in the host; empty
+ *     allows none
+ * @param adminPassword first password of the administrator; only for trying out, else one is made
+ *     and told once
  * @param lookEvery how often every site is looked at for drift
  */
 @ConfigurationProperties("plenzo")
 public record PlenzoSettings(
-    @DefaultValue("data") Path dataDirectory, @DefaultValue("plenzo.key") Path keyFile, @DefaultValue List<String> destinations, @DefaultValue("") String adminPassword,
+    @DefaultValue("data") Path dataDirectory,
+    @DefaultValue("plenzo.key") Path keyFile,
+    @DefaultValue List<String> destinations,
+    @DefaultValue("") String adminPassword,
     @DefaultValue("15m") Duration lookEvery) {}

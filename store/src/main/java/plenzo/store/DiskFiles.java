@@ -51,7 +51,8 @@ public final class DiskFiles implements Files {
         out.flush();
         file.getFD().sync();
       }
-      java.nio.file.Files.move(aside, path, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
+      java.nio.file.Files.move(
+          aside, path, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
       flushFolder(path);
     } catch (IOException e) {
       throw new UncheckedIOException("The file " + name + " could not be written", e);
@@ -82,7 +83,8 @@ public final class DiskFiles implements Files {
     Path path = path(to);
     try {
       java.nio.file.Files.createDirectories(path.getParent());
-      java.nio.file.Files.move(path(from), path, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
+      java.nio.file.Files.move(
+          path(from), path, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
       flushFolder(path);
     } catch (IOException e) {
       throw new UncheckedIOException("The file " + to + " could not be put in its place", e);
@@ -125,7 +127,11 @@ public final class DiskFiles implements Files {
     Path path = path(name);
     try {
       java.nio.file.Files.createDirectories(path.getParent());
-      java.nio.file.Files.write(path, text.getBytes(StandardCharsets.UTF_8), StandardOpenOption.CREATE, StandardOpenOption.APPEND);
+      java.nio.file.Files.write(
+          path,
+          text.getBytes(StandardCharsets.UTF_8),
+          StandardOpenOption.CREATE,
+          StandardOpenOption.APPEND);
     } catch (IOException e) {
       throw new UncheckedIOException("The file " + name + " cannot be added to", e);
     }

@@ -9,7 +9,8 @@ import plenzo.core.keeping.Kept.HistoryFilter;
 public interface EventMapper {
   HeadRow head();
 
-  int moveHead(@Param("sequence") long sequence, @Param("hash") String hash, @Param("was") long was);
+  int moveHead(
+      @Param("sequence") long sequence, @Param("hash") String hash, @Param("was") long was);
 
   int insertHistory(HistoryRow row);
 
@@ -36,9 +37,29 @@ public interface EventMapper {
 
   /** A history entry with its time as text, so that the hash is over exactly what is stored. */
   record HistoryRow(
-      long sequence, String at, String actor, String event, @Nullable String application, @Nullable String stage, @Nullable String site,
-      @Nullable String version, @Nullable Long promotion, @Nullable Long run, String text, String before, String hash) {}
+      long sequence,
+      String at,
+      String actor,
+      String event,
+      @Nullable String application,
+      @Nullable String stage,
+      @Nullable String site,
+      @Nullable String version,
+      @Nullable Long promotion,
+      @Nullable Long run,
+      String text,
+      String before,
+      String hash) {}
 
   /** A journal entry. */
-  record JournalRow(long sequence, long run, String step, int attempt, String type, String target, @Nullable String session, String text, String at) {}
+  record JournalRow(
+      long sequence,
+      long run,
+      String step,
+      int attempt,
+      String type,
+      String target,
+      @Nullable String session,
+      String text,
+      String at) {}
 }

@@ -7,8 +7,8 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.List;
 import java.util.function.Function;
-import org.apache.ibatis.io.Resources;
 import org.apache.ibatis.builder.xml.XMLMapperBuilder;
+import org.apache.ibatis.io.Resources;
 import org.apache.ibatis.mapping.Environment;
 import org.apache.ibatis.session.AutoMappingUnknownColumnBehavior;
 import org.apache.ibatis.session.Configuration;
@@ -23,12 +23,28 @@ import plenzo.core.keeping.Kept;
 
 /**
  * Records in H2. WRITE_DELAY=0 puts every commit on the disk before it returns (measured: with H2's
- * default the commits of the last 500 ms are lost when the process is killed); the setting is read back
- * at start, and after every writing transaction CHECKPOINT SYNC flushes the file.
+ * default the commits of the last 500 ms are lost when the process is killed); the setting is read
+ * back at start, and after every writing transaction CHECKPOINT SYNC flushes the file.
  */
 public final class H2Keeper implements Keeper {
   private static final List<String> MAPPERS =
-      List.of("Common", "Person", "AccessKey", "Stage", "Connection", "Secret", "Path", "Application", "Version", "Draft", "SiteRecord", "Promotion", "Run", "Capture", "Answered", "Event");
+      List.of(
+          "Common",
+          "Person",
+          "AccessKey",
+          "Stage",
+          "Connection",
+          "Secret",
+          "Path",
+          "Application",
+          "Version",
+          "Draft",
+          "SiteRecord",
+          "Promotion",
+          "Run",
+          "Capture",
+          "Answered",
+          "Event");
 
   private final JdbcConnectionPool pool;
   private final SqlSessionFactory sessions;
@@ -40,22 +56,34 @@ public final class H2Keeper implements Keeper {
    * @throws IllegalStateException when another service has them open, or commits would not be safe
    */
   public H2Keeper(Path folder, java.util.function.Supplier<String> newId) {
-    String url = "jdbc:h2:file:" + folder.resolve("records").toAbsolutePath() + ";WRITE_DELAY=0;CACHE_SIZE=16384;DB_CLOSE_ON_EXIT=FALSE;LOCK_TIMEOUT=10000";
+    String url =
+        "jdbc:h2:file:"
+            + folder.resolve("records").toAbsolutePath()
+            + ";WRITE_DELAY=0;CACHE_SIZE=16384;DB_CLOSE_ON_EXIT=FALSE;LOCK_TIMEOUT=10000";
     pool = JdbcConnectionPool.create(url, "plenzo", "");
     pool.setMaxConnections(20);
-    try (Connection c = pool.getConnection(); Statement s = c.createStatement()) {
+    try (Connection c = pool.getConnection();
+        Statement s = c.createStatement()) {
       s.execute("RUNSCRIPT FROM 'classpath:plenzo/store/schema.sql'");
-      try (ResultSet r = s.executeQuery("SELECT SETTING_VALUE FROM INFORMATION_SCHEMA.SETTINGS WHERE SETTING_NAME = 'WRITE_DELAY'")) {
+      try (ResultSet r =
+          s.executeQuery(
+              "SELECT SETTING_VALUE FROM INFORMATION_SCHEMA.SETTINGS WHERE SETTING_NAME = 'WRITE_DELAY'")) {
         if (!r.next() || !r.getString(1).equals("0")) {
-          throw new IllegalStateException("The records would lose commits when the service is killed: WRITE_DELAY is not 0");
+          throw new IllegalStateException(
+              "The records would lose commits when the service is killed: WRITE_DELAY is not 0");
         }
       }
     } catch (SQLException e) {
       pool.dispose();
       if (e.getErrorCode() == 90020 || String.valueOf(e.getMessage()).contains("already in use")) {
-        throw new IllegalStateException("Another Plenzo service has the records in " + folder + " open; stop it first, or give this one another data directory.", e);
+        throw new IllegalStateException(
+            "Another Plenzo service has the records in "
+                + folder
+                + " open; stop it first, or give this one another data directory.",
+            e);
       }
-      throw new IllegalStateException("The records in " + folder + " cannot be opened: " + e.getMessage(), e);
+      throw new IllegalStateException(
+          "The records in " + folder + " cannot be opened: " + e.getMessage(), e);
     }
     sessions = new SqlSessionFactoryBuilder().build(configuration());
     service =
@@ -72,7 +100,8 @@ public final class H2Keeper implements Keeper {
   }
 
   private Configuration configuration() {
-    Configuration c = new Configuration(new Environment("records", new JdbcTransactionFactory(), pool));
+    Configuration c =
+        new Configuration(new Environment("records", new JdbcTransactionFactory(), pool));
     c.setArgNameBasedConstructorAutoMapping(true);
     c.setAutoMappingUnknownColumnBehavior(AutoMappingUnknownColumnBehavior.FAILING);
     c.setLocalCacheScope(LocalCacheScope.STATEMENT);
@@ -121,7 +150,8 @@ public final class H2Keeper implements Keeper {
 
   @Override
   public void close() {
-    try (Connection c = pool.getConnection(); Statement s = c.createStatement()) {
+    try (Connection c = pool.getConnection();
+        Statement s = c.createStatement()) {
       s.execute("SHUTDOWN");
     } catch (SQLException e) {
       throw new IllegalStateException("The records could not be closed", e);

@@ -11,7 +11,8 @@ import org.apache.ibatis.type.JdbcType;
 /** Times of history are stored as the very RFC 3339 text that their hash covers. */
 public final class InstantText extends BaseTypeHandler<Instant> {
   @Override
-  public void setNonNullParameter(PreparedStatement s, int i, Instant value, JdbcType type) throws SQLException {
+  public void setNonNullParameter(PreparedStatement s, int i, Instant value, JdbcType type)
+      throws SQLException {
     s.setString(i, value.toString());
   }
 

@@ -23,19 +23,31 @@ import plenzo.store.MyBatisShelf.Description;
 
 /** The records inside one MyBatis session. */
 final class MyBatisKept implements Kept {
-  private static final Description<Person> PERSON = Description.of(Person.class, Person::login, Person::revision);
-  private static final Description<AccessKey> ACCESS_KEY = Description.of(AccessKey.class, AccessKey::hash, AccessKey::revision).state(AccessKey::login);
-  private static final Description<Stage> STAGE = Description.of(Stage.class, Stage::key, Stage::revision);
+  private static final Description<Person> PERSON =
+      Description.of(Person.class, Person::login, Person::revision);
+  private static final Description<AccessKey> ACCESS_KEY =
+      Description.of(AccessKey.class, AccessKey::hash, AccessKey::revision).state(AccessKey::login);
+  private static final Description<Stage> STAGE =
+      Description.of(Stage.class, Stage::key, Stage::revision);
   private static final Description<Connection> CONNECTION =
-      Description.of(Connection.class, Connection::id, Connection::revision).at(Connection::stage, c -> null);
-  private static final Description<Secret> SECRET = Description.of(Secret.class, Secret::id, Secret::revision);
-  private static final Description<Path> PATH = Description.of(Path.class, Path::key, Path::revision);
-  private static final Description<Application> APPLICATION = Description.of(Application.class, Application::key, Application::revision);
-  private static final Description<Version> VERSION = Description.of(Version.class, Version::ref, v -> 1).application(Version::application);
+      Description.of(Connection.class, Connection::id, Connection::revision)
+          .at(Connection::stage, c -> null);
+  private static final Description<Secret> SECRET =
+      Description.of(Secret.class, Secret::id, Secret::revision);
+  private static final Description<Path> PATH =
+      Description.of(Path.class, Path::key, Path::revision);
+  private static final Description<Application> APPLICATION =
+      Description.of(Application.class, Application::key, Application::revision);
+  private static final Description<Version> VERSION =
+      Description.of(Version.class, Version::ref, v -> 1).application(Version::application);
   private static final Description<Draft> DRAFT =
-      Description.of(Draft.class, Draft::id, Draft::revision).application(Draft::application).state(d -> d.state().name().toLowerCase(Locale.ROOT));
+      Description.of(Draft.class, Draft::id, Draft::revision)
+          .application(Draft::application)
+          .state(d -> d.state().name().toLowerCase(Locale.ROOT));
   private static final Description<SiteRecord> SITE =
-      Description.of(SiteRecord.class, SiteRecord::id, SiteRecord::revision).application(SiteRecord::application).at(s -> s.site().stage(), s -> s.site().site());
+      Description.of(SiteRecord.class, SiteRecord::id, SiteRecord::revision)
+          .application(SiteRecord::application)
+          .at(s -> s.site().stage(), s -> s.site().site());
   private static final Description<Promotion> PROMOTION =
       Description.of(Promotion.class, p -> String.valueOf(p.number()), Promotion::revision)
           .application(Promotion::application)
@@ -46,8 +58,10 @@ final class MyBatisKept implements Kept {
           .application(Run::application)
           .at(r -> r.site().stage(), r -> r.site().site())
           .state(r -> r.state().code());
-  private static final Description<Capture> CAPTURE = Description.of(Capture.class, Capture::id, Capture::revision);
-  private static final Description<Answered> ANSWERED = Description.of(Answered.class, Answered::id, Answered::revision);
+  private static final Description<Capture> CAPTURE =
+      Description.of(Capture.class, Capture::id, Capture::revision);
+  private static final Description<Answered> ANSWERED =
+      Description.of(Answered.class, Answered::id, Answered::revision);
 
   private final SqlSession session;
 
@@ -149,7 +163,19 @@ final class MyBatisKept implements Kept {
     HistoryEntry e = HistoryEntry.after(head.sequence() + 1, head.hash(), at, event);
     events.insertHistory(
         new EventMapper.HistoryRow(
-            e.sequence(), e.at().toString(), e.actor(), e.event(), e.application(), e.stage(), e.site(), e.version(), e.promotion(), e.run(), e.text(), e.before(), e.hash()));
+            e.sequence(),
+            e.at().toString(),
+            e.actor(),
+            e.event(),
+            e.application(),
+            e.stage(),
+            e.site(),
+            e.version(),
+            e.promotion(),
+            e.run(),
+            e.text(),
+            e.before(),
+            e.hash()));
     if (events.moveHead(e.sequence(), e.hash(), head.sequence()) != 1) {
       throw new IllegalStateException("The head of the history moved under its lock");
     }
@@ -162,15 +188,37 @@ final class MyBatisKept implements Kept {
         .map(
             r ->
                 new HistoryEntry(
-                    r.sequence(), Instant.parse(r.at()), r.actor(), r.event(), r.application(), r.stage(), r.site(), r.version(), r.promotion(), r.run(), r.text(), r.before(), r.hash()))
+                    r.sequence(),
+                    Instant.parse(r.at()),
+                    r.actor(),
+                    r.event(),
+                    r.application(),
+                    r.stage(),
+                    r.site(),
+                    r.version(),
+                    r.promotion(),
+                    r.run(),
+                    r.text(),
+                    r.before(),
+                    r.hash()))
         .toList();
   }
 
   @Override
-  public JournalEntry journal(long run, String step, int attempt, JournalEntry.Type type, String target, @Nullable String sessionId, String text, Instant at) {
+  public JournalEntry journal(
+      long run,
+      String step,
+      int attempt,
+      JournalEntry.Type type,
+      String target,
+      @Nullable String sessionId,
+      String text,
+      Instant at) {
     EventMapper events = events();
     long sequence = events.nextJournal();
-    events.insertJournal(new EventMapper.JournalRow(sequence, run, step, attempt, type.name(), target, sessionId, text, at.toString()));
+    events.insertJournal(
+        new EventMapper.JournalRow(
+            sequence, run, step, attempt, type.name(), target, sessionId, text, at.toString()));
     return new JournalEntry(sequence, run, step, attempt, type, target, sessionId, text, at);
   }
 
@@ -180,7 +228,15 @@ final class MyBatisKept implements Kept {
         .map(
             r ->
                 new JournalEntry(
-                    r.sequence(), r.run(), r.step(), r.attempt(), JournalEntry.Type.valueOf(r.type()), r.target(), r.session(), r.text(), Instant.parse(r.at())))
+                    r.sequence(),
+                    r.run(),
+                    r.step(),
+                    r.attempt(),
+                    JournalEntry.Type.valueOf(r.type()),
+                    r.target(),
+                    r.session(),
+                    r.text(),
+                    Instant.parse(r.at())))
         .toList();
   }
 }

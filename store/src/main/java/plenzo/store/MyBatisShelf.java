@@ -18,8 +18,13 @@ final class MyBatisShelf<T> implements Shelf<T> {
 
   /** Which parts of a record are columns. */
   record Description<T>(
-      Class<T> type, Function<T, String> id, ToIntFunction<T> revision, Function<T, @Nullable String> state, Function<T, @Nullable String> application,
-      Function<T, @Nullable String> stage, Function<T, @Nullable String> site) {
+      Class<T> type,
+      Function<T, String> id,
+      ToIntFunction<T> revision,
+      Function<T, @Nullable String> state,
+      Function<T, @Nullable String> application,
+      Function<T, @Nullable String> stage,
+      Function<T, @Nullable String> site) {
     static <T> Description<T> of(Class<T> type, Function<T, String> id, ToIntFunction<T> revision) {
       return new Description<>(type, id, revision, x -> null, x -> null, x -> null, x -> null);
     }
@@ -47,8 +52,14 @@ final class MyBatisShelf<T> implements Shelf<T> {
 
   private BodyRow row(T record, int revision) {
     return new BodyRow(
-        as.id().apply(record), revision, as.state().apply(record), as.application().apply(record), as.stage().apply(record), as.site().apply(record),
-        Instant.EPOCH.atOffset(ZoneOffset.UTC), JSON.writeValueAsString(record));
+        as.id().apply(record),
+        revision,
+        as.state().apply(record),
+        as.application().apply(record),
+        as.stage().apply(record),
+        as.site().apply(record),
+        Instant.EPOCH.atOffset(ZoneOffset.UTC),
+        JSON.writeValueAsString(record));
   }
 
   private T record(BodyRow row) {

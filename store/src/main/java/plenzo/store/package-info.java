@@ -1,4 +1,6 @@
-/** Plenzo's own records in H2 through MyBatis, and its files on disk; only wiring may depend on it. */
+/**
+ * Plenzo's own records in H2 through MyBatis, and its files on disk; only wiring may depend on it.
+ */
 @NullMarked
 package plenzo.store;
 

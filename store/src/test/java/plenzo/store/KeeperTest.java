@@ -40,10 +40,11 @@ class KeeperTest {
       Keeper keeper = new H2Keeper(Path.of(args[0]), () -> "service-1");
       for (int i = 0; i < 3; i++) {
         String key = "a" + i;
-        keeper.write(kept -> {
-          kept.applications().insert(application(key));
-          return null;
-        });
+        keeper.write(
+            kept -> {
+              kept.applications().insert(application(key));
+              return null;
+            });
       }
       System.out.println("committed");
       Thread.sleep(60_000);
@@ -52,27 +53,47 @@ class KeeperTest {
 
   @Test
   void findsWhatWasCommittedRightBeforeAKill() throws Exception {
-    String classes = System.getProperty("surefire.test.class.path", System.getProperty("java.class.path"));
-    Process writer = new ProcessBuilder("java", "-Xmx256m", "-cp", classes, Writer.class.getName(), folder.toString()).redirectErrorStream(true).start();
-    try (BufferedReader said = new BufferedReader(new InputStreamReader(writer.getInputStream(), StandardCharsets.UTF_8))) {
+    String classes =
+        System.getProperty("surefire.test.class.path", System.getProperty("java.class.path"));
+    Process writer =
+        new ProcessBuilder(
+                "java", "-Xmx256m", "-cp", classes, Writer.class.getName(), folder.toString())
+            .redirectErrorStream(true)
+            .start();
+    try (BufferedReader said =
+        new BufferedReader(
+            new InputStreamReader(writer.getInputStream(), StandardCharsets.UTF_8))) {
       assertThat(said.readLine()).isEqualTo("committed");
       writer.destroyForcibly().waitFor();
     }
 
     try (Keeper keeper = open()) {
-      List<String> found = keeper.read(kept -> kept.applications().all()).stream().map(Application::key).sorted().toList();
+      List<String> found =
+          keeper.read(kept -> kept.applications().all()).stream()
+              .map(Application::key)
+              .sorted()
+              .toList();
       assertThat(found).containsExactly("a0", "a1", "a2");
     }
   }
 
   @Test
   void refusesASecondServiceInOneSentence() throws Exception {
-    String classes = System.getProperty("surefire.test.class.path", System.getProperty("java.class.path"));
-    Process first = new ProcessBuilder("java", "-Xmx256m", "-cp", classes, Writer.class.getName(), folder.toString()).redirectErrorStream(true).start();
-    try (BufferedReader said = new BufferedReader(new InputStreamReader(first.getInputStream(), StandardCharsets.UTF_8))) {
+    String classes =
+        System.getProperty("surefire.test.class.path", System.getProperty("java.class.path"));
+    Process first =
+        new ProcessBuilder(
+                "java", "-Xmx256m", "-cp", classes, Writer.class.getName(), folder.toString())
+            .redirectErrorStream(true)
+            .start();
+    try (BufferedReader said =
+        new BufferedReader(new InputStreamReader(first.getInputStream(), StandardCharsets.UTF_8))) {
       assertThat(said.readLine()).isEqualTo("committed");
 
-      assertThatThrownBy(this::open).isInstanceOf(IllegalStateException.class).hasMessageStartingWith("Another Plenzo service has the records in").hasMessageContaining("stop it first");
+      assertThatThrownBy(this::open)
+          .isInstanceOf(IllegalStateException.class)
+          .hasMessageStartingWith("Another Plenzo service has the records in")
+          .hasMessageContaining("stop it first");
     } finally {
       first.destroyForcibly().waitFor();
     }
@@ -82,19 +103,25 @@ class KeeperTest {
   void losesTheUpdateWhenTheRevisionMoved() {
     try (Keeper keeper = open()) {
       SiteRecord record = SiteRecord.none("fares", new SiteKey("test", "main"));
-      keeper.write(kept -> {
-        kept.sites().insert(record);
-        return null;
-      });
+      keeper.write(
+          kept -> {
+            kept.sites().insert(record);
+            return null;
+          });
       SiteRecord read = keeper.read(kept -> kept.sites().find(record.id())).orElseThrow();
-      SiteRecord placed = read.placed(new SiteRecord.Placement(new SemVer("1.0.0"), "adopted", null, Instant.EPOCH, "ines"), List.of(), null);
+      SiteRecord placed =
+          read.placed(
+              new SiteRecord.Placement(new SemVer("1.0.0"), "adopted", null, Instant.EPOCH, "ines"),
+              List.of(),
+              null);
 
       boolean first = keeper.write(kept -> kept.sites().update(placed));
       boolean second = keeper.write(kept -> kept.sites().update(read.unreachable()));
 
       assertThat(first).isTrue();
       assertThat(second).isFalse();
-      assertThat(keeper.read(kept -> kept.sites().find(record.id())).orElseThrow().present()).isEqualTo(new SemVer("1.0.0"));
+      assertThat(keeper.read(kept -> kept.sites().find(record.id())).orElseThrow().present())
+          .isEqualTo(new SemVer("1.0.0"));
     }
   }
 
@@ -106,13 +133,16 @@ class KeeperTest {
                   keeper.write(
                       kept -> {
                         kept.applications().insert(application("fares"));
-                        kept.note(Event.of("ines", "application registered", "Fares"), Instant.EPOCH);
+                        kept.note(
+                            Event.of("ines", "application registered", "Fares"), Instant.EPOCH);
                         throw new IllegalStateException("stop");
                       }))
           .hasMessage("stop");
 
       List<Application> applications = keeper.read(kept -> kept.applications().all());
-      List<HistoryEntry> history = keeper.read(kept -> kept.history(new Kept.HistoryFilter(null, null, null, null, null, 0, 10)));
+      List<HistoryEntry> history =
+          keeper.read(
+              kept -> kept.history(new Kept.HistoryFilter(null, null, null, null, null, 0, 10)));
       assertThat(applications).isEmpty();
       assertThat(history).isEmpty();
     }
@@ -125,14 +155,21 @@ class KeeperTest {
         keeper.write(kept -> kept.note(Event.of("ines", "sealed", text), Instant.EPOCH));
       }
     }
-    try (Connection c = DriverManager.getConnection("jdbc:h2:file:" + folder.resolve("records").toAbsolutePath(), "plenzo", ""); Statement s = c.createStatement()) {
+    try (Connection c =
+            DriverManager.getConnection(
+                "jdbc:h2:file:" + folder.resolve("records").toAbsolutePath(), "plenzo", "");
+        Statement s = c.createStatement()) {
       s.execute("UPDATE history SET text = 'forged' WHERE sequence = 2");
     }
 
     try (Keeper keeper = open()) {
-      List<HistoryEntry> all = keeper.read(kept -> kept.history(new Kept.HistoryFilter(null, null, null, null, null, 0, 10)));
+      List<HistoryEntry> all =
+          keeper.read(
+              kept -> kept.history(new Kept.HistoryFilter(null, null, null, null, null, 0, 10)));
       assertThat(all).extracting(HistoryEntry::sequence).containsExactly(3L, 2L, 1L);
-      assertThat(all).extracting(e -> e.computedHash().equals(e.hash())).containsExactly(true, false, true);
+      assertThat(all)
+          .extracting(e -> e.computedHash().equals(e.hash()))
+          .containsExactly(true, false, true);
       assertThat(all.get(0).before()).isEqualTo(all.get(1).hash());
       assertThat(all.get(2).before()).isEqualTo(HistoryEntry.START);
     }

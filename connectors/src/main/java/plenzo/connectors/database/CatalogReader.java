@@ -117,7 +117,14 @@ final class CatalogReader {
         }
       }
     }
-    return Optional.of(new TableCapture(table, oid, new TableStructure(columns, constraints, indexes, comment), attributes, refusals, risks));
+    return Optional.of(
+        new TableCapture(
+            table,
+            oid,
+            new TableStructure(columns, constraints, indexes, comment),
+            attributes,
+            refusals,
+            risks));
   }
 
   private Map<Integer, OwnedSequence> sequences(long oid) throws SQLException {
@@ -126,14 +133,28 @@ final class CatalogReader {
       s.setLong(1, oid);
       try (ResultSet r = s.executeQuery()) {
         while (r.next()) {
-          out.put(r.getInt(1), new OwnedSequence(r.getString(2), r.getString(3), r.getString(4), r.getString(5), r.getString(6), r.getString(7), r.getBoolean(8)));
+          out.put(
+              r.getInt(1),
+              new OwnedSequence(
+                  r.getString(2),
+                  r.getString(3),
+                  r.getString(4),
+                  r.getString(5),
+                  r.getString(6),
+                  r.getString(7),
+                  r.getBoolean(8)));
         }
       }
     }
     return out;
   }
 
-  private List<Column> columns(long oid, Map<Integer, OwnedSequence> sequences, Map<String, Integer> attributes, List<String> refusals) throws SQLException {
+  private List<Column> columns(
+      long oid,
+      Map<Integer, OwnedSequence> sequences,
+      Map<String, Integer> attributes,
+      List<String> refusals)
+      throws SQLException {
     List<Column> out = new ArrayList<>();
     try (PreparedStatement s = connection.prepareStatement(COLUMNS)) {
       s.setLong(1, oid);
@@ -145,7 +166,12 @@ final class CatalogReader {
             refusals.add("its column " + name + " is generated");
           }
           if (!r.getString("type_schema").equals("pg_catalog")) {
-            refusals.add("its column " + name + " has the type " + r.getString("type") + ", which is not built in");
+            refusals.add(
+                "its column "
+                    + name
+                    + " has the type "
+                    + r.getString("type")
+                    + ", which is not built in");
           }
           if (r.getBoolean("uses_routine")) {
             refusals.add("the default of its column " + name + " uses a routine");
@@ -157,8 +183,15 @@ final class CatalogReader {
                 default -> null;
               };
           out.add(
-              new Column(name, r.getString("type"), r.getBoolean("attnotnull"), r.getString("default_text"), identity, r.getString("collation"),
-                  sequences.get(r.getInt("attnum")), r.getString("comment")));
+              new Column(
+                  name,
+                  r.getString("type"),
+                  r.getBoolean("attnotnull"),
+                  r.getString("default_text"),
+                  identity,
+                  r.getString("collation"),
+                  sequences.get(r.getInt("attnum")),
+                  r.getString("comment")));
         }
       }
     }
@@ -187,8 +220,18 @@ final class CatalogReader {
             refusals.add("its constraint " + name + " is an exclusion constraint");
             continue;
           }
-          TableName other = r.getString("other_table") == null ? null : new TableName(r.getString("other_schema"), r.getString("other_table"));
-          out.add(new Constraint(name, type, r.getString("definition"), texts(r.getArray("columns")), other, texts(r.getArray("other_columns"))));
+          TableName other =
+              r.getString("other_table") == null
+                  ? null
+                  : new TableName(r.getString("other_schema"), r.getString("other_table"));
+          out.add(
+              new Constraint(
+                  name,
+                  type,
+                  r.getString("definition"),
+                  texts(r.getArray("columns")),
+                  other,
+                  texts(r.getArray("other_columns"))));
         }
       }
     }
@@ -209,6 +252,8 @@ final class CatalogReader {
   }
 
   static List<String> texts(@Nullable Array array) throws SQLException {
-    return array == null ? List.of() : Arrays.stream((Object[]) array.getArray()).map(String::valueOf).toList();
+    return array == null
+        ? List.of()
+        : Arrays.stream((Object[]) array.getArray()).map(String::valueOf).toList();
   }
 }

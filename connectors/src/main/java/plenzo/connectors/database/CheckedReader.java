@@ -15,7 +15,8 @@ final class CheckedReader extends RowReader {
   @Override
   protected void ended(long rows) {
     if (stream.handledRows() != rows) {
-      throw new IllegalStateException("The server sent " + stream.handledRows() + " rows, " + rows + " were read");
+      throw new IllegalStateException(
+          "The server sent " + stream.handledRows() + " rows, " + rows + " were read");
     }
   }
 }

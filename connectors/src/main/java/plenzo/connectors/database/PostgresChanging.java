@@ -9,9 +9,9 @@ import java.sql.Statement;
 import java.sql.Timestamp;
 import java.util.ArrayList;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.postgresql.PGConnection;
 import org.postgresql.copy.CopyIn;
-import org.jspecify.annotations.Nullable;
 import plenzo.connectors.database.sql.MarkerSql;
 import plenzo.connectors.database.sql.RowsSql;
 import plenzo.core.records.CanonicalCsv;
@@ -75,12 +75,15 @@ final class PostgresChanging implements Changing {
         done = load(stage, rows, watch, done);
         s.execute("ANALYZE " + stage);
       } catch (SQLException e) {
-        throw failed("Cannot put the rows for " + delta.tables().get(n).table() + " beside the present ones", e);
+        throw failed(
+            "Cannot put the rows for " + delta.tables().get(n).table() + " beside the present ones",
+            e);
       }
     }
   }
 
-  private long load(String stage, Delta.RowsDelta rows, Watch watch, long before) throws SQLException {
+  private long load(String stage, Delta.RowsDelta rows, Watch watch, long before)
+      throws SQLException {
     CopyIn copy = connection.unwrap(PGConnection.class).getCopyAPI().copyIn(RowsSql.copyIn(stage));
     long done = before;
     try (Delta.Changes changes = rows.source().open()) {
@@ -91,7 +94,8 @@ final class PostgresChanging implements Changing {
         if (++done % REPORT_EVERY == 0) {
           watch.rows(done);
           if (watch.abortAsked().getAsBoolean()) {
-            throw new plenzo.core.target.SwitchRefused(plenzo.core.target.SwitchRefused.Why.ABORTED, "The run was aborted", List.of());
+            throw new plenzo.core.target.SwitchRefused(
+                plenzo.core.target.SwitchRefused.Why.ABORTED, "The run was aborted", List.of());
           }
         }
         change = changes.next();
@@ -166,7 +170,9 @@ final class PostgresChanging implements Changing {
   private void terminate(List<String> sessions) throws SQLException {
     for (String session : sessions) {
       String[] parts = session.split("@", 2);
-      try (PreparedStatement s = connection.prepareStatement("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE pid = ? AND backend_start = ?::timestamptz")) {
+      try (PreparedStatement s =
+          connection.prepareStatement(
+              "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE pid = ? AND backend_start = ?::timestamptz")) {
         s.setInt(1, Integer.parseInt(parts[0]));
         s.setString(2, parts[1]);
         s.executeQuery().close();
@@ -196,7 +202,9 @@ final class PostgresChanging implements Changing {
   @Override
   public String session() {
     try (Statement s = connection.createStatement();
-        ResultSet r = s.executeQuery("SELECT pid || '@' || backend_start FROM pg_stat_activity WHERE pid = pg_backend_pid()")) {
+        ResultSet r =
+            s.executeQuery(
+                "SELECT pid || '@' || backend_start FROM pg_stat_activity WHERE pid = pg_backend_pid()")) {
       r.next();
       return r.getString(1);
     } catch (SQLException e) {

@@ -24,7 +24,8 @@ public final class PostgresConnector implements Connector {
   }
 
   @Override
-  public List<Probe> test(Access access, Use use, List<String> schemas, @Nullable TargetIdentity expected) {
+  public List<Probe> test(
+      Access access, Use use, List<String> schemas, @Nullable TargetIdentity expected) {
     return new ConnectionProbes(access, use, schemas, expected).run();
   }
 
@@ -46,9 +47,13 @@ public final class PostgresConnector implements Connector {
   @Override
   public List<String> statements(Delta delta) {
     List<String> out = new ArrayList<>();
-    delta.structure(StructureChange.Phase.BEFORE_ROWS).forEach(c -> out.addAll(StructureSql.statements(c)));
+    delta
+        .structure(StructureChange.Phase.BEFORE_ROWS)
+        .forEach(c -> out.addAll(StructureSql.statements(c)));
     rows(delta, out);
-    delta.structure(StructureChange.Phase.AFTER_ROWS).forEach(c -> out.addAll(StructureSql.statements(c)));
+    delta
+        .structure(StructureChange.Phase.AFTER_ROWS)
+        .forEach(c -> out.addAll(StructureSql.statements(c)));
     return out;
   }
 
@@ -63,7 +68,10 @@ public final class PostgresConnector implements Connector {
       }
       String stage = "plenzo.stage";
       if (rows.removed() > 0) {
-        deletes.add(0, RowsSql.delete(t.table(), rows.columns(), stage) + Objects.toString(count(rows.removed())));
+        deletes.add(
+            0,
+            RowsSql.delete(t.table(), rows.columns(), stage)
+                + Objects.toString(count(rows.removed())));
       }
       if (rows.changed() > 0) {
         updates.add(RowsSql.update(t.table(), rows.columns(), stage) + count(rows.changed()));

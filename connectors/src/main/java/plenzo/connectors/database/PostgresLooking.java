@@ -68,7 +68,13 @@ final class PostgresLooking implements Looking {
       }
       try (ResultSet r = s.executeQuery(MarkerSql.READ)) {
         return r.next()
-            ? Optional.of(new TargetIdentity(r.getString(1), r.getString(2), r.getString(3), r.getString(4), r.getObject(5, OffsetDateTime.class).toInstant()))
+            ? Optional.of(
+                new TargetIdentity(
+                    r.getString(1),
+                    r.getString(2),
+                    r.getString(3),
+                    r.getString(4),
+                    r.getObject(5, OffsetDateTime.class).toInstant()))
             : Optional.empty();
       }
     } catch (SQLException e) {
@@ -79,7 +85,9 @@ final class PostgresLooking implements Looking {
   @Override
   public String instance() {
     try (Statement s = connection.createStatement();
-        ResultSet r = s.executeQuery("SELECT (SELECT system_identifier FROM pg_control_system())::text || '/' || (SELECT oid FROM pg_database WHERE datname = current_database())")) {
+        ResultSet r =
+            s.executeQuery(
+                "SELECT (SELECT system_identifier FROM pg_control_system())::text || '/' || (SELECT oid FROM pg_database WHERE datname = current_database())")) {
       r.next();
       return r.getString(1);
     } catch (SQLException e) {
@@ -107,7 +115,16 @@ final class PostgresLooking implements Looking {
 
   @Override
   public RowReader rows(RecordsDefinition records, @Nullable Set<String> columns) {
-    return read(records.table(), names -> records.ordered(names.stream().filter(n -> columns == null || columns.contains(n) || records.key().contains(n)).toList()), records.key().size(), records.condition());
+    return read(
+        records.table(),
+        names ->
+            records.ordered(
+                names.stream()
+                    .filter(
+                        n -> columns == null || columns.contains(n) || records.key().contains(n))
+                    .toList()),
+        records.key().size(),
+        records.condition());
   }
 
   @Override
@@ -123,21 +140,40 @@ final class PostgresLooking implements Looking {
         null);
   }
 
-  private RowReader read(TableName table, Function<List<String>, List<String>> order, int keyColumns, @Nullable RowCondition condition) {
-    TableCapture capture = table(table).orElseThrow(() -> new IllegalArgumentException("There is no table " + table + " in " + access));
+  private RowReader read(
+      TableName table,
+      Function<List<String>, List<String>> order,
+      int keyColumns,
+      @Nullable RowCondition condition) {
+    TableCapture capture =
+        table(table)
+            .orElseThrow(
+                () -> new IllegalArgumentException("There is no table " + table + " in " + access));
     return copyOut(connection, capture, order, keyColumns, condition);
   }
 
-  static RowReader copyOut(Connection connection, TableCapture capture, Function<List<String>, List<String>> order, int keyColumns, @Nullable RowCondition condition) {
-    Map<String, String> types = capture.structure().columns().stream().collect(Collectors.toMap(Column::name, Column::type));
+  static RowReader copyOut(
+      Connection connection,
+      TableCapture capture,
+      Function<List<String>, List<String>> order,
+      int keyColumns,
+      @Nullable RowCondition condition) {
+    Map<String, String> types =
+        capture.structure().columns().stream()
+            .collect(Collectors.toMap(Column::name, Column::type));
     List<String> names = order.apply(List.copyOf(types.keySet()));
     if (!types.keySet().containsAll(names)) {
-      throw new IllegalArgumentException("The table " + capture.table() + " has no column for the whole key " + names.subList(0, keyColumns));
+      throw new IllegalArgumentException(
+          "The table "
+              + capture.table()
+              + " has no column for the whole key "
+              + names.subList(0, keyColumns));
     }
     Header header = new Header(names, names.stream().map(types::get).toList(), keyColumns);
     String sql = RowsSql.copyOut(capture.table(), names, header.types(), keyColumns, condition);
     try {
-      CopyStream stream = new CopyStream(connection.unwrap(PGConnection.class).getCopyAPI().copyOut(sql));
+      CopyStream stream =
+          new CopyStream(connection.unwrap(PGConnection.class).getCopyAPI().copyOut(sql));
       return new CheckedReader(stream, header, keyColumns > 0);
     } catch (SQLException e) {
       throw Sessions.failed("Cannot read the rows of " + capture.table(), e);
@@ -151,7 +187,8 @@ final class PostgresLooking implements Looking {
       s.execute("SAVEPOINT asked");
       try (ResultSet r = s.executeQuery(sql)) {
         r.next();
-        Question.Answer answer = new Question.Answer(r.getLong(1), CatalogReader.texts(r.getArray(2)), sql);
+        Question.Answer answer =
+            new Question.Answer(r.getLong(1), CatalogReader.texts(r.getArray(2)), sql);
         return answer;
       } catch (SQLException e) {
         s.execute("ROLLBACK TO SAVEPOINT asked");

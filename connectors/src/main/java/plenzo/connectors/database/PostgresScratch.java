@@ -25,7 +25,10 @@ import plenzo.core.target.Scratch;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TargetFailed;
 
-/** A database of its own, {@code plenzo_scratch_<run>}, made and dropped by an account that may create databases. */
+/**
+ * A database of its own, {@code plenzo_scratch_<run>}, made and dropped by an account that may
+ * create databases.
+ */
 final class PostgresScratch implements Scratch {
   private final Access access;
   private final Connection server;
@@ -48,11 +51,22 @@ final class PostgresScratch implements Scratch {
   public void open(long run) {
     drop(run);
     try (Statement s = server.createStatement()) {
-      s.execute("CREATE DATABASE " + Sql.name(database(run)) + " ENCODING 'UTF8' TEMPLATE template0");
+      s.execute(
+          "CREATE DATABASE " + Sql.name(database(run)) + " ENCODING 'UTF8' TEMPLATE template0");
     } catch (SQLException e) {
       throw failed("Cannot make a scratch database", e);
     }
-    place = Sessions.open(new Access(access.host(), access.port(), database(run), access.account(), access.tls(), access.secret()), "scratch", "1h");
+    place =
+        Sessions.open(
+            new Access(
+                access.host(),
+                access.port(),
+                database(run),
+                access.account(),
+                access.tls(),
+                access.secret()),
+            "scratch",
+            "1h");
   }
 
   private Connection place() {
@@ -81,7 +95,8 @@ final class PostgresScratch implements Scratch {
         }
       }
       for (Source t : tables) {
-        for (String sql : StructureSql.constraints(t.table(), carried(t.structure(), tables), true)) {
+        for (String sql :
+            StructureSql.constraints(t.table(), carried(t.structure(), tables), true)) {
           s.execute(sql);
         }
       }
@@ -94,13 +109,21 @@ final class PostgresScratch implements Scratch {
   /** Foreign keys to tables outside the backup cannot be met in the scratch place. */
   private static TableStructure carried(TableStructure structure, List<Source> tables) {
     List<Constraint> kept =
-        structure.constraints().stream().filter(c -> c.references() == null || tables.stream().anyMatch(t -> t.table().equals(c.references()))).toList();
+        structure.constraints().stream()
+            .filter(
+                c ->
+                    c.references() == null
+                        || tables.stream().anyMatch(t -> t.table().equals(c.references())))
+            .toList();
     return new TableStructure(structure.columns(), kept, structure.indexes(), structure.comment());
   }
 
   private static void copyIn(Connection c, Source t) throws SQLException {
     try (RowReader rows = t.rows().open()) {
-      CopyIn copy = c.unwrap(PGConnection.class).getCopyAPI().copyIn(RowsSql.restore(t.table(), rows.header().names()));
+      CopyIn copy =
+          c.unwrap(PGConnection.class)
+              .getCopyAPI()
+              .copyIn(RowsSql.restore(t.table(), rows.header().names()));
       try {
         byte[] end = {'\n'};
         for (Row row = rows.next(); row != null; row = rows.next()) {
@@ -121,7 +144,10 @@ final class PostgresScratch implements Scratch {
     CatalogReader catalog = new CatalogReader(c);
     for (Source t : tables) {
       TableName table = t.table();
-      TableCapture capture = catalog.table(table).orElseThrow(() -> new IllegalStateException("Restored, and not there: " + table));
+      TableCapture capture =
+          catalog
+              .table(table)
+              .orElseThrow(() -> new IllegalStateException("Restored, and not there: " + table));
       Header header;
       try (RowReader rows = t.rows().open()) {
         header = rows.header();
@@ -137,7 +163,8 @@ final class PostgresScratch implements Scratch {
               capture.structure().columns(),
               java.util.stream.Stream.concat(
                       capture.structure().constraints().stream(),
-                      t.structure().constraints().stream().filter(k -> !carried(t.structure(), tables).constraints().contains(k)))
+                      t.structure().constraints().stream()
+                          .filter(k -> !carried(t.structure(), tables).constraints().contains(k)))
                   .toList(),
               capture.structure().indexes(),
               capture.structure().comment());

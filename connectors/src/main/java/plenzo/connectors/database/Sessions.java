@@ -14,8 +14,8 @@ import plenzo.core.target.Access;
 import plenzo.core.target.TargetFailed;
 
 /**
- * The one place that opens database sessions. Every setting that changes what is read or written is set
- * here and read back, so that neither a role, a database nor this machine can change a digest.
+ * The one place that opens database sessions. Every setting that changes what is read or written is
+ * set here and read back, so that neither a role, a database nor this machine can change a digest.
  */
 final class Sessions {
   /** Host names and addresses only: the URL is built from fields, never taken from people. */
@@ -62,7 +62,14 @@ final class Sessions {
     p.setProperty("tcpKeepAlive", "true");
     p.setProperty("prepareThreshold", "0");
     String host = access.host().contains(":") ? "[" + access.host() + "]" : access.host();
-    String url = "jdbc:postgresql://" + host + ":" + access.port() + "/" + java.net.URLEncoder.encode(access.database(), java.nio.charset.StandardCharsets.UTF_8);
+    String url =
+        "jdbc:postgresql://"
+            + host
+            + ":"
+            + access.port()
+            + "/"
+            + java.net.URLEncoder.encode(
+                access.database(), java.nio.charset.StandardCharsets.UTF_8);
     try {
       Connection c = DriverManager.getConnection(url, p);
       try {
@@ -78,23 +85,45 @@ final class Sessions {
   }
 
   private static void set(Connection c, String statementTimeout) throws SQLException {
-    String set = SETTINGS.entrySet().stream().map(e -> "pg_catalog.set_config('" + e.getKey() + "', '" + e.getValue() + "', false)").collect(Collectors.joining(", "));
-    String read = SETTINGS.keySet().stream().map(k -> "pg_catalog.current_setting('" + k + "')").collect(Collectors.joining(", "));
+    String set =
+        SETTINGS.entrySet().stream()
+            .map(e -> "pg_catalog.set_config('" + e.getKey() + "', '" + e.getValue() + "', false)")
+            .collect(Collectors.joining(", "));
+    String read =
+        SETTINGS.keySet().stream()
+            .map(k -> "pg_catalog.current_setting('" + k + "')")
+            .collect(Collectors.joining(", "));
     try (Statement s = c.createStatement()) {
-      s.execute("SELECT " + set + ", pg_catalog.set_config('statement_timeout', '" + statementTimeout + "', false)");
+      s.execute(
+          "SELECT "
+              + set
+              + ", pg_catalog.set_config('statement_timeout', '"
+              + statementTimeout
+              + "', false)");
       try (ResultSet r = s.executeQuery("SELECT " + read)) {
         r.next();
         int i = 0;
         for (Map.Entry<String, String> e : SETTINGS.entrySet()) {
           if (!r.getString(++i).equals(e.getValue())) {
-            throw new TargetFailed("The setting " + e.getKey() + " does not hold (" + r.getString(i) + " instead of " + e.getValue() + "): is there a pooler in between?", false, new SQLException());
+            throw new TargetFailed(
+                "The setting "
+                    + e.getKey()
+                    + " does not hold ("
+                    + r.getString(i)
+                    + " instead of "
+                    + e.getValue()
+                    + "): is there a pooler in between?",
+                false,
+                new SQLException());
           }
         }
       }
     }
   }
 
-  /** Wraps a driver error: class 08 and 57P0x mean that the server was not reachable or went away. */
+  /**
+   * Wraps a driver error: class 08 and 57P0x mean that the server was not reachable or went away.
+   */
   static TargetFailed failed(String what, SQLException e) {
     String state = e.getSQLState();
     boolean unreachable = state == null || state.startsWith("08") || state.startsWith("57P");

@@ -10,7 +10,6 @@ import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.TreeMap;
-import java.util.function.BiFunction;
 import org.jspecify.annotations.Nullable;
 import plenzo.connectors.database.sql.MarkerSql;
 import plenzo.connectors.database.sql.RowsSql;
@@ -30,9 +29,10 @@ import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.TableCapture;
 
 /**
- * The one transaction that changes a database, in the order that keeps it true: marker, locks, compare,
- * before-images, structure, rows, constraints, sequences, read back, COMMIT. It refuses, having changed
- * nothing, or commits whole; when the connection breaks, what happened is unknown until settled.
+ * The one transaction that changes a database, in the order that keeps it true: marker, locks,
+ * compare, before-images, structure, rows, constraints, sequences, read back, COMMIT. It refuses,
+ * having changed nothing, or commits whole; when the connection breaks, what happened is unknown
+ * until settled.
  */
 final class SwitchTransaction {
   private static final int MAX_SHOWN = 20;
@@ -60,7 +60,10 @@ final class SwitchTransaction {
       connection.commit();
       connection.setAutoCommit(true);
     } catch (SQLException e) {
-      boolean lost = e.getSQLState() == null || e.getSQLState().startsWith("08") || e.getSQLState().startsWith("57P");
+      boolean lost =
+          e.getSQLState() == null
+              || e.getSQLState().startsWith("08")
+              || e.getSQLState().startsWith("57P");
       if (committing || lost) {
         throw Sessions.failed("The switch was under way in " + access, e);
       }
@@ -69,9 +72,13 @@ final class SwitchTransaction {
         throw new SwitchRefused(SwitchRefused.Why.ABORTED, "The run was aborted", List.of());
       }
       if ("55P03".equals(e.getSQLState())) {
-        throw new SwitchRefused(SwitchRefused.Why.LOCKED, "The tables are locked by others", holders(delta));
+        throw new SwitchRefused(
+            SwitchRefused.Why.LOCKED, "The tables are locked by others", holders(delta));
       }
-      throw new SwitchRefused(SwitchRefused.Why.REFUSED, "The database refused a statement: " + String.valueOf(e.getMessage()).strip(), List.of());
+      throw new SwitchRefused(
+          SwitchRefused.Why.REFUSED,
+          "The database refused a statement: " + String.valueOf(e.getMessage()).strip(),
+          List.of());
     } catch (RuntimeException e) {
       rollBack();
       throw e;
@@ -105,26 +112,42 @@ final class SwitchTransaction {
     }
   }
 
-  /** All locks at once in one fixed order, the strongest first known, so that two runs cannot wait for each other. */
+  /**
+   * All locks at once in one fixed order, the strongest first known, so that two runs cannot wait
+   * for each other.
+   */
   private void lock(Delta delta, Watch watch) throws SQLException {
     TreeMap<String, String> modes = new TreeMap<>();
     for (Delta.TableDelta t : delta.tables()) {
       if (t.present() == null) {
         continue;
       }
-      modes.merge(Sql.name(t.table()), t.structureChanges() ? "ACCESS EXCLUSIVE" : "SHARE ROW EXCLUSIVE", SwitchTransaction::stronger);
+      modes.merge(
+          Sql.name(t.table()),
+          t.structureChanges() ? "ACCESS EXCLUSIVE" : "SHARE ROW EXCLUSIVE",
+          SwitchTransaction::stronger);
       for (StructureChange c : StructureChange.between(t.table(), t.present(), t.result())) {
         Constraint k = c.constraint();
         TableName other = k == null ? null : k.references();
-        if (other != null && delta.tables().stream().noneMatch(o -> o.table().equals(other) && o.present() == null)) {
-          modes.merge(Sql.name(other), c.act() == StructureChange.Act.DROP_FOREIGN_KEY ? "ACCESS EXCLUSIVE" : "SHARE ROW EXCLUSIVE", SwitchTransaction::stronger);
+        if (other != null
+            && delta.tables().stream()
+                .noneMatch(o -> o.table().equals(other) && o.present() == null)) {
+          modes.merge(
+              Sql.name(other),
+              c.act() == StructureChange.Act.DROP_FOREIGN_KEY
+                  ? "ACCESS EXCLUSIVE"
+                  : "SHARE ROW EXCLUSIVE",
+              SwitchTransaction::stronger);
         }
       }
     }
     for (String table : modes.keySet()) {
       execute("LOCK TABLE ONLY " + table + " IN " + modes.get(table) + " MODE");
     }
-    watch.say(modes.isEmpty() ? "No table to lock" : "Locked " + String.join(", ", modes.keySet()).replace("\"", ""));
+    watch.say(
+        modes.isEmpty()
+            ? "No table to lock"
+            : "Locked " + String.join(", ", modes.keySet()).replace("\"", ""));
   }
 
   private static String stronger(String a, String b) {
@@ -171,9 +194,11 @@ final class SwitchTransaction {
     watch.say("Everything the plan touches is as the plan read it");
   }
 
-  private void rowsMoved(Delta.TableDelta t, Delta.RowsDelta rows, String stage, List<String> moved) throws SQLException {
+  private void rowsMoved(Delta.TableDelta t, Delta.RowsDelta rows, String stage, List<String> moved)
+      throws SQLException {
     try (Statement s = connection.createStatement();
-        ResultSet r = s.executeQuery(RowsSql.moved(t.table(), rows.columns(), rows.compared(), stage))) {
+        ResultSet r =
+            s.executeQuery(RowsSql.moved(t.table(), rows.columns(), rows.compared(), stage))) {
       while (r.next() && moved.size() < MAX_SHOWN) {
         moved.add("records/" + t.table() + " row " + r.getString(1) + ": " + r.getString(2));
       }
@@ -185,7 +210,9 @@ final class SwitchTransaction {
       Delta.TableDelta t = delta.tables().get(n);
       if (t.rows() != null && t.present() != null) {
         execute("DROP TABLE IF EXISTS " + RowsSql.before(run, n));
-        execute(RowsSql.keepBefore(t.table(), t.rows().columns(), RowsSql.stage(run, n), RowsSql.before(run, n)));
+        execute(
+            RowsSql.keepBefore(
+                t.table(), t.rows().columns(), RowsSql.stage(run, n), RowsSql.before(run, n)));
       }
     }
     structure(delta, StructureChange.Phase.BEFORE_ROWS, watch);
@@ -209,7 +236,8 @@ final class SwitchTransaction {
     }
   }
 
-  private void structure(Delta delta, StructureChange.Phase phase, Watch watch) throws SQLException {
+  private void structure(Delta delta, StructureChange.Phase phase, Watch watch)
+      throws SQLException {
     for (StructureChange change : delta.structure(phase)) {
       for (String sql : StructureSql.statements(change)) {
         watch.say(sql);
@@ -223,7 +251,8 @@ final class SwitchTransaction {
     String sql(TableName table, Header columns, String stage);
   }
 
-  private long rows(long run, Delta delta, int n, String act, Write write, Watch watch, long before) throws SQLException {
+  private long rows(long run, Delta delta, int n, String act, Write write, Watch watch, long before)
+      throws SQLException {
     Delta.TableDelta t = delta.tables().get(n);
     Delta.RowsDelta rows = t.rows();
     if (rows == null) {
@@ -243,15 +272,29 @@ final class SwitchTransaction {
       long written = s.executeLargeUpdate(sql);
       if (written != expected) {
         throw new SwitchRefused(
-            SwitchRefused.Why.NOT_AS_PLANNED, "Of " + t.table() + ", " + expected + " rows should be " + act + " and " + written + " were", List.of("records/" + t.table()));
+            SwitchRefused.Why.NOT_AS_PLANNED,
+            "Of "
+                + t.table()
+                + ", "
+                + expected
+                + " rows should be "
+                + act
+                + " and "
+                + written
+                + " were",
+            List.of("records/" + t.table()));
       }
-      watch.say("records/" + t.table() + ": " + written + (written == 1 ? " row " : " rows ") + act);
+      watch.say(
+          "records/" + t.table() + ": " + written + (written == 1 ? " row " : " rows ") + act);
       watch.rows(before + written);
       return before + written;
     }
   }
 
-  /** Moves each owned sequence forward to at least the highest value; inside the transaction, unlike setval. */
+  /**
+   * Moves each owned sequence forward to at least the highest value; inside the transaction, unlike
+   * setval.
+   */
   private void sequences(Delta.TableDelta t) throws SQLException {
     if (t.result() == null || t.rows() == null || t.rows().added() + t.rows().changed() == 0) {
       return;
@@ -262,7 +305,15 @@ final class SwitchTransaction {
       }
       String sequence = Sql.name(t.table().schema()) + "." + Sql.name(c.sequence().name());
       try (Statement s = connection.createStatement();
-          ResultSet r = s.executeQuery("SELECT (SELECT max(" + Sql.name(c.name()) + ") FROM ONLY " + Sql.name(t.table()) + "), (SELECT CASE WHEN is_called THEN last_value ELSE last_value - 1 END FROM " + sequence + ")")) {
+          ResultSet r =
+              s.executeQuery(
+                  "SELECT (SELECT max("
+                      + Sql.name(c.name())
+                      + ") FROM ONLY "
+                      + Sql.name(t.table())
+                      + "), (SELECT CASE WHEN is_called THEN last_value ELSE last_value - 1 END FROM "
+                      + sequence
+                      + ")")) {
         r.next();
         long highest = r.getLong(1);
         if (!r.wasNull() && highest > r.getLong(2) && !c.sequence().increment().startsWith("-")) {
@@ -279,10 +330,16 @@ final class SwitchTransaction {
       Delta.TableDelta t = delta.tables().get(n);
       Optional<TableStructure> now = catalog.table(t.table()).map(TableCapture::structure);
       if (!Objects.equals(now.orElse(null), t.result())) {
-        wrong.add("table/" + t.table() + ": the structure is not the planned one" + differing(now.orElse(null), t.result()));
+        wrong.add(
+            "table/"
+                + t.table()
+                + ": the structure is not the planned one"
+                + differing(now.orElse(null), t.result()));
       } else if (t.rows() != null && t.result() != null) {
         try (Statement s = connection.createStatement();
-            ResultSet r = s.executeQuery(RowsSql.notAsPlanned(t.table(), t.rows().columns(), RowsSql.stage(run, n)))) {
+            ResultSet r =
+                s.executeQuery(
+                    RowsSql.notAsPlanned(t.table(), t.rows().columns(), RowsSql.stage(run, n)))) {
           r.next();
           if (r.getLong(1) > 0) {
             wrong.add("records/" + t.table() + ": " + r.getLong(1) + " rows are not as planned");
@@ -291,7 +348,8 @@ final class SwitchTransaction {
       }
     }
     if (!wrong.isEmpty()) {
-      throw new SwitchRefused(SwitchRefused.Why.NOT_AS_PLANNED, "What was read back is not what was planned", wrong);
+      throw new SwitchRefused(
+          SwitchRefused.Why.NOT_AS_PLANNED, "What was read back is not what was planned", wrong);
     }
     watch.say("Read back: everything is as planned");
   }
@@ -307,6 +365,10 @@ final class SwitchTransaction {
       i++;
     }
     int from = Math.max(0, i - 40);
-    return " (there: …" + a.substring(from, Math.min(a.length(), i + 40)) + "…, planned: …" + b.substring(from, Math.min(b.length(), i + 40)) + "…)";
+    return " (there: …"
+        + a.substring(from, Math.min(a.length(), i + 40))
+        + "…, planned: …"
+        + b.substring(from, Math.min(b.length(), i + 40))
+        + "…)";
   }
 }

@@ -50,7 +50,8 @@ import plenzo.core.target.TargetIdentity;
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class PostgresConnectorTest {
   private static final TableName FARE = new TableName("fares", "fare \"band\".x");
-  private static final RecordsDefinition RECORDS = new RecordsDefinition(FARE, List.of("code"), null);
+  private static final RecordsDefinition RECORDS =
+      new RecordsDefinition(FARE, List.of("code"), null);
 
   private EmbeddedPostgres server;
   private final PostgresConnector connector = new PostgresConnector();
@@ -60,8 +61,14 @@ class PostgresConnectorTest {
     Path folder = Path.of("target/postgres").toAbsolutePath();
     Files.createDirectories(folder);
     server =
-        EmbeddedPostgres.builder().setOverrideWorkingDirectory(folder.resolve("server").toFile()).setDataDirectory(folder.resolve("data")).setCleanDataDirectory(true).setServerConfig("unix_socket_directories", "").start();
-    sql("CREATE ROLE owner LOGIN PASSWORD 'x'; CREATE ROLE looker LOGIN PASSWORD 'x'; CREATE ROLE maker LOGIN CREATEDB PASSWORD 'x'");
+        EmbeddedPostgres.builder()
+            .setOverrideWorkingDirectory(folder.resolve("server").toFile())
+            .setDataDirectory(folder.resolve("data"))
+            .setCleanDataDirectory(true)
+            .setServerConfig("unix_socket_directories", "")
+            .start();
+    sql(
+        "CREATE ROLE owner LOGIN PASSWORD 'x'; CREATE ROLE looker LOGIN PASSWORD 'x'; CREATE ROLE maker LOGIN CREATEDB PASSWORD 'x'");
   }
 
   @AfterAll
@@ -71,19 +78,24 @@ class PostgresConnectorTest {
 
   @BeforeEach
   void world() throws SQLException {
-    sql("DROP SCHEMA IF EXISTS fares CASCADE; DROP SCHEMA IF EXISTS plenzo CASCADE; CREATE SCHEMA fares AUTHORIZATION owner; CREATE SCHEMA plenzo AUTHORIZATION owner; GRANT USAGE ON SCHEMA fares TO looker");
-    sql("SET ROLE owner; CREATE TABLE fares.\"fare \"\"band\"\".x\" (code text PRIMARY KEY, amount numeric(8,2), at timestamptz, f float8, b bytea, j json); GRANT SELECT ON ALL TABLES IN SCHEMA fares TO looker;"
-        + " INSERT INTO fares.\"fare \"\"band\"\".x\" VALUES ('b', 1.50, '2026-06-03 20:00+02', 0.1, '\\xdead', '{\"a\": 1}'), ('B', NULL, NULL, 1e300, NULL, NULL), ('ä', 2, '1999-12-31 23:59:59.5+00', 'NaN', '', '[]')");
+    sql(
+        "DROP SCHEMA IF EXISTS fares CASCADE; DROP SCHEMA IF EXISTS plenzo CASCADE; CREATE SCHEMA fares AUTHORIZATION owner; CREATE SCHEMA plenzo AUTHORIZATION owner; GRANT USAGE ON SCHEMA fares TO looker");
+    sql(
+        "SET ROLE owner; CREATE TABLE fares.\"fare \"\"band\"\".x\" (code text PRIMARY KEY, amount numeric(8,2), at timestamptz, f float8, b bytea, j json); GRANT SELECT ON ALL TABLES IN SCHEMA fares TO looker;"
+            + " INSERT INTO fares.\"fare \"\"band\"\".x\" VALUES ('b', 1.50, '2026-06-03 20:00+02', 0.1, '\\xdead', '{\"a\": 1}'), ('B', NULL, NULL, 1e300, NULL, NULL), ('ä', 2, '1999-12-31 23:59:59.5+00', 'NaN', '', '[]')");
   }
 
   private void sql(String sql) throws SQLException {
-    try (Connection c = server.getPostgresDatabase().getConnection(); Statement s = c.createStatement()) {
+    try (Connection c = server.getPostgresDatabase().getConnection();
+        Statement s = c.createStatement()) {
       s.execute(sql);
     }
   }
 
   private String query(String sql) throws SQLException {
-    try (Connection c = server.getPostgresDatabase().getConnection(); Statement s = c.createStatement(); ResultSet r = s.executeQuery(sql)) {
+    try (Connection c = server.getPostgresDatabase().getConnection();
+        Statement s = c.createStatement();
+        ResultSet r = s.executeQuery(sql)) {
       return r.next() ? String.valueOf(r.getString(1)) : "";
     }
   }
@@ -94,7 +106,8 @@ class PostgresConnectorTest {
 
   private List<Row> rows() {
     List<Row> out = new ArrayList<>();
-    try (Looking looking = connector.look(access("looker")); RowReader reader = looking.rows(RECORDS, null)) {
+    try (Looking looking = connector.look(access("looker"));
+        RowReader reader = looking.rows(RECORDS, null)) {
       for (Row row = reader.next(); row != null; row = reader.next()) {
         out.add(row);
       }
@@ -113,14 +126,19 @@ class PostgresConnectorTest {
     List<String> seen = new ArrayList<>();
     TimeZone zone = TimeZone.getDefault();
     String[] hostile = {
-      "", "ALTER ROLE looker SET TimeZone = 'Asia/Kolkata'", "ALTER ROLE looker SET DateStyle = 'German'", "ALTER ROLE looker SET extra_float_digits = -10; ALTER ROLE looker SET bytea_output = 'escape'",
+      "",
+      "ALTER ROLE looker SET TimeZone = 'Asia/Kolkata'",
+      "ALTER ROLE looker SET DateStyle = 'German'",
+      "ALTER ROLE looker SET extra_float_digits = -10; ALTER ROLE looker SET bytea_output = 'escape'",
       "ALTER ROLE looker SET search_path = fares, public; CREATE FUNCTION fares.format(text, text) RETURNS text LANGUAGE sql AS 'SELECT ''stolen'''; ALTER ROLE looker SET row_security = on"
     };
     for (String setting : hostile) {
       if (!setting.isEmpty()) {
         sql(setting);
       }
-      TimeZone.setDefault(TimeZone.getTimeZone(setting.length() % 2 == 0 ? "Pacific/Auckland" : "America/St_Johns"));
+      TimeZone.setDefault(
+          TimeZone.getTimeZone(
+              setting.length() % 2 == 0 ? "Pacific/Auckland" : "America/St_Johns"));
       RowSum sum = new RowSum();
       rows().forEach(row -> sum.add(row.raw()));
       seen.add(sum.digest().hex());
@@ -138,24 +156,41 @@ class PostgresConnectorTest {
     long seed = System.nanoTime();
     System.out.println("seed " + seed);
     Random random = new Random(seed);
-    String[] parts = {"", "\\.", "\"", "\r\n", "\n", ",", "'", "\\", "\\N", "é", "😀", "x", " ", "NULL"};
-    sql("SET ROLE owner; CREATE TABLE fares.texts (n integer PRIMARY KEY, t text); GRANT SELECT ON fares.texts TO looker");
-    RecordsDefinition texts = new RecordsDefinition(new TableName("fares", "texts"), List.of("n"), null);
+    String[] parts = {
+      "", "\\.", "\"", "\r\n", "\n", ",", "'", "\\", "\\N", "é", "😀", "x", " ", "NULL"
+    };
+    sql(
+        "SET ROLE owner; CREATE TABLE fares.texts (n integer PRIMARY KEY, t text); GRANT SELECT ON fares.texts TO looker");
+    RecordsDefinition texts =
+        new RecordsDefinition(new TableName("fares", "texts"), List.of("n"), null);
     Header header = new Header(List.of("n", "t"), List.of("integer", "text"), 1);
     List<Row> written = new ArrayList<>();
     for (int i = 0; i < 200; i++) {
-      String text = parts[random.nextInt(parts.length)] + parts[random.nextInt(parts.length)] + parts[random.nextInt(parts.length)];
-      written.add(Row.of(header, Arrays.asList(String.valueOf(i), random.nextInt(5) == 0 ? null : text)));
+      String text =
+          parts[random.nextInt(parts.length)]
+              + parts[random.nextInt(parts.length)]
+              + parts[random.nextInt(parts.length)];
+      written.add(
+          Row.of(header, Arrays.asList(String.valueOf(i), random.nextInt(5) == 0 ? null : text)));
     }
-    apply(delta(texts.table(), header, written.stream().map(r -> new Delta.RowChange(Difference.ADDED, null, r)).toList()), 7, new Silent());
+    apply(
+        delta(
+            texts.table(),
+            header,
+            written.stream().map(r -> new Delta.RowChange(Difference.ADDED, null, r)).toList()),
+        7,
+        new Silent());
 
     List<byte[]> read = new ArrayList<>();
-    try (Looking looking = connector.look(access("looker")); RowReader reader = looking.rows(texts, null)) {
+    try (Looking looking = connector.look(access("looker"));
+        RowReader reader = looking.rows(texts, null)) {
       for (Row row = reader.next(); row != null; row = reader.next()) {
         read.add(row.raw());
       }
     }
-    assertThat(read).usingElementComparator(Arrays::compare).containsExactlyElementsOf(written.stream().map(Row::raw).toList());
+    assertThat(read)
+        .usingElementComparator(Arrays::compare)
+        .containsExactlyElementsOf(written.stream().map(Row::raw).toList());
   }
 
   private Delta delta(TableName table, Header columns, List<Delta.RowChange> changes) {
@@ -166,20 +201,38 @@ class PostgresConnectorTest {
     return delta(table, columns, present, present, changes);
   }
 
-  private static Delta delta(TableName table, Header columns, TableStructure present, TableStructure result, List<Delta.RowChange> changes) {
-    List<String> compared = columns.names().stream().filter(n -> present.column(n).isPresent()).toList();
-    return new Delta(List.of(new Delta.TableDelta(table, present, result, new Delta.RowsDelta(columns, compared, count(changes, Difference.REMOVED), count(changes, Difference.CHANGED), count(changes, Difference.ADDED), () -> {
-      Iterator<Delta.RowChange> at = changes.iterator();
-      return new Delta.Changes() {
-        @Override
-        public Delta.@Nullable RowChange next() {
-          return at.hasNext() ? at.next() : null;
-        }
+  private static Delta delta(
+      TableName table,
+      Header columns,
+      TableStructure present,
+      TableStructure result,
+      List<Delta.RowChange> changes) {
+    List<String> compared =
+        columns.names().stream().filter(n -> present.column(n).isPresent()).toList();
+    return new Delta(
+        List.of(
+            new Delta.TableDelta(
+                table,
+                present,
+                result,
+                new Delta.RowsDelta(
+                    columns,
+                    compared,
+                    count(changes, Difference.REMOVED),
+                    count(changes, Difference.CHANGED),
+                    count(changes, Difference.ADDED),
+                    () -> {
+                      Iterator<Delta.RowChange> at = changes.iterator();
+                      return new Delta.Changes() {
+                        @Override
+                        public Delta.@Nullable RowChange next() {
+                          return at.hasNext() ? at.next() : null;
+                        }
 
-        @Override
-        public void close() {}
-      };
-    }))));
+                        @Override
+                        public void close() {}
+                      };
+                    }))));
   }
 
   private static long count(List<Delta.RowChange> changes, Difference act) {
@@ -209,7 +262,8 @@ class PostgresConnectorTest {
 
   private void apply(Delta delta, long run, Changing.Watch watch) {
     try (Changing changing = connector.change(access("owner"))) {
-      changing.declare(new TargetIdentity("s", "test", "main", "database", Instant.EPOCH), "looker");
+      changing.declare(
+          new TargetIdentity("s", "test", "main", "database", Instant.EPOCH), "looker");
       changing.prepare(run, delta, watch);
       changing.switchOver(mark(run), delta, watch);
       changing.discard(run);
@@ -220,14 +274,20 @@ class PostgresConnectorTest {
     Row row = rows().stream().filter(r -> code.equals(r.get(0))).findFirst().orElseThrow();
     List<@Nullable String> fields = new ArrayList<>(row.fields());
     fields.set(row.header().position("amount"), to);
-    return delta(FARE, row.header(), List.of(new Delta.RowChange(Difference.CHANGED, row, Row.of(row.header(), fields))));
+    return delta(
+        FARE,
+        row.header(),
+        List.of(new Delta.RowChange(Difference.CHANGED, row, Row.of(row.header(), fields))));
   }
 
   @Test
   void changesExactlyTheRowAndForwardsNothingElse() throws SQLException {
     apply(change("b", "9.99"), 1, new Silent());
 
-    assertThat(query("SELECT string_agg(code || '=' || coalesce(amount::text, '-'), ' ' ORDER BY code COLLATE \"C\") FROM fares.\"fare \"\"band\"\".x\"")).isEqualTo("B=- b=9.99 ä=2.00");
+    assertThat(
+            query(
+                "SELECT string_agg(code || '=' || coalesce(amount::text, '-'), ' ' ORDER BY code COLLATE \"C\") FROM fares.\"fare \"\"band\"\".x\""))
+        .isEqualTo("B=- b=9.99 ä=2.00");
     assertThat(query("SELECT outcome FROM plenzo.run_mark WHERE run = 1")).isEqualTo("applied");
   }
 
@@ -241,30 +301,41 @@ class PostgresConnectorTest {
             SwitchRefused.class,
             e -> {
               assertThat(e.why()).isEqualTo(SwitchRefused.Why.MOVED);
-              assertThat(e.details()).singleElement().asString().contains("row b").contains("amount");
+              assertThat(e.details())
+                  .singleElement()
+                  .asString()
+                  .contains("row b")
+                  .contains("amount");
             });
-    assertThat(query("SELECT amount FROM fares.\"fare \"\"band\"\".x\" WHERE code = 'b'")).isEqualTo("7.00");
+    assertThat(query("SELECT amount FROM fares.\"fare \"\"band\"\".x\" WHERE code = 'b'"))
+        .isEqualTo("7.00");
     assertThat(query("SELECT count(*) FROM plenzo.run_mark WHERE run = 2")).isEqualTo("0");
   }
 
   @Test
   void refusesWhatTheEngineWouldNotTakeAndChangesNothing() throws SQLException {
-    sql("SET ROLE owner; ALTER TABLE fares.\"fare \"\"band\"\".x\" ADD CONSTRAINT low CHECK (amount < 100)");
+    sql(
+        "SET ROLE owner; ALTER TABLE fares.\"fare \"\"band\"\".x\" ADD CONSTRAINT low CHECK (amount < 100)");
     Delta delta = change("b", "500.00");
 
-    assertThatThrownBy(() -> apply(delta, 3, new Silent())).isInstanceOf(SwitchRefused.class).hasMessageContaining("low");
-    assertThat(query("SELECT amount FROM fares.\"fare \"\"band\"\".x\" WHERE code = 'b'")).isEqualTo("1.50");
+    assertThatThrownBy(() -> apply(delta, 3, new Silent()))
+        .isInstanceOf(SwitchRefused.class)
+        .hasMessageContaining("low");
+    assertThat(query("SELECT amount FROM fares.\"fare \"\"band\"\".x\" WHERE code = 'b'"))
+        .isEqualTo("1.50");
   }
 
   @Test
   void saysVoidForGoodBeforeAndAppliedForGoodAfter() {
     Delta delta = change("b", "9.99");
     try (Changing changing = connector.change(access("owner"))) {
-      changing.declare(new TargetIdentity("s", "test", "main", "database", Instant.EPOCH), "looker");
+      changing.declare(
+          new TargetIdentity("s", "test", "main", "database", Instant.EPOCH), "looker");
       changing.prepare(4, delta, new Silent());
 
       assertThat(changing.settle(mark(4), List.of())).isFalse();
-      assertThatThrownBy(() -> changing.switchOver(mark(4), delta, new Silent())).isInstanceOf(SwitchRefused.class);
+      assertThatThrownBy(() -> changing.switchOver(mark(4), delta, new Silent()))
+          .isInstanceOf(SwitchRefused.class);
       assertThat(changing.settle(mark(4), List.of())).isFalse();
 
       changing.prepare(5, delta, new Silent());
@@ -277,7 +348,14 @@ class PostgresConnectorTest {
   @Test
   void givesUpOnALockInTimeAndNamesWhoHoldsIt() throws Exception {
     Delta delta = change("b", "9.99");
-    try (Connection reader = DriverManager.getConnection("jdbc:postgresql://127.0.0.1:" + server.getPort() + "/postgres?ApplicationName=till", "owner", "x"); Statement s = reader.createStatement()) {
+    try (Connection reader =
+            DriverManager.getConnection(
+                "jdbc:postgresql://127.0.0.1:"
+                    + server.getPort()
+                    + "/postgres?ApplicationName=till",
+                "owner",
+                "x");
+        Statement s = reader.createStatement()) {
       reader.setAutoCommit(false);
       s.execute("LOCK TABLE fares.\"fare \"\"band\"\".x\" IN ROW EXCLUSIVE MODE");
 
@@ -293,9 +371,18 @@ class PostgresConnectorTest {
 
   @Test
   void movesAnIdentityForwardSoThatTheNextUserInsertFits() throws SQLException {
-    sql("SET ROLE owner; CREATE TABLE fares.line (id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY, name text); GRANT SELECT ON fares.line TO looker");
+    sql(
+        "SET ROLE owner; CREATE TABLE fares.line (id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY, name text); GRANT SELECT ON fares.line TO looker");
     Header header = new Header(List.of("id", "name"), List.of("bigint", "text"), 1);
-    apply(delta(new TableName("fares", "line"), header, List.of(new Delta.RowChange(Difference.ADDED, null, Row.of(header, List.of("41", "north"))))), 8, new Silent());
+    apply(
+        delta(
+            new TableName("fares", "line"),
+            header,
+            List.of(
+                new Delta.RowChange(
+                    Difference.ADDED, null, Row.of(header, List.of("41", "north"))))),
+        8,
+        new Silent());
 
     sql("INSERT INTO fares.line (name) VALUES ('user')");
 
@@ -304,15 +391,22 @@ class PostgresConnectorTest {
 
   @Test
   void restoresABackupInAScratchPlaceAndReadsTheSame() throws SQLException {
-    sql("SET ROLE owner; CREATE TABLE fares.child (id integer GENERATED BY DEFAULT AS IDENTITY PRIMARY KEY, code text NOT NULL REFERENCES fares.\"fare \"\"band\"\".x\" (code), note varchar(20) DEFAULT 'x' CHECK (note <> ''));"
-        + " CREATE UNIQUE INDEX child_note ON fares.child (lower(note)); COMMENT ON TABLE fares.child IS 'it''s a child'; INSERT INTO fares.child (code) VALUES ('b'); GRANT SELECT ON fares.child TO looker");
+    sql(
+        "SET ROLE owner; CREATE TABLE fares.child (id integer GENERATED BY DEFAULT AS IDENTITY PRIMARY KEY, code text NOT NULL REFERENCES fares.\"fare \"\"band\"\".x\" (code), note varchar(20) DEFAULT 'x' CHECK (note <> ''));"
+            + " CREATE UNIQUE INDEX child_note ON fares.child (lower(note)); COMMENT ON TABLE fares.child IS 'it''s a child'; INSERT INTO fares.child (code) VALUES ('b'); GRANT SELECT ON fares.child TO looker");
     TableName child = new TableName("fares", "child");
     List<Scratch.Source> sources = new ArrayList<>();
     List<Digest> sums = new ArrayList<>();
     for (TableName table : List.of(FARE, child)) {
-      try (Looking looking = connector.look(access("looker")); RowReader reader = looking.allRows(table, List.of())) {
+      try (Looking looking = connector.look(access("looker"));
+          RowReader reader = looking.allRows(table, List.of())) {
         RowSum sum = new RowSum();
-        StringBuilder text = new StringBuilder(CanonicalCsv.text(reader.header().names()) + "\n" + CanonicalCsv.text(reader.header().types()) + "\n");
+        StringBuilder text =
+            new StringBuilder(
+                CanonicalCsv.text(reader.header().names())
+                    + "\n"
+                    + CanonicalCsv.text(reader.header().types())
+                    + "\n");
         for (Row row = reader.next(); row != null; row = reader.next()) {
           sum.add(row.raw());
           text.append(CanonicalCsv.text(row.fields())).append('\n');
@@ -320,7 +414,11 @@ class PostgresConnectorTest {
         sums.add(sum.digest());
         byte[] bytes = text.toString().getBytes(java.nio.charset.StandardCharsets.UTF_8);
         try (Looking again = connector.look(access("looker"))) {
-          sources.add(new Scratch.Source(table, again.table(table).orElseThrow().structure(), () -> new RowReader(new java.io.ByteArrayInputStream(bytes), 0)));
+          sources.add(
+              new Scratch.Source(
+                  table,
+                  again.table(table).orElseThrow().structure(),
+                  () -> new RowReader(new java.io.ByteArrayInputStream(bytes), 0)));
         }
       }
     }
@@ -330,19 +428,41 @@ class PostgresConnectorTest {
       List<Scratch.Restored> restored = scratch.restore(sources);
       scratch.drop(9);
 
-      assertThat(restored).extracting(Scratch.Restored::structure).containsExactly(sources.get(0).structure(), sources.get(1).structure());
+      assertThat(restored)
+          .extracting(Scratch.Restored::structure)
+          .containsExactly(sources.get(0).structure(), sources.get(1).structure());
       assertThat(restored).extracting(Scratch.Restored::sum).containsExactlyElementsOf(sums);
     }
-    assertThat(query("SELECT count(*) FROM pg_database WHERE datname LIKE 'plenzo_scratch%'")).isEqualTo("0");
+    assertThat(query("SELECT count(*) FROM pg_database WHERE datname LIKE 'plenzo_scratch%'"))
+        .isEqualTo("0");
   }
 
   @Test
   void testsRedForATooPowerfulAccountAndForACopy() {
-    assertThat(connector.test(new Access("127.0.0.1", server.getPort(), "postgres", "postgres", "disable", "postgres"), Use.CHANGING, List.of("fares"), null)).anyMatch(p -> p.name().equals("account") && !p.good() && p.found().contains("superuser"));
+    assertThat(
+            connector.test(
+                new Access(
+                    "127.0.0.1", server.getPort(), "postgres", "postgres", "disable", "postgres"),
+                Use.CHANGING,
+                List.of("fares"),
+                null))
+        .anyMatch(p -> p.name().equals("account") && !p.good() && p.found().contains("superuser"));
     apply(change("b", "9.99"), 10, new Silent());
     TargetIdentity other = new TargetIdentity("s", "production", "main", "database", Instant.EPOCH);
-    assertThat(connector.test(access("looker"), Use.LOOKING, List.of("fares"), other)).anyMatch(p -> p.name().equals("identity") && !p.good() && p.found().contains("says it is test/main"));
-    assertThat(connector.test(new Access("127.0.0.1", 1, "postgres", "x", "disable", "x"), Use.LOOKING, List.of(), null)).singleElement().matches(p -> !p.good());
+    assertThat(connector.test(access("looker"), Use.LOOKING, List.of("fares"), other))
+        .anyMatch(
+            p ->
+                p.name().equals("identity")
+                    && !p.good()
+                    && p.found().contains("says it is test/main"));
+    assertThat(
+            connector.test(
+                new Access("127.0.0.1", 1, "postgres", "x", "disable", "x"),
+                Use.LOOKING,
+                List.of(),
+                null))
+        .singleElement()
+        .matches(p -> !p.good());
   }
 
   @Test
@@ -350,7 +470,8 @@ class PostgresConnectorTest {
     TableStructure present = structure();
     List<Column> columns = new ArrayList<>(present.columns());
     columns.add(new Column("zone", "integer", true, null, null, null, null, "Which zone"));
-    TableStructure result = new TableStructure(columns, present.constraints(), present.indexes(), "Bands");
+    TableStructure result =
+        new TableStructure(columns, present.constraints(), present.indexes(), "Bands");
     List<Delta.RowChange> changes = new ArrayList<>();
     for (Row row : rows()) {
       List<String> names = new ArrayList<>(row.header().names());
@@ -359,7 +480,9 @@ class PostgresConnectorTest {
       types.add("integer");
       List<@Nullable String> fields = new ArrayList<>(row.fields());
       fields.add("3");
-      changes.add(new Delta.RowChange(Difference.CHANGED, row, Row.of(new Header(names, types, 1), fields)));
+      changes.add(
+          new Delta.RowChange(
+              Difference.CHANGED, row, Row.of(new Header(names, types, 1), fields)));
     }
     Header columnsOfRows = java.util.Objects.requireNonNull(changes.get(0).incoming()).header();
 

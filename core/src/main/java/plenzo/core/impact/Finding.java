@@ -15,7 +15,14 @@ import plenzo.core.json.Json;
  * @param accepted who accepted the risk, why and until when; null when nobody did
  */
 public record Finding(
-    String rule, Severity severity, String place, String sentence, long count, long ceiling, String advice, @Nullable String query,
+    String rule,
+    Severity severity,
+    String place,
+    String sentence,
+    long count,
+    long ceiling,
+    String advice,
+    @Nullable String query,
     @Nullable Acceptance accepted) {
 
   /** How bad it is; a blocker can only be put right. */
@@ -28,7 +35,14 @@ public record Finding(
   /** A person's acceptance of a risk. */
   public record Acceptance(String by, String reason, LocalDate until) {}
 
-  public static Finding of(String rule, Severity severity, String place, String sentence, long count, String advice, @Nullable String query) {
+  public static Finding of(
+      String rule,
+      Severity severity,
+      String place,
+      String sentence,
+      long count,
+      String advice,
+      @Nullable String query) {
     return new Finding(rule, severity, place, sentence, count, ceiling(count), advice, query, null);
   }
 
@@ -48,7 +62,15 @@ public record Finding(
 
   public Json forFingerprint() {
     return Json.object(
-        "rule", rule, "place", place, "severity", severity.name(), "ceiling", ceiling,
-        "accepted", accepted == null ? null : accepted.by() + "|" + accepted.reason() + "|" + accepted.until());
+        "rule",
+        rule,
+        "place",
+        place,
+        "severity",
+        severity.name(),
+        "ceiling",
+        ceiling,
+        "accepted",
+        accepted == null ? null : accepted.by() + "|" + accepted.reason() + "|" + accepted.until());
   }
 }

@@ -22,11 +22,17 @@ import plenzo.core.target.Question;
  * @param tables every table of the target's schemas as it is now
  */
 public record ImpactCase(
-    List<ComponentResult> components, Map<String, Decision> decisions, Delta delta, Map<TableName, TableStructure> tables, Rows rows, Asking target) {
+    List<ComponentResult> components,
+    Map<String, Decision> decisions,
+    Delta delta,
+    Map<TableName, TableStructure> tables,
+    Rows rows,
+    Asking target) {
 
   /** Reads row differences of a component and class, at most {@code limit} of them. */
   public interface Rows {
-    void each(ComponentKey component, Difference difference, int limit, Consumer<RowDifference> row);
+    void each(
+        ComponentKey component, Difference difference, int limit, Consumer<RowDifference> row);
   }
 
   /** Asks the target's engine. */

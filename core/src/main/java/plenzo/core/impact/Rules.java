@@ -25,7 +25,14 @@ public final class Rules {
         rule.check(impact, out::add);
       } catch (RuntimeException e) {
         out.add(
-            Finding.of(rule.id(), rule.severity(), "the check itself", "This check could not run, so it counts as not passed: " + e.getMessage(), 0, "Compare again; if it stays so, look at the target's log", null));
+            Finding.of(
+                rule.id(),
+                rule.severity(),
+                "the check itself",
+                "This check could not run, so it counts as not passed: " + e.getMessage(),
+                0,
+                "Compare again; if it stays so, look at the target's log",
+                null));
       }
     }
     return out;

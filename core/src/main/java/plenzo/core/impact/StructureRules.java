@@ -55,7 +55,9 @@ final class StructureRules {
   private static List<StructureChange> changes(ImpactCase impact, Act act) {
     List<StructureChange> out = new ArrayList<>();
     for (Delta.TableDelta t : impact.delta().tables()) {
-      StructureChange.between(t.table(), t.present(), t.result()).stream().filter(c -> c.act() == act).forEach(out::add);
+      StructureChange.between(t.table(), t.present(), t.result()).stream()
+          .filter(c -> c.act() == act)
+          .forEach(out::add);
     }
     return out;
   }
@@ -70,11 +72,22 @@ final class StructureRules {
 
   private static void columnDropped(ImpactCase impact, Consumer<Finding> found) {
     for (StructureChange c : changes(impact, Act.DROP_COLUMN)) {
-      Question.Answer a = impact.target().answer(Question.of(Question.Type.FILLED, c.table(), c.name()));
+      Question.Answer a =
+          impact.target().answer(Question.of(Question.Type.FILLED, c.table(), c.name()));
       if (a.count() > 0) {
         found.accept(
-            Finding.of("column-dropped", Severity.RISK, place(c, "column"), "The column " + c.name() + " goes, and with it the values of " + rows(a.count()) + ".", a.count(),
-                "Save the values first, or leave the removal out of the version", a.query()));
+            Finding.of(
+                "column-dropped",
+                Severity.RISK,
+                place(c, "column"),
+                "The column "
+                    + c.name()
+                    + " goes, and with it the values of "
+                    + rows(a.count())
+                    + ".",
+                a.count(),
+                "Save the values first, or leave the removal out of the version",
+                a.query()));
       }
     }
   }
@@ -84,8 +97,14 @@ final class StructureRules {
       Question.Answer a = impact.target().answer(Question.of(Question.Type.ROWS, c.table()));
       if (a.count() > 0) {
         found.accept(
-            Finding.of("table-dropped", Severity.RISK, "table/" + c.table(), "The table " + c.table() + " goes with " + rows(a.count()) + ".", a.count(),
-                "Save the rows first, or leave the removal out of the version", a.query()));
+            Finding.of(
+                "table-dropped",
+                Severity.RISK,
+                "table/" + c.table(),
+                "The table " + c.table() + " goes with " + rows(a.count()) + ".",
+                a.count(),
+                "Save the rows first, or leave the removal out of the version",
+                a.query()));
       }
     }
   }
@@ -97,12 +116,25 @@ final class StructureRules {
       if (before.type().equals(after.type())) {
         continue;
       }
-      Question.Answer a = impact.target().answer(Question.notFitting(c.table(), c.name(), after.type()));
+      Question.Answer a =
+          impact.target().answer(Question.notFitting(c.table(), c.name(), after.type()));
       if (a.count() > 0) {
         found.accept(
-            Finding.of("value-does-not-fit", Severity.BLOCKER, place(c, "column"),
-                rows(a.count()) + " hold values that do not fit " + after.type() + " (now " + before.type() + "), for example " + String.join(", ", a.examples()) + ".", a.count(),
-                "Correct the values at the site, or choose a wider type", a.query()));
+            Finding.of(
+                "value-does-not-fit",
+                Severity.BLOCKER,
+                place(c, "column"),
+                rows(a.count())
+                    + " hold values that do not fit "
+                    + after.type()
+                    + " (now "
+                    + before.type()
+                    + "), for example "
+                    + String.join(", ", a.examples())
+                    + ".",
+                a.count(),
+                "Correct the values at the site, or choose a wider type",
+                a.query()));
       }
     }
   }
@@ -118,7 +150,8 @@ final class StructureRules {
       if (c.before() != null) {
         a = impact.target().answer(Question.of(Question.Type.NULLS, c.table(), c.name()));
         filled = 0;
-      } else if (Objects.requireNonNull(c.after()).defaultExpression() != null || c.after().identity() != null) {
+      } else if (Objects.requireNonNull(c.after()).defaultExpression() != null
+          || c.after().identity() != null) {
         continue;
       } else {
         a = impact.target().answer(Question.of(Question.Type.ROWS, c.table()));
@@ -126,8 +159,14 @@ final class StructureRules {
       long left = a.count() - filled;
       if (left > 0) {
         found.accept(
-            Finding.of("null-in-not-null", Severity.BLOCKER, place(c, "column"), rows(left) + " would have no value in " + c.name() + ", which must have one.", left,
-                "Give the column a default, or fill the values at the site first", a.query()));
+            Finding.of(
+                "null-in-not-null",
+                Severity.BLOCKER,
+                place(c, "column"),
+                rows(left) + " would have no value in " + c.name() + ", which must have one.",
+                left,
+                "Give the column a default, or fill the values at the site first",
+                a.query()));
       }
     }
   }
@@ -142,12 +181,27 @@ final class StructureRules {
       if (present == null || k.columns().stream().anyMatch(n -> present.column(n).isEmpty())) {
         continue;
       }
-      Question.Answer a = impact.target().answer(Question.of(Question.Type.DUPLICATES, c.table(), k.columns().toArray(String[]::new)));
+      Question.Answer a =
+          impact
+              .target()
+              .answer(
+                  Question.of(
+                      Question.Type.DUPLICATES, c.table(), k.columns().toArray(String[]::new)));
       if (a.count() > 0) {
         found.accept(
-            Finding.of("duplicate-in-unique", Severity.BLOCKER, place(c, "constraint"),
-                a.count() + " values stand in more than one row, for example " + String.join("; ", a.examples()) + ", and " + String.join(", ", k.columns()) + " must be unique.", a.count(),
-                "Correct the rows at the site first", a.query()));
+            Finding.of(
+                "duplicate-in-unique",
+                Severity.BLOCKER,
+                place(c, "constraint"),
+                a.count()
+                    + " values stand in more than one row, for example "
+                    + String.join("; ", a.examples())
+                    + ", and "
+                    + String.join(", ", k.columns())
+                    + " must be unique.",
+                a.count(),
+                "Correct the rows at the site first",
+                a.query()));
       }
     }
   }
@@ -157,14 +211,30 @@ final class StructureRules {
       Constraint k = Objects.requireNonNull(c.constraint());
       TableName other = Objects.requireNonNull(k.references());
       var present = impact.tables().get(c.table());
-      if (present == null || !impact.tables().containsKey(other) || k.columns().stream().anyMatch(n -> present.column(n).isEmpty())) {
+      if (present == null
+          || !impact.tables().containsKey(other)
+          || k.columns().stream().anyMatch(n -> present.column(n).isEmpty())) {
         continue;
       }
-      Question.Answer a = impact.target().answer(Question.orphans(c.table(), k.columns(), other, k.referencedColumns()));
+      Question.Answer a =
+          impact
+              .target()
+              .answer(Question.orphans(c.table(), k.columns(), other, k.referencedColumns()));
       if (a.count() > 0) {
         found.accept(
-            Finding.of("orphan-in-foreign-key", Severity.BLOCKER, place(c, "constraint"),
-                rows(a.count()) + " point at nothing in " + other + ", for example " + String.join("; ", a.examples()) + ".", a.count(), "Add what they point at, or correct them, at the site first", a.query()));
+            Finding.of(
+                "orphan-in-foreign-key",
+                Severity.BLOCKER,
+                place(c, "constraint"),
+                rows(a.count())
+                    + " point at nothing in "
+                    + other
+                    + ", for example "
+                    + String.join("; ", a.examples())
+                    + ".",
+                a.count(),
+                "Add what they point at, or correct them, at the site first",
+                a.query()));
       }
     }
   }
@@ -176,15 +246,31 @@ final class StructureRules {
       boolean goes = impact.delta(other).map(t -> t.result() == null).orElse(false);
       if (!comes && (goes || !impact.tables().containsKey(other))) {
         found.accept(
-            Finding.of("reference-missing", Severity.BLOCKER, place(c, "constraint"), "table/" + c.table() + " needs table/" + other + ", which is neither in the version nor at the site.", 1,
-                "Take table/" + other + " into the version", null));
+            Finding.of(
+                "reference-missing",
+                Severity.BLOCKER,
+                place(c, "constraint"),
+                "table/"
+                    + c.table()
+                    + " needs table/"
+                    + other
+                    + ", which is neither in the version nor at the site.",
+                1,
+                "Take table/" + other + " into the version",
+                null));
       }
     }
   }
 
   private static void dependents(ImpactCase impact, Consumer<Finding> found) {
     List<StructureChange> touching = new ArrayList<>(changes(impact, Act.DROP_COLUMN));
-    changes(impact, Act.CHANGE_COLUMN).stream().filter(c -> !Objects.requireNonNull(c.before()).type().equals(Objects.requireNonNull(c.after()).type())).forEach(touching::add);
+    changes(impact, Act.CHANGE_COLUMN).stream()
+        .filter(
+            c ->
+                !Objects.requireNonNull(c.before())
+                    .type()
+                    .equals(Objects.requireNonNull(c.after()).type()))
+        .forEach(touching::add);
     for (StructureChange c : touching) {
       dependents(impact, found, c, Question.of(Question.Type.DEPENDENTS, c.table(), c.name()));
     }
@@ -193,13 +279,20 @@ final class StructureRules {
     }
   }
 
-  private static void dependents(ImpactCase impact, Consumer<Finding> found, StructureChange c, Question question) {
+  private static void dependents(
+      ImpactCase impact, Consumer<Finding> found, StructureChange c, Question question) {
     Question.Answer a = impact.target().answer(question);
     if (a.count() > 0) {
       String what = c.name().isEmpty() ? "the table" : "the column " + c.name();
       found.accept(
-          Finding.of("dependent-breaks", Severity.BLOCKER, c.name().isEmpty() ? "table/" + c.table() : place(c, "column"), String.join(", ", a.examples()) + " would break: it uses " + what + ".", a.count(),
-              "Change or drop it at the site first, and put it back afterwards", a.query()));
+          Finding.of(
+              "dependent-breaks",
+              Severity.BLOCKER,
+              c.name().isEmpty() ? "table/" + c.table() : place(c, "column"),
+              String.join(", ", a.examples()) + " would break: it uses " + what + ".",
+              a.count(),
+              "Change or drop it at the site first, and put it back afterwards",
+              a.query()));
     }
   }
 
@@ -211,8 +304,17 @@ final class StructureRules {
       Question.Answer a = impact.target().answer(Question.of(Question.Type.BYTES, t.table()));
       if (a.count() > LONG_BYTES) {
         found.accept(
-            Finding.of("long-lock", Severity.RISK, "table/" + t.table(), t.table() + " has " + (a.count() >> 20) + " MB; while its structure changes, nobody can read or write it.", 0,
-                "Run it when few people work", a.query()));
+            Finding.of(
+                "long-lock",
+                Severity.RISK,
+                "table/" + t.table(),
+                t.table()
+                    + " has "
+                    + (a.count() >> 20)
+                    + " MB; while its structure changes, nobody can read or write it.",
+                0,
+                "Run it when few people work",
+                a.query()));
       }
     }
   }

@@ -6,10 +6,13 @@ import java.util.List;
 
 /**
  * Plenzo's own files: sealed content, comparisons, backups, logs. Names are paths such as {@code
- * content/ab/…}; a file is there wholly or not at all. Failures are {@link java.io.UncheckedIOException}.
+ * content/ab/…}; a file is there wholly or not at all. Failures are {@link
+ * java.io.UncheckedIOException}.
  */
 public interface Files {
-  /** Writes a file aside, flushes it to the disk and puts it in its place; replaces an older one. */
+  /**
+   * Writes a file aside, flushes it to the disk and puts it in its place; replaces an older one.
+   */
   void write(String name, Writing writing);
 
   /** A work file that grows while it is written; flushed to the disk when closed. */

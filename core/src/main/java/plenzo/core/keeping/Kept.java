@@ -57,7 +57,15 @@ public interface Kept {
   /** Newest first. */
   List<HistoryEntry> history(HistoryFilter filter);
 
-  JournalEntry journal(long run, String step, int attempt, JournalEntry.Type type, String target, @Nullable String session, String text, Instant at);
+  JournalEntry journal(
+      long run,
+      String step,
+      int attempt,
+      JournalEntry.Type type,
+      String target,
+      @Nullable String session,
+      String text,
+      Instant at);
 
   /** Oldest first. */
   List<JournalEntry> journal(long run);
@@ -71,7 +79,10 @@ public interface Kept {
 
     void insert(T record);
 
-    /** Replaces the record if nobody did meanwhile: false when its revision moved, and nothing was written. */
+    /**
+     * Replaces the record if nobody did meanwhile: false when its revision moved, and nothing was
+     * written.
+     */
     boolean update(T record);
 
     boolean remove(String id);
@@ -82,7 +93,13 @@ public interface Kept {
   }
 
   /** Which records; null means any. */
-  record Filter(@Nullable String application, @Nullable String stage, @Nullable String site, @Nullable String state, int limit, int skip) {
+  record Filter(
+      @Nullable String application,
+      @Nullable String stage,
+      @Nullable String site,
+      @Nullable String state,
+      int limit,
+      int skip) {
     /** More than any list that people read needs (guess); bounds memory. */
     public static final int MOST = 10_000;
 
@@ -101,13 +118,20 @@ public interface Kept {
 
   /** Which events; null means any; {@code before} is a sequence number, 0 for the newest. */
   record HistoryFilter(
-      @Nullable String application, @Nullable String stage, @Nullable String event, @Nullable String actor, @Nullable Instant until, long before, int limit) {}
+      @Nullable String application,
+      @Nullable String stage,
+      @Nullable String event,
+      @Nullable String actor,
+      @Nullable Instant until,
+      long before,
+      int limit) {}
 
   /** A connection's secret, encrypted; the plain value never comes here. */
   record Secret(String id, String cipher, String keyId, int revision) {}
 
   /** Object ids that were read with a component, to tell a rename. */
-  record Capture(String id, long objectId, java.util.Map<String, Integer> attributes, int revision) {}
+  record Capture(
+      String id, long objectId, java.util.Map<String, Integer> attributes, int revision) {}
 
   /** The answer to a call that carried an idempotency key. */
   record Answered(String id, String body, int status, String answer, Instant at, int revision) {}

@@ -8,4 +8,13 @@ import org.jspecify.annotations.Nullable;
  *
  * @param csrf the value that a browser must send back with every change; null for tokens
  */
-public record AccessKey(String hash, String login, String label, boolean token, @Nullable String csrf, Instant createdAt, Instant expiresAt, boolean revoked, int revision) {}
+public record AccessKey(
+    String hash,
+    String login,
+    String label,
+    boolean token,
+    @Nullable String csrf,
+    Instant createdAt,
+    Instant expiresAt,
+    boolean revoked,
+    int revision) {}

@@ -11,7 +11,15 @@ import org.jspecify.annotations.Nullable;
  * @param passwordHash bcrypt
  */
 public record Person(
-    String login, String name, String passwordHash, boolean mustChange, boolean disabled, int failures, @Nullable Instant lockedUntil, List<Grant> grants, int revision) {
+    String login,
+    String name,
+    String passwordHash,
+    boolean mustChange,
+    boolean disabled,
+    int failures,
+    @Nullable Instant lockedUntil,
+    List<Grant> grants,
+    int revision) {
   public Person {
     grants = List.copyOf(grants);
   }
@@ -33,7 +41,8 @@ public record Person(
   }
 
   public Person withFailures(int failures, @Nullable Instant lockedUntil) {
-    return new Person(login, name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, revision);
+    return new Person(
+        login, name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, revision);
   }
 
   public Person withPassword(String hash, boolean mustChange) {
@@ -41,10 +50,12 @@ public record Person(
   }
 
   public Person withGrants(List<Grant> grants) {
-    return new Person(login, name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, revision);
+    return new Person(
+        login, name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, revision);
   }
 
   public Person withDisabled(boolean disabled) {
-    return new Person(login, name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, revision);
+    return new Person(
+        login, name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, revision);
   }
 }

@@ -2,7 +2,10 @@ package plenzo.core.person;
 
 import java.util.Locale;
 
-/** What a person may do; granted per stage and application, judged at the destination (decision D23). */
+/**
+ * What a person may do; granted per stage and application, judged at the destination (decision
+ * D23).
+ */
 public enum Right {
   LOOK,
   AUTHOR,

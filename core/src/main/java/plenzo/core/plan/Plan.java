@@ -9,7 +9,13 @@ import plenzo.core.digest.Fingerprint;
  * @param statements the exact SQL, in the order in which it runs
  * @param noReturn number of the step within which the run can no longer be aborted
  */
-public record Plan(List<Step> steps, List<String> statements, int noReturn, List<WayBack> waysBack, List<String> gates, Fingerprint fingerprint) {
+public record Plan(
+    List<Step> steps,
+    List<String> statements,
+    int noReturn,
+    List<WayBack> waysBack,
+    List<String> gates,
+    Fingerprint fingerprint) {
   public Plan {
     steps = List.copyOf(steps);
     statements = List.copyOf(statements);
@@ -44,7 +50,8 @@ public record Plan(List<Step> steps, List<String> statements, int noReturn, List
           return w;
         }
       }
-      throw new IllegalArgumentException("A way back is earlier-version or backup; got \"" + code + "\"");
+      throw new IllegalArgumentException(
+          "A way back is earlier-version or backup; got \"" + code + "\"");
     }
   }
 }

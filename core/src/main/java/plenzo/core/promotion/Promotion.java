@@ -23,10 +23,29 @@ import plenzo.core.version.SemVer;
  * @param moved what moved since the approvals, by content; empty when nothing did
  */
 public record Promotion(
-    long number, String application, SemVer version, SiteKey site, @Nullable SemVer present, @Nullable SemVer base, Plan.@Nullable Way way,
-    @Nullable Long backupOf, PromotionState state, String preparedBy, Instant preparedAt, String notes, @Nullable String comparison,
-    @Nullable Instant comparedAt, List<ComponentResult> components, List<Finding> findings, Map<String, Decision> decisions,
-    Map<String, Finding.Acceptance> acceptances, @Nullable Plan plan, List<Approval> approvals, List<String> moved, @Nullable String sentence, int revision) {
+    long number,
+    String application,
+    SemVer version,
+    SiteKey site,
+    @Nullable SemVer present,
+    @Nullable SemVer base,
+    Plan.@Nullable Way way,
+    @Nullable Long backupOf,
+    PromotionState state,
+    String preparedBy,
+    Instant preparedAt,
+    String notes,
+    @Nullable String comparison,
+    @Nullable Instant comparedAt,
+    List<ComponentResult> components,
+    List<Finding> findings,
+    Map<String, Decision> decisions,
+    Map<String, Finding.Acceptance> acceptances,
+    @Nullable Plan plan,
+    List<Approval> approvals,
+    List<String> moved,
+    @Nullable String sentence,
+    int revision) {
   public Promotion {
     components = List.copyOf(components);
     findings = List.copyOf(findings);
@@ -43,7 +62,12 @@ public record Promotion(
    * @param parts differing parts of a structure
    * @param touched digest over exactly what the plan touches, before and after
    */
-  public record ComponentResult(ComponentKey key, Difference difference, Counts counts, List<PartDifference> parts, String touched) {
+  public record ComponentResult(
+      ComponentKey key,
+      Difference difference,
+      Counts counts,
+      List<PartDifference> parts,
+      String touched) {
     public ComponentResult {
       parts = List.copyOf(parts);
     }
@@ -54,7 +78,13 @@ public record Promotion(
    *
    * @param voidBecause why it no longer counts; null while it does
    */
-  public record Approval(String by, boolean yes, String fingerprint, String comment, Instant at, @Nullable String voidBecause) {
+  public record Approval(
+      String by,
+      boolean yes,
+      String fingerprint,
+      String comment,
+      Instant at,
+      @Nullable String voidBecause) {
     public boolean counts() {
       return yes && voidBecause == null;
     }
@@ -117,13 +147,19 @@ public record Promotion(
 
     public Changed state(PromotionState next) {
       if (!state.mayBecome(next)) {
-        throw new IllegalStateException(p.shown() + " cannot go from " + state.code() + " to " + next.code());
+        throw new IllegalStateException(
+            p.shown() + " cannot go from " + state.code() + " to " + next.code());
       }
       this.state = next;
       return this;
     }
 
-    public Changed compared(@Nullable SemVer present, @Nullable SemVer base, String comparison, Instant at, List<ComponentResult> components) {
+    public Changed compared(
+        @Nullable SemVer present,
+        @Nullable SemVer base,
+        String comparison,
+        Instant at,
+        List<ComponentResult> components) {
       this.present = present;
       this.base = base;
       this.comparison = comparison;
@@ -168,8 +204,30 @@ public record Promotion(
     }
 
     public Promotion done() {
-      return new Promotion(p.number, p.application, p.version, p.site, present, base, p.way, p.backupOf, state, p.preparedBy, p.preparedAt, p.notes,
-          comparison, comparedAt, components, findings, decisions, acceptances, plan, approvals, moved, sentence, p.revision);
+      return new Promotion(
+          p.number,
+          p.application,
+          p.version,
+          p.site,
+          present,
+          base,
+          p.way,
+          p.backupOf,
+          state,
+          p.preparedBy,
+          p.preparedAt,
+          p.notes,
+          comparison,
+          comparedAt,
+          components,
+          findings,
+          decisions,
+          acceptances,
+          plan,
+          approvals,
+          moved,
+          sentence,
+          p.revision);
     }
   }
 }

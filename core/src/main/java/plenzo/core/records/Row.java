@@ -55,7 +55,8 @@ public final class Row {
   private String keyPart(int position) {
     String value = get(position);
     if (value == null) {
-      throw new IllegalStateException("The key column " + header.names().get(position) + " is null");
+      throw new IllegalStateException(
+          "The key column " + header.names().get(position) + " is null");
     }
     return value;
   }

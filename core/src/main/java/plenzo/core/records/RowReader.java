@@ -80,7 +80,10 @@ public class RowReader implements AutoCloseable {
     return row;
   }
 
-  /** Called at the end with the rows read; a reader that knows how many there must be checks it here. */
+  /**
+   * Called at the end with the rows read; a reader that knows how many there must be checks it
+   * here.
+   */
   protected void ended(long rows) {}
 
   private byte @Nullable [] line() {

@@ -15,9 +15,27 @@ import plenzo.core.stage.SiteKey;
  * @param noReturnAt when COMMIT was sent; from then on the run cannot be aborted
  */
 public record Run(
-    long number, long promotion, String application, String version, @Nullable String before, SiteKey site, RunState state, String fingerprint,
-    String startedBy, Instant queuedAt, @Nullable Instant startedAt, @Nullable Instant endedAt, @Nullable Instant noReturnAt, boolean abortAsked,
-    @Nullable String abortedBy, List<RunStep> steps, long rowsDone, long rowsToDo, @Nullable String sentence, @Nullable Backup backup, int revision) {
+    long number,
+    long promotion,
+    String application,
+    String version,
+    @Nullable String before,
+    SiteKey site,
+    RunState state,
+    String fingerprint,
+    String startedBy,
+    Instant queuedAt,
+    @Nullable Instant startedAt,
+    @Nullable Instant endedAt,
+    @Nullable Instant noReturnAt,
+    boolean abortAsked,
+    @Nullable String abortedBy,
+    List<RunStep> steps,
+    long rowsDone,
+    long rowsToDo,
+    @Nullable String sentence,
+    @Nullable Backup backup,
+    int revision) {
   public Run {
     steps = List.copyOf(steps);
   }
@@ -27,7 +45,15 @@ public record Run(
    *
    * @param proof "proven", "read back, not restored" or why it is neither
    */
-  public record Backup(String name, String file, long bytes, long rows, List<String> tables, String digest, String proof, Instant at) {}
+  public record Backup(
+      String name,
+      String file,
+      long bytes,
+      long rows,
+      List<String> tables,
+      String digest,
+      String proof,
+      Instant at) {}
 
   public String shown() {
     return "R-" + number;
@@ -35,36 +61,157 @@ public record Run(
 
   public Run withState(RunState next, @Nullable Instant at, @Nullable String why) {
     if (!state.mayBecome(next)) {
-      throw new IllegalStateException(shown() + " cannot go from " + state.code() + " to " + next.code());
+      throw new IllegalStateException(
+          shown() + " cannot go from " + state.code() + " to " + next.code());
     }
-    return new Run(number, promotion, application, version, before, site, next, fingerprint, startedBy, queuedAt,
-        next == RunState.RUNNING ? at : startedAt, next.ended() ? at : endedAt, noReturnAt, abortAsked, abortedBy, steps, rowsDone, rowsToDo, why, backup, revision);
+    return new Run(
+        number,
+        promotion,
+        application,
+        version,
+        before,
+        site,
+        next,
+        fingerprint,
+        startedBy,
+        queuedAt,
+        next == RunState.RUNNING ? at : startedAt,
+        next.ended() ? at : endedAt,
+        noReturnAt,
+        abortAsked,
+        abortedBy,
+        steps,
+        rowsDone,
+        rowsToDo,
+        why,
+        backup,
+        revision);
   }
 
   public Run withStep(RunStep step) {
     List<RunStep> next = new ArrayList<>(steps);
     next.set(step.number() - 1, step);
-    return new Run(number, promotion, application, version, before, site, state, fingerprint, startedBy, queuedAt, startedAt, endedAt, noReturnAt,
-        abortAsked, abortedBy, next, rowsDone, rowsToDo, sentence, backup, revision);
+    return new Run(
+        number,
+        promotion,
+        application,
+        version,
+        before,
+        site,
+        state,
+        fingerprint,
+        startedBy,
+        queuedAt,
+        startedAt,
+        endedAt,
+        noReturnAt,
+        abortAsked,
+        abortedBy,
+        next,
+        rowsDone,
+        rowsToDo,
+        sentence,
+        backup,
+        revision);
   }
 
   public Run withProgress(long done, long toDo) {
-    return new Run(number, promotion, application, version, before, site, state, fingerprint, startedBy, queuedAt, startedAt, endedAt, noReturnAt,
-        abortAsked, abortedBy, steps, done, toDo, sentence, backup, revision);
+    return new Run(
+        number,
+        promotion,
+        application,
+        version,
+        before,
+        site,
+        state,
+        fingerprint,
+        startedBy,
+        queuedAt,
+        startedAt,
+        endedAt,
+        noReturnAt,
+        abortAsked,
+        abortedBy,
+        steps,
+        done,
+        toDo,
+        sentence,
+        backup,
+        revision);
   }
 
   public Run withBackup(Backup backup) {
-    return new Run(number, promotion, application, version, before, site, state, fingerprint, startedBy, queuedAt, startedAt, endedAt, noReturnAt,
-        abortAsked, abortedBy, steps, rowsDone, rowsToDo, sentence, backup, revision);
+    return new Run(
+        number,
+        promotion,
+        application,
+        version,
+        before,
+        site,
+        state,
+        fingerprint,
+        startedBy,
+        queuedAt,
+        startedAt,
+        endedAt,
+        noReturnAt,
+        abortAsked,
+        abortedBy,
+        steps,
+        rowsDone,
+        rowsToDo,
+        sentence,
+        backup,
+        revision);
   }
 
   public Run withNoReturn(@Nullable Instant at) {
-    return new Run(number, promotion, application, version, before, site, state, fingerprint, startedBy, queuedAt, startedAt, endedAt, at,
-        abortAsked, abortedBy, steps, rowsDone, rowsToDo, sentence, backup, revision);
+    return new Run(
+        number,
+        promotion,
+        application,
+        version,
+        before,
+        site,
+        state,
+        fingerprint,
+        startedBy,
+        queuedAt,
+        startedAt,
+        endedAt,
+        at,
+        abortAsked,
+        abortedBy,
+        steps,
+        rowsDone,
+        rowsToDo,
+        sentence,
+        backup,
+        revision);
   }
 
   public Run withAbort(String by) {
-    return new Run(number, promotion, application, version, before, site, state, fingerprint, startedBy, queuedAt, startedAt, endedAt, noReturnAt,
-        true, by, steps, rowsDone, rowsToDo, sentence, backup, revision);
+    return new Run(
+        number,
+        promotion,
+        application,
+        version,
+        before,
+        site,
+        state,
+        fingerprint,
+        startedBy,
+        queuedAt,
+        startedAt,
+        endedAt,
+        noReturnAt,
+        true,
+        by,
+        steps,
+        rowsDone,
+        rowsToDo,
+        sentence,
+        backup,
+        revision);
   }
 }

@@ -4,7 +4,13 @@ import java.time.Instant;
 import org.jspecify.annotations.Nullable;
 
 /** One step of a run as people see it. */
-public record RunStep(int number, String name, State state, @Nullable Instant began, @Nullable Instant ended, @Nullable String note) {
+public record RunStep(
+    int number,
+    String name,
+    State state,
+    @Nullable Instant began,
+    @Nullable Instant ended,
+    @Nullable String note) {
   /** State of a step; UNKNOWN only until the target was asked. */
   public enum State {
     TO_COME("to come"),

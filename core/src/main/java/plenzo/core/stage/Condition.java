@@ -1,6 +1,8 @@
 package plenzo.core.stage;
 
-/** What is installed at a site and is it intact, worst first; never merged with what is under way. */
+/**
+ * What is installed at a site and is it intact, worst first; never merged with what is under way.
+ */
 public enum Condition {
   HALF_WRITTEN("half written"),
   JUDGED_BAD("judged bad"),

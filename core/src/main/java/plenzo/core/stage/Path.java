@@ -7,8 +7,14 @@ import java.util.Optional;
 public record Path(String key, String name, String source, List<String> legs, int revision) {
   public Path {
     legs = List.copyOf(legs);
-    if (legs.isEmpty() || legs.contains(source) || legs.stream().distinct().count() != legs.size()) {
-      throw new IllegalArgumentException("A path goes from its source through one or more other stages, each once; got " + source + " to " + legs);
+    if (legs.isEmpty()
+        || legs.contains(source)
+        || legs.stream().distinct().count() != legs.size()) {
+      throw new IllegalArgumentException(
+          "A path goes from its source through one or more other stages, each once; got "
+              + source
+              + " to "
+              + legs);
     }
   }
 

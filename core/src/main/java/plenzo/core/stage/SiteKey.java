@@ -1,6 +1,9 @@
 package plenzo.core.stage;
 
-/** One installation of a stage: {@code production/north}; people may leave the site out where there is one. */
+/**
+ * One installation of a stage: {@code production/north}; people may leave the site out where there
+ * is one.
+ */
 public record SiteKey(String stage, String site) implements Comparable<SiteKey> {
   @Override
   public String toString() {
@@ -9,7 +12,9 @@ public record SiteKey(String stage, String site) implements Comparable<SiteKey> 
 
   public static SiteKey of(String text) {
     int slash = text.indexOf('/');
-    return slash < 0 ? new SiteKey(text, "main") : new SiteKey(text.substring(0, slash), text.substring(slash + 1));
+    return slash < 0
+        ? new SiteKey(text, "main")
+        : new SiteKey(text.substring(0, slash), text.substring(slash + 1));
   }
 
   @Override

@@ -16,9 +16,20 @@ import plenzo.core.version.SemVer;
  * @param drift parts that differ from the record at the last look, −1 when nobody looked yet
  */
 public record SiteRecord(
-    String application, SiteKey site, @Nullable SemVer present, List<Placement> placements, List<Verdict> verdicts, List<String> exceptions,
-    boolean halfWritten, @Nullable SemVer rolledBackFrom, long drift, List<String> driftExamples, @Nullable Instant lookedAt, boolean reachable,
-    @Nullable String failed, int revision) {
+    String application,
+    SiteKey site,
+    @Nullable SemVer present,
+    List<Placement> placements,
+    List<Verdict> verdicts,
+    List<String> exceptions,
+    boolean halfWritten,
+    @Nullable SemVer rolledBackFrom,
+    long drift,
+    List<String> driftExamples,
+    @Nullable Instant lookedAt,
+    boolean reachable,
+    @Nullable String failed,
+    int revision) {
   public SiteRecord {
     placements = List.copyOf(placements);
     verdicts = List.copyOf(verdicts);
@@ -26,14 +37,31 @@ public record SiteRecord(
     driftExamples = List.copyOf(driftExamples);
   }
 
-  /** How a version came here: "adopted", "matched", "run" or "rollback"; run is null for the first two. */
+  /**
+   * How a version came here: "adopted", "matched", "run" or "rollback"; run is null for the first
+   * two.
+   */
   public record Placement(SemVer version, String how, @Nullable Long run, Instant at, String by) {}
 
   /** A person's word about a version at this site. */
   public record Verdict(SemVer version, boolean good, String reason, String by, Instant at) {}
 
   public static SiteRecord none(String application, SiteKey site) {
-    return new SiteRecord(application, site, null, List.of(), List.of(), List.of(), false, null, -1, List.of(), null, true, null, 0);
+    return new SiteRecord(
+        application,
+        site,
+        null,
+        List.of(),
+        List.of(),
+        List.of(),
+        false,
+        null,
+        -1,
+        List.of(),
+        null,
+        true,
+        null,
+        0);
   }
 
   public String id() {
@@ -68,34 +96,122 @@ public record SiteRecord(
   public Optional<SemVer> lastGood() {
     List<Placement> before = new ArrayList<>(placements);
     java.util.Collections.reverse(before);
-    return before.stream().map(Placement::version).filter(v -> !v.equals(present)).filter(v -> verdict(v).map(Verdict::good).orElse(true)).findFirst();
+    return before.stream()
+        .map(Placement::version)
+        .filter(v -> !v.equals(present))
+        .filter(v -> verdict(v).map(Verdict::good).orElse(true))
+        .findFirst();
   }
 
   public SiteRecord placed(Placement p, List<String> exceptions, @Nullable SemVer rolledBackFrom) {
     List<Placement> all = new ArrayList<>(placements);
     all.add(p);
-    return new SiteRecord(application, site, p.version(), all, verdicts, exceptions, false, rolledBackFrom, 0, List.of(), p.at(), true, null, revision);
+    return new SiteRecord(
+        application,
+        site,
+        p.version(),
+        all,
+        verdicts,
+        exceptions,
+        false,
+        rolledBackFrom,
+        0,
+        List.of(),
+        p.at(),
+        true,
+        null,
+        revision);
   }
 
   public SiteRecord judged(Verdict v) {
     List<Verdict> all = new ArrayList<>(verdicts);
     all.add(v);
-    return new SiteRecord(application, site, present, placements, all, exceptions, halfWritten, rolledBackFrom, drift, driftExamples, lookedAt, reachable, failed, revision);
+    return new SiteRecord(
+        application,
+        site,
+        present,
+        placements,
+        all,
+        exceptions,
+        halfWritten,
+        rolledBackFrom,
+        drift,
+        driftExamples,
+        lookedAt,
+        reachable,
+        failed,
+        revision);
   }
 
   public SiteRecord looked(long drift, List<String> examples, Instant at) {
-    return new SiteRecord(application, site, present, placements, verdicts, exceptions, halfWritten, rolledBackFrom, drift, examples, at, true, failed, revision);
+    return new SiteRecord(
+        application,
+        site,
+        present,
+        placements,
+        verdicts,
+        exceptions,
+        halfWritten,
+        rolledBackFrom,
+        drift,
+        examples,
+        at,
+        true,
+        failed,
+        revision);
   }
 
   public SiteRecord unreachable() {
-    return new SiteRecord(application, site, present, placements, verdicts, exceptions, halfWritten, rolledBackFrom, drift, driftExamples, lookedAt, false, failed, revision);
+    return new SiteRecord(
+        application,
+        site,
+        present,
+        placements,
+        verdicts,
+        exceptions,
+        halfWritten,
+        rolledBackFrom,
+        drift,
+        driftExamples,
+        lookedAt,
+        false,
+        failed,
+        revision);
   }
 
   public SiteRecord withHalfWritten() {
-    return new SiteRecord(application, site, present, placements, verdicts, exceptions, true, rolledBackFrom, drift, driftExamples, lookedAt, reachable, failed, revision);
+    return new SiteRecord(
+        application,
+        site,
+        present,
+        placements,
+        verdicts,
+        exceptions,
+        true,
+        rolledBackFrom,
+        drift,
+        driftExamples,
+        lookedAt,
+        reachable,
+        failed,
+        revision);
   }
 
   public SiteRecord withFailed(@Nullable String failed) {
-    return new SiteRecord(application, site, present, placements, verdicts, exceptions, halfWritten, rolledBackFrom, drift, driftExamples, lookedAt, reachable, failed, revision);
+    return new SiteRecord(
+        application,
+        site,
+        present,
+        placements,
+        verdicts,
+        exceptions,
+        halfWritten,
+        rolledBackFrom,
+        drift,
+        driftExamples,
+        lookedAt,
+        reachable,
+        failed,
+        revision);
   }
 }

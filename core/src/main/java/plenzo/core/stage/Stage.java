@@ -12,11 +12,21 @@ import java.util.Optional;
  * @param needsVerdict whether a version must have been judged good at the stage before
  */
 public record Stage(
-    String key, String name, Role role, int position, String zone, int approvals, boolean needsVerdict, boolean needsProof, List<Site> sites, int revision) {
+    String key,
+    String name,
+    Role role,
+    int position,
+    String zone,
+    int approvals,
+    boolean needsVerdict,
+    boolean needsProof,
+    List<Site> sites,
+    int revision) {
   public Stage {
     sites = List.copyOf(sites);
     if (!key.matches("[a-z][a-z0-9-]{0,39}")) {
-      throw new IllegalArgumentException("A stage's key is lower-case letters, digits and hyphens; got \"" + key + "\"");
+      throw new IllegalArgumentException(
+          "A stage's key is lower-case letters, digits and hyphens; got \"" + key + "\"");
     }
     if (role == Role.PRODUCTION && approvals < 1) {
       throw new IllegalArgumentException("A production stage needs at least one approval");
@@ -44,7 +54,13 @@ public record Stage(
    * @param sort which connector speaks to it, "postgresql"
    * @param scratch connection to the place where backups are proven, or empty
    */
-  public record Target(String key, String sort, List<String> schemas, String looking, String changing, String scratch) {
+  public record Target(
+      String key,
+      String sort,
+      List<String> schemas,
+      String looking,
+      String changing,
+      String scratch) {
     public Target {
       schemas = List.copyOf(schemas);
     }

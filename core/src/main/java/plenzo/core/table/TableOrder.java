@@ -13,8 +13,8 @@ public final class TableOrder {
   private TableOrder() {}
 
   /**
-   * Parents before children; a table on a cycle keeps its place by name, and its constraints are added
-   * after the rows anyway.
+   * Parents before children; a table on a cycle keeps its place by name, and its constraints are
+   * added after the rows anyway.
    */
   public static List<TableName> parentsFirst(Map<TableName, TableStructure> tables) {
     Map<String, TableName> byName = new TreeMap<>();
@@ -26,7 +26,11 @@ public final class TableOrder {
     return new ArrayList<>(done);
   }
 
-  private static void visit(TableName table, Map<TableName, TableStructure> tables, Set<TableName> done, Set<TableName> under) {
+  private static void visit(
+      TableName table,
+      Map<TableName, TableStructure> tables,
+      Set<TableName> done,
+      Set<TableName> under) {
     TableStructure structure = tables.get(table);
     if (structure == null || done.contains(table) || !under.add(table)) {
       return;

@@ -51,14 +51,19 @@ public final class Ancestry {
     return out;
   }
 
-  /** Components that the present version changed since the base and that the incoming one holds as the base had them. */
+  /**
+   * Components that the present version changed since the base and that the incoming one holds as
+   * the base had them.
+   */
   public List<ComponentKey> fixesLeftOut(Version incoming, Version present, Version base) {
     List<ComponentKey> out = new ArrayList<>();
     for (VersionEntry e : present.entries()) {
       Optional<VersionEntry> then = base.entry(e.key());
       Optional<VersionEntry> coming = incoming.entry(e.key());
       boolean changedThere = then.isEmpty() || !then.get().content().equals(e.content());
-      if (changedThere && (coming.isEmpty() || !coming.get().content().equals(e.content())) && !descends(incoming.number(), present.number())) {
+      if (changedThere
+          && (coming.isEmpty() || !coming.get().content().equals(e.content()))
+          && !descends(incoming.number(), present.number())) {
         out.add(e.key());
       }
     }

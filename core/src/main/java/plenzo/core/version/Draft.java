@@ -18,8 +18,19 @@ import plenzo.core.digest.Digest;
  * @param revision rises with every edit
  */
 public record Draft(
-    String id, String application, SemVer from, State state, List<Pick> picks, List<Removal> removals, List<Removal> gone,
-    List<String> problems, List<ComponentKey> leftBehind, String author, Instant at, @Nullable Instant checkedAt, int revision) {
+    String id,
+    String application,
+    SemVer from,
+    State state,
+    List<Pick> picks,
+    List<Removal> removals,
+    List<Removal> gone,
+    List<String> problems,
+    List<ComponentKey> leftBehind,
+    String author,
+    Instant at,
+    @Nullable Instant checkedAt,
+    int revision) {
   public Draft {
     picks = List.copyOf(picks);
     removals = removals.stream().sorted().toList();
@@ -42,17 +53,65 @@ public record Draft(
    * @param reason why it is here: "chosen", or which component needs it
    * @param seen digest of the content at the last check, null before the first
    */
-  public record Pick(ComponentKey key, String uid, String stage, String site, @Nullable String options, String reason, @Nullable Digest seen, long rows, String changes) {}
+  public record Pick(
+      ComponentKey key,
+      String uid,
+      String stage,
+      String site,
+      @Nullable String options,
+      String reason,
+      @Nullable Digest seen,
+      long rows,
+      String changes) {}
 
   public Draft with(State state) {
-    return new Draft(id, application, from, state, picks, removals, gone, problems, leftBehind, author, at, checkedAt, revision);
+    return new Draft(
+        id,
+        application,
+        from,
+        state,
+        picks,
+        removals,
+        gone,
+        problems,
+        leftBehind,
+        author,
+        at,
+        checkedAt,
+        revision);
   }
 
   public Draft withPicks(List<Pick> picks) {
-    return new Draft(id, application, from, state, picks, removals, gone, List.of("Not checked since the last edit"), leftBehind, author, at, null, revision);
+    return new Draft(
+        id,
+        application,
+        from,
+        state,
+        picks,
+        removals,
+        gone,
+        List.of("Not checked since the last edit"),
+        leftBehind,
+        author,
+        at,
+        null,
+        revision);
   }
 
   public Draft withRemovals(List<Removal> removals) {
-    return new Draft(id, application, from, state, picks, removals, gone, problems, leftBehind, author, at, checkedAt, revision);
+    return new Draft(
+        id,
+        application,
+        from,
+        state,
+        picks,
+        removals,
+        gone,
+        problems,
+        leftBehind,
+        author,
+        at,
+        checkedAt,
+        revision);
   }
 }

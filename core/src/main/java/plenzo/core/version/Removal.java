@@ -3,8 +3,8 @@ package plenzo.core.version;
 import plenzo.core.component.ComponentKey;
 
 /**
- * Something that a version takes away: a whole component (empty part), a part of a structure ({@code
- * column/surcharge}) or a row ({@code row/} and its key line).
+ * Something that a version takes away: a whole component (empty part), a part of a structure
+ * ({@code column/surcharge}) or a row ({@code row/} and its key line).
  */
 public record Removal(ComponentKey component, String part) implements Comparable<Removal> {
   /** {@code table/fares.band#column/surcharge}. */
@@ -15,7 +15,9 @@ public record Removal(ComponentKey component, String part) implements Comparable
 
   public static Removal of(String text) {
     int hash = text.indexOf('#');
-    return hash < 0 ? new Removal(ComponentKey.of(text), "") : new Removal(ComponentKey.of(text.substring(0, hash)), text.substring(hash + 1));
+    return hash < 0
+        ? new Removal(ComponentKey.of(text), "")
+        : new Removal(ComponentKey.of(text.substring(0, hash)), text.substring(hash + 1));
   }
 
   @Override

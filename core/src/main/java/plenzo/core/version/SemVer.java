@@ -14,7 +14,8 @@ public record SemVer(String text) implements Comparable<SemVer> {
 
   public SemVer {
     if (text.length() > 100 || !FORM.matcher(text).matches()) {
-      throw new IllegalArgumentException("\"" + text + "\" is not a version number; write it as 2.4.0 (Semantic Versioning 2.0)");
+      throw new IllegalArgumentException(
+          "\"" + text + "\" is not a version number; write it as 2.4.0 (Semantic Versioning 2.0)");
     }
   }
 

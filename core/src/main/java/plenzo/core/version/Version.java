@@ -10,15 +10,25 @@ import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
 
 /**
- * A sealed version: the whole application at one number. It never changes; only {@code withdrawn} may be
- * set.
+ * A sealed version: the whole application at one number. It never changes; only {@code withdrawn}
+ * may be set.
  *
  * @param parent number of the version it was drafted from, null for the first
  * @param digest of the content alone: the same content has the same digest on any machine
  */
 public record Version(
-    String application, SemVer number, @Nullable SemVer parent, Digest digest, List<VersionEntry> entries, List<Removal> removals,
-    String title, String notes, String author, Instant sealedAt, String source, boolean withdrawn) {
+    String application,
+    SemVer number,
+    @Nullable SemVer parent,
+    Digest digest,
+    List<VersionEntry> entries,
+    List<Removal> removals,
+    String title,
+    String notes,
+    String author,
+    Instant sealedAt,
+    String source,
+    boolean withdrawn) {
   public Version {
     entries = entries.stream().sorted(Comparator.comparing(VersionEntry::key)).toList();
     removals = removals.stream().sorted().toList();
@@ -37,13 +47,32 @@ public record Version(
   public static Digest digest(List<VersionEntry> entries, List<Removal> removals) {
     Json json =
         Json.object(
-            "format", 1,
-            "components", new Json.Arr(entries.stream().sorted(Comparator.comparing(VersionEntry::key)).map(VersionEntry::toJson).toList()),
-            "removals", Json.of(removals.stream().sorted().map(Removal::toString).toList()));
+            "format",
+            1,
+            "components",
+            new Json.Arr(
+                entries.stream()
+                    .sorted(Comparator.comparing(VersionEntry::key))
+                    .map(VersionEntry::toJson)
+                    .toList()),
+            "removals",
+            Json.of(removals.stream().sorted().map(Removal::toString).toList()));
     return Digest.of(json.canonical());
   }
 
   public Version withdraw() {
-    return new Version(application, number, parent, digest, entries, removals, title, notes, author, sealedAt, source, true);
+    return new Version(
+        application,
+        number,
+        parent,
+        digest,
+        entries,
+        removals,
+        title,
+        notes,
+        author,
+        sealedAt,
+        source,
+        true);
   }
 }

@@ -16,7 +16,13 @@ import plenzo.core.records.RecordsDefinition;
  * @param rows how many rows the content has; 0 for a structure
  * @param origin where the content came from, in words
  */
-public record VersionEntry(ComponentKey key, String uid, Digest content, @Nullable String options, long rows, String origin) {
+public record VersionEntry(
+    ComponentKey key,
+    String uid,
+    Digest content,
+    @Nullable String options,
+    long rows,
+    String origin) {
   public RecordsDefinition records() {
     if (key.kind() != Kind.RECORDS || options == null) {
       throw new IllegalStateException(key + " has no records definition");
@@ -25,6 +31,14 @@ public record VersionEntry(ComponentKey key, String uid, Digest content, @Nullab
   }
 
   Json toJson() {
-    return Json.object("key", key.toString(), "uid", uid, "content", content.hex(), "options", options == null ? null : Json.parse(options));
+    return Json.object(
+        "key",
+        key.toString(),
+        "uid",
+        uid,
+        "content",
+        content.hex(),
+        "options",
+        options == null ? null : Json.parse(options));
   }
 }

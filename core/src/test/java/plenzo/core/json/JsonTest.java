@@ -11,7 +11,8 @@ class JsonTest {
   /** The sorting example of RFC 8785, section 3.2.3: members by UTF-16 code units. */
   @Test
   void sortsMembersAsRfc8785Says() {
-    String text = "{\"\\u20ac\":\"Euro Sign\",\"\\r\":\"Carriage Return\",\"\\ufb33\":\"Hebrew Letter Dalet With Dagesh\",\"1\":\"One\",\"\\ud83d\\ude00\":\"Emoji: Grinning Face\",\"\\u0080\":\"Control\",\"\\u00f6\":\"Latin Small Letter O With Diaeresis\"}";
+    String text =
+        "{\"\\u20ac\":\"Euro Sign\",\"\\r\":\"Carriage Return\",\"\\ufb33\":\"Hebrew Letter Dalet With Dagesh\",\"1\":\"One\",\"\\ud83d\\ude00\":\"Emoji: Grinning Face\",\"\\u0080\":\"Control\",\"\\u00f6\":\"Latin Small Letter O With Diaeresis\"}";
 
     String canonical = Json.parse(text).canonical();
 
@@ -22,13 +23,27 @@ class JsonTest {
 
   @Test
   void escapesOnlyWhatItMust() {
-    assertThat(Json.parse("[\"\\u0007\\b\\t\\n\\f\\r\\\"\\\\\\/é\"]").canonical()).isEqualTo("[\"\\u0007\\b\\t\\n\\f\\r\\\"\\\\/é\"]");
+    assertThat(Json.parse("[\"\\u0007\\b\\t\\n\\f\\r\\\"\\\\\\/é\"]").canonical())
+        .isEqualTo("[\"\\u0007\\b\\t\\n\\f\\r\\\"\\\\/é\"]");
   }
 
   @ParameterizedTest
   @ValueSource(
       strings = {
-        "{\"a\":1,\"a\":2}", "[\"\\ud83d\"]", "\uFEFF{}", "9007199254740992", "1.5", "1e3", "[01]", "[1,]", "{\"a\":1} x", "[\"a\nb\"]", "nul", "\"open", "[\"\\x\"]", ""
+        "{\"a\":1,\"a\":2}",
+        "[\"\\ud83d\"]",
+        "\uFEFF{}",
+        "9007199254740992",
+        "1.5",
+        "1e3",
+        "[01]",
+        "[1,]",
+        "{\"a\":1} x",
+        "[\"a\nb\"]",
+        "nul",
+        "\"open",
+        "[\"\\x\"]",
+        ""
       })
   void refusesWhatHasNoOneMeaning(String text) {
     assertThatThrownBy(() -> Json.parse(text)).isInstanceOf(JsonRefused.class);
@@ -36,7 +51,9 @@ class JsonTest {
 
   @Test
   void saysWhereItRefused() {
-    assertThatThrownBy(() -> Json.parse("{\"a\":{\"b/c\":[true,1.5]}}")).isInstanceOfSatisfying(JsonRefused.class, e -> assertThat(e.pointer()).isEqualTo("/a/b~1c/1"));
+    assertThatThrownBy(() -> Json.parse("{\"a\":{\"b/c\":[true,1.5]}}"))
+        .isInstanceOfSatisfying(
+            JsonRefused.class, e -> assertThat(e.pointer()).isEqualTo("/a/b~1c/1"));
   }
 
   @Test

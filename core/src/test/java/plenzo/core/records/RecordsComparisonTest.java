@@ -20,31 +20,108 @@ class RecordsComparisonTest {
   private static final List<String> COLUMNS = List.of("code", "amount");
 
   private static RowReader reader(Map<String, @Nullable String> rows) {
-    StringBuilder text = new StringBuilder(CanonicalCsv.text(COLUMNS)).append('\n').append(CanonicalCsv.text(List.of("text", "text"))).append('\n');
+    StringBuilder text =
+        new StringBuilder(CanonicalCsv.text(COLUMNS))
+            .append('\n')
+            .append(CanonicalCsv.text(List.of("text", "text")))
+            .append('\n');
     rows.entrySet().stream()
         .sorted((a, b) -> KeyType.TEXT.compare(a.getKey(), b.getKey()))
-        .forEach(e -> text.append(CanonicalCsv.text(java.util.Arrays.asList(e.getKey(), e.getValue()))).append('\n'));
-    return new RowReader(new ByteArrayInputStream(text.toString().getBytes(StandardCharsets.UTF_8)), 1);
+        .forEach(
+            e ->
+                text.append(CanonicalCsv.text(java.util.Arrays.asList(e.getKey(), e.getValue())))
+                    .append('\n'));
+    return new RowReader(
+        new ByteArrayInputStream(text.toString().getBytes(StandardCharsets.UTF_8)), 1);
   }
 
-  private static Map<String, Difference> classes(Map<String, @Nullable String> base, Map<String, @Nullable String> present, Map<String, @Nullable String> incoming, Set<String> removals) {
+  private static Map<String, Difference> classes(
+      Map<String, @Nullable String> base,
+      Map<String, @Nullable String> present,
+      Map<String, @Nullable String> incoming,
+      Set<String> removals) {
     Map<String, Difference> out = new TreeMap<>();
-    RecordsComparison.merge(reader(base), reader(present), reader(incoming), removals, d -> out.put(d.any().key().get(0), d.difference()));
+    RecordsComparison.merge(
+        reader(base),
+        reader(present),
+        reader(incoming),
+        removals,
+        d -> out.put(d.any().key().get(0), d.difference()));
     return out;
   }
 
   @Test
   void decidesEachRowByItsThreeSides() {
-    Map<String, @Nullable String> base = Map.of("same", "1", "changed", "1", "drifted", "1", "both", "1", "goes", "1", "stays", "1", "goesButMoved", "1", "deletedThere", "1");
-    Map<String, @Nullable String> present = Map.of("same", "1", "changed", "1", "drifted", "9", "both", "9", "goes", "1", "stays", "1", "goesButMoved", "9", "onlyThere", "1", "twice", "9");
-    Map<String, @Nullable String> incoming = Map.of("same", "1", "changed", "2", "drifted", "1", "both", "2", "new", "1", "twice", "2", "deletedThere", "1");
+    Map<String, @Nullable String> base =
+        Map.of(
+            "same",
+            "1",
+            "changed",
+            "1",
+            "drifted",
+            "1",
+            "both",
+            "1",
+            "goes",
+            "1",
+            "stays",
+            "1",
+            "goesButMoved",
+            "1",
+            "deletedThere",
+            "1");
+    Map<String, @Nullable String> present =
+        Map.of(
+            "same",
+            "1",
+            "changed",
+            "1",
+            "drifted",
+            "9",
+            "both",
+            "9",
+            "goes",
+            "1",
+            "stays",
+            "1",
+            "goesButMoved",
+            "9",
+            "onlyThere",
+            "1",
+            "twice",
+            "9");
+    Map<String, @Nullable String> incoming =
+        Map.of(
+            "same",
+            "1",
+            "changed",
+            "2",
+            "drifted",
+            "1",
+            "both",
+            "2",
+            "new",
+            "1",
+            "twice",
+            "2",
+            "deletedThere",
+            "1");
 
-    Map<String, Difference> found = classes(base, present, incoming, Set.of("\"goes\"", "\"goesButMoved\""));
+    Map<String, Difference> found =
+        classes(base, present, incoming, Set.of("\"goes\"", "\"goesButMoved\""));
 
     assertThat(found)
         .containsOnly(
-            Map.entry("changed", Difference.CHANGED), Map.entry("drifted", Difference.KEPT), Map.entry("both", Difference.CONFLICT), Map.entry("goes", Difference.REMOVED), Map.entry("stays", Difference.KEPT),
-            Map.entry("goesButMoved", Difference.CONFLICT), Map.entry("onlyThere", Difference.KEPT), Map.entry("new", Difference.ADDED), Map.entry("twice", Difference.CONFLICT), Map.entry("deletedThere", Difference.KEPT));
+            Map.entry("changed", Difference.CHANGED),
+            Map.entry("drifted", Difference.KEPT),
+            Map.entry("both", Difference.CONFLICT),
+            Map.entry("goes", Difference.REMOVED),
+            Map.entry("stays", Difference.KEPT),
+            Map.entry("goesButMoved", Difference.CONFLICT),
+            Map.entry("onlyThere", Difference.KEPT),
+            Map.entry("new", Difference.ADDED),
+            Map.entry("twice", Difference.CONFLICT),
+            Map.entry("deletedThere", Difference.KEPT));
   }
 
   @Test
@@ -52,7 +129,8 @@ class RecordsComparisonTest {
     Map<String, @Nullable String> withNull = new TreeMap<>();
     withNull.put("a", null);
 
-    assertThat(classes(withNull, withNull, Map.of("a", ""), Set.of())).containsEntry("a", Difference.CHANGED);
+    assertThat(classes(withNull, withNull, Map.of("a", ""), Set.of()))
+        .containsEntry("a", Difference.CHANGED);
     assertThat(classes(withNull, withNull, withNull, Set.of())).isEmpty();
   }
 
@@ -69,7 +147,11 @@ class RecordsComparisonTest {
 
       Counts counts =
           RecordsComparison.merge(
-              null, reader(present), reader(incoming), (b, row) -> true, /* replace= */ true,
+              null,
+              reader(present),
+              reader(incoming),
+              (b, row) -> true,
+              /* replace= */ true,
               d -> {
                 if (d.incoming() == null) {
                   result.remove(d.any().key().get(0));
@@ -88,7 +170,9 @@ class RecordsComparisonTest {
     Map<String, @Nullable String> out = new TreeMap<>();
     for (int i = random.nextInt(12); i > 0; i--) {
       String value = alphabet[random.nextInt(alphabet.length)];
-      out.put(alphabet[random.nextInt(alphabet.length)] + random.nextInt(3), random.nextInt(4) == 0 ? null : value);
+      out.put(
+          alphabet[random.nextInt(alphabet.length)] + random.nextInt(3),
+          random.nextInt(4) == 0 ? null : value);
     }
     return out;
   }
@@ -111,7 +195,10 @@ class RecordsComparisonTest {
 
   @Test
   void refusesAFileThatWasCutOff() {
-    RowReader rows = new RowReader(new ByteArrayInputStream("\"code\"\n\"text\"\n\"a".getBytes(StandardCharsets.UTF_8)), 1);
+    RowReader rows =
+        new RowReader(
+            new ByteArrayInputStream("\"code\"\n\"text\"\n\"a".getBytes(StandardCharsets.UTF_8)),
+            1);
 
     assertThatThrownBy(rows::next).hasMessageContaining("does not end");
   }

@@ -27,7 +27,9 @@ class StatesTest {
   }
 
   @ParameterizedTest
-  @EnumSource(value = PromotionState.class, names = {"DONE", "WITHDRAWN", "OVERTAKEN"})
+  @EnumSource(
+      value = PromotionState.class,
+      names = {"DONE", "WITHDRAWN", "OVERTAKEN"})
   void closesForGood(PromotionState closed) {
     assertThat(closed.open()).isFalse();
     for (PromotionState to : PromotionState.values()) {

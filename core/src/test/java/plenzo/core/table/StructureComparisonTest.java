@@ -19,34 +19,49 @@ class StructureComparisonTest {
     return new TableStructure(List.of(columns), List.of(), List.of(), null);
   }
 
-  private static final TableStructure BASE = table(column("code", "text", true), column("old", "text", false));
+  private static final TableStructure BASE =
+      table(column("code", "text", true), column("old", "text", false));
 
   @Test
   void keepsAColumnThatIsOnlyThereAndNeverDropsWhatIsAbsent() {
-    TableStructure present = table(column("code", "text", true), column("old", "text", false), column("local", "text", false));
-    TableStructure incoming = table(column("code", "text", true), column("fresh", "integer", false));
+    TableStructure present =
+        table(
+            column("code", "text", true),
+            column("old", "text", false),
+            column("local", "text", false));
+    TableStructure incoming =
+        table(column("code", "text", true), column("fresh", "integer", false));
 
     StructureComparison c = StructureComparison.of(BASE, present, incoming, Set.of(), Map.of());
 
     assertThat(c.result()).isNotNull();
-    assertThat(c.result().columns()).extracting(Column::name).containsExactly("code", "fresh", "local", "old");
-    assertThat(c.parts()).extracting(p -> p.name() + " " + p.difference()).containsExactly("fresh ADDED", "local KEPT", "old KEPT");
+    assertThat(c.result().columns())
+        .extracting(Column::name)
+        .containsExactly("code", "fresh", "local", "old");
+    assertThat(c.parts())
+        .extracting(p -> p.name() + " " + p.difference())
+        .containsExactly("fresh ADDED", "local KEPT", "old KEPT");
   }
 
   @Test
   void dropsOnlyWhatTheVersionRemoves() {
-    StructureComparison c = StructureComparison.of(BASE, BASE, table(column("code", "text", true)), Set.of("column/old"), Map.of());
+    StructureComparison c =
+        StructureComparison.of(
+            BASE, BASE, table(column("code", "text", true)), Set.of("column/old"), Map.of());
 
     assertThat(c.result()).isEqualTo(table(column("code", "text", true)));
   }
 
   @Test
   void keepsWhatIsThereUntilAConflictIsDecided() {
-    TableStructure present = table(column("code", "text", true), column("old", "varchar(5)", false));
+    TableStructure present =
+        table(column("code", "text", true), column("old", "varchar(5)", false));
     TableStructure incoming = table(column("code", "text", true), column("old", "integer", false));
 
     StructureComparison open = StructureComparison.of(BASE, present, incoming, Set.of(), Map.of());
-    StructureComparison decided = StructureComparison.of(BASE, present, incoming, Set.of(), Map.of("column/old", Decision.TAKE_INCOMING));
+    StructureComparison decided =
+        StructureComparison.of(
+            BASE, present, incoming, Set.of(), Map.of("column/old", Decision.TAKE_INCOMING));
 
     assertThat(open.difference()).isEqualTo(Difference.CONFLICT);
     assertThat(open.result()).isEqualTo(present);
@@ -55,9 +70,15 @@ class StructureComparisonTest {
 
   @Test
   void addsNotNullOnlyAfterTheRows() {
-    List<StructureChange> changes = StructureChange.between(new TableName("s", "t"), table(column("code", "text", true)), table(column("code", "text", true), column("n", "integer", true)));
+    List<StructureChange> changes =
+        StructureChange.between(
+            new TableName("s", "t"),
+            table(column("code", "text", true)),
+            table(column("code", "text", true), column("n", "integer", true)));
 
-    assertThat(changes).extracting(c -> c.act() + " " + c.act().phase()).containsExactly("ADD_COLUMN BEFORE_ROWS", "SET_NOT_NULL AFTER_ROWS");
+    assertThat(changes)
+        .extracting(c -> c.act() + " " + c.act().phase())
+        .containsExactly("ADD_COLUMN BEFORE_ROWS", "SET_NOT_NULL AFTER_ROWS");
   }
 
   @Test

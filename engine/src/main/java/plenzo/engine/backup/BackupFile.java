@@ -28,15 +28,17 @@ import plenzo.core.target.TableCapture;
 import plenzo.engine.setup.Adoption;
 
 /**
- * A backup as files that can be used without Plenzo: a list of tables with their structures and digests,
- * each table's rows as CSV, and a sheet in words. Tables that did not exist are listed too, so that going
- * back takes them away.
+ * A backup as files that can be used without Plenzo: a list of tables with their structures and
+ * digests, each table's rows as CSV, and a sheet in words. Tables that did not exist are listed
+ * too, so that going back takes them away.
  */
 public final class BackupFile {
   private final Files files;
   private final String folder;
 
-  /** @param folder such as {@code backup/R-12} */
+  /**
+   * @param folder such as {@code backup/R-12}
+   */
   public BackupFile(Files files, String folder) {
     this.files = files;
     this.folder = folder;
@@ -48,20 +50,41 @@ public final class BackupFile {
    * @param structure null when it did not exist
    * @param key columns by which rows are ordered and told apart; empty when there are none
    */
-  public record Table(TableName table, @Nullable TableStructure structure, List<String> key, long rows, String sum) {
+  public record Table(
+      TableName table,
+      @Nullable TableStructure structure,
+      List<String> key,
+      long rows,
+      String sum) {
     Json toJson() {
-      return Json.object("table", table.componentName(), "structure", structure == null ? null : structure.canonical(), "key", key, "rows", rows, "sum", sum);
+      return Json.object(
+          "table",
+          table.componentName(),
+          "structure",
+          structure == null ? null : structure.canonical(),
+          "key",
+          key,
+          "rows",
+          rows,
+          "sum",
+          sum);
     }
 
     static Table of(Json json) {
       Json.Obj j = (Json.Obj) json;
       String structure = j.findText("structure");
-      return new Table(TableName.of(j.text("table")), structure == null ? null : TableStructure.of(structure), j.texts("key"), ((Json.Num) Objects.requireNonNull(j.find("rows"))).value(), j.text("sum"));
+      return new Table(
+          TableName.of(j.text("table")),
+          structure == null ? null : TableStructure.of(structure),
+          j.texts("key"),
+          ((Json.Num) Objects.requireNonNull(j.find("rows"))).value(),
+          j.text("sum"));
     }
   }
 
   /** Copies everything that the delta can touch, whole tables, at one instant. */
-  public Run.Backup write(Looking looking, Delta delta, String name, Instant at, LongConsumer progress) {
+  public Run.Backup write(
+      Looking looking, Delta delta, String name, Instant at, LongConsumer progress) {
     files.remove(folder);
     List<Table> tables = new ArrayList<>();
     long rows = 0;
@@ -72,7 +95,12 @@ public final class BackupFile {
         continue;
       }
       TableStructure structure = capture.get().structure();
-      List<String> key = structure.primaryKey().map(Constraint::columns).filter(k -> Adoption.keyProblem(structure, k).isEmpty()).orElse(List.of());
+      List<String> key =
+          structure
+              .primaryKey()
+              .map(Constraint::columns)
+              .filter(k -> Adoption.keyProblem(structure, k).isEmpty())
+              .orElse(List.of());
       RowSum sum = new RowSum();
       long before = rows;
       try (RowReader reader = looking.allRows(t.table(), key)) {
@@ -96,9 +124,19 @@ public final class BackupFile {
     }
     String list = new Json.Arr(tables.stream().map(Table::toJson).toList()).canonical();
     files.write(folder + "/tables.json", out -> out.write(list.getBytes(StandardCharsets.UTF_8)));
-    files.write(folder + "/sheet.txt", out -> out.write(sheet(name, at, tables).getBytes(StandardCharsets.UTF_8)));
+    files.write(
+        folder + "/sheet.txt",
+        out -> out.write(sheet(name, at, tables).getBytes(StandardCharsets.UTF_8)));
     long bytes = files.list(folder).stream().mapToLong(f -> files.size(folder + "/" + f)).sum();
-    return new Run.Backup(name, folder, bytes, rows, tables.stream().map(t -> t.table().componentName()).toList(), Digest.of(list).hex(), "not proven yet", at);
+    return new Run.Backup(
+        name,
+        folder,
+        bytes,
+        rows,
+        tables.stream().map(t -> t.table().componentName()).toList(),
+        Digest.of(list).hex(),
+        "not proven yet",
+        at);
   }
 
   private String rowsName(int n) {
@@ -111,16 +149,27 @@ public final class BackupFile {
   }
 
   private static String sheet(String name, Instant at, List<Table> tables) {
-    StringBuilder out = new StringBuilder("Backup " + name + ", taken " + at + "\n\nHow to use it without Plenzo: every numbered file is one table as CSV (RFC 4180, UTF-8; empty and unquoted = null).\n"
-        + "Line 1 has the column names, line 2 their types, the rows follow. Load one with psql:\n  \\copy SCHEMA.TABLE (COLUMNS OF LINE 1) FROM PROGRAM 'tail -n +3 N.csv' WITH (FORMAT csv)\n\n");
+    StringBuilder out =
+        new StringBuilder(
+            "Backup "
+                + name
+                + ", taken "
+                + at
+                + "\n\nHow to use it without Plenzo: every numbered file is one table as CSV (RFC 4180, UTF-8; empty and unquoted = null).\n"
+                + "Line 1 has the column names, line 2 their types, the rows follow. Load one with psql:\n  \\copy SCHEMA.TABLE (COLUMNS OF LINE 1) FROM PROGRAM 'tail -n +3 N.csv' WITH (FORMAT csv)\n\n");
     for (int n = 0; n < tables.size(); n++) {
       Table t = tables.get(n);
-      out.append(t.structure() == null ? "-      " + t.table() + " did not exist\n" : n + ".csv  " + t.table() + ", " + t.rows() + " rows, sum " + t.sum() + "\n");
+      out.append(
+          t.structure() == null
+              ? "-      " + t.table() + " did not exist\n"
+              : n + ".csv  " + t.table() + ", " + t.rows() + " rows, sum " + t.sum() + "\n");
     }
     return out.toString();
   }
 
-  /** @throws IllegalStateException when the list is not the one with this digest */
+  /**
+   * @throws IllegalStateException when the list is not the one with this digest
+   */
   public List<Table> tables(@Nullable String digest) {
     try (InputStream in = files.open(folder + "/tables.json", 0)) {
       String text = new String(in.readAllBytes(), StandardCharsets.UTF_8);
@@ -157,7 +206,14 @@ public final class BackupFile {
         }
       }
       if (sum.count() != t.rows() || !sum.digest().hex().equals(t.sum())) {
-        throw new IllegalStateException("The backup of " + t.table() + " is damaged: " + sum.count() + " rows instead of " + t.rows() + ", or other content");
+        throw new IllegalStateException(
+            "The backup of "
+                + t.table()
+                + " is damaged: "
+                + sum.count()
+                + " rows instead of "
+                + t.rows()
+                + ", or other content");
       }
     }
   }

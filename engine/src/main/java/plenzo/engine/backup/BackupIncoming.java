@@ -23,19 +23,27 @@ public final class BackupIncoming implements Incoming {
 
   /** Tables whose rows cannot be told apart, so that this way cannot be used. */
   public List<String> withoutKey() {
-    return tables.stream().filter(t -> t.structure() != null && t.key().isEmpty() && t.rows() > 0).map(t -> t.table().componentName()).toList();
+    return tables.stream()
+        .filter(t -> t.structure() != null && t.key().isEmpty() && t.rows() > 0)
+        .map(t -> t.table().componentName())
+        .toList();
   }
 
   @Override
   public List<ComponentKey> components() {
     List<ComponentKey> out = new ArrayList<>();
     tables.forEach(t -> out.add(new ComponentKey(Kind.TABLE, t.table().componentName())));
-    tables.stream().filter(t -> !t.key().isEmpty()).forEach(t -> out.add(new ComponentKey(Kind.RECORDS, t.table().componentName())));
+    tables.stream()
+        .filter(t -> !t.key().isEmpty())
+        .forEach(t -> out.add(new ComponentKey(Kind.RECORDS, t.table().componentName())));
     return out;
   }
 
   private BackupFile.Table table(ComponentKey key) {
-    return tables.stream().filter(t -> t.table().componentName().equals(key.name())).findFirst().orElseThrow();
+    return tables.stream()
+        .filter(t -> t.table().componentName().equals(key.name()))
+        .findFirst()
+        .orElseThrow();
   }
 
   @Override

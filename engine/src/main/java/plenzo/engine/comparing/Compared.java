@@ -26,8 +26,15 @@ import plenzo.core.target.Delta;
  * @param drift parts that the site no longer has as recorded, with a few examples
  */
 public record Compared(
-    String id, List<ComponentResult> components, Map<ComponentKey, StructureComparison> structures, Map<TableName, TableStructure> tables,
-    Map<String, Decision> decisions, boolean keepsWhatMoved, long drift, List<String> driftExamples, ComparisonFiles files) {
+    String id,
+    List<ComponentResult> components,
+    Map<ComponentKey, StructureComparison> structures,
+    Map<TableName, TableStructure> tables,
+    Map<String, Decision> decisions,
+    boolean keepsWhatMoved,
+    long drift,
+    List<String> driftExamples,
+    ComparisonFiles files) {
 
   private @Nullable Decision decision(ComponentKey key, String part) {
     Decision decided = decisions.getOrDefault(key + "#" + part, decisions.get(key.toString()));
@@ -51,18 +58,35 @@ public record Compared(
         Delta.RowsDelta rows = rows(n, c, present);
         if (rows.total() > 0) {
           Delta.TableDelta structure = out.get(table);
-          out.put(table, structure == null ? new Delta.TableDelta(table, present, present, rows) : new Delta.TableDelta(table, structure.present(), structure.result(), rows));
+          out.put(
+              table,
+              structure == null
+                  ? new Delta.TableDelta(table, present, present, rows)
+                  : new Delta.TableDelta(table, structure.present(), structure.result(), rows));
         }
       }
     }
-    out.values().forEach(t -> results.put(t.table(), Objects.requireNonNullElse(t.result(), Objects.requireNonNullElse(t.present(), TableStructure.EMPTY))));
-    return new Delta(TableOrder.parentsFirst(results).stream().map(t -> Objects.requireNonNull(out.get(t))).toList());
+    out.values()
+        .forEach(
+            t ->
+                results.put(
+                    t.table(),
+                    Objects.requireNonNullElse(
+                        t.result(),
+                        Objects.requireNonNullElse(t.present(), TableStructure.EMPTY))));
+    return new Delta(
+        TableOrder.parentsFirst(results).stream()
+            .map(t -> Objects.requireNonNull(out.get(t)))
+            .toList());
   }
 
   private Delta.RowsDelta rows(int n, ComponentResult c, @Nullable TableStructure present) {
     ComparisonFiles.Headers headers = files.headers(id, n);
     Header columns = headers.any();
-    List<String> compared = columns.names().stream().filter(name -> present != null && present.column(name).isPresent()).toList();
+    List<String> compared =
+        columns.names().stream()
+            .filter(name -> present != null && present.column(name).isPresent())
+            .toList();
     long[] counts = {c.counts().removed(), c.counts().changed(), c.counts().added()};
     if (c.counts().conflict() > 0) {
       try (ComparisonFiles.Reader reader = files.read(id, n, Difference.CONFLICT, 0)) {
@@ -74,7 +98,8 @@ public record Compared(
         }
       }
     }
-    return new Delta.RowsDelta(columns, compared, counts[0], counts[1], counts[2], () -> new Changes(n, c.key()));
+    return new Delta.RowsDelta(
+        columns, compared, counts[0], counts[1], counts[2], () -> new Changes(n, c.key()));
   }
 
   /** What is done with a row: a conflict becomes what was decided. */
@@ -85,14 +110,18 @@ public record Compared(
     if (decision(key, "row/" + row.any().keyLine()) != Decision.TAKE_INCOMING) {
       return Difference.KEPT;
     }
-    return row.incoming() == null ? Difference.REMOVED : row.present() == null ? Difference.ADDED : Difference.CHANGED;
+    return row.incoming() == null
+        ? Difference.REMOVED
+        : row.present() == null ? Difference.ADDED : Difference.CHANGED;
   }
 
   /** Row changes out of the files, class by class. */
   private final class Changes implements Delta.Changes {
     private final int component;
     private final ComponentKey key;
-    private final List<Difference> classes = new ArrayList<>(List.of(Difference.REMOVED, Difference.CHANGED, Difference.ADDED, Difference.CONFLICT));
+    private final List<Difference> classes =
+        new ArrayList<>(
+            List.of(Difference.REMOVED, Difference.CHANGED, Difference.ADDED, Difference.CONFLICT));
     private ComparisonFiles.@Nullable Reader reader;
 
     Changes(int component, ComponentKey key) {
@@ -132,6 +161,10 @@ public record Compared(
 
   /** Conflicts that were decided "keep", as the site's exceptions. */
   public List<String> exceptions() {
-    return decisions.entrySet().stream().filter(e -> e.getValue() == Decision.KEEP).map(Map.Entry::getKey).sorted().toList();
+    return decisions.entrySet().stream()
+        .filter(e -> e.getValue() == Decision.KEEP)
+        .map(Map.Entry::getKey)
+        .sorted()
+        .toList();
   }
 }

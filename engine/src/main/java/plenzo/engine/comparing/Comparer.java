@@ -1,5 +1,7 @@
 package plenzo.engine.comparing;
 
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -9,8 +11,6 @@ import java.util.Objects;
 import java.util.Set;
 import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
-import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
 import plenzo.core.comparison.Counts;
 import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
@@ -51,7 +51,8 @@ public final class Comparer {
    * @param schemas all schemas of the target, so that references from other tables are seen
    * @param decisions decided conflicts, by component or component#part
    */
-  public Compared compare(Looking looking, List<String> schemas, Incoming incoming, Map<String, Decision> decisions) {
+  public Compared compare(
+      Looking looking, List<String> schemas, Incoming incoming, Map<String, Decision> decisions) {
     Map<TableName, TableStructure> tables = new LinkedHashMap<>();
     for (String schema : schemas) {
       for (TableName table : looking.tables(schema)) {
@@ -64,7 +65,16 @@ public final class Comparer {
       ComponentKey key = components.get(n);
       work.results.add(key.kind() == Kind.TABLE ? work.structure(key) : work.records(n, key));
     }
-    return new Compared(work.id, List.copyOf(work.results), work.structures, tables, Map.copyOf(decisions), incoming.keepsWhatMoved(), work.drift, List.copyOf(work.examples), files);
+    return new Compared(
+        work.id,
+        List.copyOf(work.results),
+        work.structures,
+        tables,
+        Map.copyOf(decisions),
+        incoming.keepsWhatMoved(),
+        work.drift,
+        List.copyOf(work.examples),
+        files);
   }
 
   /** One comparison under way. */
@@ -79,7 +89,12 @@ public final class Comparer {
     private final List<String> examples = new ArrayList<>();
     private long drift;
 
-    Work(Looking looking, Incoming incoming, Map<String, Decision> decisions, Map<TableName, TableStructure> tables, String id) {
+    Work(
+        Looking looking,
+        Incoming incoming,
+        Map<String, Decision> decisions,
+        Map<TableName, TableStructure> tables,
+        String id) {
       this.looking = looking;
       this.incoming = incoming;
       this.decisions = decisions;
@@ -91,7 +106,10 @@ public final class Comparer {
       TableStructure present = tables.get(TableName.of(key.name()));
       TableStructure base = incoming.replaces() ? present : incoming.baseStructure(key);
       TableStructure in = incoming.structure(key);
-      Set<String> removals = incoming.replaces() ? gone(present, in) : incoming.removesWhatBaseHas() ? gone(base, in) : incoming.removals(key);
+      Set<String> removals =
+          incoming.replaces()
+              ? gone(present, in)
+              : incoming.removesWhatBaseHas() ? gone(base, in) : incoming.removals(key);
       StructureComparison c = StructureComparison.of(base, present, in, removals, decided(key));
       structures.put(key, c);
       Map<Difference, Long> counts = new HashMap<>();
@@ -105,7 +123,14 @@ public final class Comparer {
         counts.put(Difference.SAME, 1L);
       }
       boolean touches = c.difference().writes() || c.difference() == Difference.CONFLICT;
-      String touched = touches ? Digest.of((present == null ? "" : present.canonical()) + "\n" + (c.result() == null ? "" : c.result().canonical())).hex() : "";
+      String touched =
+          touches
+              ? Digest.of(
+                      (present == null ? "" : present.canonical())
+                          + "\n"
+                          + (c.result() == null ? "" : c.result().canonical()))
+                  .hex()
+              : "";
       return new ComponentResult(key, c.difference(), Counts.of(counts), c.parts(), touched);
     }
 
@@ -119,9 +144,15 @@ public final class Comparer {
         out.add("table/");
         return out;
       }
-      from.columns().stream().filter(c -> in.column(c.name()).isEmpty()).forEach(c -> out.add("column/" + c.name()));
-      from.constraints().stream().filter(c -> in.constraint(c.name()).isEmpty()).forEach(c -> out.add("constraint/" + c.name()));
-      from.indexes().stream().filter(i -> in.indexes().stream().noneMatch(x -> x.name().equals(i.name()))).forEach(i -> out.add("index/" + i.name()));
+      from.columns().stream()
+          .filter(c -> in.column(c.name()).isEmpty())
+          .forEach(c -> out.add("column/" + c.name()));
+      from.constraints().stream()
+          .filter(c -> in.constraint(c.name()).isEmpty())
+          .forEach(c -> out.add("constraint/" + c.name()));
+      from.indexes().stream()
+          .filter(i -> in.indexes().stream().noneMatch(x -> x.name().equals(i.name())))
+          .forEach(i -> out.add("index/" + i.name()));
       if (from.comment() != null && in.comment() == null) {
         out.add("comment/");
       }
@@ -163,11 +194,12 @@ public final class Comparer {
         paths.forEach(p -> out.put(p, whole));
       }
       String prefix = key + "#";
-      decisions.forEach((path, d) -> {
-        if (path.startsWith(prefix)) {
-          out.put(path.substring(prefix.length()), d);
-        }
-      });
+      decisions.forEach(
+          (path, d) -> {
+            if (path.startsWith(prefix)) {
+              out.put(path.substring(prefix.length()), d);
+            }
+          });
       return out;
     }
 
@@ -177,8 +209,11 @@ public final class Comparer {
       MessageDigest touched = Digest.sha256();
       boolean[] touches = {false};
       Counts counts;
-      try (RowReader in = incoming.rows(key); RowReader base = incoming.baseRows(key); RowReader there = present(definition, present, in, base);
-          ComparisonFiles.Writer out = files.writer(id, n, header(base), header(there), header(in))) {
+      try (RowReader in = incoming.rows(key);
+          RowReader base = incoming.baseRows(key);
+          RowReader there = present(definition, present, in, base);
+          ComparisonFiles.Writer out =
+              files.writer(id, n, header(base), header(there), header(in))) {
         Set<String> removals = incoming.removals(key);
         RecordsComparison.Sink sink =
             row -> {
@@ -194,18 +229,37 @@ public final class Comparer {
             incoming.replaces()
                 ? RecordsComparison.merge(null, there, in, (b, row) -> true, true, sink)
                 : RecordsComparison.merge(
-                    base, there, in, (b, row) -> incoming.removesWhatBaseHas() ? b != null : !removals.isEmpty() && removals.contains("row/" + row.keyLine()), false, sink);
+                    base,
+                    there,
+                    in,
+                    (b, row) ->
+                        incoming.removesWhatBaseHas()
+                            ? b != null
+                            : !removals.isEmpty() && removals.contains("row/" + row.keyLine()),
+                    false,
+                    sink);
       }
-      Difference d = counts.conflict() > 0 ? Difference.CONFLICT : counts.written() > 0 ? Difference.CHANGED : counts.kept() > 0 ? Difference.KEPT : Difference.SAME;
-      return new ComponentResult(key, d, counts, List.of(), touches[0] ? Digest.of(touched).hex() : "");
+      Difference d =
+          counts.conflict() > 0
+              ? Difference.CONFLICT
+              : counts.written() > 0
+                  ? Difference.CHANGED
+                  : counts.kept() > 0 ? Difference.KEPT : Difference.SAME;
+      return new ComponentResult(
+          key, d, counts, List.of(), touches[0] ? Digest.of(touched).hex() : "");
     }
 
     private static plenzo.core.records.@Nullable Header header(@Nullable RowReader reader) {
       return reader == null ? null : reader.header();
     }
 
-    private @Nullable RowReader present(RecordsDefinition definition, @Nullable TableStructure present, @Nullable RowReader in, @Nullable RowReader base) {
-      if (present == null || !definition.key().stream().allMatch(k -> present.column(k).isPresent())) {
+    private @Nullable RowReader present(
+        RecordsDefinition definition,
+        @Nullable TableStructure present,
+        @Nullable RowReader in,
+        @Nullable RowReader base) {
+      if (present == null
+          || !definition.key().stream().allMatch(k -> present.column(k).isPresent())) {
         return null;
       }
       Set<String> columns = new TreeSet<>();
@@ -229,7 +283,10 @@ public final class Comparer {
     }
   }
 
-  /** What moved between two comparisons of the same promotion, by content, at most {@code limit} lines. */
+  /**
+   * What moved between two comparisons of the same promotion, by content, at most {@code limit}
+   * lines.
+   */
   public List<String> moved(String before, List<ComponentResult> was, Compared now, int limit) {
     List<String> out = new ArrayList<>();
     for (int n = 0; n < now.components().size() && out.size() < limit; n++) {
@@ -247,11 +304,14 @@ public final class Comparer {
     return out;
   }
 
-  private void rowsMoved(String before, String after, int n, ComponentKey key, List<String> out, int limit) {
+  private void rowsMoved(
+      String before, String after, int n, ComponentKey key, List<String> out, int limit) {
     Map<String, RowDifference> old = new LinkedHashMap<>();
     Map<String, RowDifference> fresh = new LinkedHashMap<>();
-    for (Difference d : List.of(Difference.CONFLICT, Difference.REMOVED, Difference.CHANGED, Difference.ADDED)) {
-      try (ComparisonFiles.Reader a = files.read(before, n, d, 0); ComparisonFiles.Reader b = files.read(after, n, d, 0)) {
+    for (Difference d :
+        List.of(Difference.CONFLICT, Difference.REMOVED, Difference.CHANGED, Difference.ADDED)) {
+      try (ComparisonFiles.Reader a = files.read(before, n, d, 0);
+          ComparisonFiles.Reader b = files.read(after, n, d, 0)) {
         RowDifference x = a.next();
         RowDifference y = b.next();
         while ((x != null || y != null) && old.size() + fresh.size() < 4 * limit) {
@@ -276,7 +336,8 @@ public final class Comparer {
     keys.addAll(fresh.keySet());
     for (String line : keys) {
       if (out.size() < limit) {
-        out.add(key + " row " + line.replace("\"", "") + ": " + what(old.get(line), fresh.get(line)));
+        out.add(
+            key + " row " + line.replace("\"", "") + ": " + what(old.get(line), fresh.get(line)));
       }
     }
   }

@@ -23,12 +23,13 @@ import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 
 /**
- * The row differences of a comparison on disk: for each component and class a file of rows in key order
- * with an index of every hundredth, so that the last page of a million opens like the first.
+ * The row differences of a comparison on disk: for each component and class a file of rows in key
+ * order with an index of every hundredth, so that the last page of a million opens like the first.
  */
 public final class ComparisonFiles {
   private static final int EVERY = 100;
-  private static final Header FIELDS = new Header(List.of("base", "present", "incoming"), List.of("text", "text", "text"), 0);
+  private static final Header FIELDS =
+      new Header(List.of("base", "present", "incoming"), List.of("text", "text", "text"), 0);
 
   private final Files files;
 
@@ -54,16 +55,28 @@ public final class ComparisonFiles {
     private final int component;
     private final Map<Difference, Part> parts = new EnumMap<>(Difference.class);
 
-    Writer(String comparison, int component, @Nullable Header base, @Nullable Header present, @Nullable Header incoming) {
+    Writer(
+        String comparison,
+        int component,
+        @Nullable Header base,
+        @Nullable Header present,
+        @Nullable Header incoming) {
       this.comparison = comparison;
       this.component = component;
       files.write(
           headersName(comparison, component),
-          out -> out.write(Json.object("base", json(base), "present", json(present), "incoming", json(incoming)).canonical().getBytes(StandardCharsets.UTF_8)));
+          out ->
+              out.write(
+                  Json.object(
+                          "base", json(base), "present", json(present), "incoming", json(incoming))
+                      .canonical()
+                      .getBytes(StandardCharsets.UTF_8)));
     }
 
     public void add(RowDifference row) {
-      parts.computeIfAbsent(row.difference(), d -> new Part(name(comparison, component, d))).add(row);
+      parts
+          .computeIfAbsent(row.difference(), d -> new Part(name(comparison, component, d)))
+          .add(row);
     }
 
     @Override
@@ -85,7 +98,9 @@ public final class ComparisonFiles {
     }
 
     void add(RowDifference row) {
-      byte[] line = CanonicalCsv.line(Arrays.asList(text(row.base()), text(row.present()), text(row.incoming())));
+      byte[] line =
+          CanonicalCsv.line(
+              Arrays.asList(text(row.base()), text(row.present()), text(row.incoming())));
       try {
         if (written++ % EVERY == 0) {
           index.writeLong(at);
@@ -113,15 +128,23 @@ public final class ComparisonFiles {
   }
 
   private static @Nullable Json json(@Nullable Header h) {
-    return h == null ? null : Json.object("names", h.names(), "types", h.types(), "key", h.keyColumns());
+    return h == null
+        ? null
+        : Json.object("names", h.names(), "types", h.types(), "key", h.keyColumns());
   }
 
-  Writer writer(String comparison, int component, @Nullable Header base, @Nullable Header present, @Nullable Header incoming) {
+  Writer writer(
+      String comparison,
+      int component,
+      @Nullable Header base,
+      @Nullable Header present,
+      @Nullable Header incoming) {
     return new Writer(comparison, component, base, present, incoming);
   }
 
   /** One side's headers; null where the side does not exist. */
-  public record Headers(@Nullable Header base, @Nullable Header present, @Nullable Header incoming) {
+  public record Headers(
+      @Nullable Header base, @Nullable Header present, @Nullable Header incoming) {
     public Header any() {
       Header h = incoming != null ? incoming : present != null ? present : base;
       if (h == null) {
@@ -134,7 +157,8 @@ public final class ComparisonFiles {
   public Headers headers(String comparison, int component) {
     try (InputStream in = files.open(headersName(comparison, component), 0)) {
       Json.Obj j = (Json.Obj) Json.parse(new String(in.readAllBytes(), StandardCharsets.UTF_8));
-      return new Headers(header(j.find("base")), header(j.find("present")), header(j.find("incoming")));
+      return new Headers(
+          header(j.find("base")), header(j.find("present")), header(j.find("incoming")));
     } catch (IOException e) {
       throw new UncheckedIOException("The comparison cannot be read", e);
     }
@@ -144,7 +168,10 @@ public final class ComparisonFiles {
     if (!(json instanceof Json.Obj j)) {
       return null;
     }
-    return new Header(j.texts("names"), j.texts("types"), (int) ((Json.Num) java.util.Objects.requireNonNull(j.find("key"))).value());
+    return new Header(
+        j.texts("names"),
+        j.texts("types"),
+        (int) ((Json.Num) java.util.Objects.requireNonNull(j.find("key"))).value());
   }
 
   /** Reads the differences of one class from the {@code skip}-th on. */
@@ -157,13 +184,15 @@ public final class ComparisonFiles {
     long offset = 0;
     if (skip >= EVERY) {
       long entry = Math.min(skip / EVERY, files.size(name + ".index") / Long.BYTES - 1);
-      try (DataInputStream in = new DataInputStream(files.open(name + ".index", entry * Long.BYTES))) {
+      try (DataInputStream in =
+          new DataInputStream(files.open(name + ".index", entry * Long.BYTES))) {
         offset = in.readLong();
       } catch (IOException e) {
         throw new UncheckedIOException("The comparison cannot be read", e);
       }
     }
-    Reader reader = new Reader(new RowReader(files.open(name + ".csv", offset), FIELDS, false), headers, d);
+    Reader reader =
+        new Reader(new RowReader(files.open(name + ".csv", offset), FIELDS, false), headers, d);
     for (long i = 0; i < (skip >= EVERY ? skip % EVERY : skip); i++) {
       reader.next();
     }
@@ -187,11 +216,17 @@ public final class ComparisonFiles {
       if (line == null) {
         return null;
       }
-      return new RowDifference(difference, row(headers.base(), line.get(0)), row(headers.present(), line.get(1)), row(headers.incoming(), line.get(2)));
+      return new RowDifference(
+          difference,
+          row(headers.base(), line.get(0)),
+          row(headers.present(), line.get(1)),
+          row(headers.incoming(), line.get(2)));
     }
 
     private static @Nullable Row row(@Nullable Header header, @Nullable String text) {
-      return header == null || text == null ? null : Row.of(header, CanonicalCsv.fields(text.getBytes(StandardCharsets.UTF_8)));
+      return header == null || text == null
+          ? null
+          : Row.of(header, CanonicalCsv.fields(text.getBytes(StandardCharsets.UTF_8)));
     }
 
     @Override
@@ -209,10 +244,13 @@ public final class ComparisonFiles {
   }
 
   /** The first rows of a class, at most {@code limit}. */
-  public List<RowDifference> page(String comparison, int component, Difference d, long skip, int limit) {
+  public List<RowDifference> page(
+      String comparison, int component, Difference d, long skip, int limit) {
     List<RowDifference> out = new ArrayList<>();
     try (Reader reader = read(comparison, component, d, skip)) {
-      for (RowDifference row = reader.next(); row != null && out.size() < limit; row = reader.next()) {
+      for (RowDifference row = reader.next();
+          row != null && out.size() < limit;
+          row = reader.next()) {
         out.add(row);
       }
     }

@@ -32,12 +32,16 @@ public interface Incoming {
     return false;
   }
 
-  /** True when what the base has and the incoming side lacks goes: going back by an earlier version. */
+  /**
+   * True when what the base has and the incoming side lacks goes: going back by an earlier version.
+   */
   default boolean removesWhatBaseHas() {
     return false;
   }
 
-  /** True when what moved on both sides is kept without asking: going back by an earlier version. */
+  /**
+   * True when what moved on both sides is kept without asking: going back by an earlier version.
+   */
   default boolean keepsWhatMoved() {
     return false;
   }

@@ -14,8 +14,8 @@ import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.Header;
-import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.records.RecordsComparison;
+import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.StructureChange;
@@ -25,7 +25,10 @@ import plenzo.core.target.Question;
 
 /** Counts what people wrote that a way back would take away. */
 public final class Losses {
-  /** Own rows are remembered by digest up to here; a larger run's own rows count as not known to be its own. */
+  /**
+   * Own rows are remembered by digest up to here; a larger run's own rows count as not known to be
+   * its own.
+   */
   private static final int MOST_OWN = 300_000;
 
   private final ComparisonFiles files;
@@ -41,9 +44,19 @@ public final class Losses {
    */
   public record Lost(long rows, String sentence, @Nullable String query, List<String> lines) {}
 
-  /** @param run the promotion whose run is being undone, to tell its own rows from others' */
-  public Lost count(Promotion p, Compared compared, Delta delta, Looking looking, Incoming incoming, @Nullable Promotion run) {
-    return p.way() == Plan.Way.BACKUP ? writtenSince(compared, run) : dropped(compared, delta, looking, incoming);
+  /**
+   * @param run the promotion whose run is being undone, to tell its own rows from others'
+   */
+  public Lost count(
+      Promotion p,
+      Compared compared,
+      Delta delta,
+      Looking looking,
+      Incoming incoming,
+      @Nullable Promotion run) {
+    return p.way() == Plan.Way.BACKUP
+        ? writtenSince(compared, run)
+        : dropped(compared, delta, looking, incoming);
   }
 
   /** Values in columns and rows in tables that the version being left created. */
@@ -68,27 +81,47 @@ public final class Losses {
         if (lost > 0) {
           rows += lost;
           query = a.query();
-          what.add(lost + (c.name().isEmpty() ? " rows of " + t.table() : " values of " + t.table() + "." + c.name()));
+          what.add(
+              lost
+                  + (c.name().isEmpty()
+                      ? " rows of " + t.table()
+                      : " values of " + t.table() + "." + c.name()));
         }
       }
     }
-    return new Lost(rows, rows == 0 ? "Nothing is lost." : String.join(" and ", what) + " would be lost.", query, List.of());
+    return new Lost(
+        rows,
+        rows == 0 ? "Nothing is lost." : String.join(" and ", what) + " would be lost.",
+        query,
+        List.of());
   }
 
-  /** Values (or rows, for a dropped table) that are still as the version being left brought them. */
-  private static long ownValues(Compared compared, Delta.TableDelta t, String column, Looking looking, Incoming incoming) {
+  /**
+   * Values (or rows, for a dropped table) that are still as the version being left brought them.
+   */
+  private static long ownValues(
+      Compared compared, Delta.TableDelta t, String column, Looking looking, Incoming incoming) {
     ComponentKey key = new ComponentKey(Kind.RECORDS, t.table().componentName());
     if (compared.components().stream().noneMatch(c -> c.key().equals(key))) {
       return 0;
     }
     long[] own = {0};
     try (RowReader base = incoming.baseRows(key);
-        RowReader present = base == null ? null : looking.rows(incoming.records(key), Set.copyOf(base.header().names()))) {
+        RowReader present =
+            base == null
+                ? null
+                : looking.rows(incoming.records(key), Set.copyOf(base.header().names()))) {
       RecordsComparison.Each each =
           (was, is) -> {
             int a = was.header().position(column);
             int b = is.header().position(column);
-            boolean same = column.isEmpty() ? was.sameIn(was.header(), is) : a >= 0 && b >= 0 && was.get(a) != null && Objects.equals(was.get(a), is.get(b));
+            boolean same =
+                column.isEmpty()
+                    ? was.sameIn(was.header(), is)
+                    : a >= 0
+                        && b >= 0
+                        && was.get(a) != null
+                        && Objects.equals(was.get(a), is.get(b));
             own[0] += same ? 1 : 0;
           };
       RecordsComparison.pairs(base, present, each);
@@ -113,7 +146,13 @@ public final class Losses {
             if (!own.wrote(row)) {
               here++;
               if (lines.size() < 10_000) {
-                lines.add(key.name() + "," + CanonicalCsv.text(Objects.requireNonNull(row.present() == null ? row.incoming() : row.present()).fields()));
+                lines.add(
+                    key.name()
+                        + ","
+                        + CanonicalCsv.text(
+                            Objects.requireNonNull(
+                                    row.present() == null ? row.incoming() : row.present())
+                                .fields()));
               }
             }
           }
@@ -124,7 +163,13 @@ public final class Losses {
         rows += here;
       }
     }
-    return new Lost(rows, rows == 0 ? "Nothing is lost." : "What was written since in " + String.join(" and ", what) + " would be lost.", null, lines);
+    return new Lost(
+        rows,
+        rows == 0
+            ? "Nothing is lost."
+            : "What was written since in " + String.join(" and ", what) + " would be lost.",
+        null,
+        lines);
   }
 
   /** What the run itself wrote to one table. */
@@ -160,15 +205,21 @@ public final class Losses {
   }
 
   private Own own(@Nullable Promotion run, ComponentKey key) {
-    int n = run == null ? -1 : run.components().stream().map(Promotion.ComponentResult::key).toList().indexOf(key);
+    int n =
+        run == null
+            ? -1
+            : run.components().stream().map(Promotion.ComponentResult::key).toList().indexOf(key);
     if (run == null || run.comparison() == null || n < 0) {
       return new Own(null);
     }
     Header header = files.headers(run.comparison(), n).any();
     Own own = new Own(header);
-    for (Difference d : List.of(Difference.ADDED, Difference.CHANGED, Difference.CONFLICT, Difference.REMOVED)) {
+    for (Difference d :
+        List.of(Difference.ADDED, Difference.CHANGED, Difference.CONFLICT, Difference.REMOVED)) {
       try (ComparisonFiles.Reader reader = files.read(run.comparison(), n, d, 0)) {
-        for (RowDifference row = reader.next(); row != null && own.written.size() + own.removed.size() < MOST_OWN; row = reader.next()) {
+        for (RowDifference row = reader.next();
+            row != null && own.written.size() + own.removed.size() < MOST_OWN;
+            row = reader.next()) {
           if (row.incoming() != null) {
             own.written.add(digest(row.incoming(), header.names()));
           } else if (row.present() != null) {

@@ -12,8 +12,8 @@ import plenzo.core.version.Version;
 import plenzo.engine.content.Contents;
 
 /**
- * An earlier version with the one being left as base: what that one created goes, what it changed comes
- * back, and what people wrote since is kept (rules H, decision D12).
+ * An earlier version with the one being left as base: what that one created goes, what it changed
+ * comes back, and what people wrote since is kept (rules H, decision D12).
  */
 public final class ReturningIncoming implements Incoming {
   private final VersionIncoming earlier;
@@ -28,7 +28,10 @@ public final class ReturningIncoming implements Incoming {
   public List<ComponentKey> components() {
     Set<ComponentKey> out = new TreeSet<>(earlier.components());
     leaving.entries().forEach(e -> out.add(e.key()));
-    return out.stream().sorted(java.util.Comparator.comparing(ComponentKey::kind).thenComparing(ComponentKey::name)).toList();
+    return out.stream()
+        .sorted(
+            java.util.Comparator.comparing(ComponentKey::kind).thenComparing(ComponentKey::name))
+        .toList();
   }
 
   @Override

@@ -23,7 +23,8 @@ public final class VersionIncoming implements Incoming {
   private final @Nullable Version base;
   private final Set<Removal> removals;
 
-  public VersionIncoming(Contents contents, Version version, @Nullable Version base, Set<Removal> removals) {
+  public VersionIncoming(
+      Contents contents, Version version, @Nullable Version base, Set<Removal> removals) {
     this.contents = contents;
     this.version = version;
     this.base = base;
@@ -36,7 +37,10 @@ public final class VersionIncoming implements Incoming {
     version.entries().forEach(e -> out.add(e.key()));
     removals.forEach(r -> out.add(r.component()));
     // structures before rows, so that a table is known when its rows are read
-    return out.stream().sorted(java.util.Comparator.comparing(ComponentKey::kind).thenComparing(ComponentKey::name)).toList();
+    return out.stream()
+        .sorted(
+            java.util.Comparator.comparing(ComponentKey::kind).thenComparing(ComponentKey::name))
+        .toList();
   }
 
   @Override
@@ -46,12 +50,15 @@ public final class VersionIncoming implements Incoming {
 
   @Override
   public @Nullable TableStructure baseStructure(ComponentKey key) {
-    return base == null ? null : base.entry(key).map(e -> contents.structure(e.content())).orElse(null);
+    return base == null
+        ? null
+        : base.entry(key).map(e -> contents.structure(e.content())).orElse(null);
   }
 
   @Override
   public RecordsDefinition records(ComponentKey key) {
-    Optional<VersionEntry> entry = version.entry(key).or(() -> base == null ? Optional.empty() : base.entry(key));
+    Optional<VersionEntry> entry =
+        version.entry(key).or(() -> base == null ? Optional.empty() : base.entry(key));
     return entry.orElseThrow(() -> new IllegalStateException("Nobody knows " + key)).records();
   }
 
@@ -66,12 +73,18 @@ public final class VersionIncoming implements Incoming {
   }
 
   private @Nullable RowReader rows(Version of, ComponentKey key) {
-    return of.entry(key).map(e -> contents.rows(e.content(), e.records().key().size())).orElse(null);
+    return of.entry(key)
+        .map(e -> contents.rows(e.content(), e.records().key().size()))
+        .orElse(null);
   }
 
   @Override
   public Set<String> removals(ComponentKey key) {
-    Set<String> out = removals.stream().filter(r -> r.component().equals(key)).map(Removal::part).collect(Collectors.toCollection(TreeSet::new));
+    Set<String> out =
+        removals.stream()
+            .filter(r -> r.component().equals(key))
+            .map(Removal::part)
+            .collect(Collectors.toCollection(TreeSet::new));
     if (out.remove("") && key.kind() == Kind.TABLE) {
       out.add("table/");
     }

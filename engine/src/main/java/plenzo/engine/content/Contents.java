@@ -79,7 +79,9 @@ public final class Contents {
     digest.update((byte) '\n');
   }
 
-  /** @throws IllegalStateException when what lies there is not what its name says */
+  /**
+   * @throws IllegalStateException when what lies there is not what its name says
+   */
   public TableStructure structure(Digest digest) {
     try (InputStream in = tools.files().open(name(digest), 0)) {
       byte[] bytes = in.readAllBytes();
@@ -97,7 +99,8 @@ public final class Contents {
   /** The rows in key order; their digest is checked when the last one is read. */
   public RowReader rows(Digest digest, int keyColumns) {
     MessageDigest check = begin(Kind.RECORDS);
-    java.security.DigestInputStream in = new java.security.DigestInputStream(tools.files().open(name(digest), 0), check);
+    java.security.DigestInputStream in =
+        new java.security.DigestInputStream(tools.files().open(name(digest), 0), check);
     return new RowReader(in, keyColumns) {
       @Override
       protected void ended(long rows) {

@@ -45,7 +45,8 @@ public final class Standing {
   private final Comparer comparer;
   private final Promotions promotions;
 
-  public Standing(Tools tools, Targets targets, Contents contents, Comparer comparer, Promotions promotions) {
+  public Standing(
+      Tools tools, Targets targets, Contents contents, Comparer comparer, Promotions promotions) {
     this.tools = tools;
     this.targets = targets;
     this.contents = contents;
@@ -61,11 +62,25 @@ public final class Standing {
    * @param behind how many versions newer than the present one there are
    */
   public record Cell(
-      SiteKey site, boolean production, @Nullable SemVer version, Condition condition, String note, @Nullable Activity activity, String activityText, @Nullable String link, @Nullable Instant since,
-      @Nullable Instant lookedAt, boolean judged, List<String> owes, int behind) {}
+      SiteKey site,
+      boolean production,
+      @Nullable SemVer version,
+      Condition condition,
+      String note,
+      @Nullable Activity activity,
+      String activityText,
+      @Nullable String link,
+      @Nullable Instant since,
+      @Nullable Instant lookedAt,
+      boolean judged,
+      List<String> owes,
+      int behind) {}
 
-  /** One application: its newest version, what its source has, and a cell for each site of its path. */
-  public record Line(Application application, @Nullable SemVer newest, String source, List<Cell> cells) {}
+  /**
+   * One application: its newest version, what its source has, and a cell for each site of its path.
+   */
+  public record Line(
+      Application application, @Nullable SemVer newest, String source, List<Cell> cells) {}
 
   public List<Line> lines(Person by) {
     List<Line> out = new ArrayList<>();
@@ -79,14 +94,23 @@ public final class Standing {
   }
 
   private static int worst(Line line) {
-    return line.cells().stream().mapToInt(c -> (c.production() ? 0 : 10) + c.condition().ordinal()).min().orElse(100);
+    return line.cells().stream()
+        .mapToInt(c -> (c.production() ? 0 : 10) + c.condition().ordinal())
+        .min()
+        .orElse(100);
   }
 
   private Line line(Person by, Application a) {
-    List<Version> versions = tools.keeper().read(kept -> kept.versions().list(Kept.Filter.application(a.key())));
+    List<Version> versions =
+        tools.keeper().read(kept -> kept.versions().list(Kept.Filter.application(a.key())));
     Path path = tools.keeper().read(kept -> kept.paths().find(a.path())).orElseThrow();
     List<Promotion> open =
-        tools.keeper().read(kept -> kept.promotions().list(Kept.Filter.application(a.key()))).stream().filter(p -> p.state().open()).toList();
+        tools
+            .keeper()
+            .read(kept -> kept.promotions().list(Kept.Filter.application(a.key())))
+            .stream()
+            .filter(p -> p.state().open())
+            .toList();
     List<Cell> cells = new ArrayList<>();
     for (String key : path.legs()) {
       Stage stage = tools.keeper().read(kept -> kept.stages().find(key)).orElseThrow();
@@ -96,11 +120,25 @@ public final class Standing {
         }
       }
     }
-    return new Line(a, versions.stream().map(Version::number).max(Comparator.naturalOrder()).orElse(null), path.source(), cells);
+    return new Line(
+        a,
+        versions.stream().map(Version::number).max(Comparator.naturalOrder()).orElse(null),
+        path.source(),
+        cells);
   }
 
-  private Cell cell(Person by, Application a, Stage stage, SiteKey site, List<Version> versions, List<Promotion> open) {
-    SiteRecord r = tools.keeper().read(kept -> kept.sites().find(a.key() + "@" + site)).orElse(SiteRecord.none(a.key(), site));
+  private Cell cell(
+      Person by,
+      Application a,
+      Stage stage,
+      SiteKey site,
+      List<Version> versions,
+      List<Promotion> open) {
+    SiteRecord r =
+        tools
+            .keeper()
+            .read(kept -> kept.sites().find(a.key() + "@" + site))
+            .orElse(SiteRecord.none(a.key(), site));
     Promotion pressing = null;
     Activity activity = null;
     for (Promotion p : open) {
@@ -110,7 +148,8 @@ public final class Standing {
         pressing = p;
       }
     }
-    String text = pressing == null ? "" : pressing.version() + " " + Objects.requireNonNull(activity).code();
+    String text =
+        pressing == null ? "" : pressing.version() + " " + Objects.requireNonNull(activity).code();
     String link = pressing == null ? null : pressing.shown();
     if (r.failed() != null && activity != Activity.RUNNING) {
       activity = Activity.FAILED;
@@ -118,29 +157,57 @@ public final class Standing {
       link = r.failed();
     }
     SemVer present = r.present();
-    int behind = present == null ? 0 : (int) versions.stream().filter(v -> !v.withdrawn() && v.number().compareTo(present) > 0).count();
+    int behind =
+        present == null
+            ? 0
+            : (int)
+                versions.stream()
+                    .filter(v -> !v.withdrawn() && v.number().compareTo(present) > 0)
+                    .count();
     return new Cell(
-        site, stage.production(), present, r.condition(), note(r), activity, text, link, r.placements().isEmpty() ? null : r.placements().get(r.placements().size() - 1).at(), r.lookedAt(),
-        r.verdict(present).isPresent(), present == null ? List.of() : owes(present, a, site, versions), behind);
+        site,
+        stage.production(),
+        present,
+        r.condition(),
+        note(r),
+        activity,
+        text,
+        link,
+        r.placements().isEmpty() ? null : r.placements().get(r.placements().size() - 1).at(),
+        r.lookedAt(),
+        r.verdict(present).isPresent(),
+        present == null ? List.of() : owes(present, a, site, versions),
+        behind);
   }
 
   private static String note(SiteRecord r) {
     return switch (r.condition()) {
       case JUDGED_BAD -> r.verdict(r.present()).map(SiteRecord.Verdict::reason).orElse("");
-      case DRIFTED -> r.drift() + (r.drift() == 1 ? " part differs" : " parts differ") + ", for example " + r.driftExamples().stream().findFirst().orElse("");
+      case DRIFTED ->
+          r.drift()
+              + (r.drift() == 1 ? " part differs" : " parts differ")
+              + ", for example "
+              + r.driftExamples().stream().findFirst().orElse("");
       case ROLLED_BACK -> "from " + r.rolledBackFrom();
       case NOT_REACHABLE -> "last seen " + r.lookedAt();
       default -> "";
     };
   }
 
-  /** Versions at later stages whose line the present version does not descend from: hotfixes it owes. */
+  /**
+   * Versions at later stages whose line the present version does not descend from: hotfixes it
+   * owes.
+   */
   private List<String> owes(SemVer present, Application a, SiteKey site, List<Version> versions) {
     Ancestry ancestry = new Ancestry(versions);
     List<String> out = new ArrayList<>();
-    for (SiteRecord other : tools.keeper().read(kept -> kept.sites().list(Kept.Filter.application(a.key())))) {
+    for (SiteRecord other :
+        tools.keeper().read(kept -> kept.sites().list(Kept.Filter.application(a.key())))) {
       SemVer there = other.present();
-      if (there != null && !other.site().equals(site) && there.compareTo(present) < 0 && !ancestry.descends(present, there)) {
+      if (there != null
+          && !other.site().equals(site)
+          && there.compareTo(present) < 0
+          && !ancestry.descends(present, there)) {
         out.add(there.text());
       }
     }
@@ -152,25 +219,43 @@ public final class Standing {
       case RUNNING -> Activity.RUNNING;
       case FAILED -> Activity.FAILED;
       case READY -> mayAct(by, p) ? Activity.WAITING_FOR_YOU : Activity.WAITING_FOR_OTHERS;
-      case AGREED -> by.may(p.rollback() ? Right.GO_BACK : Right.RUN, p.site().stage(), p.application()) ? Activity.WAITING_FOR_YOU : Activity.WAITING_FOR_OTHERS;
+      case AGREED ->
+          by.may(p.rollback() ? Right.GO_BACK : Right.RUN, p.site().stage(), p.application())
+              ? Activity.WAITING_FOR_YOU
+              : Activity.WAITING_FOR_OTHERS;
       default -> null;
     };
   }
 
-  /** Whether the person can bring a ready promotion on: approve it, or put right what stands in the way. */
+  /**
+   * Whether the person can bring a ready promotion on: approve it, or put right what stands in the
+   * way.
+   */
   private boolean mayAct(Person by, Promotion p) {
     List<String> closed = promotions.closedGates(p);
-    boolean approval = closed.stream().anyMatch(g -> g.startsWith("approval") || g.endsWith("to accept"));
+    boolean approval =
+        closed.stream().anyMatch(g -> g.startsWith("approval") || g.endsWith("to accept"));
     boolean other = closed.stream().anyMatch(g -> g.contains("blocker"));
-    boolean approved = p.approvals().stream().anyMatch(x -> x.counts() && x.by().equals(by.login()));
+    boolean approved =
+        p.approvals().stream().anyMatch(x -> x.counts() && x.by().equals(by.login()));
     if (other) {
       return by.may(Right.PREPARE, p.site().stage(), p.application());
     }
-    return approval && !approved && !p.preparedBy().equals(by.login()) && by.may(Right.APPROVE, p.site().stage(), p.application());
+    return approval
+        && !approved
+        && !p.preparedBy().equals(by.login())
+        && by.may(Right.APPROVE, p.site().stage(), p.application());
   }
 
   /** One thing that waits for the person. */
-  public record Waiting(String what, String link, SiteKey site, String application, SemVer version, String sentence, Instant since) {}
+  public record Waiting(
+      String what,
+      String link,
+      SiteKey site,
+      String application,
+      SemVer version,
+      String sentence,
+      Instant since) {}
 
   public List<Waiting> waiting(Person by) {
     List<Waiting> out = new ArrayList<>();
@@ -179,15 +264,41 @@ public final class Standing {
         continue;
       }
       if (activity(by, p) == Activity.WAITING_FOR_YOU) {
-        String what = p.state() == PromotionState.AGREED ? "start" : promotions.closedGates(p).stream().anyMatch(g -> g.contains("blocker")) ? "put right" : "approve";
-        out.add(new Waiting(what, p.shown(), p.site(), p.application(), p.version(), String.join("; ", promotions.closedGates(p)), p.preparedAt()));
+        String what =
+            p.state() == PromotionState.AGREED
+                ? "start"
+                : promotions.closedGates(p).stream().anyMatch(g -> g.contains("blocker"))
+                    ? "put right"
+                    : "approve";
+        out.add(
+            new Waiting(
+                what,
+                p.shown(),
+                p.site(),
+                p.application(),
+                p.version(),
+                String.join("; ", promotions.closedGates(p)),
+                p.preparedAt()));
       }
     }
     for (SiteRecord r : tools.keeper().read(kept -> kept.sites().all())) {
       SemVer present = r.present();
-      boolean ran = !r.placements().isEmpty() && r.placements().get(r.placements().size() - 1).how().equals("run");
-      if (present != null && ran && r.verdict(present).isEmpty() && by.may(Right.JUDGE, r.site().stage(), r.application())) {
-        out.add(new Waiting("judge", r.id(), r.site(), r.application(), present, "Good or bad is not said yet", r.placements().get(r.placements().size() - 1).at()));
+      boolean ran =
+          !r.placements().isEmpty()
+              && r.placements().get(r.placements().size() - 1).how().equals("run");
+      if (present != null
+          && ran
+          && r.verdict(present).isEmpty()
+          && by.may(Right.JUDGE, r.site().stage(), r.application())) {
+        out.add(
+            new Waiting(
+                "judge",
+                r.id(),
+                r.site(),
+                r.application(),
+                present,
+                "Good or bad is not said yet",
+                r.placements().get(r.placements().size() - 1).at()));
       }
     }
     out.sort(Comparator.comparing(Waiting::since));
@@ -195,27 +306,54 @@ public final class Standing {
   }
 
   /** A person's word about what is at a site. Bad holds every open promotion of the version. */
-  public SiteRecord judge(Person by, String application, SiteKey site, SemVer version, boolean good, String reason) {
+  public SiteRecord judge(
+      Person by, String application, SiteKey site, SemVer version, boolean good, String reason) {
     Rights.require(by, Right.JUDGE, site.stage(), application);
     if (reason.isBlank()) {
-      throw Problem.invalid("REASON", "A verdict needs a reason: what was tried, what was seen.", "/reason");
+      throw Problem.invalid(
+          "REASON", "A verdict needs a reason: what was tried, what was seen.", "/reason");
     }
     SiteRecord judged =
-        tools.keeper()
+        tools
+            .keeper()
             .write(
                 kept -> {
-                  SiteRecord r = kept.sites().find(application + "@" + site).orElseThrow(() -> Problem.notFound("record", application + "@" + site));
+                  SiteRecord r =
+                      kept.sites()
+                          .find(application + "@" + site)
+                          .orElseThrow(() -> Problem.notFound("record", application + "@" + site));
                   if (r.placements().stream().noneMatch(p -> p.version().equals(version))) {
-                    throw Problem.invalid("NOT_HERE", application + "@" + version + " was never at " + site + ".", "/version");
+                    throw Problem.invalid(
+                        "NOT_HERE",
+                        application + "@" + version + " was never at " + site + ".",
+                        "/version");
                   }
-                  SiteRecord next = r.judged(new SiteRecord.Verdict(version, good, reason, by.login(), tools.now()));
+                  SiteRecord next =
+                      r.judged(
+                          new SiteRecord.Verdict(version, good, reason, by.login(), tools.now()));
                   if (!kept.sites().update(next)) {
-                    throw Problem.changed("CHANGED", "The record of " + r.id() + " moved meanwhile.", "Look again");
+                    throw Problem.changed(
+                        "CHANGED", "The record of " + r.id() + " moved meanwhile.", "Look again");
                   }
-                  kept.note(new Event(by.login(), good ? "judged good" : "judged bad", application, site.stage(), site.site(), version.text(), null, null, reason), tools.now());
+                  kept.note(
+                      new Event(
+                          by.login(),
+                          good ? "judged good" : "judged bad",
+                          application,
+                          site.stage(),
+                          site.site(),
+                          version.text(),
+                          null,
+                          null,
+                          reason),
+                      tools.now());
                   return next;
                 });
-    promotions.judgeAgain(all -> all.stream().filter(p -> p.application().equals(application) && p.version().equals(version)).toList());
+    promotions.judgeAgain(
+        all ->
+            all.stream()
+                .filter(p -> p.application().equals(application) && p.version().equals(version))
+                .toList());
     return judged;
   }
 
@@ -225,12 +363,27 @@ public final class Standing {
     if (note.isBlank()) {
       throw Problem.invalid("REASON", "Closing a failure needs a note.", "/reason");
     }
-    tools.keeper()
+    tools
+        .keeper()
         .write(
             kept -> {
-              SiteRecord r = kept.sites().find(application + "@" + site).orElseThrow(() -> Problem.notFound("record", application + "@" + site));
+              SiteRecord r =
+                  kept.sites()
+                      .find(application + "@" + site)
+                      .orElseThrow(() -> Problem.notFound("record", application + "@" + site));
               kept.sites().update(r.withFailed(null));
-              return kept.note(new Event(by.login(), "failure closed", application, site.stage(), site.site(), null, null, null, note), tools.now());
+              return kept.note(
+                  new Event(
+                      by.login(),
+                      "failure closed",
+                      application,
+                      site.stage(),
+                      site.site(),
+                      null,
+                      null,
+                      null,
+                      note),
+                  tools.now());
             });
   }
 
@@ -242,29 +395,63 @@ public final class Standing {
 
   /** The same without a person: the scheduled look. */
   public SiteRecord look(String application, SiteKey site) {
-    SiteRecord r = tools.keeper().read(kept -> kept.sites().find(application + "@" + site)).orElseThrow(() -> Problem.notFound("record", application + "@" + site));
+    SiteRecord r =
+        tools
+            .keeper()
+            .read(kept -> kept.sites().find(application + "@" + site))
+            .orElseThrow(() -> Problem.notFound("record", application + "@" + site));
     SemVer present = r.present();
     if (present == null) {
       return r;
     }
-    Version v = tools.keeper().read(kept -> kept.versions().find(application + "@" + present)).orElseThrow();
+    Version v =
+        tools
+            .keeper()
+            .read(kept -> kept.versions().find(application + "@" + present))
+            .orElseThrow();
     SiteRecord seen;
     try (Looking looking = targets.look(targets.at(site))) {
-      Compared c = comparer.compare(looking, targets.at(site).target().schemas(), new VersionIncoming(contents, v, v, java.util.Set.of()), Map.of());
+      Compared c =
+          comparer.compare(
+              looking,
+              targets.at(site).target().schemas(),
+              new VersionIncoming(contents, v, v, java.util.Set.of()),
+              Map.of());
       comparer.files().remove(c.id());
       List<String> known = r.exceptions();
-      long excused = c.driftExamples().stream().filter(e -> known.contains(e) || known.contains(e.replaceAll("#.*", ""))).count();
-      seen = r.looked(Math.max(0, c.drift() - excused), c.driftExamples().stream().filter(e -> !known.contains(e) && !known.contains(e.replaceAll("#.*", ""))).toList(), tools.now());
+      long excused =
+          c.driftExamples().stream()
+              .filter(e -> known.contains(e) || known.contains(e.replaceAll("#.*", "")))
+              .count();
+      seen =
+          r.looked(
+              Math.max(0, c.drift() - excused),
+              c.driftExamples().stream()
+                  .filter(e -> !known.contains(e) && !known.contains(e.replaceAll("#.*", "")))
+                  .toList(),
+              tools.now());
     } catch (TargetFailed e) {
       seen = r.unreachable();
     }
     SiteRecord save = seen;
     boolean news = r.drift() <= 0 && save.drift() > 0;
-    return tools.keeper()
+    return tools
+        .keeper()
         .write(
             kept -> {
               if (kept.sites().update(save) && news) {
-                kept.note(new Event("plenzo", "drift found", application, site.stage(), site.site(), present.text(), null, null, String.join("; ", save.driftExamples())), tools.now());
+                kept.note(
+                    new Event(
+                        "plenzo",
+                        "drift found",
+                        application,
+                        site.stage(),
+                        site.site(),
+                        present.text(),
+                        null,
+                        null,
+                        String.join("; ", save.driftExamples())),
+                    tools.now());
               }
               return kept.sites().find(r.id()).orElseThrow();
             });
@@ -277,8 +464,10 @@ public final class Standing {
     List<Past> out = new ArrayList<>();
     for (SiteRecord r : tools.keeper().read(kept -> kept.sites().all())) {
       if (by.may(Right.LOOK, r.site().stage(), r.application())) {
-        Optional<SiteRecord.Placement> last = r.placements().stream().filter(p -> !p.at().isAfter(when)).reduce((a, b) -> b);
-        last.ifPresent(p -> out.add(new Past(r.application(), r.site(), p.version().text(), p.how(), p.at())));
+        Optional<SiteRecord.Placement> last =
+            r.placements().stream().filter(p -> !p.at().isAfter(when)).reduce((a, b) -> b);
+        last.ifPresent(
+            p -> out.add(new Past(r.application(), r.site(), p.version().text(), p.how(), p.at())));
       }
     }
     out.sort(Comparator.comparing(Past::application).thenComparing(Past::site));
@@ -288,7 +477,14 @@ public final class Standing {
   /** Events that the person may see, newest first. */
   public List<HistoryEntry> history(Person by, Kept.HistoryFilter filter) {
     return tools.keeper().read(kept -> kept.history(filter)).stream()
-        .filter(e -> e.stage() == null && e.application() == null ? by.may(Right.AUDIT, "*", "*") || e.actor().equals(by.login()) : by.may(Right.LOOK, e.stage() == null ? "*" : e.stage(), e.application() == null ? "*" : e.application()))
+        .filter(
+            e ->
+                e.stage() == null && e.application() == null
+                    ? by.may(Right.AUDIT, "*", "*") || e.actor().equals(by.login())
+                    : by.may(
+                        Right.LOOK,
+                        e.stage() == null ? "*" : e.stage(),
+                        e.application() == null ? "*" : e.application()))
         .toList();
   }
 
@@ -308,7 +504,13 @@ public final class Standing {
     String head = HistoryEntry.START;
     while (true) {
       long from = before;
-      List<HistoryEntry> page = tools.keeper().read(kept -> kept.history(new Kept.HistoryFilter(null, null, null, null, null, from, 500)));
+      List<HistoryEntry> page =
+          tools
+              .keeper()
+              .read(
+                  kept ->
+                      kept.history(
+                          new Kept.HistoryFilter(null, null, null, null, null, from, 500)));
       for (HistoryEntry e : page) {
         if (expected == null) {
           head = e.hash();
@@ -333,14 +535,20 @@ public final class Standing {
   }
 
   public List<Version> versions(Person by, String application) {
-    return tools.keeper().read(kept -> kept.versions().list(Kept.Filter.application(application))).stream()
+    return tools
+        .keeper()
+        .read(kept -> kept.versions().list(Kept.Filter.application(application)))
+        .stream()
         .filter(v -> by.may(Right.LOOK, "*", v.application()))
         .sorted(Comparator.comparing(Version::number).reversed())
         .toList();
   }
 
   public Version version(Person by, String application, SemVer number) {
-    return versions(by, application).stream().filter(v -> v.number().equals(number)).findFirst().orElseThrow(() -> Problem.notFound("version", application + "@" + number));
+    return versions(by, application).stream()
+        .filter(v -> v.number().equals(number))
+        .findFirst()
+        .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
   }
 
   /** A withdrawn version can no longer be promoted, but serves for going back. */
@@ -350,17 +558,32 @@ public final class Standing {
       throw Problem.invalid("REASON", "Withdrawing needs a reason.", "/reason");
     }
     Version v = version(by, application, number).withdraw();
-    return tools.keeper()
+    return tools
+        .keeper()
         .write(
             kept -> {
               kept.versions().update(v);
-              kept.note(new Event(by.login(), "version withdrawn", application, null, null, number.text(), null, null, reason), tools.now());
+              kept.note(
+                  new Event(
+                      by.login(),
+                      "version withdrawn",
+                      application,
+                      null,
+                      null,
+                      number.text(),
+                      null,
+                      null,
+                      reason),
+                  tools.now());
               return v;
             });
   }
 
   public SiteRecord record(Person by, String application, SiteKey site) {
     Rights.require(by, Right.LOOK, site.stage(), application);
-    return tools.keeper().read(kept -> kept.sites().find(application + "@" + site)).orElse(SiteRecord.none(application, site));
+    return tools
+        .keeper()
+        .read(kept -> kept.sites().find(application + "@" + site))
+        .orElse(SiteRecord.none(application, site));
   }
 }

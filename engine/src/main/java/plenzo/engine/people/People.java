@@ -52,25 +52,41 @@ public final class People {
   }
 
   /**
-   * Makes the first administrator when there is nobody; the password, or empty when there was somebody.
+   * Makes the first administrator when there is nobody; the password, or empty when there was
+   * somebody.
    *
    * @param given a password for trying out, which need not be changed; empty to make one
    */
   public Optional<String> firstAdministrator(String given) {
     String password = given.isEmpty() ? secret().substring(0, 16) : given;
     String hash = hasher.hash(password);
-    return tools.keeper()
+    return tools
+        .keeper()
         .write(
             kept -> {
               if (!kept.people().all().isEmpty()) {
                 return Optional.empty();
               }
               List<Person.Grant> grants = new ArrayList<>();
-              for (Right right : List.of(Right.LOOK, Right.ADMINISTER, Right.OPERATE, Right.AUDIT)) {
+              for (Right right :
+                  List.of(Right.LOOK, Right.ADMINISTER, Right.OPERATE, Right.AUDIT)) {
                 grants.add(new Person.Grant(right, "*", "*"));
               }
-              kept.people().insert(new Person("admin", "Administrator", hash, given.isEmpty(), false, 0, null, grants, 0));
-              kept.note(Event.of("plenzo", "person invited", "First administrator \"admin\""), tools.now());
+              kept.people()
+                  .insert(
+                      new Person(
+                          "admin",
+                          "Administrator",
+                          hash,
+                          given.isEmpty(),
+                          false,
+                          0,
+                          null,
+                          grants,
+                          0));
+              kept.note(
+                  Event.of("plenzo", "person invited", "First administrator \"admin\""),
+                  tools.now());
               return Optional.of(password);
             });
   }
@@ -84,16 +100,23 @@ public final class People {
     Optional<Person> found = tools.keeper().read(kept -> kept.people().find(login));
     Instant now = tools.now();
     Person person = found.orElse(null);
-    boolean locked = person != null && person.lockedUntil() != null && now.isBefore(person.lockedUntil());
+    boolean locked =
+        person != null && person.lockedUntil() != null && now.isBefore(person.lockedUntil());
     boolean right = matches(password, person == null ? nobody : person.passwordHash());
     if (person == null || person.disabled() || locked || !right) {
       if (person != null && !locked) {
         fail(person, now, address);
       }
-      throw new Problem(Problem.Reason.NOT_SIGNED_IN, "SIGN_IN_FAILED", "Name and password do not belong together, or too many tries were made.", List.of("Try again in a minute"), null);
+      throw new Problem(
+          Problem.Reason.NOT_SIGNED_IN,
+          "SIGN_IN_FAILED",
+          "Name and password do not belong together, or too many tries were made.",
+          List.of("Try again in a minute"),
+          null);
     }
     Issued issued = issue(person.login(), "browser", false, now.plus(SESSION));
-    return tools.keeper()
+    return tools
+        .keeper()
         .write(
             kept -> {
               kept.people().update(person.withFailures(0, null));
@@ -114,12 +137,19 @@ public final class People {
 
   private void fail(Person person, Instant now, String address) {
     int failures = person.failures() + 1;
-    Instant until = failures < FAILURES ? null : now.plusSeconds(30L << Math.min(failures - FAILURES, 6));
-    tools.keeper()
+    Instant until =
+        failures < FAILURES ? null : now.plusSeconds(30L << Math.min(failures - FAILURES, 6));
+    tools
+        .keeper()
         .write(
             kept -> {
               kept.people().update(person.withFailures(failures, until));
-              kept.note(Event.of(person.login(), "sign-in failed", "Sign-in failed, " + failures + " in a row, from " + address), now);
+              kept.note(
+                  Event.of(
+                      person.login(),
+                      "sign-in failed",
+                      "Sign-in failed, " + failures + " in a row, from " + address),
+                  now);
               return null;
             });
   }
@@ -132,52 +162,108 @@ public final class People {
 
   private Issued issue(String login, String label, boolean token, Instant until) {
     String secret = secret();
-    return new Issued(secret, new AccessKey(hash(secret), login, label, token, token ? null : secret(), tools.now(), until, false, 0));
+    return new Issued(
+        secret,
+        new AccessKey(
+            hash(secret),
+            login,
+            label,
+            token,
+            token ? null : secret(),
+            tools.now(),
+            until,
+            false,
+            0));
   }
 
   private static String hash(String secret) {
-    return Digest.of(new String(secret.getBytes(StandardCharsets.UTF_8), StandardCharsets.UTF_8)).hex();
+    return Digest.of(new String(secret.getBytes(StandardCharsets.UTF_8), StandardCharsets.UTF_8))
+        .hex();
   }
 
-  /** Who holds this secret now; empty when it is unknown, expired or revoked, or the person may no longer sign in. */
+  /**
+   * Who holds this secret now; empty when it is unknown, expired or revoked, or the person may no
+   * longer sign in.
+   */
   public Optional<SignedIn> whoHolds(String secret) {
-    return tools.keeper()
+    return tools
+        .keeper()
         .read(
             kept ->
                 kept.accessKeys()
                     .find(hash(secret))
                     .filter(k -> !k.revoked() && tools.now().isBefore(k.expiresAt()))
-                    .flatMap(k -> kept.people().find(k.login()).filter(p -> !p.disabled()).map(p -> new SignedIn(p, k))));
+                    .flatMap(
+                        k ->
+                            kept.people()
+                                .find(k.login())
+                                .filter(p -> !p.disabled())
+                                .map(p -> new SignedIn(p, k))));
   }
 
   /** A person and how they signed in. */
   public record SignedIn(Person person, AccessKey key) {}
 
   public void signOut(AccessKey key) {
-    tools.keeper().write(kept -> kept.accessKeys().update(new AccessKey(key.hash(), key.login(), key.label(), key.token(), key.csrf(), key.createdAt(), key.expiresAt(), true, key.revision())));
+    tools
+        .keeper()
+        .write(
+            kept ->
+                kept.accessKeys()
+                    .update(
+                        new AccessKey(
+                            key.hash(),
+                            key.login(),
+                            key.label(),
+                            key.token(),
+                            key.csrf(),
+                            key.createdAt(),
+                            key.expiresAt(),
+                            true,
+                            key.revision())));
   }
 
   public Issued newToken(Person person, String label) {
     if (label.isBlank() || label.length() > 100) {
-      throw Problem.invalid("LABEL", "A token needs a label of 1 to 100 characters that says what it is for.", "/label");
+      throw Problem.invalid(
+          "LABEL",
+          "A token needs a label of 1 to 100 characters that says what it is for.",
+          "/label");
     }
     Issued issued = issue(person.login(), label, true, tools.now().plus(TOKEN));
-    return tools.keeper()
+    return tools
+        .keeper()
         .write(
             kept -> {
               kept.accessKeys().insert(issued.key());
-              kept.note(Event.of(person.login(), "token made", "Token \"" + label + "\" until " + issued.key().expiresAt()), tools.now());
+              kept.note(
+                  Event.of(
+                      person.login(),
+                      "token made",
+                      "Token \"" + label + "\" until " + issued.key().expiresAt()),
+                  tools.now());
               return issued;
             });
   }
 
   public List<AccessKey> tokens(Person person) {
-    return tools.keeper().read(kept -> kept.accessKeys().list(Kept.Filter.state(person.login()))).stream().filter(k -> k.token() && !k.revoked()).toList();
+    return tools
+        .keeper()
+        .read(kept -> kept.accessKeys().list(Kept.Filter.state(person.login())))
+        .stream()
+        .filter(k -> k.token() && !k.revoked())
+        .toList();
   }
 
-  /** @param brief the first twelve characters of the token's hash, as lists show it */
+  /**
+   * @param brief the first twelve characters of the token's hash, as lists show it
+   */
   public void revoke(Person person, String brief) {
-    AccessKey key = tokens(person).stream().filter(k -> k.hash().startsWith(brief) && brief.length() >= 12).findFirst().orElseThrow(() -> Problem.notFound("token", brief));
+    AccessKey key =
+        tokens(person).stream()
+            .filter(k -> k.hash().startsWith(brief) && brief.length() >= 12)
+            .findFirst()
+            .orElseThrow(() -> Problem.notFound("token", brief));
     signOut(key);
   }
 
@@ -187,18 +273,28 @@ public final class People {
     }
     checkPassword(fresh);
     String hash = hasher.hash(fresh);
-    tools.keeper()
+    tools
+        .keeper()
         .write(
             kept -> {
               kept.people().update(person.withPassword(hash, false));
-              kept.note(Event.of(person.login(), "password changed", "Changed the own password"), tools.now());
+              kept.note(
+                  Event.of(person.login(), "password changed", "Changed the own password"),
+                  tools.now());
               return null;
             });
   }
 
   private static void checkPassword(String password) {
     if (password.length() < MIN_PASSWORD || password.length() > 72) {
-      throw Problem.invalid("PASSWORD", "A password has " + MIN_PASSWORD + " to 72 characters; this one has " + password.length() + ".", "/password");
+      throw Problem.invalid(
+          "PASSWORD",
+          "A password has "
+              + MIN_PASSWORD
+              + " to 72 characters; this one has "
+              + password.length()
+              + ".",
+          "/password");
     }
   }
 
@@ -211,18 +307,35 @@ public final class People {
   public Person invite(Person by, String login, String name, String password, boolean mustChange) {
     Rights.require(by, Right.ADMINISTER, "*", "*");
     if (!login.matches("[a-z][a-z0-9.-]{1,39}")) {
-      throw Problem.invalid("LOGIN", "A sign-in name is 2 to 40 lower-case letters, digits, dots and hyphens.", "/login");
+      throw Problem.invalid(
+          "LOGIN",
+          "A sign-in name is 2 to 40 lower-case letters, digits, dots and hyphens.",
+          "/login");
     }
     checkPassword(password);
-    Person person = new Person(login, name.isBlank() ? login : name, hasher.hash(password), mustChange, false, 0, null, List.of(), 0);
-    return tools.keeper()
+    Person person =
+        new Person(
+            login,
+            name.isBlank() ? login : name,
+            hasher.hash(password),
+            mustChange,
+            false,
+            0,
+            null,
+            List.of(),
+            0);
+    return tools
+        .keeper()
         .write(
             kept -> {
               if (kept.people().find(login).isPresent()) {
-                throw Problem.invalid("TAKEN", "There is already a person \"" + login + "\".", "/login");
+                throw Problem.invalid(
+                    "TAKEN", "There is already a person \"" + login + "\".", "/login");
               }
               kept.people().insert(person);
-              kept.note(Event.of(by.login(), "person invited", "Invited " + login + " (" + name + ")"), tools.now());
+              kept.note(
+                  Event.of(by.login(), "person invited", "Invited " + login + " (" + name + ")"),
+                  tools.now());
               return person;
             });
   }
@@ -230,19 +343,33 @@ public final class People {
   /** Replaces what a person may do. */
   public Person grant(Person by, String login, List<Person.Grant> grants) {
     Rights.require(by, Right.ADMINISTER, "*", "*");
-    return tools.keeper()
+    return tools
+        .keeper()
         .write(
             kept -> {
-              Person person = kept.people().find(login).orElseThrow(() -> Problem.notFound("person", login));
+              Person person =
+                  kept.people().find(login).orElseThrow(() -> Problem.notFound("person", login));
               Person changed = person.withGrants(grants);
-              boolean lastAdministrator = kept.people().all().stream().filter(p -> !p.login().equals(login)).noneMatch(p -> p.may(Right.ADMINISTER, "*", "*"));
+              boolean lastAdministrator =
+                  kept.people().all().stream()
+                      .filter(p -> !p.login().equals(login))
+                      .noneMatch(p -> p.may(Right.ADMINISTER, "*", "*"));
               if (lastAdministrator && !changed.may(Right.ADMINISTER, "*", "*")) {
-                throw Problem.stopped("LAST_ADMINISTRATOR", login + " is the last administrator.", "Make somebody else administrator first");
+                throw Problem.stopped(
+                    "LAST_ADMINISTRATOR",
+                    login + " is the last administrator.",
+                    "Make somebody else administrator first");
               }
               if (!kept.people().update(changed)) {
-                throw Problem.changed("CHANGED", "Somebody else changed " + login + " meanwhile.", "Look again");
+                throw Problem.changed(
+                    "CHANGED", "Somebody else changed " + login + " meanwhile.", "Look again");
               }
-              kept.note(Event.of(by.login(), "rights changed", "Rights of " + login + " are now " + describe(grants)), tools.now());
+              kept.note(
+                  Event.of(
+                      by.login(),
+                      "rights changed",
+                      "Rights of " + login + " are now " + describe(grants)),
+                  tools.now());
               return changed;
             });
   }

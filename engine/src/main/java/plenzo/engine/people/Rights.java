@@ -8,10 +8,17 @@ import plenzo.core.problem.Problem;
 public final class Rights {
   private Rights() {}
 
-  /** @throws Problem when the person lacks the right there; the message says who may grant it */
+  /**
+   * @throws Problem when the person lacks the right there; the message says who may grant it
+   */
   public static void require(Person person, Right right, String stage, String application) {
     if (!person.may(right, stage, application)) {
-      throw new Problem(Problem.Reason.NOT_ALLOWED, "NOT_ALLOWED", missing(person, right, stage, application), java.util.List.of("Ask an administrator to grant it"), null);
+      throw new Problem(
+          Problem.Reason.NOT_ALLOWED,
+          "NOT_ALLOWED",
+          missing(person, right, stage, application),
+          java.util.List.of("Ask an administrator to grant it"),
+          null);
     }
   }
 
@@ -20,6 +27,12 @@ public final class Rights {
     if (person.may(right, stage, application)) {
       return "";
     }
-    return person.login() + " lacks the right \"" + right.code() + "\"" + (stage.equals("*") ? "" : " at " + stage) + (application.equals("*") ? "" : " for " + application) + ".";
+    return person.login()
+        + " lacks the right \""
+        + right.code()
+        + "\""
+        + (stage.equals("*") ? "" : " at " + stage)
+        + (application.equals("*") ? "" : " for " + application)
+        + ".";
   }
 }

@@ -34,11 +34,11 @@ import plenzo.core.version.Ancestry;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.engine.Tools;
+import plenzo.engine.backup.BackupFile;
+import plenzo.engine.backup.BackupIncoming;
 import plenzo.engine.comparing.Compared;
 import plenzo.engine.comparing.Comparer;
 import plenzo.engine.comparing.Incoming;
-import plenzo.engine.backup.BackupFile;
-import plenzo.engine.backup.BackupIncoming;
 import plenzo.engine.comparing.Losses;
 import plenzo.engine.comparing.ReturningIncoming;
 import plenzo.engine.comparing.VersionIncoming;
@@ -62,14 +62,24 @@ public final class CaseWork {
   }
 
   /** What came of comparing, checking and planning once. */
-  public record Outcome(Compared compared, Delta delta, List<Finding> findings, Plan plan, @Nullable SemVer present, @Nullable SemVer base, long loss) {}
+  public record Outcome(
+      Compared compared,
+      Delta delta,
+      List<Finding> findings,
+      Plan plan,
+      @Nullable SemVer present,
+      @Nullable SemVer base,
+      long loss) {}
 
   public Comparer comparer() {
     return comparer;
   }
 
   Version version(String application, SemVer number) {
-    return tools.keeper().read(kept -> kept.versions().find(application + "@" + number)).orElseThrow(() -> Problem.notFound("version", application + "@" + number));
+    return tools
+        .keeper()
+        .read(kept -> kept.versions().find(application + "@" + number))
+        .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
   }
 
   public Stage stage(SiteKey site) {
@@ -77,31 +87,54 @@ public final class CaseWork {
   }
 
   public Path path(String application) {
-    Application a = tools.keeper().read(kept -> kept.applications().find(application)).orElseThrow(() -> Problem.notFound("application", application));
+    Application a =
+        tools
+            .keeper()
+            .read(kept -> kept.applications().find(application))
+            .orElseThrow(() -> Problem.notFound("application", application));
     return tools.keeper().read(kept -> kept.paths().find(a.path())).orElseThrow();
   }
 
   void requireLeg(String application, SiteKey site) {
     Path path = path(application);
     if (!path.legs().contains(site.stage())) {
-      throw Problem.invalid("NOT_ON_PATH", "The path of " + application + " goes to " + String.join(", ", path.legs()) + ", not to " + site.stage() + ".", "/site");
+      throw Problem.invalid(
+          "NOT_ON_PATH",
+          "The path of "
+              + application
+              + " goes to "
+              + String.join(", ", path.legs())
+              + ", not to "
+              + site.stage()
+              + ".",
+          "/site");
     }
     targets.at(site);
   }
 
   public SiteRecord record(String application, SiteKey site) {
-    return tools.keeper().read(kept -> kept.sites().find(application + "@" + site)).orElse(SiteRecord.none(application, site));
+    return tools
+        .keeper()
+        .read(kept -> kept.sites().find(application + "@" + site))
+        .orElse(SiteRecord.none(application, site));
   }
 
   private Ancestry ancestry(String application) {
-    return new Ancestry(tools.keeper().read(kept -> kept.versions().list(Kept.Filter.application(application))));
+    return new Ancestry(
+        tools.keeper().read(kept -> kept.versions().list(Kept.Filter.application(application))));
   }
 
   /** What the promotion brings to the site, over what Plenzo recorded there. */
   public Incoming incoming(Promotion p, SiteRecord record) {
     SemVer present = record.present();
     if (present == null) {
-      throw Problem.stopped("NOT_DECLARED", p.application() + " is not recorded at " + p.site() + ", so there is nothing to compare with.", "plenzo app adopt " + p.application() + " --site " + p.site());
+      throw Problem.stopped(
+          "NOT_DECLARED",
+          p.application()
+              + " is not recorded at "
+              + p.site()
+              + ", so there is nothing to compare with.",
+          "plenzo app adopt " + p.application() + " --site " + p.site());
     }
     Version incoming = version(p.application(), p.version());
     if (p.way() == Plan.Way.BACKUP) {
@@ -116,7 +149,11 @@ public final class CaseWork {
   }
 
   private String backupName(Promotion p) {
-    return tools.keeper().read(kept -> kept.runs().find(String.valueOf(p.backupOf()))).map(r -> Objects.requireNonNull(r.backup()).file()).orElseThrow(() -> Problem.notFound("backup of run", String.valueOf(p.backupOf())));
+    return tools
+        .keeper()
+        .read(kept -> kept.runs().find(String.valueOf(p.backupOf())))
+        .map(r -> Objects.requireNonNull(r.backup()).file())
+        .orElseThrow(() -> Problem.notFound("backup of run", String.valueOf(p.backupOf())));
   }
 
   /** Looks at the site and works everything out; reads only. */
@@ -129,20 +166,56 @@ public final class CaseWork {
       Compared compared = comparer.compare(looking, at.target().schemas(), incoming, p.decisions());
       Delta delta = compared.delta();
       List<Finding> findings = new ArrayList<>(Rules.run(impact(compared, delta, looking, p)));
-      Version base = p.rollback() ? null : ancestry(p.application()).base(p.version(), Objects.requireNonNull(record.present())).orElse(null);
+      Version base =
+          p.rollback()
+              ? null
+              : ancestry(p.application())
+                  .base(p.version(), Objects.requireNonNull(record.present()))
+                  .orElse(null);
       caseFindings(p, at, record, version, base, looking.identity(), delta, findings);
       long loss = 0;
       if (p.rollback()) {
-        Losses.Lost losses = new Losses(comparer.files()).count(p, compared, delta, looking, incoming, runDelta(p));
+        Losses.Lost losses =
+            new Losses(comparer.files()).count(p, compared, delta, looking, incoming, runDelta(p));
         loss = losses.rows();
         if (loss > 0) {
-          findings.add(Finding.of("rows-lost", Severity.RISK, p.site().toString(), losses.sentence(), loss, "Save them to a file first", losses.query()));
+          findings.add(
+              Finding.of(
+                  "rows-lost",
+                  Severity.RISK,
+                  p.site().toString(),
+                  losses.sentence(),
+                  loss,
+                  "Save them to a file first",
+                  losses.query()));
         }
       }
       findings.replaceAll(f -> remembered(p, f));
-      findings.sort(java.util.Comparator.comparing(Finding::severity).thenComparing(java.util.Comparator.comparing(Finding::count).reversed()).thenComparing(Finding::id));
-      Plan plan = Planner.plan(at.stage(), at.target(), p, Objects.requireNonNull(record.present()), version, compared.components(), findings, delta, targets.connector(at), gates(at.stage(), p), Finding.ceiling(loss));
-      return new Outcome(compared, delta, findings, plan, record.present(), base == null ? null : base.number(), loss);
+      findings.sort(
+          java.util.Comparator.comparing(Finding::severity)
+              .thenComparing(java.util.Comparator.comparing(Finding::count).reversed())
+              .thenComparing(Finding::id));
+      Plan plan =
+          Planner.plan(
+              at.stage(),
+              at.target(),
+              p,
+              Objects.requireNonNull(record.present()),
+              version,
+              compared.components(),
+              findings,
+              delta,
+              targets.connector(at),
+              gates(at.stage(), p),
+              Finding.ceiling(loss));
+      return new Outcome(
+          compared,
+          delta,
+          findings,
+          plan,
+          record.present(),
+          base == null ? null : base.number(),
+          loss);
     }
   }
 
@@ -152,18 +225,30 @@ public final class CaseWork {
     try (Looking looking = targets.look(at)) {
       Incoming incoming = incoming(p, record(p.application(), p.site()));
       Compared compared = comparer.compare(looking, at.target().schemas(), incoming, p.decisions());
-      List<String> lines = new Losses(comparer.files()).count(p, compared, compared.delta(), looking, incoming, runDelta(p)).lines();
+      List<String> lines =
+          new Losses(comparer.files())
+              .count(p, compared, compared.delta(), looking, incoming, runDelta(p))
+              .lines();
       comparer.files().remove(compared.id());
       return lines;
     }
   }
 
-  /** The comparison of the run whose backup this goes back to, to tell its own changes from others'. */
+  /**
+   * The comparison of the run whose backup this goes back to, to tell its own changes from others'.
+   */
   private @Nullable Promotion runDelta(Promotion p) {
     if (p.backupOf() == null) {
       return null;
     }
-    return tools.keeper().read(kept -> kept.runs().find(String.valueOf(p.backupOf())).flatMap(r -> kept.promotions().find(String.valueOf(r.promotion())))).orElse(null);
+    return tools
+        .keeper()
+        .read(
+            kept ->
+                kept.runs()
+                    .find(String.valueOf(p.backupOf()))
+                    .flatMap(r -> kept.promotions().find(String.valueOf(r.promotion()))))
+        .orElse(null);
   }
 
   private ImpactCase impact(Compared compared, Delta delta, Looking looking, Promotion p) {
@@ -173,7 +258,11 @@ public final class CaseWork {
         delta,
         compared.tables(),
         (component, difference, limit, sink) -> {
-          int n = compared.components().stream().map(Promotion.ComponentResult::key).toList().indexOf(component);
+          int n =
+              compared.components().stream()
+                  .map(Promotion.ComponentResult::key)
+                  .toList()
+                  .indexOf(component);
           try (var reader = comparer.files().read(compared.id(), n, difference, 0)) {
             int left = limit;
             for (var row = reader.next(); row != null && left-- > 0; row = reader.next()) {
@@ -186,69 +275,200 @@ public final class CaseWork {
 
   /** An acceptance and a ceiling hold as long as the count stays below it. */
   private Finding remembered(Promotion p, Finding f) {
-    Finding old = p.findings().stream().filter(x -> x.id().equals(f.id()) && x.severity() == f.severity()).findFirst().orElse(null);
+    Finding old =
+        p.findings().stream()
+            .filter(x -> x.id().equals(f.id()) && x.severity() == f.severity())
+            .findFirst()
+            .orElse(null);
     boolean holds = old != null && f.count() <= old.ceiling();
     Finding.Acceptance acceptance = p.acceptances().get(f.id());
-    boolean valid = acceptance != null && (old == null || holds) && acceptance.until().isAfter(LocalDate.ofInstant(tools.now(), ZoneOffset.UTC));
-    Finding now = holds ? new Finding(f.rule(), f.severity(), f.place(), f.sentence(), f.count(), old.ceiling(), f.advice(), f.query(), null) : f;
+    boolean valid =
+        acceptance != null
+            && (old == null || holds)
+            && acceptance.until().isAfter(LocalDate.ofInstant(tools.now(), ZoneOffset.UTC));
+    Finding now =
+        holds
+            ? new Finding(
+                f.rule(),
+                f.severity(),
+                f.place(),
+                f.sentence(),
+                f.count(),
+                old.ceiling(),
+                f.advice(),
+                f.query(),
+                null)
+            : f;
     return valid ? now.accept(acceptance) : now;
   }
 
-  private void caseFindings(Promotion p, Targets.At at, SiteRecord record, Version version, @Nullable Version base, Optional<TargetIdentity> found, Delta delta, List<Finding> out) {
+  private void caseFindings(
+      Promotion p,
+      Targets.At at,
+      SiteRecord record,
+      Version version,
+      @Nullable Version base,
+      Optional<TargetIdentity> found,
+      Delta delta,
+      List<Finding> out) {
     String place = p.site().toString();
     SemVer present = Objects.requireNonNull(record.present());
     TargetIdentity me = at.identity(tools.keeper().service(), tools.now());
     if (found.isEmpty() || !found.get().same(me)) {
-      String is = found.map(i -> "says it is " + i.shown() + " since " + i.since().toString().substring(0, 10)).orElse("has no marker");
-      out.add(Finding.of("wrong-identity", Severity.BLOCKER, place, "This database " + is + ". Wrong address, or a copy?", 1, "Correct the connection", null));
+      String is =
+          found
+              .map(
+                  i ->
+                      "says it is " + i.shown() + " since " + i.since().toString().substring(0, 10))
+              .orElse("has no marker");
+      out.add(
+          Finding.of(
+              "wrong-identity",
+              Severity.BLOCKER,
+              place,
+              "This database " + is + ". Wrong address, or a copy?",
+              1,
+              "Correct the connection",
+              null));
     }
     if (at.target().scratch().isEmpty()) {
       out.add(
-          Finding.of("backup-not-proven", at.stage().needsProof() ? Severity.BLOCKER : Severity.RISK, place, "There is no scratch place, so the backup is read back but not restored.", 0,
-              "Name a scratch connection for " + at.site(), null));
+          Finding.of(
+              "backup-not-proven",
+              at.stage().needsProof() ? Severity.BLOCKER : Severity.RISK,
+              place,
+              "There is no scratch place, so the backup is read back but not restored.",
+              0,
+              "Name a scratch connection for " + at.site(),
+              null));
     }
     if (delta.isEmpty()) {
-      out.add(Finding.of("nothing-to-do", Severity.NOTE, place, place + " already equals " + p.version() + ". Promoting would change nothing but the record.", 0, "", null));
+      out.add(
+          Finding.of(
+              "nothing-to-do",
+              Severity.NOTE,
+              place,
+              place
+                  + " already equals "
+                  + p.version()
+                  + ". Promoting would change nothing but the record.",
+              0,
+              "",
+              null));
     }
     if (p.rollback()) {
       return;
     }
     if (base == null) {
-      out.add(Finding.of("no-base", Severity.BLOCKER, place, p.version() + " and " + present + ", which is here, have no version in common.", 1, "Draft the version from one that was here", null));
+      out.add(
+          Finding.of(
+              "no-base",
+              Severity.BLOCKER,
+              place,
+              p.version() + " and " + present + ", which is here, have no version in common.",
+              1,
+              "Draft the version from one that was here",
+              null));
     } else {
       Version there = version(p.application(), present);
       for (ComponentKey key : ancestry(p.application()).fixesLeftOut(version, there, base)) {
         out.add(
-            Finding.of("fix-left-out", Severity.BLOCKER, key.toString(), key + " was changed by " + present + ", which is here, and " + p.version() + " does not have that change.", 1,
-                "Take " + key + " from " + present + " into a new version", null));
+            Finding.of(
+                "fix-left-out",
+                Severity.BLOCKER,
+                key.toString(),
+                key
+                    + " was changed by "
+                    + present
+                    + ", which is here, and "
+                    + p.version()
+                    + " does not have that change.",
+                1,
+                "Take " + key + " from " + present + " into a new version",
+                null));
       }
     }
     if (p.version().compareTo(present) < 0) {
-      out.add(Finding.of("newer-there", Severity.RISK, place, present + ", which is here, is newer than " + p.version() + ".", 1, "If it is meant as going back, use rollback", null));
+      out.add(
+          Finding.of(
+              "newer-there",
+              Severity.RISK,
+              place,
+              present + ", which is here, is newer than " + p.version() + ".",
+              1,
+              "If it is meant as going back, use rollback",
+              null));
     }
     judgedBad(p, out);
     otherOpen(p, out);
   }
 
   private void judgedBad(Promotion p, List<Finding> out) {
-    for (SiteRecord r : tools.keeper().read(kept -> kept.sites().list(Kept.Filter.application(p.application())))) {
+    for (SiteRecord r :
+        tools.keeper().read(kept -> kept.sites().list(Kept.Filter.application(p.application())))) {
       r.verdict(p.version())
           .filter(v -> !v.good())
           .ifPresent(
               v ->
                   out.add(
-                      Finding.of("judged-bad", Severity.BLOCKER, r.site().toString(), p.version() + " was judged bad at " + r.site() + " by " + v.by() + ": " + v.reason(), 1,
-                          "Seal a corrected version, or take the verdict back there", null)));
+                      Finding.of(
+                          "judged-bad",
+                          Severity.BLOCKER,
+                          r.site().toString(),
+                          p.version()
+                              + " was judged bad at "
+                              + r.site()
+                              + " by "
+                              + v.by()
+                              + ": "
+                              + v.reason(),
+                          1,
+                          "Seal a corrected version, or take the verdict back there",
+                          null)));
     }
   }
 
   private void otherOpen(Promotion p, List<Finding> out) {
     Set<ComponentKey> mine = new LinkedHashSet<>();
     version(p.application(), p.version()).entries().forEach(e -> mine.add(e.key()));
-    for (Promotion o : tools.keeper().read(kept -> kept.promotions().list(new Kept.Filter(p.application(), p.site().stage(), p.site().site(), null, 1000, 0)))) {
-      if (o.number() != p.number() && (o.state() == PromotionState.READY || o.state() == PromotionState.AGREED || o.state() == PromotionState.RUNNING)) {
-        long shared = version(o.application(), o.version()).entries().stream().filter(e -> mine.contains(e.key())).count();
-        out.add(Finding.of("other-open", Severity.NOTE, o.shown(), o.shown() + " is open too: " + o.version() + " to " + o.site() + ", " + shared + " components in common.", shared, "Agree on the order", null));
+    for (Promotion o :
+        tools
+            .keeper()
+            .read(
+                kept ->
+                    kept.promotions()
+                        .list(
+                            new Kept.Filter(
+                                p.application(),
+                                p.site().stage(),
+                                p.site().site(),
+                                null,
+                                1000,
+                                0)))) {
+      if (o.number() != p.number()
+          && (o.state() == PromotionState.READY
+              || o.state() == PromotionState.AGREED
+              || o.state() == PromotionState.RUNNING)) {
+        long shared =
+            version(o.application(), o.version()).entries().stream()
+                .filter(e -> mine.contains(e.key()))
+                .count();
+        out.add(
+            Finding.of(
+                "other-open",
+                Severity.NOTE,
+                o.shown(),
+                o.shown()
+                    + " is open too: "
+                    + o.version()
+                    + " to "
+                    + o.site()
+                    + ", "
+                    + shared
+                    + " components in common.",
+                shared,
+                "Agree on the order",
+                null));
       }
     }
   }
@@ -256,7 +476,10 @@ public final class CaseWork {
   private static List<String> gates(Stage stage, Promotion p) {
     List<String> out = new ArrayList<>();
     if (stage.approvals() > 0) {
-      out.add(stage.approvals() + (stage.approvals() == 1 ? " approval" : " approvals") + " by others than who prepared it");
+      out.add(
+          stage.approvals()
+              + (stage.approvals() == 1 ? " approval" : " approvals")
+              + " by others than who prepared it");
     }
     if (stage.needsVerdict() && !p.rollback()) {
       out.add("judged good at the stage before");
@@ -273,23 +496,40 @@ public final class CaseWork {
     String now = out.plan().fingerprint().digest().hex();
     boolean samePlan = p.plan() != null && p.plan().fingerprint().digest().hex().equals(now);
     if (p.plan() != null && !samePlan) {
-      moved = p.comparison() == null ? List.of() : comparer.moved(p.comparison(), p.components(), out.compared(), MOVED_LINES);
+      moved =
+          p.comparison() == null
+              ? List.of()
+              : comparer.moved(p.comparison(), p.components(), out.compared(), MOVED_LINES);
       if (moved.isEmpty()) {
         moved = List.of("The findings, decisions or gates of the plan changed");
       }
       String because = String.join("; ", moved);
-      approvals = approvals.stream().map(a -> a.voidBecause() != null || !a.yes() ? a : new Promotion.Approval(a.by(), a.yes(), a.fingerprint(), a.comment(), a.at(), because)).toList();
+      approvals =
+          approvals.stream()
+              .map(
+                  a ->
+                      a.voidBecause() != null || !a.yes()
+                          ? a
+                          : new Promotion.Approval(
+                              a.by(), a.yes(), a.fingerprint(), a.comment(), a.at(), because))
+              .toList();
     }
     String old = p.comparison();
     Promotion next =
         p.change()
             .state(PromotionState.READY)
-            .compared(out.present(), out.base(), out.compared().id(), tools.now(), out.compared().components())
+            .compared(
+                out.present(),
+                out.base(),
+                out.compared().id(),
+                tools.now(),
+                out.compared().components())
             .findings(out.findings())
             .plan(out.plan())
             .approvals(approvals)
             .moved(moved)
-            .sentence(p.sentence() != null && p.sentence().startsWith(COVERED) ? p.sentence() : null)
+            .sentence(
+                p.sentence() != null && p.sentence().startsWith(COVERED) ? p.sentence() : null)
             .done();
     if (old != null && !old.equals(out.compared().id())) {
       comparer.files().remove(old);
@@ -300,7 +540,10 @@ public final class CaseWork {
   /** Who may approve: the right at the destination, and not who prepared it. */
   List<String> approvers(Promotion p) {
     return tools.keeper().read(kept -> kept.people().all()).stream()
-        .filter(x -> x.may(Right.APPROVE, p.site().stage(), p.application()) && !x.login().equals(p.preparedBy()))
+        .filter(
+            x ->
+                x.may(Right.APPROVE, p.site().stage(), p.application())
+                    && !x.login().equals(p.preparedBy()))
         .map(Person::login)
         .sorted()
         .toList();
@@ -315,7 +558,10 @@ public final class CaseWork {
     if (blockers > 0) {
       out.add(blockers + (blockers == 1 ? " blocker" : " blockers") + " to put right");
     }
-    long risks = p.findings().stream().filter(f -> f.severity() == Severity.RISK && f.accepted() == null).count();
+    long risks =
+        p.findings().stream()
+            .filter(f -> f.severity() == Severity.RISK && f.accepted() == null)
+            .count();
     if (risks > 0 && stage.production() && !agreedBefore(p)) {
       out.add(risks + (risks == 1 ? " risk" : " risks") + " to accept");
     }
@@ -327,10 +573,27 @@ public final class CaseWork {
       path(p.application()).before(stage.key()).ifPresent(before -> verdict(p, before, out));
     }
     List<String> may = approvers(p);
-    long yes = p.approvals().stream().filter(a -> a.counts() && may.contains(a.by())).map(Promotion.Approval::by).distinct().count();
-    boolean no = p.approvals().stream().anyMatch(a -> !a.yes() && p.plan() != null && a.fingerprint().equals(p.plan().fingerprint().digest().hex()));
+    long yes =
+        p.approvals().stream()
+            .filter(a -> a.counts() && may.contains(a.by()))
+            .map(Promotion.Approval::by)
+            .distinct()
+            .count();
+    boolean no =
+        p.approvals().stream()
+            .anyMatch(
+                a ->
+                    !a.yes()
+                        && p.plan() != null
+                        && a.fingerprint().equals(p.plan().fingerprint().digest().hex()));
     if (no) {
-      out.add("rejected by " + p.approvals().stream().filter(a -> !a.yes()).map(Promotion.Approval::by).reduce((a, b) -> b).orElse(""));
+      out.add(
+          "rejected by "
+              + p.approvals().stream()
+                  .filter(a -> !a.yes())
+                  .map(Promotion.Approval::by)
+                  .reduce((a, b) -> b)
+                  .orElse(""));
     } else if (yes < stage.approvals() && !agreedBefore(p)) {
       out.add("approval " + yes + " of " + stage.approvals());
     }
@@ -347,7 +610,12 @@ public final class CaseWork {
 
   private void verdict(Promotion p, String before, List<String> out) {
     boolean good =
-        tools.keeper().read(kept -> kept.sites().list(new Kept.Filter(p.application(), before, null, null, 100, 0))).stream()
+        tools
+            .keeper()
+            .read(
+                kept ->
+                    kept.sites().list(new Kept.Filter(p.application(), before, null, null, 100, 0)))
+            .stream()
             .anyMatch(r -> r.verdict(p.version()).filter(SiteRecord.Verdict::good).isPresent());
     if (!good) {
       out.add(p.version() + " is not judged good in " + before + " yet");
@@ -356,6 +624,10 @@ public final class CaseWork {
 
   /** Decisions of a plan, as the site's exceptions once it ran. */
   public static List<String> exceptions(Map<String, plenzo.core.comparison.Decision> decisions) {
-    return decisions.entrySet().stream().filter(e -> e.getValue() == plenzo.core.comparison.Decision.KEEP).map(Map.Entry::getKey).sorted().toList();
+    return decisions.entrySet().stream()
+        .filter(e -> e.getValue() == plenzo.core.comparison.Decision.KEEP)
+        .map(Map.Entry::getKey)
+        .sorted()
+        .toList();
   }
 }

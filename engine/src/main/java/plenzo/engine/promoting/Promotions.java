@@ -37,14 +37,22 @@ public final class Promotions {
     this.work = work;
   }
 
-  public List<Promotion> list(Person by, @Nullable String application, @Nullable String stage, @Nullable String state) {
-    return tools.keeper().read(kept -> kept.promotions().list(new Kept.Filter(application, stage, null, state, 1000, 0))).stream()
+  public List<Promotion> list(
+      Person by, @Nullable String application, @Nullable String stage, @Nullable String state) {
+    return tools
+        .keeper()
+        .read(
+            kept ->
+                kept.promotions().list(new Kept.Filter(application, stage, null, state, 1000, 0)))
+        .stream()
         .filter(p -> by.may(Right.LOOK, p.site().stage(), p.application()))
         .toList();
   }
 
   public Promotion get(Person by, long number) {
-    return find(number).filter(p -> by.may(Right.LOOK, p.site().stage(), p.application())).orElseThrow(() -> Problem.notFound("promotion", "P-" + number));
+    return find(number)
+        .filter(p -> by.may(Right.LOOK, p.site().stage(), p.application()))
+        .orElseThrow(() -> Problem.notFound("promotion", "P-" + number));
   }
 
   private Optional<Promotion> find(long number) {
@@ -52,23 +60,56 @@ public final class Promotions {
   }
 
   /** Opens a promotion of a version to a site; it is compared in the background. */
-  public Promotion prepare(Person by, String application, SemVer number, SiteKey site, String notes) {
+  public Promotion prepare(
+      Person by, String application, SemVer number, SiteKey site, String notes) {
     Rights.require(by, Right.PREPARE, site.stage(), application);
     Version version = work.version(application, number);
     if (version.withdrawn()) {
-      throw Problem.stopped("WITHDRAWN", version.ref() + " was withdrawn and can no longer be promoted.", "Promote a later version");
+      throw Problem.stopped(
+          "WITHDRAWN",
+          version.ref() + " was withdrawn and can no longer be promoted.",
+          "Promote a later version");
     }
     work.requireLeg(application, site);
     Promotion p =
-        tools.keeper()
+        tools
+            .keeper()
             .write(
                 kept -> {
                   long next = kept.next("promotion");
                   Promotion made =
-                      new Promotion(next, application, number, site, null, null, null, null, PromotionState.PREPARING, by.login(), tools.now(), notes, null, null, List.of(), List.of(), Map.of(),
-                          Map.of(), null, List.of(), List.of(), null, 0);
+                      new Promotion(
+                          next,
+                          application,
+                          number,
+                          site,
+                          null,
+                          null,
+                          null,
+                          null,
+                          PromotionState.PREPARING,
+                          by.login(),
+                          tools.now(),
+                          notes,
+                          null,
+                          null,
+                          List.of(),
+                          List.of(),
+                          Map.of(),
+                          Map.of(),
+                          null,
+                          List.of(),
+                          List.of(),
+                          null,
+                          0);
                   kept.promotions().insert(made);
-                  kept.note(event(by, "promotion prepared", made, notes.isBlank() ? version.title() : notes), tools.now());
+                  kept.note(
+                      event(
+                          by,
+                          "promotion prepared",
+                          made,
+                          notes.isBlank() ? version.title() : notes),
+                      tools.now());
                   return kept.promotions().find(String.valueOf(next)).orElseThrow();
                 });
     tools.background().execute(() -> compareQuietly(p.number()));
@@ -76,7 +117,16 @@ public final class Promotions {
   }
 
   static Event event(Person by, String what, Promotion p, String text) {
-    return new Event(by.login(), what, p.application(), p.site().stage(), p.site().site(), p.version().text(), p.number(), null, text);
+    return new Event(
+        by.login(),
+        what,
+        p.application(),
+        p.site().stage(),
+        p.site().site(),
+        p.version().text(),
+        p.number(),
+        null,
+        text);
   }
 
   /** Compares again, in the background; the state is preparing until it is done. */
@@ -84,7 +134,8 @@ public final class Promotions {
     Promotion p = get(by, number);
     Rights.require(by, Right.PREPARE, p.site().stage(), p.application());
     if (!p.state().open() || p.state() == PromotionState.RUNNING) {
-      throw Problem.stopped("NOT_OPEN", p.shown() + " is " + p.state().code() + ".", "Prepare another promotion");
+      throw Problem.stopped(
+          "NOT_OPEN", p.shown() + " is " + p.state().code() + ".", "Prepare another promotion");
     }
     Promotion begun = save(p.change().state(PromotionState.PREPARING).done());
     tools.background().execute(() -> compareQuietly(number));
@@ -95,15 +146,24 @@ public final class Promotions {
     try {
       compareNow(number);
     } catch (RuntimeException e) {
-      String why = e instanceof Problem || e instanceof TargetFailed ? String.valueOf(e.getMessage()) : "The comparison failed: " + e;
-      find(number).filter(p -> p.state() == PromotionState.PREPARING).ifPresent(p -> save(p.change().state(PromotionState.FAILED).sentence(why).done()));
+      String why =
+          e instanceof Problem || e instanceof TargetFailed
+              ? String.valueOf(e.getMessage())
+              : "The comparison failed: " + e;
+      find(number)
+          .filter(p -> p.state() == PromotionState.PREPARING)
+          .ifPresent(p -> save(p.change().state(PromotionState.FAILED).sentence(why).done()));
       if (!(e instanceof Problem || e instanceof TargetFailed)) {
-        System.getLogger(Promotions.class.getName()).log(System.Logger.Level.ERROR, "Comparing P-" + number + " failed", e);
+        System.getLogger(Promotions.class.getName())
+            .log(System.Logger.Level.ERROR, "Comparing P-" + number + " failed", e);
       }
     }
   }
 
-  /** Compares, checks and plans in this thread; approvals of another plan fall, and what moved is said. */
+  /**
+   * Compares, checks and plans in this thread; approvals of another plan fall, and what moved is
+   * said.
+   */
   public Promotion compareNow(long number) {
     Promotion p = find(number).orElseThrow();
     CaseWork.Outcome out = work.work(p);
@@ -112,20 +172,39 @@ public final class Promotions {
 
   /** After a restart: comparisons that were under way begin again. */
   public void resume() {
-    for (Promotion p : tools.keeper().read(kept -> kept.promotions().list(Kept.Filter.state("preparing")))) {
+    for (Promotion p :
+        tools.keeper().read(kept -> kept.promotions().list(Kept.Filter.state("preparing")))) {
       tools.background().execute(() -> compareQuietly(p.number()));
     }
   }
 
   /** Other open promotions at the same site are compared again when a run has ended. */
   public void compareOthers(Promotion ran) {
-    for (Promotion p : tools.keeper().read(kept -> kept.promotions().list(new Kept.Filter(ran.application(), ran.site().stage(), ran.site().site(), null, 1000, 0)))) {
-      if (p.number() != ran.number() && p.comparison() != null && (p.state() == PromotionState.READY || p.state() == PromotionState.AGREED)) {
+    for (Promotion p :
+        tools
+            .keeper()
+            .read(
+                kept ->
+                    kept.promotions()
+                        .list(
+                            new Kept.Filter(
+                                ran.application(),
+                                ran.site().stage(),
+                                ran.site().site(),
+                                null,
+                                1000,
+                                0)))) {
+      if (p.number() != ran.number()
+          && p.comparison() != null
+          && (p.state() == PromotionState.READY || p.state() == PromotionState.AGREED)) {
         try {
           Promotion begun = save(p.change().state(PromotionState.PREPARING).done());
           tools.background().execute(() -> compareQuietly(begun.number()));
         } catch (Problem e) {
-          System.getLogger(Promotions.class.getName()).log(System.Logger.Level.INFO, "P-" + p.number() + " is being worked on and was not compared again");
+          System.getLogger(Promotions.class.getName())
+              .log(
+                  System.Logger.Level.INFO,
+                  "P-" + p.number() + " is being worked on and was not compared again");
         }
       }
     }
@@ -137,24 +216,57 @@ public final class Promotions {
     Map<String, Decision> all = new TreeMap<>(p.decisions());
     all.putAll(decided);
     Promotion saved = save(p.change().state(PromotionState.PREPARING).decisions(all).done());
-    tools.keeper().write(kept -> kept.note(event(by, "conflict decided", saved, decided.entrySet().stream().map(e -> e.getKey() + ": " + e.getValue().code()).sorted().reduce((a, b) -> a + ", " + b).orElse("")), tools.now()));
+    tools
+        .keeper()
+        .write(
+            kept ->
+                kept.note(
+                    event(
+                        by,
+                        "conflict decided",
+                        saved,
+                        decided.entrySet().stream()
+                            .map(e -> e.getKey() + ": " + e.getValue().code())
+                            .sorted()
+                            .reduce((a, b) -> a + ", " + b)
+                            .orElse("")),
+                    tools.now()));
     return compareNow(number);
   }
 
   /** Accepts a risk with a reason and an end date; blockers cannot be accepted. */
-  public Promotion acceptRisk(Person by, long number, String finding, String reason, LocalDate until) {
+  public Promotion acceptRisk(
+      Person by, long number, String finding, String reason, LocalDate until) {
     Promotion p = open(by, number, Right.APPROVE);
-    Finding f = p.findings().stream().filter(x -> x.id().equals(finding) || x.rule().equals(finding)).findFirst().orElseThrow(() -> Problem.notFound("finding", finding));
+    Finding f =
+        p.findings().stream()
+            .filter(x -> x.id().equals(finding) || x.rule().equals(finding))
+            .findFirst()
+            .orElseThrow(() -> Problem.notFound("finding", finding));
     if (f.severity() != Finding.Severity.RISK) {
-      throw Problem.stopped("NOT_A_RISK", "A " + f.severity().name().toLowerCase(java.util.Locale.ROOT) + " cannot be accepted; it can only be put right.", f.advice());
+      throw Problem.stopped(
+          "NOT_A_RISK",
+          "A "
+              + f.severity().name().toLowerCase(java.util.Locale.ROOT)
+              + " cannot be accepted; it can only be put right.",
+          f.advice());
     }
     if (reason.isBlank() || !until.isAfter(LocalDate.ofInstant(tools.now(), ZoneOffset.UTC))) {
-      throw Problem.invalid("REASON", "A risk is accepted with a reason and until a day that is yet to come.", "/until");
+      throw Problem.invalid(
+          "REASON",
+          "A risk is accepted with a reason and until a day that is yet to come.",
+          "/until");
     }
     Map<String, Finding.Acceptance> all = new TreeMap<>(p.acceptances());
     all.put(f.id(), new Finding.Acceptance(by.login(), reason, until));
     Promotion saved = save(p.change().acceptances(all).done());
-    tools.keeper().write(kept -> kept.note(event(by, "risk accepted", saved, f.rule() + " until " + until + ": " + reason), tools.now()));
+    tools
+        .keeper()
+        .write(
+            kept ->
+                kept.note(
+                    event(by, "risk accepted", saved, f.rule() + " until " + until + ": " + reason),
+                    tools.now()));
     return compareNow(number);
   }
 
@@ -162,35 +274,72 @@ public final class Promotions {
     Promotion p = get(by, number);
     Rights.require(by, right, p.site().stage(), p.application());
     if (p.state() != PromotionState.READY && p.state() != PromotionState.AGREED) {
-      throw Problem.stopped("NOT_OPEN", p.shown() + " is " + p.state().code() + (p.sentence() == null ? "." : ": " + p.sentence()), p.state() == PromotionState.FAILED ? "Compare it again" : "plenzo promotion show " + p.shown());
+      throw Problem.stopped(
+          "NOT_OPEN",
+          p.shown()
+              + " is "
+              + p.state().code()
+              + (p.sentence() == null ? "." : ": " + p.sentence()),
+          p.state() == PromotionState.FAILED
+              ? "Compare it again"
+              : "plenzo promotion show " + p.shown());
     }
     return p;
   }
 
   /** Says yes or no to exactly the plan with this fingerprint. */
-  public Promotion approve(Person by, long number, boolean yes, String fingerprint, String comment) {
+  public Promotion approve(
+      Person by, long number, boolean yes, String fingerprint, String comment) {
     Promotion p = open(by, number, Right.APPROVE);
     Plan plan = p.requirePlan();
     if (!plan.fingerprint().matches(fingerprint)) {
-      throw Problem.changed("FINGERPRINT", "The plan of " + p.shown() + " is now " + plan.fingerprint().shown() + ", not " + fingerprint + ".", "Read what changed: plenzo promotion show " + p.shown());
+      throw Problem.changed(
+          "FINGERPRINT",
+          "The plan of "
+              + p.shown()
+              + " is now "
+              + plan.fingerprint().shown()
+              + ", not "
+              + fingerprint
+              + ".",
+          "Read what changed: plenzo promotion show " + p.shown());
     }
     if (yes && p.preparedBy().equals(by.login())) {
-      throw new Problem(Problem.Reason.NOT_ALLOWED, "OWN_PROMOTION", "You prepared " + p.shown() + ", so somebody else approves it.", List.of("Ask one of: " + String.join(", ", work.approvers(p))), null);
+      throw new Problem(
+          Problem.Reason.NOT_ALLOWED,
+          "OWN_PROMOTION",
+          "You prepared " + p.shown() + ", so somebody else approves it.",
+          List.of("Ask one of: " + String.join(", ", work.approvers(p))),
+          null);
     }
     if (!yes && comment.isBlank()) {
       throw Problem.invalid("REASON", "A no needs a reason.", "/comment");
     }
     if (yes && p.approvals().stream().anyMatch(a -> a.counts() && a.by().equals(by.login()))) {
-      throw Problem.stopped("APPROVED_ALREADY", "You approved this plan already.", "plenzo promotion show " + p.shown());
+      throw Problem.stopped(
+          "APPROVED_ALREADY",
+          "You approved this plan already.",
+          "plenzo promotion show " + p.shown());
     }
     List<Promotion.Approval> all = new ArrayList<>(p.approvals());
-    all.add(new Promotion.Approval(by.login(), yes, plan.fingerprint().digest().hex(), comment, tools.now(), null));
-    return tools.keeper()
+    all.add(
+        new Promotion.Approval(
+            by.login(), yes, plan.fingerprint().digest().hex(), comment, tools.now(), null));
+    return tools
+        .keeper()
         .write(
             kept -> {
               Promotion next = settle(p.change().approvals(all).moved(List.of()).done());
               update(kept, next);
-              kept.note(event(by, yes ? "approved" : "rejected", p, "Plan " + plan.fingerprint().shown() + (comment.isBlank() ? "" : ": " + comment)), tools.now());
+              kept.note(
+                  event(
+                      by,
+                      yes ? "approved" : "rejected",
+                      p,
+                      "Plan "
+                          + plan.fingerprint().shown()
+                          + (comment.isBlank() ? "" : ": " + comment)),
+                  tools.now());
               return kept.promotions().find(String.valueOf(number)).orElseThrow();
             });
   }
@@ -200,12 +349,16 @@ public final class Promotions {
     Promotion p = get(by, number);
     Rights.require(by, Right.PREPARE, p.site().stage(), p.application());
     if (!p.state().mayBecome(PromotionState.WITHDRAWN)) {
-      throw Problem.stopped("NOT_OPEN", p.shown() + " is " + p.state().code() + ".", "plenzo promotion show " + p.shown());
+      throw Problem.stopped(
+          "NOT_OPEN",
+          p.shown() + " is " + p.state().code() + ".",
+          "plenzo promotion show " + p.shown());
     }
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Withdrawing needs a reason.", "/reason");
     }
-    return tools.keeper()
+    return tools
+        .keeper()
         .write(
             kept -> {
               update(kept, p.change().state(PromotionState.WITHDRAWN).sentence(reason).done());
@@ -229,35 +382,52 @@ public final class Promotions {
     if (p.state() != PromotionState.READY && p.state() != PromotionState.AGREED) {
       return p;
     }
-    return p.change().state(work.closedGates(p).isEmpty() ? PromotionState.AGREED : PromotionState.READY).done();
+    return p.change()
+        .state(work.closedGates(p).isEmpty() ? PromotionState.AGREED : PromotionState.READY)
+        .done();
   }
 
-  /** Judges the gates again, for example after a verdict; a promotion that is being worked on is left alone. */
+  /**
+   * Judges the gates again, for example after a verdict; a promotion that is being worked on is
+   * left alone.
+   */
   public void judgeAgain(UnaryOperator<List<Promotion>> which) {
-    List<Promotion> open = new ArrayList<>(tools.keeper().read(kept -> kept.promotions().list(Kept.Filter.state("ready"))));
+    List<Promotion> open =
+        new ArrayList<>(
+            tools.keeper().read(kept -> kept.promotions().list(Kept.Filter.state("ready"))));
     open.addAll(tools.keeper().read(kept -> kept.promotions().list(Kept.Filter.state("agreed"))));
     for (Promotion p : which.apply(open)) {
-      tools.background().execute(() -> {
-        try {
-          Promotion begun = save(p.change().state(PromotionState.PREPARING).done());
-          compareQuietly(begun.number());
-        } catch (Problem e) {
-          System.getLogger(Promotions.class.getName()).log(System.Logger.Level.INFO, "P-" + p.number() + " moved meanwhile");
-        }
-      });
+      tools
+          .background()
+          .execute(
+              () -> {
+                try {
+                  Promotion begun = save(p.change().state(PromotionState.PREPARING).done());
+                  compareQuietly(begun.number());
+                } catch (Problem e) {
+                  System.getLogger(Promotions.class.getName())
+                      .log(System.Logger.Level.INFO, "P-" + p.number() + " moved meanwhile");
+                }
+              });
     }
   }
 
   Promotion save(Promotion p) {
-    return tools.keeper().write(kept -> {
-      update(kept, p);
-      return kept.promotions().find(String.valueOf(p.number())).orElseThrow();
-    });
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              update(kept, p);
+              return kept.promotions().find(String.valueOf(p.number())).orElseThrow();
+            });
   }
 
   static void update(Kept kept, Promotion p) {
     if (!kept.promotions().update(p)) {
-      throw Problem.changed("CHANGED", "Somebody else changed " + p.shown() + " meanwhile.", "Look again: plenzo promotion show " + p.shown());
+      throw Problem.changed(
+          "CHANGED",
+          "Somebody else changed " + p.shown() + " meanwhile.",
+          "Look again: plenzo promotion show " + p.shown());
     }
   }
 

@@ -47,7 +47,17 @@ public final class Rollbacks {
    * @param covered whether the approvals of the last run cover it
    */
   public record Option(
-      Plan.Way way, boolean possible, String why, @Nullable SemVer version, @Nullable Long run, Counts counts, long lost, String lossSentence, boolean covered, String coveredBy, @Nullable String fingerprint,
+      Plan.Way way,
+      boolean possible,
+      String why,
+      @Nullable SemVer version,
+      @Nullable Long run,
+      Counts counts,
+      long lost,
+      String lossSentence,
+      boolean covered,
+      String coveredBy,
+      @Nullable String fingerprint,
       List<String> findings) {}
 
   public List<Option> ways(Person by, String application, SiteKey site, @Nullable SemVer version) {
@@ -71,21 +81,53 @@ public final class Rollbacks {
   private Option option(Promotion p, SiteRecord record) {
     try {
       CaseWork.Outcome out = work.work(p);
-      Counts counts = out.compared().components().stream().map(Promotion.ComponentResult::counts).reduce(Counts.NONE, Counts::plus);
-      String loss = out.findings().stream().filter(f -> f.rule().equals("rows-lost")).map(Finding::sentence).findFirst().orElse("Nothing is lost.");
-      List<String> blockers = out.findings().stream().filter(f -> f.severity() == Finding.Severity.BLOCKER).map(Finding::sentence).toList();
-      List<String> all = out.findings().stream().map(f -> f.severity().name().toLowerCase(java.util.Locale.ROOT) + ": " + f.sentence()).toList();
+      Counts counts =
+          out.compared().components().stream()
+              .map(Promotion.ComponentResult::counts)
+              .reduce(Counts.NONE, Counts::plus);
+      String loss =
+          out.findings().stream()
+              .filter(f -> f.rule().equals("rows-lost"))
+              .map(Finding::sentence)
+              .findFirst()
+              .orElse("Nothing is lost.");
+      List<String> blockers =
+          out.findings().stream()
+              .filter(f -> f.severity() == Finding.Severity.BLOCKER)
+              .map(Finding::sentence)
+              .toList();
+      List<String> all =
+          out.findings().stream()
+              .map(
+                  f -> f.severity().name().toLowerCase(java.util.Locale.ROOT) + ": " + f.sentence())
+              .toList();
       String cover = cover(p, record, out.loss());
       work.comparer().files().remove(out.compared().id());
       return new Option(
-          Objects.requireNonNull(p.way()), blockers.isEmpty(), String.join(" ", blockers), p.version(), p.backupOf(), counts, out.loss(), loss, !cover.isEmpty(), cover,
-          out.plan().fingerprint().digest().hex(), all);
+          Objects.requireNonNull(p.way()),
+          blockers.isEmpty(),
+          String.join(" ", blockers),
+          p.version(),
+          p.backupOf(),
+          counts,
+          out.loss(),
+          loss,
+          !cover.isEmpty(),
+          cover,
+          out.plan().fingerprint().digest().hex(),
+          all);
     } catch (TargetFailed | Problem e) {
       return impossible(Objects.requireNonNull(p.way()), String.valueOf(e.getMessage()));
     }
   }
 
-  private Case make(Person by, String application, SiteKey site, Plan.Way way, @Nullable SemVer version, SiteRecord record) {
+  private Case make(
+      Person by,
+      String application,
+      SiteKey site,
+      Plan.Way way,
+      @Nullable SemVer version,
+      SiteRecord record) {
     if (record.present() == null) {
       return new Case(null, application + " was never here.");
     }
@@ -93,11 +135,17 @@ public final class Rollbacks {
     SemVer to;
     if (way == Plan.Way.BACKUP) {
       if (last == null || last.backup() == null || last.before() == null) {
-        return new Case(null, "No run here took a backup: " + record.present() + " was adopted or matched.");
+        return new Case(
+            null, "No run here took a backup: " + record.present() + " was adopted or matched.");
       }
-      BackupIncoming backup = new BackupIncoming(new BackupFile(tools.files(), last.backup().file()));
+      BackupIncoming backup =
+          new BackupIncoming(new BackupFile(tools.files(), last.backup().file()));
       if (!backup.withoutKey().isEmpty()) {
-        return new Case(null, "Rows of " + String.join(", ", backup.withoutKey()) + " have no primary key, so they cannot be told apart.");
+        return new Case(
+            null,
+            "Rows of "
+                + String.join(", ", backup.withoutKey())
+                + " have no primary key, so they cannot be told apart.");
       }
       to = new SemVer(last.before());
     } else {
@@ -109,33 +157,74 @@ public final class Rollbacks {
     }
     return new Case(
         new Promotion(
-            0, application, to, site, record.present(), record.present(), way, way == Plan.Way.BACKUP ? Objects.requireNonNull(last).number() : null, PromotionState.PREPARING, by.login(), tools.now(), "", null, null,
-            List.of(), List.of(), Map.of(), Map.of(), null, List.of(), List.of(), null, 0),
+            0,
+            application,
+            to,
+            site,
+            record.present(),
+            record.present(),
+            way,
+            way == Plan.Way.BACKUP ? Objects.requireNonNull(last).number() : null,
+            PromotionState.PREPARING,
+            by.login(),
+            tools.now(),
+            "",
+            null,
+            null,
+            List.of(),
+            List.of(),
+            Map.of(),
+            Map.of(),
+            null,
+            List.of(),
+            List.of(),
+            null,
+            0),
         "");
   }
 
   private Optional<Run> lastRun(SiteRecord record) {
-    Long run = record.placements().isEmpty() ? null : record.placements().get(record.placements().size() - 1).run();
-    return run == null ? Optional.empty() : tools.keeper().read(kept -> kept.runs().find(String.valueOf(run)));
+    Long run =
+        record.placements().isEmpty()
+            ? null
+            : record.placements().get(record.placements().size() - 1).run();
+    return run == null
+        ? Optional.empty()
+        : tools.keeper().read(kept -> kept.runs().find(String.valueOf(run)));
   }
 
   /** Which promotion's approvals cover the rollback; empty when none do. */
   private String cover(Promotion p, SiteRecord record, long loss) {
     Run last = lastRun(record).orElse(null);
-    if (last == null || record.verdict(record.present()).filter(SiteRecord.Verdict::good).isPresent()) {
+    if (last == null
+        || record.verdict(record.present()).filter(SiteRecord.Verdict::good).isPresent()) {
       return "";
     }
-    Promotion ran = tools.keeper().read(kept -> kept.promotions().find(String.valueOf(last.promotion()))).orElseThrow();
+    Promotion ran =
+        tools
+            .keeper()
+            .read(kept -> kept.promotions().find(String.valueOf(last.promotion())))
+            .orElseThrow();
     boolean undoesIt = p.version().text().equals(last.before());
-    boolean inside = ran.plan() != null && ran.plan().waysBack().stream().anyMatch(w -> w.way() == p.way() && w.possible() && loss <= w.ceiling());
+    boolean inside =
+        ran.plan() != null
+            && ran.plan().waysBack().stream()
+                .anyMatch(w -> w.way() == p.way() && w.possible() && loss <= w.ceiling());
     return undoesIt && inside ? ran.shown() : "";
   }
 
   /**
-   * Opens the rollback as a plan of its own. When the approvals of the last run cover it, it is agreed at
-   * once; else it waits for approval like any other.
+   * Opens the rollback as a plan of its own. When the approvals of the last run cover it, it is
+   * agreed at once; else it waits for approval like any other.
    */
-  public Promotion start(Person by, String application, SiteKey site, Plan.Way way, @Nullable SemVer version, String reason, String expect) {
+  public Promotion start(
+      Person by,
+      String application,
+      SiteKey site,
+      Plan.Way way,
+      @Nullable SemVer version,
+      String reason,
+      String expect) {
     Rights.require(by, Right.GO_BACK, site.stage(), application);
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Going back needs a reason.", "/reason");
@@ -143,26 +232,67 @@ public final class Rollbacks {
     SiteRecord record = work.record(application, site);
     Case made = make(by, application, site, way, version, record);
     if (made.promotion == null) {
-      throw Problem.stopped("NO_WAY_BACK", made.why, "plenzo rollback ways " + application + "@" + site);
+      throw Problem.stopped(
+          "NO_WAY_BACK", made.why, "plenzo rollback ways " + application + "@" + site);
     }
     CaseWork.Outcome out = work.work(made.promotion);
     work.comparer().files().remove(out.compared().id());
     if (!out.plan().fingerprint().matches(expect)) {
-      throw Problem.changed("FINGERPRINT", "Going back would now do something else than what you saw: " + out.plan().fingerprint().shown() + ", not " + expect + ".", "Look again: plenzo rollback ways " + application + "@" + site);
+      throw Problem.changed(
+          "FINGERPRINT",
+          "Going back would now do something else than what you saw: "
+              + out.plan().fingerprint().shown()
+              + ", not "
+              + expect
+              + ".",
+          "Look again: plenzo rollback ways " + application + "@" + site);
     }
     String cover = cover(made.promotion, record, out.loss());
     Promotion draft = made.promotion;
     Promotion p =
-        tools.keeper()
+        tools
+            .keeper()
             .write(
                 kept -> {
                   long number = kept.next("promotion");
                   Promotion stored =
                       new Promotion(
-                          number, application, draft.version(), site, draft.present(), draft.base(), way, draft.backupOf(), PromotionState.PREPARING, by.login(), tools.now(), reason, null, null, List.of(),
-                          List.of(), Map.of(), Map.of(), null, List.of(), List.of(), cover.isEmpty() ? null : CaseWork.COVERED + cover, 0);
+                          number,
+                          application,
+                          draft.version(),
+                          site,
+                          draft.present(),
+                          draft.base(),
+                          way,
+                          draft.backupOf(),
+                          PromotionState.PREPARING,
+                          by.login(),
+                          tools.now(),
+                          reason,
+                          null,
+                          null,
+                          List.of(),
+                          List.of(),
+                          Map.of(),
+                          Map.of(),
+                          null,
+                          List.of(),
+                          List.of(),
+                          cover.isEmpty() ? null : CaseWork.COVERED + cover,
+                          0);
                   kept.promotions().insert(stored);
-                  kept.note(new Event(by.login(), "rollback prepared", application, site.stage(), site.site(), draft.version().text(), number, null, "By " + way.code() + ": " + reason), tools.now());
+                  kept.note(
+                      new Event(
+                          by.login(),
+                          "rollback prepared",
+                          application,
+                          site.stage(),
+                          site.site(),
+                          draft.version().text(),
+                          number,
+                          null,
+                          "By " + way.code() + ": " + reason),
+                      tools.now());
                   return stored;
                 });
     return promotions.compareNow(p.number());

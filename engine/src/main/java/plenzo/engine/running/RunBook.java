@@ -14,7 +14,10 @@ import plenzo.core.run.Run;
 import plenzo.core.run.RunStep;
 import plenzo.engine.Tools;
 
-/** Records of runs: every change goes through here and is told to who listens; progress stays in memory. */
+/**
+ * Records of runs: every change goes through here and is told to who listens; progress stays in
+ * memory.
+ */
 final class RunBook {
   private final Tools tools;
   private final RunListener listener;
@@ -43,11 +46,14 @@ final class RunBook {
   Run change(long number, UnaryOperator<Run> change) {
     for (int attempt = 1; ; attempt++) {
       Optional<Run> changed =
-          tools.keeper()
+          tools
+              .keeper()
               .write(
                   kept -> {
                     Run next = change.apply(kept.runs().find(String.valueOf(number)).orElseThrow());
-                    return kept.runs().update(next) ? kept.runs().find(String.valueOf(number)) : Optional.empty();
+                    return kept.runs().update(next)
+                        ? kept.runs().find(String.valueOf(number))
+                        : Optional.empty();
                   });
       if (changed.isPresent()) {
         listener.changed(live(changed.get()));
@@ -66,7 +72,14 @@ final class RunBook {
         run -> {
           RunStep old = run.steps().get(step - 1);
           boolean begins = state == RunStep.State.RUNNING;
-          return run.withStep(new RunStep(step, old.name(), state, begins ? now : old.began(), begins ? null : now, note != null ? note : old.note()));
+          return run.withStep(
+              new RunStep(
+                  step,
+                  old.name(),
+                  state,
+                  begins ? now : old.began(),
+                  begins ? null : now,
+                  note != null ? note : old.note()));
         });
   }
 
@@ -89,12 +102,37 @@ final class RunBook {
     return "log/R-" + number + ".log";
   }
 
-  JournalEntry intent(long run, String step, int attempt, String target, @Nullable String session, String text) {
-    return tools.keeper().write(kept -> kept.journal(run, step, attempt, JournalEntry.Type.INTENT, target, session, text, tools.now()));
+  JournalEntry intent(
+      long run, String step, int attempt, String target, @Nullable String session, String text) {
+    return tools
+        .keeper()
+        .write(
+            kept ->
+                kept.journal(
+                    run,
+                    step,
+                    attempt,
+                    JournalEntry.Type.INTENT,
+                    target,
+                    session,
+                    text,
+                    tools.now()));
   }
 
   JournalEntry outcome(long run, String step, int attempt, String target, String text) {
-    return tools.keeper().write(kept -> kept.journal(run, step, attempt, JournalEntry.Type.OUTCOME, target, null, text, tools.now()));
+    return tools
+        .keeper()
+        .write(
+            kept ->
+                kept.journal(
+                    run,
+                    step,
+                    attempt,
+                    JournalEntry.Type.OUTCOME,
+                    target,
+                    null,
+                    text,
+                    tools.now()));
   }
 
   List<JournalEntry> journal(long run) {

@@ -9,6 +9,7 @@ import java.util.Objects;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.BooleanSupplier;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.component.TableName;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
@@ -21,7 +22,6 @@ import plenzo.core.run.RunStep;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.table.TableOrder;
 import plenzo.core.table.TableStructure;
-import plenzo.core.component.TableName;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Delta;
 import plenzo.core.target.Looking;
@@ -36,9 +36,9 @@ import plenzo.engine.promoting.Promotions;
 import plenzo.engine.setup.Targets;
 
 /**
- * How a run goes, through crashes too. Before every act outside an INTENT is on the disk, after it an
- * OUTCOME. The point of no return is the sending of COMMIT. After any error or restart the target is
- * settled first, which makes its outcome final, and only then is anything decided.
+ * How a run goes, through crashes too. Before every act outside an INTENT is on the disk, after it
+ * an OUTCOME. The point of no return is the sending of COMMIT. After any error or restart the
+ * target is settled first, which makes its outcome final, and only then is anything decided.
  */
 final class RunProtocol {
   private static final String SWITCH = "switch";
@@ -108,13 +108,17 @@ final class RunProtocol {
     } catch (TargetFailed | SwitchRefused | Problem e) {
       afterFailure(number, at, String.valueOf(e.getMessage()));
     } catch (RuntimeException e) {
-      System.getLogger(RunProtocol.class.getName()).log(System.Logger.Level.ERROR, "R-" + number + " failed in or after step " + step, e);
+      System.getLogger(RunProtocol.class.getName())
+          .log(System.Logger.Level.ERROR, "R-" + number + " failed in or after step " + step, e);
       afterFailure(number, at, "Plenzo could not go on: " + e.getMessage());
     }
   }
 
   private Promotion promotion(Run run) {
-    return tools.keeper().read(kept -> kept.promotions().find(String.valueOf(run.promotion()))).orElseThrow();
+    return tools
+        .keeper()
+        .read(kept -> kept.promotions().find(String.valueOf(run.promotion())))
+        .orElseThrow();
   }
 
   private void begin(Run run, int step) {
@@ -134,19 +138,33 @@ final class RunProtocol {
     begin(run, 1);
     CaseWork.Outcome out = work.work(p);
     if (!out.plan().fingerprint().digest().hex().equals(run.fingerprint())) {
-      List<String> moved = p.comparison() == null ? List.of() : work.comparer().moved(p.comparison(), p.components(), out.compared(), 20);
-      List<String> why = moved.isEmpty() ? List.of("The findings, decisions or gates of the plan changed") : moved;
+      List<String> moved =
+          p.comparison() == null
+              ? List.of()
+              : work.comparer().moved(p.comparison(), p.components(), out.compared(), 20);
+      List<String> why =
+          moved.isEmpty() ? List.of("The findings, decisions or gates of the plan changed") : moved;
       throw new Stop("Something moved since the plan was agreed", why, false);
     }
     List<String> closed = work.closedGates(p);
     if (!closed.isEmpty()) {
       throw new Stop("A gate is closed again: " + String.join("; ", closed), List.of(), false);
     }
-    tools.keeper()
+    tools
+        .keeper()
         .write(
             kept -> {
               Promotion now = kept.promotions().find(String.valueOf(p.number())).orElseThrow();
-              kept.promotions().update(now.change().compared(out.present(), out.base(), out.compared().id(), tools.now(), out.compared().components()).done());
+              kept.promotions()
+                  .update(
+                      now.change()
+                          .compared(
+                              out.present(),
+                              out.base(),
+                              out.compared().id(),
+                              tools.now(),
+                              out.compared().components())
+                          .done());
               return null;
             });
     if (p.comparison() != null) {
@@ -165,17 +183,46 @@ final class RunProtocol {
     begin(run, 2);
     long number = run.number();
     if (tools.files().room() < ROOM) {
-      throw new Stop("There is no room for a backup: less than 256 MB are free where Plenzo keeps its files", List.of(), false);
+      throw new Stop(
+          "There is no room for a backup: less than 256 MB are free where Plenzo keeps its files",
+          List.of(),
+          false);
     }
-    String name = run.site().stage() + "-" + run.site().site() + "-" + run.application() + "-" + tools.now().toString().substring(0, 19).replace(":", "") + "Z";
+    String name =
+        run.site().stage()
+            + "-"
+            + run.site().site()
+            + "-"
+            + run.application()
+            + "-"
+            + tools.now().toString().substring(0, 19).replace(":", "")
+            + "Z";
     Run.Backup backup;
     try (Looking looking = targets.look(at)) {
-      backup = new BackupFile(tools.files(), "backup/R-" + number).write(looking, delta, name, tools.now(), rows -> aborted(number));
+      backup =
+          new BackupFile(tools.files(), "backup/R-" + number)
+              .write(looking, delta, name, tools.now(), rows -> aborted(number));
     } catch (UncheckedIOException e) {
-      throw new Stop("The backup could not be written: " + e.getMessage() + (e.getCause() == null ? "" : " (" + e.getCause().getMessage() + ")"), List.of(), false);
+      throw new Stop(
+          "The backup could not be written: "
+              + e.getMessage()
+              + (e.getCause() == null ? "" : " (" + e.getCause().getMessage() + ")"),
+          List.of(),
+          false);
     }
     book.change(number, r -> r.withBackup(backup));
-    done(run, 2, "Backup " + name + ": " + backup.rows() + " rows of " + backup.tables().size() + " tables, " + backup.bytes() + " bytes");
+    done(
+        run,
+        2,
+        "Backup "
+            + name
+            + ": "
+            + backup.rows()
+            + " rows of "
+            + backup.tables().size()
+            + " tables, "
+            + backup.bytes()
+            + " bytes");
   }
 
   private void aborted(long number) {
@@ -195,7 +242,8 @@ final class RunProtocol {
       if (at.target().scratch().isEmpty()) {
         proof = "read back, not restored";
       } else {
-        book.intent(number, "prove", 1, targetName(at), null, "Restore the backup in the scratch place");
+        book.intent(
+            number, "prove", 1, targetName(at), null, "Restore the backup in the scratch place");
         proof = restored(number, at, file, backup);
         book.outcome(number, "prove", 1, targetName(at), proof);
       }
@@ -203,31 +251,57 @@ final class RunProtocol {
       throw new Stop("The backup is not good: " + e.getMessage(), List.of(), false);
     }
     String said = proof;
-    book.change(number, r -> r.withBackup(new Run.Backup(backup.name(), backup.file(), backup.bytes(), backup.rows(), backup.tables(), backup.digest(), said, backup.at())));
+    book.change(
+        number,
+        r ->
+            r.withBackup(
+                new Run.Backup(
+                    backup.name(),
+                    backup.file(),
+                    backup.bytes(),
+                    backup.rows(),
+                    backup.tables(),
+                    backup.digest(),
+                    said,
+                    backup.at())));
     done(run, 3, "The backup is " + proof);
   }
 
   private String restored(long number, Targets.At at, BackupFile file, Run.Backup backup) {
     List<BackupFile.Table> tables = file.tables(backup.digest());
     Map<TableName, TableStructure> structures = new java.util.LinkedHashMap<>();
-    tables.stream().filter(t -> t.structure() != null).forEach(t -> structures.put(t.table(), t.structure()));
+    tables.stream()
+        .filter(t -> t.structure() != null)
+        .forEach(t -> structures.put(t.table(), t.structure()));
     List<Scratch.Source> sources = new ArrayList<>();
     for (TableName name : TableOrder.parentsFirst(structures)) {
-      BackupFile.Table t = tables.stream().filter(x -> x.table().equals(name)).findFirst().orElseThrow();
-      sources.add(new Scratch.Source(name, Objects.requireNonNull(t.structure()), () -> file.rows(tables.indexOf(t), t)));
+      BackupFile.Table t =
+          tables.stream().filter(x -> x.table().equals(name)).findFirst().orElseThrow();
+      sources.add(
+          new Scratch.Source(
+              name, Objects.requireNonNull(t.structure()), () -> file.rows(tables.indexOf(t), t)));
     }
     try (Scratch scratch = targets.scratch(at)) {
       try {
         scratch.open(number);
         for (Scratch.Restored r : scratch.restore(sources)) {
-          BackupFile.Table t = tables.stream().filter(x -> x.table().equals(r.table())).findFirst().orElseThrow();
+          BackupFile.Table t =
+              tables.stream().filter(x -> x.table().equals(r.table())).findFirst().orElseThrow();
           if (r.rows() != t.rows() || !r.sum().hex().equals(t.sum())) {
-            throw new IllegalStateException("restored, " + r.table() + " has " + r.rows() + " rows instead of " + t.rows() + ", or other content");
+            throw new IllegalStateException(
+                "restored, "
+                    + r.table()
+                    + " has "
+                    + r.rows()
+                    + " rows instead of "
+                    + t.rows()
+                    + ", or other content");
           }
           if (!r.structure().equals(t.structure())) {
             throw new IllegalStateException("restored, " + r.table() + " has another structure");
           }
-          book.say(number, "Restored and compared " + r.table() + ": " + r.rows() + " rows are equal");
+          book.say(
+              number, "Restored and compared " + r.table() + ": " + r.rows() + " rows are equal");
         }
       } finally {
         scratch.drop(number);
@@ -239,7 +313,13 @@ final class RunProtocol {
   private void switchOver(Run run, Targets.At at, Delta delta) {
     long number = run.number();
     begin(run, 4);
-    book.intent(number, "prepare", 1, targetName(at), null, "Put " + delta.rows() + " rows beside the present ones");
+    book.intent(
+        number,
+        "prepare",
+        1,
+        targetName(at),
+        null,
+        "Put " + delta.rows() + " rows beside the present ones");
     try (Changing session = targets.change(at)) {
       changing.put(number, session);
       Watch watch = new Watch(number, delta.rows());
@@ -249,7 +329,13 @@ final class RunProtocol {
       begin(run, 5);
       for (int attempt = 1; ; attempt++) {
         RunMark mark = mark(run, attempt);
-        book.intent(number, SWITCH, attempt, targetName(at), session.session(), "Switch to " + run.version());
+        book.intent(
+            number,
+            SWITCH,
+            attempt,
+            targetName(at),
+            session.session(),
+            "Switch to " + run.version());
         try {
           session.switchOver(mark, delta, watch);
           book.outcome(number, SWITCH, attempt, targetName(at), "applied");
@@ -257,23 +343,33 @@ final class RunProtocol {
         } catch (SwitchRefused e) {
           book.outcome(number, SWITCH, attempt, targetName(at), "refused: " + e.getMessage());
           if (e.why() != SwitchRefused.Why.LOCKED || attempt == LOCK_TRIES) {
-            throw new Stop(String.valueOf(e.getMessage()), e.details(), e.why() == SwitchRefused.Why.ABORTED);
+            throw new Stop(
+                String.valueOf(e.getMessage()), e.details(), e.why() == SwitchRefused.Why.ABORTED);
           }
-          book.say(number, "Locked by others, trying again (" + attempt + " of " + LOCK_TRIES + "): " + String.join("; ", e.details()));
+          book.say(
+              number,
+              "Locked by others, trying again ("
+                  + attempt
+                  + " of "
+                  + LOCK_TRIES
+                  + "): "
+                  + String.join("; ", e.details()));
         }
       }
       book.step(number, 5, RunStep.State.DONE, "Committed");
       book.say(number, "Committed");
       session.discard(number);
     } catch (SwitchRefused e) {
-      throw new Stop(String.valueOf(e.getMessage()), e.details(), e.why() == SwitchRefused.Why.ABORTED);
+      throw new Stop(
+          String.valueOf(e.getMessage()), e.details(), e.why() == SwitchRefused.Why.ABORTED);
     } finally {
       changing.remove(number);
     }
   }
 
   private static RunMark mark(Run run, int attempt) {
-    return new RunMark(run.number(), SWITCH, attempt, run.version(), run.fingerprint(), run.startedBy());
+    return new RunMark(
+        run.number(), SWITCH, attempt, run.version(), run.fingerprint(), run.startedBy());
   }
 
   /** What the connector tells while it works. */
@@ -330,7 +426,9 @@ final class RunProtocol {
     long odd = 0;
     try {
       CaseWork.Outcome now = work.work(p);
-      odd = now.delta().rows() + now.delta().tables().stream().filter(Delta.TableDelta::structureChanges).count();
+      odd =
+          now.delta().rows()
+              + now.delta().tables().stream().filter(Delta.TableDelta::structureChanges).count();
       work.comparer().files().remove(now.compared().id());
       if (odd > 0) {
         note = odd + " to look at: somebody wrote right after the run";
@@ -346,23 +444,49 @@ final class RunProtocol {
 
   private void record(long number, Promotion p, long odd, String note) {
     book.step(number, 7, RunStep.State.RUNNING, null);
-    tools.keeper()
+    tools
+        .keeper()
         .write(
             kept -> {
               Run run = kept.runs().find(String.valueOf(number)).orElseThrow();
               SiteRecord record = kept.sites().find(p.application() + "@" + p.site()).orElseThrow();
-              SiteRecord.Placement placed = new SiteRecord.Placement(p.version(), p.rollback() ? "rollback" : "run", number, tools.now(), run.startedBy());
-              List<String> exceptions = p.way() == Plan.Way.BACKUP ? record.exceptions() : CaseWork.exceptions(p.decisions());
-              if (!kept.sites().update(record.placed(placed, exceptions, p.rollback() ? record.present() : null))) {
+              SiteRecord.Placement placed =
+                  new SiteRecord.Placement(
+                      p.version(),
+                      p.rollback() ? "rollback" : "run",
+                      number,
+                      tools.now(),
+                      run.startedBy());
+              List<String> exceptions =
+                  p.way() == Plan.Way.BACKUP
+                      ? record.exceptions()
+                      : CaseWork.exceptions(p.decisions());
+              if (!kept.sites()
+                  .update(
+                      record.placed(placed, exceptions, p.rollback() ? record.present() : null))) {
                 throw new IllegalStateException("The record of " + record.id() + " moved");
               }
               Promotion now = kept.promotions().find(String.valueOf(p.number())).orElseThrow();
               kept.promotions().update(now.change().state(PromotionState.DONE).done());
               RunState state = odd == 0 ? RunState.DONE : RunState.DONE_TO_LOOK_AT;
               RunStep last = run.steps().get(6);
-              Run ended = run.withStep(new RunStep(7, last.name(), RunStep.State.DONE, last.began(), tools.now(), "Recorded")).withState(state, tools.now(), odd == 0 ? sentence(p) : note);
+              Run ended =
+                  run.withStep(
+                          new RunStep(
+                              7,
+                              last.name(),
+                              RunStep.State.DONE,
+                              last.began(),
+                              tools.now(),
+                              "Recorded"))
+                      .withState(state, tools.now(), odd == 0 ? sentence(p) : note);
               kept.runs().update(ended);
-              kept.note(event(run, p.rollback() ? "rolled back" : "run done", odd == 0 ? sentence(p) : note), tools.now());
+              kept.note(
+                  event(
+                      run,
+                      p.rollback() ? "rolled back" : "run done",
+                      odd == 0 ? sentence(p) : note),
+                  tools.now());
               return null;
             });
     book.change(number, r -> r);
@@ -372,46 +496,85 @@ final class RunProtocol {
   }
 
   private static String sentence(Promotion p) {
-    return p.rollback() ? p.site() + " is back at " + p.version() + "." : p.version() + " is at " + p.site() + ".";
+    return p.rollback()
+        ? p.site() + " is back at " + p.version() + "."
+        : p.version() + " is at " + p.site() + ".";
   }
 
   private static Event event(Run run, String what, String text) {
-    return new Event(run.startedBy(), what, run.application(), run.site().stage(), run.site().site(), run.version(), run.promotion(), run.number(), text);
+    return new Event(
+        run.startedBy(),
+        what,
+        run.application(),
+        run.site().stage(),
+        run.site().site(),
+        run.version(),
+        run.promotion(),
+        run.number(),
+        text);
   }
 
   /** The run changed nothing: discard what it prepared, say why, and open the promotion again. */
-  private void stopped(long number, Targets.At at, String why, List<String> details, boolean aborted) {
+  private void stopped(
+      long number, Targets.At at, String why, List<String> details, boolean aborted) {
     try (Changing session = targets.change(at)) {
       session.discard(number);
     } catch (TargetFailed e) {
       book.say(number, "What was prepared could not be discarded yet: " + e.getMessage());
     }
     details.forEach(d -> book.say(number, d));
-    String sentence = aborted ? "Aborted by " + book.get(number).abortedBy() + "; nothing was changed." : why + (details.isEmpty() ? "" : ": " + String.join("; ", details)) + ". Nothing was changed.";
+    String sentence =
+        aborted
+            ? "Aborted by " + book.get(number).abortedBy() + "; nothing was changed."
+            : why
+                + (details.isEmpty() ? "" : ": " + String.join("; ", details))
+                + ". Nothing was changed.";
     Promotion reopened =
-        tools.keeper()
+        tools
+            .keeper()
             .write(
                 kept -> {
                   Run run = kept.runs().find(String.valueOf(number)).orElseThrow();
                   Run ended = run;
                   for (RunStep s : run.steps()) {
                     if (s.state() == RunStep.State.RUNNING || s.state() == RunStep.State.UNKNOWN) {
-                      ended = ended.withStep(new RunStep(s.number(), s.name(), RunStep.State.FAILED, s.began(), tools.now(), sentence));
+                      ended =
+                          ended.withStep(
+                              new RunStep(
+                                  s.number(),
+                                  s.name(),
+                                  RunStep.State.FAILED,
+                                  s.began(),
+                                  tools.now(),
+                                  sentence));
                     } else if (s.state() == RunStep.State.TO_COME) {
-                      ended = ended.withStep(new RunStep(s.number(), s.name(), RunStep.State.LEFT_OUT, null, null, null));
+                      ended =
+                          ended.withStep(
+                              new RunStep(
+                                  s.number(), s.name(), RunStep.State.LEFT_OUT, null, null, null));
                     }
                   }
-                  kept.runs().update(ended.withNoReturn(null).withState(RunState.STOPPED, tools.now(), sentence));
-                  kept.note(event(run, aborted ? "run aborted" : "run stopped", sentence), tools.now());
-                  kept.sites().find(run.application() + "@" + run.site()).ifPresent(r -> kept.sites().update(r.withFailed(aborted ? null : run.shown())));
-                  Promotion p = kept.promotions().find(String.valueOf(run.promotion())).orElseThrow();
+                  kept.runs()
+                      .update(
+                          ended
+                              .withNoReturn(null)
+                              .withState(RunState.STOPPED, tools.now(), sentence));
+                  kept.note(
+                      event(run, aborted ? "run aborted" : "run stopped", sentence), tools.now());
+                  kept.sites()
+                      .find(run.application() + "@" + run.site())
+                      .ifPresent(
+                          r -> kept.sites().update(r.withFailed(aborted ? null : run.shown())));
+                  Promotion p =
+                      kept.promotions().find(String.valueOf(run.promotion())).orElseThrow();
                   kept.promotions().update(p.change().state(PromotionState.READY).done());
                   return p;
                 });
     book.change(number, r -> r);
     book.say(number, sentence);
     book.forgetProgress(number);
-    promotions.judgeAgain(all -> all.stream().filter(p -> p.number() == reopened.number()).toList());
+    promotions.judgeAgain(
+        all -> all.stream().filter(p -> p.number() == reopened.number()).toList());
   }
 
   /** After an error: ask the target, which makes the outcome final, and act on what it says. */
@@ -420,9 +583,22 @@ final class RunProtocol {
     try {
       recover(book.get(number), why);
     } catch (TargetFailed e) {
-      int step = book.get(number).steps().stream().filter(s -> s.state() == RunStep.State.RUNNING).mapToInt(RunStep::number).findFirst().orElse(5);
-      book.step(number, step, RunStep.State.UNKNOWN, targetName(at) + " cannot be asked: " + e.getMessage());
-      book.say(number, "What happened at " + targetName(at) + " is not known until it can be asked; asking again every few seconds");
+      int step =
+          book.get(number).steps().stream()
+              .filter(s -> s.state() == RunStep.State.RUNNING)
+              .mapToInt(RunStep::number)
+              .findFirst()
+              .orElse(5);
+      book.step(
+          number,
+          step,
+          RunStep.State.UNKNOWN,
+          targetName(at) + " cannot be asked: " + e.getMessage());
+      book.say(
+          number,
+          "What happened at "
+              + targetName(at)
+              + " is not known until it can be asked; asking again every few seconds");
     }
   }
 
@@ -434,14 +610,23 @@ final class RunProtocol {
   void recover(Run run, @Nullable String why) {
     long number = run.number();
     Targets.At at = targets.at(run.site());
-    List<JournalEntry> attempts = book.journal(number).stream().filter(j -> j.step().equals(SWITCH) && j.type() == JournalEntry.Type.INTENT).toList();
+    List<JournalEntry> attempts =
+        book.journal(number).stream()
+            .filter(j -> j.step().equals(SWITCH) && j.type() == JournalEntry.Type.INTENT)
+            .toList();
     boolean applied = false;
     if (!attempts.isEmpty()) {
-      List<String> sessions = attempts.stream().map(JournalEntry::session).filter(Objects::nonNull).toList();
+      List<String> sessions =
+          attempts.stream().map(JournalEntry::session).filter(Objects::nonNull).toList();
       try (Changing session = targets.change(at)) {
         for (JournalEntry j : attempts) {
           boolean was = session.settle(mark(run, j.attempt()), sessions);
-          book.outcome(number, SWITCH, j.attempt(), targetName(at), was ? "settled: applied" : "settled: void");
+          book.outcome(
+              number,
+              SWITCH,
+              j.attempt(),
+              targetName(at),
+              was ? "settled: applied" : "settled: void");
           applied |= was;
         }
         session.discard(number);
@@ -453,12 +638,18 @@ final class RunProtocol {
       book.say(number, "The target says that the switch was applied; going on with the checks");
       after(book.get(number));
     } else {
-      stopped(number, at, why == null ? "Plenzo was stopped in the middle of the run" : why, List.of(), false);
+      stopped(
+          number,
+          at,
+          why == null ? "Plenzo was stopped in the middle of the run" : why,
+          List.of(),
+          false);
     }
   }
 
   private void dropScratch(long number, Targets.At at) {
-    if (at.target().scratch().isEmpty() || book.journal(number).stream().noneMatch(j -> j.step().equals("prove"))) {
+    if (at.target().scratch().isEmpty()
+        || book.journal(number).stream().noneMatch(j -> j.step().equals("prove"))) {
       return;
     }
     try (Scratch scratch = targets.scratch(at)) {

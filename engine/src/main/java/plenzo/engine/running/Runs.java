@@ -36,7 +36,8 @@ public final class Runs {
   private final RunProtocol protocol;
   private final Set<Long> mine = new HashSet<>();
 
-  public Runs(Tools tools, Targets targets, CaseWork work, Promotions promotions, RunListener listener) {
+  public Runs(
+      Tools tools, Targets targets, CaseWork work, Promotions promotions, RunListener listener) {
     this.tools = tools;
     this.work = work;
     this.promotions = promotions;
@@ -49,35 +50,94 @@ public final class Runs {
     Promotion p = promotions.get(by, number);
     Rights.require(by, p.rollback() ? Right.GO_BACK : Right.RUN, p.site().stage(), p.application());
     if (p.state() == PromotionState.RUNNING) {
-      throw Problem.changed("RUNNING_ALREADY", p.shown() + " runs already.", "plenzo run list --promotion " + p.shown());
+      throw Problem.changed(
+          "RUNNING_ALREADY",
+          p.shown() + " runs already.",
+          "plenzo run list --promotion " + p.shown());
     }
     if (p.state() != PromotionState.AGREED) {
-      List<String> closed = p.plan() == null ? List.of("it is " + p.state().code()) : work.closedGates(p);
-      throw Problem.stopped("NOT_AGREED", p.shown() + " may not run: " + String.join("; ", closed.isEmpty() ? List.of("it is " + p.state().code()) : closed) + ".", "plenzo promotion show " + p.shown());
+      List<String> closed =
+          p.plan() == null ? List.of("it is " + p.state().code()) : work.closedGates(p);
+      throw Problem.stopped(
+          "NOT_AGREED",
+          p.shown()
+              + " may not run: "
+              + String.join("; ", closed.isEmpty() ? List.of("it is " + p.state().code()) : closed)
+              + ".",
+          "plenzo promotion show " + p.shown());
     }
     Plan plan = p.requirePlan();
     if (!plan.fingerprint().matches(expect)) {
-      throw Problem.changed("FINGERPRINT", "The plan of " + p.shown() + " is now " + plan.fingerprint().shown() + ", not " + expect + ".", "Read what changed: plenzo promotion show " + p.shown());
+      throw Problem.changed(
+          "FINGERPRINT",
+          "The plan of "
+              + p.shown()
+              + " is now "
+              + plan.fingerprint().shown()
+              + ", not "
+              + expect
+              + ".",
+          "Read what changed: plenzo promotion show " + p.shown());
     }
     List<String> closed = work.closedGates(p);
     if (!closed.isEmpty()) {
-      throw Problem.stopped("GATE_CLOSED", p.shown() + " may not run: " + String.join("; ", closed) + ".", "plenzo promotion show " + p.shown());
+      throw Problem.stopped(
+          "GATE_CLOSED",
+          p.shown() + " may not run: " + String.join("; ", closed) + ".",
+          "plenzo promotion show " + p.shown());
     }
-    List<RunStep> steps = plan.steps().stream().map(s -> new RunStep(s.number(), s.name(), RunStep.State.TO_COME, null, null, null)).toList();
+    List<RunStep> steps =
+        plan.steps().stream()
+            .map(s -> new RunStep(s.number(), s.name(), RunStep.State.TO_COME, null, null, null))
+            .toList();
     Run queued =
-        tools.keeper()
+        tools
+            .keeper()
             .write(
                 kept -> {
                   if (!kept.promotions().update(p.change().state(PromotionState.RUNNING).done())) {
-                    throw Problem.changed("CHANGED", p.shown() + " was started or changed by somebody else meanwhile.", "plenzo promotion show " + p.shown());
+                    throw Problem.changed(
+                        "CHANGED",
+                        p.shown() + " was started or changed by somebody else meanwhile.",
+                        "plenzo promotion show " + p.shown());
                   }
                   long next = kept.next("run");
                   Run run =
                       new Run(
-                          next, number, p.application(), p.version().text(), p.present() == null ? null : p.present().text(), p.site(), RunState.QUEUED, plan.fingerprint().digest().hex(), by.login(), tools.now(), null,
-                          null, null, false, null, steps, 0, 0, null, null, 0);
+                          next,
+                          number,
+                          p.application(),
+                          p.version().text(),
+                          p.present() == null ? null : p.present().text(),
+                          p.site(),
+                          RunState.QUEUED,
+                          plan.fingerprint().digest().hex(),
+                          by.login(),
+                          tools.now(),
+                          null,
+                          null,
+                          null,
+                          false,
+                          null,
+                          steps,
+                          0,
+                          0,
+                          null,
+                          null,
+                          0);
                   kept.runs().insert(run);
-                  kept.note(new Event(by.login(), "run started", p.application(), p.site().stage(), p.site().site(), p.version().text(), number, next, "Plan " + plan.fingerprint().shown()), tools.now());
+                  kept.note(
+                      new Event(
+                          by.login(),
+                          "run started",
+                          p.application(),
+                          p.site().stage(),
+                          p.site().site(),
+                          p.version().text(),
+                          number,
+                          next,
+                          "Plan " + plan.fingerprint().shown()),
+                      tools.now());
                   return run;
                 });
     pickUp();
@@ -92,7 +152,13 @@ public final class Runs {
     java.util.Collections.reverse(queued);
     for (Run run : queued) {
       if (busy.add(run.site().toString())) {
-        Run begun = book.change(run.number(), r -> r.state() == RunState.QUEUED ? r.withState(RunState.RUNNING, tools.now(), null) : r);
+        Run begun =
+            book.change(
+                run.number(),
+                r ->
+                    r.state() == RunState.QUEUED
+                        ? r.withState(RunState.RUNNING, tools.now(), null)
+                        : r);
         if (begun.state() == RunState.RUNNING) {
           mine.add(run.number());
           tools.background().execute(() -> work(begun));
@@ -113,8 +179,8 @@ public final class Runs {
   }
 
   /**
-   * Ends runs that nobody works on: after a restart, or because their target could not be asked. Called at
-   * start and every few seconds.
+   * Ends runs that nobody works on: after a restart, or because their target could not be asked.
+   * Called at start and every few seconds.
    *
    * @return how many could not be settled yet
    */
@@ -141,14 +207,19 @@ public final class Runs {
   }
 
   public List<Run> list(Person by, @Nullable String application, @Nullable String stage) {
-    return tools.keeper().read(kept -> kept.runs().list(new Kept.Filter(application, stage, null, null, 1000, 0))).stream()
+    return tools
+        .keeper()
+        .read(kept -> kept.runs().list(new Kept.Filter(application, stage, null, null, 1000, 0)))
+        .stream()
         .filter(r -> by.may(Right.LOOK, r.site().stage(), r.application()))
         .map(book::live)
         .toList();
   }
 
   public Run get(Person by, long number) {
-    return book.find(number).filter(r -> by.may(Right.LOOK, r.site().stage(), r.application())).orElseThrow(() -> Problem.notFound("run", "R-" + number));
+    return book.find(number)
+        .filter(r -> by.may(Right.LOOK, r.site().stage(), r.application()))
+        .orElseThrow(() -> Problem.notFound("run", "R-" + number));
   }
 
   /** The last megabyte of the run's log. */
@@ -169,16 +240,24 @@ public final class Runs {
             number,
             r -> {
               if (r.state().ended()) {
-                throw Problem.stopped("RUN_ENDED", r.shown() + " has ended: " + r.state().code() + ".", "plenzo run show " + r.shown());
+                throw Problem.stopped(
+                    "RUN_ENDED",
+                    r.shown() + " has ended: " + r.state().code() + ".",
+                    "plenzo run show " + r.shown());
               }
               if (r.noReturnAt() != null) {
-                throw Problem.stopped("NO_RETURN", r.shown() + " is past the point of no return since " + r.noReturnAt() + ".", "plenzo rollback ways " + r.application() + "@" + r.site());
+                throw Problem.stopped(
+                    "NO_RETURN",
+                    r.shown() + " is past the point of no return since " + r.noReturnAt() + ".",
+                    "plenzo rollback ways " + r.application() + "@" + r.site());
               }
               return r.withAbort(by.login());
             });
     book.say(number, by.login() + " asked to abort: " + reason);
     if (asked.state() == RunState.QUEUED) {
-      protocol.recover(book.change(number, r -> r.withState(RunState.RUNNING, tools.now(), null)), "Aborted before it began");
+      protocol.recover(
+          book.change(number, r -> r.withState(RunState.RUNNING, tools.now(), null)),
+          "Aborted before it began");
     } else {
       protocol.interrupt(number);
     }
@@ -197,10 +276,21 @@ public final class Runs {
     return place;
   }
 
-  /** Usual seconds of each step, from the last runs that were applied at the same site; empty for the first run. */
+  /**
+   * Usual seconds of each step, from the last runs that were applied at the same site; empty for
+   * the first run.
+   */
   public Map<Integer, Duration> usual(Run run) {
     Map<Integer, List<Duration>> all = new TreeMap<>();
-    tools.keeper().read(kept -> kept.runs().list(new Kept.Filter(run.application(), run.site().stage(), run.site().site(), null, 20, 0))).stream()
+    tools
+        .keeper()
+        .read(
+            kept ->
+                kept.runs()
+                    .list(
+                        new Kept.Filter(
+                            run.application(), run.site().stage(), run.site().site(), null, 20, 0)))
+        .stream()
         .filter(r -> r.number() != run.number() && r.state().applied())
         .forEach(
             r -> {
@@ -208,12 +298,16 @@ public final class Runs {
                 Instant began = s.began();
                 Instant ended = s.ended();
                 if (began != null && ended != null) {
-                  all.computeIfAbsent(s.number(), n -> new ArrayList<>()).add(Duration.between(began, ended));
+                  all.computeIfAbsent(s.number(), n -> new ArrayList<>())
+                      .add(Duration.between(began, ended));
                 }
               }
             });
     Map<Integer, Duration> out = new TreeMap<>();
-    all.forEach((step, took) -> out.put(step, took.stream().reduce(Duration.ZERO, Duration::plus).dividedBy(took.size())));
+    all.forEach(
+        (step, took) ->
+            out.put(
+                step, took.stream().reduce(Duration.ZERO, Duration::plus).dividedBy(took.size())));
     return out;
   }
 }

@@ -60,24 +60,61 @@ public final class Drafts {
   }
 
   public List<Draft> list(Person by, @Nullable String application) {
-    return tools.keeper().read(kept -> kept.drafts().list(new Kept.Filter(application, null, null, null, 500, 0))).stream().filter(d -> by.may(Right.LOOK, "*", d.application())).toList();
+    return tools
+        .keeper()
+        .read(kept -> kept.drafts().list(new Kept.Filter(application, null, null, null, 500, 0)))
+        .stream()
+        .filter(d -> by.may(Right.LOOK, "*", d.application()))
+        .toList();
   }
 
   public Draft get(Person by, String id) {
-    return tools.keeper().read(kept -> kept.drafts().find(id)).filter(d -> by.may(Right.LOOK, "*", d.application())).orElseThrow(() -> Problem.notFound("draft", id));
+    return tools
+        .keeper()
+        .read(kept -> kept.drafts().find(id))
+        .filter(d -> by.may(Right.LOOK, "*", d.application()))
+        .orElseThrow(() -> Problem.notFound("draft", id));
   }
 
   public Draft start(Person by, String application, @Nullable SemVer from) {
     Rights.require(by, Right.AUTHOR, "*", application);
-    return tools.keeper()
+    return tools
+        .keeper()
         .write(
             kept -> {
               SemVer start = from != null ? from : newest(kept, application).number();
-              kept.versions().find(application + "@" + start).orElseThrow(() -> Problem.notFound("version", application + "@" + start));
+              kept.versions()
+                  .find(application + "@" + start)
+                  .orElseThrow(() -> Problem.notFound("version", application + "@" + start));
               String id = "D-" + kept.next("draft");
-              Draft draft = new Draft(id, application, start, Draft.State.OPEN, List.of(), List.of(), List.of(), List.of("Nothing picked yet"), List.of(), by.login(), tools.now(), null, 0);
+              Draft draft =
+                  new Draft(
+                      id,
+                      application,
+                      start,
+                      Draft.State.OPEN,
+                      List.of(),
+                      List.of(),
+                      List.of(),
+                      List.of("Nothing picked yet"),
+                      List.of(),
+                      by.login(),
+                      tools.now(),
+                      null,
+                      0);
               kept.drafts().insert(draft);
-              kept.note(new Event(by.login(), "draft begun", application, null, null, start.text(), null, null, id + " from " + start), tools.now());
+              kept.note(
+                  new Event(
+                      by.login(),
+                      "draft begun",
+                      application,
+                      null,
+                      null,
+                      start.text(),
+                      null,
+                      null,
+                      id + " from " + start),
+                  tools.now());
               return kept.drafts().find(id).orElseThrow();
             });
   }
@@ -85,15 +122,26 @@ public final class Drafts {
   private static Version newest(Kept kept, String application) {
     return kept.versions().list(Kept.Filter.application(application)).stream()
         .max(java.util.Comparator.comparing(Version::number))
-        .orElseThrow(() -> Problem.stopped("NO_VERSION", application + " has no version yet.", "Adopt what a site holds first"));
+        .orElseThrow(
+            () ->
+                Problem.stopped(
+                    "NO_VERSION",
+                    application + " has no version yet.",
+                    "Adopt what a site holds first"));
   }
 
   private Application application(String key) {
-    return tools.keeper().read(kept -> kept.applications().find(key)).orElseThrow(() -> Problem.notFound("application", key));
+    return tools
+        .keeper()
+        .read(kept -> kept.applications().find(key))
+        .orElseThrow(() -> Problem.notFound("application", key));
   }
 
   private Version parent(Draft draft) {
-    return tools.keeper().read(kept -> kept.versions().find(draft.application() + "@" + draft.from())).orElseThrow();
+    return tools
+        .keeper()
+        .read(kept -> kept.versions().find(draft.application() + "@" + draft.from()))
+        .orElseThrow();
   }
 
   /**
@@ -103,10 +151,17 @@ public final class Drafts {
    */
   public record SourceComponent(ComponentKey key, String state, String changes, String problem) {}
 
-  /** What a source holds against the version that the draft starts from: every table, and the rows that the version carries. */
+  /**
+   * What a source holds against the version that the draft starts from: every table, and the rows
+   * that the version carries.
+   */
   public List<SourceComponent> source(Person by, String application, SiteKey site, SemVer against) {
     Rights.require(by, Right.LOOK, site.stage(), application);
-    Version version = tools.keeper().read(kept -> kept.versions().find(application + "@" + against)).orElseThrow(() -> Problem.notFound("version", application + "@" + against));
+    Version version =
+        tools
+            .keeper()
+            .read(kept -> kept.versions().find(application + "@" + against))
+            .orElseThrow(() -> Problem.notFound("version", application + "@" + against));
     List<SourceComponent> out = new ArrayList<>();
     try (Looking looking = targets.look(targets.at(site))) {
       Set<ComponentKey> keys = new TreeSet<>();
@@ -133,9 +188,18 @@ public final class Drafts {
     if (capture.isEmpty()) {
       return new SourceComponent(key, "gone", "no longer at the source", "");
     }
-    String problem = capture.get().refusals().isEmpty() ? "" : "cannot be carried: " + String.join("; ", capture.get().refusals());
+    String problem =
+        capture.get().refusals().isEmpty()
+            ? ""
+            : "cannot be carried: " + String.join("; ", capture.get().refusals());
     if (entry == null) {
-      return new SourceComponent(key, "new", key.kind() == Kind.RECORDS ? "rows are in no version" : capture.get().structure().columns().size() + " columns", problem);
+      return new SourceComponent(
+          key,
+          "new",
+          key.kind() == Kind.RECORDS
+              ? "rows are in no version"
+              : capture.get().structure().columns().size() + " columns",
+          problem);
     }
     String changes = changes(looking, key, entry, capture.get());
     return new SourceComponent(key, changes.isEmpty() ? "same" : "changed", changes, problem);
@@ -152,8 +216,11 @@ public final class Drafts {
       return "its key is gone";
     }
     Counts counts;
-    try (RowReader was = contents.rows(entry.content(), records.key().size()); RowReader is = looking.rows(records, null)) {
-      counts = RecordsComparison.merge(null, was, is, (then, row) -> true, /* replace= */ true, row -> {});
+    try (RowReader was = contents.rows(entry.content(), records.key().size());
+        RowReader is = looking.rows(records, null)) {
+      counts =
+          RecordsComparison.merge(
+              null, was, is, (then, row) -> true, /* replace= */ true, row -> {});
     }
     return counts.written() == 0 ? "" : describe(counts);
   }
@@ -174,11 +241,25 @@ public final class Drafts {
 
   private static String describe(TableStructure was, TableStructure is) {
     List<String> out = new ArrayList<>();
-    names(was.columns().stream().map(Column::name).toList(), is.columns().stream().map(Column::name).toList(), "column", out);
-    names(was.constraints().stream().map(Constraint::name).toList(), is.constraints().stream().map(Constraint::name).toList(), "constraint", out);
-    names(was.indexes().stream().map(Index::name).toList(), is.indexes().stream().map(Index::name).toList(), "index", out);
+    names(
+        was.columns().stream().map(Column::name).toList(),
+        is.columns().stream().map(Column::name).toList(),
+        "column",
+        out);
+    names(
+        was.constraints().stream().map(Constraint::name).toList(),
+        is.constraints().stream().map(Constraint::name).toList(),
+        "constraint",
+        out);
+    names(
+        was.indexes().stream().map(Index::name).toList(),
+        is.indexes().stream().map(Index::name).toList(),
+        "index",
+        out);
     for (Column c : is.columns()) {
-      was.column(c.name()).filter(old -> !old.equals(c)).ifPresent(old -> out.add("column " + c.name() + " changed"));
+      was.column(c.name())
+          .filter(old -> !old.equals(c))
+          .ifPresent(old -> out.add("column " + c.name() + " changed"));
     }
     return out.isEmpty() ? "changed" : String.join(", ", out);
   }
@@ -203,31 +284,68 @@ public final class Drafts {
     return save(draft.withPicks(List.copyOf(picks.values())));
   }
 
-  private void pick(Looking looking, Version parent, SiteKey site, Adoption.Pick asked, String reason, Map<ComponentKey, Draft.Pick> picks) {
+  private void pick(
+      Looking looking,
+      Version parent,
+      SiteKey site,
+      Adoption.Pick asked,
+      String reason,
+      Map<ComponentKey, Draft.Pick> picks) {
     ComponentKey key = asked.key();
     TableName table = TableName.of(key.name());
-    TableCapture capture = looking.table(table).orElseThrow(() -> Problem.notFound("table at " + site, table.toString()));
+    TableCapture capture =
+        looking
+            .table(table)
+            .orElseThrow(() -> Problem.notFound("table at " + site, table.toString()));
     if (!capture.refusals().isEmpty()) {
-      throw Problem.stopped("CANNOT_CARRY", key + " cannot be carried: " + String.join("; ", capture.refusals()) + ".", "Leave it out");
+      throw Problem.stopped(
+          "CANNOT_CARRY",
+          key + " cannot be carried: " + String.join("; ", capture.refusals()) + ".",
+          "Leave it out");
     }
     Optional<VersionEntry> entry = parent.entry(key);
-    String uid = entry.map(VersionEntry::uid).orElseGet(() -> picks.containsKey(key) ? Objects.requireNonNull(picks.get(key)).uid() : tools.newId());
+    String uid =
+        entry
+            .map(VersionEntry::uid)
+            .orElseGet(
+                () ->
+                    picks.containsKey(key)
+                        ? Objects.requireNonNull(picks.get(key)).uid()
+                        : tools.newId());
     String options = null;
     if (key.kind() == Kind.RECORDS) {
-      RecordsDefinition records = asked.records() != null ? asked.records() : entry.map(VersionEntry::records).orElseGet(() -> new RecordsDefinition(table, keyOrRefuse(capture, asked), null));
+      RecordsDefinition records =
+          asked.records() != null
+              ? asked.records()
+              : entry
+                  .map(VersionEntry::records)
+                  .orElseGet(() -> new RecordsDefinition(table, keyOrRefuse(capture, asked), null));
       options = records.toJson().canonical();
     }
     Draft.Pick old = picks.get(key);
     if (old == null || reason.equals("chosen")) {
-      picks.put(key, new Draft.Pick(key, uid, site.stage(), site.site(), options, reason, null, 0, ""));
+      picks.put(
+          key, new Draft.Pick(key, uid, site.stage(), site.site(), options, reason, null, 0, ""));
     }
     if (key.kind() == Kind.RECORDS) {
-      need(looking, parent, site, new ComponentKey(Kind.TABLE, key.name()), "needed by " + key, picks);
+      need(
+          looking,
+          parent,
+          site,
+          new ComponentKey(Kind.TABLE, key.name()),
+          "needed by " + key,
+          picks);
     } else {
       for (Constraint k : capture.structure().foreignKeys()) {
         TableName other = Objects.requireNonNull(k.references());
         if (!other.equals(table) && other.schema().equals(table.schema())) {
-          need(looking, parent, site, new ComponentKey(Kind.TABLE, other.componentName()), "needed by " + key, picks);
+          need(
+              looking,
+              parent,
+              site,
+              new ComponentKey(Kind.TABLE, other.componentName()),
+              "needed by " + key,
+              picks);
         }
       }
     }
@@ -236,16 +354,32 @@ public final class Drafts {
   private static List<String> keyOrRefuse(TableCapture capture, Adoption.Pick asked) {
     List<String> key = Adoption.proposedKey(capture.structure());
     if (key.isEmpty()) {
-      throw Problem.stopped("NO_KEY", "The rows of " + capture.table() + " cannot be records: it has no primary or unique key.", "Name key columns");
+      throw Problem.stopped(
+          "NO_KEY",
+          "The rows of " + capture.table() + " cannot be records: it has no primary or unique key.",
+          "Name key columns");
     }
     if (Adoption.generated(capture.structure(), key) && !asked.generatedKeyConfirmed()) {
-      throw Problem.stopped("GENERATED_KEY", "The key " + key + " of " + capture.table() + " is made by each database, so the same row may have another key elsewhere.", "Name a natural key, or confirm it");
+      throw Problem.stopped(
+          "GENERATED_KEY",
+          "The key "
+              + key
+              + " of "
+              + capture.table()
+              + " is made by each database, so the same row may have another key elsewhere.",
+          "Name a natural key, or confirm it");
     }
     return key;
   }
 
   /** Pulls in what is needed unless the version drafted from has it just so. */
-  private void need(Looking looking, Version parent, SiteKey site, ComponentKey key, String reason, Map<ComponentKey, Draft.Pick> picks) {
+  private void need(
+      Looking looking,
+      Version parent,
+      SiteKey site,
+      ComponentKey key,
+      String reason,
+      Map<ComponentKey, Draft.Pick> picks) {
     if (picks.containsKey(key)) {
       return;
     }
@@ -260,7 +394,11 @@ public final class Drafts {
   public Draft drop(Person by, String id, ComponentKey key) {
     Draft draft = open(by, id);
     String because = "needed by " + key;
-    return save(draft.withPicks(draft.picks().stream().filter(p -> !p.key().equals(key) && !p.reason().equals(because)).toList()));
+    return save(
+        draft.withPicks(
+            draft.picks().stream()
+                .filter(p -> !p.key().equals(key) && !p.reason().equals(because))
+                .toList()));
   }
 
   /** Ticks what is taken away; everything else that is gone at the source is left where it is. */
@@ -268,7 +406,8 @@ public final class Drafts {
     Draft draft = open(by, id);
     for (Removal r : removals) {
       if (!draft.gone().contains(r)) {
-        throw Problem.invalid("NOT_GONE", r + " is not among what is gone since " + draft.from() + ".", "/removals");
+        throw Problem.invalid(
+            "NOT_GONE", r + " is not among what is gone since " + draft.from() + ".", "/removals");
       }
     }
     return save(draft.withRemovals(removals));
@@ -282,17 +421,22 @@ public final class Drafts {
     Draft draft = get(by, id);
     Rights.require(by, Right.AUTHOR, "*", draft.application());
     if (draft.state() != Draft.State.OPEN) {
-      throw Problem.stopped("DRAFT_CLOSED", id + " is " + draft.state().name().toLowerCase(java.util.Locale.ROOT) + ".", "Start another draft");
+      throw Problem.stopped(
+          "DRAFT_CLOSED",
+          id + " is " + draft.state().name().toLowerCase(java.util.Locale.ROOT) + ".",
+          "Start another draft");
     }
     return draft;
   }
 
   private Draft save(Draft draft) {
-    return tools.keeper()
+    return tools
+        .keeper()
         .write(
             kept -> {
               if (!kept.drafts().update(draft)) {
-                throw Problem.changed("CHANGED", "Somebody else changed " + draft.id() + " meanwhile.", "Look again");
+                throw Problem.changed(
+                    "CHANGED", "Somebody else changed " + draft.id() + " meanwhile.", "Look again");
               }
               return kept.drafts().find(draft.id()).orElseThrow();
             });
@@ -311,7 +455,13 @@ public final class Drafts {
     List<ComponentKey> left = new ArrayList<>();
     List<Draft.Pick> picks = new ArrayList<>();
     Map<SiteKey, List<Draft.Pick>> bySite = new LinkedHashMap<>();
-    draft.picks().forEach(p -> bySite.computeIfAbsent(new SiteKey(p.stage(), p.site()), s -> new ArrayList<>()).add(p));
+    draft
+        .picks()
+        .forEach(
+            p ->
+                bySite
+                    .computeIfAbsent(new SiteKey(p.stage(), p.site()), s -> new ArrayList<>())
+                    .add(p));
     if (bySite.isEmpty()) {
       problems.add("Nothing is picked");
     }
@@ -326,35 +476,99 @@ public final class Drafts {
     }
     references(draft, parent, picks, problems);
     List<Removal> ticked = draft.removals().stream().filter(gone::contains).toList();
-    return new Draft(draft.id(), draft.application(), draft.from(), draft.state(), picks, ticked, gone, problems, left, draft.author(), draft.at(), tools.now(), draft.revision());
+    return new Draft(
+        draft.id(),
+        draft.application(),
+        draft.from(),
+        draft.state(),
+        picks,
+        ticked,
+        gone,
+        problems,
+        left,
+        draft.author(),
+        draft.at(),
+        tools.now(),
+        draft.revision());
   }
 
   private Draft.Pick read(
-      Looking looking, String instance, Version parent, Draft.Pick p, SiteKey site, List<String> problems, List<Removal> gone, @Nullable List<VersionEntry> entries) {
+      Looking looking,
+      String instance,
+      Version parent,
+      Draft.Pick p,
+      SiteKey site,
+      List<String> problems,
+      List<Removal> gone,
+      @Nullable List<VersionEntry> entries) {
     problems.addAll(adoption.renames(looking, instance, TableName.of(p.key().name())));
-    RecordsDefinition records = p.options() == null ? null : RecordsDefinition.of(Json.parse(p.options()));
+    RecordsDefinition records =
+        p.options() == null ? null : RecordsDefinition.of(Json.parse(p.options()));
     try {
-      boolean renamed = problems.stream().anyMatch(x -> x.startsWith("table/" + p.key().name()) && x.contains("looks like a rename"));
+      boolean renamed =
+          problems.stream()
+              .anyMatch(
+                  x ->
+                      x.startsWith("table/" + p.key().name()) && x.contains("looks like a rename"));
       if (renamed) {
-        return new Draft.Pick(p.key(), p.uid(), p.stage(), p.site(), p.options(), p.reason(), null, 0, "looks like a rename");
+        return new Draft.Pick(
+            p.key(),
+            p.uid(),
+            p.stage(),
+            p.site(),
+            p.options(),
+            p.reason(),
+            null,
+            0,
+            "looks like a rename");
       }
-      VersionEntry entry = adoption.read(looking, instance, new Adoption.Pick(p.key(), records, true), p.uid(), site.toString());
+      VersionEntry entry =
+          adoption.read(
+              looking,
+              instance,
+              new Adoption.Pick(p.key(), records, true),
+              p.uid(),
+              site.toString());
       VersionEntry was = parent.entry(p.key()).orElse(null);
-      String changes = was == null ? "new" : was.content().equals(entry.content()) ? "same as in " + parent.number() : "";
+      String changes =
+          was == null
+              ? "new"
+              : was.content().equals(entry.content()) ? "same as in " + parent.number() : "";
       if (was != null && changes.isEmpty()) {
-        changes = changes(looking, p.key(), was, looking.table(TableName.of(p.key().name())).orElseThrow());
+        changes =
+            changes(
+                looking, p.key(), was, looking.table(TableName.of(p.key().name())).orElseThrow());
         goneParts(was, entry, gone);
       }
       if (entries != null) {
         entries.add(entry);
         if (p.seen() != null && !p.seen().equals(entry.content())) {
-          problems.add(p.key() + " moved at " + site + " since the draft was checked: check it again");
+          problems.add(
+              p.key() + " moved at " + site + " since the draft was checked: check it again");
         }
       }
-      return new Draft.Pick(p.key(), p.uid(), p.stage(), p.site(), p.options(), p.reason(), entry.content(), entry.rows(), changes);
+      return new Draft.Pick(
+          p.key(),
+          p.uid(),
+          p.stage(),
+          p.site(),
+          p.options(),
+          p.reason(),
+          entry.content(),
+          entry.rows(),
+          changes);
     } catch (Problem e) {
       problems.add(String.valueOf(e.getMessage()));
-      return new Draft.Pick(p.key(), p.uid(), p.stage(), p.site(), p.options(), p.reason(), null, 0, String.valueOf(e.getMessage()));
+      return new Draft.Pick(
+          p.key(),
+          p.uid(),
+          p.stage(),
+          p.site(),
+          p.options(),
+          p.reason(),
+          null,
+          0,
+          String.valueOf(e.getMessage()));
     }
   }
 
@@ -362,14 +576,25 @@ public final class Drafts {
     if (was.key().kind() == Kind.TABLE) {
       TableStructure a = contents.structure(was.content());
       TableStructure b = contents.structure(is.content());
-      a.columns().stream().filter(c -> b.column(c.name()).isEmpty()).forEach(c -> gone.add(new Removal(was.key(), "column/" + c.name())));
-      a.constraints().stream().filter(c -> b.constraint(c.name()).isEmpty()).forEach(c -> gone.add(new Removal(was.key(), "constraint/" + c.name())));
-      a.indexes().stream().filter(i -> b.indexes().stream().noneMatch(x -> x.name().equals(i.name()))).forEach(i -> gone.add(new Removal(was.key(), "index/" + i.name())));
+      a.columns().stream()
+          .filter(c -> b.column(c.name()).isEmpty())
+          .forEach(c -> gone.add(new Removal(was.key(), "column/" + c.name())));
+      a.constraints().stream()
+          .filter(c -> b.constraint(c.name()).isEmpty())
+          .forEach(c -> gone.add(new Removal(was.key(), "constraint/" + c.name())));
+      a.indexes().stream()
+          .filter(i -> b.indexes().stream().noneMatch(x -> x.name().equals(i.name())))
+          .forEach(i -> gone.add(new Removal(was.key(), "index/" + i.name())));
       return;
     }
-    try (RowReader a = contents.rows(was.content(), was.records().key().size()); RowReader b = contents.rows(is.content(), is.records().key().size())) {
+    try (RowReader a = contents.rows(was.content(), was.records().key().size());
+        RowReader b = contents.rows(is.content(), is.records().key().size())) {
       RecordsComparison.merge(
-          null, a, b, (then, row) -> true, /* replace= */ true,
+          null,
+          a,
+          b,
+          (then, row) -> true,
+          /* replace= */ true,
           row -> {
             if (row.incoming() == null && gone.size() < MOST_GONE) {
               gone.add(new Removal(was.key(), "row/" + row.any().keyLine()));
@@ -378,7 +603,8 @@ public final class Drafts {
     }
   }
 
-  private void leftBehind(Looking looking, Draft draft, Version parent, List<Removal> gone, List<ComponentKey> left) {
+  private void leftBehind(
+      Looking looking, Draft draft, Version parent, List<Removal> gone, List<ComponentKey> left) {
     for (VersionEntry e : parent.entries()) {
       if (draft.picks().stream().anyMatch(p -> p.key().equals(e.key()))) {
         continue;
@@ -396,15 +622,21 @@ public final class Drafts {
   }
 
   /** What the picks need and the version would not hold. */
-  private void references(Draft draft, Version parent, List<Draft.Pick> picks, List<String> problems) {
+  private void references(
+      Draft draft, Version parent, List<Draft.Pick> picks, List<String> problems) {
     Set<String> tables = new TreeSet<>();
-    parent.entries().stream().filter(e -> e.key().kind() == Kind.TABLE).forEach(e -> tables.add(e.key().name()));
-    picks.stream().filter(p -> p.key().kind() == Kind.TABLE).forEach(p -> tables.add(p.key().name()));
+    parent.entries().stream()
+        .filter(e -> e.key().kind() == Kind.TABLE)
+        .forEach(e -> tables.add(e.key().name()));
+    picks.stream()
+        .filter(p -> p.key().kind() == Kind.TABLE)
+        .forEach(p -> tables.add(p.key().name()));
     String schema = application(draft.application()).schema();
     for (Draft.Pick p : picks) {
       if (p.seen() == null || p.key().kind() != Kind.TABLE) {
         if (p.key().kind() == Kind.RECORDS && !tables.contains(p.key().name())) {
-          problems.add(p.key() + " needs table/" + p.key().name() + ", which is not in the version");
+          problems.add(
+              p.key() + " needs table/" + p.key().name() + ", which is not in the version");
         }
         continue;
       }
@@ -417,46 +649,97 @@ public final class Drafts {
     }
   }
 
-  /** Seals the draft; a failed check leaves it a draft with the reasons, which the problem lists too. */
+  /**
+   * Seals the draft; a failed check leaves it a draft with the reasons, which the problem lists
+   * too.
+   */
   public Version seal(Person by, String id, SemVer number, String title, String notes) {
     Draft draft = open(by, id);
     if (title.isBlank()) {
       throw Problem.invalid("TITLE", "A version needs a title that says what it is for.", "/title");
     }
     if (draft.checkedAt() == null) {
-      throw Problem.stopped("NOT_CHECKED", id + " was not checked since its last edit.", "plenzo draft check " + id);
+      throw Problem.stopped(
+          "NOT_CHECKED", id + " was not checked since its last edit.", "plenzo draft check " + id);
     }
     if (number.compareTo(draft.from()) <= 0) {
-      throw Problem.invalid("NUMBER", "The number " + number + " is not higher than " + draft.from() + ", from which it is drafted.", "/number");
+      throw Problem.invalid(
+          "NUMBER",
+          "The number "
+              + number
+              + " is not higher than "
+              + draft.from()
+              + ", from which it is drafted.",
+          "/number");
     }
     List<VersionEntry> read = new ArrayList<>();
     Draft now = checked(draft, read);
     if (!now.problems().isEmpty()) {
       save(now);
-      throw Problem.stopped("DRAFT_NOT_READY", id + " stays a draft: " + String.join("; ", now.problems()) + ".", "plenzo draft show " + id);
+      throw Problem.stopped(
+          "DRAFT_NOT_READY",
+          id + " stays a draft: " + String.join("; ", now.problems()) + ".",
+          "plenzo draft show " + id);
     }
     Version parent = parent(draft);
     Map<ComponentKey, VersionEntry> entries = new TreeMap<>();
     parent.entries().forEach(e -> entries.put(e.key(), e));
     read.forEach(e -> entries.put(e.key(), e));
-    now.removals().stream().filter(r -> r.part().isEmpty()).forEach(r -> entries.remove(r.component()));
+    now.removals().stream()
+        .filter(r -> r.part().isEmpty())
+        .forEach(r -> entries.remove(r.component()));
     List<VersionEntry> all = List.copyOf(entries.values());
-    String source = String.join(", ", now.picks().stream().map(p -> p.stage() + "/" + p.site()).distinct().toList());
-    Version version = new Version(draft.application(), number, draft.from(), Version.digest(all, now.removals()), all, now.removals(), title, notes, by.login(), tools.now(), source, false);
-    return tools.keeper()
+    String source =
+        String.join(
+            ", ", now.picks().stream().map(p -> p.stage() + "/" + p.site()).distinct().toList());
+    Version version =
+        new Version(
+            draft.application(),
+            number,
+            draft.from(),
+            Version.digest(all, now.removals()),
+            all,
+            now.removals(),
+            title,
+            notes,
+            by.login(),
+            tools.now(),
+            source,
+            false);
+    return tools
+        .keeper()
         .write(
             kept -> {
               if (kept.versions().find(version.ref()).isPresent()) {
-                throw Problem.invalid("NUMBER_TAKEN", "There is already a version " + version.ref() + ".", "/number");
+                throw Problem.invalid(
+                    "NUMBER_TAKEN", "There is already a version " + version.ref() + ".", "/number");
               }
               kept.versions().insert(version);
               if (!kept.drafts().update(now.with(Draft.State.SEALED))) {
-                throw Problem.changed("CHANGED", "Somebody else changed " + id + " meanwhile.", "Look again");
+                throw Problem.changed(
+                    "CHANGED", "Somebody else changed " + id + " meanwhile.", "Look again");
               }
-              boolean known = kept.versions().list(Kept.Filter.application(draft.application())).stream().anyMatch(v -> !v.number().equals(number) && v.digest().equals(version.digest()));
+              boolean known =
+                  kept.versions().list(Kept.Filter.application(draft.application())).stream()
+                      .anyMatch(
+                          v -> !v.number().equals(number) && v.digest().equals(version.digest()));
               kept.note(
-                  new Event(by.login(), "sealed", draft.application(), null, null, number.text(), null, null,
-                      title + " (" + read.size() + " components taken, digest " + version.digest().brief() + (known ? ", the same content as an earlier version" : "") + ")"),
+                  new Event(
+                      by.login(),
+                      "sealed",
+                      draft.application(),
+                      null,
+                      null,
+                      number.text(),
+                      null,
+                      null,
+                      title
+                          + " ("
+                          + read.size()
+                          + " components taken, digest "
+                          + version.digest().brief()
+                          + (known ? ", the same content as an earlier version" : "")
+                          + ")"),
                   tools.now());
               return version;
             });

@@ -32,8 +32,8 @@ import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
 import plenzo.engine.Tools;
-import plenzo.engine.people.Rights;
 import plenzo.engine.content.Contents;
+import plenzo.engine.people.Rights;
 
 /** Records what a site already holds, without a run; nothing is written there but the marker. */
 public final class Adoption {
@@ -54,7 +54,13 @@ public final class Adoption {
    * @param keyProblem why its rows cannot be records, or empty
    * @param refusals why the table cannot be carried; empty when it can
    */
-  public record Candidate(TableName table, long rows, List<String> key, String keyProblem, List<String> refusals, List<String> risks) {}
+  public record Candidate(
+      TableName table,
+      long rows,
+      List<String> key,
+      String keyProblem,
+      List<String> refusals,
+      List<String> risks) {}
 
   public List<Candidate> candidates(Person by, String application, SiteKey site) {
     Rights.require(by, Right.LOOK, site.stage(), application);
@@ -65,14 +71,24 @@ public final class Adoption {
         TableCapture capture = looking.table(table).orElseThrow();
         long rows = looking.answer(Question.of(Question.Type.ROWS, table)).count();
         List<String> key = proposedKey(capture.structure());
-        out.add(new Candidate(table, rows, key, keyProblem(capture.structure(), key), capture.refusals(), capture.risks()));
+        out.add(
+            new Candidate(
+                table,
+                rows,
+                key,
+                keyProblem(capture.structure(), key),
+                capture.refusals(),
+                capture.risks()));
       }
       return out;
     }
   }
 
   private Application application(String key) {
-    return tools.keeper().read(kept -> kept.applications().find(key)).orElseThrow(() -> Problem.notFound("application", key));
+    return tools
+        .keeper()
+        .read(kept -> kept.applications().find(key))
+        .orElseThrow(() -> Problem.notFound("application", key));
   }
 
   /** A unique key that nothing generates is better than a generated primary key. */
@@ -82,16 +98,27 @@ public final class Adoption {
     Optional<Constraint> natural =
         structure.constraints().stream()
             .filter(c -> c.type() == Constraint.Type.UNIQUE && !generated(structure, c.columns()))
-            .filter(c -> c.columns().stream().allMatch(n -> structure.column(n).map(Column::notNull).orElse(false)))
+            .filter(
+                c ->
+                    c.columns().stream()
+                        .allMatch(n -> structure.column(n).map(Column::notNull).orElse(false)))
             .findFirst();
     if (generated && natural.isPresent()) {
       return natural.get().columns();
     }
-    return primary.map(Constraint::columns).orElse(natural.map(Constraint::columns).orElse(List.of()));
+    return primary
+        .map(Constraint::columns)
+        .orElse(natural.map(Constraint::columns).orElse(List.of()));
   }
 
   public static boolean generated(TableStructure structure, List<String> columns) {
-    return columns.stream().anyMatch(n -> structure.column(n).map(c -> c.identity() != null || c.sequence() != null).orElse(false));
+    return columns.stream()
+        .anyMatch(
+            n ->
+                structure
+                    .column(n)
+                    .map(c -> c.identity() != null || c.sequence() != null)
+                    .orElse(false));
   }
 
   /** Why rows cannot be told apart by these columns in one shared order; empty when they can. */
@@ -116,11 +143,17 @@ public final class Adoption {
     return "";
   }
 
-  /** What is picked: tables, and of which of them the rows too; a null key means the proposed one. */
-  public record Pick(ComponentKey key, @Nullable RecordsDefinition records, boolean generatedKeyConfirmed) {}
+  /**
+   * What is picked: tables, and of which of them the rows too; a null key means the proposed one.
+   */
+  public record Pick(
+      ComponentKey key, @Nullable RecordsDefinition records, boolean generatedKeyConfirmed) {}
 
-  /** Reads a site's picks at one instant and seals them as the application's first version there. */
-  public Version adopt(Person by, String application, SiteKey site, SemVer number, String title, List<Pick> picks) {
+  /**
+   * Reads a site's picks at one instant and seals them as the application's first version there.
+   */
+  public Version adopt(
+      Person by, String application, SiteKey site, SemVer number, String title, List<Pick> picks) {
     Rights.require(by, Right.AUTHOR, site.stage(), application);
     Rights.require(by, Right.OPERATE, site.stage(), application);
     if (picks.isEmpty()) {
@@ -136,65 +169,119 @@ public final class Adoption {
       }
     }
     Version version =
-        new Version(application, number, null, Version.digest(entries, List.of()), entries, List.of(), title, "Adopted from " + site, by.login(), tools.now(), site.toString(), false);
+        new Version(
+            application,
+            number,
+            null,
+            Version.digest(entries, List.of()),
+            entries,
+            List.of(),
+            title,
+            "Adopted from " + site,
+            by.login(),
+            tools.now(),
+            site.toString(),
+            false);
     declare(at, by);
-    return tools.keeper()
+    return tools
+        .keeper()
         .write(
             kept -> {
               if (!kept.versions().list(Kept.Filter.application(application)).isEmpty()) {
-                throw Problem.stopped("ALREADY_ADOPTED", application + " has versions already.", "Match this site with one of them instead");
+                throw Problem.stopped(
+                    "ALREADY_ADOPTED",
+                    application + " has versions already.",
+                    "Match this site with one of them instead");
               }
               kept.versions().insert(version);
-              place(kept, by, application, site, number, "adopted", entries.size() + " components recorded as " + number);
+              place(
+                  kept,
+                  by,
+                  application,
+                  site,
+                  number,
+                  "adopted",
+                  entries.size() + " components recorded as " + number);
               return version;
             });
   }
 
   private static void requireTarget(Targets.At at) {
     if (at.stage().role() == Stage.Role.DEVELOPMENT) {
-      throw Problem.invalid("A_SOURCE", at.site() + " is a source: people edit there, so it has changes, not a version.", "/site");
+      throw Problem.invalid(
+          "A_SOURCE",
+          at.site() + " is a source: people edit there, so it has changes, not a version.",
+          "/site");
     }
   }
 
-  /** Reads one component; its object ids are remembered so that a rename is told from a drop and an add. */
+  /**
+   * Reads one component; its object ids are remembered so that a rename is told from a drop and an
+   * add.
+   */
   public VersionEntry read(Looking looking, String instance, Pick pick, String uid, String origin) {
-    TableName table = pick.records() == null ? TableName.of(pick.key().name()) : pick.records().table();
-    TableCapture capture = looking.table(table).orElseThrow(() -> Problem.notFound("table at " + origin, table.toString()));
+    TableName table =
+        pick.records() == null ? TableName.of(pick.key().name()) : pick.records().table();
+    TableCapture capture =
+        looking
+            .table(table)
+            .orElseThrow(() -> Problem.notFound("table at " + origin, table.toString()));
     if (!capture.refusals().isEmpty()) {
-      throw Problem.stopped("CANNOT_CARRY", pick.key() + " cannot be carried: " + String.join("; ", capture.refusals()) + ".", "Leave it out");
+      throw Problem.stopped(
+          "CANNOT_CARRY",
+          pick.key() + " cannot be carried: " + String.join("; ", capture.refusals()) + ".",
+          "Leave it out");
     }
     if (pick.key().kind() == Kind.TABLE) {
       remember(instance, capture);
-      return new VersionEntry(pick.key(), uid, contents.put(capture.structure()).digest(), null, 0, origin);
+      return new VersionEntry(
+          pick.key(), uid, contents.put(capture.structure()).digest(), null, 0, origin);
     }
-    RecordsDefinition records = pick.records() != null ? pick.records() : new RecordsDefinition(table, proposedKey(capture.structure()), null);
+    RecordsDefinition records =
+        pick.records() != null
+            ? pick.records()
+            : new RecordsDefinition(table, proposedKey(capture.structure()), null);
     String problem = keyProblem(capture.structure(), records.key());
     if (!problem.isEmpty()) {
-      throw Problem.stopped("NO_KEY", "The rows of " + table + " cannot be records: " + problem + ".", "Name other key columns");
+      throw Problem.stopped(
+          "NO_KEY",
+          "The rows of " + table + " cannot be records: " + problem + ".",
+          "Name other key columns");
     }
     if (generated(capture.structure(), records.key()) && !pick.generatedKeyConfirmed()) {
-      throw Problem.stopped("GENERATED_KEY", "The key " + records.key() + " of " + table + " is made by each database, so the same row may have another key elsewhere.", "Name a natural key, or confirm it");
+      throw Problem.stopped(
+          "GENERATED_KEY",
+          "The key "
+              + records.key()
+              + " of "
+              + table
+              + " is made by each database, so the same row may have another key elsewhere.",
+          "Name a natural key, or confirm it");
     }
     try (RowReader rows = looking.rows(records, null)) {
       Contents.Stored stored = contents.put(rows);
-      return new VersionEntry(pick.key(), uid, stored.digest(), records.toJson().canonical(), stored.rows(), origin);
+      return new VersionEntry(
+          pick.key(), uid, stored.digest(), records.toJson().canonical(), stored.rows(), origin);
     }
   }
 
   private void remember(String instance, TableCapture capture) {
     String id = instance + "|" + capture.table();
-    tools.keeper()
+    tools
+        .keeper()
         .write(
             kept -> {
               kept.captures().remove(id);
-              kept.captures().insert(new Kept.Capture(id, capture.objectId(), capture.attributes(), 0));
+              kept.captures()
+                  .insert(new Kept.Capture(id, capture.objectId(), capture.attributes(), 0));
               return null;
             });
   }
 
   /** What looks like a rename since the component was last read from the same server. */
   public List<String> renames(Looking looking, String instance, TableName table) {
-    Optional<Kept.Capture> before = tools.keeper().read(kept -> kept.captures().find(instance + "|" + table));
+    Optional<Kept.Capture> before =
+        tools.keeper().read(kept -> kept.captures().find(instance + "|" + table));
     List<String> out = new ArrayList<>();
     if (before.isEmpty()) {
       return out;
@@ -202,7 +289,10 @@ public final class Adoption {
     Optional<TableCapture> now = looking.table(table);
     if (now.isEmpty()) {
       for (TableName other : looking.tables(table.schema())) {
-        looking.table(other).filter(t -> t.objectId() == before.get().objectId()).ifPresent(t -> out.add("table/" + table + " looks like a rename to " + t.table()));
+        looking
+            .table(other)
+            .filter(t -> t.objectId() == before.get().objectId())
+            .ifPresent(t -> out.add("table/" + table + " looks like a rename to " + t.table()));
       }
       return out;
     }
@@ -210,35 +300,82 @@ public final class Adoption {
       return out;
     }
     for (Map.Entry<String, Integer> old : before.get().attributes().entrySet()) {
-      now.get().attributes().forEach(
-          (name, number) -> {
-            if (number.equals(old.getValue()) && !name.equals(old.getKey())) {
-              out.add("table/" + table + "#column/" + old.getKey() + " looks like a rename to " + name);
-            }
-          });
+      now.get()
+          .attributes()
+          .forEach(
+              (name, number) -> {
+                if (number.equals(old.getValue()) && !name.equals(old.getKey())) {
+                  out.add(
+                      "table/"
+                          + table
+                          + "#column/"
+                          + old.getKey()
+                          + " looks like a rename to "
+                          + name);
+                }
+              });
     }
     return out;
   }
 
-  /** Records that a site holds a version that exists, whatever differs; what differs shows as drift. */
+  /**
+   * Records that a site holds a version that exists, whatever differs; what differs shows as drift.
+   */
   public SiteRecord match(Person by, String application, SiteKey site, SemVer number) {
     Rights.require(by, Right.OPERATE, site.stage(), application);
     Targets.At at = targets.at(site);
     requireTarget(at);
-    tools.keeper().read(kept -> kept.versions().find(application + "@" + number)).orElseThrow(() -> Problem.notFound("version", application + "@" + number));
+    tools
+        .keeper()
+        .read(kept -> kept.versions().find(application + "@" + number))
+        .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
     declare(at, by);
-    return tools.keeper().write(kept -> place(kept, by, application, site, number, "matched", "Matched with " + number + " by kind and name"));
+    return tools
+        .keeper()
+        .write(
+            kept ->
+                place(
+                    kept,
+                    by,
+                    application,
+                    site,
+                    number,
+                    "matched",
+                    "Matched with " + number + " by kind and name"));
   }
 
-  private SiteRecord place(Kept kept, Person by, String application, SiteKey site, SemVer number, String how, String text) {
+  private SiteRecord place(
+      Kept kept,
+      Person by,
+      String application,
+      SiteKey site,
+      SemVer number,
+      String how,
+      String text) {
     String id = application + "@" + site;
     SiteRecord none = SiteRecord.none(application, site);
     if (kept.sites().find(id).isPresent()) {
-      throw Problem.stopped("ALREADY_THERE", application + " is recorded at " + site + " already.", "plenzo standing");
+      throw Problem.stopped(
+          "ALREADY_THERE",
+          application + " is recorded at " + site + " already.",
+          "plenzo standing");
     }
-    SiteRecord record = none.placed(new SiteRecord.Placement(number, how, null, tools.now(), by.login()), List.of(), null);
+    SiteRecord record =
+        none.placed(
+            new SiteRecord.Placement(number, how, null, tools.now(), by.login()), List.of(), null);
     kept.sites().insert(record);
-    kept.note(new Event(by.login(), how, application, site.stage(), site.site(), number.text(), null, null, text), tools.now());
+    kept.note(
+        new Event(
+            by.login(),
+            how,
+            application,
+            site.stage(),
+            site.site(),
+            number.text(),
+            null,
+            null,
+            text),
+        tools.now());
     return record;
   }
 
@@ -249,7 +386,14 @@ public final class Adoption {
       found = looking.identity();
     }
     if (found.isPresent() && !found.get().same(me)) {
-      throw Problem.stopped("WRONG_IDENTITY", "This database says it is " + found.get().shown() + " since " + found.get().since().toString().substring(0, 10) + ". Wrong address, or a copy?", "Correct the address, or remove the marker from the copy");
+      throw Problem.stopped(
+          "WRONG_IDENTITY",
+          "This database says it is "
+              + found.get().shown()
+              + " since "
+              + found.get().since().toString().substring(0, 10)
+              + ". Wrong address, or a copy?",
+          "Correct the address, or remove the marker from the copy");
     }
     if (found.isEmpty()) {
       try (Changing changing = targets.change(at)) {

@@ -51,13 +51,18 @@ public final class Setup {
   }
 
   public Stage stage(Person by, String key) {
-    return tools.keeper().read(kept -> kept.stages().find(key)).filter(s -> by.may(Right.LOOK, key, "*")).orElseThrow(() -> Problem.notFound("stage", key));
+    return tools
+        .keeper()
+        .read(kept -> kept.stages().find(key))
+        .filter(s -> by.may(Right.LOOK, key, "*"))
+        .orElseThrow(() -> Problem.notFound("stage", key));
   }
 
   /** Adds a stage, or replaces the one of that key when {@code revision} is the present one. */
   public Stage saveStage(Person by, Stage asked) {
     Rights.require(by, Right.ADMINISTER, asked.key(), "*");
-    return tools.keeper()
+    return tools
+        .keeper()
         .write(
             kept -> {
               for (Stage.Site site : asked.sites()) {
@@ -65,10 +70,22 @@ public final class Setup {
               }
               if (kept.stages().find(asked.key()).isEmpty()) {
                 kept.stages().insert(asked);
-                kept.note(event(by, "stage registered", asked.key(), asked.name() + " (" + asked.role().name().toLowerCase(java.util.Locale.ROOT) + ")"), tools.now());
+                kept.note(
+                    event(
+                        by,
+                        "stage registered",
+                        asked.key(),
+                        asked.name()
+                            + " ("
+                            + asked.role().name().toLowerCase(java.util.Locale.ROOT)
+                            + ")"),
+                    tools.now());
               } else {
                 if (!kept.stages().update(asked)) {
-                  throw Problem.changed("CHANGED", "Somebody else changed the stage " + asked.key() + " meanwhile.", "Look again, then change it");
+                  throw Problem.changed(
+                      "CHANGED",
+                      "Somebody else changed the stage " + asked.key() + " meanwhile.",
+                      "Look again, then change it");
                 }
                 kept.note(event(by, "stage changed", asked.key(), asked.name()), tools.now());
               }
@@ -81,7 +98,13 @@ public final class Setup {
   }
 
   public List<Connection> connections(Person by, @Nullable String stage) {
-    return tools.keeper().read(kept -> kept.connections().list(new Kept.Filter(null, stage, null, null, Kept.Filter.MOST, 0))).stream()
+    return tools
+        .keeper()
+        .read(
+            kept ->
+                kept.connections()
+                    .list(new Kept.Filter(null, stage, null, null, Kept.Filter.MOST, 0)))
+        .stream()
         .filter(c -> by.may(Right.LOOK, c.stage(), "*"))
         .sorted(java.util.Comparator.comparing(Connection::id))
         .toList();
@@ -95,7 +118,8 @@ public final class Setup {
   public Connection saveConnection(Person by, Connection asked, @Nullable String secret) {
     Rights.require(by, Right.OPERATE, asked.stage(), "*");
     if (!asked.name().matches("[a-z][a-z0-9-]{0,39}")) {
-      throw Problem.invalid("NAME", "A connection's name is lower-case letters, digits and hyphens.", "/name");
+      throw Problem.invalid(
+          "NAME", "A connection's name is lower-case letters, digits and hyphens.", "/name");
     }
     if (!List.of("disable", "require", "verify-full").contains(asked.tls())) {
       throw Problem.invalid("TLS", "TLS is disable, require or verify-full.", "/tls");
@@ -104,30 +128,62 @@ public final class Setup {
     if (refusal != null) {
       throw Problem.invalid("DESTINATION", refusal, "/host");
     }
-    return tools.keeper()
+    return tools
+        .keeper()
         .write(
             kept -> {
-              kept.stages().find(asked.stage()).orElseThrow(() -> Problem.notFound("stage", asked.stage()));
+              kept.stages()
+                  .find(asked.stage())
+                  .orElseThrow(() -> Problem.notFound("stage", asked.stage()));
               Connection old = kept.connections().find(asked.id()).orElse(null);
               boolean elsewhere = old != null && !leadsTo(old).equals(leadsTo(asked));
               boolean keeps = old != null && old.hasSecret() && !elsewhere && secret == null;
               Connection now =
                   new Connection(
-                      asked.stage(), asked.name(), asked.host(), asked.port(), asked.database(), asked.account(), asked.tls(), secret != null || keeps,
-                      secret != null ? Objects.requireNonNull(tools.now()) : keeps ? old.secretSetAt() : null, secret != null ? by.login() : keeps ? old.secretSetBy() : null,
-                      elsewhere || secret != null || old == null ? null : old.test(), old == null ? 0 : asked.revision());
+                      asked.stage(),
+                      asked.name(),
+                      asked.host(),
+                      asked.port(),
+                      asked.database(),
+                      asked.account(),
+                      asked.tls(),
+                      secret != null || keeps,
+                      secret != null
+                          ? Objects.requireNonNull(tools.now())
+                          : keeps ? old.secretSetAt() : null,
+                      secret != null ? by.login() : keeps ? old.secretSetBy() : null,
+                      elsewhere || secret != null || old == null ? null : old.test(),
+                      old == null ? 0 : asked.revision());
               if (secret != null || elsewhere) {
                 kept.secrets().remove(asked.id());
               }
               if (secret != null) {
-                kept.secrets().insert(new Kept.Secret(asked.id(), tools.vault().encrypt(asked.id(), secret), tools.vault().keyId(), 0));
+                kept.secrets()
+                    .insert(
+                        new Kept.Secret(
+                            asked.id(),
+                            tools.vault().encrypt(asked.id(), secret),
+                            tools.vault().keyId(),
+                            0));
               }
               if (old == null) {
                 kept.connections().insert(now);
               } else if (!kept.connections().update(now)) {
-                throw Problem.changed("CHANGED", "Somebody else changed the connection " + asked.id() + " meanwhile.", "Look again, then change it");
+                throw Problem.changed(
+                    "CHANGED",
+                    "Somebody else changed the connection " + asked.id() + " meanwhile.",
+                    "Look again, then change it");
               }
-              kept.note(event(by, old == null ? "connection registered" : "connection changed", asked.stage(), asked.id() + " leads to " + leadsTo(asked) + (secret == null ? "" : ", secret set")), tools.now());
+              kept.note(
+                  event(
+                      by,
+                      old == null ? "connection registered" : "connection changed",
+                      asked.stage(),
+                      asked.id()
+                          + " leads to "
+                          + leadsTo(asked)
+                          + (secret == null ? "" : ", secret set")),
+                  tools.now());
               return kept.connections().find(asked.id()).orElseThrow();
             });
   }
@@ -143,7 +199,8 @@ public final class Setup {
   public Path savePath(Person by, String key, String name, String source, List<String> legs) {
     Rights.require(by, Right.ADMINISTER, "*", "*");
     Path path = checked(() -> new Path(key, name, source, legs, 0), "/legs");
-    return tools.keeper()
+    return tools
+        .keeper()
         .write(
             kept -> {
               List<String> all = new ArrayList<>(legs);
@@ -155,31 +212,58 @@ public final class Setup {
                 throw Problem.invalid("TAKEN", "There is already a path \"" + key + "\".", "/key");
               }
               kept.paths().insert(path);
-              kept.note(Event.of(by.login(), "path laid", key + ": " + source + " to " + String.join(", ", legs)), tools.now());
+              kept.note(
+                  Event.of(
+                      by.login(),
+                      "path laid",
+                      key + ": " + source + " to " + String.join(", ", legs)),
+                  tools.now());
               return path;
             });
   }
 
   public List<Application> applications(Person by) {
-    return tools.keeper().read(kept -> kept.applications().all()).stream().filter(a -> by.may(Right.LOOK, "*", a.key())).sorted(java.util.Comparator.comparing(Application::key)).toList();
+    return tools.keeper().read(kept -> kept.applications().all()).stream()
+        .filter(a -> by.may(Right.LOOK, "*", a.key()))
+        .sorted(java.util.Comparator.comparing(Application::key))
+        .toList();
   }
 
   public Application application(Person by, String key) {
-    return tools.keeper().read(kept -> kept.applications().find(key)).filter(a -> by.may(Right.LOOK, "*", key)).orElseThrow(() -> Problem.notFound("application", key));
+    return tools
+        .keeper()
+        .read(kept -> kept.applications().find(key))
+        .filter(a -> by.may(Right.LOOK, "*", key))
+        .orElseThrow(() -> Problem.notFound("application", key));
   }
 
-  public Application newApplication(Person by, String key, String name, String owner, String schema, String path) {
+  public Application newApplication(
+      Person by, String key, String name, String owner, String schema, String path) {
     Rights.require(by, Right.ADMINISTER, "*", key);
-    Application application = checked(() -> new Application(tools.newId(), key, name, owner, schema, path, 0), "/key");
-    return tools.keeper()
+    Application application =
+        checked(() -> new Application(tools.newId(), key, name, owner, schema, path, 0), "/key");
+    return tools
+        .keeper()
         .write(
             kept -> {
               kept.paths().find(path).orElseThrow(() -> Problem.notFound("path", path));
               if (kept.applications().find(key).isPresent()) {
-                throw Problem.invalid("TAKEN", "There is already an application \"" + key + "\".", "/key");
+                throw Problem.invalid(
+                    "TAKEN", "There is already an application \"" + key + "\".", "/key");
               }
               kept.applications().insert(application);
-              kept.note(new Event(by.login(), "application registered", key, null, null, null, null, null, name + ", owner " + owner), tools.now());
+              kept.note(
+                  new Event(
+                      by.login(),
+                      "application registered",
+                      key,
+                      null,
+                      null,
+                      null,
+                      null,
+                      null,
+                      name + ", owner " + owner),
+                  tools.now());
               return application;
             });
   }
@@ -190,10 +274,13 @@ public final class Setup {
       Rights.require(by, Right.OPERATE, site.stage(), "*");
     }
     Stage stage = stage(by, site.stage());
-    Stage.Site s = stage.site(site.site()).orElseThrow(() -> Problem.notFound("site", site.toString()));
+    Stage.Site s =
+        stage.site(site.site()).orElseThrow(() -> Problem.notFound("site", site.toString()));
     List<Connection> out = new ArrayList<>();
     for (Stage.Target t : s.targets()) {
-      TargetIdentity expected = new TargetIdentity(tools.keeper().service(), site.stage(), site.site(), t.key(), tools.now());
+      TargetIdentity expected =
+          new TargetIdentity(
+              tools.keeper().service(), site.stage(), site.site(), t.key(), tools.now());
       boolean source = stage.role() == Stage.Role.DEVELOPMENT;
       out.add(test(stage.key(), t.looking(), t, Use.LOOKING, expected));
       if (!t.changing().isEmpty() && !source) {
@@ -206,19 +293,34 @@ public final class Setup {
     return out;
   }
 
-  private Connection test(String stage, String name, Stage.Target target, Use use, @Nullable TargetIdentity expected) {
+  private Connection test(
+      String stage, String name, Stage.Target target, Use use, @Nullable TargetIdentity expected) {
     Targets targets = new Targets(tools);
     List<Connection.Probe> probes;
     try {
-      probes = tools.connector(target.sort()).test(targets.access(stage, name), use, target.schemas(), expected);
+      probes =
+          tools
+              .connector(target.sort())
+              .test(targets.access(stage, name), use, target.schemas(), expected);
     } catch (Problem e) {
-      probes = List.of(new Connection.Probe("settings", false, String.valueOf(e.getMessage()), e.next().isEmpty() ? "" : e.next().get(0)));
+      probes =
+          List.of(
+              new Connection.Probe(
+                  "settings",
+                  false,
+                  String.valueOf(e.getMessage()),
+                  e.next().isEmpty() ? "" : e.next().get(0)));
     }
-    Connection.Test test = new Connection.Test(tools.now(), probes.stream().allMatch(Connection.Probe::good), probes);
-    return tools.keeper()
+    Connection.Test test =
+        new Connection.Test(tools.now(), probes.stream().allMatch(Connection.Probe::good), probes);
+    return tools
+        .keeper()
         .write(
             kept -> {
-              Connection c = kept.connections().find(stage + "/" + name).orElseThrow(() -> Problem.notFound("connection", stage + "/" + name));
+              Connection c =
+                  kept.connections()
+                      .find(stage + "/" + name)
+                      .orElseThrow(() -> Problem.notFound("connection", stage + "/" + name));
               kept.connections().update(c.withTest(test));
               return c.withTest(test);
             });

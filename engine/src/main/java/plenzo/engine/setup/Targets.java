@@ -30,10 +30,16 @@ public final class Targets {
 
   /** The site's database. */
   public At at(SiteKey site) {
-    Stage stage = tools.keeper().read(kept -> kept.stages().find(site.stage())).orElseThrow(() -> Problem.notFound("stage", site.stage()));
-    Stage.Site s = stage.site(site.site()).orElseThrow(() -> Problem.notFound("site", site.toString()));
+    Stage stage =
+        tools
+            .keeper()
+            .read(kept -> kept.stages().find(site.stage()))
+            .orElseThrow(() -> Problem.notFound("stage", site.stage()));
+    Stage.Site s =
+        stage.site(site.site()).orElseThrow(() -> Problem.notFound("site", site.toString()));
     if (s.targets().isEmpty()) {
-      throw Problem.stopped("NO_TARGET", site + " has no target.", "Add its database in the set-up of stages");
+      throw Problem.stopped(
+          "NO_TARGET", site + " has no target.", "Add its database in the set-up of stages");
     }
     return new At(stage, site, s.targets().get(0));
   }
@@ -44,10 +50,26 @@ public final class Targets {
   }
 
   private Access access(Kept kept, String id) {
-    Connection c = kept.connections().find(id).orElseThrow(() -> Problem.notFound("connection", id));
+    Connection c =
+        kept.connections().find(id).orElseThrow(() -> Problem.notFound("connection", id));
     Kept.Secret secret =
-        kept.secrets().find(id).orElseThrow(() -> new Problem(Problem.Reason.STOPPED, "NO_SECRET", "The connection " + id + " has no password.", List.of("Set it in the set-up of stages"), null));
-    return new Access(c.host(), c.port(), c.database(), c.account(), c.tls(), tools.vault().decrypt(id, secret.cipher()));
+        kept.secrets()
+            .find(id)
+            .orElseThrow(
+                () ->
+                    new Problem(
+                        Problem.Reason.STOPPED,
+                        "NO_SECRET",
+                        "The connection " + id + " has no password.",
+                        List.of("Set it in the set-up of stages"),
+                        null));
+    return new Access(
+        c.host(),
+        c.port(),
+        c.database(),
+        c.account(),
+        c.tls(),
+        tools.vault().decrypt(id, secret.cipher()));
   }
 
   public Connector connector(At at) {
@@ -60,7 +82,10 @@ public final class Targets {
 
   public Changing change(At at) {
     if (at.target().changing().isEmpty()) {
-      throw Problem.stopped("NO_CHANGING_ACCOUNT", at.site() + " has no connection for changing it.", "Name one in the set-up of stages");
+      throw Problem.stopped(
+          "NO_CHANGING_ACCOUNT",
+          at.site() + " has no connection for changing it.",
+          "Name one in the set-up of stages");
     }
     return connector(at).change(access(at.stage().key(), at.target().changing()));
   }
@@ -73,12 +98,16 @@ public final class Targets {
     return access(at.stage().key(), at.target().looking()).account();
   }
 
-  /** Why nothing may go to the target now: an untested or red connection; empty when all are green. */
+  /**
+   * Why nothing may go to the target now: an untested or red connection; empty when all are green.
+   */
   public String notGreen(At at) {
-    return tools.keeper()
+    return tools
+        .keeper()
         .read(
             kept -> {
-              for (String name : List.of(at.target().looking(), at.target().changing(), at.target().scratch())) {
+              for (String name :
+                  List.of(at.target().looking(), at.target().changing(), at.target().scratch())) {
                 if (name.isEmpty()) {
                   continue;
                 }
@@ -87,7 +116,14 @@ public final class Targets {
                   return "The connection " + at.stage().key() + "/" + name + " was not tested";
                 }
                 if (!c.test().good()) {
-                  return "The test of the connection " + c.id() + " is red: " + c.test().probes().stream().filter(p -> !p.good()).map(Connection.Probe::found).findFirst().orElse("");
+                  return "The test of the connection "
+                      + c.id()
+                      + " is red: "
+                      + c.test().probes().stream()
+                          .filter(p -> !p.good())
+                          .map(Connection.Probe::found)
+                          .findFirst()
+                          .orElse("");
                 }
               }
               return "";

@@ -34,8 +34,8 @@ import plenzo.engine.people.People.SignedIn;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * The one door: a request id, security headers, who is asking, the CSRF header for browsers, a bounded
- * body, and idempotency keys for whatever changes something.
+ * The one door: a request id, security headers, who is asking, the CSRF header for browsers, a
+ * bounded body, and idempotency keys for whatever changes something.
  */
 @Component
 @Order(Ordered.HIGHEST_PRECEDENCE)
@@ -77,7 +77,9 @@ class AccessFilter extends OncePerRequestFilter {
   }
 
   @Override
-  protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain) throws ServletException, IOException {
+  protected void doFilterInternal(
+      HttpServletRequest request, HttpServletResponse response, FilterChain chain)
+      throws ServletException, IOException {
     String id = engine.tools().newId().substring(0, 8);
     request.setAttribute(REQUEST_ID, id);
     MDC.put("requestId", id);
@@ -89,7 +91,10 @@ class AccessFilter extends OncePerRequestFilter {
         return;
       }
       response.setHeader("Cache-Control", "no-store");
-      boolean open = path.equals("/actuator/health") || path.equals("/api/openapi") || (path.equals("/api/v1/session") && request.getMethod().equals("POST"));
+      boolean open =
+          path.equals("/actuator/health")
+              || path.equals("/api/openapi")
+              || (path.equals("/api/v1/session") && request.getMethod().equals("POST"));
       guarded(request, response, chain, open);
     } finally {
       MDC.remove("requestId");
@@ -105,25 +110,62 @@ class AccessFilter extends OncePerRequestFilter {
     response.setHeader("Cross-Origin-Opener-Policy", "same-origin");
   }
 
-  private void guarded(HttpServletRequest request, HttpServletResponse response, FilterChain chain, boolean open) throws ServletException, IOException {
+  private void guarded(
+      HttpServletRequest request, HttpServletResponse response, FilterChain chain, boolean open)
+      throws ServletException, IOException {
     String cookie = cookie(request);
     String bearer = bearer(request);
-    Optional<SignedIn> who = Optional.ofNullable(bearer != null ? bearer : cookie).flatMap(secret -> engine.people().whoHolds(secret)).filter(s -> s.key().token() == (bearer != null));
+    Optional<SignedIn> who =
+        Optional.ofNullable(bearer != null ? bearer : cookie)
+            .flatMap(secret -> engine.people().whoHolds(secret))
+            .filter(s -> s.key().token() == (bearer != null));
     boolean changes = CHANGING.contains(request.getMethod());
     if (who.isEmpty() && !open) {
-      refuse(request, response, HttpStatus.UNAUTHORIZED, "NOT_SIGNED_IN", "Nobody is signed in, or the sign-in has expired.", List.of("Sign in: plenzo login"));
+      refuse(
+          request,
+          response,
+          HttpStatus.UNAUTHORIZED,
+          "NOT_SIGNED_IN",
+          "Nobody is signed in, or the sign-in has expired.",
+          List.of("Sign in: plenzo login"));
       return;
     }
-    if (who.isPresent() && changes && !open && bearer == null && !java.util.Objects.equals(who.get().key().csrf(), request.getHeader("X-Plenzo-Csrf"))) {
-      refuse(request, response, HttpStatus.FORBIDDEN, "CSRF", "The page's key is missing or old.", List.of("Reload the page"));
+    if (who.isPresent()
+        && changes
+        && !open
+        && bearer == null
+        && !java.util.Objects.equals(who.get().key().csrf(), request.getHeader("X-Plenzo-Csrf"))) {
+      refuse(
+          request,
+          response,
+          HttpStatus.FORBIDDEN,
+          "CSRF",
+          "The page's key is missing or old.",
+          List.of("Reload the page"));
       return;
     }
-    if (changes && !String.valueOf(request.getContentType()).startsWith("application/json") && !request.getMethod().equals("DELETE")) {
-      refuse(request, response, HttpStatus.UNSUPPORTED_MEDIA_TYPE, "NOT_JSON", "Send application/json.", List.of());
+    if (changes
+        && !String.valueOf(request.getContentType()).startsWith("application/json")
+        && !request.getMethod().equals("DELETE")) {
+      refuse(
+          request,
+          response,
+          HttpStatus.UNSUPPORTED_MEDIA_TYPE,
+          "NOT_JSON",
+          "Send application/json.",
+          List.of());
       return;
     }
-    if (who.isPresent() && who.get().person().mustChange() && !request.getRequestURI().startsWith("/api/v1/session")) {
-      refuse(request, response, HttpStatus.FORBIDDEN, "PASSWORD_CHANGE", "The first password must be changed before anything else.", List.of("plenzo login --new-password-stdin, or sign in at the console"));
+    if (who.isPresent()
+        && who.get().person().mustChange()
+        && !request.getRequestURI().startsWith("/api/v1/session")) {
+      refuse(
+          request,
+          response,
+          HttpStatus.FORBIDDEN,
+          "PASSWORD_CHANGE",
+          "The first password must be changed before anything else.",
+          List.of("plenzo login --new-password-stdin, or sign in at the console"));
       return;
     }
     who.ifPresent(s -> request.setAttribute(SIGNED_IN, s));
@@ -133,7 +175,13 @@ class AccessFilter extends OncePerRequestFilter {
     }
     byte[] body = request.getInputStream().readNBytes(MAX_BODY + 1);
     if (body.length > MAX_BODY) {
-      refuse(request, response, HttpStatus.CONTENT_TOO_LARGE, "TOO_LARGE", "The body has more than " + MAX_BODY + " bytes.", List.of());
+      refuse(
+          request,
+          response,
+          HttpStatus.CONTENT_TOO_LARGE,
+          "TOO_LARGE",
+          "The body has more than " + MAX_BODY + " bytes.",
+          List.of());
       return;
     }
     HttpServletRequest whole = new WholeBody(request, body);
@@ -144,14 +192,33 @@ class AccessFilter extends OncePerRequestFilter {
     }
   }
 
-  private void once(HttpServletRequest request, byte[] body, SignedIn who, HttpServletResponse response, FilterChain chain) throws ServletException, IOException {
+  private void once(
+      HttpServletRequest request,
+      byte[] body,
+      SignedIn who,
+      HttpServletResponse response,
+      FilterChain chain)
+      throws ServletException, IOException {
     String key = request.getHeader("Idempotency-Key");
     if (key == null || !KEY.matcher(key).matches()) {
-      refuse(request, response, HttpStatus.BAD_REQUEST, "IDEMPOTENCY_KEY", "A call that changes something carries an Idempotency-Key of 8 to 100 letters, digits, - and _.", List.of());
+      refuse(
+          request,
+          response,
+          HttpStatus.BAD_REQUEST,
+          "IDEMPOTENCY_KEY",
+          "A call that changes something carries an Idempotency-Key of 8 to 100 letters, digits, - and _.",
+          List.of());
       return;
     }
     String id = who.person().login() + "|" + key;
-    String digest = Digest.of(request.getMethod() + " " + request.getRequestURI() + "\n" + new String(body, StandardCharsets.UTF_8)).hex();
+    String digest =
+        Digest.of(
+                request.getMethod()
+                    + " "
+                    + request.getRequestURI()
+                    + "\n"
+                    + new String(body, StandardCharsets.UTF_8))
+            .hex();
     Instant now = engine.tools().now();
     Kept.Answered before =
         engine
@@ -190,7 +257,8 @@ class AccessFilter extends OncePerRequestFilter {
               kept -> {
                 kept.answered().remove(id);
                 if (keep) {
-                  kept.answered().insert(new Kept.Answered(id, digest, status, secret ? "" : answer, now, 0));
+                  kept.answered()
+                      .insert(new Kept.Answered(id, digest, status, secret ? "" : answer, now, 0));
                 }
                 return null;
               });
@@ -198,26 +266,48 @@ class AccessFilter extends OncePerRequestFilter {
     }
   }
 
-  private void repeat(HttpServletRequest request, HttpServletResponse response, Kept.Answered before, String digest) throws IOException {
+  private void repeat(
+      HttpServletRequest request, HttpServletResponse response, Kept.Answered before, String digest)
+      throws IOException {
     if (!before.body().equals(digest)) {
-      refuse(request, response, HttpStatus.UNPROCESSABLE_CONTENT, "KEY_USED", "This Idempotency-Key was used for another call.", List.of("Use a new key for a new call"));
+      refuse(
+          request,
+          response,
+          HttpStatus.UNPROCESSABLE_CONTENT,
+          "KEY_USED",
+          "This Idempotency-Key was used for another call.",
+          List.of("Use a new key for a new call"));
     } else if (before.status() == 0) {
       boolean lost = before.at().isBefore(started);
       refuse(
-          request, response, HttpStatus.CONFLICT, lost ? "MAY_HAVE_HAPPENED" : "STILL_RUNNING",
-          lost ? "This call was interrupted; it may have happened." : "This call is still running.", List.of("Look what is there before you try again with a new key"));
+          request,
+          response,
+          HttpStatus.CONFLICT,
+          lost ? "MAY_HAVE_HAPPENED" : "STILL_RUNNING",
+          lost ? "This call was interrupted; it may have happened." : "This call is still running.",
+          List.of("Look what is there before you try again with a new key"));
     } else {
       response.setStatus(before.status());
-      response.setContentType(before.status() < 400 ? "application/json" : "application/problem+json");
+      response.setContentType(
+          before.status() < 400 ? "application/json" : "application/problem+json");
       response.setHeader("Idempotency-Replayed", "true");
       response.getOutputStream().write(before.answer().getBytes(StandardCharsets.UTF_8));
     }
   }
 
-  private void refuse(HttpServletRequest request, HttpServletResponse response, HttpStatus status, String code, String detail, List<String> next) throws IOException {
+  private void refuse(
+      HttpServletRequest request,
+      HttpServletResponse response,
+      HttpStatus status,
+      String code,
+      String detail,
+      List<String> next)
+      throws IOException {
     response.setStatus(status.value());
     response.setContentType("application/problem+json");
-    response.getOutputStream().write(json.writeValueAsBytes(Failures.failure(status, code, detail, next, null, request)));
+    response
+        .getOutputStream()
+        .write(json.writeValueAsBytes(Failures.failure(status, code, detail, next, null, request)));
   }
 
   static @Nullable String cookie(HttpServletRequest request) {

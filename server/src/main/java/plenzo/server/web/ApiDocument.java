@@ -30,24 +30,56 @@ import plenzo.api.Versions;
 @Configuration
 @SuppressWarnings({"rawtypes", "unchecked"})
 class ApiDocument {
-  private static final List<Class<?>> SUBJECTS = List.of(People.class, Stages.class, Versions.class, Promotions.class, Runs.class, Rollbacks.class, Standings.class);
+  private static final List<Class<?>> SUBJECTS =
+      List.of(
+          People.class,
+          Stages.class,
+          Versions.class,
+          Promotions.class,
+          Runs.class,
+          Rollbacks.class,
+          Standings.class);
 
   @Bean
   OpenAPI document() {
-    return new OpenAPI().info(new Info().title("Plenzo").version("1").description("Errors are problem details (RFC 9457). Times are RFC 3339 in UTC, durations seconds, sizes bytes. Whatever changes something carries an Idempotency-Key."));
+    return new OpenAPI()
+        .info(
+            new Info()
+                .title("Plenzo")
+                .version("1")
+                .description(
+                    "Errors are problem details (RFC 9457). Times are RFC 3339 in UTC, durations seconds, sizes bytes. Whatever changes something carries an Idempotency-Key."));
   }
 
   @Bean
   OpenApiCustomizer required() {
     Map<String, Class<?>> records = new HashMap<>();
-    SUBJECTS.forEach(s -> List.of(s.getDeclaredClasses()).forEach(c -> records.put(c.getSimpleName(), c)));
+    SUBJECTS.forEach(
+        s -> List.of(s.getDeclaredClasses()).forEach(c -> records.put(c.getSimpleName(), c)));
     records.put("Failure", Failure.class);
     return api -> {
       api.setServers(List.of());
-      api.getComponents().addSchemas("Failure", ModelConverters.getInstance(true).resolveAsResolvedSchema(new AnnotatedType(Failure.class)).schema);
+      api.getComponents()
+          .addSchemas(
+              "Failure",
+              ModelConverters.getInstance(true)
+                  .resolveAsResolvedSchema(new AnnotatedType(Failure.class))
+                  .schema);
       ApiResponse failed =
-          new ApiResponse().description("A problem detail").content(new Content().addMediaType("application/problem+json", new MediaType().schema(new Schema().$ref("#/components/schemas/Failure"))));
-      api.getPaths().values().forEach(path -> path.readOperations().forEach(o -> o.getResponses().addApiResponse("default", failed)));
+          new ApiResponse()
+              .description("A problem detail")
+              .content(
+                  new Content()
+                      .addMediaType(
+                          "application/problem+json",
+                          new MediaType()
+                              .schema(new Schema().$ref("#/components/schemas/Failure"))));
+      api.getPaths()
+          .values()
+          .forEach(
+              path ->
+                  path.readOperations()
+                      .forEach(o -> o.getResponses().addApiResponse("default", failed)));
       for (Map.Entry<String, Schema> e : api.getComponents().getSchemas().entrySet()) {
         Class<?> record = records.get(e.getKey());
         if (record != null) {

@@ -6,10 +6,25 @@ import org.springframework.context.annotation.Configuration;
 import org.springframework.stereotype.Controller;
 import org.springframework.web.bind.annotation.GetMapping;
 
-/** Serves the console: every address of a page answers with the one document, which finds its page itself. */
+/**
+ * Serves the console: every address of a page answers with the one document, which finds its page
+ * itself.
+ */
 @Controller
 class Console {
-  @GetMapping({"/", "/standing", "/waiting", "/promotions/**", "/runs/**", "/history", "/stages/**", "/drafts/**", "/applications/**", "/rollback/**", "/sign-in"})
+  @GetMapping({
+    "/",
+    "/standing",
+    "/waiting",
+    "/promotions/**",
+    "/runs/**",
+    "/history",
+    "/stages/**",
+    "/drafts/**",
+    "/applications/**",
+    "/rollback/**",
+    "/sign-in"
+  })
   String page() {
     return "forward:/index.html";
   }

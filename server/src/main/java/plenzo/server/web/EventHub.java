@@ -19,8 +19,8 @@ import plenzo.core.run.Run;
 import plenzo.engine.running.RunListener;
 
 /**
- * Server-sent events about runs. Each event is checked against its reader; a stream ends when its reader
- * signed out; a reader that comes back says the last id it saw and gets what it missed.
+ * Server-sent events about runs. Each event is checked against its reader; a stream ends when its
+ * reader signed out; a reader that comes back says the last id it saw and gets what it missed.
  */
 @Component
 public class EventHub implements RunListener {
@@ -36,12 +36,28 @@ public class EventHub implements RunListener {
 
   @Override
   public void changed(Run run) {
-    publish("run", "{\"run\":\"" + run.shown() + "\",\"promotion\":\"P-" + run.promotion() + "\",\"state\":\"" + run.state().code() + "\",\"rowsDone\":" + run.rowsDone() + ",\"rowsToDo\":" + run.rowsToDo() + "}", run);
+    publish(
+        "run",
+        "{\"run\":\""
+            + run.shown()
+            + "\",\"promotion\":\"P-"
+            + run.promotion()
+            + "\",\"state\":\""
+            + run.state().code()
+            + "\",\"rowsDone\":"
+            + run.rowsDone()
+            + ",\"rowsToDo\":"
+            + run.rowsToDo()
+            + "}",
+        run);
   }
 
   @Override
   public void said(Run run, String line) {
-    publish("log", plenzo.core.json.Json.object("run", run.shown(), "line", Shown.plain(line)).canonical(), run);
+    publish(
+        "log",
+        plenzo.core.json.Json.object("run", run.shown(), "line", Shown.plain(line)).canonical(),
+        run);
   }
 
   private void publish(String name, String data, Run run) {
@@ -63,7 +79,11 @@ public class EventHub implements RunListener {
     } else if (person.may(Right.LOOK, event.stage(), event.application())) {
       try {
         synchronized (emitter) {
-          emitter.send(SseEmitter.event().id(String.valueOf(event.id())).name(event.name()).data(event.data()));
+          emitter.send(
+              SseEmitter.event()
+                  .id(String.valueOf(event.id()))
+                  .name(event.name())
+                  .data(event.data()));
         }
       } catch (IOException | IllegalStateException e) {
         readers.remove(emitter);
@@ -76,7 +96,9 @@ public class EventHub implements RunListener {
     emitter.complete();
   }
 
-  /** @param who the reader as of now, null once signed out */
+  /**
+   * @param who the reader as of now, null once signed out
+   */
   SseEmitter open(Supplier<@Nullable Person> who, @Nullable Long after) {
     SseEmitter emitter = new SseEmitter(0L);
     emitter.onCompletion(() -> readers.remove(emitter));

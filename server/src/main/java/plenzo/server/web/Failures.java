@@ -13,13 +13,17 @@ import org.springframework.web.HttpRequestMethodNotSupportedException;
 import org.springframework.web.bind.MissingServletRequestParameterException;
 import org.springframework.web.bind.annotation.ExceptionHandler;
 import org.springframework.web.bind.annotation.RestControllerAdvice;
+import org.springframework.web.context.request.async.AsyncRequestNotUsableException;
 import org.springframework.web.method.annotation.MethodArgumentTypeMismatchException;
 import org.springframework.web.servlet.resource.NoResourceFoundException;
 import plenzo.api.Failure;
 import plenzo.core.problem.Problem;
 import plenzo.core.target.TargetFailed;
 
-/** Errors as problem details (RFC 9457): a stable code, a sentence, what to do next; never a stack trace. */
+/**
+ * Errors as problem details (RFC 9457): a stable code, a sentence, what to do next; never a stack
+ * trace.
+ */
 @RestControllerAdvice
 class Failures {
   private static final System.Logger LOG = System.getLogger(Failures.class.getName());
@@ -37,66 +41,153 @@ class Failures {
     };
   }
 
-  static Failure failure(HttpStatus status, String code, String detail, List<String> next, @Nullable String field, HttpServletRequest request) {
-    return new Failure("urn:plenzo:problem:" + code.toLowerCase(java.util.Locale.ROOT).replace('_', '-'), status.getReasonPhrase(), status.value(), Shown.plain(detail), code, next, field, AccessFilter.requestId(request));
+  static Failure failure(
+      HttpStatus status,
+      String code,
+      String detail,
+      List<String> next,
+      @Nullable String field,
+      HttpServletRequest request) {
+    return new Failure(
+        "urn:plenzo:problem:" + code.toLowerCase(java.util.Locale.ROOT).replace('_', '-'),
+        status.getReasonPhrase(),
+        status.value(),
+        Shown.plain(detail),
+        code,
+        next,
+        field,
+        AccessFilter.requestId(request));
   }
 
-  private static ResponseEntity<Failure> answer(HttpStatus status, String code, String detail, List<String> next, @Nullable String field, HttpServletRequest request) {
-    return ResponseEntity.status(status).contentType(MediaType.APPLICATION_PROBLEM_JSON).body(failure(status, code, detail, next, field, request));
+  private static ResponseEntity<Failure> answer(
+      HttpStatus status,
+      String code,
+      String detail,
+      List<String> next,
+      @Nullable String field,
+      HttpServletRequest request) {
+    return ResponseEntity.status(status)
+        .contentType(MediaType.APPLICATION_PROBLEM_JSON)
+        .body(failure(status, code, detail, next, field, request));
   }
 
   @ExceptionHandler
   ResponseEntity<Failure> problem(Problem e, HttpServletRequest request) {
-    return answer(status(e.reason()), e.code(), Objects.requireNonNull(e.getMessage()), e.next(), e.field(), request);
+    return answer(
+        status(e.reason()),
+        e.code(),
+        Objects.requireNonNull(e.getMessage()),
+        e.next(),
+        e.field(),
+        request);
   }
 
   @ExceptionHandler
   ResponseEntity<Failure> target(TargetFailed e, HttpServletRequest request) {
-    return answer(HttpStatus.BAD_GATEWAY, "NOT_REACHABLE", String.valueOf(e.getMessage()), List.of("Check the connection: plenzo site check"), null, request);
+    return answer(
+        HttpStatus.BAD_GATEWAY,
+        "NOT_REACHABLE",
+        String.valueOf(e.getMessage()),
+        List.of("Check the connection: plenzo site check"),
+        null,
+        request);
   }
 
   @ExceptionHandler
   ResponseEntity<Failure> wrong(IllegalArgumentException e, HttpServletRequest request) {
-    return answer(HttpStatus.UNPROCESSABLE_CONTENT, "INVALID", String.valueOf(e.getMessage()), List.of(), null, request);
+    return answer(
+        HttpStatus.UNPROCESSABLE_CONTENT,
+        "INVALID",
+        String.valueOf(e.getMessage()),
+        List.of(),
+        null,
+        request);
   }
 
   @ExceptionHandler
   ResponseEntity<Failure> broken(HttpMessageNotReadableException e, HttpServletRequest request) {
     Throwable cause = e.getMostSpecificCause();
-    String detail = cause instanceof IllegalArgumentException ? String.valueOf(cause.getMessage()) : "The request's body is not the JSON that is expected here.";
-    return answer(HttpStatus.BAD_REQUEST, "BROKEN_JSON", detail, List.of("See /api/openapi"), null, request);
+    String detail =
+        cause instanceof IllegalArgumentException
+            ? String.valueOf(cause.getMessage())
+            : "The request's body is not the JSON that is expected here.";
+    return answer(
+        HttpStatus.BAD_REQUEST, "BROKEN_JSON", detail, List.of("See /api/openapi"), null, request);
   }
 
   @ExceptionHandler
-  ResponseEntity<Failure> parameter(MethodArgumentTypeMismatchException e, HttpServletRequest request) {
+  ResponseEntity<Failure> parameter(
+      MethodArgumentTypeMismatchException e, HttpServletRequest request) {
     Throwable cause = e.getRootCause();
-    String detail = cause instanceof IllegalArgumentException && cause.getMessage() != null && !(cause instanceof NumberFormatException) ? cause.getMessage() : "\"" + e.getValue() + "\" is not a " + e.getName() + ".";
-    return answer(HttpStatus.UNPROCESSABLE_CONTENT, "INVALID", detail, List.of(), "/" + e.getName(), request);
+    String detail =
+        cause instanceof IllegalArgumentException
+                && cause.getMessage() != null
+                && !(cause instanceof NumberFormatException)
+            ? cause.getMessage()
+            : "\"" + e.getValue() + "\" is not a " + e.getName() + ".";
+    return answer(
+        HttpStatus.UNPROCESSABLE_CONTENT, "INVALID", detail, List.of(), "/" + e.getName(), request);
   }
 
   @ExceptionHandler
-  ResponseEntity<Failure> missing(MissingServletRequestParameterException e, HttpServletRequest request) {
-    return answer(HttpStatus.UNPROCESSABLE_CONTENT, "MISSING", "The parameter " + e.getParameterName() + " is missing.", List.of(), "/" + e.getParameterName(), request);
+  ResponseEntity<Failure> missing(
+      MissingServletRequestParameterException e, HttpServletRequest request) {
+    return answer(
+        HttpStatus.UNPROCESSABLE_CONTENT,
+        "MISSING",
+        "The parameter " + e.getParameterName() + " is missing.",
+        List.of(),
+        "/" + e.getParameterName(),
+        request);
   }
 
   @ExceptionHandler
   ResponseEntity<Failure> media(HttpMediaTypeNotSupportedException e, HttpServletRequest request) {
-    return answer(HttpStatus.UNSUPPORTED_MEDIA_TYPE, "NOT_JSON", "Send application/json.", List.of(), null, request);
+    return answer(
+        HttpStatus.UNSUPPORTED_MEDIA_TYPE,
+        "NOT_JSON",
+        "Send application/json.",
+        List.of(),
+        null,
+        request);
   }
 
   @ExceptionHandler
-  ResponseEntity<Failure> method(HttpRequestMethodNotSupportedException e, HttpServletRequest request) {
-    return answer(HttpStatus.METHOD_NOT_ALLOWED, "METHOD", "This address does not take " + e.getMethod() + ".", List.of(), null, request);
+  ResponseEntity<Failure> method(
+      HttpRequestMethodNotSupportedException e, HttpServletRequest request) {
+    return answer(
+        HttpStatus.METHOD_NOT_ALLOWED,
+        "METHOD",
+        "This address does not take " + e.getMethod() + ".",
+        List.of(),
+        null,
+        request);
   }
 
   @ExceptionHandler
   ResponseEntity<Failure> nowhere(NoResourceFoundException e, HttpServletRequest request) {
-    return answer(HttpStatus.NOT_FOUND, "NOT_FOUND", "There is nothing at this address.", List.of("See /api/openapi"), null, request);
+    return answer(
+        HttpStatus.NOT_FOUND,
+        "NOT_FOUND",
+        "There is nothing at this address.",
+        List.of("See /api/openapi"),
+        null,
+        request);
   }
+
+  /** A reader of events went away; there is nobody to answer. */
+  @ExceptionHandler
+  void gone(AsyncRequestNotUsableException e) {}
 
   @ExceptionHandler
   ResponseEntity<Failure> bug(Exception e, HttpServletRequest request) {
     LOG.log(System.Logger.Level.ERROR, "Request " + AccessFilter.requestId(request) + " failed", e);
-    return answer(HttpStatus.INTERNAL_SERVER_ERROR, "UNEXPECTED", "Plenzo met an error of its own; nothing more is known here.", List.of("Tell an administrator the request's id: " + AccessFilter.requestId(request)), null, request);
+    return answer(
+        HttpStatus.INTERNAL_SERVER_ERROR,
+        "UNEXPECTED",
+        "Plenzo met an error of its own; nothing more is known here.",
+        List.of("Tell an administrator the request's id: " + AccessFilter.requestId(request)),
+        null,
+        request);
   }
 }

@@ -59,30 +59,55 @@ class PromotionController {
   static long number(String shown, String prefix) {
     String digits = shown.startsWith(prefix) ? shown.substring(prefix.length()) : shown;
     if (!digits.matches("[0-9]{1,12}")) {
-      throw Problem.invalid("NUMBER", "\"" + shown + "\" is not a number such as " + prefix + "12.", "/number");
+      throw Problem.invalid(
+          "NUMBER", "\"" + shown + "\" is not a number such as " + prefix + "12.", "/number");
     }
     return Long.parseLong(digits);
   }
 
   @GetMapping("/promotions")
   List<PromotionLine> promotions(
-      @RequestParam(required = false) @Nullable String application, @RequestParam(required = false) @Nullable String stage, @RequestParam(required = false) @Nullable String state, HttpServletRequest request) {
+      @RequestParam(required = false) @Nullable String application,
+      @RequestParam(required = false) @Nullable String stage,
+      @RequestParam(required = false) @Nullable String state,
+      HttpServletRequest request) {
     return engine.promotions().list(by(request), application, stage, state).stream()
         .map(
             p ->
                 new PromotionLine(
-                    p.shown(), p.application(), p.version().text(), p.site().toString(), engine.promotions().stage(p).production(), p.present() == null ? null : p.present().text(), p.state().code(),
-                    p.way() == null ? null : p.way().code(), p.preparedBy(), p.preparedAt(), p.plan() == null ? null : p.plan().fingerprint().shown(), closed(p)))
+                    p.shown(),
+                    p.application(),
+                    p.version().text(),
+                    p.site().toString(),
+                    engine.promotions().stage(p).production(),
+                    p.present() == null ? null : p.present().text(),
+                    p.state().code(),
+                    p.way() == null ? null : p.way().code(),
+                    p.preparedBy(),
+                    p.preparedAt(),
+                    p.plan() == null ? null : p.plan().fingerprint().shown(),
+                    closed(p)))
         .toList();
   }
 
   private List<String> closed(Promotion p) {
-    return p.state() == PromotionState.READY || p.state() == PromotionState.AGREED ? engine.promotions().closedGates(p) : List.of();
+    return p.state() == PromotionState.READY || p.state() == PromotionState.AGREED
+        ? engine.promotions().closedGates(p)
+        : List.of();
   }
 
   @PostMapping("/promotions")
   PromotionView preparePromotion(@RequestBody Prepare asked, HttpServletRequest request) {
-    return view(by(request), engine.promotions().prepare(by(request), asked.application(), new SemVer(asked.version()), SiteKey.of(asked.site()), asked.notes() == null ? "" : asked.notes()));
+    return view(
+        by(request),
+        engine
+            .promotions()
+            .prepare(
+                by(request),
+                asked.application(),
+                new SemVer(asked.version()),
+                SiteKey.of(asked.site()),
+                asked.notes() == null ? "" : asked.notes()));
   }
 
   @GetMapping("/promotions/{number}")
@@ -95,11 +120,17 @@ class PromotionController {
     return view(by(request), engine.promotions().compareAgain(by(request), number(number, "P-")));
   }
 
-  /** Row differences of one component and class; the cursor is what the page before named as next. */
+  /**
+   * Row differences of one component and class; the cursor is what the page before named as next.
+   */
   @GetMapping("/promotions/{number}/rows")
   RowPage rows(
-      @PathVariable String number, @RequestParam int component, @RequestParam String difference, @RequestParam(required = false) @Nullable String cursor,
-      @RequestParam(defaultValue = "" + PAGE) int limit, HttpServletRequest request) {
+      @PathVariable String number,
+      @RequestParam int component,
+      @RequestParam String difference,
+      @RequestParam(required = false) @Nullable String cursor,
+      @RequestParam(defaultValue = "" + PAGE) int limit,
+      HttpServletRequest request) {
     Person by = by(request);
     Promotion p = engine.promotions().get(by, number(number, "P-"));
     if (p.comparison() == null || component < 0 || component >= p.components().size()) {
@@ -111,61 +142,142 @@ class PromotionController {
     long total = p.components().get(component).counts().of(d);
     boolean hidden = !by.may(Right.SEE_VALUES, p.site().stage(), p.application());
     List<RowChange> items = new ArrayList<>();
-    for (RowDifference row : d == Difference.SAME ? List.<RowDifference>of() : engine.comparer().files().page(p.comparison(), component, d, skip, most)) {
-      items.add(new RowChange(Shown.plain(row.any().keyLine()), d.code(), Views.attributes(row.attributes(), hidden), hidden));
+    for (RowDifference row :
+        d == Difference.SAME
+            ? List.<RowDifference>of()
+            : engine.comparer().files().page(p.comparison(), component, d, skip, most)) {
+      items.add(
+          new RowChange(
+              Shown.plain(row.any().keyLine()),
+              d.code(),
+              Views.attributes(row.attributes(), hidden),
+              hidden));
     }
     long end = skip + items.size();
     return new RowPage(items, end < total && !items.isEmpty() ? String.valueOf(end) : null, total);
   }
 
   @PostMapping("/promotions/{number}/decide")
-  PromotionView decide(@PathVariable String number, @RequestBody Decide asked, HttpServletRequest request) {
+  PromotionView decide(
+      @PathVariable String number, @RequestBody Decide asked, HttpServletRequest request) {
     Map<String, Decision> decisions = new LinkedHashMap<>();
     asked.decisions().forEach((at, d) -> decisions.put(at, Decision.of(d)));
-    return view(by(request), engine.promotions().decide(by(request), number(number, "P-"), decisions));
+    return view(
+        by(request), engine.promotions().decide(by(request), number(number, "P-"), decisions));
   }
 
   @PostMapping("/promotions/{number}/accept-risk")
-  PromotionView acceptRisk(@PathVariable String number, @RequestBody AcceptRisk asked, HttpServletRequest request) {
+  PromotionView acceptRisk(
+      @PathVariable String number, @RequestBody AcceptRisk asked, HttpServletRequest request) {
     LocalDate until;
     try {
       until = LocalDate.parse(asked.until());
     } catch (java.time.format.DateTimeParseException e) {
-      throw Problem.invalid("DATE", "\"" + asked.until() + "\" is not a day such as 2027-01-31.", "/until");
+      throw Problem.invalid(
+          "DATE", "\"" + asked.until() + "\" is not a day such as 2027-01-31.", "/until");
     }
-    return view(by(request), engine.promotions().acceptRisk(by(request), number(number, "P-"), asked.finding(), asked.reason(), until));
+    return view(
+        by(request),
+        engine
+            .promotions()
+            .acceptRisk(by(request), number(number, "P-"), asked.finding(), asked.reason(), until));
   }
 
   @PostMapping("/promotions/{number}/approve")
-  PromotionView approve(@PathVariable String number, @RequestBody Approve asked, HttpServletRequest request) {
-    return view(by(request), engine.promotions().approve(by(request), number(number, "P-"), true, asked.fingerprint(), asked.comment() == null ? "" : asked.comment()));
+  PromotionView approve(
+      @PathVariable String number, @RequestBody Approve asked, HttpServletRequest request) {
+    return view(
+        by(request),
+        engine
+            .promotions()
+            .approve(
+                by(request),
+                number(number, "P-"),
+                true,
+                asked.fingerprint(),
+                asked.comment() == null ? "" : asked.comment()));
   }
 
   @PostMapping("/promotions/{number}/reject")
-  PromotionView reject(@PathVariable String number, @RequestBody Approve asked, HttpServletRequest request) {
-    return view(by(request), engine.promotions().approve(by(request), number(number, "P-"), false, asked.fingerprint(), asked.comment() == null ? "" : asked.comment()));
+  PromotionView reject(
+      @PathVariable String number, @RequestBody Approve asked, HttpServletRequest request) {
+    return view(
+        by(request),
+        engine
+            .promotions()
+            .approve(
+                by(request),
+                number(number, "P-"),
+                false,
+                asked.fingerprint(),
+                asked.comment() == null ? "" : asked.comment()));
   }
 
   @PostMapping("/promotions/{number}/withdraw")
-  PromotionView withdrawPromotion(@PathVariable String number, @RequestBody Reason asked, HttpServletRequest request) {
-    return view(by(request), engine.promotions().withdraw(by(request), number(number, "P-"), asked.reason()));
+  PromotionView withdrawPromotion(
+      @PathVariable String number, @RequestBody Reason asked, HttpServletRequest request) {
+    return view(
+        by(request),
+        engine.promotions().withdraw(by(request), number(number, "P-"), asked.reason()));
   }
 
   PromotionView view(Person by, Promotion p) {
     Stage stage = engine.promotions().stage(p);
     List<String> closed = closed(p);
     List<String> approvers = engine.promotions().approvers(p);
-    String title = engine.tools().keeper().read(kept -> kept.versions().find(p.application() + "@" + p.version())).map(v -> v.title()).orElse("");
+    String title =
+        engine
+            .tools()
+            .keeper()
+            .read(kept -> kept.versions().find(p.application() + "@" + p.version()))
+            .map(v -> v.title())
+            .orElse("");
     String run =
-        engine.tools().keeper().read(kept -> kept.runs().list(new Kept.Filter(p.application(), p.site().stage(), p.site().site(), null, 200, 0))).stream()
+        engine
+            .tools()
+            .keeper()
+            .read(
+                kept ->
+                    kept.runs()
+                        .list(
+                            new Kept.Filter(
+                                p.application(), p.site().stage(), p.site().site(), null, 200, 0)))
+            .stream()
             .filter(r -> r.promotion() == p.number())
             .map(Run::shown)
             .findFirst()
             .orElse(null);
     return new PromotionView(
-        p.shown(), p.application(), p.version().text(), title, p.notes(), p.site().toString(), stage.name(), stage.production(), text(p.present()), text(p.base()), p.way() == null ? null : p.way().code(), p.state().code(),
-        p.preparedBy(), p.preparedAt(), p.comparedAt(), Views.counts(p.counts()), Views.components(p), p.findings().stream().map(Views::finding).toList(), Rules.all().size() + 9, Views.decisions(p), Views.plan(p.plan()),
-        p.approvals().stream().map(Views::approval).toList(), p.moved().stream().map(Shown::plain).toList(), closed, approvers, stage.approvals(), p.sentence(), run, whyNot(by, p, closed), p.revision());
+        p.shown(),
+        p.application(),
+        p.version().text(),
+        title,
+        p.notes(),
+        p.site().toString(),
+        stage.name(),
+        stage.production(),
+        text(p.present()),
+        text(p.base()),
+        p.way() == null ? null : p.way().code(),
+        p.state().code(),
+        p.preparedBy(),
+        p.preparedAt(),
+        p.comparedAt(),
+        Views.counts(p.counts()),
+        Views.components(p),
+        p.findings().stream().map(Views::finding).toList(),
+        Rules.all().size() + 9,
+        Views.decisions(p),
+        Views.plan(p.plan()),
+        p.approvals().stream().map(Views::approval).toList(),
+        p.moved().stream().map(Shown::plain).toList(),
+        closed,
+        approvers,
+        stage.approvals(),
+        p.sentence(),
+        run,
+        whyNot(by, p, closed),
+        p.revision());
   }
 
   private static @Nullable String text(@Nullable SemVer v) {
@@ -181,15 +293,28 @@ class PromotionController {
       approve = "It is " + p.state().code() + ".";
     } else if (approve.isEmpty() && p.preparedBy().equals(by.login())) {
       approve = "You prepared it, so somebody else approves it.";
-    } else if (approve.isEmpty() && p.approvals().stream().anyMatch(a -> a.counts() && a.by().equals(by.login()))) {
+    } else if (approve.isEmpty()
+        && p.approvals().stream().anyMatch(a -> a.counts() && a.by().equals(by.login()))) {
       approve = "You approved this plan already.";
     }
     put(out, "approve", approve);
     String prepare = Rights.missing(by, Right.PREPARE, p.site().stage(), p.application());
     put(out, "decide", open ? prepare : "It is " + p.state().code() + ".");
-    put(out, "withdraw", p.state().mayBecome(PromotionState.WITHDRAWN) ? prepare : "It is " + p.state().code() + ".");
-    String run = Rights.missing(by, p.rollback() ? Right.GO_BACK : Right.RUN, p.site().stage(), p.application());
-    put(out, "run", p.state() == PromotionState.AGREED ? run : open ? String.join("; ", closed) : "It is " + p.state().code() + ".");
+    put(
+        out,
+        "withdraw",
+        p.state().mayBecome(PromotionState.WITHDRAWN)
+            ? prepare
+            : "It is " + p.state().code() + ".");
+    String run =
+        Rights.missing(
+            by, p.rollback() ? Right.GO_BACK : Right.RUN, p.site().stage(), p.application());
+    put(
+        out,
+        "run",
+        p.state() == PromotionState.AGREED
+            ? run
+            : open ? String.join("; ", closed) : "It is " + p.state().code() + ".");
     return out;
   }
 

@@ -60,44 +60,79 @@ class RunController {
   private RunView view(Person by, Run r, boolean whole) {
     Promotion p = engine.promotions().get(by, r.promotion());
     Stage stage = engine.promotions().stage(p);
-    return Views.run(r, by, stage, p, engine.runs().place(r), whole ? engine.runs().usual(r) : Map.of());
+    return Views.run(
+        r, by, stage, p, engine.runs().place(r), whole ? engine.runs().usual(r) : Map.of());
   }
 
   @PostMapping("/promotions/{number}/runs")
   RunView start(@PathVariable String number, @RequestBody Start asked, HttpServletRequest request) {
-    return view(by(request), engine.runs().start(by(request), PromotionController.number(number, "P-"), String.valueOf(asked.expect())), true);
+    return view(
+        by(request),
+        engine
+            .runs()
+            .start(
+                by(request),
+                PromotionController.number(number, "P-"),
+                String.valueOf(asked.expect())),
+        true);
   }
 
   @GetMapping("/runs")
-  List<RunView> runs(@RequestParam(required = false) @Nullable String application, @RequestParam(required = false) @Nullable String stage, HttpServletRequest request) {
-    return engine.runs().list(by(request), application, stage).stream().map(r -> view(by(request), r, false)).toList();
+  List<RunView> runs(
+      @RequestParam(required = false) @Nullable String application,
+      @RequestParam(required = false) @Nullable String stage,
+      HttpServletRequest request) {
+    return engine.runs().list(by(request), application, stage).stream()
+        .map(r -> view(by(request), r, false))
+        .toList();
   }
 
   @GetMapping("/runs/{number}")
   RunView run(@PathVariable String number, HttpServletRequest request) {
-    return view(by(request), engine.runs().get(by(request), PromotionController.number(number, "R-")), true);
+    return view(
+        by(request),
+        engine.runs().get(by(request), PromotionController.number(number, "R-")),
+        true);
   }
 
   @GetMapping("/runs/{number}/log")
   LogView log(@PathVariable String number, HttpServletRequest request) {
-    return new LogView(engine.runs().log(by(request), PromotionController.number(number, "R-")).lines().map(Shown::plain).toList());
+    return new LogView(
+        engine
+            .runs()
+            .log(by(request), PromotionController.number(number, "R-"))
+            .lines()
+            .map(Shown::plain)
+            .toList());
   }
 
   @PostMapping("/runs/{number}/abort")
-  RunView abort(@PathVariable String number, @RequestBody Reason asked, HttpServletRequest request) {
-    return view(by(request), engine.runs().abort(by(request), PromotionController.number(number, "R-"), asked.reason()), true);
+  RunView abort(
+      @PathVariable String number, @RequestBody Reason asked, HttpServletRequest request) {
+    return view(
+        by(request),
+        engine.runs().abort(by(request), PromotionController.number(number, "R-"), asked.reason()),
+        true);
   }
 
   /** Live changes of runs and their log lines. */
   @GetMapping(path = "/events", produces = MediaType.TEXT_EVENT_STREAM_VALUE)
-  SseEmitter events(@RequestHeader(name = "Last-Event-ID", required = false) @Nullable Long after, HttpServletRequest request) {
+  SseEmitter events(
+      @RequestHeader(name = "Last-Event-ID", required = false) @Nullable Long after,
+      HttpServletRequest request) {
     String bearer = AccessFilter.bearer(request);
     String secret = bearer == null ? AccessFilter.cookie(request) : bearer;
-    return events.open(() -> secret == null ? null : engine.people().whoHolds(secret).map(People.SignedIn::person).orElse(null), after);
+    return events.open(
+        () ->
+            secret == null
+                ? null
+                : engine.people().whoHolds(secret).map(People.SignedIn::person).orElse(null),
+        after);
   }
 
   @GetMapping("/backups")
-  List<BackupView> backups(@RequestParam(required = false) @Nullable String application, HttpServletRequest request) {
+  List<BackupView> backups(
+      @RequestParam(required = false) @Nullable String application, HttpServletRequest request) {
     List<BackupView> out = new ArrayList<>();
     for (Run r : engine.runs().list(by(request), application, null)) {
       if (r.backup() != null) {
@@ -109,44 +144,94 @@ class RunController {
 
   /** The ways back side by side, each with its counted loss. */
   @GetMapping("/rollback/ways")
-  Ways ways(@RequestParam String application, @RequestParam String site, @RequestParam(required = false) @Nullable String version, HttpServletRequest request) {
+  Ways ways(
+      @RequestParam String application,
+      @RequestParam String site,
+      @RequestParam(required = false) @Nullable String version,
+      HttpServletRequest request) {
     Person by = by(request);
     SiteKey key = SiteKey.of(site);
     Stage stage = engine.setup().stage(by, key.stage());
     List<WayOption> options =
-        engine.rollbacks().ways(by, application, key, version == null ? null : new SemVer(version)).stream()
+        engine
+            .rollbacks()
+            .ways(by, application, key, version == null ? null : new SemVer(version))
+            .stream()
             .map(
                 o ->
                     new WayOption(
-                        o.way().code(), o.possible(), o.why(), o.version() == null ? null : o.version().text(), o.run() == null ? null : "R-" + o.run(), Views.counts(o.counts()), o.lost(), o.lossSentence(), o.covered(),
-                        o.coveredBy(), o.fingerprint() == null ? null : new Fingerprint(new Digest(o.fingerprint())).shown(), o.fingerprint(), o.findings()))
+                        o.way().code(),
+                        o.possible(),
+                        o.why(),
+                        o.version() == null ? null : o.version().text(),
+                        o.run() == null ? null : "R-" + o.run(),
+                        Views.counts(o.counts()),
+                        o.lost(),
+                        o.lossSentence(),
+                        o.covered(),
+                        o.coveredBy(),
+                        o.fingerprint() == null
+                            ? null
+                            : new Fingerprint(new Digest(o.fingerprint())).shown(),
+                        o.fingerprint(),
+                        o.findings()))
             .toList();
     SemVer present = engine.standing().record(by, application, key).present();
-    return new Ways(application, key.toString(), stage.production(), present == null ? null : present.text(), options, Rights.missing(by, Right.GO_BACK, key.stage(), application));
+    return new Ways(
+        application,
+        key.toString(),
+        stage.production(),
+        present == null ? null : present.text(),
+        options,
+        Rights.missing(by, Right.GO_BACK, key.stage(), application));
   }
 
   /** The rows that a way back would lose. */
   @GetMapping("/rollback/lost")
-  Lost lost(@RequestParam String application, @RequestParam String site, @RequestParam String way, HttpServletRequest request) {
-    return new Lost(engine.rollbacks().lost(by(request), application, SiteKey.of(site), Plan.Way.of(way)));
+  Lost lost(
+      @RequestParam String application,
+      @RequestParam String site,
+      @RequestParam String way,
+      HttpServletRequest request) {
+    return new Lost(
+        engine.rollbacks().lost(by(request), application, SiteKey.of(site), Plan.Way.of(way)));
   }
 
-  /** Goes back: at once when the last run's approvals cover it, else as a plan that waits for approval. */
+  /**
+   * Goes back: at once when the last run's approvals cover it, else as a plan that waits for
+   * approval.
+   */
   @PostMapping("/rollback")
   Started startRollback(@RequestBody StartRollback asked, HttpServletRequest request) {
     Person by = by(request);
     SiteKey site = SiteKey.of(asked.site());
     Plan.Way way = Plan.Way.of(asked.way());
-    long lost = engine.rollbacks().ways(by, asked.application(), site, null).stream().filter(o -> o.way() == way).findFirst().orElseThrow().lost();
+    long lost =
+        engine.rollbacks().ways(by, asked.application(), site, null).stream()
+            .filter(o -> o.way() == way)
+            .findFirst()
+            .orElseThrow()
+            .lost();
     if (lost != 0 && !asked.application().equals(asked.confirm())) {
       throw new Problem(
-          Problem.Reason.NEEDS_CONFIRMATION, "CONFIRM", "Going back this way loses " + (lost < 0 ? "rows that cannot be counted" : lost + " rows or values") + ".", List.of("Confirm with the application's name: --confirm " + asked.application()),
+          Problem.Reason.NEEDS_CONFIRMATION,
+          "CONFIRM",
+          "Going back this way loses "
+              + (lost < 0 ? "rows that cannot be counted" : lost + " rows or values")
+              + ".",
+          List.of("Confirm with the application's name: --confirm " + asked.application()),
           "/confirm");
     }
-    Promotion p = engine.rollbacks().start(by, asked.application(), site, way, null, asked.reason(), asked.expect());
+    Promotion p =
+        engine
+            .rollbacks()
+            .start(by, asked.application(), site, way, null, asked.reason(), asked.expect());
     if (p.state() != PromotionState.AGREED) {
       return new Started(p.shown(), null, engine.promotions().closedGates(p));
     }
-    return new Started(p.shown(), engine.runs().start(by, p.number(), p.requirePlan().fingerprint().digest().hex()).shown(), List.of());
+    return new Started(
+        p.shown(),
+        engine.runs().start(by, p.number(), p.requirePlan().fingerprint().digest().hex()).shown(),
+        List.of());
   }
 }

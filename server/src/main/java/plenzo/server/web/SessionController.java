@@ -40,20 +40,38 @@ class SessionController {
   }
 
   private static Me me(Person p, AccessKey key) {
-    return new Me(p.login(), p.name(), p.mustChange(), key.csrf(), key.expiresAt(), grants(p), "0.1.0");
+    return new Me(
+        p.login(), p.name(), p.mustChange(), key.csrf(), key.expiresAt(), grants(p), "0.1.0");
   }
 
   private static List<Grant> grants(Person p) {
-    return p.grants().stream().map(g -> new Grant(g.right().code(), g.stage(), g.application())).toList();
+    return p.grants().stream()
+        .map(g -> new Grant(g.right().code(), g.stage(), g.application()))
+        .toList();
   }
 
   @PostMapping("/session")
   Me signIn(@RequestBody SignIn asked, HttpServletRequest request, HttpServletResponse response) {
-    People.Issued issued = engine.people().signIn(String.valueOf(asked.login()), String.valueOf(asked.password()), request.getRemoteAddr());
-    boolean loopback = request.getLocalAddr().startsWith("127.") || request.getLocalAddr().equals("0:0:0:0:0:0:0:1");
+    People.Issued issued =
+        engine
+            .people()
+            .signIn(
+                String.valueOf(asked.login()),
+                String.valueOf(asked.password()),
+                request.getRemoteAddr());
+    boolean loopback =
+        request.getLocalAddr().startsWith("127.")
+            || request.getLocalAddr().equals("0:0:0:0:0:0:0:1");
     response.addHeader(
         "Set-Cookie",
-        ResponseCookie.from(AccessFilter.COOKIE, issued.secret()).httpOnly(true).sameSite("Lax").secure(!loopback).path("/").maxAge(Duration.ofHours(12)).build().toString());
+        ResponseCookie.from(AccessFilter.COOKIE, issued.secret())
+            .httpOnly(true)
+            .sameSite("Lax")
+            .secure(!loopback)
+            .path("/")
+            .maxAge(Duration.ofHours(12))
+            .build()
+            .toString());
     Person person = engine.people().whoHolds(issued.secret()).orElseThrow().person();
     return me(person, issued.key());
   }
@@ -67,23 +85,39 @@ class SessionController {
   @DeleteMapping("/session")
   void signOut(HttpServletRequest request, HttpServletResponse response) {
     engine.people().signOut(AccessFilter.signedIn(request).key());
-    response.addHeader("Set-Cookie", ResponseCookie.from(AccessFilter.COOKIE, "").httpOnly(true).path("/").maxAge(0).build().toString());
+    response.addHeader(
+        "Set-Cookie",
+        ResponseCookie.from(AccessFilter.COOKIE, "")
+            .httpOnly(true)
+            .path("/")
+            .maxAge(0)
+            .build()
+            .toString());
   }
 
   @PutMapping("/session/password")
   void changePassword(@RequestBody Password asked, HttpServletRequest request) {
-    engine.people().changePassword(AccessFilter.signedIn(request).person(), asked.old(), asked.password());
+    engine
+        .people()
+        .changePassword(AccessFilter.signedIn(request).person(), asked.old(), asked.password());
   }
 
   @GetMapping("/tokens")
   List<Token> tokens(HttpServletRequest request) {
-    return engine.people().tokens(AccessFilter.signedIn(request).person()).stream().map(k -> new Token(k.hash().substring(0, 12), k.label(), k.createdAt(), k.expiresAt())).toList();
+    return engine.people().tokens(AccessFilter.signedIn(request).person()).stream()
+        .map(k -> new Token(k.hash().substring(0, 12), k.label(), k.createdAt(), k.expiresAt()))
+        .toList();
   }
 
   @PostMapping("/tokens")
   MadeToken newToken(@RequestBody NewToken asked, HttpServletRequest request) {
-    People.Issued issued = engine.people().newToken(AccessFilter.signedIn(request).person(), asked.label());
-    return new MadeToken(issued.key().hash().substring(0, 12), asked.label(), issued.key().expiresAt(), issued.secret());
+    People.Issued issued =
+        engine.people().newToken(AccessFilter.signedIn(request).person(), asked.label());
+    return new MadeToken(
+        issued.key().hash().substring(0, 12),
+        asked.label(),
+        issued.key().expiresAt(),
+        issued.secret());
   }
 
   @DeleteMapping("/tokens/{id}")
@@ -93,19 +127,33 @@ class SessionController {
 
   @GetMapping("/people")
   List<PersonView> people(HttpServletRequest request) {
-    return engine.people().all(AccessFilter.signedIn(request).person()).stream().map(p -> new PersonView(p.login(), p.name(), p.disabled(), grants(p))).toList();
+    return engine.people().all(AccessFilter.signedIn(request).person()).stream()
+        .map(p -> new PersonView(p.login(), p.name(), p.disabled(), grants(p)))
+        .toList();
   }
 
   @PostMapping("/people")
   PersonView invite(@RequestBody Invitation asked, HttpServletRequest request) {
     boolean must = asked.mustChangePassword() == null || asked.mustChangePassword();
-    Person p = engine.people().invite(AccessFilter.signedIn(request).person(), asked.login(), asked.name(), asked.password(), must);
+    Person p =
+        engine
+            .people()
+            .invite(
+                AccessFilter.signedIn(request).person(),
+                asked.login(),
+                asked.name(),
+                asked.password(),
+                must);
     return new PersonView(p.login(), p.name(), p.disabled(), grants(p));
   }
 
   @PutMapping("/people/{login}/grants")
-  PersonView grant(@PathVariable String login, @RequestBody Grants asked, HttpServletRequest request) {
-    List<Person.Grant> grants = asked.grants().stream().map(g -> new Person.Grant(Right.of(g.right()), g.stage(), g.application())).toList();
+  PersonView grant(
+      @PathVariable String login, @RequestBody Grants asked, HttpServletRequest request) {
+    List<Person.Grant> grants =
+        asked.grants().stream()
+            .map(g -> new Person.Grant(Right.of(g.right()), g.stage(), g.application()))
+            .toList();
     Person p = engine.people().grant(AccessFilter.signedIn(request).person(), login, grants);
     return new PersonView(p.login(), p.name(), p.disabled(), grants(p));
   }

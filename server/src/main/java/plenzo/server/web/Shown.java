@@ -1,6 +1,9 @@
 package plenzo.server.web;
 
-/** Texts from outside as they are shown: control, bidirectional and invisible characters become escapes. */
+/**
+ * Texts from outside as they are shown: control, bidirectional and invisible characters become
+ * escapes.
+ */
 final class Shown {
   private Shown() {}
 
@@ -8,7 +11,11 @@ final class Shown {
     StringBuilder out = null;
     for (int i = 0; i < text.length(); i++) {
       char c = text.charAt(i);
-      boolean odd = (c < 0x20 && c != '\n' && c != '\t') || c == 0x7f || (c >= 0x80 && c < 0xa0) || Character.getType(c) == Character.FORMAT;
+      boolean odd =
+          (c < 0x20 && c != '\n' && c != '\t')
+              || c == 0x7f
+              || (c >= 0x80 && c < 0xa0)
+              || Character.getType(c) == Character.FORMAT;
       if (odd && out == null) {
         out = new StringBuilder(text.substring(0, i));
       }

@@ -61,28 +61,51 @@ class StageController {
   }
 
   @PutMapping("/stages/{key}")
-  StageView saveStage(@PathVariable String key, @RequestBody StageView asked, HttpServletRequest request) {
+  StageView saveStage(
+      @PathVariable String key, @RequestBody StageView asked, HttpServletRequest request) {
     if (!asked.key().equals(key)) {
-      throw new IllegalArgumentException("The body's key " + asked.key() + " is not the address's " + key);
+      throw new IllegalArgumentException(
+          "The body's key " + asked.key() + " is not the address's " + key);
     }
     return Views.stage(engine.setup().saveStage(by(request), Views.stage(asked)));
   }
 
   @GetMapping("/connections")
-  List<ConnectionView> connections(@RequestParam(required = false) @Nullable String stage, HttpServletRequest request) {
+  List<ConnectionView> connections(
+      @RequestParam(required = false) @Nullable String stage, HttpServletRequest request) {
     return engine.setup().connections(by(request), stage).stream().map(Views::connection).toList();
   }
 
   @PutMapping("/connections/{stage}/{name}")
-  ConnectionView saveConnection(@PathVariable String stage, @PathVariable String name, @RequestBody SaveConnection asked, HttpServletRequest request) {
-    Connection c = new Connection(stage, name, asked.host(), asked.port(), asked.database(), asked.account(), asked.tls(), false, null, null, null, asked.revision());
+  ConnectionView saveConnection(
+      @PathVariable String stage,
+      @PathVariable String name,
+      @RequestBody SaveConnection asked,
+      HttpServletRequest request) {
+    Connection c =
+        new Connection(
+            stage,
+            name,
+            asked.host(),
+            asked.port(),
+            asked.database(),
+            asked.account(),
+            asked.tls(),
+            false,
+            null,
+            null,
+            null,
+            asked.revision());
     return Views.connection(engine.setup().saveConnection(by(request), c, asked.secret()));
   }
 
   /** Tests every connection of the site. */
   @PostMapping("/sites/{stage}/{site}/check")
-  List<ConnectionView> check(@PathVariable String stage, @PathVariable String site, HttpServletRequest request) {
-    return engine.setup().testSite(by(request), new SiteKey(stage, site)).stream().map(Views::connection).toList();
+  List<ConnectionView> check(
+      @PathVariable String stage, @PathVariable String site, HttpServletRequest request) {
+    return engine.setup().testSite(by(request), new SiteKey(stage, site)).stream()
+        .map(Views::connection)
+        .toList();
   }
 
   @GetMapping("/paths")
@@ -96,7 +119,10 @@ class StageController {
 
   @PostMapping("/paths")
   PathView newPath(@RequestBody PathView asked, HttpServletRequest request) {
-    return path(engine.setup().savePath(by(request), asked.key(), asked.name(), asked.source(), asked.legs()));
+    return path(
+        engine
+            .setup()
+            .savePath(by(request), asked.key(), asked.name(), asked.source(), asked.legs()));
   }
 
   private static ApplicationView application(Application a) {
@@ -105,25 +131,48 @@ class StageController {
 
   @GetMapping("/applications")
   List<ApplicationView> applications(HttpServletRequest request) {
-    return engine.setup().applications(by(request)).stream().map(StageController::application).toList();
+    return engine.setup().applications(by(request)).stream()
+        .map(StageController::application)
+        .toList();
   }
 
   @PostMapping("/applications")
   ApplicationView newApplication(@RequestBody NewApplication asked, HttpServletRequest request) {
-    return application(engine.setup().newApplication(by(request), asked.key(), asked.name(), asked.owner(), asked.schema(), asked.path()));
+    return application(
+        engine
+            .setup()
+            .newApplication(
+                by(request),
+                asked.key(),
+                asked.name(),
+                asked.owner(),
+                asked.schema(),
+                asked.path()));
   }
 
   /** What a site holds in the application's schema, with proposed keys. */
   @GetMapping("/applications/{key}/candidates")
-  List<CandidateView> candidates(@PathVariable String key, @RequestParam String site, HttpServletRequest request) {
+  List<CandidateView> candidates(
+      @PathVariable String key, @RequestParam String site, HttpServletRequest request) {
     return engine.adoption().candidates(by(request), key, SiteKey.of(site)).stream()
-        .map(c -> new CandidateView(c.table().componentName(), c.rows(), c.key(), c.keyProblem(), c.refusals(), c.risks()))
+        .map(
+            c ->
+                new CandidateView(
+                    c.table().componentName(),
+                    c.rows(),
+                    c.key(),
+                    c.keyProblem(),
+                    c.refusals(),
+                    c.risks()))
         .toList();
   }
 
   static Adoption.Pick pick(PickView p) {
     ComponentKey key = ComponentKey.of(p.component());
-    RecordsDefinition records = p.key() == null ? null : new RecordsDefinition(TableName.of(key.name()), p.key(), condition(p.condition()));
+    RecordsDefinition records =
+        p.key() == null
+            ? null
+            : new RecordsDefinition(TableName.of(key.name()), p.key(), condition(p.condition()));
     return new Adoption.Pick(key, records, Boolean.TRUE.equals(p.generatedKeyConfirmed()));
   }
 
@@ -131,16 +180,28 @@ class StageController {
     if (c == null) {
       return null;
     }
-    List<RowCondition> parts = c.parts() == null ? List.of() : c.parts().stream().map(x -> java.util.Objects.requireNonNull(condition(x))).toList();
+    List<RowCondition> parts =
+        c.parts() == null
+            ? List.of()
+            : c.parts().stream().map(x -> java.util.Objects.requireNonNull(condition(x))).toList();
     return new RowCondition(c.operator(), c.column(), c.value(), parts);
   }
 
   /** Seals what a site holds as the application's first version and records it as present there. */
   @PostMapping("/applications/{key}/adopt")
-  VersionView adopt(@PathVariable String key, @RequestBody Adopt asked, HttpServletRequest request) {
+  VersionView adopt(
+      @PathVariable String key, @RequestBody Adopt asked, HttpServletRequest request) {
     return versions.view(
         by(request),
-        engine.adoption().adopt(by(request), key, SiteKey.of(asked.site()), new SemVer(asked.number()), asked.title(), asked.picks().stream().map(StageController::pick).toList()));
+        engine
+            .adoption()
+            .adopt(
+                by(request),
+                key,
+                SiteKey.of(asked.site()),
+                new SemVer(asked.number()),
+                asked.title(),
+                asked.picks().stream().map(StageController::pick).toList()));
   }
 
   /** Records that a site holds a version that exists; what differs shows as drift. */

@@ -75,18 +75,38 @@ class StandingController {
       }
     }
     return new StandingView(
-        engine.tools().now(), List.copyOf(heads.values()), lines.stream().map(StandingController::line).toList(), engine.standing().waiting(by).size(), good, all);
+        engine.tools().now(),
+        List.copyOf(heads.values()),
+        lines.stream().map(StandingController::line).toList(),
+        engine.standing().waiting(by).size(),
+        good,
+        all);
   }
 
   private static StandingLine line(Standing.Line l) {
     return new StandingLine(
-        l.application().key(), l.application().name(), l.application().owner(), l.newest() == null ? null : l.newest().text(), l.source(),
+        l.application().key(),
+        l.application().name(),
+        l.application().owner(),
+        l.newest() == null ? null : l.newest().text(),
+        l.source(),
         l.cells().stream()
             .map(
                 c ->
                     new StandingCell(
-                        c.site().toString(), c.production(), c.version() == null ? null : c.version().text(), c.condition().code(), Shown.plain(c.note()), c.activity() == null ? null : c.activity().code(), c.activityText(),
-                        c.link(), c.since(), c.lookedAt(), c.judged(), c.owes(), c.behind()))
+                        c.site().toString(),
+                        c.production(),
+                        c.version() == null ? null : c.version().text(),
+                        c.condition().code(),
+                        Shown.plain(c.note()),
+                        c.activity() == null ? null : c.activity().code(),
+                        c.activityText(),
+                        c.link(),
+                        c.since(),
+                        c.lookedAt(),
+                        c.judged(),
+                        c.owes(),
+                        c.behind()))
             .toList());
   }
 
@@ -97,55 +117,126 @@ class StandingController {
     try {
       when = Instant.parse(at);
     } catch (java.time.format.DateTimeParseException e) {
-      throw Problem.invalid("TIME", "\"" + at + "\" is not a time such as 2026-06-03T20:00:00Z (RFC 3339).", "/at");
+      throw Problem.invalid(
+          "TIME", "\"" + at + "\" is not a time such as 2026-06-03T20:00:00Z (RFC 3339).", "/at");
     }
-    return engine.standing().at(by(request), when).stream().map(p -> new PastView(p.application(), p.site().toString(), p.version(), p.how(), p.since())).toList();
+    return engine.standing().at(by(request), when).stream()
+        .map(
+            p ->
+                new PastView(p.application(), p.site().toString(), p.version(), p.how(), p.since()))
+        .toList();
   }
 
   @GetMapping("/waiting")
   List<WaitingView> waiting(HttpServletRequest request) {
-    return engine.standing().waiting(by(request)).stream().map(w -> new WaitingView(w.what(), w.link(), w.site().toString(), w.application(), w.version().text(), w.sentence(), w.since())).toList();
+    return engine.standing().waiting(by(request)).stream()
+        .map(
+            w ->
+                new WaitingView(
+                    w.what(),
+                    w.link(),
+                    w.site().toString(),
+                    w.application(),
+                    w.version().text(),
+                    w.sentence(),
+                    w.since()))
+        .toList();
   }
 
   @GetMapping("/records/{application}/{stage}/{site}")
-  RecordView record(@PathVariable String application, @PathVariable String stage, @PathVariable String site, HttpServletRequest request) {
+  RecordView record(
+      @PathVariable String application,
+      @PathVariable String stage,
+      @PathVariable String site,
+      HttpServletRequest request) {
     return view(engine.standing().record(by(request), application, new SiteKey(stage, site)));
   }
 
   /** Looks at a site now: does it still hold what is recorded? */
   @PostMapping("/records/{application}/{stage}/{site}/look")
-  RecordView look(@PathVariable String application, @PathVariable String stage, @PathVariable String site, HttpServletRequest request) {
+  RecordView look(
+      @PathVariable String application,
+      @PathVariable String stage,
+      @PathVariable String site,
+      HttpServletRequest request) {
     return view(engine.standing().look(by(request), application, new SiteKey(stage, site)));
   }
 
   @PostMapping("/records/{application}/{stage}/{site}/close-failure")
-  RecordView closeFailure(@PathVariable String application, @PathVariable String stage, @PathVariable String site, @RequestBody Reason asked, HttpServletRequest request) {
-    engine.standing().closeFailure(by(request), application, new SiteKey(stage, site), asked.reason());
+  RecordView closeFailure(
+      @PathVariable String application,
+      @PathVariable String stage,
+      @PathVariable String site,
+      @RequestBody Reason asked,
+      HttpServletRequest request) {
+    engine
+        .standing()
+        .closeFailure(by(request), application, new SiteKey(stage, site), asked.reason());
     return record(application, stage, site, request);
   }
 
   RecordView view(SiteRecord r) {
     List<PlacementView> placements = new ArrayList<>();
-    r.placements().forEach(p -> placements.add(new PlacementView(p.version().text(), p.how(), p.run() == null ? null : "R-" + p.run(), p.at(), p.by())));
+    r.placements()
+        .forEach(
+            p ->
+                placements.add(
+                    new PlacementView(
+                        p.version().text(),
+                        p.how(),
+                        p.run() == null ? null : "R-" + p.run(),
+                        p.at(),
+                        p.by())));
     return new RecordView(
-        r.application(), r.site().toString(), r.present() == null ? null : r.present().text(), r.condition().code(), r.drift(), Views.texts(r.driftExamples()), r.lookedAt(), placements,
-        r.verdicts().stream().map(v -> new VerdictView(v.version().text(), v.good(), v.reason(), v.by(), v.at())).toList(), r.exceptions(), r.lastGood().map(v -> v.text()).orElse(null));
+        r.application(),
+        r.site().toString(),
+        r.present() == null ? null : r.present().text(),
+        r.condition().code(),
+        r.drift(),
+        Views.texts(r.driftExamples()),
+        r.lookedAt(),
+        placements,
+        r.verdicts().stream()
+            .map(v -> new VerdictView(v.version().text(), v.good(), v.reason(), v.by(), v.at()))
+            .toList(),
+        r.exceptions(),
+        r.lastGood().map(v -> v.text()).orElse(null));
   }
 
   @GetMapping("/history")
   HistoryPage history(
-      @RequestParam(required = false) @Nullable String application, @RequestParam(required = false) @Nullable String stage, @RequestParam(required = false) @Nullable String event,
-      @RequestParam(required = false) @Nullable String actor, @RequestParam(required = false) @Nullable String cursor, @RequestParam(defaultValue = "" + PAGE) int limit, HttpServletRequest request) {
+      @RequestParam(required = false) @Nullable String application,
+      @RequestParam(required = false) @Nullable String stage,
+      @RequestParam(required = false) @Nullable String event,
+      @RequestParam(required = false) @Nullable String actor,
+      @RequestParam(required = false) @Nullable String cursor,
+      @RequestParam(defaultValue = "" + PAGE) int limit,
+      HttpServletRequest request) {
     int most = Math.max(1, Math.min(limit, PAGE));
     long before = cursor == null ? 0 : PromotionController.number(cursor, "");
-    List<HistoryEntry> entries = engine.standing().history(by(request), new Kept.HistoryFilter(application, stage, event, actor, null, before, most));
+    List<HistoryEntry> entries =
+        engine
+            .standing()
+            .history(
+                by(request),
+                new Kept.HistoryFilter(application, stage, event, actor, null, before, most));
     List<HistoryView> items =
         entries.stream()
             .map(
                 e ->
                     new HistoryView(
-                        e.sequence(), e.at(), e.actor(), e.event(), e.application(), e.stage(), e.site(), e.version(), e.promotion() == null ? null : "P-" + e.promotion(), e.run() == null ? null : "R-" + e.run(),
-                        Shown.plain(e.text()), e.hash()))
+                        e.sequence(),
+                        e.at(),
+                        e.actor(),
+                        e.event(),
+                        e.application(),
+                        e.stage(),
+                        e.site(),
+                        e.version(),
+                        e.promotion() == null ? null : "P-" + e.promotion(),
+                        e.run() == null ? null : "R-" + e.run(),
+                        Shown.plain(e.text()),
+                        e.hash()))
             .toList();
     long last = entries.isEmpty() ? 0 : entries.get(entries.size() - 1).sequence();
     return new HistoryPage(items, entries.size() < most || last <= 1 ? null : String.valueOf(last));

@@ -54,20 +54,34 @@ class VersionController {
 
   /** What a source holds against a version. */
   @GetMapping("/components")
-  List<ComponentView> components(@RequestParam String application, @RequestParam String site, @RequestParam String since, HttpServletRequest request) {
-    return engine.drafts().source(by(request), application, SiteKey.of(site), new SemVer(since)).stream()
+  List<ComponentView> components(
+      @RequestParam String application,
+      @RequestParam String site,
+      @RequestParam String since,
+      HttpServletRequest request) {
+    return engine
+        .drafts()
+        .source(by(request), application, SiteKey.of(site), new SemVer(since))
+        .stream()
         .map(c -> new ComponentView(c.key().toString(), c.state(), c.changes(), c.problem()))
         .toList();
   }
 
   @GetMapping("/drafts")
-  List<DraftView> drafts(@RequestParam(required = false) @Nullable String application, HttpServletRequest request) {
+  List<DraftView> drafts(
+      @RequestParam(required = false) @Nullable String application, HttpServletRequest request) {
     return engine.drafts().list(by(request), application).stream().map(Views::draft).toList();
   }
 
   @PostMapping("/drafts")
   DraftView newDraft(@RequestBody NewDraft asked, HttpServletRequest request) {
-    return Views.draft(engine.drafts().start(by(request), asked.application(), asked.from() == null ? null : new SemVer(asked.from())));
+    return Views.draft(
+        engine
+            .drafts()
+            .start(
+                by(request),
+                asked.application(),
+                asked.from() == null ? null : new SemVer(asked.from())));
   }
 
   @GetMapping("/drafts/{id}")
@@ -81,18 +95,31 @@ class VersionController {
   }
 
   @PostMapping("/drafts/{id}/add")
-  DraftView add(@PathVariable String id, @RequestBody AddToDraft asked, HttpServletRequest request) {
-    return Views.draft(engine.drafts().add(by(request), id, SiteKey.of(asked.site()), asked.picks().stream().map(StageController::pick).toList()));
+  DraftView add(
+      @PathVariable String id, @RequestBody AddToDraft asked, HttpServletRequest request) {
+    return Views.draft(
+        engine
+            .drafts()
+            .add(
+                by(request),
+                id,
+                SiteKey.of(asked.site()),
+                asked.picks().stream().map(StageController::pick).toList()));
   }
 
   @PostMapping("/drafts/{id}/drop")
-  DraftView drop(@PathVariable String id, @RequestBody DropFromDraft asked, HttpServletRequest request) {
+  DraftView drop(
+      @PathVariable String id, @RequestBody DropFromDraft asked, HttpServletRequest request) {
     return Views.draft(engine.drafts().drop(by(request), id, ComponentKey.of(asked.component())));
   }
 
   @PostMapping("/drafts/{id}/removals")
-  DraftView removals(@PathVariable String id, @RequestBody Removals asked, HttpServletRequest request) {
-    return Views.draft(engine.drafts().removals(by(request), id, asked.removals().stream().map(Removal::of).toList()));
+  DraftView removals(
+      @PathVariable String id, @RequestBody Removals asked, HttpServletRequest request) {
+    return Views.draft(
+        engine
+            .drafts()
+            .removals(by(request), id, asked.removals().stream().map(Removal::of).toList()));
   }
 
   @PostMapping("/drafts/{id}/check")
@@ -102,39 +129,89 @@ class VersionController {
 
   @PostMapping("/drafts/{id}/seal")
   VersionView seal(@PathVariable String id, @RequestBody Seal asked, HttpServletRequest request) {
-    return view(by(request), engine.drafts().seal(by(request), id, new SemVer(asked.number()), asked.title(), asked.notes()));
+    return view(
+        by(request),
+        engine
+            .drafts()
+            .seal(by(request), id, new SemVer(asked.number()), asked.title(), asked.notes()));
   }
 
   @GetMapping("/versions")
   List<VersionView> versions(@RequestParam String application, HttpServletRequest request) {
-    return engine.standing().versions(by(request), application).stream().map(v -> view(by(request), v)).toList();
+    return engine.standing().versions(by(request), application).stream()
+        .map(v -> view(by(request), v))
+        .toList();
   }
 
   @GetMapping("/versions/{application}/{number}")
-  VersionView version(@PathVariable String application, @PathVariable String number, HttpServletRequest request) {
-    return view(by(request), engine.standing().version(by(request), application, new SemVer(number)));
+  VersionView version(
+      @PathVariable String application, @PathVariable String number, HttpServletRequest request) {
+    return view(
+        by(request), engine.standing().version(by(request), application, new SemVer(number)));
   }
 
   @PostMapping("/versions/{application}/{number}/withdraw")
-  VersionView withdrawVersion(@PathVariable String application, @PathVariable String number, @RequestBody Reason asked, HttpServletRequest request) {
-    return view(by(request), engine.standing().withdraw(by(request), application, new SemVer(number), asked.reason()));
+  VersionView withdrawVersion(
+      @PathVariable String application,
+      @PathVariable String number,
+      @RequestBody Reason asked,
+      HttpServletRequest request) {
+    return view(
+        by(request),
+        engine.standing().withdraw(by(request), application, new SemVer(number), asked.reason()));
   }
 
   /** Good or bad, said of the version at a site. */
   @PostMapping("/versions/{application}/{number}/verdict")
-  RecordView judge(@PathVariable String application, @PathVariable String number, @RequestBody Verdict asked, HttpServletRequest request) {
-    return standings.view(engine.standing().judge(by(request), application, SiteKey.of(asked.site()), new SemVer(number), asked.good(), asked.reason()));
+  RecordView judge(
+      @PathVariable String application,
+      @PathVariable String number,
+      @RequestBody Verdict asked,
+      HttpServletRequest request) {
+    return standings.view(
+        engine
+            .standing()
+            .judge(
+                by(request),
+                application,
+                SiteKey.of(asked.site()),
+                new SemVer(number),
+                asked.good(),
+                asked.reason()));
   }
 
   VersionView view(Person by, Version v) {
     List<PresentAt> at = new ArrayList<>();
-    for (SiteRecord r : engine.tools().keeper().read(kept -> kept.sites().list(Kept.Filter.application(v.application())))) {
+    for (SiteRecord r :
+        engine
+            .tools()
+            .keeper()
+            .read(kept -> kept.sites().list(Kept.Filter.application(v.application())))) {
       if (v.number().equals(r.present()) && by.may(Right.LOOK, r.site().stage(), v.application())) {
-        at.add(new PresentAt(r.site().toString(), r.verdict(v.number()).map(x -> x.good() ? "good" : "bad").orElse(null)));
+        at.add(
+            new PresentAt(
+                r.site().toString(),
+                r.verdict(v.number()).map(x -> x.good() ? "good" : "bad").orElse(null)));
       }
     }
     return new VersionView(
-        v.application(), v.number().text(), v.parent() == null ? null : v.parent().text(), v.digest().hex(), v.title(), v.notes(), v.author(), v.sealedAt(), v.source(), v.withdrawn(),
-        v.entries().stream().map(e -> new EntryView(e.key().toString(), e.uid(), e.content().hex(), e.rows(), e.origin())).toList(), Views.texts(v.removals()), at);
+        v.application(),
+        v.number().text(),
+        v.parent() == null ? null : v.parent().text(),
+        v.digest().hex(),
+        v.title(),
+        v.notes(),
+        v.author(),
+        v.sealedAt(),
+        v.source(),
+        v.withdrawn(),
+        v.entries().stream()
+            .map(
+                e ->
+                    new EntryView(
+                        e.key().toString(), e.uid(), e.content().hex(), e.rows(), e.origin()))
+            .toList(),
+        Views.texts(v.removals()),
+        at);
   }
 }

@@ -56,29 +56,120 @@ final class Views {
   static StageView stage(Stage s) {
     List<SiteView> sites =
         s.sites().stream()
-            .map(x -> new SiteView(x.key(), x.targets().stream().map(t -> new TargetView(t.key(), t.sort(), t.schemas(), t.looking(), t.changing(), t.scratch())).toList()))
+            .map(
+                x ->
+                    new SiteView(
+                        x.key(),
+                        x.targets().stream()
+                            .map(
+                                t ->
+                                    new TargetView(
+                                        t.key(),
+                                        t.sort(),
+                                        t.schemas(),
+                                        t.looking(),
+                                        t.changing(),
+                                        t.scratch()))
+                            .toList()))
             .toList();
-    return new StageView(s.key(), s.name(), lower(s.role()), s.position(), s.zone(), s.approvals(), s.needsVerdict(), s.needsProof(), sites, s.revision());
+    return new StageView(
+        s.key(),
+        s.name(),
+        lower(s.role()),
+        s.position(),
+        s.zone(),
+        s.approvals(),
+        s.needsVerdict(),
+        s.needsProof(),
+        sites,
+        s.revision());
   }
 
   static Stage stage(StageView v) {
     List<Stage.Site> sites =
         v.sites().stream()
-            .map(x -> new Stage.Site(x.key(), x.targets().stream().map(t -> new Stage.Target(t.key(), t.sort(), t.schemas(), t.looking(), t.changing(), t.scratch())).toList()))
+            .map(
+                x ->
+                    new Stage.Site(
+                        x.key(),
+                        x.targets().stream()
+                            .map(
+                                t ->
+                                    new Stage.Target(
+                                        t.key(),
+                                        t.sort(),
+                                        t.schemas(),
+                                        t.looking(),
+                                        t.changing(),
+                                        t.scratch()))
+                            .toList()))
             .toList();
-    return new Stage(v.key(), v.name(), Stage.Role.valueOf(v.role().toUpperCase(Locale.ROOT)), v.position(), v.zone(), v.approvals(), v.needsVerdict(), v.needsProof(), sites, v.revision());
+    return new Stage(
+        v.key(),
+        v.name(),
+        Stage.Role.valueOf(v.role().toUpperCase(Locale.ROOT)),
+        v.position(),
+        v.zone(),
+        v.approvals(),
+        v.needsVerdict(),
+        v.needsProof(),
+        sites,
+        v.revision());
   }
 
   static ConnectionView connection(Connection c) {
     Connection.Test t = c.test();
-    TestView test = t == null ? null : new TestView(t.at(), t.good(), t.probes().stream().map(p -> new ProbeView(p.name(), p.good(), Shown.plain(p.found()), p.advice())).toList());
-    return new ConnectionView(c.stage(), c.name(), c.host(), c.port(), c.database(), c.account(), c.tls(), c.hasSecret(), c.secretSetAt(), c.secretSetBy(), test, c.revision());
+    TestView test =
+        t == null
+            ? null
+            : new TestView(
+                t.at(),
+                t.good(),
+                t.probes().stream()
+                    .map(p -> new ProbeView(p.name(), p.good(), Shown.plain(p.found()), p.advice()))
+                    .toList());
+    return new ConnectionView(
+        c.stage(),
+        c.name(),
+        c.host(),
+        c.port(),
+        c.database(),
+        c.account(),
+        c.tls(),
+        c.hasSecret(),
+        c.secretSetAt(),
+        c.secretSetBy(),
+        test,
+        c.revision());
   }
 
   static DraftView draft(Draft d) {
-    List<DraftPick> picks = d.picks().stream().map(p -> new DraftPick(p.key().toString(), p.stage() + "/" + p.site(), p.reason(), p.rows(), p.changes(), p.seen() != null)).toList();
+    List<DraftPick> picks =
+        d.picks().stream()
+            .map(
+                p ->
+                    new DraftPick(
+                        p.key().toString(),
+                        p.stage() + "/" + p.site(),
+                        p.reason(),
+                        p.rows(),
+                        p.changes(),
+                        p.seen() != null))
+            .toList();
     return new DraftView(
-        d.id(), d.application(), d.from().text(), lower(d.state()), picks, texts(d.removals()), texts(d.gone()), d.problems(), texts(d.leftBehind()), d.author(), d.at(), d.checkedAt(), d.from().nextMinor().text(),
+        d.id(),
+        d.application(),
+        d.from().text(),
+        lower(d.state()),
+        picks,
+        texts(d.removals()),
+        texts(d.gone()),
+        d.problems(),
+        texts(d.leftBehind()),
+        d.author(),
+        d.at(),
+        d.checkedAt(),
+        d.from().nextMinor().text(),
         d.revision());
   }
 
@@ -88,7 +179,14 @@ final class Views {
 
   static List<AttributeChange> attributes(List<AttributeDifference> all, boolean hidden) {
     return all.stream()
-        .map(a -> new AttributeChange(a.name(), show(a.present(), hidden), show(a.incoming(), hidden), a.presentAbsent(), a.incomingAbsent()))
+        .map(
+            a ->
+                new AttributeChange(
+                    a.name(),
+                    show(a.present(), hidden),
+                    show(a.incoming(), hidden),
+                    a.presentAbsent(),
+                    a.incomingAbsent()))
         .toList();
   }
 
@@ -100,8 +198,16 @@ final class Views {
     List<ComponentChange> out = new ArrayList<>();
     for (int n = 0; n < p.components().size(); n++) {
       Promotion.ComponentResult c = p.components().get(n);
-      List<PartChange> parts = c.parts().stream().map(x -> new PartChange(x.path(), x.difference().code(), attributes(x.attributes(), false))).toList();
-      out.add(new ComponentChange(n, c.key().toString(), c.difference().code(), counts(c.counts()), parts));
+      List<PartChange> parts =
+          c.parts().stream()
+              .map(
+                  x ->
+                      new PartChange(
+                          x.path(), x.difference().code(), attributes(x.attributes(), false)))
+              .toList();
+      out.add(
+          new ComponentChange(
+              n, c.key().toString(), c.difference().code(), counts(c.counts()), parts));
     }
     return out;
   }
@@ -109,7 +215,17 @@ final class Views {
   static FindingView finding(Finding f) {
     Finding.Acceptance a = f.accepted();
     return new FindingView(
-        f.id(), f.rule(), lower(f.severity()), f.place(), Shown.plain(f.sentence()), f.count(), f.ceiling(), f.advice(), f.query(), a == null ? null : a.by(), a == null ? null : a.reason(),
+        f.id(),
+        f.rule(),
+        lower(f.severity()),
+        f.place(),
+        Shown.plain(f.sentence()),
+        f.count(),
+        f.ceiling(),
+        f.advice(),
+        f.query(),
+        a == null ? null : a.by(),
+        a == null ? null : a.reason(),
         a == null ? null : a.until().toString());
   }
 
@@ -118,12 +234,22 @@ final class Views {
       return null;
     }
     return new PlanView(
-        p.fingerprint().shown(), p.fingerprint().digest().hex(), p.steps().stream().map(s -> new StepView(s.number(), s.name(), s.target(), s.what(), s.undo())).toList(), p.noReturn(), p.statements(),
-        p.waysBack().stream().map(w -> new WayView(w.way().code(), w.possible(), w.sentence(), w.ceiling())).toList(), p.gates());
+        p.fingerprint().shown(),
+        p.fingerprint().digest().hex(),
+        p.steps().stream()
+            .map(s -> new StepView(s.number(), s.name(), s.target(), s.what(), s.undo()))
+            .toList(),
+        p.noReturn(),
+        p.statements(),
+        p.waysBack().stream()
+            .map(w -> new WayView(w.way().code(), w.possible(), w.sentence(), w.ceiling()))
+            .toList(),
+        p.gates());
   }
 
   static ApprovalView approval(Promotion.Approval a) {
-    return new ApprovalView(a.by(), a.yes(), a.fingerprint(), Shown.plain(a.comment()), a.at(), a.voidBecause());
+    return new ApprovalView(
+        a.by(), a.yes(), a.fingerprint(), Shown.plain(a.comment()), a.at(), a.voidBecause());
   }
 
   static Map<String, String> decisions(Promotion p) {
@@ -137,22 +263,72 @@ final class Views {
   }
 
   static BackupView backup(Run run, Run.Backup b) {
-    return new BackupView(b.name(), b.bytes(), b.rows(), b.tables(), b.digest(), b.proof(), b.at(), run.shown(), run.site().toString());
+    return new BackupView(
+        b.name(),
+        b.bytes(),
+        b.rows(),
+        b.tables(),
+        b.digest(),
+        b.proof(),
+        b.at(),
+        run.shown(),
+        run.site().toString());
   }
 
-  static RunView run(Run r, Person by, Stage stage, Promotion p, int place, Map<Integer, Duration> usual) {
+  static RunView run(
+      Run r, Person by, Stage stage, Promotion p, int place, Map<Integer, Duration> usual) {
     List<RunStepView> steps =
         r.steps().stream()
-            .map(s -> new RunStepView(s.number(), s.name(), s.state().code(), s.began(), s.ended(), s.note() == null ? null : Shown.plain(s.note()), seconds(usual.get(s.number()))))
+            .map(
+                s ->
+                    new RunStepView(
+                        s.number(),
+                        s.name(),
+                        s.state().code(),
+                        s.began(),
+                        s.ended(),
+                        s.note() == null ? null : Shown.plain(s.note()),
+                        seconds(usual.get(s.number()))))
             .toList();
     String whyNot =
-        r.state().ended() ? "It has ended." : r.noReturnAt() != null ? "It is past the point of no return; it can only be rolled back." : Rights.missing(by, Right.RUN, r.site().stage(), r.application());
-    Double total = usual.isEmpty() ? null : usual.values().stream().mapToDouble(d -> d.toMillis() / 1000.0).sum();
+        r.state().ended()
+            ? "It has ended."
+            : r.noReturnAt() != null
+                ? "It is past the point of no return; it can only be rolled back."
+                : Rights.missing(by, Right.RUN, r.site().stage(), r.application());
+    Double total =
+        usual.isEmpty()
+            ? null
+            : usual.values().stream().mapToDouble(d -> d.toMillis() / 1000.0).sum();
     int noReturn = p.plan() == null ? RunStep.State.values().length : p.plan().noReturn();
     return new RunView(
-        r.shown(), "P-" + r.promotion(), r.application(), r.version(), r.before(), r.site().toString(), stage.name(), stage.production(), r.state().code(), r.state().ended(), r.startedBy(), r.queuedAt(), r.startedAt(),
-        r.endedAt(), r.noReturnAt(), whyNot.isEmpty(), whyNot, p.rollback(), steps, noReturn, r.rowsDone(), r.rowsToDo(), r.sentence() == null ? null : Shown.plain(r.sentence()),
-        r.backup() == null ? null : backup(r, r.backup()), place, total, new plenzo.core.digest.Fingerprint(new plenzo.core.digest.Digest(r.fingerprint())).shown());
+        r.shown(),
+        "P-" + r.promotion(),
+        r.application(),
+        r.version(),
+        r.before(),
+        r.site().toString(),
+        stage.name(),
+        stage.production(),
+        r.state().code(),
+        r.state().ended(),
+        r.startedBy(),
+        r.queuedAt(),
+        r.startedAt(),
+        r.endedAt(),
+        r.noReturnAt(),
+        whyNot.isEmpty(),
+        whyNot,
+        p.rollback(),
+        steps,
+        noReturn,
+        r.rowsDone(),
+        r.rowsToDo(),
+        r.sentence() == null ? null : Shown.plain(r.sentence()),
+        r.backup() == null ? null : backup(r, r.backup()),
+        place,
+        total,
+        new plenzo.core.digest.Fingerprint(new plenzo.core.digest.Digest(r.fingerprint())).shown());
   }
 
   private static @Nullable Double seconds(@Nullable Duration d) {

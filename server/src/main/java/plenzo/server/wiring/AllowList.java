@@ -25,15 +25,26 @@ final class AllowList implements Setup.Destinations {
                   String pattern = colon < 0 ? entry : entry.substring(0, colon);
                   String ports = colon < 0 ? "*" : entry.substring(colon + 1);
                   String regex = Pattern.quote(pattern).replace("*", "\\E[A-Za-z0-9-]*\\Q");
-                  return host.toLowerCase(java.util.Locale.ROOT).matches(regex) && (ports.equals("*") || ports.equals(String.valueOf(port)));
+                  return host.toLowerCase(java.util.Locale.ROOT).matches(regex)
+                      && (ports.equals("*") || ports.equals(String.valueOf(port)));
                 });
     if (!listed) {
-      return "The destination " + host + ":" + port + " is not allowed; an administrator lists it under plenzo.destinations in the configuration file.";
+      return "The destination "
+          + host
+          + ":"
+          + port
+          + " is not allowed; an administrator lists it under plenzo.destinations in the configuration file.";
     }
     try {
       for (InetAddress address : InetAddress.getAllByName(host)) {
-        if (address.isLinkLocalAddress() || address.isMulticastAddress() || address.isAnyLocalAddress()) {
-          return "The destination " + host + " leads to " + address.getHostAddress() + ", which is never allowed.";
+        if (address.isLinkLocalAddress()
+            || address.isMulticastAddress()
+            || address.isAnyLocalAddress()) {
+          return "The destination "
+              + host
+              + " leads to "
+              + address.getHostAddress()
+              + ", which is never allowed.";
         }
       }
     } catch (UnknownHostException e) {

@@ -41,7 +41,8 @@ class EngineWiring {
     try {
       Files.createDirectories(settings.dataDirectory());
     } catch (IOException e) {
-      throw new UncheckedIOException("The data directory " + settings.dataDirectory() + " cannot be made", e);
+      throw new UncheckedIOException(
+          "The data directory " + settings.dataDirectory() + " cannot be made", e);
     }
     return new H2Keeper(settings.dataDirectory(), () -> UUID.randomUUID().toString());
   }
@@ -62,11 +63,24 @@ class EngineWiring {
   }
 
   @Bean
-  Engine engine(PlenzoSettings settings, Keeper keeper, ExecutorService background, EventHub events, Connector connector) {
+  Engine engine(
+      PlenzoSettings settings,
+      Keeper keeper,
+      ExecutorService background,
+      EventHub events,
+      Connector connector) {
     SecureRandom random = new SecureRandom();
     DiskFiles files = new DiskFiles(settings.dataDirectory().resolve("files"));
     Vault vault = new Vault(key(settings, keeper, random), random);
-    Tools tools = new Tools(keeper, files, Map.of(connector.sort(), connector), vault, Clock.systemUTC(), random, background);
+    Tools tools =
+        new Tools(
+            keeper,
+            files,
+            Map.of(connector.sort(), connector),
+            vault,
+            Clock.systemUTC(),
+            random,
+            background);
     BCryptPasswordEncoder bcrypt = new BCryptPasswordEncoder(12);
     People.PasswordHasher hasher =
         new People.PasswordHasher() {
@@ -86,21 +100,28 @@ class EngineWiring {
   private static byte[] key(PlenzoSettings settings, Keeper keeper, SecureRandom random) {
     Path file = settings.keyFile().toAbsolutePath().normalize();
     if (file.startsWith(settings.dataDirectory().toAbsolutePath().normalize())) {
-      throw new IllegalStateException("The key file " + file + " lies in the data directory; put it elsewhere, so that a copy of the data does not open its secrets.");
+      throw new IllegalStateException(
+          "The key file "
+              + file
+              + " lies in the data directory; put it elsewhere, so that a copy of the data does not open its secrets.");
     }
     try {
       if (!Files.exists(file)) {
         if (keeper.read(kept -> !kept.secrets().all().isEmpty())) {
-          throw new IllegalStateException("The key file " + file + " is missing, and there are secrets that only it opens.");
+          throw new IllegalStateException(
+              "The key file " + file + " is missing, and there are secrets that only it opens.");
         }
         byte[] key = new byte[32];
         random.nextBytes(key);
-        Files.createFile(file, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
+        Files.createFile(
+            file,
+            PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
         Files.write(file, key);
         return key;
       }
       if (Files.getPosixFilePermissions(file).size() > 2) {
-        throw new IllegalStateException("The key file " + file + " can be read by others; set its mode to 600.");
+        throw new IllegalStateException(
+            "The key file " + file + " can be read by others; set its mode to 600.");
       }
       return Files.readAllBytes(file);
     } catch (IOException e) {
@@ -110,19 +131,34 @@ class EngineWiring {
 
   /** Once the service answers: the first administrator, interrupted work, and regular looks. */
   @Bean
-  ApplicationListener<ApplicationReadyEvent> whenReady(Engine engine, PlenzoSettings settings, ScheduledExecutorService schedule) {
+  ApplicationListener<ApplicationReadyEvent> whenReady(
+      Engine engine, PlenzoSettings settings, ScheduledExecutorService schedule) {
     return event -> {
-      engine.people().firstAdministrator(settings.adminPassword()).ifPresent(password -> System.out.println("First sign-in: admin, password " + password + " (told once; it must be changed)"));
+      engine
+          .people()
+          .firstAdministrator(settings.adminPassword())
+          .ifPresent(
+              password ->
+                  System.out.println(
+                      "First sign-in: admin, password "
+                          + password
+                          + " (told once; it must be changed)"));
       schedule.execute(quietly("resuming comparisons", engine.promotions()::resume));
-      schedule.scheduleWithFixedDelay(quietly("recovering runs", engine.runs()::recover), 0, 3, TimeUnit.SECONDS);
+      schedule.scheduleWithFixedDelay(
+          quietly("recovering runs", engine.runs()::recover), 0, 3, TimeUnit.SECONDS);
       long every = settings.lookEvery().toSeconds();
-      schedule.scheduleWithFixedDelay(quietly("looking for drift", () -> lookEverywhere(engine)), every, every, TimeUnit.SECONDS);
+      schedule.scheduleWithFixedDelay(
+          quietly("looking for drift", () -> lookEverywhere(engine)),
+          every,
+          every,
+          TimeUnit.SECONDS);
     };
   }
 
   private static void lookEverywhere(Engine engine) {
     for (SiteRecord r : engine.tools().keeper().read(kept -> kept.sites().all())) {
-      quietly("looking at " + r.id(), () -> engine.standing().look(r.application(), r.site())).run();
+      quietly("looking at " + r.id(), () -> engine.standing().look(r.application(), r.site()))
+          .run();
     }
   }
 

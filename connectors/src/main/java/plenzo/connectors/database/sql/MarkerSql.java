@@ -12,7 +12,8 @@ public final class MarkerSql {
       "INSERT INTO plenzo.run_mark (run, step, attempt, outcome, version, fingerprint, person, at) VALUES (?, ?, ?, 'applied', ?, ?, ?, pg_catalog.now())";
   public static final String VOID =
       "INSERT INTO plenzo.run_mark (run, step, attempt, outcome, version, fingerprint, person, at) VALUES (?, ?, ?, 'void', ?, ?, ?, pg_catalog.now()) ON CONFLICT (run, step, attempt) DO NOTHING";
-  public static final String OUTCOME = "SELECT outcome FROM plenzo.run_mark WHERE run = ? AND step = ? AND attempt = ?";
+  public static final String OUTCOME =
+      "SELECT outcome FROM plenzo.run_mark WHERE run = ? AND step = ? AND attempt = ?";
   public static final String LEFTOVERS =
       "SELECT c.relname FROM pg_catalog.pg_class c JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = 'plenzo' AND c.relkind = 'r' AND (c.relname LIKE 'stage\\_%' OR c.relname LIKE 'before\\_%')";
 

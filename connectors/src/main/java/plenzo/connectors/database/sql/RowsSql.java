@@ -15,13 +15,19 @@ public final class RowsSql {
   private RowsSql() {}
 
   /** COPY of the columns, ordered by the leading key columns, in canonical CSV. */
-  public static String copyOut(TableName table, List<String> columns, List<String> types, int keyColumns, @Nullable RowCondition condition) {
+  public static String copyOut(
+      TableName table,
+      List<String> columns,
+      List<String> types,
+      int keyColumns,
+      @Nullable RowCondition condition) {
     StringBuilder out = new StringBuilder("COPY (SELECT ");
     List<String> order = new ArrayList<>();
     for (int i = 0; i < columns.size(); i++) {
       String column = Sql.name(columns.get(i));
       boolean numericKey = i < keyColumns && KeyType.of(types.get(i)) == KeyType.NUMERIC;
-      out.append(i == 0 ? "" : ", ").append(numericKey ? "pg_catalog.trim_scale(" + column + ")" : column);
+      out.append(i == 0 ? "" : ", ")
+          .append(numericKey ? "pg_catalog.trim_scale(" + column + ")" : column);
       if (i < keyColumns) {
         order.add(column + (KeyType.of(types.get(i)) == KeyType.TEXT ? " COLLATE \"C\"" : ""));
       }
@@ -38,10 +44,18 @@ public final class RowsSql {
 
   static String condition(RowCondition c) {
     return switch (c.operator()) {
-      case "and", "or" -> c.parts().stream().map(RowsSql::condition).collect(Collectors.joining(" " + c.operator() + " ", "(", ")"));
+      case "and", "or" ->
+          c.parts().stream()
+              .map(RowsSql::condition)
+              .collect(Collectors.joining(" " + c.operator() + " ", "(", ")"));
       case "not" -> "(not " + condition(c.parts().get(0)) + ")";
       case "is null" -> Sql.name(String.valueOf(c.column())) + " is null";
-      default -> Sql.name(String.valueOf(c.column())) + " " + c.operator() + " " + Sql.literal(String.valueOf(c.value()));
+      default ->
+          Sql.name(String.valueOf(c.column()))
+              + " "
+              + c.operator()
+              + " "
+              + Sql.literal(String.valueOf(c.value()));
     };
   }
 
@@ -59,7 +73,13 @@ public final class RowsSql {
   public static String createStage(String stage, Header columns) {
     StringBuilder out = new StringBuilder("CREATE UNLOGGED TABLE " + stage + " (act text");
     for (int i = 0; i < columns.names().size(); i++) {
-      out.append(", n").append(i).append(' ').append(columns.types().get(i)).append(", e").append(i).append(" text");
+      out.append(", n")
+          .append(i)
+          .append(' ')
+          .append(columns.types().get(i))
+          .append(", e")
+          .append(i)
+          .append(" text");
     }
     return out.append(")").toString();
   }
@@ -80,34 +100,87 @@ public final class RowsSql {
     for (int i = 0; i < columns.names().size(); i++) {
       String name = columns.names().get(i);
       if (compared.contains(name)) {
-        moved.add("CASE WHEN " + Sql.text("t." + Sql.name(name)) + " IS DISTINCT FROM s.e" + i + " THEN " + Sql.literal(name) + " END");
+        moved.add(
+            "CASE WHEN "
+                + Sql.text("t." + Sql.name(name))
+                + " IS DISTINCT FROM s.e"
+                + i
+                + " THEN "
+                + Sql.literal(name)
+                + " END");
       }
     }
-    String attributes = moved.isEmpty() ? "''" : "pg_catalog.concat_ws(', ', " + String.join(", ", moved) + ")";
-    String key = "pg_catalog.concat_ws(', ', " + IntStream.range(0, columns.keyColumns()).mapToObj(i -> "s.n" + i + "::text").collect(Collectors.joining(", ")) + ")";
+    String attributes =
+        moved.isEmpty() ? "''" : "pg_catalog.concat_ws(', ', " + String.join(", ", moved) + ")";
+    String key =
+        "pg_catalog.concat_ws(', ', "
+            + IntStream.range(0, columns.keyColumns())
+                .mapToObj(i -> "s.n" + i + "::text")
+                .collect(Collectors.joining(", "))
+            + ")";
     String first = "t." + Sql.name(columns.names().get(0));
-    return "SELECT * FROM (SELECT " + key + " AS k, CASE WHEN s.act = 'added' THEN CASE WHEN " + first + " IS NULL THEN '' ELSE 'is already there' END"
-        + " WHEN " + first + " IS NULL THEN 'is gone' ELSE " + attributes + " END AS what FROM " + stage + " s LEFT JOIN ONLY " + Sql.name(table) + " t ON "
-        + join(columns, "s", "t") + ") q WHERE what <> '' LIMIT 20";
+    return "SELECT * FROM (SELECT "
+        + key
+        + " AS k, CASE WHEN s.act = 'added' THEN CASE WHEN "
+        + first
+        + " IS NULL THEN '' ELSE 'is already there' END"
+        + " WHEN "
+        + first
+        + " IS NULL THEN 'is gone' ELSE "
+        + attributes
+        + " END AS what FROM "
+        + stage
+        + " s LEFT JOIN ONLY "
+        + Sql.name(table)
+        + " t ON "
+        + join(columns, "s", "t")
+        + ") q WHERE what <> '' LIMIT 20";
   }
 
   /** Rows that are not what the plan wanted after writing: how many. */
   public static String notAsPlanned(TableName table, Header columns, String stage) {
     String differs =
         IntStream.range(0, columns.names().size())
-            .mapToObj(i -> Sql.text("t." + Sql.name(columns.names().get(i))) + " IS DISTINCT FROM " + Sql.text("s.n" + i))
+            .mapToObj(
+                i ->
+                    Sql.text("t." + Sql.name(columns.names().get(i)))
+                        + " IS DISTINCT FROM "
+                        + Sql.text("s.n" + i))
             .collect(Collectors.joining(" OR "));
     String first = "t." + Sql.name(columns.names().get(0));
-    return "SELECT count(*) FROM " + stage + " s LEFT JOIN ONLY " + Sql.name(table) + " t ON " + join(columns, "s", "t")
-        + " WHERE CASE WHEN s.act = 'removed' THEN " + first + " IS NOT NULL ELSE " + first + " IS NULL OR " + differs + " END";
+    return "SELECT count(*) FROM "
+        + stage
+        + " s LEFT JOIN ONLY "
+        + Sql.name(table)
+        + " t ON "
+        + join(columns, "s", "t")
+        + " WHERE CASE WHEN s.act = 'removed' THEN "
+        + first
+        + " IS NOT NULL ELSE "
+        + first
+        + " IS NULL OR "
+        + differs
+        + " END";
   }
 
   public static String keepBefore(TableName table, Header columns, String stage, String before) {
-    return "CREATE TABLE " + before + " AS SELECT t.* FROM ONLY " + Sql.name(table) + " t JOIN " + stage + " s ON " + join(columns, "s", "t");
+    return "CREATE TABLE "
+        + before
+        + " AS SELECT t.* FROM ONLY "
+        + Sql.name(table)
+        + " t JOIN "
+        + stage
+        + " s ON "
+        + join(columns, "s", "t");
   }
 
   public static String delete(TableName table, Header columns, String stage) {
-    return "DELETE FROM ONLY " + Sql.name(table) + " t USING " + stage + " s WHERE s.act = 'removed' AND " + join(columns, "s", "t");
+    return "DELETE FROM ONLY "
+        + Sql.name(table)
+        + " t USING "
+        + stage
+        + " s WHERE s.act = 'removed' AND "
+        + join(columns, "s", "t");
   }
 
   public static String update(TableName table, Header columns, String stage) {
@@ -115,12 +188,30 @@ public final class RowsSql {
         IntStream.range(columns.keyColumns(), columns.names().size())
             .mapToObj(i -> Sql.name(columns.names().get(i)) + " = s.n" + i)
             .collect(Collectors.joining(", "));
-    return "UPDATE ONLY " + Sql.name(table) + " t SET " + sets + " FROM " + stage + " s WHERE s.act = 'changed' AND " + join(columns, "s", "t");
+    return "UPDATE ONLY "
+        + Sql.name(table)
+        + " t SET "
+        + sets
+        + " FROM "
+        + stage
+        + " s WHERE s.act = 'changed' AND "
+        + join(columns, "s", "t");
   }
 
   public static String insert(TableName table, Header columns, String stage) {
-    String values = IntStream.range(0, columns.names().size()).mapToObj(i -> "n" + i).collect(Collectors.joining(", "));
-    return "INSERT INTO " + Sql.name(table) + " (" + Sql.names(columns.names()) + ") OVERRIDING SYSTEM VALUE SELECT " + values + " FROM " + stage + " WHERE act = 'added'";
+    String values =
+        IntStream.range(0, columns.names().size())
+            .mapToObj(i -> "n" + i)
+            .collect(Collectors.joining(", "));
+    return "INSERT INTO "
+        + Sql.name(table)
+        + " ("
+        + Sql.names(columns.names())
+        + ") OVERRIDING SYSTEM VALUE SELECT "
+        + values
+        + " FROM "
+        + stage
+        + " WHERE act = 'added'";
   }
 
   /** Restores rows with every column named, identity values included. */

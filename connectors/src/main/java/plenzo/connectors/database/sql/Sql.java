@@ -33,6 +33,10 @@ public final class Sql {
 
   /** The column as its type's own output text, null as null; what COPY would write. */
   static String text(String column) {
-    return "case when " + column + " is null then null else pg_catalog.format('%s', " + column + ") end";
+    return "case when "
+        + column
+        + " is null then null else pg_catalog.format('%s', "
+        + column
+        + ") end";
   }
 }

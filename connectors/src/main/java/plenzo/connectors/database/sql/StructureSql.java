@@ -10,7 +10,10 @@ import plenzo.core.table.OwnedSequence;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.TableStructure;
 
-/** Statements that change structure. Types and expressions are the server's own text, shown before they run. */
+/**
+ * Statements that change structure. Types and expressions are the server's own text, shown before
+ * they run.
+ */
 public final class StructureSql {
   private StructureSql() {}
 
@@ -18,16 +21,25 @@ public final class StructureSql {
     String table = Sql.name(c.table());
     String alter = "ALTER TABLE " + table + " ";
     return switch (c.act()) {
-      case DROP_FOREIGN_KEY, DROP_CONSTRAINT -> List.of(alter + "DROP CONSTRAINT " + Sql.name(c.name()));
-      case DROP_INDEX -> List.of("DROP INDEX " + Sql.name(c.table().schema()) + "." + Sql.name(c.name()));
+      case DROP_FOREIGN_KEY, DROP_CONSTRAINT ->
+          List.of(alter + "DROP CONSTRAINT " + Sql.name(c.name()));
+      case DROP_INDEX ->
+          List.of("DROP INDEX " + Sql.name(c.table().schema()) + "." + Sql.name(c.name()));
       case CREATE_TABLE -> create(c.table(), Objects.requireNonNull(c.structure()), true);
       case ADD_COLUMN -> addColumn(c.table(), Objects.requireNonNull(c.after()));
-      case CHANGE_COLUMN -> changeColumn(c.table(), Objects.requireNonNull(c.before()), Objects.requireNonNull(c.after()));
+      case CHANGE_COLUMN ->
+          changeColumn(
+              c.table(), Objects.requireNonNull(c.before()), Objects.requireNonNull(c.after()));
       case DROP_COLUMN -> List.of(alter + "DROP COLUMN " + Sql.name(c.name()));
       case SET_NOT_NULL -> List.of(alter + "ALTER COLUMN " + Sql.name(c.name()) + " SET NOT NULL");
       case ADD_INDEX -> List.of(Objects.requireNonNull(c.index()).definition());
       case ADD_CONSTRAINT, ADD_FOREIGN_KEY ->
-          List.of(alter + "ADD CONSTRAINT " + Sql.name(c.name()) + " " + Objects.requireNonNull(c.constraint()).definition());
+          List.of(
+              alter
+                  + "ADD CONSTRAINT "
+                  + Sql.name(c.name())
+                  + " "
+                  + Objects.requireNonNull(c.constraint()).definition());
       case SET_COMMENT -> List.of("COMMENT ON TABLE " + table + " IS " + nullable(c.comment()));
       case DROP_TABLE -> List.of("DROP TABLE " + table);
     };
@@ -37,7 +49,9 @@ public final class StructureSql {
     return text == null ? "NULL" : Sql.literal(text).strip();
   }
 
-  /** Creates sequences, the table with nullable columns, and comments on columns; no constraints. */
+  /**
+   * Creates sequences, the table with nullable columns, and comments on columns; no constraints.
+   */
   public static List<String> create(TableName table, TableStructure structure, boolean nullable) {
     List<String> out = new ArrayList<>();
     List<String> columns = new ArrayList<>();
@@ -56,7 +70,11 @@ public final class StructureSql {
     List<String> out = new ArrayList<>();
     List<String> after = new ArrayList<>();
     serial(table, c, out, after);
-    out.add("ALTER TABLE " + Sql.name(table) + " ADD COLUMN " + column(table, c.identity() == null ? c.withoutNotNull() : c));
+    out.add(
+        "ALTER TABLE "
+            + Sql.name(table)
+            + " ADD COLUMN "
+            + column(table, c.identity() == null ? c.withoutNotNull() : c));
     out.addAll(after);
     comment(table, c, out);
     return out;
@@ -64,7 +82,13 @@ public final class StructureSql {
 
   private static void comment(TableName table, Column c, List<String> out) {
     if (c.comment() != null) {
-      out.add("COMMENT ON COLUMN " + Sql.name(table) + "." + Sql.name(c.name()) + " IS " + nullable(c.comment()));
+      out.add(
+          "COMMENT ON COLUMN "
+              + Sql.name(table)
+              + "."
+              + Sql.name(c.name())
+              + " IS "
+              + nullable(c.comment()));
     }
   }
 
@@ -73,12 +97,21 @@ public final class StructureSql {
     if (s != null && c.identity() == null) {
       String name = Sql.name(table.schema()) + "." + Sql.name(s.name());
       before.add("CREATE SEQUENCE " + name + " AS " + s.type() + " " + options(s));
-      after.add("ALTER SEQUENCE " + name + " OWNED BY " + Sql.name(table) + "." + Sql.name(c.name()));
+      after.add(
+          "ALTER SEQUENCE " + name + " OWNED BY " + Sql.name(table) + "." + Sql.name(c.name()));
     }
   }
 
   private static String options(OwnedSequence s) {
-    return "INCREMENT BY " + s.increment() + " MINVALUE " + s.min() + " MAXVALUE " + s.max() + " START WITH " + s.start() + (s.cycle() ? " CYCLE" : " NO CYCLE");
+    return "INCREMENT BY "
+        + s.increment()
+        + " MINVALUE "
+        + s.min()
+        + " MAXVALUE "
+        + s.max()
+        + " START WITH "
+        + s.start()
+        + (s.cycle() ? " CYCLE" : " NO CYCLE");
   }
 
   private static String column(TableName table, Column c) {
@@ -88,8 +121,15 @@ public final class StructureSql {
     }
     OwnedSequence s = c.sequence();
     if (c.identity() != null && s != null) {
-      out.append(" GENERATED ").append(c.identity().toUpperCase(java.util.Locale.ROOT)).append(" AS IDENTITY (SEQUENCE NAME ")
-          .append(Sql.name(table.schema())).append('.').append(Sql.name(s.name())).append(' ').append(options(s)).append(')');
+      out.append(" GENERATED ")
+          .append(c.identity().toUpperCase(java.util.Locale.ROOT))
+          .append(" AS IDENTITY (SEQUENCE NAME ")
+          .append(Sql.name(table.schema()))
+          .append('.')
+          .append(Sql.name(s.name()))
+          .append(' ')
+          .append(options(s))
+          .append(')');
     } else if (c.defaultExpression() != null) {
       out.append(" DEFAULT ").append(c.defaultExpression());
     }
@@ -98,8 +138,11 @@ public final class StructureSql {
 
   private static List<String> changeColumn(TableName table, Column before, Column after) {
     List<String> out = new ArrayList<>();
-    String column = "ALTER TABLE " + Sql.name(table) + " ALTER COLUMN " + Sql.name(after.name()) + " ";
-    boolean type = !before.type().equals(after.type()) || !Objects.equals(before.collation(), after.collation());
+    String column =
+        "ALTER TABLE " + Sql.name(table) + " ALTER COLUMN " + Sql.name(after.name()) + " ";
+    boolean type =
+        !before.type().equals(after.type())
+            || !Objects.equals(before.collation(), after.collation());
     boolean expression = !Objects.equals(before.defaultExpression(), after.defaultExpression());
     if (before.notNull() && !after.notNull()) {
       out.add(column + "DROP NOT NULL");
@@ -108,10 +151,21 @@ public final class StructureSql {
       out.add(column + "DROP DEFAULT");
     }
     if (before.identity() != null && !Objects.equals(before.identity(), after.identity())) {
-      out.add(after.identity() == null ? column + "DROP IDENTITY" : column + "SET GENERATED " + after.identity().toUpperCase(java.util.Locale.ROOT));
+      out.add(
+          after.identity() == null
+              ? column + "DROP IDENTITY"
+              : column + "SET GENERATED " + after.identity().toUpperCase(java.util.Locale.ROOT));
     }
     if (type) {
-      out.add(column + "TYPE " + after.type() + (after.collation() == null ? "" : " COLLATE " + after.collation()) + " USING " + Sql.name(after.name()) + "::" + after.type());
+      out.add(
+          column
+              + "TYPE "
+              + after.type()
+              + (after.collation() == null ? "" : " COLLATE " + after.collation())
+              + " USING "
+              + Sql.name(after.name())
+              + "::"
+              + after.type());
     }
     OwnedSequence s = after.sequence();
     if (before.sequence() == null && s != null && after.identity() == null) {
@@ -124,26 +178,54 @@ public final class StructureSql {
       if (!after.notNull() || !before.notNull()) {
         out.add(column + "SET NOT NULL");
       }
-      out.add(column + "ADD GENERATED " + after.identity().toUpperCase(java.util.Locale.ROOT) + " AS IDENTITY (SEQUENCE NAME "
-          + Sql.name(table.schema()) + "." + Sql.name(s.name()) + " " + options(s) + ")");
+      out.add(
+          column
+              + "ADD GENERATED "
+              + after.identity().toUpperCase(java.util.Locale.ROOT)
+              + " AS IDENTITY (SEQUENCE NAME "
+              + Sql.name(table.schema())
+              + "."
+              + Sql.name(s.name())
+              + " "
+              + options(s)
+              + ")");
     } else if (before.sequence() != null && s != null && !before.sequence().equals(s)) {
-      out.add("ALTER SEQUENCE " + Sql.name(table.schema()) + "." + Sql.name(before.sequence().name()) + " AS " + s.type() + " " + options(s));
+      out.add(
+          "ALTER SEQUENCE "
+              + Sql.name(table.schema())
+              + "."
+              + Sql.name(before.sequence().name())
+              + " AS "
+              + s.type()
+              + " "
+              + options(s));
     }
     if (!Objects.equals(before.comment(), after.comment())) {
-      out.add("COMMENT ON COLUMN " + Sql.name(table) + "." + Sql.name(after.name()) + " IS " + nullable(after.comment()));
+      out.add(
+          "COMMENT ON COLUMN "
+              + Sql.name(table)
+              + "."
+              + Sql.name(after.name())
+              + " IS "
+              + nullable(after.comment()));
     }
     return out;
   }
 
-  /** Adds the constraints and indexes that {@link #create} left out; foreign keys only when asked. */
-  public static List<String> constraints(TableName table, TableStructure structure, boolean foreign) {
+  /**
+   * Adds the constraints and indexes that {@link #create} left out; foreign keys only when asked.
+   */
+  public static List<String> constraints(
+      TableName table, TableStructure structure, boolean foreign) {
     List<String> out = new ArrayList<>();
     StructureChange.between(table, TableStructure.EMPTY, structure).stream()
-        .filter(c -> switch (c.act()) {
-              case ADD_CONSTRAINT, ADD_INDEX, SET_NOT_NULL, SET_COMMENT -> !foreign;
-              case ADD_FOREIGN_KEY -> foreign;
-              default -> false;
-            })
+        .filter(
+            c ->
+                switch (c.act()) {
+                  case ADD_CONSTRAINT, ADD_INDEX, SET_NOT_NULL, SET_COMMENT -> !foreign;
+                  case ADD_FOREIGN_KEY -> foreign;
+                  default -> false;
+                })
         .forEach(c -> out.addAll(statements(c)));
     return out;
   }
