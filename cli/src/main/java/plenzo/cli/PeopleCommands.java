@@ -94,7 +94,7 @@ final class PeopleCommands {
       String given = password();
       String old = given.lines().findFirst().orElse("");
       try {
-        HttpClient http = HttpClient.newHttpClient();
+        HttpClient http = Api.HTTP;
         HttpResponse<String> in =
             send(http, server, "POST", "/session", new SignIn(login, old), null, null);
         Me me = Api.JSON.readValue(in.body(), Me.class);

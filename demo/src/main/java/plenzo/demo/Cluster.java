@@ -44,10 +44,25 @@ public final class Cluster implements AutoCloseable {
     } catch (IOException e) {
       throw new UncheckedIOException("The sample databases could not be started", e);
     }
+    askForPasswords(folder.resolve("database"));
     sql("postgres", "CREATE ROLE scratch LOGIN CREATEDB PASSWORD '" + PASSWORD + "'");
     for (String stage : List.of("development", "test", "production")) {
       stage(stage);
     }
+  }
+
+  /**
+   * The server as it is unpacked trusts everybody; this one asks for passwords, as a real one does.
+   */
+  private void askForPasswords(Path database) {
+    sql("postgres", "ALTER ROLE postgres PASSWORD 'postgres'");
+    try {
+      Files.writeString(
+          database.resolve("pg_hba.conf"), "host all all 127.0.0.1/32 scram-sha-256\n");
+    } catch (IOException e) {
+      throw new UncheckedIOException("The sample databases could not be protected", e);
+    }
+    sql("postgres", "SELECT pg_reload_conf()");
   }
 
   /** Two accounts a stage: one that may only read, one that owns the schemas and no more. */

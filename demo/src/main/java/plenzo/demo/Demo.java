@@ -46,7 +46,7 @@ public final class Demo {
       out.println(
           script
               ? "Telling the story of Morrowick Ferries …"
-              : "Telling the story of Morrowick Ferries (about half a minute; bin/demo --script prints it) …");
+              : "Telling the story of Morrowick Ferries (about a minute; bin/demo --script prints it) …");
       World.setUp(teller, cluster, ADMIN);
       new Story(teller, cluster).tell();
       if (script) {
@@ -76,7 +76,7 @@ public final class Demo {
       out.println(
           "The databases are at 127.0.0.1:"
               + cluster.port()
-              + " (development, test, production; account postgres, no password).");
+              + " (development, test, production; account postgres, password postgres).");
       out.println("Ctrl-C stops everything.");
       ended.await();
     }

@@ -256,6 +256,38 @@ class BadInputTest {
   }
 
   @Test
+  void showsRedForAWrongPasswordAndClearsTheTestWhenTheConnectionLeadsElsewhere() {
+    teller.withInput(
+        "admin", 0, "not-the-password", "connection", "change", "test/scratch", "--secret-stdin");
+    assertThat(teller.run("admin", 7, "site", "check", "test").out())
+        .contains("password authentication failed");
+    teller.withInput(
+        "admin",
+        0,
+        plenzo.demo.Cluster.PASSWORD,
+        "connection",
+        "change",
+        "test/scratch",
+        "--secret-stdin");
+    teller.run("admin", 0, "site", "check", "test");
+
+    teller.run("admin", 0, "connection", "change", "test/scratch", "--database", "template1");
+
+    assertThat(teller.run("admin", 0, "connection", "list", "--stage", "test").out())
+        .containsPattern("test/scratch.*not set.*not tested");
+    teller.withInput(
+        "admin",
+        0,
+        plenzo.demo.Cluster.PASSWORD,
+        "connection",
+        "change",
+        "test/scratch",
+        "--database",
+        "postgres",
+        "--secret-stdin");
+  }
+
+  @Test
   void refusesADestinationThatIsNotListed() {
     Teller.Answer refused =
         teller.withInput(

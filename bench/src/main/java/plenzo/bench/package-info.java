@@ -1,0 +1,5 @@
+/** Measurements; never part of the tests. */
+@NullMarked
+package plenzo.bench;
+
+import org.jspecify.annotations.NullMarked;
