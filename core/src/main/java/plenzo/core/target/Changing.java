@@ -1,0 +1,58 @@
+package plenzo.core.target;
+
+import java.util.List;
+import java.util.function.BooleanSupplier;
+
+/**
+ * A session that may change a target, used inside a run alone. One thread, except {@link #abort()}.
+ */
+public interface Changing extends AutoCloseable {
+  /** Creates the marker when there is none and writes who the target is. */
+  void declare(TargetIdentity identity, String lookingAccount);
+
+  /**
+   * Puts what the switch needs beside the present content; repeatable by run, out of users' sight.
+   */
+  void prepare(long run, Delta delta, Watch watch);
+
+  /**
+   * The switch: one transaction that marks, locks, compares, writes, reads back and commits.
+   *
+   * @throws SwitchRefused when nothing was changed
+   * @throws TargetFailed when what happened is unknown until settled
+   */
+  void switchOver(RunMark mark, Delta delta, Watch watch);
+
+  /**
+   * Makes the outcome of the mark final and says it: true when it was applied; false when it is
+   * void, and then it can never apply.
+   *
+   * @param sessions process id and start of the sessions that tried it, "pid@start"
+   */
+  boolean settle(RunMark mark, List<String> sessions);
+
+  /** Takes away what {@link #prepare} put there; repeatable, needs no memory. */
+  void discard(long run);
+
+  /** Process id and start of this session, "pid@start". */
+  String session();
+
+  /** Stops the statement that is running, from another thread. */
+  void abort();
+
+  @Override
+  void close();
+
+  /** Told what goes on while the target works. */
+  interface Watch {
+    void say(String line);
+
+    /** Rows done so far. */
+    void rows(long done);
+
+    /** The point of no return: called right before COMMIT is sent; throwing stops it. */
+    void beforeCommit();
+
+    BooleanSupplier abortAsked();
+  }
+}

@@ -1,0 +1,28 @@
+package plenzo.core.target;
+
+import java.util.List;
+import java.util.Map;
+import plenzo.core.component.TableName;
+import plenzo.core.table.TableStructure;
+
+/**
+ * One table as it was read.
+ *
+ * @param objectId the server's own id of the table; means nothing on another server
+ * @param attributes attribute number by column, to tell a rename from a drop and an add
+ * @param refusals what cannot be carried and changes what rows mean: the table cannot be picked
+ * @param risks what cannot be carried and stays untouched at the target
+ */
+public record TableCapture(
+    TableName table,
+    long objectId,
+    TableStructure structure,
+    Map<String, Integer> attributes,
+    List<String> refusals,
+    List<String> risks) {
+  public TableCapture {
+    attributes = Map.copyOf(attributes);
+    refusals = List.copyOf(refusals);
+    risks = List.copyOf(risks);
+  }
+}
