@@ -88,7 +88,7 @@ function Cell({ application, cell, several }: { application: string; cell: Schem
       <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', columnGap: 1.5 }}>
         {several && <Typography variant="caption">{cell.site.split('/')[1]}</Typography>}
         {cell.version && <Box component={Link} data-item to={`/history?application=${application}&stage=${cell.site.split('/')[0]}`} sx={{ fontWeight: 650, color: 'text.primary', textDecoration: 'none', fontVariantNumeric: 'tabular-nums', '&:hover': { textDecoration: 'underline' } }}>{cell.version}</Box>}
-        {good ? <Box component="span" sx={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)' }}>Good</Box> : <State word={cell.condition} />}
+        {good ? <Box component="span" sx={{ position: 'absolute', width: '1px', height: '1px', overflow: 'hidden', clipPath: 'inset(50%)' }}>Good</Box> : <State word={cell.condition} />}
         {good && <Typography component="span" variant="caption" color="textSecondary">{cell.judged ? <Time at={cell.since} /> : <>not judged yet, <Time at={cell.since} /></>}</Typography>}
       </Box>
       {cell.note && <Typography variant="caption" color="textSecondary" component="div" sx={{ overflowWrap: 'anywhere' }}>{cell.note}</Typography>}
