@@ -263,12 +263,12 @@ final class PromotionCommands {
       long risks = p.findings().stream().filter(f -> f.severity().equals("risk")).count();
       out()
           .line(
-              blockers
-                  + " blockers, "
-                  + risks
-                  + " risks, "
-                  + (p.findings().size() - blockers - risks)
-                  + " notes. "
+              counted(blockers, "blocker")
+                  + ", "
+                  + counted(risks, "risk")
+                  + ", "
+                  + counted(p.findings().size() - blockers - risks, "note")
+                  + ". "
                   + p.checks()
                   + " checks ran.");
       for (FindingView f : p.findings()) {
@@ -294,6 +294,10 @@ final class PromotionCommands {
                     + f.place()
                     + (f.advice().isEmpty() ? "" : ". " + f.advice() + "."));
       }
+    }
+
+    private static String counted(long n, String what) {
+      return n + " " + what + (n == 1 ? "" : "s");
     }
 
     private static String counts(CountsView c) {
