@@ -26,6 +26,25 @@ import plenzo.api.Versions.Reason;
 final class PromotionCommands {
   private PromotionCommands() {}
 
+  /** Waits while it is being compared. */
+  static PromotionView settled(Group group, PromotionView p) {
+    PromotionView now = p;
+    long until = System.nanoTime() + group.top().waitLimit * 1_000_000_000L;
+    while (now.state().equals("preparing")) {
+      if (System.nanoTime() > until) {
+        throw new Failed(
+            Failed.WAIT_OVER,
+            "WAIT_OVER",
+            p.number() + " is still being compared.",
+            List.of("plenzo promotion show " + p.number()),
+            "");
+      }
+      RunCommands.pause(150);
+      now = group.api().get("/promotions/" + Api.encode(p.number()), PromotionView.class);
+    }
+    return now;
+  }
+
   @Command(
       name = "promotion",
       description = "Moving a version to a stage: compared, checked, decided on, agreed.",
@@ -57,21 +76,12 @@ final class PromotionCommands {
     }
 
     private PromotionView settled(PromotionView p) {
-      PromotionView now = p;
-      long until = System.nanoTime() + top().waitLimit * 1_000_000_000L;
-      while (now.state().equals("preparing")) {
-        if (System.nanoTime() > until) {
-          throw new Failed(
-              Failed.WAIT_OVER,
-              "WAIT_OVER",
-              p.number() + " is still being compared.",
-              List.of("plenzo promotion show " + p.number()),
-              "");
-        }
-        RunCommands.pause(150);
-        now = api().get(path(p.number()), PromotionView.class);
-      }
-      return now;
+      return PromotionCommands.settled(this, p);
+    }
+
+    /** The promotion once nothing compares it any more. */
+    private PromotionView settled(String number) {
+      return settled(api().get(path(number), PromotionView.class));
     }
 
     @Command(name = "list", description = "All promotions.")
@@ -244,7 +254,7 @@ final class PromotionCommands {
         description =
             "The findings, each with its evidence. Exit code 7 when a blocker is among them.")
     int check(@Parameters(paramLabel = "PROMOTION") String number) {
-      PromotionView p = settled(api().get(path(number), PromotionView.class));
+      PromotionView p = settled(number);
       if (out().json()) {
         out().document("findings", p.findings());
       } else {
@@ -329,6 +339,7 @@ final class PromotionCommands {
         }
         all.put(d.substring(0, equals), d.substring(equals + 1));
       }
+      settled(number);
       return shown(
           settled(api().post(path(number) + "/decide", new Decide(all), PromotionView.class)));
     }
@@ -339,6 +350,7 @@ final class PromotionCommands {
         @Parameters(paramLabel = "FINDING") String finding,
         @Option(names = "--reason", required = true) String reason,
         @Option(names = "--until", required = true, paramLabel = "DAY") String until) {
+      settled(number);
       return shown(
           settled(
               api()
@@ -354,7 +366,7 @@ final class PromotionCommands {
     int approve(
         @Parameters(paramLabel = "PROMOTION") String number,
         @Option(names = "--comment", defaultValue = "") String comment) {
-      PromotionView p = settled(api().get(path(number), PromotionView.class));
+      PromotionView p = settled(number);
       String fingerprint = top().expect;
       if (fingerprint == null) {
         if (p.plan() == null || !top().canAsk()) {
@@ -411,7 +423,7 @@ final class PromotionCommands {
     int reject(
         @Parameters(paramLabel = "PROMOTION") String number,
         @Option(names = "--reason", required = true) String reason) {
-      PromotionView p = settled(api().get(path(number), PromotionView.class));
+      PromotionView p = settled(number);
       String fingerprint =
           top().expect != null ? top().expect : p.plan() == null ? "" : p.plan().fullFingerprint();
       api().post(path(number) + "/reject", new Approve(fingerprint, reason), PromotionView.class);

@@ -213,7 +213,9 @@ final class RunCommands {
   static final class Run extends Group {
     @Command(name = "start", description = "Starts a run; returns at once, or watches with --wait.")
     int start(@Parameters(paramLabel = "PROMOTION") String promotion) {
-      PromotionView p = api().get("/promotions/" + Api.encode(promotion), PromotionView.class);
+      PromotionView p =
+          PromotionCommands.settled(
+              this, api().get("/promotions/" + Api.encode(promotion), PromotionView.class));
       String fingerprint = p.plan() == null ? "" : p.plan().fingerprint();
       String sentence =
           "Version "

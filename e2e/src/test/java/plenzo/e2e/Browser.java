@@ -53,7 +53,7 @@ final class Browser implements AutoCloseable {
                 .setBaseURL(address)
                 .setReducedMotion(com.microsoft.playwright.options.ReducedMotion.REDUCE));
     Page page = context.newPage();
-    page.setDefaultTimeout(20_000);
+    page.setDefaultTimeout(90_000);
     return page;
   }
 

@@ -177,6 +177,7 @@ class KillTest {
             .prepare(ines, "fares", new SemVer("1.1.0"), EngineMain.SITE, "")
             .number();
     org.awaitility.Awaitility.await()
+        .atMost(java.time.Duration.ofMinutes(2))
         .until(() -> engine.promotions().get(ines, p).state().code().equals("agreed"));
     engine.tools().keeper().close();
   }
@@ -369,9 +370,9 @@ class KillTest {
 
     void waitForExit() {
       try {
-        if (!process.waitFor(60, TimeUnit.SECONDS)) {
+        if (!process.waitFor(180, TimeUnit.SECONDS)) {
           process.destroyForcibly();
-          throw new IllegalStateException("The engine did not end in a minute");
+          throw new IllegalStateException("The engine did not end in three minutes");
         }
       } catch (InterruptedException e) {
         Thread.currentThread().interrupt();

@@ -20,7 +20,7 @@ public enum PromotionState {
           PREPARING, Set.of(READY, FAILED, WITHDRAWN),
           READY, Set.of(PREPARING, AGREED, WITHDRAWN, OVERTAKEN),
           AGREED, Set.of(PREPARING, READY, RUNNING, WITHDRAWN, OVERTAKEN),
-          RUNNING, Set.of(DONE, FAILED, READY),
+          RUNNING, Set.of(DONE, FAILED, READY, PREPARING),
           FAILED, Set.of(PREPARING, WITHDRAWN));
 
   public String code() {

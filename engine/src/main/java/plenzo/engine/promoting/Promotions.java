@@ -137,9 +137,17 @@ public final class Promotions {
       throw Problem.stopped(
           "NOT_OPEN", p.shown() + " is " + p.state().code() + ".", "Prepare another promotion");
     }
+    if (p.state() == PromotionState.PREPARING) {
+      return p;
+    }
     Promotion begun = save(p.change().state(PromotionState.PREPARING).done());
     tools.background().execute(() -> compareQuietly(number));
     return begun;
+  }
+
+  /** Compares in the background; the promotion is preparing already. */
+  public void compareSoon(long number) {
+    tools.background().execute(() -> compareQuietly(number));
   }
 
   private void compareQuietly(long number) {
@@ -231,7 +239,8 @@ public final class Promotions {
                             .reduce((a, b) -> a + ", " + b)
                             .orElse("")),
                     tools.now()));
-    return compareNow(number);
+    compareQuietly(number);
+    return get(by, number);
   }
 
   /** Accepts a risk with a reason and an end date; blockers cannot be accepted. */
@@ -397,18 +406,14 @@ public final class Promotions {
             tools.keeper().read(kept -> kept.promotions().list(Kept.Filter.state("ready"))));
     open.addAll(tools.keeper().read(kept -> kept.promotions().list(Kept.Filter.state("agreed"))));
     for (Promotion p : which.apply(open)) {
-      tools
-          .background()
-          .execute(
-              () -> {
-                try {
-                  Promotion begun = save(p.change().state(PromotionState.PREPARING).done());
-                  compareQuietly(begun.number());
-                } catch (Problem e) {
-                  System.getLogger(Promotions.class.getName())
-                      .log(System.Logger.Level.INFO, "P-" + p.number() + " moved meanwhile");
-                }
-              });
+      try {
+        compareSoon(save(p.change().state(PromotionState.PREPARING).done()).number());
+      } catch (Problem e) {
+        System.getLogger(Promotions.class.getName())
+            .log(
+                System.Logger.Level.INFO,
+                p.shown() + " is being worked on and was not judged again");
+      }
     }
   }
 

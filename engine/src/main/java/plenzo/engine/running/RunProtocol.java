@@ -567,14 +567,13 @@ final class RunProtocol {
                           r -> kept.sites().update(r.withFailed(aborted ? null : run.shown())));
                   Promotion p =
                       kept.promotions().find(String.valueOf(run.promotion())).orElseThrow();
-                  kept.promotions().update(p.change().state(PromotionState.READY).done());
+                  kept.promotions().update(p.change().state(PromotionState.PREPARING).done());
                   return p;
                 });
     book.change(number, r -> r);
     book.say(number, sentence);
     book.forgetProgress(number);
-    promotions.judgeAgain(
-        all -> all.stream().filter(p -> p.number() == reopened.number()).toList());
+    promotions.compareSoon(reopened.number());
   }
 
   /** After an error: ask the target, which makes the outcome final, and act on what it says. */
