@@ -29,17 +29,19 @@ public interface Rollbacks {
       @Nullable String fullFingerprint,
       List<String> findings) {}
 
-  /** Confirm is the application's name when rows are lost. */
+  /**
+   * Confirm is the application's name when rows are lost; version is the one to go back to by
+   * earlier-version, null for the last good one.
+   */
   record StartRollback(
       String application,
       String site,
       String way,
+      @Nullable String version,
       String reason,
       String expect,
       @Nullable String confirm) {}
 
   /** The run is null when the plan waits for approval. */
   record Started(String promotion, @Nullable String run, List<String> closedGates) {}
-
-  record Lost(List<String> lines) {}
 }

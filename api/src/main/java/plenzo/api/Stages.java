@@ -62,7 +62,16 @@ public interface Stages {
   record PathView(String key, String name, String source, List<String> legs) {}
 
   record ApplicationView(
-      String id, String key, String name, String owner, String schema, String path) {}
+      String id,
+      String key,
+      String name,
+      String owner,
+      String schema,
+      String path,
+      List<String> privateColumns) {}
+
+  /** Private columns are written schema.table.column; their values are never shown. */
+  record ChangeApplication(String name, String owner, List<String> privateColumns) {}
 
   record NewApplication(String key, String name, String owner, String schema, String path) {}
 

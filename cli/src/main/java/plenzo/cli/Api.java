@@ -1,6 +1,7 @@
 package plenzo.cli;
 
 import java.io.IOException;
+import java.io.InputStream;
 import java.io.PrintWriter;
 import java.net.ConnectException;
 import java.net.URI;
@@ -10,6 +11,9 @@ import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.net.http.HttpTimeoutException;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
@@ -92,6 +96,44 @@ final class Api {
     return read(send("DELETE", path, null), type);
   }
 
+  /**
+   * Saves an answer in a file; the file is there wholly or not at all.
+   *
+   * @return its size in bytes
+   */
+  long save(String path, Path file) {
+    Path aside = file.resolveSibling(file.getFileName() + ".part");
+    try {
+      HttpResponse<InputStream> response =
+          HTTP.send(request("GET", path, null), HttpResponse.BodyHandlers.ofInputStream());
+      try (InputStream in = response.body()) {
+        if (response.statusCode() >= 300) {
+          throw failed(
+              response.statusCode(), new String(in.readAllBytes(), StandardCharsets.UTF_8));
+        }
+        Files.copy(in, aside, StandardCopyOption.REPLACE_EXISTING);
+      }
+      Files.move(aside, file, StandardCopyOption.REPLACE_EXISTING);
+      return Files.size(file);
+    } catch (ConnectException e) {
+      throw notReachable();
+    } catch (IOException e) {
+      throw Failed.usage("The file " + file + " could not be saved: " + e.getMessage() + ".");
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new Failed(130, "INTERRUPTED", "Interrupted.", List.of(), "");
+    }
+  }
+
+  private Failed notReachable() {
+    return new Failed(
+        Failed.NOT_REACHABLE,
+        "NOT_REACHABLE",
+        "Plenzo at " + server + " cannot be reached.",
+        List.of("Is it running? Another server: --server URL"),
+        "");
+  }
+
   private static <T> T read(String text, Class<T> type) {
     if (type == Void.class || text.isEmpty()) {
       return type.cast(null);
@@ -99,11 +141,11 @@ final class Api {
     return JSON.readValue(text, type);
   }
 
-  private String send(String method, String path, @Nullable Object body) {
+  private HttpRequest request(String method, String path, @Nullable Object body) {
     HttpRequest.Builder request =
         HttpRequest.newBuilder(URI.create(server + "/api/v1" + path))
             .timeout(Duration.ofSeconds(120))
-            .header("Accept", "application/json, application/problem+json");
+            .header("Accept", "application/json, application/problem+json, text/csv");
     token.ifPresent(t -> request.header("Authorization", "Bearer " + t));
     if (method.equals("POST")) {
       request.header("Idempotency-Key", retryKey == null ? UUID.randomUUID().toString() : retryKey);
@@ -115,7 +157,11 @@ final class Api {
             ? HttpRequest.BodyPublishers.ofString(
                 method.equals("POST") || method.equals("PUT") ? "{}" : "")
             : HttpRequest.BodyPublishers.ofString(JSON.writeValueAsString(body)));
-    HttpRequest ready = request.build();
+    return request.build();
+  }
+
+  private String send(String method, String path, @Nullable Object body) {
+    HttpRequest ready = request(method, path, body);
     for (int attempt = 0; ; attempt++) {
       long began = System.nanoTime();
       try {
@@ -147,12 +193,7 @@ final class Api {
             "");
       } catch (ConnectException e) {
         if (attempt == WAITS.size() || attempt == 1) {
-          throw new Failed(
-              Failed.NOT_REACHABLE,
-              "NOT_REACHABLE",
-              "Plenzo at " + server + " cannot be reached.",
-              List.of("Is it running? Another server: --server URL"),
-              "");
+          throw notReachable();
         }
       } catch (IOException e) {
         throw new Failed(
@@ -182,22 +223,25 @@ final class Api {
   }
 
   private String answer(HttpResponse<String> response) {
-    int status = response.statusCode();
-    if (status < 300) {
+    if (response.statusCode() < 300) {
       return response.body();
     }
+    throw failed(response.statusCode(), response.body());
+  }
+
+  private Failed failed(int status, String body) {
     Failure failure;
     try {
-      failure = JSON.readValue(response.body(), new TypeReference<Failure>() {});
+      failure = JSON.readValue(body, new TypeReference<Failure>() {});
     } catch (JacksonException e) {
-      throw new Failed(
+      return new Failed(
           16,
           "NO_FIT",
           server + " answered " + status + " in a form that this client does not know.",
           List.of("Is it a Plenzo service of the same version?"),
           "");
     }
-    throw new Failed(
+    return new Failed(
         exitCode(status, failure.code()),
         failure.code(),
         failure.detail(),

@@ -431,6 +431,14 @@ final class PromotionCommands {
       return 0;
     }
 
+    @Command(name = "take-back", description = "Takes back your own yes or no, until it runs.")
+    void takeBack(
+        @Parameters(paramLabel = "PROMOTION") String number,
+        @Option(names = "--reason", required = true) String reason) {
+      api().post(path(number) + "/take-back", new Reason(reason), PromotionView.class);
+      out().line("What you said of " + number + " no longer counts.");
+    }
+
     @Command(name = "withdraw", description = "Closes it for good.")
     void withdraw(
         @Parameters(paramLabel = "PROMOTION") String number,

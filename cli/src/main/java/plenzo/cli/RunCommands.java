@@ -1,7 +1,5 @@
 package plenzo.cli;
 
-import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
@@ -12,7 +10,6 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import plenzo.api.Promotions.PromotionView;
-import plenzo.api.Rollbacks.Lost;
 import plenzo.api.Rollbacks.StartRollback;
 import plenzo.api.Rollbacks.Started;
 import plenzo.api.Rollbacks.WayOption;
@@ -331,15 +328,21 @@ final class RunCommands {
         "  plenzo rollback start fares@production --way earlier-version --reason \"Undercharges\" --wait --yes --expect 7c1e-90ab-k3mz"
       })
   static final class Rollback extends Group {
-    private Ways ask(String at) {
+    private Ways ask(String at, @Nullable String version) {
       String[] p = parts(at, "fares@production");
       return api()
-          .get("/rollback/ways" + Api.query("application", p[0], "site", site(p[1])), Ways.class);
+          .get(
+              "/rollback/ways"
+                  + Api.query("application", p[0], "site", site(p[1]), "version", version),
+              Ways.class);
     }
 
     @Command(name = "ways", aliases = "preview", description = "The ways back side by side.")
-    void ways(@Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at) {
-      Ways w = ask(at);
+    void ways(
+        @Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at,
+        @Option(names = "--to", description = "An earlier version than the last good one.")
+            @Nullable String version) {
+      Ways w = ask(at, version);
       if (out().json()) {
         out().document("ways", w);
         return;
@@ -387,24 +390,24 @@ final class RunCommands {
       }
     }
 
-    @Command(name = "save-lost", description = "Saves the rows that a way back would lose.")
+    @Command(
+        name = "save-lost",
+        description = "Saves what a way back would lose as CSV: table, key, column, value.")
     void saveLost(
         @Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at,
         @Option(names = "--way", required = true) String way,
+        @Option(names = "--to", description = "An earlier version than the last good one.")
+            @Nullable String version,
         @Option(names = "--file", required = true) Path file) {
       String[] p = parts(at, "fares@production");
-      List<String> lines =
+      long bytes =
           api()
-              .get(
-                  "/rollback/lost" + Api.query("application", p[0], "site", site(p[1]), "way", way),
-                  Lost.class)
-              .lines();
-      try {
-        Files.write(file, lines);
-      } catch (IOException e) {
-        throw Failed.usage("The file " + file + " cannot be written.");
-      }
-      out().line(lines.size() + " rows are saved in " + file + ".");
+              .save(
+                  "/rollback/lost"
+                      + Api.query(
+                          "application", p[0], "site", site(p[1]), "way", way, "version", version),
+                  file);
+      out().line("Saved in " + file + ", " + bytes + " bytes.");
     }
 
     @Command(name = "start", description = "Goes back. Always names the way; there is no default.")
@@ -412,9 +415,11 @@ final class RunCommands {
         @Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at,
         @Option(names = "--way", required = true, description = "earlier-version or backup.")
             String way,
+        @Option(names = "--to", description = "An earlier version than the last good one.")
+            @Nullable String version,
         @Option(names = "--reason", required = true) String reason) {
       String[] p = parts(at, "fares@production");
-      Ways w = ask(at);
+      Ways w = ask(at, version);
       WayOption o =
           w.ways().stream()
               .filter(x -> x.way().equals(way))
@@ -442,7 +447,7 @@ final class RunCommands {
           api()
               .post(
                   "/rollback",
-                  new StartRollback(p[0], w.site(), way, reason, expect, top().confirm),
+                  new StartRollback(p[0], w.site(), way, version, reason, expect, top().confirm),
                   Started.class);
       if (s.run() == null) {
         out()

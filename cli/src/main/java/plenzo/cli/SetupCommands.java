@@ -10,6 +10,7 @@ import picocli.CommandLine.Parameters;
 import plenzo.api.Stages.Adopt;
 import plenzo.api.Stages.ApplicationView;
 import plenzo.api.Stages.CandidateView;
+import plenzo.api.Stages.ChangeApplication;
 import plenzo.api.Stages.ConnectionView;
 import plenzo.api.Stages.Match;
 import plenzo.api.Stages.NewApplication;
@@ -326,6 +327,42 @@ final class SetupCommands {
               api().list("/applications", ApplicationView.class),
               List.of("application", "name", "owner", "schema", "path"),
               a -> List.of(a.key(), a.name(), a.owner(), a.schema(), a.path()));
+    }
+
+    @Command(name = "change", description = "Changes name, owner or private columns.")
+    void change(
+        @Parameters(paramLabel = "KEY") String key,
+        @Option(names = "--name") @Nullable String name,
+        @Option(names = "--owner") @Nullable String owner,
+        @Option(
+                names = "--private",
+                paramLabel = "SCHEMA.TABLE.COLUMN",
+                description = "Its values are never shown, only that they differ; the whole list.")
+            @Nullable List<String> columns) {
+      ApplicationView old =
+          api().list("/applications", ApplicationView.class).stream()
+              .filter(a -> a.key().equals(key))
+              .findFirst()
+              .orElseThrow(() -> Failed.usage("There is no application \"" + key + "\"."));
+      ApplicationView a =
+          api()
+              .put(
+                  "/applications/" + Api.encode(key),
+                  new ChangeApplication(
+                      name == null ? old.name() : name,
+                      owner == null ? old.owner() : owner,
+                      columns == null ? old.privateColumns() : columns),
+                  ApplicationView.class);
+      out()
+          .line(
+              a.key()
+                  + " is "
+                  + a.name()
+                  + ", owned by "
+                  + a.owner()
+                  + (a.privateColumns().isEmpty()
+                      ? "."
+                      : "; private: " + String.join(", ", a.privateColumns()) + "."));
     }
 
     @Command(name = "new", description = "Registers an application.")

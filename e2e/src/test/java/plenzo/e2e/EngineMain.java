@@ -3,6 +3,7 @@ package plenzo.e2e;
 import java.nio.file.Path;
 import java.security.SecureRandom;
 import java.time.Clock;
+import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import java.util.UUID;
@@ -74,7 +75,8 @@ public final class EngineMain {
             new Vault(new byte[32], random),
             Clock.systemUTC(),
             random,
-            pool);
+            pool,
+            Duration.ofMillis(500));
     return new Engine(tools, plain, (host, port) -> null, RunListener.NOBODY);
   }
 

@@ -2,6 +2,7 @@ package plenzo.engine;
 
 import java.security.SecureRandom;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.HexFormat;
@@ -17,6 +18,7 @@ import plenzo.core.target.Connector;
  *
  * @param connectors by sort of target
  * @param background where comparisons and runs are worked on
+ * @param beat how often a target that a run works on is asked whether it still answers
  */
 public record Tools(
     Keeper keeper,
@@ -25,7 +27,8 @@ public record Tools(
     Vault vault,
     Clock clock,
     SecureRandom random,
-    Executor background) {
+    Executor background,
+    Duration beat) {
   public Tools {
     connectors = Map.copyOf(connectors);
   }

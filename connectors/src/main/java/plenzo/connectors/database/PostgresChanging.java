@@ -7,6 +7,7 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.sql.Timestamp;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
@@ -21,6 +22,7 @@ import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Delta;
 import plenzo.core.target.RunMark;
+import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
 
@@ -61,6 +63,32 @@ final class PostgresChanging implements Changing {
   }
 
   @Override
+  public void claim() {
+    try (Statement s = connection.createStatement()) {
+      s.execute(MarkerSql.CLAIM);
+    } catch (SQLException e) {
+      if ("55P03".equals(e.getSQLState())) {
+        throw new SwitchRefused(
+            SwitchRefused.Why.LOCKED, "Another run works on this database", claimedBy());
+      }
+      throw failed("Cannot claim the database", e);
+    }
+  }
+
+  private List<String> claimedBy() {
+    try (Statement s = connection.createStatement();
+        ResultSet r = s.executeQuery(MarkerSql.CLAIMED_BY)) {
+      List<String> out = new ArrayList<>();
+      while (r.next()) {
+        out.add(r.getString(1));
+      }
+      return out;
+    } catch (SQLException e) {
+      throw failed("Cannot read who claimed the database", e);
+    }
+  }
+
+  @Override
   public void prepare(long run, Delta delta, Watch watch) {
     discard(run);
     long done = 0;
@@ -94,8 +122,7 @@ final class PostgresChanging implements Changing {
         if (++done % REPORT_EVERY == 0) {
           watch.rows(done);
           if (watch.abortAsked().getAsBoolean()) {
-            throw new plenzo.core.target.SwitchRefused(
-                plenzo.core.target.SwitchRefused.Why.ABORTED, "The run was aborted", List.of());
+            throw new SwitchRefused(SwitchRefused.Why.ABORTED, "The run was aborted", List.of());
           }
         }
         change = changes.next();
@@ -135,6 +162,7 @@ final class PostgresChanging implements Changing {
   @Override
   public boolean settle(RunMark mark, List<String> sessions) {
     try (PreparedStatement p = connection.prepareStatement(MarkerSql.VOID)) {
+      Sessions.patience(connection, Duration.ofSeconds(60));
       p.setLong(1, mark.run());
       p.setString(2, mark.step());
       p.setInt(3, mark.attempt());
@@ -219,6 +247,11 @@ final class PostgresChanging implements Changing {
     } catch (SQLException e) {
       throw failed("Cannot stop the statement", e);
     }
+  }
+
+  @Override
+  public void cut() {
+    Sessions.cut(connection);
   }
 
   @Override

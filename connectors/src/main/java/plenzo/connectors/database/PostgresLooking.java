@@ -1,9 +1,11 @@
 package plenzo.connectors.database;
 
 import java.sql.Connection;
+import java.sql.DatabaseMetaData;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.time.Duration;
 import java.time.OffsetDateTime;
 import java.util.ArrayList;
 import java.util.List;
@@ -32,15 +34,22 @@ import plenzo.core.target.TargetIdentity;
 
 /** A look in one REPEATABLE READ, READ ONLY transaction. */
 final class PostgresLooking implements Looking {
+  /** Characters of a query that are kept for people to read (guess). */
+  private static final int MOST_SHOWN = 2000;
+
+  /** A silent server is given up after this (guess: no sort of rows takes longer). */
+  private static final Duration LONGEST = Duration.ofMinutes(15);
+
   private final Access access;
   private final Connection connection;
   private final CatalogReader catalog;
 
   PostgresLooking(Access access) {
     this.access = access;
-    this.connection = Sessions.open(access, "looking", "10min");
+    this.connection = Sessions.open(access, "looking", "2h");
     this.catalog = new CatalogReader(connection);
     try {
+      Sessions.patience(connection, LONGEST);
       connection.setTransactionIsolation(Connection.TRANSACTION_REPEATABLE_READ);
       connection.setReadOnly(true);
       connection.setAutoCommit(false);
@@ -55,7 +64,14 @@ final class PostgresLooking implements Looking {
 
   @Override
   public Optional<TargetIdentity> identity() {
-    return identity(connection, access);
+    try {
+      Sessions.patience(connection, Duration.ofSeconds(10));
+      Optional<TargetIdentity> found = identity(connection, access);
+      Sessions.patience(connection, LONGEST);
+      return found;
+    } catch (SQLException e) {
+      throw failed(e);
+    }
   }
 
   static Optional<TargetIdentity> identity(Connection connection, Access access) {
@@ -182,14 +198,14 @@ final class PostgresLooking implements Looking {
 
   @Override
   public Question.Answer answer(Question question) {
-    String sql = FactsSql.query(question);
     try (Statement s = connection.createStatement()) {
+      DatabaseMetaData server = connection.getMetaData();
+      int version = server.getDatabaseMajorVersion() * 10_000 + server.getDatabaseMinorVersion();
+      String sql = FactsSql.query(question, version);
       s.execute("SAVEPOINT asked");
       try (ResultSet r = s.executeQuery(sql)) {
         r.next();
-        Question.Answer answer =
-            new Question.Answer(r.getLong(1), CatalogReader.texts(r.getArray(2)), sql);
-        return answer;
+        return new Question.Answer(r.getLong(1), CatalogReader.texts(r.getArray(2)), shown(sql));
       } catch (SQLException e) {
         s.execute("ROLLBACK TO SAVEPOINT asked");
         throw e;
@@ -197,6 +213,18 @@ final class PostgresLooking implements Looking {
     } catch (SQLException e) {
       throw failed(e);
     }
+  }
+
+  /** The query for people: long lists of values are cut. */
+  private static String shown(String sql) {
+    return sql.length() <= MOST_SHOWN
+        ? sql
+        : sql.substring(0, MOST_SHOWN) + " … (" + sql.length() + " characters in all)";
+  }
+
+  @Override
+  public void cut() {
+    Sessions.cut(connection);
   }
 
   @Override

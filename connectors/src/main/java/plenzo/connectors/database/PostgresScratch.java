@@ -32,7 +32,7 @@ import plenzo.core.target.TargetFailed;
 final class PostgresScratch implements Scratch {
   private final Access access;
   private final Connection server;
-  private @Nullable Connection place;
+  private volatile @Nullable Connection place;
 
   PostgresScratch(Access access) {
     this.access = access;
@@ -70,10 +70,11 @@ final class PostgresScratch implements Scratch {
   }
 
   private Connection place() {
-    if (place == null) {
+    Connection inside = place;
+    if (inside == null) {
       throw new IllegalStateException("The scratch place is not open");
     }
-    return place;
+    return inside;
   }
 
   @Override
@@ -186,6 +187,15 @@ final class PostgresScratch implements Scratch {
     } catch (SQLException e) {
       throw failed("The scratch database could not be dropped", e);
     }
+  }
+
+  @Override
+  public void cut() {
+    Connection inside = place;
+    if (inside != null) {
+      Sessions.cut(inside);
+    }
+    Sessions.cut(server);
   }
 
   @Override

@@ -5,6 +5,7 @@ import java.sql.DriverManager;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.time.Duration;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Properties;
@@ -118,6 +119,24 @@ final class Sessions {
           }
         }
       }
+    }
+  }
+
+  /**
+   * Bounds how long the session waits for one answer; 0 waits for ever.
+   *
+   * @throws SQLException when the session is closed
+   */
+  static void patience(Connection connection, Duration longest) throws SQLException {
+    connection.setNetworkTimeout(Runnable::run, (int) longest.toMillis());
+  }
+
+  /** Ends a session from another thread without asking the server. */
+  static void cut(Connection connection) {
+    try {
+      connection.abort(Runnable::run);
+    } catch (SQLException e) {
+      throw failed("Cannot cut the session", e);
     }
   }
 

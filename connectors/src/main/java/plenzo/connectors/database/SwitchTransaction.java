@@ -141,6 +141,12 @@ final class SwitchTransaction {
         }
       }
     }
+    delta
+        .reached()
+        .forEach(
+            r ->
+                modes.merge(
+                    Sql.name(r.table()), "SHARE ROW EXCLUSIVE", SwitchTransaction::stronger));
     for (String table : modes.keySet()) {
       execute("LOCK TABLE ONLY " + table + " IN " + modes.get(table) + " MODE");
     }
@@ -214,6 +220,13 @@ final class SwitchTransaction {
             RowsSql.keepBefore(
                 t.table(), t.rows().columns(), RowsSql.stage(run, n), RowsSql.before(run, n)));
       }
+    }
+    for (int n = 0; n < delta.reached().size(); n++) {
+      Delta.Reached r = delta.reached().get(n);
+      Header header = Objects.requireNonNull(delta.tables().get(r.from()).rows()).columns();
+      String before = RowsSql.before(run, delta.tables().size() + n);
+      execute("DROP TABLE IF EXISTS " + before);
+      execute(RowsSql.keepReached(r, header, RowsSql.stage(run, r.from()), before));
     }
     structure(delta, StructureChange.Phase.BEFORE_ROWS, watch);
     long done = 0;

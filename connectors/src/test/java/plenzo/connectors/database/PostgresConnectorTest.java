@@ -232,7 +232,8 @@ class PostgresConnectorTest {
                         @Override
                         public void close() {}
                       };
-                    }))));
+                    }))),
+        List.of());
   }
 
   private static long count(List<Delta.RowChange> changes, Difference act) {

@@ -1,6 +1,7 @@
 package plenzo.core.impact;
 
 import java.time.LocalDate;
+import java.util.List;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.json.Json;
 
@@ -11,6 +12,7 @@ import plenzo.core.json.Json;
  * @param place component and part, or the site
  * @param count rows or objects touched; not part of the fingerprint below the ceiling
  * @param ceiling the count up to which an approval holds
+ * @param examples a few of the values that were counted; shown only to who may see values
  * @param query the query that counted, as it was run; null when nothing was asked
  * @param accepted who accepted the risk, why and until when; null when nobody did
  */
@@ -22,8 +24,12 @@ public record Finding(
     long count,
     long ceiling,
     String advice,
+    List<String> examples,
     @Nullable String query,
     @Nullable Acceptance accepted) {
+  public Finding {
+    examples = List.copyOf(examples);
+  }
 
   /** How bad it is; a blocker can only be put right. */
   public enum Severity {
@@ -43,7 +49,19 @@ public record Finding(
       long count,
       String advice,
       @Nullable String query) {
-    return new Finding(rule, severity, place, sentence, count, ceiling(count), advice, query, null);
+    return new Finding(
+        rule, severity, place, sentence, count, ceiling(count), advice, List.of(), query, null);
+  }
+
+  public Finding with(List<String> found) {
+    return new Finding(
+        rule, severity, place, sentence, count, ceiling, advice, found, query, accepted);
+  }
+
+  /** The same with the ceiling that was agreed before. */
+  public Finding upTo(long agreed) {
+    return new Finding(
+        rule, severity, place, sentence, count, agreed, advice, examples, query, accepted);
   }
 
   /** Counted plus a tenth, rounded up; 0 stays 0 (design.md, "ceiling"). */
@@ -52,7 +70,8 @@ public record Finding(
   }
 
   public Finding accept(@Nullable Acceptance acceptance) {
-    return new Finding(rule, severity, place, sentence, count, ceiling, advice, query, acceptance);
+    return new Finding(
+        rule, severity, place, sentence, count, ceiling, advice, examples, query, acceptance);
   }
 
   /** Rule and place: what the same finding is called at the next look. */

@@ -1,5 +1,6 @@
 package plenzo.core.impact;
 
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -38,6 +39,19 @@ public record ImpactCase(
   /** Asks the target's engine. */
   public interface Asking {
     Question.Answer answer(Question question);
+  }
+
+  /** Every table as it will be. */
+  public Map<TableName, TableStructure> after() {
+    Map<TableName, TableStructure> out = new LinkedHashMap<>(tables);
+    for (Delta.TableDelta t : delta.tables()) {
+      if (t.result() == null) {
+        out.remove(t.table());
+      } else {
+        out.put(t.table(), t.result());
+      }
+    }
+    return out;
   }
 
   public Optional<Delta.TableDelta> delta(TableName table) {

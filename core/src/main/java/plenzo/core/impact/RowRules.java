@@ -4,10 +4,15 @@ import static plenzo.core.impact.StructureRules.rows;
 import static plenzo.core.impact.StructureRules.rule;
 
 import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashSet;
 import java.util.List;
-import java.util.Map;
 import java.util.Objects;
+import java.util.Set;
+import java.util.TreeSet;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
@@ -15,28 +20,34 @@ import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.promotion.Promotion.ComponentResult;
-import plenzo.core.records.Header;
 import plenzo.core.records.Row;
+import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.PartDifference;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Delta;
 import plenzo.core.target.Question;
+import plenzo.core.target.Question.Tuples;
+import plenzo.core.target.Reach;
 
 /** Rules about rows, conflicts and what was changed by hand. */
 final class RowRules {
-  /**
-   * Keys asked about in one query; more are named as not counted (guess that keeps a query below
-   * 100 KB).
-   */
-  private static final int MOST_KEYS = 1000;
+  /** Types without a bound of their own. */
+  private static final Set<String> WIDE =
+      Set.of("text", "character varying", "bytea", "json", "jsonb", "xml");
+
+  /** Values of the version that are remembered to find the same one twice (guess, about 50 MB). */
+  private static final int MOST_SEEN = 300_000;
 
   static final List<Rule> ALL =
       List.of(
           rule("conflict-undecided", Severity.BLOCKER, RowRules::undecided),
           rule("drift-overwritten", Severity.RISK, RowRules::overwritten),
           rule("hand-made-kept", Severity.RISK, RowRules::kept),
-          rule("removed-row-needed", Severity.BLOCKER, RowRules::needed),
+          rule("row-needed", Severity.BLOCKER, RowRules::needed),
+          rule("row-missing", Severity.BLOCKER, RowRules::missing),
+          rule("value-taken", Severity.BLOCKER, RowRules::taken),
+          rule("value-too-large", Severity.BLOCKER, RowRules::tooLarge),
           rule("foreign-code", Severity.RISK, RowRules::code));
 
   private RowRules() {}
@@ -136,26 +147,20 @@ final class RowRules {
     }
   }
 
-  /** Foreign keys from any table at {@code table}, of tables that the run does not drop. */
+  /** Rows of other tables that point at what goes, or at a value that is changed. */
   private static void needed(ImpactCase impact, Consumer<Finding> found) {
-    for (ComponentResult c : impact.components()) {
-      if (c.key().kind() != Kind.RECORDS || c.counts().removed() == 0) {
+    for (Delta.TableDelta t : impact.delta().tables()) {
+      Delta.RowsDelta rows = t.rows();
+      if (rows == null || t.result() == null || t.present() == null) {
         continue;
       }
-      TableName table = TableName.of(c.key().name());
-      List<Row> removed = new ArrayList<>();
-      impact
-          .rows()
-          .each(
-              c.key(),
-              Difference.REMOVED,
-              MOST_KEYS,
-              row -> removed.add(Objects.requireNonNull(row.present())));
-      for (Map.Entry<TableName, TableStructure> other : impact.tables().entrySet()) {
-        for (Constraint k : other.getValue().foreignKeys()) {
-          if (table.equals(k.references())) {
-            pointing(impact, found, c, table, removed, other.getKey(), k);
-          }
+      for (List<Reach.Edge> path : Reach.from(t.table(), impact.after())) {
+        boolean stands = impact.tables().containsKey(path.get(path.size() - 1).hop().table());
+        if (stands) {
+          pointing(impact, found, t, rows, path, /* removal= */ true);
+        }
+        if (stands && path.size() == 1) {
+          pointing(impact, found, t, rows, path, /* removal= */ false);
         }
       }
     }
@@ -164,65 +169,324 @@ final class RowRules {
   private static void pointing(
       ImpactCase impact,
       Consumer<Finding> found,
-      ComponentResult c,
-      TableName table,
-      List<Row> removed,
-      TableName other,
+      Delta.TableDelta t,
+      Delta.RowsDelta rows,
+      List<Reach.Edge> path,
+      boolean removal) {
+    Reach.Edge first = path.get(0);
+    Reach.Edge last = path.get(path.size() - 1);
+    TableName other = last.hop().table();
+    List<String> referenced = first.hop().referenced();
+    Tuples own = PlannedRows.touched(impact.delta(other).orElse(null)).orElse(Tuples.NONE);
+    long[] count = {0};
+    List<String> examples = new ArrayList<>();
+    @Nullable String[] query = {null};
+    PlannedRows.values(
+        rows,
+        referenced,
+        /* withKey= */ false,
+        change ->
+            (change.incoming() == null) == removal && leaves(change, referenced)
+                ? change.present()
+                : null,
+        chunk -> {
+          Question.Answer a =
+              impact
+                  .target()
+                  .answer(
+                      Question.of(Question.Type.POINTING, t.table())
+                          .along(path.stream().map(Reach.Edge::hop).toList())
+                          .given(chunk)
+                          .without(own));
+          count[0] += a.count();
+          examples.addAll(a.examples());
+          query[0] = a.query();
+        });
+    if (count[0] == 0) {
+      return;
+    }
+    String names = path.stream().map(Reach.Edge::name).collect(Collectors.joining(", then "));
+    String point =
+        rows(count[0])
+            + " of "
+            + other
+            + (count[0] == 1 ? " points at " : " point at ")
+            + (removal ? "rows that go" : "values that change");
+    String place =
+        "records/"
+            + t.table()
+            + " from "
+            + other
+            + " by "
+            + last.name()
+            + (removal ? "" : ", changed");
+    boolean follows = removal ? last.onDelete() : last.onUpdate();
+    found.accept(
+        (follows
+                ? Finding.of(
+                    "row-needed",
+                    Severity.RISK,
+                    place,
+                    point + ", and the database removes or changes them too (" + names + ").",
+                    count[0],
+                    "Look at the rows; they are in the backup",
+                    query[0])
+                : Finding.of(
+                    "row-needed",
+                    Severity.BLOCKER,
+                    place,
+                    point + " (" + names + ").",
+                    count[0],
+                    removal
+                        ? "Leave the removal out, or settle those rows first"
+                        : "Keep the value, or settle those rows first",
+                    query[0]))
+            .with(examples.subList(0, Math.min(5, examples.size()))));
+  }
+
+  /** True when a value that others may point at is no longer there afterwards. */
+  private static boolean leaves(Delta.RowChange change, List<String> columns) {
+    Row was = change.present();
+    Row is = change.incoming();
+    if (was == null || is == null) {
+      return was != null;
+    }
+    return columns.stream()
+        .anyMatch(
+            c -> {
+              int a = was.header().position(c);
+              int b = is.header().position(c);
+              return a >= 0 && b >= 0 && !Objects.equals(was.get(a), is.get(b));
+            });
+  }
+
+  /** Rows of the version that point at rows which neither the site nor the version has. */
+  private static void missing(ImpactCase impact, Consumer<Finding> found) {
+    for (Delta.TableDelta t : impact.delta().tables()) {
+      if (t.rows() == null || t.result() == null) {
+        continue;
+      }
+      for (Constraint k : t.result().foreignKeys()) {
+        missing(impact, found, t, t.rows(), k);
+      }
+    }
+  }
+
+  private static void missing(
+      ImpactCase impact,
+      Consumer<Finding> found,
+      Delta.TableDelta t,
+      Delta.RowsDelta rows,
       Constraint k) {
-    List<List<String>> keys = new ArrayList<>();
-    for (Row row : removed) {
-      Header header = row.header();
-      List<String> values = new ArrayList<>();
-      for (String column : k.referencedColumns()) {
-        String value = header.position(column) < 0 ? null : row.get(header.position(column));
-        if (value != null) {
-          values.add(value);
+    TableName other = Objects.requireNonNull(k.references());
+    Delta.TableDelta comes = impact.delta(other).orElse(null);
+    TableStructure there = impact.tables().get(other);
+    boolean known =
+        there != null && k.referencedColumns().stream().allMatch(c -> there.column(c).isPresent());
+    Tuples gone = PlannedRows.removed(comes).orElse(Tuples.NONE);
+    Set<List<String>> brought = new HashSet<>();
+    if (comes != null && comes.rows() != null) {
+      PlannedRows.values(
+          comes.rows(),
+          k.referencedColumns(),
+          /* withKey= */ false,
+          Delta.RowChange::incoming,
+          chunk -> chunk.values().forEach(v -> brought.add(Tuples.certain(v))));
+    }
+    long[] count = {0};
+    List<String> examples = new ArrayList<>();
+    @Nullable String[] query = {null};
+    PlannedRows.values(
+        rows,
+        k.columns(),
+        /* withKey= */ false,
+        Delta.RowChange::incoming,
+        chunk -> {
+          Tuples open =
+              new Tuples(
+                  k.referencedColumns(),
+                  chunk.types(),
+                  chunk.values().stream()
+                      .filter(v -> !brought.contains(Tuples.certain(v)))
+                      .distinct()
+                      .toList());
+          if (open.isEmpty()) {
+            return;
+          }
+          if (!known) {
+            count[0] += open.values().size();
+            return;
+          }
+          Question.Answer a =
+              impact
+                  .target()
+                  .answer(
+                      Question.of(
+                              Question.Type.UNKNOWN,
+                              other,
+                              k.referencedColumns().toArray(String[]::new))
+                          .given(open)
+                          .without(gone));
+          count[0] += a.count();
+          examples.addAll(a.examples());
+          query[0] = a.query();
+        });
+    if (count[0] > 0) {
+      found.accept(
+          Finding.of(
+                  "row-missing",
+                  Severity.BLOCKER,
+                  "records/" + t.table() + " at " + other + " by " + k.name(),
+                  "Rows of the version in "
+                      + t.table()
+                      + " point at "
+                      + rows(count[0])
+                      + " of "
+                      + other
+                      + " that neither the site nor the version has ("
+                      + k.name()
+                      + ").",
+                  count[0],
+                  "Take records/" + other + " into the version, or add the rows at the site",
+                  query[0])
+              .with(examples.subList(0, Math.min(5, examples.size()))));
+    }
+  }
+
+  /**
+   * Values that must be unique and that another row has, at the site or in the version; exchanged
+   * ones too, which no single statement can write.
+   */
+  private static void taken(ImpactCase impact, Consumer<Finding> found) {
+    for (Delta.TableDelta t : impact.delta().tables()) {
+      Delta.RowsDelta rows = t.rows();
+      if (rows == null || t.result() == null) {
+        continue;
+      }
+      List<String> key = rows.columns().names().subList(0, rows.columns().keyColumns());
+      for (Constraint k : t.result().constraints()) {
+        boolean unique = k.type() == Constraint.Type.UNIQUE || k.type() == Constraint.Type.PRIMARY;
+        if (unique && !k.columns().containsAll(key)) {
+          taken(impact, found, t, rows, k);
         }
       }
-      if (values.size() == k.referencedColumns().size()) {
-        keys.add(values);
+    }
+  }
+
+  private static void taken(
+      ImpactCase impact,
+      Consumer<Finding> found,
+      Delta.TableDelta t,
+      Delta.RowsDelta rows,
+      Constraint k) {
+    TableStructure there = t.present();
+    boolean known =
+        there != null && k.columns().stream().allMatch(c -> there.column(c).isPresent());
+    Tuples gone = PlannedRows.removed(t).orElse(Tuples.NONE);
+    Set<List<String>> seen = new HashSet<>();
+    long[] twice = {0};
+    long[] count = {0};
+    List<String> examples = new ArrayList<>();
+    @Nullable String[] query = {null};
+    PlannedRows.values(
+        rows,
+        k.columns(),
+        /* withKey= */ true,
+        Delta.RowChange::incoming,
+        chunk -> {
+          for (List<@Nullable String> v : chunk.values()) {
+            boolean fresh =
+                seen.size() > MOST_SEEN
+                    || seen.add(Tuples.certain(v).subList(0, k.columns().size()));
+            twice[0] += fresh ? 0 : 1;
+          }
+          if (known) {
+            Question.Answer a =
+                impact
+                    .target()
+                    .answer(
+                        Question.of(
+                                Question.Type.CLASHING,
+                                t.table(),
+                                k.columns().toArray(String[]::new))
+                            .given(chunk)
+                            .without(gone));
+            count[0] += a.count();
+            examples.addAll(a.examples());
+            query[0] = a.query();
+          }
+        });
+    if (count[0] + twice[0] > 0) {
+      found.accept(
+          Finding.of(
+                  "value-taken",
+                  Severity.BLOCKER,
+                  "records/" + t.table() + " by " + k.name(),
+                  (count[0] == 0
+                          ? ""
+                          : rows(count[0])
+                              + " here "
+                              + (count[0] == 1 ? "has" : "have")
+                              + " a value of "
+                              + String.join(", ", k.columns())
+                              + " that the version gives to another row. ")
+                      + (twice[0] == 0
+                          ? ""
+                          : rows(twice[0])
+                              + " of the version repeat a value of "
+                              + String.join(", ", k.columns())
+                              + ". ")
+                      + "It must be unique ("
+                      + k.name()
+                      + ").",
+                  count[0] + twice[0],
+                  "Correct the rows, or bring the exchange in two versions",
+                  query[0])
+              .with(examples.subList(0, Math.min(5, examples.size()))));
+    }
+  }
+
+  /** Values that cannot be carried as one field, in every table that the backup copies. */
+  private static void tooLarge(ImpactCase impact, Consumer<Finding> found) {
+    Set<TableName> copied = new TreeSet<>(Comparator.comparing(TableName::toString));
+    impact.delta().tables().stream()
+        .filter(t -> t.present() != null)
+        .forEach(t -> copied.add(t.table()));
+    impact.delta().reached().forEach(r -> copied.add(r.table()));
+    for (TableName table : copied) {
+      List<Column> wide =
+          Objects.requireNonNull(impact.tables().get(table)).columns().stream()
+              .filter(c -> WIDE.contains(c.type()))
+              .toList();
+      if (wide.isEmpty()) {
+        continue;
+      }
+      Question.Answer a =
+          impact
+              .target()
+              .answer(
+                  Question.oversize(
+                      table,
+                      wide.stream().map(Column::name).toList(),
+                      wide.stream().map(Column::type).toList()));
+      if (a.count() > 0) {
+        found.accept(
+            Finding.of(
+                "value-too-large",
+                Severity.BLOCKER,
+                "table/" + table,
+                rows(a.count())
+                    + " of "
+                    + table
+                    + (a.count() == 1 ? " holds" : " hold")
+                    + " a value over 64 MB, which cannot be backed up: at "
+                    + String.join("; ", a.examples())
+                    + ".",
+                a.count(),
+                "Move such values out of the table",
+                a.query()));
       }
     }
-    if (keys.isEmpty()) {
-      return;
-    }
-    Question.Answer a =
-        impact
-            .target()
-            .answer(Question.pointing(table, k.referencedColumns(), other, k.columns(), keys));
-    if (a.count() == 0) {
-      return;
-    }
-    boolean cascades =
-        k.definition().contains("ON DELETE CASCADE") || k.definition().contains("ON DELETE SET");
-    found.accept(
-        cascades
-            ? Finding.of(
-                "removed-row-needed",
-                Severity.RISK,
-                c.key() + " from " + other,
-                rows(a.count())
-                    + " of "
-                    + other
-                    + " point at rows that go and are changed with them ("
-                    + k.name()
-                    + ").",
-                a.count(),
-                "Look at the rows; save them first",
-                a.query())
-            : Finding.of(
-                "removed-row-needed",
-                Severity.BLOCKER,
-                c.key() + " from " + other,
-                rows(a.count())
-                    + " of "
-                    + other
-                    + " point at rows that would go ("
-                    + k.name()
-                    + ").",
-                a.count(),
-                "Leave the removal out, or settle those rows first",
-                a.query()));
   }
 
   private static void code(ImpactCase impact, Consumer<Finding> found) {

@@ -2,17 +2,22 @@ package plenzo.core.impact;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.function.BiConsumer;
 import java.util.function.Consumer;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
+import plenzo.core.records.Row;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.StructureChange.Act;
+import plenzo.core.table.TableStructure;
 import plenzo.core.target.Delta;
 import plenzo.core.target.Question;
+import plenzo.core.target.Question.Tuples;
 
 /** Rules about changes of structure; each count is a real query at the target. */
 final class StructureRules {
@@ -29,6 +34,7 @@ final class StructureRules {
           rule("orphan-in-foreign-key", Severity.BLOCKER, StructureRules::orphans),
           rule("reference-missing", Severity.BLOCKER, StructureRules::missing),
           rule("dependent-breaks", Severity.BLOCKER, StructureRules::dependents),
+          rule("dependent-breaks", Severity.BLOCKER, StructureRules::pointedAt),
           rule("long-lock", Severity.RISK, StructureRules::longLock));
 
   private StructureRules() {}
@@ -117,24 +123,25 @@ final class StructureRules {
         continue;
       }
       Question.Answer a =
-          impact.target().answer(Question.notFitting(c.table(), c.name(), after.type()));
+          impact
+              .target()
+              .answer(Question.notFitting(c.table(), c.name(), after.type(), before.type()));
       if (a.count() > 0) {
         found.accept(
             Finding.of(
-                "value-does-not-fit",
-                Severity.BLOCKER,
-                place(c, "column"),
-                rows(a.count())
-                    + " hold values that do not fit "
-                    + after.type()
-                    + " (now "
-                    + before.type()
-                    + "), for example "
-                    + String.join(", ", a.examples())
-                    + ".",
-                a.count(),
-                "Correct the values at the site, or choose a wider type",
-                a.query()));
+                    "value-does-not-fit",
+                    Severity.BLOCKER,
+                    place(c, "column"),
+                    rows(a.count())
+                        + " hold values that do not fit "
+                        + after.type()
+                        + " (now "
+                        + before.type()
+                        + "), or would be cut to fit.",
+                    a.count(),
+                    "Correct the values at the site, or choose a wider type",
+                    a.query())
+                .with(a.examples()));
       }
     }
   }
@@ -145,18 +152,20 @@ final class StructureRules {
       if (t.present() == null) {
         continue;
       }
-      long filled = t.rows() == null ? 0 : t.rows().changed() + t.rows().removed();
+      Tuples filled = filledByRun(t, c.name());
       Question.Answer a;
       if (c.before() != null) {
-        a = impact.target().answer(Question.of(Question.Type.NULLS, c.table(), c.name()));
-        filled = 0;
+        a =
+            impact
+                .target()
+                .answer(Question.of(Question.Type.NULLS, c.table(), c.name()).without(filled));
       } else if (Objects.requireNonNull(c.after()).defaultExpression() != null
           || c.after().identity() != null) {
         continue;
       } else {
-        a = impact.target().answer(Question.of(Question.Type.ROWS, c.table()));
+        a = impact.target().answer(Question.of(Question.Type.ROWS, c.table()).without(filled));
       }
-      long left = a.count() - filled;
+      long left = a.count() + nullsOfRun(t, c.name());
       if (left > 0) {
         found.accept(
             Finding.of(
@@ -171,6 +180,34 @@ final class StructureRules {
     }
   }
 
+  /** Keys of the present rows that the run removes, or whose column it writes. */
+  private static Tuples filledByRun(Delta.TableDelta t, String column) {
+    Delta.RowsDelta rows = t.rows();
+    if (rows == null) {
+      return Tuples.NONE;
+    }
+    return (rows.columns().position(column) < 0 ? PlannedRows.removed(t) : PlannedRows.touched(t))
+        .orElse(Tuples.NONE);
+  }
+
+  /** Rows that the run writes with a null in the column. */
+  private static long nullsOfRun(Delta.TableDelta t, String column) {
+    Delta.RowsDelta rows = t.rows();
+    if (rows == null || rows.columns().position(column) < 0) {
+      return 0;
+    }
+    long[] nulls = {0};
+    PlannedRows.each(
+        rows,
+        change -> {
+          Row row = change.incoming();
+          int at = row == null ? -1 : row.header().position(column);
+          nulls[0] += row != null && (at < 0 || row.get(at) == null) ? 1 : 0;
+        });
+    return nulls[0];
+  }
+
+  /** Only rows that stay as they are; what the version brings is checked by "value-taken". */
   private static void duplicates(ImpactCase impact, Consumer<Finding> found) {
     for (StructureChange c : changes(impact, Act.ADD_CONSTRAINT)) {
       Constraint k = Objects.requireNonNull(c.constraint());
@@ -181,31 +218,37 @@ final class StructureRules {
       if (present == null || k.columns().stream().anyMatch(n -> present.column(n).isEmpty())) {
         continue;
       }
+      Optional<Tuples> touched = PlannedRows.touched(impact.delta(c.table()).orElse(null));
       Question.Answer a =
           impact
               .target()
               .answer(
                   Question.of(
-                      Question.Type.DUPLICATES, c.table(), k.columns().toArray(String[]::new)));
+                          Question.Type.DUPLICATES, c.table(), k.columns().toArray(String[]::new))
+                      .without(touched.orElse(Tuples.NONE)));
       if (a.count() > 0) {
         found.accept(
             Finding.of(
-                "duplicate-in-unique",
-                Severity.BLOCKER,
-                place(c, "constraint"),
-                a.count()
-                    + " values stand in more than one row, for example "
-                    + String.join("; ", a.examples())
-                    + ", and "
-                    + String.join(", ", k.columns())
-                    + " must be unique.",
-                a.count(),
-                "Correct the rows at the site first",
-                a.query()));
+                    "duplicate-in-unique",
+                    touched.isPresent() ? Severity.BLOCKER : Severity.RISK,
+                    place(c, "constraint"),
+                    a.count()
+                        + (a.count() == 1 ? " value stands" : " values stand")
+                        + " in more than one row, and "
+                        + String.join(", ", k.columns())
+                        + " must be unique"
+                        + (touched.isPresent()
+                            ? "."
+                            : "; counted before the many rows that the version itself writes."),
+                    a.count(),
+                    "Correct the rows at the site first",
+                    a.query())
+                .with(a.examples()));
       }
     }
   }
 
+  /** Only rows that stay as they are; what the version brings is checked by "row-missing". */
   private static void orphans(ImpactCase impact, Consumer<Finding> found) {
     for (StructureChange c : changes(impact, Act.ADD_FOREIGN_KEY)) {
       Constraint k = Objects.requireNonNull(c.constraint());
@@ -216,27 +259,40 @@ final class StructureRules {
           || k.columns().stream().anyMatch(n -> present.column(n).isEmpty())) {
         continue;
       }
+      Optional<Tuples> touched = PlannedRows.touched(impact.delta(c.table()).orElse(null));
       Question.Answer a =
           impact
               .target()
-              .answer(Question.orphans(c.table(), k.columns(), other, k.referencedColumns()));
+              .answer(
+                  Question.of(Question.Type.ORPHANS, c.table(), k.columns().toArray(String[]::new))
+                      .along(List.of(new Question.Hop(other, k.columns(), k.referencedColumns())))
+                      .given(coming(impact, other, k.referencedColumns()))
+                      .without(touched.orElse(Tuples.NONE)));
       if (a.count() > 0) {
         found.accept(
             Finding.of(
-                "orphan-in-foreign-key",
-                Severity.BLOCKER,
-                place(c, "constraint"),
-                rows(a.count())
-                    + " point at nothing in "
-                    + other
-                    + ", for example "
-                    + String.join("; ", a.examples())
-                    + ".",
-                a.count(),
-                "Add what they point at, or correct them, at the site first",
-                a.query()));
+                    "orphan-in-foreign-key",
+                    touched.isPresent() ? Severity.BLOCKER : Severity.RISK,
+                    place(c, "constraint"),
+                    rows(a.count()) + " point at nothing in " + other + ".",
+                    a.count(),
+                    "Add what they point at, or correct them, at the site first",
+                    a.query())
+                .with(a.examples()));
       }
     }
+  }
+
+  /** Values that rows of the version bring to a table, as far as they can be named. */
+  private static Tuples coming(ImpactCase impact, TableName table, List<String> columns) {
+    Delta.RowsDelta rows = impact.delta(table).map(Delta.TableDelta::rows).orElse(null);
+    if (rows == null || rows.total() > PlannedRows.MOST) {
+      return Tuples.NONE;
+    }
+    Tuples[] out = {Tuples.NONE};
+    PlannedRows.values(
+        rows, columns, /* withKey= */ false, Delta.RowChange::incoming, chunk -> out[0] = chunk);
+    return out[0];
   }
 
   private static void missing(ImpactCase impact, Consumer<Finding> found) {
@@ -276,6 +332,51 @@ final class StructureRules {
     }
     for (StructureChange c : changes(impact, Act.DROP_TABLE)) {
       dependents(impact, found, c, Question.of(Question.Type.DEPENDENTS, c.table()));
+    }
+  }
+
+  /** Foreign keys of tables that stay, at a table, a key or a column that goes. */
+  private static void pointedAt(ImpactCase impact, Consumer<Finding> found) {
+    List<StructureChange> going = new ArrayList<>(changes(impact, Act.DROP_TABLE));
+    going.addAll(changes(impact, Act.DROP_COLUMN));
+    changes(impact, Act.DROP_CONSTRAINT).stream()
+        .filter(c -> Objects.requireNonNull(c.constraint()).type() != Constraint.Type.CHECK)
+        .forEach(going::add);
+    for (StructureChange c : going) {
+      for (Map.Entry<TableName, TableStructure> other : impact.tables().entrySet()) {
+        Delta.TableDelta changed = impact.delta(other.getKey()).orElse(null);
+        TableStructure stays = changed == null ? other.getValue() : changed.result();
+        if (stays == null || other.getKey().equals(c.table()) && c.act() == Act.DROP_TABLE) {
+          continue;
+        }
+        for (Constraint k : stays.foreignKeys()) {
+          boolean uses =
+              switch (c.act()) {
+                case DROP_TABLE -> true;
+                case DROP_COLUMN -> k.referencedColumns().contains(c.name());
+                default ->
+                    Objects.requireNonNull(c.constraint()).columns().equals(k.referencedColumns());
+              };
+          if (c.table().equals(k.references()) && uses) {
+            found.accept(
+                Finding.of(
+                    "dependent-breaks",
+                    Severity.BLOCKER,
+                    "table/" + other.getKey() + "#constraint/" + k.name(),
+                    "The foreign key "
+                        + k.name()
+                        + " of "
+                        + other.getKey()
+                        + " points at "
+                        + c.table()
+                        + (c.name().isEmpty() ? "" : " " + c.name())
+                        + ", which goes.",
+                    1,
+                    "Remove the foreign key in the version too, or leave the removal out",
+                    null));
+          }
+        }
+      }
     }
   }
 

@@ -1,6 +1,7 @@
 package plenzo.core.promotion;
 
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -20,6 +21,7 @@ import plenzo.core.version.SemVer;
  *
  * @param way null for a promotion; the way back for a rollback, which is a plan of its own
  * @param decisions decided conflicts: component, or component#part
+ * @param coveredBy the promotion whose approvals cover this rollback (decision D11), or null
  * @param moved what moved since the approvals, by content; empty when nothing did
  */
 public record Promotion(
@@ -44,6 +46,7 @@ public record Promotion(
     @Nullable Plan plan,
     List<Approval> approvals,
     List<String> moved,
+    @Nullable String coveredBy,
     @Nullable String sentence,
     int revision) {
   public Promotion {
@@ -88,10 +91,33 @@ public record Promotion(
     public boolean counts() {
       return yes && voidBecause == null;
     }
+
+    /** A no that stands stops the plan. */
+    public boolean rejects() {
+      return !yes && voidBecause == null;
+    }
+
+    public Approval fallen(String because) {
+      return new Approval(by, yes, fingerprint, comment, at, because);
+    }
   }
 
   public String shown() {
     return "P-" + number;
+  }
+
+  /** The same with a person's word on its plan; the person's earlier word on it falls. */
+  public Promotion said(Approval word) {
+    List<Approval> all = new ArrayList<>();
+    for (Approval a : approvals) {
+      boolean replaced =
+          a.by().equals(word.by())
+              && a.voidBecause() == null
+              && a.fingerprint().equals(word.fingerprint());
+      all.add(replaced ? a.fallen(a.by() + " changed it") : a);
+    }
+    all.add(word);
+    return change().approvals(all).moved(List.of()).done();
   }
 
   public boolean rollback() {
@@ -226,6 +252,7 @@ public record Promotion(
           plan,
           approvals,
           moved,
+          p.coveredBy,
           sentence,
           p.revision);
     }

@@ -1,7 +1,9 @@
 package plenzo.core.stage;
 
 import java.time.Instant;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
@@ -92,12 +94,22 @@ public record SiteRecord(
     return rolledBackFrom != null ? Condition.ROLLED_BACK : Condition.GOOD;
   }
 
-  /** The newest version before the present one that ran here and was not judged bad. */
+  /**
+   * The newest version before the present one that ran here and was not judged bad. A version that
+   * was gone back from is not before the present one.
+   */
   public Optional<SemVer> lastGood() {
-    List<Placement> before = new ArrayList<>(placements);
-    java.util.Collections.reverse(before);
-    return before.stream()
-        .map(Placement::version)
+    Deque<SemVer> line = new ArrayDeque<>();
+    for (Placement p : placements) {
+      if (p.how().equals("rollback") && line.contains(p.version())) {
+        while (!line.element().equals(p.version())) {
+          line.pop();
+        }
+      } else {
+        line.push(p.version());
+      }
+    }
+    return line.stream()
         .filter(v -> !v.equals(present))
         .filter(v -> verdict(v).map(Verdict::good).orElse(true))
         .findFirst();

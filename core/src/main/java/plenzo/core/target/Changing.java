@@ -6,9 +6,16 @@ import java.util.function.BooleanSupplier;
 /**
  * A session that may change a target, used inside a run alone. One thread, except {@link #abort()}.
  */
-public interface Changing extends AutoCloseable {
+public interface Changing extends Session {
   /** Creates the marker when there is none and writes who the target is. */
   void declare(TargetIdentity identity, String lookingAccount);
+
+  /**
+   * Claims the target for this session's life, so that no other service or session changes it too.
+   *
+   * @throws SwitchRefused when another session has claimed it; the details name it
+   */
+  void claim();
 
   /**
    * Puts what the switch needs beside the present content; repeatable by run, out of users' sight.
@@ -39,9 +46,6 @@ public interface Changing extends AutoCloseable {
 
   /** Stops the statement that is running, from another thread. */
   void abort();
-
-  @Override
-  void close();
 
   /** Told what goes on while the target works. */
   interface Watch {

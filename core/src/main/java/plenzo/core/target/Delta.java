@@ -1,7 +1,9 @@
 package plenzo.core.target;
 
 import java.util.ArrayList;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.TableName;
@@ -10,10 +12,27 @@ import plenzo.core.records.Row;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.TableStructure;
 
-/** Everything that a run changes in one database, tables in the order in which they are written. */
-public record Delta(List<TableDelta> tables) {
+/**
+ * Everything that a run changes in one database, tables in the order in which they are written.
+ *
+ * @param reached what the database itself changes with it, through foreign keys that cascade
+ */
+public record Delta(List<TableDelta> tables, List<Reached> reached) {
   public Delta {
     tables = List.copyOf(tables);
+    reached = List.copyOf(reached);
+  }
+
+  /**
+   * Rows that cascades change.
+   *
+   * @param from position in {@code tables} of the table whose rows go
+   * @param path from that table to this one
+   */
+  public record Reached(TableName table, int from, List<Question.Hop> path) {
+    public Reached {
+      path = List.copyOf(path);
+    }
   }
 
   /**
@@ -78,6 +97,14 @@ public record Delta(List<TableDelta> tables) {
           .forEach(out::add);
     }
     out.sort(java.util.Comparator.comparing(StructureChange::act));
+    return out;
+  }
+
+  /** Every table that is written to, by the run or by the database with it. */
+  public Set<TableName> touched() {
+    Set<TableName> out = new LinkedHashSet<>();
+    tables.forEach(t -> out.add(t.table()));
+    reached.forEach(r -> out.add(r.table()));
     return out;
   }
 

@@ -13,7 +13,7 @@ import plenzo.core.records.RowReader;
  * reader of rows may be open at a time. Every call throws {@link TargetFailed} when the target does
  * not answer.
  */
-public interface Looking extends AutoCloseable {
+public interface Looking extends Session {
   Optional<TargetIdentity> identity();
 
   /**
@@ -37,7 +37,4 @@ public interface Looking extends AutoCloseable {
   RowReader allRows(TableName table, List<String> key);
 
   Question.Answer answer(Question question);
-
-  @Override
-  void close();
 }

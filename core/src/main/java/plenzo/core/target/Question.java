@@ -1,22 +1,34 @@
 package plenzo.core.target;
 
+import java.util.Arrays;
+import java.util.Collections;
 import java.util.List;
+import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
 
-/** A count that the impact check asks for; the target's own engine answers it. */
+/**
+ * A count that the impact check asks for; the target's own engine answers it.
+ *
+ * @param columns columns of {@code table} that are asked about
+ * @param path foreign keys from {@code table} on, each from the table that it leads to
+ * @param text the type that values should fit with the type they have behind it, the types of the
+ *     columns, or a value that is not counted
+ * @param given values that are asked about, or that count as there
+ * @param without keys of rows of the asked table that are left out, because the run writes them
+ */
 public record Question(
     Type type,
     TableName table,
     List<String> columns,
-    @Nullable TableName other,
-    List<String> otherColumns,
-    String text,
-    List<List<String>> keys) {
+    List<Hop> path,
+    List<String> text,
+    Tuples given,
+    Tuples without) {
   public Question {
     columns = List.copyOf(columns);
-    otherColumns = List.copyOf(otherColumns);
-    keys = List.copyOf(keys);
+    path = List.copyOf(path);
+    text = List.copyOf(text);
   }
 
   /** What is asked. */
@@ -27,14 +39,20 @@ public record Question(
     FILLED,
     /** Rows whose column is null. */
     NULLS,
-    /** Rows whose value does not fit the type in {@code text}. */
+    /** Rows whose value does not fit the type in {@code text}, or would come back otherwise. */
     NOT_FITTING,
     /** Groups of rows that are equal in the columns. */
     DUPLICATES,
-    /** Rows that point at nothing in the other table. */
+    /** Rows that point at nothing in the table of the path, the given ones counting as there. */
     ORPHANS,
-    /** Rows of the other table that point at rows with the keys. */
+    /** Rows at the end of the path that lead to rows with the given values. */
     POINTING,
+    /** Rows that hold given values under another key; given are the columns, then the key. */
+    CLASHING,
+    /** Given values that no row holds. */
+    UNKNOWN,
+    /** Rows with a value over 64 MB in one of the columns. */
+    OVERSIZE,
     /** Views, rules and routines that depend on the column (or the table when none is named). */
     DEPENDENTS,
     /** Triggers and rules on the table that fire when it is written. */
@@ -43,31 +61,70 @@ public record Question(
     BYTES
   }
 
+  /** One foreign key, from the table that has it. */
+  public record Hop(TableName table, List<String> columns, List<String> referenced) {
+    public Hop {
+      columns = List.copyOf(columns);
+      referenced = List.copyOf(referenced);
+    }
+  }
+
+  /** Values of some columns, in their canonical text. */
+  public record Tuples(
+      List<String> columns, List<String> types, List<List<@Nullable String>> values) {
+    public static final Tuples NONE = new Tuples(List.of(), List.of(), List.of());
+
+    public Tuples {
+      columns = List.copyOf(columns);
+      types = List.copyOf(types);
+      values = Collections.unmodifiableList(values);
+    }
+
+    public boolean isEmpty() {
+      return values.isEmpty();
+    }
+
+    /** A tuple whose values are all there. */
+    public static List<String> certain(List<@Nullable String> tuple) {
+      return tuple.stream().map(Objects::requireNonNull).toList();
+    }
+  }
+
   public static Question of(Type type, TableName table, String... columns) {
-    return new Question(type, table, List.of(columns), null, List.of(), "", List.of());
-  }
-
-  public static Question notFitting(TableName table, String column, String newType) {
     return new Question(
-        Type.NOT_FITTING, table, List.of(column), null, List.of(), newType, List.of());
-  }
-
-  public static Question orphans(
-      TableName table, List<String> columns, TableName other, List<String> otherColumns) {
-    return new Question(Type.ORPHANS, table, columns, other, otherColumns, "", List.of());
+        type, table, Arrays.asList(columns), List.of(), List.of(), Tuples.NONE, Tuples.NONE);
   }
 
   /**
-   * Which rows of {@code other} point through {@code otherColumns} at rows of {@code table} with
-   * these keys in {@code columns}.
+   * @param unless a constant that nobody typed: such values are not counted; null for none
    */
-  public static Question pointing(
-      TableName table,
-      List<String> columns,
-      TableName other,
-      List<String> otherColumns,
-      List<List<String>> keys) {
-    return new Question(Type.POINTING, table, columns, other, otherColumns, "", keys);
+  public static Question filled(TableName table, String column, @Nullable String unless) {
+    return of(Type.FILLED, table, column).text(unless == null ? List.of() : List.of(unless));
+  }
+
+  public static Question notFitting(
+      TableName table, String column, String newType, String oldType) {
+    return of(Type.NOT_FITTING, table, column).text(List.of(newType, oldType));
+  }
+
+  public static Question oversize(TableName table, List<String> columns, List<String> types) {
+    return of(Type.OVERSIZE, table, columns.toArray(String[]::new)).text(types);
+  }
+
+  private Question text(List<String> types) {
+    return new Question(type, table, columns, path, types, given, without);
+  }
+
+  public Question along(List<Hop> hops) {
+    return new Question(type, table, columns, hops, text, given, without);
+  }
+
+  public Question given(Tuples values) {
+    return new Question(type, table, columns, path, text, values, without);
+  }
+
+  public Question without(Tuples keys) {
+    return new Question(type, table, columns, path, text, given, keys);
   }
 
   /** An answer with the query as it ran; examples are a few of what was counted. */

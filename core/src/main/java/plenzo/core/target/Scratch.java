@@ -7,7 +7,7 @@ import plenzo.core.records.RowReader;
 import plenzo.core.table.TableStructure;
 
 /** A place where a backup is restored to prove it. One thread. */
-public interface Scratch extends AutoCloseable {
+public interface Scratch extends Session {
   /** Makes an empty place for the run, taking away a leftover of the same run first. */
   void open(long run);
 
@@ -21,9 +21,6 @@ public interface Scratch extends AutoCloseable {
 
   /** Takes the place away; repeatable. */
   void drop(long run);
-
-  @Override
-  void close();
 
   /** One table of a backup. */
   record Source(TableName table, TableStructure structure, Rows rows) {}

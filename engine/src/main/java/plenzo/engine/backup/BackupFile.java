@@ -88,10 +88,10 @@ public final class BackupFile {
     files.remove(folder);
     List<Table> tables = new ArrayList<>();
     long rows = 0;
-    for (Delta.TableDelta t : delta.tables()) {
-      Optional<TableCapture> capture = looking.table(t.table());
+    for (TableName table : delta.touched()) {
+      Optional<TableCapture> capture = looking.table(table);
       if (capture.isEmpty()) {
-        tables.add(new Table(t.table(), null, List.of(), 0, Digest.of("").hex()));
+        tables.add(new Table(table, null, List.of(), 0, Digest.of("").hex()));
         continue;
       }
       TableStructure structure = capture.get().structure();
@@ -103,7 +103,7 @@ public final class BackupFile {
               .orElse(List.of());
       RowSum sum = new RowSum();
       long before = rows;
-      try (RowReader reader = looking.allRows(t.table(), key)) {
+      try (RowReader reader = looking.allRows(table, key)) {
         files.write(
             rowsName(tables.size()),
             out -> {
@@ -120,7 +120,7 @@ public final class BackupFile {
       }
       rows += sum.count();
       progress.accept(rows);
-      tables.add(new Table(t.table(), structure, key, sum.count(), sum.digest().hex()));
+      tables.add(new Table(table, structure, key, sum.count(), sum.digest().hex()));
     }
     String list = new Json.Arr(tables.stream().map(Table::toJson).toList()).canonical();
     files.write(folder + "/tables.json", out -> out.write(list.getBytes(StandardCharsets.UTF_8)));

@@ -18,6 +18,7 @@ import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableOrder;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Delta;
+import plenzo.core.target.Reach;
 
 /**
  * A finished comparison: results in memory, rows on disk.
@@ -74,10 +75,31 @@ public record Compared(
                     Objects.requireNonNullElse(
                         t.result(),
                         Objects.requireNonNullElse(t.present(), TableStructure.EMPTY))));
-    return new Delta(
+    List<Delta.TableDelta> ordered =
         TableOrder.parentsFirst(results).stream()
             .map(t -> Objects.requireNonNull(out.get(t)))
-            .toList());
+            .toList();
+    return new Delta(ordered, reached(ordered));
+  }
+
+  /** What the database changes by itself when rows go. */
+  private List<Delta.Reached> reached(List<Delta.TableDelta> ordered) {
+    List<Delta.Reached> out = new ArrayList<>();
+    for (int n = 0; n < ordered.size(); n++) {
+      Delta.TableDelta t = ordered.get(n);
+      if (t.rows() == null || t.present() == null || t.rows().removed() == 0) {
+        continue;
+      }
+      for (List<Reach.Edge> path : Reach.from(t.table(), tables)) {
+        Reach.Edge last = path.get(path.size() - 1);
+        if (last.onDelete()) {
+          out.add(
+              new Delta.Reached(
+                  last.hop().table(), n, path.stream().map(Reach.Edge::hop).toList()));
+        }
+      }
+    }
+    return out;
   }
 
   private Delta.RowsDelta rows(int n, ComponentResult c, @Nullable TableStructure present) {

@@ -3,6 +3,7 @@ package plenzo.engine.comparing;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -50,16 +51,22 @@ public final class Comparer {
   /**
    * @param schemas all schemas of the target, so that references from other tables are seen
    * @param decisions decided conflicts, by component or component#part
+   * @param exceptions components and parts that were decided to stay as they are: no drift
    */
   public Compared compare(
-      Looking looking, List<String> schemas, Incoming incoming, Map<String, Decision> decisions) {
+      Looking looking,
+      List<String> schemas,
+      Incoming incoming,
+      Map<String, Decision> decisions,
+      Collection<String> exceptions) {
     Map<TableName, TableStructure> tables = new LinkedHashMap<>();
     for (String schema : schemas) {
       for (TableName table : looking.tables(schema)) {
         looking.table(table).map(TableCapture::structure).ifPresent(s -> tables.put(table, s));
       }
     }
-    Work work = new Work(looking, incoming, decisions, tables, tools.newId());
+    Work work =
+        new Work(looking, incoming, decisions, Set.copyOf(exceptions), tables, tools.newId());
     List<ComponentKey> components = incoming.components();
     for (int n = 0; n < components.size(); n++) {
       ComponentKey key = components.get(n);
@@ -82,6 +89,7 @@ public final class Comparer {
     private final Looking looking;
     private final Incoming incoming;
     private final Map<String, Decision> decisions;
+    private final Set<String> exceptions;
     private final Map<TableName, TableStructure> tables;
     private final String id;
     private final List<ComponentResult> results = new ArrayList<>();
@@ -93,11 +101,13 @@ public final class Comparer {
         Looking looking,
         Incoming incoming,
         Map<String, Decision> decisions,
+        Set<String> exceptions,
         Map<TableName, TableStructure> tables,
         String id) {
       this.looking = looking;
       this.incoming = incoming;
       this.decisions = decisions;
+      this.exceptions = exceptions;
       this.tables = tables;
       this.id = id;
     }
@@ -116,7 +126,7 @@ public final class Comparer {
       for (PartDifference p : c.parts()) {
         counts.merge(p.difference(), 1L, Long::sum);
         if (p.difference() == Difference.KEPT && inBase(base, p)) {
-          drifted(key + (p.name().isEmpty() ? "" : "#" + p.path()));
+          drifted(key, p.path());
         }
       }
       if (c.parts().isEmpty()) {
@@ -172,10 +182,14 @@ public final class Comparer {
       };
     }
 
-    private void drifted(String what) {
+    private void drifted(ComponentKey key, String part) {
+      String what = key + "#" + part;
+      if (exceptions.contains(what) || exceptions.contains(key.toString())) {
+        return;
+      }
       drift++;
       if (examples.size() < EXAMPLES) {
-        examples.add(what);
+        examples.add(part.endsWith("/") ? key.toString() : what);
       }
     }
 
@@ -222,7 +236,7 @@ public final class Comparer {
                 touches[0] = true;
                 touch(touched, row);
               } else if (row.difference() == Difference.KEPT && row.base() != null) {
-                drifted(key + "#row/" + row.any().keyLine());
+                drifted(key, "row/" + row.any().keyLine());
               }
             };
         counts =

@@ -12,6 +12,7 @@ import java.util.Arrays;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Difference;
 import plenzo.core.json.Json;
@@ -234,6 +235,53 @@ public final class ComparisonFiles {
       if (rows != null) {
         rows.close();
       }
+    }
+  }
+
+  /** The differences of several classes together, in key order. */
+  public Merged merged(String comparison, int component, List<Difference> classes) {
+    List<Reader> readers = new ArrayList<>();
+    classes.forEach(d -> readers.add(read(comparison, component, d, 0)));
+    return new Merged(readers, headers(comparison, component));
+  }
+
+  /** Several readers as one, in key order. */
+  public static final class Merged implements AutoCloseable {
+    private final List<Reader> readers;
+    private final List<@Nullable RowDifference> heads = new ArrayList<>();
+    private final Headers headers;
+
+    Merged(List<Reader> readers, Headers headers) {
+      this.readers = readers;
+      this.headers = headers;
+      readers.forEach(r -> heads.add(r.next()));
+    }
+
+    public Headers headers() {
+      return headers;
+    }
+
+    public @Nullable RowDifference next() {
+      int least = -1;
+      for (int i = 0; i < heads.size(); i++) {
+        RowDifference head = heads.get(i);
+        if (head != null
+            && (least < 0
+                || head.any().compareKey(Objects.requireNonNull(heads.get(least)).any()) < 0)) {
+          least = i;
+        }
+      }
+      if (least < 0) {
+        return null;
+      }
+      RowDifference out = heads.get(least);
+      heads.set(least, readers.get(least).next());
+      return out;
+    }
+
+    @Override
+    public void close() {
+      readers.forEach(Reader::close);
     }
   }
 

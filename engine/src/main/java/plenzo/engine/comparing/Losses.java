@@ -5,10 +5,13 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Objects;
 import java.util.Set;
+import java.util.function.Consumer;
+import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
@@ -18,18 +21,20 @@ import plenzo.core.records.RecordsComparison;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
+import plenzo.core.table.Column;
 import plenzo.core.table.StructureChange;
 import plenzo.core.target.Delta;
 import plenzo.core.target.Looking;
 import plenzo.core.target.Question;
 
-/** Counts what people wrote that a way back would take away. */
+/**
+ * Counts what people wrote that a way back would take away, and names it value by value. What a run
+ * wrote itself is told from what people wrote by a merge in key order, in constant memory.
+ */
 public final class Losses {
-  /**
-   * Own rows are remembered by digest up to here; a larger run's own rows count as not known to be
-   * its own.
-   */
-  private static final int MOST_OWN = 300_000;
+  /** A default that is one value, so that a value equal to it was not typed by anybody. */
+  private static final Pattern CONSTANT =
+      Pattern.compile("-?[0-9.]+|true|false|'[^']*'(::[a-z ]+(\\([0-9,]+\\))?)?");
 
   private final ComparisonFiles files;
 
@@ -38,196 +43,302 @@ public final class Losses {
   }
 
   /**
-   * What would be lost.
+   * A way back that is looked at.
    *
-   * @param lines the lost rows as CSV lines with their table in front, at most 10,000
-   */
-  public record Lost(long rows, String sentence, @Nullable String query, List<String> lines) {}
-
-  /**
+   * @param leaving the version that is left, for what it brought itself
    * @param run the promotion whose run is being undone, to tell its own rows from others'
    */
-  public Lost count(
-      Promotion p,
+  public record Way(
+      Promotion promotion,
       Compared compared,
       Delta delta,
       Looking looking,
-      Incoming incoming,
-      @Nullable Promotion run) {
-    return p.way() == Plan.Way.BACKUP
-        ? writtenSince(compared, run)
-        : dropped(compared, delta, looking, incoming);
-  }
+      Incoming leaving,
+      @Nullable Promotion run) {}
 
-  /** Values in columns and rows in tables that the version being left created. */
-  private static Lost dropped(Compared compared, Delta delta, Looking looking, Incoming incoming) {
-    long rows = 0;
+  /** What would be lost: rows and values together, and in words. */
+  public record Lost(long rows, String sentence, @Nullable String query) {}
+
+  public Lost count(Way way) {
     List<String> what = new ArrayList<>();
+    long rows = 0;
     String query = null;
-    for (Delta.TableDelta t : delta.tables()) {
-      for (StructureChange c : StructureChange.between(t.table(), t.present(), t.result())) {
-        Question q =
-            switch (c.act()) {
-              case DROP_COLUMN -> Question.of(Question.Type.FILLED, t.table(), c.name());
-              case DROP_TABLE -> Question.of(Question.Type.ROWS, t.table());
-              default -> null;
-            };
-        if (q == null) {
-          continue;
+    if (way.promotion().way() == Plan.Way.BACKUP) {
+      for (int n = 0; n < way.compared().components().size(); n++) {
+        long here = written(way, n, row -> {});
+        if (here > 0) {
+          String table = way.compared().components().get(n).key().name();
+          what.add(here + (here == 1 ? " row of " : " rows of ") + table + " written since");
+          rows += here;
         }
-        Question.Answer a = looking.answer(q);
-        long own = ownValues(compared, t, c.name(), looking, incoming);
-        long lost = Math.max(0, a.count() - own);
-        if (lost > 0) {
-          rows += lost;
-          query = a.query();
-          what.add(
-              lost
-                  + (c.name().isEmpty()
-                      ? " rows of " + t.table()
-                      : " values of " + t.table() + "." + c.name()));
-        }
+      }
+    }
+    for (StructureChange c : dropped(way.delta())) {
+      Question q =
+          c.act() == StructureChange.Act.DROP_TABLE
+              ? Question.of(Question.Type.ROWS, c.table())
+              : Question.filled(c.table(), c.name(), constant(c.before()));
+      Question.Answer a = way.looking().answer(q);
+      long lost = Math.max(0, a.count() - own(way, c));
+      if (lost > 0) {
+        rows += lost;
+        query = a.query();
+        what.add(
+            lost
+                + (c.name().isEmpty() ? " rows of " : " values of ")
+                + c.table()
+                + (c.name().isEmpty() ? "" : "." + c.name()));
       }
     }
     return new Lost(
         rows,
         rows == 0 ? "Nothing is lost." : String.join(" and ", what) + " would be lost.",
-        query,
-        List.of());
+        query);
+  }
+
+  /** Each lost value as a CSV line: table, key, column, value. */
+  public void each(Way way, Consumer<String> line) {
+    line.accept(CanonicalCsv.text(List.of("table", "key", "column", "value")));
+    if (way.promotion().way() == Plan.Way.BACKUP) {
+      for (int n = 0; n < way.compared().components().size(); n++) {
+        String table = way.compared().components().get(n).key().name();
+        written(way, n, row -> values(table, row, line));
+      }
+    }
+    for (StructureChange c : dropped(way.delta())) {
+      dropped(way, c, line);
+    }
+  }
+
+  private static void values(String table, RowDifference row, Consumer<String> line) {
+    Row present = row.present();
+    if (present == null) {
+      line(line, table, row.any().keyLine(), "", "(removed since; it would come back)");
+      return;
+    }
+    for (String name : present.header().names()) {
+      line(line, table, present.keyLine(), name, present.get(present.header().position(name)));
+    }
+  }
+
+  private static void line(
+      Consumer<String> to, String table, String key, String column, @Nullable String value) {
+    List<@Nullable String> fields = new ArrayList<>(List.of(table, key, column));
+    fields.add(value);
+    to.accept(CanonicalCsv.text(fields));
+  }
+
+  private static List<StructureChange> dropped(Delta delta) {
+    List<StructureChange> out = new ArrayList<>();
+    for (Delta.TableDelta t : delta.tables()) {
+      StructureChange.between(t.table(), t.present(), t.result()).stream()
+          .filter(
+              c ->
+                  c.act() == StructureChange.Act.DROP_COLUMN
+                      || c.act() == StructureChange.Act.DROP_TABLE)
+          .forEach(out::add);
+    }
+    return out;
+  }
+
+  private static @Nullable String constant(@Nullable Column column) {
+    String text = column == null ? null : column.defaultExpression();
+    return text != null && CONSTANT.matcher(text).matches() ? text : null;
+  }
+
+  private static ComponentKey records(TableName table) {
+    return new ComponentKey(Kind.RECORDS, table.componentName());
+  }
+
+  private static boolean brought(Way way, TableName table) {
+    return way.leaving().components().contains(records(table));
   }
 
   /**
    * Values (or rows, for a dropped table) that are still as the version being left brought them.
    */
-  private static long ownValues(
-      Compared compared, Delta.TableDelta t, String column, Looking looking, Incoming incoming) {
-    ComponentKey key = new ComponentKey(Kind.RECORDS, t.table().componentName());
-    if (compared.components().stream().noneMatch(c -> c.key().equals(key))) {
+  private static long own(Way way, StructureChange c) {
+    if (!brought(way, c.table())) {
       return 0;
     }
+    String fallback = constantValue(c.before());
     long[] own = {0};
-    try (RowReader base = incoming.baseRows(key);
-        RowReader present =
-            base == null
+    try (RowReader was = way.leaving().rows(records(c.table()));
+        RowReader is =
+            was == null
                 ? null
-                : looking.rows(incoming.records(key), Set.copyOf(base.header().names()))) {
-      RecordsComparison.Each each =
-          (was, is) -> {
-            int a = was.header().position(column);
-            int b = is.header().position(column);
-            boolean same =
-                column.isEmpty()
-                    ? was.sameIn(was.header(), is)
-                    : a >= 0
-                        && b >= 0
-                        && was.get(a) != null
-                        && Objects.equals(was.get(a), is.get(b));
-            own[0] += same ? 1 : 0;
-          };
-      RecordsComparison.pairs(base, present, each);
+                : way.looking()
+                    .rows(
+                        way.leaving().records(records(c.table())),
+                        Set.copyOf(was.header().names()))) {
+      RecordsComparison.pairs(
+          was, is, (a, b) -> own[0] += same(a, b, c.name()) && counts(b, c, fallback) ? 1 : 0);
     }
     return own[0];
   }
 
-  private Lost writtenSince(Compared compared, @Nullable Promotion run) {
-    long rows = 0;
-    List<String> lines = new ArrayList<>();
-    List<String> what = new ArrayList<>();
-    for (int n = 0; n < compared.components().size(); n++) {
-      ComponentKey key = compared.components().get(n).key();
-      if (key.kind() != Kind.RECORDS) {
-        continue;
-      }
-      Own own = own(run, key);
-      long here = 0;
-      for (Difference d : List.of(Difference.REMOVED, Difference.CHANGED, Difference.ADDED)) {
-        try (ComparisonFiles.Reader reader = files.read(compared.id(), n, d, 0)) {
-          for (RowDifference row = reader.next(); row != null; row = reader.next()) {
-            if (!own.wrote(row)) {
-              here++;
-              if (lines.size() < 10_000) {
-                lines.add(
-                    key.name()
-                        + ","
-                        + CanonicalCsv.text(
-                            Objects.requireNonNull(
-                                    row.present() == null ? row.incoming() : row.present())
-                                .fields()));
-              }
-            }
+  /** Whether the question counted the row. */
+  private static boolean counts(Row row, StructureChange c, @Nullable String fallback) {
+    if (c.name().isEmpty()) {
+      return true;
+    }
+    String value = row.get(row.header().position(c.name()));
+    return value != null && !value.equals(fallback);
+  }
+
+  private static @Nullable String constantValue(@Nullable Column column) {
+    String text = constant(column);
+    return text == null || !text.startsWith("'") ? text : text.substring(1, text.indexOf('\'', 1));
+  }
+
+  private static boolean same(Row was, Row is, String column) {
+    if (column.isEmpty()) {
+      return was.sameIn(was.header(), is);
+    }
+    int a = was.header().position(column);
+    int b = is.header().position(column);
+    return a >= 0 && b >= 0 && was.get(a) != null && Objects.equals(was.get(a), is.get(b));
+  }
+
+  /** Names what a dropped column or table takes along. */
+  private static void dropped(Way way, StructureChange c, Consumer<String> line) {
+    boolean brought = brought(way, c.table());
+    List<String> key = brought ? way.leaving().records(records(c.table())).key() : List.of();
+    String fallback = constantValue(c.before());
+    try (RowReader present = way.looking().allRows(c.table(), key);
+        RowReader was = brought ? way.leaving().rows(records(c.table())) : null) {
+      Row old = was == null ? null : was.next();
+      for (Row row = present.next(); row != null; row = present.next()) {
+        while (old != null && old.compareKey(row) < 0) {
+          old = Objects.requireNonNull(was).next();
+        }
+        boolean own = old != null && old.compareKey(row) == 0 && same(old, row, c.name());
+        if (!own && counts(row, c, fallback)) {
+          String name = key.isEmpty() ? "" : row.keyLine();
+          for (String column : c.name().isEmpty() ? row.header().names() : List.of(c.name())) {
+            line(line, c.table().toString(), name, column, row.get(row.header().position(column)));
           }
         }
       }
-      if (here > 0) {
-        what.add(here + (here == 1 ? " row of " : " rows of ") + key.name());
-        rows += here;
-      }
-    }
-    return new Lost(
-        rows,
-        rows == 0
-            ? "Nothing is lost."
-            : "What was written since in " + String.join(" and ", what) + " would be lost.",
-        null,
-        lines);
-  }
-
-  /** What the run itself wrote to one table. */
-  private static final class Own {
-    private final @Nullable Header header;
-    private final Set<String> written = new HashSet<>();
-    private final Set<String> removed = new HashSet<>();
-
-    Own(@Nullable Header header) {
-      this.header = header;
-    }
-
-    boolean wrote(RowDifference row) {
-      if (header == null) {
-        return false;
-      }
-      Row present = row.present();
-      if (present == null) {
-        Row was = Objects.requireNonNull(row.incoming());
-        return removed.contains(digest(was, header.names().subList(0, header.keyColumns())));
-      }
-      return written.contains(digest(present, header.names()));
     }
   }
 
-  private static String digest(Row row, List<String> names) {
-    List<@Nullable String> values = new ArrayList<>();
-    for (String name : names) {
-      int at = row.header().position(name);
-      values.add(at < 0 ? null : row.get(at));
+  /** Rows of one component that a restore would overwrite and that the run did not write. */
+  private long written(Way way, int n, Consumer<RowDifference> use) {
+    ComponentKey key = way.compared().components().get(n).key();
+    if (key.kind() != Kind.RECORDS) {
+      return 0;
     }
-    return Digest.of(CanonicalCsv.text(values)).hex();
+    long here = 0;
+    try (ComparisonFiles.Merged rows =
+            files.merged(
+                way.compared().id(),
+                n,
+                List.of(Difference.REMOVED, Difference.CHANGED, Difference.ADDED));
+        Own own = own(way.run(), key, rows)) {
+      for (RowDifference row = rows.next(); row != null; row = rows.next()) {
+        if (!own.wrote(row)) {
+          here++;
+          use.accept(row);
+        }
+      }
+    }
+    return here;
   }
 
-  private Own own(@Nullable Promotion run, ComponentKey key) {
+  /** What the run itself wrote to one table; asked in key order. */
+  private interface Own extends AutoCloseable {
+    boolean wrote(RowDifference row);
+
+    @Override
+    default void close() {}
+  }
+
+  private Own own(@Nullable Promotion run, ComponentKey key, ComparisonFiles.Merged rows) {
     int n =
         run == null
             ? -1
             : run.components().stream().map(Promotion.ComponentResult::key).toList().indexOf(key);
     if (run == null || run.comparison() == null || n < 0) {
-      return new Own(null);
+      return row -> false;
     }
-    Header header = files.headers(run.comparison(), n).any();
-    Own own = new Own(header);
-    for (Difference d :
-        List.of(Difference.ADDED, Difference.CHANGED, Difference.CONFLICT, Difference.REMOVED)) {
-      try (ComparisonFiles.Reader reader = files.read(run.comparison(), n, d, 0)) {
-        for (RowDifference row = reader.next();
-            row != null && own.written.size() + own.removed.size() < MOST_OWN;
-            row = reader.next()) {
+    ComparisonFiles.Merged written =
+        files.merged(
+            run.comparison(),
+            n,
+            List.of(Difference.ADDED, Difference.CHANGED, Difference.CONFLICT, Difference.REMOVED));
+    Header mine = written.headers().any();
+    Header theirs = rows.headers().any();
+    return mine.keyColumns() == theirs.keyColumns()
+            && mine.names()
+                .subList(0, mine.keyColumns())
+                .equals(theirs.names().subList(0, theirs.keyColumns()))
+        ? new Merging(written)
+        : new Remembering(written);
+  }
+
+  private static boolean wrote(RowDifference own, RowDifference row) {
+    Row is = row.present();
+    Row wrote = own.incoming();
+    return wrote == null ? is == null : is != null && wrote.sameIn(wrote.header(), is);
+  }
+
+  /** Both sides have the same key: one merge. */
+  private static final class Merging implements Own {
+    private final ComparisonFiles.Merged written;
+    private @Nullable RowDifference at;
+
+    Merging(ComparisonFiles.Merged written) {
+      this.written = written;
+      this.at = written.next();
+    }
+
+    @Override
+    public boolean wrote(RowDifference row) {
+      while (at != null && at.any().compareKey(row.any()) < 0) {
+        at = written.next();
+      }
+      return at != null && at.any().compareKey(row.any()) == 0 && Losses.wrote(at, row);
+    }
+
+    @Override
+    public void close() {
+      written.close();
+    }
+  }
+
+  /** The sides have different keys: rows are remembered by digest, 64 characters each. */
+  private static final class Remembering implements Own {
+    private final Header header;
+    private final Set<String> rows = new HashSet<>();
+
+    Remembering(ComparisonFiles.Merged written) {
+      try (written) {
+        header = written.headers().any();
+        for (RowDifference row = written.next(); row != null; row = written.next()) {
           if (row.incoming() != null) {
-            own.written.add(digest(row.incoming(), header.names()));
+            rows.add(digest(row.incoming(), header.names()));
           } else if (row.present() != null) {
-            own.removed.add(digest(row.present(), header.names().subList(0, header.keyColumns())));
+            rows.add("-" + digest(row.present(), header.names()));
           }
         }
       }
     }
-    return own;
+
+    @Override
+    public boolean wrote(RowDifference row) {
+      return row.present() != null
+          ? rows.contains(digest(row.present(), header.names()))
+          : rows.contains("-" + digest(Objects.requireNonNull(row.incoming()), header.names()));
+    }
+
+    private static String digest(Row row, List<String> names) {
+      List<@Nullable String> values = new ArrayList<>();
+      for (String name : names) {
+        int at = row.header().position(name);
+        values.add(at < 0 ? null : row.get(at));
+      }
+      return Digest.of(CanonicalCsv.text(values)).hex();
+    }
   }
 }

@@ -416,20 +416,10 @@ public final class Standing {
               looking,
               targets.at(site).target().schemas(),
               new VersionIncoming(contents, v, v, java.util.Set.of()),
-              Map.of());
+              Map.of(),
+              r.exceptions());
       comparer.files().remove(c.id());
-      List<String> known = r.exceptions();
-      long excused =
-          c.driftExamples().stream()
-              .filter(e -> known.contains(e) || known.contains(e.replaceAll("#.*", "")))
-              .count();
-      seen =
-          r.looked(
-              Math.max(0, c.drift() - excused),
-              c.driftExamples().stream()
-                  .filter(e -> !known.contains(e) && !known.contains(e.replaceAll("#.*", "")))
-                  .toList(),
-              tools.now());
+      seen = r.looked(c.drift(), c.driftExamples(), tools.now());
     } catch (TargetFailed e) {
       seen = r.unreachable();
     }

@@ -1,5 +1,6 @@
 package plenzo.engine.promoting;
 
+import java.io.UncheckedIOException;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
@@ -9,6 +10,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.impact.Finding;
@@ -22,6 +24,7 @@ import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.run.Run;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
@@ -48,6 +51,9 @@ import plenzo.engine.setup.Targets;
 /** Compares, checks and plans one promotion at its site; knows its gates. Changes no record. */
 public final class CaseWork {
   private static final int MOVED_LINES = 20;
+
+  /** The finding that counts what a way back takes away. */
+  public static final String ROWS_LOST = "rows-lost";
 
   private final Tools tools;
   private final Targets targets;
@@ -138,7 +144,7 @@ public final class CaseWork {
     }
     Version incoming = version(p.application(), p.version());
     if (p.way() == Plan.Way.BACKUP) {
-      return new BackupIncoming(new BackupFile(tools.files(), backupName(p)));
+      return new BackupIncoming(backup(p));
     }
     Ancestry ancestry = ancestry(p.application());
     if (p.way() == Plan.Way.EARLIER_VERSION) {
@@ -148,12 +154,25 @@ public final class CaseWork {
     return new VersionIncoming(contents, incoming, base, ancestry.removalsSince(p.version(), base));
   }
 
-  private String backupName(Promotion p) {
-    return tools
-        .keeper()
-        .read(kept -> kept.runs().find(String.valueOf(p.backupOf())))
-        .map(r -> Objects.requireNonNull(r.backup()).file())
-        .orElseThrow(() -> Problem.notFound("backup of run", String.valueOf(p.backupOf())));
+  /** The backup to go back to, every row of it read first: a damaged one is never put back. */
+  private BackupFile backup(Promotion p) {
+    Run.Backup backup =
+        tools
+            .keeper()
+            .read(kept -> kept.runs().find(String.valueOf(p.backupOf())))
+            .map(Run::backup)
+            .orElseThrow(() -> Problem.notFound("backup of run", String.valueOf(p.backupOf())));
+    BackupFile file = new BackupFile(tools.files(), backup.file());
+    try {
+      file.readBack(backup);
+    } catch (IllegalStateException | IllegalArgumentException | UncheckedIOException e) {
+      throw Problem.stopped(
+          "BACKUP_DAMAGED",
+          "The backup " + backup.name() + " cannot be used: " + e.getMessage() + ".",
+          "Go back by the earlier version, or put back another copy of the folder "
+              + backup.file());
+    }
+    return file;
   }
 
   /** Looks at the site and works everything out; reads only. */
@@ -163,7 +182,7 @@ public final class CaseWork {
     Incoming incoming = incoming(p, record);
     Version version = version(p.application(), p.version());
     try (Looking looking = targets.look(at)) {
-      Compared compared = comparer.compare(looking, at.target().schemas(), incoming, p.decisions());
+      Compared compared = compare(looking, at, incoming, p);
       Delta delta = compared.delta();
       List<Finding> findings = new ArrayList<>(Rules.run(impact(compared, delta, looking, p)));
       Version base =
@@ -176,12 +195,12 @@ public final class CaseWork {
       long loss = 0;
       if (p.rollback()) {
         Losses.Lost losses =
-            new Losses(comparer.files()).count(p, compared, delta, looking, incoming, runDelta(p));
+            new Losses(comparer.files()).count(way(p, record, compared, delta, looking));
         loss = losses.rows();
         if (loss > 0) {
           findings.add(
               Finding.of(
-                  "rows-lost",
+                  ROWS_LOST,
                   Severity.RISK,
                   p.site().toString(),
                   losses.sentence(),
@@ -207,7 +226,11 @@ public final class CaseWork {
               delta,
               targets.connector(at),
               gates(at.stage(), p),
-              Finding.ceiling(loss));
+              findings.stream()
+                  .filter(f -> f.rule().equals(ROWS_LOST))
+                  .mapToLong(Finding::ceiling)
+                  .findFirst()
+                  .orElse(0));
       return new Outcome(
           compared,
           delta,
@@ -219,19 +242,35 @@ public final class CaseWork {
     }
   }
 
-  /** The rows that a rollback would lose, as CSV lines. */
-  public List<String> lost(Promotion p) {
+  private Compared compare(Looking looking, Targets.At at, Incoming incoming, Promotion p) {
+    return comparer.compare(looking, at.target().schemas(), incoming, p.decisions(), List.of());
+  }
+
+  /** Every value that a rollback would lose, as CSV lines. */
+  public void lost(Promotion p, Consumer<String> line) {
     Targets.At at = targets.at(p.site());
+    SiteRecord record = record(p.application(), p.site());
     try (Looking looking = targets.look(at)) {
-      Incoming incoming = incoming(p, record(p.application(), p.site()));
-      Compared compared = comparer.compare(looking, at.target().schemas(), incoming, p.decisions());
-      List<String> lines =
-          new Losses(comparer.files())
-              .count(p, compared, compared.delta(), looking, incoming, runDelta(p))
-              .lines();
-      comparer.files().remove(compared.id());
-      return lines;
+      Compared compared = compare(looking, at, incoming(p, record), p);
+      try {
+        new Losses(comparer.files())
+            .each(way(p, record, compared, compared.delta(), looking), line);
+      } finally {
+        comparer.files().remove(compared.id());
+      }
     }
+  }
+
+  private Losses.Way way(
+      Promotion p, SiteRecord record, Compared compared, Delta delta, Looking looking) {
+    Version leaving = version(p.application(), Objects.requireNonNull(record.present()));
+    return new Losses.Way(
+        p,
+        compared,
+        delta,
+        looking,
+        new VersionIncoming(contents, leaving, null, Set.of()),
+        runDelta(p));
   }
 
   /**
@@ -286,19 +325,7 @@ public final class CaseWork {
         acceptance != null
             && (old == null || holds)
             && acceptance.until().isAfter(LocalDate.ofInstant(tools.now(), ZoneOffset.UTC));
-    Finding now =
-        holds
-            ? new Finding(
-                f.rule(),
-                f.severity(),
-                f.place(),
-                f.sentence(),
-                f.count(),
-                old.ceiling(),
-                f.advice(),
-                f.query(),
-                null)
-            : f;
+    Finding now = holds ? f.upTo(old.ceiling()) : f;
     return valid ? now.accept(acceptance) : now;
   }
 
@@ -484,7 +511,7 @@ public final class CaseWork {
     if (stage.needsVerdict() && !p.rollback()) {
       out.add("judged good at the stage before");
     }
-    out.add("no blocker, every risk accepted");
+    out.add(stage.production() ? "no blocker, every risk accepted" : "no blocker");
     out.add("connections tested green");
     return out;
   }
@@ -505,14 +532,7 @@ public final class CaseWork {
       }
       String because = String.join("; ", moved);
       approvals =
-          approvals.stream()
-              .map(
-                  a ->
-                      a.voidBecause() != null || !a.yes()
-                          ? a
-                          : new Promotion.Approval(
-                              a.by(), a.yes(), a.fingerprint(), a.comment(), a.at(), because))
-              .toList();
+          approvals.stream().map(a -> a.voidBecause() != null ? a : a.fallen(because)).toList();
     }
     String old = p.comparison();
     Promotion next =
@@ -528,13 +548,28 @@ public final class CaseWork {
             .plan(out.plan())
             .approvals(approvals)
             .moved(moved)
-            .sentence(
-                p.sentence() != null && p.sentence().startsWith(COVERED) ? p.sentence() : null)
+            .sentence(null)
             .done();
     if (old != null && !old.equals(out.compared().id())) {
       comparer.files().remove(old);
     }
     return next;
+  }
+
+  /** Why a promotion has lost its purpose by another one's run; empty when it has not. */
+  String overtaken(Promotion p, Promotion ran) {
+    if (p.rollback()) {
+      return ran.shown() + " ran at " + p.site() + ", so going back begins from there.";
+    }
+    if (ran.rollback()) {
+      return "";
+    }
+    if (p.version().equals(ran.version())) {
+      return ran.shown() + " brought " + p.version() + " to " + p.site() + ".";
+    }
+    return ancestry(p.application()).descends(ran.version(), p.version())
+        ? ran.shown() + " brought " + ran.version() + ", which contains " + p.version() + "."
+        : "";
   }
 
   /** Who may approve: the right at the destination, and not who prepared it. */
@@ -565,7 +600,8 @@ public final class CaseWork {
     if (risks > 0 && stage.production() && !agreedBefore(p)) {
       out.add(risks + (risks == 1 ? " risk" : " risks") + " to accept");
     }
-    String red = targets.notGreen(at);
+    // going back inside what was agreed is not stopped by a red test (decision D11)
+    String red = agreedBefore(p) ? "" : targets.notGreen(at);
     if (!red.isEmpty()) {
       out.add(red);
     }
@@ -579,21 +615,14 @@ public final class CaseWork {
             .map(Promotion.Approval::by)
             .distinct()
             .count();
-    boolean no =
+    List<String> no =
         p.approvals().stream()
-            .anyMatch(
-                a ->
-                    !a.yes()
-                        && p.plan() != null
-                        && a.fingerprint().equals(p.plan().fingerprint().digest().hex()));
-    if (no) {
-      out.add(
-          "rejected by "
-              + p.approvals().stream()
-                  .filter(a -> !a.yes())
-                  .map(Promotion.Approval::by)
-                  .reduce((a, b) -> b)
-                  .orElse(""));
+            .filter(Promotion.Approval::rejects)
+            .map(Promotion.Approval::by)
+            .distinct()
+            .toList();
+    if (!no.isEmpty()) {
+      out.add("rejected by " + String.join(", ", no));
     } else if (yes < stage.approvals() && !agreedBefore(p)) {
       out.add("approval " + yes + " of " + stage.approvals());
     }
@@ -601,12 +630,9 @@ public final class CaseWork {
   }
 
   /** Going back inside the agreed ceilings needs no further approval (decision D11). */
-  private boolean agreedBefore(Promotion p) {
-    return p.rollback() && p.sentence() != null && p.sentence().startsWith(COVERED);
+  private static boolean agreedBefore(Promotion p) {
+    return p.rollback() && p.coveredBy() != null;
   }
-
-  /** How a rollback that its run's approvals cover is marked. */
-  public static final String COVERED = "Covered by the approvals of ";
 
   private void verdict(Promotion p, String before, List<String> out) {
     boolean good =

@@ -1,9 +1,13 @@
 package plenzo.engine.promoting;
 
 import java.util.ArrayList;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Set;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
+import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.impact.Finding;
@@ -46,12 +50,12 @@ final class Planner {
             .map(Promotion.ComponentResult::counts)
             .reduce(Counts.NONE, Counts::plus);
     boolean scratch = !target.scratch().isEmpty();
+    Set<TableName> copied = new LinkedHashSet<>(delta.touched());
+    delta.tables().stream().filter(t -> t.present() == null).forEach(t -> copied.remove(t.table()));
     String backup =
-        delta.tables().stream()
-            .filter(t -> t.present() != null)
-            .map(t -> t.table().toString())
-            .reduce((a, b) -> a + ", " + b)
-            .orElse("nothing that exists");
+        copied.isEmpty()
+            ? "nothing that exists"
+            : copied.stream().map(TableName::toString).collect(Collectors.joining(", "));
     List<Plan.Step> steps = new ArrayList<>();
     step(
         steps,

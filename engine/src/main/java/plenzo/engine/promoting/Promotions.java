@@ -101,6 +101,7 @@ public final class Promotions {
                           List.of(),
                           List.of(),
                           null,
+                          null,
                           0);
                   kept.promotions().insert(made);
                   kept.note(
@@ -186,7 +187,10 @@ public final class Promotions {
     }
   }
 
-  /** Other open promotions at the same site are compared again when a run has ended. */
+  /**
+   * When a run has ended, other open promotions at the same site are compared again (decision D6);
+   * those whose version is now there or older than its line are overtaken.
+   */
   public void compareOthers(Promotion ran) {
     for (Promotion p :
         tools
@@ -206,6 +210,11 @@ public final class Promotions {
           && p.comparison() != null
           && (p.state() == PromotionState.READY || p.state() == PromotionState.AGREED)) {
         try {
+          String overtaken = work.overtaken(p, ran);
+          if (!overtaken.isEmpty()) {
+            overtake(p, ran, overtaken);
+            continue;
+          }
           Promotion begun = save(p.change().state(PromotionState.PREPARING).done());
           tools.background().execute(() -> compareQuietly(begun.number()));
         } catch (Problem e) {
@@ -216,6 +225,28 @@ public final class Promotions {
         }
       }
     }
+  }
+
+  private void overtake(Promotion p, Promotion ran, String because) {
+    tools
+        .keeper()
+        .write(
+            kept -> {
+              update(kept, p.change().state(PromotionState.OVERTAKEN).sentence(because).done());
+              return kept.note(
+                  new Event(
+                      "plenzo",
+                      "overtaken",
+                      p.application(),
+                      p.site().stage(),
+                      p.site().site(),
+                      p.version().text(),
+                      p.number(),
+                      null,
+                      because),
+                  tools.now());
+            });
+    work.comparer().files().remove(p.comparison());
   }
 
   /** Decides a conflict; part empty for all conflicts of the component. */
@@ -330,15 +361,14 @@ public final class Promotions {
           "You approved this plan already.",
           "plenzo promotion show " + p.shown());
     }
-    List<Promotion.Approval> all = new ArrayList<>(p.approvals());
-    all.add(
+    Promotion.Approval word =
         new Promotion.Approval(
-            by.login(), yes, plan.fingerprint().digest().hex(), comment, tools.now(), null));
+            by.login(), yes, plan.fingerprint().digest().hex(), comment, tools.now(), null);
     return tools
         .keeper()
         .write(
             kept -> {
-              Promotion next = settle(p.change().approvals(all).moved(List.of()).done());
+              Promotion next = settle(p.said(word));
               update(kept, next);
               kept.note(
                   event(
@@ -349,6 +379,37 @@ public final class Promotions {
                           + plan.fingerprint().shown()
                           + (comment.isBlank() ? "" : ": " + comment)),
                   tools.now());
+              return kept.promotions().find(String.valueOf(number)).orElseThrow();
+            });
+  }
+
+  /** Takes a person's own word back, until the run starts. */
+  public Promotion takeBack(Person by, long number, String reason) {
+    Promotion p = open(by, number, Right.APPROVE);
+    if (p.approvals().stream()
+        .noneMatch(a -> a.by().equals(by.login()) && a.voidBecause() == null)) {
+      throw Problem.stopped(
+          "NOTHING_SAID",
+          "You said nothing about the present plan of " + p.shown() + ".",
+          "plenzo promotion show " + p.shown());
+    }
+    if (reason.isBlank()) {
+      throw Problem.invalid("REASON", "Taking your word back needs a reason.", "/reason");
+    }
+    List<Promotion.Approval> all =
+        p.approvals().stream()
+            .map(
+                a ->
+                    a.by().equals(by.login()) && a.voidBecause() == null
+                        ? a.fallen("taken back: " + reason)
+                        : a)
+            .toList();
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              update(kept, settle(p.change().approvals(all).done()));
+              kept.note(event(by, "approval taken back", p, reason), tools.now());
               return kept.promotions().find(String.valueOf(number)).orElseThrow();
             });
   }

@@ -1,10 +1,12 @@
 package plenzo.engine.returning;
 
+import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
 import plenzo.core.history.HistoryEntry.Event;
@@ -87,7 +89,7 @@ public final class Rollbacks {
               .reduce(Counts.NONE, Counts::plus);
       String loss =
           out.findings().stream()
-              .filter(f -> f.rule().equals("rows-lost"))
+              .filter(f -> f.rule().equals(CaseWork.ROWS_LOST))
               .map(Finding::sentence)
               .findFirst()
               .orElse("Nothing is lost.");
@@ -116,7 +118,7 @@ public final class Rollbacks {
           cover,
           out.plan().fingerprint().digest().hex(),
           all);
-    } catch (TargetFailed | Problem e) {
+    } catch (TargetFailed | Problem | UncheckedIOException e) {
       return impossible(Objects.requireNonNull(p.way()), String.valueOf(e.getMessage()));
     }
   }
@@ -138,13 +140,12 @@ public final class Rollbacks {
         return new Case(
             null, "No run here took a backup: " + record.present() + " was adopted or matched.");
       }
-      BackupIncoming backup =
-          new BackupIncoming(new BackupFile(tools.files(), last.backup().file()));
-      if (!backup.withoutKey().isEmpty()) {
+      List<String> keyless = withoutKey(last.backup());
+      if (!keyless.isEmpty()) {
         return new Case(
             null,
             "Rows of "
-                + String.join(", ", backup.withoutKey())
+                + String.join(", ", keyless)
                 + " have no primary key, so they cannot be told apart.");
       }
       to = new SemVer(last.before());
@@ -179,8 +180,17 @@ public final class Rollbacks {
             List.of(),
             List.of(),
             null,
+            null,
             0),
         "");
+  }
+
+  private List<String> withoutKey(Run.Backup backup) {
+    try {
+      return new BackupIncoming(new BackupFile(tools.files(), backup.file())).withoutKey();
+    } catch (UncheckedIOException e) {
+      return List.of(); // that the backup is gone is said when it is read
+    }
   }
 
   private Optional<Run> lastRun(SiteRecord record) {
@@ -278,7 +288,8 @@ public final class Rollbacks {
                           null,
                           List.of(),
                           List.of(),
-                          cover.isEmpty() ? null : CaseWork.COVERED + cover,
+                          cover.isEmpty() ? null : cover,
+                          null,
                           0);
                   kept.promotions().insert(stored);
                   kept.note(
@@ -298,13 +309,22 @@ public final class Rollbacks {
     return promotions.compareNow(p.number());
   }
 
-  /** The rows that a way back would lose, as CSV lines, to be saved to a file first. */
-  public List<String> lost(Person by, String application, SiteKey site, Plan.Way way) {
+  /**
+   * Every value that a way back would lose, as CSV lines (table, key, column, value), to be saved
+   * to a file first.
+   */
+  public void lost(
+      Person by,
+      String application,
+      SiteKey site,
+      Plan.Way way,
+      @Nullable SemVer version,
+      Consumer<String> line) {
     Rights.require(by, Right.SEE_VALUES, site.stage(), application);
-    Case made = make(by, application, site, way, null, work.record(application, site));
+    Case made = make(by, application, site, way, version, work.record(application, site));
     if (made.promotion == null) {
       throw Problem.stopped("NO_WAY_BACK", made.why);
     }
-    return work.lost(made.promotion);
+    work.lost(made.promotion, line);
   }
 }

@@ -87,7 +87,13 @@ final class RunProtocol {
     long number = run.number();
     int step = 1;
     Targets.At at = targets.at(run.site());
-    try {
+    try (Watchdog dog =
+        new Watchdog(
+            tools,
+            targets,
+            at,
+            () -> book.get(number).abortAsked(),
+            line -> book.say(number, line))) {
       Promotion p = promotion(run);
       step = 1;
       CaseWork.Outcome out = lookAgain(run, p);
@@ -322,6 +328,7 @@ final class RunProtocol {
         "Put " + delta.rows() + " rows beside the present ones");
     try (Changing session = targets.change(at)) {
       changing.put(number, session);
+      session.claim();
       Watch watch = new Watch(number, delta.rows());
       session.prepare(number, delta, watch);
       book.outcome(number, "prepare", 1, targetName(at), "prepared");

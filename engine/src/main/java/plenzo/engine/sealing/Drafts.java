@@ -47,6 +47,8 @@ public final class Drafts {
   /** Rows that are gone are listed one by one up to here; more are said as a count. */
   private static final int MOST_GONE = 1000;
 
+  private static final String CHOSEN = "chosen";
+
   private final Tools tools;
   private final Targets targets;
   private final Contents contents;
@@ -278,7 +280,7 @@ public final class Drafts {
     draft.picks().forEach(p -> picks.put(p.key(), p));
     try (Looking looking = targets.look(targets.at(site))) {
       for (Adoption.Pick pick : asked) {
-        pick(looking, parent, site, pick, "chosen", picks);
+        pick(looking, parent, site, pick, CHOSEN, picks);
       }
     }
     return save(draft.withPicks(List.copyOf(picks.values())));
@@ -323,7 +325,7 @@ public final class Drafts {
       options = records.toJson().canonical();
     }
     Draft.Pick old = picks.get(key);
-    if (old == null || reason.equals("chosen")) {
+    if (old == null || reason.equals(CHOSEN)) {
       picks.put(
           key, new Draft.Pick(key, uid, site.stage(), site.site(), options, reason, null, 0, ""));
     }
@@ -391,14 +393,31 @@ public final class Drafts {
     pick(looking, parent, site, new Adoption.Pick(key, null, false), reason, picks);
   }
 
+  /** Drops a component together with what was brought along for it alone. */
   public Draft drop(Person by, String id, ComponentKey key) {
     Draft draft = open(by, id);
-    String because = "needed by " + key;
-    return save(
-        draft.withPicks(
-            draft.picks().stream()
-                .filter(p -> !p.key().equals(key) && !p.reason().equals(because))
-                .toList()));
+    Version parent = parent(draft);
+    Map<SiteKey, List<Draft.Pick>> chosen = new LinkedHashMap<>();
+    draft.picks().stream()
+        .filter(p -> p.reason().equals(CHOSEN) && !p.key().equals(key))
+        .forEach(
+            p ->
+                chosen
+                    .computeIfAbsent(new SiteKey(p.stage(), p.site()), s -> new ArrayList<>())
+                    .add(p));
+    // what is brought along is worked out anew, so that it goes unless something else needs it
+    Map<ComponentKey, Draft.Pick> picks = new TreeMap<>();
+    chosen.forEach(
+        (site, list) -> {
+          try (Looking looking = targets.look(targets.at(site))) {
+            for (Draft.Pick p : list) {
+              RecordsDefinition records =
+                  p.options() == null ? null : RecordsDefinition.of(Json.parse(p.options()));
+              pick(looking, parent, site, new Adoption.Pick(p.key(), records, true), CHOSEN, picks);
+            }
+          }
+        });
+    return save(draft.withPicks(List.copyOf(picks.values())));
   }
 
   /** Ticks what is taken away; everything else that is gone at the source is left where it is. */
@@ -509,7 +528,8 @@ public final class Drafts {
           problems.stream()
               .anyMatch(
                   x ->
-                      x.startsWith("table/" + p.key().name()) && x.contains("looks like a rename"));
+                      x.startsWith("table/" + p.key().name() + " ")
+                          && x.contains("looks like a rename"));
       if (renamed) {
         return new Draft.Pick(
             p.key(),

@@ -241,7 +241,9 @@ public final class Setup {
       Person by, String key, String name, String owner, String schema, String path) {
     Rights.require(by, Right.ADMINISTER, "*", key);
     Application application =
-        checked(() -> new Application(tools.newId(), key, name, owner, schema, path, 0), "/key");
+        checked(
+            () -> new Application(tools.newId(), key, name, owner, schema, path, List.of(), 0),
+            "/key");
     return tools
         .keeper()
         .write(
@@ -265,6 +267,56 @@ public final class Setup {
                       name + ", owner " + owner),
                   tools.now());
               return application;
+            });
+  }
+
+  /** Changes what people call it, who owns it, and which columns are private. */
+  public Application changeApplication(
+      Person by, String key, String name, String owner, List<String> privateColumns) {
+    Rights.require(by, Right.ADMINISTER, "*", key);
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              Application old =
+                  kept.applications()
+                      .find(key)
+                      .orElseThrow(() -> Problem.notFound("application", key));
+              Application next =
+                  checked(
+                      () ->
+                          new Application(
+                              old.id(),
+                              key,
+                              name,
+                              owner,
+                              old.schema(),
+                              old.path(),
+                              privateColumns,
+                              old.revision()),
+                      "/privateColumns");
+              if (!kept.applications().update(next)) {
+                throw Problem.changed(
+                    "CHANGED", "Somebody else changed " + key + " meanwhile.", "Look again");
+              }
+              kept.note(
+                  new Event(
+                      by.login(),
+                      "application changed",
+                      key,
+                      null,
+                      null,
+                      null,
+                      null,
+                      null,
+                      name
+                          + ", owner "
+                          + owner
+                          + (privateColumns.isEmpty()
+                              ? ""
+                              : ", private: " + String.join(", ", privateColumns))),
+                  tools.now());
+              return kept.applications().find(key).orElseThrow();
             });
   }
 

@@ -1,6 +1,10 @@
 package plenzo.engine.setup;
 
+import java.util.Collections;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.WeakHashMap;
 import plenzo.core.keeping.Kept;
 import plenzo.core.problem.Problem;
 import plenzo.core.stage.Connection;
@@ -10,12 +14,14 @@ import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Connector;
 import plenzo.core.target.Looking;
+import plenzo.core.target.Session;
 import plenzo.core.target.TargetIdentity;
 import plenzo.engine.Tools;
 
 /** Opens sessions to the targets of a site with the right one of its connections. */
 public final class Targets {
   private final Tools tools;
+  private final Map<Session, SiteKey> open = Collections.synchronizedMap(new WeakHashMap<>());
 
   public Targets(Tools tools) {
     this.tools = tools;
@@ -77,7 +83,7 @@ public final class Targets {
   }
 
   public Looking look(At at) {
-    return connector(at).look(access(at.stage().key(), at.target().looking()));
+    return opened(at, connector(at).look(access(at.stage().key(), at.target().looking())));
   }
 
   public Changing change(At at) {
@@ -87,11 +93,30 @@ public final class Targets {
           at.site() + " has no connection for changing it.",
           "Name one in the set-up of stages");
     }
-    return connector(at).change(access(at.stage().key(), at.target().changing()));
+    return opened(at, connector(at).change(access(at.stage().key(), at.target().changing())));
   }
 
   public plenzo.core.target.Scratch scratch(At at) {
-    return connector(at).scratch(access(at.stage().key(), at.target().scratch()));
+    return opened(at, connector(at).scratch(access(at.stage().key(), at.target().scratch())));
+  }
+
+  private <S extends Session> S opened(At at, S session) {
+    open.put(session, at.site());
+    return session;
+  }
+
+  /** Cuts every session to the site, for a target that no longer answers. */
+  public void cut(SiteKey site) {
+    Map<Session, SiteKey> all;
+    synchronized (open) {
+      all = new LinkedHashMap<>(open);
+    }
+    all.forEach(
+        (session, of) -> {
+          if (of.equals(site)) {
+            session.cut();
+          }
+        });
   }
 
   public String lookingAccount(At at) {

@@ -25,6 +25,7 @@ import plenzo.api.Promotions.RowPage;
 import plenzo.api.Versions.Reason;
 import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
+import plenzo.core.component.ComponentKey;
 import plenzo.core.impact.Rules;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
@@ -140,7 +141,8 @@ class PromotionController {
     long skip = cursor == null ? 0 : number(cursor, "");
     int most = Math.max(1, Math.min(limit, PAGE));
     long total = p.components().get(component).counts().of(d);
-    boolean hidden = !by.may(Right.SEE_VALUES, p.site().stage(), p.application());
+    Sight sight = Sight.of(engine, by, p);
+    ComponentKey key = p.components().get(component).key();
     List<RowChange> items = new ArrayList<>();
     for (RowDifference row :
         d == Difference.SAME
@@ -150,8 +152,8 @@ class PromotionController {
           new RowChange(
               Shown.plain(row.any().keyLine()),
               d.code(),
-              Views.attributes(row.attributes(), hidden),
-              hidden));
+              Views.attributes(row.attributes(), column -> sight.hides(key, column)),
+              !sight.values()));
     }
     long end = skip + items.size();
     return new RowPage(items, end < total && !items.isEmpty() ? String.valueOf(end) : null, total);
@@ -213,6 +215,15 @@ class PromotionController {
                 asked.comment() == null ? "" : asked.comment()));
   }
 
+  /** Takes back one's own yes or no, until the run starts. */
+  @PostMapping("/promotions/{number}/take-back")
+  PromotionView takeBack(
+      @PathVariable String number, @RequestBody Reason asked, HttpServletRequest request) {
+    return view(
+        by(request),
+        engine.promotions().takeBack(by(request), number(number, "P-"), asked.reason()));
+  }
+
   @PostMapping("/promotions/{number}/withdraw")
   PromotionView withdrawPromotion(
       @PathVariable String number, @RequestBody Reason asked, HttpServletRequest request) {
@@ -223,6 +234,7 @@ class PromotionController {
 
   PromotionView view(Person by, Promotion p) {
     Stage stage = engine.promotions().stage(p);
+    Sight sight = Sight.of(engine, by, p);
     List<String> closed = closed(p);
     List<String> approvers = engine.promotions().approvers(p);
     String title =
@@ -265,7 +277,7 @@ class PromotionController {
         p.comparedAt(),
         Views.counts(p.counts()),
         Views.components(p),
-        p.findings().stream().map(Views::finding).toList(),
+        p.findings().stream().map(f -> Views.finding(f, sight)).toList(),
         Rules.all().size() + 9,
         Views.decisions(p),
         Views.plan(p.plan()),
@@ -274,6 +286,7 @@ class PromotionController {
         closed,
         approvers,
         stage.approvals(),
+        p.coveredBy(),
         p.sentence(),
         run,
         whyNot(by, p, closed),
@@ -298,6 +311,9 @@ class PromotionController {
       approve = "You approved this plan already.";
     }
     put(out, "approve", approve);
+    boolean said =
+        p.approvals().stream().anyMatch(a -> a.by().equals(by.login()) && a.voidBecause() == null);
+    put(out, "takeBack", open && said ? "" : "You said nothing that stands.");
     String prepare = Rights.missing(by, Right.PREPARE, p.site().stage(), p.application());
     put(out, "decide", open ? prepare : "It is " + p.state().code() + ".");
     put(

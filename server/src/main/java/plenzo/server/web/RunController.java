@@ -1,6 +1,7 @@
 package plenzo.server.web;
 
 import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -15,7 +16,6 @@ import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 import org.springframework.web.servlet.mvc.method.annotation.SseEmitter;
-import plenzo.api.Rollbacks.Lost;
 import plenzo.api.Rollbacks.StartRollback;
 import plenzo.api.Rollbacks.Started;
 import plenzo.api.Rollbacks.WayOption;
@@ -186,15 +186,27 @@ class RunController {
         Rights.missing(by, Right.GO_BACK, key.stage(), application));
   }
 
-  /** The rows that a way back would lose. */
-  @GetMapping("/rollback/lost")
-  Lost lost(
+  /** Every value that a way back would lose, as a CSV file: table, key, column, value. */
+  @GetMapping(value = "/rollback/lost", produces = "text/csv")
+  void lost(
       @RequestParam String application,
       @RequestParam String site,
       @RequestParam String way,
-      HttpServletRequest request) {
-    return new Lost(
-        engine.rollbacks().lost(by(request), application, SiteKey.of(site), Plan.Way.of(way)));
+      @RequestParam(required = false) @Nullable String version,
+      HttpServletRequest request,
+      HttpServletResponse response) {
+    CsvAnswer answer =
+        new CsvAnswer(response, application + "-" + site.replace('/', '-') + "-lost.csv");
+    engine
+        .rollbacks()
+        .lost(
+            by(request),
+            application,
+            SiteKey.of(site),
+            Plan.Way.of(way),
+            version == null ? null : new SemVer(version),
+            answer);
+    answer.finish();
   }
 
   /**
@@ -206,8 +218,9 @@ class RunController {
     Person by = by(request);
     SiteKey site = SiteKey.of(asked.site());
     Plan.Way way = Plan.Way.of(asked.way());
+    SemVer to = asked.version() == null ? null : new SemVer(asked.version());
     long lost =
-        engine.rollbacks().ways(by, asked.application(), site, null).stream()
+        engine.rollbacks().ways(by, asked.application(), site, to).stream()
             .filter(o -> o.way() == way)
             .findFirst()
             .orElseThrow()
@@ -225,7 +238,7 @@ class RunController {
     Promotion p =
         engine
             .rollbacks()
-            .start(by, asked.application(), site, way, null, asked.reason(), asked.expect());
+            .start(by, asked.application(), site, way, to, asked.reason(), asked.expect());
     if (p.state() != PromotionState.AGREED) {
       return new Started(p.shown(), null, engine.promotions().closedGates(p));
     }

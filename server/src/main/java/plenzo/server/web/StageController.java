@@ -14,6 +14,7 @@ import org.springframework.web.bind.annotation.RestController;
 import plenzo.api.Stages.Adopt;
 import plenzo.api.Stages.ApplicationView;
 import plenzo.api.Stages.CandidateView;
+import plenzo.api.Stages.ChangeApplication;
 import plenzo.api.Stages.ConditionView;
 import plenzo.api.Stages.ConnectionView;
 import plenzo.api.Stages.Match;
@@ -126,7 +127,8 @@ class StageController {
   }
 
   private static ApplicationView application(Application a) {
-    return new ApplicationView(a.id(), a.key(), a.name(), a.owner(), a.schema(), a.path());
+    return new ApplicationView(
+        a.id(), a.key(), a.name(), a.owner(), a.schema(), a.path(), a.privateColumns());
   }
 
   @GetMapping("/applications")
@@ -148,6 +150,16 @@ class StageController {
                 asked.owner(),
                 asked.schema(),
                 asked.path()));
+  }
+
+  @PutMapping("/applications/{key}")
+  ApplicationView changeApplication(
+      @PathVariable String key, @RequestBody ChangeApplication asked, HttpServletRequest request) {
+    return application(
+        engine
+            .setup()
+            .changeApplication(
+                by(request), key, asked.name(), asked.owner(), asked.privateColumns()));
   }
 
   /** What a site holds in the application's schema, with proposed keys. */

@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.TreeMap;
+import java.util.function.Predicate;
 import org.jspecify.annotations.Nullable;
 import plenzo.api.Promotions.ApprovalView;
 import plenzo.api.Promotions.AttributeChange;
@@ -177,14 +178,14 @@ final class Views {
     return items.stream().map(x -> Shown.plain(x.toString())).toList();
   }
 
-  static List<AttributeChange> attributes(List<AttributeDifference> all, boolean hidden) {
+  static List<AttributeChange> attributes(List<AttributeDifference> all, Predicate<String> hidden) {
     return all.stream()
         .map(
             a ->
                 new AttributeChange(
                     a.name(),
-                    show(a.present(), hidden),
-                    show(a.incoming(), hidden),
+                    show(a.present(), hidden.test(a.name())),
+                    show(a.incoming(), hidden.test(a.name())),
                     a.presentAbsent(),
                     a.incomingAbsent()))
         .toList();
@@ -203,7 +204,9 @@ final class Views {
               .map(
                   x ->
                       new PartChange(
-                          x.path(), x.difference().code(), attributes(x.attributes(), false)))
+                          x.path(),
+                          x.difference().code(),
+                          attributes(x.attributes(), name -> false)))
               .toList();
       out.add(
           new ComponentChange(
@@ -212,8 +215,10 @@ final class Views {
     return out;
   }
 
-  static FindingView finding(Finding f) {
+  static FindingView finding(Finding f, Sight sight) {
     Finding.Acceptance a = f.accepted();
+    // a finding's place begins with the kind and the table that its examples are from
+    String table = f.place().replaceFirst("^[a-z]+/", "").replaceAll("[# ].*", "");
     return new FindingView(
         f.id(),
         f.rule(),
@@ -223,7 +228,8 @@ final class Views {
         f.count(),
         f.ceiling(),
         f.advice(),
-        f.query(),
+        sight.guards(table) ? List.of() : texts(f.examples()),
+        sight.values() || f.query() == null || !f.query().contains("ARRAY[") ? f.query() : null,
         a == null ? null : a.by(),
         a == null ? null : a.reason(),
         a == null ? null : a.until().toString());

@@ -7,6 +7,7 @@ import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.security.SecureRandom;
 import java.time.Clock;
+import java.time.Duration;
 import java.util.Map;
 import java.util.UUID;
 import java.util.concurrent.ExecutorService;
@@ -80,7 +81,8 @@ class EngineWiring {
             vault,
             Clock.systemUTC(),
             random,
-            background);
+            background,
+            Duration.ofSeconds(15));
     BCryptPasswordEncoder bcrypt = new BCryptPasswordEncoder(12);
     People.PasswordHasher hasher =
         new People.PasswordHasher() {

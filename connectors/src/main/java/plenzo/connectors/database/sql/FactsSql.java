@@ -1,105 +1,62 @@
 package plenzo.connectors.database.sql;
 
 import java.util.List;
-import java.util.Objects;
+import java.util.Map;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import plenzo.core.target.Question;
+import plenzo.core.target.Question.Tuples;
 
 /** Queries that count for the impact check; each returns a count and up to five examples. */
 public final class FactsSql {
-  private static final Pattern NUMERIC = Pattern.compile("numeric\\(\\d+,(\\d+)\\)");
+  /** A value that is carried as one field may be this large (rules G, measured). */
+  private static final long MOST_BYTES = 64L << 20;
+
+  private static final Pattern NUMERIC = Pattern.compile("numeric\\((\\d+),(\\d+)\\)");
+  private static final Map<String, String> INTEGERS =
+      Map.of(
+          "smallint", "-32768 AND 32767",
+          "integer", "-2147483648 AND 2147483647",
+          "bigint", "-9223372036854775808 AND 9223372036854775807");
 
   private FactsSql() {}
 
-  public static String query(Question q) {
+  /**
+   * @param server the server's version number, 150004 for 15.4
+   */
+  public static String query(Question q, int server) {
     String table = Sql.name(q.table());
-    String from = " FROM ONLY " + table + " t";
+    String from = " FROM ONLY " + table + " t WHERE true";
     return switch (q.type()) {
-      case ROWS -> count("'a row'", from);
-      case FILLED ->
-          count(
-              Sql.text("t." + Sql.name(q.columns().get(0))),
-              from + " WHERE t." + Sql.name(q.columns().get(0)) + " IS NOT NULL");
+      case ROWS -> count("'a row'", from + without(q, "t"));
+      case FILLED -> {
+        String column = "t." + Sql.name(q.columns().get(0));
+        String typed =
+            q.text().isEmpty() ? "" : " AND " + column + " IS DISTINCT FROM " + q.text().get(0);
+        yield count(
+            Sql.text(column), from + " AND " + column + " IS NOT NULL" + typed + without(q, "t"));
+      }
       case NULLS ->
-          count("t.ctid::text", from + " WHERE t." + Sql.name(q.columns().get(0)) + " IS NULL");
-      case NOT_FITTING -> notFitting(q, from);
-      case DUPLICATES -> {
-        String columns =
-            q.columns().stream().map(c -> "t." + Sql.name(c)).collect(Collectors.joining(", "));
-        String filled =
-            q.columns().stream()
-                .map(c -> "t." + Sql.name(c) + " IS NOT NULL")
-                .collect(Collectors.joining(" AND "));
-        String shown =
-            q.columns().stream()
-                .map(c -> "t." + Sql.name(c) + "::text")
-                .collect(Collectors.joining(", "));
-        yield "SELECT count(*), (array_agg(e))[1:5] FROM (SELECT pg_catalog.concat_ws(', ', "
-            + shown
-            + ") AS e"
-            + from
-            + " WHERE "
-            + filled
-            + " GROUP BY "
-            + columns
-            + " HAVING count(*) > 1) q";
-      }
-      case ORPHANS -> {
-        String match = match(q.columns(), "t", q.otherColumns(), "o");
-        String filled =
-            q.columns().stream()
-                .map(c -> "t." + Sql.name(c) + " IS NOT NULL")
-                .collect(Collectors.joining(" AND "));
-        String shown =
-            q.columns().stream()
-                .map(c -> "t." + Sql.name(c) + "::text")
-                .collect(Collectors.joining(", "));
-        yield count(
-            "pg_catalog.concat_ws(', ', " + shown + ")",
-            from
-                + " WHERE "
-                + filled
-                + " AND NOT EXISTS (SELECT 1 FROM "
-                + Sql.name(Objects.requireNonNull(q.other()))
-                + " o WHERE "
-                + match
-                + ")");
-      }
-      case POINTING -> {
-        String columns =
-            q.otherColumns().stream()
-                .map(c -> "pg_catalog.format('%s', t." + Sql.name(c) + ")")
-                .collect(Collectors.joining(", "));
-        String keys =
-            q.keys().stream()
-                .map(
-                    k ->
-                        k.stream()
-                            .map(v -> Sql.literal(v).strip())
-                            .collect(Collectors.joining(", ", "(", ")")))
-                .collect(Collectors.joining(", "));
-        yield count(
-            "pg_catalog.concat_ws(', ', " + columns + ")",
-            " FROM ONLY "
-                + Sql.name(Objects.requireNonNull(q.other()))
-                + " t WHERE ("
-                + columns
-                + ") IN ("
-                + keys
-                + ")");
-      }
+          count(
+              "t.ctid::text",
+              from + " AND t." + Sql.name(q.columns().get(0)) + " IS NULL" + without(q, "t"));
+      case NOT_FITTING -> notFitting(q, from, server);
+      case DUPLICATES -> duplicates(q, from);
+      case ORPHANS -> orphans(q, from);
+      case POINTING -> pointing(q);
+      case CLASHING -> clashing(q);
+      case UNKNOWN -> unknown(q);
+      case OVERSIZE ->
+          count(
+              "t.ctid::text",
+              from
+                  + IntStream.range(0, q.columns().size())
+                      .mapToObj(i -> oversize("t." + Sql.name(q.columns().get(i)), q.text().get(i)))
+                      .collect(Collectors.joining(" OR ", " AND (", ")")));
       case DEPENDENTS -> dependents(q);
-      case CODE -> {
-        String oid = Sql.literal(table) + "::pg_catalog.regclass";
-        yield "SELECT count(*), (array_agg(e))[1:5] FROM (SELECT 'trigger ' || g.tgname || ' of ' || pg_catalog.pg_get_userbyid(p.proowner) AS e FROM pg_catalog.pg_trigger g JOIN pg_catalog.pg_proc p ON p.oid = g.tgfoid WHERE NOT g.tgisinternal AND g.tgenabled <> 'D' AND g.tgrelid = "
-            + oid
-            + " UNION ALL SELECT 'rule ' || r.rulename || ' of ' || pg_catalog.pg_get_userbyid(c.relowner) FROM pg_catalog.pg_rewrite r JOIN pg_catalog.pg_class c ON c.oid = r.ev_class WHERE c.relkind <> 'v' AND c.relkind <> 'm' AND r.ev_class = "
-            + oid
-            + ") q";
-      }
+      case CODE -> code(table);
       case BYTES ->
           "SELECT pg_catalog.pg_total_relation_size("
               + Sql.literal(table)
@@ -108,13 +65,206 @@ public final class FactsSql {
   }
 
   private static String count(String example, String from) {
-    return "SELECT (SELECT count(*)"
+    return "SELECT (SELECT count(*)" + from + "), ARRAY(SELECT " + example + from + " LIMIT 5)";
+  }
+
+  /**
+   * The length is in the header of a text or bytea, so that nothing is unpacked; a json is unpacked
+   * only when it is large even when packed (128 KB: 64 MB packed by more than 500 to 1 is missed).
+   */
+  private static String oversize(String column, String type) {
+    return switch (type) {
+      case "bytea" -> "pg_catalog.octet_length(" + column + ") > " + MOST_BYTES / 2;
+      case "json", "jsonb" ->
+          "(pg_catalog.pg_column_size("
+              + column
+              + ") > 131072 AND pg_catalog.octet_length("
+              + column
+              + "::text) > "
+              + MOST_BYTES
+              + ")";
+      default -> "pg_catalog.octet_length(" + column + "::text) > " + MOST_BYTES;
+    };
+  }
+
+  /** A value in one text, so that 1.5 and 1.50 meet. */
+  private static String one(String value, String type) {
+    return type.startsWith("numeric")
+        ? "pg_catalog.format('%s', pg_catalog.trim_scale(" + value + "::numeric))"
+        : "pg_catalog.format('%s', " + value + ")";
+  }
+
+  /** The values as a table of texts, so that the engine can join with them by hash. */
+  private static String table(Tuples given, String alias) {
+    return IntStream.range(0, given.columns().size())
+            .mapToObj(
+                c ->
+                    given.values().stream()
+                        .map(v -> Sql.literal(String.valueOf(v.get(c))).strip())
+                        .collect(
+                            Collectors.joining(", ", "pg_catalog.unnest(ARRAY[", "]::text[])")))
+            .collect(Collectors.joining(", ", "ROWS FROM (", ") AS "))
+        + alias
+        + IntStream.range(0, given.columns().size())
+            .mapToObj(i -> "v" + i)
+            .collect(Collectors.joining(", ", "(", ")"));
+  }
+
+  private static String without(Question q, String alias) {
+    Tuples w = q.without();
+    if (w.isEmpty()) {
+      return "";
+    }
+    return " AND NOT EXISTS (SELECT 1 FROM "
+        + table(w, "w")
+        + " WHERE "
+        + equal(w, alias, "w")
+        + ")";
+  }
+
+  private static String equal(Tuples values, String alias, String given) {
+    return equal(values, 0, values.columns().size(), alias, given);
+  }
+
+  private static String equal(Tuples values, int from, int to, String alias, String given) {
+    return IntStream.range(from, to)
+        .mapToObj(
+            i ->
+                one(alias + "." + Sql.name(values.columns().get(i)), values.types().get(i))
+                    + " = "
+                    + one(given + ".v" + i, values.types().get(i)))
+        .collect(Collectors.joining(" AND "));
+  }
+
+  private static String shown(Question q) {
+    return "pg_catalog.concat_ws(', ', "
+        + q.columns().stream()
+            .map(c -> "t." + Sql.name(c) + "::text")
+            .collect(Collectors.joining(", "))
+        + ")";
+  }
+
+  private static String filled(Question q) {
+    return q.columns().stream()
+        .map(c -> " AND t." + Sql.name(c) + " IS NOT NULL")
+        .collect(Collectors.joining());
+  }
+
+  private static String duplicates(Question q, String from) {
+    return "SELECT count(*), (array_agg(e))[1:5] FROM (SELECT "
+        + shown(q)
+        + " AS e"
         + from
-        + "), ARRAY(SELECT "
-        + example
-        + from
-        + (from.contains(" WHERE ") ? "" : " WHERE true")
-        + " LIMIT 5)";
+        + filled(q)
+        + without(q, "t")
+        + " GROUP BY "
+        + q.columns().stream().map(c -> "t." + Sql.name(c)).collect(Collectors.joining(", "))
+        + " HAVING count(*) > 1) q";
+  }
+
+  private static String orphans(Question q, String from) {
+    Question.Hop hop = q.path().get(0);
+    String there =
+        q.given().isEmpty()
+            ? ""
+            : " AND NOT EXISTS (SELECT 1 FROM "
+                + table(q.given(), "g")
+                + " WHERE "
+                + equal(new Tuples(hop.columns(), q.given().types(), q.given().values()), "t", "g")
+                + ")";
+    return count(
+        shown(q),
+        from
+            + filled(q)
+            + without(q, "t")
+            + " AND NOT EXISTS (SELECT 1 FROM ONLY "
+            + Sql.name(hop.table())
+            + " o WHERE "
+            + match(hop.columns(), "t", hop.referenced(), "o")
+            + ")"
+            + there);
+  }
+
+  /** Rows at the end of the path; hops lead from the asked table's rows to the given values. */
+  private static String pointing(Question q) {
+    Question.Hop last = q.path().get(q.path().size() - 1);
+    String columns =
+        last.columns().stream()
+            .map(c -> "pg_catalog.format('%s', t." + Sql.name(c) + ")")
+            .collect(Collectors.joining(", "));
+    return count(
+        "pg_catalog.concat_ws(', ', " + columns + ")",
+        " FROM ONLY "
+            + Sql.name(last.table())
+            + " t WHERE "
+            + leads(q, q.path().size() - 1, "t")
+            + without(q, "t"));
+  }
+
+  private static String leads(Question q, int hop, String alias) {
+    Question.Hop h = q.path().get(hop);
+    if (hop == 0) {
+      Tuples given = new Tuples(h.columns(), q.given().types(), q.given().values());
+      return "EXISTS (SELECT 1 FROM "
+          + table(given, "g")
+          + " WHERE "
+          + equal(given, alias, "g")
+          + ")";
+    }
+    String next = "p" + hop;
+    return "EXISTS (SELECT 1 FROM ONLY "
+        + Sql.name(q.path().get(hop - 1).table())
+        + " "
+        + next
+        + " WHERE "
+        + match(h.columns(), alias, h.referenced(), next)
+        + " AND "
+        + leads(q, hop - 1, next)
+        + ")";
+  }
+
+  private static String clashing(Question q) {
+    int n = q.columns().size();
+    Tuples g = q.given();
+    return count(
+        shown(q),
+        " FROM ONLY "
+            + Sql.name(q.table())
+            + " t JOIN "
+            + table(g, "g")
+            + " ON "
+            + equal(g, 0, n, "t", "g")
+            + " WHERE NOT ("
+            + equal(g, n, g.columns().size(), "t", "g")
+            + ")"
+            + without(q, "t"));
+  }
+
+  private static String unknown(Question q) {
+    Tuples g = new Tuples(q.columns(), q.given().types(), q.given().values());
+    String all =
+        IntStream.range(0, g.columns().size())
+            .mapToObj(i -> "g.v" + i)
+            .collect(Collectors.joining(", "));
+    return "SELECT count(*), (array_agg(e))[1:5] FROM (SELECT DISTINCT pg_catalog.concat_ws(', ', "
+        + all
+        + ") AS e FROM "
+        + table(g, "g")
+        + " WHERE NOT EXISTS (SELECT 1 FROM ONLY "
+        + Sql.name(q.table())
+        + " t WHERE "
+        + equal(g, "t", "g")
+        + without(q, "t")
+        + ")) q";
+  }
+
+  private static String code(String table) {
+    String oid = Sql.literal(table) + "::pg_catalog.regclass";
+    return "SELECT count(*), (array_agg(e))[1:5] FROM (SELECT 'trigger ' || g.tgname || ' of ' || pg_catalog.pg_get_userbyid(p.proowner) AS e FROM pg_catalog.pg_trigger g JOIN pg_catalog.pg_proc p ON p.oid = g.tgfoid WHERE NOT g.tgisinternal AND g.tgenabled <> 'D' AND g.tgrelid = "
+        + oid
+        + " UNION ALL SELECT 'rule ' || r.rulename || ' of ' || pg_catalog.pg_get_userbyid(c.relowner) FROM pg_catalog.pg_rewrite r JOIN pg_catalog.pg_class c ON c.oid = r.ev_class WHERE c.relkind <> 'v' AND c.relkind <> 'm' AND r.ev_class = "
+        + oid
+        + ") q";
   }
 
   private static String match(List<String> a, String x, List<String> b, String y) {
@@ -123,24 +273,65 @@ public final class FactsSql {
         .collect(Collectors.joining(" AND "));
   }
 
-  private static String notFitting(Question q, String from) {
+  /**
+   * Values that the new type refuses, and values that would not come back from it. The types are
+   * the server's own texts. Before PostgreSQL 16 a refusal cannot be asked for, so whole numbers
+   * and decimals are measured by their bounds; another type that refuses fails the check, which
+   * then counts as not passed.
+   */
+  private static String notFitting(Question q, String from, int server) {
     String column = "t." + Sql.name(q.columns().get(0));
-    String test =
-        "NOT pg_catalog.pg_input_is_valid(" + column + "::text, " + Sql.literal(q.text()) + ")";
-    Matcher m = NUMERIC.matcher(q.text());
-    if (m.matches()) {
-      test =
-          "("
-              + test
-              + " OR "
-              + column
-              + "::numeric <> pg_catalog.round("
-              + column
-              + "::numeric, "
-              + m.group(1)
-              + "))";
+    String type = q.text().get(0);
+    String text = "pg_catalog.format('%s', " + column + ")";
+    String refused =
+        server >= 160000
+            ? "NOT pg_catalog.pg_input_is_valid(" + text + ", " + Sql.literal(type) + ")"
+            : outside(column, type, q.text().get(1));
+    String back =
+        "pg_catalog.format('%s', " + text + "::" + type + "::text::" + q.text().get(1) + ")";
+    return count(
+        Sql.text(column),
+        from
+            + " AND "
+            + column
+            + " IS NOT NULL AND CASE WHEN "
+            + refused
+            + " THEN true ELSE "
+            + back
+            + " <> "
+            + text
+            + " END");
+  }
+
+  private static String outside(String column, String type, String present) {
+    boolean number =
+        INTEGERS.containsKey(present)
+            || present.startsWith("numeric")
+            || present.equals("real")
+            || present.equals("double precision");
+    String bounds = INTEGERS.get(type);
+    if (number && bounds != null) {
+      return "("
+          + column
+          + "::numeric NOT BETWEEN "
+          + bounds
+          + " OR "
+          + column
+          + "::numeric <> pg_catalog.trunc("
+          + column
+          + "::numeric))";
     }
-    return count(Sql.text(column), from + " WHERE " + column + " IS NOT NULL AND " + test);
+    Matcher m = NUMERIC.matcher(type);
+    if (number && m.matches()) {
+      return "pg_catalog.abs(pg_catalog.round("
+          + column
+          + "::numeric, "
+          + m.group(2)
+          + ")) >= 1e"
+          + (Integer.parseInt(m.group(1)) - Integer.parseInt(m.group(2)))
+          + "::numeric";
+    }
+    return "false";
   }
 
   private static String dependents(Question q) {

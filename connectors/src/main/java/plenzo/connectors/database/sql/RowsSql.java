@@ -9,6 +9,8 @@ import plenzo.core.component.TableName;
 import plenzo.core.records.Header;
 import plenzo.core.records.KeyType;
 import plenzo.core.records.RowCondition;
+import plenzo.core.target.Delta;
+import plenzo.core.target.Question;
 
 /** Statements that read rows in key order and that write them from a staging table. */
 public final class RowsSql {
@@ -97,7 +99,7 @@ public final class RowsSql {
   /** Rows that are no longer what the plan read: key, and the attributes that moved. */
   public static String moved(TableName table, Header columns, List<String> compared, String stage) {
     List<String> moved = new ArrayList<>();
-    for (int i = 0; i < columns.names().size(); i++) {
+    for (int i = columns.keyColumns(); i < columns.names().size(); i++) {
       String name = columns.names().get(i);
       if (compared.contains(name)) {
         moved.add(
@@ -172,6 +174,58 @@ public final class RowsSql {
         + stage
         + " s ON "
         + join(columns, "s", "t");
+  }
+
+  /** Rows that the database will change with those that are removed. */
+  public static String keepReached(
+      Delta.Reached reached, Header columns, String stage, String before) {
+    return "CREATE TABLE "
+        + before
+        + " AS SELECT t.* FROM ONLY "
+        + Sql.name(reached.table())
+        + " t WHERE "
+        + reaches(reached, reached.path().size() - 1, "t", columns, stage);
+  }
+
+  private static String reaches(
+      Delta.Reached reached, int hop, String alias, Header columns, String stage) {
+    Question.Hop h = reached.path().get(hop);
+    String next = "p" + hop;
+    String match =
+        IntStream.range(0, h.columns().size())
+            .mapToObj(
+                i ->
+                    hop == 0
+                        ? staged(
+                            alias + "." + Sql.name(h.columns().get(i)),
+                            columns.position(h.referenced().get(i)),
+                            columns)
+                        : alias
+                            + "."
+                            + Sql.name(h.columns().get(i))
+                            + " = "
+                            + next
+                            + "."
+                            + Sql.name(h.referenced().get(i)))
+            .collect(Collectors.joining(" AND "));
+    return hop == 0
+        ? "EXISTS (SELECT 1 FROM " + stage + " p0 WHERE p0.act = 'removed' AND " + match + ")"
+        : "EXISTS (SELECT 1 FROM ONLY "
+            + Sql.name(reached.path().get(hop - 1).table())
+            + " "
+            + next
+            + " WHERE "
+            + match
+            + " AND "
+            + reaches(reached, hop - 1, next, columns, stage)
+            + ")";
+  }
+
+  /** Key columns are staged in their type, the others as text. */
+  private static String staged(String column, int position, Header columns) {
+    return position < columns.keyColumns()
+        ? column + " = p0.n" + position
+        : Sql.text(column) + " = p0.e" + position;
   }
 
   public static String delete(TableName table, Header columns, String stage) {

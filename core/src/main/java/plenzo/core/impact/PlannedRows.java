@@ -1,0 +1,119 @@
+package plenzo.core.impact;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.function.Consumer;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.Difference;
+import plenzo.core.records.Header;
+import plenzo.core.records.Row;
+import plenzo.core.target.Delta;
+import plenzo.core.target.Question.Tuples;
+
+/**
+ * The rows that a run would write, in the form in which a target is asked about them: what is
+ * counted is the state after the run, not the one before it.
+ */
+final class PlannedRows {
+  /** Rows asked about in one query (guess that keeps a query below some 5 MB). */
+  static final int MOST = 50_000;
+
+  private PlannedRows() {}
+
+  /** Keys of all rows that are written or removed; empty when there are too many to name. */
+  static Optional<Tuples> touched(Delta.@Nullable TableDelta table) {
+    return keys(table, /* onlyRemoved= */ false);
+  }
+
+  /** Keys of the rows that are removed; empty when there are too many to name. */
+  static Optional<Tuples> removed(Delta.@Nullable TableDelta table) {
+    return keys(table, /* onlyRemoved= */ true);
+  }
+
+  private static Optional<Tuples> keys(Delta.@Nullable TableDelta table, boolean onlyRemoved) {
+    Delta.RowsDelta rows = table == null ? null : table.rows();
+    if (rows == null) {
+      return Optional.of(Tuples.NONE);
+    }
+    if ((onlyRemoved ? rows.removed() : rows.total()) > MOST) {
+      return Optional.empty();
+    }
+    Header header = rows.columns();
+    List<List<@Nullable String>> values = new ArrayList<>();
+    each(
+        rows,
+        change -> {
+          if (!onlyRemoved || change.act() == Difference.REMOVED) {
+            values.add(new ArrayList<>(some(change).key()));
+          }
+        });
+    return Optional.of(
+        new Tuples(
+            header.names().subList(0, header.keyColumns()),
+            header.types().subList(0, header.keyColumns()),
+            values));
+  }
+
+  static void each(Delta.RowsDelta rows, Consumer<Delta.RowChange> use) {
+    try (Delta.Changes changes = rows.source().open()) {
+      for (Delta.RowChange c = changes.next(); c != null; c = changes.next()) {
+        use.accept(c);
+      }
+    }
+  }
+
+  static Row some(Delta.RowChange change) {
+    return Objects.requireNonNull(change.incoming() != null ? change.incoming() : change.present());
+  }
+
+  /** Which side of a change, for what is asked. */
+  interface Side {
+    @Nullable Row of(Delta.RowChange change);
+  }
+
+  /**
+   * Values of the columns, with the key behind them where asked, in chunks; rows with a null among
+   * them point at nothing and are left out.
+   */
+  static void values(
+      Delta.RowsDelta rows,
+      List<String> columns,
+      boolean withKey,
+      Side side,
+      Consumer<Tuples> chunk) {
+    Header header = rows.columns();
+    if (columns.stream().anyMatch(c -> header.position(c) < 0)) {
+      return;
+    }
+    List<String> names = new ArrayList<>(columns);
+    if (withKey) {
+      names.addAll(header.names().subList(0, header.keyColumns()));
+    }
+    List<String> types = names.stream().map(n -> header.types().get(header.position(n))).toList();
+    List<List<@Nullable String>> values = new ArrayList<>();
+    each(
+        rows,
+        change -> {
+          Row row = side.of(change);
+          if (row != null) {
+            List<@Nullable String> tuple = new ArrayList<>();
+            for (String name : names) {
+              int at = row.header().position(name);
+              tuple.add(at < 0 ? null : row.get(at));
+            }
+            if (!tuple.contains(null)) {
+              values.add(tuple);
+            }
+          }
+          if (values.size() == MOST) {
+            chunk.accept(new Tuples(names, types, List.copyOf(values)));
+            values.clear();
+          }
+        });
+    if (!values.isEmpty()) {
+      chunk.accept(new Tuples(names, types, List.copyOf(values)));
+    }
+  }
+}
