@@ -29,6 +29,14 @@ public final class Cluster implements AutoCloseable {
   private final EmbeddedPostgres server;
 
   public Cluster(Path folder) {
+    this(folder, /* flushed= */ true);
+  }
+
+  /**
+   * @param flushed whether the server flushes to the disk; only a test that never cuts the power
+   *     may do without
+   */
+  public Cluster(Path folder, boolean flushed) {
     try {
       Files.createDirectories(folder);
       server =
@@ -38,7 +46,7 @@ public final class Cluster implements AutoCloseable {
               .setCleanDataDirectory(true)
               .setServerConfig("unix_socket_directories", "")
               .setServerConfig("listen_addresses", "127.0.0.1")
-              .setServerConfig("fsync", "on")
+              .setServerConfig("fsync", flushed ? "on" : "off")
               .setServerConfig("max_connections", "100")
               .start();
     } catch (IOException e) {

@@ -46,6 +46,10 @@ public final class EngineMain {
   }
 
   static Engine open(Path folder) {
+    return open(folder, RunListener.NOBODY);
+  }
+
+  static Engine open(Path folder, RunListener listener) {
     SecureRandom random = new SecureRandom();
     PostgresConnector postgres = new PostgresConnector();
     People.PasswordHasher plain =
@@ -77,7 +81,7 @@ public final class EngineMain {
             random,
             pool,
             Duration.ofMillis(500));
-    return new Engine(tools, plain, (host, port) -> null, RunListener.NOBODY);
+    return new Engine(tools, plain, (host, port) -> null, listener);
   }
 
   public static void main(String[] args) throws InterruptedException {

@@ -26,14 +26,8 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
-import plenzo.core.component.ComponentKey;
-import plenzo.core.person.Person;
-import plenzo.core.stage.SiteKey;
-import plenzo.core.stage.Stage;
-import plenzo.core.version.SemVer;
 import plenzo.demo.Cluster;
-import plenzo.engine.Engine;
-import plenzo.engine.setup.Adoption;
+import plenzo.engine.running.RunListener;
 
 /**
  * A run is killed from outside at every named point, and judged from outside: the site is wholly
@@ -53,7 +47,7 @@ class KillTest {
   @BeforeAll
   void prepare() throws Exception {
     clear(ROOT);
-    cluster = new Cluster(ROOT.resolve("postgres"));
+    cluster = new Cluster(ROOT.resolve("postgres"), /* flushed= */ false);
     relay = new Relay(cluster.port());
     golden = ROOT.resolve("golden");
     Files.createDirectories(golden);
@@ -80,106 +74,19 @@ class KillTest {
 
   /** Registers everything and brings a promotion to agreed, with the relay between. */
   private void agree() {
-    Person ines = EngineMain.person("ines");
-    Engine engine = EngineMain.open(golden);
-    engine
-        .tools()
-        .keeper()
-        .write(
-            kept -> {
-              kept.people().insert(ines);
-              return null;
-            });
-    Stage.Target look =
-        new Stage.Target("database", "postgresql", List.of("fares"), "look", "", "");
-    Stage.Target all =
-        new Stage.Target("database", "postgresql", List.of("fares"), "look", "change", "scratch");
-    engine
-        .setup()
-        .saveStage(
-            ines,
-            new Stage(
-                "development",
-                "Development",
-                Stage.Role.DEVELOPMENT,
-                0,
-                "UTC",
-                0,
-                false,
-                false,
-                List.of(new Stage.Site("main", List.of(look))),
-                0));
-    engine
-        .setup()
-        .saveStage(
-            ines,
-            new Stage(
-                "production",
-                "Production",
-                Stage.Role.TEST,
-                1,
-                "UTC",
-                0,
-                false,
-                true,
-                List.of(new Stage.Site("main", List.of(all))),
-                0));
-    for (String[] c :
-        new String[][] {
-          {"development", "look", "development", "development_look"},
-          {"production", "look", "production", "production_look"},
-          {"production", "change", "production", "production_change"},
-          {"production", "scratch", "postgres", "scratch"}
-        }) {
-      engine
-          .setup()
-          .saveConnection(
-              ines,
-              new plenzo.core.stage.Connection(
-                  c[0],
-                  c[1],
-                  "127.0.0.1",
-                  relay.port(),
-                  c[2],
-                  c[3],
-                  "disable",
-                  false,
-                  null,
-                  null,
-                  null,
-                  0),
-              Cluster.PASSWORD);
+    try (EngineWorld world = new EngineWorld(golden, relay.port(), RunListener.NOBODY)) {
+      List<String> picks =
+          List.of(
+              "table/fares.fare_band",
+              "table/fares.concession",
+              "table/fares.surcharge",
+              "records/fares.fare_band",
+              "records/fares.concession",
+              "records/fares.surcharge");
+      world.adopt(picks);
+      world.seal("1.1.0", picks);
+      assertThat(world.promotion("1.1.0").state().code()).isEqualTo("agreed");
     }
-    assertThat(engine.setup().testSite(ines, EngineMain.SITE))
-        .allMatch(c -> c.test() != null && c.test().good());
-    engine.setup().savePath(ines, "ordinary", "Ordinary", "development", List.of("production"));
-    engine.setup().newApplication(ines, "fares", "Fares", "Tickets", "fares", "ordinary");
-    List<Adoption.Pick> picks =
-        Stream.of(
-                "table/fares.fare_band",
-                "table/fares.concession",
-                "table/fares.surcharge",
-                "records/fares.fare_band",
-                "records/fares.concession",
-                "records/fares.surcharge")
-            .map(k -> new Adoption.Pick(ComponentKey.of(k), null, false))
-            .toList();
-    engine
-        .adoption()
-        .adopt(ines, "fares", EngineMain.SITE, new SemVer("1.0.0"), "Was there", picks);
-    var draft = engine.drafts().start(ines, "fares", null);
-    engine.drafts().add(ines, draft.id(), new SiteKey("development", "main"), picks);
-    engine.drafts().check(ines, draft.id());
-    engine.drafts().seal(ines, draft.id(), new SemVer("1.1.0"), "Next", "");
-    long p =
-        engine
-            .promotions()
-            .prepare(ines, "fares", new SemVer("1.1.0"), EngineMain.SITE, "")
-            .number();
-    org.awaitility.Awaitility.await()
-        .atMost(java.time.Duration.ofMinutes(2))
-        .until(() -> engine.promotions().get(ines, p).state().code().equals("agreed"));
-    engine.tools().keeper().close();
   }
 
   @ParameterizedTest(name = "forward: {0}, time {1}, {2}")
@@ -324,7 +231,7 @@ class KillTest {
     copy(records, ROOT.resolve("case"));
   }
 
-  private static void clear(Path folder) throws IOException {
+  static void clear(Path folder) throws IOException {
     if (Files.exists(folder)) {
       try (Stream<Path> all = Files.walk(folder)) {
         for (Path p : all.sorted(java.util.Comparator.reverseOrder()).toList()) {

@@ -27,7 +27,11 @@ final class Relay implements AutoCloseable {
     /** The message arrived and was answered, but the answer is swallowed. */
     ANSWER_SWALLOWED,
     /** The message is on its way for a long time: it arrives after the process was restarted. */
-    LATE
+    LATE,
+    /** The message and everything after it, of everybody, waits until it is released. */
+    HELD,
+    /** The message arrives two seconds later, and nobody is killed. */
+    AFTER_DELAY
   }
 
   /** What to wait for; an empty text matches every message. */
@@ -38,6 +42,8 @@ final class Relay implements AutoCloseable {
   private final List<Socket> open = new ArrayList<>();
   private final List<Runnable> late = new ArrayList<>();
   private final AtomicInteger seen = new AtomicInteger();
+  private final Object holding = new Object();
+  private boolean held;
   private volatile @Nullable Trigger trigger;
 
   Relay(int target) {
@@ -67,6 +73,29 @@ final class Relay implements AutoCloseable {
 
   boolean fired() {
     return trigger == null;
+  }
+
+  /** From now on nothing passes, for anybody, and new connections are not answered. */
+  void hold() {
+    synchronized (holding) {
+      held = true;
+    }
+  }
+
+  /** What was held passes. */
+  void release() {
+    synchronized (holding) {
+      held = false;
+      holding.notifyAll();
+    }
+  }
+
+  private void passWhenReleased() throws InterruptedException {
+    synchronized (holding) {
+      while (held) {
+        holding.wait();
+      }
+    }
   }
 
   /** Delivers what is late. */
@@ -111,12 +140,26 @@ final class Relay implements AutoCloseable {
         boolean matches =
             t != null && new String(buffer, 0, n, StandardCharsets.ISO_8859_1).contains(t.text());
         if (!matches || seen.incrementAndGet() != t.occurrence()) {
+          passWhenReleased();
+          out.write(buffer, 0, n);
+          continue;
+        }
+        if (t.when() == When.HELD || t.when() == When.AFTER_DELAY) {
+          trigger = null;
+          t.kill().run();
+          if (t.when() == When.AFTER_DELAY) {
+            synchronized (this) {
+              wait(2000);
+            }
+          }
+          passWhenReleased();
           out.write(buffer, 0, n);
           continue;
         }
         trigger = null;
         byte[] message = java.util.Arrays.copyOf(buffer, n);
         switch (t.when()) {
+          case HELD, AFTER_DELAY -> throw new IllegalStateException("handled above");
           case BEFORE -> t.kill().run();
           case AFTER -> {
             out.write(message);
@@ -160,7 +203,7 @@ final class Relay implements AutoCloseable {
     close(server);
   }
 
-  private static void down(Socket server, Socket client, boolean[] mute) {
+  private void down(Socket server, Socket client, boolean[] mute) {
     byte[] buffer = new byte[1 << 16];
     try {
       InputStream in = server.getInputStream();
@@ -173,10 +216,13 @@ final class Relay implements AutoCloseable {
             continue;
           }
         }
+        passWhenReleased();
         out.write(buffer, 0, n);
       }
     } catch (IOException e) {
       // one side is gone
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
     }
   }
 

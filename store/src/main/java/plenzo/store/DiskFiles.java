@@ -3,6 +3,7 @@ package plenzo.store;
 import java.io.BufferedInputStream;
 import java.io.BufferedOutputStream;
 import java.io.FileOutputStream;
+import java.io.FilterOutputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
@@ -46,7 +47,7 @@ public final class DiskFiles implements Files {
     try {
       java.nio.file.Files.createDirectories(path.getParent());
       try (FileOutputStream file = new FileOutputStream(aside.toFile())) {
-        OutputStream out = new BufferedOutputStream(file, 1 << 16);
+        OutputStream out = new BufferedOutputStream(new Bounded(file), 1 << 16);
         writing.to(out);
         out.flush();
         file.getFD().sync();
@@ -65,7 +66,7 @@ public final class DiskFiles implements Files {
     try {
       java.nio.file.Files.createDirectories(path.getParent());
       FileOutputStream file = new FileOutputStream(path.toFile());
-      return new BufferedOutputStream(file, 1 << 16) {
+      return new BufferedOutputStream(new Bounded(file), 1 << 16) {
         @Override
         public void close() throws IOException {
           flush();
@@ -88,6 +89,30 @@ public final class DiskFiles implements Files {
       flushFolder(path);
     } catch (IOException e) {
       throw new UncheckedIOException("The file " + to + " could not be put in its place", e);
+    }
+  }
+
+  /** Leaves the last of the room to the records. */
+  private final class Bounded extends FilterOutputStream {
+    /** Bytes between two looks at the room. */
+    private static final long EVERY = 1 << 20;
+
+    private long untilLook;
+
+    Bounded(OutputStream out) {
+      super(out);
+    }
+
+    @Override
+    public void write(byte[] bytes, int from, int length) throws IOException {
+      untilLook -= length;
+      if (untilLook < 0) {
+        if (room() < Ballast.RESERVE + EVERY) {
+          throw new IOException("The disk is full: the rest is kept for the records");
+        }
+        untilLook = EVERY;
+      }
+      out.write(bytes, from, length);
     }
   }
 

@@ -48,6 +48,7 @@ public final class H2Keeper implements Keeper {
 
   private final JdbcConnectionPool pool;
   private final SqlSessionFactory sessions;
+  private final Ballast ballast;
   private final String service;
 
   /**
@@ -85,6 +86,7 @@ public final class H2Keeper implements Keeper {
       throw new IllegalStateException(
           "The records in " + folder + " cannot be opened: " + e.getMessage(), e);
     }
+    ballast = new Ballast(folder);
     sessions = new SqlSessionFactoryBuilder().build(configuration());
     service =
         inTransaction(
@@ -119,6 +121,7 @@ public final class H2Keeper implements Keeper {
   }
 
   private <T> T inTransaction(Function<SqlSession, T> work) {
+    ballast.keepRoom();
     try (SqlSession session = sessions.openSession(false)) {
       T result = work.apply(session);
       session.commit(true);

@@ -164,7 +164,9 @@ final class SwitchTransaction {
     List<String> out = new ArrayList<>();
     try (PreparedStatement p =
         connection.prepareStatement(
-            "SELECT DISTINCT 'process ' || a.pid || ' of ' || a.usename || coalesce(' (' || nullif(a.application_name, '') || ')', '') || ' since ' || date_trunc('second', a.xact_start) FROM pg_locks l JOIN pg_stat_activity a ON a.pid = l.pid JOIN pg_class c ON c.oid = l.relation JOIN pg_namespace n ON n.oid = c.relnamespace WHERE l.granted AND l.pid <> pg_backend_pid() AND n.nspname = ? AND c.relname = ?")) {
+            "SELECT DISTINCT "
+                + MarkerSql.SESSION
+                + " FROM pg_locks l JOIN pg_stat_activity a ON a.pid = l.pid JOIN pg_class c ON c.oid = l.relation JOIN pg_namespace n ON n.oid = c.relnamespace WHERE l.granted AND l.pid <> pg_backend_pid() AND n.nspname = ? AND c.relname = ?")) {
       for (Delta.TableDelta t : delta.tables()) {
         p.setString(1, t.table().schema());
         p.setString(2, t.table().table());

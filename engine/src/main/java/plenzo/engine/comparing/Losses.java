@@ -1,5 +1,6 @@
 package plenzo.engine.comparing;
 
+import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -161,7 +162,7 @@ public final class Losses {
     if (!brought(way, c.table())) {
       return 0;
     }
-    String fallback = constantValue(c.before());
+    Default fallback = Default.of(c.before());
     long[] own = {0};
     try (RowReader was = way.leaving().rows(records(c.table()));
         RowReader is =
@@ -178,17 +179,39 @@ public final class Losses {
   }
 
   /** Whether the question counted the row. */
-  private static boolean counts(Row row, StructureChange c, @Nullable String fallback) {
+  private static boolean counts(Row row, StructureChange c, Default fallback) {
     if (c.name().isEmpty()) {
       return true;
     }
     String value = row.get(row.header().position(c.name()));
-    return value != null && !value.equals(fallback);
+    return value != null && !fallback.is(value);
   }
 
-  private static @Nullable String constantValue(@Nullable Column column) {
-    String text = constant(column);
-    return text == null || !text.startsWith("'") ? text : text.substring(1, text.indexOf('\'', 1));
+  /** A column's constant default, compared as the column's type compares. */
+  private record Default(@Nullable String value, boolean number) {
+    private static final Pattern NUMBERS =
+        Pattern.compile("(smallint|integer|bigint|numeric|real|double).*");
+
+    static Default of(@Nullable Column column) {
+      String text = constant(column);
+      String bare =
+          text == null || !text.startsWith("'") ? text : text.substring(1, text.indexOf('\'', 1));
+      boolean yes = "true".equals(bare) || "false".equals(bare);
+      return new Default(
+          yes ? bare.substring(0, 1) : bare,
+          bare != null && column != null && NUMBERS.matcher(column.type()).matches());
+    }
+
+    boolean is(String other) {
+      if (value == null || !number) {
+        return other.equals(value);
+      }
+      try {
+        return new BigDecimal(other).compareTo(new BigDecimal(value)) == 0;
+      } catch (NumberFormatException e) {
+        return other.equals(value); // NaN and Infinity
+      }
+    }
   }
 
   private static boolean same(Row was, Row is, String column) {
@@ -204,7 +227,7 @@ public final class Losses {
   private static void dropped(Way way, StructureChange c, Consumer<String> line) {
     boolean brought = brought(way, c.table());
     List<String> key = brought ? way.leaving().records(records(c.table())).key() : List.of();
-    String fallback = constantValue(c.before());
+    Default fallback = Default.of(c.before());
     try (RowReader present = way.looking().allRows(c.table(), key);
         RowReader was = brought ? way.leaving().rows(records(c.table())) : null) {
       Row old = was == null ? null : was.next();

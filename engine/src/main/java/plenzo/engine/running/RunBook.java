@@ -1,5 +1,6 @@
 package plenzo.engine.running;
 
+import java.io.UncheckedIOException;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -94,7 +95,13 @@ final class RunBook {
 
   void say(long number, String line) {
     String text = tools.now() + " " + line.replace("\n", " ") + "\n";
-    tools.files().append(logName(number), text);
+    try {
+      tools.files().append(logName(number), text);
+    } catch (UncheckedIOException e) {
+      // a full disk must not keep a run from its end; listeners still hear the line
+      System.getLogger(RunBook.class.getName())
+          .log(System.Logger.Level.WARNING, "The log of R-" + number + " misses: " + line, e);
+    }
     find(number).ifPresent(run -> listener.said(run, text.strip()));
   }
 

@@ -25,6 +25,7 @@ import plenzo.core.table.TableStructure;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Delta;
 import plenzo.core.target.Looking;
+import plenzo.core.target.Question;
 import plenzo.core.target.RunMark;
 import plenzo.core.target.Scratch;
 import plenzo.core.target.SwitchRefused;
@@ -188,12 +189,6 @@ final class RunProtocol {
   private void backUp(Run run, Targets.At at, Delta delta) {
     begin(run, 2);
     long number = run.number();
-    if (tools.files().room() < ROOM) {
-      throw new Stop(
-          "There is no room for a backup: less than 256 MB are free where Plenzo keeps its files",
-          List.of(),
-          false);
-    }
     String name =
         run.site().stage()
             + "-"
@@ -205,6 +200,17 @@ final class RunProtocol {
             + "Z";
     Run.Backup backup;
     try (Looking looking = targets.look(at)) {
+      long needed = ROOM + bytes(looking, delta);
+      if (tools.files().room() < needed) {
+        throw new Stop(
+            "There is no room for a backup: "
+                + (tools.files().room() >> 20)
+                + " MB are free where Plenzo keeps its files, "
+                + (needed >> 20)
+                + " MB are needed",
+            List.of(),
+            false);
+      }
       backup =
           new BackupFile(tools.files(), "backup/R-" + number)
               .write(looking, delta, name, tools.now(), rows -> aborted(number));
@@ -229,6 +235,14 @@ final class RunProtocol {
             + " tables, "
             + backup.bytes()
             + " bytes");
+  }
+
+  /** What the tables take at the target, which is more than their rows take as CSV. */
+  private static long bytes(Looking looking, Delta delta) {
+    return delta.touched().stream()
+        .filter(t -> looking.table(t).isPresent())
+        .mapToLong(t -> looking.answer(Question.of(Question.Type.BYTES, t)).count())
+        .sum();
   }
 
   private void aborted(long number) {

@@ -1,7 +1,9 @@
 package plenzo.engine.running;
 
 import java.time.Duration;
+import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.Executor;
 import java.util.concurrent.TimeUnit;
 import java.util.function.BooleanSupplier;
 import java.util.function.Consumer;
@@ -24,6 +26,7 @@ final class Watchdog implements AutoCloseable {
   private final Targets targets;
   private final Targets.At at;
   private final Duration beat;
+  private final Executor background;
   private final BooleanSupplier abortAsked;
   private final Consumer<String> say;
 
@@ -36,6 +39,7 @@ final class Watchdog implements AutoCloseable {
     this.targets = targets;
     this.at = at;
     this.beat = tools.beat();
+    this.background = tools.background();
     this.abortAsked = abortAsked;
     this.say = say;
     tools.background().execute(this::watch);
@@ -44,10 +48,15 @@ final class Watchdog implements AutoCloseable {
   private void watch() {
     int missed = 0;
     int asked = 0;
+    CompletableFuture<Boolean> answer = CompletableFuture.completedFuture(true);
     try {
       while (!end.await(beat.toMillis(), TimeUnit.MILLISECONDS)) {
         asked = abortAsked.getAsBoolean() ? asked + 1 : 0;
-        missed = answers() ? 0 : missed + 1;
+        // a question that is still open at the next beat is one more without an answer
+        missed = answer.getNow(false) ? 0 : missed + 1;
+        if (answer.isDone()) {
+          answer = CompletableFuture.supplyAsync(this::answers, background);
+        }
         if (missed >= MISSES || asked >= MISSES) {
           say.accept(
               missed >= MISSES

@@ -17,6 +17,10 @@ public final class MarkerSql {
   public static final String LEFTOVERS =
       "SELECT c.relname FROM pg_catalog.pg_class c JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = 'plenzo' AND c.relkind = 'r' AND (c.relname LIKE 'stage\\_%' OR c.relname LIKE 'before\\_%')";
 
+  /** A session in words; another account's times and purpose are only seen with more rights. */
+  public static final String SESSION =
+      "'process ' || a.pid || coalesce(' of ' || a.usename, '') || coalesce(' (' || nullif(a.application_name, '') || ')', '') || coalesce(' since ' || pg_catalog.date_trunc('second', a.xact_start), '')";
+
   /** "Plenzo" in ASCII: the number under which a run claims a database for its session's life. */
   private static final long NUMBER = 0x506c656e7a6fL;
 
@@ -24,7 +28,9 @@ public final class MarkerSql {
   public static final String CLAIM = "SELECT pg_catalog.pg_advisory_lock(" + NUMBER + ")";
 
   public static final String CLAIMED_BY =
-      "SELECT 'process ' || a.pid || ' of ' || a.usename || ' (' || a.application_name || ') since ' || pg_catalog.date_trunc('second', a.backend_start) FROM pg_catalog.pg_locks l JOIN pg_catalog.pg_stat_activity a ON a.pid = l.pid WHERE l.locktype = 'advisory' AND l.granted AND (l.classid::bigint << 32) + l.objid::bigint = "
+      "SELECT "
+          + SESSION
+          + " FROM pg_catalog.pg_locks l JOIN pg_catalog.pg_stat_activity a ON a.pid = l.pid WHERE l.locktype = 'advisory' AND l.granted AND (l.classid::bigint << 32) + l.objid::bigint = "
           + NUMBER
           + " AND l.database = (SELECT oid FROM pg_catalog.pg_database WHERE datname = pg_catalog.current_database())";
 

@@ -1,0 +1,182 @@
+package plenzo.e2e;
+
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.List;
+import java.util.TreeMap;
+import org.awaitility.Awaitility;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.person.Person;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.PromotionState;
+import plenzo.core.run.Run;
+import plenzo.core.stage.Connection;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.stage.Stage;
+import plenzo.core.version.Removal;
+import plenzo.core.version.SemVer;
+import plenzo.core.version.Version;
+import plenzo.demo.Cluster;
+import plenzo.engine.Engine;
+import plenzo.engine.running.RunListener;
+import plenzo.engine.setup.Adoption;
+
+/**
+ * The engine in this process over the sample databases: a development stage and one to promote to,
+ * which needs no approval so that one person can do the whole job.
+ */
+final class EngineWorld implements AutoCloseable {
+  static final SiteKey DEVELOPMENT = new SiteKey("development", "main");
+
+  final Engine engine;
+  final Person ines = EngineMain.person("ines");
+
+  /**
+   * @param port where the databases are reached; a relay's to stand in between
+   */
+  EngineWorld(Path folder, int port, RunListener listener) {
+    engine = EngineMain.open(folder, listener);
+    engine
+        .tools()
+        .keeper()
+        .write(
+            kept -> {
+              kept.people().insert(ines);
+              return null;
+            });
+    stage(0, "development", "Development", Stage.Role.DEVELOPMENT, false);
+    stage(1, "production", "Production", Stage.Role.TEST, true);
+    connection(port, "development", "look", "development", "development_look");
+    connection(port, "production", "look", "production", "production_look");
+    connection(port, "production", "change", "production", "production_change");
+    connection(port, "production", "scratch", "postgres", "scratch");
+    engine.setup().testSite(ines, EngineMain.SITE);
+    engine.setup().savePath(ines, "ordinary", "Ordinary", "development", List.of("production"));
+    engine.setup().newApplication(ines, "fares", "Fares", "Tickets", "fares", "ordinary");
+  }
+
+  private void stage(int position, String key, String name, Stage.Role role, boolean changes) {
+    Stage.Target target =
+        new Stage.Target(
+            "database",
+            "postgresql",
+            List.of("fares"),
+            "look",
+            changes ? "change" : "",
+            changes ? "scratch" : "");
+    engine
+        .setup()
+        .saveStage(
+            ines,
+            new Stage(
+                key,
+                name,
+                role,
+                position,
+                "UTC",
+                0,
+                false,
+                changes,
+                List.of(new Stage.Site("main", List.of(target))),
+                0));
+  }
+
+  private void connection(int port, String stage, String name, String database, String account) {
+    engine
+        .setup()
+        .saveConnection(
+            ines,
+            new Connection(
+                stage,
+                name,
+                "127.0.0.1",
+                port,
+                database,
+                account,
+                "disable",
+                false,
+                null,
+                null,
+                null,
+                0),
+            Cluster.PASSWORD);
+  }
+
+  private static List<Adoption.Pick> picks(List<String> components) {
+    return components.stream()
+        .map(k -> new Adoption.Pick(ComponentKey.of(k), null, /* generatedKeyConfirmed= */ true))
+        .toList();
+  }
+
+  /** What production holds becomes 1.0.0. */
+  void adopt(List<String> components) {
+    engine
+        .adoption()
+        .adopt(ines, "fares", EngineMain.SITE, new SemVer("1.0.0"), "Was there", picks(components));
+  }
+
+  /** Seals what development holds; everything that is gone there is ticked as a removal. */
+  Version seal(String number, List<String> components) {
+    var begun = engine.drafts().start(ines, "fares", null);
+    String draft = begun.id();
+    List<String> there =
+        engine.drafts().source(ines, "fares", DEVELOPMENT, begun.from()).stream()
+            .filter(c -> !c.state().equals("gone"))
+            .map(c -> c.key().toString())
+            .filter(components::contains)
+            .toList();
+    engine.drafts().add(ines, draft, DEVELOPMENT, picks(there));
+    List<Removal> gone = engine.drafts().check(ines, draft).gone();
+    engine.drafts().removals(ines, draft, gone);
+    engine.drafts().check(ines, draft);
+    return engine.drafts().seal(ines, draft, new SemVer(number), "Next", "");
+  }
+
+  /** Prepares a promotion and waits for its comparison. */
+  Promotion promotion(String number) {
+    long p =
+        engine
+            .promotions()
+            .prepare(ines, "fares", new SemVer(number), EngineMain.SITE, "")
+            .number();
+    return compared(p);
+  }
+
+  Promotion compared(long number) {
+    Awaitility.await()
+        .atMost(Duration.ofMinutes(2))
+        .until(() -> engine.promotions().get(ines, number).state() != PromotionState.PREPARING);
+    return engine.promotions().get(ines, number);
+  }
+
+  Run start(Promotion p) {
+    return engine.runs().start(ines, p.number(), p.requirePlan().fingerprint().shown());
+  }
+
+  /** Waits for the end of a run. */
+  Run ended(Run run) {
+    Awaitility.await()
+        .atMost(Duration.ofMinutes(2))
+        .until(() -> engine.runs().get(ines, run.number()).state().ended());
+    return engine.runs().get(ines, run.number());
+  }
+
+  Run run(Promotion p) {
+    return ended(start(p));
+  }
+
+  /** Components as text, from kinds and table names: {@code tr fare_band} is both of a table. */
+  static List<String> both(String... tables) {
+    TreeMap<String, Boolean> out = new TreeMap<>();
+    for (String table : tables) {
+      out.put("table/fares." + table, true);
+      out.put("records/fares." + table, true);
+    }
+    return List.copyOf(out.keySet());
+  }
+
+  @Override
+  public void close() {
+    engine.tools().keeper().close();
+  }
+}
