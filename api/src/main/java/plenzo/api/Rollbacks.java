@@ -23,11 +23,15 @@ public interface Rollbacks {
       Promotions.CountsView counts,
       long lost,
       String lossSentence,
+      List<Loss> losses,
       boolean covered,
       String coveredBy,
       @Nullable String fingerprint,
       @Nullable String fullFingerprint,
       List<String> findings) {}
+
+  /** What is rows written since, rows or values. */
+  record Loss(String place, String what, long count) {}
 
   /**
    * Confirm is the application's name when rows are lost; version is the one to go back to by

@@ -9,6 +9,8 @@ import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import plenzo.api.Promotions.ComponentChange;
+import plenzo.api.Promotions.RowPage;
 import plenzo.api.Stages.PickView;
 import plenzo.api.Standings.RecordView;
 import plenzo.api.Versions.AddToDraft;
@@ -309,6 +311,41 @@ final class DraftCommands {
                           v.presentAt().stream()
                               .map(p -> p.site() + (p.verdict() == null ? "" : " " + p.verdict()))
                               .toList())));
+    }
+
+    @Command(name = "compare", description = "What changed from one version to another.")
+    int compare(
+        @Parameters(paramLabel = "APPLICATION@NUMBER") String version,
+        @Parameters(paramLabel = "NUMBER", description = "The later version.") String to,
+        @Option(names = "--rows", defaultValue = "20", description = "Rows of each component.")
+            int rows,
+        @Option(
+                names = "--fail-on-difference",
+                description = "Exit code 14 when something differs.")
+            boolean fail) {
+      String[] p = parts(version, "fares@2.4.0");
+      String path =
+          "/versions/" + Api.encode(p[0]) + "/" + Api.encode(p[1]) + "/compare/" + Api.encode(to);
+      List<ComponentChange> all = api().list(path, ComponentChange.class);
+      if (out().json()) {
+        out().document("version-comparison", all);
+      } else {
+        if (all.isEmpty()) {
+          out().line(p[0] + " " + p[1] + " and " + to + " hold the same.");
+        }
+        for (ComponentChange c : all) {
+          DifferenceText.component(out(), c);
+          if (c.key().startsWith("records/")) {
+            RowPage page =
+                api().get(path + "/rows" + Api.query("component", c.key()), RowPage.class);
+            page.items().stream().limit(rows).forEach(r -> DifferenceText.row(out(), r));
+            if (page.total() > rows) {
+              out().line("  … " + (page.total() - rows) + " more, use --rows");
+            }
+          }
+        }
+      }
+      return fail && !all.isEmpty() ? Failed.DIFFERENT : 0;
     }
 
     @Command(name = "show", description = "One version.")

@@ -6,10 +6,14 @@ import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.function.Function;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import org.jspecify.annotations.Nullable;
 
 /** What a command prints: tables and text for people, JSON for programs. */
@@ -68,7 +72,16 @@ final class Out {
       boolean utc,
       boolean quiet,
       boolean header,
-      int width) {}
+      ListLook list) {}
+
+  /**
+   * How to print lists.
+   *
+   * @param columns heads to show, empty for all
+   * @param sort head to sort by, with ":desc" behind it for descending; null leaves the order
+   * @param limit most items to show
+   */
+  record ListLook(List<String> columns, @Nullable String sort, int limit) {}
 
   Out(PrintWriter out, PrintWriter err, Look look) {
     this.out = out;
@@ -131,32 +144,75 @@ final class Out {
   }
 
   /** A list as JSON items, as ids, or as a table. */
-  <T> void list(
-      String kind,
-      List<T> items,
-      List<String> heads,
-      java.util.function.Function<T, List<String>> row) {
+  <T> void list(String kind, List<T> all, List<String> heads, Function<T, List<String>> row) {
+    List<T> items = sorted(all, heads, row).stream().limit(look.list().limit()).toList();
+    if (items.size() < all.size()) {
+      note(items.size() + " of " + all.size() + ", use --all");
+    }
+    if (look.format().equals("ndjson")) {
+      items.forEach(i -> out.println(Api.JSON.writeValueAsString(i)));
+      return;
+    }
     if (json()) {
-      Map<String, Object> all = new LinkedHashMap<>();
-      all.put("kind", kind);
-      all.put("format", 1);
-      all.put("items", items);
-      all.put("next", null);
-      all.put("warnings", List.of());
-      out.println(Api.JSON.writerWithDefaultPrettyPrinter().writeValueAsString(all));
+      Map<String, Object> document = new LinkedHashMap<>();
+      document.put("kind", kind);
+      document.put("format", 1);
+      document.put("items", items);
+      document.put("next", null);
+      document.put("warnings", List.of());
+      out.println(Api.JSON.writerWithDefaultPrettyPrinter().writeValueAsString(document));
       return;
     }
     if (look.format().equals("ids")) {
       items.forEach(i -> out.println(row.apply(i).get(0)));
       return;
     }
-    table(heads, items.stream().map(row).toList());
+    List<Integer> shown =
+        look.list().columns().isEmpty()
+            ? IntStream.range(0, heads.size()).boxed().toList()
+            : look.list().columns().stream().map(c -> column(heads, c)).toList();
+    table(
+        shown.stream().map(heads::get).toList(),
+        items.stream().map(row).map(r -> shown.stream().map(r::get).toList()).toList());
     if (items.isEmpty()) {
       note("Nothing matches.");
     }
   }
 
+  private static int column(List<String> heads, String name) {
+    int at = heads.indexOf(name.strip().toLowerCase(Locale.ROOT));
+    if (at < 0) {
+      throw Failed.usage(
+          "There is no column \"" + name + "\"; there are " + String.join(", ", heads) + ".");
+    }
+    return at;
+  }
+
+  private <T> List<T> sorted(List<T> all, List<String> heads, Function<T, List<String>> row) {
+    String sort = look.list().sort();
+    if (sort == null) {
+      return all;
+    }
+    boolean down = sort.endsWith(":desc");
+    int at = column(heads, down ? sort.substring(0, sort.length() - 5) : sort);
+    Comparator<T> by = Comparator.comparing(i -> row.apply(i).get(at));
+    return all.stream().sorted(down ? by.reversed() : by).toList();
+  }
+
+  private static String csv(List<String> cells) {
+    return cells.stream()
+        .map(c -> "\"" + c.replace("\"", "\"\"") + "\"")
+        .collect(Collectors.joining(","));
+  }
+
   void table(List<String> heads, List<List<String>> rows) {
+    if (look.format().equals("csv")) {
+      if (look.header()) {
+        out.println(csv(heads));
+      }
+      rows.forEach(r -> out.println(csv(r)));
+      return;
+    }
     if (!look.terminal() || look.format().equals("text")) {
       if (look.header()) {
         out.println(String.join("\t", heads));

@@ -48,6 +48,7 @@ import picocli.CommandLine.ScopeType;
       PeopleCommands.Logout.class,
       PeopleCommands.Whoami.class,
       PeopleCommands.Config.class,
+      Completion.class,
       CommandLine.HelpCommand.class
     },
     footer = {
@@ -68,7 +69,7 @@ public final class Plenzo implements Runnable {
       names = {"-o", "--output"},
       scope = ScopeType.INHERIT,
       paramLabel = "FORMAT",
-      description = "table, text, json or ids.")
+      description = "table, text, csv, json, ndjson (lists only) or ids.")
   @Nullable String output;
 
   @Option(
@@ -76,6 +77,32 @@ public final class Plenzo implements Runnable {
       scope = ScopeType.INHERIT,
       description = "Lists without their head.")
   boolean noHeader;
+
+  @Option(
+      names = "--columns",
+      scope = ScopeType.INHERIT,
+      split = ",",
+      paramLabel = "A,B",
+      description = "Columns of a list.")
+  List<String> columns = List.of();
+
+  @Option(
+      names = "--sort",
+      scope = ScopeType.INHERIT,
+      paramLabel = "COLUMN[:desc]",
+      description = "Order of a list.")
+  @Nullable String sort;
+
+  @Option(
+      names = "--limit",
+      scope = ScopeType.INHERIT,
+      paramLabel = "N",
+      defaultValue = "50",
+      description = "Most lines of a list.")
+  int limit = 50;
+
+  @Option(names = "--all", scope = ScopeType.INHERIT, description = "Whole lists.")
+  boolean all;
 
   @Option(
       names = {"-s", "--server"},
@@ -203,8 +230,10 @@ public final class Plenzo implements Runnable {
         json
             ? "json"
             : output != null ? output : environment.getOrDefault("PLENZO_OUTPUT", "table");
-    if (!List.of("table", "text", "json", "ids").contains(asked)) {
-      throw Failed.usage("The format is table, text, json or ids; got \"" + asked + "\".");
+    List<String> known = List.of("table", "text", "csv", "json", "ndjson", "ids");
+    if (!known.contains(asked)) {
+      throw Failed.usage(
+          "The format is one of " + String.join(", ", known) + "; got \"" + asked + "\".");
     }
     return asked;
   }
@@ -223,7 +252,15 @@ public final class Plenzo implements Runnable {
     return new Out(
         command().getOut(),
         command().getErr(),
-        new Out.Look(format(), terminal(1), colour, plain, utc, quiet, !noHeader, 120));
+        new Out.Look(
+            format(),
+            terminal(1),
+            colour,
+            plain,
+            utc,
+            quiet,
+            !noHeader,
+            new Out.ListLook(columns, sort, all ? Integer.MAX_VALUE : limit)));
   }
 
   boolean canAsk() {

@@ -1,5 +1,6 @@
 package plenzo.cli;
 
+import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -9,7 +10,6 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import plenzo.api.Promotions.AcceptRisk;
 import plenzo.api.Promotions.Approve;
-import plenzo.api.Promotions.AttributeChange;
 import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.Decide;
@@ -18,7 +18,6 @@ import plenzo.api.Promotions.PlanView;
 import plenzo.api.Promotions.Prepare;
 import plenzo.api.Promotions.PromotionLine;
 import plenzo.api.Promotions.PromotionView;
-import plenzo.api.Promotions.RowChange;
 import plenzo.api.Promotions.RowPage;
 import plenzo.api.Versions.Reason;
 
@@ -130,6 +129,10 @@ final class PromotionCommands {
         @Option(names = "--again", description = "Read the site anew.") boolean again,
         @Option(names = "--rows", defaultValue = "20", description = "Rows of each class to show.")
             int rows,
+        @Option(names = "--find", description = "Only rows whose key or value contains this.")
+            @Nullable String find,
+        @Option(names = "--export", description = "Saves the whole comparison as CSV instead.")
+            @Nullable Path export,
         @Option(
                 names = "--fail-on-difference",
                 description = "Exit code 14 when something differs.")
@@ -138,7 +141,10 @@ final class PromotionCommands {
           again
               ? settled(api().post(path(number) + "/compare", Map.of(), PromotionView.class))
               : settled(api().get(path(number), PromotionView.class));
-      if (out().json()) {
+      if (export != null) {
+        long bytes = api().save(path(number) + "/comparison", export);
+        out().line("Saved in " + export + ", " + bytes + " bytes.");
+      } else if (out().json()) {
         out().document("comparison", p.components());
       } else {
         out()
@@ -154,8 +160,8 @@ final class PromotionCommands {
                     + p.base()
                     + "), read "
                     + out().time(p.comparedAt()));
-        out().line(counts(p.counts()));
-        p.components().forEach(c -> component(p, c, rows));
+        out().line(DifferenceText.counts(out(), p.counts()));
+        p.components().forEach(c -> component(p, c, rows, find));
       }
       CountsView c = p.counts();
       return fail && c.added() + c.changed() + c.removed() + c.conflict() > 0
@@ -163,23 +169,11 @@ final class PromotionCommands {
           : 0;
     }
 
-    private void component(PromotionView p, ComponentChange c, int limit) {
+    private void component(PromotionView p, ComponentChange c, int limit, @Nullable String find) {
       if (c.difference().equals("same")) {
         return;
       }
-      out().line("");
-      out()
-          .line(
-              out().state(c.difference())
-                  + " "
-                  + c.key()
-                  + (c.key().startsWith("records/") ? ": " + counts(c.counts()) : ""));
-      c.parts()
-          .forEach(
-              x -> {
-                out().line("  " + out().state(x.difference()) + " " + x.part());
-                x.attributes().forEach(this::attribute);
-              });
+      DifferenceText.component(out(), c);
       if (c.key().startsWith("records/")) {
         for (String d : List.of("conflict", "removed", "changed", "added")) {
           RowPage page =
@@ -192,10 +186,12 @@ final class PromotionCommands {
                               String.valueOf(c.index()),
                               "difference",
                               d,
+                              "find",
+                              find,
                               "limit",
                               String.valueOf(limit)),
                       RowPage.class);
-          page.items().forEach(this::row);
+          page.items().forEach(r -> DifferenceText.row(out(), r));
           if (page.next() != null) {
             out()
                 .line(
@@ -209,44 +205,6 @@ final class PromotionCommands {
           }
         }
       }
-    }
-
-    private void row(RowChange r) {
-      out().line("  " + out().state(r.difference()) + " row " + r.key().replace("\"", ""));
-      if (r.difference().equals("changed") || r.difference().equals("conflict")) {
-        r.attributes().forEach(this::attribute);
-      } else {
-        out()
-            .line(
-                "      "
-                    + String.join(
-                        ", ",
-                        r.attributes().stream()
-                            .map(
-                                a ->
-                                    a.name()
-                                        + " "
-                                        + value(
-                                            r.difference().equals("removed")
-                                                ? a.present()
-                                                : a.incoming()))
-                            .toList()));
-      }
-    }
-
-    private void attribute(AttributeChange a) {
-      out()
-          .line(
-              "      "
-                  + a.name()
-                  + ": "
-                  + (a.presentAbsent() ? "(not there)" : value(a.present()))
-                  + " -> "
-                  + (a.incomingAbsent() ? "(not there)" : value(a.incoming())));
-    }
-
-    private static String value(@Nullable String v) {
-      return v == null ? "(null)" : v.isEmpty() ? "(empty)" : v;
     }
 
     @Command(
@@ -302,28 +260,15 @@ final class PromotionCommands {
                     + f.rule()
                     + " at "
                     + f.place()
-                    + (f.advice().isEmpty() ? "" : ". " + f.advice() + "."));
+                    + (f.examples().isEmpty()
+                        ? ""
+                        : " For example: " + String.join("; ", f.examples()) + ".")
+                    + (f.advice().isEmpty() ? "" : " " + f.advice() + "."));
       }
     }
 
     private static String counted(long n, String what) {
       return n + " " + what + (n == 1 ? "" : "s");
-    }
-
-    private static String counts(CountsView c) {
-      return "+ "
-          + c.added()
-          + " added, ≠ "
-          + c.changed()
-          + " changed, − "
-          + c.removed()
-          + " removed, ! "
-          + c.conflict()
-          + " conflict, ○ "
-          + c.kept()
-          + " kept, = "
-          + c.same()
-          + " same";
     }
 
     @Command(name = "decide", description = "Decides a conflict: take-incoming or keep.")
@@ -485,7 +430,7 @@ final class PromotionCommands {
                 "Compared",
                 out().time(p.comparedAt()),
                 "Differences",
-                counts(p.counts()),
+                DifferenceText.counts(out(), p.counts()),
                 "Fingerprint",
                 p.plan() == null ? "" : p.plan().fingerprint());
         p.moved().forEach(m -> out().line("Moved: " + m));

@@ -417,8 +417,8 @@ class FaultTest {
       assertThat(
               world
                   .engine
-                  .standing()
-                  .history(
+                  .history()
+                  .list(
                       world.ines,
                       new plenzo.core.keeping.Kept.HistoryFilter(
                           "fares", null, null, null, null, 0, 10)))

@@ -2,7 +2,10 @@ package plenzo.engine;
 
 import plenzo.engine.comparing.Comparer;
 import plenzo.engine.content.Contents;
+import plenzo.engine.looking.Drift;
+import plenzo.engine.looking.History;
 import plenzo.engine.looking.Standing;
+import plenzo.engine.looking.Verdicts;
 import plenzo.engine.people.People;
 import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.promoting.Promotions;
@@ -10,6 +13,7 @@ import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.running.RunListener;
 import plenzo.engine.running.Runs;
 import plenzo.engine.sealing.Drafts;
+import plenzo.engine.sealing.Versions;
 import plenzo.engine.setup.Adoption;
 import plenzo.engine.setup.Setup;
 import plenzo.engine.setup.Targets;
@@ -25,6 +29,10 @@ public final class Engine {
   private final Runs runs;
   private final Rollbacks rollbacks;
   private final Standing standing;
+  private final Verdicts verdicts;
+  private final Drift drift;
+  private final History history;
+  private final Versions versions;
   private final Comparer comparer;
 
   public Engine(
@@ -44,7 +52,11 @@ public final class Engine {
     this.promotions = new Promotions(tools, work);
     this.runs = new Runs(tools, targets, work, promotions, listener);
     this.rollbacks = new Rollbacks(tools, work, promotions);
-    this.standing = new Standing(tools, targets, contents, comparer, promotions);
+    this.standing = new Standing(tools, promotions);
+    this.verdicts = new Verdicts(tools, promotions);
+    this.drift = new Drift(tools, targets, contents, comparer);
+    this.history = new History(tools);
+    this.versions = new Versions(tools, contents);
   }
 
   public Tools tools() {
@@ -81,6 +93,22 @@ public final class Engine {
 
   public Standing standing() {
     return standing;
+  }
+
+  public Verdicts verdicts() {
+    return verdicts;
+  }
+
+  public Drift drift() {
+    return drift;
+  }
+
+  public History history() {
+    return history;
+  }
+
+  public Versions versions() {
+    return versions;
   }
 
   public Comparer comparer() {

@@ -26,6 +26,31 @@ public record StructureComparison(
     parts = List.copyOf(parts);
   }
 
+  /** Paths of the parts that one structure has and the incoming one does not. */
+  public static Set<String> gone(@Nullable TableStructure from, @Nullable TableStructure in) {
+    Set<String> out = new TreeSet<>();
+    if (from == null) {
+      return out;
+    }
+    if (in == null) {
+      out.add("table/");
+      return out;
+    }
+    from.columns().stream()
+        .filter(c -> in.column(c.name()).isEmpty())
+        .forEach(c -> out.add("column/" + c.name()));
+    from.constraints().stream()
+        .filter(c -> in.constraint(c.name()).isEmpty())
+        .forEach(c -> out.add("constraint/" + c.name()));
+    from.indexes().stream()
+        .filter(i -> in.indexes().stream().noneMatch(x -> x.name().equals(i.name())))
+        .forEach(i -> out.add("index/" + i.name()));
+    if (from.comment() != null && in.comment() == null) {
+      out.add("comment/");
+    }
+    return out;
+  }
+
   /**
    * @param removals paths of parts that the version removes, {@code table/} for the whole table
    * @param decisions decided conflicts by part path; an undecided conflict keeps what is there

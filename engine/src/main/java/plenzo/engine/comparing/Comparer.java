@@ -118,8 +118,10 @@ public final class Comparer {
       TableStructure in = incoming.structure(key);
       Set<String> removals =
           incoming.replaces()
-              ? gone(present, in)
-              : incoming.removesWhatBaseHas() ? gone(base, in) : incoming.removals(key);
+              ? StructureComparison.gone(present, in)
+              : incoming.removesWhatBaseHas()
+                  ? StructureComparison.gone(base, in)
+                  : incoming.removals(key);
       StructureComparison c = StructureComparison.of(base, present, in, removals, decided(key));
       structures.put(key, c);
       Map<Difference, Long> counts = new HashMap<>();
@@ -142,31 +144,6 @@ public final class Comparer {
                   .hex()
               : "";
       return new ComponentResult(key, c.difference(), Counts.of(counts), c.parts(), touched);
-    }
-
-    /** Paths of the parts that one structure has and the incoming one does not. */
-    private static Set<String> gone(@Nullable TableStructure from, @Nullable TableStructure in) {
-      Set<String> out = new TreeSet<>();
-      if (from == null) {
-        return out;
-      }
-      if (in == null) {
-        out.add("table/");
-        return out;
-      }
-      from.columns().stream()
-          .filter(c -> in.column(c.name()).isEmpty())
-          .forEach(c -> out.add("column/" + c.name()));
-      from.constraints().stream()
-          .filter(c -> in.constraint(c.name()).isEmpty())
-          .forEach(c -> out.add("constraint/" + c.name()));
-      from.indexes().stream()
-          .filter(i -> in.indexes().stream().noneMatch(x -> x.name().equals(i.name())))
-          .forEach(i -> out.add("index/" + i.name()));
-      if (from.comment() != null && in.comment() == null) {
-        out.add("comment/");
-      }
-      return out;
     }
 
     private static boolean inBase(@Nullable TableStructure base, PartDifference p) {

@@ -8,6 +8,7 @@ import java.util.Objects;
 import java.util.Set;
 import java.util.function.Consumer;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
@@ -57,20 +58,33 @@ public final class Losses {
       Incoming leaving,
       @Nullable Promotion run) {}
 
-  /** What would be lost: rows and values together, and in words. */
-  public record Lost(long rows, String sentence, @Nullable String query) {}
+  /**
+   * What would be lost: rows and values together, and in words.
+   *
+   * @param items the same, place by place
+   */
+  public record Lost(long rows, String sentence, @Nullable String query, List<Item> items) {
+    public Lost {
+      items = List.copyOf(items);
+    }
+  }
+
+  /**
+   * One place that loses something.
+   *
+   * @param what "rows written since", "rows" or "values"
+   */
+  public record Item(String place, String what, long count) {}
 
   public Lost count(Way way) {
-    List<String> what = new ArrayList<>();
-    long rows = 0;
+    List<Item> items = new ArrayList<>();
     String query = null;
     if (way.promotion().way() == Plan.Way.BACKUP) {
       for (int n = 0; n < way.compared().components().size(); n++) {
         long here = written(way, n, row -> {});
         if (here > 0) {
           String table = way.compared().components().get(n).key().name();
-          what.add(here + (here == 1 ? " row of " : " rows of ") + table + " written since");
-          rows += here;
+          items.add(new Item(table, "rows written since", here));
         }
       }
     }
@@ -82,19 +96,30 @@ public final class Losses {
       Question.Answer a = way.looking().answer(q);
       long lost = Math.max(0, a.count() - own(way, c));
       if (lost > 0) {
-        rows += lost;
         query = a.query();
-        what.add(
-            lost
-                + (c.name().isEmpty() ? " rows of " : " values of ")
-                + c.table()
-                + (c.name().isEmpty() ? "" : "." + c.name()));
+        items.add(
+            c.name().isEmpty()
+                ? new Item(c.table().toString(), "rows", lost)
+                : new Item(c.table() + "." + c.name(), "values", lost));
       }
     }
     return new Lost(
-        rows,
-        rows == 0 ? "Nothing is lost." : String.join(" and ", what) + " would be lost.",
-        query);
+        items.stream().mapToLong(Item::count).sum(),
+        items.isEmpty()
+            ? "Nothing is lost."
+            : items.stream().map(Losses::words).collect(Collectors.joining(" and "))
+                + " would be lost.",
+        query,
+        items);
+  }
+
+  private static String words(Item item) {
+    String what = item.count() == 1 ? item.what().replaceFirst("s\\b", "") : item.what();
+    return item.count()
+        + " "
+        + (what.endsWith(" written since")
+            ? what.replace(" written since", " of " + item.place() + " written since")
+            : what + " of " + item.place());
   }
 
   /** Each lost value as a CSV line: table, key, column, value. */

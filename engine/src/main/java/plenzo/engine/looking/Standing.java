@@ -4,16 +4,12 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
-import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
-import plenzo.core.history.HistoryEntry;
-import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
-import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.stage.Activity;
@@ -23,34 +19,20 @@ import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
-import plenzo.core.target.Looking;
-import plenzo.core.target.TargetFailed;
 import plenzo.core.version.Ancestry;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.engine.Tools;
-import plenzo.engine.comparing.Compared;
-import plenzo.engine.comparing.Comparer;
-import plenzo.engine.comparing.VersionIncoming;
-import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
 import plenzo.engine.promoting.Promotions;
-import plenzo.engine.setup.Targets;
 
-/** Where every version is, whether it is intact, what is under way; verdicts, drift and history. */
+/** Where every version is, whether it is intact, and what is under way or waits. */
 public final class Standing {
   private final Tools tools;
-  private final Targets targets;
-  private final Contents contents;
-  private final Comparer comparer;
   private final Promotions promotions;
 
-  public Standing(
-      Tools tools, Targets targets, Contents contents, Comparer comparer, Promotions promotions) {
+  public Standing(Tools tools, Promotions promotions) {
     this.tools = tools;
-    this.targets = targets;
-    this.contents = contents;
-    this.comparer = comparer;
     this.promotions = promotions;
   }
 
@@ -305,148 +287,6 @@ public final class Standing {
     return out;
   }
 
-  /** A person's word about what is at a site. Bad holds every open promotion of the version. */
-  public SiteRecord judge(
-      Person by, String application, SiteKey site, SemVer version, boolean good, String reason) {
-    Rights.require(by, Right.JUDGE, site.stage(), application);
-    if (reason.isBlank()) {
-      throw Problem.invalid(
-          "REASON", "A verdict needs a reason: what was tried, what was seen.", "/reason");
-    }
-    SiteRecord judged =
-        tools
-            .keeper()
-            .write(
-                kept -> {
-                  SiteRecord r =
-                      kept.sites()
-                          .find(application + "@" + site)
-                          .orElseThrow(() -> Problem.notFound("record", application + "@" + site));
-                  if (r.placements().stream().noneMatch(p -> p.version().equals(version))) {
-                    throw Problem.invalid(
-                        "NOT_HERE",
-                        application + "@" + version + " was never at " + site + ".",
-                        "/version");
-                  }
-                  SiteRecord next =
-                      r.judged(
-                          new SiteRecord.Verdict(version, good, reason, by.login(), tools.now()));
-                  if (!kept.sites().update(next)) {
-                    throw Problem.changed(
-                        "CHANGED", "The record of " + r.id() + " moved meanwhile.", "Look again");
-                  }
-                  kept.note(
-                      new Event(
-                          by.login(),
-                          good ? "judged good" : "judged bad",
-                          application,
-                          site.stage(),
-                          site.site(),
-                          version.text(),
-                          null,
-                          null,
-                          reason),
-                      tools.now());
-                  return next;
-                });
-    promotions.judgeAgain(
-        all ->
-            all.stream()
-                .filter(p -> p.application().equals(application) && p.version().equals(version))
-                .toList());
-    return judged;
-  }
-
-  /** Closes a failure with a note. */
-  public void closeFailure(Person by, String application, SiteKey site, String note) {
-    Rights.require(by, Right.RUN, site.stage(), application);
-    if (note.isBlank()) {
-      throw Problem.invalid("REASON", "Closing a failure needs a note.", "/reason");
-    }
-    tools
-        .keeper()
-        .write(
-            kept -> {
-              SiteRecord r =
-                  kept.sites()
-                      .find(application + "@" + site)
-                      .orElseThrow(() -> Problem.notFound("record", application + "@" + site));
-              kept.sites().update(r.withFailed(null));
-              return kept.note(
-                  new Event(
-                      by.login(),
-                      "failure closed",
-                      application,
-                      site.stage(),
-                      site.site(),
-                      null,
-                      null,
-                      null,
-                      note),
-                  tools.now());
-            });
-  }
-
-  /** Looks whether a site still holds what is recorded there. */
-  public SiteRecord look(Person by, String application, SiteKey site) {
-    Rights.require(by, Right.LOOK, site.stage(), application);
-    return look(application, site);
-  }
-
-  /** The same without a person: the scheduled look. */
-  public SiteRecord look(String application, SiteKey site) {
-    SiteRecord r =
-        tools
-            .keeper()
-            .read(kept -> kept.sites().find(application + "@" + site))
-            .orElseThrow(() -> Problem.notFound("record", application + "@" + site));
-    SemVer present = r.present();
-    if (present == null) {
-      return r;
-    }
-    Version v =
-        tools
-            .keeper()
-            .read(kept -> kept.versions().find(application + "@" + present))
-            .orElseThrow();
-    SiteRecord seen;
-    try (Looking looking = targets.look(targets.at(site))) {
-      Compared c =
-          comparer.compare(
-              looking,
-              targets.at(site).target().schemas(),
-              new VersionIncoming(contents, v, v, java.util.Set.of()),
-              Map.of(),
-              r.exceptions());
-      comparer.files().remove(c.id());
-      seen = r.looked(c.drift(), c.driftExamples(), tools.now());
-    } catch (TargetFailed e) {
-      seen = r.unreachable();
-    }
-    SiteRecord save = seen;
-    boolean news = r.drift() <= 0 && save.drift() > 0;
-    return tools
-        .keeper()
-        .write(
-            kept -> {
-              if (kept.sites().update(save) && news) {
-                kept.note(
-                    new Event(
-                        "plenzo",
-                        "drift found",
-                        application,
-                        site.stage(),
-                        site.site(),
-                        present.text(),
-                        null,
-                        null,
-                        String.join("; ", save.driftExamples())),
-                    tools.now());
-              }
-              return kept.sites().find(r.id()).orElseThrow();
-            });
-  }
-
   /** What was where at a past time: the last placement before it at each site. */
   public record Past(String application, SiteKey site, String version, String how, Instant since) {}
 
@@ -462,111 +302,6 @@ public final class Standing {
     }
     out.sort(Comparator.comparing(Past::application).thenComparing(Past::site));
     return out;
-  }
-
-  /** Events that the person may see, newest first. */
-  public List<HistoryEntry> history(Person by, Kept.HistoryFilter filter) {
-    return tools.keeper().read(kept -> kept.history(filter)).stream()
-        .filter(
-            e ->
-                e.stage() == null && e.application() == null
-                    ? by.may(Right.AUDIT, "*", "*") || e.actor().equals(by.login())
-                    : by.may(
-                        Right.LOOK,
-                        e.stage() == null ? "*" : e.stage(),
-                        e.application() == null ? "*" : e.application()))
-        .toList();
-  }
-
-  /**
-   * Whether the history is whole.
-   *
-   * @param broken number of the first entry that was altered, 0 when none was
-   */
-  public record Chain(long entries, String head, long broken) {}
-
-  public Chain verify(Person by) {
-    Rights.require(by, Right.AUDIT, "*", "*");
-    long entries = 0;
-    long broken = 0;
-    long before = 0;
-    String expected = null;
-    String head = HistoryEntry.START;
-    while (true) {
-      long from = before;
-      List<HistoryEntry> page =
-          tools
-              .keeper()
-              .read(
-                  kept ->
-                      kept.history(
-                          new Kept.HistoryFilter(null, null, null, null, null, from, 500)));
-      for (HistoryEntry e : page) {
-        if (expected == null) {
-          head = e.hash();
-        } else if (!expected.equals(e.hash())) {
-          broken = e.sequence();
-        }
-        if (!e.computedHash().equals(e.hash())) {
-          broken = e.sequence();
-        }
-        expected = e.before();
-        before = e.sequence();
-        entries++;
-      }
-      if (page.isEmpty() || before == 1) {
-        break;
-      }
-    }
-    if (expected != null && !expected.equals(HistoryEntry.START)) {
-      broken = Math.max(1, broken);
-    }
-    return new Chain(entries, head, broken);
-  }
-
-  public List<Version> versions(Person by, String application) {
-    return tools
-        .keeper()
-        .read(kept -> kept.versions().list(Kept.Filter.application(application)))
-        .stream()
-        .filter(v -> by.may(Right.LOOK, "*", v.application()))
-        .sorted(Comparator.comparing(Version::number).reversed())
-        .toList();
-  }
-
-  public Version version(Person by, String application, SemVer number) {
-    return versions(by, application).stream()
-        .filter(v -> v.number().equals(number))
-        .findFirst()
-        .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
-  }
-
-  /** A withdrawn version can no longer be promoted, but serves for going back. */
-  public Version withdraw(Person by, String application, SemVer number, String reason) {
-    Rights.require(by, Right.AUTHOR, "*", application);
-    if (reason.isBlank()) {
-      throw Problem.invalid("REASON", "Withdrawing needs a reason.", "/reason");
-    }
-    Version v = version(by, application, number).withdraw();
-    return tools
-        .keeper()
-        .write(
-            kept -> {
-              kept.versions().update(v);
-              kept.note(
-                  new Event(
-                      by.login(),
-                      "version withdrawn",
-                      application,
-                      null,
-                      null,
-                      number.text(),
-                      null,
-                      null,
-                      reason),
-                  tools.now());
-              return v;
-            });
   }
 
   public SiteRecord record(Person by, String application, SiteKey site) {

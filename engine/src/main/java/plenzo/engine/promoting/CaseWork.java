@@ -75,7 +75,7 @@ public final class CaseWork {
       Plan plan,
       @Nullable SemVer present,
       @Nullable SemVer base,
-      long loss) {}
+      Losses.Lost loss) {}
 
   public Comparer comparer() {
     return comparer;
@@ -192,21 +192,19 @@ public final class CaseWork {
                   .base(p.version(), Objects.requireNonNull(record.present()))
                   .orElse(null);
       caseFindings(p, at, record, version, base, looking.identity(), delta, findings);
-      long loss = 0;
+      Losses.Lost loss = new Losses.Lost(0, "Nothing is lost.", null, List.of());
       if (p.rollback()) {
-        Losses.Lost losses =
-            new Losses(comparer.files()).count(way(p, record, compared, delta, looking));
-        loss = losses.rows();
-        if (loss > 0) {
+        loss = new Losses(comparer.files()).count(way(p, record, compared, delta, looking));
+        if (loss.rows() > 0) {
           findings.add(
               Finding.of(
                   ROWS_LOST,
                   Severity.RISK,
                   p.site().toString(),
-                  losses.sentence(),
-                  loss,
+                  loss.sentence(),
+                  loss.rows(),
                   "Save them to a file first",
-                  losses.query()));
+                  loss.query()));
         }
       }
       findings.replaceAll(f -> remembered(p, f));

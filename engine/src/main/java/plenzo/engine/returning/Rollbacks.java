@@ -25,6 +25,7 @@ import plenzo.core.version.SemVer;
 import plenzo.engine.Tools;
 import plenzo.engine.backup.BackupFile;
 import plenzo.engine.backup.BackupIncoming;
+import plenzo.engine.comparing.Losses;
 import plenzo.engine.people.Rights;
 import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.promoting.Promotions;
@@ -57,6 +58,7 @@ public final class Rollbacks {
       Counts counts,
       long lost,
       String lossSentence,
+      List<Losses.Item> losses,
       boolean covered,
       String coveredBy,
       @Nullable String fingerprint,
@@ -74,7 +76,8 @@ public final class Rollbacks {
   }
 
   private static Option impossible(Plan.Way way, String why) {
-    return new Option(way, false, why, null, null, Counts.NONE, -1, "", false, "", null, List.of());
+    return new Option(
+        way, false, why, null, null, Counts.NONE, -1, "", List.of(), false, "", null, List.of());
   }
 
   /** A rollback that could be made, or why not. */
@@ -87,12 +90,6 @@ public final class Rollbacks {
           out.compared().components().stream()
               .map(Promotion.ComponentResult::counts)
               .reduce(Counts.NONE, Counts::plus);
-      String loss =
-          out.findings().stream()
-              .filter(f -> f.rule().equals(CaseWork.ROWS_LOST))
-              .map(Finding::sentence)
-              .findFirst()
-              .orElse("Nothing is lost.");
       List<String> blockers =
           out.findings().stream()
               .filter(f -> f.severity() == Finding.Severity.BLOCKER)
@@ -103,7 +100,7 @@ public final class Rollbacks {
               .map(
                   f -> f.severity().name().toLowerCase(java.util.Locale.ROOT) + ": " + f.sentence())
               .toList();
-      String cover = cover(p, record, out.loss());
+      String cover = cover(p, record, out.loss().rows());
       work.comparer().files().remove(out.compared().id());
       return new Option(
           Objects.requireNonNull(p.way()),
@@ -112,8 +109,9 @@ public final class Rollbacks {
           p.version(),
           p.backupOf(),
           counts,
-          out.loss(),
-          loss,
+          out.loss().rows(),
+          out.loss().sentence(),
+          out.loss().items(),
           !cover.isEmpty(),
           cover,
           out.plan().fingerprint().digest().hex(),
@@ -257,7 +255,7 @@ public final class Rollbacks {
               + ".",
           "Look again: plenzo rollback ways " + application + "@" + site);
     }
-    String cover = cover(made.promotion, record, out.loss());
+    String cover = cover(made.promotion, record, out.loss().rows());
     Promotion draft = made.promotion;
     Promotion p =
         tools

@@ -1,8 +1,8 @@
 package plenzo.server.web;
 
 import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
 import java.time.LocalDate;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -20,12 +20,11 @@ import plenzo.api.Promotions.Decide;
 import plenzo.api.Promotions.Prepare;
 import plenzo.api.Promotions.PromotionLine;
 import plenzo.api.Promotions.PromotionView;
-import plenzo.api.Promotions.RowChange;
 import plenzo.api.Promotions.RowPage;
 import plenzo.api.Versions.Reason;
 import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
-import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.impact.Rules;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
@@ -39,13 +38,22 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
+import plenzo.engine.comparing.ComparisonFiles;
 import plenzo.engine.people.Rights;
 
 /** Promotions: prepared, compared, decided on, approved. */
 @RestController
 @RequestMapping("/api/v1")
 class PromotionController {
-  private static final int PAGE = 200;
+  static final int PAGE = 200;
+
+  private static final List<Difference> WRITTEN =
+      List.of(
+          Difference.CONFLICT,
+          Difference.REMOVED,
+          Difference.CHANGED,
+          Difference.ADDED,
+          Difference.KEPT);
 
   private final Engine engine;
 
@@ -122,7 +130,8 @@ class PromotionController {
   }
 
   /**
-   * Row differences of one component and class; the cursor is what the page before named as next.
+   * Row differences of one component and class; the cursor is what the page before named as next,
+   * find keeps rows whose key or value contains it.
    */
   @GetMapping("/promotions/{number}/rows")
   RowPage rows(
@@ -130,6 +139,7 @@ class PromotionController {
       @RequestParam int component,
       @RequestParam String difference,
       @RequestParam(required = false) @Nullable String cursor,
+      @RequestParam(required = false) @Nullable String find,
       @RequestParam(defaultValue = "" + PAGE) int limit,
       HttpServletRequest request) {
     Person by = by(request);
@@ -139,24 +149,54 @@ class PromotionController {
     }
     Difference d = Difference.of(difference);
     long skip = cursor == null ? 0 : number(cursor, "");
-    int most = Math.max(1, Math.min(limit, PAGE));
-    long total = p.components().get(component).counts().of(d);
-    Sight sight = Sight.of(engine, by, p);
-    ComponentKey key = p.components().get(component).key();
-    List<RowChange> items = new ArrayList<>();
-    for (RowDifference row :
-        d == Difference.SAME
-            ? List.<RowDifference>of()
-            : engine.comparer().files().page(p.comparison(), component, d, skip, most)) {
-      items.add(
-          new RowChange(
-              Shown.plain(row.any().keyLine()),
-              d.code(),
-              Views.attributes(row.attributes(), column -> sight.hides(key, column)),
-              !sight.values()));
+    RowAnswer answer =
+        new RowAnswer(
+            p.components().get(component).key(),
+            Sight.of(engine, by, p),
+            skip,
+            Math.max(1, Math.min(limit, PAGE)),
+            find);
+    if (d != Difference.SAME) {
+      try (ComparisonFiles.Reader reader =
+          engine.comparer().files().read(p.comparison(), component, d, skip)) {
+        for (RowDifference row = reader.next();
+            row != null && answer.take(row);
+            row = reader.next()) {}
+      }
     }
-    long end = skip + items.size();
-    return new RowPage(items, end < total && !items.isEmpty() ? String.valueOf(end) : null, total);
+    return answer.page(p.components().get(component).counts().of(d));
+  }
+
+  /** The whole comparison as a CSV file, an attribute a line. */
+  @GetMapping(value = "/promotions/{number}/comparison", produces = "text/csv")
+  void comparison(
+      @PathVariable String number, HttpServletRequest request, HttpServletResponse response) {
+    Person by = by(request);
+    Promotion p = engine.promotions().get(by, number(number, "P-"));
+    if (p.comparison() == null) {
+      throw Problem.notFound("comparison of", p.shown());
+    }
+    Sight sight = Sight.of(engine, by, p);
+    CsvAnswer csv = new CsvAnswer(response, p.shown() + "-comparison.csv");
+    csv.accept(RowAnswer.head());
+    for (int n = 0; n < p.components().size(); n++) {
+      Promotion.ComponentResult c = p.components().get(n);
+      c.parts()
+          .forEach(
+              x ->
+                  RowAnswer.lines(
+                      c.key(), x.difference().code(), x.path(), x.attributes(), sight, csv));
+      if (c.key().kind() == Kind.RECORDS) {
+        RowAnswer lines = new RowAnswer(c.key(), sight, 0, 0, null);
+        try (ComparisonFiles.Merged rows =
+            engine.comparer().files().merged(p.comparison(), n, WRITTEN)) {
+          for (RowDifference row = rows.next(); row != null; row = rows.next()) {
+            lines.line(row, csv);
+          }
+        }
+      }
+    }
+    csv.finish();
   }
 
   @PostMapping("/promotions/{number}/decide")
@@ -276,7 +316,7 @@ class PromotionController {
         p.preparedAt(),
         p.comparedAt(),
         Views.counts(p.counts()),
-        Views.components(p),
+        Views.components(p.components()),
         p.findings().stream().map(f -> Views.finding(f, sight)).toList(),
         Rules.all().size() + 9,
         Views.decisions(p),

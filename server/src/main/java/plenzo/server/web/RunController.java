@@ -16,6 +16,7 @@ import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 import org.springframework.web.servlet.mvc.method.annotation.SseEmitter;
+import plenzo.api.Rollbacks.Loss;
 import plenzo.api.Rollbacks.StartRollback;
 import plenzo.api.Rollbacks.Started;
 import plenzo.api.Rollbacks.WayOption;
@@ -168,6 +169,9 @@ class RunController {
                         Views.counts(o.counts()),
                         o.lost(),
                         o.lossSentence(),
+                        o.losses().stream()
+                            .map(l -> new Loss(l.place(), l.what(), l.count()))
+                            .toList(),
                         o.covered(),
                         o.coveredBy(),
                         o.fingerprint() == null

@@ -36,6 +36,7 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
 import plenzo.engine.Engine;
+import plenzo.engine.looking.History;
 import plenzo.engine.looking.Standing;
 
 /** Where things stand, what waits for the person, drift and history. */
@@ -159,7 +160,7 @@ class StandingController {
       @PathVariable String stage,
       @PathVariable String site,
       HttpServletRequest request) {
-    return view(engine.standing().look(by(request), application, new SiteKey(stage, site)));
+    return view(engine.drift().look(by(request), application, new SiteKey(stage, site)));
   }
 
   @PostMapping("/records/{application}/{stage}/{site}/close-failure")
@@ -170,7 +171,7 @@ class StandingController {
       @RequestBody Reason asked,
       HttpServletRequest request) {
     engine
-        .standing()
+        .verdicts()
         .closeFailure(by(request), application, new SiteKey(stage, site), asked.reason());
     return record(application, stage, site, request);
   }
@@ -216,8 +217,8 @@ class StandingController {
     long before = cursor == null ? 0 : PromotionController.number(cursor, "");
     List<HistoryEntry> entries =
         engine
-            .standing()
-            .history(
+            .history()
+            .list(
                 by(request),
                 new Kept.HistoryFilter(application, stage, event, actor, null, before, most));
     List<HistoryView> items =
@@ -244,7 +245,7 @@ class StandingController {
 
   @GetMapping("/history/verify")
   ChainView verify(HttpServletRequest request) {
-    Standing.Chain c = engine.standing().verify(by(request));
+    History.Chain c = engine.history().verify(by(request));
     return new ChainView(c.entries(), c.head(), c.broken());
   }
 }

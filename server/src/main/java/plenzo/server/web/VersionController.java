@@ -12,6 +12,8 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.Promotions.ComponentChange;
+import plenzo.api.Promotions.RowPage;
 import plenzo.api.Standings.RecordView;
 import plenzo.api.Versions.AddToDraft;
 import plenzo.api.Versions.ComponentView;
@@ -138,7 +140,7 @@ class VersionController {
 
   @GetMapping("/versions")
   List<VersionView> versions(@RequestParam String application, HttpServletRequest request) {
-    return engine.standing().versions(by(request), application).stream()
+    return engine.versions().list(by(request), application).stream()
         .map(v -> view(by(request), v))
         .toList();
   }
@@ -146,8 +148,51 @@ class VersionController {
   @GetMapping("/versions/{application}/{number}")
   VersionView version(
       @PathVariable String application, @PathVariable String number, HttpServletRequest request) {
-    return view(
-        by(request), engine.standing().version(by(request), application, new SemVer(number)));
+    return view(by(request), engine.versions().get(by(request), application, new SemVer(number)));
+  }
+
+  /** What changed from one version to another; components with the same content are left out. */
+  @GetMapping("/versions/{application}/{from}/compare/{to}")
+  List<ComponentChange> compareVersions(
+      @PathVariable String application,
+      @PathVariable String from,
+      @PathVariable String to,
+      HttpServletRequest request) {
+    return Views.components(
+        engine.versions().compare(by(request), application, new SemVer(from), new SemVer(to)));
+  }
+
+  /** Rows of one component that differ between two versions. */
+  @GetMapping("/versions/{application}/{from}/compare/{to}/rows")
+  RowPage comparedRows(
+      @PathVariable String application,
+      @PathVariable String from,
+      @PathVariable String to,
+      @RequestParam String component,
+      @RequestParam(required = false) @Nullable String cursor,
+      @RequestParam(required = false) @Nullable String find,
+      HttpServletRequest request) {
+    Person by = by(request);
+    ComponentKey key = ComponentKey.of(component);
+    long skip = cursor == null ? 0 : PromotionController.number(cursor, "");
+    RowAnswer answer =
+        new RowAnswer(
+            key, Sight.of(engine, by, "*", application), skip, PromotionController.PAGE, find);
+    long[] seen = {0};
+    engine
+        .versions()
+        .rows(
+            by,
+            application,
+            new SemVer(from),
+            new SemVer(to),
+            key,
+            row -> {
+              if (seen[0]++ >= skip) {
+                answer.take(row);
+              }
+            });
+    return answer.page(seen[0]);
   }
 
   @PostMapping("/versions/{application}/{number}/withdraw")
@@ -158,7 +203,7 @@ class VersionController {
       HttpServletRequest request) {
     return view(
         by(request),
-        engine.standing().withdraw(by(request), application, new SemVer(number), asked.reason()));
+        engine.versions().withdraw(by(request), application, new SemVer(number), asked.reason()));
   }
 
   /** Good or bad, said of the version at a site. */
@@ -170,7 +215,7 @@ class VersionController {
       HttpServletRequest request) {
     return standings.view(
         engine
-            .standing()
+            .verdicts()
             .judge(
                 by(request),
                 application,

@@ -195,10 +195,10 @@ final class Views {
     return value == null ? null : hidden ? "…" : Shown.plain(value);
   }
 
-  static List<ComponentChange> components(Promotion p) {
+  static List<ComponentChange> components(List<Promotion.ComponentResult> all) {
     List<ComponentChange> out = new ArrayList<>();
-    for (int n = 0; n < p.components().size(); n++) {
-      Promotion.ComponentResult c = p.components().get(n);
+    for (int n = 0; n < all.size(); n++) {
+      Promotion.ComponentResult c = all.get(n);
       List<PartChange> parts =
           c.parts().stream()
               .map(

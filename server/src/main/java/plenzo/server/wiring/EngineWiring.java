@@ -159,8 +159,7 @@ class EngineWiring {
 
   private static void lookEverywhere(Engine engine) {
     for (SiteRecord r : engine.tools().keeper().read(kept -> kept.sites().all())) {
-      quietly("looking at " + r.id(), () -> engine.standing().look(r.application(), r.site()))
-          .run();
+      quietly("looking at " + r.id(), () -> engine.drift().look(r.application(), r.site())).run();
     }
   }
 

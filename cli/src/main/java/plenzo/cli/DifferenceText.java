@@ -1,0 +1,67 @@
+package plenzo.cli;
+
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
+import plenzo.api.Promotions.AttributeChange;
+import plenzo.api.Promotions.ComponentChange;
+import plenzo.api.Promotions.CountsView;
+import plenzo.api.Promotions.RowChange;
+
+/** Differences as text: a component, its parts, its rows, attribute by attribute. */
+final class DifferenceText {
+  private DifferenceText() {}
+
+  static void component(Out out, ComponentChange c) {
+    out.line("");
+    out.line(
+        out.state(c.difference())
+            + " "
+            + c.key()
+            + (c.key().startsWith("records/") ? ": " + counts(out, c.counts()) : ""));
+    c.parts()
+        .forEach(
+            x -> {
+              out.line("  " + out.state(x.difference()) + " " + x.part());
+              x.attributes().forEach(a -> attribute(out, a));
+            });
+  }
+
+  static String counts(Out out, CountsView c) {
+    String[] words = {"added", "changed", "removed", "conflict", "kept", "same"};
+    long[] counts = {c.added(), c.changed(), c.removed(), c.conflict(), c.kept(), c.same()};
+    StringBuilder text = new StringBuilder();
+    for (int i = 0; i < words.length; i++) {
+      text.append(i == 0 ? "" : ", ")
+          .append(out.state(words[i]).replace(words[i], counts[i] + " " + words[i]));
+    }
+    return text.toString();
+  }
+
+  static void row(Out out, RowChange r) {
+    out.line("  " + out.state(r.difference()) + " row " + r.key().replace("\"", ""));
+    if (r.difference().equals("changed") || r.difference().equals("conflict")) {
+      r.attributes().forEach(a -> attribute(out, a));
+      return;
+    }
+    boolean removed = r.difference().equals("removed");
+    out.line(
+        "      "
+            + r.attributes().stream()
+                .map(a -> a.name() + " " + value(removed ? a.present() : a.incoming()))
+                .collect(Collectors.joining(", ")));
+  }
+
+  private static void attribute(Out out, AttributeChange a) {
+    out.line(
+        "      "
+            + a.name()
+            + ": "
+            + (a.presentAbsent() ? "(not there)" : value(a.present()))
+            + " -> "
+            + (a.incomingAbsent() ? "(not there)" : value(a.incoming())));
+  }
+
+  private static String value(@Nullable String v) {
+    return v == null ? "(null)" : v.isEmpty() ? "(empty)" : v;
+  }
+}

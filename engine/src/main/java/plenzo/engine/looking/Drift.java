@@ -1,0 +1,95 @@
+package plenzo.engine.looking;
+
+import java.util.Map;
+import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.stage.SiteRecord;
+import plenzo.core.target.Looking;
+import plenzo.core.target.TargetFailed;
+import plenzo.core.version.SemVer;
+import plenzo.core.version.Version;
+import plenzo.engine.Tools;
+import plenzo.engine.comparing.Compared;
+import plenzo.engine.comparing.Comparer;
+import plenzo.engine.comparing.VersionIncoming;
+import plenzo.engine.content.Contents;
+import plenzo.engine.people.Rights;
+import plenzo.engine.setup.Targets;
+
+/** Whether sites still hold what is recorded there. */
+public final class Drift {
+  private final Tools tools;
+  private final Targets targets;
+  private final Contents contents;
+  private final Comparer comparer;
+
+  public Drift(Tools tools, Targets targets, Contents contents, Comparer comparer) {
+    this.tools = tools;
+    this.targets = targets;
+    this.contents = contents;
+    this.comparer = comparer;
+  }
+
+  /** Looks whether a site still holds what is recorded there. */
+  public SiteRecord look(Person by, String application, SiteKey site) {
+    Rights.require(by, Right.LOOK, site.stage(), application);
+    return look(application, site);
+  }
+
+  /** The same without a person: the scheduled look. */
+  public SiteRecord look(String application, SiteKey site) {
+    SiteRecord r =
+        tools
+            .keeper()
+            .read(kept -> kept.sites().find(application + "@" + site))
+            .orElseThrow(() -> Problem.notFound("record", application + "@" + site));
+    SemVer present = r.present();
+    if (present == null) {
+      return r;
+    }
+    Version v =
+        tools
+            .keeper()
+            .read(kept -> kept.versions().find(application + "@" + present))
+            .orElseThrow();
+    SiteRecord seen;
+    try (Looking looking = targets.look(targets.at(site))) {
+      Compared c =
+          comparer.compare(
+              looking,
+              targets.at(site).target().schemas(),
+              new VersionIncoming(contents, v, v, java.util.Set.of()),
+              Map.of(),
+              r.exceptions());
+      comparer.files().remove(c.id());
+      seen = r.looked(c.drift(), c.driftExamples(), tools.now());
+    } catch (TargetFailed e) {
+      seen = r.unreachable();
+    }
+    SiteRecord save = seen;
+    boolean news = r.drift() <= 0 && save.drift() > 0;
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              if (kept.sites().update(save) && news) {
+                kept.note(
+                    new Event(
+                        "plenzo",
+                        "drift found",
+                        application,
+                        site.stage(),
+                        site.site(),
+                        present.text(),
+                        null,
+                        null,
+                        String.join("; ", save.driftExamples())),
+                    tools.now());
+              }
+              return kept.sites().find(r.id()).orElseThrow();
+            });
+  }
+}

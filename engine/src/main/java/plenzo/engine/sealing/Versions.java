@@ -1,0 +1,162 @@
+package plenzo.engine.sealing;
+
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.function.Consumer;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.Counts;
+import plenzo.core.comparison.Difference;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
+import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.keeping.Kept;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
+import plenzo.core.promotion.Promotion.ComponentResult;
+import plenzo.core.records.RecordsComparison;
+import plenzo.core.records.RecordsComparison.RowDifference;
+import plenzo.core.records.RowReader;
+import plenzo.core.table.StructureComparison;
+import plenzo.core.table.TableStructure;
+import plenzo.core.version.SemVer;
+import plenzo.core.version.Version;
+import plenzo.core.version.VersionEntry;
+import plenzo.engine.Tools;
+import plenzo.engine.content.Contents;
+import plenzo.engine.people.Rights;
+
+/** Sealed versions: listed, compared with one another, withdrawn. */
+public final class Versions {
+  private final Tools tools;
+  private final Contents contents;
+
+  public Versions(Tools tools, Contents contents) {
+    this.tools = tools;
+    this.contents = contents;
+  }
+
+  public List<Version> list(Person by, String application) {
+    return tools
+        .keeper()
+        .read(kept -> kept.versions().list(Kept.Filter.application(application)))
+        .stream()
+        .filter(v -> by.may(Right.LOOK, "*", v.application()))
+        .sorted(Comparator.comparing(Version::number).reversed())
+        .toList();
+  }
+
+  public Version get(Person by, String application, SemVer number) {
+    return list(by, application).stream()
+        .filter(v -> v.number().equals(number))
+        .findFirst()
+        .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
+  }
+
+  /** A withdrawn version can no longer be promoted, but serves for going back. */
+  public Version withdraw(Person by, String application, SemVer number, String reason) {
+    Rights.require(by, Right.AUTHOR, "*", application);
+    if (reason.isBlank()) {
+      throw Problem.invalid("REASON", "Withdrawing needs a reason.", "/reason");
+    }
+    Version v = get(by, application, number).withdraw();
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              kept.versions().update(v);
+              kept.note(
+                  new Event(
+                      by.login(),
+                      "version withdrawn",
+                      application,
+                      null,
+                      null,
+                      number.text(),
+                      null,
+                      null,
+                      reason),
+                  tools.now());
+              return v;
+            });
+  }
+
+  /**
+   * What changed from one version to another, component by component; those with the same content
+   * are left out.
+   */
+  public List<ComponentResult> compare(Person by, String application, SemVer from, SemVer to) {
+    Version a = get(by, application, from);
+    Version b = get(by, application, to);
+    List<ComponentResult> out = new ArrayList<>();
+    for (ComponentKey key : keys(a, b)) {
+      VersionEntry was = a.entry(key).orElse(null);
+      VersionEntry is = b.entry(key).orElse(null);
+      if (was != null && is != null && was.content().equals(is.content())) {
+        continue;
+      }
+      if (key.kind() == Kind.TABLE) {
+        out.add(structure(key, was, is));
+      } else {
+        Counts counts = rows(was, is, row -> {});
+        Difference d =
+            was == null ? Difference.ADDED : is == null ? Difference.REMOVED : Difference.CHANGED;
+        out.add(new ComponentResult(key, d, counts, List.of(), ""));
+      }
+    }
+    return out;
+  }
+
+  private static Set<ComponentKey> keys(Version a, Version b) {
+    Set<ComponentKey> out = new TreeSet<>();
+    a.entries().forEach(e -> out.add(e.key()));
+    b.entries().forEach(e -> out.add(e.key()));
+    return out;
+  }
+
+  private ComponentResult structure(
+      ComponentKey key, @Nullable VersionEntry was, @Nullable VersionEntry is) {
+    TableStructure before = was == null ? null : contents.structure(was.content());
+    TableStructure after = is == null ? null : contents.structure(is.content());
+    StructureComparison c =
+        StructureComparison.of(
+            before, before, after, StructureComparison.gone(before, after), Map.of());
+    Map<Difference, Long> counts = new HashMap<>();
+    c.parts().forEach(p -> counts.merge(p.difference(), 1L, Long::sum));
+    return new ComponentResult(key, c.difference(), Counts.of(counts), c.parts(), "");
+  }
+
+  /** The rows of one component that differ between two versions, in key order. */
+  public void rows(
+      Person by,
+      String application,
+      SemVer from,
+      SemVer to,
+      ComponentKey key,
+      Consumer<RowDifference> sink) {
+    VersionEntry was = get(by, application, from).entry(key).orElse(null);
+    VersionEntry is = get(by, application, to).entry(key).orElse(null);
+    if (key.kind() != Kind.RECORDS || (was == null && is == null)) {
+      throw Problem.notFound("rows of", key.toString());
+    }
+    rows(was, is, sink);
+  }
+
+  private Counts rows(
+      @Nullable VersionEntry was, @Nullable VersionEntry is, Consumer<RowDifference> sink) {
+    try (RowReader before = reader(was);
+        RowReader after = reader(is)) {
+      return RecordsComparison.merge(
+          null, before, after, (then, row) -> true, /* replace= */ true, sink::accept);
+    }
+  }
+
+  private @Nullable RowReader reader(@Nullable VersionEntry entry) {
+    return entry == null ? null : contents.rows(entry.content(), entry.records().key().size());
+  }
+}

@@ -1,0 +1,117 @@
+package plenzo.server.web;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import org.jspecify.annotations.Nullable;
+import plenzo.api.Promotions.RowChange;
+import plenzo.api.Promotions.RowPage;
+import plenzo.core.comparison.AttributeDifference;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.records.CanonicalCsv;
+import plenzo.core.records.RecordsComparison.RowDifference;
+
+/**
+ * Row differences as the API shows them: a page that may be searched, or lines of a file. Values
+ * that the reader may not see are hidden, and never searched.
+ */
+final class RowAnswer {
+  private final ComponentKey key;
+  private final Sight sight;
+  private final String find;
+  private final int most;
+  private final List<RowChange> items = new ArrayList<>();
+  private long at;
+  private @Nullable Long next;
+
+  /**
+   * @param skip rows that pages before have passed
+   * @param find part of a key or a value, in any case; empty for all
+   */
+  RowAnswer(ComponentKey key, Sight sight, long skip, int most, @Nullable String find) {
+    this.key = key;
+    this.sight = sight;
+    this.at = skip;
+    this.most = most;
+    this.find = find == null ? "" : find.toLowerCase(Locale.ROOT);
+  }
+
+  /** Takes the next row; false when the page is full. */
+  boolean take(RowDifference row) {
+    if (items.size() == most) {
+      next = at;
+      return false;
+    }
+    at++;
+    List<AttributeDifference> attributes = row.attributes();
+    String name = name(row);
+    if (find.isEmpty() || contains(name) || attributes.stream().anyMatch(this::matches)) {
+      items.add(
+          new RowChange(
+              name,
+              row.difference().code(),
+              Views.attributes(attributes, column -> sight.hides(key, column)),
+              !sight.values()));
+    }
+    return true;
+  }
+
+  /** The key, or its digest when a column of it is private. */
+  private String name(RowDifference row) {
+    boolean hidden =
+        row.any().header().names().subList(0, row.any().header().keyColumns()).stream()
+            .anyMatch(column -> sight.privateColumns().contains(key.name() + "." + column));
+    String line = row.any().keyLine();
+    return hidden ? "row " + plenzo.core.digest.Digest.of(line).brief() : Shown.plain(line);
+  }
+
+  private boolean matches(AttributeDifference a) {
+    return !sight.hides(key, a.name()) && (contains(a.present()) || contains(a.incoming()));
+  }
+
+  private boolean contains(@Nullable String text) {
+    return text != null && text.toLowerCase(Locale.ROOT).contains(find);
+  }
+
+  /**
+   * @param total of the class; the number that match is not counted
+   */
+  RowPage page(long total) {
+    return new RowPage(items, next == null ? null : String.valueOf(next), total);
+  }
+
+  static String head() {
+    return CanonicalCsv.text(
+        List.of("component", "difference", "part", "attribute", "present", "incoming"));
+  }
+
+  /** Each differing attribute as a line of a CSV file. */
+  static void lines(
+      ComponentKey key,
+      String difference,
+      String part,
+      List<AttributeDifference> attributes,
+      Sight sight,
+      CsvAnswer to) {
+    for (AttributeDifference a : attributes) {
+      boolean hidden =
+          key.kind() == plenzo.core.component.Kind.RECORDS && sight.hides(key, a.name());
+      List<@Nullable String> fields =
+          new ArrayList<>(List.of(key.toString(), difference, part, a.name()));
+      fields.add(hidden && a.present() != null ? "…" : a.present());
+      fields.add(hidden && a.incoming() != null ? "…" : a.incoming());
+      to.accept(CanonicalCsv.text(fields));
+    }
+    if (attributes.isEmpty()) {
+      List<@Nullable String> fields =
+          new ArrayList<>(List.of(key.toString(), difference, part, ""));
+      fields.add(null);
+      fields.add(null);
+      to.accept(CanonicalCsv.text(fields));
+    }
+  }
+
+  void line(RowDifference row, CsvAnswer to) {
+    lines(key, row.difference().code(), name(row), row.attributes(), sight, to);
+  }
+}
