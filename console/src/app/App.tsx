@@ -16,6 +16,9 @@ const HistoryPage = lazy(() => import('../features/history/Page'));
 const RollbackPage = lazy(() => import('../features/rollback/Page'));
 const StagesPage = lazy(() => import('../features/stages/Page'));
 const AdoptPage = lazy(() => import('../features/stages/AdoptPage'));
+const ApplicationPage = lazy(() => import('../features/applications/Page'));
+const VersionPage = lazy(() => import('../features/applications/VersionPage'));
+const ComparePage = lazy(() => import('../features/applications/ComparePage'));
 const DraftsPage = lazy(() => import('../features/drafts/ListPage'));
 const DraftPage = lazy(() => import('../features/drafts/Page'));
 
@@ -54,6 +57,9 @@ export function App() {
             <Route path="/rollback/:application/:stage/:site" element={<RollbackPage />} />
             <Route path="/stages" element={<StagesPage />} />
             <Route path="/applications/:application/adopt" element={<AdoptPage />} />
+            <Route path="/applications/:application" element={<ApplicationPage />} />
+            <Route path="/versions/:application/:number" element={<VersionPage />} />
+            <Route path="/versions/:application/:from/compare/:to" element={<ComparePage />} />
             <Route path="/drafts" element={<DraftsPage />} />
             <Route path="/drafts/:id" element={<DraftPage />} />
             <Route path="*" element={<p>There is no such page.</p>} />

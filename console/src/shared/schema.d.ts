@@ -20,6 +20,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/applications/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeApplication"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/applications/{key}/adopt": {
         parameters: {
             query?: never;
@@ -420,6 +436,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/promotions/{number}/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["comparison"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/promotions/{number}/decide": {
         parameters: {
             query?: never;
@@ -478,6 +510,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/promotions/{number}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["takeBack"];
         delete?: never;
         options?: never;
         head?: never;
@@ -820,6 +868,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/versions/{application}/{from}/compare/{to}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["compareVersions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/versions/{application}/{from}/compare/{to}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["comparedRows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/versions/{application}/{number}": {
         parameters: {
             query?: never;
@@ -909,6 +989,7 @@ export interface components {
             name: string;
             owner: string;
             path: string;
+            privateColumns: string[];
             schema: string;
         };
         ApprovalView: {
@@ -960,6 +1041,11 @@ export interface components {
             /** Format: int64 */
             entries: number;
             head: string;
+        };
+        ChangeApplication: {
+            name: string;
+            owner: string;
+            privateColumns: string[];
         };
         ComponentChange: {
             counts: components["schemas"]["CountsView"];
@@ -1076,6 +1162,7 @@ export interface components {
             ceiling: number;
             /** Format: int64 */
             count: number;
+            examples: string[];
             id: string;
             place: string;
             query?: string;
@@ -1120,8 +1207,11 @@ export interface components {
         LogView: {
             lines: string[];
         };
-        Lost: {
-            lines: string[];
+        Loss: {
+            /** Format: int64 */
+            count: number;
+            place: string;
+            what: string;
         };
         MadeToken: {
             /** Format: date-time */
@@ -1256,6 +1346,7 @@ export interface components {
             comparedAt?: string;
             components: components["schemas"]["ComponentChange"][];
             counts: components["schemas"]["CountsView"];
+            coveredBy?: string;
             decisions: {
                 [key: string]: string;
             };
@@ -1463,6 +1554,7 @@ export interface components {
             expect: string;
             reason: string;
             site: string;
+            version?: string;
             way: string;
         };
         Started: {
@@ -1540,6 +1632,8 @@ export interface components {
             what: string;
         };
         WayOption: {
+            /** Format: date-time */
+            at?: string;
             counts: components["schemas"]["CountsView"];
             covered: boolean;
             coveredBy: string;
@@ -1547,6 +1641,7 @@ export interface components {
             fingerprint?: string;
             fullFingerprint?: string;
             lossSentence: string;
+            losses: components["schemas"]["Loss"][];
             /** Format: int64 */
             lost: number;
             possible: boolean;
@@ -1618,6 +1713,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NewApplication"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ApplicationView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    changeApplication: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeApplication"];
             };
         };
         responses: {
@@ -2625,6 +2755,35 @@ export interface operations {
             };
         };
     };
+    comparison: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     decide: {
         parameters: {
             query?: never;
@@ -2701,6 +2860,7 @@ export interface operations {
                 component: number;
                 difference: string;
                 cursor?: string;
+                find?: string;
                 limit?: number;
             };
             header?: never;
@@ -2753,6 +2913,41 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["RunView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    takeBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["PromotionView"];
                 };
             };
             /** @description A problem detail */
@@ -2943,6 +3138,7 @@ export interface operations {
                 application: string;
                 site: string;
                 way: string;
+                version?: string;
             };
             header?: never;
             path?: never;
@@ -2955,9 +3151,7 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "*/*": components["schemas"]["Lost"];
-                };
+                content?: never;
             };
             /** @description A problem detail */
             default: {
@@ -3517,6 +3711,76 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["VersionView"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    compareVersions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                application: string;
+                from: string;
+                to: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ComponentChange"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    comparedRows: {
+        parameters: {
+            query: {
+                component: string;
+                cursor?: string;
+                find?: string;
+            };
+            header?: never;
+            path: {
+                application: string;
+                from: string;
+                to: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RowPage"];
                 };
             };
             /** @description A problem detail */

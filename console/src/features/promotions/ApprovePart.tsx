@@ -42,7 +42,7 @@ export function ApprovePart({ p }: { p: Promotion }) {
           </Box>
         ))}
         <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
-          {p.approvalsNeeded === 0 ? 'This stage needs no approval.' : `Needs ${plural(p.approvalsNeeded, 'approval', 'approvals')}; may be given by ${p.approvers.join(', ') || 'nobody: grant somebody the right to approve'}.`}
+          {p.coveredBy ? `Covered by the approvals of ${p.coveredBy}: going back was agreed with it.` : p.approvalsNeeded === 0 ? 'This stage needs no approval.' : `Needs ${plural(p.approvalsNeeded, 'approval', 'approvals')}; may be given by ${p.approvers.join(', ') || 'nobody: grant somebody the right to approve'}.`}
         </Typography>
         {p.closedGates.length > 0 && <>
           <Typography variant="h3" sx={{ mt: 2 }}>Still open</Typography>
@@ -71,7 +71,8 @@ function Actions({ p }: { p: Promotion }) {
       navigate(`/runs/${run.number}`);
     },
   });
-  const error = approve.error ?? reject.error ?? start.error;
+  const takeBack = useAct(number, () => unwrap(client.POST('/api/v1/promotions/{number}/take-back', { params: { path: { number } }, body: { reason: comment } })));
+  const error = approve.error ?? reject.error ?? start.error ?? takeBack.error;
   if (['done', 'withdrawn', 'overtaken'].includes(p.state)) return null;
   return (
     <Box sx={{ mt: 3, pt: 2, borderTop: '1px solid var(--mui-palette-divider)' }}>
@@ -84,6 +85,7 @@ function Actions({ p }: { p: Promotion }) {
           <Act kind={p.state === 'agreed' ? 'outlined' : 'contained'} why={changed ? 'It changed since you opened it.' : p.whyNot.approve} busy={approve.isPending} onClick={() => approve.mutate()}>Approve {p.application} {p.version} for {p.stageName}</Act>
           <Act kind="outlined" why={p.whyNot.approve && !p.whyNot.approve.startsWith('You approved') ? p.whyNot.approve : comment ? undefined : 'Say why in the comment.'} busy={reject.isPending} onClick={() => reject.mutate()}>Reject {p.application} {p.version} for {p.stageName}</Act>
         </>}
+        {!p.whyNot.takeBack && <Act kind="outlined" why={comment ? undefined : 'Say why in the comment.'} busy={takeBack.isPending} onClick={() => takeBack.mutate()}>Take back what I said of {p.number}</Act>}
         <Act kind={p.state === 'agreed' ? 'contained' : 'outlined'} why={changed ? 'It changed since you opened it.' : p.whyNot.run} busy={start.isPending} onClick={() => start.mutate()}>Start {p.application} {p.version} into {p.stageName} now</Act>
       </Box>
     </Box>

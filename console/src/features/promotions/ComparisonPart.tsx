@@ -1,24 +1,21 @@
 import { Box, Button, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
-import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
-import { plural } from '../../shared/time';
-import { Act, Empty, Loading, Panel, Problem, Rows, Sign } from '../../shared/ui/parts';
+import { Attributes, RowList } from '../../shared/ui/differences';
+import { Act, Empty, Panel, Problem, Sign } from '../../shared/ui/parts';
 import type { Promotion } from './api';
 import { rows } from './api';
 import { useAct } from './acting';
+import { classes, decidedOf, differing, firstOf, quiet } from './model';
 
-const classes = ['conflict', 'removed', 'changed', 'added'] as const;
-const quiet = ['same', 'kept'] as const;
 const name = (d: string) => d.charAt(0).toUpperCase() + d.slice(1);
 
 /** The four numbers are the filters; same and kept stand smaller beside. */
 export function ComparisonPart({ p }: { p: Promotion }) {
   const [params, setParams] = useSearchParams();
   const only = params.get('only');
-  const at = Number(params.get('component') ?? p.components.findIndex((c) => !['same', 'kept'].includes(c.difference)));
-  const differing = p.components.filter((c) => (only ? c.counts[only as 'added'] > 0 : c.difference !== 'same'));
+  const list = differing(p.components, only);
+  const at = Number(params.get('component') ?? firstOf(list));
   const chosen = p.components[at];
   const set = (next: Record<string, string>) => setParams({ part: 'comparison', ...(only ? { only } : {}), ...next });
   const total = classes.reduce((n, d) => n + p.counts[d], 0);
@@ -31,87 +28,79 @@ export function ComparisonPart({ p }: { p: Promotion }) {
           </ToggleButton>
         ))}
       </ToggleButtonGroup>
-      <Typography variant="body2" color="textSecondary" sx={{ mb: 2 }}>{quiet.map((d) => `${p.counts[d].toLocaleString('en-GB')} ${d}`).join(', ')} (kept = only there or changed only there: left alone)</Typography>
+      <Proportion p={p} />
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 2 }}>
+        {quiet.map((d) => `${p.counts[d].toLocaleString('en-GB')} ${d}`).join(', ')} (kept = only there or changed only there: left alone). <a href={`/api/v1/promotions/${p.number}/comparison`} download>Save the whole comparison as CSV</a>
+      </Typography>
       {total === 0 ? <Empty>{p.stageName} already equals {p.version}. Promoting would change nothing.</Empty> : (
         <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '300px minmax(0, 1fr)' }, gap: 2, alignItems: 'start' }}>
           <Panel title="Components">
-            {differing.map((c) => (
+            {list.map((c) => (
               <Button key={c.key} data-item fullWidth onClick={() => set({ component: String(c.index) })} aria-pressed={c.index === at} sx={{ justifyContent: 'flex-start', textAlign: 'left', gap: 1, color: 'text.primary', fontWeight: c.index === at ? 650 : 400, bgcolor: c.index === at ? 'var(--mui-palette-signal-sunken)' : undefined, overflowWrap: 'anywhere' }}>
                 <Sign of={c.difference} />{c.key}
               </Button>
             ))}
           </Panel>
-          {chosen && <ComponentDetail key={chosen.index} p={p} c={chosen} only={only} />}
+          {chosen && <ComponentDetail key={`${chosen.index} ${p.comparedAt}`} p={p} c={chosen} only={only} />}
         </Box>
       )}
     </>
   );
 }
 
+/** How much of each; drawn, with the numbers above as its text. */
+function Proportion({ p }: { p: Promotion }) {
+  const all = [...classes, ...quiet].map((d) => ({ d, n: p.counts[d] })).filter((x) => x.n > 0);
+  const sum = all.reduce((n, x) => n + x.n, 0);
+  if (sum === 0) return null;
+  const tone: Record<string, string> = { conflict: 'fault', removed: 'fault', changed: 'caution', added: 'good', same: 'edge', kept: 'quiet' };
+  const widths = all.map((x) => Math.max(4, (x.n / sum) * 1000));
+  const scale = 1000 / widths.reduce((a, b) => a + b, 0);
+  return (
+    <svg viewBox="0 0 1000 8" preserveAspectRatio="none" width="100%" height="8" aria-hidden style={{ display: 'block', marginBottom: 8 }}>
+      {all.map((x, i) => <rect key={x.d} x={widths.slice(0, i).reduce((a, b) => a + b, 0) * scale} y={x.d === 'same' ? 3 : 0} width={Math.max(1, widths[i]! * scale - 3)} height={x.d === 'same' ? 2 : 8} fill={`var(--mui-palette-signal-${tone[x.d]})`} />)}
+    </svg>
+  );
+}
+
 function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentChange']; only: string | null }) {
   const number = p.number;
-  const decide = useAct(number, (decision: string) => unwrap(client.POST('/api/v1/promotions/{number}/decide', { params: { path: { number } }, body: { decisions: { [c.key]: decision } } })));
+  const heads: [string, string] = [`${p.stageName} now`, `Incoming ${p.version}`];
+  const decide = useAct(number, (d: { at: string; decision: string }) => unwrap(client.POST('/api/v1/promotions/{number}/decide', { params: { path: { number } }, body: { decisions: { [d.at]: d.decision } } })));
+  const one = (part: string) => <Decision p={p} at={`${c.key}#${part}`} component={c.key} busy={decide.isPending} decide={decide.mutate} />;
   return (
     <Panel title={c.key} production={p.production}>
       <Problem error={decide.error} />
       {c.counts.conflict > 0 && (
         <Box sx={{ mb: 2 }}>
-          <Typography sx={{ mb: 1, maxWidth: '72ch' }}>{c.counts.conflict} changed both here and in the version. {p.decisions[c.key] ? <b>Decided: {p.decisions[c.key]}.</b> : 'Decide what holds; there is no default.'}</Typography>
+          <Typography sx={{ mb: 1, maxWidth: '72ch' }}>{c.counts.conflict} changed both here and in the version. {p.decisions[c.key] ? <b>Decided for all: {p.decisions[c.key]}.</b> : 'Decide what holds, for all of them or one by one; there is no default.'}</Typography>
           <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
-            <Act kind="outlined" why={p.whyNot.decide} busy={decide.isPending} onClick={() => decide.mutate('take-incoming')}>Take {p.version} for all of them</Act>
-            <Act kind="outlined" why={p.whyNot.decide} busy={decide.isPending} onClick={() => decide.mutate('keep')}>Keep what is in {p.stageName}</Act>
+            <Act kind="outlined" why={p.whyNot.decide} busy={decide.isPending} onClick={() => decide.mutate({ at: c.key, decision: 'take-incoming' })}>Take {p.version} for all of them</Act>
+            <Act kind="outlined" why={p.whyNot.decide} busy={decide.isPending} onClick={() => decide.mutate({ at: c.key, decision: 'keep' })}>Keep what is in {p.stageName}</Act>
           </Box>
         </Box>
       )}
       {c.parts.map((part) => (
         <Box key={part.part} sx={{ mb: 2 }}>
-          <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 0.5 }}><Sign of={part.difference} /><b>{part.part}</b> {part.difference}</Box>
-          <Attributes of={part.part} list={part.attributes} p={p} />
+          <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 1, mb: 0.5 }}><Sign of={part.difference} /><b>{part.part}</b> {part.difference}{part.difference === 'conflict' && one(part.part)}</Box>
+          <Attributes of={part.part} list={part.attributes} heads={heads} />
         </Box>
       ))}
-      {c.key.startsWith('records/') && [...classes, ...(only === null ? ['kept'] : [])].filter((d) => (!only || d === only) && c.counts[d as 'added'] > 0).map((d) => <RowList key={d} p={p} c={c} difference={d} />)}
+      {c.key.startsWith('records/') && [...classes, ...(only === null ? ['kept' as const] : [])].filter((d) => (!only || d === only) && c.counts[d] > 0).map((d) => (
+        <RowList key={d} difference={d} total={c.counts[d]} heads={heads} load={(from, find) => rows(number, c.index, d, from, find, p.comparedAt ?? '')} extra={d === 'conflict' ? (r) => one(`row/${r.key}`) : undefined} />
+      ))}
     </Panel>
   );
 }
 
-function RowList({ p, c, difference }: { p: Promotion; c: Schemas['ComponentChange']; difference: string }) {
-  const [cursors, setCursors] = useState<(string | undefined)[]>([undefined]);
-  const page = useQuery(rows(p.number, c.index, difference, cursors[cursors.length - 1], p.comparedAt ?? ''));
-  const total = c.counts[difference as 'added'];
-  const last = Math.floor((total - 1) / 200) * 200;
+/** One conflict's own decision; it stands before the component's. */
+function Decision({ p, at, component, busy, decide }: { p: Promotion; at: string; component: string; busy: boolean; decide: (d: { at: string; decision: string }) => void }) {
+  const decided = decidedOf(p.decisions, component, at);
+  if (p.whyNot.decide) return decided ? <Typography component="span" variant="caption">decided: {decided}</Typography> : null;
   return (
-    <Box sx={{ mb: 2 }}>
-      <Typography variant="h3" sx={{ mb: 1 }}>{total.toLocaleString('en-GB')} {difference}</Typography>
-      <Problem error={page.error} />
-      {!page.data ? <Loading what="rows" /> : page.data.items.map((r) => (
-        <Box key={r.key} sx={{ borderTop: '1px solid var(--mui-palette-divider)', py: 1 }}>
-          <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', mb: 0.5 }}><Sign of={r.difference} /><Box component="span" sx={{ fontWeight: 650, overflowWrap: 'anywhere' }}>{r.key.replaceAll('"', '')}</Box><Typography component="span" variant="caption" color="textSecondary">{r.difference}, {plural(r.attributes.length, 'attribute', 'attributes')}{r.valuesHidden ? '; you may not see values here' : ''}</Typography></Box>
-          <Attributes of={r.key} list={r.attributes} p={p} />
-        </Box>
-      ))}
-      {total > 200 && (
-        <Box sx={{ display: 'flex', gap: 1, mt: 1, flexWrap: 'wrap' }}>
-          <Button variant="outlined" size="small" disabled={cursors.length < 2} onClick={() => setCursors(cursors.slice(0, -1))}>Before</Button>
-          <Button variant="outlined" size="small" disabled={!page.data?.next} onClick={() => setCursors([...cursors, page.data?.next ?? undefined])}>Next 200</Button>
-          <Button variant="outlined" size="small" onClick={() => setCursors([undefined, String(last)])}>Last</Button>
-        </Box>
-      )}
-    </Box>
-  );
-}
-
-function Attributes({ of, list, p }: { of: string; list: Schemas['AttributeChange'][]; p: Promotion }) {
-  if (list.length === 0) return null;
-  const show = (v: string | null | undefined, absent: boolean) => (absent ? <i>not there</i> : v == null ? <i>null</i> : v === '' ? <i>empty</i> : v);
-  return (
-    <Rows label={`What differs in ${of}`} heads={['Attribute', `${p.stageName} now`, `Incoming ${p.version}`]}>
-      {list.map((a) => (
-        <tr key={a.name}>
-          <td style={{ fontWeight: 600 }}>{a.name}</td>
-          <td style={{ overflowWrap: 'anywhere' }}>{show(a.present, a.presentAbsent)}</td>
-          <td><Box component="span" sx={{ fontWeight: 650, overflowWrap: 'anywhere', ...(a.incomingAbsent ? {} : { bgcolor: 'var(--mui-palette-signal-cautionT)', borderLeft: '3px solid var(--mui-palette-signal-caution)', pl: 0.75, pr: 0.75 }) }}>{show(a.incoming, a.incomingAbsent)}</Box></td>
-        </tr>
-      ))}
-    </Rows>
+    <ToggleButtonGroup exclusive size="small" value={decided} disabled={busy} aria-label={`Decision for ${at}`} onChange={(_, v: string | null) => v && decide({ at, decision: v })} sx={{ '& button': { textTransform: 'none', py: 0, px: 1, minHeight: 24 } }}>
+      <ToggleButton value="take-incoming">Take {p.version}</ToggleButton>
+      <ToggleButton value="keep">Keep</ToggleButton>
+    </ToggleButtonGroup>
   );
 }

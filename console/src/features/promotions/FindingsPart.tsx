@@ -31,6 +31,7 @@ function Finding({ p, f }: { p: Promotion; f: Schemas['FindingView'] }) {
         <Typography sx={{ fontWeight: 600, flex: 1, minWidth: 200, overflowWrap: 'anywhere' }}>{f.sentence}</Typography>
       </Box>
       <Typography variant="body2" color="textSecondary" sx={{ overflowWrap: 'anywhere' }}>{f.rule} at {f.place}{f.count > 0 && <>; counted {f.count.toLocaleString('en-GB')}, an approval holds up to {f.ceiling.toLocaleString('en-GB')}</>}</Typography>
+      {f.examples.length > 0 && <Typography variant="body2" sx={{ overflowWrap: 'anywhere' }}>For example: {f.examples.join('; ')}</Typography>}
       {f.advice && <Typography variant="body2">What to do: {f.advice}.</Typography>}
       {f.query && <Box component="details" sx={{ mt: 1, fontSize: 12 }}><summary>The query that counted</summary><Box component="pre" tabIndex={0} sx={{ whiteSpace: 'pre-wrap', overflowWrap: 'anywhere', bgcolor: 'var(--mui-palette-signal-sunken)', p: 1, m: 0 }}>{f.query}</Box></Box>}
       {f.acceptedBy && <Typography variant="body2" sx={{ mt: 1 }}>Accepted by {f.acceptedBy} until {f.acceptedUntil}: {f.acceptedReason}</Typography>}

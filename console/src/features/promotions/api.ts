@@ -12,10 +12,10 @@ export const promotion = (number: string) =>
     refetchInterval: (q) => (q.state.data?.state === 'preparing' || q.state.data?.state === 'running' ? 700 : 15_000),
   });
 
-export const rows = (number: string, component: number, difference: string, cursor: string | undefined, comparedAt: string) =>
+export const rows = (number: string, component: number, difference: string, from: number, find: string, comparedAt: string) =>
   queryOptions({
-    queryKey: ['promotions', number, 'rows', { component, difference, cursor, comparedAt }],
-    queryFn: () => unwrap(client.GET('/api/v1/promotions/{number}/rows', { params: { path: { number }, query: { component, difference, cursor } } })),
+    queryKey: ['promotions', number, 'rows', { component, difference, from, find, comparedAt }] as readonly unknown[],
+    queryFn: () => unwrap(client.GET('/api/v1/promotions/{number}/rows', { params: { path: { number }, query: { component, difference, cursor: String(from), find: find || undefined } } })),
     staleTime: Infinity,
   });
 

@@ -6,7 +6,7 @@ import { plural } from '../../shared/time';
 import { color, Mark } from '../../shared/ui/Mark';
 import { Empty, Go, Loading, PageTitle, Problem, State, Time } from '../../shared/ui/parts';
 import { standing } from './api';
-import { cellsOf, linkOf, notGood } from './model';
+import { cellsOf, linkOf, notGood, onTheWay } from './model';
 
 /** Where every version is. A good cell carries no hue; whatever is coloured deserves a look. */
 export default function StandingPage() {
@@ -35,9 +35,10 @@ export default function StandingPage() {
 
 function Heads({ data }: { data: Schemas['StandingView'] }) {
   const you = data.waiting > 0;
+  const next = onTheWay(data);
   const panel = { bgcolor: 'background.paper', border: '1px solid var(--mui-palette-divider)', p: 1.5, minHeight: 94 };
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: '1fr 1fr' }, gap: 1.5, mb: 1.5 }}>
+    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: 'repeat(3, minmax(0, 1fr))' }, gap: 1.5, mb: 1.5 }}>
       <Box component={Link} to="/waiting" sx={{ ...panel, textDecoration: 'none', color: 'inherit', ...(you ? { bgcolor: 'var(--mui-palette-signal-youT)', borderLeft: '4px solid var(--mui-palette-signal-you)' } : {}) }}>
         <Typography component="div" sx={{ fontSize: 32, lineHeight: '40px', fontWeight: 620, color: you ? 'var(--mui-palette-signal-you)' : 'text.primary' }}>{data.waiting}</Typography>
         {you ? <State word="waiting for you" /> : <Typography color="textSecondary">Nothing waits for you</Typography>}
@@ -45,6 +46,13 @@ function Heads({ data }: { data: Schemas['StandingView'] }) {
       <Box sx={{ ...panel, borderTop: '5px double var(--mui-palette-text-primary)' }}>
         <Typography component="div"><Box component="span" sx={{ fontSize: 32, lineHeight: '40px', fontWeight: 620, mr: 1 }}>{data.goodInProduction}</Box> of {data.inProduction} good in production</Typography>
         <Typography variant="body2" color="textSecondary">of those you may see{data.inProduction > data.goodInProduction ? `; ${plural(data.inProduction - data.goodInProduction, 'needs a look', 'need a look')}` : ''}</Typography>
+      </Box>
+      <Box sx={panel}>
+        <Typography variant="h3" component="div" sx={{ mb: 0.5 }}>Next in production</Typography>
+        {next.length === 0 ? <Typography variant="body2" color="textSecondary">Nothing is on its way.</Typography> : next.slice(0, 3).map((n) => (
+          <Typography key={n.link + n.site} variant="body2" component="div" sx={{ overflowWrap: 'anywhere' }}><Go to={n.link}>{n.application} {n.text}</Go></Typography>
+        ))}
+        {next.length > 3 && <Typography variant="caption" color="textSecondary">and {next.length - 3} more</Typography>}
       </Box>
     </Box>
   );
@@ -66,7 +74,7 @@ function Line({ line, stages }: { line: Schemas['StandingLine']; stages: Schemas
   return (
     <Box role="row" sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: `220px repeat(${stages.length}, minmax(0, 1fr))` }, borderTop: '1px solid var(--mui-palette-divider)', minHeight: 64 }}>
       <Box role="rowheader" sx={{ p: 1.5 }}>
-        <Typography sx={{ fontWeight: 650 }}>{line.name}</Typography>
+        <Box component={Link} to={`/applications/${line.application}`} sx={{ fontWeight: 650, color: 'text.primary', textDecoration: 'none', display: 'block', '&:hover': { textDecoration: 'underline' } }}>{line.name}</Box>
         <Typography variant="caption" color="textSecondary">newest {line.newest ?? 'none yet'} · {line.owner}</Typography>
         {!line.newest && <Box><Go to={`/applications/${line.application}/adopt`}>Adopt what is there</Go></Box>}
       </Box>
@@ -87,7 +95,7 @@ function Cell({ application, cell, several }: { application: string; cell: Schem
     <Box sx={{ mb: 0.5 }}>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', columnGap: 1.5 }}>
         {several && <Typography variant="caption">{cell.site.split('/')[1]}</Typography>}
-        {cell.version && <Box component={Link} data-item to={`/history?application=${application}&stage=${cell.site.split('/')[0]}`} sx={{ fontWeight: 650, color: 'text.primary', textDecoration: 'none', fontVariantNumeric: 'tabular-nums', '&:hover': { textDecoration: 'underline' } }}>{cell.version}</Box>}
+        {cell.version && <Box component={Link} data-item to={`/versions/${application}/${cell.version}`} sx={{ fontWeight: 650, color: 'text.primary', textDecoration: 'none', fontVariantNumeric: 'tabular-nums', '&:hover': { textDecoration: 'underline' } }}>{cell.version}</Box>}
         {good ? <Box component="span" sx={{ position: 'absolute', width: '1px', height: '1px', overflow: 'hidden', clipPath: 'inset(50%)' }}>Good</Box> : <State word={cell.condition} />}
         {good && <Typography component="span" variant="caption" color="textSecondary">{cell.judged ? <Time at={cell.since} /> : <>not judged yet, <Time at={cell.since} /></>}</Typography>}
       </Box>

@@ -21,6 +21,12 @@ export function linkOf(link?: string | null): string | null {
   return link.startsWith('P-') ? `/promotions/${link}` : link.startsWith('R-') ? `/runs/${link}` : null;
 }
 
+/** What is on its way into production, and where to see it. */
+export function onTheWay(data: Schemas['StandingView']): { application: string; site: string; text: string; link: string }[] {
+  return data.lines.flatMap((line) =>
+    line.cells.filter((c) => c.production && c.activity && c.activity !== 'frozen').map((c) => ({ application: line.application, site: c.site, text: c.activityText, link: linkOf(c.link) ?? '/promotions' })));
+}
+
 /** What waits and where to do it. */
 export function waitingLink(w: Schemas['WaitingView']): string {
   return w.what === 'judge' ? `/history?application=${w.application}&judge=${encodeURIComponent(w.site)}&version=${w.version}` : `/promotions/${w.link}`;

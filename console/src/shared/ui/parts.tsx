@@ -102,6 +102,15 @@ export function Problem({ error }: { error: unknown }) {
   );
 }
 
+/** Names beside what they name; those without anything are left out. */
+export function Facts({ list }: { list: [string, ReactNode][] }) {
+  return (
+    <Box component="dl" sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: '140px minmax(0, 1fr)' }, rowGap: 1, m: 0, '& dt': { color: 'text.secondary' }, '& dd': { m: 0, minWidth: 0 } }}>
+      {list.filter(([, what]) => what).map(([name, what]) => [<dt key={name}>{name}</dt>, <dd key={`${name} is`}>{what}</dd>])}
+    </Box>
+  );
+}
+
 export function Empty({ children }: { children: ReactNode }) {
   return <Typography color="textSecondary" sx={{ py: 2, maxWidth: '72ch' }}>{children}</Typography>;
 }

@@ -1,5 +1,6 @@
 package plenzo.api;
 
+import java.time.Instant;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 
@@ -13,13 +14,14 @@ public interface Rollbacks {
       List<WayOption> ways,
       String whyNot) {}
 
-  /** Lost is −1 when it cannot be known. */
+  /** Lost is −1 when it cannot be known; run and at are those of the backup. */
   record WayOption(
       String way,
       boolean possible,
       String why,
       @Nullable String version,
       @Nullable String run,
+      @Nullable Instant at,
       Promotions.CountsView counts,
       long lost,
       String lossSentence,

@@ -316,7 +316,7 @@ final class SetupCommands {
         "",
         "Examples:",
         "  plenzo app candidates fares --site production",
-        "  plenzo app adopt fares --site production --number 2.3.0 --title \"What was there\" --all"
+        "  plenzo app adopt fares --site production --number 2.3.0 --title \"What was there\" --everything"
       })
   static final class App extends Group {
     @Command(name = "list", description = "All applications.")
@@ -420,7 +420,8 @@ final class SetupCommands {
         @Option(names = "--site", required = true) String site,
         @Option(names = "--number", required = true) String number,
         @Option(names = "--title", required = true) String title,
-        @Option(names = "--all", description = "Every table that can be carried.") boolean all,
+        @Option(names = "--everything", description = "Every table that can be carried.")
+            boolean all,
         @Option(names = "--table", description = "A table's structure.")
             @Nullable List<String> tables,
         @Option(names = "--records", description = "A table's rows too, as TABLE or TABLE:KEY,KEY.")

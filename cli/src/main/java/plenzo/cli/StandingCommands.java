@@ -137,8 +137,7 @@ final class StandingCommands {
         @Option(names = "--app") @Nullable String app,
         @Option(names = "--stage") @Nullable String stage,
         @Option(names = "--event") @Nullable String event,
-        @Option(names = "--by") @Nullable String actor,
-        @Option(names = "--limit", defaultValue = "50") int limit) {
+        @Option(names = "--by") @Nullable String actor) {
       List<HistoryView> all = new ArrayList<>();
       String cursor = null;
       do {
@@ -160,15 +159,14 @@ final class StandingCommands {
                     HistoryPage.class);
         all.addAll(page.items());
         cursor = page.next();
-      } while (cursor != null && all.size() < limit);
-      List<HistoryView> shown = all.subList(0, Math.min(limit, all.size()));
-      if (shown.size() < all.size() || cursor != null) {
-        out().note(shown.size() + " shown, use --limit for more");
+      } while (cursor != null && (top().all || all.size() < top().limit));
+      if (cursor != null && all.size() <= top().limit) {
+        out().note(all.size() + " shown, use --all");
       }
       out()
           .list(
               "history",
-              shown,
+              all,
               List.of("when", "who", "what", "version", "where", "details"),
               e ->
                   List.of(

@@ -179,7 +179,7 @@ class BadInputTest {
         "2.4",
         "--title",
         "x",
-        "--all");
+        "--everything");
     teller.run(
         "ines",
         5,
@@ -220,7 +220,7 @@ class BadInputTest {
         "1.0.0",
         "--title",
         "There",
-        "--all");
+        "--everything");
     service.cluster.sql(
         "postgres",
         "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = 'production'");

@@ -46,10 +46,13 @@ public final class EngineMain {
   }
 
   static Engine open(Path folder) {
-    return open(folder, RunListener.NOBODY);
+    return open(folder, RunListener.NOBODY, Duration.ofSeconds(15));
   }
 
-  static Engine open(Path folder, RunListener listener) {
+  /**
+   * @param beat how often a target under way is asked whether it still answers; four misses cut it
+   */
+  static Engine open(Path folder, RunListener listener, Duration beat) {
     SecureRandom random = new SecureRandom();
     PostgresConnector postgres = new PostgresConnector();
     People.PasswordHasher plain =
@@ -80,7 +83,7 @@ public final class EngineMain {
             Clock.systemUTC(),
             random,
             pool,
-            Duration.ofMillis(500));
+            beat);
     return new Engine(tools, plain, (host, port) -> null, listener);
   }
 

@@ -35,7 +35,11 @@ final class EngineWorld implements AutoCloseable {
    * @param port where the databases are reached; a relay's to stand in between
    */
   EngineWorld(Path folder, int port, RunListener listener) {
-    engine = EngineMain.open(folder, listener);
+    this(folder, port, listener, Duration.ofSeconds(15));
+  }
+
+  EngineWorld(Path folder, int port, RunListener listener, Duration beat) {
+    engine = EngineMain.open(folder, listener, beat);
     engine
         .tools()
         .keeper()

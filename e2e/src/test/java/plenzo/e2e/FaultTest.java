@@ -91,6 +91,10 @@ class FaultTest {
   }
 
   private void open(Path at) {
+    open(at, Duration.ofSeconds(15));
+  }
+
+  private void open(Path at, Duration beat) {
     folder = at;
     RunListener listener =
         new RunListener() {
@@ -102,7 +106,7 @@ class FaultTest {
             listening.accept(run, line);
           }
         };
-    world = new EngineWorld(folder, relay.port(), listener);
+    world = new EngineWorld(folder, relay.port(), listener, beat);
     world.adopt(PICKS);
     world.seal("1.1.0", PICKS);
   }
@@ -296,9 +300,17 @@ class FaultTest {
 
   // --- a target that is silent, late or gone -------------------------------------------------
 
+  /** The same world with a short beat, so that a silent target is found out soon. */
+  private void impatient() {
+    world.close();
+    cluster.sql("production", FORGET);
+    open(ROOT.resolve("case-" + cases++), Duration.ofMillis(700));
+  }
+
   @ParameterizedTest
   @ValueSource(strings = {"COPY (SELECT", "CREATE DATABASE", "FROM STDIN"})
   void stopsWithNothingChangedWhenTheTargetFallsSilentBeforeTheSwitch(String at) {
+    impatient();
     Promotion p = world.promotion("1.1.0");
     relay.arm(new Relay.Trigger(at, at.startsWith("COPY") ? 3 : 1, Relay.When.HELD, relay::hold));
     Run run = world.start(p);
@@ -314,6 +326,7 @@ class FaultTest {
   @ParameterizedTest
   @ValueSource(strings = {"LOCK TABLE", "COMMIT"})
   void saysThatItIsUnknownWhileTheTargetIsSilentInTheSwitchAndThenTheTruth(String at) {
+    impatient();
     Promotion p = world.promotion("1.1.0");
     relay.arm(new Relay.Trigger(at, 1, Relay.When.HELD, relay::hold));
     Run run = world.start(p);

@@ -10,6 +10,7 @@ import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import org.postgresql.PGConnection;
 import org.postgresql.copy.CopyIn;
+import plenzo.connectors.database.sql.MarkerSql;
 import plenzo.connectors.database.sql.RowsSql;
 import plenzo.connectors.database.sql.Sql;
 import plenzo.connectors.database.sql.StructureSql;
@@ -51,8 +52,7 @@ final class PostgresScratch implements Scratch {
   public void open(long run) {
     drop(run);
     try (Statement s = server.createStatement()) {
-      s.execute(
-          "CREATE DATABASE " + Sql.name(database(run)) + " ENCODING 'UTF8' TEMPLATE template0");
+      s.execute(MarkerSql.making(database(run)) + " ENCODING 'UTF8' TEMPLATE template0");
     } catch (SQLException e) {
       throw failed("Cannot make a scratch database", e);
     }
@@ -182,6 +182,8 @@ final class PostgresScratch implements Scratch {
         place = null;
       }
       try (Statement s = server.createStatement()) {
+        // one that was cut off while it was made would appear after it was dropped
+        s.execute(MarkerSql.endMaking(database(run)));
         s.execute("DROP DATABASE IF EXISTS " + Sql.name(database(run)) + " WITH (FORCE)");
       }
     } catch (SQLException e) {

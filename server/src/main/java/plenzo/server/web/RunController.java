@@ -2,6 +2,7 @@ package plenzo.server.web;
 
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -166,6 +167,7 @@ class RunController {
                         o.why(),
                         o.version() == null ? null : o.version().text(),
                         o.run() == null ? null : "R-" + o.run(),
+                        o.run() == null ? null : backupAt(by, o.run()),
                         Views.counts(o.counts()),
                         o.lost(),
                         o.lossSentence(),
@@ -188,6 +190,11 @@ class RunController {
         present == null ? null : present.text(),
         options,
         Rights.missing(by, Right.GO_BACK, key.stage(), application));
+  }
+
+  private @Nullable Instant backupAt(Person by, long run) {
+    Run.Backup backup = engine.runs().get(by, run).backup();
+    return backup == null ? null : backup.at();
   }
 
   /** Every value that a way back would lose, as a CSV file: table, key, column, value. */

@@ -45,6 +45,19 @@ public final class MarkerSql {
         "GRANT SELECT ON plenzo.marker, plenzo.run_mark TO " + account);
   }
 
+  static final String MAKING = "CREATE DATABASE ";
+
+  public static String making(String database) {
+    return MAKING + Sql.name(database);
+  }
+
+  /** Ends sessions of the same account that are still making the database, and waits for that. */
+  public static String endMaking(String database) {
+    return "SELECT pg_catalog.pg_terminate_backend(pid, 10000) FROM pg_catalog.pg_stat_activity WHERE pid <> pg_catalog.pg_backend_pid() AND usename = current_user AND state = 'active' AND pg_catalog.starts_with(query, "
+        + Sql.literal(making(database))
+        + ")";
+  }
+
   public static String drop(String leftover) {
     return "DROP TABLE IF EXISTS plenzo." + Sql.name(leftover);
   }

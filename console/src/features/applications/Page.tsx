@@ -1,0 +1,61 @@
+import { TextField, Typography } from '@mui/material';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useParams } from 'react-router';
+import { client, unwrap, type Schemas } from '../../shared/data/api';
+import { useMissing } from '../../shared/data/rights';
+import { Act, Empty, Go, Loading, PageTitle, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
+import { application, versions } from './api';
+import { t } from './texts';
+
+/** An application: its versions, where each is, and what is kept private. */
+export default function ApplicationPage() {
+  const { application: key = '' } = useParams();
+  const app = useQuery(application(key));
+  const all = useQuery(versions(key));
+  if (app.error) return <Problem error={app.error} />;
+  if (app.isPending) return <Loading what={key} />;
+  return (
+    <>
+      <PageTitle title={t.title(key)} note={app.data && t.owner(app.data.name, app.data.owner)} />
+      <Panel title={t.versions} action={<Go to={`/applications/${key}/adopt`}>{t.adopt}</Go>}>
+        <Problem error={all.error} />
+        {!all.data ? <Loading what="versions" /> : all.data.length === 0 ? <Empty>{t.none}</Empty> : (
+          <Rows label={t.versions} heads={t.heads}>{all.data.map((v) => <Line key={v.number} v={v} />)}</Rows>
+        )}
+      </Panel>
+      {app.data && <Private key={app.data.privateColumns.join()} app={app.data} />}
+    </>
+  );
+}
+
+function Line({ v }: { v: Schemas['VersionView'] }) {
+  return (
+    <tr>
+      <td><Go to={`/versions/${v.application}/${v.number}`}>{v.number}</Go>{v.withdrawn && ` (${t.withdrawn})`}</td>
+      <td>{v.parent}</td>
+      <td style={{ overflowWrap: 'anywhere' }}>{v.title}</td>
+      <td><Time at={v.sealedAt} /></td>
+      <td>{v.presentAt.map((p) => <div key={p.site}>{p.site}{p.verdict === 'bad' && <> <State word="judged bad" /></>}</div>)}</td>
+      <td>{v.parent && <Go to={`/versions/${v.application}/${v.parent}/compare/${v.number}`}>{t.compareWith}</Go>}</td>
+    </tr>
+  );
+}
+
+function Private({ app }: { app: Schemas['ApplicationView'] }) {
+  const queries = useQueryClient();
+  const [text, setText] = useState(app.privateColumns.join('\n'));
+  const may = useMissing('administer', '*', app.key);
+  const save = useMutation({
+    mutationFn: () => unwrap(client.PUT('/api/v1/applications/{key}', { params: { path: { key: app.key } }, body: { name: app.name, owner: app.owner, privateColumns: text.split('\n').map((x) => x.trim()).filter(Boolean) } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['applications'] }),
+  });
+  return (
+    <Panel title={t.privateTitle}>
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1.5, maxWidth: '72ch' }}>{t.privateHint}</Typography>
+      <Problem error={save.error} />
+      <TextField multiline minRows={2} size="small" label={t.privateLabel} value={text} onChange={(e) => setText(e.target.value)} sx={{ width: '100%', maxWidth: 480, mb: 1.5, display: 'block' }} fullWidth />
+      <Act kind="outlined" why={may} busy={save.isPending} onClick={() => save.mutate()}>{t.savePrivate}</Act>
+    </Panel>
+  );
+}

@@ -1,0 +1,19 @@
+import { queryOptions } from '@tanstack/react-query';
+import { client, unwrap } from '../../shared/data/api';
+
+export const application = (key: string) =>
+  queryOptions({ queryKey: ['applications'], queryFn: () => unwrap(client.GET('/api/v1/applications')), select: (all) => all.find((a) => a.key === key) });
+
+export const versions = (app: string) => queryOptions({ queryKey: ['versions', app], queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { application: app } } })) });
+
+const between = (application: string, from: string, to: string) => ({ application, from, to });
+
+export const compared = (app: string, from: string, to: string) =>
+  queryOptions({ queryKey: ['versions', app, 'compared', { from, to }], queryFn: () => unwrap(client.GET('/api/v1/versions/{application}/{from}/compare/{to}', { params: { path: between(app, from, to) } })), staleTime: Infinity });
+
+export const comparedRows = (app: string, from: string, to: string, component: string, at: number, find: string) =>
+  queryOptions({
+    queryKey: ['versions', app, 'rows', { from, to, component, at, find }] as readonly unknown[],
+    queryFn: () => unwrap(client.GET('/api/v1/versions/{application}/{from}/compare/{to}/rows', { params: { path: between(app, from, to), query: { component, cursor: String(at), find: find || undefined } } })),
+    staleTime: Infinity,
+  });

@@ -1,0 +1,31 @@
+import { describe, expect, it } from 'vitest';
+import { decidedOf, differing, firstOf } from './model';
+
+const component = (index: number, key: string, difference: string, counts = {}) =>
+  ({ index, key, difference, parts: [], counts: { added: 0, changed: 0, removed: 0, conflict: 0, kept: 0, same: 0, ...counts } });
+
+describe('components of a comparison', () => {
+  const all = [component(0, 'table/b', 'same'), component(1, 'records/b', 'added', { added: 2 }), component(2, 'table/a', 'kept'), component(3, 'records/a', 'conflict', { conflict: 1, added: 1 })];
+
+  it('puts what needs a decision first and leaves out what is the same', () => {
+    expect(differing(all, null).map((c) => c.key)).toEqual(['records/a', 'records/b', 'table/a']);
+  });
+
+  it('keeps only those that have rows of the class', () => {
+    expect(differing(all, 'added').map((c) => c.key)).toEqual(['records/a', 'records/b']);
+  });
+
+  it('opens the first that would be written', () => {
+    expect(firstOf(differing(all, null))).toBe(3);
+    expect(firstOf([])).toBe(-1);
+  });
+});
+
+describe('a decision', () => {
+  it('of a row stands before that of its component', () => {
+    const decisions = { 'records/a': 'keep', 'records/a#row/"X"': 'take-incoming' };
+    expect(decidedOf(decisions, 'records/a', 'records/a#row/"X"')).toBe('take-incoming');
+    expect(decidedOf(decisions, 'records/a', 'records/a#row/"Y"')).toBe('keep');
+    expect(decidedOf({}, 'records/a', 'records/a#row/"Y"')).toBeNull();
+  });
+});

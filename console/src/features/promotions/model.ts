@@ -1,0 +1,24 @@
+import type { Schemas } from '../../shared/data/api';
+
+export const classes = ['conflict', 'removed', 'changed', 'added'] as const;
+export const quiet = ['same', 'kept'] as const;
+
+type Component = Schemas['ComponentChange'];
+
+/** Components that differ, those that need a decision or lose something first. */
+export function differing(components: Component[], only: string | null): Component[] {
+  const order = ['conflict', 'removed', 'changed', 'added', 'kept', 'same'];
+  return components
+    .filter((c) => (only ? c.counts[only as 'added'] > 0 : c.difference !== 'same'))
+    .sort((a, b) => order.indexOf(a.difference) - order.indexOf(b.difference) || a.key.localeCompare(b.key));
+}
+
+/** The component that is open at first: the first that would be written. */
+export function firstOf(list: Component[]): number {
+  return (list.find((c) => c.difference !== 'kept') ?? list[0])?.index ?? -1;
+}
+
+/** What was decided for a part: its own decision, else its component's. */
+export function decidedOf(decisions: Record<string, string>, component: string, at: string): string | null {
+  return decisions[at] ?? decisions[component] ?? null;
+}
