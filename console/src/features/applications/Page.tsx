@@ -6,6 +6,7 @@ import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
 import { Act, Empty, Go, Loading, PageTitle, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
 import { application, versions } from './api';
+import { Sites } from './Sites';
 import { t } from './texts';
 
 /** An application: its versions, where each is, and what is kept private. */
@@ -24,6 +25,7 @@ export default function ApplicationPage() {
           <Rows label={t.versions} heads={t.heads}>{all.data.map((v) => <Line key={v.number} v={v} />)}</Rows>
         )}
       </Panel>
+      <Sites application={key} />
       {app.data && <Private key={app.data.privateColumns.join()} app={app.data} />}
     </>
   );

@@ -96,7 +96,7 @@ function Seal({ d }: { d: Draft }) {
   const [number, setNumber] = useState(d.proposedNumber);
   const [title, setTitle] = useState('');
   const check = useDraftAct(d.id, () => unwrap(client.POST('/api/v1/drafts/{id}/check', { params: { path: { id: d.id } } })));
-  const seal = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/drafts/{id}/seal', { params: { path: { id: d.id } }, body: { number, title, notes: '' } })), onSuccess: () => navigate('/promotions') });
+  const seal = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/drafts/{id}/seal', { params: { path: { id: d.id } }, body: { number, title, notes: '' } })), onSuccess: (v) => navigate(`/versions/${v.application}/${v.number}`) });
   const why = d.problems.length > 0 ? (d.checkedAt ? 'Something is in the way.' : 'Check it first.') : !title ? 'Give it a title.' : undefined;
   return (
     <Panel title="Seal">

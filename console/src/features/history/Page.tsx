@@ -1,10 +1,13 @@
 import { Button, MenuItem, TextField } from '@mui/material';
 import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useSearchParams } from 'react-router';
-import { client, unwrap } from '../../shared/data/api';
+import { client, unwrap, type Schemas } from '../../shared/data/api';
+import { Band } from './Band';
 import { Empty, Go, Loading, PageTitle, Problem, Rows, Time } from '../../shared/ui/parts';
 
 const events = ['adopted', 'matched', 'sealed', 'promotion prepared', 'approved', 'rejected', 'risk accepted', 'run started', 'run done', 'run stopped', 'run aborted', 'rolled back', 'judged good', 'judged bad', 'drift found'];
+
+const sites = (stages: Schemas['StageView'][] | undefined, stage: string) => (stages ?? []).filter((s) => s.key === stage && s.role !== 'development').flatMap((s) => s.sites.map((x) => `${stage}/${x.key}`));
 
 /** Who put what where, when, on whose word. The filters live in the address. */
 export default function HistoryPage() {
@@ -41,6 +44,7 @@ export default function HistoryPage() {
         {choose('event', 'What', events)}
         <TextField size="small" label="Who" value={filter.actor} onChange={(e) => set('actor', e.target.value)} sx={{ width: 120 }} slotProps={{ htmlInput: { 'data-find': true } }} />
       </PageTitle>
+      {filter.application && filter.stage && sites(stages.data, filter.stage).map((site) => <Band key={site} application={filter.application ?? ''} site={site} />)}
       <Problem error={q.error} />
       {!q.data ? <Loading what="history" /> : items.length === 0 ? (
         <Empty>{filtered ? <>Nothing matches. <Button onClick={() => setParams({})}>Clear filters</Button></> : 'Nothing happened yet that you may see.'}</Empty>

@@ -2,7 +2,7 @@ import { Box, Button, ToggleButton, ToggleButtonGroup, Typography } from '@mui/m
 import { useSearchParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { Attributes, RowList } from '../../shared/ui/differences';
-import { Act, Empty, Panel, Problem, Sign } from '../../shared/ui/parts';
+import { Act, Download, Empty, Panel, Problem, Sign } from '../../shared/ui/parts';
 import type { Promotion } from './api';
 import { rows } from './api';
 import { useAct } from './acting';
@@ -30,7 +30,7 @@ export function ComparisonPart({ p }: { p: Promotion }) {
       </ToggleButtonGroup>
       <Proportion p={p} />
       <Typography variant="body2" color="textSecondary" sx={{ mb: 2 }}>
-        {quiet.map((d) => `${p.counts[d].toLocaleString('en-GB')} ${d}`).join(', ')} (kept = only there or changed only there: left alone). <a href={`/api/v1/promotions/${p.number}/comparison`} download>Save the whole comparison as CSV</a>
+        {quiet.map((d) => `${p.counts[d].toLocaleString('en-GB')} ${d}`).join(', ')} (kept = only there or changed only there: left alone). <Download href={`/api/v1/promotions/${p.number}/comparison`}>Save the whole comparison as CSV</Download>
       </Typography>
       {total === 0 ? <Empty>{p.stageName} already equals {p.version}. Promoting would change nothing.</Empty> : (
         <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '300px minmax(0, 1fr)' }, gap: 2, alignItems: 'start' }}>

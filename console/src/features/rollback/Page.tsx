@@ -35,10 +35,16 @@ export default function RollbackPage() {
   );
 }
 
+/** None when any way loses something, or when it does not lead to the version that was asked for. */
+function preselected(usable: Way[], version: string): string {
+  const first = usable.find((w) => !version || w.version === version);
+  return first && usable.every((w) => w.lost === 0) ? first.way : '';
+}
+
 function Choose({ ways, version }: { ways: Schemas['Ways']; version: string }) {
   const navigate = useNavigate();
   const usable = ways.ways.filter((w) => w.possible);
-  const [way, setWay] = useState(usable.length > 0 && usable.every((w) => w.lost === 0) ? usable[0]!.way : '');
+  const [way, setWay] = useState(preselected(usable, version));
   const [reason, setReason] = useState('');
   const [confirm, setConfirm] = useState('');
   const [key] = useState(newKey);

@@ -11,6 +11,8 @@ export const t = {
   notTested: 'Not tested: nothing can be promoted through it',
   test: (site: string) => `Test the connections of ${site}`,
   change: 'Change it',
+  setUp: (name: string) => `Change ${name}, its sites and its connections`,
+  changeStage: (name: string) => `Change what ${name} asks for`,
   probeHeads: ['Probe', 'Result', 'Found', 'What to do'],
   newSite: 'Add a site',
   siteHint: 'One installation of this stage. The looking account may only read; the changing account is used inside runs alone; the scratch account proves backups.',

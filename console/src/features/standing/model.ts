@@ -29,5 +29,5 @@ export function onTheWay(data: Schemas['StandingView']): { application: string; 
 
 /** What waits and where to do it. */
 export function waitingLink(w: Schemas['WaitingView']): string {
-  return w.what === 'judge' ? `/history?application=${w.application}&judge=${encodeURIComponent(w.site)}&version=${w.version}` : `/promotions/${w.link}`;
+  return linkOf(w.link) ?? '/standing';
 }

@@ -73,6 +73,11 @@ export function Go({ to, children }: { to: string; children: ReactNode }) {
   return <Box component={RouterLink} to={to} sx={{ color: 'var(--mui-palette-signal-you)', fontWeight: 600, textUnderlineOffset: 3 }}>{children}</Box>;
 }
 
+/** A file that the server sends; it looks like a link. */
+export function Download({ href, children }: { href: string; children: ReactNode }) {
+  return <Box component="a" href={href} download sx={{ color: 'var(--mui-palette-signal-you)', fontWeight: 600, textUnderlineOffset: 3 }}>{children}</Box>;
+}
+
 /** A button that stays focusable when it cannot be used, and says why beside it, in text. */
 export function Act({ why, onClick, children, kind = 'contained', busy, fault }: { why?: string; onClick: () => void; children: ReactNode; kind?: 'contained' | 'outlined'; busy?: boolean; fault?: boolean }) {
   const id = useId();

@@ -1,4 +1,4 @@
-import { Typography } from '@mui/material';
+import { MenuItem, TextField, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useMissing } from '../../../shared/data/rights';
@@ -13,11 +13,10 @@ export function Paths({ stages }: { stages: Stage[] }) {
   const [key, setKey] = useState('');
   const [name, setName] = useState('');
   const [source, setSource] = useState('');
-  const [legs, setLegs] = useState('');
-  const act = useSetUp(savePath, ['paths'], () => { setKey(''); setName(''); setLegs(''); });
+  const [legs, setLegs] = useState<string[]>([]);
+  const act = useSetUp(savePath, ['paths'], () => { setKey(''); setName(''); setLegs([]); });
   const may = useMissing('administer', '*', '*');
-  const list = legs.split(',').map((x) => x.trim()).filter(Boolean);
-  const why = may ?? (!key ? t.need.key : !source || list.length === 0 ? t.need.legs : undefined);
+  const why = may ?? (!key ? t.need.key : !source || legs.length === 0 ? t.need.legs : undefined);
   return (
     <Panel title={t.pathTitle}>
       <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>{t.pathHint}</Typography>
@@ -27,11 +26,13 @@ export function Paths({ stages }: { stages: Stage[] }) {
           {(all.data ?? []).map((p) => <tr key={p.key}><td><b>{p.key}</b></td><td>{p.name}</td><td>{p.source}</td><td>{p.legs.join(', then ')}</td></tr>)}
         </Rows>
       )}
-      <Form title={t.newPath} error={act.error} busy={act.isPending} why={why} save={t.save.path} onSave={() => act.mutate({ key, name: name || key, source, legs: list })}>
+      <Form title={t.newPath} error={act.error} busy={act.isPending} why={why} save={t.save.path} onSave={() => act.mutate({ key, name: name || key, source, legs })}>
         <Text label={t.label.key} value={key} set={setKey} />
         <Text label={t.label.name} value={name} set={setName} />
         <Choice label={t.label.source} value={source} of={stages.filter((s) => s.role === 'development').map((s) => [s.key, s.name])} set={setSource} />
-        <Text label={t.label.legs} value={legs} set={setLegs} width={280} />
+        <TextField select size="small" label={t.label.legs} value={legs} sx={{ width: 280 }} slotProps={{ select: { multiple: true, onChange: (e) => setLegs(e.target.value as unknown as string[]) } }}>
+          {stages.filter((s) => s.role !== 'development').map((s) => <MenuItem key={s.key} value={s.key}>{s.name}</MenuItem>)}
+        </TextField>
       </Form>
     </Panel>
   );

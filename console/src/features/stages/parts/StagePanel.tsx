@@ -25,9 +25,14 @@ export function StagePanel({ s }: { s: Stage }) {
         </Box>
       ))}
       {(all.data ?? []).map((c) => <Found key={c.name} c={c} />)}
-      <ConnectionForm key={`connection-${all.data?.length}`} stage={s.key} />
-      <SiteForm key={`site-${s.sites.length}`} s={s} names={(all.data ?? []).map((c) => c.name)} />
-      <StageForm key={`stage-${s.revision}`} title={t.change} save={t.save.changes(s.name)} stage={s} keyed={false} />
+      <Box component="details" open={s.sites.length === 0} sx={{ borderTop: '1px solid var(--mui-palette-divider)', py: 1 }}>
+        <Box component="summary" sx={{ cursor: 'pointer', fontWeight: 600 }}>{t.setUp(s.name)}</Box>
+        <Box sx={{ pl: 2, pt: 1 }}>
+          <ConnectionForm key={`connection-${all.data?.length}`} stage={s.key} />
+          <SiteForm key={`site-${s.sites.length}`} s={s} names={(all.data ?? []).map((c) => c.name)} />
+          <StageForm key={`stage-${s.revision}`} title={t.changeStage(s.name)} save={t.save.changes(s.name)} stage={s} keyed={false} />
+        </Box>
+      </Box>
     </Panel>
   );
 }

@@ -255,7 +255,9 @@ final class StandingCommands {
               "Looked",
               r.lookedAt() == null ? "not looked yet" : out().time(r.lookedAt()),
               "Differs",
-              r.drift() < 0 ? "not looked yet" : r.drift() == 0 ? "nothing" : r.drift() + " parts",
+              r.drift() < 0
+                  ? "not looked yet"
+                  : r.drift() == 0 ? "nothing" : r.drift() == 1 ? "1 part" : r.drift() + " parts",
               "Last good",
               r.lastGood() == null ? "" : r.lastGood());
       r.driftExamples().forEach(e -> out().line("  " + e));

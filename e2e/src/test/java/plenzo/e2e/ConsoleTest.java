@@ -16,6 +16,7 @@ import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
+import plenzo.demo.Cluster;
 import plenzo.demo.Story;
 import plenzo.demo.Teller;
 import plenzo.demo.World;
@@ -44,8 +45,12 @@ class ConsoleTest {
   }
 
   private Page signedIn(String login) {
+    return signedIn(login, World.PASSWORD);
+  }
+
+  private Page signedIn(String login, String password) {
     Page page = browser.open(service.address(), 1280, 800, ColorScheme.LIGHT);
-    Browser.signIn(page, login, World.PASSWORD);
+    Browser.signIn(page, login, password);
     return page;
   }
 
@@ -118,6 +123,81 @@ class ConsoleTest {
         .containsExactly("0");
   }
 
+  /** A stage with its connection and site, a path and an application, by the forms alone. */
+  @Test
+  void setsUpAStageByItsForms() {
+    Page admin = signedIn("admin", TestService.ADMIN);
+    admin.navigate("/stages");
+    Locator stage = form(admin, "Register a stage");
+    stage.getByLabel("Key").fill("rehearsing");
+    stage.getByLabel("Name").fill("Rehearsing");
+    stage.getByRole(AriaRole.BUTTON).getByText("Register the stage").click();
+    Locator panel =
+        admin.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("Rehearsing"));
+    panel.waitFor();
+
+    Locator connection = form(panel, "Add a connection");
+    connection.getByLabel("Name").fill("look");
+    connection.getByLabel("Host").fill("127.0.0.1");
+    connection.getByLabel("Port").fill(String.valueOf(service.cluster.port()));
+    connection.getByLabel("Database").fill("test");
+    connection.getByLabel("Account").fill("test_look");
+    choose(admin, connection, "TLS", "disable");
+    connection.getByLabel("Password").fill(Cluster.PASSWORD);
+    connection.getByRole(AriaRole.BUTTON).getByText("Save the connection").click();
+    panel.getByText("test_look at 127.0.0.1").waitFor();
+    Locator site = form(panel, "Add a site");
+    site.getByLabel("Site").fill("main");
+    site.getByLabel("Schemas").fill("fares");
+    choose(admin, site, "Looking", "look");
+    site.getByRole(AriaRole.BUTTON).getByText("Add the site").click();
+    panel.getByText("Test the connections of rehearsing/main").click();
+
+    // the database is that of test, so its marker says so: red, with the reason
+    panel.getByText("This database says it is test/main").waitFor();
+    assertThat(panel.getByText(Cluster.PASSWORD).count()).isZero();
+    admin.context().close();
+  }
+
+  private static Locator form(Page page, String name) {
+    return opened(page.getByText(name, new Page.GetByTextOptions().setExact(true)))
+        .getByRole(AriaRole.FORM, new Locator.GetByRoleOptions().setName(name));
+  }
+
+  private static Locator form(Locator in, String name) {
+    Locator folded = in.locator("summary").getByText("Change Rehearsing, its sites");
+    if (!(Boolean) folded.evaluate("e => e.parentElement.open")) {
+      folded.click();
+    }
+    return opened(in.getByText(name, new Locator.GetByTextOptions().setExact(true)))
+        .getByRole(AriaRole.FORM, new Locator.GetByRoleOptions().setName(name));
+  }
+
+  /** Opens a folded part and gives it. */
+  private static Locator opened(Locator summary) {
+    summary.click();
+    return summary.locator("xpath=ancestor::details[1]");
+  }
+
+  private static void choose(Page page, Locator in, String label, String option) {
+    in.getByLabel(label).click();
+    page.getByRole(AriaRole.OPTION, new Page.GetByRoleOptions().setName(option).setExact(true))
+        .click();
+  }
+
+  @Test
+  void findsRowsOfAComparisonAndKeepsTheirPlaceInTheAddress() {
+    Page ines = signedIn("ines");
+    visit(ines, "/promotions/P-2?part=comparison");
+    button(ines, "records/fares.fare_band").click();
+    ines.getByLabel("Find in changed").fill("trail");
+
+    ines.getByText("1 row on this page").waitFor();
+    assertThat(ines.getByText("TRAILER").first().isVisible()).isTrue();
+    assertThat(ines.url()).contains("component=");
+    ines.context().close();
+  }
+
   @Test
   void isCleanForAxeInBothSchemesAndFitsAtANarrowWidth() throws IOException {
     Path file = Path.of("../console/node_modules/axe-core/axe.min.js");
@@ -138,6 +218,9 @@ class ConsoleTest {
             "/drafts",
             "/drafts/D-1",
             "/rollback/fares/test/main",
+            "/applications/fares",
+            "/versions/fares/2.4.0",
+            "/versions/fares/2.3.0/compare/2.4.0",
             "/applications/fares/adopt");
     List<String> wrong = new ArrayList<>();
     for (ColorScheme scheme : List.of(ColorScheme.LIGHT, ColorScheme.DARK)) {

@@ -30,6 +30,7 @@ public final class Screenshots {
       shoot(ines, folder, "plan", "/promotions/P-2?part=plan");
       shoot(ines, folder, "run", "/runs/R-3");
       shoot(ines, folder, "history", "/history?application=fares&stage=production");
+      shoot(ines, folder, "versions-compared", "/versions/fares/2.3.0/compare/2.4.0");
       shoot(ines, folder, "rollback", "/rollback/fares/production/main");
       if (all) {
         shoot(ines, folder, "promotions", "/promotions");
@@ -37,6 +38,9 @@ public final class Screenshots {
         shoot(ines, folder, "drafts", "/drafts");
         shoot(ines, folder, "adopt", "/applications/fares/adopt");
         shoot(ines, folder, "stopped", "/runs/R-2");
+        shoot(ines, folder, "application", "/applications/fares");
+        shoot(ines, folder, "version", "/versions/fares/2.4.0");
+        shoot(ines, folder, "rollback-loses", "/rollback/fares/production/main?version=2.3.0");
       }
       Page bram = browser.open(address, 1280, 800, ColorScheme.DARK);
       Browser.signIn(bram, "bram", plenzo.demo.World.PASSWORD);

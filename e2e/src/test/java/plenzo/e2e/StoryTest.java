@@ -76,7 +76,10 @@ class StoryTest {
 
       new Story(teller, service.cluster).tell();
 
+      whatOneSaidCanBeTakenBack(teller);
       untouchedRowsLeaveApprovalsStanding(teller, service.cluster);
+      privateValuesAreOnlySaidToDiffer(teller);
+      versionsAreComparedWithOneAnother(teller);
     }
     assertThat(told.toString()).doesNotContain(Cluster.PASSWORD).doesNotContain(World.PASSWORD);
     String encoded =
@@ -94,6 +97,41 @@ class StoryTest {
         assertThat(bytes.contains(encoded)).as("the secret in base64 in " + file).isFalse();
       }
     }
+  }
+
+  private static void whatOneSaidCanBeTakenBack(Teller teller) {
+    String p = teller.run("bram", 0, "waiting").number("P");
+    String plan = teller.run("bram", 0, "promotion", "show", p).fingerprint();
+    teller.run("bram", 0, "promotion", "approve", p, "--expect", plan);
+    teller.run("bram", 0, "promotion", "take-back", p, "--reason", "Read it once more");
+
+    teller.run("ines", 7, "run", "start", p, "--yes", "--expect", plan);
+    teller.run("bram", 7, "promotion", "take-back", p, "--reason", "Nothing stands");
+  }
+
+  private static void privateValuesAreOnlySaidToDiffer(Teller teller) {
+    assertThat(teller.run("ines", 0, "promotion", "compare", "P-2").out())
+        .contains("amount: 4.75 -> 5.00");
+
+    teller.run("ines", 4, "app", "change", "fares", "--private", "fares.surcharge.amount");
+    teller.run("admin", 0, "app", "change", "fares", "--private", "fares.surcharge.amount");
+
+    assertThat(teller.run("ines", 0, "promotion", "compare", "P-2").out())
+        .contains("amount: … -> …")
+        .doesNotContain("4.75");
+    assertThat(teller.run("ines", 0, "promotion", "compare", "P-2", "--find", "4.75").out())
+        .doesNotContain("PEAK");
+    assertThat(teller.run("ines", 0, "version", "compare", "fares@2.3.0", "2.4.0").out())
+        .contains("amount: … -> …");
+  }
+
+  private static void versionsAreComparedWithOneAnother(Teller teller) {
+    assertThat(teller.run("odile", 0, "version", "compare", "fares@2.4.0", "2.4.1").out())
+        .contains("records/fares.surcharge")
+        .doesNotContain("fare_band");
+    teller.run("odile", 0, "version", "compare", "fares@2.4.0", "2.4.0", "--fail-on-difference");
+    teller.run("odile", 14, "version", "compare", "fares@2.4.0", "2.4.1", "--fail-on-difference");
+    teller.run("odile", 5, "version", "compare", "fares@2.4.0", "9.9.9");
   }
 
   /**

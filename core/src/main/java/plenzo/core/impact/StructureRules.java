@@ -18,6 +18,7 @@ import plenzo.core.table.TableStructure;
 import plenzo.core.target.Delta;
 import plenzo.core.target.Question;
 import plenzo.core.target.Question.Tuples;
+import plenzo.core.words.Words;
 
 /** Rules about changes of structure; each count is a real query at the target. */
 final class StructureRules {
@@ -69,7 +70,7 @@ final class StructureRules {
   }
 
   static String rows(long count) {
-    return count == 1 ? "1 row" : String.format(java.util.Locale.ROOT, "%,d rows", count);
+    return Words.count(count, "row");
   }
 
   private static String place(StructureChange c, String part) {

@@ -275,7 +275,7 @@ public final class Standing {
         out.add(
             new Waiting(
                 "judge",
-                r.id(),
+                "R-" + r.placements().get(r.placements().size() - 1).run(),
                 r.site(),
                 r.application(),
                 present,

@@ -18,6 +18,7 @@ import plenzo.core.stage.Stage;
 import plenzo.core.target.Connector;
 import plenzo.core.target.Delta;
 import plenzo.core.version.Version;
+import plenzo.core.words.Words;
 
 /**
  * Turns a comparison into the ordered steps that will be taken, and their fingerprint (decision
@@ -76,13 +77,15 @@ final class Planner {
         steps,
         "Prepare",
         name,
-        "Put " + delta.rows() + " rows beside the present ones",
+        "Put " + Words.count(delta.rows(), "row") + " beside the present ones",
         "they are dropped");
     step(
         steps,
         "Switch",
         name,
-        "One transaction: lock, compare, " + counts.written() + " changes, read back, commit",
+        "One transaction: lock, compare, "
+            + Words.count(counts.written(), "change")
+            + ", read back, commit",
         "rolled back until COMMIT is sent; after it, only by going back");
     step(
         steps,

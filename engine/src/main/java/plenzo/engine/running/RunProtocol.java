@@ -30,6 +30,7 @@ import plenzo.core.target.RunMark;
 import plenzo.core.target.Scratch;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.TargetFailed;
+import plenzo.core.words.Words;
 import plenzo.engine.Tools;
 import plenzo.engine.backup.BackupFile;
 import plenzo.engine.promoting.CaseWork;
@@ -229,12 +230,11 @@ final class RunProtocol {
         "Backup "
             + name
             + ": "
-            + backup.rows()
-            + " rows of "
-            + backup.tables().size()
-            + " tables, "
-            + backup.bytes()
-            + " bytes");
+            + Words.count(backup.rows(), "row")
+            + " of "
+            + Words.count(backup.tables().size(), "table")
+            + ", "
+            + Words.count(backup.bytes(), "byte"));
   }
 
   /** What the tables take at the target, which is more than their rows take as CSV. */
@@ -339,14 +339,18 @@ final class RunProtocol {
         1,
         targetName(at),
         null,
-        "Put " + delta.rows() + " rows beside the present ones");
+        "Put " + Words.count(delta.rows(), "row") + " beside the present ones");
     try (Changing session = targets.change(at)) {
       changing.put(number, session);
       session.claim();
       Watch watch = new Watch(number, delta.rows());
       session.prepare(number, delta, watch);
       book.outcome(number, "prepare", 1, targetName(at), "prepared");
-      done(run, 4, delta.rows() + " rows are prepared");
+      done(
+          run,
+          4,
+          Words.count(delta.rows(), "row")
+              + (delta.rows() == 1 ? " is prepared" : " are prepared"));
       begin(run, 5);
       for (int attempt = 1; ; attempt++) {
         RunMark mark = mark(run, attempt);

@@ -113,7 +113,8 @@ public final class Versions {
   }
 
   private static Set<ComponentKey> keys(Version a, Version b) {
-    Set<ComponentKey> out = new TreeSet<>();
+    Set<ComponentKey> out =
+        new TreeSet<>(Comparator.comparing(ComponentKey::kind).thenComparing(ComponentKey::name));
     a.entries().forEach(e -> out.add(e.key()));
     b.entries().forEach(e -> out.add(e.key()));
     return out;

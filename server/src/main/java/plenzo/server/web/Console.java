@@ -22,6 +22,7 @@ class Console {
     "/stages/**",
     "/drafts/**",
     "/applications/**",
+    "/versions/**",
     "/rollback/**",
     "/sign-in"
   })

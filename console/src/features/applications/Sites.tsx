@@ -1,0 +1,58 @@
+import { Box, TextField } from '@mui/material';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { client, unwrap, type Schemas } from '../../shared/data/api';
+import { useMissing } from '../../shared/data/rights';
+import { Act, Empty, Facts, Go, Panel, Problem, State, Time } from '../../shared/ui/parts';
+import { t } from './texts';
+
+/** What is recorded of the application at each site, and whether it is still so. */
+export function Sites({ application }: { application: string }) {
+  const standing = useQuery({ queryKey: ['standing'], queryFn: () => unwrap(client.GET('/api/v1/standing')) });
+  const cells = standing.data?.lines.find((l) => l.application === application)?.cells ?? [];
+  const there = cells.filter((c) => c.version);
+  if (!standing.data) return <Problem error={standing.error} />;
+  return there.length === 0 ? <Panel title={t.sites}><Empty>{t.noSites}</Empty></Panel> : <>{there.map((c) => <Site key={c.site} application={application} cell={c} />)}</>;
+}
+
+function Site({ application, cell }: { application: string; cell: Schemas['StandingCell'] }) {
+  const [stage = '', site = ''] = cell.site.split('/');
+  const path = { application, stage, site };
+  const queries = useQueryClient();
+  const again = () => void queries.invalidateQueries({ queryKey: ['standing'] });
+  const record = useQuery({ queryKey: ['standing', 'record', application, cell.site], queryFn: () => unwrap(client.GET('/api/v1/records/{application}/{stage}/{site}', { params: { path } })) });
+  const look = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/records/{application}/{stage}/{site}/look', { params: { path } })), onSuccess: again });
+  const r = record.data;
+  const judged = r?.verdicts[r.verdicts.length - 1];
+  return (
+    <Panel title={cell.site} production={cell.production} action={<State word={cell.condition} strong />}>
+      <Problem error={record.error ?? look.error} />
+      {r && (
+        <Facts list={[
+          [t.siteFacts.version, r.version], [t.siteFacts.lastGood, r.lastGood], [t.siteFacts.looked, r.lookedAt && <Time key="at" at={r.lookedAt} />],
+          [t.siteFacts.differs, r.drift > 0 && <ul key="drift" style={{ margin: 0, paddingLeft: 18 }}>{r.driftExamples.map((e) => <li key={e} style={{ overflowWrap: 'anywhere' }}>{e}</li>)}</ul>],
+          [t.siteFacts.exceptions, r.exceptions.join(', ')], [t.siteFacts.verdict, judged && t.judged(judged)],
+        ]} />
+      )}
+      <Box sx={{ mt: 2, display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
+        <Act kind="outlined" busy={look.isPending} onClick={() => look.mutate()}>{t.look(cell.site)}</Act>
+        <Go to={`/rollback/${application}/${cell.site}`}>{t.waysBack}</Go>
+        {cell.activity === 'failed' && cell.link?.startsWith('R-') && <Close path={path} run={cell.link} after={again} />}
+      </Box>
+    </Panel>
+  );
+}
+
+/** A failure stays until a run succeeds or a person closes it with a note. */
+function Close({ path, run, after }: { path: { application: string; stage: string; site: string }; run: string; after: () => void }) {
+  const [reason, setReason] = useState('');
+  const may = useMissing('run', path.stage, path.application);
+  const close = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/records/{application}/{stage}/{site}/close-failure', { params: { path }, body: { reason } })), onSuccess: after });
+  return (
+    <>
+      <Problem error={close.error} />
+      <TextField size="small" label={t.closeReason} value={reason} onChange={(e) => setReason(e.target.value)} />
+      <Act kind="outlined" why={may ?? (reason ? undefined : t.sayWhy)} busy={close.isPending} onClick={() => close.mutate()}>{t.close(run)}</Act>
+    </>
+  );
+}

@@ -1,0 +1,13 @@
+package plenzo.core.words;
+
+import java.util.Locale;
+
+/** Counts as people read them. */
+public final class Words {
+  private Words() {}
+
+  /** "1 row", "1,204 rows": regular plurals only. */
+  public static String count(long count, String one) {
+    return String.format(Locale.ROOT, "%,d %s", count, count == 1 ? one : one + "s");
+  }
+}
