@@ -47,7 +47,7 @@ public final class Demo {
           script
               ? "Telling the story of Morrowick Ferries …"
               : "Telling the story of Morrowick Ferries (about a minute; bin/demo --script prints it) …");
-      World.setUp(teller, cluster, ADMIN);
+      World.setUp(teller, cluster.port(), ADMIN);
       new Story(teller, cluster).tell();
       if (script) {
         out.println();

@@ -84,6 +84,20 @@ public final class Teller {
     return out;
   }
 
+  /** What a command prints on a terminal, colours and marks included. */
+  public String onTerminal(String person, String... command) {
+    Map<String, String> environment = environment(person, System.getProperty("java.io.tmpdir"));
+    environment.put("PLENZO_TTY1", "1");
+    StringWriter out = new StringWriter();
+    Plenzo.run(
+        environment,
+        stream(""),
+        new PrintWriter(out),
+        new PrintWriter(new StringWriter()),
+        command);
+    return out.toString();
+  }
+
   private static ByteArrayInputStream stream(String text) {
     return new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8));
   }

@@ -14,7 +14,10 @@ public final class World {
 
   private World() {}
 
-  public static void setUp(Teller t, Cluster cluster, String adminPassword) {
+  /**
+   * @param databasePort where the sample databases are reached
+   */
+  public static void setUp(Teller t, int databasePort, String adminPassword) {
     t.say("An administrator sets up stages, people and the path");
     t.signIn("admin", adminPassword);
     person(
@@ -75,10 +78,10 @@ public final class World {
         "--zone",
         "Europe/Oslo");
     for (String stage : List.of("development", "test", "production")) {
-      connection(t, cluster, stage, "look", stage, stage + "_look");
+      connection(t, databasePort, stage, "look", stage, stage + "_look");
       if (!stage.equals("development")) {
-        connection(t, cluster, stage, "change", stage, stage + "_change");
-        connection(t, cluster, stage, "scratch", "postgres", "scratch");
+        connection(t, databasePort, stage, "change", stage, stage + "_change");
+        connection(t, databasePort, stage, "scratch", "postgres", "scratch");
         t.run(
             "admin",
             0,
@@ -169,7 +172,7 @@ public final class World {
   }
 
   private static void connection(
-      Teller t, Cluster cluster, String stage, String name, String database, String account) {
+      Teller t, int databasePort, String stage, String name, String database, String account) {
     t.withInput(
         "admin",
         0,
@@ -180,7 +183,7 @@ public final class World {
         "--host",
         "127.0.0.1",
         "--port",
-        String.valueOf(cluster.port()),
+        String.valueOf(databasePort),
         "--database",
         database,
         "--account",

@@ -37,7 +37,7 @@ class BadInputTest {
   void start() throws Exception {
     service = new TestService("bad-input");
     teller = service.teller(new StringWriter());
-    World.setUp(teller, service.cluster, TestService.ADMIN);
+    World.setUp(teller, service.cluster.port(), TestService.ADMIN);
     HttpResponse<String> in =
         send(
             "POST",

@@ -32,7 +32,7 @@ class ConsoleTest {
   void start() throws IOException {
     service = new TestService("console");
     Teller teller = service.teller(new StringWriter());
-    World.setUp(teller, service.cluster, TestService.ADMIN);
+    World.setUp(teller, service.cluster.port(), TestService.ADMIN);
     new Story(teller, service.cluster).tell();
     waiting = teller.run("bram", 0, "waiting").number("P");
     browser = new Browser();

@@ -3,7 +3,11 @@ package plenzo.e2e;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.ColorScheme;
+import java.io.PrintWriter;
+import java.io.Writer;
 import java.nio.file.Path;
+import java.util.List;
+import plenzo.demo.Teller;
 
 /** Takes pictures of a running demo: {@code bin/screenshots ADDRESS FOLDER}. */
 public final class Screenshots {
@@ -24,6 +28,7 @@ public final class Screenshots {
       Browser.signIn(ines, "ines", plenzo.demo.World.PASSWORD);
       shoot(ines, folder, "standing", "/standing");
       shoot(ines, folder, "stages", "/stages");
+      shoot(ines, folder, "application", "/applications/fares");
       shoot(ines, folder, "draft", "/drafts/D-1");
       shoot(ines, folder, "comparison", "/promotions/P-2?part=comparison&component=6");
       shoot(ines, folder, "findings", "/promotions/P-2?part=findings");
@@ -38,9 +43,23 @@ public final class Screenshots {
         shoot(ines, folder, "drafts", "/drafts");
         shoot(ines, folder, "adopt", "/applications/fares/adopt");
         shoot(ines, folder, "stopped", "/runs/R-2");
-        shoot(ines, folder, "application", "/applications/fares");
         shoot(ines, folder, "version", "/versions/fares/2.4.0");
         shoot(ines, folder, "rollback-loses", "/rollback/fares/production/main?version=2.3.0");
+      }
+      Teller teller = new Teller(address, new PrintWriter(Writer.nullWriter()));
+      teller.signIn("ines", plenzo.demo.World.PASSWORD);
+      Page terminal = browser.open(address, 1280, 800, ColorScheme.DARK);
+      for (String command :
+          List.of(
+              "standing",
+              "promotion show P-11",
+              "promotion compare P-2",
+              "rollback ways fares@production")) {
+        TerminalPicture.draw(
+            terminal,
+            "plenzo " + command,
+            teller.onTerminal("ines", command.split(" ")),
+            folder.resolve("cli-" + command.split(" ")[0] + suffix(command) + ".png"));
       }
       Page bram = browser.open(address, 1280, 800, ColorScheme.DARK);
       Browser.signIn(bram, "bram", plenzo.demo.World.PASSWORD);
@@ -62,6 +81,11 @@ public final class Screenshots {
         shoot(narrow, folder, "run-narrow", "/runs/R-3");
       }
     }
+  }
+
+  private static String suffix(String command) {
+    String[] words = command.split(" ");
+    return words.length > 1 ? "-" + words[1] : "";
   }
 
   private static void shoot(Page page, Path folder, String name, String path) {

@@ -33,7 +33,7 @@ class StoryTest {
     StringWriter told = new StringWriter();
     try (TestService service = new TestService("idle", Idle.class)) {
       Teller teller = service.teller(told);
-      World.setUp(teller, service.cluster, TestService.ADMIN);
+      World.setUp(teller, service.cluster.port(), TestService.ADMIN);
 
       assertThatThrownBy(() -> new Story(teller, service.cluster).tell())
           .isInstanceOf(IllegalStateException.class);
@@ -72,7 +72,7 @@ class StoryTest {
     try (TestService service = new TestService("story")) {
       data = service.folder;
       Teller teller = service.teller(told);
-      World.setUp(teller, service.cluster, TestService.ADMIN);
+      World.setUp(teller, service.cluster.port(), TestService.ADMIN);
 
       new Story(teller, service.cluster).tell();
 

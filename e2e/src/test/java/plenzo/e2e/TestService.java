@@ -39,7 +39,7 @@ final class TestService implements AutoCloseable {
       }
     }
     Files.createDirectories(folder);
-    cluster = new Cluster(folder.resolve("postgres"));
+    cluster = new Cluster(folder.resolve("postgres"), /* flushed= */ false);
     List<Class<?>> sources = new ArrayList<>(List.of(more));
     sources.add(PlenzoServer.class);
     SpringApplication application = new SpringApplication(sources.toArray(Class<?>[]::new));

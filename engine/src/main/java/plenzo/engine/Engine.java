@@ -41,7 +41,7 @@ public final class Engine {
       Setup.Destinations destinations,
       RunListener listener) {
     this.tools = tools;
-    Targets targets = new Targets(tools);
+    Targets targets = new Targets(tools, destinations);
     Contents contents = new Contents(tools);
     this.comparer = new Comparer(tools);
     CaseWork work = new CaseWork(tools, targets, contents, comparer);

@@ -31,6 +31,7 @@ public final class People {
 
   private final Tools tools;
   private final PasswordHasher hasher;
+  private final Addresses addresses = new Addresses();
   private final Semaphore few = new Semaphore(4);
 
   /** Hashes passwords slowly. */
@@ -101,9 +102,13 @@ public final class People {
     Instant now = tools.now();
     Person person = found.orElse(null);
     boolean locked =
-        person != null && person.lockedUntil() != null && now.isBefore(person.lockedUntil());
+        addresses.waits(address, now)
+            || (person != null
+                && person.lockedUntil() != null
+                && now.isBefore(person.lockedUntil()));
     boolean right = matches(password, person == null ? nobody : person.passwordHash());
     if (person == null || person.disabled() || locked || !right) {
+      addresses.failed(address, now);
       if (person != null && !locked) {
         fail(person, now, address);
       }
@@ -114,6 +119,7 @@ public final class People {
           List.of("Try again in a minute"),
           null);
     }
+    addresses.succeeded(address);
     Issued issued = issue(person.login(), "browser", false, now.plus(SESSION));
     return tools
         .keeper()

@@ -15,6 +15,7 @@ import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.Connector.Use;
+import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
@@ -347,13 +348,18 @@ public final class Setup {
 
   private Connection test(
       String stage, String name, Stage.Target target, Use use, @Nullable TargetIdentity expected) {
-    Targets targets = new Targets(tools);
+    Targets targets = new Targets(tools, allowed);
     List<Connection.Probe> probes;
     try {
       probes =
           tools
               .connector(target.sort())
               .test(targets.access(stage, name), use, target.schemas(), expected);
+    } catch (TargetFailed e) {
+      probes =
+          List.of(
+              new Connection.Probe(
+                  "destination", false, String.valueOf(e.getMessage()), "Ask an administrator"));
     } catch (Problem e) {
       probes =
           List.of(

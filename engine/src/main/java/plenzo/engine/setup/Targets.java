@@ -15,16 +15,19 @@ import plenzo.core.target.Changing;
 import plenzo.core.target.Connector;
 import plenzo.core.target.Looking;
 import plenzo.core.target.Session;
+import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
 import plenzo.engine.Tools;
 
 /** Opens sessions to the targets of a site with the right one of its connections. */
 public final class Targets {
   private final Tools tools;
+  private final Setup.Destinations allowed;
   private final Map<Session, SiteKey> open = Collections.synchronizedMap(new WeakHashMap<>());
 
-  public Targets(Tools tools) {
+  public Targets(Tools tools, Setup.Destinations allowed) {
     this.tools = tools;
+    this.allowed = allowed;
   }
 
   /** A site's target with its stage. */
@@ -58,6 +61,11 @@ public final class Targets {
   private Access access(Kept kept, String id) {
     Connection c =
         kept.connections().find(id).orElseThrow(() -> Problem.notFound("connection", id));
+    // the list and what the name leads to may have changed since the connection was registered
+    String refusal = allowed.refusal(c.host(), c.port());
+    if (refusal != null) {
+      throw new TargetFailed(refusal, false, new IllegalStateException(refusal));
+    }
     Kept.Secret secret =
         kept.secrets()
             .find(id)

@@ -55,7 +55,7 @@ class EngineWiring {
 
   @Bean(destroyMethod = "shutdownNow")
   ScheduledExecutorService schedule() {
-    return Executors.newScheduledThreadPool(1);
+    return Executors.newScheduledThreadPool(4);
   }
 
   @Bean

@@ -1,0 +1,124 @@
+package plenzo.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.IOException;
+import java.io.PrintWriter;
+import java.io.StringWriter;
+import java.net.InetAddress;
+import java.net.ServerSocket;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.List;
+import java.util.concurrent.atomic.AtomicReference;
+import org.awaitility.Awaitility;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.TestInstance;
+import plenzo.demo.Cluster;
+import plenzo.demo.Service;
+import plenzo.demo.Teller;
+import plenzo.demo.World;
+
+/**
+ * The service as people run it, its jar in 256 MB, is killed in the middle of runs; started again
+ * by nobody's help but its own, it finds out the truth and ends them.
+ */
+@TestInstance(TestInstance.Lifecycle.PER_CLASS)
+class JarKillTest {
+  private static final Path ROOT = Path.of("target/jar-kill").toAbsolutePath();
+  private static final Path JAR =
+      Path.of("../server/target/plenzo-server-0.1.0-service.jar").toAbsolutePath();
+  private static final String ADMIN = "first-crossing";
+
+  private Cluster cluster;
+  private Relay relay;
+  private Service service;
+  private int port;
+  private Teller teller;
+
+  @BeforeAll
+  void start() throws IOException {
+    KillTest.clear(ROOT);
+    cluster = new Cluster(ROOT.resolve("postgres"), /* flushed= */ false);
+    relay = new Relay(cluster.port());
+    try (ServerSocket any = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+      port = any.getLocalPort();
+    }
+    service = new Service(JAR, ROOT, port, relay.port(), ADMIN);
+    teller = new Teller(service.address(), new PrintWriter(new StringWriter()));
+    World.setUp(teller, relay.port(), ADMIN);
+    teller.run(
+        "ines",
+        0,
+        "app",
+        "adopt",
+        "fares",
+        "--site",
+        "test",
+        "--number",
+        "1.0.0",
+        "--title",
+        "What was there",
+        "--everything",
+        "--records",
+        "fares.surcharge");
+  }
+
+  @AfterAll
+  void stop() {
+    service.close();
+    relay.close();
+    cluster.close();
+  }
+
+  private String prepared(String number, String amount) {
+    cluster.sql(
+        "development", "UPDATE fares.surcharge SET amount = " + amount + " WHERE code = 'PEAK'");
+    String draft = teller.run("ines", 0, "draft", "new", "fares").number("D");
+    teller.run(
+        "ines", 0, "draft", "add", draft, "records/fares.surcharge", "--site", "development");
+    teller.run("ines", 0, "draft", "check", draft);
+    teller.run("ines", 0, "draft", "seal", draft, "--number", number, "--title", "Peak " + amount);
+    return teller
+        .run("ines", 0, "promotion", "prepare", "fares@" + number, "--to", "test")
+        .number("P");
+  }
+
+  /** Kills the service at a point of a run, starts it again, and waits for the run's end. */
+  private String killed(String promotion, String at, Relay.When when) throws IOException {
+    AtomicReference<Service> victim = new AtomicReference<>(service);
+    relay.arm(new Relay.Trigger(at, 1, when, () -> victim.get().kill()));
+    String run = teller.run("ines", 0, "run", "start", promotion).number("R");
+    Awaitility.await().atMost(Duration.ofMinutes(1)).until(relay::fired);
+    service.kill();
+    service = new Service(JAR, ROOT, port, relay.port(), ADMIN);
+    relay.deliverLate();
+    return Awaitility.await()
+        .atMost(Duration.ofMinutes(1))
+        .until(
+            () -> teller.run("ines", 0, "run", "show", run).out(),
+            shown -> !shown.contains("running") && !shown.contains("queued"));
+  }
+
+  private List<String> peak() {
+    return cluster.query("test", "SELECT amount FROM fares.surcharge WHERE code = 'PEAK'");
+  }
+
+  @Test
+  void endsARunThatWasKilledBeforeAndOneThatWasKilledAfterCommit() throws IOException {
+    assertThat(killed(prepared("1.1.0", "5.00"), "LOCK TABLE", Relay.When.AFTER))
+        .contains("stopped, nothing changed");
+    assertThat(peak()).containsExactly("4.50");
+
+    assertThat(killed(prepared("1.2.0", "6.00"), "COMMIT", Relay.When.ANSWER_SWALLOWED))
+        .contains("1.2.0 is at test/main");
+    assertThat(peak()).containsExactly("6.00");
+
+    assertThat(killed(prepared("1.3.0", "7.00"), "COMMIT", Relay.When.LATE))
+        .contains("stopped, nothing changed");
+    assertThat(peak()).containsExactly("6.00");
+    assertThat(teller.run("odile", 0, "history", "verify").out()).contains("unbroken");
+  }
+}

@@ -1,0 +1,65 @@
+package plenzo.server.wiring;
+
+import io.micrometer.core.instrument.Gauge;
+import io.micrometer.core.instrument.MeterRegistry;
+import io.micrometer.core.instrument.binder.MeterBinder;
+import org.springframework.stereotype.Component;
+import plenzo.core.keeping.Kept;
+import plenzo.core.promotion.PromotionState;
+import plenzo.core.run.RunState;
+import plenzo.core.stage.Condition;
+import plenzo.engine.Engine;
+
+/**
+ * Plenzo's own figures for the metrics: runs by state, open promotions, sites by condition. Counted
+ * when they are asked for.
+ */
+@Component
+final class Measures implements MeterBinder {
+  private final Engine engine;
+
+  Measures(Engine engine) {
+    this.engine = engine;
+  }
+
+  @Override
+  public void bindTo(MeterRegistry registry) {
+    for (RunState state : new RunState[] {RunState.QUEUED, RunState.RUNNING}) {
+      Gauge.builder("plenzo.runs", this, m -> m.runs(state))
+          .description("Runs that have not ended, by state")
+          .tag("state", state.code())
+          .register(registry);
+    }
+    for (PromotionState state : PromotionState.values()) {
+      if (state.open()) {
+        Gauge.builder("plenzo.promotions", this, m -> m.promotions(state))
+            .description("Promotions that are open, by state")
+            .tag("state", state.code())
+            .register(registry);
+      }
+    }
+    for (Condition condition : Condition.values()) {
+      Gauge.builder("plenzo.sites", this, m -> m.sites(condition))
+          .description("Applications at sites, by condition")
+          .tag("condition", condition.code())
+          .register(registry);
+    }
+  }
+
+  private double runs(RunState state) {
+    return count(kept -> kept.runs().list(Kept.Filter.state(state.code())).size());
+  }
+
+  private double promotions(PromotionState state) {
+    return count(kept -> kept.promotions().list(Kept.Filter.state(state.code())).size());
+  }
+
+  private double sites(Condition condition) {
+    return count(
+        kept -> kept.sites().all().stream().filter(s -> s.condition() == condition).count());
+  }
+
+  private double count(java.util.function.ToLongFunction<Kept> what) {
+    return engine.tools().keeper().read(kept -> what.applyAsLong(kept));
+  }
+}
