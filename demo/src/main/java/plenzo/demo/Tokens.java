@@ -15,10 +15,10 @@ import java.util.stream.Stream;
 import plenzo.cli.Plenzo;
 
 /** Signs in with the client in a home of its own and takes the token out of it. */
-final class Tokens {
+public final class Tokens {
   private Tokens() {}
 
-  static String make(String server, String person, String password) {
+  public static String make(String server, String person, String password) {
     try {
       Path home = Files.createTempDirectory("plenzo-home");
       try {

@@ -179,8 +179,15 @@ final class EngineWorld implements AutoCloseable {
     return List.copyOf(out.keySet());
   }
 
+  /** A stopped run has its promotion compared again in the background: that is waited for. */
   @Override
   public void close() {
+    Awaitility.await()
+        .atMost(Duration.ofMinutes(1))
+        .until(
+            () ->
+                engine.promotions().list(ines, null, null, null).stream()
+                    .noneMatch(p -> p.state() == PromotionState.PREPARING));
     engine.tools().keeper().close();
   }
 }

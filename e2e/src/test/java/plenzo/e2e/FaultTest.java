@@ -267,6 +267,40 @@ class FaultTest {
     }
   }
 
+  // --- abort --------------------------------------------------------------------------------
+
+  @ParameterizedTest
+  @ValueSource(strings = {"Step 2", "Restored and compared", "Step 4", "Read back: everything"})
+  void leavesNoTraceWhenItIsAbortedBeforeTheNoReturnLine(String at) {
+    when(at, () -> world.engine.runs().abort(world.ines, 1, "Not today"));
+
+    nothingChanged(world.run(world.promotion("1.1.0")), "Aborted by ines");
+    assertThat(
+            cluster.query(
+                "postgres", "SELECT datname FROM pg_database WHERE datname LIKE 'plenzo%'"))
+        .isEmpty();
+    assertThat(world.compared(1).state().code())
+        .as("the promotion is open again")
+        .isEqualTo("agreed");
+  }
+
+  @Test
+  void cannotBeAbortedOnceCommitIsSent() {
+    List<String> said = new ArrayList<>();
+    when(
+        "No return from here",
+        () -> {
+          try {
+            world.engine.runs().abort(world.ines, 1, "Too late");
+          } catch (Problem e) {
+            said.add(e.code());
+          }
+        });
+
+    assertThat(world.run(world.promotion("1.1.0")).state().code()).isEqualTo("done");
+    assertThat(said).containsExactly("NO_RETURN");
+  }
+
   // --- two people ----------------------------------------------------------------------------
 
   @Test

@@ -5,8 +5,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.io.IOException;
 import java.io.PrintWriter;
 import java.io.StringWriter;
-import java.net.InetAddress;
-import java.net.ServerSocket;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
@@ -28,9 +26,6 @@ import plenzo.demo.World;
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class JarKillTest {
   private static final Path ROOT = Path.of("target/jar-kill").toAbsolutePath();
-  private static final Path JAR =
-      Path.of("../server/target/plenzo-server-0.1.0-service.jar").toAbsolutePath();
-  private static final String ADMIN = "first-crossing";
 
   private Cluster cluster;
   private Relay relay;
@@ -43,12 +38,10 @@ class JarKillTest {
     KillTest.clear(ROOT);
     cluster = new Cluster(ROOT.resolve("postgres"), /* flushed= */ false);
     relay = new Relay(cluster.port());
-    try (ServerSocket any = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-      port = any.getLocalPort();
-    }
-    service = new Service(JAR, ROOT, port, relay.port(), ADMIN);
+    port = TestService.freePort();
+    service = new Service(TestService.JAR, ROOT, port, relay.port(), TestService.ADMIN);
     teller = new Teller(service.address(), new PrintWriter(new StringWriter()));
-    World.setUp(teller, relay.port(), ADMIN);
+    World.setUp(teller, relay.port(), TestService.ADMIN);
     teller.run(
         "ines",
         0,
@@ -93,7 +86,7 @@ class JarKillTest {
     String run = teller.run("ines", 0, "run", "start", promotion).number("R");
     Awaitility.await().atMost(Duration.ofMinutes(1)).until(relay::fired);
     service.kill();
-    service = new Service(JAR, ROOT, port, relay.port(), ADMIN);
+    service = new Service(TestService.JAR, ROOT, port, relay.port(), TestService.ADMIN);
     relay.deliverLate();
     return Awaitility.await()
         .atMost(Duration.ofMinutes(1))

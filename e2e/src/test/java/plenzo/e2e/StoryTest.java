@@ -6,12 +6,20 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.io.IOException;
 import java.io.StringWriter;
 import java.lang.reflect.Proxy;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.Base64;
+import java.util.Collections;
 import java.util.List;
+import java.util.concurrent.Flow;
 import java.util.stream.Stream;
+import org.awaitility.Awaitility;
 import org.junit.jupiter.api.Test;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
@@ -22,6 +30,7 @@ import plenzo.core.target.Connector;
 import plenzo.demo.Cluster;
 import plenzo.demo.Story;
 import plenzo.demo.Teller;
+import plenzo.demo.Tokens;
 import plenzo.demo.World;
 
 /**
@@ -77,7 +86,9 @@ class StoryTest {
       new Story(teller, service.cluster).tell();
 
       whatOneSaidCanBeTakenBack(teller);
+      Viewers viewers = new Viewers(service, teller);
       untouchedRowsLeaveApprovalsStanding(teller, service.cluster);
+      viewers.sawOnlyWhatTheyMay();
       privateValuesAreOnlySaidToDiffer(teller);
       versionsAreComparedWithOneAnother(teller);
     }
@@ -96,6 +107,53 @@ class StoryTest {
         assertThat(bytes.contains(Cluster.PASSWORD)).as("the secret in " + file).isFalse();
         assertThat(bytes.contains(encoded)).as("the secret in base64 in " + file).isFalse();
       }
+    }
+  }
+
+  /** Two streams of events: of somebody who may look, and of somebody who has no right at all. */
+  private static final class Viewers {
+    private final List<String> odile = Collections.synchronizedList(new ArrayList<>());
+    private final List<String> nora = Collections.synchronizedList(new ArrayList<>());
+
+    Viewers(TestService service, Teller teller) {
+      teller.withInput(
+          "admin", 0, World.PASSWORD, "user", "invite", "nora", "--shown", "N", "--keep-password");
+      listen(service, "odile", odile);
+      listen(service, "nora", nora);
+      Awaitility.await().until(() -> !odile.isEmpty() && !nora.isEmpty());
+    }
+
+    private static void listen(TestService service, String login, List<String> to) {
+      String token = Tokens.make(service.address(), login, World.PASSWORD);
+      HttpClient.newHttpClient()
+          .sendAsync(
+              HttpRequest.newBuilder(URI.create(service.address() + "/api/v1/events"))
+                  .header("Authorization", "Bearer " + token)
+                  .build(),
+              HttpResponse.BodyHandlers.fromLineSubscriber(
+                  new Flow.Subscriber<String>() {
+                    @Override
+                    public void onSubscribe(Flow.Subscription s) {
+                      s.request(Long.MAX_VALUE);
+                    }
+
+                    @Override
+                    public void onNext(String line) {
+                      to.add(line);
+                    }
+
+                    @Override
+                    public void onError(Throwable e) {}
+
+                    @Override
+                    public void onComplete() {}
+                  }));
+    }
+
+    void sawOnlyWhatTheyMay() {
+      Awaitility.await().until(() -> List.copyOf(odile).toString().contains("Committed"));
+      assertThat(List.copyOf(odile).toString()).contains("event:run").doesNotContain("\"PET\"");
+      assertThat(List.copyOf(nora).toString()).doesNotContain("R-").doesNotContain("event:");
     }
   }
 

@@ -4,68 +4,87 @@ import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.PrintWriter;
 import java.io.StringWriter;
+import java.net.InetAddress;
+import java.net.ServerSocket;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
-import java.util.stream.Stream;
 import org.springframework.boot.SpringApplication;
 import org.springframework.boot.web.server.context.WebServerApplicationContext;
 import org.springframework.context.ConfigurableApplicationContext;
 import plenzo.demo.Cluster;
+import plenzo.demo.Service;
 import plenzo.demo.Teller;
 import plenzo.server.PlenzoServer;
 
-/** The service in this process on a free port, with the sample databases. */
+/**
+ * The service with the sample databases: its jar in a process of its own with 256 MB, as people run
+ * it; in this process only where a test puts something in its place.
+ */
 final class TestService implements AutoCloseable {
   static final String ADMIN = "first-crossing";
+  static final Path JAR =
+      Path.of("../server/target/plenzo-server-0.1.0-service.jar").toAbsolutePath();
 
   final Cluster cluster;
   final Path folder;
-  private final ConfigurableApplicationContext context;
+  private final String address;
+  private final AutoCloseable service;
 
   /**
    * @param more configuration classes beside the service's own
    */
   TestService(String name, Class<?>... more) throws IOException {
     folder = Path.of("target", name).toAbsolutePath();
-    if (Files.exists(folder)) {
-      try (Stream<Path> all = Files.walk(folder)) {
-        for (Path p : all.sorted(java.util.Comparator.reverseOrder()).toList()) {
-          Files.delete(p);
-        }
-      }
-    }
-    Files.createDirectories(folder);
+    KillTest.clear(folder);
     cluster = new Cluster(folder.resolve("postgres"), /* flushed= */ false);
-    List<Class<?>> sources = new ArrayList<>(List.of(more));
+    if (more.length == 0) {
+      Service process = new Service(JAR, folder, freePort(), cluster.port(), ADMIN);
+      address = process.address();
+      service = process;
+    } else {
+      ConfigurableApplicationContext context = inThisProcess(List.of(more));
+      address =
+          "http://127.0.0.1:" + ((WebServerApplicationContext) context).getWebServer().getPort();
+      service = context;
+    }
+  }
+
+  static int freePort() throws IOException {
+    try (ServerSocket any = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+      return any.getLocalPort();
+    }
+  }
+
+  private ConfigurableApplicationContext inThisProcess(List<Class<?>> more) {
+    List<Class<?>> sources = new ArrayList<>(more);
     sources.add(PlenzoServer.class);
     SpringApplication application = new SpringApplication(sources.toArray(Class<?>[]::new));
     application.setAllowBeanDefinitionOverriding(true);
-    context =
-        application.run(
-            "--server.port=0",
-            "--plenzo.data-directory=" + folder.resolve("data"),
-            "--plenzo.key-file=" + folder.resolve("key"),
-            "--plenzo.destinations=127.0.0.1:" + cluster.port(),
-            "--plenzo.admin-password=" + ADMIN,
-            "--logging.file.name=" + folder.resolve("service.log"),
-            "--logging.level.root=WARN");
+    return application.run(
+        "--server.port=0",
+        "--plenzo.data-directory=" + folder.resolve("data"),
+        "--plenzo.key-file=" + folder.resolve("key"),
+        "--plenzo.destinations=127.0.0.1:" + cluster.port(),
+        "--plenzo.admin-password=" + ADMIN,
+        "--logging.file.name=" + folder.resolve("service.log"),
+        "--logging.level.root=WARN");
   }
 
   String address() {
-    return "http://127.0.0.1:" + ((WebServerApplicationContext) context).getWebServer().getPort();
+    return address;
   }
 
   Teller teller(StringWriter told) {
     return new Teller(address(), new PrintWriter(told));
   }
 
-  /** Runs the client as whoever holds the token. */
+  /** What the client printed and how it ended. */
   record Said(int code, String out, String err) {}
 
+  /** Runs the client as whoever holds the token. */
   Said client(String token, String... command) {
     StringWriter out = new StringWriter();
     StringWriter err = new StringWriter();
@@ -81,7 +100,12 @@ final class TestService implements AutoCloseable {
 
   @Override
   public void close() {
-    context.close();
-    cluster.close();
+    try {
+      service.close();
+    } catch (Exception e) {
+      throw new IllegalStateException("The service could not be stopped", e);
+    } finally {
+      cluster.close();
+    }
   }
 }

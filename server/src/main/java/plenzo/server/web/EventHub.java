@@ -2,12 +2,13 @@ package plenzo.server.web;
 
 import java.io.IOException;
 import java.util.ArrayDeque;
-import java.util.ArrayList;
 import java.util.Deque;
-import java.util.List;
-import java.util.Map;
-import java.util.Objects;
+import java.util.Set;
+import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.Executor;
+import java.util.concurrent.LinkedBlockingQueue;
+import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.concurrent.atomic.AtomicLong;
 import java.util.function.Supplier;
 import org.jspecify.annotations.Nullable;
@@ -20,7 +21,8 @@ import plenzo.engine.running.RunListener;
 
 /**
  * Server-sent events about runs. Each event is checked against its reader; a stream ends when its
- * reader signed out; a reader that comes back says the last id it saw and gets what it missed.
+ * reader signed out; a reader that comes back says the last id it saw and gets what it missed. A
+ * run never waits for a reader: each has a queue of its own, and one that does not read is let go.
  */
 @Component
 public class EventHub implements RunListener {
@@ -29,10 +31,73 @@ public class EventHub implements RunListener {
 
   private final AtomicLong next = new AtomicLong(System.currentTimeMillis());
   private final Deque<Event> recent = new ArrayDeque<>();
-  private final Map<SseEmitter, Supplier<@Nullable Person>> readers = new ConcurrentHashMap<>();
+  private final Set<Reader> readers = ConcurrentHashMap.newKeySet();
+  private final Executor background;
 
-  /** One event: what changed, never its values. */
-  private record Event(long id, String name, String data, String stage, String application) {}
+  public EventHub(Executor background) {
+    this.background = background;
+  }
+
+  /** One event: what changed, never its values. A beat has no name. */
+  private record Event(long id, String name, String data, String stage, String application) {
+    static final Event BEAT = new Event(0, "", "", "", "");
+  }
+
+  /** One open stream; what it is sent waits in its queue. */
+  private final class Reader {
+    private final SseEmitter emitter = new SseEmitter(0L);
+    private final Supplier<@Nullable Person> who;
+    private final BlockingQueue<Event> queue = new LinkedBlockingQueue<>(REMEMBERED);
+    private final AtomicBoolean sending = new AtomicBoolean();
+
+    Reader(Supplier<@Nullable Person> who) {
+      this.who = who;
+    }
+
+    void take(Event event) {
+      if (!queue.offer(event)) {
+        close();
+      } else if (sending.compareAndSet(false, true)) {
+        background.execute(this::send);
+      }
+    }
+
+    private void send() {
+      do {
+        for (Event e = queue.poll(); e != null; e = queue.poll()) {
+          send(e);
+        }
+        sending.set(false);
+      } while (!queue.isEmpty() && sending.compareAndSet(false, true));
+    }
+
+    private void send(Event event) {
+      Person person = who.get();
+      if (person == null) {
+        close();
+        return;
+      }
+      try {
+        if (event == Event.BEAT) {
+          emitter.send(SseEmitter.event().comment("here"));
+        } else if (person.may(Right.LOOK, event.stage(), event.application())) {
+          emitter.send(
+              SseEmitter.event()
+                  .id(String.valueOf(event.id()))
+                  .name(event.name())
+                  .data(event.data()));
+        }
+      } catch (IOException | IllegalStateException e) {
+        readers.remove(this);
+      }
+    }
+
+    private void close() {
+      readers.remove(this);
+      queue.clear();
+      emitter.complete();
+    }
+  }
 
   @Override
   public void changed(Run run) {
@@ -61,76 +126,36 @@ public class EventHub implements RunListener {
   }
 
   private void publish(String name, String data, Run run) {
-    Event event;
     synchronized (recent) {
-      event = new Event(next.incrementAndGet(), name, data, run.site().stage(), run.application());
+      Event event =
+          new Event(next.incrementAndGet(), name, data, run.site().stage(), run.application());
       recent.addLast(event);
       if (recent.size() > REMEMBERED) {
         recent.removeFirst();
       }
+      readers.forEach(r -> r.take(event));
     }
-    readers.forEach((emitter, who) -> send(emitter, who, event));
-  }
-
-  private void send(SseEmitter emitter, Supplier<@Nullable Person> who, Event event) {
-    Person person = who.get();
-    if (person == null) {
-      close(emitter);
-    } else if (person.may(Right.LOOK, event.stage(), event.application())) {
-      try {
-        synchronized (emitter) {
-          emitter.send(
-              SseEmitter.event()
-                  .id(String.valueOf(event.id()))
-                  .name(event.name())
-                  .data(event.data()));
-        }
-      } catch (IOException | IllegalStateException e) {
-        readers.remove(emitter);
-      }
-    }
-  }
-
-  private void close(SseEmitter emitter) {
-    readers.remove(emitter);
-    emitter.complete();
   }
 
   /**
    * @param who the reader as of now, null once signed out
    */
   SseEmitter open(Supplier<@Nullable Person> who, @Nullable Long after) {
-    SseEmitter emitter = new SseEmitter(0L);
-    emitter.onCompletion(() -> readers.remove(emitter));
-    emitter.onError(e -> readers.remove(emitter));
-    List<Event> missed = new ArrayList<>();
+    Reader reader = new Reader(who);
+    reader.emitter.onCompletion(() -> readers.remove(reader));
+    reader.emitter.onError(e -> readers.remove(reader));
     synchronized (recent) {
       if (after != null) {
-        recent.stream().filter(e -> e.id() > after).forEach(missed::add);
+        recent.stream().filter(e -> e.id() > after).forEach(reader::take);
       }
-      readers.put(emitter, who);
+      readers.add(reader);
     }
-    missed.forEach(e -> send(emitter, who, e));
-    beat(emitter, who);
-    return emitter;
+    reader.take(Event.BEAT);
+    return reader.emitter;
   }
 
   /** Keeps connections alive and ends those whose reader signed out; called every ten seconds. */
   void beat() {
-    readers.forEach(this::beat);
-  }
-
-  private void beat(SseEmitter emitter, Supplier<@Nullable Person> who) {
-    if (who.get() == null) {
-      close(emitter);
-      return;
-    }
-    try {
-      synchronized (emitter) {
-        emitter.send(SseEmitter.event().comment("here"));
-      }
-    } catch (IOException | IllegalStateException e) {
-      readers.remove(Objects.requireNonNull(emitter));
-    }
+    readers.forEach(r -> r.take(Event.BEAT));
   }
 }

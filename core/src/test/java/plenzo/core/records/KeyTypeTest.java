@@ -1,0 +1,43 @@
+package plenzo.core.records;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.util.List;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+
+class KeyTypeTest {
+  private static List<String> sorted(String type, String... values) {
+    return Stream.of(values).sorted(KeyType.of(type)::compare).toList();
+  }
+
+  @Test
+  void ordersTextByItsBytesAndNotByTheUnitsOfJava() {
+    assertThat(sorted("text", "\uFFFD", "\uD83D\uDE00", "z", "Z", "é", ""))
+        .containsExactly("", "Z", "z", "é", "\uFFFD", "\uD83D\uDE00");
+  }
+
+  @Test
+  void ordersNumbersByTheirValue() {
+    assertThat(sorted("bigint", "10", "9", "-3", "9223372036854775807"))
+        .containsExactly("-3", "9", "10", "9223372036854775807");
+    assertThat(sorted("numeric(6,2)", "10.5", "9", "-0.25")).containsExactly("-0.25", "9", "10.5");
+  }
+
+  @Test
+  void ordersDatesOfFiveDigitYearsAndWithoutEnd() {
+    assertThat(sorted("date", "infinity", "10000-01-01", "2026-11-24", "-infinity", "2026-02-24"))
+        .containsExactly("-infinity", "2026-02-24", "2026-11-24", "10000-01-01", "infinity");
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"jsonb", "double precision", "character(4)", "point", "interval"})
+  void refusesTypesWithoutAnOrderThatBothSidesShare(String type) {
+    assertThatThrownBy(() -> KeyType.of(type))
+        .isInstanceOf(IllegalArgumentException.class)
+        .hasMessageContaining(type);
+  }
+}

@@ -1,0 +1,81 @@
+package plenzo.core.stage;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.Instant;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+import plenzo.core.version.SemVer;
+
+class SiteRecordTest {
+  private SiteRecord record = SiteRecord.none("fares", new SiteKey("production", "main"));
+  private long run;
+
+  private void placed(String version, String how) {
+    SemVer from = how.equals("rollback") ? record.present() : null;
+    record =
+        record.placed(
+            new SiteRecord.Placement(new SemVer(version), how, ++run, Instant.EPOCH, "ines"),
+            List.of(),
+            from);
+  }
+
+  private void judged(String version, boolean good) {
+    record =
+        record.judged(
+            new SiteRecord.Verdict(new SemVer(version), good, "seen", "tove", Instant.EPOCH));
+  }
+
+  private String lastGood() {
+    return record.lastGood().map(SemVer::text).orElse("none");
+  }
+
+  @Test
+  void goesBackToTheNewestVersionBeforeThePresentOne() {
+    assertThat(lastGood()).isEqualTo("none");
+    placed("2.3.0", "adopted");
+    assertThat(lastGood()).isEqualTo("none");
+    placed("2.4.0", "run");
+    assertThat(lastGood()).isEqualTo("2.3.0");
+  }
+
+  @Test
+  void leavesOutWhatWasJudgedBad() {
+    placed("2.3.0", "adopted");
+    placed("2.4.0", "run");
+    placed("2.5.0", "run");
+    judged("2.4.0", false);
+
+    assertThat(lastGood()).isEqualTo("2.3.0");
+
+    judged("2.4.0", true);
+    assertThat(lastGood()).as("the newest word counts").isEqualTo("2.4.0");
+  }
+
+  @Test
+  void neverLeadsForwardToAVersionThatWasGoneBackFrom() {
+    placed("2.3.0", "adopted");
+    placed("2.4.0", "run");
+    placed("2.5.0", "run");
+    placed("2.4.0", "rollback");
+
+    assertThat(record.condition()).isEqualTo(Condition.ROLLED_BACK);
+    assertThat(lastGood()).isEqualTo("2.3.0");
+  }
+
+  @Test
+  void saysTheWorstOfWhatIsTrue() {
+    placed("2.4.0", "run");
+    assertThat(record.condition()).isEqualTo(Condition.GOOD);
+    record = record.looked(3, List.of("table/a#column/x"), Instant.EPOCH);
+    assertThat(record.condition()).isEqualTo(Condition.DRIFTED);
+    record = record.unreachable();
+    assertThat(record.condition()).isEqualTo(Condition.NOT_REACHABLE);
+    judged("2.4.0", false);
+    assertThat(record.condition()).isEqualTo(Condition.JUDGED_BAD);
+    record = record.withHalfWritten();
+    assertThat(record.condition()).isEqualTo(Condition.HALF_WRITTEN);
+    placed("2.4.1", "run");
+    assertThat(record.condition()).as("a new run that succeeds").isEqualTo(Condition.GOOD);
+  }
+}

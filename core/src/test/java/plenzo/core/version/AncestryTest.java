@@ -1,0 +1,97 @@
+package plenzo.core.version;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import org.junit.jupiter.api.Test;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.digest.Digest;
+
+/** 2.4.0 has two lines: 2.5.0 and 2.6.0 on the one, the hotfix 2.4.1 on the other. */
+class AncestryTest {
+  private final Version first = version("2.3.0", null, Map.of("table/a", "1", "table/b", "1"));
+  private final Version second = version("2.4.0", "2.3.0", Map.of("table/a", "2", "table/b", "1"));
+  private final Version fix = version("2.4.1", "2.4.0", Map.of("table/a", "3", "table/b", "1"));
+  private final Version third =
+      version("2.5.0", "2.4.0", Map.of("table/a", "2", "table/b", "2"), "column/old");
+  private final Version fourth =
+      version("2.6.0", "2.5.0", Map.of("table/a", "2", "table/b", "3"), "column/older");
+  private final Ancestry ancestry = new Ancestry(List.of(first, second, fix, third, fourth));
+
+  private static Version version(
+      String number, String parent, Map<String, String> content, String... removed) {
+    List<VersionEntry> entries =
+        new TreeMap<>(content)
+            .entrySet().stream()
+                .map(
+                    e ->
+                        new VersionEntry(
+                            ComponentKey.of(e.getKey()),
+                            "uid-" + e.getKey(),
+                            Digest.of(e.getValue()),
+                            null,
+                            0,
+                            "development/main"))
+                .toList();
+    List<Removal> removals =
+        List.of(removed).stream()
+            .map(part -> new Removal(ComponentKey.of("table/b"), part))
+            .toList();
+    return new Version(
+        "fares",
+        new SemVer(number),
+        parent == null ? null : new SemVer(parent),
+        Version.digest(entries, removals),
+        entries,
+        removals,
+        "title",
+        "",
+        "ines",
+        Instant.EPOCH,
+        "development/main",
+        false);
+  }
+
+  private static SemVer number(String text) {
+    return new SemVer(text);
+  }
+
+  @Test
+  void takesTheNewestVersionThatBothDescendFromAsBase() {
+    assertThat(ancestry.base(number("2.6.0"), number("2.4.1"))).contains(second);
+    assertThat(ancestry.base(number("2.6.0"), number("2.4.0"))).contains(second);
+    assertThat(ancestry.base(number("2.4.0"), number("2.6.0"))).contains(second);
+    assertThat(ancestry.base(number("2.6.0"), number("9.9.9"))).isEmpty();
+  }
+
+  @Test
+  void addsUpTheRemovalsOfSkippedVersions() {
+    assertThat(ancestry.removalsSince(number("2.6.0"), second))
+        .extracting(Removal::part)
+        .containsExactly("column/older", "column/old");
+    assertThat(ancestry.removalsSince(number("2.6.0"), third))
+        .extracting(Removal::part)
+        .containsExactly("column/older");
+  }
+
+  @Test
+  void namesAFixThatTheIncomingVersionDoesNotHave() {
+    assertThat(ancestry.fixesLeftOut(fourth, fix, second))
+        .containsExactly(ComponentKey.of("table/a"));
+    assertThat(ancestry.fixesLeftOut(fourth, second, first))
+        .as("what descends from the present version has its changes")
+        .isEmpty();
+  }
+
+  @Test
+  void givesTheSameContentTheSameDigestWhateverItIsCalled() {
+    Version again = version("3.0.0", "2.6.0", Map.of("table/b", "1", "table/a", "3"));
+
+    assertThat(again.digest()).isEqualTo(fix.digest());
+    assertThat(third.digest())
+        .isNotEqualTo(version("2.5.0", "2.4.0", Map.of("table/a", "2", "table/b", "2")).digest());
+  }
+}
