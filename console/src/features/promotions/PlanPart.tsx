@@ -1,5 +1,5 @@
 import { Box, Typography } from '@mui/material';
-import { plural } from '../../shared/time';
+import { duration, plural } from '../../shared/time';
 import { NoReturn, Panel } from '../../shared/ui/parts';
 import type { Promotion } from './api';
 
@@ -10,6 +10,7 @@ export function PlanPart({ p }: { p: Promotion }) {
   return (
     <>
       <Panel title="Steps" production={p.production}>
+        <Typography variant="body2" color="textSecondary">{p.usualSeconds ? `Takes about ${duration(p.usualSeconds)}, as earlier runs here took.` : 'No estimate: the first run here.'}</Typography>
         <Box component="ol" sx={{ listStyle: 'none', p: 0, m: 0 }}>
           {plan.steps.map((s) => (
             <Box component="li" key={s.number}>

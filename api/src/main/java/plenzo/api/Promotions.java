@@ -51,6 +51,7 @@ public interface Promotions {
       List<String> approvers,
       int approvalsNeeded,
       @Nullable String coveredBy,
+      @Nullable Double usualSeconds,
       @Nullable String sentence,
       @Nullable String run,
       Map<String, String> whyNot,

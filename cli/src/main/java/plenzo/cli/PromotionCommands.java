@@ -452,6 +452,14 @@ final class PromotionCommands {
                                   + (s.number() == plan.noReturn()
                                       ? "  [no return once COMMIT is sent]"
                                       : "")));
+          out()
+              .line(
+                  p.usualSeconds() == null
+                      ? "No estimate: the first run here."
+                      : String.format(
+                          java.util.Locale.ROOT,
+                          "Takes about %.1f s, as earlier runs here took.",
+                          p.usualSeconds()));
           plan.waysBack()
               .forEach(
                   w ->

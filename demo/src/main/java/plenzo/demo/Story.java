@@ -1,5 +1,6 @@
 package plenzo.demo;
 
+import java.time.Instant;
 import java.util.List;
 import java.util.Objects;
 
@@ -10,6 +11,7 @@ import java.util.Objects;
 public final class Story {
   private final Teller t;
   private final Cluster cluster;
+  private Instant whileBad = Instant.EPOCH;
 
   public Story(Teller teller, Cluster cluster) {
     this.t = teller;
@@ -249,6 +251,7 @@ public final class Story {
         "--bad",
         "--reason",
         "Students pay 3.60 instead of 9.60");
+    whileBad = Instant.now();
     t.run("ines", 0, "rollback", "ways", "fares@production");
     t.run(
         "ines",
@@ -289,6 +292,7 @@ public final class Story {
     seal("2.4.0", "2.6.0", "Pets on board", "records/fares.concession");
     cluster.sql("development", "UPDATE fares.surcharge SET amount = 5.50 WHERE code = 'NIGHT'");
     seal("2.4.0", "2.4.1", "Night surcharge corrected", "records/fares.surcharge");
+    t.run("ines", 0, "version", "compare", "fares@2.4.0", "2.4.1");
     t.say("Test still holds 2.5.0; going to 2.4.1 there is going back first");
     t.run(
         "tove",
@@ -383,6 +387,9 @@ public final class Story {
     t.run("ines", 0, "standing");
     t.run("bram", 0, "waiting");
     t.run("ines", 0, "history", "list", "--app", "fares", "--stage", "production");
+    t.say(
+        "The auditor asks what was where when 2.5.0 was in production, and whether the past is whole");
+    t.run("odile", 0, "standing", "--at", String.valueOf(whileBad));
     t.run("odile", 0, "history", "verify");
     expect("production", "SELECT count(*) FROM fares.booking", "402");
     expect(

@@ -159,6 +159,41 @@ class ImpactTest {
     }
   }
 
+  /** Names and values that break whoever glues SQL together. */
+  @Test
+  void carriesNamesAndValuesThatNeedQuoting() throws IOException {
+    String table = "fares.\"Odd \"\"fares\"\" é.x\"";
+    String make =
+        "CREATE TABLE "
+            + table
+            + " (\"select\" text PRIMARY KEY, \"a 'b' \"\"c\"\"\" text UNIQUE, \"x;--\" numeric(6,2) DEFAULT 1.50)";
+    for (String database : List.of("development", "production")) {
+      as(database, make);
+    }
+    as(
+        "development",
+        "INSERT INTO "
+            + table
+            + " VALUES (E'it''s \\\\ \\n \"q\"', '; DROP TABLE fares.parent; --', 2), ('', NULL, NULL), (E'\\\\.', ',', 3)");
+    List<String> picks =
+        List.of("table/fares.\"Odd \"\"fares\"\" é.x\"", "records/fares.\"Odd \"\"fares\"\" é.x\"");
+    Path folder = ROOT.resolve("quoting");
+    try (EngineWorld world = new EngineWorld(folder, cluster.port(), RunListener.NOBODY)) {
+      world.adopt(picks);
+      as("development", "ALTER TABLE " + table + " ADD \"über\" jsonb DEFAULT '{\"a\": 1}'");
+      world.seal("1.1.0", picks);
+
+      assertThat(world.run(world.promotion("1.1.0")).state().code()).isEqualTo("done");
+
+      String all = "SELECT to_jsonb(t) FROM " + table + " t ORDER BY 1";
+      assertThat(cluster.query("production", all))
+          .hasSize(3)
+          .isEqualTo(cluster.query("development", all));
+      assertThat(cluster.query("production", "SELECT count(*) FROM fares.parent"))
+          .containsExactly("3");
+    }
+  }
+
   @Test
   void seesAnExchangeOfUniqueValuesBeforehand() throws IOException {
     Promotion p =

@@ -92,6 +92,9 @@ class StoryTest {
       privateValuesAreOnlySaidToDiffer(teller);
       versionsAreComparedWithOneAnother(teller);
     }
+    assertThat(told.toString())
+        .as("what was where while 2.5.0 was in production")
+        .containsPattern("standing --at [^\n]*\\n[^#]*production/main\\s+2\\.5\\.0");
     assertThat(told.toString()).doesNotContain(Cluster.PASSWORD).doesNotContain(World.PASSWORD);
     String encoded =
         Base64.getEncoder()

@@ -252,6 +252,15 @@ public final class Promotions {
   /** Decides a conflict; part empty for all conflicts of the component. */
   public Promotion decide(Person by, long number, Map<String, Decision> decided) {
     Promotion p = open(by, number, Right.PREPARE);
+    for (String at : decided.keySet()) {
+      if (p.components().stream()
+          .noneMatch(c -> at.equals(c.key().toString()) || at.startsWith(c.key() + "#"))) {
+        throw Problem.invalid(
+            "UNKNOWN_COMPONENT",
+            p.shown() + " has no component \"" + at + "\" to decide about.",
+            "/decisions");
+      }
+    }
     Map<String, Decision> all = new TreeMap<>(p.decisions());
     all.putAll(decided);
     Promotion saved = save(p.change().state(PromotionState.PREPARING).decisions(all).done());

@@ -20,6 +20,7 @@ import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.run.RunStep;
+import plenzo.core.stage.SiteKey;
 import plenzo.core.target.TargetFailed;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
@@ -276,22 +277,27 @@ public final class Runs {
     return place;
   }
 
-  /**
-   * Usual seconds of each step, from the last runs that were applied at the same site; empty for
-   * the first run.
-   */
+  /** Usual time of each step of the run; empty for the first run at its site. */
   public Map<Integer, Duration> usual(Run run) {
+    return usual(run.application(), run.site(), run.number());
+  }
+
+  /**
+   * Usual time of each step, from the last runs that were applied at the site; empty when there
+   * were none.
+   *
+   * @param except number of a run that does not count, 0 for none
+   */
+  public Map<Integer, Duration> usual(String application, SiteKey site, long except) {
     Map<Integer, List<Duration>> all = new TreeMap<>();
     tools
         .keeper()
         .read(
             kept ->
                 kept.runs()
-                    .list(
-                        new Kept.Filter(
-                            run.application(), run.site().stage(), run.site().site(), null, 20, 0)))
+                    .list(new Kept.Filter(application, site.stage(), site.site(), null, 20, 0)))
         .stream()
-        .filter(r -> r.number() != run.number() && r.state().applied())
+        .filter(r -> r.number() != except && r.state().applied())
         .forEach(
             r -> {
               for (RunStep s : r.steps()) {

@@ -327,6 +327,7 @@ class PromotionController {
         approvers,
         stage.approvals(),
         p.coveredBy(),
+        Views.total(engine.runs().usual(p.application(), p.site(), 0)),
         p.sentence(),
         run,
         whyNot(by, p, closed),

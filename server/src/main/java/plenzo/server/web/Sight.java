@@ -34,8 +34,10 @@ record Sight(boolean values, Set<String> privateColumns) {
     return !values || privateColumns.contains(component.name() + "." + column);
   }
 
-  /** True when any column of the component's table is private. */
-  boolean guards(String table) {
-    return !values || privateColumns.stream().anyMatch(c -> c.startsWith(table + "."));
+  /** True when a place, such as a finding's, names a table with a private column. */
+  boolean guards(String place) {
+    return !values
+        || privateColumns.stream()
+            .anyMatch(c -> place.contains(c.substring(0, c.lastIndexOf('.'))));
   }
 }

@@ -217,8 +217,6 @@ final class Views {
 
   static FindingView finding(Finding f, Sight sight) {
     Finding.Acceptance a = f.accepted();
-    // a finding's place begins with the kind and the table that its examples are from
-    String table = f.place().replaceFirst("^[a-z]+/", "").replaceAll("[# ].*", "");
     return new FindingView(
         f.id(),
         f.rule(),
@@ -228,7 +226,7 @@ final class Views {
         f.count(),
         f.ceiling(),
         f.advice(),
-        sight.guards(table) ? List.of() : texts(f.examples()),
+        sight.guards(f.place()) ? List.of() : texts(f.examples()),
         sight.values() || f.query() == null || !f.query().contains("ARRAY[") ? f.query() : null,
         a == null ? null : a.by(),
         a == null ? null : a.reason(),
@@ -302,10 +300,6 @@ final class Views {
             : r.noReturnAt() != null
                 ? "It is past the point of no return; it can only be rolled back."
                 : Rights.missing(by, Right.RUN, r.site().stage(), r.application());
-    Double total =
-        usual.isEmpty()
-            ? null
-            : usual.values().stream().mapToDouble(d -> d.toMillis() / 1000.0).sum();
     int noReturn = p.plan() == null ? RunStep.State.values().length : p.plan().noReturn();
     return new RunView(
         r.shown(),
@@ -333,8 +327,15 @@ final class Views {
         r.sentence() == null ? null : Shown.plain(r.sentence()),
         r.backup() == null ? null : backup(r, r.backup()),
         place,
-        total,
+        total(usual),
         new plenzo.core.digest.Fingerprint(new plenzo.core.digest.Digest(r.fingerprint())).shown());
+  }
+
+  /** All steps together, in seconds; null when nothing is known. */
+  static @Nullable Double total(Map<Integer, Duration> usual) {
+    return usual.isEmpty()
+        ? null
+        : usual.values().stream().mapToDouble(d -> d.toMillis() / 1000.0).sum();
   }
 
   private static @Nullable Double seconds(@Nullable Duration d) {
