@@ -267,6 +267,27 @@ class FaultTest {
     }
   }
 
+  @Test
+  void looksAtRowsSeldomAndForgetsNothingOfThemMeanwhile() {
+    assertThat(world.run(world.promotion("1.1.0")).state().code()).isEqualTo("done");
+    cluster.sql("production", "UPDATE fares.surcharge SET amount = 9 WHERE code = 'PEAK'");
+
+    assertThat(look(/* rows= */ false)).isZero();
+    assertThat(look(/* rows= */ true)).isEqualTo(1);
+    cluster.sql(
+        "production",
+        "SET ROLE production_change; ALTER TABLE fares.fare_band ALTER name DROP NOT NULL");
+    assertThat(look(/* rows= */ false))
+        .as("one row as before, one part of a structure")
+        .isEqualTo(2);
+    cluster.sql("production", "UPDATE fares.surcharge SET amount = 5 WHERE code = 'PEAK'");
+    assertThat(look(/* rows= */ true)).isEqualTo(1);
+  }
+
+  private long look(boolean rows) {
+    return world.engine.drift().look("fares", EngineMain.SITE, rows).drift();
+  }
+
   // --- abort --------------------------------------------------------------------------------
 
   @ParameterizedTest

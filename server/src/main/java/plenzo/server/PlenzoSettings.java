@@ -16,7 +16,8 @@ import org.springframework.boot.context.properties.bind.DefaultValue;
  *     allows none
  * @param adminPassword first password of the administrator; only for trying out, else one is made
  *     and told once
- * @param lookEvery how often every site is looked at for drift
+ * @param lookEvery how often the structure of every site is looked at for drift
+ * @param lookAtRowsEvery how often its rows are looked at too
  */
 @ConfigurationProperties("plenzo")
 public record PlenzoSettings(
@@ -24,4 +25,5 @@ public record PlenzoSettings(
     @DefaultValue("plenzo.key") Path keyFile,
     @DefaultValue List<String> destinations,
     @DefaultValue("") String adminPassword,
-    @DefaultValue("15m") Duration lookEvery) {}
+    @DefaultValue("15m") Duration lookEvery,
+    @DefaultValue("24h") Duration lookAtRowsEvery) {}

@@ -15,7 +15,7 @@ import plenzo.core.version.SemVer;
  * @param present the version that is there
  * @param placements every version that came to be here, oldest first
  * @param exceptions conflicts that were decided "keep", by component and part
- * @param drift parts that differ from the record at the last look, −1 when nobody looked yet
+ * @param look what was found at the last look
  */
 public record SiteRecord(
     String application,
@@ -26,17 +26,40 @@ public record SiteRecord(
     List<String> exceptions,
     boolean halfWritten,
     @Nullable SemVer rolledBackFrom,
-    long drift,
-    List<String> driftExamples,
-    @Nullable Instant lookedAt,
-    boolean reachable,
+    Look look,
     @Nullable String failed,
     int revision) {
   public SiteRecord {
     placements = List.copyOf(placements);
     verdicts = List.copyOf(verdicts);
     exceptions = List.copyOf(exceptions);
-    driftExamples = List.copyOf(driftExamples);
+  }
+
+  /**
+   * What a look at the site found: structure is looked at often, rows seldom.
+   *
+   * @param structure parts of structures that differ from the record, −1 when nobody looked yet
+   * @param records rows that differ, −1 when nobody looked yet
+   * @param examples a few of them, by component and part
+   */
+  public record Look(
+      long structure,
+      long records,
+      List<String> examples,
+      @Nullable Instant at,
+      boolean reachable) {
+    static final Look NONE = new Look(-1, -1, List.of(), null, true);
+
+    public Look {
+      examples = List.copyOf(examples);
+    }
+  }
+
+  /** Parts and rows that differ from the record, −1 when nobody looked yet. */
+  public long drift() {
+    return look.structure() < 0 && look.records() < 0
+        ? -1
+        : Math.max(0, look.structure()) + Math.max(0, look.records());
   }
 
   /**
@@ -50,20 +73,7 @@ public record SiteRecord(
 
   public static SiteRecord none(String application, SiteKey site) {
     return new SiteRecord(
-        application,
-        site,
-        null,
-        List.of(),
-        List.of(),
-        List.of(),
-        false,
-        null,
-        -1,
-        List.of(),
-        null,
-        true,
-        null,
-        0);
+        application, site, null, List.of(), List.of(), List.of(), false, null, Look.NONE, null, 0);
   }
 
   public String id() {
@@ -85,10 +95,10 @@ public record SiteRecord(
     if (verdict(present).filter(v -> !v.good()).isPresent()) {
       return Condition.JUDGED_BAD;
     }
-    if (!reachable) {
+    if (!look.reachable()) {
       return Condition.NOT_REACHABLE;
     }
-    if (drift > 0) {
+    if (drift() > 0) {
       return Condition.DRIFTED;
     }
     return rolledBackFrom != null ? Condition.ROLLED_BACK : Condition.GOOD;
@@ -127,10 +137,7 @@ public record SiteRecord(
         exceptions,
         false,
         rolledBackFrom,
-        0,
-        List.of(),
-        p.at(),
-        true,
+        new Look(0, 0, List.of(), p.at(), true),
         null,
         revision);
   }
@@ -147,15 +154,12 @@ public record SiteRecord(
         exceptions,
         halfWritten,
         rolledBackFrom,
-        drift,
-        driftExamples,
-        lookedAt,
-        reachable,
+        look,
         failed,
         revision);
   }
 
-  public SiteRecord looked(long drift, List<String> examples, Instant at) {
+  public SiteRecord looked(Look now) {
     return new SiteRecord(
         application,
         site,
@@ -165,30 +169,13 @@ public record SiteRecord(
         exceptions,
         halfWritten,
         rolledBackFrom,
-        drift,
-        examples,
-        at,
-        true,
+        now,
         failed,
         revision);
   }
 
   public SiteRecord unreachable() {
-    return new SiteRecord(
-        application,
-        site,
-        present,
-        placements,
-        verdicts,
-        exceptions,
-        halfWritten,
-        rolledBackFrom,
-        drift,
-        driftExamples,
-        lookedAt,
-        false,
-        failed,
-        revision);
+    return looked(new Look(look.structure(), look.records(), look.examples(), look.at(), false));
   }
 
   public SiteRecord withHalfWritten() {
@@ -201,10 +188,7 @@ public record SiteRecord(
         exceptions,
         true,
         rolledBackFrom,
-        drift,
-        driftExamples,
-        lookedAt,
-        reachable,
+        look,
         failed,
         revision);
   }
@@ -219,10 +203,7 @@ public record SiteRecord(
         exceptions,
         halfWritten,
         rolledBackFrom,
-        drift,
-        driftExamples,
-        lookedAt,
-        reachable,
+        look,
         failed,
         revision);
   }

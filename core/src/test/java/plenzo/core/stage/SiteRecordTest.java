@@ -67,7 +67,8 @@ class SiteRecordTest {
   void saysTheWorstOfWhatIsTrue() {
     placed("2.4.0", "run");
     assertThat(record.condition()).isEqualTo(Condition.GOOD);
-    record = record.looked(3, List.of("table/a#column/x"), Instant.EPOCH);
+    record =
+        record.looked(new SiteRecord.Look(3, -1, List.of("table/a#column/x"), Instant.EPOCH, true));
     assertThat(record.condition()).isEqualTo(Condition.DRIFTED);
     record = record.unreachable();
     assertThat(record.condition()).isEqualTo(Condition.NOT_REACHABLE);

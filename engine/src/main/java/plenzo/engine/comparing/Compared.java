@@ -24,7 +24,8 @@ import plenzo.core.target.Reach;
  * A finished comparison: results in memory, rows on disk.
  *
  * @param tables every table of the target's schemas as it was read
- * @param drift parts that the site no longer has as recorded, with a few examples
+ * @param structureDrift parts of structures that the site no longer has as recorded
+ * @param recordsDrift rows that it no longer has as recorded
  */
 public record Compared(
     String id,
@@ -33,7 +34,8 @@ public record Compared(
     Map<TableName, TableStructure> tables,
     Map<String, Decision> decisions,
     boolean keepsWhatMoved,
-    long drift,
+    long structureDrift,
+    long recordsDrift,
     List<String> driftExamples,
     ComparisonFiles files) {
 

@@ -79,7 +79,8 @@ public final class Comparer {
         tables,
         Map.copyOf(decisions),
         incoming.keepsWhatMoved(),
-        work.drift,
+        work.structureDrift,
+        work.recordsDrift,
         List.copyOf(work.examples),
         files);
   }
@@ -95,7 +96,8 @@ public final class Comparer {
     private final List<ComponentResult> results = new ArrayList<>();
     private final Map<ComponentKey, StructureComparison> structures = new HashMap<>();
     private final List<String> examples = new ArrayList<>();
-    private long drift;
+    private long structureDrift;
+    private long recordsDrift;
 
     Work(
         Looking looking,
@@ -164,7 +166,11 @@ public final class Comparer {
       if (exceptions.contains(what) || exceptions.contains(key.toString())) {
         return;
       }
-      drift++;
+      if (key.kind() == Kind.TABLE) {
+        structureDrift++;
+      } else {
+        recordsDrift++;
+      }
       if (examples.size() < EXAMPLES) {
         examples.add(part.endsWith("/") ? key.toString() : what);
       }

@@ -22,13 +22,29 @@ public final class VersionIncoming implements Incoming {
   private final Version version;
   private final @Nullable Version base;
   private final Set<Removal> removals;
+  private final boolean structuresOnly;
 
   public VersionIncoming(
       Contents contents, Version version, @Nullable Version base, Set<Removal> removals) {
+    this(contents, version, base, removals, /* structuresOnly= */ false);
+  }
+
+  private VersionIncoming(
+      Contents contents,
+      Version version,
+      @Nullable Version base,
+      Set<Removal> removals,
+      boolean structuresOnly) {
     this.contents = contents;
     this.version = version;
     this.base = base;
     this.removals = Set.copyOf(removals);
+    this.structuresOnly = structuresOnly;
+  }
+
+  /** The same without its rows, for a look that costs the site little. */
+  public VersionIncoming structures() {
+    return new VersionIncoming(contents, version, base, removals, /* structuresOnly= */ true);
   }
 
   @Override
@@ -38,6 +54,7 @@ public final class VersionIncoming implements Incoming {
     removals.forEach(r -> out.add(r.component()));
     // structures before rows, so that a table is known when its rows are read
     return out.stream()
+        .filter(key -> !structuresOnly || key.kind() == Kind.TABLE)
         .sorted(
             java.util.Comparator.comparing(ComponentKey::kind).thenComparing(ComponentKey::name))
         .toList();

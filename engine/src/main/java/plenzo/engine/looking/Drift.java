@@ -1,6 +1,9 @@
 package plenzo.engine.looking;
 
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -36,11 +39,15 @@ public final class Drift {
   /** Looks whether a site still holds what is recorded there. */
   public SiteRecord look(Person by, String application, SiteKey site) {
     Rights.require(by, Right.LOOK, site.stage(), application);
-    return look(application, site);
+    return look(application, site, /* rows= */ true);
   }
 
-  /** The same without a person: the scheduled look. */
-  public SiteRecord look(String application, SiteKey site) {
+  /**
+   * The same without a person: the scheduled look.
+   *
+   * @param rows whether rows are looked at too, which costs the site a read of them all
+   */
+  public SiteRecord look(String application, SiteKey site, boolean rows) {
     SiteRecord r =
         tools
             .keeper()
@@ -57,15 +64,16 @@ public final class Drift {
             .orElseThrow();
     SiteRecord seen;
     try (Looking looking = targets.look(targets.at(site))) {
+      VersionIncoming recorded = new VersionIncoming(contents, v, v, Set.of());
       Compared c =
           comparer.compare(
               looking,
               targets.at(site).target().schemas(),
-              new VersionIncoming(contents, v, v, java.util.Set.of()),
+              rows ? recorded : recorded.structures(),
               Map.of(),
               r.exceptions());
       comparer.files().remove(c.id());
-      seen = r.looked(c.drift(), c.driftExamples(), tools.now());
+      seen = r.looked(rows ? whole(c) : structure(c, r.look()));
     } catch (TargetFailed e) {
       seen = r.unreachable();
     }
@@ -86,10 +94,22 @@ public final class Drift {
                         present.text(),
                         null,
                         null,
-                        String.join("; ", save.driftExamples())),
+                        String.join("; ", save.look().examples())),
                     tools.now());
               }
               return kept.sites().find(r.id()).orElseThrow();
             });
+  }
+
+  private SiteRecord.Look whole(Compared c) {
+    return new SiteRecord.Look(
+        c.structureDrift(), c.recordsDrift(), c.driftExamples(), tools.now(), true);
+  }
+
+  /** What was known of rows stays until they are looked at again. */
+  private SiteRecord.Look structure(Compared c, SiteRecord.Look before) {
+    List<String> examples = new ArrayList<>(c.driftExamples());
+    before.examples().stream().filter(e -> e.startsWith("records/")).forEach(examples::add);
+    return new SiteRecord.Look(c.structureDrift(), before.records(), examples, tools.now(), true);
   }
 }

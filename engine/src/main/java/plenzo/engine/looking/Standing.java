@@ -156,7 +156,7 @@ public final class Standing {
         text,
         link,
         r.placements().isEmpty() ? null : r.placements().get(r.placements().size() - 1).at(),
-        r.lookedAt(),
+        r.look().at(),
         r.verdict(present).isPresent(),
         present == null ? List.of() : owes(present, a, site, versions),
         behind);
@@ -169,9 +169,9 @@ public final class Standing {
           r.drift()
               + (r.drift() == 1 ? " part differs" : " parts differ")
               + ", for example "
-              + r.driftExamples().stream().findFirst().orElse("");
+              + r.look().examples().stream().findFirst().orElse("");
       case ROLLED_BACK -> "from " + r.rolledBackFrom();
-      case NOT_REACHABLE -> "last seen " + r.lookedAt();
+      case NOT_REACHABLE -> "last seen " + r.look().at();
       default -> "";
     };
   }

@@ -194,8 +194,8 @@ class StandingController {
         r.present() == null ? null : r.present().text(),
         r.condition().code(),
         r.drift(),
-        Views.texts(r.driftExamples()),
-        r.lookedAt(),
+        Views.texts(r.look().examples()),
+        r.look().at(),
         placements,
         r.verdicts().stream()
             .map(v -> new VerdictView(v.version().text(), v.good(), v.reason(), v.by(), v.at()))

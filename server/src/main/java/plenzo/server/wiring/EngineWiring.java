@@ -148,18 +148,20 @@ class EngineWiring {
       schedule.execute(quietly("resuming comparisons", engine.promotions()::resume));
       schedule.scheduleWithFixedDelay(
           quietly("recovering runs", engine.runs()::recover), 0, 3, TimeUnit.SECONDS);
-      long every = settings.lookEvery().toSeconds();
-      schedule.scheduleWithFixedDelay(
-          quietly("looking for drift", () -> lookEverywhere(engine)),
-          every,
-          every,
-          TimeUnit.SECONDS);
+      every(schedule, settings.lookEvery(), () -> lookEverywhere(engine, /* rows= */ false));
+      every(schedule, settings.lookAtRowsEvery(), () -> lookEverywhere(engine, /* rows= */ true));
     };
   }
 
-  private static void lookEverywhere(Engine engine) {
+  private static void every(ScheduledExecutorService schedule, Duration time, Runnable look) {
+    schedule.scheduleWithFixedDelay(
+        quietly("looking for drift", look), time.toSeconds(), time.toSeconds(), TimeUnit.SECONDS);
+  }
+
+  private static void lookEverywhere(Engine engine, boolean rows) {
     for (SiteRecord r : engine.tools().keeper().read(kept -> kept.sites().all())) {
-      quietly("looking at " + r.id(), () -> engine.drift().look(r.application(), r.site())).run();
+      quietly("looking at " + r.id(), () -> engine.drift().look(r.application(), r.site(), rows))
+          .run();
     }
   }
 
