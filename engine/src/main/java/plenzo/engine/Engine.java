@@ -13,6 +13,7 @@ import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.running.RunListener;
 import plenzo.engine.running.Runs;
 import plenzo.engine.sealing.Drafts;
+import plenzo.engine.sealing.Sources;
 import plenzo.engine.sealing.Versions;
 import plenzo.engine.setup.Adoption;
 import plenzo.engine.setup.Setup;
@@ -24,6 +25,7 @@ public final class Engine {
   private final People people;
   private final Setup setup;
   private final Adoption adoption;
+  private final Sources sources;
   private final Drafts drafts;
   private final Promotions promotions;
   private final Runs runs;
@@ -48,7 +50,8 @@ public final class Engine {
     this.people = new People(tools, hasher);
     this.setup = new Setup(tools, destinations);
     this.adoption = new Adoption(tools, targets, contents);
-    this.drafts = new Drafts(tools, targets, contents, adoption);
+    this.sources = new Sources(tools, targets, contents);
+    this.drafts = new Drafts(tools, targets, contents, adoption, sources);
     this.promotions = new Promotions(tools, work);
     this.runs = new Runs(tools, targets, work, promotions, listener);
     this.rollbacks = new Rollbacks(tools, work, promotions);
@@ -73,6 +76,10 @@ public final class Engine {
 
   public Adoption adoption() {
     return adoption;
+  }
+
+  public Sources sources() {
+    return sources;
   }
 
   public Drafts drafts() {

@@ -4,22 +4,17 @@ import java.io.UncheckedIOException;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
-import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
-import plenzo.core.component.ComponentKey;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.impact.ImpactCase;
 import plenzo.core.impact.Rules;
 import plenzo.core.keeping.Kept;
-import plenzo.core.person.Person;
-import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
@@ -32,7 +27,6 @@ import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.Delta;
 import plenzo.core.target.Looking;
-import plenzo.core.target.TargetIdentity;
 import plenzo.core.version.Ancestry;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -48,7 +42,7 @@ import plenzo.engine.comparing.VersionIncoming;
 import plenzo.engine.content.Contents;
 import plenzo.engine.setup.Targets;
 
-/** Compares, checks and plans one promotion at its site; knows its gates. Changes no record. */
+/** Compares, checks and plans one promotion at its site. Changes no record. */
 public final class CaseWork {
   private static final int MOVED_LINES = 20;
 
@@ -59,12 +53,25 @@ public final class CaseWork {
   private final Targets targets;
   private final Contents contents;
   private final Comparer comparer;
+  private final Gates gates;
+  private final CaseRules rules;
 
   public CaseWork(Tools tools, Targets targets, Contents contents, Comparer comparer) {
     this.tools = tools;
     this.targets = targets;
     this.contents = contents;
     this.comparer = comparer;
+    this.gates = new Gates(tools, targets, this);
+    this.rules = new CaseRules(tools, this);
+  }
+
+  public Gates gates() {
+    return gates;
+  }
+
+  /** How many checks a case goes through. */
+  public static int checks() {
+    return Rules.all().size() + CaseRules.COUNT;
   }
 
   /** What came of comparing, checking and planning once. */
@@ -125,7 +132,7 @@ public final class CaseWork {
         .orElse(SiteRecord.none(application, site));
   }
 
-  private Ancestry ancestry(String application) {
+  Ancestry ancestry(String application) {
     return new Ancestry(
         tools.keeper().read(kept -> kept.versions().list(Kept.Filter.application(application))));
   }
@@ -191,7 +198,7 @@ public final class CaseWork {
               : ancestry(p.application())
                   .base(p.version(), Objects.requireNonNull(record.present()))
                   .orElse(null);
-      caseFindings(p, at, record, version, base, looking.identity(), delta, findings);
+      rules.check(p, at, record, version, base, looking.identity(), delta, findings);
       Losses.Lost loss = new Losses.Lost(0, "Nothing is lost.", null, List.of());
       if (p.rollback()) {
         loss = new Losses(comparer.files()).count(way(p, record, compared, delta, looking));
@@ -223,7 +230,7 @@ public final class CaseWork {
               findings,
               delta,
               targets.connector(at),
-              gates(at.stage(), p),
+              Gates.inForce(at.stage(), p),
               findings.stream()
                   .filter(f -> f.rule().equals(ROWS_LOST))
                   .mapToLong(Finding::ceiling)
@@ -327,193 +334,6 @@ public final class CaseWork {
     return valid ? now.accept(acceptance) : now;
   }
 
-  private void caseFindings(
-      Promotion p,
-      Targets.At at,
-      SiteRecord record,
-      Version version,
-      @Nullable Version base,
-      Optional<TargetIdentity> found,
-      Delta delta,
-      List<Finding> out) {
-    String place = p.site().toString();
-    SemVer present = Objects.requireNonNull(record.present());
-    TargetIdentity me = at.identity(tools.keeper().service(), tools.now());
-    if (found.isEmpty() || !found.get().same(me)) {
-      String is =
-          found
-              .map(
-                  i ->
-                      "says it is " + i.shown() + " since " + i.since().toString().substring(0, 10))
-              .orElse("has no marker");
-      out.add(
-          Finding.of(
-              "wrong-identity",
-              Severity.BLOCKER,
-              place,
-              "This database " + is + ". Wrong address, or a copy?",
-              1,
-              "Correct the connection",
-              null));
-    }
-    if (at.target().scratch().isEmpty()) {
-      out.add(
-          Finding.of(
-              "backup-not-proven",
-              at.stage().needsProof() ? Severity.BLOCKER : Severity.RISK,
-              place,
-              "There is no scratch place, so the backup is read back but not restored.",
-              0,
-              "Name a scratch connection for " + at.site(),
-              null));
-    }
-    if (delta.isEmpty()) {
-      out.add(
-          Finding.of(
-              "nothing-to-do",
-              Severity.NOTE,
-              place,
-              place
-                  + " already equals "
-                  + p.version()
-                  + ". Promoting would change nothing but the record.",
-              0,
-              "",
-              null));
-    }
-    if (p.rollback()) {
-      return;
-    }
-    if (base == null) {
-      out.add(
-          Finding.of(
-              "no-base",
-              Severity.BLOCKER,
-              place,
-              p.version() + " and " + present + ", which is here, have no version in common.",
-              1,
-              "Draft the version from one that was here",
-              null));
-    } else {
-      Version there = version(p.application(), present);
-      for (ComponentKey key : ancestry(p.application()).fixesLeftOut(version, there, base)) {
-        out.add(
-            Finding.of(
-                "fix-left-out",
-                Severity.BLOCKER,
-                key.toString(),
-                key
-                    + " was changed by "
-                    + present
-                    + ", which is here, and "
-                    + p.version()
-                    + " does not have that change.",
-                1,
-                "Take " + key + " from " + present + " into a new version",
-                null));
-      }
-    }
-    if (p.version().compareTo(present) < 0) {
-      out.add(
-          Finding.of(
-              "newer-there",
-              Severity.RISK,
-              place,
-              present + ", which is here, is newer than " + p.version() + ".",
-              1,
-              "If it is meant as going back, use rollback",
-              null));
-    }
-    judgedBad(p, out);
-    otherOpen(p, out);
-  }
-
-  private void judgedBad(Promotion p, List<Finding> out) {
-    for (SiteRecord r :
-        tools.keeper().read(kept -> kept.sites().list(Kept.Filter.application(p.application())))) {
-      r.verdict(p.version())
-          .filter(v -> !v.good())
-          .ifPresent(
-              v ->
-                  out.add(
-                      Finding.of(
-                          "judged-bad",
-                          Severity.BLOCKER,
-                          r.site().toString(),
-                          p.version()
-                              + " was judged bad at "
-                              + r.site()
-                              + " by "
-                              + v.by()
-                              + ": "
-                              + v.reason(),
-                          1,
-                          "Seal a corrected version, or take the verdict back there",
-                          null)));
-    }
-  }
-
-  private void otherOpen(Promotion p, List<Finding> out) {
-    Set<ComponentKey> mine = new LinkedHashSet<>();
-    version(p.application(), p.version()).entries().forEach(e -> mine.add(e.key()));
-    for (Promotion o :
-        tools
-            .keeper()
-            .read(
-                kept ->
-                    kept.promotions()
-                        .list(
-                            new Kept.Filter(
-                                p.application(),
-                                p.site().stage(),
-                                p.site().site(),
-                                null,
-                                1000,
-                                0)))) {
-      if (o.number() != p.number()
-          && (o.state() == PromotionState.READY
-              || o.state() == PromotionState.AGREED
-              || o.state() == PromotionState.RUNNING)) {
-        long shared =
-            version(o.application(), o.version()).entries().stream()
-                .filter(e -> mine.contains(e.key()))
-                .count();
-        out.add(
-            Finding.of(
-                "other-open",
-                Severity.NOTE,
-                o.shown(),
-                o.shown()
-                    + " is open too: "
-                    + o.version()
-                    + " to "
-                    + o.site()
-                    + ", "
-                    + shared
-                    + " components in common.",
-                shared,
-                "Agree on the order",
-                null));
-      }
-    }
-  }
-
-  private static List<String> gates(Stage stage, Promotion p) {
-    List<String> out = new ArrayList<>();
-    if (stage.approvals() > 0) {
-      out.add(
-          stage.approvals()
-              + (stage.approvals() == 1 ? " approval" : " approvals")
-              + " by others than who prepared it");
-    }
-    if (stage.needsVerdict() && !p.rollback()) {
-      out.add("judged good at the stage before");
-    }
-    out.add(stage.production() ? "no blocker, every risk accepted" : "no blocker");
-    out.add("connections tested green");
-    return out;
-  }
-
   /** Puts an outcome into the case file; approvals of another plan fall, with what moved. */
   Promotion apply(Promotion p, Outcome out) {
     List<String> moved = p.moved();
@@ -568,82 +388,6 @@ public final class CaseWork {
     return ancestry(p.application()).descends(ran.version(), p.version())
         ? ran.shown() + " brought " + ran.version() + ", which contains " + p.version() + "."
         : "";
-  }
-
-  /** Who may approve: the right at the destination, and not who prepared it. */
-  List<String> approvers(Promotion p) {
-    return tools.keeper().read(kept -> kept.people().all()).stream()
-        .filter(
-            x ->
-                x.may(Right.APPROVE, p.site().stage(), p.application())
-                    && !x.login().equals(p.preparedBy()))
-        .map(Person::login)
-        .sorted()
-        .toList();
-  }
-
-  /** Why it may not run now; rights of every approver are judged again (decision D8). */
-  public List<String> closedGates(Promotion p) {
-    List<String> out = new ArrayList<>();
-    Targets.At at = targets.at(p.site());
-    Stage stage = at.stage();
-    long blockers = p.findings().stream().filter(f -> f.severity() == Severity.BLOCKER).count();
-    if (blockers > 0) {
-      out.add(blockers + (blockers == 1 ? " blocker" : " blockers") + " to put right");
-    }
-    long risks =
-        p.findings().stream()
-            .filter(f -> f.severity() == Severity.RISK && f.accepted() == null)
-            .count();
-    if (risks > 0 && stage.production() && !agreedBefore(p)) {
-      out.add(risks + (risks == 1 ? " risk" : " risks") + " to accept");
-    }
-    // going back inside what was agreed is not stopped by a red test (decision D11)
-    String red = agreedBefore(p) ? "" : targets.notGreen(at);
-    if (!red.isEmpty()) {
-      out.add(red);
-    }
-    if (stage.needsVerdict() && !p.rollback()) {
-      path(p.application()).before(stage.key()).ifPresent(before -> verdict(p, before, out));
-    }
-    List<String> may = approvers(p);
-    long yes =
-        p.approvals().stream()
-            .filter(a -> a.counts() && may.contains(a.by()))
-            .map(Promotion.Approval::by)
-            .distinct()
-            .count();
-    List<String> no =
-        p.approvals().stream()
-            .filter(Promotion.Approval::rejects)
-            .map(Promotion.Approval::by)
-            .distinct()
-            .toList();
-    if (!no.isEmpty()) {
-      out.add("rejected by " + String.join(", ", no));
-    } else if (yes < stage.approvals() && !agreedBefore(p)) {
-      out.add("approval " + yes + " of " + stage.approvals());
-    }
-    return out;
-  }
-
-  /** Going back inside the agreed ceilings needs no further approval (decision D11). */
-  private static boolean agreedBefore(Promotion p) {
-    return p.rollback() && p.coveredBy() != null;
-  }
-
-  private void verdict(Promotion p, String before, List<String> out) {
-    boolean good =
-        tools
-            .keeper()
-            .read(
-                kept ->
-                    kept.sites().list(new Kept.Filter(p.application(), before, null, null, 100, 0)))
-            .stream()
-            .anyMatch(r -> r.verdict(p.version()).filter(SiteRecord.Verdict::good).isPresent());
-    if (!good) {
-      out.add(p.version() + " is not judged good in " + before + " yet");
-    }
   }
 
   /** Decisions of a plan, as the site's exceptions once it ran. */

@@ -358,7 +358,7 @@ public final class Promotions {
           Problem.Reason.NOT_ALLOWED,
           "OWN_PROMOTION",
           "You prepared " + p.shown() + ", so somebody else approves it.",
-          List.of("Ask one of: " + String.join(", ", work.approvers(p))),
+          List.of("Ask one of: " + String.join(", ", work.gates().approvers(p))),
           null);
     }
     if (!yes && comment.isBlank()) {
@@ -448,12 +448,12 @@ public final class Promotions {
 
   /** Why it may not run now, one line a gate; empty when every gate is open. */
   public List<String> closedGates(Promotion p) {
-    return work.closedGates(p);
+    return work.gates().closed(p);
   }
 
   /** Who may approve it. */
   public List<String> approvers(Promotion p) {
-    return work.approvers(p);
+    return work.gates().approvers(p);
   }
 
   /** Ready or agreed, by the gates. */
@@ -462,7 +462,7 @@ public final class Promotions {
       return p;
     }
     return p.change()
-        .state(work.closedGates(p).isEmpty() ? PromotionState.AGREED : PromotionState.READY)
+        .state(work.gates().closed(p).isEmpty() ? PromotionState.AGREED : PromotionState.READY)
         .done();
   }
 

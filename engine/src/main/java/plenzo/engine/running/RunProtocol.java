@@ -154,7 +154,7 @@ final class RunProtocol {
           moved.isEmpty() ? List.of("The findings, decisions or gates of the plan changed") : moved;
       throw new Stop("Something moved since the plan was agreed", why, false);
     }
-    List<String> closed = work.closedGates(p);
+    List<String> closed = work.gates().closed(p);
     if (!closed.isEmpty()) {
       throw new Stop("A gate is closed again: " + String.join("; ", closed), List.of(), false);
     }

@@ -58,7 +58,7 @@ public final class Runs {
     }
     if (p.state() != PromotionState.AGREED) {
       List<String> closed =
-          p.plan() == null ? List.of("it is " + p.state().code()) : work.closedGates(p);
+          p.plan() == null ? List.of("it is " + p.state().code()) : work.gates().closed(p);
       throw Problem.stopped(
           "NOT_AGREED",
           p.shown()
@@ -80,7 +80,7 @@ public final class Runs {
               + ".",
           "Read what changed: plenzo promotion show " + p.shown());
     }
-    List<String> closed = work.closedGates(p);
+    List<String> closed = work.gates().closed(p);
     if (!closed.isEmpty()) {
       throw Problem.stopped(
           "GATE_CLOSED",

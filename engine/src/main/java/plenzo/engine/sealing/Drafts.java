@@ -10,7 +10,6 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
-import plenzo.core.comparison.Counts;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
@@ -25,9 +24,7 @@ import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
-import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
-import plenzo.core.table.Index;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Looking;
 import plenzo.core.target.TableCapture;
@@ -53,12 +50,15 @@ public final class Drafts {
   private final Targets targets;
   private final Contents contents;
   private final Adoption adoption;
+  private final Sources sources;
 
-  public Drafts(Tools tools, Targets targets, Contents contents, Adoption adoption) {
+  public Drafts(
+      Tools tools, Targets targets, Contents contents, Adoption adoption, Sources sources) {
     this.tools = tools;
     this.targets = targets;
     this.contents = contents;
     this.adoption = adoption;
+    this.sources = sources;
   }
 
   public List<Draft> list(Person by, @Nullable String application) {
@@ -144,131 +144,6 @@ public final class Drafts {
         .keeper()
         .read(kept -> kept.versions().find(draft.application() + "@" + draft.from()))
         .orElseThrow();
-  }
-
-  /**
-   * A component at the source, against a version.
-   *
-   * @param state new, changed, same or gone
-   */
-  public record SourceComponent(ComponentKey key, String state, String changes, String problem) {}
-
-  /**
-   * What a source holds against the version that the draft starts from: every table, and the rows
-   * that the version carries.
-   */
-  public List<SourceComponent> source(Person by, String application, SiteKey site, SemVer against) {
-    Rights.require(by, Right.LOOK, site.stage(), application);
-    Version version =
-        tools
-            .keeper()
-            .read(kept -> kept.versions().find(application + "@" + against))
-            .orElseThrow(() -> Problem.notFound("version", application + "@" + against));
-    List<SourceComponent> out = new ArrayList<>();
-    try (Looking looking = targets.look(targets.at(site))) {
-      Set<ComponentKey> keys = new TreeSet<>();
-      version.entries().forEach(e -> keys.add(e.key()));
-      for (TableName table : looking.tables(application(application).schema())) {
-        keys.add(new ComponentKey(Kind.TABLE, table.componentName()));
-        if (!keyOf(looking, table).isEmpty()) {
-          keys.add(new ComponentKey(Kind.RECORDS, table.componentName()));
-        }
-      }
-      for (ComponentKey key : keys) {
-        out.add(against(looking, key, version.entry(key).orElse(null)));
-      }
-    }
-    return out;
-  }
-
-  private static List<String> keyOf(Looking looking, TableName table) {
-    return looking.table(table).map(t -> Adoption.proposedKey(t.structure())).orElse(List.of());
-  }
-
-  private SourceComponent against(Looking looking, ComponentKey key, @Nullable VersionEntry entry) {
-    Optional<TableCapture> capture = looking.table(TableName.of(key.name()));
-    if (capture.isEmpty()) {
-      return new SourceComponent(key, "gone", "no longer at the source", "");
-    }
-    String problem =
-        capture.get().refusals().isEmpty()
-            ? ""
-            : "cannot be carried: " + String.join("; ", capture.get().refusals());
-    if (entry == null) {
-      return new SourceComponent(
-          key,
-          "new",
-          key.kind() == Kind.RECORDS
-              ? "rows are in no version"
-              : capture.get().structure().columns().size() + " columns",
-          problem);
-    }
-    String changes = changes(looking, key, entry, capture.get());
-    return new SourceComponent(key, changes.isEmpty() ? "same" : "changed", changes, problem);
-  }
-
-  /** What differs from the entry, in a few words; empty when nothing does. */
-  private String changes(Looking looking, ComponentKey key, VersionEntry entry, TableCapture now) {
-    if (key.kind() == Kind.TABLE) {
-      TableStructure was = contents.structure(entry.content());
-      return was.equals(now.structure()) ? "" : describe(was, now.structure());
-    }
-    RecordsDefinition records = entry.records();
-    if (!Adoption.keyProblem(now.structure(), records.key()).isEmpty()) {
-      return "its key is gone";
-    }
-    Counts counts;
-    try (RowReader was = contents.rows(entry.content(), records.key().size());
-        RowReader is = looking.rows(records, null)) {
-      counts =
-          RecordsComparison.merge(
-              null, was, is, (then, row) -> true, /* replace= */ true, row -> {});
-    }
-    return counts.written() == 0 ? "" : describe(counts);
-  }
-
-  private static String describe(Counts c) {
-    List<String> out = new ArrayList<>();
-    add(out, c.added(), "added");
-    add(out, c.changed(), "changed");
-    add(out, c.removed(), "gone");
-    return String.join(", ", out);
-  }
-
-  private static void add(List<String> out, long count, String what) {
-    if (count > 0) {
-      out.add(count + (count == 1 ? " row " : " rows ") + what);
-    }
-  }
-
-  private static String describe(TableStructure was, TableStructure is) {
-    List<String> out = new ArrayList<>();
-    names(
-        was.columns().stream().map(Column::name).toList(),
-        is.columns().stream().map(Column::name).toList(),
-        "column",
-        out);
-    names(
-        was.constraints().stream().map(Constraint::name).toList(),
-        is.constraints().stream().map(Constraint::name).toList(),
-        "constraint",
-        out);
-    names(
-        was.indexes().stream().map(Index::name).toList(),
-        is.indexes().stream().map(Index::name).toList(),
-        "index",
-        out);
-    for (Column c : is.columns()) {
-      was.column(c.name())
-          .filter(old -> !old.equals(c))
-          .ifPresent(old -> out.add("column " + c.name() + " changed"));
-    }
-    return out.isEmpty() ? "changed" : String.join(", ", out);
-  }
-
-  private static void names(List<String> was, List<String> is, String what, List<String> out) {
-    is.stream().filter(n -> !was.contains(n)).forEach(n -> out.add(what + " " + n + " added"));
-    was.stream().filter(n -> !is.contains(n)).forEach(n -> out.add(what + " " + n + " gone"));
   }
 
   /** Adds components from a site together with what they need, each with its reason. */
@@ -387,7 +262,8 @@ public final class Drafts {
     }
     VersionEntry entry = parent.entry(key).orElse(null);
     TableCapture capture = looking.table(TableName.of(key.name())).orElse(null);
-    if (capture == null || (entry != null && changes(looking, key, entry, capture).isEmpty())) {
+    if (capture == null
+        || (entry != null && sources.changes(looking, key, entry, capture).isEmpty())) {
       return;
     }
     pick(looking, parent, site, new Adoption.Pick(key, null, false), reason, picks);
@@ -556,7 +432,7 @@ public final class Drafts {
               : was.content().equals(entry.content()) ? "same as in " + parent.number() : "";
       if (was != null && changes.isEmpty()) {
         changes =
-            changes(
+            sources.changes(
                 looking, p.key(), was, looking.table(TableName.of(p.key().name())).orElseThrow());
         goneParts(was, entry, gone);
       }
@@ -635,7 +511,7 @@ public final class Drafts {
         if (!gone.contains(whole)) {
           gone.add(whole);
         }
-      } else if (!left.contains(e.key()) && !changes(looking, e.key(), e, now).isEmpty()) {
+      } else if (!left.contains(e.key()) && !sources.changes(looking, e.key(), e, now).isEmpty()) {
         left.add(e.key());
       }
     }

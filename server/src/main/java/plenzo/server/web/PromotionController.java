@@ -25,7 +25,6 @@ import plenzo.api.Versions.Reason;
 import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.Kind;
-import plenzo.core.impact.Rules;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -40,6 +39,7 @@ import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
 import plenzo.engine.comparing.ComparisonFiles;
 import plenzo.engine.people.Rights;
+import plenzo.engine.promoting.CaseWork;
 
 /** Promotions: prepared, compared, decided on, approved. */
 @RestController
@@ -318,7 +318,7 @@ class PromotionController {
         Views.counts(p.counts()),
         Views.components(p.components()),
         p.findings().stream().map(f -> Views.finding(f, sight)).toList(),
-        Rules.all().size() + 9,
+        CaseWork.checks(),
         Views.decisions(p),
         Views.plan(p.plan()),
         p.approvals().stream().map(Views::approval).toList(),

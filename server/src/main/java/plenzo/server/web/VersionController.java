@@ -62,8 +62,8 @@ class VersionController {
       @RequestParam String since,
       HttpServletRequest request) {
     return engine
-        .drafts()
-        .source(by(request), application, SiteKey.of(site), new SemVer(since))
+        .sources()
+        .against(by(request), application, SiteKey.of(site), new SemVer(since))
         .stream()
         .map(c -> new ComponentView(c.key().toString(), c.state(), c.changes(), c.problem()))
         .toList();

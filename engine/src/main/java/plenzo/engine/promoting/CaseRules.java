@@ -1,0 +1,208 @@
+package plenzo.engine.promoting;
+
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.Set;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.impact.Finding;
+import plenzo.core.impact.Finding.Severity;
+import plenzo.core.keeping.Kept;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.PromotionState;
+import plenzo.core.stage.SiteRecord;
+import plenzo.core.target.Delta;
+import plenzo.core.target.TargetIdentity;
+import plenzo.core.version.SemVer;
+import plenzo.core.version.Version;
+import plenzo.engine.Tools;
+import plenzo.engine.setup.Targets;
+
+/**
+ * Findings about the case rather than its content: identity, lineage, verdicts, other promotions.
+ */
+final class CaseRules {
+  /** How many there are, beside those of the content. */
+  static final int COUNT = 9;
+
+  private final Tools tools;
+  private final CaseWork work;
+
+  CaseRules(Tools tools, CaseWork work) {
+    this.tools = tools;
+    this.work = work;
+  }
+
+  void check(
+      Promotion p,
+      Targets.At at,
+      SiteRecord record,
+      Version version,
+      @Nullable Version base,
+      Optional<TargetIdentity> found,
+      Delta delta,
+      List<Finding> out) {
+    String place = p.site().toString();
+    SemVer present = Objects.requireNonNull(record.present());
+    TargetIdentity me = at.identity(tools.keeper().service(), tools.now());
+    if (found.isEmpty() || !found.get().same(me)) {
+      String is =
+          found
+              .map(
+                  i ->
+                      "says it is " + i.shown() + " since " + i.since().toString().substring(0, 10))
+              .orElse("has no marker");
+      out.add(
+          Finding.of(
+              "wrong-identity",
+              Severity.BLOCKER,
+              place,
+              "This database " + is + ". Wrong address, or a copy?",
+              1,
+              "Correct the connection",
+              null));
+    }
+    if (at.target().scratch().isEmpty()) {
+      out.add(
+          Finding.of(
+              "backup-not-proven",
+              at.stage().needsProof() ? Severity.BLOCKER : Severity.RISK,
+              place,
+              "There is no scratch place, so the backup is read back but not restored.",
+              0,
+              "Name a scratch connection for " + at.site(),
+              null));
+    }
+    if (delta.isEmpty()) {
+      out.add(
+          Finding.of(
+              "nothing-to-do",
+              Severity.NOTE,
+              place,
+              place
+                  + " already equals "
+                  + p.version()
+                  + ". Promoting would change nothing but the record.",
+              0,
+              "",
+              null));
+    }
+    if (p.rollback()) {
+      return;
+    }
+    if (base == null) {
+      out.add(
+          Finding.of(
+              "no-base",
+              Severity.BLOCKER,
+              place,
+              p.version() + " and " + present + ", which is here, have no version in common.",
+              1,
+              "Draft the version from one that was here",
+              null));
+    } else {
+      Version there = work.version(p.application(), present);
+      for (ComponentKey key : work.ancestry(p.application()).fixesLeftOut(version, there, base)) {
+        out.add(
+            Finding.of(
+                "fix-left-out",
+                Severity.BLOCKER,
+                key.toString(),
+                key
+                    + " was changed by "
+                    + present
+                    + ", which is here, and "
+                    + p.version()
+                    + " does not have that change.",
+                1,
+                "Take " + key + " from " + present + " into a new version",
+                null));
+      }
+    }
+    if (p.version().compareTo(present) < 0) {
+      out.add(
+          Finding.of(
+              "newer-there",
+              Severity.RISK,
+              place,
+              present + ", which is here, is newer than " + p.version() + ".",
+              1,
+              "If it is meant as going back, use rollback",
+              null));
+    }
+    judgedBad(p, out);
+    otherOpen(p, out);
+  }
+
+  private void judgedBad(Promotion p, List<Finding> out) {
+    for (SiteRecord r :
+        tools.keeper().read(kept -> kept.sites().list(Kept.Filter.application(p.application())))) {
+      r.verdict(p.version())
+          .filter(v -> !v.good())
+          .ifPresent(
+              v ->
+                  out.add(
+                      Finding.of(
+                          "judged-bad",
+                          Severity.BLOCKER,
+                          r.site().toString(),
+                          p.version()
+                              + " was judged bad at "
+                              + r.site()
+                              + " by "
+                              + v.by()
+                              + ": "
+                              + v.reason(),
+                          1,
+                          "Seal a corrected version, or take the verdict back there",
+                          null)));
+    }
+  }
+
+  private void otherOpen(Promotion p, List<Finding> out) {
+    Set<ComponentKey> mine = new LinkedHashSet<>();
+    work.version(p.application(), p.version()).entries().forEach(e -> mine.add(e.key()));
+    for (Promotion o :
+        tools
+            .keeper()
+            .read(
+                kept ->
+                    kept.promotions()
+                        .list(
+                            new Kept.Filter(
+                                p.application(),
+                                p.site().stage(),
+                                p.site().site(),
+                                null,
+                                1000,
+                                0)))) {
+      if (o.number() != p.number()
+          && (o.state() == PromotionState.READY
+              || o.state() == PromotionState.AGREED
+              || o.state() == PromotionState.RUNNING)) {
+        long shared =
+            work.version(o.application(), o.version()).entries().stream()
+                .filter(e -> mine.contains(e.key()))
+                .count();
+        out.add(
+            Finding.of(
+                "other-open",
+                Severity.NOTE,
+                o.shown(),
+                o.shown()
+                    + " is open too: "
+                    + o.version()
+                    + " to "
+                    + o.site()
+                    + ", "
+                    + shared
+                    + " components in common.",
+                shared,
+                "Agree on the order",
+                null));
+      }
+    }
+  }
+}
