@@ -2,14 +2,12 @@ package plenzo.engine.running;
 
 import java.io.IOException;
 import java.io.UncheckedIOException;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.BooleanSupplier;
 import org.jspecify.annotations.Nullable;
-import plenzo.core.component.TableName;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
@@ -20,14 +18,11 @@ import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.run.RunStep;
 import plenzo.core.stage.SiteRecord;
-import plenzo.core.table.TableOrder;
-import plenzo.core.table.TableStructure;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Delta;
 import plenzo.core.target.Looking;
 import plenzo.core.target.Question;
 import plenzo.core.target.RunMark;
-import plenzo.core.target.Scratch;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.words.Words;
@@ -54,6 +49,7 @@ final class RunProtocol {
   private final CaseWork work;
   private final Promotions promotions;
   private final RunBook book;
+  private final Proof proof;
   private final Map<Long, Changing> changing = new ConcurrentHashMap<>();
 
   RunProtocol(Tools tools, Targets targets, CaseWork work, Promotions promotions, RunBook book) {
@@ -62,6 +58,7 @@ final class RunProtocol {
     this.work = work;
     this.promotions = promotions;
     this.book = book;
+    this.proof = new Proof(targets, book);
   }
 
   /** Stops the statement that a run is executing, when there is one. */
@@ -256,21 +253,21 @@ final class RunProtocol {
     long number = run.number();
     Run.Backup backup = Objects.requireNonNull(book.get(number).backup());
     BackupFile file = new BackupFile(tools.files(), backup.file());
-    String proof;
+    String found;
     try {
       file.readBack(backup);
       if (at.target().scratch().isEmpty()) {
-        proof = "read back, not restored";
+        found = "read back, not restored";
       } else {
         book.intent(
             number, "prove", 1, targetName(at), null, "Restore the backup in the scratch place");
-        proof = restored(number, at, file, backup);
-        book.outcome(number, "prove", 1, targetName(at), proof);
+        found = proof.restore(number, at, file, backup);
+        book.outcome(number, "prove", 1, targetName(at), found);
       }
     } catch (IllegalStateException | IllegalArgumentException e) {
       throw new Stop("The backup is not good: " + e.getMessage(), List.of(), false);
     }
-    String said = proof;
+    String said = found;
     book.change(
         number,
         r ->
@@ -284,50 +281,7 @@ final class RunProtocol {
                     backup.digest(),
                     said,
                     backup.at())));
-    done(run, 3, "The backup is " + proof);
-  }
-
-  private String restored(long number, Targets.At at, BackupFile file, Run.Backup backup) {
-    List<BackupFile.Table> tables = file.tables(backup.digest());
-    Map<TableName, TableStructure> structures = new java.util.LinkedHashMap<>();
-    tables.stream()
-        .filter(t -> t.structure() != null)
-        .forEach(t -> structures.put(t.table(), t.structure()));
-    List<Scratch.Source> sources = new ArrayList<>();
-    for (TableName name : TableOrder.parentsFirst(structures)) {
-      BackupFile.Table t =
-          tables.stream().filter(x -> x.table().equals(name)).findFirst().orElseThrow();
-      sources.add(
-          new Scratch.Source(
-              name, Objects.requireNonNull(t.structure()), () -> file.rows(tables.indexOf(t), t)));
-    }
-    try (Scratch scratch = targets.scratch(at)) {
-      try {
-        scratch.open(number);
-        for (Scratch.Restored r : scratch.restore(sources)) {
-          BackupFile.Table t =
-              tables.stream().filter(x -> x.table().equals(r.table())).findFirst().orElseThrow();
-          if (r.rows() != t.rows() || !r.sum().hex().equals(t.sum())) {
-            throw new IllegalStateException(
-                "restored, "
-                    + r.table()
-                    + " has "
-                    + r.rows()
-                    + " rows instead of "
-                    + t.rows()
-                    + ", or other content");
-          }
-          if (!r.structure().equals(t.structure())) {
-            throw new IllegalStateException("restored, " + r.table() + " has another structure");
-          }
-          book.say(
-              number, "Restored and compared " + r.table() + ": " + r.rows() + " rows are equal");
-        }
-      } finally {
-        scratch.drop(number);
-      }
-    }
-    return "proven";
+    done(run, 3, "The backup is " + found);
   }
 
   private void switchOver(Run run, Targets.At at, Delta delta) {
@@ -656,7 +610,7 @@ final class RunProtocol {
         session.discard(number);
       }
     }
-    dropScratch(number, at);
+    proof.forget(number, at);
     if (applied) {
       book.step(number, 5, RunStep.State.DONE, "Committed, as the target says");
       book.say(number, "The target says that the switch was applied; going on with the checks");
@@ -668,16 +622,6 @@ final class RunProtocol {
           why == null ? "Plenzo was stopped in the middle of the run" : why,
           List.of(),
           false);
-    }
-  }
-
-  private void dropScratch(long number, Targets.At at) {
-    if (at.target().scratch().isEmpty()
-        || book.journal(number).stream().noneMatch(j -> j.step().equals("prove"))) {
-      return;
-    }
-    try (Scratch scratch = targets.scratch(at)) {
-      scratch.drop(number);
     }
   }
 
