@@ -85,6 +85,10 @@ public final class Service implements AutoCloseable {
     return "http://127.0.0.1:" + port;
   }
 
+  public boolean alive() {
+    return process.isAlive();
+  }
+
   /** Ends the process at once, as a power cut would, and waits until it is gone. */
   public void kill() {
     process.destroyForcibly();

@@ -84,8 +84,7 @@ class JarKillTest {
     AtomicReference<Service> victim = new AtomicReference<>(service);
     relay.arm(new Relay.Trigger(at, 1, when, () -> victim.get().kill()));
     String run = teller.run("ines", 0, "run", "start", promotion).number("R");
-    Awaitility.await().atMost(Duration.ofMinutes(1)).until(relay::fired);
-    service.kill();
+    Awaitility.await().atMost(Duration.ofMinutes(1)).until(() -> !victim.get().alive());
     service = new Service(TestService.JAR, ROOT, port, relay.port(), TestService.ADMIN);
     relay.deliverLate();
     return Awaitility.await()

@@ -202,6 +202,10 @@ class KillTest {
       cluster.sql("postgres", "ALTER DATABASE aside RENAME TO " + database);
     }
     boolean done = said.startsWith("ended done ");
+    if (text.equals("COMMIT")) {
+      boolean arrived = when == Relay.When.AFTER || when == Relay.When.ANSWER_SWALLOWED;
+      assertThat(done).as("COMMIT " + when + ": " + said).isEqualTo(arrived);
+    }
     assertThat(seen).as("after " + said).isEqualTo(done ? after : before);
     assertThat(said)
         .matches(

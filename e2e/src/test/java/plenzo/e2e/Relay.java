@@ -35,7 +35,12 @@ final class Relay implements AutoCloseable {
   }
 
   /** What to wait for; an empty text matches every message. */
-  record Trigger(String text, int occurrence, When when, Runnable kill) {}
+  record Trigger(String text, int occurrence, When when, Runnable kill) {
+    Trigger {
+      // the statement itself, which a zero byte ends; "READ COMMITTED" is another one
+      text = text.equals("COMMIT") ? "COMMIT\0" : text;
+    }
+  }
 
   private final ServerSocket listener;
   private final int target;
