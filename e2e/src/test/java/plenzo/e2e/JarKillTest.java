@@ -86,12 +86,14 @@ class JarKillTest {
     String run = teller.run("ines", 0, "run", "start", promotion).number("R");
     Awaitility.await().atMost(Duration.ofMinutes(1)).until(() -> !victim.get().alive());
     service = new Service(TestService.JAR, ROOT, port, relay.port(), TestService.ADMIN);
+    String ended =
+        Awaitility.await()
+            .atMost(Duration.ofMinutes(1))
+            .until(
+                () -> teller.run("ines", 0, "run", "show", run).out(),
+                shown -> !shown.contains("running") && !shown.contains("queued"));
     relay.deliverLate();
-    return Awaitility.await()
-        .atMost(Duration.ofMinutes(1))
-        .until(
-            () -> teller.run("ines", 0, "run", "show", run).out(),
-            shown -> !shown.contains("running") && !shown.contains("queued"));
+    return ended;
   }
 
   private List<String> peak() {
