@@ -1368,6 +1368,8 @@ export interface components {
             stageName: string;
             state: string;
             title: string;
+            /** Format: double */
+            usualSeconds?: number;
             version: string;
             way?: string;
             whyNot: {
