@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
-import { Act, Empty, Facts, Go, Panel, Problem, State, Time } from '../../shared/ui/parts';
+import { Act, Empty, Facts, Go, Loading, Panel, Problem, State, Time } from '../../shared/ui/parts';
 import { t } from './texts';
 
 /** What is recorded of the application at each site, and whether it is still so. */
@@ -27,7 +27,7 @@ function Site({ application, cell }: { application: string; cell: Schemas['Stand
   return (
     <Panel title={cell.site} production={cell.production} action={<State word={cell.condition} strong />}>
       <Problem error={record.error ?? look.error} />
-      {r && (
+      {!r ? !record.error && <Loading what={cell.site} /> : (
         <Facts list={[
           [t.siteFacts.version, r.version], [t.siteFacts.lastGood, r.lastGood], [t.siteFacts.looked, r.lookedAt && <Time key="at" at={r.lookedAt} />],
           [t.siteFacts.differs, r.drift > 0 && <ul key="drift" style={{ margin: 0, paddingLeft: 18 }}>{r.driftExamples.map((e) => <li key={e} style={{ overflowWrap: 'anywhere' }}>{e}</li>)}</ul>],

@@ -31,8 +31,7 @@ final class DifferenceText {
     long[] counts = {c.added(), c.changed(), c.removed(), c.conflict(), c.kept(), c.same()};
     StringBuilder text = new StringBuilder();
     for (int i = 0; i < words.length; i++) {
-      text.append(i == 0 ? "" : ", ")
-          .append(out.state(words[i]).replace(words[i], counts[i] + " " + words[i]));
+      text.append(i == 0 ? "" : ", ").append(out.count(counts[i], words[i]));
     }
     return text.toString();
   }

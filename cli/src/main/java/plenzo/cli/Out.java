@@ -107,6 +107,12 @@ final class Out {
         : text;
   }
 
+  /** A count of something, with its mark; none of it is nothing to look at and has no colour. */
+  String count(long count, String word) {
+    String text = state(word).replace(word, count + " " + word);
+    return count == 0 ? text.replaceAll("\u001b\\[[0-9;]*m", "") : text;
+  }
+
   /** Production is written in full, between double rules. */
   String site(String site, boolean production) {
     String text = production ? "==" + site + "==" : site;
