@@ -44,6 +44,7 @@ class KillTest {
   private Path golden;
   private String old;
   private String fresh;
+  private boolean killSettling;
 
   @BeforeAll
   void prepare() throws Exception {
@@ -113,6 +114,19 @@ class KillTest {
     kill(golden, "golden", "run", text, occurrence, when, old, fresh);
   }
 
+  /** The restart that asks the target is killed itself, in the middle of asking. */
+  @ParameterizedTest(name = "settling: {0}, {1}")
+  @CsvSource({"LOCK TABLE, AFTER", "COMMIT, ANSWER_SWALLOWED"})
+  void isWhollyOldOrWhollyNewWhenTheSettlingIsKilledToo(String text, Relay.When when)
+      throws Exception {
+    killSettling = true;
+    try {
+      kill(golden, "golden", "run", text, 1, when, old, fresh);
+    } finally {
+      killSettling = false;
+    }
+  }
+
   @ParameterizedTest(name = "back: {0}, time {1}, {2}")
   @CsvSource({
     "INSERT INTO plenzo.run_mark, 1, AFTER",
@@ -178,6 +192,9 @@ class KillTest {
       if (!text.isEmpty()) {
         assertThat(fired).as("the point \"" + text + "\" was reached").isTrue();
       }
+      if (killSettling) {
+        killWhileItSettles();
+      }
       said = child("recover").waitForEnd();
       relay.deliverLate();
       writer.stop();
@@ -211,6 +228,25 @@ class KillTest {
         .matches(
             "ended (done|stopped, nothing changed|never began) journal \\d+|ended done journal \\d+");
     return fired;
+  }
+
+  private void killWhileItSettles() throws IOException {
+    AtomicReference<Child> settling = new AtomicReference<>();
+    relay.arm(
+        new Relay.Trigger(
+            "INSERT INTO plenzo.run_mark",
+            1,
+            Relay.When.AFTER,
+            () -> {
+              while (settling.get() == null) {
+                Thread.onSpinWait();
+              }
+              settling.get().kill();
+            }));
+    settling.set(child("recover"));
+    settling.get().waitForExit();
+    assertThat(relay.fired()).as("the settling was reached").isTrue();
+    relay.arm(null);
   }
 
   /** The site as plain SQL sees it. */
