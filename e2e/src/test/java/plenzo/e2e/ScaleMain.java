@@ -10,7 +10,7 @@ import plenzo.engine.running.RunListener;
 
 /**
  * A million rows against a million, every one of them changed, in a process of its own with a small
- * heap: {@code FOLDER}.
+ * heap: {@code FOLDER [run]}; compared, and with {@code run} written too.
  */
 public final class ScaleMain {
   static final int ROWS = 1_000_000;
@@ -53,6 +53,9 @@ public final class ScaleMain {
                 + last.size()
                 + " to "
                 + last.get(last.size() - 1).any().keyLine());
+        if (args.length == 1) {
+          System.exit(0);
+        }
         Run run = world.run(p);
         System.out.println(
             run.state().code()
