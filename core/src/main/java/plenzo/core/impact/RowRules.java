@@ -52,6 +52,25 @@ final class RowRules {
 
   private RowRules() {}
 
+  /** Answers to one question that was asked in chunks, taken together. */
+  private static final class Tally {
+    private static final int EXAMPLES = 5;
+
+    private final List<String> examples = new ArrayList<>();
+    private long count;
+    private @Nullable String query;
+
+    void add(Question.Answer answer) {
+      count += answer.count();
+      answer.examples().stream().limit(EXAMPLES - examples.size()).forEach(examples::add);
+      query = answer.query();
+    }
+
+    List<String> examples() {
+      return examples;
+    }
+  }
+
   private static String parts(ComponentKey key, long count) {
     return key.kind() == Kind.RECORDS ? rows(count) : count + (count == 1 ? " part" : " parts");
   }
@@ -178,9 +197,7 @@ final class RowRules {
     TableName other = last.hop().table();
     List<String> referenced = first.hop().referenced();
     Tuples own = PlannedRows.touched(impact.delta(other).orElse(null)).orElse(Tuples.NONE);
-    long[] count = {0};
-    List<String> examples = new ArrayList<>();
-    @Nullable String[] query = {null};
+    Tally tally = new Tally();
     PlannedRows.values(
         rows,
         referenced,
@@ -198,19 +215,17 @@ final class RowRules {
                           .along(path.stream().map(Reach.Edge::hop).toList())
                           .given(chunk)
                           .without(own));
-          count[0] += a.count();
-          examples.addAll(a.examples());
-          query[0] = a.query();
+          tally.add(a);
         });
-    if (count[0] == 0) {
+    if (tally.count == 0) {
       return;
     }
     String names = path.stream().map(Reach.Edge::name).collect(Collectors.joining(", then "));
     String point =
-        rows(count[0])
+        rows(tally.count)
             + " of "
             + other
-            + (count[0] == 1 ? " points at " : " point at ")
+            + (tally.count == 1 ? " points at " : " point at ")
             + (removal ? "rows that go" : "values that change");
     String place =
         "records/"
@@ -228,20 +243,20 @@ final class RowRules {
                     Severity.RISK,
                     place,
                     point + ", and the database removes or changes them too (" + names + ").",
-                    count[0],
+                    tally.count,
                     "Look at the rows; they are in the backup",
-                    query[0])
+                    tally.query)
                 : Finding.of(
                     "row-needed",
                     Severity.BLOCKER,
                     place,
                     point + " (" + names + ").",
-                    count[0],
+                    tally.count,
                     removal
                         ? "Leave the removal out, or settle those rows first"
                         : "Keep the value, or settle those rows first",
-                    query[0]))
-            .with(examples.subList(0, Math.min(5, examples.size()))));
+                    tally.query))
+            .with(tally.examples()));
   }
 
   /** True when a value that others may point at is no longer there afterwards. */
@@ -293,9 +308,7 @@ final class RowRules {
           Delta.RowChange::incoming,
           chunk -> chunk.values().forEach(v -> brought.add(Tuples.certain(v))));
     }
-    long[] count = {0};
-    List<String> examples = new ArrayList<>();
-    @Nullable String[] query = {null};
+    Tally tally = new Tally();
     PlannedRows.values(
         rows,
         k.columns(),
@@ -314,7 +327,7 @@ final class RowRules {
             return;
           }
           if (!known) {
-            count[0] += open.values().size();
+            tally.count += open.values().size();
             return;
           }
           Question.Answer a =
@@ -327,11 +340,9 @@ final class RowRules {
                               k.referencedColumns().toArray(String[]::new))
                           .given(open)
                           .without(gone));
-          count[0] += a.count();
-          examples.addAll(a.examples());
-          query[0] = a.query();
+          tally.add(a);
         });
-    if (count[0] > 0) {
+    if (tally.count > 0) {
       found.accept(
           Finding.of(
                   "row-missing",
@@ -340,16 +351,16 @@ final class RowRules {
                   "Rows of the version in "
                       + t.table()
                       + " point at "
-                      + rows(count[0])
+                      + rows(tally.count)
                       + " of "
                       + other
                       + " that neither the site nor the version has ("
                       + k.name()
                       + ").",
-                  count[0],
+                  tally.count,
                   "Take records/" + other + " into the version, or add the rows at the site",
-                  query[0])
-              .with(examples.subList(0, Math.min(5, examples.size()))));
+                  tally.query)
+              .with(tally.examples()));
     }
   }
 
@@ -385,9 +396,7 @@ final class RowRules {
     Tuples gone = PlannedRows.removed(t).orElse(Tuples.NONE);
     Set<List<String>> seen = new HashSet<>();
     long[] twice = {0};
-    long[] count = {0};
-    List<String> examples = new ArrayList<>();
-    @Nullable String[] query = {null};
+    Tally tally = new Tally();
     PlannedRows.values(
         rows,
         k.columns(),
@@ -411,22 +420,20 @@ final class RowRules {
                                 k.columns().toArray(String[]::new))
                             .given(chunk)
                             .without(gone));
-            count[0] += a.count();
-            examples.addAll(a.examples());
-            query[0] = a.query();
+            tally.add(a);
           }
         });
-    if (count[0] + twice[0] > 0) {
+    if (tally.count + twice[0] > 0) {
       found.accept(
           Finding.of(
                   "value-taken",
                   Severity.BLOCKER,
                   "records/" + t.table() + " by " + k.name(),
-                  (count[0] == 0
+                  (tally.count == 0
                           ? ""
-                          : rows(count[0])
+                          : rows(tally.count)
                               + " here "
-                              + (count[0] == 1 ? "has" : "have")
+                              + (tally.count == 1 ? "has" : "have")
                               + " a value of "
                               + String.join(", ", k.columns())
                               + " that the version gives to another row. ")
@@ -439,10 +446,10 @@ final class RowRules {
                       + "It must be unique ("
                       + k.name()
                       + ").",
-                  count[0] + twice[0],
+                  tally.count + twice[0],
                   "Correct the rows, or bring the exchange in two versions",
-                  query[0])
-              .with(examples.subList(0, Math.min(5, examples.size()))));
+                  tally.query)
+              .with(tally.examples()));
     }
   }
 

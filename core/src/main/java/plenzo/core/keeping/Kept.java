@@ -13,6 +13,7 @@ import plenzo.core.run.Run;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.Path;
+import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
 import plenzo.core.version.Draft;
@@ -105,6 +106,11 @@ public interface Kept {
 
     public static Filter all() {
       return new Filter(null, null, null, null, MOST, 0);
+    }
+
+    /** The newest of an application at a site. */
+    public static Filter at(String application, SiteKey site, int limit) {
+      return new Filter(application, site.stage(), site.site(), null, limit, 0);
     }
 
     public static Filter application(String application) {

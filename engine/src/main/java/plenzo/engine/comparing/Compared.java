@@ -182,13 +182,4 @@ public record Compared(
       }
     }
   }
-
-  /** Conflicts that were decided "keep", as the site's exceptions. */
-  public List<String> exceptions() {
-    return decisions.entrySet().stream()
-        .filter(e -> e.getValue() == Decision.KEEP)
-        .map(Map.Entry::getKey)
-        .sorted()
-        .toList();
-  }
 }

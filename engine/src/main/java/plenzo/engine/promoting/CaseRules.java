@@ -168,16 +168,7 @@ final class CaseRules {
         tools
             .keeper()
             .read(
-                kept ->
-                    kept.promotions()
-                        .list(
-                            new Kept.Filter(
-                                p.application(),
-                                p.site().stage(),
-                                p.site().site(),
-                                null,
-                                1000,
-                                0)))) {
+                kept -> kept.promotions().list(Kept.Filter.at(p.application(), p.site(), 1000)))) {
       if (o.number() != p.number()
           && (o.state() == PromotionState.READY
               || o.state() == PromotionState.AGREED

@@ -197,15 +197,7 @@ public final class Promotions {
             .keeper()
             .read(
                 kept ->
-                    kept.promotions()
-                        .list(
-                            new Kept.Filter(
-                                ran.application(),
-                                ran.site().stage(),
-                                ran.site().site(),
-                                null,
-                                1000,
-                                0)))) {
+                    kept.promotions().list(Kept.Filter.at(ran.application(), ran.site(), 1000)))) {
       if (p.number() != ran.number()
           && p.comparison() != null
           && (p.state() == PromotionState.READY || p.state() == PromotionState.AGREED)) {

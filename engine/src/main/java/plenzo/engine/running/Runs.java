@@ -290,13 +290,7 @@ public final class Runs {
    */
   public Map<Integer, Duration> usual(String application, SiteKey site, long except) {
     Map<Integer, List<Duration>> all = new TreeMap<>();
-    tools
-        .keeper()
-        .read(
-            kept ->
-                kept.runs()
-                    .list(new Kept.Filter(application, site.stage(), site.site(), null, 20, 0)))
-        .stream()
+    tools.keeper().read(kept -> kept.runs().list(Kept.Filter.at(application, site, 20))).stream()
         .filter(r -> r.number() != except && r.state().applied())
         .forEach(
             r -> {

@@ -288,12 +288,7 @@ class PromotionController {
         engine
             .tools()
             .keeper()
-            .read(
-                kept ->
-                    kept.runs()
-                        .list(
-                            new Kept.Filter(
-                                p.application(), p.site().stage(), p.site().site(), null, 200, 0)))
+            .read(kept -> kept.runs().list(Kept.Filter.at(p.application(), p.site(), 200)))
             .stream()
             .filter(r -> r.promotion() == p.number())
             .map(Run::shown)
