@@ -6,6 +6,7 @@ import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
 import { Act, Empty, Go, Loading, PageTitle, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
 import { application, versions } from './api';
+import { Bindings } from './Bindings';
 import { Sites } from './Sites';
 import { t } from './texts';
 
@@ -14,6 +15,8 @@ export default function ApplicationPage() {
   const { application: key = '' } = useParams();
   const app = useQuery(application(key));
   const all = useQuery(versions(key));
+  const stages = useQuery({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
+  const sites = (stages.data ?? []).filter((s) => s.role !== 'development').flatMap((s) => s.sites.map((x) => `${s.key}/${x.key}`));
   if (app.error) return <Problem error={app.error} />;
   if (app.isPending) return <Loading what={key} />;
   return (
@@ -26,6 +29,7 @@ export default function ApplicationPage() {
         )}
       </Panel>
       <Sites application={key} />
+      <Bindings application={key} sites={sites} />
       {app.data && <Private key={app.data.privateColumns.join()} app={app.data} />}
     </>
   );

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
-import { Act, Empty, Facts, Go, Loading, Panel, Problem, State, Time } from '../../shared/ui/parts';
+import { Act, Empty, Facts, Go, Loading, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
 import { t } from './texts';
 
 /** What is recorded of the application at each site, and whether it is still so. */
@@ -34,6 +34,7 @@ function Site({ application, cell }: { application: string; cell: Schemas['Stand
           [t.siteFacts.exceptions, r.exceptions.join(', ')], [t.siteFacts.verdict, judged && t.judged(judged)],
         ]} />
       )}
+      <Needs application={application} site={cell.site} />
       <Box sx={{ mt: 2, display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
         <Act kind="outlined" busy={look.isPending} onClick={() => look.mutate()}>{t.look(cell.site)}</Act>
         <Go to={`/rollback/${application}/${cell.site}`}>{t.waysBack}</Go>
@@ -54,5 +55,36 @@ function Close({ path, run, after }: { path: { application: string; stage: strin
       <TextField size="small" label={t.closeReason} value={reason} onChange={(e) => setReason(e.target.value)} />
       <Act kind="outlined" why={may ?? (reason ? undefined : t.sayWhy)} busy={close.isPending} onClick={() => close.mutate()}>{t.close(run)}</Act>
     </>
+  );
+}
+
+/** What is there and off, without a value, or in no version; what is off may be switched on. */
+function Needs({ application, site }: { application: string; site: string }) {
+  const [stage = '', name = ''] = site.split('/');
+  const queries = useQueryClient();
+  const [reason, setReason] = useState('');
+  const may = useMissing('operate', stage, application);
+  const needs = useQuery({ queryKey: ['needs', application, site], queryFn: () => unwrap(client.GET('/api/v1/sites/{stage}/{site}/needs', { params: { path: { stage, site: name }, query: { application } } })), retry: false });
+  const on = useMutation({
+    mutationFn: (component: string) => unwrap(client.POST('/api/v1/sites/{stage}/{site}/activation', { params: { path: { stage, site: name } }, body: { application, component, on: true, reason } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['needs'] }),
+  });
+  if (!needs.data || needs.data.length === 0) return null;
+  const off = needs.data.some((n) => n.need === 'off');
+  return (
+    <Box sx={{ mt: 2 }}>
+      <Problem error={on.error} />
+      {off && <TextField size="small" label={t.switchReason} value={reason} onChange={(e) => setReason(e.target.value)} sx={{ width: 320, mb: 1 }} />}
+      <Rows label={t.needs} heads={t.needHeads}>
+        {needs.data.map((n) => (
+          <tr key={`${n.component} ${n.need}`}>
+            <td style={{ overflowWrap: 'anywhere' }}>{n.component}</td>
+            <td>{n.need}</td>
+            <td>{n.text}</td>
+            <td>{n.need === 'off' && <Act kind="outlined" why={may ?? (reason ? undefined : t.sayWhy)} busy={on.isPending && on.variables === n.component} onClick={() => on.mutate(n.component)}>{t.switchOn(n.component)}</Act>}</td>
+          </tr>
+        ))}
+      </Rows>
+    </Box>
   );
 }

@@ -1,6 +1,9 @@
-import { Box, Typography } from '@mui/material';
+import { Box, Checkbox, FormControlLabel, Typography } from '@mui/material';
+import { useState } from 'react';
+import { client, unwrap } from '../../shared/data/api';
 import { duration, plural } from '../../shared/time';
-import { NoReturn, Panel } from '../../shared/ui/parts';
+import { Act, NoReturn, Panel, Problem } from '../../shared/ui/parts';
+import { useAct } from './acting';
 import type { Promotion } from './api';
 
 /** The ordered steps, the no-return line, the exact statements, the ways back. */
@@ -9,6 +12,7 @@ export function PlanPart({ p }: { p: Promotion }) {
   const plan = p.plan;
   return (
     <>
+      <Activation key={p.activate.join()} p={p} />
       <Panel title="Steps" production={p.production}>
         <Typography variant="body2" color="textSecondary">{p.usualSeconds ? `Takes about ${duration(p.usualSeconds)}, as earlier runs here took.` : 'No estimate: the first run here.'}</Typography>
         <Box component="ol" sx={{ listStyle: 'none', p: 0, m: 0 }}>
@@ -34,5 +38,24 @@ export function PlanPart({ p }: { p: Promotion }) {
         </Box>
       </Panel>
     </>
+  );
+}
+
+/** Rules, forms and integrations that come: new ones arrive off unless they are ticked here. */
+function Activation({ p }: { p: Promotion }) {
+  const coming = p.components.filter((c) => /^(rule|form|integration)\//.test(c.key) && (c.difference === 'added' || c.difference === 'changed'));
+  const [on, setOn] = useState<string[]>(p.activate);
+  const act = useAct(p.number, () => unwrap(client.POST('/api/v1/promotions/{number}/activate', { params: { path: { number: p.number } }, body: { components: on } })));
+  if (coming.length === 0) return null;
+  const same = [...on].sort().join() === [...p.activate].sort().join();
+  return (
+    <Panel title="Switched on by this run">
+      <Typography variant="body2" color="textSecondary" sx={{ maxWidth: '72ch' }}>What is new arrives switched off unless it is ticked; what is there keeps its state.</Typography>
+      <Problem error={act.error} />
+      {coming.map((c) => (
+        <FormControlLabel key={c.key} sx={{ display: 'flex' }} label={`${c.key} (${c.difference === 'added' ? 'new' : 'changed'})`} control={<Checkbox size="small" disabled={Boolean(p.whyNot.decide)} checked={on.includes(c.key)} onChange={(_, v) => setOn(v ? [...on, c.key] : on.filter((x) => x !== c.key))} />} />
+      ))}
+      <Act kind="outlined" why={p.whyNot.decide || (same ? 'Nothing changed.' : undefined)} busy={act.isPending} onClick={() => act.mutate()}>Save what is switched on</Act>
+    </Panel>
   );
 }

@@ -43,19 +43,22 @@ export default function AdoptPage() {
           </>
         )}
       </Box>
-      {site && !exists && (!candidates.data ? <Loading what={`what ${site} holds`} /> : candidates.data.length === 0 ? <Empty>{site} has no table in the application's schema.</Empty> : (
+      {site && !exists && (!candidates.data ? <Loading what={`what ${site} holds`} /> : candidates.data.length === 0 ? <Empty>{site} holds nothing in the application's name space.</Empty> : (
         <Panel title="What belongs to the application">
-          <Rows label="Tables" heads={['Table', 'Structure', 'Rows too', 'Rows', 'Key', 'Remarks']}>
-            {candidates.data.map((c) => (
-              <tr key={c.table}>
-                <td>{c.table}</td>
-                <td><Checkbox size="small" checked={Boolean(picked[`table/${c.table}`])} disabled={c.refusals.length > 0} onChange={() => toggle(`table/${c.table}`)} slotProps={{ input: { 'aria-label': `Structure of ${c.table}` } }} /></td>
-                <td><Checkbox size="small" checked={Boolean(picked[`records/${c.table}`])} disabled={c.refusals.length > 0 || c.keyProblem !== ''} onChange={() => toggle(`records/${c.table}`)} slotProps={{ input: { 'aria-label': `Rows of ${c.table}` } }} /></td>
-                <td>{c.rows.toLocaleString('en-GB')}</td>
-                <td>{c.key.join(', ')}</td>
-                <td>{[...c.refusals, ...c.risks, c.keyProblem].filter(Boolean).join('; ')}</td>
-              </tr>
-            ))}
+          <Rows label="Components" heads={['Component', 'Take it', 'Rows too', 'Rows or bytes', 'Key', 'Remarks']}>
+            {candidates.data.map((c) => {
+              const records = c.component.startsWith('table/') ? c.component.replace('table/', 'records/') : '';
+              return (
+                <tr key={c.component}>
+                  <td style={{ overflowWrap: 'anywhere' }}>{c.component}</td>
+                  <td><Checkbox size="small" checked={Boolean(picked[c.component])} disabled={c.refusals.length > 0} onChange={() => toggle(c.component)} slotProps={{ input: { 'aria-label': `Take ${c.component}` } }} /></td>
+                  <td>{records && <Checkbox size="small" checked={Boolean(picked[records])} disabled={c.refusals.length > 0 || c.keyProblem !== ''} onChange={() => toggle(records)} slotProps={{ input: { 'aria-label': `Rows of ${c.component}` } }} />}</td>
+                  <td>{(records ? c.rows : c.size).toLocaleString('en-GB')}{records ? '' : ' bytes'}</td>
+                  <td>{c.key.join(', ')}</td>
+                  <td>{[...c.refusals, ...c.risks, records ? c.keyProblem : ''].filter(Boolean).join('; ')}</td>
+                </tr>
+              );
+            })}
           </Rows>
         </Panel>
       ))}

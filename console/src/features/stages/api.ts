@@ -24,6 +24,7 @@ export function useSetUp<V>(act: (value: V) => Promise<unknown>, touched: string
 export const saveStage = (stage: Stage) => unwrap(client.PUT('/api/v1/stages/{key}', { params: { path: { key: stage.key } }, body: stage }));
 export const saveConnection = ({ stage, body }: { stage: string; body: Schemas['SaveConnection'] }) =>
   unwrap(client.PUT('/api/v1/connections/{stage}/{name}', { params: { path: { stage, name: body.name } }, body }));
+export const makeReady = ({ stage, name }: { stage: string; name: string }) => unwrap(client.POST('/api/v1/connections/{stage}/{name}/ready', { params: { path: { stage, name } } }));
 export const checkSite = ({ stage, site }: { stage: string; site: string }) => unwrap(client.POST('/api/v1/sites/{stage}/{site}/check', { params: { path: { stage, site } } }));
 export const savePath = (path: Schemas['PathView']) => unwrap(client.POST('/api/v1/paths', { body: path }));
 export const newApplication = (app: Schemas['NewApplication']) => unwrap(client.POST('/api/v1/applications', { body: app }));

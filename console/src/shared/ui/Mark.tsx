@@ -4,7 +4,7 @@ import type { ReactNode } from 'react';
 type Tone = 'good' | 'caution' | 'you' | 'motion' | 'fault' | 'quiet';
 
 const tones: Record<string, Tone> = {
-  good: 'good', done: 'good', agreed: 'good', 'half written': 'fault', 'judged bad': 'fault', 'not reachable': 'quiet', drifted: 'caution', 'rolled back': 'caution', 'never here': 'quiet',
+  good: 'good', bound: 'good', missing: 'fault', wrong: 'fault', done: 'good', agreed: 'good', 'half written': 'fault', 'judged bad': 'fault', 'not reachable': 'quiet', drifted: 'caution', 'rolled back': 'caution', 'never here': 'quiet',
   'waiting for you': 'you', 'waiting for others': 'quiet', ready: 'quiet', running: 'motion', queued: 'motion', preparing: 'motion', paused: 'quiet', failed: 'fault', unknown: 'caution', frozen: 'quiet',
   'stopped, nothing changed': 'caution', 'failed, all put back': 'fault', 'done, n to look at': 'caution', blocker: 'fault', risk: 'caution', note: 'quiet', withdrawn: 'quiet', overtaken: 'quiet', 'left out': 'quiet', 'to come': 'quiet',
 };

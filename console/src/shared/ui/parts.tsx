@@ -147,5 +147,5 @@ export function Band({ word, children }: { word: string; children: ReactNode }) 
 
 /** The full-width ink bar after which a run can only be rolled back. */
 export function NoReturn() {
-  return <Box sx={{ bgcolor: 'text.primary', color: 'background.paper', px: 1.5, py: 0.5, fontSize: 12, fontWeight: 650 }}>No-return line: once COMMIT is sent, the run can't be aborted, only rolled back</Box>;
+  return <Box sx={{ bgcolor: 'text.primary', color: 'background.paper', px: 1.5, py: 0.5, fontSize: 12, fontWeight: 650 }}>No-return line: once the first switch is sent, the run can't be aborted, only rolled back</Box>;
 }

@@ -44,6 +44,7 @@ public interface Promotions {
       List<FindingView> findings,
       int checks,
       Map<String, String> decisions,
+      List<String> activate,
       @Nullable PlanView plan,
       List<ApprovalView> approvals,
       List<String> moved,
@@ -95,7 +96,7 @@ public interface Promotions {
       List<WayView> waysBack,
       List<String> gates) {}
 
-  record StepView(int number, String name, String target, String what, String undo) {}
+  record StepView(int number, String act, String name, String target, String what, String undo) {}
 
   record WayView(String way, boolean possible, String sentence, long ceiling) {}
 
@@ -115,6 +116,9 @@ public interface Promotions {
 
   /** Keys are component, or component#part; values take-incoming or keep. */
   record Decide(Map<String, String> decisions) {}
+
+  /** Rules, forms and integrations that the run switches on; all others keep their state. */
+  record Activate(List<String> components) {}
 
   record AcceptRisk(String finding, String reason, String until) {}
 

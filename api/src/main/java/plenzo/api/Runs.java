@@ -51,6 +51,7 @@ public interface Runs {
       long bytes,
       long rows,
       List<String> tables,
+      List<String> pieces,
       String digest,
       String proof,
       Instant at,

@@ -2,6 +2,7 @@ package plenzo.api;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 
 /** Stages with their sites and targets, connections, paths and applications. */
@@ -30,14 +31,22 @@ public interface Stages {
       String changing,
       String scratch) {}
 
+  /**
+   * Sort is postgresql, directory or host; path is the folder of a directory, or what stands before
+   * the host protocol in a host's address.
+   */
   record ConnectionView(
       String stage,
       String name,
+      String sort,
       String host,
       int port,
       String database,
+      String path,
       String account,
       String tls,
+      Map<String, String> options,
+      String leadsTo,
       boolean hasSecret,
       @Nullable Instant secretSetAt,
       @Nullable String secretSetBy,
@@ -48,16 +57,25 @@ public interface Stages {
 
   record ProbeView(String name, boolean good, String found, String advice) {}
 
-  /** The secret is write-only; null leaves it. */
+  /**
+   * The secret is write-only; null leaves it. Sort is postgresql when it is not given. Options of a
+   * directory: mode (exchange or in-place) and longest-path (bytes).
+   */
   record SaveConnection(
       String name,
-      String host,
-      int port,
-      String database,
-      String account,
-      String tls,
+      @Nullable String sort,
+      @Nullable String host,
+      @Nullable Integer port,
+      @Nullable String database,
+      @Nullable String path,
+      @Nullable String account,
+      @Nullable String tls,
+      @Nullable Map<String, String> options,
       @Nullable String secret,
       int revision) {}
+
+  /** What was done to make a target fit for being switched. */
+  record Ready(String done) {}
 
   record PathView(String key, String name, String source, List<String> legs) {}
 
@@ -68,16 +86,25 @@ public interface Stages {
       String owner,
       String schema,
       String path,
-      List<String> privateColumns) {}
+      List<String> privateColumns,
+      List<QuestionView> questions) {}
+
+  /** A question in the host's own JSON; mustStay when a run must not change the answer. */
+  record QuestionView(String name, String question, boolean mustStay) {}
 
   /** Private columns are written schema.table.column; their values are never shown. */
-  record ChangeApplication(String name, String owner, List<String> privateColumns) {}
+  record ChangeApplication(
+      String name,
+      String owner,
+      List<String> privateColumns,
+      @Nullable List<QuestionView> questions) {}
 
   record NewApplication(String key, String name, String owner, String schema, String path) {}
 
   record CandidateView(
-      String table,
+      String component,
       long rows,
+      long size,
       List<String> key,
       String keyProblem,
       List<String> refusals,
@@ -100,4 +127,56 @@ public interface Stages {
   record Adopt(String site, String number, String title, List<PickView> picks) {}
 
   record Match(String site, String number) {}
+
+  /**
+   * A declared input of a version and what a site gives it.
+   *
+   * @param state bound, default, missing or wrong
+   * @param note why it is wrong, or which other stage has the same value
+   * @param value what people may see of it; null when nothing is bound
+   * @param boundAt stage or stage/site that the value is bound at
+   */
+  record InputView(
+      String name,
+      String type,
+      String description,
+      boolean secret,
+      @Nullable String fallback,
+      @Nullable String pattern,
+      List<String> neededBy,
+      String state,
+      String note,
+      @Nullable String value,
+      @Nullable String boundAt,
+      @Nullable Instant setAt,
+      @Nullable String setBy,
+      int revision) {}
+
+  /** Either a value, plain or secret, or the name of one of the stage's connections. */
+  record Bind(
+      String application,
+      String place,
+      String input,
+      @Nullable String value,
+      @Nullable Boolean secret,
+      @Nullable String connection,
+      int revision) {}
+
+  record Unbind(String application, String place, String input) {}
+
+  /** What goes on in a site's application host. */
+  record WorkView(List<WorkItemView> running, long people, boolean maintenance) {}
+
+  record WorkItemView(String id, String what, String person, String component) {}
+
+  record MaintenanceWish(boolean on, String reason) {}
+
+  /**
+   * A definition that needs somebody: off, unbound, or only there.
+   *
+   * @param need off, unbound or only-there
+   */
+  record NeedView(String component, String need, String text) {}
+
+  record SwitchOn(String application, String component, boolean on, String reason) {}
 }

@@ -13,6 +13,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Map;
 import java.util.function.BooleanSupplier;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
@@ -20,19 +21,22 @@ import org.postgresql.PGConnection;
 import org.postgresql.copy.CopyManager;
 import plenzo.connectors.database.PostgresConnector;
 import plenzo.core.comparison.Difference;
+import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.records.Header;
 import plenzo.core.records.Row;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
-import plenzo.core.target.Delta;
-import plenzo.core.target.Looking;
 import plenzo.core.target.RunMark;
 import plenzo.core.target.Scratch;
+import plenzo.core.target.SiteDelta;
+import plenzo.core.target.TablesDelta;
+import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetIdentity;
 import plenzo.demo.Cluster;
 import plenzo.engine.backup.BackupFile;
+import plenzo.engine.setup.SiteLook;
 import plenzo.store.DiskFiles;
 
 /**
@@ -95,10 +99,10 @@ public final class WriteRows {
   private static void measure(Cluster cluster, Path folder) throws SQLException, IOException {
     PostgresConnector connector = new PostgresConnector();
     TableStructure structure;
-    try (Looking looking = connector.look(access(cluster, "production", "production_look"))) {
+    try (TablesLooking looking = connector.look(access(cluster, "production", "production_look"))) {
       structure = looking.table(TABLE).orElseThrow().structure();
     }
-    Delta delta = delta(structure);
+    TablesDelta delta = delta(structure);
     BackupFile backup = new BackupFile(new DiskFiles(folder.resolve("files")), "backup/R-1");
     Path plain = folder.resolve("by-hand.csv");
     try (Connection c = cluster.open("production")) {
@@ -107,9 +111,14 @@ public final class WriteRows {
           "back up, with a digest of each row",
           took(
               () -> {
-                try (Looking looking =
-                    connector.look(access(cluster, "production", "production_look"))) {
-                  backup.write(looking, delta, "bench", Instant.now(), rows -> {});
+                try (SiteLook look =
+                    new SiteLook(
+                        "production/main",
+                        Map.of(
+                            Kind.Holder.DATABASE,
+                            connector.look(access(cluster, "production", "production_look"))))) {
+                  backup.write(
+                      look, new SiteDelta(delta, Map.of()), "bench", Instant.now(), rows -> {});
                 }
               }),
           took(
@@ -159,7 +168,7 @@ public final class WriteRows {
     cluster.sql("postgres", "DROP DATABASE by_hand");
   }
 
-  private static void change(PostgresConnector connector, Cluster cluster, Delta delta) {
+  private static void change(PostgresConnector connector, Cluster cluster, TablesDelta delta) {
     try (Changing changing = connector.change(access(cluster, "production", "production_change"))) {
       changing.declare(
           new TargetIdentity("bench", "production", "main", "database", Instant.now()),
@@ -194,21 +203,22 @@ public final class WriteRows {
   }
 
   /** Every row a bit dearer. */
-  private static Delta delta(TableStructure structure) {
+  private static TablesDelta delta(TableStructure structure) {
     Header header =
         new Header(List.of("id", "harbour", "price"), List.of("bigint", "text", "numeric(8,2)"), 1);
-    return new Delta(
+    return new TablesDelta(
         List.of(
-            new Delta.TableDelta(
+            new TablesDelta.TableDelta(
                 TABLE,
                 structure,
                 structure,
-                new Delta.RowsDelta(header, header.names(), 0, ROWS, 0, () -> new Dearer(header)))),
+                new TablesDelta.RowsDelta(
+                    header, header.names(), 0, ROWS, 0, () -> new Dearer(header)))),
         List.of());
   }
 
   /** Makes the changes as they are read. */
-  private static final class Dearer implements Delta.Changes {
+  private static final class Dearer implements TablesDelta.Changes {
     private final Header header;
     private long id;
 
@@ -221,10 +231,10 @@ public final class WriteRows {
     }
 
     @Override
-    public Delta.@Nullable RowChange next() {
+    public TablesDelta.@Nullable RowChange next() {
       return ++id > ROWS
           ? null
-          : new Delta.RowChange(Difference.CHANGED, row(id % 90), row(id % 90 + 1));
+          : new TablesDelta.RowChange(Difference.CHANGED, row(id % 90), row(id % 90 + 1));
     }
 
     @Override

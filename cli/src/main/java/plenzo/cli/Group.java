@@ -1,7 +1,9 @@
 package plenzo.cli;
 
+import java.util.List;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine;
+import plenzo.api.Stages.StageView;
 
 /**
  * What every command has: the options of all, the API and the printer. A thing without a verb
@@ -36,7 +38,23 @@ abstract class Group implements Runnable {
     return new String[] {text.substring(0, at), text.substring(at + 1)};
   }
 
-  static String site(String text) {
-    return text.contains("/") ? text : text + "/main";
+  /**
+   * A site as people write it; a stage alone names its only site, and is refused when it has more.
+   */
+  final String site(String text) {
+    if (text.contains("/")) {
+      return text;
+    }
+    List<String> sites =
+        api().list("/stages", StageView.class).stream()
+            .filter(s -> s.key().equals(text))
+            .flatMap(s -> s.sites().stream())
+            .map(s -> text + "/" + s.key())
+            .toList();
+    if (sites.size() > 1) {
+      throw Failed.usage(
+          "\"" + text + "\" has several sites; name one: " + String.join(", ", sites) + ".");
+    }
+    return sites.isEmpty() ? text + "/main" : sites.get(0);
   }
 }

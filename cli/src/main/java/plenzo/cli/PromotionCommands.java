@@ -9,6 +9,7 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import plenzo.api.Promotions.AcceptRisk;
+import plenzo.api.Promotions.Activate;
 import plenzo.api.Promotions.Approve;
 import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.CountsView;
@@ -287,6 +288,23 @@ final class PromotionCommands {
       settled(number);
       return shown(
           settled(api().post(path(number) + "/decide", new Decide(all), PromotionView.class)));
+    }
+
+    @Command(
+        name = "activate",
+        description =
+            "Says which rules, forms and integrations the run switches on; none named: none.")
+    int activate(
+        @Parameters(paramLabel = "PROMOTION") String number,
+        @Parameters(paramLabel = "KIND/NAME", arity = "0..*") @Nullable List<String> components) {
+      settled(number);
+      return shown(
+          settled(
+              api()
+                  .post(
+                      path(number) + "/activate",
+                      new Activate(components == null ? List.of() : components),
+                      PromotionView.class)));
     }
 
     @Command(name = "accept-risk", description = "Accepts a risk with a reason and an end date.")

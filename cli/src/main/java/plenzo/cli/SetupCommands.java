@@ -16,6 +16,8 @@ import plenzo.api.Stages.Match;
 import plenzo.api.Stages.NewApplication;
 import plenzo.api.Stages.PathView;
 import plenzo.api.Stages.PickView;
+import plenzo.api.Stages.QuestionView;
+import plenzo.api.Stages.Ready;
 import plenzo.api.Stages.SaveConnection;
 import plenzo.api.Stages.SiteView;
 import plenzo.api.Stages.StageView;
@@ -89,7 +91,7 @@ final class SetupCommands {
 
   @Command(
       name = "site",
-      description = "Installations of a stage, with their database.",
+      description = "Installations of a stage, with their database, files and host.",
       footer = {
         "",
         "Examples:",
@@ -111,14 +113,13 @@ final class SetupCommands {
                       ""));
     }
 
-    @Command(name = "new", description = "Adds a site with its database to a stage.")
+    @Command(
+        name = "new",
+        description = "Adds a site with its database, directory and application host to a stage.")
     void make(
         @Parameters(paramLabel = "STAGE/SITE") String site,
-        @Option(
-                names = "--looking",
-                required = true,
-                description = "Connection that may only read.")
-            String looking,
+        @Option(names = "--looking", description = "Connection to the database that may only read.")
+            @Nullable String looking,
         @Option(
                 names = "--changing",
                 defaultValue = "",
@@ -129,17 +130,40 @@ final class SetupCommands {
                 defaultValue = "",
                 description = "Connection to where backups are proven.")
             String scratch,
-        @Option(names = "--schema", required = true, description = "Schemas that Plenzo looks at.")
-            List<String> schemas) {
+        @Option(names = "--schema", description = "Schemas that Plenzo looks at.")
+            @Nullable List<String> schemas,
+        @Option(names = "--directory", description = "Connection to the published files.")
+            @Nullable String directory,
+        @Option(names = "--app-host", description = "Connection to the application host.")
+            @Nullable String host) {
       String[] at = site(site).split("/", 2);
       StageView s = stage(at[0]);
       List<SiteView> sites =
           new ArrayList<>(s.sites().stream().filter(x -> !x.key().equals(at[1])).toList());
-      sites.add(
-          new SiteView(
-              at[1],
-              List.of(
-                  new TargetView("database", "postgresql", schemas, looking, changing, scratch))));
+      List<TargetView> targets = new ArrayList<>();
+      if (looking != null) {
+        targets.add(
+            new TargetView(
+                "database",
+                "postgresql",
+                schemas == null ? List.of() : schemas,
+                looking,
+                changing,
+                scratch));
+      }
+      boolean source = s.role().equals("development");
+      if (directory != null) {
+        targets.add(
+            new TargetView(
+                "files", "directory", List.of(), directory, source ? "" : directory, ""));
+      }
+      if (host != null) {
+        targets.add(new TargetView("host", "host", List.of(), host, source ? "" : host, ""));
+      }
+      if (targets.isEmpty()) {
+        throw Failed.usage("A site needs --looking, --directory or --app-host.");
+      }
+      sites.add(new SiteView(at[1], targets));
       api()
           .put(
               "/stages/" + Api.encode(at[0]),
@@ -201,13 +225,15 @@ final class SetupCommands {
           .list(
               "connections",
               api().list("/connections" + Api.query("stage", stage), ConnectionView.class),
-              List.of("connection", "leads to", "account", "secret", "test"),
+              List.of("connection", "sort", "leads to", "secret", "test"),
               c ->
                   List.of(
                       c.stage() + "/" + c.name(),
-                      c.host() + ":" + c.port() + "/" + c.database(),
-                      c.account(),
-                      c.hasSecret() ? "set by " + c.secretSetBy() : "not set",
+                      c.sort(),
+                      c.leadsTo(),
+                      c.sort().equals("directory")
+                          ? "needs none"
+                          : c.hasSecret() ? "set by " + c.secretSetBy() : "not set",
                       c.test() == null
                           ? "not tested"
                           : out().state(c.test().good() ? "good" : "failed")
@@ -217,13 +243,41 @@ final class SetupCommands {
 
     @Command(
         name = "new",
-        description = "Registers a connection; its password comes from standard input.")
+        description = "Registers a connection; its password or token comes from standard input.",
+        footer = {
+          "",
+          "Examples:",
+          "  plenzo connection new test/db-look --host db.example --database app --account look < password.txt",
+          "  plenzo connection new test/files --sort directory --path /srv/test/published",
+          "  plenzo connection new test/host --sort host --host app.example --port 8443 < token.txt"
+        })
     void make(
         @Parameters(paramLabel = "STAGE/NAME") String id,
-        @Option(names = "--host", required = true) String host,
+        @Option(
+                names = "--sort",
+                defaultValue = "postgresql",
+                description = "postgresql, directory or host.")
+            String sort,
+        @Option(names = "--host", description = "Of a database or an application host.")
+            @Nullable String host,
         @Option(names = "--port", defaultValue = "5432") int port,
-        @Option(names = "--database", required = true) String database,
-        @Option(names = "--account", required = true) String account,
+        @Option(names = "--database") @Nullable String database,
+        @Option(names = "--account") @Nullable String account,
+        @Option(
+                names = "--path",
+                description =
+                    "Folder of a directory; what stands before the protocol in a host's address.")
+            @Nullable String path,
+        @Option(
+                names = "--mode",
+                paramLabel = "exchange|in-place",
+                description = "How a directory is switched; exchange is the default.")
+            @Nullable String mode,
+        @Option(
+                names = "--longest-path",
+                paramLabel = "BYTES",
+                description = "Longest whole path that whoever reads the directory can bear.")
+            @Nullable Integer longest,
         @Option(
                 names = "--tls",
                 defaultValue = "verify-full",
@@ -233,14 +287,61 @@ final class SetupCommands {
       if (at.length < 2) {
         throw Failed.usage("A connection is written STAGE/NAME.");
       }
+      boolean directory = sort.equals("directory");
+      require(directory, path, "--path");
+      require(!directory, host, "--host");
+      require(sort.equals("postgresql"), database, "--database");
+      require(sort.equals("postgresql"), account, "--account");
+      java.util.Map<String, String> options = new java.util.TreeMap<>();
+      if (mode != null) {
+        options.put("mode", mode);
+      }
+      if (longest != null) {
+        options.put("longest-path", String.valueOf(longest));
+      }
       ConnectionView c =
           api()
               .put(
                   "/connections/" + Api.encode(at[0]) + "/" + Api.encode(at[1]),
                   new SaveConnection(
-                      at[1], host, port, database, account, tls, top().standardInput(), 0),
+                      at[1],
+                      sort,
+                      host,
+                      directory ? 0 : port,
+                      database,
+                      path,
+                      account,
+                      directory ? "disable" : tls,
+                      options,
+                      directory ? null : top().standardInput(),
+                      0),
                   ConnectionView.class);
       out().line("Connection " + c.stage() + "/" + c.name() + " is registered.");
+    }
+
+    private static void require(boolean needed, @Nullable String value, String option) {
+      if (needed && value == null) {
+        throw Failed.usage("This sort of connection needs " + option + ".");
+      }
+    }
+
+    @Command(
+        name = "ready",
+        description =
+            "Makes a plain directory fit for being switched: it becomes a link to a tree. For a moment nobody finds it.")
+    void ready(@Parameters(paramLabel = "STAGE/NAME") String id) {
+      String[] at = id.split("/", 2);
+      if (at.length < 2) {
+        throw Failed.usage("A connection is written STAGE/NAME.");
+      }
+      out()
+          .line(
+              api()
+                  .post(
+                      "/connections/" + Api.encode(at[0]) + "/" + Api.encode(at[1]) + "/ready",
+                      java.util.Map.of(),
+                      Ready.class)
+                  .done());
     }
 
     @Command(
@@ -251,6 +352,7 @@ final class SetupCommands {
         @Option(names = "--host") @Nullable String host,
         @Option(names = "--port") @Nullable Integer port,
         @Option(names = "--database") @Nullable String database,
+        @Option(names = "--path") @Nullable String path,
         @Option(names = "--account") @Nullable String account,
         @Option(names = "--secret-stdin", description = "Read a new password from standard input.")
             boolean secret) {
@@ -270,11 +372,14 @@ final class SetupCommands {
       SaveConnection next =
           new SaveConnection(
               old.name(),
+              old.sort(),
               host == null ? old.host() : host,
               port == null ? old.port() : port,
               database == null ? old.database() : database,
+              path == null ? old.path() : path,
               account == null ? old.account() : account,
               old.tls(),
+              old.options(),
               secret ? top().standardInput() : null,
               old.revision());
       api()
@@ -329,7 +434,7 @@ final class SetupCommands {
               a -> List.of(a.key(), a.name(), a.owner(), a.schema(), a.path()));
     }
 
-    @Command(name = "change", description = "Changes name, owner or private columns.")
+    @Command(name = "change", description = "Changes name, owner, private columns or questions.")
     void change(
         @Parameters(paramLabel = "KEY") String key,
         @Option(names = "--name") @Nullable String name,
@@ -338,7 +443,13 @@ final class SetupCommands {
                 names = "--private",
                 paramLabel = "SCHEMA.TABLE.COLUMN",
                 description = "Its values are never shown, only that they differ; the whole list.")
-            @Nullable List<String> columns) {
+            @Nullable List<String> columns,
+        @Option(
+                names = "--question",
+                paramLabel = "NAME=JSON",
+                description =
+                    "Asked of the application host before and after every run; the answer must stay. The whole list.")
+            @Nullable List<String> questions) {
       ApplicationView old =
           api().list("/applications", ApplicationView.class).stream()
               .filter(a -> a.key().equals(key))
@@ -351,7 +462,8 @@ final class SetupCommands {
                   new ChangeApplication(
                       name == null ? old.name() : name,
                       owner == null ? old.owner() : owner,
-                      columns == null ? old.privateColumns() : columns),
+                      columns == null ? old.privateColumns() : columns,
+                      questions == null ? null : questions.stream().map(App::question).toList()),
                   ApplicationView.class);
       out()
           .line(
@@ -363,6 +475,14 @@ final class SetupCommands {
                   + (a.privateColumns().isEmpty()
                       ? "."
                       : "; private: " + String.join(", ", a.privateColumns()) + "."));
+    }
+
+    private static QuestionView question(String text) {
+      int at = text.indexOf('=');
+      if (at < 1) {
+        throw Failed.usage("A question is written NAME=JSON.");
+      }
+      return new QuestionView(text.substring(0, at), text.substring(at + 1), true);
     }
 
     @Command(name = "new", description = "Registers an application.")
@@ -389,7 +509,7 @@ final class SetupCommands {
           .list(
               "candidates",
               read(app, site),
-              List.of("table", "rows", "key", "remarks"),
+              List.of("component", "rows", "bytes", "key", "remarks"),
               c -> {
                 List<String> remarks = new ArrayList<>(c.refusals());
                 remarks.addAll(c.risks());
@@ -397,8 +517,9 @@ final class SetupCommands {
                   remarks.add("no records: " + c.keyProblem());
                 }
                 return List.of(
-                    c.table(),
-                    String.valueOf(c.rows()),
+                    c.component(),
+                    c.component().startsWith("table/") ? String.valueOf(c.rows()) : "",
+                    c.size() == 0 ? "" : String.valueOf(c.size()),
                     String.join(",", c.key()),
                     String.join("; ", remarks));
               });
@@ -420,20 +541,30 @@ final class SetupCommands {
         @Option(names = "--site", required = true) String site,
         @Option(names = "--number", required = true) String number,
         @Option(names = "--title", required = true) String title,
-        @Option(names = "--everything", description = "Every table that can be carried.")
+        @Option(
+                names = "--everything",
+                description = "Every table, file and definition that can be carried.")
             boolean all,
         @Option(names = "--table", description = "A table's structure.")
             @Nullable List<String> tables,
+        @Option(
+                names = "--component",
+                paramLabel = "KIND/NAME",
+                description = "A file or a definition.")
+            @Nullable List<String> components,
         @Option(names = "--records", description = "A table's rows too, as TABLE or TABLE:KEY,KEY.")
             @Nullable List<String> records) {
       List<PickView> picks = new ArrayList<>();
       if (all) {
         read(app, site).stream()
             .filter(c -> c.refusals().isEmpty())
-            .forEach(c -> picks.add(new PickView("table/" + c.table(), null, null, null)));
+            .forEach(c -> picks.add(new PickView(c.component(), null, null, null)));
       }
       for (String t : tables == null ? List.<String>of() : tables) {
         picks.add(new PickView("table/" + t, null, null, null));
+      }
+      for (String c : components == null ? List.<String>of() : components) {
+        picks.add(new PickView(c, null, null, null));
       }
       for (String r : records == null ? List.<String>of() : records) {
         picks.add(pick("records/" + r));

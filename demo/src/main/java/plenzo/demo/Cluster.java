@@ -54,7 +54,7 @@ public final class Cluster implements AutoCloseable {
     }
     askForPasswords(folder.resolve("database"));
     sql("postgres", "CREATE ROLE scratch LOGIN CREATEDB PASSWORD '" + PASSWORD + "'");
-    for (String stage : List.of("development", "test", "production")) {
+    for (String stage : List.of("development", "test", "production", "south")) {
       stage(stage);
     }
   }

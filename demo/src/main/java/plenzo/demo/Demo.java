@@ -33,6 +33,8 @@ public final class Demo {
     try (Stoppable stoppable = new Stoppable(ended)) {
       out.println("Starting the sample databases …");
       Cluster cluster = stoppable.add(new Cluster(folder.resolve("postgres")));
+      out.println("Starting the application hosts …");
+      Places places = stoppable.add(new Places(folder.resolve("sites"), cluster));
       out.println("Starting Plenzo …");
       Service service =
           stoppable.add(
@@ -40,15 +42,16 @@ public final class Demo {
                   root.resolve("server/target/plenzo-server-0.1.0-service.jar"),
                   folder,
                   port(script),
-                  cluster.port(),
+                  places.destinations(),
+                  places.root(),
                   ADMIN));
       Teller teller = new Teller(service.address(), told);
       out.println(
           script
               ? "Telling the story of Morrowick Ferries …"
-              : "Telling the story of Morrowick Ferries (about a minute; bin/demo --script prints it) …");
-      World.setUp(teller, cluster.port(), ADMIN);
-      new Story(teller, cluster).tell();
+              : "Telling the story of Morrowick Ferries (about two minutes; bin/demo --script prints it) …");
+      World.setUp(teller, places, cluster.port(), ADMIN);
+      new Story(teller, places).tell();
       if (script) {
         out.println();
         out.println("The story is told; every stage was as it should be.");
@@ -76,7 +79,8 @@ public final class Demo {
       out.println(
           "The databases are at 127.0.0.1:"
               + cluster.port()
-              + " (development, test, production; account postgres, password postgres).");
+              + " (development, test, production, south; account postgres, password postgres).");
+      out.println("Published files and hosts lie below " + places.root() + ".");
       out.println("Ctrl-C stops everything.");
       ended.await();
     }

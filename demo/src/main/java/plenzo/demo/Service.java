@@ -17,8 +17,16 @@ public final class Service implements AutoCloseable {
   /**
    * @param jar the service's jar
    * @param folder for its data, its log and its configuration file
+   * @param destinations hosts and ports that it may reach
+   * @param directories folder below which targets and repositories may lie
    */
-  public Service(Path jar, Path folder, int port, int databasePort, String adminPassword) {
+  public Service(
+      Path jar,
+      Path folder,
+      int port,
+      List<String> destinations,
+      Path directories,
+      String adminPassword) {
     this.port = port;
     try {
       Files.createDirectories(folder);
@@ -31,8 +39,10 @@ public final class Service implements AutoCloseable {
               + folder.resolve("data")
               + "\n  key-file: "
               + folder.resolve("plenzo.key")
-              + "\n  destinations: [\"127.0.0.1:"
-              + databasePort
+              + "\n  destinations: [\""
+              + String.join("\", \"", destinations)
+              + "\"]\n  directories: [\""
+              + directories
               + "\"]\n  admin-password: "
               + adminPassword
               + "\n");

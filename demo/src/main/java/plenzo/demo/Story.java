@@ -1,5 +1,8 @@
 package plenzo.demo;
 
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
 import java.time.Instant;
 import java.util.List;
 import java.util.Objects;
@@ -10,12 +13,17 @@ import java.util.Objects;
  */
 public final class Story {
   private final Teller t;
+  private static final String NORTH = "production/north";
+  private static final String SOUTH = "production/south";
+
+  private final Places places;
   private final Cluster cluster;
   private Instant whileBad = Instant.EPOCH;
 
-  public Story(Teller teller, Cluster cluster) {
+  public Story(Teller teller, Places places) {
     this.t = teller;
-    this.cluster = cluster;
+    this.places = places;
+    this.cluster = places.cluster();
   }
 
   /**
@@ -25,6 +33,7 @@ public final class Story {
     adopt();
     firstVersion();
     wrongMoment();
+    south();
     badVersion();
     hotfix();
     ending();
@@ -48,7 +57,7 @@ public final class Story {
   private void adopt() {
     t.say(
         "What production already holds is adopted; the other stages are matched. Nothing is written but the marker");
-    t.run("ines", 0, "app", "candidates", "fares", "--site", "production");
+    t.run("ines", 0, "app", "candidates", "fares", "--site", NORTH);
     t.run(
         "ines",
         0,
@@ -56,7 +65,7 @@ public final class Story {
         "adopt",
         "fares",
         "--site",
-        "production",
+        NORTH,
         "--number",
         "2.3.0",
         "--title",
@@ -68,6 +77,7 @@ public final class Story {
         "fares.concession",
         "--records",
         "fares.surcharge");
+    t.run("ines", 0, "app", "match", "fares", "--site", SOUTH, "--number", "2.3.0");
     t.run("ines", 0, "app", "match", "fares", "--site", "test", "--number", "2.3.0");
     t.run(
         "ines",
@@ -76,7 +86,7 @@ public final class Story {
         "adopt",
         "sailings",
         "--site",
-        "production",
+        NORTH,
         "--number",
         "1.8.0",
         "--title",
@@ -88,9 +98,10 @@ public final class Story {
         "sailings.berth",
         "--records",
         "sailings.timetable");
+    t.run("ines", 0, "app", "match", "sailings", "--site", SOUTH, "--number", "1.8.0");
     t.run("ines", 0, "app", "match", "sailings", "--site", "test", "--number", "1.8.0");
     t.run("ines", 0, "standing");
-    expect("production", "SELECT stage, site FROM plenzo.marker", "production|main");
+    expect("production", "SELECT stage, site FROM plenzo.marker", "production|north");
     expect("production", "SELECT count(*) FROM plenzo.run_mark", "0");
   }
 
@@ -107,6 +118,52 @@ public final class Story {
     t.run("ines", 0, add);
     t.run("ines", 0, "draft", "check", draft);
     t.run("ines", 0, "draft", "seal", draft, "--number", number, "--title", title);
+  }
+
+  /** What a foot passenger is asked to pay for a night crossing at a site. */
+  private void expectQuote(String site, String amount) {
+    String answer = places.host(site).post("/quote", FareDesk.QUESTION);
+    if (!answer.contains("\"amount\":\"" + amount + "\"")) {
+      throw new IllegalStateException(
+          "At " + site + " a quote should be " + amount + " and is " + answer);
+    }
+  }
+
+  private void expectFile(String site, String name, String part) {
+    try {
+      String text = Files.readString(places.published(site).resolve(name));
+      if (!text.contains(part)) {
+        throw new IllegalStateException(
+            "At " + site + ", " + name + " should have \"" + part + "\" and is " + text);
+      }
+    } catch (IOException e) {
+      throw new UncheckedIOException("At " + site + ", " + name + " cannot be read", e);
+    }
+  }
+
+  private void bind(String place, String name) {
+    t.run(
+        "ines",
+        0,
+        "binding",
+        "set",
+        "fares",
+        "terminal-address",
+        "--at",
+        place,
+        "--value",
+        "https://terminal." + name + ".example");
+    t.withInput(
+        "ines",
+        0,
+        "key-of-" + name,
+        "binding",
+        "set",
+        "fares",
+        "terminal-key",
+        "--at",
+        place,
+        "--secret-stdin");
   }
 
   private void toTest(String number, String seen) {
@@ -127,7 +184,17 @@ public final class Story {
   }
 
   private void firstVersion() {
-    t.say("Development adds a column to the fare bands, two concessions and a changed surcharge");
+    t.say(
+        "Development adds a column, two concessions and a changed surcharge; in its host a rule, in its files a poster");
+    edit("rule", "fares.night-crossing", FareDesk.night("1.15"));
+    edit("rule", "fares.ceiling", FareDesk.ceiling());
+    edit("integration", "fares.card-terminal", FareDesk.terminal("2"));
+    FareDesk.write(
+        places.published("development/main"),
+        "fares/conditions.txt",
+        "Conditions of carriage\n\n1. Tickets are personal.\n2. Pets travel on deck.\n3. Bicycles are free.\n");
+    FareDesk.write(
+        places.published("development/main"), "fares/summer/poster.txt", "Summer crossings\n");
     cluster.sql(
         "development",
         "SET ROLE development_change; ALTER TABLE fares.fare_band ADD COLUMN bicycle_price numeric(6,2) NOT NULL DEFAULT 0; UPDATE fares.fare_band SET bicycle_price = 3.50 WHERE code = 'FOOT';"
@@ -139,15 +206,34 @@ public final class Story {
         "Summer fares",
         "records/fares.fare_band",
         "records/fares.concession",
-        "records/fares.surcharge");
+        "records/fares.surcharge",
+        "rule/fares.night-crossing",
+        "rule/fares.ceiling",
+        "integration/fares.card-terminal",
+        "file/fares/conditions.txt",
+        "file/fares/summer/poster.txt");
+    t.say("2.4.0 needs a card terminal: test says where its own is, and the key of it");
+    bind("test", "test");
+    t.run("ines", 0, "binding", "list", "fares", "--site", "test");
     t.say("2.4.0 goes to test and is judged good");
+    expectQuote("test/main", "13.20");
     toTest("2.4.0", "Quotes of three crossings checked, bicycles included");
+    expectQuote("test/main", "13.80");
+    expectFile("test/main", "fares/conditions.txt", "on deck");
+    t.run("ines", 0, "state", "list", "fares@test");
+    t.run("ines", 0, "state", "on", "fares@test", "rule/fares.ceiling", "--reason", "Seen in test");
     expect("test", "SELECT bicycle_price FROM fares.fare_band WHERE code = 'FOOT'", "3.50");
     expect("test", "SELECT count(*) FROM fares.concession", "6");
     expect("test", "SELECT count(*) FROM fares.booking", "400");
   }
 
+  /** Somebody edits a definition in the host of development. */
+  private void edit(String kind, String name, String document) {
+    places.host("development/main").edit(kind, name, document, true, "");
+  }
+
   private void wrongMoment() {
+    bind(NORTH, "north");
     t.say("Production: who prepared it cannot approve it; the business owner does");
     Teller.Answer prepared =
         t.run(
@@ -157,11 +243,12 @@ public final class Story {
             "prepare",
             "fares@2.4.0",
             "--to",
-            "production",
+            NORTH,
             "--notes",
             "Summer fares from June");
     String p = prepared.number("P");
-    String plan = prepared.fingerprint();
+    t.say("The new rule arrives switched on: the plan says so");
+    String plan = t.run("ines", 0, "promotion", "activate", p, "rule/fares.ceiling").fingerprint();
     t.run("ines", 4, "promotion", "approve", p, "--expect", plan);
     t.run("ines", 7, "run", "start", p, "--yes", "--expect", plan);
     t.run("bram", 0, "promotion", "compare", p);
@@ -185,6 +272,8 @@ public final class Story {
         "production",
         "SELECT count(*) FROM information_schema.columns WHERE table_schema = 'fares' AND column_name = 'bicycle_price'",
         "0");
+    expectQuote(NORTH, "13.20");
+    expectFile(NORTH, "fares/conditions.txt", "in the hold");
     t.say("The conflict is decided, the risk accepted, the new plan approved, and it runs");
     t.run("ines", 0, "promotion", "compare", p, "--again");
     t.run("ines", 0, "promotion", "decide", p, "records/fares.surcharge=take-incoming");
@@ -210,6 +299,8 @@ public final class Story {
         "SELECT string_agg(code, ',' ORDER BY code) FROM fares.concession",
         "CREW,ISLAND,SCHOOL,SENIOR,STUDENT,YOUTH");
     expect("production", "SELECT bicycle_price FROM fares.fare_band WHERE code = 'FOOT'", "3.50");
+    expectQuote(NORTH, "13.80");
+    expectFile(NORTH, "fares/summer/poster.txt", "Summer");
     t.run(
         "tove",
         0,
@@ -217,26 +308,60 @@ public final class Story {
         "verdict",
         "fares@2.4.0",
         "--site",
-        "production",
+        NORTH,
         "--good",
         "--reason",
         "Quotes checked at the north terminal");
     t.run("ines", 0, "standing");
   }
 
+  private void south() {
+    t.say("The south terminal follows; its card terminal is not known yet, and the plan says so");
+    Teller.Answer prepared = t.run("ines", 7, "promotion", "prepare", "fares@2.4.0", "--to", SOUTH);
+    bind(SOUTH, "south");
+    String p = prepared.number("P");
+    String plan = t.run("ines", 0, "promotion", "activate", p, "rule/fares.ceiling").fingerprint();
+    t.run("bram", 0, "promotion", "approve", p, "--expect", plan);
+    t.run("ines", 0, "run", "start", p, "--wait", "--yes", "--expect", plan);
+    expect("south", "SELECT count(*) FROM fares.concession", "6");
+    expectQuote(SOUTH, "13.80");
+    expectFile(SOUTH, "fares/conditions.txt", "on deck");
+    t.run(
+        "tove",
+        0,
+        "version",
+        "verdict",
+        "fares@2.4.0",
+        "--site",
+        SOUTH,
+        "--good",
+        "--reason",
+        "Quotes checked at the south terminal");
+  }
+
   private void badVersion() {
-    t.say("2.5.0 has a concession that undercharges; nobody sees it in test");
+    t.say(
+        "2.5.0 undercharges students and takes ten times too much at night; nobody sees it in test");
     cluster.sql("development", "UPDATE fares.concession SET percent = 70 WHERE code = 'STUDENT'");
-    seal("2.4.0", "2.5.0", "Student concession", "records/fares.concession");
+    edit("rule", "fares.night-crossing", FareDesk.night("11.5"));
+    seal(
+        "2.4.0",
+        "2.5.0",
+        "Student concession",
+        "records/fares.concession",
+        "rule/fares.night-crossing");
     toTest("2.5.0", "Student fares are cheaper");
-    Teller.Answer prepared =
-        t.run("ines", 0, "promotion", "prepare", "fares@2.5.0", "--to", "production");
+    t.say("From now on every run asks the host for a quote, before and after");
+    t.run(
+        "admin", 0, "app", "change", "fares", "--question", "night crossing=" + FareDesk.QUESTION);
+    Teller.Answer prepared = t.run("ines", 0, "promotion", "prepare", "fares@2.5.0", "--to", NORTH);
     String p = prepared.number("P");
     t.run("bram", 0, "promotion", "approve", p, "--expect", prepared.fingerprint());
     t.run("ines", 0, "run", "start", p, "--wait", "--yes", "--expect", prepared.fingerprint());
     expect("production", "SELECT percent FROM fares.concession WHERE code = 'STUDENT'", "70");
+    expectQuote(NORTH, "138.00");
     t.say(
-        "Two bookings are made; then the mistake is seen, and 2.5.0 is judged bad and rolled back");
+        "The answer is not the one from before: 13.80 became 138.00. Two bookings are made; then 2.5.0 is judged bad and rolled back");
     cluster.sql(
         "production",
         "INSERT INTO fares.booking (passenger, band_code, concession_code, price) VALUES ('Late booking 1', 'FOOT', 'STUDENT', 3.60), ('Late booking 2', 'CAR', 'ISLAND', 24.00)");
@@ -247,29 +372,29 @@ public final class Story {
         "verdict",
         "fares@2.5.0",
         "--site",
-        "production",
+        NORTH,
         "--bad",
         "--reason",
         "Students pay 3.60 instead of 9.60");
     whileBad = Instant.now();
-    t.run("ines", 0, "rollback", "ways", "fares@production");
+    t.run("ines", 0, "rollback", "ways", "fares@production/north");
     t.run(
         "ines",
         8,
         "rollback",
         "start",
-        "fares@production",
+        "fares@production/north",
         "--way",
         "earlier-version",
         "--reason",
         "Undercharges students");
-    String way = t.run("ines", 0, "rollback", "ways", "fares@production").fingerprint();
+    String way = t.run("ines", 0, "rollback", "ways", "fares@production/north").fingerprint();
     t.run(
         "ines",
         0,
         "rollback",
         "start",
-        "fares@production",
+        "fares@production/north",
         "--way",
         "earlier-version",
         "--reason",
@@ -280,6 +405,7 @@ public final class Story {
         way);
     expect("production", "SELECT percent FROM fares.concession WHERE code = 'STUDENT'", "20");
     expect("production", "SELECT count(*) FROM fares.booking WHERE passenger LIKE 'Late%'", "2");
+    expectQuote(NORTH, "13.80");
     expect("production", "SELECT amount FROM fares.surcharge WHERE code = 'PEAK'", "5.00");
   }
 
@@ -288,6 +414,7 @@ public final class Story {
     cluster.sql(
         "development",
         "UPDATE fares.concession SET percent = 20 WHERE code = 'STUDENT'; INSERT INTO fares.concession VALUES ('PET', 'Travelling with a pet', 0)");
+    edit("rule", "fares.night-crossing", FareDesk.night("1.15"));
     t.run("ines", 0, "version", "withdraw", "fares@2.5.0", "--reason", "Undercharges students");
     seal("2.4.0", "2.6.0", "Pets on board", "records/fares.concession");
     cluster.sql("development", "UPDATE fares.surcharge SET amount = 5.50 WHERE code = 'NIGHT'");
@@ -321,16 +448,7 @@ public final class Story {
         t.run("ines", 0, "promotion", "prepare", "fares@2.6.0", "--to", "test").number("P");
     toTest("2.4.1", "Night crossing quoted");
     Teller.Answer prepared =
-        t.run(
-            "ines",
-            0,
-            "promotion",
-            "prepare",
-            "fares@2.4.1",
-            "--to",
-            "production",
-            "--notes",
-            "Hotfix");
+        t.run("ines", 0, "promotion", "prepare", "fares@2.4.1", "--to", NORTH, "--notes", "Hotfix");
     t.run(
         "bram",
         0,
@@ -358,7 +476,7 @@ public final class Story {
         "verdict",
         "fares@2.4.1",
         "--site",
-        "production",
+        NORTH,
         "--good",
         "--reason",
         "Night crossing quoted");
@@ -377,7 +495,7 @@ public final class Story {
         "prepare",
         "fares@2.6.1",
         "--to",
-        "production",
+        NORTH,
         "--notes",
         "Pets on board from July");
     t.say("Somebody renames a fare band in test by hand: drift");

@@ -1,5 +1,6 @@
 package plenzo.demo;
 
+import java.util.ArrayList;
 import java.util.List;
 
 /**
@@ -15,9 +16,10 @@ public final class World {
   private World() {}
 
   /**
-   * @param databasePort where the sample databases are reached
+   * @param places its systems
+   * @param databasePort where the sample databases are reached: their own, or a relay's
    */
-  public static void setUp(Teller t, int databasePort, String adminPassword) {
+  public static void setUp(Teller t, Places places, int databasePort, String adminPassword) {
     t.say("An administrator sets up stages, people and the path");
     t.signIn("admin", adminPassword);
     person(
@@ -77,42 +79,13 @@ public final class World {
         "--needs-proof",
         "--zone",
         "Europe/Oslo");
+    Places.SITES.forEach((site, database) -> site(t, places, databasePort, site, database));
     for (String stage : List.of("development", "test", "production")) {
-      connection(t, databasePort, stage, "look", stage, stage + "_look");
-      if (!stage.equals("development")) {
-        connection(t, databasePort, stage, "change", stage, stage + "_change");
-        connection(t, databasePort, stage, "scratch", "postgres", "scratch");
-        t.run(
-            "admin",
-            0,
-            "site",
-            "new",
-            stage + "/main",
-            "--looking",
-            "look",
-            "--changing",
-            "change",
-            "--scratch",
-            "scratch",
-            "--schema",
-            "fares",
-            "--schema",
-            "sailings");
-      } else {
-        t.run(
-            "admin",
-            0,
-            "site",
-            "new",
-            stage + "/main",
-            "--looking",
-            "look",
-            "--schema",
-            "fares",
-            "--schema",
-            "sailings");
+      for (String site : Places.SITES.keySet()) {
+        if (site.startsWith(stage + "/")) {
+          t.run("admin", 0, "site", "check", site);
+        }
       }
-      t.run("admin", 0, "site", "check", stage);
     }
     t.run(
         "admin",
@@ -169,6 +142,55 @@ public final class World {
     grant[2] = login;
     System.arraycopy(rights, 0, grant, 3, rights.length);
     t.run("admin", 0, grant);
+  }
+
+  /** One site with its three targets; connections of production carry the site's name. */
+  private static void site(
+      Teller t, Places places, int databasePort, String site, String database) {
+    String stage = site.substring(0, site.indexOf('/'));
+    boolean source = stage.equals("development");
+    String tail = stage.equals("production") ? "-" + site.substring(site.indexOf('/') + 1) : "";
+    List<String> command = new ArrayList<>(List.of("site", "new", site));
+    connection(t, databasePort, stage, "look" + tail, database, database + "_look");
+    command.addAll(List.of("--looking", "look" + tail));
+    if (!source) {
+      connection(t, databasePort, stage, "change" + tail, database, database + "_change");
+      connection(t, databasePort, stage, "scratch" + tail, "postgres", "scratch");
+      command.addAll(List.of("--changing", "change" + tail, "--scratch", "scratch" + tail));
+    }
+    command.addAll(List.of("--schema", "fares", "--schema", "sailings"));
+    String files = stage + "/files" + tail;
+    t.run(
+        "admin",
+        0,
+        "connection",
+        "new",
+        files,
+        "--sort",
+        "directory",
+        "--path",
+        places.published(site).toString());
+    if (!source) {
+      t.run("admin", 0, "connection", "ready", files);
+    }
+    HostProcess host = places.host(site);
+    t.withInput(
+        "admin",
+        0,
+        host.token(),
+        "connection",
+        "new",
+        stage + "/host" + tail,
+        "--sort",
+        "host",
+        "--host",
+        "127.0.0.1",
+        "--port",
+        String.valueOf(host.port()),
+        "--tls",
+        "disable");
+    command.addAll(List.of("--directory", "files" + tail, "--app-host", "host" + tail));
+    t.run("admin", 0, command.toArray(String[]::new));
   }
 
   private static void connection(

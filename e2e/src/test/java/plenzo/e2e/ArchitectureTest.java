@@ -92,6 +92,25 @@ class ArchitectureTest {
   }
 
   @Test
+  void keepsTheStandInAStranger() {
+    noClasses()
+        .that()
+        .resideInAPackage("plenzo.standin..")
+        .should()
+        .dependOnClassesThat()
+        .resideInAnyPackage(
+            "plenzo.core..",
+            "plenzo.engine..",
+            "plenzo.connectors..",
+            "plenzo.store..",
+            "plenzo.server..",
+            "plenzo.cli..",
+            "plenzo.api..")
+        .because("a host of somebody else's knows the protocol's messages alone")
+        .check(ALL);
+  }
+
+  @Test
   void keepsCoreFreeOfEverythingButTheJdk() {
     noClasses()
         .that()
@@ -105,6 +124,7 @@ class ArchitectureTest {
             "java.math..",
             "java.time..",
             "java.nio.charset..",
+            "java.text..",
             "java.security..",
             "java.io..",
             "org.jspecify..")
@@ -144,7 +164,8 @@ class ArchitectureTest {
   void buildsSqlInOnePackage() {
     noClasses()
         .that()
-        .resideOutsideOfPackages("plenzo.connectors.database..", "plenzo.store..", "plenzo.demo..")
+        .resideOutsideOfPackages(
+            "plenzo.connectors.database..", "plenzo.store..", "plenzo.demo..", "plenzo.standin..")
         .should()
         .dependOnClassesThat()
         .resideInAPackage("java.sql..")

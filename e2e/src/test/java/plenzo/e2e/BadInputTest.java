@@ -37,7 +37,7 @@ class BadInputTest {
   void start() throws Exception {
     service = new TestService("bad-input");
     teller = service.teller(new StringWriter());
-    World.setUp(teller, service.cluster.port(), TestService.ADMIN);
+    World.setUp(teller, service.places, service.cluster.port(), TestService.ADMIN);
     HttpResponse<String> in =
         send(
             "POST",
@@ -166,7 +166,7 @@ class BadInputTest {
 
   @Test
   void givesCommandsTheirExitCodes() {
-    teller.run("ines", 5, "app", "candidates", "nothing", "--site", "production");
+    teller.run("ines", 5, "app", "candidates", "nothing", "--site", "production/north");
     teller.run(
         "ines",
         2,
@@ -174,7 +174,7 @@ class BadInputTest {
         "adopt",
         "fares",
         "--site",
-        "production",
+        "production/north",
         "--number",
         "2.4",
         "--title",
@@ -187,7 +187,7 @@ class BadInputTest {
         "adopt",
         "fares",
         "--site",
-        "production",
+        "production/north",
         "--number",
         "2.4.0",
         "--title",
@@ -215,7 +215,7 @@ class BadInputTest {
         "adopt",
         "sailings",
         "--site",
-        "production",
+        "production/north",
         "--number",
         "1.0.0",
         "--title",
@@ -241,7 +241,7 @@ class BadInputTest {
 
     Teller.Answer red = teller.run("admin", 7, "site", "check", "test");
 
-    assertThat(red.out()).contains("This database says it is production/main since");
+    assertThat(red.out()).contains("This database says it is production/north since");
     teller.run("ines", 7, "app", "match", "sailings", "--site", "test", "--number", "1.0.0");
     teller.withInput(
         "admin",

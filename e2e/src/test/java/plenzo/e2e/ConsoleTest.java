@@ -32,8 +32,8 @@ class ConsoleTest {
   void start() throws IOException {
     service = new TestService("console");
     Teller teller = service.teller(new StringWriter());
-    World.setUp(teller, service.cluster.port(), TestService.ADMIN);
-    new Story(teller, service.cluster).tell();
+    World.setUp(teller, service.places, service.cluster.port(), TestService.ADMIN);
+    new Story(teller, service.places).tell();
     waiting = teller.run("bram", 0, "waiting").number("P");
     browser = new Browser();
   }
@@ -97,7 +97,7 @@ class ConsoleTest {
 
     Page again = signedIn("tove");
     again.navigate(run);
-    again.getByText("2.6.1 is at production/main.").first().waitFor();
+    again.getByText("2.6.1 is at production/north.").first().waitFor();
     assertThat(
             service.cluster.query(
                 "production", "SELECT count(*) FROM fares.concession WHERE code = 'PET'"))
@@ -109,14 +109,14 @@ class ConsoleTest {
     again.context().close();
 
     Page back = signedIn("ines");
-    back.navigate("/rollback/fares/production/main");
+    back.navigate("/rollback/fares/production/north");
     tabTo(back, back.getByLabel("Why do you go back?"));
     back.keyboard().type("Pets pay nothing");
     tabTo(back, back.getByLabel("Type fares to confirm"));
     back.keyboard().type("fares");
     press(back, "Put fares back to 2.4.1");
     back.waitForURL("**/runs/R-*");
-    back.getByText("production/main is back at 2.4.1.").first().waitFor();
+    back.getByText("production/north is back at 2.4.1.").first().waitFor();
     assertThat(
             service.cluster.query(
                 "production", "SELECT count(*) FROM fares.concession WHERE code = 'PET'"))
@@ -149,7 +149,7 @@ class ConsoleTest {
     Locator site = form(panel, "Add a site");
     site.getByLabel("Site").fill("main");
     site.getByLabel("Schemas").fill("fares");
-    choose(admin, site, "Looking", "look");
+    choose(admin, site, "TablesLooking", "look");
     site.getByRole(AriaRole.BUTTON).getByText("Add the site").click();
     panel.getByText("Test the connections of rehearsing/main").click();
 
@@ -261,7 +261,7 @@ class ConsoleTest {
     odile.navigate("/promotions/P-2");
 
     odile.locator("h1").waitFor();
-    odile.navigate("/rollback/fares/production/main");
+    odile.navigate("/rollback/fares/production/north");
     Locator go =
         odile.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Put fares back"));
     go.waitFor();

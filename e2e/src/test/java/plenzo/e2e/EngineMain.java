@@ -5,11 +5,13 @@ import java.security.SecureRandom;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.List;
-import java.util.Map;
 import java.util.UUID;
 import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
+import org.jspecify.annotations.Nullable;
 import plenzo.connectors.database.PostgresConnector;
+import plenzo.connectors.directory.DirectoryConnector;
+import plenzo.connectors.host.HostConnector;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -22,6 +24,7 @@ import plenzo.engine.Tools;
 import plenzo.engine.Vault;
 import plenzo.engine.people.People;
 import plenzo.engine.running.RunListener;
+import plenzo.engine.setup.Setup;
 import plenzo.store.DiskFiles;
 import plenzo.store.H2Keeper;
 
@@ -78,13 +81,27 @@ public final class EngineMain {
         new Tools(
             new H2Keeper(folder, () -> UUID.randomUUID().toString()),
             new DiskFiles(folder.resolve("files")),
-            Map.of(postgres.sort(), postgres),
+            java.util.stream.Stream.of(postgres, new DirectoryConnector(), new HostConnector())
+                .collect(
+                    java.util.stream.Collectors.toMap(plenzo.core.target.Connector::sort, c -> c)),
             new Vault(new byte[32], random),
             Clock.systemUTC(),
             random,
             pool,
             beat);
-    return new Engine(tools, plain, (host, port) -> null, listener);
+    Setup.Destinations all =
+        new Setup.Destinations() {
+          @Override
+          public @Nullable String refusal(String host, int port) {
+            return null;
+          }
+
+          @Override
+          public @Nullable String refusal(String path) {
+            return null;
+          }
+        };
+    return new Engine(tools, plain, all, listener);
   }
 
   public static void main(String[] args) throws InterruptedException {

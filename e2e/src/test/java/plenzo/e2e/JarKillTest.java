@@ -7,6 +7,7 @@ import java.io.PrintWriter;
 import java.io.StringWriter;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.atomic.AtomicReference;
 import org.awaitility.Awaitility;
@@ -15,6 +16,7 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import plenzo.demo.Cluster;
+import plenzo.demo.Places;
 import plenzo.demo.Service;
 import plenzo.demo.Teller;
 import plenzo.demo.World;
@@ -28,6 +30,7 @@ class JarKillTest {
   private static final Path ROOT = Path.of("target/jar-kill").toAbsolutePath();
 
   private Cluster cluster;
+  private Places places;
   private Relay relay;
   private Service service;
   private int port;
@@ -39,9 +42,10 @@ class JarKillTest {
     cluster = new Cluster(ROOT.resolve("postgres"), /* flushed= */ false);
     relay = new Relay(cluster.port());
     port = TestService.freePort();
-    service = new Service(TestService.JAR, ROOT, port, relay.port(), TestService.ADMIN);
+    places = new Places(ROOT.resolve("sites"), cluster);
+    service = start(port);
     teller = new Teller(service.address(), new PrintWriter(new StringWriter()));
-    World.setUp(teller, relay.port(), TestService.ADMIN);
+    World.setUp(teller, places, relay.port(), TestService.ADMIN);
     teller.run(
         "ines",
         0,
@@ -59,10 +63,17 @@ class JarKillTest {
         "fares.surcharge");
   }
 
+  private Service start(int at) {
+    List<String> reached = new ArrayList<>(places.destinations());
+    reached.add("127.0.0.1:" + relay.port());
+    return new Service(TestService.JAR, ROOT, at, reached, places.root(), TestService.ADMIN);
+  }
+
   @AfterAll
   void stop() {
     service.close();
     relay.close();
+    places.close();
     cluster.close();
   }
 
@@ -85,7 +96,7 @@ class JarKillTest {
     relay.arm(new Relay.Trigger(at, 1, when, () -> victim.get().kill()));
     String run = teller.run("ines", 0, "run", "start", promotion).number("R");
     Awaitility.await().atMost(Duration.ofMinutes(1)).until(() -> !victim.get().alive());
-    service = new Service(TestService.JAR, ROOT, port, relay.port(), TestService.ADMIN);
+    service = start(port);
     String ended =
         Awaitility.await()
             .atMost(Duration.ofMinutes(1))

@@ -36,7 +36,7 @@ public final class Screenshots {
       shoot(ines, folder, "run", "/runs/R-3");
       shoot(ines, folder, "history", "/history?application=fares&stage=production");
       shoot(ines, folder, "versions-compared", "/versions/fares/2.3.0/compare/2.4.0");
-      shoot(ines, folder, "rollback", "/rollback/fares/production/main");
+      shoot(ines, folder, "rollback", "/rollback/fares/production/north");
       if (all) {
         shoot(ines, folder, "promotions", "/promotions");
         shoot(ines, folder, "runs", "/runs");
@@ -44,7 +44,7 @@ public final class Screenshots {
         shoot(ines, folder, "adopt", "/applications/fares/adopt");
         shoot(ines, folder, "stopped", "/runs/R-2");
         shoot(ines, folder, "version", "/versions/fares/2.4.0");
-        shoot(ines, folder, "rollback-loses", "/rollback/fares/production/main?version=2.3.0");
+        shoot(ines, folder, "rollback-loses", "/rollback/fares/production/north?version=2.3.0");
       }
       Teller teller = new Teller(address, new PrintWriter(Writer.nullWriter()));
       teller.signIn("ines", plenzo.demo.World.PASSWORD);
@@ -54,7 +54,7 @@ public final class Screenshots {
               "standing",
               "promotion show P-11",
               "promotion compare P-2",
-              "rollback ways fares@production")) {
+              "rollback ways fares@production/north")) {
         TerminalPicture.draw(
             terminal,
             "plenzo " + command,

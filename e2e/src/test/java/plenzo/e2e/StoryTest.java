@@ -26,7 +26,7 @@ import org.springframework.context.annotation.Configuration;
 import org.springframework.context.annotation.Primary;
 import plenzo.connectors.database.PostgresConnector;
 import plenzo.core.target.Changing;
-import plenzo.core.target.Connector;
+import plenzo.core.target.TablesConnector;
 import plenzo.demo.Cluster;
 import plenzo.demo.Story;
 import plenzo.demo.Teller;
@@ -42,9 +42,9 @@ class StoryTest {
     StringWriter told = new StringWriter();
     try (TestService service = new TestService("idle", Idle.class)) {
       Teller teller = service.teller(told);
-      World.setUp(teller, service.cluster.port(), TestService.ADMIN);
+      World.setUp(teller, service.places, service.cluster.port(), TestService.ADMIN);
 
-      assertThatThrownBy(() -> new Story(teller, service.cluster).tell())
+      assertThatThrownBy(() -> new Story(teller, service.places).tell())
           .isInstanceOf(IllegalStateException.class);
     }
     assertThat(told.toString()).contains("run start");
@@ -55,12 +55,12 @@ class StoryTest {
   static class Idle {
     @Bean
     @Primary
-    Connector idle() {
+    TablesConnector idle() {
       PostgresConnector real = new PostgresConnector();
-      return (Connector)
+      return (TablesConnector)
           Proxy.newProxyInstance(
               Idle.class.getClassLoader(),
-              new Class<?>[] {Connector.class},
+              new Class<?>[] {TablesConnector.class},
               (proxy, method, args) -> {
                 Object answer = method.invoke(real, args);
                 if (!(answer instanceof Changing changing)) {
@@ -81,9 +81,9 @@ class StoryTest {
     try (TestService service = new TestService("story")) {
       data = service.folder;
       Teller teller = service.teller(told);
-      World.setUp(teller, service.cluster.port(), TestService.ADMIN);
+      World.setUp(teller, service.places, service.cluster.port(), TestService.ADMIN);
 
-      new Story(teller, service.cluster).tell();
+      new Story(teller, service.places).tell();
 
       whatOneSaidCanBeTakenBack(teller);
       Viewers viewers = new Viewers(service, teller);
@@ -94,7 +94,7 @@ class StoryTest {
     }
     assertThat(told.toString())
         .as("what was where while 2.5.0 was in production")
-        .containsPattern("standing --at [^\n]*\\n[^#]*production/main\\s+2\\.5\\.0");
+        .containsPattern("standing --at [^\n]*\\n[^#]*production/north\\s+2\\.5\\.0");
     assertThat(told.toString()).doesNotContain(Cluster.PASSWORD).doesNotContain(World.PASSWORD);
     String encoded =
         Base64.getEncoder()

@@ -15,6 +15,7 @@ import org.springframework.boot.SpringApplication;
 import org.springframework.boot.web.server.context.WebServerApplicationContext;
 import org.springframework.context.ConfigurableApplicationContext;
 import plenzo.demo.Cluster;
+import plenzo.demo.Places;
 import plenzo.demo.Service;
 import plenzo.demo.Teller;
 import plenzo.server.PlenzoServer;
@@ -29,6 +30,7 @@ final class TestService implements AutoCloseable {
       Path.of("../server/target/plenzo-server-0.1.0-service.jar").toAbsolutePath();
 
   final Cluster cluster;
+  final Places places;
   final Path folder;
   private final String address;
   private final AutoCloseable service;
@@ -40,8 +42,10 @@ final class TestService implements AutoCloseable {
     folder = Path.of("target", name).toAbsolutePath();
     KillTest.clear(folder);
     cluster = new Cluster(folder.resolve("postgres"), /* flushed= */ false);
+    places = new Places(folder.resolve("sites"), cluster);
     if (more.length == 0) {
-      Service process = new Service(JAR, folder, freePort(), cluster.port(), ADMIN);
+      Service process =
+          new Service(JAR, folder, freePort(), places.destinations(), places.root(), ADMIN);
       address = process.address();
       service = process;
     } else {
@@ -67,7 +71,8 @@ final class TestService implements AutoCloseable {
         "--server.port=0",
         "--plenzo.data-directory=" + folder.resolve("data"),
         "--plenzo.key-file=" + folder.resolve("key"),
-        "--plenzo.destinations=127.0.0.1:" + cluster.port(),
+        "--plenzo.destinations=" + String.join(",", places.destinations()),
+        "--plenzo.directories=" + places.root(),
         "--plenzo.admin-password=" + ADMIN,
         "--logging.file.name=" + folder.resolve("service.log"),
         "--logging.level.root=WARN");
@@ -105,6 +110,7 @@ final class TestService implements AutoCloseable {
     } catch (Exception e) {
       throw new IllegalStateException("The service could not be stopped", e);
     } finally {
+      places.close();
       cluster.close();
     }
   }

@@ -1,7 +1,9 @@
 package plenzo.engine;
 
+import plenzo.engine.binding.Bindings;
 import plenzo.engine.comparing.Comparer;
 import plenzo.engine.content.Contents;
+import plenzo.engine.hosting.Hosts;
 import plenzo.engine.looking.Drift;
 import plenzo.engine.looking.History;
 import plenzo.engine.looking.Standing;
@@ -36,6 +38,8 @@ public final class Engine {
   private final History history;
   private final Versions versions;
   private final Comparer comparer;
+  private final Bindings bindings;
+  private final Hosts hosts;
 
   public Engine(
       Tools tools,
@@ -46,7 +50,9 @@ public final class Engine {
     Targets targets = new Targets(tools, destinations);
     Contents contents = new Contents(tools);
     this.comparer = new Comparer(tools);
-    CaseWork work = new CaseWork(tools, targets, contents, comparer);
+    this.bindings = new Bindings(tools, contents);
+    CaseWork work = new CaseWork(tools, targets, contents, comparer, bindings);
+    this.hosts = new Hosts(tools, targets);
     this.people = new People(tools, hasher);
     this.setup = new Setup(tools, destinations);
     this.adoption = new Adoption(tools, targets, contents);
@@ -116,6 +122,14 @@ public final class Engine {
 
   public Versions versions() {
     return versions;
+  }
+
+  public Bindings bindings() {
+    return bindings;
+  }
+
+  public Hosts hosts() {
+    return hosts;
   }
 
   public Comparer comparer() {

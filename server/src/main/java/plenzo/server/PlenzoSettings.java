@@ -14,6 +14,7 @@ import org.springframework.boot.context.properties.bind.DefaultValue;
  *     there and no secrets exist
  * @param destinations hosts that Plenzo may speak to, "host:port", "*" allowed in the host; empty
  *     allows none
+ * @param directories folders below which targets and repositories may lie; empty allows none
  * @param adminPassword first password of the administrator; only for trying out, else one is made
  *     and told once
  * @param lookEvery how often the structure of every site is looked at for drift
@@ -24,6 +25,7 @@ public record PlenzoSettings(
     @DefaultValue("data") Path dataDirectory,
     @DefaultValue("plenzo.key") Path keyFile,
     @DefaultValue List<String> destinations,
+    @DefaultValue List<Path> directories,
     @DefaultValue("") String adminPassword,
     @DefaultValue("15m") Duration lookEvery,
     @DefaultValue("24h") Duration lookAtRowsEvery) {}

@@ -43,5 +43,7 @@ public interface BodyMapper {
 
   interface CaptureMapper extends BodyMapper {}
 
+  interface BindingMapper extends BodyMapper {}
+
   interface AnsweredMapper extends BodyMapper {}
 }

@@ -43,6 +43,7 @@ public final class H2Keeper implements Keeper {
           "Promotion",
           "Run",
           "Capture",
+          "Binding",
           "Answered",
           "Event");
 

@@ -13,6 +13,7 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.run.JournalEntry;
 import plenzo.core.run.Run;
 import plenzo.core.stage.Application;
+import plenzo.core.stage.Binding;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteRecord;
@@ -60,6 +61,10 @@ final class MyBatisKept implements Kept {
           .state(r -> r.state().code());
   private static final Description<Capture> CAPTURE =
       Description.of(Capture.class, Capture::id, Capture::revision);
+  private static final Description<Binding> BINDING =
+      Description.of(Binding.class, Binding::id, Binding::revision)
+          .application(Binding::application)
+          .at(Binding::stage, b -> null);
   private static final Description<Answered> ANSWERED =
       Description.of(Answered.class, Answered::id, Answered::revision);
 
@@ -136,6 +141,11 @@ final class MyBatisKept implements Kept {
   @Override
   public Shelf<Capture> captures() {
     return shelf(BodyMapper.CaptureMapper.class, CAPTURE);
+  }
+
+  @Override
+  public Shelf<Binding> bindings() {
+    return shelf(BodyMapper.BindingMapper.class, BINDING);
   }
 
   @Override

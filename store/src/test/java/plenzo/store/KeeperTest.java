@@ -31,7 +31,8 @@ class KeeperTest {
   }
 
   private static Application application(String key) {
-    return new Application("id-" + key, key, "Fares", "Tickets", "fares", "ordinary", List.of(), 0);
+    return new Application(
+        "id-" + key, key, "Fares", "Tickets", "fares", "ordinary", List.of(), List.of(), 0);
   }
 
   /** Commits one row after the other, says so, and waits to be killed. */

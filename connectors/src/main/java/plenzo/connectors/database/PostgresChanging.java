@@ -23,6 +23,7 @@ import plenzo.core.target.Changing;
 import plenzo.core.target.Delta;
 import plenzo.core.target.RunMark;
 import plenzo.core.target.SwitchRefused;
+import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
 
@@ -89,11 +90,12 @@ final class PostgresChanging implements Changing {
   }
 
   @Override
-  public void prepare(long run, Delta delta, Watch watch) {
+  public void prepare(long run, Delta asked, Watch watch) {
+    TablesDelta delta = (TablesDelta) asked;
     discard(run);
     long done = 0;
     for (int n = 0; n < delta.tables().size(); n++) {
-      Delta.RowsDelta rows = delta.tables().get(n).rows();
+      TablesDelta.RowsDelta rows = delta.tables().get(n).rows();
       if (rows == null) {
         continue;
       }
@@ -110,12 +112,12 @@ final class PostgresChanging implements Changing {
     }
   }
 
-  private long load(String stage, Delta.RowsDelta rows, Watch watch, long before)
+  private long load(String stage, TablesDelta.RowsDelta rows, Watch watch, long before)
       throws SQLException {
     CopyIn copy = connection.unwrap(PGConnection.class).getCopyAPI().copyIn(RowsSql.copyIn(stage));
     long done = before;
-    try (Delta.Changes changes = rows.source().open()) {
-      Delta.RowChange change = changes.next();
+    try (TablesDelta.Changes changes = rows.source().open()) {
+      TablesDelta.RowChange change = changes.next();
       while (change != null) {
         byte[] line = staged(rows.columns(), change);
         copy.writeToCopy(line, 0, line.length);
@@ -137,7 +139,7 @@ final class PostgresChanging implements Changing {
     return done;
   }
 
-  private static byte[] staged(Header columns, Delta.RowChange change) {
+  private static byte[] staged(Header columns, TablesDelta.RowChange change) {
     List<@Nullable String> fields = new ArrayList<>();
     fields.add(change.act().code());
     Row keyed = change.incoming() == null ? change.present() : change.incoming();
@@ -155,7 +157,8 @@ final class PostgresChanging implements Changing {
   }
 
   @Override
-  public void switchOver(RunMark mark, Delta delta, Watch watch) {
+  public void switchOver(RunMark mark, Delta asked, Watch watch) {
+    TablesDelta delta = (TablesDelta) asked;
     new SwitchTransaction(connection, access).run(mark, delta, watch);
   }
 

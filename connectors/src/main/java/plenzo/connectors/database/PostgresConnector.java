@@ -3,6 +3,7 @@ package plenzo.connectors.database;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.connectors.database.sql.RowsSql;
 import plenzo.connectors.database.sql.StructureSql;
@@ -10,17 +11,23 @@ import plenzo.core.stage.Connection.Probe;
 import plenzo.core.table.StructureChange;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
-import plenzo.core.target.Connector;
-import plenzo.core.target.Delta;
-import plenzo.core.target.Looking;
+import plenzo.core.target.Connector.Capability;
 import plenzo.core.target.Scratch;
+import plenzo.core.target.TablesConnector;
+import plenzo.core.target.TablesDelta;
+import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetIdentity;
 
 /** Speaks to PostgreSQL 14 or newer. */
-public final class PostgresConnector implements Connector {
+public final class PostgresConnector implements TablesConnector {
   @Override
   public String sort() {
     return "postgresql";
+  }
+
+  @Override
+  public Set<Capability> capabilities() {
+    return Set.of(Capability.SCRATCH);
   }
 
   @Override
@@ -30,7 +37,7 @@ public final class PostgresConnector implements Connector {
   }
 
   @Override
-  public Looking look(Access access) {
+  public TablesLooking look(Access access) {
     return new PostgresLooking(access);
   }
 
@@ -45,7 +52,7 @@ public final class PostgresConnector implements Connector {
   }
 
   @Override
-  public List<String> statements(Delta delta) {
+  public List<String> statements(TablesDelta delta) {
     List<String> out = new ArrayList<>();
     delta
         .structure(StructureChange.Phase.BEFORE_ROWS)
@@ -57,12 +64,12 @@ public final class PostgresConnector implements Connector {
     return out;
   }
 
-  private static void rows(Delta delta, List<String> out) {
+  private static void rows(TablesDelta delta, List<String> out) {
     List<String> deletes = new ArrayList<>();
     List<String> updates = new ArrayList<>();
     List<String> inserts = new ArrayList<>();
-    for (Delta.TableDelta t : delta.tables()) {
-      Delta.RowsDelta rows = t.rows();
+    for (TablesDelta.TableDelta t : delta.tables()) {
+      TablesDelta.RowsDelta rows = t.rows();
       if (rows == null || t.result() == null) {
         continue;
       }

@@ -26,14 +26,14 @@ import plenzo.core.records.RowCondition;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Column;
 import plenzo.core.target.Access;
-import plenzo.core.target.Looking;
 import plenzo.core.target.Question;
 import plenzo.core.target.TableCapture;
+import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
 
 /** A look in one REPEATABLE READ, READ ONLY transaction. */
-final class PostgresLooking implements Looking {
+final class PostgresLooking implements TablesLooking {
   /** Characters of a query that are kept for people to read (guess). */
   private static final int MOST_SHOWN = 2000;
 

@@ -23,10 +23,10 @@ import plenzo.core.table.StructureChange;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing.Watch;
-import plenzo.core.target.Delta;
 import plenzo.core.target.RunMark;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.TableCapture;
+import plenzo.core.target.TablesDelta;
 
 /**
  * The one transaction that changes a database, in the order that keeps it true: marker, locks,
@@ -45,7 +45,7 @@ final class SwitchTransaction {
     this.access = access;
   }
 
-  void run(RunMark mark, Delta delta, Watch watch) {
+  void run(RunMark mark, TablesDelta delta, Watch watch) {
     boolean committing = false;
     try {
       connection.setTransactionIsolation(Connection.TRANSACTION_READ_COMMITTED);
@@ -116,9 +116,9 @@ final class SwitchTransaction {
    * All locks at once in one fixed order, the strongest first known, so that two runs cannot wait
    * for each other.
    */
-  private void lock(Delta delta, Watch watch) throws SQLException {
+  private void lock(TablesDelta delta, Watch watch) throws SQLException {
     TreeMap<String, String> modes = new TreeMap<>();
-    for (Delta.TableDelta t : delta.tables()) {
+    for (TablesDelta.TableDelta t : delta.tables()) {
       if (t.present() == null) {
         continue;
       }
@@ -160,14 +160,14 @@ final class SwitchTransaction {
     return a.startsWith("ACCESS") ? a : b;
   }
 
-  private List<String> holders(Delta delta) {
+  private List<String> holders(TablesDelta delta) {
     List<String> out = new ArrayList<>();
     try (PreparedStatement p =
         connection.prepareStatement(
             "SELECT DISTINCT "
                 + MarkerSql.SESSION
                 + " FROM pg_locks l JOIN pg_stat_activity a ON a.pid = l.pid JOIN pg_class c ON c.oid = l.relation JOIN pg_namespace n ON n.oid = c.relnamespace WHERE l.granted AND l.pid <> pg_backend_pid() AND n.nspname = ? AND c.relname = ?")) {
-      for (Delta.TableDelta t : delta.tables()) {
+      for (TablesDelta.TableDelta t : delta.tables()) {
         p.setString(1, t.table().schema());
         p.setString(2, t.table().table());
         try (ResultSet r = p.executeQuery()) {
@@ -182,11 +182,11 @@ final class SwitchTransaction {
     return out;
   }
 
-  private void compare(long run, Delta delta, Watch watch) throws SQLException {
+  private void compare(long run, TablesDelta delta, Watch watch) throws SQLException {
     CatalogReader catalog = new CatalogReader(connection);
     List<String> moved = new ArrayList<>();
     for (int n = 0; n < delta.tables().size(); n++) {
-      Delta.TableDelta t = delta.tables().get(n);
+      TablesDelta.TableDelta t = delta.tables().get(n);
       TableStructure now = catalog.table(t.table()).map(TableCapture::structure).orElse(null);
       if (!Objects.equals(now, t.present())) {
         moved.add("table/" + t.table() + ": its structure is not the one that the plan read");
@@ -202,7 +202,8 @@ final class SwitchTransaction {
     watch.say("Everything the plan touches is as the plan read it");
   }
 
-  private void rowsMoved(Delta.TableDelta t, Delta.RowsDelta rows, String stage, List<String> moved)
+  private void rowsMoved(
+      TablesDelta.TableDelta t, TablesDelta.RowsDelta rows, String stage, List<String> moved)
       throws SQLException {
     try (Statement s = connection.createStatement();
         ResultSet r =
@@ -213,9 +214,9 @@ final class SwitchTransaction {
     }
   }
 
-  private void write(long run, Delta delta, Watch watch) throws SQLException {
+  private void write(long run, TablesDelta delta, Watch watch) throws SQLException {
     for (int n = 0; n < delta.tables().size(); n++) {
-      Delta.TableDelta t = delta.tables().get(n);
+      TablesDelta.TableDelta t = delta.tables().get(n);
       if (t.rows() != null && t.present() != null) {
         execute("DROP TABLE IF EXISTS " + RowsSql.before(run, n));
         execute(
@@ -224,7 +225,7 @@ final class SwitchTransaction {
       }
     }
     for (int n = 0; n < delta.reached().size(); n++) {
-      Delta.Reached r = delta.reached().get(n);
+      TablesDelta.Reached r = delta.reached().get(n);
       Header header = Objects.requireNonNull(delta.tables().get(r.from()).rows()).columns();
       String before = RowsSql.before(run, delta.tables().size() + n);
       execute("DROP TABLE IF EXISTS " + before);
@@ -236,7 +237,7 @@ final class SwitchTransaction {
       done = rows(run, delta, n, "removed", RowsSql::delete, watch, done);
     }
     for (int n = 0; n < delta.tables().size(); n++) {
-      Delta.RowsDelta rows = delta.tables().get(n).rows();
+      TablesDelta.RowsDelta rows = delta.tables().get(n).rows();
       if (rows != null && rows.columns().names().size() > rows.columns().keyColumns()) {
         done = rows(run, delta, n, "changed", RowsSql::update, watch, done);
       }
@@ -246,12 +247,12 @@ final class SwitchTransaction {
     }
     execute("SET CONSTRAINTS ALL IMMEDIATE");
     structure(delta, StructureChange.Phase.AFTER_ROWS, watch);
-    for (Delta.TableDelta t : delta.tables()) {
+    for (TablesDelta.TableDelta t : delta.tables()) {
       sequences(t);
     }
   }
 
-  private void structure(Delta delta, StructureChange.Phase phase, Watch watch)
+  private void structure(TablesDelta delta, StructureChange.Phase phase, Watch watch)
       throws SQLException {
     for (StructureChange change : delta.structure(phase)) {
       for (String sql : StructureSql.statements(change)) {
@@ -266,10 +267,11 @@ final class SwitchTransaction {
     String sql(TableName table, Header columns, String stage);
   }
 
-  private long rows(long run, Delta delta, int n, String act, Write write, Watch watch, long before)
+  private long rows(
+      long run, TablesDelta delta, int n, String act, Write write, Watch watch, long before)
       throws SQLException {
-    Delta.TableDelta t = delta.tables().get(n);
-    Delta.RowsDelta rows = t.rows();
+    TablesDelta.TableDelta t = delta.tables().get(n);
+    TablesDelta.RowsDelta rows = t.rows();
     if (rows == null) {
       return before;
     }
@@ -310,7 +312,7 @@ final class SwitchTransaction {
    * Moves each owned sequence forward to at least the highest value; inside the transaction, unlike
    * setval.
    */
-  private void sequences(Delta.TableDelta t) throws SQLException {
+  private void sequences(TablesDelta.TableDelta t) throws SQLException {
     if (t.result() == null || t.rows() == null || t.rows().added() + t.rows().changed() == 0) {
       return;
     }
@@ -338,11 +340,11 @@ final class SwitchTransaction {
     }
   }
 
-  private void readBack(long run, Delta delta, Watch watch) throws SQLException {
+  private void readBack(long run, TablesDelta delta, Watch watch) throws SQLException {
     CatalogReader catalog = new CatalogReader(connection);
     List<String> wrong = new ArrayList<>();
     for (int n = 0; n < delta.tables().size(); n++) {
-      Delta.TableDelta t = delta.tables().get(n);
+      TablesDelta.TableDelta t = delta.tables().get(n);
       Optional<TableStructure> now = catalog.table(t.table()).map(TableCapture::structure);
       if (!Objects.equals(now.orElse(null), t.result())) {
         wrong.add(

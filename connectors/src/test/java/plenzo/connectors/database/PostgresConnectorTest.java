@@ -39,11 +39,11 @@ import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Connector.Use;
-import plenzo.core.target.Delta;
-import plenzo.core.target.Looking;
 import plenzo.core.target.RunMark;
 import plenzo.core.target.Scratch;
 import plenzo.core.target.SwitchRefused;
+import plenzo.core.target.TablesDelta;
+import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetIdentity;
 
 /** The connector against a real server. */
@@ -106,7 +106,7 @@ class PostgresConnectorTest {
 
   private List<Row> rows() {
     List<Row> out = new ArrayList<>();
-    try (Looking looking = connector.look(access("looker"));
+    try (TablesLooking looking = connector.look(access("looker"));
         RowReader reader = looking.rows(RECORDS, null)) {
       for (Row row = reader.next(); row != null; row = reader.next()) {
         out.add(row);
@@ -116,7 +116,7 @@ class PostgresConnectorTest {
   }
 
   private TableStructure structure() {
-    try (Looking looking = connector.look(access("looker"))) {
+    try (TablesLooking looking = connector.look(access("looker"))) {
       return looking.table(FARE).orElseThrow().structure();
     }
   }
@@ -177,12 +177,14 @@ class PostgresConnectorTest {
         delta(
             texts.table(),
             header,
-            written.stream().map(r -> new Delta.RowChange(Difference.ADDED, null, r)).toList()),
+            written.stream()
+                .map(r -> new TablesDelta.RowChange(Difference.ADDED, null, r))
+                .toList()),
         7,
         new Silent());
 
     List<byte[]> read = new ArrayList<>();
-    try (Looking looking = connector.look(access("looker"));
+    try (TablesLooking looking = connector.look(access("looker"));
         RowReader reader = looking.rows(texts, null)) {
       for (Row row = reader.next(); row != null; row = reader.next()) {
         read.add(row.raw());
@@ -193,39 +195,39 @@ class PostgresConnectorTest {
         .containsExactlyElementsOf(written.stream().map(Row::raw).toList());
   }
 
-  private Delta delta(TableName table, Header columns, List<Delta.RowChange> changes) {
+  private TablesDelta delta(TableName table, Header columns, List<TablesDelta.RowChange> changes) {
     TableStructure present;
-    try (Looking looking = connector.look(access("looker"))) {
+    try (TablesLooking looking = connector.look(access("looker"))) {
       present = looking.table(table).orElseThrow().structure();
     }
     return delta(table, columns, present, present, changes);
   }
 
-  private static Delta delta(
+  private static TablesDelta delta(
       TableName table,
       Header columns,
       TableStructure present,
       TableStructure result,
-      List<Delta.RowChange> changes) {
+      List<TablesDelta.RowChange> changes) {
     List<String> compared =
         columns.names().stream().filter(n -> present.column(n).isPresent()).toList();
-    return new Delta(
+    return new TablesDelta(
         List.of(
-            new Delta.TableDelta(
+            new TablesDelta.TableDelta(
                 table,
                 present,
                 result,
-                new Delta.RowsDelta(
+                new TablesDelta.RowsDelta(
                     columns,
                     compared,
                     count(changes, Difference.REMOVED),
                     count(changes, Difference.CHANGED),
                     count(changes, Difference.ADDED),
                     () -> {
-                      Iterator<Delta.RowChange> at = changes.iterator();
-                      return new Delta.Changes() {
+                      Iterator<TablesDelta.RowChange> at = changes.iterator();
+                      return new TablesDelta.Changes() {
                         @Override
-                        public Delta.@Nullable RowChange next() {
+                        public TablesDelta.@Nullable RowChange next() {
                           return at.hasNext() ? at.next() : null;
                         }
 
@@ -236,7 +238,7 @@ class PostgresConnectorTest {
         List.of());
   }
 
-  private static long count(List<Delta.RowChange> changes, Difference act) {
+  private static long count(List<TablesDelta.RowChange> changes, Difference act) {
     return changes.stream().filter(c -> c.act() == act).count();
   }
 
@@ -261,7 +263,7 @@ class PostgresConnectorTest {
     return new RunMark(run, "switch", 1, "2.4.0", "f", "ines");
   }
 
-  private void apply(Delta delta, long run, Changing.Watch watch) {
+  private void apply(TablesDelta delta, long run, Changing.Watch watch) {
     try (Changing changing = connector.change(access("owner"))) {
       changing.declare(
           new TargetIdentity("s", "test", "main", "database", Instant.EPOCH), "looker");
@@ -271,14 +273,14 @@ class PostgresConnectorTest {
     }
   }
 
-  private Delta change(String code, String to) {
+  private TablesDelta change(String code, String to) {
     Row row = rows().stream().filter(r -> code.equals(r.get(0))).findFirst().orElseThrow();
     List<@Nullable String> fields = new ArrayList<>(row.fields());
     fields.set(row.header().position("amount"), to);
     return delta(
         FARE,
         row.header(),
-        List.of(new Delta.RowChange(Difference.CHANGED, row, Row.of(row.header(), fields))));
+        List.of(new TablesDelta.RowChange(Difference.CHANGED, row, Row.of(row.header(), fields))));
   }
 
   @Test
@@ -294,7 +296,7 @@ class PostgresConnectorTest {
 
   @Test
   void stopsAndNamesRowAndAttributeWhenATouchedRowMoved() throws SQLException {
-    Delta delta = change("b", "9.99");
+    TablesDelta delta = change("b", "9.99");
     sql("UPDATE fares.\"fare \"\"band\"\".x\" SET amount = 7 WHERE code = 'b'");
 
     assertThatThrownBy(() -> apply(delta, 2, new Silent()))
@@ -317,7 +319,7 @@ class PostgresConnectorTest {
   void refusesWhatTheEngineWouldNotTakeAndChangesNothing() throws SQLException {
     sql(
         "SET ROLE owner; ALTER TABLE fares.\"fare \"\"band\"\".x\" ADD CONSTRAINT low CHECK (amount < 100)");
-    Delta delta = change("b", "500.00");
+    TablesDelta delta = change("b", "500.00");
 
     assertThatThrownBy(() -> apply(delta, 3, new Silent()))
         .isInstanceOf(SwitchRefused.class)
@@ -328,7 +330,7 @@ class PostgresConnectorTest {
 
   @Test
   void saysVoidForGoodBeforeAndAppliedForGoodAfter() {
-    Delta delta = change("b", "9.99");
+    TablesDelta delta = change("b", "9.99");
     try (Changing changing = connector.change(access("owner"))) {
       changing.declare(
           new TargetIdentity("s", "test", "main", "database", Instant.EPOCH), "looker");
@@ -348,7 +350,7 @@ class PostgresConnectorTest {
 
   @Test
   void givesUpOnALockInTimeAndNamesWhoHoldsIt() throws Exception {
-    Delta delta = change("b", "9.99");
+    TablesDelta delta = change("b", "9.99");
     try (Connection reader =
             DriverManager.getConnection(
                 "jdbc:postgresql://127.0.0.1:"
@@ -380,7 +382,7 @@ class PostgresConnectorTest {
             new TableName("fares", "line"),
             header,
             List.of(
-                new Delta.RowChange(
+                new TablesDelta.RowChange(
                     Difference.ADDED, null, Row.of(header, List.of("41", "north"))))),
         8,
         new Silent());
@@ -399,7 +401,7 @@ class PostgresConnectorTest {
     List<Scratch.Source> sources = new ArrayList<>();
     List<Digest> sums = new ArrayList<>();
     for (TableName table : List.of(FARE, child)) {
-      try (Looking looking = connector.look(access("looker"));
+      try (TablesLooking looking = connector.look(access("looker"));
           RowReader reader = looking.allRows(table, List.of())) {
         RowSum sum = new RowSum();
         StringBuilder text =
@@ -414,7 +416,7 @@ class PostgresConnectorTest {
         }
         sums.add(sum.digest());
         byte[] bytes = text.toString().getBytes(java.nio.charset.StandardCharsets.UTF_8);
-        try (Looking again = connector.look(access("looker"))) {
+        try (TablesLooking again = connector.look(access("looker"))) {
           sources.add(
               new Scratch.Source(
                   table,
@@ -473,7 +475,7 @@ class PostgresConnectorTest {
     columns.add(new Column("zone", "integer", true, null, null, null, null, "Which zone"));
     TableStructure result =
         new TableStructure(columns, present.constraints(), present.indexes(), "Bands");
-    List<Delta.RowChange> changes = new ArrayList<>();
+    List<TablesDelta.RowChange> changes = new ArrayList<>();
     for (Row row : rows()) {
       List<String> names = new ArrayList<>(row.header().names());
       List<String> types = new ArrayList<>(row.header().types());
@@ -482,7 +484,7 @@ class PostgresConnectorTest {
       List<@Nullable String> fields = new ArrayList<>(row.fields());
       fields.add("3");
       changes.add(
-          new Delta.RowChange(
+          new TablesDelta.RowChange(
               Difference.CHANGED, row, Row.of(new Header(names, types, 1), fields)));
     }
     Header columnsOfRows = java.util.Objects.requireNonNull(changes.get(0).incoming()).header();

@@ -1,24 +1,72 @@
 package plenzo.core.component;
 
+import java.util.Arrays;
 import java.util.Locale;
+import java.util.stream.Collectors;
 
-/** What sort of component it is. */
+/** What sort of component it is, in the order in which kinds are compared and written. */
 public enum Kind {
   /** The structure of a table. */
-  TABLE,
+  TABLE(Holder.DATABASE),
   /** The rows of a table that are reference data. */
-  RECORDS;
+  RECORDS(Holder.DATABASE),
+  /** A published file, or a link inside its tree. */
+  FILE(Holder.DIRECTORY),
+  /** How an application host speaks to another system. */
+  INTEGRATION(Holder.HOST),
+  /** What an application host does by itself. */
+  RULE(Holder.HOST),
+  /** What people fill in at an application host. */
+  FORM(Holder.HOST);
+
+  /** Which sort of target holds a component. */
+  public enum Holder {
+    DATABASE,
+    DIRECTORY,
+    HOST;
+
+    public String word() {
+      return name().toLowerCase(Locale.ROOT);
+    }
+  }
+
+  private final Holder holder;
+
+  Kind(Holder holder) {
+    this.holder = holder;
+  }
+
+  public Holder holder() {
+    return holder;
+  }
+
+  /** True when its content is one piece, exchanged as a whole: a file or a definition. */
+  public boolean whole() {
+    return holder != Holder.DATABASE;
+  }
+
+  /** True when it is a JSON document in an application host. */
+  public boolean definition() {
+    return holder == Holder.HOST;
+  }
 
   public String code() {
     return name().toLowerCase(Locale.ROOT);
   }
 
+  /**
+   * @throws IllegalArgumentException when there is no such kind; the message lists the known ones
+   */
   public static Kind of(String code) {
     for (Kind kind : values()) {
       if (kind.code().equals(code)) {
         return kind;
       }
     }
-    throw new IllegalArgumentException("Unknown kind \"" + code + "\"; known: table, records");
+    throw new IllegalArgumentException(
+        "Unknown kind \""
+            + code
+            + "\"; known: "
+            + Arrays.stream(values()).map(Kind::code).collect(Collectors.joining(", ")));
   }
 }

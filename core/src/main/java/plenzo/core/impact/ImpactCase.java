@@ -13,8 +13,8 @@ import plenzo.core.component.TableName;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.table.TableStructure;
-import plenzo.core.target.Delta;
 import plenzo.core.target.Question;
+import plenzo.core.target.TablesDelta;
 
 /**
  * What the rules look at: one comparison, what would be written, and a way to ask the target.
@@ -25,7 +25,7 @@ import plenzo.core.target.Question;
 public record ImpactCase(
     List<ComponentResult> components,
     Map<String, Decision> decisions,
-    Delta delta,
+    TablesDelta delta,
     Map<TableName, TableStructure> tables,
     Rows rows,
     Asking target) {
@@ -44,7 +44,7 @@ public record ImpactCase(
   /** Every table as it will be. */
   public Map<TableName, TableStructure> after() {
     Map<TableName, TableStructure> out = new LinkedHashMap<>(tables);
-    for (Delta.TableDelta t : delta.tables()) {
+    for (TablesDelta.TableDelta t : delta.tables()) {
       if (t.result() == null) {
         out.remove(t.table());
       } else {
@@ -54,7 +54,7 @@ public record ImpactCase(
     return out;
   }
 
-  public Optional<Delta.TableDelta> delta(TableName table) {
+  public Optional<TablesDelta.TableDelta> delta(TableName table) {
     return delta.tables().stream().filter(t -> t.table().equals(table)).findFirst();
   }
 

@@ -9,8 +9,8 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Difference;
 import plenzo.core.records.Header;
 import plenzo.core.records.Row;
-import plenzo.core.target.Delta;
 import plenzo.core.target.Question.Tuples;
+import plenzo.core.target.TablesDelta;
 
 /**
  * The rows that a run would write, in the form in which a target is asked about them: what is
@@ -23,17 +23,18 @@ final class PlannedRows {
   private PlannedRows() {}
 
   /** Keys of all rows that are written or removed; empty when there are too many to name. */
-  static Optional<Tuples> touched(Delta.@Nullable TableDelta table) {
+  static Optional<Tuples> touched(TablesDelta.@Nullable TableDelta table) {
     return keys(table, /* onlyRemoved= */ false);
   }
 
   /** Keys of the rows that are removed; empty when there are too many to name. */
-  static Optional<Tuples> removed(Delta.@Nullable TableDelta table) {
+  static Optional<Tuples> removed(TablesDelta.@Nullable TableDelta table) {
     return keys(table, /* onlyRemoved= */ true);
   }
 
-  private static Optional<Tuples> keys(Delta.@Nullable TableDelta table, boolean onlyRemoved) {
-    Delta.RowsDelta rows = table == null ? null : table.rows();
+  private static Optional<Tuples> keys(
+      TablesDelta.@Nullable TableDelta table, boolean onlyRemoved) {
+    TablesDelta.RowsDelta rows = table == null ? null : table.rows();
     if (rows == null) {
       return Optional.of(Tuples.NONE);
     }
@@ -56,21 +57,21 @@ final class PlannedRows {
             values));
   }
 
-  static void each(Delta.RowsDelta rows, Consumer<Delta.RowChange> use) {
-    try (Delta.Changes changes = rows.source().open()) {
-      for (Delta.RowChange c = changes.next(); c != null; c = changes.next()) {
+  static void each(TablesDelta.RowsDelta rows, Consumer<TablesDelta.RowChange> use) {
+    try (TablesDelta.Changes changes = rows.source().open()) {
+      for (TablesDelta.RowChange c = changes.next(); c != null; c = changes.next()) {
         use.accept(c);
       }
     }
   }
 
-  static Row some(Delta.RowChange change) {
+  static Row some(TablesDelta.RowChange change) {
     return Objects.requireNonNull(change.incoming() != null ? change.incoming() : change.present());
   }
 
   /** Which side of a change, for what is asked. */
   interface Side {
-    @Nullable Row of(Delta.RowChange change);
+    @Nullable Row of(TablesDelta.RowChange change);
   }
 
   /**
@@ -78,7 +79,7 @@ final class PlannedRows {
    * them point at nothing and are left out.
    */
   static void values(
-      Delta.RowsDelta rows,
+      TablesDelta.RowsDelta rows,
       List<String> columns,
       boolean withKey,
       Side side,

@@ -25,10 +25,10 @@ import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.PartDifference;
 import plenzo.core.table.TableStructure;
-import plenzo.core.target.Delta;
 import plenzo.core.target.Question;
 import plenzo.core.target.Question.Tuples;
 import plenzo.core.target.Reach;
+import plenzo.core.target.TablesDelta;
 
 /** Rules about rows, conflicts and what was changed by hand. */
 final class RowRules {
@@ -168,8 +168,8 @@ final class RowRules {
 
   /** Rows of other tables that point at what goes, or at a value that is changed. */
   private static void needed(ImpactCase impact, Consumer<Finding> found) {
-    for (Delta.TableDelta t : impact.delta().tables()) {
-      Delta.RowsDelta rows = t.rows();
+    for (TablesDelta.TableDelta t : impact.delta().tables()) {
+      TablesDelta.RowsDelta rows = t.rows();
       if (rows == null || t.result() == null || t.present() == null) {
         continue;
       }
@@ -188,8 +188,8 @@ final class RowRules {
   private static void pointing(
       ImpactCase impact,
       Consumer<Finding> found,
-      Delta.TableDelta t,
-      Delta.RowsDelta rows,
+      TablesDelta.TableDelta t,
+      TablesDelta.RowsDelta rows,
       List<Reach.Edge> path,
       boolean removal) {
     Reach.Edge first = path.get(0);
@@ -260,7 +260,7 @@ final class RowRules {
   }
 
   /** True when a value that others may point at is no longer there afterwards. */
-  private static boolean leaves(Delta.RowChange change, List<String> columns) {
+  private static boolean leaves(TablesDelta.RowChange change, List<String> columns) {
     Row was = change.present();
     Row is = change.incoming();
     if (was == null || is == null) {
@@ -277,7 +277,7 @@ final class RowRules {
 
   /** Rows of the version that point at rows which neither the site nor the version has. */
   private static void missing(ImpactCase impact, Consumer<Finding> found) {
-    for (Delta.TableDelta t : impact.delta().tables()) {
+    for (TablesDelta.TableDelta t : impact.delta().tables()) {
       if (t.rows() == null || t.result() == null) {
         continue;
       }
@@ -290,11 +290,11 @@ final class RowRules {
   private static void missing(
       ImpactCase impact,
       Consumer<Finding> found,
-      Delta.TableDelta t,
-      Delta.RowsDelta rows,
+      TablesDelta.TableDelta t,
+      TablesDelta.RowsDelta rows,
       Constraint k) {
     TableName other = Objects.requireNonNull(k.references());
-    Delta.TableDelta comes = impact.delta(other).orElse(null);
+    TablesDelta.TableDelta comes = impact.delta(other).orElse(null);
     TableStructure there = impact.tables().get(other);
     boolean known =
         there != null && k.referencedColumns().stream().allMatch(c -> there.column(c).isPresent());
@@ -305,7 +305,7 @@ final class RowRules {
           comes.rows(),
           k.referencedColumns(),
           /* withKey= */ false,
-          Delta.RowChange::incoming,
+          TablesDelta.RowChange::incoming,
           chunk -> chunk.values().forEach(v -> brought.add(Tuples.certain(v))));
     }
     Tally tally = new Tally();
@@ -313,7 +313,7 @@ final class RowRules {
         rows,
         k.columns(),
         /* withKey= */ false,
-        Delta.RowChange::incoming,
+        TablesDelta.RowChange::incoming,
         chunk -> {
           Tuples open =
               new Tuples(
@@ -369,8 +369,8 @@ final class RowRules {
    * ones too, which no single statement can write.
    */
   private static void taken(ImpactCase impact, Consumer<Finding> found) {
-    for (Delta.TableDelta t : impact.delta().tables()) {
-      Delta.RowsDelta rows = t.rows();
+    for (TablesDelta.TableDelta t : impact.delta().tables()) {
+      TablesDelta.RowsDelta rows = t.rows();
       if (rows == null || t.result() == null) {
         continue;
       }
@@ -387,8 +387,8 @@ final class RowRules {
   private static void taken(
       ImpactCase impact,
       Consumer<Finding> found,
-      Delta.TableDelta t,
-      Delta.RowsDelta rows,
+      TablesDelta.TableDelta t,
+      TablesDelta.RowsDelta rows,
       Constraint k) {
     TableStructure there = t.present();
     boolean known =
@@ -401,7 +401,7 @@ final class RowRules {
         rows,
         k.columns(),
         /* withKey= */ true,
-        Delta.RowChange::incoming,
+        TablesDelta.RowChange::incoming,
         chunk -> {
           for (List<@Nullable String> v : chunk.values()) {
             boolean fresh =
@@ -497,7 +497,7 @@ final class RowRules {
   }
 
   private static void code(ImpactCase impact, Consumer<Finding> found) {
-    for (Delta.TableDelta t : impact.delta().tables()) {
+    for (TablesDelta.TableDelta t : impact.delta().tables()) {
       if (t.present() == null || t.rows() == null) {
         continue;
       }

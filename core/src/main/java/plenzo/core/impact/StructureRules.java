@@ -15,9 +15,9 @@ import plenzo.core.table.Constraint;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.StructureChange.Act;
 import plenzo.core.table.TableStructure;
-import plenzo.core.target.Delta;
 import plenzo.core.target.Question;
 import plenzo.core.target.Question.Tuples;
+import plenzo.core.target.TablesDelta;
 import plenzo.core.words.Words;
 
 /** Rules about changes of structure; each count is a real query at the target. */
@@ -61,7 +61,7 @@ final class StructureRules {
 
   private static List<StructureChange> changes(ImpactCase impact, Act act) {
     List<StructureChange> out = new ArrayList<>();
-    for (Delta.TableDelta t : impact.delta().tables()) {
+    for (TablesDelta.TableDelta t : impact.delta().tables()) {
       StructureChange.between(t.table(), t.present(), t.result()).stream()
           .filter(c -> c.act() == act)
           .forEach(out::add);
@@ -149,7 +149,7 @@ final class StructureRules {
 
   private static void nulls(ImpactCase impact, Consumer<Finding> found) {
     for (StructureChange c : changes(impact, Act.SET_NOT_NULL)) {
-      Delta.TableDelta t = impact.delta(c.table()).orElseThrow();
+      TablesDelta.TableDelta t = impact.delta(c.table()).orElseThrow();
       if (t.present() == null) {
         continue;
       }
@@ -182,8 +182,8 @@ final class StructureRules {
   }
 
   /** Keys of the present rows that the run removes, or whose column it writes. */
-  private static Tuples filledByRun(Delta.TableDelta t, String column) {
-    Delta.RowsDelta rows = t.rows();
+  private static Tuples filledByRun(TablesDelta.TableDelta t, String column) {
+    TablesDelta.RowsDelta rows = t.rows();
     if (rows == null) {
       return Tuples.NONE;
     }
@@ -192,8 +192,8 @@ final class StructureRules {
   }
 
   /** Rows that the run writes with a null in the column. */
-  private static long nullsOfRun(Delta.TableDelta t, String column) {
-    Delta.RowsDelta rows = t.rows();
+  private static long nullsOfRun(TablesDelta.TableDelta t, String column) {
+    TablesDelta.RowsDelta rows = t.rows();
     if (rows == null || rows.columns().position(column) < 0) {
       return 0;
     }
@@ -286,13 +286,17 @@ final class StructureRules {
 
   /** Values that rows of the version bring to a table, as far as they can be named. */
   private static Tuples coming(ImpactCase impact, TableName table, List<String> columns) {
-    Delta.RowsDelta rows = impact.delta(table).map(Delta.TableDelta::rows).orElse(null);
+    TablesDelta.RowsDelta rows = impact.delta(table).map(TablesDelta.TableDelta::rows).orElse(null);
     if (rows == null || rows.total() > PlannedRows.MOST) {
       return Tuples.NONE;
     }
     Tuples[] out = {Tuples.NONE};
     PlannedRows.values(
-        rows, columns, /* withKey= */ false, Delta.RowChange::incoming, chunk -> out[0] = chunk);
+        rows,
+        columns,
+        /* withKey= */ false,
+        TablesDelta.RowChange::incoming,
+        chunk -> out[0] = chunk);
     return out[0];
   }
 
@@ -345,7 +349,7 @@ final class StructureRules {
         .forEach(going::add);
     for (StructureChange c : going) {
       for (Map.Entry<TableName, TableStructure> other : impact.tables().entrySet()) {
-        Delta.TableDelta changed = impact.delta(other.getKey()).orElse(null);
+        TablesDelta.TableDelta changed = impact.delta(other.getKey()).orElse(null);
         TableStructure stays = changed == null ? other.getValue() : changed.result();
         if (stays == null || other.getKey().equals(c.table()) && c.act() == Act.DROP_TABLE) {
           continue;
@@ -399,7 +403,7 @@ final class StructureRules {
   }
 
   private static void longLock(ImpactCase impact, Consumer<Finding> found) {
-    for (Delta.TableDelta t : impact.delta().tables()) {
+    for (TablesDelta.TableDelta t : impact.delta().tables()) {
       if (!t.structureChanges() || t.present() == null) {
         continue;
       }

@@ -11,6 +11,7 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.run.JournalEntry;
 import plenzo.core.run.Run;
 import plenzo.core.stage.Application;
+import plenzo.core.stage.Binding;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
@@ -46,6 +47,8 @@ public interface Kept {
   Shelf<Run> runs();
 
   Shelf<Capture> captures();
+
+  Shelf<Binding> bindings();
 
   Shelf<Answered> answered();
 

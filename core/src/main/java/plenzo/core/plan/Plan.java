@@ -1,6 +1,8 @@
 package plenzo.core.plan;
 
 import java.util.List;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.Kind;
 import plenzo.core.digest.Fingerprint;
 
 /**
@@ -23,8 +25,43 @@ public record Plan(
     gates = List.copyOf(gates);
   }
 
-  /** One step, numbered from 1. */
-  public record Step(int number, String name, String target, String what, String undo) {}
+  /**
+   * One step, numbered from 1.
+   *
+   * @param holder the target that it works on, null for all of them or none
+   */
+  public record Step(
+      int number,
+      Act act,
+      Kind.@Nullable Holder holder,
+      String name,
+      String target,
+      String what,
+      String undo) {}
+
+  /** What a step does. */
+  public enum Act {
+    LOOK_AGAIN,
+    BACK_UP,
+    PROVE,
+    PREPARE,
+    /** Ask the running system before anything changes. */
+    ASK_BEFORE,
+    /** Maintenance on, and wait for running work. */
+    CLOSE,
+    SWITCH,
+    READ_BACK,
+    /** Ask it the same again. */
+    ASK_AFTER,
+    /** Maintenance off. */
+    OPEN,
+    RECORD
+  }
+
+  /** The number of the first step of a sort; 0 when there is none. */
+  public int step(Act act) {
+    return steps.stream().filter(s -> s.act() == act).mapToInt(Step::number).findFirst().orElse(0);
+  }
 
   /** A way back that an approval of the plan covers, up to its ceiling of lost rows. */
   public record WayBack(Way way, boolean possible, String sentence, long ceiling) {}

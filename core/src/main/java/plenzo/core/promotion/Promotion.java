@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
 import plenzo.core.comparison.Decision;
@@ -21,6 +22,7 @@ import plenzo.core.version.SemVer;
  *
  * @param way null for a promotion; the way back for a rollback, which is a plan of its own
  * @param decisions decided conflicts: component, or component#part
+ * @param activate components that the run switches on
  * @param coveredBy the promotion whose approvals cover this rollback (decision D11), or null
  * @param moved what moved since the approvals, by content; empty when nothing did
  */
@@ -43,6 +45,7 @@ public record Promotion(
     List<Finding> findings,
     Map<String, Decision> decisions,
     Map<String, Finding.Acceptance> acceptances,
+    Set<ComponentKey> activate,
     @Nullable Plan plan,
     List<Approval> approvals,
     List<String> moved,
@@ -54,6 +57,7 @@ public record Promotion(
     findings = List.copyOf(findings);
     decisions = Map.copyOf(decisions);
     acceptances = Map.copyOf(acceptances);
+    activate = Set.copyOf(activate);
     approvals = List.copyOf(approvals);
     moved = List.copyOf(moved);
   }
@@ -149,6 +153,7 @@ public record Promotion(
     private List<Finding> findings;
     private Map<String, Decision> decisions;
     private Map<String, Finding.Acceptance> acceptances;
+    private Set<ComponentKey> activate;
     private @Nullable Plan plan;
     private List<Approval> approvals;
     private List<String> moved;
@@ -165,6 +170,7 @@ public record Promotion(
       this.findings = p.findings;
       this.decisions = p.decisions;
       this.acceptances = p.acceptances;
+      this.activate = p.activate;
       this.plan = p.plan;
       this.approvals = p.approvals;
       this.moved = p.moved;
@@ -209,6 +215,11 @@ public record Promotion(
       return this;
     }
 
+    public Changed activate(Set<ComponentKey> activate) {
+      this.activate = activate;
+      return this;
+    }
+
     public Changed plan(Plan plan) {
       this.plan = plan;
       return this;
@@ -249,6 +260,7 @@ public record Promotion(
           findings,
           decisions,
           acceptances,
+          activate,
           plan,
           approvals,
           moved,

@@ -3,7 +3,10 @@ package plenzo.core.run;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.component.Kind;
+import plenzo.core.plan.Plan;
 import plenzo.core.stage.SiteKey;
 
 /**
@@ -43,6 +46,10 @@ public record Run(
   /**
    * The copy of everything the plan could touch.
    *
+   * @param tables tables of the database
+   * @param pieces files and definitions
+   * @param digest of the list of tables
+   * @param piecesDigest of the list of files and definitions
    * @param proof "proven", "read back, not restored" or why it is neither
    */
   public record Backup(
@@ -51,9 +58,27 @@ public record Run(
       long bytes,
       long rows,
       List<String> tables,
+      List<String> pieces,
       String digest,
+      String piecesDigest,
       String proof,
-      Instant at) {}
+      Instant at) {
+    public Backup {
+      tables = List.copyOf(tables);
+      pieces = List.copyOf(pieces);
+    }
+
+    public Backup proven(String how) {
+      return new Backup(name, file, bytes, rows, tables, pieces, digest, piecesDigest, how, at);
+    }
+  }
+
+  /** The first step of a sort, and of a target when one is named. */
+  public Optional<RunStep> step(Plan.Act act, Kind.@Nullable Holder holder) {
+    return steps.stream()
+        .filter(s -> s.act() == act && (holder == null || s.holder() == holder))
+        .findFirst();
+  }
 
   public String shown() {
     return "R-" + number;

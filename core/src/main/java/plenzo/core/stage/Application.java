@@ -1,13 +1,16 @@
 package plenzo.core.stage;
 
 import java.util.List;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 
 /**
  * What is versioned and promoted as a unit.
  *
  * @param id permanent, never changes
  * @param key technical name
- * @param schema database schema whose tables belong to it
+ * @param schema name space of what belongs to it: database schema, first folder of files, text
+ *     before the first dot of a definition's name
  * @param path key of the path its versions travel
  * @param privateColumns columns ({@code schema.table.column}) whose values are never shown: only
  *     that they differ
@@ -20,8 +23,18 @@ public record Application(
     String schema,
     String path,
     List<String> privateColumns,
+    List<Probe> probes,
     int revision) {
+  /**
+   * A question that a run asks the application host before and after.
+   *
+   * @param question JSON text that the host understands
+   * @param mustStay whether the same answer is expected after; else it must only be answered
+   */
+  public record Probe(String name, String question, boolean mustStay) {}
+
   public Application {
+    probes = List.copyOf(probes);
     privateColumns = List.copyOf(privateColumns);
     for (String column : privateColumns) {
       if (column.split("\\.").length < 3) {
@@ -33,5 +46,10 @@ public record Application(
       throw new IllegalArgumentException(
           "An application's key is lower-case letters, digits and hyphens; got \"" + key + "\"");
     }
+  }
+
+  /** Whether a component's name lies in this application's name space. */
+  public boolean owns(ComponentKey key) {
+    return key.name().startsWith(schema + (key.kind() == Kind.FILE ? "/" : "."));
   }
 }

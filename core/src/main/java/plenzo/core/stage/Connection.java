@@ -2,28 +2,40 @@ package plenzo.core.stage;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 
 /**
  * A named way to reach a system, kept once per stage. The secret is stored apart, encrypted and
  * never shown.
  *
+ * @param sort which connector uses it: postgresql, directory or host
+ * @param path folder of a directory, or path below which a host's protocol is found
  * @param tls disable, require or verify-full
+ * @param options of the connector's own: a directory's "mode" (exchange or in-place) and
+ *     "longest-path"
  * @param test what the last test found, null when it was never tested
  */
 public record Connection(
     String stage,
     String name,
+    String sort,
     String host,
     int port,
     String database,
+    String path,
     String account,
     String tls,
+    Map<String, String> options,
     boolean hasSecret,
     @Nullable Instant secretSetAt,
     @Nullable String secretSetBy,
     @Nullable Test test,
     int revision) {
+
+  public Connection {
+    options = Map.copyOf(options);
+  }
 
   /** Result of a connection test: green only when every probe is good. */
   public record Test(Instant at, boolean good, List<Probe> probes) {
@@ -35,6 +47,20 @@ public record Connection(
   /** One thing that was measured, and what to do about it when it is not good. */
   public record Probe(String name, boolean good, String found, String advice) {}
 
+  /** Where it leads, in words. */
+  public String leadsTo() {
+    return switch (sort) {
+      case "directory" -> path;
+      case "host" -> (tls.equals("disable") ? "http://" : "https://") + host + ":" + port + path;
+      default -> account + "@" + host + ":" + port + "/" + database + " tls=" + tls;
+    };
+  }
+
+  /** A directory is reached by the service's own account. */
+  public boolean needsSecret() {
+    return !sort.equals("directory");
+  }
+
   public String id() {
     return stage + "/" + name;
   }
@@ -43,11 +69,14 @@ public record Connection(
     return new Connection(
         stage,
         name,
+        sort,
         host,
         port,
         database,
+        path,
         account,
         tls,
+        options,
         hasSecret,
         secretSetAt,
         secretSetBy,

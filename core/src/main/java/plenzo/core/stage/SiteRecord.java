@@ -5,6 +5,7 @@ import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Deque;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.version.SemVer;
@@ -15,6 +16,7 @@ import plenzo.core.version.SemVer;
  * @param present the version that is there
  * @param placements every version that came to be here, oldest first
  * @param exceptions conflicts that were decided "keep", by component and part
+ * @param bound when each binding was set that the host was given last (microseconds), by its id
  * @param look what was found at the last look
  */
 public record SiteRecord(
@@ -28,11 +30,13 @@ public record SiteRecord(
     @Nullable SemVer rolledBackFrom,
     Look look,
     @Nullable String failed,
+    Map<String, Long> bound,
     int revision) {
   public SiteRecord {
     placements = List.copyOf(placements);
     verdicts = List.copyOf(verdicts);
     exceptions = List.copyOf(exceptions);
+    bound = Map.copyOf(bound);
   }
 
   /**
@@ -73,7 +77,18 @@ public record SiteRecord(
 
   public static SiteRecord none(String application, SiteKey site) {
     return new SiteRecord(
-        application, site, null, List.of(), List.of(), List.of(), false, null, Look.NONE, null, 0);
+        application,
+        site,
+        null,
+        List.of(),
+        List.of(),
+        List.of(),
+        false,
+        null,
+        Look.NONE,
+        null,
+        Map.of(),
+        0);
   }
 
   public String id() {
@@ -139,6 +154,7 @@ public record SiteRecord(
         rolledBackFrom,
         new Look(0, 0, List.of(), p.at(), true),
         null,
+        bound,
         revision);
   }
 
@@ -156,6 +172,7 @@ public record SiteRecord(
         rolledBackFrom,
         look,
         failed,
+        bound,
         revision);
   }
 
@@ -171,11 +188,28 @@ public record SiteRecord(
         rolledBackFrom,
         now,
         failed,
+        bound,
         revision);
   }
 
   public SiteRecord unreachable() {
     return looked(new Look(look.structure(), look.records(), look.examples(), look.at(), false));
+  }
+
+  public SiteRecord withBound(Map<String, Long> given) {
+    return new SiteRecord(
+        application,
+        site,
+        present,
+        placements,
+        verdicts,
+        exceptions,
+        halfWritten,
+        rolledBackFrom,
+        look,
+        failed,
+        given,
+        revision);
   }
 
   public SiteRecord withHalfWritten() {
@@ -190,6 +224,7 @@ public record SiteRecord(
         rolledBackFrom,
         look,
         failed,
+        bound,
         revision);
   }
 
@@ -205,6 +240,7 @@ public record SiteRecord(
         rolledBackFrom,
         look,
         failed,
+        bound,
         revision);
   }
 }

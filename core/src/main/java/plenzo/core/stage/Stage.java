@@ -45,13 +45,21 @@ public record Stage(
   public record Site(String key, List<Target> targets) {
     public Site {
       targets = List.copyOf(targets);
+      if (targets.stream().map(Target::sort).distinct().count() < targets.size()
+          || targets.stream().map(Target::key).distinct().count() < targets.size()) {
+        throw new IllegalArgumentException(
+            "A site has at most one target of each sort, each with a key of its own; site \""
+                + key
+                + "\" has two alike");
+      }
     }
   }
 
   /**
-   * One system of a site. Connections are named, and belong to the stage.
+   * One system of a site: at most one of each sort. Connections are named, and belong to the stage.
    *
-   * @param sort which connector speaks to it, "postgresql"
+   * @param sort which connector speaks to it: postgresql, directory or host
+   * @param schemas of a database; empty for others
    * @param scratch connection to the place where backups are proven, or empty
    */
   public record Target(

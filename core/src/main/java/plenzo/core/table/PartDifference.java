@@ -16,7 +16,9 @@ public record PartDifference(
     COLUMN,
     CONSTRAINT,
     INDEX,
-    COMMENT;
+    COMMENT,
+    /** A file or a definition, with its differing lines or members. */
+    CONTENT;
 
     public String code() {
       return name().toLowerCase(java.util.Locale.ROOT);

@@ -23,7 +23,7 @@ public interface Changing extends Session {
   void prepare(long run, Delta delta, Watch watch);
 
   /**
-   * The switch: one transaction that marks, locks, compares, writes, reads back and commits.
+   * The switch: one act that marks, compares, writes and reads back, or changes nothing.
    *
    * @throws SwitchRefused when nothing was changed
    * @throws TargetFailed when what happened is unknown until settled
@@ -51,10 +51,10 @@ public interface Changing extends Session {
   interface Watch {
     void say(String line);
 
-    /** Rows done so far. */
+    /** Rows, files or definitions done so far. */
     void rows(long done);
 
-    /** The point of no return: called right before COMMIT is sent; throwing stops it. */
+    /** Called right before the act that cannot be called back is sent; throwing stops it. */
     void beforeCommit();
 
     BooleanSupplier abortAsked();

@@ -1,16 +1,23 @@
 package plenzo.core.target;
 
 import java.util.List;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.component.Kind;
 import plenzo.core.stage.Connection.Probe;
 
 /**
  * The code that speaks to one sort of target. Sessions that it opens belong to the caller, who
  * closes them, and are for one thread; the connector itself is for many.
  */
-public interface Connector {
+public sealed interface Connector permits TablesConnector, ItemsConnector {
   /** Which sort of target, "postgresql". */
   String sort();
+
+  /** What such a target holds. */
+  Kind.Holder holder();
+
+  Set<Capability> capabilities();
 
   /**
    * Measures whether the account is fit for its use and goes on after a failure. Throws nothing:
@@ -30,18 +37,24 @@ public interface Connector {
    */
   Changing change(Access access);
 
-  /**
-   * @throws TargetFailed when the scratch place cannot be reached
-   */
-  Scratch scratch(Access access);
-
-  /** The exact statements of a delta in the order in which they run, for people to read before. */
-  List<String> statements(Delta delta);
-
   /** What an account is for. */
   enum Use {
     LOOKING,
     CHANGING,
     SCRATCH
+  }
+
+  /** What only some sorts of target can. */
+  enum Capability {
+    /** Restores a backup somewhere else to prove it. */
+    SCRATCH,
+    /** Can switch back without loss. */
+    UNDO,
+    /** Can let only operators in, and knows running work. */
+    MAINTENANCE,
+    /** Its components are on or off. */
+    ACTIVATION,
+    /** Answers questions like a user's. */
+    PROBE
   }
 }

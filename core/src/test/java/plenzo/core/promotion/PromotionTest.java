@@ -30,6 +30,7 @@ class PromotionTest {
           List.of(),
           Map.of(),
           Map.of(),
+          java.util.Set.of(),
           null,
           List.of(),
           List.of("what moved"),

@@ -22,10 +22,12 @@ import plenzo.core.records.RowReader;
 import plenzo.core.run.Run;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.TableStructure;
-import plenzo.core.target.Delta;
-import plenzo.core.target.Looking;
+import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TableCapture;
+import plenzo.core.target.TablesDelta;
+import plenzo.core.target.TablesLooking;
 import plenzo.engine.setup.Adoption;
+import plenzo.engine.setup.SiteLook;
 
 /**
  * A backup as files that can be used without Plenzo: a list of tables with their structures and
@@ -82,11 +84,43 @@ public final class BackupFile {
     }
   }
 
-  /** Copies everything that the delta can touch, whole tables, at one instant. */
+  /**
+   * Copies everything that the delta can touch: whole tables at one instant, and every piece that
+   * is replaced or goes.
+   */
   public Run.Backup write(
-      Looking looking, Delta delta, String name, Instant at, LongConsumer progress) {
+      SiteLook look, SiteDelta delta, String name, Instant at, LongConsumer progress) {
     files.remove(folder);
     List<Table> tables = new ArrayList<>();
+    long rows =
+        delta.tables().isEmpty() ? 0 : tables(look.tables(), delta.tables(), tables, progress);
+    PiecesFile.Written pieces = new PiecesFile(files, folder).write(look, delta, n -> {});
+    String list = new Json.Arr(tables.stream().map(Table::toJson).toList()).canonical();
+    files.write(folder + "/tables.json", out -> out.write(list.getBytes(StandardCharsets.UTF_8)));
+    files.write(
+        folder + "/sheet.txt",
+        out -> out.write(sheet(name, at, tables, pieces).getBytes(StandardCharsets.UTF_8)));
+    long bytes =
+        pieces.bytes()
+            + files.list(folder).stream()
+                .filter(f -> !f.equals("pieces"))
+                .mapToLong(f -> files.size(folder + "/" + f))
+                .sum();
+    return new Run.Backup(
+        name,
+        folder,
+        bytes,
+        rows,
+        tables.stream().map(t -> t.table().componentName()).toList(),
+        pieces.pieces().stream().map(p -> p.key().toString()).toList(),
+        Digest.of(list).hex(),
+        pieces.digest(),
+        "not proven yet",
+        at);
+  }
+
+  private long tables(
+      TablesLooking looking, TablesDelta delta, List<Table> tables, LongConsumer progress) {
     long rows = 0;
     for (TableName table : delta.touched()) {
       Optional<TableCapture> capture = looking.table(table);
@@ -122,21 +156,11 @@ public final class BackupFile {
       progress.accept(rows);
       tables.add(new Table(table, structure, key, sum.count(), sum.digest().hex()));
     }
-    String list = new Json.Arr(tables.stream().map(Table::toJson).toList()).canonical();
-    files.write(folder + "/tables.json", out -> out.write(list.getBytes(StandardCharsets.UTF_8)));
-    files.write(
-        folder + "/sheet.txt",
-        out -> out.write(sheet(name, at, tables).getBytes(StandardCharsets.UTF_8)));
-    long bytes = files.list(folder).stream().mapToLong(f -> files.size(folder + "/" + f)).sum();
-    return new Run.Backup(
-        name,
-        folder,
-        bytes,
-        rows,
-        tables.stream().map(t -> t.table().componentName()).toList(),
-        Digest.of(list).hex(),
-        "not proven yet",
-        at);
+    return rows;
+  }
+
+  public PiecesFile pieces() {
+    return new PiecesFile(files, folder);
   }
 
   private String rowsName(int n) {
@@ -148,7 +172,8 @@ public final class BackupFile {
     out.write('\n');
   }
 
-  private static String sheet(String name, Instant at, List<Table> tables) {
+  private static String sheet(
+      String name, Instant at, List<Table> tables, PiecesFile.Written pieces) {
     StringBuilder out =
         new StringBuilder(
             "Backup "
@@ -163,6 +188,26 @@ public final class BackupFile {
           t.structure() == null
               ? "-      " + t.table() + " did not exist\n"
               : n + ".csv  " + t.table() + ", " + t.rows() + " rows, sum " + t.sum() + "\n");
+    }
+    if (!pieces.pieces().isEmpty()) {
+      out.append(
+          "\nFiles and definitions lie under pieces/, one numbered file each. The first line of a file says\n"
+              + "whether it is executable or a link; its bytes follow: tail -n +2 pieces/N > NAME.\n\n");
+    }
+    for (int n = 0; n < pieces.pieces().size(); n++) {
+      PiecesFile.Piece p = pieces.pieces().get(n);
+      out.append(
+          p.content() == null
+              ? "-         " + p.key() + " did not exist\n"
+              : "pieces/"
+                  + n
+                  + "  "
+                  + p.key()
+                  + ", "
+                  + p.size()
+                  + " bytes, "
+                  + p.content().hex()
+                  + "\n");
     }
     return out.toString();
   }
@@ -193,6 +238,7 @@ public final class BackupFile {
    * @throws IllegalStateException when a byte, a row or the list is not what was written
    */
   public void readBack(Run.Backup backup) {
+    pieces().readBack(backup.piecesDigest());
     List<Table> tables = tables(backup.digest());
     for (int n = 0; n < tables.size(); n++) {
       Table t = tables.get(n);

@@ -1,13 +1,18 @@
 package plenzo.engine.backup;
 
+import java.io.InputStream;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
+import plenzo.core.run.Run;
 import plenzo.core.table.TableStructure;
 import plenzo.engine.comparing.Incoming;
 
@@ -15,10 +20,21 @@ import plenzo.engine.comparing.Incoming;
 public final class BackupIncoming implements Incoming {
   private final BackupFile backup;
   private final List<BackupFile.Table> tables;
+  private final List<PiecesFile.Piece> pieces;
+  private final Map<ComponentKey, PiecesFile.Piece> byKey = new HashMap<>();
+  private final Map<Digest, Integer> byContent = new HashMap<>();
 
-  public BackupIncoming(BackupFile backup) {
+  public BackupIncoming(BackupFile backup, Run.Backup record) {
     this.backup = backup;
     this.tables = backup.tables(null);
+    this.pieces = backup.pieces().pieces(record.piecesDigest());
+    for (int n = 0; n < pieces.size(); n++) {
+      PiecesFile.Piece piece = pieces.get(n);
+      byKey.put(piece.key(), piece);
+      if (piece.content() != null) {
+        byContent.put(piece.content(), n);
+      }
+    }
   }
 
   /** Tables whose rows cannot be told apart, so that this way cannot be used. */
@@ -36,7 +52,41 @@ public final class BackupIncoming implements Incoming {
     tables.stream()
         .filter(t -> !t.key().isEmpty())
         .forEach(t -> out.add(new ComponentKey(Kind.RECORDS, t.table().componentName())));
+    pieces.stream()
+        .map(PiecesFile.Piece::key)
+        .sorted(
+            java.util.Comparator.comparing(ComponentKey::kind).thenComparing(ComponentKey::name))
+        .forEach(out::add);
     return out;
+  }
+
+  @Override
+  public @Nullable Digest item(ComponentKey key) {
+    PiecesFile.Piece piece = byKey.get(key);
+    return piece == null ? null : piece.content();
+  }
+
+  @Override
+  public @Nullable Digest baseItem(ComponentKey key) {
+    return null;
+  }
+
+  private int position(Digest content) {
+    Integer position = byContent.get(content);
+    if (position != null) {
+      return position;
+    }
+    throw new IllegalStateException("The backup has no content " + content.brief());
+  }
+
+  @Override
+  public InputStream content(Kind kind, Digest content) {
+    return backup.pieces().open(position(content));
+  }
+
+  @Override
+  public long size(Digest content) {
+    return pieces.get(position(content)).size();
   }
 
   private BackupFile.Table table(ComponentKey key) {

@@ -1,29 +1,38 @@
 package plenzo.engine.comparing;
 
 import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.EnumMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
+import plenzo.core.digest.Digest;
+import plenzo.core.item.ItemSeen;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.Header;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableOrder;
 import plenzo.core.table.TableStructure;
-import plenzo.core.target.Delta;
+import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.Reach;
+import plenzo.core.target.SiteDelta;
+import plenzo.core.target.TablesDelta;
 
 /**
  * A finished comparison: results in memory, rows on disk.
  *
- * @param tables every table of the target's schemas as it was read
+ * @param tables every table of the database's schemas as it was read
+ * @param items every file and definition of the application as it was read
  * @param structureDrift parts of structures that the site no longer has as recorded
  * @param recordsDrift rows that it no longer has as recorded
  */
@@ -32,6 +41,7 @@ public record Compared(
     List<ComponentResult> components,
     Map<ComponentKey, StructureComparison> structures,
     Map<TableName, TableStructure> tables,
+    Items items,
     Map<String, Decision> decisions,
     boolean keepsWhatMoved,
     long structureDrift,
@@ -44,28 +54,110 @@ public record Compared(
     return decided == null && keepsWhatMoved ? Decision.KEEP : decided;
   }
 
-  /** What a run would write, in order; nothing for parts that are kept or undecided. */
-  public Delta delta() {
-    Map<TableName, Delta.TableDelta> out = new LinkedHashMap<>();
+  /**
+   * Files and definitions.
+   *
+   * @param present what the site holds
+   * @param coming digest of what the incoming side has
+   * @param onlyThere what the site holds and no side knows
+   * @param holders targets of the site that hold such components
+   */
+  public record Items(
+      Map<ComponentKey, ItemSeen> present,
+      Map<ComponentKey, Digest> coming,
+      List<ComponentKey> onlyThere,
+      Set<Holder> holders,
+      Incoming incoming) {}
+
+  /**
+   * What a run would write, target by target; nothing for parts that are kept or undecided.
+   *
+   * @param activate components that the plan switches on
+   * @param bindings values of the host's inputs
+   */
+  public SiteDelta delta(Set<ComponentKey> activate, Map<String, ItemsDelta.Binding> bindings) {
+    Map<Holder, ItemsDelta> whole = new EnumMap<>(Holder.class);
+    for (Holder holder : items.holders()) {
+      whole.put(holder, items(holder, activate, holder == Holder.HOST ? bindings : Map.of()));
+    }
+    return new SiteDelta(tablesDelta(), whole);
+  }
+
+  private ItemsDelta items(
+      Holder holder, Set<ComponentKey> activate, Map<String, ItemsDelta.Binding> bindings) {
+    List<ItemsDelta.Change> changes = new ArrayList<>();
+    Map<ComponentKey, String> owned = new LinkedHashMap<>();
+    for (ComponentResult c : components) {
+      if (c.key().kind().holder() != holder) {
+        continue;
+      }
+      ItemSeen there = items.present().get(c.key());
+      Digest next = items.coming().get(c.key());
+      Difference act = act(c, there != null, next != null);
+      if (act.writes()) {
+        boolean goes = act == Difference.REMOVED;
+        changes.add(
+            new ItemsDelta.Change(
+                c.key(),
+                act,
+                there == null ? null : there.content(),
+                there == null ? null : there.seal(),
+                goes ? null : next,
+                goes || next == null ? 0 : items.incoming().size(next),
+                activate.contains(c.key())));
+      } else if (there != null && c.difference() == Difference.SAME) {
+        owned.put(c.key(), there.seal());
+      }
+    }
+    // what is needed is there before what needs it, and goes after it
+    Comparator<ItemsDelta.Change> order =
+        Comparator.<ItemsDelta.Change, ComponentKey>comparing(
+            ItemsDelta.Change::key,
+            Comparator.comparing(ComponentKey::kind).thenComparing(ComponentKey::name));
+    List<ItemsDelta.Change> ordered = new ArrayList<>();
+    changes.stream().filter(x -> x.act() != Difference.REMOVED).sorted(order).forEach(ordered::add);
+    changes.stream()
+        .filter(x -> x.act() == Difference.REMOVED)
+        .sorted(order.reversed())
+        .forEach(ordered::add);
+    return new ItemsDelta(ordered, owned, bindings, items.incoming()::content);
+  }
+
+  private Difference act(ComponentResult c, boolean there, boolean comes) {
+    if (c.difference() != Difference.CONFLICT) {
+      return c.difference();
+    }
+    if (decision(c.key(), "content/") != Decision.TAKE_INCOMING) {
+      return Difference.KEPT;
+    }
+    return !comes ? Difference.REMOVED : there ? Difference.CHANGED : Difference.ADDED;
+  }
+
+  private TablesDelta tablesDelta() {
+    Map<TableName, TablesDelta.TableDelta> out = new LinkedHashMap<>();
     Map<TableName, TableStructure> results = new LinkedHashMap<>();
     for (int n = 0; n < components.size(); n++) {
       ComponentResult c = components.get(n);
+      if (c.key().kind().whole()) {
+        continue;
+      }
       TableName table = TableName.of(c.key().name());
       TableStructure present = tables.get(table);
       if (c.key().kind() == Kind.TABLE) {
         TableStructure result = Objects.requireNonNull(structures.get(c.key())).result();
         if (!Objects.equals(present, result)) {
-          out.put(table, new Delta.TableDelta(table, present, result, null));
+          out.put(table, new TablesDelta.TableDelta(table, present, result, null));
         }
       } else {
-        Delta.RowsDelta rows = rows(n, c, present);
+        TablesDelta.RowsDelta rows = rows(n, c, present);
         if (rows.total() > 0) {
-          Delta.TableDelta structure = out.get(table);
+          TablesDelta.TableDelta structure = out.get(table);
           out.put(
               table,
               structure == null
-                  ? new Delta.TableDelta(table, present, present, rows)
-                  : new Delta.TableDelta(table, structure.present(), structure.result(), rows));
+                  ? new TablesDelta.TableDelta(table, present, present, rows)
+                  : new TablesDelta.TableDelta(
+                      table, structure.present(), structure.result(), rows));
         }
       }
     }
@@ -77,18 +169,18 @@ public record Compared(
                     Objects.requireNonNullElse(
                         t.result(),
                         Objects.requireNonNullElse(t.present(), TableStructure.EMPTY))));
-    List<Delta.TableDelta> ordered =
+    List<TablesDelta.TableDelta> ordered =
         TableOrder.parentsFirst(results).stream()
             .map(t -> Objects.requireNonNull(out.get(t)))
             .toList();
-    return new Delta(ordered, reached(ordered));
+    return new TablesDelta(ordered, reached(ordered));
   }
 
   /** What the database changes by itself when rows go. */
-  private List<Delta.Reached> reached(List<Delta.TableDelta> ordered) {
-    List<Delta.Reached> out = new ArrayList<>();
+  private List<TablesDelta.Reached> reached(List<TablesDelta.TableDelta> ordered) {
+    List<TablesDelta.Reached> out = new ArrayList<>();
     for (int n = 0; n < ordered.size(); n++) {
-      Delta.TableDelta t = ordered.get(n);
+      TablesDelta.TableDelta t = ordered.get(n);
       if (t.rows() == null || t.present() == null || t.rows().removed() == 0) {
         continue;
       }
@@ -96,7 +188,7 @@ public record Compared(
         Reach.Edge last = path.get(path.size() - 1);
         if (last.onDelete()) {
           out.add(
-              new Delta.Reached(
+              new TablesDelta.Reached(
                   last.hop().table(), n, path.stream().map(Reach.Edge::hop).toList()));
         }
       }
@@ -104,7 +196,7 @@ public record Compared(
     return out;
   }
 
-  private Delta.RowsDelta rows(int n, ComponentResult c, @Nullable TableStructure present) {
+  private TablesDelta.RowsDelta rows(int n, ComponentResult c, @Nullable TableStructure present) {
     ComparisonFiles.Headers headers = files.headers(id, n);
     Header columns = headers.any();
     List<String> compared =
@@ -122,7 +214,7 @@ public record Compared(
         }
       }
     }
-    return new Delta.RowsDelta(
+    return new TablesDelta.RowsDelta(
         columns, compared, counts[0], counts[1], counts[2], () -> new Changes(n, c.key()));
   }
 
@@ -140,7 +232,7 @@ public record Compared(
   }
 
   /** Row changes out of the files, class by class. */
-  private final class Changes implements Delta.Changes {
+  private final class Changes implements TablesDelta.Changes {
     private final int component;
     private final ComponentKey key;
     private final List<Difference> classes =
@@ -154,7 +246,7 @@ public record Compared(
     }
 
     @Override
-    public Delta.@Nullable RowChange next() {
+    public TablesDelta.@Nullable RowChange next() {
       while (true) {
         if (reader == null) {
           if (classes.isEmpty()) {
@@ -168,7 +260,7 @@ public record Compared(
         } else {
           Difference act = act(key, row);
           if (act.writes()) {
-            return new Delta.RowChange(act, row.present(), row.incoming());
+            return new TablesDelta.RowChange(act, row.present(), row.incoming());
           }
         }
       }

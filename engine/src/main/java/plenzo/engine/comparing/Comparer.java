@@ -28,9 +28,9 @@ import plenzo.core.records.RowReader;
 import plenzo.core.table.PartDifference;
 import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableStructure;
-import plenzo.core.target.Looking;
 import plenzo.core.target.TableCapture;
 import plenzo.engine.Tools;
+import plenzo.engine.setup.SiteLook;
 
 /** Compares what is incoming with what a site holds, at one instant, in constant memory. */
 public final class Comparer {
@@ -49,34 +49,50 @@ public final class Comparer {
   }
 
   /**
-   * @param schemas all schemas of the target, so that references from other tables are seen
+   * @param schemas all schemas of the site's database, so that references from other tables are
+   *     seen
+   * @param space the application's name space
    * @param decisions decided conflicts, by component or component#part
    * @param exceptions components and parts that were decided to stay as they are: no drift
    */
   public Compared compare(
-      Looking looking,
+      SiteLook look,
       List<String> schemas,
+      String space,
       Incoming incoming,
       Map<String, Decision> decisions,
       Collection<String> exceptions) {
     Map<TableName, TableStructure> tables = new LinkedHashMap<>();
-    for (String schema : schemas) {
-      for (TableName table : looking.tables(schema)) {
-        looking.table(table).map(TableCapture::structure).ifPresent(s -> tables.put(table, s));
-      }
-    }
-    Work work =
-        new Work(looking, incoming, decisions, Set.copyOf(exceptions), tables, tools.newId());
+    look.findTables()
+        .ifPresent(
+            looking -> {
+              for (String schema : schemas) {
+                for (TableName table : looking.tables(schema)) {
+                  looking
+                      .table(table)
+                      .map(TableCapture::structure)
+                      .ifPresent(s -> tables.put(table, s));
+                }
+              }
+            });
+    Work work = new Work(look, incoming, decisions, Set.copyOf(exceptions), tables, tools.newId());
+    ItemsComparing items = new ItemsComparing(look, space, incoming);
     List<ComponentKey> components = incoming.components();
     for (int n = 0; n < components.size(); n++) {
       ComponentKey key = components.get(n);
-      work.results.add(key.kind() == Kind.TABLE ? work.structure(key) : work.records(n, key));
+      work.results.add(
+          switch (key.kind()) {
+            case TABLE -> work.structure(key);
+            case RECORDS -> work.records(n, key);
+            case FILE, INTEGRATION, RULE, FORM -> work.item(items, key);
+          });
     }
     return new Compared(
         work.id,
         List.copyOf(work.results),
         work.structures,
         tables,
+        items.items(components),
         Map.copyOf(decisions),
         incoming.keepsWhatMoved(),
         work.structureDrift,
@@ -87,7 +103,7 @@ public final class Comparer {
 
   /** One comparison under way. */
   private final class Work {
-    private final Looking looking;
+    private final SiteLook look;
     private final Incoming incoming;
     private final Map<String, Decision> decisions;
     private final Set<String> exceptions;
@@ -100,13 +116,13 @@ public final class Comparer {
     private long recordsDrift;
 
     Work(
-        Looking looking,
+        SiteLook look,
         Incoming incoming,
         Map<String, Decision> decisions,
         Set<String> exceptions,
         Map<TableName, TableStructure> tables,
         String id) {
-      this.looking = looking;
+      this.look = look;
       this.incoming = incoming;
       this.decisions = decisions;
       this.exceptions = exceptions;
@@ -148,6 +164,14 @@ public final class Comparer {
       return new ComponentResult(key, c.difference(), Counts.of(counts), c.parts(), touched);
     }
 
+    ComponentResult item(ItemsComparing items, ComponentKey key) {
+      ComponentResult c = items.compare(key, decisions.get(key.toString()));
+      if (c.difference() == Difference.KEPT && incoming.baseItem(key) != null) {
+        drifted(key, "content/");
+      }
+      return c;
+    }
+
     private static boolean inBase(@Nullable TableStructure base, PartDifference p) {
       if (base == null) {
         return false;
@@ -158,6 +182,7 @@ public final class Comparer {
         case CONSTRAINT -> base.constraint(p.name()).isPresent();
         case INDEX -> base.indexes().stream().anyMatch(i -> i.name().equals(p.name()));
         case COMMENT -> base.comment() != null;
+        case CONTENT -> false;
       };
     }
 
@@ -166,10 +191,10 @@ public final class Comparer {
       if (exceptions.contains(what) || exceptions.contains(key.toString())) {
         return;
       }
-      if (key.kind() == Kind.TABLE) {
-        structureDrift++;
-      } else {
+      if (key.kind() == Kind.RECORDS) {
         recordsDrift++;
+      } else {
+        structureDrift++;
       }
       if (examples.size() < EXAMPLES) {
         examples.add(part.endsWith("/") ? key.toString() : what);
@@ -266,7 +291,7 @@ public final class Comparer {
       if (base != null) {
         columns.addAll(base.header().names());
       }
-      return looking.rows(definition, columns);
+      return look.tables().rows(definition, columns);
     }
 
     private static void touch(MessageDigest digest, RowDifference row) {
@@ -292,10 +317,10 @@ public final class Comparer {
       if (old == null || old.touched().equals(c.touched())) {
         continue;
       }
-      if (c.key().kind() == Kind.TABLE) {
-        out.add(c.key() + ": its structure moved here");
-      } else {
-        rowsMoved(before, now.id(), n, c.key(), out, limit);
+      switch (c.key().kind()) {
+        case TABLE -> out.add(c.key() + ": its structure moved here");
+        case RECORDS -> rowsMoved(before, now.id(), n, c.key(), out, limit);
+        case FILE, INTEGRATION, RULE, FORM -> out.add(c.key() + ": it was changed here");
       }
     }
     return out;

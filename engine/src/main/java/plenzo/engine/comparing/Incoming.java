@@ -1,9 +1,12 @@
 package plenzo.engine.comparing;
 
+import java.io.InputStream;
 import java.util.List;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
+import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.TableStructure;
@@ -23,6 +26,17 @@ public interface Incoming {
   @Nullable RowReader rows(ComponentKey key);
 
   @Nullable RowReader baseRows(ComponentKey key);
+
+  /** Content of a file or definition, null when this side has none. */
+  @Nullable Digest item(ComponentKey key);
+
+  @Nullable Digest baseItem(ComponentKey key);
+
+  /** Canonical content of either side by its digest; the caller closes it. */
+  InputStream content(Kind kind, Digest content);
+
+  /** Bytes of such content. */
+  long size(Digest content);
 
   /** Parts of the component that go: {@code column/x}, {@code row/…}, {@code table/}. */
   Set<String> removals(ComponentKey key);

@@ -2,6 +2,7 @@ package plenzo.engine.comparing;
 
 import java.math.BigDecimal;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Objects;
@@ -25,9 +26,11 @@ import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Column;
 import plenzo.core.table.StructureChange;
-import plenzo.core.target.Delta;
-import plenzo.core.target.Looking;
+import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.Question;
+import plenzo.core.target.TablesDelta;
+import plenzo.core.target.TablesLooking;
+import plenzo.engine.setup.SiteLook;
 
 /**
  * Counts what people wrote that a way back would take away, and names it value by value. What a run
@@ -53,10 +56,15 @@ public final class Losses {
   public record Way(
       Promotion promotion,
       Compared compared,
-      Delta delta,
-      Looking looking,
+      TablesDelta delta,
+      Collection<ItemsDelta> pieces,
+      SiteLook look,
       Incoming leaving,
-      @Nullable Promotion run) {}
+      @Nullable Promotion run) {
+    TablesLooking looking() {
+      return look.tables();
+    }
+  }
 
   /**
    * What would be lost: rows and values together, and in words.
@@ -103,6 +111,9 @@ public final class Losses {
                 : new Item(c.table() + "." + c.name(), "values", lost));
       }
     }
+    for (ItemsDelta.Change c : changedSince(way)) {
+      items.add(new Item(c.key().toString(), "changes made since", 1));
+    }
     return new Lost(
         items.stream().mapToLong(Item::count).sum(),
         items.isEmpty()
@@ -117,9 +128,19 @@ public final class Losses {
     String what = item.count() == 1 ? item.what().replaceFirst("s\\b", "") : item.what();
     return item.count()
         + " "
-        + (what.endsWith(" written since")
-            ? what.replace(" written since", " of " + item.place() + " written since")
-            : what + " of " + item.place());
+        + (what.endsWith(" made since")
+            ? what.replace(" made since", " of " + item.place() + " made since")
+            : what.endsWith(" written since")
+                ? what.replace(" written since", " of " + item.place() + " written since")
+                : what + " of " + item.place());
+  }
+
+  /** Files and definitions that people changed since the version that is left brought them. */
+  private static List<ItemsDelta.Change> changedSince(Way way) {
+    return way.pieces().stream()
+        .flatMap(d -> d.changes().stream())
+        .filter(c -> c.present() != null && !c.present().equals(way.leaving().item(c.key())))
+        .toList();
   }
 
   /** Each lost value as a CSV line: table, key, column, value. */
@@ -133,6 +154,9 @@ public final class Losses {
     }
     for (StructureChange c : dropped(way.delta())) {
       dropped(way, c, line);
+    }
+    for (ItemsDelta.Change c : changedSince(way)) {
+      line(line, c.key().toString(), "", "content", "digest " + c.present());
     }
   }
 
@@ -154,9 +178,9 @@ public final class Losses {
     to.accept(CanonicalCsv.text(fields));
   }
 
-  private static List<StructureChange> dropped(Delta delta) {
+  private static List<StructureChange> dropped(TablesDelta delta) {
     List<StructureChange> out = new ArrayList<>();
-    for (Delta.TableDelta t : delta.tables()) {
+    for (TablesDelta.TableDelta t : delta.tables()) {
       StructureChange.between(t.table(), t.present(), t.result()).stream()
           .filter(
               c ->

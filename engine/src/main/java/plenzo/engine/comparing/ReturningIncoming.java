@@ -1,10 +1,13 @@
 package plenzo.engine.comparing;
 
+import java.io.InputStream;
 import java.util.List;
 import java.util.Set;
 import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
+import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.TableStructure;
@@ -57,6 +60,26 @@ public final class ReturningIncoming implements Incoming {
   @Override
   public @Nullable RowReader baseRows(ComponentKey key) {
     return earlier.baseRows(key);
+  }
+
+  @Override
+  public @Nullable Digest item(ComponentKey key) {
+    return earlier.item(key);
+  }
+
+  @Override
+  public @Nullable Digest baseItem(ComponentKey key) {
+    return earlier.baseItem(key);
+  }
+
+  @Override
+  public InputStream content(Kind kind, Digest content) {
+    return earlier.content(kind, content);
+  }
+
+  @Override
+  public long size(Digest content) {
+    return earlier.size(content);
   }
 
   @Override

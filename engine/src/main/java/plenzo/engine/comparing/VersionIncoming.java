@@ -1,5 +1,6 @@
 package plenzo.engine.comparing;
 
+import java.io.InputStream;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -8,6 +9,7 @@ import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.TableStructure;
@@ -54,7 +56,7 @@ public final class VersionIncoming implements Incoming {
     removals.forEach(r -> out.add(r.component()));
     // structures before rows, so that a table is known when its rows are read
     return out.stream()
-        .filter(key -> !structuresOnly || key.kind() == Kind.TABLE)
+        .filter(key -> !structuresOnly || key.kind() != Kind.RECORDS)
         .sorted(
             java.util.Comparator.comparing(ComponentKey::kind).thenComparing(ComponentKey::name))
         .toList();
@@ -96,14 +98,34 @@ public final class VersionIncoming implements Incoming {
   }
 
   @Override
+  public @Nullable Digest item(ComponentKey key) {
+    return version.entry(key).map(VersionEntry::content).orElse(null);
+  }
+
+  @Override
+  public @Nullable Digest baseItem(ComponentKey key) {
+    return base == null ? null : base.entry(key).map(VersionEntry::content).orElse(null);
+  }
+
+  @Override
+  public InputStream content(Kind kind, Digest content) {
+    return contents.open(content);
+  }
+
+  @Override
+  public long size(Digest content) {
+    return contents.size(content);
+  }
+
+  @Override
   public Set<String> removals(ComponentKey key) {
     Set<String> out =
         removals.stream()
             .filter(r -> r.component().equals(key))
             .map(Removal::part)
             .collect(Collectors.toCollection(TreeSet::new));
-    if (out.remove("") && key.kind() == Kind.TABLE) {
-      out.add("table/");
+    if (out.remove("")) {
+      out.add(key.kind() == Kind.TABLE ? "table/" : "content/");
     }
     return out;
   }

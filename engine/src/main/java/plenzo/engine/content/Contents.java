@@ -5,9 +5,14 @@ import java.io.InputStream;
 import java.io.OutputStream;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
+import java.security.DigestInputStream;
 import java.security.MessageDigest;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.ContentDigest;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
+import plenzo.core.item.Definition;
+import plenzo.core.json.Json;
 import plenzo.core.keeping.Files;
 import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.Row;
@@ -24,52 +29,90 @@ public final class Contents {
   }
 
   /** What was stored. */
-  public record Stored(Digest digest, long rows) {}
+  public record Stored(Digest digest, long rows, long bytes) {}
 
   private static String name(Digest digest) {
     return "content/" + digest.hex().substring(0, 2) + "/" + digest.hex();
   }
 
-  private static MessageDigest begin(Kind kind) {
-    MessageDigest digest = Digest.sha256();
-    digest.update(("plenzo 1 " + kind.code() + "\n").getBytes(StandardCharsets.UTF_8));
-    return digest;
+  public boolean holds(Digest digest) {
+    return tools.files().exists(name(digest));
+  }
+
+  /** Bytes of the canonical content. */
+  public long size(Digest digest) {
+    return tools.files().size(name(digest));
   }
 
   public Stored put(TableStructure structure) {
-    byte[] bytes = structure.canonical().getBytes(StandardCharsets.UTF_8);
-    MessageDigest digest = begin(Kind.TABLE);
-    digest.update(bytes);
-    Digest id = Digest.of(digest);
-    if (!tools.files().exists(name(id))) {
-      tools.files().write(name(id), out -> out.write(bytes));
+    return put(Kind.TABLE, structure.canonical().getBytes(StandardCharsets.UTF_8));
+  }
+
+  public Stored put(Kind kind, byte[] canonical) {
+    Digest id = ContentDigest.of(kind, canonical);
+    if (!holds(id)) {
+      tools.files().write(name(id), out -> out.write(canonical));
     }
-    return new Stored(id, 0);
+    return new Stored(id, 0, canonical.length);
+  }
+
+  /** Streams canonical content to its place; closing the stream is the caller's. */
+  public Stored put(Kind kind, InputStream canonical) {
+    return aside(
+        kind,
+        (out, digest) -> {
+          byte[] buffer = new byte[1 << 16];
+          for (int n = canonical.read(buffer); n >= 0; n = canonical.read(buffer)) {
+            out.write(buffer, 0, n);
+            digest.update(buffer, 0, n);
+          }
+          return 0;
+        });
   }
 
   /** Streams the rows to their place; closing the reader is the caller's. */
   public Stored put(RowReader rows) {
+    return aside(
+        Kind.RECORDS,
+        (out, digest) -> {
+          long count = 0;
+          line(out, digest, CanonicalCsv.line(rows.header().names()));
+          line(out, digest, CanonicalCsv.line(rows.header().types()));
+          for (Row row = rows.next(); row != null; row = rows.next()) {
+            line(out, digest, row.raw());
+            count++;
+          }
+          return count;
+        });
+  }
+
+  /** Writes content and digests it; returns how many rows there were. */
+  private interface Filling {
+    long fill(OutputStream out, MessageDigest digest) throws IOException;
+  }
+
+  private Stored aside(Kind kind, Filling filling) {
     Files files = tools.files();
     String aside = "content/incoming-" + tools.newId();
-    MessageDigest digest = begin(Kind.RECORDS);
-    long count = 0;
+    MessageDigest digest = ContentDigest.begin(kind);
+    long count;
     try (OutputStream out = files.create(aside)) {
-      line(out, digest, CanonicalCsv.line(rows.header().names()));
-      line(out, digest, CanonicalCsv.line(rows.header().types()));
-      for (Row row = rows.next(); row != null; row = rows.next()) {
-        line(out, digest, row.raw());
-        count++;
-      }
+      count = filling.fill(out, digest);
     } catch (IOException e) {
       files.remove(aside);
-      throw new UncheckedIOException("The rows could not be stored", e);
+      throw new UncheckedIOException("The content could not be stored", e);
     } catch (RuntimeException e) {
       files.remove(aside);
       throw e;
     }
     Digest id = Digest.of(digest);
-    files.move(aside, name(id));
-    return new Stored(id, count);
+    long bytes = files.size(aside);
+    if (holds(id)) {
+      files.remove(aside);
+    } else {
+      files.move(aside, name(id));
+    }
+    return new Stored(id, count, bytes);
   }
 
   private static void line(OutputStream out, MessageDigest digest, byte[] line) throws IOException {
@@ -79,33 +122,50 @@ public final class Contents {
     digest.update((byte) '\n');
   }
 
+  /** Canonical content as it lies there, not checked; the caller closes it. */
+  public InputStream open(Digest digest) {
+    return tools.files().open(name(digest), 0);
+  }
+
   /**
+   * Content that is small: a structure or a definition.
+   *
    * @throws IllegalStateException when what lies there is not what its name says
    */
-  public TableStructure structure(Digest digest) {
-    try (InputStream in = tools.files().open(name(digest), 0)) {
+  public byte[] small(Kind kind, Digest digest) {
+    try (InputStream in = open(digest)) {
       byte[] bytes = in.readAllBytes();
-      MessageDigest check = begin(Kind.TABLE);
-      check.update(bytes);
-      if (!Digest.of(check).equals(digest)) {
-        throw new IllegalStateException("Stored content " + digest.brief() + " is damaged");
+      if (!ContentDigest.of(kind, bytes).equals(digest)) {
+        throw damaged(digest);
       }
-      return TableStructure.of(new String(bytes, StandardCharsets.UTF_8));
+      return bytes;
     } catch (IOException e) {
       throw new UncheckedIOException("Stored content " + digest.brief() + " cannot be read", e);
     }
   }
 
+  private static IllegalStateException damaged(Digest digest) {
+    return new IllegalStateException("Stored content " + digest.brief() + " is damaged");
+  }
+
+  public TableStructure structure(Digest digest) {
+    return TableStructure.of(new String(small(Kind.TABLE, digest), StandardCharsets.UTF_8));
+  }
+
+  public Definition definition(ComponentKey key, Digest digest) {
+    return Definition.of(
+        key, Json.parse(new String(small(key.kind(), digest), StandardCharsets.UTF_8)));
+  }
+
   /** The rows in key order; their digest is checked when the last one is read. */
   public RowReader rows(Digest digest, int keyColumns) {
-    MessageDigest check = begin(Kind.RECORDS);
-    java.security.DigestInputStream in =
-        new java.security.DigestInputStream(tools.files().open(name(digest), 0), check);
+    MessageDigest check = ContentDigest.begin(Kind.RECORDS);
+    DigestInputStream in = new DigestInputStream(open(digest), check);
     return new RowReader(in, keyColumns) {
       @Override
       protected void ended(long rows) {
         if (!Digest.of(check).equals(digest)) {
-          throw new IllegalStateException("Stored content " + digest.brief() + " is damaged");
+          throw damaged(digest);
         }
       }
     };

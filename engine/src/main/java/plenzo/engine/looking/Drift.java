@@ -8,9 +8,9 @@ import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
+import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
-import plenzo.core.target.Looking;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -20,6 +20,7 @@ import plenzo.engine.comparing.Comparer;
 import plenzo.engine.comparing.VersionIncoming;
 import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
+import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
 
 /** Whether sites still hold what is recorded there. */
@@ -63,12 +64,15 @@ public final class Drift {
             .read(kept -> kept.versions().find(application + "@" + present))
             .orElseThrow();
     SiteRecord seen;
-    try (Looking looking = targets.look(targets.at(site))) {
+    Application a =
+        tools.keeper().read(kept -> kept.applications().find(application)).orElseThrow();
+    try (SiteLook looking = targets.look(site)) {
       VersionIncoming recorded = new VersionIncoming(contents, v, v, Set.of());
       Compared c =
           comparer.compare(
               looking,
-              targets.at(site).target().schemas(),
+              targets.all(site).stream().flatMap(at -> at.target().schemas().stream()).toList(),
+              a.schema(),
               rows ? recorded : recorded.structures(),
               Map.of(),
               r.exceptions());

@@ -2,18 +2,20 @@ package plenzo.engine.promoting;
 
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.keeping.Kept;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.stage.SiteRecord;
-import plenzo.core.target.Delta;
+import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TargetIdentity;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -37,44 +39,29 @@ final class CaseRules {
 
   void check(
       Promotion p,
-      Targets.At at,
+      Map<Targets.At, Optional<TargetIdentity>> identities,
       SiteRecord record,
       Version version,
       @Nullable Version base,
-      Optional<TargetIdentity> found,
-      Delta delta,
+      SiteDelta delta,
       List<Finding> out) {
     String place = p.site().toString();
     SemVer present = Objects.requireNonNull(record.present());
-    TargetIdentity me = at.identity(tools.keeper().service(), tools.now());
-    if (found.isEmpty() || !found.get().same(me)) {
-      String is =
-          found
-              .map(
-                  i ->
-                      "says it is " + i.shown() + " since " + i.since().toString().substring(0, 10))
-              .orElse("has no marker");
-      out.add(
-          Finding.of(
-              "wrong-identity",
-              Severity.BLOCKER,
-              place,
-              "This database " + is + ". Wrong address, or a copy?",
-              1,
-              "Correct the connection",
-              null));
-    }
-    if (at.target().scratch().isEmpty()) {
-      out.add(
-          Finding.of(
-              "backup-not-proven",
-              at.stage().needsProof() ? Severity.BLOCKER : Severity.RISK,
-              place,
-              "There is no scratch place, so the backup is read back but not restored.",
-              0,
-              "Name a scratch connection for " + at.site(),
-              null));
-    }
+    identities.forEach((at, found) -> identity(at, found, out));
+    identities.keySet().stream()
+        .filter(at -> at.holder() == Kind.Holder.DATABASE)
+        .filter(at -> at.target().scratch().isEmpty() && !delta.tables().isEmpty())
+        .forEach(
+            at ->
+                out.add(
+                    Finding.of(
+                        "backup-not-proven",
+                        at.stage().needsProof() ? Severity.BLOCKER : Severity.RISK,
+                        place,
+                        "There is no scratch place, so the backup is read back but not restored.",
+                        0,
+                        "Name a scratch connection for " + at.site(),
+                        null)));
     if (delta.isEmpty()) {
       out.add(
           Finding.of(
@@ -134,6 +121,26 @@ final class CaseRules {
     }
     judgedBad(p, out);
     otherOpen(p, out);
+  }
+
+  private void identity(Targets.At at, Optional<TargetIdentity> found, List<Finding> out) {
+    TargetIdentity me = at.identity(tools.keeper().service(), tools.now());
+    if (found.isPresent() && found.get().same(me)) {
+      return;
+    }
+    String is =
+        found
+            .map(i -> "says it is " + i.shown() + " since " + i.since().toString().substring(0, 10))
+            .orElse("has no marker");
+    out.add(
+        Finding.of(
+            "wrong-identity",
+            Severity.BLOCKER,
+            at.holder() == Kind.Holder.DATABASE ? at.site().toString() : at.shown(),
+            "This " + at.holder().word() + " " + is + ". Wrong address, or a copy?",
+            1,
+            "Correct the connection",
+            null));
   }
 
   private void judgedBad(Promotion p, List<Finding> out) {

@@ -1,19 +1,32 @@
 package plenzo.engine.promoting;
 
+import java.io.IOException;
+import java.io.InputStream;
 import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
+import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.impact.ImpactCase;
+import plenzo.core.impact.ItemRules;
+import plenzo.core.impact.ItemsCase;
 import plenzo.core.impact.Rules;
+import plenzo.core.item.Definition;
+import plenzo.core.json.Json;
 import plenzo.core.keeping.Kept;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
@@ -25,14 +38,18 @@ import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
-import plenzo.core.target.Delta;
-import plenzo.core.target.Looking;
+import plenzo.core.target.ItemsDelta;
+import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.SiteDelta;
+import plenzo.core.target.TablesDelta;
+import plenzo.core.target.TargetIdentity;
 import plenzo.core.version.Ancestry;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.engine.Tools;
 import plenzo.engine.backup.BackupFile;
 import plenzo.engine.backup.BackupIncoming;
+import plenzo.engine.binding.Bindings;
 import plenzo.engine.comparing.Compared;
 import plenzo.engine.comparing.Comparer;
 import plenzo.engine.comparing.Incoming;
@@ -40,6 +57,7 @@ import plenzo.engine.comparing.Losses;
 import plenzo.engine.comparing.ReturningIncoming;
 import plenzo.engine.comparing.VersionIncoming;
 import plenzo.engine.content.Contents;
+import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
 
 /** Compares, checks and plans one promotion at its site. Changes no record. */
@@ -53,14 +71,17 @@ public final class CaseWork {
   private final Targets targets;
   private final Contents contents;
   private final Comparer comparer;
+  private final Bindings bindings;
   private final Gates gates;
   private final CaseRules rules;
 
-  public CaseWork(Tools tools, Targets targets, Contents contents, Comparer comparer) {
+  public CaseWork(
+      Tools tools, Targets targets, Contents contents, Comparer comparer, Bindings bindings) {
     this.tools = tools;
     this.targets = targets;
     this.contents = contents;
     this.comparer = comparer;
+    this.bindings = bindings;
     this.gates = new Gates(tools, targets, this);
     this.rules = new CaseRules(tools, this);
   }
@@ -71,13 +92,13 @@ public final class CaseWork {
 
   /** How many checks a case goes through. */
   public static int checks() {
-    return Rules.all().size() + CaseRules.COUNT;
+    return Rules.all().size() + ItemRules.COUNT + CaseRules.COUNT;
   }
 
   /** What came of comparing, checking and planning once. */
   public record Outcome(
       Compared compared,
-      Delta delta,
+      SiteDelta delta,
       List<Finding> findings,
       Plan plan,
       @Nullable SemVer present,
@@ -96,7 +117,7 @@ public final class CaseWork {
   }
 
   public Stage stage(SiteKey site) {
-    return targets.at(site).stage();
+    return targets.stage(site);
   }
 
   public Path path(String application) {
@@ -122,7 +143,7 @@ public final class CaseWork {
               + ".",
           "/site");
     }
-    targets.at(site);
+    targets.all(site);
   }
 
   public SiteRecord record(String application, SiteKey site) {
@@ -151,7 +172,7 @@ public final class CaseWork {
     }
     Version incoming = version(p.application(), p.version());
     if (p.way() == Plan.Way.BACKUP) {
-      return new BackupIncoming(backup(p));
+      return backup(p);
     }
     Ancestry ancestry = ancestry(p.application());
     if (p.way() == Plan.Way.EARLIER_VERSION) {
@@ -162,7 +183,7 @@ public final class CaseWork {
   }
 
   /** The backup to go back to, every row of it read first: a damaged one is never put back. */
-  private BackupFile backup(Promotion p) {
+  private BackupIncoming backup(Promotion p) {
     Run.Backup backup =
         tools
             .keeper()
@@ -179,29 +200,31 @@ public final class CaseWork {
           "Go back by the earlier version, or put back another copy of the folder "
               + backup.file());
     }
-    return file;
+    return new BackupIncoming(file, backup);
   }
 
   /** Looks at the site and works everything out; reads only. */
   public Outcome work(Promotion p) {
-    Targets.At at = targets.at(p.site());
+    List<Targets.At> ats = targets.all(p.site());
     SiteRecord record = record(p.application(), p.site());
     Incoming incoming = incoming(p, record);
     Version version = version(p.application(), p.version());
-    try (Looking looking = targets.look(at)) {
-      Compared compared = compare(looking, at, incoming, p);
-      Delta delta = compared.delta();
-      List<Finding> findings = new ArrayList<>(Rules.run(impact(compared, delta, looking, p)));
+    try (SiteLook look = targets.look(ats)) {
+      Compared compared = compare(look, ats, incoming, p);
+      SiteDelta delta = delta(compared, p, version, record);
+      List<Finding> findings =
+          new ArrayList<>(Rules.run(impact(compared, delta.tables(), look, p)));
+      findings.addAll(ItemRules.run(itemsCase(p, version, compared, delta, look)));
       Version base =
           p.rollback()
               ? null
               : ancestry(p.application())
                   .base(p.version(), Objects.requireNonNull(record.present()))
                   .orElse(null);
-      rules.check(p, at, record, version, base, looking.identity(), delta, findings);
+      rules.check(p, identities(ats, look), record, version, base, delta, findings);
       Losses.Lost loss = new Losses.Lost(0, "Nothing is lost.", null, List.of());
       if (p.rollback()) {
-        loss = new Losses(comparer.files()).count(way(p, record, compared, delta, looking));
+        loss = new Losses(comparer.files()).count(way(p, record, compared, delta, look));
         if (loss.rows() > 0) {
           findings.add(
               Finding.of(
@@ -220,22 +243,14 @@ public final class CaseWork {
               .thenComparing(java.util.Comparator.comparing(Finding::count).reversed())
               .thenComparing(Finding::id));
       Plan plan =
-          Planner.plan(
-              at.stage(),
-              at.target(),
-              p,
-              Objects.requireNonNull(record.present()),
-              version,
-              compared.components(),
-              findings,
-              delta,
-              targets.connector(at),
-              Gates.inForce(at.stage(), p),
-              findings.stream()
-                  .filter(f -> f.rule().equals(ROWS_LOST))
-                  .mapToLong(Finding::ceiling)
-                  .findFirst()
-                  .orElse(0));
+          new Planner(targets, ats, p, version)
+              .plan(
+                  Objects.requireNonNull(record.present()),
+                  compared.components(),
+                  findings,
+                  delta,
+                  bindings.stamps(version, p.site()),
+                  application(p.application()).probes());
       return new Outcome(
           compared,
           delta,
@@ -247,19 +262,129 @@ public final class CaseWork {
     }
   }
 
-  private Compared compare(Looking looking, Targets.At at, Incoming incoming, Promotion p) {
-    return comparer.compare(looking, at.target().schemas(), incoming, p.decisions(), List.of());
+  private Application application(String key) {
+    return tools
+        .keeper()
+        .read(kept -> kept.applications().find(key))
+        .orElseThrow(() -> Problem.notFound("application", key));
+  }
+
+  private Compared compare(SiteLook look, List<Targets.At> ats, Incoming incoming, Promotion p) {
+    return comparer.compare(
+        look,
+        schemas(ats),
+        application(p.application()).schema(),
+        incoming,
+        p.decisions(),
+        List.of());
+  }
+
+  private static Map<Targets.At, Optional<TargetIdentity>> identities(
+      List<Targets.At> ats, SiteLook look) {
+    Map<Targets.At, Optional<TargetIdentity>> out = new java.util.LinkedHashMap<>();
+    ats.forEach(at -> out.put(at, look.identity(at.holder())));
+    return out;
+  }
+
+  static List<String> schemas(List<Targets.At> ats) {
+    return ats.stream().flatMap(at -> at.target().schemas().stream()).toList();
+  }
+
+  private SiteDelta delta(Compared compared, Promotion p, Version version, SiteRecord record) {
+    return compared.delta(p.activate(), bindings.toGive(version, p.site(), record.bound()));
+  }
+
+  /** When the bindings were set that a run of the promotion gives to the host. */
+  public Map<String, Long> stamps(Promotion p) {
+    return bindings.stamps(version(p.application(), p.version()), p.site());
+  }
+
+  private ItemsCase itemsCase(
+      Promotion p, Version version, Compared compared, SiteDelta delta, SiteLook look) {
+    Compared.Items items = compared.items();
+    Set<ComponentKey> after = new TreeSet<>(items.present().keySet());
+    compared.tables().keySet().stream()
+        .map(t -> new ComponentKey(Kind.TABLE, t.componentName()))
+        .forEach(after::add);
+    version.entries().forEach(e -> after.add(e.key()));
+    List<Definition> arriving = new ArrayList<>();
+    Set<ComponentKey> written = new TreeSet<>();
+    for (ItemsDelta d : delta.itemDeltas()) {
+      for (ItemsDelta.Change c : d.changes()) {
+        written.add(c.key());
+        if (c.incoming() == null) {
+          after.remove(c.key());
+        } else if (c.key().kind().definition()) {
+          arriving.add(definition(c.key(), items.incoming().content(c.key().kind(), c.incoming())));
+        }
+      }
+    }
+    for (plenzo.core.target.TablesDelta.TableDelta t : delta.tables().tables()) {
+      if (t.result() == null) {
+        after.remove(new ComponentKey(Kind.TABLE, t.table().componentName()));
+        after.remove(new ComponentKey(Kind.RECORDS, t.table().componentName()));
+      }
+    }
+    String space = application(p.application()).schema();
+    Map<Kind.Holder, ItemsLooking.Limits> limits = new EnumMap<>(Kind.Holder.class);
+    items.holders().forEach(h -> limits.put(h, look.items(h).limits(space)));
+    boolean removes =
+        delta.itemDeltas().stream()
+            .flatMap(d -> d.changes().stream())
+            .anyMatch(c -> c.incoming() == null);
+    return new ItemsCase(
+        p.site().toString(),
+        delta.items(),
+        items.present(),
+        items.onlyThere(),
+        after,
+        version.entries().stream().map(e -> e.key().kind().holder()).collect(Collectors.toSet()),
+        targets.all(p.site()).stream().map(Targets.At::holder).collect(Collectors.toSet()),
+        limits,
+        look.findItems(Kind.Holder.HOST).map(ItemsLooking::work).orElse(null),
+        arriving,
+        removes ? staying(items, written, look) : List.of(),
+        p.rollback()
+            ? List.of()
+            : bindings.states(version, p.site()).stream()
+                .filter(
+                    s ->
+                        s.state().problem().isEmpty() && !s.state().missing()
+                            || s.neededBy().stream().anyMatch(written::contains))
+                .map(Bindings.State::state)
+                .toList());
+  }
+
+  private static List<Definition> staying(
+      Compared.Items items, Set<ComponentKey> written, SiteLook look) {
+    List<Definition> out = new ArrayList<>();
+    for (ComponentKey key : items.present().keySet()) {
+      if (key.kind().definition() && !written.contains(key)) {
+        out.add(definition(key, look.items(Kind.Holder.HOST).read(key)));
+      }
+    }
+    return out;
+  }
+
+  private static Definition definition(ComponentKey key, InputStream content) {
+    try (content) {
+      return Definition.of(
+          key, Json.parse(new String(content.readAllBytes(), StandardCharsets.UTF_8)));
+    } catch (IOException e) {
+      throw new UncheckedIOException(key + " cannot be read", e);
+    }
   }
 
   /** Every value that a rollback would lose, as CSV lines. */
   public void lost(Promotion p, Consumer<String> line) {
-    Targets.At at = targets.at(p.site());
+    List<Targets.At> ats = targets.all(p.site());
     SiteRecord record = record(p.application(), p.site());
-    try (Looking looking = targets.look(at)) {
-      Compared compared = compare(looking, at, incoming(p, record), p);
+    Version version = version(p.application(), p.version());
+    try (SiteLook look = targets.look(ats)) {
+      Compared compared = compare(look, ats, incoming(p, record), p);
       try {
         new Losses(comparer.files())
-            .each(way(p, record, compared, compared.delta(), looking), line);
+            .each(way(p, record, compared, delta(compared, p, version, record), look), line);
       } finally {
         comparer.files().remove(compared.id());
       }
@@ -267,13 +392,14 @@ public final class CaseWork {
   }
 
   private Losses.Way way(
-      Promotion p, SiteRecord record, Compared compared, Delta delta, Looking looking) {
+      Promotion p, SiteRecord record, Compared compared, SiteDelta delta, SiteLook look) {
     Version leaving = version(p.application(), Objects.requireNonNull(record.present()));
     return new Losses.Way(
         p,
         compared,
-        delta,
-        looking,
+        delta.tables(),
+        delta.itemDeltas(),
+        look,
         new VersionIncoming(contents, leaving, null, Set.of()),
         runDelta(p));
   }
@@ -295,7 +421,7 @@ public final class CaseWork {
         .orElse(null);
   }
 
-  private ImpactCase impact(Compared compared, Delta delta, Looking looking, Promotion p) {
+  private ImpactCase impact(Compared compared, TablesDelta delta, SiteLook look, Promotion p) {
     return new ImpactCase(
         compared.components(),
         p.decisions(),
@@ -314,7 +440,7 @@ public final class CaseWork {
             }
           }
         },
-        looking::answer);
+        question -> look.tables().answer(question));
   }
 
   /** An acceptance and a ceiling hold as long as the count stays below it. */

@@ -56,8 +56,7 @@ public final class Gates {
   /** Why it may not run now; rights of every approver are judged again (decision D8). */
   public List<String> closed(Promotion p) {
     List<String> out = new ArrayList<>();
-    Targets.At at = targets.at(p.site());
-    Stage stage = at.stage();
+    Stage stage = targets.stage(p.site());
     long blockers = p.findings().stream().filter(f -> f.severity() == Severity.BLOCKER).count();
     if (blockers > 0) {
       out.add(blockers + (blockers == 1 ? " blocker" : " blockers") + " to put right");
@@ -70,7 +69,7 @@ public final class Gates {
       out.add(risks + (risks == 1 ? " risk" : " risks") + " to accept");
     }
     // going back inside what was agreed is not stopped by a red test (decision D11)
-    String red = agreedBefore(p) ? "" : targets.notGreen(at);
+    String red = agreedBefore(p) ? "" : targets.notGreen(p.site());
     if (!red.isEmpty()) {
       out.add(red);
     }

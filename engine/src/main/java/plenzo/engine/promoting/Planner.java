@@ -3,163 +3,275 @@ package plenzo.engine.promoting;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
-import plenzo.core.comparison.Counts;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.impact.Finding;
 import plenzo.core.json.Json;
 import plenzo.core.plan.Plan;
+import plenzo.core.plan.Plan.Act;
 import plenzo.core.promotion.Promotion;
-import plenzo.core.stage.Stage;
-import plenzo.core.target.Connector;
-import plenzo.core.target.Delta;
+import plenzo.core.promotion.Promotion.ComponentResult;
+import plenzo.core.stage.Application;
+import plenzo.core.target.Connector.Capability;
+import plenzo.core.target.ItemsDelta;
+import plenzo.core.target.SiteDelta;
+import plenzo.core.target.TablesDelta;
+import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
-import plenzo.core.words.Words;
+import plenzo.engine.setup.Targets;
 
 /**
  * Turns a comparison into the ordered steps that will be taken, and their fingerprint (decision
  * D7).
  */
 final class Planner {
-  /** The step within which the run can no longer be aborted. */
-  static final int SWITCH = 5;
+  private final Targets targets;
+  private final List<Targets.At> ats;
+  private final Promotion p;
+  private final Version version;
+  private final List<Plan.Step> steps = new ArrayList<>();
 
-  private Planner() {}
+  Planner(Targets targets, List<Targets.At> ats, Promotion p, Version version) {
+    this.targets = targets;
+    this.ats = ats;
+    this.p = p;
+    this.version = version;
+  }
 
-  /**
-   * @param loss ceiling of rows lost by this plan itself when it goes back; 0 for a promotion
-   */
-  static Plan plan(
-      Stage stage,
-      Stage.Target target,
-      Promotion p,
-      plenzo.core.version.SemVer present,
-      Version version,
-      List<Promotion.ComponentResult> components,
+  private Targets.@Nullable At at(Holder holder) {
+    return ats.stream().filter(a -> a.holder() == holder).findFirst().orElse(null);
+  }
+
+  Plan plan(
+      SemVer present,
+      List<ComponentResult> components,
       List<Finding> findings,
-      Delta delta,
-      Connector connector,
-      List<String> gates,
-      long loss) {
-    String name = p.site() + " " + target.key();
-    Counts counts =
-        components.stream()
-            .map(Promotion.ComponentResult::counts)
-            .reduce(Counts.NONE, Counts::plus);
-    boolean scratch = !target.scratch().isEmpty();
-    Set<TableName> copied = new LinkedHashSet<>(delta.touched());
-    delta.tables().stream().filter(t -> t.present() == null).forEach(t -> copied.remove(t.table()));
-    String backup =
-        copied.isEmpty()
-            ? "nothing that exists"
-            : copied.stream().map(TableName::toString).collect(Collectors.joining(", "));
-    List<Plan.Step> steps = new ArrayList<>();
+      SiteDelta delta,
+      Map<String, Long> bindings,
+      List<Application.Probe> probes) {
+    steps(delta, probes);
+    List<String> statements = new ArrayList<>();
+    Targets.At database = at(Holder.DATABASE);
+    if (database != null) {
+      statements.addAll(targets.tables(database).statements(delta.tables()));
+    }
+    List<String> gates = Gates.inForce(ats.get(0).stage(), p);
+    List<Plan.WayBack> back = waysBack(present);
+    int noReturn =
+        steps.stream()
+            .filter(s -> s.act() == Act.SWITCH)
+            .mapToInt(Plan.Step::number)
+            .findFirst()
+            .orElse(steps.size());
+    Digest digest = fingerprint(components, findings, statements, back, gates, bindings, delta);
+    return new Plan(steps, statements, noReturn, back, gates, new Fingerprint(digest));
+  }
+
+  private void steps(SiteDelta delta, List<Application.Probe> probes) {
+    String site = p.site().toString();
+    Targets.At database = at(Holder.DATABASE);
+    Targets.At host = at(Holder.HOST);
+    String all =
+        delta.isEmpty()
+            ? site
+            : delta.touched().stream()
+                .map(h -> Objects.requireNonNull(at(h)).target().key())
+                .collect(Collectors.joining(", ", site + " ", ""));
     step(
-        steps,
+        Act.LOOK_AGAIN,
+        null,
         "Look again",
-        name,
+        all,
         "Compare once more; stop if anything that the plan touches moved",
         "nothing to undo");
-    step(steps, "Back up", name, "Copy " + backup, "nothing to undo");
+    step(Act.BACK_UP, null, "Back up", all, "Copy " + copied(delta), "nothing to undo");
+    boolean scratch = database != null && !database.target().scratch().isEmpty();
     step(
-        steps,
+        Act.PROVE,
+        null,
         "Prove the backup",
-        name,
-        scratch
+        all,
+        scratch && !delta.tables().isEmpty()
             ? "Restore it in the scratch place and compare every row"
-            : "Read it back; it is not restored",
+            : delta.tables().isEmpty()
+                ? "Read every piece of it back"
+                : "Read it back; it is not restored",
         "the scratch place is dropped");
     step(
-        steps,
+        Act.PREPARE,
+        null,
         "Prepare",
-        name,
-        "Put " + Words.count(delta.rows(), "row") + " beside the present ones",
+        all,
+        "Put " + delta.words() + " beside the present ones",
         "they are dropped");
+    boolean asks = host != null && targets.can(host, Capability.PROBE) && !probes.isEmpty();
+    if (asks) {
+      step(Act.ASK_BEFORE, Holder.HOST, "Ask before", all(host), asked(probes), "nothing to undo");
+    }
+    boolean closes = host != null && targets.can(host, Capability.MAINTENANCE) && !delta.isEmpty();
+    if (closes) {
+      step(
+          Act.CLOSE,
+          Holder.HOST,
+          "Close",
+          all(host),
+          "Maintenance on; wait for running work to end",
+          "maintenance off");
+    }
+    boolean alone = delta.touched().size() < 2;
+    for (Holder holder : delta.touched()) {
+      Targets.At at = Objects.requireNonNull(at(holder));
+      step(
+          Act.SWITCH,
+          holder,
+          alone ? "Switch" : "Switch " + at.target().key(),
+          all(at),
+          act(holder, Objects.requireNonNull(delta.of(holder)).words()),
+          alone
+              ? "rolled back until it is sent; after it, only by going back"
+              : holder == Holder.DATABASE
+                  ? "rolled back until it is sent; if it fails, the others are switched back"
+                  : "switched back, as long as nobody touched what it wrote");
+    }
+    if (delta.isEmpty()) {
+      step(Act.SWITCH, null, "Switch", all, "Nothing to change", "nothing to undo");
+    }
     step(
-        steps,
-        "Switch",
-        name,
-        "One transaction: lock, compare, "
-            + Words.count(counts.written(), "change")
-            + ", read back, commit",
-        "rolled back until COMMIT is sent; after it, only by going back");
-    step(
-        steps,
+        Act.READ_BACK,
+        null,
         "Read back",
-        name,
+        all,
         "Compare what is there now with what was planned",
         "nothing to undo");
+    if (asks) {
+      step(
+          Act.ASK_AFTER,
+          Holder.HOST,
+          "Ask after",
+          all(host),
+          "The same again, and compare the answers",
+          "nothing to undo");
+    }
+    if (closes) {
+      step(Act.OPEN, Holder.HOST, "Open", all(host), "Maintenance off", "nothing to undo");
+    }
     step(
-        steps,
+        Act.RECORD,
+        null,
         "Record",
         "Plenzo",
-        "Record " + version.number() + " as present at " + p.site(),
+        "Record " + version.number() + " as present at " + site,
         "nothing to undo");
-    List<String> statements = connector.statements(delta);
-    List<Plan.WayBack> back = new ArrayList<>();
+  }
+
+  private static String asked(List<Application.Probe> probes) {
+    return "Ask "
+        + probes.stream().map(Application.Probe::name).collect(Collectors.joining(", "))
+        + " and keep the answers";
+  }
+
+  private static String all(Targets.At at) {
+    return at.shown();
+  }
+
+  private static String act(Holder holder, String words) {
+    return switch (holder) {
+      case DATABASE -> "One transaction: lock, compare, write " + words + ", read back, commit";
+      case DIRECTORY -> "Compare once more, then exchange the tree: " + words;
+      case HOST -> "One call: compare, exchange " + words;
+    };
+  }
+
+  private static String copied(SiteDelta delta) {
+    Set<TableName> tables = new LinkedHashSet<>(delta.tables().touched());
+    delta.tables().tables().stream()
+        .filter(t -> t.present() == null)
+        .map(TablesDelta.TableDelta::table)
+        .forEach(tables::remove);
+    List<String> parts = new ArrayList<>();
+    if (!tables.isEmpty()) {
+      parts.add(tables.stream().map(TableName::toString).collect(Collectors.joining(", ")));
+    }
+    long pieces =
+        delta.itemDeltas().stream()
+            .flatMap(d -> d.changes().stream())
+            .filter(c -> c.present() != null)
+            .count();
+    if (pieces > 0) {
+      parts.add(pieces == 1 ? "1 file or definition" : pieces + " files and definitions");
+    }
+    return parts.isEmpty() ? "nothing that exists" : String.join(" and ", parts);
+  }
+
+  private void step(
+      Act act, @Nullable Holder holder, String name, String target, String what, String undo) {
+    steps.add(new Plan.Step(steps.size() + 1, act, holder, name, target, what, undo));
+  }
+
+  private List<Plan.WayBack> waysBack(SemVer present) {
     if (p.rollback()) {
-      back.add(
+      return List.of(
           new Plan.WayBack(
               Plan.Way.BACKUP, true, "Restore the backup that this run takes first", 0));
-    } else {
-      back.add(
-          new Plan.WayBack(
-              Plan.Way.EARLIER_VERSION,
-              true,
-              "Re-apply " + present + "; rows written since are kept",
-              0));
-      back.add(new Plan.WayBack(Plan.Way.BACKUP, true, "Restore the backup that the run takes", 0));
     }
-    return new Plan(
-        steps,
-        statements,
-        SWITCH,
-        back,
-        gates,
-        new Fingerprint(
-            fingerprint(stage, p, version, components, findings, statements, back, gates, loss)));
+    return List.of(
+        new Plan.WayBack(
+            Plan.Way.EARLIER_VERSION,
+            true,
+            "Re-apply " + present + "; what was written since is kept",
+            0),
+        new Plan.WayBack(Plan.Way.BACKUP, true, "Restore the backup that the run takes", 0));
   }
 
-  private static void step(
-      List<Plan.Step> steps, String name, String target, String what, String undo) {
-    steps.add(new Plan.Step(steps.size() + 1, name, target, what, undo));
-  }
-
-  private static Digest fingerprint(
-      Stage stage,
-      Promotion p,
-      Version version,
-      List<Promotion.ComponentResult> components,
+  private Digest fingerprint(
+      List<ComponentResult> components,
       List<Finding> findings,
       List<String> statements,
       List<Plan.WayBack> back,
       List<String> gates,
-      long loss) {
+      Map<String, Long> bindings,
+      SiteDelta delta) {
     List<Json> touched = new ArrayList<>();
-    for (Promotion.ComponentResult c : components) {
+    for (ComponentResult c : components) {
       if (!c.touched().isEmpty()) {
         touched.add(Json.object("key", c.key().toString(), "touched", c.touched()));
       }
     }
     List<Json> decisions = new ArrayList<>();
-    p.decisions().entrySet().stream()
-        .sorted(java.util.Map.Entry.comparingByKey())
-        .forEach(
-            e -> decisions.add(Json.object("at", e.getKey(), "decision", e.getValue().code())));
+    new TreeMap<>(p.decisions())
+        .forEach((at, d) -> decisions.add(Json.object("at", at, "decision", d.code())));
     List<Json> found = new ArrayList<>();
     findings.stream()
         .filter(f -> f.severity() != Finding.Severity.NOTE)
         .sorted(java.util.Comparator.comparing(Finding::id))
         .forEach(f -> found.add(f.forFingerprint()));
+    // a ceiling of lost rows counts for the plan that itself goes back
+    long loss =
+        findings.stream()
+            .filter(f -> f.rule().equals(CaseWork.ROWS_LOST))
+            .mapToLong(Finding::ceiling)
+            .findFirst()
+            .orElse(0);
+    List<Json> given = new ArrayList<>();
+    ItemsDelta host = delta.items().get(Holder.HOST);
+    if (host != null) {
+      new TreeMap<>(bindings)
+          .forEach((id, stamp) -> given.add(Json.object("binding", id, "set", stamp)));
+    }
     @Nullable String way = p.way() == null ? null : p.way().code();
     return Digest.of(
         Json.object(
                 "format",
-                1,
+                2,
                 "version",
                 version.digest().hex(),
                 "number",
@@ -169,15 +281,21 @@ final class Planner {
                 "site",
                 p.site().toString(),
                 "stage",
-                stage.key(),
+                p.site().stage(),
                 "way",
                 way,
                 "touched",
                 touched,
+                "activate",
+                p.activate().stream().sorted().map(ComponentKey::toString).toList(),
+                "bindings",
+                given,
                 "decisions",
                 decisions,
                 "findings",
                 found,
+                "steps",
+                steps.stream().map(s -> s.act() + " " + s.target()).toList(),
                 "statements",
                 statements,
                 "gates",

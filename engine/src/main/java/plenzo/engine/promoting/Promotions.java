@@ -6,10 +6,12 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.UnaryOperator;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
+import plenzo.core.component.ComponentKey;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.impact.Finding;
 import plenzo.core.keeping.Kept;
@@ -97,6 +99,7 @@ public final class Promotions {
                           List.of(),
                           Map.of(),
                           Map.of(),
+                          Set.of(),
                           null,
                           List.of(),
                           List.of(),
@@ -270,6 +273,37 @@ public final class Promotions {
                             .sorted()
                             .reduce((a, b) -> a + ", " + b)
                             .orElse("")),
+                    tools.now()));
+    compareQuietly(number);
+    return get(by, number);
+  }
+
+  /** Says which components the run switches on; others keep their state, new ones arrive off. */
+  public Promotion activate(Person by, long number, Set<ComponentKey> asked) {
+    Promotion p = open(by, number, Right.PREPARE);
+    for (ComponentKey key : asked) {
+      if (!key.kind().definition() || p.components().stream().noneMatch(c -> c.key().equals(key))) {
+        throw Problem.invalid(
+            "NO_SUCH_COMPONENT",
+            p.shown() + " has no rule, form or integration \"" + key + "\" to switch on.",
+            "/components");
+      }
+    }
+    Promotion saved = save(p.change().state(PromotionState.PREPARING).activate(asked).done());
+    tools
+        .keeper()
+        .write(
+            kept ->
+                kept.note(
+                    event(
+                        by,
+                        "activation chosen",
+                        saved,
+                        asked.isEmpty()
+                            ? "nothing is switched on"
+                            : String.join(
+                                ", ",
+                                asked.stream().sorted().map(ComponentKey::toString).toList())),
                     tools.now()));
     compareQuietly(number);
     return get(by, number);

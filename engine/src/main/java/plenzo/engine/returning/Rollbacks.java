@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
@@ -174,6 +175,7 @@ public final class Rollbacks {
             List.of(),
             Map.of(),
             Map.of(),
+            Set.of(),
             null,
             List.of(),
             List.of(),
@@ -185,7 +187,7 @@ public final class Rollbacks {
 
   private List<String> withoutKey(Run.Backup backup) {
     try {
-      return new BackupIncoming(new BackupFile(tools.files(), backup.file())).withoutKey();
+      return new BackupIncoming(new BackupFile(tools.files(), backup.file()), backup).withoutKey();
     } catch (UncheckedIOException e) {
       return List.of(); // that the backup is gone is said when it is read
     }
@@ -283,6 +285,7 @@ public final class Rollbacks {
                           List.of(),
                           Map.of(),
                           Map.of(),
+                          Set.of(),
                           null,
                           List.of(),
                           List.of(),

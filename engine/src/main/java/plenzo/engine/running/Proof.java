@@ -4,8 +4,10 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.run.Run;
+import plenzo.core.stage.SiteKey;
 import plenzo.core.table.TableOrder;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Scratch;
@@ -70,7 +72,11 @@ final class Proof {
   }
 
   /** Takes away the scratch place that a run may have left. */
-  void forget(long number, Targets.At at) {
+  void forget(long number, SiteKey site) {
+    targets.find(site, Kind.Holder.DATABASE).ifPresent(at -> forget(number, at));
+  }
+
+  private void forget(long number, Targets.At at) {
     if (at.target().scratch().isEmpty()
         || book.journal(number).stream().noneMatch(j -> j.step().equals("prove"))) {
       return;

@@ -71,16 +71,7 @@ final class RunBook {
     change(
         number,
         run -> {
-          RunStep old = run.steps().get(step - 1);
-          boolean begins = state == RunStep.State.RUNNING;
-          return run.withStep(
-              new RunStep(
-                  step,
-                  old.name(),
-                  state,
-                  begins ? now : old.began(),
-                  begins ? null : now,
-                  note != null ? note : old.note()));
+          return run.withStep(run.steps().get(step - 1).to(state, now, note));
         });
   }
 

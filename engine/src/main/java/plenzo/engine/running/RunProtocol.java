@@ -6,59 +6,64 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.concurrent.ConcurrentHashMap;
-import java.util.function.BooleanSupplier;
 import org.jspecify.annotations.Nullable;
-import plenzo.core.history.HistoryEntry.Event;
-import plenzo.core.plan.Plan;
+import plenzo.core.component.Kind.Holder;
+import plenzo.core.plan.Plan.Act;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
-import plenzo.core.promotion.PromotionState;
-import plenzo.core.run.JournalEntry;
 import plenzo.core.run.Run;
-import plenzo.core.run.RunState;
 import plenzo.core.run.RunStep;
-import plenzo.core.stage.SiteRecord;
+import plenzo.core.stage.Application;
 import plenzo.core.target.Changing;
-import plenzo.core.target.Delta;
-import plenzo.core.target.Looking;
+import plenzo.core.target.ItemsChanging;
+import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.Question;
-import plenzo.core.target.RunMark;
+import plenzo.core.target.SiteDelta;
 import plenzo.core.target.SwitchRefused;
+import plenzo.core.target.TablesDelta;
+import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.words.Words;
 import plenzo.engine.Tools;
 import plenzo.engine.backup.BackupFile;
 import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.promoting.Promotions;
+import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
 
 /**
  * How a run goes, through crashes too. Before every act outside an INTENT is on the disk, after it
- * an OUTCOME. The point of no return is the sending of COMMIT. After any error or restart the
- * target is settled first, which makes its outcome final, and only then is anything decided.
+ * an OUTCOME. Everything slow is prepared on every target first; then the targets are switched, the
+ * database last because it alone cannot be switched back without loss. After any error or restart
+ * {@link Recovery} asks the targets, which makes their outcome final, and only then decides.
  */
 final class RunProtocol {
-  private static final String SWITCH = "switch";
   private static final int LOCK_TRIES = 5;
 
   /** Room that must be left beside the backup (rules A). */
   private static final long ROOM = 256L << 20;
 
+  /** How long running work is waited for before the run gives up unchanged: 60 s (guess). */
+  private static final long DRAIN_NANOS = 60_000_000_000L;
+
   private final Tools tools;
   private final Targets targets;
   private final CaseWork work;
-  private final Promotions promotions;
   private final RunBook book;
   private final Proof proof;
+  private final Ending ending;
+  private final Recovery recovery;
   private final Map<Long, Changing> changing = new ConcurrentHashMap<>();
+  private final Map<Long, Map<String, String>> answers = new ConcurrentHashMap<>();
 
   RunProtocol(Tools tools, Targets targets, CaseWork work, Promotions promotions, RunBook book) {
     this.tools = tools;
     this.targets = targets;
     this.work = work;
-    this.promotions = promotions;
     this.book = book;
     this.proof = new Proof(targets, book);
+    this.ending = new Ending(tools, targets, work, promotions, book);
+    this.recovery = new Recovery(targets, book, proof, ending);
   }
 
   /** Stops the statement that a run is executing, when there is one. */
@@ -69,7 +74,7 @@ final class RunProtocol {
     }
   }
 
-  /** A run that stops having changed nothing. */
+  /** A run that stops; nothing was changed unless another target has switched already. */
   private static final class Stop extends RuntimeException {
     private final List<String> details;
     private final boolean aborted;
@@ -79,43 +84,48 @@ final class RunProtocol {
       this.details = details;
       this.aborted = aborted;
     }
+
+    static Stop of(SwitchRefused e) {
+      return new Stop(
+          String.valueOf(e.getMessage()), e.details(), e.why() == SwitchRefused.Why.ABORTED);
+    }
   }
 
   /** Carries a run from its first step to its end; never throws. */
   void execute(Run run) {
     long number = run.number();
-    int step = 1;
-    Targets.At at = targets.at(run.site());
     try (Watchdog dog =
         new Watchdog(
             tools,
             targets,
-            at,
+            run.site(),
             () -> book.get(number).abortAsked(),
             line -> book.say(number, line))) {
       Promotion p = promotion(run);
-      step = 1;
       CaseWork.Outcome out = lookAgain(run, p);
-      if (!out.delta().isEmpty()) {
-        backUp(run, at, out.delta());
-        step = 3;
-        prove(run, at);
-        step = 4;
-        switchOver(run, at, out.delta());
-      } else {
-        for (int left = 2; left <= 5; left++) {
-          book.step(number, left, RunStep.State.LEFT_OUT, "Nothing to change");
+      SiteDelta delta = out.delta();
+      if (delta.isEmpty()) {
+        for (RunStep s : run.steps()) {
+          if (s.act().compareTo(Act.LOOK_AGAIN) > 0 && s.act().compareTo(Act.READ_BACK) < 0) {
+            book.step(number, s.number(), RunStep.State.LEFT_OUT, "Nothing to change");
+          }
         }
+      } else {
+        backUp(run, delta);
+        prove(run);
+        change(run, delta, p);
       }
-      after(book.get(number));
+      after(book.get(number), p);
     } catch (Stop e) {
-      stopped(number, at, String.valueOf(e.getMessage()), e.details, e.aborted);
+      stop(number, e);
     } catch (TargetFailed | SwitchRefused | Problem e) {
-      afterFailure(number, at, String.valueOf(e.getMessage()));
+      afterFailure(number, String.valueOf(e.getMessage()));
     } catch (RuntimeException e) {
       System.getLogger(RunProtocol.class.getName())
-          .log(System.Logger.Level.ERROR, "R-" + number + " failed in or after step " + step, e);
-      afterFailure(number, at, "Plenzo could not go on: " + e.getMessage());
+          .log(System.Logger.Level.ERROR, "R-" + number + " failed", e);
+      afterFailure(number, "Plenzo could not go on: " + e.getMessage());
+    } finally {
+      answers.remove(number);
     }
   }
 
@@ -126,21 +136,27 @@ final class RunProtocol {
         .orElseThrow();
   }
 
-  private void begin(Run run, int step) {
+  private void begin(Run run, RunStep step) {
     if (book.get(run.number()).abortAsked()) {
       throw new Stop("Aborted", List.of(), true);
     }
-    book.step(run.number(), step, RunStep.State.RUNNING, null);
-    book.say(run.number(), "Step " + step + ": " + run.steps().get(step - 1).name());
+    book.step(run.number(), step.number(), RunStep.State.RUNNING, null);
+    book.say(run.number(), "Step " + step.number() + ": " + step.name());
   }
 
-  private void done(Run run, int step, String note) {
-    book.step(run.number(), step, RunStep.State.DONE, note);
+  private RunStep begin(Run run, Act act) {
+    RunStep step = run.step(act, null).orElseThrow();
+    begin(run, step);
+    return step;
+  }
+
+  private void done(Run run, RunStep step, String note) {
+    book.step(run.number(), step.number(), RunStep.State.DONE, note);
     book.say(run.number(), note);
   }
 
   private CaseWork.Outcome lookAgain(Run run, Promotion p) {
-    begin(run, 1);
+    RunStep step = begin(run, Act.LOOK_AGAIN);
     CaseWork.Outcome out = work.work(p);
     if (!out.plan().fingerprint().digest().hex().equals(run.fingerprint())) {
       List<String> moved =
@@ -148,7 +164,9 @@ final class RunProtocol {
               ? List.of()
               : work.comparer().moved(p.comparison(), p.components(), out.compared(), 20);
       List<String> why =
-          moved.isEmpty() ? List.of("The findings, decisions or gates of the plan changed") : moved;
+          moved.isEmpty()
+              ? List.of("The findings, decisions, bindings or gates of the plan changed")
+              : moved;
       throw new Stop("Something moved since the plan was agreed", why, false);
     }
     List<String> closed = work.gates().closed(p);
@@ -175,17 +193,13 @@ final class RunProtocol {
     if (p.comparison() != null) {
       work.comparer().files().remove(p.comparison());
     }
-    book.rows(run.number(), 0, out.delta().rows());
-    done(run, 1, "Nothing moved since the plan was agreed");
+    book.rows(run.number(), 0, out.delta().writes());
+    done(run, step, "Nothing moved since the plan was agreed");
     return out;
   }
 
-  private String targetName(Targets.At at) {
-    return at.site() + " " + at.target().key();
-  }
-
-  private void backUp(Run run, Targets.At at, Delta delta) {
-    begin(run, 2);
+  private void backUp(Run run, SiteDelta delta) {
+    RunStep step = begin(run, Act.BACK_UP);
     long number = run.number();
     String name =
         run.site().stage()
@@ -197,8 +211,8 @@ final class RunProtocol {
             + tools.now().toString().substring(0, 19).replace(":", "")
             + "Z";
     Run.Backup backup;
-    try (Looking looking = targets.look(at)) {
-      long needed = ROOM + bytes(looking, delta);
+    try (SiteLook look = targets.look(run.site())) {
+      long needed = ROOM + (delta.tables().isEmpty() ? 0 : bytes(look.tables(), delta.tables()));
       if (tools.files().room() < needed) {
         throw new Stop(
             "There is no room for a backup: "
@@ -211,7 +225,7 @@ final class RunProtocol {
       }
       backup =
           new BackupFile(tools.files(), "backup/R-" + number)
-              .write(looking, delta, name, tools.now(), rows -> aborted(number));
+              .write(look, delta, name, tools.now(), rows -> aborted(number));
     } catch (UncheckedIOException e) {
       throw new Stop(
           "The backup could not be written: "
@@ -219,23 +233,29 @@ final class RunProtocol {
               + (e.getCause() == null ? "" : " (" + e.getCause().getMessage() + ")"),
           List.of(),
           false);
+    } catch (IllegalStateException e) {
+      throw new Stop(String.valueOf(e.getMessage()), List.of(), false);
     }
     book.change(number, r -> r.withBackup(backup));
-    done(
-        run,
-        2,
-        "Backup "
-            + name
-            + ": "
-            + Words.count(backup.rows(), "row")
-            + " of "
-            + Words.count(backup.tables().size(), "table")
-            + ", "
-            + Words.count(backup.bytes(), "byte"));
+    done(run, step, "Backup " + name + ": " + contents(backup));
+  }
+
+  private static String contents(Run.Backup backup) {
+    StringBuilder out = new StringBuilder();
+    if (!backup.tables().isEmpty()) {
+      out.append(Words.count(backup.rows(), "row"))
+          .append(" of ")
+          .append(Words.count(backup.tables().size(), "table"))
+          .append(", ");
+    }
+    if (!backup.pieces().isEmpty()) {
+      out.append(backup.pieces().size()).append(" files and definitions, ");
+    }
+    return out.append(Words.count(backup.bytes(), "byte")).toString();
   }
 
   /** What the tables take at the target, which is more than their rows take as CSV. */
-  private static long bytes(Looking looking, Delta delta) {
+  private static long bytes(TablesLooking looking, TablesDelta delta) {
     return delta.touched().stream()
         .filter(t -> looking.table(t).isPresent())
         .mapToLong(t -> looking.answer(Question.of(Question.Type.BYTES, t)).count())
@@ -248,107 +268,206 @@ final class RunProtocol {
     }
   }
 
-  private void prove(Run run, Targets.At at) {
-    begin(run, 3);
+  private void prove(Run run) {
+    RunStep step = begin(run, Act.PROVE);
     long number = run.number();
     Run.Backup backup = Objects.requireNonNull(book.get(number).backup());
     BackupFile file = new BackupFile(tools.files(), backup.file());
     String found;
     try {
       file.readBack(backup);
-      if (at.target().scratch().isEmpty()) {
+      Targets.At database = targets.find(run.site(), Holder.DATABASE).orElse(null);
+      if (backup.tables().isEmpty()) {
+        found = "read back";
+      } else if (database == null || database.target().scratch().isEmpty()) {
         found = "read back, not restored";
       } else {
-        book.intent(
-            number, "prove", 1, targetName(at), null, "Restore the backup in the scratch place");
-        found = proof.restore(number, at, file, backup);
-        book.outcome(number, "prove", 1, targetName(at), found);
+        String target = database.shown();
+        book.intent(number, "prove", 1, target, null, "Restore the backup in the scratch place");
+        found = proof.restore(number, database, file, backup);
+        book.outcome(number, "prove", 1, target, found);
       }
     } catch (IllegalStateException | IllegalArgumentException e) {
       throw new Stop("The backup is not good: " + e.getMessage(), List.of(), false);
     }
     String said = found;
-    book.change(
-        number,
-        r ->
-            r.withBackup(
-                new Run.Backup(
-                    backup.name(),
-                    backup.file(),
-                    backup.bytes(),
-                    backup.rows(),
-                    backup.tables(),
-                    backup.digest(),
-                    said,
-                    backup.at())));
-    done(run, 3, "The backup is " + found);
+    book.change(number, r -> r.withBackup(backup.proven(said)));
+    done(run, step, "The backup is " + found);
   }
 
-  private void switchOver(Run run, Targets.At at, Delta delta) {
+  /**
+   * Prepares every target, closes the site where it can be closed, and switches target by target.
+   */
+  private void change(Run run, SiteDelta delta, Promotion p) {
     long number = run.number();
-    begin(run, 4);
-    book.intent(
-        number,
-        "prepare",
-        1,
-        targetName(at),
-        null,
-        "Put " + Words.count(delta.rows(), "row") + " beside the present ones");
-    try (Changing session = targets.change(at)) {
-      changing.put(number, session);
-      session.claim();
-      Watch watch = new Watch(number, delta.rows());
-      session.prepare(number, delta, watch);
-      book.outcome(number, "prepare", 1, targetName(at), "prepared");
-      done(
-          run,
-          4,
-          Words.count(delta.rows(), "row")
-              + (delta.rows() == 1 ? " is prepared" : " are prepared"));
-      begin(run, 5);
-      for (int attempt = 1; ; attempt++) {
-        RunMark mark = mark(run, attempt);
+    RunStep step = begin(run, Act.PREPARE);
+    Sessions sessions = new Sessions();
+    try {
+      Watch watch = new Watch(number, delta.writes());
+      for (Holder holder : delta.touched()) {
+        Targets.At at = targets.find(run.site(), holder).orElseThrow();
+        String words = Objects.requireNonNull(delta.of(holder)).words();
         book.intent(
-            number,
-            SWITCH,
-            attempt,
-            targetName(at),
-            session.session(),
-            "Switch to " + run.version());
-        try {
-          session.switchOver(mark, delta, watch);
-          book.outcome(number, SWITCH, attempt, targetName(at), "applied");
-          break;
-        } catch (SwitchRefused e) {
-          book.outcome(number, SWITCH, attempt, targetName(at), "refused: " + e.getMessage());
-          if (e.why() != SwitchRefused.Why.LOCKED || attempt == LOCK_TRIES) {
-            throw new Stop(
-                String.valueOf(e.getMessage()), e.details(), e.why() == SwitchRefused.Why.ABORTED);
-          }
-          book.say(
-              number,
-              "Locked by others, trying again ("
-                  + attempt
-                  + " of "
-                  + LOCK_TRIES
-                  + "): "
-                  + String.join("; ", e.details()));
-        }
+            number, "prepare", 1, at.shown(), null, "Put " + words + " beside the present ones");
+        Changing session = sessions.open(holder, targets.change(at));
+        changing.put(number, session);
+        session.claim();
+        session.prepare(number, Objects.requireNonNull(delta.of(holder)), watch);
+        book.outcome(number, "prepare", 1, at.shown(), "prepared");
       }
-      book.step(number, 5, RunStep.State.DONE, "Committed");
-      book.say(number, "Committed");
-      session.discard(number);
+      done(run, step, delta.words() + (delta.writes() == 1 ? " is prepared" : " are prepared"));
+      run.step(Act.ASK_BEFORE, null).ifPresent(s -> askBefore(run, s, p));
+      run.step(Act.CLOSE, null).ifPresent(s -> close(run, s, delta));
+      for (Holder holder : delta.touched()) {
+        changing.put(number, sessions.get(holder));
+        switchOver(run, holder, sessions.get(holder), delta, watch);
+      }
+      sessions.all().forEach(s -> s.discard(number));
     } catch (SwitchRefused e) {
-      throw new Stop(
-          String.valueOf(e.getMessage()), e.details(), e.why() == SwitchRefused.Why.ABORTED);
+      throw Stop.of(e);
     } finally {
       changing.remove(number);
+      sessions.close();
     }
   }
 
-  private static RunMark mark(Run run, int attempt) {
-    return new RunMark(
-        run.number(), SWITCH, attempt, run.version(), run.fingerprint(), run.startedBy());
+  private void switchOver(Run run, Holder holder, Changing session, SiteDelta delta, Watch watch) {
+    long number = run.number();
+    RunStep step = run.step(Act.SWITCH, holder).orElseThrow();
+    String target = targets.find(run.site(), holder).orElseThrow().shown();
+    begin(run, step);
+    for (int attempt = 1; ; attempt++) {
+      book.intent(
+          number,
+          Recovery.SWITCH,
+          attempt,
+          target,
+          session.session(),
+          "Switch to " + run.version());
+      try {
+        session.switchOver(
+            Recovery.mark(run, attempt), Objects.requireNonNull(delta.of(holder)), watch);
+        book.outcome(number, Recovery.SWITCH, attempt, target, "applied");
+        break;
+      } catch (SwitchRefused e) {
+        book.outcome(number, Recovery.SWITCH, attempt, target, "refused: " + e.getMessage());
+        if (e.why() != SwitchRefused.Why.LOCKED || attempt == LOCK_TRIES) {
+          throw e;
+        }
+        book.say(
+            number,
+            "Locked by others, trying again ("
+                + attempt
+                + " of "
+                + LOCK_TRIES
+                + "): "
+                + String.join("; ", e.details()));
+      }
+    }
+    String note = holder == Holder.DATABASE ? "Committed" : "Switched";
+    book.step(number, step.number(), RunStep.State.DONE, note);
+    book.say(number, target + ": " + note.toLowerCase(java.util.Locale.ROOT));
+  }
+
+  private void askBefore(Run run, RunStep step, Promotion p) {
+    begin(run, step);
+    Map<String, String> said = ask(run, p);
+    answers.put(run.number(), said);
+    done(run, step, said.size() == 1 ? "1 answer kept" : said.size() + " answers kept");
+  }
+
+  /** Every question of the application with its answer; a failure is an answer too. */
+  private Map<String, String> ask(Run run, Promotion p) {
+    Map<String, String> out = new java.util.LinkedHashMap<>();
+    Application a =
+        tools.keeper().read(kept -> kept.applications().find(p.application())).orElseThrow();
+    Targets.At host = targets.find(run.site(), Holder.HOST).orElseThrow();
+    try (SiteLook look = targets.look(List.of(host))) {
+      for (Application.Probe probe : a.probes()) {
+        String answer;
+        try {
+          answer = look.items(Holder.HOST).probe(probe.question());
+        } catch (TargetFailed e) {
+          answer = NO_ANSWER + e.getMessage();
+        }
+        book.say(run.number(), "Asked \"" + probe.name() + "\": " + answer);
+        out.put(probe.name(), answer);
+      }
+    }
+    return out;
+  }
+
+  private static final String NO_ANSWER = "no answer: ";
+
+  /** Lets only operators in and waits until nobody is in the middle of what changes. */
+  private void close(Run run, RunStep step, SiteDelta delta) {
+    begin(run, step);
+    long number = run.number();
+    Targets.At host = targets.find(run.site(), Holder.HOST).orElseThrow();
+    book.intent(number, "close", 1, host.shown(), null, "Maintenance on");
+    try (ItemsChanging session = (ItemsChanging) targets.change(host)) {
+      session.maintenance(true, number, run.version() + " is being put in place");
+    }
+    book.outcome(number, "close", 1, host.shown(), "maintenance is on");
+    book.say(number, "Only operators are let in from here");
+    long waits = 0;
+    long began = System.nanoTime();
+    while (true) {
+      try (SiteLook look = targets.look(List.of(host))) {
+        ItemsLooking.Work running = look.items(Holder.HOST).work();
+        if (running == null || running.running().isEmpty()) {
+          break;
+        }
+        if (System.nanoTime() - began > DRAIN_NANOS) {
+          throw new Stop(
+              "Running work did not end within 60 s",
+              running.running().stream().map(w -> w.what() + " of " + w.person()).toList(),
+              false);
+        }
+        if (waits++ % 10 == 0) {
+          book.say(
+              number,
+              "Waiting for "
+                  + Words.count(running.running().size(), "piece")
+                  + " of running work to end");
+        }
+      }
+      aborted(number);
+      pause();
+    }
+    done(run, step, "Maintenance is on, no work is running");
+  }
+
+  private static void pause() {
+    try {
+      Thread.sleep(200);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new TargetFailed("Interrupted", false, e);
+    }
+  }
+
+  /** Sessions to the targets that a run changes. */
+  private static final class Sessions implements AutoCloseable {
+    private final Map<Holder, Changing> open = new java.util.EnumMap<>(Holder.class);
+
+    Changing open(Holder holder, Changing session) {
+      open.put(holder, session);
+      return session;
+    }
+
+    Changing get(Holder holder) {
+      return Objects.requireNonNull(open.get(holder));
+    }
+
+    java.util.Collection<Changing> all() {
+      return open.values();
+    }
+
+    @Override
+    public void close() {
+      open.values().forEach(Changing::close);
+    }
   }
 
   /** What the connector tells while it works. */
@@ -378,250 +497,101 @@ final class RunProtocol {
 
     @Override
     public void beforeCommit() {
+      boolean[] first = {false};
       book.change(
           number,
           r -> {
             if (r.abortAsked()) {
               throw new SwitchRefused(SwitchRefused.Why.ABORTED, "The run was aborted", List.of());
             }
-            return r.withNoReturn(tools.now());
+            first[0] = r.noReturnAt() == null;
+            return first[0] ? r.withNoReturn(tools.now()) : r;
           });
-      book.say(number, "No return from here: COMMIT is sent");
+      if (first[0]) {
+        book.say(number, "No return from here: the switch is sent");
+      }
     }
 
     @Override
-    public BooleanSupplier abortAsked() {
+    public java.util.function.BooleanSupplier abortAsked() {
       return () -> book.get(number).abortAsked();
     }
   }
 
-  /** The site is as planned: read it once more from outside, then record it. */
-  private void after(Run run) {
-    long number = run.number();
-    Promotion p = promotion(run);
-    book.step(number, 6, RunStep.State.RUNNING, null);
-    book.say(number, "Step 6: Read back");
-    String note = "What is there is what was planned";
-    long odd = 0;
-    try {
-      CaseWork.Outcome now = work.work(p);
-      odd =
-          now.delta().rows()
-              + now.delta().tables().stream().filter(Delta.TableDelta::structureChanges).count();
-      work.comparer().files().remove(now.compared().id());
-      if (odd > 0) {
-        note = odd + " to look at: somebody wrote right after the run";
-      }
-    } catch (RuntimeException e) {
-      odd = 1;
-      note = "Reading back failed: " + e.getMessage();
+  /** The site is as planned: read it once more from outside, ask it, open it, record it. */
+  private void after(Run run, Promotion p) {
+    long odd = ending.readBack(run, p);
+    RunStep step = run.step(Act.ASK_AFTER, null).orElse(null);
+    String asked = "";
+    if (step != null) {
+      asked = askAfter(run, step, p);
     }
-    book.step(number, 6, RunStep.State.DONE, note);
-    book.say(number, note);
-    record(number, p, odd, note);
+    ending.open(run);
+    ending.record(run.number(), p, odd, asked);
   }
 
-  private void record(long number, Promotion p, long odd, String note) {
-    book.step(number, 7, RunStep.State.RUNNING, null);
-    tools
-        .keeper()
-        .write(
-            kept -> {
-              Run run = kept.runs().find(String.valueOf(number)).orElseThrow();
-              SiteRecord record = kept.sites().find(p.application() + "@" + p.site()).orElseThrow();
-              SiteRecord.Placement placed =
-                  new SiteRecord.Placement(
-                      p.version(),
-                      p.rollback() ? "rollback" : "run",
-                      number,
-                      tools.now(),
-                      run.startedBy());
-              List<String> exceptions =
-                  p.way() == Plan.Way.BACKUP
-                      ? record.exceptions()
-                      : CaseWork.exceptions(p.decisions());
-              if (!kept.sites()
-                  .update(
-                      record.placed(placed, exceptions, p.rollback() ? record.present() : null))) {
-                throw new IllegalStateException("The record of " + record.id() + " moved");
-              }
-              Promotion now = kept.promotions().find(String.valueOf(p.number())).orElseThrow();
-              kept.promotions().update(now.change().state(PromotionState.DONE).done());
-              RunState state = odd == 0 ? RunState.DONE : RunState.DONE_TO_LOOK_AT;
-              RunStep last = run.steps().get(6);
-              Run ended =
-                  run.withStep(
-                          new RunStep(
-                              7,
-                              last.name(),
-                              RunStep.State.DONE,
-                              last.began(),
-                              tools.now(),
-                              "Recorded"))
-                      .withState(state, tools.now(), odd == 0 ? sentence(p) : note);
-              kept.runs().update(ended);
-              kept.note(
-                  event(
-                      run,
-                      p.rollback() ? "rolled back" : "run done",
-                      odd == 0 ? sentence(p) : note),
-                  tools.now());
-              return null;
-            });
-    book.change(number, r -> r);
-    book.say(number, sentence(p));
-    book.forgetProgress(number);
-    promotions.compareOthers(p);
-  }
-
-  private static String sentence(Promotion p) {
-    return p.rollback()
-        ? p.site() + " is back at " + p.version() + "."
-        : p.version() + " is at " + p.site() + ".";
-  }
-
-  private static Event event(Run run, String what, String text) {
-    return new Event(
-        run.startedBy(),
-        what,
-        run.application(),
-        run.site().stage(),
-        run.site().site(),
-        run.version(),
-        run.promotion(),
-        run.number(),
-        text);
-  }
-
-  /** The run changed nothing: discard what it prepared, say why, and open the promotion again. */
-  private void stopped(
-      long number, Targets.At at, String why, List<String> details, boolean aborted) {
-    try (Changing session = targets.change(at)) {
-      session.discard(number);
-    } catch (TargetFailed e) {
-      book.say(number, "What was prepared could not be discarded yet: " + e.getMessage());
-    }
-    details.forEach(d -> book.say(number, d));
-    String sentence =
-        aborted
-            ? "Aborted by " + book.get(number).abortedBy() + "; nothing was changed."
-            : why
-                + (details.isEmpty() ? "" : ": " + String.join("; ", details))
-                + ". Nothing was changed.";
-    Promotion reopened =
+  /** The answers that differ from before although they should not; empty when none do. */
+  private String askAfter(Run run, RunStep step, Promotion p) {
+    book.step(run.number(), step.number(), RunStep.State.RUNNING, null);
+    Map<String, String> before = answers.getOrDefault(run.number(), Map.of());
+    List<Application.Probe> probes =
         tools
             .keeper()
-            .write(
-                kept -> {
-                  Run run = kept.runs().find(String.valueOf(number)).orElseThrow();
-                  Run ended = run;
-                  for (RunStep s : run.steps()) {
-                    if (s.state() == RunStep.State.RUNNING || s.state() == RunStep.State.UNKNOWN) {
-                      ended =
-                          ended.withStep(
-                              new RunStep(
-                                  s.number(),
-                                  s.name(),
-                                  RunStep.State.FAILED,
-                                  s.began(),
-                                  tools.now(),
-                                  sentence));
-                    } else if (s.state() == RunStep.State.TO_COME) {
-                      ended =
-                          ended.withStep(
-                              new RunStep(
-                                  s.number(), s.name(), RunStep.State.LEFT_OUT, null, null, null));
-                    }
-                  }
-                  kept.runs()
-                      .update(
-                          ended
-                              .withNoReturn(null)
-                              .withState(RunState.STOPPED, tools.now(), sentence));
-                  kept.note(
-                      event(run, aborted ? "run aborted" : "run stopped", sentence), tools.now());
-                  kept.sites()
-                      .find(run.application() + "@" + run.site())
-                      .ifPresent(
-                          r -> kept.sites().update(r.withFailed(aborted ? null : run.shown())));
-                  Promotion p =
-                      kept.promotions().find(String.valueOf(run.promotion())).orElseThrow();
-                  kept.promotions().update(p.change().state(PromotionState.PREPARING).done());
-                  return p;
-                });
-    book.change(number, r -> r);
-    book.say(number, sentence);
-    book.forgetProgress(number);
-    promotions.compareSoon(reopened.number());
+            .read(kept -> kept.applications().find(p.application()))
+            .orElseThrow()
+            .probes();
+    Map<String, String> now;
+    try {
+      now = ask(run, p);
+    } catch (TargetFailed e) {
+      String note = "The host could not be asked: " + e.getMessage();
+      book.step(run.number(), step.number(), RunStep.State.DONE, note);
+      return note;
+    }
+    List<String> odd = new java.util.ArrayList<>();
+    for (Application.Probe probe : probes) {
+      String was = before.get(probe.name());
+      String is = now.getOrDefault(probe.name(), "");
+      if (is.startsWith(NO_ANSWER)) {
+        odd.add(probe.name() + ": " + is);
+      } else if (probe.mustStay() && was != null && !was.equals(is)) {
+        odd.add(probe.name() + " answered " + was + " before and " + is + " now");
+      }
+    }
+    String note = odd.isEmpty() ? "Every answer is as expected" : String.join("; ", odd);
+    book.step(run.number(), step.number(), RunStep.State.DONE, note);
+    book.say(run.number(), note);
+    return odd.isEmpty() ? "" : note;
   }
 
-  /** After an error: ask the target, which makes the outcome final, and act on what it says. */
-  private void afterFailure(long number, Targets.At at, String why) {
+  private void stop(long number, Stop e) {
+    if (recovery.anyApplied(number)) {
+      afterFailure(
+          number,
+          e.getMessage() + (e.details.isEmpty() ? "" : ": " + String.join("; ", e.details)));
+    } else {
+      ending.stopped(number, String.valueOf(e.getMessage()), e.details, e.aborted);
+    }
+  }
+
+  /** After an error: ask the targets, which makes the outcome final, and act on what they say. */
+  private void afterFailure(long number, String why) {
     book.say(number, why);
     try {
       recover(book.get(number), why);
-    } catch (TargetFailed e) {
-      int step =
-          book.get(number).steps().stream()
-              .filter(s -> s.state() == RunStep.State.RUNNING)
-              .mapToInt(RunStep::number)
-              .findFirst()
-              .orElse(5);
-      book.step(
-          number,
-          step,
-          RunStep.State.UNKNOWN,
-          targetName(at) + " cannot be asked: " + e.getMessage());
-      book.say(
-          number,
-          "What happened at "
-              + targetName(at)
-              + " is not known until it can be asked; asking again every few seconds");
+    } catch (TargetFailed | Problem e) {
+      recovery.unknown(number, String.valueOf(e.getMessage()));
     }
   }
 
   /**
    * Finds out the truth about a run that was interrupted and ends it. Repeatable.
    *
-   * @throws TargetFailed when the target cannot be asked now; nothing is decided then
+   * @throws TargetFailed when a target cannot be asked now; nothing is decided then
    */
   void recover(Run run, @Nullable String why) {
-    long number = run.number();
-    Targets.At at = targets.at(run.site());
-    List<JournalEntry> attempts =
-        book.journal(number).stream()
-            .filter(j -> j.step().equals(SWITCH) && j.type() == JournalEntry.Type.INTENT)
-            .toList();
-    boolean applied = false;
-    if (!attempts.isEmpty()) {
-      List<String> sessions =
-          attempts.stream().map(JournalEntry::session).filter(Objects::nonNull).toList();
-      try (Changing session = targets.change(at)) {
-        for (JournalEntry j : attempts) {
-          boolean was = session.settle(mark(run, j.attempt()), sessions);
-          book.outcome(
-              number,
-              SWITCH,
-              j.attempt(),
-              targetName(at),
-              was ? "settled: applied" : "settled: void");
-          applied |= was;
-        }
-        session.discard(number);
-      }
-    }
-    proof.forget(number, at);
-    if (applied) {
-      book.step(number, 5, RunStep.State.DONE, "Committed, as the target says");
-      book.say(number, "The target says that the switch was applied; going on with the checks");
-      after(book.get(number));
-    } else {
-      stopped(
-          number,
-          at,
-          why == null ? "Plenzo was stopped in the middle of the run" : why,
-          List.of(),
-          false);
+    if (recovery.recover(run, why)) {
+      after(book.get(run.number()), promotion(run));
     }
   }
 

@@ -89,7 +89,17 @@ public final class Runs {
     }
     List<RunStep> steps =
         plan.steps().stream()
-            .map(s -> new RunStep(s.number(), s.name(), RunStep.State.TO_COME, null, null, null))
+            .map(
+                s ->
+                    new RunStep(
+                        s.number(),
+                        s.act(),
+                        s.holder(),
+                        s.name(),
+                        RunStep.State.TO_COME,
+                        null,
+                        null,
+                        null))
             .toList();
     Run queued =
         tools
@@ -195,7 +205,7 @@ public final class Runs {
       }
       try {
         protocol.recover(run, null);
-      } catch (TargetFailed e) {
+      } catch (TargetFailed | Problem e) {
         open++;
       } finally {
         synchronized (this) {

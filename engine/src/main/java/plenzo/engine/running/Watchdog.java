@@ -7,9 +7,10 @@ import java.util.concurrent.Executor;
 import java.util.concurrent.TimeUnit;
 import java.util.function.BooleanSupplier;
 import java.util.function.Consumer;
-import plenzo.core.target.Looking;
+import plenzo.core.stage.SiteKey;
 import plenzo.core.target.TargetFailed;
 import plenzo.engine.Tools;
+import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
 
 /**
@@ -24,7 +25,7 @@ final class Watchdog implements AutoCloseable {
 
   private final CountDownLatch end = new CountDownLatch(1);
   private final Targets targets;
-  private final Targets.At at;
+  private final SiteKey site;
   private final Duration beat;
   private final Executor background;
   private final BooleanSupplier abortAsked;
@@ -33,11 +34,11 @@ final class Watchdog implements AutoCloseable {
   Watchdog(
       Tools tools,
       Targets targets,
-      Targets.At at,
+      SiteKey site,
       BooleanSupplier abortAsked,
       Consumer<String> say) {
     this.targets = targets;
-    this.at = at;
+    this.site = site;
     this.beat = tools.beat();
     this.background = tools.background();
     this.abortAsked = abortAsked;
@@ -60,12 +61,12 @@ final class Watchdog implements AutoCloseable {
         if (missed >= MISSES || asked >= MISSES) {
           say.accept(
               missed >= MISSES
-                  ? at.site()
+                  ? site
                       + " has not answered for "
                       + beat.multipliedBy(MISSES).toSeconds()
                       + " s; its sessions are cut"
                   : "The target does not let go of the statement; its sessions are cut");
-          targets.cut(at.site());
+          targets.cut(site);
           return;
         }
       }
@@ -75,8 +76,8 @@ final class Watchdog implements AutoCloseable {
   }
 
   private boolean answers() {
-    try (Looking looking = targets.look(at)) {
-      looking.identity();
+    try (SiteLook look = targets.look(site)) {
+      look.identities();
       return true;
     } catch (TargetFailed e) {
       return false;

@@ -5,7 +5,6 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
-import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
@@ -13,7 +12,9 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
+import plenzo.core.digest.Digest;
 import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
@@ -26,7 +27,6 @@ import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.TableStructure;
-import plenzo.core.target.Looking;
 import plenzo.core.target.TableCapture;
 import plenzo.core.version.Draft;
 import plenzo.core.version.Removal;
@@ -37,14 +37,13 @@ import plenzo.engine.Tools;
 import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
 import plenzo.engine.setup.Adoption;
+import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
 
 /** Collects components into a draft and seals it as a version. */
 public final class Drafts {
   /** Rows that are gone are listed one by one up to here; more are said as a count. */
   private static final int MOST_GONE = 1000;
-
-  private static final String CHOSEN = "chosen";
 
   private final Tools tools;
   private final Targets targets;
@@ -153,129 +152,22 @@ public final class Drafts {
     Version parent = parent(draft);
     Map<ComponentKey, Draft.Pick> picks = new TreeMap<>();
     draft.picks().forEach(p -> picks.put(p.key(), p));
-    try (Looking looking = targets.look(targets.at(site))) {
-      for (Adoption.Pick pick : asked) {
-        pick(looking, parent, site, pick, CHOSEN, picks);
-      }
+    String space = application(draft.application()).schema();
+    try (SiteLook look = targets.look(site)) {
+      Closure closure = new Closure(tools, sources, look, site, parent, space, picks);
+      asked.forEach(pick -> closure.pick(pick, Closure.CHOSEN));
     }
     return save(draft.withPicks(List.copyOf(picks.values())));
-  }
-
-  private void pick(
-      Looking looking,
-      Version parent,
-      SiteKey site,
-      Adoption.Pick asked,
-      String reason,
-      Map<ComponentKey, Draft.Pick> picks) {
-    ComponentKey key = asked.key();
-    TableName table = TableName.of(key.name());
-    TableCapture capture =
-        looking
-            .table(table)
-            .orElseThrow(() -> Problem.notFound("table at " + site, table.toString()));
-    if (!capture.refusals().isEmpty()) {
-      throw Problem.stopped(
-          "CANNOT_CARRY",
-          key + " cannot be carried: " + String.join("; ", capture.refusals()) + ".",
-          "Leave it out");
-    }
-    Optional<VersionEntry> entry = parent.entry(key);
-    String uid =
-        entry
-            .map(VersionEntry::uid)
-            .orElseGet(
-                () ->
-                    picks.containsKey(key)
-                        ? Objects.requireNonNull(picks.get(key)).uid()
-                        : tools.newId());
-    String options = null;
-    if (key.kind() == Kind.RECORDS) {
-      RecordsDefinition records =
-          asked.records() != null
-              ? asked.records()
-              : entry
-                  .map(VersionEntry::records)
-                  .orElseGet(() -> new RecordsDefinition(table, keyOrRefuse(capture, asked), null));
-      options = records.toJson().canonical();
-    }
-    Draft.Pick old = picks.get(key);
-    if (old == null || reason.equals(CHOSEN)) {
-      picks.put(
-          key, new Draft.Pick(key, uid, site.stage(), site.site(), options, reason, null, 0, ""));
-    }
-    if (key.kind() == Kind.RECORDS) {
-      need(
-          looking,
-          parent,
-          site,
-          new ComponentKey(Kind.TABLE, key.name()),
-          "needed by " + key,
-          picks);
-    } else {
-      for (Constraint k : capture.structure().foreignKeys()) {
-        TableName other = Objects.requireNonNull(k.references());
-        if (!other.equals(table) && other.schema().equals(table.schema())) {
-          need(
-              looking,
-              parent,
-              site,
-              new ComponentKey(Kind.TABLE, other.componentName()),
-              "needed by " + key,
-              picks);
-        }
-      }
-    }
-  }
-
-  private static List<String> keyOrRefuse(TableCapture capture, Adoption.Pick asked) {
-    List<String> key = Adoption.proposedKey(capture.structure());
-    if (key.isEmpty()) {
-      throw Problem.stopped(
-          "NO_KEY",
-          "The rows of " + capture.table() + " cannot be records: it has no primary or unique key.",
-          "Name key columns");
-    }
-    if (Adoption.generated(capture.structure(), key) && !asked.generatedKeyConfirmed()) {
-      throw Problem.stopped(
-          "GENERATED_KEY",
-          "The key "
-              + key
-              + " of "
-              + capture.table()
-              + " is made by each database, so the same row may have another key elsewhere.",
-          "Name a natural key, or confirm it");
-    }
-    return key;
-  }
-
-  /** Pulls in what is needed unless the version drafted from has it just so. */
-  private void need(
-      Looking looking,
-      Version parent,
-      SiteKey site,
-      ComponentKey key,
-      String reason,
-      Map<ComponentKey, Draft.Pick> picks) {
-    if (picks.containsKey(key)) {
-      return;
-    }
-    VersionEntry entry = parent.entry(key).orElse(null);
-    TableCapture capture = looking.table(TableName.of(key.name())).orElse(null);
-    if (capture == null
-        || (entry != null && sources.changes(looking, key, entry, capture).isEmpty())) {
-      return;
-    }
-    pick(looking, parent, site, new Adoption.Pick(key, null, false), reason, picks);
   }
 
   /** Drops a component together with what was brought along for it alone. */
   public Draft drop(Person by, String id, ComponentKey key) {
     Draft draft = open(by, id);
     Version parent = parent(draft);
+    String space = application(draft.application()).schema();
     Map<SiteKey, List<Draft.Pick>> chosen = new LinkedHashMap<>();
     draft.picks().stream()
-        .filter(p -> p.reason().equals(CHOSEN) && !p.key().equals(key))
+        .filter(p -> p.reason().equals(Closure.CHOSEN) && !p.key().equals(key))
         .forEach(
             p ->
                 chosen
@@ -285,11 +177,12 @@ public final class Drafts {
     Map<ComponentKey, Draft.Pick> picks = new TreeMap<>();
     chosen.forEach(
         (site, list) -> {
-          try (Looking looking = targets.look(targets.at(site))) {
+          try (SiteLook look = targets.look(site)) {
+            Closure closure = new Closure(tools, sources, look, site, parent, space, picks);
             for (Draft.Pick p : list) {
               RecordsDefinition records =
                   p.options() == null ? null : RecordsDefinition.of(Json.parse(p.options()));
-              pick(looking, parent, site, new Adoption.Pick(p.key(), records, true), CHOSEN, picks);
+              closure.pick(new Adoption.Pick(p.key(), records, true), Closure.CHOSEN);
             }
           }
         });
@@ -361,12 +254,11 @@ public final class Drafts {
       problems.add("Nothing is picked");
     }
     for (Map.Entry<SiteKey, List<Draft.Pick>> at : bySite.entrySet()) {
-      try (Looking looking = targets.look(targets.at(at.getKey()))) {
-        String instance = looking.instance();
+      try (SiteLook look = targets.look(at.getKey())) {
         for (Draft.Pick p : at.getValue()) {
-          picks.add(read(looking, instance, parent, p, at.getKey(), problems, gone, entries));
+          picks.add(read(look, parent, p, at.getKey(), problems, gone, entries));
         }
-        leftBehind(looking, draft, parent, gone, left);
+        leftBehind(look, draft, parent, gone, left);
       }
     }
     references(draft, parent, picks, problems);
@@ -388,15 +280,17 @@ public final class Drafts {
   }
 
   private Draft.Pick read(
-      Looking looking,
-      String instance,
+      SiteLook look,
       Version parent,
       Draft.Pick p,
       SiteKey site,
       List<String> problems,
       List<Removal> gone,
       @Nullable List<VersionEntry> entries) {
-    problems.addAll(adoption.renames(looking, instance, TableName.of(p.key().name())));
+    if (!p.key().kind().whole()) {
+      problems.addAll(
+          adoption.renames(look.tables(), look.tables().instance(), TableName.of(p.key().name())));
+    }
     RecordsDefinition records =
         p.options() == null ? null : RecordsDefinition.of(Json.parse(p.options()));
     try {
@@ -419,21 +313,21 @@ public final class Drafts {
             "looks like a rename");
       }
       VersionEntry entry =
-          adoption.read(
-              looking,
-              instance,
-              new Adoption.Pick(p.key(), records, true),
-              p.uid(),
-              site.toString());
+          adoption.read(look, new Adoption.Pick(p.key(), records, true), p.uid(), site.toString());
       VersionEntry was = parent.entry(p.key()).orElse(null);
       String changes =
           was == null
               ? "new"
               : was.content().equals(entry.content()) ? "same as in " + parent.number() : "";
-      if (was != null && changes.isEmpty()) {
+      if (was != null && changes.isEmpty() && p.key().kind().whole()) {
+        changes = "its content changed";
+      } else if (was != null && changes.isEmpty()) {
         changes =
             sources.changes(
-                looking, p.key(), was, looking.table(TableName.of(p.key().name())).orElseThrow());
+                look.tables(),
+                p.key(),
+                was,
+                look.tables().table(TableName.of(p.key().name())).orElseThrow());
         goneParts(was, entry, gone);
       }
       if (entries != null) {
@@ -500,18 +394,33 @@ public final class Drafts {
   }
 
   private void leftBehind(
-      Looking looking, Draft draft, Version parent, List<Removal> gone, List<ComponentKey> left) {
+      SiteLook look, Draft draft, Version parent, List<Removal> gone, List<ComponentKey> left) {
+    Map<ComponentKey, ItemSeen> items =
+        Sources.items(look, application(draft.application()).schema());
     for (VersionEntry e : parent.entries()) {
       if (draft.picks().stream().anyMatch(p -> p.key().equals(e.key()))) {
         continue;
       }
-      TableCapture now = looking.table(TableName.of(e.key().name())).orElse(null);
-      if (now == null) {
+      if (!look.holds(e.key().kind())) {
+        continue;
+      }
+      boolean there;
+      boolean changed;
+      if (e.key().kind().whole()) {
+        ItemSeen seen = items.get(e.key());
+        there = seen != null;
+        changed = seen != null && !seen.content().equals(e.content());
+      } else {
+        TableCapture now = look.tables().table(TableName.of(e.key().name())).orElse(null);
+        there = now != null;
+        changed = now != null && !sources.changes(look.tables(), e.key(), e, now).isEmpty();
+      }
+      if (!there) {
         Removal whole = new Removal(e.key(), "");
         if (!gone.contains(whole)) {
           gone.add(whole);
         }
-      } else if (!left.contains(e.key()) && !sources.changes(looking, e.key(), e, now).isEmpty()) {
+      } else if (changed && !left.contains(e.key())) {
         left.add(e.key());
       }
     }
@@ -520,29 +429,34 @@ public final class Drafts {
   /** What the picks need and the version would not hold. */
   private void references(
       Draft draft, Version parent, List<Draft.Pick> picks, List<String> problems) {
-    Set<String> tables = new TreeSet<>();
-    parent.entries().stream()
-        .filter(e -> e.key().kind() == Kind.TABLE)
-        .forEach(e -> tables.add(e.key().name()));
-    picks.stream()
-        .filter(p -> p.key().kind() == Kind.TABLE)
-        .forEach(p -> tables.add(p.key().name()));
-    String schema = application(draft.application()).schema();
+    Set<ComponentKey> held = new TreeSet<>();
+    parent.entries().forEach(e -> held.add(e.key()));
+    picks.forEach(p -> held.add(p.key()));
+    Application application = application(draft.application());
     for (Draft.Pick p : picks) {
-      if (p.seen() == null || p.key().kind() != Kind.TABLE) {
-        if (p.key().kind() == Kind.RECORDS && !tables.contains(p.key().name())) {
-          problems.add(
-              p.key() + " needs table/" + p.key().name() + ", which is not in the version");
-        }
-        continue;
-      }
-      for (Constraint k : contents.structure(p.seen()).foreignKeys()) {
-        TableName other = Objects.requireNonNull(k.references());
-        if (other.schema().equals(schema) && !tables.contains(other.componentName())) {
-          problems.add(p.key() + " needs table/" + other + ", which is not in the version");
+      for (ComponentKey needed : needs(p)) {
+        if (application.owns(needed) && !held.contains(needed)) {
+          problems.add(p.key() + " needs " + needed + ", which is not in the version");
         }
       }
     }
+  }
+
+  /** What the picked content refers to. */
+  private Set<ComponentKey> needs(Draft.Pick p) {
+    Set<ComponentKey> out = new TreeSet<>();
+    Digest seen = p.seen();
+    if (p.key().kind() == Kind.RECORDS) {
+      out.add(new ComponentKey(Kind.TABLE, p.key().name()));
+    } else if (seen != null && p.key().kind() == Kind.TABLE) {
+      for (Constraint k : contents.structure(seen).foreignKeys()) {
+        TableName other = Objects.requireNonNull(k.references());
+        out.add(new ComponentKey(Kind.TABLE, other.componentName()));
+      }
+    } else if (seen != null && p.key().kind().definition()) {
+      contents.definition(p.key(), seen).references().forEach(r -> out.add(r.component()));
+    }
+    return out;
   }
 
   /**

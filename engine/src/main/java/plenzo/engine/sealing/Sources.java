@@ -1,7 +1,9 @@
 package plenzo.engine.sealing;
 
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
@@ -10,6 +12,7 @@ import plenzo.core.comparison.Counts;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
+import plenzo.core.item.ItemSeen;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
@@ -21,15 +24,17 @@ import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Index;
 import plenzo.core.table.TableStructure;
-import plenzo.core.target.Looking;
 import plenzo.core.target.TableCapture;
+import plenzo.core.target.TablesLooking;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
+import plenzo.core.words.Words;
 import plenzo.engine.Tools;
 import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
 import plenzo.engine.setup.Adoption;
+import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
 
 /** What an editing stage, or another site, holds against a version. */
@@ -64,27 +69,60 @@ public final class Sources {
             .read(kept -> kept.versions().find(application + "@" + against))
             .orElseThrow(() -> Problem.notFound("version", application + "@" + against));
     List<SourceComponent> out = new ArrayList<>();
-    try (Looking looking = targets.look(targets.at(site))) {
-      Set<ComponentKey> keys = new TreeSet<>();
+    try (SiteLook look = targets.look(site)) {
+      Map<ComponentKey, ItemSeen> items = items(look, schema(application));
+      Set<ComponentKey> keys = new TreeSet<>(items.keySet());
       version.entries().forEach(e -> keys.add(e.key()));
-      for (TableName table : looking.tables(schema(application))) {
-        keys.add(new ComponentKey(Kind.TABLE, table.componentName()));
-        if (!keyOf(looking, table).isEmpty()) {
-          keys.add(new ComponentKey(Kind.RECORDS, table.componentName()));
-        }
-      }
+      look.findTables().ifPresent(tables -> tables(tables, schema(application), keys));
       for (ComponentKey key : keys) {
-        out.add(against(looking, key, version.entry(key).orElse(null)));
+        out.add(
+            key.kind().whole()
+                ? whole(key, version.entry(key).orElse(null), items.get(key))
+                : against(look.tables(), key, version.entry(key).orElse(null)));
       }
     }
     return out;
   }
 
-  private static List<String> keyOf(Looking looking, TableName table) {
+  private static void tables(TablesLooking looking, String schema, Set<ComponentKey> keys) {
+    for (TableName table : looking.tables(schema)) {
+      keys.add(new ComponentKey(Kind.TABLE, table.componentName()));
+      if (!keyOf(looking, table).isEmpty()) {
+        keys.add(new ComponentKey(Kind.RECORDS, table.componentName()));
+      }
+    }
+  }
+
+  /** Every file and definition of an application at a site. */
+  static Map<ComponentKey, ItemSeen> items(SiteLook look, String space) {
+    Map<ComponentKey, ItemSeen> out = new LinkedHashMap<>();
+    for (Kind.Holder holder : List.of(Kind.Holder.DIRECTORY, Kind.Holder.HOST)) {
+      look.findItems(holder)
+          .ifPresent(items -> items.inventory(space, seen -> out.put(seen.key(), seen)));
+    }
+    return out;
+  }
+
+  private static SourceComponent whole(
+      ComponentKey key, @Nullable VersionEntry entry, @Nullable ItemSeen seen) {
+    if (seen == null) {
+      return new SourceComponent(key, "gone", "no longer at the source", "");
+    }
+    String problem = seen.refusal().isEmpty() ? "" : "cannot be carried: " + seen.refusal();
+    if (entry == null) {
+      return new SourceComponent(key, "new", Words.count(seen.size(), "byte"), problem);
+    }
+    boolean same = entry.content().equals(seen.content());
+    return new SourceComponent(
+        key, same ? "same" : "changed", same ? "" : "its content changed", problem);
+  }
+
+  private static List<String> keyOf(TablesLooking looking, TableName table) {
     return looking.table(table).map(t -> Adoption.proposedKey(t.structure())).orElse(List.of());
   }
 
-  private SourceComponent against(Looking looking, ComponentKey key, @Nullable VersionEntry entry) {
+  private SourceComponent against(
+      TablesLooking looking, ComponentKey key, @Nullable VersionEntry entry) {
     Optional<TableCapture> capture = looking.table(TableName.of(key.name()));
     if (capture.isEmpty()) {
       return new SourceComponent(key, "gone", "no longer at the source", "");
@@ -107,7 +145,7 @@ public final class Sources {
   }
 
   /** What differs from the entry, in a few words; empty when nothing does. */
-  String changes(Looking looking, ComponentKey key, VersionEntry entry, TableCapture now) {
+  String changes(TablesLooking looking, ComponentKey key, VersionEntry entry, TableCapture now) {
     if (key.kind() == Kind.TABLE) {
       TableStructure was = contents.structure(entry.content());
       return was.equals(now.structure()) ? "" : describe(was, now.structure());

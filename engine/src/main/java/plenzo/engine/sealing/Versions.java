@@ -22,12 +22,14 @@ import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RecordsComparison;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.records.RowReader;
+import plenzo.core.table.PartDifference;
 import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableStructure;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
 import plenzo.engine.Tools;
+import plenzo.engine.comparing.PieceDifference;
 import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
 
@@ -102,6 +104,8 @@ public final class Versions {
       }
       if (key.kind() == Kind.TABLE) {
         out.add(structure(key, was, is));
+      } else if (key.kind().whole()) {
+        out.add(whole(key, was, is));
       } else {
         Counts counts = rows(was, is, row -> {});
         Difference d =
@@ -110,6 +114,26 @@ public final class Versions {
       }
     }
     return out;
+  }
+
+  private ComponentResult whole(
+      ComponentKey key, @Nullable VersionEntry was, @Nullable VersionEntry is) {
+    Difference d =
+        was == null ? Difference.ADDED : is == null ? Difference.REMOVED : Difference.CHANGED;
+    PartDifference part =
+        new PartDifference(
+            PartDifference.Part.CONTENT,
+            "",
+            d,
+            PieceDifference.between(key.kind(), piece(was), piece(is)));
+    return new ComponentResult(key, d, Counts.of(Map.of(d, 1L)), List.of(part), "");
+  }
+
+  private PieceDifference.@Nullable Piece piece(@Nullable VersionEntry entry) {
+    return entry == null
+        ? null
+        : new PieceDifference.Piece(
+            entry.content(), contents.size(entry.content()), () -> contents.open(entry.content()));
   }
 
   private static Set<ComponentKey> keys(Version a, Version b) {

@@ -1,5 +1,8 @@
 package plenzo.engine.setup;
 
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -27,6 +30,7 @@ import plenzo.core.target.Changing;
 import plenzo.core.target.Looking;
 import plenzo.core.target.Question;
 import plenzo.core.target.TableCapture;
+import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetIdentity;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -48,15 +52,18 @@ public final class Adoption {
   }
 
   /**
-   * A table that may be adopted.
+   * A component that may be adopted, the rows of a table together with their table.
    *
+   * @param component the table, file or definition
+   * @param size bytes of a file or definition, 0 for tables
    * @param key proposed key of its records: the natural one, or the primary key
    * @param keyProblem why its rows cannot be records, or empty
    * @param refusals why the table cannot be carried; empty when it can
    */
   public record Candidate(
-      TableName table,
+      ComponentKey component,
       long rows,
+      long size,
       List<String> key,
       String keyProblem,
       List<String> refusals,
@@ -65,22 +72,44 @@ public final class Adoption {
   public List<Candidate> candidates(Person by, String application, SiteKey site) {
     Rights.require(by, Right.LOOK, site.stage(), application);
     Application a = application(application);
-    try (Looking looking = targets.look(targets.at(site))) {
+    try (SiteLook look = targets.look(site)) {
       List<Candidate> out = new ArrayList<>();
-      for (TableName table : looking.tables(a.schema())) {
-        TableCapture capture = looking.table(table).orElseThrow();
-        long rows = looking.answer(Question.of(Question.Type.ROWS, table)).count();
-        List<String> key = proposedKey(capture.structure());
-        out.add(
-            new Candidate(
-                table,
-                rows,
-                key,
-                keyProblem(capture.structure(), key),
-                capture.refusals(),
-                capture.risks()));
+      look.findTables().ifPresent(tables -> tables(tables, a.schema(), out));
+      for (Kind.Holder holder : List.of(Kind.Holder.DIRECTORY, Kind.Holder.HOST)) {
+        look.findItems(holder)
+            .ifPresent(
+                items ->
+                    items.inventory(
+                        a.schema(),
+                        seen ->
+                            out.add(
+                                new Candidate(
+                                    seen.key(),
+                                    0,
+                                    seen.size(),
+                                    List.of(),
+                                    "",
+                                    seen.refusal().isEmpty() ? List.of() : List.of(seen.refusal()),
+                                    List.of()))));
       }
       return out;
+    }
+  }
+
+  private static void tables(TablesLooking looking, String schema, List<Candidate> out) {
+    for (TableName table : looking.tables(schema)) {
+      TableCapture capture = looking.table(table).orElseThrow();
+      long rows = looking.answer(Question.of(Question.Type.ROWS, table)).count();
+      List<String> key = proposedKey(capture.structure());
+      out.add(
+          new Candidate(
+              new ComponentKey(Kind.TABLE, table.componentName()),
+              rows,
+              0,
+              key,
+              keyProblem(capture.structure(), key),
+              capture.refusals(),
+              capture.risks()));
     }
   }
 
@@ -159,13 +188,11 @@ public final class Adoption {
     if (picks.isEmpty()) {
       throw Problem.invalid("NOTHING_PICKED", "Pick at least one component to adopt.", "/picks");
     }
-    Targets.At at = targets.at(site);
-    requireTarget(at);
+    requireTarget(site);
     List<VersionEntry> entries = new ArrayList<>();
-    try (Looking looking = targets.look(at)) {
-      String instance = looking.instance();
+    try (SiteLook look = targets.look(site)) {
       for (Pick pick : picks) {
-        entries.add(read(looking, instance, pick, tools.newId(), site.toString()));
+        entries.add(read(look, pick, tools.newId(), site.toString()));
       }
     }
     Version version =
@@ -182,7 +209,7 @@ public final class Adoption {
             tools.now(),
             site.toString(),
             false);
-    declare(at, by);
+    targets.all(site).forEach(this::declare);
     return tools
         .keeper()
         .write(
@@ -206,11 +233,11 @@ public final class Adoption {
             });
   }
 
-  private static void requireTarget(Targets.At at) {
-    if (at.stage().role() == Stage.Role.DEVELOPMENT) {
+  private void requireTarget(SiteKey site) {
+    if (targets.stage(site).role() == Stage.Role.DEVELOPMENT) {
       throw Problem.invalid(
           "A_SOURCE",
-          at.site() + " is a source: people edit there, so it has changes, not a version.",
+          site + " is a source: people edit there, so it has changes, not a version.",
           "/site");
     }
   }
@@ -219,7 +246,12 @@ public final class Adoption {
    * Reads one component; its object ids are remembered so that a rename is told from a drop and an
    * add.
    */
-  public VersionEntry read(Looking looking, String instance, Pick pick, String uid, String origin) {
+  public VersionEntry read(SiteLook look, Pick pick, String uid, String origin) {
+    if (pick.key().kind().whole()) {
+      return whole(look, pick.key(), uid, origin);
+    }
+    TablesLooking looking = look.tables();
+    String instance = looking.instance();
     TableName table =
         pick.records() == null ? TableName.of(pick.key().name()) : pick.records().table();
     TableCapture capture =
@@ -265,6 +297,21 @@ public final class Adoption {
     }
   }
 
+  private VersionEntry whole(SiteLook look, ComponentKey key, String uid, String origin) {
+    try (InputStream in = look.items(key.kind().holder()).read(key)) {
+      Contents.Stored stored = contents.put(key.kind(), in);
+      if (key.kind().definition()) {
+        contents.definition(key, stored.digest()); // refused when it is none
+      }
+      return new VersionEntry(key, uid, stored.digest(), null, 0, origin);
+    } catch (IOException e) {
+      throw new UncheckedIOException(key + " cannot be read at " + origin, e);
+    } catch (IllegalArgumentException e) {
+      throw Problem.stopped(
+          "CANNOT_CARRY", key + " cannot be carried: " + e.getMessage() + ".", "Leave it out");
+    }
+  }
+
   private void remember(String instance, TableCapture capture) {
     String id = instance + "|" + capture.table();
     tools
@@ -279,7 +326,7 @@ public final class Adoption {
   }
 
   /** What looks like a rename since the component was last read from the same server. */
-  public List<String> renames(Looking looking, String instance, TableName table) {
+  public List<String> renames(TablesLooking looking, String instance, TableName table) {
     Optional<Kept.Capture> before =
         tools.keeper().read(kept -> kept.captures().find(instance + "|" + table));
     List<String> out = new ArrayList<>();
@@ -323,13 +370,12 @@ public final class Adoption {
    */
   public SiteRecord match(Person by, String application, SiteKey site, SemVer number) {
     Rights.require(by, Right.OPERATE, site.stage(), application);
-    Targets.At at = targets.at(site);
-    requireTarget(at);
+    requireTarget(site);
     tools
         .keeper()
         .read(kept -> kept.versions().find(application + "@" + number))
         .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
-    declare(at, by);
+    targets.all(site).forEach(this::declare);
     return tools
         .keeper()
         .write(
@@ -379,7 +425,7 @@ public final class Adoption {
     return record;
   }
 
-  private void declare(Targets.At at, Person by) {
+  private void declare(Targets.At at) {
     TargetIdentity me = at.identity(tools.keeper().service(), tools.now());
     Optional<TargetIdentity> found;
     try (Looking looking = targets.look(at)) {
@@ -388,7 +434,9 @@ public final class Adoption {
     if (found.isPresent() && !found.get().same(me)) {
       throw Problem.stopped(
           "WRONG_IDENTITY",
-          "This database says it is "
+          "This "
+              + at.holder().word()
+              + " says it is "
               + found.get().shown()
               + " since "
               + found.get().since().toString().substring(0, 10)

@@ -15,6 +15,7 @@ import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.Connector.Use;
+import plenzo.core.target.ItemsConnector;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
 import plenzo.engine.Tools;
@@ -29,6 +30,9 @@ public final class Setup {
   public interface Destinations {
     /** Why the destination is refused, or null when it is allowed. */
     @Nullable String refusal(String host, int port);
+
+    /** Why the folder is refused, or null when it lies below a configured one. */
+    @Nullable String refusal(String folder);
   }
 
   public Setup(Tools tools, Destinations allowed) {
@@ -125,9 +129,12 @@ public final class Setup {
     if (!List.of("disable", "require", "verify-full").contains(asked.tls())) {
       throw Problem.invalid("TLS", "TLS is disable, require or verify-full.", "/tls");
     }
-    String refusal = allowed.refusal(asked.host(), asked.port());
+    tools.connector(asked.sort());
+    boolean folder = asked.sort().equals("directory");
+    String refusal =
+        folder ? allowed.refusal(asked.path()) : allowed.refusal(asked.host(), asked.port());
     if (refusal != null) {
-      throw Problem.invalid("DESTINATION", refusal, "/host");
+      throw Problem.invalid("DESTINATION", refusal, folder ? "/path" : "/host");
     }
     return tools
         .keeper()
@@ -137,17 +144,20 @@ public final class Setup {
                   .find(asked.stage())
                   .orElseThrow(() -> Problem.notFound("stage", asked.stage()));
               Connection old = kept.connections().find(asked.id()).orElse(null);
-              boolean elsewhere = old != null && !leadsTo(old).equals(leadsTo(asked));
+              boolean elsewhere = old != null && !old.leadsTo().equals(asked.leadsTo());
               boolean keeps = old != null && old.hasSecret() && !elsewhere && secret == null;
               Connection now =
                   new Connection(
                       asked.stage(),
                       asked.name(),
+                      asked.sort(),
                       asked.host(),
                       asked.port(),
                       asked.database(),
+                      asked.path(),
                       asked.account(),
                       asked.tls(),
+                      asked.options(),
                       secret != null || keeps,
                       secret != null
                           ? Objects.requireNonNull(tools.now())
@@ -182,15 +192,33 @@ public final class Setup {
                       asked.stage(),
                       asked.id()
                           + " leads to "
-                          + leadsTo(asked)
+                          + asked.leadsTo()
                           + (secret == null ? "" : ", secret set")),
                   tools.now());
               return kept.connections().find(asked.id()).orElseThrow();
             });
   }
 
-  private static String leadsTo(Connection c) {
-    return c.account() + "@" + c.host() + ":" + c.port() + "/" + c.database() + " tls=" + c.tls();
+  /**
+   * Makes a plain target fit for being switched; a step of its own because it costs a moment in
+   * which nobody finds what is published.
+   */
+  public String makeReady(Person by, String stage, String name) {
+    Rights.require(by, Right.OPERATE, stage, "*");
+    Connection c =
+        tools
+            .keeper()
+            .read(kept -> kept.connections().find(stage + "/" + name))
+            .orElseThrow(() -> Problem.notFound("connection", stage + "/" + name));
+    if (!(tools.connector(c.sort()) instanceof ItemsConnector items)) {
+      throw Problem.invalid("SORT", c.id() + " is a database and needs nothing.", "/name");
+    }
+    String done = items.makeReady(new Targets(tools, allowed).access(stage, name));
+    tools
+        .keeper()
+        .write(
+            kept -> kept.note(event(by, "made ready", stage, c.id() + ": " + done), tools.now()));
+    return done;
   }
 
   public List<Path> paths() {
@@ -243,7 +271,9 @@ public final class Setup {
     Rights.require(by, Right.ADMINISTER, "*", key);
     Application application =
         checked(
-            () -> new Application(tools.newId(), key, name, owner, schema, path, List.of(), 0),
+            () ->
+                new Application(
+                    tools.newId(), key, name, owner, schema, path, List.of(), List.of(), 0),
             "/key");
     return tools
         .keeper()
@@ -271,9 +301,19 @@ public final class Setup {
             });
   }
 
-  /** Changes what people call it, who owns it, and which columns are private. */
+  /**
+   * Changes what people call it, who owns it, which columns are private and what is asked around a
+   * run.
+   *
+   * @param probes null to leave them
+   */
   public Application changeApplication(
-      Person by, String key, String name, String owner, List<String> privateColumns) {
+      Person by,
+      String key,
+      String name,
+      String owner,
+      List<String> privateColumns,
+      @Nullable List<Application.Probe> probes) {
     Rights.require(by, Right.ADMINISTER, "*", key);
     return tools
         .keeper()
@@ -294,6 +334,7 @@ public final class Setup {
                               old.schema(),
                               old.path(),
                               privateColumns,
+                              probes == null ? old.probes() : probes,
                               old.revision()),
                       "/privateColumns");
               if (!kept.applications().update(next)) {

@@ -1,10 +1,14 @@
 package plenzo.engine.setup;
 
 import java.util.Collections;
+import java.util.Comparator;
+import java.util.EnumMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.WeakHashMap;
+import plenzo.core.component.Kind;
 import plenzo.core.keeping.Kept;
 import plenzo.core.problem.Problem;
 import plenzo.core.stage.Connection;
@@ -14,7 +18,10 @@ import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Connector;
 import plenzo.core.target.Looking;
+import plenzo.core.target.Scratch;
 import plenzo.core.target.Session;
+import plenzo.core.target.SiteDelta;
+import plenzo.core.target.TablesConnector;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
 import plenzo.engine.Tools;
@@ -31,26 +38,60 @@ public final class Targets {
   }
 
   /** A site's target with its stage. */
-  public record At(Stage stage, SiteKey site, Stage.Target target) {
+  public record At(Stage stage, SiteKey site, Stage.Target target, Kind.Holder holder) {
     public TargetIdentity identity(String service, java.time.Instant since) {
       return new TargetIdentity(service, site.stage(), site.site(), target.key(), since);
     }
+
+    /** "production/north database". */
+    public String shown() {
+      return site + " " + target.key();
+    }
   }
 
-  /** The site's database. */
-  public At at(SiteKey site) {
-    Stage stage =
-        tools
-            .keeper()
-            .read(kept -> kept.stages().find(site.stage()))
-            .orElseThrow(() -> Problem.notFound("stage", site.stage()));
+  public Stage stage(SiteKey site) {
+    return tools
+        .keeper()
+        .read(kept -> kept.stages().find(site.stage()))
+        .orElseThrow(() -> Problem.notFound("stage", site.stage()));
+  }
+
+  /** Every target of a site, in the order in which a run switches them. */
+  public List<At> all(SiteKey site) {
+    Stage stage = stage(site);
     Stage.Site s =
         stage.site(site.site()).orElseThrow(() -> Problem.notFound("site", site.toString()));
     if (s.targets().isEmpty()) {
       throw Problem.stopped(
           "NO_TARGET", site + " has no target.", "Add its database in the set-up of stages");
     }
-    return new At(stage, site, s.targets().get(0));
+    return s.targets().stream()
+        .map(t -> new At(stage, site, t, tools.connector(t.sort()).holder()))
+        .sorted(Comparator.comparing(at -> SiteDelta.ORDER.indexOf(at.holder())))
+        .toList();
+  }
+
+  public Optional<At> find(SiteKey site, Kind.Holder holder) {
+    return all(site).stream().filter(at -> at.holder() == holder).findFirst();
+  }
+
+  /** Looks at every target of a site. */
+  public SiteLook look(SiteKey site) {
+    return look(all(site));
+  }
+
+  /** Looks at some targets of one site. */
+  public SiteLook look(List<At> ats) {
+    Map<Kind.Holder, Looking> open = new EnumMap<>(Kind.Holder.class);
+    try {
+      for (At at : ats) {
+        open.put(at.holder(), look(at));
+      }
+    } catch (RuntimeException e) {
+      open.values().forEach(Looking::close);
+      throw e;
+    }
+    return new SiteLook(ats.stream().map(at -> at.site().toString()).findFirst().orElse(""), open);
   }
 
   Access access(String stage, String name) {
@@ -62,28 +103,38 @@ public final class Targets {
     Connection c =
         kept.connections().find(id).orElseThrow(() -> Problem.notFound("connection", id));
     // the list and what the name leads to may have changed since the connection was registered
-    String refusal = allowed.refusal(c.host(), c.port());
+    String refusal =
+        c.sort().equals("directory")
+            ? allowed.refusal(c.path())
+            : allowed.refusal(c.host(), c.port());
     if (refusal != null) {
       throw new TargetFailed(refusal, false, new IllegalStateException(refusal));
     }
-    Kept.Secret secret =
-        kept.secrets()
-            .find(id)
-            .orElseThrow(
-                () ->
-                    new Problem(
-                        Problem.Reason.STOPPED,
-                        "NO_SECRET",
-                        "The connection " + id + " has no password.",
-                        List.of("Set it in the set-up of stages"),
-                        null));
     return new Access(
         c.host(),
         c.port(),
         c.database(),
+        c.path(),
         c.account(),
         c.tls(),
-        tools.vault().decrypt(id, secret.cipher()));
+        c.options(),
+        secret(kept, c));
+  }
+
+  private String secret(Kept kept, Connection c) {
+    if (!c.needsSecret()) {
+      return "";
+    }
+    Kept.Secret secret =
+        kept.secrets()
+            .find(c.id())
+            .orElseThrow(
+                () ->
+                    Problem.stopped(
+                        "NO_SECRET",
+                        "The connection " + c.id() + " has no password or token.",
+                        "Set it in the set-up of stages"));
+    return tools.vault().decrypt(c.id(), secret.cipher());
   }
 
   public Connector connector(At at) {
@@ -104,8 +155,17 @@ public final class Targets {
     return opened(at, connector(at).change(access(at.stage().key(), at.target().changing())));
   }
 
-  public plenzo.core.target.Scratch scratch(At at) {
-    return opened(at, connector(at).scratch(access(at.stage().key(), at.target().scratch())));
+  public Scratch scratch(At at) {
+    return opened(at, tables(at).scratch(access(at.stage().key(), at.target().scratch())));
+  }
+
+  /** The connector of a site's database. */
+  public TablesConnector tables(At at) {
+    return (TablesConnector) connector(at);
+  }
+
+  public boolean can(At at, Connector.Capability capability) {
+    return connector(at).capabilities().contains(capability);
   }
 
   private <S extends Session> S opened(At at, S session) {
@@ -134,7 +194,15 @@ public final class Targets {
   /**
    * Why nothing may go to the target now: an untested or red connection; empty when all are green.
    */
-  public String notGreen(At at) {
+  public String notGreen(SiteKey site) {
+    return all(site).stream()
+        .map(this::notGreen)
+        .filter(red -> !red.isEmpty())
+        .findFirst()
+        .orElse("");
+  }
+
+  private String notGreen(At at) {
     return tools
         .keeper()
         .read(

@@ -15,6 +15,7 @@ import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 import plenzo.api.Promotions.AcceptRisk;
+import plenzo.api.Promotions.Activate;
 import plenzo.api.Promotions.Approve;
 import plenzo.api.Promotions.Decide;
 import plenzo.api.Promotions.Prepare;
@@ -24,6 +25,7 @@ import plenzo.api.Promotions.RowPage;
 import plenzo.api.Versions.Reason;
 import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
+import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
@@ -208,6 +210,21 @@ class PromotionController {
         by(request), engine.promotions().decide(by(request), number(number, "P-"), decisions));
   }
 
+  @PostMapping("/promotions/{number}/activate")
+  PromotionView activate(
+      @PathVariable String number, @RequestBody Activate asked, HttpServletRequest request) {
+    return view(
+        by(request),
+        engine
+            .promotions()
+            .activate(
+                by(request),
+                number(number, "P-"),
+                asked.components().stream()
+                    .map(ComponentKey::of)
+                    .collect(java.util.stream.Collectors.toSet())));
+  }
+
   @PostMapping("/promotions/{number}/accept-risk")
   PromotionView acceptRisk(
       @PathVariable String number, @RequestBody AcceptRisk asked, HttpServletRequest request) {
@@ -315,6 +332,7 @@ class PromotionController {
         p.findings().stream().map(f -> Views.finding(f, sight)).toList(),
         CaseWork.checks(),
         Views.decisions(p),
+        p.activate().stream().sorted().map(ComponentKey::toString).toList(),
         Views.plan(p.plan()),
         p.approvals().stream().map(Views::approval).toList(),
         p.moved().stream().map(Shown::plain).toList(),

@@ -2,6 +2,7 @@ package plenzo.server.web;
 
 import jakarta.servlet.http.HttpServletRequest;
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -21,6 +22,8 @@ import plenzo.api.Stages.Match;
 import plenzo.api.Stages.NewApplication;
 import plenzo.api.Stages.PathView;
 import plenzo.api.Stages.PickView;
+import plenzo.api.Stages.QuestionView;
+import plenzo.api.Stages.Ready;
 import plenzo.api.Stages.SaveConnection;
 import plenzo.api.Stages.StageView;
 import plenzo.api.Standings.RecordView;
@@ -87,17 +90,31 @@ class StageController {
         new Connection(
             stage,
             name,
-            asked.host(),
-            asked.port(),
-            asked.database(),
-            asked.account(),
-            asked.tls(),
+            or(asked.sort(), "postgresql"),
+            or(asked.host(), ""),
+            asked.port() == null ? 0 : asked.port(),
+            or(asked.database(), ""),
+            or(asked.path(), ""),
+            or(asked.account(), ""),
+            or(asked.tls(), "disable"),
+            asked.options() == null ? Map.of() : asked.options(),
             false,
             null,
             null,
             null,
             asked.revision());
     return Views.connection(engine.setup().saveConnection(by(request), c, asked.secret()));
+  }
+
+  private static String or(@Nullable String value, String other) {
+    return value == null ? other : value;
+  }
+
+  /** Makes a plain directory fit for being switched: for a moment nobody finds it. */
+  @PostMapping("/connections/{stage}/{name}/ready")
+  Ready makeReady(
+      @PathVariable String stage, @PathVariable String name, HttpServletRequest request) {
+    return new Ready(engine.setup().makeReady(by(request), stage, name));
   }
 
   /** Tests every connection of the site. */
@@ -128,7 +145,16 @@ class StageController {
 
   private static ApplicationView application(Application a) {
     return new ApplicationView(
-        a.id(), a.key(), a.name(), a.owner(), a.schema(), a.path(), a.privateColumns());
+        a.id(),
+        a.key(),
+        a.name(),
+        a.owner(),
+        a.schema(),
+        a.path(),
+        a.privateColumns(),
+        a.probes().stream()
+            .map(p -> new QuestionView(p.name(), p.question(), p.mustStay()))
+            .toList());
   }
 
   @GetMapping("/applications")
@@ -159,7 +185,16 @@ class StageController {
         engine
             .setup()
             .changeApplication(
-                by(request), key, asked.name(), asked.owner(), asked.privateColumns()));
+                by(request),
+                key,
+                asked.name(),
+                asked.owner(),
+                asked.privateColumns(),
+                asked.questions() == null
+                    ? null
+                    : asked.questions().stream()
+                        .map(q -> new Application.Probe(q.name(), q.question(), q.mustStay()))
+                        .toList()));
   }
 
   /** What a site holds in the application's schema, with proposed keys. */
@@ -170,8 +205,9 @@ class StageController {
         .map(
             c ->
                 new CandidateView(
-                    c.table().componentName(),
+                    c.component().toString(),
                     c.rows(),
+                    c.size(),
                     c.key(),
                     c.keyProblem(),
                     c.refusals(),

@@ -132,11 +132,15 @@ final class Views {
     return new ConnectionView(
         c.stage(),
         c.name(),
+        c.sort(),
         c.host(),
         c.port(),
         c.database(),
+        c.path(),
         c.account(),
         c.tls(),
+        c.options(),
+        c.leadsTo(),
         c.hasSecret(),
         c.secretSetAt(),
         c.secretSetBy(),
@@ -241,7 +245,10 @@ final class Views {
         p.fingerprint().shown(),
         p.fingerprint().digest().hex(),
         p.steps().stream()
-            .map(s -> new StepView(s.number(), s.name(), s.target(), s.what(), s.undo()))
+            .map(
+                s ->
+                    new StepView(
+                        s.number(), lower(s.act()), s.name(), s.target(), s.what(), s.undo()))
             .toList(),
         p.noReturn(),
         p.statements(),
@@ -272,6 +279,7 @@ final class Views {
         b.bytes(),
         b.rows(),
         b.tables(),
+        b.pieces(),
         b.digest(),
         b.proof(),
         b.at(),

@@ -2,6 +2,7 @@ package plenzo.server.wiring;
 
 import java.net.InetAddress;
 import java.net.UnknownHostException;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
@@ -10,9 +11,25 @@ import plenzo.engine.setup.Setup;
 /** Destinations that the configuration file allows; link-local addresses never are. */
 final class AllowList implements Setup.Destinations {
   private final List<String> allowed;
+  private final List<Path> roots;
 
-  AllowList(List<String> allowed) {
+  AllowList(List<String> allowed, List<Path> roots) {
     this.allowed = List.copyOf(allowed);
+    this.roots = roots.stream().map(r -> r.toAbsolutePath().normalize()).toList();
+  }
+
+  @Override
+  public @Nullable String refusal(String folder) {
+    Path path = Path.of(folder);
+    boolean below =
+        path.isAbsolute()
+            && path.normalize().equals(path)
+            && roots.stream().anyMatch(root -> path.startsWith(root) && !path.equals(root));
+    return below
+        ? null
+        : "The folder "
+            + folder
+            + " is not allowed; an administrator lists a folder above it under plenzo.directories in the configuration file.";
   }
 
   @Override

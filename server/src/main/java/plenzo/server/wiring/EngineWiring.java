@@ -8,21 +8,26 @@ import java.nio.file.attribute.PosixFilePermissions;
 import java.security.SecureRandom;
 import java.time.Clock;
 import java.time.Duration;
-import java.util.Map;
 import java.util.UUID;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
+import java.util.function.Function;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.springframework.boot.context.event.ApplicationReadyEvent;
 import org.springframework.context.ApplicationListener;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.security.crypto.bcrypt.BCryptPasswordEncoder;
 import plenzo.connectors.database.PostgresConnector;
+import plenzo.connectors.directory.DirectoryConnector;
+import plenzo.connectors.host.HostConnector;
 import plenzo.core.keeping.Keeper;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.target.Connector;
+import plenzo.core.target.TablesConnector;
 import plenzo.engine.Engine;
 import plenzo.engine.Tools;
 import plenzo.engine.Vault;
@@ -59,7 +64,7 @@ class EngineWiring {
   }
 
   @Bean
-  Connector connector() {
+  TablesConnector connector() {
     return new PostgresConnector();
   }
 
@@ -69,7 +74,7 @@ class EngineWiring {
       Keeper keeper,
       ExecutorService background,
       EventHub events,
-      Connector connector) {
+      TablesConnector connector) {
     SecureRandom random = new SecureRandom();
     DiskFiles files = new DiskFiles(settings.dataDirectory().resolve("files"));
     Vault vault = new Vault(key(settings, keeper, random), random);
@@ -77,7 +82,8 @@ class EngineWiring {
         new Tools(
             keeper,
             files,
-            Map.of(connector.sort(), connector),
+            Stream.of(connector, new DirectoryConnector(), new HostConnector())
+                .collect(Collectors.toMap(Connector::sort, Function.identity())),
             vault,
             Clock.systemUTC(),
             random,
@@ -96,7 +102,8 @@ class EngineWiring {
             return bcrypt.matches(password, hash);
           }
         };
-    return new Engine(tools, hasher, new AllowList(settings.destinations()), events);
+    return new Engine(
+        tools, hasher, new AllowList(settings.destinations(), settings.directories()), events);
   }
 
   private static byte[] key(PlenzoSettings settings, Keeper keeper, SecureRandom random) {

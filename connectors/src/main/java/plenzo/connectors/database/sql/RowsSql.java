@@ -9,8 +9,8 @@ import plenzo.core.component.TableName;
 import plenzo.core.records.Header;
 import plenzo.core.records.KeyType;
 import plenzo.core.records.RowCondition;
-import plenzo.core.target.Delta;
 import plenzo.core.target.Question;
+import plenzo.core.target.TablesDelta;
 
 /** Statements that read rows in key order and that write them from a staging table. */
 public final class RowsSql {
@@ -178,7 +178,7 @@ public final class RowsSql {
 
   /** Rows that the database will change with those that are removed. */
   public static String keepReached(
-      Delta.Reached reached, Header columns, String stage, String before) {
+      TablesDelta.Reached reached, Header columns, String stage, String before) {
     return "CREATE TABLE "
         + before
         + " AS SELECT t.* FROM ONLY "
@@ -188,7 +188,7 @@ public final class RowsSql {
   }
 
   private static String reaches(
-      Delta.Reached reached, int hop, String alias, Header columns, String stage) {
+      TablesDelta.Reached reached, int hop, String alias, Header columns, String stage) {
     Question.Hop h = reached.path().get(hop);
     String next = "p" + hop;
     String match =

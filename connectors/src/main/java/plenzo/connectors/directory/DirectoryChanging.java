@@ -1,0 +1,126 @@
+package plenzo.connectors.directory;
+
+import java.io.IOException;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.target.ItemsChanging;
+import plenzo.core.target.RunMark;
+import plenzo.core.target.SwitchRefused;
+import plenzo.core.target.SwitchRefused.Why;
+import plenzo.core.target.TargetIdentity;
+
+/** What both ways of changing a directory share. One thread, except cutting. */
+abstract class DirectoryChanging implements ItemsChanging {
+  final Control control;
+  private volatile boolean cut;
+  private Control.@Nullable Held claim;
+
+  DirectoryChanging(Control control) {
+    this.control = control;
+  }
+
+  @Override
+  public void declare(TargetIdentity identity, String lookingAccount) {
+    control.declare(identity);
+  }
+
+  @Override
+  public void claim() {
+    claim = control.lock("claim");
+  }
+
+  /**
+   * @throws SwitchRefused when a person asked to abort or the session was cut
+   */
+  void alive(Watch watch) {
+    if (cut || watch.abortAsked().getAsBoolean()) {
+      throw new SwitchRefused(Why.ABORTED, "The run was aborted", List.of());
+    }
+  }
+
+  static SwitchRefused moved(List<String> names) {
+    List<String> shown = new ArrayList<>(names.subList(0, Math.min(20, names.size())));
+    if (names.size() > shown.size()) {
+      shown.add("and " + (names.size() - shown.size()) + " more");
+    }
+    return new SwitchRefused(
+        Why.MOVED,
+        names.size() == 1
+            ? "A file moved since the plan was made"
+            : names.size() + " files moved since the plan was made",
+        shown.stream().map(n -> "file/" + n).toList());
+  }
+
+  /** Files that the run wrote and that are no longer so. */
+  static List<String> touched(Path root, List<Prepared> changes) throws IOException {
+    List<String> out = new ArrayList<>();
+    for (Prepared p : changes) {
+      if (!p.asWritten(root)) {
+        out.add(p.name());
+      }
+    }
+    return out;
+  }
+
+  static SwitchRefused touchedSince(List<String> names) {
+    return new SwitchRefused(
+        Why.MOVED,
+        names.size() == 1
+            ? "A file that the run wrote was changed since"
+            : names.size() + " files that the run wrote were changed since",
+        names.stream().limit(20).map(n -> "file/" + n).toList());
+  }
+
+  abstract boolean settled(RunMark mark) throws IOException;
+
+  @Override
+  public boolean settle(RunMark mark, List<String> sessions) {
+    try (Control.Held lock = control.lock("lock")) {
+      boolean applied = settled(mark);
+      if (!applied) {
+        control.makeVoid(mark.run());
+      }
+      return applied;
+    } catch (IOException e) {
+      throw Control.failed(control.published() + " cannot be settled", e);
+    } catch (SwitchRefused e) {
+      // somebody is in the middle of it: not known now, asked again later
+      throw Control.failed(control.published() + " cannot be asked", e);
+    }
+  }
+
+  @Override
+  public void maintenance(boolean on, long run, String notice) {
+    throw new UnsupportedOperationException("A directory has no maintenance");
+  }
+
+  @Override
+  public void activation(ComponentKey key, boolean active) {
+    throw new UnsupportedOperationException("A file is neither on nor off");
+  }
+
+  @Override
+  public String session() {
+    return "";
+  }
+
+  @Override
+  public void abort() {
+    // the watch is asked between two files
+  }
+
+  @Override
+  public void cut() {
+    cut = true;
+  }
+
+  @Override
+  public void close() {
+    if (claim != null) {
+      claim.close();
+    }
+  }
+}

@@ -1,0 +1,175 @@
+package plenzo.connectors.host;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.net.URI;
+import java.net.URLEncoder;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpRequest.BodyPublishers;
+import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
+import java.time.Duration;
+import java.util.concurrent.CancellationException;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.target.Access;
+import plenzo.core.target.TargetFailed;
+import plenzo.hostprotocol.HostProtocol;
+import tools.jackson.core.JacksonException;
+import tools.jackson.databind.DeserializationFeature;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * Calls to one host: bounded in time and size, no redirects, the token in the header alone. Any
+ * thread may cut it.
+ */
+final class HostCalls {
+  /** Longest answer: 64 MiB (guess: an inventory of a hundred thousand definitions is less). */
+  private static final int LONGEST = 64 << 20;
+
+  private static final Duration CONNECT = Duration.ofSeconds(5);
+
+  /** Total time of a call (guess: a switch of thousands of definitions takes less). */
+  private static final Duration TOTAL = Duration.ofSeconds(30);
+
+  private static final JsonMapper JSON =
+      JsonMapper.builder().disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES).build();
+
+  /** One client for all hosts; connections are kept and used again. */
+  private static final HttpClient CLIENT =
+      HttpClient.newBuilder()
+          .version(HttpClient.Version.HTTP_1_1)
+          .followRedirects(HttpClient.Redirect.NEVER)
+          .connectTimeout(CONNECT)
+          .build();
+
+  private final Access access;
+  private final String root;
+  private volatile boolean cut;
+  private volatile @Nullable CompletableFuture<?> open;
+
+  HostCalls(Access access) {
+    this.access = access;
+    this.root =
+        (access.tls().equals("disable") ? "http://" : "https://")
+            + access.host()
+            + ":"
+            + access.port()
+            + access.path()
+            + HostProtocol.ROOT;
+  }
+
+  String root() {
+    return root;
+  }
+
+  static String part(String text) {
+    return URLEncoder.encode(text, StandardCharsets.UTF_8).replace("+", "%20");
+  }
+
+  <T> T get(String path, Class<T> answer) {
+    return call("GET", path, null, answer);
+  }
+
+  /**
+   * @throws TargetFailed when the host does not answer, or answers that it could not serve the call
+   */
+  <T> T call(String method, String path, @Nullable Object body, Class<T> answer) {
+    HttpRequest request =
+        HttpRequest.newBuilder(URI.create(root + path))
+            .timeout(TOTAL)
+            .header("Authorization", "Bearer " + access.secret())
+            .header("Accept", "application/json")
+            .header("Content-Type", "application/json")
+            .method(
+                method,
+                body == null
+                    ? BodyPublishers.noBody()
+                    : BodyPublishers.ofByteArray(JSON.writeValueAsBytes(body)))
+            .build();
+    byte[] bytes = send(method + " " + path, request);
+    try {
+      return JSON.readValue(bytes, answer);
+    } catch (JacksonException e) {
+      throw new TargetFailed(
+          "The host answered "
+              + method
+              + " "
+              + path
+              + " with something that is not of the protocol",
+          /* notReachable= */ false,
+          e);
+    }
+  }
+
+  private byte[] send(String what, HttpRequest request) {
+    if (cut) {
+      throw new TargetFailed("The session was cut", true, new IllegalStateException(what));
+    }
+    CompletableFuture<HttpResponse<InputStream>> sent =
+        CLIENT.sendAsync(request, HttpResponse.BodyHandlers.ofInputStream());
+    open = sent;
+    try {
+      HttpResponse<InputStream> response = sent.get(TOTAL.toMillis(), TimeUnit.MILLISECONDS);
+      byte[] bytes;
+      try (InputStream in = response.body()) {
+        bytes = in.readNBytes(LONGEST + 1);
+      }
+      if (bytes.length > LONGEST) {
+        throw new IOException("The answer is longer than " + (LONGEST >> 20) + " MB");
+      }
+      if (response.statusCode() != 200) {
+        throw new TargetFailed(
+            "The host answered "
+                + what
+                + " with "
+                + response.statusCode()
+                + trouble(bytes)
+                + (response.statusCode() == 401 ? ": the token is not accepted" : ""),
+            /* notReachable= */ false,
+            new IOException("status " + response.statusCode()));
+      }
+      return bytes;
+    } catch (ExecutionException | CancellationException | TimeoutException | IOException e) {
+      sent.cancel(true);
+      Throwable cause = e instanceof ExecutionException && e.getCause() != null ? e.getCause() : e;
+      throw new TargetFailed(
+          "The host at "
+              + access.host()
+              + ":"
+              + access.port()
+              + " did not answer "
+              + what
+              + ": "
+              + cause,
+          /* notReachable= */ true,
+          cause);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new TargetFailed("Interrupted while the host was asked", true, e);
+    } finally {
+      open = null;
+    }
+  }
+
+  private static String trouble(byte[] bytes) {
+    try {
+      HostProtocol.Trouble t = JSON.readValue(bytes, HostProtocol.Trouble.class);
+      return t.message() == null ? "" : " (" + t.message() + ")";
+    } catch (JacksonException e) {
+      return "";
+    }
+  }
+
+  void cut() {
+    cut = true;
+    CompletableFuture<?> now = open;
+    if (now != null) {
+      now.cancel(true);
+    }
+  }
+}

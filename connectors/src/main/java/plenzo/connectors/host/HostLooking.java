@@ -1,0 +1,141 @@
+package plenzo.connectors.host;
+
+import java.io.ByteArrayInputStream;
+import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
+import java.time.Instant;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Consumer;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.ContentDigest;
+import plenzo.core.component.Kind;
+import plenzo.core.digest.Digest;
+import plenzo.core.item.Definition;
+import plenzo.core.item.ItemSeen;
+import plenzo.core.json.Json;
+import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.TargetIdentity;
+import plenzo.hostprotocol.HostProtocol;
+
+/** Reads what a host holds. */
+final class HostLooking implements ItemsLooking {
+  /** Documents whose digest is kept (guess: far above hosts in use). */
+  private static final int MOST_KNOWN = 100_000;
+
+  private final HostCalls calls;
+  private final Map<String, Known> known;
+  private final HostProtocol.Identity who;
+
+  HostLooking(HostCalls calls, Map<String, Known> known) {
+    this.calls = calls;
+    this.known = known;
+    this.who = calls.get("/identity", HostProtocol.Identity.class);
+  }
+
+  /** Digest, size and refusal of a document. */
+  record Known(Digest digest, long size, String refusal) {}
+
+  static @Nullable TargetIdentity identity(HostProtocol.@Nullable Marker m) {
+    return m == null
+        ? null
+        : new TargetIdentity(
+            m.service(), m.stage(), m.site(), m.target(), Instant.parse(m.since()));
+  }
+
+  @Override
+  public Optional<TargetIdentity> identity() {
+    return Optional.ofNullable(identity(who.marker()));
+  }
+
+  @Override
+  public String instance() {
+    return who.instance();
+  }
+
+  @Override
+  public void inventory(String scope, Consumer<ItemSeen> sink) {
+    HostProtocol.Inventory all =
+        calls.get("/inventory?scope=" + HostCalls.part(scope), HostProtocol.Inventory.class);
+    if (known.size() > MOST_KNOWN) {
+      known.clear();
+    }
+    for (HostProtocol.Component c : all.components()) {
+      ComponentKey key = new ComponentKey(Kind.of(c.kind()), c.name());
+      if (!key.kind().definition() || !c.name().startsWith(scope + ".")) {
+        continue;
+      }
+      Known k =
+          known.computeIfAbsent(
+              who.instance() + "|" + key + "|" + c.revision(), x -> read(key, document(key)));
+      sink.accept(
+          new ItemSeen(
+              key, k.digest(), k.size(), c.revision(), c.active(), c.unbound(), k.refusal()));
+    }
+  }
+
+  private static Known read(ComponentKey key, String text) {
+    try {
+      byte[] canonical = canonical(key, text);
+      return new Known(ContentDigest.of(key.kind(), canonical), canonical.length, "");
+    } catch (IllegalArgumentException e) {
+      byte[] raw = text.getBytes(StandardCharsets.UTF_8);
+      return new Known(
+          ContentDigest.of(key.kind(), raw), raw.length, String.valueOf(e.getMessage()));
+    }
+  }
+
+  private static byte[] canonical(ComponentKey key, String text) {
+    if (text.length() > Definition.LONGEST) {
+      throw new IllegalArgumentException("The document of " + key + " is longer than 1 MiB");
+    }
+    Json json = Json.parse(text);
+    Definition.of(key, json);
+    return json.canonical().getBytes(StandardCharsets.UTF_8);
+  }
+
+  private String document(ComponentKey key) {
+    return calls
+        .get(
+            "/components/" + key.kind().code() + "/" + HostCalls.part(key.name()),
+            HostProtocol.Document.class)
+        .text();
+  }
+
+  @Override
+  public InputStream read(ComponentKey key) {
+    return new ByteArrayInputStream(canonical(key, document(key)));
+  }
+
+  @Override
+  public Work work() {
+    HostProtocol.Work w = calls.get("/work", HostProtocol.Work.class);
+    return new Work(
+        w.running().stream()
+            .map(i -> new Work.Item(i.id(), i.what(), i.person(), i.component()))
+            .toList(),
+        w.people(),
+        w.maintenance());
+  }
+
+  @Override
+  public Limits limits(String scope) {
+    return Limits.NONE;
+  }
+
+  @Override
+  public String probe(String question) {
+    return calls
+        .call("POST", "/probe", new HostProtocol.Probe(question), HostProtocol.Answer.class)
+        .answer();
+  }
+
+  @Override
+  public void cut() {
+    calls.cut();
+  }
+
+  @Override
+  public void close() {}
+}

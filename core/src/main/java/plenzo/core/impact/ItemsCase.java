@@ -1,0 +1,56 @@
+package plenzo.core.impact;
+
+import java.util.Collection;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind.Holder;
+import plenzo.core.item.Definition;
+import plenzo.core.item.ItemSeen;
+import plenzo.core.target.ItemsDelta;
+import plenzo.core.target.ItemsLooking;
+
+/**
+ * What the rules about files and definitions look at.
+ *
+ * @param present what the site holds
+ * @param onlyThere what it holds and no version knows
+ * @param after every component of the application that is there after the run, of any kind
+ * @param needed every kind of target that the version's components need
+ * @param holders targets that the site has
+ * @param limits of each target
+ * @param work running work, null where the host cannot tell
+ * @param arriving documents that the run writes
+ * @param staying documents that stay as they are
+ * @param inputs what stands in for each declared input
+ */
+public record ItemsCase(
+    String site,
+    Map<Holder, ItemsDelta> deltas,
+    Map<ComponentKey, ItemSeen> present,
+    List<ComponentKey> onlyThere,
+    Set<ComponentKey> after,
+    Set<Holder> needed,
+    Set<Holder> holders,
+    Map<Holder, ItemsLooking.Limits> limits,
+    ItemsLooking.@Nullable Work work,
+    Collection<Definition> arriving,
+    Collection<Definition> staying,
+    List<InputState> inputs) {
+
+  /**
+   * A declared input and what the site gives it.
+   *
+   * @param problem why the value does not serve; empty when it does
+   * @param missing true when there is neither a value nor a default
+   * @param sameAs stage whose value is the same although it is another place; empty when none
+   */
+  public record InputState(
+      ComponentKey neededBy,
+      Definition.Input input,
+      String problem,
+      boolean missing,
+      String sameAs) {}
+}

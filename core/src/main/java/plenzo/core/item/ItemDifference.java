@@ -1,0 +1,175 @@
+package plenzo.core.item;
+
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.AttributeDifference;
+import plenzo.core.json.Json;
+
+/**
+ * What differs inside a component of one piece: members of a definition by their path, lines of a
+ * text file. Deterministic; bounded for people, who see the rest as a count.
+ */
+public final class ItemDifference {
+  /** Differences that are listed one by one (guess: more is read in the files themselves). */
+  private static final int MOST = 200;
+
+  /** Characters of one shown value. */
+  private static final int LONGEST = 4000;
+
+  /** Lines of a file that are compared line by line; larger ones only by size and digest. */
+  private static final int LINES = 5000;
+
+  private ItemDifference() {}
+
+  /** Members that differ, each by its path such as {@code definition/when/0/value}. */
+  public static List<AttributeDifference> members(@Nullable Json present, @Nullable Json incoming) {
+    Map<String, String> a = new TreeMap<>();
+    Map<String, String> b = new TreeMap<>();
+    flatten("", present, a);
+    flatten("", incoming, b);
+    Set<String> paths = new LinkedHashSet<>(a.keySet());
+    paths.addAll(b.keySet());
+    List<AttributeDifference> out = new ArrayList<>();
+    for (String path : new java.util.TreeSet<>(paths)) {
+      String was = a.get(path);
+      String is = b.get(path);
+      if (!java.util.Objects.equals(was, is)) {
+        add(out, path, was, is);
+      }
+    }
+    return bounded(out);
+  }
+
+  private static void flatten(String path, @Nullable Json json, Map<String, String> out) {
+    if (json == null) {
+      return;
+    }
+    if (json instanceof Json.Obj o && !o.members().isEmpty()) {
+      o.members().forEach((name, value) -> flatten(join(path, name), value, out));
+    } else if (json instanceof Json.Arr a && !a.items().isEmpty()) {
+      for (int i = 0; i < a.items().size(); i++) {
+        flatten(join(path, place(a.items().get(i), i)), a.items().get(i), out);
+      }
+    } else {
+      out.put(path, json instanceof Json.Str s ? s.value() : json.canonical());
+    }
+  }
+
+  /** Items that have a name are told apart by it, so that an insertion is not a change of all. */
+  private static String place(Json item, int position) {
+    String name = item instanceof Json.Obj o ? o.findText("name") : null;
+    return name != null ? name : String.valueOf(position);
+  }
+
+  private static String join(String path, String name) {
+    return path.isEmpty() ? name : path + "/" + name;
+  }
+
+  /** Runs of lines that differ, each named by where it begins in the present and incoming text. */
+  public static List<AttributeDifference> lines(
+      @Nullable String present, @Nullable String incoming) {
+    String[] a = present == null ? new String[0] : present.split("\n", -1);
+    String[] b = incoming == null ? new String[0] : incoming.split("\n", -1);
+    List<AttributeDifference> out = new ArrayList<>();
+    if (present == null || incoming == null || a.length > LINES || b.length > LINES) {
+      return out;
+    }
+    int from = 0;
+    while (from < a.length && from < b.length && a[from].equals(b[from])) {
+      from++;
+    }
+    int endA = a.length;
+    int endB = b.length;
+    while (endA > from && endB > from && a[endA - 1].equals(b[endB - 1])) {
+      endA--;
+      endB--;
+    }
+    runs(a, b, from, endA, endB, out);
+    return bounded(out);
+  }
+
+  /** Longest common subsequence of the middle; falls back to one run where it would be too big. */
+  private static void runs(
+      String[] a, String[] b, int from, int endA, int endB, List<AttributeDifference> out) {
+    int n = endA - from;
+    int m = endB - from;
+    if ((long) n * m > 4_000_000L) {
+      run(a, b, from, endA, from, endB, out);
+      return;
+    }
+    int[][] common = new int[n + 1][m + 1];
+    for (int i = n - 1; i >= 0; i--) {
+      for (int j = m - 1; j >= 0; j--) {
+        common[i][j] =
+            a[from + i].equals(b[from + j])
+                ? common[i + 1][j + 1] + 1
+                : Math.max(common[i + 1][j], common[i][j + 1]);
+      }
+    }
+    int i = 0;
+    int j = 0;
+    while (i < n || j < m) {
+      int startI = i;
+      int startJ = j;
+      while ((i < n || j < m) && !(i < n && j < m && a[from + i].equals(b[from + j]))) {
+        if (j == m || (i < n && common[i + 1][j] >= common[i][j + 1])) {
+          i++;
+        } else {
+          j++;
+        }
+      }
+      if (i > startI || j > startJ) {
+        run(a, b, from + startI, from + i, from + startJ, from + j, out);
+      }
+      while (i < n && j < m && a[from + i].equals(b[from + j])) {
+        i++;
+        j++;
+      }
+    }
+  }
+
+  private static void run(
+      String[] a,
+      String[] b,
+      int fromA,
+      int toA,
+      int fromB,
+      int toB,
+      List<AttributeDifference> out) {
+    String name =
+        toA > fromA
+            ? "line " + (fromA + 1) + (toA - fromA > 1 ? " to " + toA : "")
+            : "after line " + fromA;
+    add(
+        out,
+        name,
+        toA > fromA ? String.join("\n", List.of(a).subList(fromA, toA)) : null,
+        toB > fromB ? String.join("\n", List.of(b).subList(fromB, toB)) : null);
+  }
+
+  private static void add(
+      List<AttributeDifference> out, String name, @Nullable String was, @Nullable String is) {
+    out.add(new AttributeDifference(name, cut(was), cut(is), was == null, is == null));
+  }
+
+  private static @Nullable String cut(@Nullable String value) {
+    return value == null || value.length() <= LONGEST
+        ? value
+        : value.substring(0, LONGEST) + " … (" + value.length() + " characters)";
+  }
+
+  private static List<AttributeDifference> bounded(List<AttributeDifference> all) {
+    if (all.size() <= MOST) {
+      return all;
+    }
+    List<AttributeDifference> out = new ArrayList<>(all.subList(0, MOST));
+    String more = (all.size() - MOST) + " more";
+    out.add(new AttributeDifference("and " + more, more, more, false, false));
+    return out;
+  }
+}

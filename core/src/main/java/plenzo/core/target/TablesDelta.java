@@ -1,0 +1,132 @@
+package plenzo.core.target;
+
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Set;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.Difference;
+import plenzo.core.component.TableName;
+import plenzo.core.records.Header;
+import plenzo.core.records.Row;
+import plenzo.core.table.StructureChange;
+import plenzo.core.table.TableStructure;
+import plenzo.core.words.Words;
+
+/**
+ * Everything that a run changes in one database, tables in the order in which they are written.
+ *
+ * @param reached what the database itself changes with it, through foreign keys that cascade
+ */
+public record TablesDelta(List<TableDelta> tables, List<Reached> reached) implements Delta {
+  public static final TablesDelta NONE = new TablesDelta(List.of(), List.of());
+
+  public TablesDelta {
+    tables = List.copyOf(tables);
+    reached = List.copyOf(reached);
+  }
+
+  /**
+   * Rows that cascades change.
+   *
+   * @param from position in {@code tables} of the table whose rows go
+   * @param path from that table to this one
+   */
+  public record Reached(TableName table, int from, List<Question.Hop> path) {
+    public Reached {
+      path = List.copyOf(path);
+    }
+  }
+
+  /**
+   * One table's change. Present and result are equal when only rows change.
+   *
+   * @param present structure that the plan read; the switch refuses when it moved
+   */
+  public record TableDelta(
+      TableName table,
+      @Nullable TableStructure present,
+      @Nullable TableStructure result,
+      @Nullable RowsDelta rows) {
+    public boolean structureChanges() {
+      return !java.util.Objects.equals(present, result);
+    }
+  }
+
+  /**
+   * The rows to write.
+   *
+   * @param columns all columns of incoming rows, key first
+   * @param compared columns that exist before the run, whose values are compared in the switch
+   * @param source reads the changes, each time from the start
+   */
+  public record RowsDelta(
+      Header columns,
+      List<String> compared,
+      long removed,
+      long changed,
+      long added,
+      Source source) {
+    public RowsDelta {
+      compared = List.copyOf(compared);
+    }
+
+    public long total() {
+      return removed + changed + added;
+    }
+  }
+
+  /** Opens the row changes; they may come in any order. */
+  public interface Source {
+    Changes open();
+  }
+
+  /** Row changes one at a time. */
+  public interface Changes extends AutoCloseable {
+    @Nullable RowChange next();
+
+    @Override
+    void close();
+  }
+
+  /** One row: added (no present), changed, or removed (no incoming). */
+  public record RowChange(Difference act, @Nullable Row present, @Nullable Row incoming) {}
+
+  public List<StructureChange> structure(StructureChange.Phase phase) {
+    List<StructureChange> out = new ArrayList<>();
+    for (TableDelta t : tables) {
+      StructureChange.between(t.table(), t.present(), t.result()).stream()
+          .filter(c -> c.act().phase() == phase)
+          .forEach(out::add);
+    }
+    out.sort(java.util.Comparator.comparing(StructureChange::act));
+    return out;
+  }
+
+  /** Every table that is written to, by the run or by the database with it. */
+  public Set<TableName> touched() {
+    Set<TableName> out = new LinkedHashSet<>();
+    tables.forEach(t -> out.add(t.table()));
+    reached.forEach(r -> out.add(r.table()));
+    return out;
+  }
+
+  public long rows() {
+    return tables.stream().mapToLong(t -> t.rows() == null ? 0 : t.rows().total()).sum();
+  }
+
+  @Override
+  public boolean isEmpty() {
+    return tables.isEmpty();
+  }
+
+  @Override
+  public long writes() {
+    return rows();
+  }
+
+  @Override
+  public String words() {
+    return Words.count(rows(), "row");
+  }
+}

@@ -1,0 +1,32 @@
+package plenzo.core.target;
+
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.TableName;
+import plenzo.core.records.RecordsDefinition;
+import plenzo.core.records.RowReader;
+
+/**
+ * A read-only look at a database at one instant: everything that it returns was true together. One
+ * reader of rows may be open at a time. Every call throws {@link TargetFailed} when the target does
+ * not answer.
+ */
+public interface TablesLooking extends Looking {
+  List<TableName> tables(String schema);
+
+  Optional<TableCapture> table(TableName table);
+
+  /**
+   * The rows in key order.
+   *
+   * @param columns only these, and only those that exist; null for all
+   */
+  RowReader rows(RecordsDefinition records, @Nullable Set<String> columns);
+
+  /** All rows and columns of a table; in key order when {@code key} is not empty. */
+  RowReader allRows(TableName table, List<String> key);
+
+  Question.Answer answer(Question question);
+}

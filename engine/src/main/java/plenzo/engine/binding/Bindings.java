@@ -1,0 +1,385 @@
+package plenzo.engine.binding;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.impact.ItemsCase.InputState;
+import plenzo.core.item.Definition.Input;
+import plenzo.core.keeping.Kept;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
+import plenzo.core.stage.Binding;
+import plenzo.core.stage.Connection;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.target.ItemsDelta;
+import plenzo.core.version.SemVer;
+import plenzo.core.version.Version;
+import plenzo.core.version.VersionEntry;
+import plenzo.engine.Tools;
+import plenzo.engine.content.Contents;
+import plenzo.engine.people.Rights;
+
+/** Values that stages give to declared inputs: set, listed, cleared, and resolved for a run. */
+public final class Bindings {
+  /** Longest value: 4,000 characters (guess: an address, a certificate's name, a token). */
+  private static final int LONGEST = 4000;
+
+  private final Tools tools;
+  private final Contents contents;
+
+  public Bindings(Tools tools, Contents contents) {
+    this.tools = tools;
+    this.contents = contents;
+  }
+
+  /** One input with the components that need it, and what a site gives it. */
+  public record State(
+      Input input, List<ComponentKey> neededBy, @Nullable Binding binding, InputState state) {}
+
+  /** Where a binding belongs. */
+  public record Place(String application, String stage, String site, String input) {
+    String id() {
+      return Binding.id(application, stage, site, input);
+    }
+  }
+
+  /** Declared inputs of a version's definitions, by name, with who needs them. */
+  public Map<Input, List<ComponentKey>> declared(Version version) {
+    Map<String, Input> byName = new LinkedHashMap<>();
+    Map<String, List<ComponentKey>> neededBy = new LinkedHashMap<>();
+    for (VersionEntry e : version.entries()) {
+      if (e.key().kind().definition()) {
+        for (Input i : contents.definition(e.key(), e.content()).inputs()) {
+          byName.putIfAbsent(i.name(), i);
+          neededBy.computeIfAbsent(i.name(), n -> new ArrayList<>()).add(e.key());
+        }
+      }
+    }
+    Map<Input, List<ComponentKey>> out = new LinkedHashMap<>();
+    byName.forEach((name, input) -> out.put(input, neededBy.getOrDefault(name, List.of())));
+    return out;
+  }
+
+  /** Every input of a version as a site would give it. */
+  public List<State> list(Person by, String application, SiteKey site, SemVer number) {
+    Rights.require(by, Right.LOOK, site.stage(), application);
+    return states(version(application, number), site);
+  }
+
+  private Version version(String application, SemVer number) {
+    return tools
+        .keeper()
+        .read(kept -> kept.versions().find(application + "@" + number))
+        .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
+  }
+
+  public List<State> states(Version version, SiteKey site) {
+    List<State> out = new ArrayList<>();
+    declared(version)
+        .forEach(
+            (input, neededBy) ->
+                out.add(
+                    tools
+                        .keeper()
+                        .read(kept -> state(kept, version.application(), site, input, neededBy))));
+    return out;
+  }
+
+  private State state(
+      Kept kept, String application, SiteKey site, Input input, List<ComponentKey> neededBy) {
+    Binding b = find(kept, application, site, input.name()).orElse(null);
+    String problem = "";
+    String sameAs = "";
+    boolean missing = b == null && input.fallback() == null;
+    if (b != null) {
+      String value = value(kept, b);
+      if (value == null) {
+        problem = "names the connection " + b.connection() + ", which " + site.stage() + " has not";
+      } else {
+        problem = input.type() == Input.Type.CONNECTION ? "" : input.problem(value);
+        boolean tellsPlace =
+            input.secret()
+                || input.type() == Input.Type.ADDRESS
+                || input.type() == Input.Type.CONNECTION;
+        sameAs = tellsPlace ? sameAs(kept, application, site, input.name(), value) : "";
+      }
+      if (input.secret() && !b.secret() && b.connection() == null) {
+        problem = "is secret and was set in plain text";
+      }
+      if (b.connection() != null) {
+        Connection c = kept.connections().find(site.stage() + "/" + b.connection()).orElse(null);
+        if (c != null && c.test() != null && !c.test().good()) {
+          problem = "names the connection " + b.connection() + ", whose test is red";
+        }
+      }
+    }
+    ComponentKey first = neededBy.get(0);
+    return new State(input, neededBy, b, new InputState(first, input, problem, missing, sameAs));
+  }
+
+  private static Optional<Binding> find(Kept kept, String application, SiteKey site, String input) {
+    return kept.bindings()
+        .find(Binding.id(application, site.stage(), site.site(), input))
+        .or(() -> kept.bindings().find(Binding.id(application, site.stage(), "", input)));
+  }
+
+  /** The value itself; of a connection its address. Null when the connection is gone. */
+  private @Nullable String value(Kept kept, Binding b) {
+    if (b.connection() != null) {
+      return kept.connections()
+          .find(b.stage() + "/" + b.connection())
+          .map(Connection::leadsTo)
+          .orElse(null);
+    }
+    if (!b.secret()) {
+      return b.value();
+    }
+    Kept.Secret s = kept.secrets().find(b.id()).orElseThrow();
+    return tools.vault().decrypt(b.id(), s.cipher());
+  }
+
+  /** Another stage that gives the same value; compared by value, also of secrets. */
+  private String sameAs(Kept kept, String application, SiteKey site, String input, String value) {
+    return kept.bindings().list(Kept.Filter.application(application)).stream()
+        .filter(o -> o.input().equals(input) && !o.stage().equals(site.stage()))
+        .filter(o -> value.equals(value(kept, o)))
+        .map(Binding::stage)
+        .findFirst()
+        .orElse("");
+  }
+
+  /**
+   * What the host is given with the switch: values that differ from what it was given last.
+   *
+   * @param given when each binding was set that the host was given last
+   */
+  public Map<String, ItemsDelta.Binding> toGive(
+      Version version, SiteKey site, Map<String, Long> given) {
+    Map<String, ItemsDelta.Binding> out = new LinkedHashMap<>();
+    tools
+        .keeper()
+        .read(
+            kept -> {
+              for (Input input : declared(version).keySet()) {
+                Binding b = find(kept, version.application(), site, input.name()).orElse(null);
+                if (b == null) {
+                  if (input.fallback() != null && !given.containsKey(input.name())) {
+                    out.put(input.name(), new ItemsDelta.Binding(input.fallback(), false));
+                  }
+                } else if (!Long.valueOf(stamp(b)).equals(given.get(b.id()))) {
+                  give(kept, b, out);
+                }
+              }
+              return null;
+            });
+    return out;
+  }
+
+  private void give(Kept kept, Binding b, Map<String, ItemsDelta.Binding> out) {
+    String value = value(kept, b);
+    if (value == null) {
+      return; // a blocker says so
+    }
+    out.put(b.input(), new ItemsDelta.Binding(value, b.secret()));
+    if (b.connection() != null) {
+      String id = b.stage() + "/" + b.connection();
+      kept.secrets()
+          .find(id)
+          .ifPresent(
+              s ->
+                  out.put(
+                      b.input() + ".secret",
+                      new ItemsDelta.Binding(tools.vault().decrypt(id, s.cipher()), true)));
+    }
+  }
+
+  private static long stamp(Binding b) {
+    return java.time.temporal.ChronoUnit.MICROS.between(java.time.Instant.EPOCH, b.setAt());
+  }
+
+  /** When everything that a version is given at a site was set: what the fingerprint covers. */
+  public Map<String, Long> stamps(Version version, SiteKey site) {
+    Map<String, Long> out = new LinkedHashMap<>();
+    tools
+        .keeper()
+        .read(
+            kept -> {
+              for (Input input : declared(version).keySet()) {
+                find(kept, version.application(), site, input.name())
+                    .ifPresentOrElse(
+                        b -> out.put(b.id(), stamp(b)),
+                        () -> {
+                          if (input.fallback() != null) {
+                            out.put(input.name(), 0L);
+                          }
+                        });
+              }
+              return null;
+            });
+    return out;
+  }
+
+  /** Every binding of an application at a stage; values of secrets never come along. */
+  public List<Binding> set(Person by, String application, String stage) {
+    Rights.require(by, Right.LOOK, stage, application);
+    return tools
+        .keeper()
+        .read(kept -> kept.bindings().list(Kept.Filter.application(application)))
+        .stream()
+        .filter(b -> b.stage().equals(stage))
+        .sorted(java.util.Comparator.comparing(Binding::id))
+        .toList();
+  }
+
+  /**
+   * Binds an input at a stage or one of its sites.
+   *
+   * @param value plain or secret value, null when a connection is named
+   * @param expected revision that the caller saw, 0 for none
+   */
+  public Binding bind(
+      Person by,
+      Place place,
+      @Nullable String value,
+      boolean secret,
+      @Nullable String connection,
+      int expected) {
+    Rights.require(by, Right.OPERATE, place.stage(), place.application());
+    if ((value == null) == (connection == null)) {
+      throw Problem.invalid(
+          "ONE_VALUE", "Give either a value or the name of a connection.", "/value");
+    }
+    if (value != null && (value.isEmpty() || value.length() > LONGEST)) {
+      throw Problem.invalid(
+          "VALUE",
+          "A value has 1 to " + LONGEST + " characters; got " + value.length() + ".",
+          "/value");
+    }
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              kept.stages()
+                  .find(place.stage())
+                  .filter(s -> place.site().isEmpty() || s.site(place.site()).isPresent())
+                  .orElseThrow(
+                      () -> Problem.notFound("stage or site", place.stage() + "/" + place.site()));
+              if (connection != null) {
+                kept.connections()
+                    .find(place.stage() + "/" + connection)
+                    .orElseThrow(
+                        () -> Problem.notFound("connection", place.stage() + "/" + connection));
+              }
+              requireDeclared(kept, place, value, secret);
+              Binding old = kept.bindings().find(place.id()).orElse(null);
+              if (old != null && expected != old.revision()) {
+                throw Problem.changed(
+                    "CHANGED",
+                    "The binding " + place.id() + " was changed by " + old.setBy() + " meanwhile.",
+                    "Look again, then change it");
+              }
+              Binding next =
+                  new Binding(
+                      place.application(),
+                      place.stage(),
+                      place.site(),
+                      place.input(),
+                      secret ? null : value,
+                      secret,
+                      connection,
+                      tools.now(),
+                      by.login(),
+                      old == null ? 0 : old.revision());
+              kept.secrets().remove(place.id());
+              if (secret && value != null) {
+                kept.secrets()
+                    .insert(
+                        new Kept.Secret(
+                            place.id(),
+                            tools.vault().encrypt(place.id(), value),
+                            tools.vault().keyId(),
+                            0));
+              }
+              if (old == null) {
+                kept.bindings().insert(next);
+              } else if (!kept.bindings().update(next)) {
+                throw Problem.changed(
+                    "CHANGED", "Somebody else changed " + place.id() + " meanwhile.", "Look again");
+              }
+              kept.note(event(by, "binding set", place, next.shown()), tools.now());
+              return kept.bindings().find(place.id()).orElseThrow();
+            });
+  }
+
+  /** A name that no version declares is a slip of the pen; a secret one is never kept in plain. */
+  private void requireDeclared(Kept kept, Place place, @Nullable String value, boolean secret) {
+    List<Input> all = new ArrayList<>();
+    for (Version v : kept.versions().list(Kept.Filter.application(place.application()))) {
+      all.addAll(declared(v).keySet());
+    }
+    Input input =
+        all.stream()
+            .filter(i -> i.name().equals(place.input()))
+            .findFirst()
+            .orElseThrow(
+                () ->
+                    Problem.invalid(
+                        "NOT_DECLARED",
+                        "No version of "
+                            + place.application()
+                            + " declares the input "
+                            + place.input()
+                            + "; declared: "
+                            + String.join(
+                                ", ", all.stream().map(Input::name).distinct().sorted().toList())
+                            + ".",
+                        "/input"));
+    if (value != null && input.secret() != secret) {
+      throw Problem.invalid(
+          "SECRET",
+          input.secret()
+              ? place.input() + " is declared secret: its value must be given as a secret."
+              : place.input() + " is not declared secret.",
+          "/secret");
+    }
+    String problem = value == null ? "" : input.problem(value);
+    if (!problem.isEmpty()) {
+      throw Problem.invalid(
+          "VALUE", "The value of " + place.input() + " " + problem + ".", "/value");
+    }
+  }
+
+  public void clear(Person by, Place place) {
+    Rights.require(by, Right.OPERATE, place.stage(), place.application());
+    tools
+        .keeper()
+        .write(
+            kept -> {
+              if (!kept.bindings().remove(place.id())) {
+                throw Problem.notFound("binding", place.id());
+              }
+              kept.secrets().remove(place.id());
+              kept.note(event(by, "binding cleared", place, ""), tools.now());
+              return null;
+            });
+  }
+
+  private static Event event(Person by, String what, Place place, String shown) {
+    return new Event(
+        by.login(),
+        what,
+        place.application(),
+        place.stage(),
+        place.site().isEmpty() ? null : place.site(),
+        null,
+        null,
+        null,
+        place.input() + (shown.isEmpty() ? "" : ": " + shown));
+  }
+}

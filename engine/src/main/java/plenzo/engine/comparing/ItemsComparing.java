@@ -1,0 +1,110 @@
+package plenzo.engine.comparing;
+
+import java.util.EnumSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.AttributeDifference;
+import plenzo.core.comparison.Counts;
+import plenzo.core.comparison.Decision;
+import plenzo.core.comparison.Difference;
+import plenzo.core.comparison.ThreeWay;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind.Holder;
+import plenzo.core.digest.Digest;
+import plenzo.core.item.ItemSeen;
+import plenzo.core.promotion.Promotion.ComponentResult;
+import plenzo.core.table.PartDifference;
+import plenzo.engine.setup.SiteLook;
+
+/** Compares files and definitions, each as a whole; what differs inside is shown, not merged. */
+final class ItemsComparing {
+  /**
+   * Components whose inside is compared for people; beyond, size and digest say that it differs.
+   */
+  private static final int MOST_SHOWN = 200;
+
+  private final SiteLook look;
+  private final Incoming incoming;
+  private final Map<ComponentKey, ItemSeen> present = new LinkedHashMap<>();
+  private final Map<ComponentKey, Digest> coming = new LinkedHashMap<>();
+  private final Set<Holder> holders = EnumSet.noneOf(Holder.class);
+  private int shown;
+
+  ItemsComparing(SiteLook look, String space, Incoming incoming) {
+    this.look = look;
+    this.incoming = incoming;
+    for (Holder holder : List.of(Holder.DIRECTORY, Holder.HOST)) {
+      look.findItems(holder)
+          .ifPresent(
+              items -> {
+                holders.add(holder);
+                items.inventory(space, seen -> present.put(seen.key(), seen));
+              });
+    }
+  }
+
+  /** What the site holds, and what comes over it. */
+  Compared.Items items(List<ComponentKey> known) {
+    List<ComponentKey> only =
+        present.keySet().stream().filter(k -> !known.contains(k)).sorted().toList();
+    return new Compared.Items(present, coming, only, holders, incoming);
+  }
+
+  /** Whether the site has a target for such a component at all. */
+  boolean hasPlace(ComponentKey key) {
+    return holders.contains(key.kind().holder());
+  }
+
+  ComponentResult compare(ComponentKey key, @Nullable Decision decision) {
+    ItemSeen there = present.get(key);
+    Digest now = there == null ? null : there.content();
+    Digest next = incoming.item(key);
+    if (next != null) {
+      coming.put(key, next);
+    }
+    Difference d = difference(key, now, next);
+    boolean touches = d.writes() || d == Difference.CONFLICT;
+    List<PartDifference> parts =
+        d == Difference.SAME
+            ? List.of()
+            : List.of(
+                new PartDifference(
+                    PartDifference.Part.CONTENT, "", d, attributes(key, there, next)));
+    return new ComponentResult(
+        key,
+        d,
+        Counts.of(Map.of(d, 1L)),
+        parts,
+        touches ? Digest.of(key + "\n" + now + "\n" + next + "\n" + decision).hex() : "");
+  }
+
+  private Difference difference(ComponentKey key, @Nullable Digest now, @Nullable Digest next) {
+    if (incoming.replaces()) {
+      return ThreeWay.decide(now, now, next, /* removal= */ true, Digest::equals);
+    }
+    Digest base = incoming.baseItem(key);
+    boolean removal =
+        incoming.removesWhatBaseHas() ? base != null : incoming.removals(key).contains("content/");
+    return ThreeWay.decide(base, now, next, removal, Digest::equals);
+  }
+
+  private List<AttributeDifference> attributes(
+      ComponentKey key, @Nullable ItemSeen there, @Nullable Digest next) {
+    PieceDifference.Piece was =
+        there == null
+            ? null
+            : new PieceDifference.Piece(
+                there.content(), there.size(), () -> look.items(key.kind().holder()).read(key));
+    PieceDifference.Piece is =
+        next == null
+            ? null
+            : new PieceDifference.Piece(
+                next, incoming.size(next), () -> incoming.content(key.kind(), next));
+    return ++shown > MOST_SHOWN
+        ? PieceDifference.sizes(was, is)
+        : PieceDifference.between(key.kind(), was, is);
+  }
+}

@@ -1,0 +1,132 @@
+package plenzo.engine.comparing;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.nio.ByteBuffer;
+import java.nio.charset.CharacterCodingException;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.function.Supplier;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.AttributeDifference;
+import plenzo.core.component.Kind;
+import plenzo.core.digest.Digest;
+import plenzo.core.item.FileHead;
+import plenzo.core.item.ItemDifference;
+import plenzo.core.json.Json;
+
+/** What differs inside one file or definition: members, lines, or size and digest. */
+public final class PieceDifference {
+  /** Bytes of a text that is compared line by line. */
+  private static final long SMALL = 256 * 1024;
+
+  private PieceDifference() {}
+
+  /** Content of one side; what it opens is closed here. */
+  public record Piece(Digest content, long size, Supplier<InputStream> open) {}
+
+  public static List<AttributeDifference> between(
+      Kind kind, @Nullable Piece present, @Nullable Piece incoming) {
+    boolean small =
+        (present == null || present.size() <= SMALL)
+            && (incoming == null || incoming.size() <= SMALL);
+    byte[] was = present == null || !small ? null : bytes(present.open().get());
+    byte[] is = incoming == null || !small ? null : bytes(incoming.open().get());
+    if (kind != Kind.FILE) {
+      return ItemDifference.members(json(was), json(is));
+    }
+    List<AttributeDifference> out = new ArrayList<>();
+    FileHead headWas = head(was);
+    FileHead headIs = head(is);
+    if (headWas != null && headIs != null) {
+      differ(out, "executable", flag(headWas.executable()), flag(headIs.executable()));
+    }
+    differ(
+        out,
+        "link",
+        headWas == null ? null : headWas.link(),
+        headIs == null ? null : headIs.link());
+    String textWas = text(was);
+    String textIs = text(is);
+    if (textWas != null && textIs != null) {
+      out.addAll(ItemDifference.lines(textWas, textIs));
+    } else {
+      out.addAll(sizes(present, incoming));
+    }
+    return out;
+  }
+
+  /** Size and digest alone. */
+  public static List<AttributeDifference> sizes(@Nullable Piece present, @Nullable Piece incoming) {
+    List<AttributeDifference> out = new ArrayList<>();
+    differ(
+        out,
+        "size",
+        present == null ? null : present.size() + " bytes",
+        incoming == null ? null : incoming.size() + " bytes");
+    differ(
+        out,
+        "digest",
+        present == null ? null : present.content().brief(),
+        incoming == null ? null : incoming.content().brief());
+    return out;
+  }
+
+  private static void differ(
+      List<AttributeDifference> out, String name, @Nullable String was, @Nullable String is) {
+    if (!java.util.Objects.equals(was, is)) {
+      out.add(new AttributeDifference(name, was, is, was == null, is == null));
+    }
+  }
+
+  private static String flag(boolean value) {
+    return value ? "yes" : "no";
+  }
+
+  private static byte[] bytes(InputStream content) {
+    try (content) {
+      return content.readAllBytes();
+    } catch (IOException e) {
+      throw new UncheckedIOException("Content cannot be read", e);
+    }
+  }
+
+  private static @Nullable Json json(byte @Nullable [] bytes) {
+    return bytes == null ? null : Json.parse(new String(bytes, StandardCharsets.UTF_8));
+  }
+
+  private static int firstLine(byte[] bytes) {
+    for (int i = 0; i < bytes.length && i < FileHead.LONGEST; i++) {
+      if (bytes[i] == '\n') {
+        return i;
+      }
+    }
+    return 0;
+  }
+
+  private static @Nullable FileHead head(byte @Nullable [] bytes) {
+    return bytes == null
+        ? null
+        : FileHead.of(new String(bytes, 0, firstLine(bytes), StandardCharsets.UTF_8));
+  }
+
+  /** The text of a file, null when it is none. */
+  private static @Nullable String text(byte @Nullable [] bytes) {
+    if (bytes == null) {
+      return null;
+    }
+    int from = firstLine(bytes) + 1;
+    try {
+      String text =
+          StandardCharsets.UTF_8
+              .newDecoder()
+              .decode(ByteBuffer.wrap(bytes, from, bytes.length - from))
+              .toString();
+      return text.indexOf('\0') < 0 ? text : null;
+    } catch (CharacterCodingException e) {
+      return null;
+    }
+  }
+}

@@ -1,0 +1,179 @@
+package plenzo.engine.hosting;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Set;
+import java.util.TreeSet;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind.Holder;
+import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.item.ItemSeen;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
+import plenzo.core.stage.Application;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.stage.SiteRecord;
+import plenzo.core.target.ItemsChanging;
+import plenzo.core.target.ItemsLooking;
+import plenzo.engine.Tools;
+import plenzo.engine.people.Rights;
+import plenzo.engine.setup.SiteLook;
+import plenzo.engine.setup.Targets;
+
+/** Running work, maintenance, and what is off, unbound or only there. */
+public final class Hosts {
+  private final Tools tools;
+  private final Targets targets;
+
+  public Hosts(Tools tools, Targets targets) {
+    this.tools = tools;
+    this.targets = targets;
+  }
+
+  /** A component that needs somebody's decision. */
+  public record Need(ComponentKey component, Why why, String text) {}
+
+  /** Why it does. */
+  public enum Why {
+    OFF,
+    UNBOUND,
+    ONLY_THERE;
+
+    public String code() {
+      return name().toLowerCase(java.util.Locale.ROOT).replace('_', '-');
+    }
+  }
+
+  private Targets.At host(SiteKey site) {
+    return targets
+        .find(site, Holder.HOST)
+        .orElseThrow(
+            () ->
+                Problem.stopped(
+                    "NO_HOST",
+                    site + " has no application host.",
+                    "Add one in the set-up of stages"));
+  }
+
+  public ItemsLooking.Work work(Person by, SiteKey site) {
+    Rights.require(by, Right.LOOK, site.stage(), "*");
+    try (SiteLook look = targets.look(List.of(host(site)))) {
+      return java.util.Objects.requireNonNull(look.items(Holder.HOST).work());
+    }
+  }
+
+  /** Lets only operators in, or everybody again. */
+  public void maintenance(Person by, SiteKey site, boolean on, String reason) {
+    Rights.require(by, Right.OPERATE, site.stage(), "*");
+    if (reason.isBlank()) {
+      throw Problem.invalid("REASON", "Maintenance needs a reason.", "/reason");
+    }
+    try (ItemsChanging session = (ItemsChanging) targets.change(host(site))) {
+      session.maintenance(on, 0, reason);
+    }
+    note(by, on ? "maintenance on" : "maintenance off", null, site, reason);
+  }
+
+  private void note(
+      Person by,
+      String what,
+      @org.jspecify.annotations.Nullable String application,
+      SiteKey site,
+      String text) {
+    tools
+        .keeper()
+        .write(
+            kept ->
+                kept.note(
+                    new Event(
+                        by.login(),
+                        what,
+                        application,
+                        site.stage(),
+                        site.site(),
+                        null,
+                        null,
+                        null,
+                        text),
+                    tools.now()));
+  }
+
+  /** What is there and does not work, or is there and in no version. */
+  public List<Need> needs(Person by, String application, SiteKey site) {
+    Rights.require(by, Right.LOOK, site.stage(), application);
+    Application a =
+        tools
+            .keeper()
+            .read(kept -> kept.applications().find(application))
+            .orElseThrow(() -> Problem.notFound("application", application));
+    Set<ComponentKey> known = known(application, site);
+    List<Need> out = new ArrayList<>();
+    try (SiteLook look = targets.look(site)) {
+      for (Holder holder : List.of(Holder.HOST, Holder.DIRECTORY)) {
+        look.findItems(holder)
+            .ifPresent(items -> items.inventory(a.schema(), seen -> needs(seen, known, out)));
+      }
+    }
+    return out;
+  }
+
+  private static void needs(ItemSeen seen, Set<ComponentKey> known, List<Need> out) {
+    if (Boolean.FALSE.equals(seen.active())) {
+      out.add(new Need(seen.key(), Why.OFF, "is there and switched off"));
+    }
+    if (!seen.unbound().isEmpty()) {
+      out.add(
+          new Need(
+              seen.key(), Why.UNBOUND, "has no value for " + String.join(", ", seen.unbound())));
+    }
+    if (!known.contains(seen.key())) {
+      out.add(new Need(seen.key(), Why.ONLY_THERE, "is only there, in no version"));
+    }
+  }
+
+  private Set<ComponentKey> known(String application, SiteKey site) {
+    Set<ComponentKey> out = new TreeSet<>();
+    tools
+        .keeper()
+        .read(
+            kept -> {
+              kept.sites()
+                  .find(application + "@" + site)
+                  .map(SiteRecord::present)
+                  .flatMap(v -> kept.versions().find(application + "@" + v))
+                  .ifPresent(v -> v.entries().forEach(e -> out.add(e.key())));
+              return null;
+            });
+    return out;
+  }
+
+  /** Switches one rule, form or integration on or off; recorded, no version changes. */
+  public void activate(
+      Person by, String application, SiteKey site, ComponentKey key, boolean on, String reason) {
+    Rights.require(by, Right.OPERATE, site.stage(), application);
+    boolean owned =
+        tools
+            .keeper()
+            .read(kept -> kept.applications().find(application))
+            .orElseThrow(() -> Problem.notFound("application", application))
+            .owns(key);
+    if (!owned) {
+      throw Problem.invalid(
+          "NOT_ITS_OWN", key + " does not belong to " + application + ".", "/component");
+    }
+    if (!key.kind().definition()) {
+      throw Problem.invalid(
+          "NO_STATE",
+          key + " is neither on nor off; only rules, forms and integrations are.",
+          "/component");
+    }
+    if (reason.isBlank()) {
+      throw Problem.invalid("REASON", "Switching on or off needs a reason.", "/reason");
+    }
+    try (ItemsChanging session = (ItemsChanging) targets.change(host(site))) {
+      session.activation(key, on);
+    }
+    note(by, on ? "switched on" : "switched off", application, site, key + ": " + reason);
+  }
+}

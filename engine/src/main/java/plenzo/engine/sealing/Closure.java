@@ -1,0 +1,197 @@
+package plenzo.engine.sealing;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
+import plenzo.core.item.Definition;
+import plenzo.core.item.ItemSeen;
+import plenzo.core.json.Json;
+import plenzo.core.problem.Problem;
+import plenzo.core.records.RecordsDefinition;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.table.Constraint;
+import plenzo.core.target.TableCapture;
+import plenzo.core.version.Draft;
+import plenzo.core.version.Version;
+import plenzo.core.version.VersionEntry;
+import plenzo.engine.Tools;
+import plenzo.engine.setup.Adoption;
+import plenzo.engine.setup.SiteLook;
+
+/**
+ * Takes components of one site into a draft together with what they need, across kinds and targets,
+ * each with its reason.
+ */
+final class Closure {
+  static final String CHOSEN = "chosen";
+
+  private final Tools tools;
+  private final Sources sources;
+  private final SiteLook look;
+  private final SiteKey site;
+  private final Version parent;
+  private final Map<ComponentKey, ItemSeen> items;
+  private final Map<ComponentKey, Draft.Pick> picks;
+
+  /**
+   * @param picks what is picked so far; it is added to
+   */
+  Closure(
+      Tools tools,
+      Sources sources,
+      SiteLook look,
+      SiteKey site,
+      Version parent,
+      String space,
+      Map<ComponentKey, Draft.Pick> picks) {
+    this.tools = tools;
+    this.sources = sources;
+    this.look = look;
+    this.site = site;
+    this.parent = parent;
+    this.items = Sources.items(look, space);
+    this.picks = picks;
+  }
+
+  void pick(Adoption.Pick asked, String reason) {
+    ComponentKey key = asked.key();
+    if (key.kind().whole()) {
+      whole(key, reason);
+      return;
+    }
+    TableName table = TableName.of(key.name());
+    TableCapture capture =
+        look.tables()
+            .table(table)
+            .orElseThrow(() -> Problem.notFound("table at " + site, table.toString()));
+    if (!capture.refusals().isEmpty()) {
+      throw cannotCarry(key, String.join("; ", capture.refusals()));
+    }
+    String options = null;
+    if (key.kind() == Kind.RECORDS) {
+      RecordsDefinition records =
+          asked.records() != null
+              ? asked.records()
+              : parent
+                  .entry(key)
+                  .map(VersionEntry::records)
+                  .orElseGet(() -> new RecordsDefinition(table, keyOrRefuse(capture, asked), null));
+      options = records.toJson().canonical();
+    }
+    put(key, options, reason);
+    if (key.kind() == Kind.RECORDS) {
+      need(new ComponentKey(Kind.TABLE, key.name()), "needed by " + key);
+      return;
+    }
+    for (Constraint k : capture.structure().foreignKeys()) {
+      TableName other = Objects.requireNonNull(k.references());
+      if (!other.equals(table) && other.schema().equals(table.schema())) {
+        need(new ComponentKey(Kind.TABLE, other.componentName()), "needed by " + key);
+      }
+    }
+  }
+
+  private static Problem cannotCarry(ComponentKey key, String why) {
+    return Problem.stopped(
+        "CANNOT_CARRY", key + " cannot be carried: " + why + ".", "Leave it out");
+  }
+
+  private void put(
+      ComponentKey key, @org.jspecify.annotations.Nullable String options, String reason) {
+    Draft.Pick old = picks.get(key);
+    if (old != null && !reason.equals(CHOSEN)) {
+      return;
+    }
+    String uid =
+        parent
+            .entry(key)
+            .map(VersionEntry::uid)
+            .orElseGet(() -> old != null ? old.uid() : tools.newId());
+    picks.put(
+        key, new Draft.Pick(key, uid, site.stage(), site.site(), options, reason, null, 0, ""));
+  }
+
+  private void whole(ComponentKey key, String reason) {
+    ItemSeen seen =
+        Optional.ofNullable(items.get(key))
+            .orElseThrow(() -> Problem.notFound("component at " + site, key.toString()));
+    if (!seen.refusal().isEmpty()) {
+      throw cannotCarry(key, seen.refusal());
+    }
+    put(key, null, reason);
+    if (key.kind().definition()) {
+      for (Definition.Reference r : references(key)) {
+        need(r.component(), key + " " + r.how() + " it");
+        if (r.component().kind() == Kind.TABLE && holdsRecords(r.component())) {
+          need(new ComponentKey(Kind.RECORDS, r.component().name()), key + " " + r.how() + " it");
+        }
+      }
+    }
+  }
+
+  /** Rows that the application carries belong to a table that a definition reads. */
+  private boolean holdsRecords(ComponentKey table) {
+    return parent.entry(new ComponentKey(Kind.RECORDS, table.name())).isPresent();
+  }
+
+  private List<Definition.Reference> references(ComponentKey key) {
+    try (InputStream in = look.items(key.kind().holder()).read(key)) {
+      String text = new String(in.readAllBytes(), StandardCharsets.UTF_8);
+      return Definition.of(key, Json.parse(text)).references();
+    } catch (IOException e) {
+      throw new UncheckedIOException(key + " cannot be read at " + site, e);
+    } catch (IllegalArgumentException e) {
+      throw cannotCarry(key, String.valueOf(e.getMessage()));
+    }
+  }
+
+  private static List<String> keyOrRefuse(TableCapture capture, Adoption.Pick asked) {
+    List<String> key = Adoption.proposedKey(capture.structure());
+    if (key.isEmpty()) {
+      throw Problem.stopped(
+          "NO_KEY",
+          "The rows of " + capture.table() + " cannot be records: it has no primary or unique key.",
+          "Name key columns");
+    }
+    if (Adoption.generated(capture.structure(), key) && !asked.generatedKeyConfirmed()) {
+      throw Problem.stopped(
+          "GENERATED_KEY",
+          "The key "
+              + key
+              + " of "
+              + capture.table()
+              + " is made by each database, so the same row may have another key elsewhere.",
+          "Name a natural key, or confirm it");
+    }
+    return key;
+  }
+
+  /** Pulls in what is needed unless the version drafted from has it just so. */
+  private void need(ComponentKey key, String reason) {
+    if (picks.containsKey(key) || !look.holds(key.kind())) {
+      return;
+    }
+    VersionEntry entry = parent.entry(key).orElse(null);
+    if (key.kind().whole()) {
+      ItemSeen seen = items.get(key);
+      if (seen != null && (entry == null || !entry.content().equals(seen.content()))) {
+        whole(key, reason);
+      }
+      return;
+    }
+    TableCapture capture = look.tables().table(TableName.of(key.name())).orElse(null);
+    if (capture == null
+        || (entry != null && sources.changes(look.tables(), key, entry, capture).isEmpty())) {
+      return;
+    }
+    pick(new Adoption.Pick(key, null, false), reason);
+  }
+}

@@ -1,0 +1,79 @@
+package plenzo.engine.setup;
+
+import java.util.Map;
+import java.util.Optional;
+import plenzo.core.component.Kind;
+import plenzo.core.component.Kind.Holder;
+import plenzo.core.problem.Problem;
+import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.Looking;
+import plenzo.core.target.TablesLooking;
+import plenzo.core.target.TargetIdentity;
+
+/** Open looks at the targets of one site. One thread. */
+public final class SiteLook implements AutoCloseable {
+  private final String site;
+  private final Map<Holder, Looking> open;
+
+  /**
+   * @param site for people to read
+   * @param open closed together with this
+   */
+  public SiteLook(String site, Map<Holder, Looking> open) {
+    this.site = site;
+    this.open = Map.copyOf(open);
+  }
+
+  /** Whether the site has a target that holds such components. */
+  public boolean holds(Kind kind) {
+    return find(kind.holder()).isPresent();
+  }
+
+  private Optional<Looking> find(Holder holder) {
+    return Optional.ofNullable(open.get(holder));
+  }
+
+  /**
+   * @throws Problem when the site has no such target
+   */
+  private Looking require(Holder holder) {
+    return find(holder)
+        .orElseThrow(
+            () ->
+                Problem.stopped(
+                    "NO_TARGET",
+                    site + " has no " + holder.word() + ".",
+                    "Add it in the set-up of stages"));
+  }
+
+  public TablesLooking tables() {
+    return (TablesLooking) require(Holder.DATABASE);
+  }
+
+  public Optional<TablesLooking> findTables() {
+    return find(Holder.DATABASE).map(TablesLooking.class::cast);
+  }
+
+  public ItemsLooking items(Holder holder) {
+    return (ItemsLooking) require(holder);
+  }
+
+  public Optional<ItemsLooking> findItems(Holder holder) {
+    return find(holder).map(ItemsLooking.class::cast);
+  }
+
+  /** Who the target says it is. */
+  public Optional<TargetIdentity> identity(Holder holder) {
+    return require(holder).identity();
+  }
+
+  /** Asks every target who it is: they all answer, or one throws. */
+  public void identities() {
+    open.values().forEach(Looking::identity);
+  }
+
+  @Override
+  public void close() {
+    open.values().forEach(Looking::close);
+  }
+}

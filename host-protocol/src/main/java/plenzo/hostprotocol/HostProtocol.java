@@ -1,0 +1,125 @@
+package plenzo.hostprotocol;
+
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * Messages between Plenzo and an application host, version 1. Every call is JSON over HTTP below
+ * {@link #ROOT}, with a bearer token.
+ */
+public interface HostProtocol {
+  int VERSION = 1;
+
+  String ROOT = "/plenzo-host/v1";
+
+  /**
+   * Who the host is.
+   *
+   * @param instance identity of the installation itself; a copy has the same until it is told
+   *     otherwise
+   * @param marker what Plenzo wrote there, null before
+   */
+  record Identity(int protocol, String product, String instance, @Nullable Marker marker) {}
+
+  /** Times are RFC 3339. */
+  record Marker(String service, String stage, String site, String target, String since) {}
+
+  record Inventory(List<Component> components) {
+    public Inventory {
+      components = List.copyOf(components);
+    }
+  }
+
+  /**
+   * One definition.
+   *
+   * @param kind rule, form or integration
+   * @param revision changes whenever the document does, and never comes again
+   * @param unbound names of its inputs that have no value
+   */
+  record Component(
+      String kind, String name, String revision, boolean active, List<String> unbound) {
+    public Component {
+      unbound = List.copyOf(unbound);
+    }
+  }
+
+  /** Text is the component document as JSON. */
+  record Document(String kind, String name, String revision, String text) {}
+
+  /**
+   * What a run brings. A later call for the same run replaces an earlier one.
+   *
+   * @param inputs values that the host keeps from the switch on
+   */
+  record Prepare(List<Change> changes, List<Input> inputs) {
+    public Prepare {
+      changes = List.copyOf(changes);
+      inputs = List.copyOf(inputs);
+    }
+  }
+
+  /**
+   * @param present revision that must be there at the switch, null when nothing may be there
+   * @param document what comes, null when the component goes
+   * @param activate whether it is switched on; else a new one arrives off, another keeps its state
+   */
+  record Change(
+      String kind,
+      String name,
+      @Nullable String present,
+      @Nullable String document,
+      boolean activate) {}
+
+  record Input(String name, String value, boolean secret) {
+    @Override
+    public String toString() {
+      return name + "=" + (secret ? "(secret)" : value);
+    }
+  }
+
+  record Switch(String version, String fingerprint, String person) {}
+
+  /**
+   * How a call for a run ended.
+   *
+   * @param outcome prepared, applied, refused, void, undone or discarded
+   * @param why moved, touched, busy or void when refused; null otherwise
+   * @param details components that moved, kind/name
+   */
+  record Outcome(String outcome, @Nullable String why, List<String> details) {
+    public Outcome {
+      details = List.copyOf(details);
+    }
+
+    public static Outcome of(String outcome) {
+      return new Outcome(outcome, null, List.of());
+    }
+
+    public static Outcome refused(String why, List<String> details) {
+      return new Outcome("refused", why, details);
+    }
+  }
+
+  /** People are those signed in who are no operators. */
+  record Work(List<WorkItem> running, long people, boolean maintenance) {
+    public Work {
+      running = List.copyOf(running);
+    }
+  }
+
+  /** Component is the definition that the work is in the middle of, kind/name. */
+  record WorkItem(String id, String what, String person, String component) {}
+
+  record Maintenance(boolean on, long run, String notice) {}
+
+  record Activation(String kind, String name, boolean active) {}
+
+  /** Question and answer are JSON texts whose meaning is the host's own. */
+  record Probe(String question) {}
+
+  record Answer(String answer) {}
+
+  /** Why a call was not understood or could not be served; status 4xx or 5xx. */
+  record Trouble(String code, String message) {}
+}

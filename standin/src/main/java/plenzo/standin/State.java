@@ -1,0 +1,73 @@
+package plenzo.standin;
+
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
+import plenzo.hostprotocol.HostProtocol.Marker;
+import plenzo.hostprotocol.HostProtocol.Prepare;
+
+/**
+ * Everything that the host holds; written whole, so that it is the old or the new one.
+ *
+ * @param nextRevision revisions are never used twice
+ */
+record State(
+    String instance,
+    @Nullable Marker marker,
+    Map<String, Held> definitions,
+    Map<String, Value> inputs,
+    Map<Long, Run> runs,
+    boolean maintenance,
+    String notice,
+    long nextRevision) {
+  State {
+    definitions = new TreeMap<>(definitions);
+    inputs = new TreeMap<>(inputs);
+    runs = new TreeMap<>(runs);
+  }
+
+  /** One definition: its document as text. */
+  record Held(String revision, String text, boolean active) {}
+
+  record Value(String value, boolean secret) {}
+
+  /** What stood at one place before a run, null when nothing did, and the revision it wrote. */
+  record Before(String key, @Nullable Held held, @Nullable String wrote) {}
+
+  /**
+   * A run as the host remembers it.
+   *
+   * @param phase prepared, applied, void, undone or discarded
+   * @param inputsBefore values before the run, null for those that it brought
+   */
+  record Run(
+      String phase,
+      String at,
+      @Nullable Prepare prepared,
+      List<Before> before,
+      Map<String, @Nullable Value> inputsBefore) {
+    Run phase(String next) {
+      return new Run(next, at, next.equals("prepared") ? prepared : null, before, inputsBefore);
+    }
+  }
+
+  State withMarker(Marker next) {
+    return new State(instance, next, definitions, inputs, runs, maintenance, notice, nextRevision);
+  }
+
+  State withMaintenance(boolean on, String said) {
+    return new State(instance, marker, definitions, inputs, runs, on, said, nextRevision);
+  }
+
+  State withRun(long number, Run run) {
+    Map<Long, Run> next = new TreeMap<>(runs);
+    next.put(number, run);
+    return new State(
+        instance, marker, definitions, inputs, next, maintenance, notice, nextRevision);
+  }
+
+  State with(Map<String, Held> now, Map<String, Value> given, long revision) {
+    return new State(instance, marker, now, given, runs, maintenance, notice, revision);
+  }
+}
