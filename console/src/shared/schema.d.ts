@@ -68,6 +68,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/applications/{key}/inputs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["inputs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/applications/{key}/match": {
         parameters: {
             query?: never;
@@ -94,6 +110,38 @@ export interface paths {
         get: operations["backups"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bindings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["bind"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bindings/clear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["unbind"];
         delete?: never;
         options?: never;
         head?: never;
@@ -142,6 +190,22 @@ export interface paths {
         get?: never;
         put: operations["saveConnection"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/connections/{stage}/{name}/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["makeReady"];
         delete?: never;
         options?: never;
         head?: never;
@@ -398,6 +462,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["acceptRisk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/promotions/{number}/activate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["activate_1"];
         delete?: never;
         options?: never;
         head?: never;
@@ -740,6 +820,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sites/{stage}/{site}/activation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["activate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sites/{stage}/{site}/check": {
         parameters: {
             query?: never;
@@ -750,6 +846,54 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sites/{stage}/{site}/maintenance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["maintenance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sites/{stage}/{site}/needs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["needs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sites/{stage}/{site}/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["work"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -973,6 +1117,9 @@ export interface components {
             reason: string;
             until: string;
         };
+        Activate: {
+            components: string[];
+        };
         AddToDraft: {
             picks: components["schemas"]["PickView"][];
             site: string;
@@ -990,6 +1137,7 @@ export interface components {
             owner: string;
             path: string;
             privateColumns: string[];
+            questions: components["schemas"]["QuestionView"][];
             schema: string;
         };
         ApprovalView: {
@@ -1019,6 +1167,7 @@ export interface components {
             bytes: number;
             digest: string;
             name: string;
+            pieces: string[];
             proof: string;
             /** Format: int64 */
             rows: number;
@@ -1026,14 +1175,26 @@ export interface components {
             site: string;
             tables: string[];
         };
+        Bind: {
+            application: string;
+            connection?: string;
+            input: string;
+            place: string;
+            /** Format: int32 */
+            revision: number;
+            secret?: boolean;
+            value?: string;
+        };
         CandidateView: {
+            component: string;
             key: string[];
             keyProblem: string;
             refusals: string[];
             risks: string[];
             /** Format: int64 */
             rows: number;
-            table: string;
+            /** Format: int64 */
+            size: number;
         };
         ChainView: {
             /** Format: int64 */
@@ -1046,6 +1207,7 @@ export interface components {
             name: string;
             owner: string;
             privateColumns: string[];
+            questions?: components["schemas"]["QuestionView"][];
         };
         ComponentChange: {
             counts: components["schemas"]["CountsView"];
@@ -1072,7 +1234,12 @@ export interface components {
             database: string;
             hasSecret: boolean;
             host: string;
+            leadsTo: string;
             name: string;
+            options: {
+                [key: string]: string;
+            };
+            path: string;
             /** Format: int32 */
             port: number;
             /** Format: int32 */
@@ -1080,6 +1247,7 @@ export interface components {
             /** Format: date-time */
             secretSetAt?: string;
             secretSetBy?: string;
+            sort: string;
             stage: string;
             test?: components["schemas"]["TestView"];
             tls: string;
@@ -1198,6 +1366,24 @@ export interface components {
             text: string;
             version?: string;
         };
+        InputView: {
+            boundAt?: string;
+            description: string;
+            fallback?: string;
+            name: string;
+            neededBy: string[];
+            note: string;
+            pattern?: string;
+            /** Format: int32 */
+            revision: number;
+            secret: boolean;
+            /** Format: date-time */
+            setAt?: string;
+            setBy?: string;
+            state: string;
+            type: string;
+            value?: string;
+        };
         Invitation: {
             login: string;
             mustChangePassword?: boolean;
@@ -1220,6 +1406,10 @@ export interface components {
             label: string;
             secret: string;
         };
+        MaintenanceWish: {
+            on: boolean;
+            reason: string;
+        };
         Match: {
             number: string;
             site: string;
@@ -1233,6 +1423,11 @@ export interface components {
             /** Format: date-time */
             until: string;
             version: string;
+        };
+        NeedView: {
+            component: string;
+            need: string;
+            text: string;
         };
         NewApplication: {
             key: string;
@@ -1333,6 +1528,7 @@ export interface components {
             way?: string;
         };
         PromotionView: {
+            activate: string[];
             application: string;
             approvals: components["schemas"]["ApprovalView"][];
             /** Format: int32 */
@@ -1375,6 +1571,14 @@ export interface components {
             whyNot: {
                 [key: string]: string;
             };
+        };
+        QuestionView: {
+            mustStay: boolean;
+            name: string;
+            question: string;
+        };
+        Ready: {
+            done: string;
         };
         Reason: {
             reason: string;
@@ -1461,16 +1665,21 @@ export interface components {
             whyNotAbort: string;
         };
         SaveConnection: {
-            account: string;
-            database: string;
-            host: string;
+            account?: string;
+            database?: string;
+            host?: string;
             name: string;
+            options?: {
+                [key: string]: string;
+            };
+            path?: string;
             /** Format: int32 */
-            port: number;
+            port?: number;
             /** Format: int32 */
             revision: number;
             secret?: string;
-            tls: string;
+            sort?: string;
+            tls?: string;
         };
         Seal: {
             notes: string;
@@ -1565,12 +1774,19 @@ export interface components {
             run?: string;
         };
         StepView: {
+            act: string;
             name: string;
             /** Format: int32 */
             number: number;
             target: string;
             undo: string;
             what: string;
+        };
+        SwitchOn: {
+            application: string;
+            component: string;
+            on: boolean;
+            reason: string;
         };
         TargetView: {
             changing: string;
@@ -1593,6 +1809,11 @@ export interface components {
             expiresAt: string;
             id: string;
             label: string;
+        };
+        Unbind: {
+            application: string;
+            input: string;
+            place: string;
         };
         Verdict: {
             good: boolean;
@@ -1666,6 +1887,18 @@ export interface components {
             site: string;
             ways: components["schemas"]["WayOption"][];
             whyNot: string;
+        };
+        WorkItemView: {
+            component: string;
+            id: string;
+            person: string;
+            what: string;
+        };
+        WorkView: {
+            maintenance: boolean;
+            /** Format: int64 */
+            people: number;
+            running: components["schemas"]["WorkItemView"][];
         };
     };
     responses: never;
@@ -1841,6 +2074,40 @@ export interface operations {
             };
         };
     };
+    inputs: {
+        parameters: {
+            query: {
+                site: string;
+                version?: string;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["InputView"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     match: {
         parameters: {
             query?: never;
@@ -1895,6 +2162,70 @@ export interface operations {
                 content: {
                     "*/*": components["schemas"]["BackupView"][];
                 };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    bind: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Bind"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["InputView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    unbind: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Unbind"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem detail */
             default: {
@@ -1994,6 +2325,38 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["ConnectionView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    makeReady: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stage: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["Ready"];
                 };
             };
             /** @description A problem detail */
@@ -2668,6 +3031,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["AcceptRisk"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["PromotionView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    activate_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Activate"];
             };
         };
         responses: {
@@ -3448,6 +3846,42 @@ export interface operations {
             };
         };
     };
+    activate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stage: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwitchOn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["NeedView"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     check: {
         parameters: {
             query?: never;
@@ -3467,6 +3901,108 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["ConnectionView"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    maintenance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stage: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MaintenanceWish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["WorkView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    needs: {
+        parameters: {
+            query: {
+                application: string;
+            };
+            header?: never;
+            path: {
+                stage: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["NeedView"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stage: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["WorkView"];
                 };
             };
             /** @description A problem detail */

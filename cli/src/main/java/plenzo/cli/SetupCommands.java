@@ -248,13 +248,13 @@ final class SetupCommands {
           "",
           "Examples:",
           "  plenzo connection new test/db-look --host db.example --database app --account look < password.txt",
-          "  plenzo connection new test/files --sort directory --path /srv/test/published",
-          "  plenzo connection new test/host --sort host --host app.example --port 8443 < token.txt"
+          "  plenzo connection new test/files --leads-to directory --path /srv/test/published",
+          "  plenzo connection new test/host --leads-to host --host app.example --port 8443 < token.txt"
         })
     void make(
         @Parameters(paramLabel = "STAGE/NAME") String id,
         @Option(
-                names = "--sort",
+                names = "--leads-to",
                 defaultValue = "postgresql",
                 description = "postgresql, directory or host.")
             String sort,

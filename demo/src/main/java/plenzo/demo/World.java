@@ -166,7 +166,7 @@ public final class World {
         "connection",
         "new",
         files,
-        "--sort",
+        "--leads-to",
         "directory",
         "--path",
         places.published(site).toString());
@@ -181,7 +181,7 @@ public final class World {
         "connection",
         "new",
         stage + "/host" + tail,
-        "--sort",
+        "--leads-to",
         "host",
         "--host",
         "127.0.0.1",

@@ -50,7 +50,7 @@ public final class DirectoryConnector implements ItemsConnector {
     if (!there) {
       return out;
     }
-    if (!control.inPlace()) {
+    if (use == Use.CHANGING && !control.inPlace()) {
       boolean ready = control.switchable();
       out.add(
           new Probe(

@@ -376,8 +376,11 @@ public final class Setup {
           new TargetIdentity(
               tools.keeper().service(), site.stage(), site.site(), t.key(), tools.now());
       boolean source = stage.role() == Stage.Role.DEVELOPMENT;
-      out.add(test(stage.key(), t.looking(), t, Use.LOOKING, expected));
-      if (!t.changing().isEmpty() && !source) {
+      boolean changes = !t.changing().isEmpty() && !source;
+      if (!changes || !t.changing().equals(t.looking())) {
+        out.add(test(stage.key(), t.looking(), t, Use.LOOKING, expected));
+      }
+      if (changes) {
         out.add(test(stage.key(), t.changing(), t, Use.CHANGING, expected));
       }
       if (!t.scratch().isEmpty()) {
