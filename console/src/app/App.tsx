@@ -19,6 +19,7 @@ const AdoptPage = lazy(() => import('../features/stages/AdoptPage'));
 const ApplicationPage = lazy(() => import('../features/applications/Page'));
 const VersionPage = lazy(() => import('../features/applications/VersionPage'));
 const ComparePage = lazy(() => import('../features/applications/ComparePage'));
+const PackagesPage = lazy(() => import('../features/packages/Page'));
 const DraftsPage = lazy(() => import('../features/drafts/ListPage'));
 const DraftPage = lazy(() => import('../features/drafts/Page'));
 
@@ -60,6 +61,7 @@ export function App() {
             <Route path="/applications/:application" element={<ApplicationPage />} />
             <Route path="/versions/:application/:number" element={<VersionPage />} />
             <Route path="/versions/:application/:from/compare/:to" element={<ComparePage />} />
+            <Route path="/packages" element={<PackagesPage />} />
             <Route path="/drafts" element={<DraftsPage />} />
             <Route path="/drafts/:id" element={<DraftPage />} />
             <Route path="*" element={<p>There is no such page.</p>} />

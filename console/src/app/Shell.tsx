@@ -9,6 +9,7 @@ const pages: [string, string, string][] = [
   ['/standing', 'Where things stand', 's'],
   ['/waiting', 'Waiting for you', 'y'],
   ['/drafts', 'Drafts', 'd'],
+  ['/packages', 'Packages', 'k'],
   ['/promotions', 'Promotions', 'p'],
   ['/runs', 'Runs', 'r'],
   ['/history', 'History', 'h'],

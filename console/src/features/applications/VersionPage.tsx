@@ -34,6 +34,7 @@ export default function VersionPage() {
             {all.data.filter((x) => x.number !== number).map((x) => <MenuItem key={x.number} value={x.number}>{x.number}</MenuItem>)}
           </TextField>
           <Draft v={v} />
+          <Build v={v} />
         </Box>
       </Panel>
       <Panel title={t.holds(v.entries.length)}>
@@ -57,6 +58,26 @@ function Draft({ v }: { v: Schemas['VersionView'] }) {
     <>
       <Act kind="outlined" why={may} busy={start.isPending} onClick={() => start.mutate()}>{t.draftFrom(v.number)}</Act>
       <Problem error={start.error} />
+    </>
+  );
+}
+
+/** The version as one signed file. */
+function Build({ v }: { v: Schemas['VersionView'] }) {
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const may = useMissing('hand-out', '*', v.application);
+  const build = useMutation({
+    mutationFn: () => unwrap(client.POST('/api/v1/packages', { body: { application: v.application, number: v.number } })),
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: ['packages'] });
+      navigate('/packages');
+    },
+  });
+  return (
+    <>
+      <Act kind="outlined" why={may} busy={build.isPending} onClick={() => build.mutate()}>{t.build}</Act>
+      <Problem error={build.error} />
     </>
   );
 }

@@ -47,4 +47,5 @@ export const t = {
   needHeads: ['Component', 'Need', 'Says', ''],
   switchOn: (name: string) => `Switch ${name} on`,
   switchReason: 'Why',
+  build: 'Build its package',
 };

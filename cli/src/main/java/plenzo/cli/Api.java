@@ -125,6 +125,33 @@ final class Api {
     }
   }
 
+  /** Sends a file as it is. */
+  <T> T upload(String path, Path file, String contentType, Class<T> type) {
+    try {
+      HttpRequest.Builder request =
+          HttpRequest.newBuilder(URI.create(server + "/api/v1" + path))
+              .header("Accept", "application/json, application/problem+json")
+              .header("Content-Type", contentType)
+              .PUT(HttpRequest.BodyPublishers.ofFile(file));
+      token.ifPresent(t -> request.header("Authorization", "Bearer " + t));
+      return read(answer(HTTP.send(request.build(), HttpResponse.BodyHandlers.ofString())), type);
+    } catch (java.io.FileNotFoundException e) {
+      throw Failed.usage("There is no file " + file + ".");
+    } catch (ConnectException e) {
+      throw notReachable();
+    } catch (IOException e) {
+      throw new Failed(
+          Failed.NOT_REACHABLE,
+          "BROKEN_OFF",
+          "Sending " + file + " broke off: " + e.getMessage(),
+          List.of("Try again: nothing was kept of it"),
+          "");
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new Failed(130, "INTERRUPTED", "Interrupted.", List.of(), "");
+    }
+  }
+
   private Failed notReachable() {
     return new Failed(
         Failed.NOT_REACHABLE,
@@ -145,7 +172,8 @@ final class Api {
     HttpRequest.Builder request =
         HttpRequest.newBuilder(URI.create(server + "/api/v1" + path))
             .timeout(Duration.ofSeconds(120))
-            .header("Accept", "application/json, application/problem+json, text/csv");
+            .header(
+                "Accept", "application/json, application/problem+json, text/csv, application/zip");
     token.ifPresent(t -> request.header("Authorization", "Bearer " + t));
     if (method.equals("POST")) {
       request.header("Idempotency-Key", retryKey == null ? UUID.randomUUID().toString() : retryKey);
@@ -255,8 +283,13 @@ final class Api {
       case 403 -> Failed.NOT_ALLOWED;
       case 404 -> Failed.NOT_FOUND;
       case 412 -> Failed.CHANGED;
-      case 409 -> code.equals("CONFIRM") ? Failed.NEEDS_CONFIRMATION : Failed.STOPPED;
-      case 400, 413, 415, 422 -> Failed.USAGE;
+      case 409 ->
+          switch (code) {
+            case "CONFIRM" -> Failed.NEEDS_CONFIRMATION;
+            case "NOT_TRUSTED" -> Failed.NOT_INTACT;
+            default -> Failed.STOPPED;
+          };
+      case 400, 413, 415, 422 -> code.equals("PACKAGE_REFUSED") ? Failed.NOT_INTACT : Failed.USAGE;
       case 429, 502, 503, 504 -> Failed.NOT_REACHABLE;
       default -> Failed.BUG;
     };

@@ -38,6 +38,8 @@ import picocli.CommandLine.ScopeType;
       DraftCommands.Component.class,
       DraftCommands.Draft.class,
       DraftCommands.VersionCommand.class,
+      PackageCommands.PackageCommand.class,
+      PackageCommands.KeyCommand.class,
       PromotionCommands.Promotion.class,
       RunCommands.Run.class,
       RunCommands.Rollback.class,
@@ -62,7 +64,8 @@ import picocli.CommandLine.ScopeType;
       "",
       "Exit codes: 0 done, 2 usage, 3 not signed in, 4 not allowed, 5 not found, 6 changed",
       "meanwhile, 7 stopped by a gate, 8 needs confirmation, 9 run failed and nothing changed,",
-      "10 half written, 11 aborted, 13 wait limit over, 14 differences, 15 not reachable."
+      "10 half written, 11 aborted, 13 wait limit over, 14 differences, 15 not reachable,",
+      "17 package or history not intact, or signer not trusted."
     })
 public final class Plenzo implements Runnable {
   @Option(names = "--json", scope = ScopeType.INHERIT, description = "Print JSON.")

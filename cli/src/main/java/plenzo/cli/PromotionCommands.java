@@ -468,7 +468,7 @@ final class PromotionCommands {
                                   + ": "
                                   + s.what()
                                   + (s.number() == plan.noReturn()
-                                      ? "  [no return once COMMIT is sent]"
+                                      ? "  [no return once it is sent]"
                                       : "")));
           out()
               .line(

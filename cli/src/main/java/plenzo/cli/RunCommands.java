@@ -191,6 +191,9 @@ final class RunCommands {
           "Backup "
               + r.backup().name()
               + ": "
+              + (r.backup().pieces().isEmpty()
+                  ? ""
+                  : r.backup().pieces().size() + " files and definitions, ")
               + r.backup().rows()
               + " rows, "
               + r.backup().proof());

@@ -32,7 +32,9 @@ public final class World {
         "run",
         "go-back",
         "operate",
-        "see-values");
+        "see-values",
+        "hand-out",
+        "bring-in");
     person(t, "bram", "Bram Okafor, business owner of fares", "look", "approve", "see-values");
     person(t, "tove", "Tove Lindqvist, tester", "look", "judge", "see-values");
     person(t, "odile", "Odile Brandt, auditor", "look", "audit");

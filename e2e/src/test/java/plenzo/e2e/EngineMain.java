@@ -26,6 +26,7 @@ import plenzo.engine.people.People;
 import plenzo.engine.running.RunListener;
 import plenzo.engine.setup.Setup;
 import plenzo.store.DiskFiles;
+import plenzo.store.DiskPackageDesk;
 import plenzo.store.H2Keeper;
 
 /** The engine without web, as a process that may be killed: {@code FOLDER run|back|recover}. */
@@ -101,7 +102,8 @@ public final class EngineMain {
             return null;
           }
         };
-    return new Engine(tools, plain, all, listener);
+    return new Engine(
+        tools, plain, all, new DiskPackageDesk(new DiskFiles(folder.resolve("files"))), listener);
   }
 
   public static void main(String[] args) throws InterruptedException {

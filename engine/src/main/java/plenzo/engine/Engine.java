@@ -8,6 +8,8 @@ import plenzo.engine.looking.Drift;
 import plenzo.engine.looking.History;
 import plenzo.engine.looking.Standing;
 import plenzo.engine.looking.Verdicts;
+import plenzo.engine.packaging.Keys;
+import plenzo.engine.packaging.Packages;
 import plenzo.engine.people.People;
 import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.promoting.Promotions;
@@ -20,6 +22,7 @@ import plenzo.engine.sealing.Versions;
 import plenzo.engine.setup.Adoption;
 import plenzo.engine.setup.Setup;
 import plenzo.engine.setup.Targets;
+import plenzo.packages.PackageDesk;
 
 /** All use cases, wired. One an installation; for many threads. */
 public final class Engine {
@@ -40,11 +43,14 @@ public final class Engine {
   private final Comparer comparer;
   private final Bindings bindings;
   private final Hosts hosts;
+  private final Keys keys;
+  private final Packages packages;
 
   public Engine(
       Tools tools,
       People.PasswordHasher hasher,
       Setup.Destinations destinations,
+      PackageDesk desk,
       RunListener listener) {
     this.tools = tools;
     Targets targets = new Targets(tools, destinations);
@@ -53,6 +59,8 @@ public final class Engine {
     this.bindings = new Bindings(tools, contents);
     CaseWork work = new CaseWork(tools, targets, contents, comparer, bindings);
     this.hosts = new Hosts(tools, targets);
+    this.keys = new Keys(tools);
+    this.packages = new Packages(tools, contents, desk, keys);
     this.people = new People(tools, hasher);
     this.setup = new Setup(tools, destinations);
     this.adoption = new Adoption(tools, targets, contents);
@@ -126,6 +134,14 @@ public final class Engine {
 
   public Bindings bindings() {
     return bindings;
+  }
+
+  public Keys keys() {
+    return keys;
+  }
+
+  public Packages packages() {
+    return packages;
   }
 
   public Hosts hosts() {

@@ -43,6 +43,10 @@ public interface BodyMapper {
 
   interface CaptureMapper extends BodyMapper {}
 
+  interface ParcelMapper extends BodyMapper {}
+
+  interface SignerMapper extends BodyMapper {}
+
   interface BindingMapper extends BodyMapper {}
 
   interface AnsweredMapper extends BodyMapper {}

@@ -32,7 +32,8 @@ public final class DiskFiles implements Files {
     }
   }
 
-  private Path path(String name) {
+  /** Where a file lies. */
+  Path path(String name) {
     Path path = root.resolve(name).normalize();
     if (!path.startsWith(root) || path.equals(root)) {
       throw new IllegalArgumentException("Not a file of Plenzo's own: \"" + name + "\"");

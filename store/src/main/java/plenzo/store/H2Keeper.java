@@ -43,6 +43,8 @@ public final class H2Keeper implements Keeper {
           "Promotion",
           "Run",
           "Capture",
+          "Parcel",
+          "Signer",
           "Binding",
           "Answered",
           "Event");

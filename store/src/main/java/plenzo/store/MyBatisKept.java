@@ -18,6 +18,8 @@ import plenzo.core.stage.Connection;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
+import plenzo.core.trust.Parcel;
+import plenzo.core.trust.Signer;
 import plenzo.core.version.Draft;
 import plenzo.core.version.Version;
 import plenzo.store.MyBatisShelf.Description;
@@ -65,6 +67,10 @@ final class MyBatisKept implements Kept {
       Description.of(Binding.class, Binding::id, Binding::revision)
           .application(Binding::application)
           .at(Binding::stage, b -> null);
+  private static final Description<Signer> SIGNER =
+      Description.of(Signer.class, Signer::id, Signer::revision);
+  private static final Description<Parcel> PARCEL =
+      Description.of(Parcel.class, Parcel::id, Parcel::revision).application(Parcel::application);
   private static final Description<Answered> ANSWERED =
       Description.of(Answered.class, Answered::id, Answered::revision);
 
@@ -146,6 +152,16 @@ final class MyBatisKept implements Kept {
   @Override
   public Shelf<Binding> bindings() {
     return shelf(BodyMapper.BindingMapper.class, BINDING);
+  }
+
+  @Override
+  public Shelf<Signer> signers() {
+    return shelf(BodyMapper.SignerMapper.class, SIGNER);
+  }
+
+  @Override
+  public Shelf<Parcel> parcels() {
+    return shelf(BodyMapper.ParcelMapper.class, PARCEL);
   }
 
   @Override

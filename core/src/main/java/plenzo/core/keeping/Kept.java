@@ -17,6 +17,8 @@ import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
+import plenzo.core.trust.Parcel;
+import plenzo.core.trust.Signer;
 import plenzo.core.version.Draft;
 import plenzo.core.version.Version;
 
@@ -49,6 +51,10 @@ public interface Kept {
   Shelf<Capture> captures();
 
   Shelf<Binding> bindings();
+
+  Shelf<Signer> signers();
+
+  Shelf<Parcel> parcels();
 
   Shelf<Answered> answered();
 

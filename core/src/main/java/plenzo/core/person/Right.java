@@ -16,6 +16,8 @@ public enum Right {
   GO_BACK,
   OPERATE,
   SEE_VALUES,
+  HAND_OUT,
+  BRING_IN,
   ADMINISTER,
   AUDIT;
 

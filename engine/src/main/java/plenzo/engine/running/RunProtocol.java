@@ -6,8 +6,11 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind.Holder;
+import plenzo.core.item.ItemDifference;
+import plenzo.core.json.Json;
 import plenzo.core.plan.Plan.Act;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
@@ -555,13 +558,25 @@ final class RunProtocol {
       if (is.startsWith(NO_ANSWER)) {
         odd.add(probe.name() + ": " + is);
       } else if (probe.mustStay() && was != null && !was.equals(is)) {
-        odd.add(probe.name() + " answered " + was + " before and " + is + " now");
+        odd.add(probe.name() + " answers otherwise than before: " + differences(was, is));
       }
     }
     String note = odd.isEmpty() ? "Every answer is as expected" : String.join("; ", odd);
     book.step(run.number(), step.number(), RunStep.State.DONE, note);
     book.say(run.number(), note);
     return odd.isEmpty() ? "" : note;
+  }
+
+  /** "amount was 13.80 and is 138.00": member by member where both answers are JSON. */
+  private static String differences(String was, String is) {
+    try {
+      return ItemDifference.members(Json.parse(was), Json.parse(is)).stream()
+          .limit(5)
+          .map(d -> d.name() + " was " + d.present() + " and is " + d.incoming())
+          .collect(Collectors.joining(", "));
+    } catch (IllegalArgumentException e) {
+      return was + " was said before and " + is + " now";
+    }
   }
 
   private void stop(long number, Stop e) {

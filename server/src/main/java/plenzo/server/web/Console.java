@@ -20,6 +20,7 @@ class Console {
     "/runs/**",
     "/history",
     "/stages/**",
+    "/packages/**",
     "/drafts/**",
     "/applications/**",
     "/versions/**",

@@ -35,6 +35,7 @@ import plenzo.engine.people.People;
 import plenzo.server.PlenzoSettings;
 import plenzo.server.web.EventHub;
 import plenzo.store.DiskFiles;
+import plenzo.store.DiskPackageDesk;
 import plenzo.store.H2Keeper;
 
 /** Puts store, connectors and engine together, and starts what runs by itself. */
@@ -103,7 +104,11 @@ class EngineWiring {
           }
         };
     return new Engine(
-        tools, hasher, new AllowList(settings.destinations(), settings.directories()), events);
+        tools,
+        hasher,
+        new AllowList(settings.destinations(), settings.directories()),
+        new DiskPackageDesk(files),
+        events);
   }
 
   private static byte[] key(PlenzoSettings settings, Keeper keeper, SecureRandom random) {

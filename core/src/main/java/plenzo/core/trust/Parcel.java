@@ -1,0 +1,89 @@
+package plenzo.core.trust;
+
+import java.time.Instant;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * A package that was built here or came from elsewhere.
+ *
+ * @param id such as "K-7"
+ * @param file where it lies among Plenzo's own files
+ * @param manifest SHA-256 of its manifest: the same for the same version anywhere
+ * @param signer id of the key
+ * @param problem why it may not be brought in; empty when it may, or was built here
+ * @param handedOutAt when it was last saved by somebody, null when it never was
+ */
+public record Parcel(
+    String id,
+    State state,
+    String application,
+    String number,
+    String name,
+    String file,
+    long size,
+    String manifest,
+    String signer,
+    String problem,
+    String from,
+    Instant at,
+    String by,
+    @Nullable Instant handedOutAt,
+    @Nullable String handedOutBy,
+    int revision) {
+  /** Where it stands. */
+  public enum State {
+    BUILT("built"),
+    RECEIVED("received"),
+    BROUGHT_IN("brought in");
+
+    private final String code;
+
+    State(String code) {
+      this.code = code;
+    }
+
+    public String code() {
+      return code;
+    }
+  }
+
+  public Parcel broughtIn() {
+    return new Parcel(
+        id,
+        State.BROUGHT_IN,
+        application,
+        number,
+        name,
+        file,
+        size,
+        manifest,
+        signer,
+        problem,
+        from,
+        at,
+        by,
+        handedOutAt,
+        handedOutBy,
+        revision);
+  }
+
+  public Parcel handedOut(Instant when, String who) {
+    return new Parcel(
+        id,
+        state,
+        application,
+        number,
+        name,
+        file,
+        size,
+        manifest,
+        signer,
+        problem,
+        from,
+        at,
+        by,
+        when,
+        who,
+        revision);
+  }
+}

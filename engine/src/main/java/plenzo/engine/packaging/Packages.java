@@ -1,0 +1,500 @@
+package plenzo.engine.packaging;
+
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
+import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.item.Definition;
+import plenzo.core.item.FileHead;
+import plenzo.core.item.FilePath;
+import plenzo.core.json.Json;
+import plenzo.core.keeping.Kept;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
+import plenzo.core.stage.Application;
+import plenzo.core.table.TableStructure;
+import plenzo.core.trust.Parcel;
+import plenzo.core.trust.Signer;
+import plenzo.core.version.SemVer;
+import plenzo.core.version.Version;
+import plenzo.core.version.VersionEntry;
+import plenzo.engine.Tools;
+import plenzo.engine.content.Contents;
+import plenzo.engine.people.Rights;
+import plenzo.packages.Manifest;
+import plenzo.packages.PackageDesk;
+import plenzo.packages.PackageFile;
+import plenzo.packages.PackageRefused;
+
+/** Builds packages of versions, hands them out, and brings in those of others. */
+public final class Packages {
+  private static final int LONGEST_STRUCTURE = 4 << 20;
+
+  private final Tools tools;
+  private final Contents contents;
+  private final PackageDesk desk;
+  private final Keys keys;
+
+  public Packages(Tools tools, Contents contents, PackageDesk desk, Keys keys) {
+    this.tools = tools;
+    this.contents = contents;
+    this.desk = desk;
+    this.keys = keys;
+  }
+
+  public List<Parcel> list(Person by, @Nullable String application) {
+    return tools
+        .keeper()
+        .read(kept -> kept.parcels().list(new Kept.Filter(application, null, null, null, 1000, 0)))
+        .stream()
+        .filter(p -> by.may(Right.LOOK, "*", p.application()))
+        .toList();
+  }
+
+  public Parcel get(Person by, String id) {
+    return tools
+        .keeper()
+        .read(kept -> kept.parcels().find(id))
+        .filter(p -> by.may(Right.LOOK, "*", p.application()))
+        .orElseThrow(() -> Problem.notFound("package", id));
+  }
+
+  /** Builds a version's package; building it again with the same key gives the same file. */
+  public Parcel build(Person by, String application, SemVer number) {
+    Rights.require(by, Right.HAND_OUT, "*", application);
+    Application a =
+        tools
+            .keeper()
+            .read(kept -> kept.applications().find(application))
+            .orElseThrow(() -> Problem.notFound("application", application));
+    Version version =
+        tools
+            .keeper()
+            .read(kept -> kept.versions().find(application + "@" + number))
+            .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
+    String id = "K-" + tools.keeper().<Long>write(kept -> kept.next("package"));
+    String file = "package/" + id + ".zip";
+    PackageFile.Checked written =
+        desk.write(
+            file,
+            new PackageFile.Application(a.id(), a.name(), a.schema()),
+            version,
+            tools.keeper().service(),
+            keys.signing(),
+            new PackageFile.Source() {
+              @Override
+              public long size(VersionEntry entry) {
+                return contents.size(entry.content());
+              }
+
+              @Override
+              public InputStream open(VersionEntry entry) {
+                return contents.open(entry.content());
+              }
+            });
+    Parcel parcel =
+        new Parcel(
+            id,
+            Parcel.State.BUILT,
+            application,
+            number.text(),
+            written.manifest().fileName(),
+            file,
+            tools.files().size(file),
+            written.manifestDigest().hex(),
+            written.signer(),
+            "",
+            version.source(),
+            tools.now(),
+            by.login(),
+            null,
+            null,
+            0);
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              kept.parcels().insert(parcel);
+              kept.note(event(by, "package built", parcel, parcel.name()), tools.now());
+              return parcel;
+            });
+  }
+
+  private static Event event(Person by, String what, Parcel p, String text) {
+    return new Event(
+        by.login(),
+        what,
+        p.application(),
+        null,
+        null,
+        p.number(),
+        null,
+        null,
+        p.id() + ", " + text);
+  }
+
+  /** Opens the file to hand it out, and records who took it. The caller closes it. */
+  public InputStream handOut(Person by, String id) {
+    Parcel p = get(by, id);
+    Rights.require(by, Right.HAND_OUT, "*", p.application());
+    tools
+        .keeper()
+        .write(
+            kept -> {
+              Parcel now = kept.parcels().find(id).orElseThrow();
+              kept.parcels().update(now.handedOut(tools.now(), by.login()));
+              return kept.note(event(by, "package handed out", p, p.name()), tools.now());
+            });
+    return tools.files().open(p.file(), 0);
+  }
+
+  /**
+   * Takes in a file and reads all of it; nothing else happens. A file that is no intact package is
+   * refused and leaves nothing behind; an intact one by an unknown signer stays, to be looked at.
+   */
+  public Parcel receive(Person by, String name, InputStream bytes) {
+    Rights.require(by, Right.BRING_IN, "*", "*");
+    String id = "K-" + tools.keeper().<Long>write(kept -> kept.next("package"));
+    String file = "package/" + id + ".zip";
+    try (OutputStream out = tools.files().create(file)) {
+      long length = bytes.transferTo(out);
+      if (length > PackageFile.LONGEST) {
+        throw new PackageRefused("The file is too long for a package.");
+      }
+    } catch (IOException | RuntimeException e) {
+      tools.files().remove(file);
+      throw e instanceof RuntimeException r
+          ? r
+          : new UncheckedIOException("The package could not be received", (IOException) e);
+    }
+    PackageFile.Checked checked;
+    try {
+      checked = desk.read(file, Packages::check);
+    } catch (PackageRefused e) {
+      tools.files().remove(file);
+      throw new Problem(
+          Problem.Reason.INVALID,
+          "PACKAGE_REFUSED",
+          "The package is refused: " + e.getMessage(),
+          List.of("Get it again from who built it"),
+          null);
+    } catch (RuntimeException e) {
+      tools.files().remove(file);
+      throw e;
+    }
+    Manifest m = checked.manifest();
+    Parcel parcel =
+        new Parcel(
+            id,
+            Parcel.State.RECEIVED,
+            m.version().application(),
+            m.version().number().text(),
+            safe(name),
+            file,
+            tools.files().size(file),
+            checked.manifestDigest().hex(),
+            checked.signer(),
+            distrust(checked.signer()),
+            m.version().source(),
+            tools.now(),
+            by.login(),
+            null,
+            null,
+            0);
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              kept.parcels().insert(parcel);
+              kept.note(
+                  event(
+                      by,
+                      "package received",
+                      parcel,
+                      parcel.name() + (parcel.problem().isEmpty() ? "" : ": " + parcel.problem())),
+                  tools.now());
+              return parcel;
+            });
+  }
+
+  private static String safe(String name) {
+    return name.replaceAll("[^A-Za-z0-9._-]", "_").substring(0, Math.min(120, name.length()));
+  }
+
+  /** Why a signer is not trusted; empty when it is. */
+  private String distrust(String signer) {
+    Signer known = keys.known(signer).orElse(null);
+    if (known == null) {
+      return "It is signed with the key "
+          + signer.substring(0, 12)
+          + ", which is not trusted here.";
+    }
+    return known.trusted()
+        ? ""
+        : "It is signed with the key "
+            + known.brief()
+            + " ("
+            + known.name()
+            + "), which was revoked on "
+            + String.valueOf(known.revokedAt()).substring(0, 10)
+            + ": "
+            + known.because()
+            + ".";
+  }
+
+  /** What is inside must be what its kind says, before it is ever used. */
+  private static void check(Kind kind, plenzo.core.digest.Digest digest, InputStream bytes)
+      throws IOException {
+    switch (kind) {
+      case FILE -> head(bytes);
+      case TABLE -> {
+        try {
+          TableStructure.of(text(bytes, LONGEST_STRUCTURE));
+        } catch (IllegalArgumentException e) {
+          throw new PackageRefused("A table's structure in it cannot be read.", e);
+        }
+      }
+      case INTEGRATION, RULE, FORM -> {
+        try {
+          Json json = Json.parse(text(bytes, Definition.LONGEST));
+          String name = json instanceof Json.Obj o ? o.findText("name") : null;
+          Definition.of(new ComponentKey(kind, name == null ? "?" : name), json);
+        } catch (IllegalArgumentException e) {
+          throw new PackageRefused("A definition in it is refused: " + e.getMessage() + ".", e);
+        }
+      }
+      case RECORDS -> {} // read and checked row by row when they are used
+    }
+  }
+
+  private static String text(InputStream bytes, int longest) throws IOException {
+    byte[] all = bytes.readNBytes(longest + 1);
+    if (all.length > longest) {
+      throw new PackageRefused("A component in it is longer than " + longest + " bytes.");
+    }
+    return new String(all, StandardCharsets.UTF_8);
+  }
+
+  private static void head(InputStream bytes) throws IOException {
+    ByteArrayOutputStream line = new ByteArrayOutputStream();
+    for (int b = bytes.read(); b != '\n'; b = bytes.read()) {
+      if (b < 0 || line.size() > FileHead.LONGEST) {
+        throw new PackageRefused("A file in it has no head.");
+      }
+      line.write(b);
+    }
+    try {
+      FileHead head = FileHead.of(line.toString(StandardCharsets.UTF_8));
+      String link = head.link();
+      if (link != null && (link.startsWith("/") || link.indexOf('\\') >= 0 || link.isEmpty())) {
+        throw new PackageRefused("A link in it leads outside the tree, to \"" + link + "\".");
+      }
+    } catch (IllegalArgumentException e) {
+      throw new PackageRefused("A file in it has no head.", e);
+    }
+  }
+
+  /**
+   * Makes a received package a version here.
+   *
+   * @param path path that the application travels, where it is not registered yet
+   */
+  public Version bringIn(Person by, String id, @Nullable String path) {
+    Parcel p =
+        tools
+            .keeper()
+            .read(kept -> kept.parcels().find(id))
+            .orElseThrow(() -> Problem.notFound("package", id));
+    Rights.require(by, Right.BRING_IN, "*", p.application());
+    if (p.state() != Parcel.State.RECEIVED) {
+      throw Problem.stopped(
+          "NOT_RECEIVED", id + " is " + p.state().code() + ".", "plenzo package list");
+    }
+    String distrust = distrust(p.signer());
+    if (!distrust.isEmpty()) {
+      throw Problem.stopped(
+          "NOT_TRUSTED",
+          distrust,
+          "Compare the key with who built it, then: plenzo key trust NAME < KEYFILE");
+    }
+    Manifest m = desk.read(p.file(), Packages::check).manifest();
+    Version version = m.version();
+    names(m);
+    requireParent(version);
+    desk.read(p.file(), (kind, digest, bytes) -> contents.put(kind, bytes));
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              application(kept, by, m, path);
+              Version there = kept.versions().find(version.ref()).orElse(null);
+              if (there != null && !there.digest().equals(version.digest())) {
+                throw Problem.stopped(
+                    "OTHER_CONTENT",
+                    version.ref() + " is here with other content: " + there.digest().brief() + ".",
+                    "Ask who built it for a version with a number of its own");
+              }
+              if (there == null) {
+                kept.versions().insert(version);
+              }
+              kept.parcels().update(kept.parcels().find(id).orElseThrow().broughtIn());
+              kept.note(
+                  event(
+                      by,
+                      "package brought in",
+                      p,
+                      p.name()
+                          + ", digest "
+                          + version.digest().brief()
+                          + (there == null ? "" : ", which was here already")),
+                  tools.now());
+              return version;
+            });
+  }
+
+  /** Names of components lie in the application's name space, and those of files are safe paths. */
+  private static void names(Manifest m) {
+    Application a =
+        new Application(
+            "id",
+            m.version().application(),
+            m.applicationName(),
+            "",
+            m.space(),
+            "",
+            List.of(),
+            List.of(),
+            0);
+    for (VersionEntry e : m.version().entries()) {
+      String problem = e.key().kind() == Kind.FILE ? FilePath.problem(e.key().name()) : "";
+      if (!problem.isEmpty() || !a.owns(e.key())) {
+        throw Problem.invalid(
+            "PACKAGE_REFUSED",
+            "The package is refused: "
+                + e.key()
+                + (problem.isEmpty() ? " lies outside the name space " + m.space() : ": " + problem)
+                + ".",
+            null);
+      }
+    }
+  }
+
+  private void requireParent(Version version) {
+    SemVer parent = version.parent();
+    if (parent == null) {
+      return;
+    }
+    boolean there =
+        tools
+            .keeper()
+            .read(
+                kept ->
+                    kept.versions().find(version.application() + "@" + parent).isPresent()
+                        || kept.versions()
+                            .list(Kept.Filter.application(version.application()))
+                            .isEmpty());
+    if (!there) {
+      throw Problem.stopped(
+          "PARENT_MISSING",
+          version.number()
+              + " was drafted from "
+              + parent
+              + ", which is not here: nothing could be compared.",
+          "Bring in " + parent + " first");
+    }
+  }
+
+  private void application(Kept kept, Person by, Manifest m, @Nullable String path) {
+    String key = m.version().application();
+    Application known = kept.applications().find(key).orElse(null);
+    if (known != null) {
+      if (!known.schema().equals(m.space())) {
+        throw Problem.stopped(
+            "OTHER_SPACE",
+            key + " has the name space " + known.schema() + " here and " + m.space() + " there.",
+            "It is another application; register it under another key");
+      }
+      return;
+    }
+    if (path == null) {
+      throw Problem.stopped(
+          "NO_APPLICATION",
+          "There is no application " + key + " here yet.",
+          "Name the path that it travels: --path PATH");
+    }
+    Rights.require(by, Right.ADMINISTER, "*", key);
+    kept.paths().find(path).orElseThrow(() -> Problem.notFound("path", path));
+    kept.applications()
+        .insert(
+            new Application(
+                m.applicationId(),
+                key,
+                m.applicationName(),
+                "brought in",
+                m.space(),
+                path,
+                List.of(),
+                List.of(),
+                0));
+    kept.note(
+        new Event(
+            by.login(),
+            "application registered",
+            key,
+            null,
+            null,
+            null,
+            null,
+            null,
+            m.applicationName() + ", from a package"),
+        tools.now());
+  }
+
+  /** What is inside, read anew. */
+  public Manifest contents(Person by, String id) {
+    Parcel p = visible(by, id);
+    return desk.read(p.file(), (kind, digest, bytes) -> {}).manifest();
+  }
+
+  /** Who may bring in may look at what was received, of whatever application it says it is. */
+  private Parcel visible(Person by, String id) {
+    return tools
+        .keeper()
+        .read(kept -> kept.parcels().find(id))
+        .filter(
+            p ->
+                by.may(Right.LOOK, "*", p.application())
+                    || by.may(Right.BRING_IN, "*", p.application()))
+        .orElseThrow(() -> Problem.notFound("package", id));
+  }
+
+  /** Takes a received file away again. */
+  public void drop(Person by, String id) {
+    Rights.require(by, Right.BRING_IN, "*", "*");
+    Parcel p =
+        tools
+            .keeper()
+            .read(kept -> kept.parcels().find(id))
+            .orElseThrow(() -> Problem.notFound("package", id));
+    if (p.state() != Parcel.State.RECEIVED) {
+      throw Problem.stopped(
+          "NOT_RECEIVED", id + " is " + p.state().code() + " and stays.", "plenzo package list");
+    }
+    tools
+        .keeper()
+        .write(
+            kept -> {
+              kept.parcels().remove(id);
+              return kept.note(event(by, "package dropped", p, p.name()), tools.now());
+            });
+    tools.files().remove(p.file());
+  }
+}
