@@ -68,6 +68,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/applications/{key}/commit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["commit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/applications/{key}/documents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["documents"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/applications/{key}/inputs": {
         parameters: {
             query?: never;
@@ -95,6 +127,22 @@ export interface paths {
         put?: never;
         post: operations["match"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/applications/{key}/repository": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["repository"];
+        put: operations["save"];
+        post?: never;
+        delete: operations["forget"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1282,6 +1330,8 @@ export interface components {
             path: string;
             privateColumns: string[];
             questions: components["schemas"]["QuestionView"][];
+            repository?: string;
+            repositoryBranch?: string;
             schema: string;
         };
         ApprovalView: {
@@ -1333,8 +1383,8 @@ export interface components {
             path?: string;
         };
         Build: {
-            application?: string;
-            number?: string;
+            application: string;
+            number: string;
         };
         CandidateView: {
             component: string;
@@ -1359,6 +1409,14 @@ export interface components {
             owner: string;
             privateColumns: string[];
             questions?: components["schemas"]["QuestionView"][];
+        };
+        CommitView: {
+            /** Format: date-time */
+            at: string;
+            author: string;
+            hash: string;
+            message: string;
+            tags: string[];
         };
         ComponentChange: {
             counts: components["schemas"]["CountsView"];
@@ -1404,22 +1462,22 @@ export interface components {
             tls: string;
         };
         ContentsView: {
-            applicationKnown?: boolean;
-            author?: string;
+            applicationKnown: boolean;
+            author: string;
             /** Format: int64 */
-            bytes?: number;
-            components?: string[];
-            digest?: string;
-            kinds?: {
+            bytes: number;
+            components: string[];
+            digest: string;
+            kinds: {
                 [key: string]: number;
             };
-            notes?: string;
+            notes: string;
             parent?: string;
-            removals?: string[];
+            removals: string[];
             /** Format: date-time */
-            sealedAt?: string;
-            title?: string;
-            versionKnown?: boolean;
+            sealedAt: string;
+            title: string;
+            versionKnown: boolean;
         };
         CountsView: {
             /** Format: int64 */
@@ -1561,16 +1619,16 @@ export interface components {
         };
         KeyView: {
             /** Format: date-time */
-            at?: string;
-            because?: string;
-            by?: string;
-            id?: string;
-            key?: string;
-            name?: string;
-            own?: boolean;
+            at: string;
+            because: string;
+            by: string;
+            id: string;
+            key: string;
+            name: string;
+            own: boolean;
             /** Format: date-time */
             revokedAt?: string;
-            trusted?: boolean;
+            trusted: boolean;
         };
         LogView: {
             lines: string[];
@@ -1623,30 +1681,30 @@ export interface components {
             from?: string;
         };
         NewKey: {
-            name?: string;
+            name: string;
         };
         NewToken: {
             label: string;
         };
         PackageView: {
-            application?: string;
+            application: string;
             /** Format: date-time */
-            at?: string;
-            by?: string;
+            at: string;
+            by: string;
             /** Format: date-time */
             handedOutAt?: string;
             handedOutBy?: string;
-            id?: string;
-            manifest?: string;
-            name?: string;
-            number?: string;
-            problem?: string;
-            signer?: string;
-            signerName?: string;
+            id: string;
+            manifest: string;
+            name: string;
+            number: string;
+            problem: string;
+            signer: string;
+            signerName: string;
             /** Format: int64 */
-            size?: number;
-            source?: string;
-            state?: string;
+            size: number;
+            source: string;
+            state: string;
         };
         PartChange: {
             attributes: components["schemas"]["AttributeChange"][];
@@ -1806,9 +1864,16 @@ export interface components {
         Removals: {
             removals: string[];
         };
+        RepositoryView: {
+            account: string;
+            address: string;
+            branch: string;
+            folder: string;
+            secret?: string;
+        };
         Revoke: {
-            id?: string;
-            reason?: string;
+            id: string;
+            reason: string;
         };
         RowChange: {
             attributes: components["schemas"]["AttributeChange"][];
@@ -2020,8 +2085,8 @@ export interface components {
             label: string;
         };
         Trust: {
-            key?: string;
-            name?: string;
+            key: string;
+            name: string;
         };
         Unbind: {
             application: string;
@@ -2287,6 +2352,71 @@ export interface operations {
             };
         };
     };
+    commit: {
+        parameters: {
+            query?: {
+                revision?: string;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["CommitView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    documents: {
+        parameters: {
+            query?: {
+                site?: string;
+                version?: string;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     inputs: {
         parameters: {
             query: {
@@ -2344,6 +2474,101 @@ export interface operations {
                 content: {
                     "*/*": components["schemas"]["RecordView"];
                 };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    repository: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RepositoryView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RepositoryView"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RepositoryView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    forget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem detail */
             default: {

@@ -87,7 +87,9 @@ public interface Stages {
       String schema,
       String path,
       List<String> privateColumns,
-      List<QuestionView> questions) {}
+      List<QuestionView> questions,
+      @Nullable String repository,
+      @Nullable String repositoryBranch) {}
 
   /** A question in the host's own JSON; mustStay when a run must not change the answer. */
   record QuestionView(String name, String question, boolean mustStay) {}

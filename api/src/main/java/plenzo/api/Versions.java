@@ -61,4 +61,12 @@ public interface Versions {
   record Reason(String reason) {}
 
   record Verdict(String site, boolean good, String reason) {}
+
+  /**
+   * Where component documents are kept; folder and account may be empty, the secret is write-only.
+   */
+  record RepositoryView(
+      String address, String folder, String branch, String account, @Nullable String secret) {}
+
+  record CommitView(String hash, String author, Instant at, String message, List<String> tags) {}
 }

@@ -14,6 +14,7 @@ import plenzo.api.Promotions.RowPage;
 import plenzo.api.Stages.PickView;
 import plenzo.api.Standings.RecordView;
 import plenzo.api.Versions.AddToDraft;
+import plenzo.api.Versions.CommitView;
 import plenzo.api.Versions.ComponentView;
 import plenzo.api.Versions.DraftView;
 import plenzo.api.Versions.DropFromDraft;
@@ -28,6 +29,25 @@ import plenzo.api.Versions.VersionView;
 final class DraftCommands {
   private DraftCommands() {}
 
+  /** A commit as a place that content comes from. */
+  static String place(Group group, String application, @Nullable String revision) {
+    CommitView c =
+        group
+            .api()
+            .get(
+                "/applications/"
+                    + Api.encode(application)
+                    + "/commit"
+                    + Api.query("revision", revision),
+                CommitView.class);
+    if (!group.out().json()) {
+      group
+          .out()
+          .note("Commit " + c.hash().substring(0, 12) + " by " + c.author() + ": " + c.message());
+    }
+    return "git/" + c.hash();
+  }
+
   @Command(
       name = "component",
       description = "What a source holds.",
@@ -38,14 +58,24 @@ final class DraftCommands {
         description = "Components that are new, changed or gone since a version.")
     void changedSince(
         @Parameters(paramLabel = "APPLICATION@NUMBER") String version,
-        @Option(names = "--site", required = true) String site,
+        @Option(names = "--site") @Nullable String site,
+        @Option(
+                names = "--commit",
+                paramLabel = "REVISION",
+                description =
+                    "Branch, tag or hash in the application's repository, instead of a site.")
+            @Nullable String revision,
         @Option(names = "--find") @Nullable String find,
         @Option(names = "--same", description = "Also those that are the same.") boolean same) {
       String[] v = parts(version, "fares@2.3.0");
+      if ((site == null) == (revision == null)) {
+        throw Failed.usage("Name either --site or --commit.");
+      }
+      String place = site != null ? site(site) : place(this, v[0], revision);
       List<ComponentView> all =
           api()
               .list(
-                  "/components" + Api.query("application", v[0], "site", site(site), "since", v[1]),
+                  "/components" + Api.query("application", v[0], "site", place, "since", v[1]),
                   ComponentView.class);
       out()
           .list(
@@ -58,6 +88,31 @@ final class DraftCommands {
                   .toList(),
               List.of("component", "state", "changes", "problem"),
               c -> List.of(c.key(), c.state(), c.changes(), c.problem()));
+    }
+
+    @Command(
+        name = "save",
+        description =
+            "Writes what a site or a version holds as documents, for a repository to begin with.")
+    void save(
+        @Parameters(paramLabel = "APPLICATION") String app,
+        @Option(names = "--site") @Nullable String site,
+        @Option(names = "--number", description = "Of a version.") @Nullable String number,
+        @Option(names = "--to", required = true, paramLabel = "FOLDER") Path to) {
+      if ((site == null) == (number == null)) {
+        throw Failed.usage("Name either --site or --number.");
+      }
+      long files =
+          DocumentFolder.unpack(
+              api(),
+              "/applications/"
+                  + Api.encode(app)
+                  + "/documents"
+                  + Api.query("site", site == null ? null : site(site), "version", number),
+              to);
+      out()
+          .line(
+              files + " documents are in " + to + ". Next: commit them, and name the repository.");
     }
 
     @Command(name = "list", description = "All components of a version.")
@@ -123,10 +178,36 @@ final class DraftCommands {
     void add(
         @Parameters(paramLabel = "DRAFT") String id,
         @Parameters(paramLabel = "COMPONENT", arity = "0..*") @Nullable List<String> components,
-        @Option(names = "--site", required = true) String site,
+        @Option(names = "--site", description = "Where the content comes from.")
+            @Nullable String site,
+        @Option(
+                names = "--commit",
+                paramLabel = "REVISION",
+                description =
+                    "Branch, tag or hash in the application's repository, instead of a site.")
+            @Nullable String revision,
+        @Option(names = "--everything", description = "Everything that is new or changed there.")
+            boolean everything,
         @Option(names = "--file", description = "Component names, one a line.")
             @Nullable Path file) {
+      if ((site == null) == (revision == null)) {
+        throw Failed.usage("Name either --site or --commit.");
+      }
       List<PickView> picks = new ArrayList<>();
+      DraftView draft = api().get("/drafts/" + Api.encode(id), DraftView.class);
+      String from = site != null ? site(site) : place(this, draft.application(), revision);
+      if (everything) {
+        api()
+            .list(
+                "/components"
+                    + Api.query(
+                        "application", draft.application(), "site", from, "since", draft.from()),
+                ComponentView.class)
+            .stream()
+            .filter(c -> c.state().equals("new") || c.state().equals("changed"))
+            .filter(c -> c.problem().isEmpty())
+            .forEach(c -> picks.add(SetupCommands.pick(c.key())));
+      }
       for (String c : components == null ? List.<String>of() : components) {
         picks.add(SetupCommands.pick(c));
       }
@@ -148,7 +229,7 @@ final class DraftCommands {
           api()
               .post(
                   "/drafts/" + Api.encode(id) + "/add",
-                  new AddToDraft(site(site), picks),
+                  new AddToDraft(from, picks),
                   DraftView.class));
     }
 

@@ -23,6 +23,7 @@ import plenzo.api.Stages.SiteView;
 import plenzo.api.Stages.StageView;
 import plenzo.api.Stages.TargetView;
 import plenzo.api.Standings.RecordView;
+import plenzo.api.Versions.RepositoryView;
 import plenzo.api.Versions.VersionView;
 
 /** Stages, sites, connections, paths, applications and adoption. */
@@ -475,6 +476,39 @@ final class SetupCommands {
                   + (a.privateColumns().isEmpty()
                       ? "."
                       : "; private: " + String.join(", ", a.privateColumns()) + "."));
+    }
+
+    @Command(
+        name = "repository",
+        description = "Names the repository that holds the application's documents.",
+        footer = {
+          "",
+          "Examples:",
+          "  plenzo app repository boarding --address /srv/git/boarding.git",
+          "  plenzo app repository boarding --address https://git.example/boarding.git --account reader --secret-stdin < token.txt"
+        })
+    void repository(
+        @Parameters(paramLabel = "KEY") String key,
+        @Option(names = "--address", required = true) String address,
+        @Option(
+                names = "--folder",
+                defaultValue = "",
+                description = "Below which the documents lie.")
+            String folder,
+        @Option(names = "--branch", defaultValue = "main") String branch,
+        @Option(names = "--account", defaultValue = "") String account,
+        @Option(
+                names = "--secret-stdin",
+                description = "Its password or token, from standard input.")
+            boolean secret) {
+      RepositoryView r =
+          api()
+              .put(
+                  "/applications/" + Api.encode(key) + "/repository",
+                  new RepositoryView(
+                      address, folder, branch, account, secret ? top().standardInput() : null),
+                  RepositoryView.class);
+      out().line(key + " is kept in " + r.address() + ", branch " + r.branch() + ".");
     }
 
     private static QuestionView question(String text) {

@@ -3,6 +3,7 @@ package plenzo.demo;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
+import java.nio.file.Path;
 import java.time.Instant;
 import java.util.List;
 import java.util.Objects;
@@ -36,6 +37,8 @@ public final class Story {
     south();
     badVersion();
     hotfix();
+    boarding();
+    handOver();
     ending();
   }
 
@@ -482,6 +485,82 @@ public final class Story {
         "Night crossing quoted");
     t.say("2.6.0 does not have the hotfix: it is stopped, and 2.6.1 takes it in");
     t.run("ines", 7, "promotion", "check", waiting);
+  }
+
+  private void boarding() {
+    t.say("Boarding is kept in a Git repository; its first version is drafted from a tag there");
+    try (BoardingRepository repository =
+        new BoardingRepository(places.root().resolve("repositories/boarding"))) {
+      repository.commit(BoardingRepository.first(), "Check-in and lanes", "v1.0.0");
+      t.run(
+          "admin",
+          0,
+          "app",
+          "new",
+          "boarding",
+          "--name",
+          "Boarding",
+          "--owner",
+          "Terminal team",
+          "--schema",
+          "boarding",
+          "--path",
+          "ordinary");
+      t.run(
+          "admin", 0, "app", "repository", "boarding", "--address", repository.folder().toString());
+    }
+    t.run(
+        "ines",
+        0,
+        "app",
+        "adopt",
+        "boarding",
+        "--site",
+        "test",
+        "--number",
+        "0.0.0",
+        "--title",
+        "Nothing yet",
+        "--everything");
+    t.run("ines", 0, "app", "match", "boarding", "--site", NORTH, "--number", "0.0.0");
+    String draft = t.run("ines", 0, "draft", "new", "boarding", "--from", "0.0.0").number("D");
+    t.run("ines", 0, "draft", "add", draft, "--commit", "v1.0.0", "--everything");
+    t.run("ines", 0, "draft", "check", draft);
+    t.run("ines", 0, "draft", "seal", draft, "--number", "1.0.0", "--title", "Check-in and lanes");
+    Teller.Answer prepared =
+        t.run("ines", 0, "promotion", "prepare", "boarding@1.0.0", "--to", "test");
+    String p = prepared.number("P");
+    t.run(
+        "ines",
+        0,
+        "promotion",
+        "activate",
+        p,
+        "rule/boarding.lane-choice",
+        "form/boarding.check-in");
+    t.run("ines", 0, "run", "start", p, "--wait");
+    expectFile("test/main", "boarding/lanes.html", "lane 1");
+  }
+
+  private void handOver() {
+    t.say("2.4.1 goes to a terminal without a network, as a file that can be trusted");
+    t.run("admin", 0, "key", "new", "Morrowick head office");
+    String id = t.run("ines", 0, "package", "build", "fares@2.4.1").number("K");
+    Path file = places.root().resolve("fares-2.4.1.zip");
+    Path key = places.root().resolve("office.key");
+    t.run("ines", 0, "package", "show", id);
+    t.run("ines", 0, "package", "save", id, "--to", file.toString());
+    t.run("ines", 17, "package", "verify", file.toString());
+    String signer =
+        t.run("ines", 0, "key", "list")
+            .out()
+            .lines()
+            .skip(1)
+            .findFirst()
+            .orElse("")
+            .split("\\s")[0];
+    t.run("ines", 0, "key", "save", signer, "--to", key.toString());
+    t.run("ines", 0, "package", "verify", file.toString(), "--trust", key.toString());
   }
 
   private void ending() {

@@ -11,6 +11,7 @@ import java.util.concurrent.TimeUnit;
 import org.jspecify.annotations.Nullable;
 import plenzo.connectors.database.PostgresConnector;
 import plenzo.connectors.directory.DirectoryConnector;
+import plenzo.connectors.git.GitCommits;
 import plenzo.connectors.host.HostConnector;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
@@ -103,7 +104,12 @@ public final class EngineMain {
           }
         };
     return new Engine(
-        tools, plain, all, new DiskPackageDesk(new DiskFiles(folder.resolve("files"))), listener);
+        tools,
+        plain,
+        all,
+        new DiskPackageDesk(new DiskFiles(folder.resolve("files"))),
+        new GitCommits(folder.resolve("git")),
+        listener);
   }
 
   public static void main(String[] args) throws InterruptedException {

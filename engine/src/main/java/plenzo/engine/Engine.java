@@ -1,5 +1,6 @@
 package plenzo.engine;
 
+import plenzo.core.source.Commits;
 import plenzo.engine.binding.Bindings;
 import plenzo.engine.comparing.Comparer;
 import plenzo.engine.content.Contents;
@@ -16,6 +17,7 @@ import plenzo.engine.promoting.Promotions;
 import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.running.RunListener;
 import plenzo.engine.running.Runs;
+import plenzo.engine.sealing.Documents;
 import plenzo.engine.sealing.Drafts;
 import plenzo.engine.sealing.Sources;
 import plenzo.engine.sealing.Versions;
@@ -32,6 +34,7 @@ public final class Engine {
   private final Adoption adoption;
   private final Sources sources;
   private final Drafts drafts;
+  private final Documents documents;
   private final Promotions promotions;
   private final Runs runs;
   private final Rollbacks rollbacks;
@@ -51,6 +54,7 @@ public final class Engine {
       People.PasswordHasher hasher,
       Setup.Destinations destinations,
       PackageDesk desk,
+      Commits commits,
       RunListener listener) {
     this.tools = tools;
     Targets targets = new Targets(tools, destinations);
@@ -64,8 +68,9 @@ public final class Engine {
     this.people = new People(tools, hasher);
     this.setup = new Setup(tools, destinations);
     this.adoption = new Adoption(tools, targets, contents);
-    this.sources = new Sources(tools, targets, contents);
-    this.drafts = new Drafts(tools, targets, contents, adoption, sources);
+    this.sources = new Sources(tools, targets, contents, commits);
+    this.documents = new Documents(tools, contents, adoption, sources);
+    this.drafts = new Drafts(tools, contents, adoption, sources);
     this.promotions = new Promotions(tools, work);
     this.runs = new Runs(tools, targets, work, promotions, listener);
     this.rollbacks = new Rollbacks(tools, work, promotions);
@@ -94,6 +99,10 @@ public final class Engine {
 
   public Sources sources() {
     return sources;
+  }
+
+  public Documents documents() {
+    return documents;
   }
 
   public Drafts drafts() {

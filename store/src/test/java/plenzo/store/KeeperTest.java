@@ -32,7 +32,7 @@ class KeeperTest {
 
   private static Application application(String key) {
     return new Application(
-        "id-" + key, key, "Fares", "Tickets", "fares", "ordinary", List.of(), List.of(), 0);
+        "id-" + key, key, "Fares", "Tickets", "fares", "ordinary", List.of(), List.of(), null, 0);
   }
 
   /** Commits one row after the other, says so, and waits to be killed. */

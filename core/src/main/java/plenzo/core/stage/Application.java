@@ -1,8 +1,10 @@
 package plenzo.core.stage;
 
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.source.Repository;
 
 /**
  * What is versioned and promoted as a unit.
@@ -11,6 +13,7 @@ import plenzo.core.component.Kind;
  * @param key technical name
  * @param schema name space of what belongs to it: database schema, first folder of files, text
  *     before the first dot of a definition's name
+ * @param repository where its component documents are kept, null when they are in none
  * @param path key of the path its versions travel
  * @param privateColumns columns ({@code schema.table.column}) whose values are never shown: only
  *     that they differ
@@ -24,6 +27,7 @@ public record Application(
     String path,
     List<String> privateColumns,
     List<Probe> probes,
+    @Nullable Repository repository,
     int revision) {
   /**
    * A question that a run asks the application host before and after.
@@ -51,5 +55,11 @@ public record Application(
   /** Whether a component's name lies in this application's name space. */
   public boolean owns(ComponentKey key) {
     return key.name().startsWith(schema + (key.kind() == Kind.FILE ? "/" : "."));
+  }
+
+  /** The same with its documents elsewhere. */
+  public Application at(@Nullable Repository next) {
+    return new Application(
+        id, key, name, owner, schema, path, privateColumns, probes, next, revision);
   }
 }

@@ -372,6 +372,7 @@ public final class Packages {
             "",
             List.of(),
             List.of(),
+            null,
             0);
     for (VersionEntry e : m.version().entries()) {
       String problem = e.key().kind() == Kind.FILE ? FilePath.problem(e.key().name()) : "";
@@ -443,6 +444,7 @@ public final class Packages {
                 path,
                 List.of(),
                 List.of(),
+                null,
                 0));
     kept.note(
         new Event(

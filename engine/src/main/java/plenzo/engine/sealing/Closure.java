@@ -22,7 +22,6 @@ import plenzo.core.target.TableCapture;
 import plenzo.core.version.Draft;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
-import plenzo.engine.Tools;
 import plenzo.engine.setup.Adoption;
 import plenzo.engine.setup.SiteLook;
 
@@ -33,7 +32,6 @@ import plenzo.engine.setup.SiteLook;
 final class Closure {
   static final String CHOSEN = "chosen";
 
-  private final Tools tools;
   private final Sources sources;
   private final SiteLook look;
   private final SiteKey site;
@@ -45,14 +43,12 @@ final class Closure {
    * @param picks what is picked so far; it is added to
    */
   Closure(
-      Tools tools,
       Sources sources,
       SiteLook look,
       SiteKey site,
       Version parent,
       String space,
       Map<ComponentKey, Draft.Pick> picks) {
-    this.tools = tools;
     this.sources = sources;
     this.look = look;
     this.site = site;
@@ -114,7 +110,8 @@ final class Closure {
         parent
             .entry(key)
             .map(VersionEntry::uid)
-            .orElseGet(() -> old != null ? old.uid() : tools.newId());
+            .orElseGet(
+                () -> old != null ? old.uid() : sources.newUid(parent.application(), site, key));
     picks.put(
         key, new Draft.Pick(key, uid, site.stage(), site.site(), options, reason, null, 0, ""));
   }

@@ -38,7 +38,6 @@ import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
 import plenzo.engine.setup.Adoption;
 import plenzo.engine.setup.SiteLook;
-import plenzo.engine.setup.Targets;
 
 /** Collects components into a draft and seals it as a version. */
 public final class Drafts {
@@ -46,15 +45,12 @@ public final class Drafts {
   private static final int MOST_GONE = 1000;
 
   private final Tools tools;
-  private final Targets targets;
   private final Contents contents;
   private final Adoption adoption;
   private final Sources sources;
 
-  public Drafts(
-      Tools tools, Targets targets, Contents contents, Adoption adoption, Sources sources) {
+  public Drafts(Tools tools, Contents contents, Adoption adoption, Sources sources) {
     this.tools = tools;
-    this.targets = targets;
     this.contents = contents;
     this.adoption = adoption;
     this.sources = sources;
@@ -153,8 +149,8 @@ public final class Drafts {
     Map<ComponentKey, Draft.Pick> picks = new TreeMap<>();
     draft.picks().forEach(p -> picks.put(p.key(), p));
     String space = application(draft.application()).schema();
-    try (SiteLook look = targets.look(site)) {
-      Closure closure = new Closure(tools, sources, look, site, parent, space, picks);
+    try (SiteLook look = sources.open(draft.application(), site)) {
+      Closure closure = new Closure(sources, look, site, parent, space, picks);
       asked.forEach(pick -> closure.pick(pick, Closure.CHOSEN));
     }
     return save(draft.withPicks(List.copyOf(picks.values())));
@@ -177,8 +173,8 @@ public final class Drafts {
     Map<ComponentKey, Draft.Pick> picks = new TreeMap<>();
     chosen.forEach(
         (site, list) -> {
-          try (SiteLook look = targets.look(site)) {
-            Closure closure = new Closure(tools, sources, look, site, parent, space, picks);
+          try (SiteLook look = sources.open(draft.application(), site)) {
+            Closure closure = new Closure(sources, look, site, parent, space, picks);
             for (Draft.Pick p : list) {
               RecordsDefinition records =
                   p.options() == null ? null : RecordsDefinition.of(Json.parse(p.options()));
@@ -254,7 +250,7 @@ public final class Drafts {
       problems.add("Nothing is picked");
     }
     for (Map.Entry<SiteKey, List<Draft.Pick>> at : bySite.entrySet()) {
-      try (SiteLook look = targets.look(at.getKey())) {
+      try (SiteLook look = sources.open(draft.application(), at.getKey())) {
         for (Draft.Pick p : at.getValue()) {
           picks.add(read(look, parent, p, at.getKey(), problems, gone, entries));
         }
@@ -501,7 +497,11 @@ public final class Drafts {
     List<VersionEntry> all = List.copyOf(entries.values());
     String source =
         String.join(
-            ", ", now.picks().stream().map(p -> p.stage() + "/" + p.site()).distinct().toList());
+            ", ",
+            now.picks().stream()
+                .map(p -> sources.said(draft.application(), p.stage(), p.site()))
+                .distinct()
+                .toList());
     Version version =
         new Version(
             draft.application(),

@@ -12,6 +12,7 @@ import plenzo.core.comparison.Counts;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
+import plenzo.core.digest.Digest;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -19,6 +20,8 @@ import plenzo.core.problem.Problem;
 import plenzo.core.records.RecordsComparison;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
+import plenzo.core.source.Commits;
+import plenzo.core.source.Repository;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
@@ -42,11 +45,92 @@ public final class Sources {
   private final Tools tools;
   private final Targets targets;
   private final Contents contents;
+  private final Commits commits;
 
-  public Sources(Tools tools, Targets targets, Contents contents) {
+  public Sources(Tools tools, Targets targets, Contents contents, Commits commits) {
+    this.commits = commits;
     this.tools = tools;
     this.targets = targets;
     this.contents = contents;
+  }
+
+  /** The place of a commit among sites: "git/" and its full hash. */
+  public static final String GIT = "git";
+
+  /** The repository that an application's documents are kept in. */
+  private Repository repository(String application) {
+    Repository repository =
+        tools
+            .keeper()
+            .read(kept -> kept.applications().find(application))
+            .orElseThrow(() -> Problem.notFound("application", application))
+            .repository();
+    if (repository == null) {
+      throw Problem.stopped(
+          "NO_REPOSITORY",
+          application + " has no repository.",
+          "plenzo app repository " + application + " --address …");
+    }
+    String refusal = targets.refusal(repository);
+    if (refusal != null) {
+      throw Problem.stopped("DESTINATION", refusal);
+    }
+    return repository;
+  }
+
+  private String secret(String application) {
+    String id = "repository/" + application;
+    return tools
+        .keeper()
+        .read(kept -> kept.secrets().find(id))
+        .map(s -> tools.vault().decrypt(id, s.cipher()))
+        .orElse("");
+  }
+
+  /** The commit that a branch, tag or hash names; the repository's branch when none is named. */
+  public Commits.Commit commit(Person by, String application, @Nullable String revision) {
+    Rights.require(by, Right.LOOK, GIT, application);
+    Repository repository = repository(application);
+    try {
+      return commits.resolve(
+          repository, secret(application), revision == null ? repository.branch() : revision);
+    } catch (IllegalArgumentException e) {
+      throw Problem.invalid("NO_COMMIT", e.getMessage() + ".", "/revision");
+    }
+  }
+
+  /** Looks at a site, or at a commit of the application's repository. */
+  SiteLook open(String application, SiteKey place) {
+    if (!place.stage().equals(GIT)) {
+      return targets.look(place);
+    }
+    try {
+      return new SiteLook(
+          "The commit " + place.site().substring(0, Math.min(12, place.site().length())),
+          commits.look(repository(application), secret(application), place.site()));
+    } catch (IllegalArgumentException e) {
+      throw Problem.stopped(
+          "DOCUMENTS", e.getMessage() + ".", "Correct it in the repository, and commit");
+    }
+  }
+
+  /** What a version's source is called: a commit with its repository, or a site. */
+  String said(String application, String stage, String site) {
+    return stage.equals(GIT)
+        ? repository(application).address() + " at " + site
+        : stage + "/" + site;
+  }
+
+  /**
+   * Identity of a component that is new: the same for the same component of the same application.
+   */
+  String newUid(String application, SiteKey place, ComponentKey key) {
+    if (!place.stage().equals(GIT)) {
+      return tools.newId();
+    }
+    String id =
+        tools.keeper().read(kept -> kept.applications().find(application)).orElseThrow().id();
+    return Digest.of(id + "\n" + key).hex().substring(0, 32);
   }
 
   /**
@@ -69,7 +153,7 @@ public final class Sources {
             .read(kept -> kept.versions().find(application + "@" + against))
             .orElseThrow(() -> Problem.notFound("version", application + "@" + against));
     List<SourceComponent> out = new ArrayList<>();
-    try (SiteLook look = targets.look(site)) {
+    try (SiteLook look = open(application, site)) {
       Map<ComponentKey, ItemSeen> items = items(look, schema(application));
       Set<ComponentKey> keys = new TreeSet<>(items.keySet());
       version.entries().forEach(e -> keys.add(e.key()));
@@ -78,7 +162,9 @@ public final class Sources {
         out.add(
             key.kind().whole()
                 ? whole(key, version.entry(key).orElse(null), items.get(key))
-                : against(look.tables(), key, version.entry(key).orElse(null)));
+                : look.holds(key.kind())
+                    ? against(look.tables(), key, version.entry(key).orElse(null))
+                    : new SourceComponent(key, "gone", "no longer at the source", ""));
       }
     }
     return out;

@@ -185,10 +185,13 @@ public final class Adoption {
       Person by, String application, SiteKey site, SemVer number, String title, List<Pick> picks) {
     Rights.require(by, Right.AUTHOR, site.stage(), application);
     Rights.require(by, Right.OPERATE, site.stage(), application);
-    if (picks.isEmpty()) {
-      throw Problem.invalid("NOTHING_PICKED", "Pick at least one component to adopt.", "/picks");
-    }
     requireTarget(site);
+    if (picks.isEmpty() && !candidates(by, application, site).isEmpty()) {
+      throw Problem.invalid(
+          "NOTHING_PICKED",
+          "Pick at least one component to adopt: " + site + " holds some.",
+          "/picks");
+    }
     List<VersionEntry> entries = new ArrayList<>();
     try (SiteLook look = targets.look(site)) {
       for (Pick pick : picks) {

@@ -9,6 +9,7 @@ import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
+import plenzo.core.source.Repository;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.Path;
@@ -273,7 +274,7 @@ public final class Setup {
         checked(
             () ->
                 new Application(
-                    tools.newId(), key, name, owner, schema, path, List.of(), List.of(), 0),
+                    tools.newId(), key, name, owner, schema, path, List.of(), List.of(), null, 0),
             "/key");
     return tools
         .keeper()
@@ -335,6 +336,7 @@ public final class Setup {
                               old.path(),
                               privateColumns,
                               probes == null ? old.probes() : probes,
+                              old.repository(),
                               old.revision()),
                       "/privateColumns");
               if (!kept.applications().update(next)) {
@@ -357,6 +359,64 @@ public final class Setup {
                           + (privateColumns.isEmpty()
                               ? ""
                               : ", private: " + String.join(", ", privateColumns))),
+                  tools.now());
+              return kept.applications().find(key).orElseThrow();
+            });
+  }
+
+  /**
+   * Names the repository that holds an application's documents, or none.
+   *
+   * @param secret of its account, null to leave it
+   */
+  public Application saveRepository(
+      Person by, String key, @Nullable Repository repository, @Nullable String secret) {
+    Rights.require(by, Right.ADMINISTER, "*", key);
+    if (repository != null) {
+      String refusal = new Targets(tools, allowed).refusal(repository);
+      if (refusal != null) {
+        throw Problem.invalid("DESTINATION", refusal, "/address");
+      }
+    }
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              Application old =
+                  kept.applications()
+                      .find(key)
+                      .orElseThrow(() -> Problem.notFound("application", key));
+              Repository was = old.repository();
+              boolean elsewhere =
+                  was != null
+                      && (repository == null || !was.address().equals(repository.address()));
+              String id = "repository/" + key;
+              if (secret != null || elsewhere) {
+                kept.secrets().remove(id);
+              }
+              if (secret != null) {
+                kept.secrets()
+                    .insert(
+                        new Kept.Secret(
+                            id, tools.vault().encrypt(id, secret), tools.vault().keyId(), 0));
+              }
+              if (!kept.applications().update(old.at(repository))) {
+                throw Problem.changed(
+                    "CHANGED", "Somebody else changed " + key + " meanwhile.", "Look again");
+              }
+              kept.note(
+                  new Event(
+                      by.login(),
+                      "repository named",
+                      key,
+                      null,
+                      null,
+                      null,
+                      null,
+                      null,
+                      repository == null
+                          ? "none"
+                          : repository.address() + ", branch " + repository.branch()),
                   tools.now());
               return kept.applications().find(key).orElseThrow();
             });

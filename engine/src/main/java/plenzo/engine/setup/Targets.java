@@ -8,9 +8,11 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.WeakHashMap;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind;
 import plenzo.core.keeping.Kept;
 import plenzo.core.problem.Problem;
+import plenzo.core.source.Repository;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
@@ -92,6 +94,14 @@ public final class Targets {
       throw e;
     }
     return new SiteLook(ats.stream().map(at -> at.site().toString()).findFirst().orElse(""), open);
+  }
+
+  /** Why a repository may not be read; null when it may. The list may have changed since. */
+  public @Nullable String refusal(Repository repository) {
+    java.net.URI uri = repository.local() ? null : java.net.URI.create(repository.address());
+    return uri == null
+        ? allowed.refusal(repository.address())
+        : allowed.refusal(uri.getHost(), uri.getPort() < 0 ? 443 : uri.getPort());
   }
 
   Access access(String stage, String name) {

@@ -18,6 +18,7 @@ import org.springdoc.core.customizers.OpenApiCustomizer;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import plenzo.api.Failure;
+import plenzo.api.Packages;
 import plenzo.api.People;
 import plenzo.api.Promotions;
 import plenzo.api.Rollbacks;
@@ -33,6 +34,7 @@ class ApiDocument {
   private static final List<Class<?>> SUBJECTS =
       List.of(
           People.class,
+          Packages.class,
           Stages.class,
           Versions.class,
           Promotions.class,

@@ -154,7 +154,9 @@ class StageController {
         a.privateColumns(),
         a.probes().stream()
             .map(p -> new QuestionView(p.name(), p.question(), p.mustStay()))
-            .toList());
+            .toList(),
+        a.repository() == null ? null : a.repository().address(),
+        a.repository() == null ? null : a.repository().branch());
   }
 
   @GetMapping("/applications")

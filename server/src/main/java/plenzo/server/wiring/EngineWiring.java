@@ -23,6 +23,7 @@ import org.springframework.context.annotation.Configuration;
 import org.springframework.security.crypto.bcrypt.BCryptPasswordEncoder;
 import plenzo.connectors.database.PostgresConnector;
 import plenzo.connectors.directory.DirectoryConnector;
+import plenzo.connectors.git.GitCommits;
 import plenzo.connectors.host.HostConnector;
 import plenzo.core.keeping.Keeper;
 import plenzo.core.stage.SiteRecord;
@@ -108,6 +109,7 @@ class EngineWiring {
         hasher,
         new AllowList(settings.destinations(), settings.directories()),
         new DiskPackageDesk(files),
+        new GitCommits(settings.dataDirectory().resolve("git")),
         events);
   }
 

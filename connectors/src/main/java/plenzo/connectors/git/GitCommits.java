@@ -1,0 +1,209 @@
+package plenzo.connectors.git;
+
+import java.io.IOException;
+import java.net.URISyntaxException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.EnumMap;
+import java.util.List;
+import java.util.Map;
+import java.util.function.BiConsumer;
+import org.eclipse.jgit.api.Git;
+import org.eclipse.jgit.api.errors.GitAPIException;
+import org.eclipse.jgit.lib.Constants;
+import org.eclipse.jgit.lib.ObjectId;
+import org.eclipse.jgit.lib.Ref;
+import org.eclipse.jgit.lib.StoredConfig;
+import org.eclipse.jgit.revwalk.RevCommit;
+import org.eclipse.jgit.revwalk.RevWalk;
+import org.eclipse.jgit.storage.file.FileRepositoryBuilder;
+import org.eclipse.jgit.transport.RefSpec;
+import org.eclipse.jgit.transport.TagOpt;
+import org.eclipse.jgit.transport.URIish;
+import org.eclipse.jgit.transport.UsernamePasswordCredentialsProvider;
+import plenzo.core.component.Kind;
+import plenzo.core.digest.Digest;
+import plenzo.core.source.Commits;
+import plenzo.core.source.Repository;
+import plenzo.core.target.Looking;
+import plenzo.core.target.TargetFailed;
+
+/**
+ * Repositories on this disk are read where they are; those at an https address are fetched into a
+ * bare copy first.
+ */
+public final class GitCommits implements Commits {
+  /** Total time of a fetch without an answer (guess). */
+  private static final Duration SILENT = Duration.ofSeconds(30);
+
+  private final Path copies;
+
+  /**
+   * @param copies folder for the bare copies of repositories elsewhere
+   */
+  public GitCommits(Path copies) {
+    this.copies = copies;
+  }
+
+  /** The repository, up to date when it lies elsewhere. */
+  private org.eclipse.jgit.lib.Repository open(
+      Repository repository, String secret, boolean fetch) {
+    try {
+      if (repository.local()) {
+        Path path = Path.of(repository.address());
+        Path dir = Files.isDirectory(path.resolve(".git")) ? path.resolve(".git") : path;
+        return new FileRepositoryBuilder().setGitDir(dir.toFile()).setMustExist(true).build();
+      }
+      Path copy = copies.resolve(Digest.of(repository.address()).hex().substring(0, 32));
+      boolean fresh = !Files.isDirectory(copy.resolve("objects"));
+      org.eclipse.jgit.lib.Repository bare =
+          new FileRepositoryBuilder().setGitDir(copy.toFile()).setBare().build();
+      if (fresh) {
+        bare.create(/* bare= */ true);
+        StoredConfig config = bare.getConfig();
+        config.setString("http", null, "followRedirects", "false");
+        config.save();
+      }
+      if (fetch || fresh) {
+        fetch(bare, repository, secret);
+      }
+      return bare;
+    } catch (IOException e) {
+      throw failed(repository, e);
+    }
+  }
+
+  private static void fetch(
+      org.eclipse.jgit.lib.Repository bare, Repository repository, String secret) {
+    try (Git git = new Git(bare)) {
+      var fetch =
+          git.fetch()
+              .setRemote(new URIish(repository.address()).toString())
+              .setRefSpecs(new RefSpec("+refs/heads/*:refs/heads/*"))
+              .setTagOpt(TagOpt.FETCH_TAGS)
+              .setRemoveDeletedRefs(true)
+              .setTimeout((int) SILENT.toSeconds());
+      if (!repository.account().isEmpty()) {
+        fetch.setCredentialsProvider(
+            new UsernamePasswordCredentialsProvider(repository.account(), secret));
+      }
+      fetch.call();
+    } catch (GitAPIException | URISyntaxException e) {
+      throw failed(repository, e);
+    }
+  }
+
+  private static TargetFailed failed(Repository repository, Exception e) {
+    return new TargetFailed(
+        "The repository " + repository.address() + " cannot be read: " + e.getMessage(),
+        /* notReachable= */ true,
+        e);
+  }
+
+  @Override
+  public Commit resolve(Repository repository, String secret, String revision) {
+    if (!revision.matches("[A-Za-z0-9][A-Za-z0-9._/-]{0,199}") || revision.contains("..")) {
+      throw new IllegalArgumentException("\"" + revision + "\" is no branch, tag or commit");
+    }
+    try (org.eclipse.jgit.lib.Repository git = open(repository, secret, /* fetch= */ true);
+        RevWalk walk = new RevWalk(git)) {
+      ObjectId id = null;
+      for (String name : List.of("refs/heads/" + revision, "refs/tags/" + revision, revision)) {
+        id = id == null ? git.resolve(name + "^{commit}") : id;
+      }
+      if (id == null) {
+        throw new IllegalArgumentException(
+            "There is no branch, tag or commit \"" + revision + "\" in " + repository.address());
+      }
+      return commit(git, walk.parseCommit(id));
+    } catch (IOException e) {
+      throw failed(repository, e);
+    }
+  }
+
+  private static Commit commit(org.eclipse.jgit.lib.Repository git, RevCommit c)
+      throws IOException {
+    List<String> tags = new ArrayList<>();
+    for (Ref tag : git.getRefDatabase().getRefsByPrefix(Constants.R_TAGS)) {
+      ObjectId at = git.getRefDatabase().peel(tag).getPeeledObjectId();
+      if (c.getId().equals(at == null ? tag.getObjectId() : at)) {
+        tags.add(tag.getName().substring(Constants.R_TAGS.length()));
+      }
+    }
+    return new Commit(
+        c.getName(),
+        c.getAuthorIdent().getName() + " <" + c.getAuthorIdent().getEmailAddress() + ">",
+        Instant.ofEpochSecond(c.getCommitTime()),
+        c.getShortMessage(),
+        tags);
+  }
+
+  @Override
+  public void tags(Repository repository, String secret, BiConsumer<String, Commit> sink) {
+    try (org.eclipse.jgit.lib.Repository git = open(repository, secret, /* fetch= */ true);
+        RevWalk walk = new RevWalk(git)) {
+      for (Ref tag : git.getRefDatabase().getRefsByPrefix(Constants.R_TAGS)) {
+        ObjectId id = git.resolve(tag.getName() + "^{commit}");
+        if (id != null) {
+          sink.accept(
+              tag.getName().substring(Constants.R_TAGS.length()),
+              commit(git, walk.parseCommit(id)));
+        }
+      }
+    } catch (IOException e) {
+      throw failed(repository, e);
+    }
+  }
+
+  @Override
+  public Map<Kind.Holder, Looking> look(Repository repository, String secret, String hash) {
+    org.eclipse.jgit.lib.Repository git = open(repository, secret, /* fetch= */ false);
+    try {
+      ObjectId id = git.resolve(hash + "^{commit}");
+      if (id == null) {
+        git.close();
+        git = open(repository, secret, /* fetch= */ true);
+        id = git.resolve(hash + "^{commit}");
+      }
+      if (id == null) {
+        throw new IllegalArgumentException(
+            "There is no commit " + hash + " in " + repository.address() + " any more");
+      }
+      Layout layout = new Layout(git, id, repository.folder());
+      Map<Kind.Holder, Looking> out = new EnumMap<>(Kind.Holder.class);
+      for (Kind.Holder holder : Kind.Holder.values()) {
+        if (layout.holds(holder)) {
+          out.put(
+              holder,
+              holder == Kind.Holder.DATABASE
+                  ? new GitTables(layout)
+                  : new GitItems(layout, holder));
+        }
+      }
+      if (out.isEmpty()) {
+        layout.close();
+        throw new IllegalArgumentException(
+            "The commit "
+                + hash.substring(0, 12)
+                + " holds no component document"
+                + (repository.folder().isEmpty() ? "" : " below " + repository.folder())
+                + "; see docs/formats/repository.md");
+      }
+      return out;
+    } catch (IOException e) {
+      git.close();
+      throw failed(repository, e);
+    } catch (RuntimeException e) {
+      git.close();
+      throw e;
+    }
+  }
+
+  static String text(byte[] bytes) {
+    return new String(bytes, StandardCharsets.UTF_8);
+  }
+}

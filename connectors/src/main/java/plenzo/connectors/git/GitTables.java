@@ -1,0 +1,123 @@
+package plenzo.connectors.git;
+
+import java.io.IOException;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
+import plenzo.core.json.Json;
+import plenzo.core.records.RecordsDefinition;
+import plenzo.core.records.RowReader;
+import plenzo.core.table.Column;
+import plenzo.core.table.TableStructure;
+import plenzo.core.target.Question;
+import plenzo.core.target.TableCapture;
+import plenzo.core.target.TablesLooking;
+import plenzo.core.target.TargetFailed;
+import plenzo.core.target.TargetIdentity;
+
+/** Tables and records of one commit. */
+final class GitTables implements TablesLooking {
+  private static final int LONGEST_STRUCTURE = 4 << 20;
+
+  private final Layout layout;
+
+  GitTables(Layout layout) {
+    this.layout = layout;
+  }
+
+  @Override
+  public Optional<TargetIdentity> identity() {
+    return Optional.empty();
+  }
+
+  @Override
+  public String instance() {
+    return "git";
+  }
+
+  @Override
+  public List<TableName> tables(String schema) {
+    return layout.keys().stream()
+        .filter(k -> k.kind() == Kind.TABLE)
+        .map(k -> TableName.of(k.name()))
+        .filter(t -> t.schema().equals(schema))
+        .toList();
+  }
+
+  private static TargetFailed failed(String what, Exception e) {
+    return new TargetFailed(what + " cannot be read from the repository: " + e, false, e);
+  }
+
+  @Override
+  public Optional<TableCapture> table(TableName table) {
+    Layout.Blob blob = layout.find(new ComponentKey(Kind.TABLE, table.componentName()));
+    if (blob == null) {
+      return Optional.empty();
+    }
+    try {
+      TableStructure structure =
+          TableStructure.of(Json.parse(layout.text(blob, LONGEST_STRUCTURE)).canonical());
+      // documents have no object ids: their names tell them apart, so that nothing looks renamed
+      Map<String, Integer> attributes = new HashMap<>();
+      for (Column c : structure.columns()) {
+        attributes.put(c.name(), c.name().hashCode());
+      }
+      return Optional.of(
+          new TableCapture(
+              table, table.toString().hashCode(), structure, attributes, List.of(), List.of()));
+    } catch (IOException e) {
+      throw failed("table/" + table, e);
+    } catch (IllegalArgumentException e) {
+      throw new IllegalArgumentException(
+          "The document of table/" + table + " is refused: " + e.getMessage(), e);
+    }
+  }
+
+  @Override
+  public RowReader rows(RecordsDefinition records, @Nullable Set<String> columns) {
+    Layout.Blob blob = layout.find(new ComponentKey(Kind.RECORDS, records.table().componentName()));
+    if (blob == null) {
+      throw failed("records/" + records.table(), new IOException("they are not there"));
+    }
+    try {
+      RowReader reader = new RowReader(layout.open(blob), records.key().size());
+      if (!reader.header().names().subList(0, records.key().size()).equals(records.key())) {
+        reader.close();
+        throw new IllegalArgumentException(
+            "The document of records/"
+                + records.table()
+                + " does not begin with its key "
+                + records.key());
+      }
+      return reader;
+    } catch (IOException e) {
+      throw failed("records/" + records.table(), e);
+    }
+  }
+
+  @Override
+  public RowReader allRows(TableName table, List<String> key) {
+    return rows(new RecordsDefinition(table, key, null), null);
+  }
+
+  @Override
+  public Question.Answer answer(Question question) {
+    throw new UnsupportedOperationException("A repository answers no questions");
+  }
+
+  @Override
+  public void cut() {
+    layout.close();
+  }
+
+  @Override
+  public void close() {
+    layout.close();
+  }
+}

@@ -1,0 +1,48 @@
+package plenzo.core.source;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.function.BiConsumer;
+import plenzo.core.component.Kind;
+import plenzo.core.target.Looking;
+
+/**
+ * Reads repositories: objects alone, without a checkout, hooks, filters or submodules. Every call
+ * throws {@link plenzo.core.target.TargetFailed} when the repository cannot be reached.
+ */
+public interface Commits {
+  /**
+   * One commit.
+   *
+   * @param hash its full name
+   * @param tags that name it
+   */
+  record Commit(String hash, String author, Instant at, String message, List<String> tags) {
+    public Commit {
+      tags = List.copyOf(tags);
+    }
+
+    public String brief() {
+      return hash.substring(0, 12);
+    }
+  }
+
+  /**
+   * The commit that a branch, tag or (shortened) hash names.
+   *
+   * @param secret of the repository's account, empty for none
+   * @throws IllegalArgumentException when nothing has this name
+   */
+  Commit resolve(Repository repository, String secret, String revision);
+
+  /** Every tag with its commit, to be told what is new. */
+  void tags(Repository repository, String secret, BiConsumer<String, Commit> sink);
+
+  /**
+   * What a commit holds, as a site is looked at; the caller closes them.
+   *
+   * @throws IllegalArgumentException when a document there is not of the layout; says which
+   */
+  Map<Kind.Holder, Looking> look(Repository repository, String secret, String hash);
+}

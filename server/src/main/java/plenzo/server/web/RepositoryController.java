@@ -1,0 +1,102 @@
+package plenzo.server.web;
+
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import org.jspecify.annotations.Nullable;
+import org.springframework.web.bind.annotation.DeleteMapping;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.Versions.CommitView;
+import plenzo.api.Versions.RepositoryView;
+import plenzo.core.person.Person;
+import plenzo.core.problem.Problem;
+import plenzo.core.source.Commits;
+import plenzo.core.source.Repository;
+import plenzo.core.stage.Application;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.version.SemVer;
+import plenzo.engine.Engine;
+
+/** Repositories as sources, and components as documents. */
+@RestController
+@RequestMapping("/api/v1/applications/{key}")
+class RepositoryController {
+  private final Engine engine;
+
+  RepositoryController(Engine engine) {
+    this.engine = engine;
+  }
+
+  private static Person by(HttpServletRequest request) {
+    return AccessFilter.signedIn(request).person();
+  }
+
+  @PutMapping("/repository")
+  RepositoryView save(
+      @PathVariable String key, @RequestBody RepositoryView asked, HttpServletRequest request) {
+    Repository repository;
+    try {
+      repository = new Repository(asked.address(), asked.folder(), asked.branch(), asked.account());
+    } catch (IllegalArgumentException e) {
+      throw Problem.invalid("REPOSITORY", e.getMessage() + ".", "/address");
+    }
+    return view(engine.setup().saveRepository(by(request), key, repository, asked.secret()));
+  }
+
+  private static RepositoryView view(Application a) {
+    Repository r = a.repository();
+    return r == null
+        ? new RepositoryView("", "", "", "", null)
+        : new RepositoryView(r.address(), r.folder(), r.branch(), r.account(), null);
+  }
+
+  @GetMapping("/repository")
+  RepositoryView repository(@PathVariable String key, HttpServletRequest request) {
+    return view(engine.setup().application(by(request), key));
+  }
+
+  @DeleteMapping("/repository")
+  void forget(@PathVariable String key, HttpServletRequest request) {
+    engine.setup().saveRepository(by(request), key, null, null);
+  }
+
+  /** The commit that a branch, tag or hash names. */
+  @GetMapping("/commit")
+  CommitView commit(
+      @PathVariable String key,
+      @RequestParam(required = false) @Nullable String revision,
+      HttpServletRequest request) {
+    Commits.Commit c = engine.sources().commit(by(request), key, revision);
+    return new CommitView(
+        c.hash(), Shown.plain(c.author()), c.at(), Shown.plain(c.message()), c.tags());
+  }
+
+  /** What a site or a version holds, as a ZIP file of component documents. */
+  @GetMapping(value = "/documents", produces = "application/zip")
+  void documents(
+      @PathVariable String key,
+      @RequestParam(required = false) @Nullable String site,
+      @RequestParam(required = false) @Nullable String version,
+      HttpServletRequest request,
+      HttpServletResponse response)
+      throws IOException {
+    if ((site == null) == (version == null)) {
+      throw Problem.invalid("WHAT", "Name either a site or a version.", "/site");
+    }
+    response.setContentType("application/zip");
+    response.setHeader("Content-Disposition", "attachment; filename=\"" + key + "-documents.zip\"");
+    if (site != null) {
+      engine.documents().ofSite(by(request), key, SiteKey.of(site), response.getOutputStream());
+    } else {
+      engine
+          .documents()
+          .ofVersion(by(request), key, new SemVer(version), response.getOutputStream());
+    }
+  }
+}
