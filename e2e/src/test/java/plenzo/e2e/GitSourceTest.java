@@ -1,0 +1,224 @@
+package plenzo.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.ByteArrayInputStream;
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.zip.ZipEntry;
+import java.util.zip.ZipInputStream;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.TestInstance;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.problem.Problem;
+import plenzo.core.source.Repository;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.version.SemVer;
+import plenzo.core.version.Version;
+import plenzo.core.version.VersionEntry;
+import plenzo.demo.BoardingRepository;
+import plenzo.demo.Cluster;
+import plenzo.engine.running.RunListener;
+import plenzo.engine.setup.Adoption;
+
+/** Versions out of a real repository. */
+@TestInstance(TestInstance.Lifecycle.PER_CLASS)
+class GitSourceTest {
+  private static final Path ROOT = Path.of("target", "git-source").toAbsolutePath();
+
+  private Cluster cluster;
+  private EngineWorld world;
+  private BoardingRepository repository;
+  private String first;
+  private int versions;
+
+  @BeforeAll
+  void start() throws IOException {
+    KillTest.clear(ROOT);
+    cluster = new Cluster(ROOT.resolve("postgres"), /* flushed= */ false);
+    world = new EngineWorld(ROOT.resolve("records"), cluster.port(), RunListener.NOBODY);
+    repository = new BoardingRepository(ROOT.resolve("repository"));
+    first = repository.commit(BoardingRepository.first(), "Check-in and lanes", "v1.0.0");
+    world
+        .engine
+        .setup()
+        .newApplication(world.ines, "boarding", "Boarding", "Terminals", "boarding", "ordinary");
+    world
+        .engine
+        .setup()
+        .saveRepository(
+            world.ines,
+            "boarding",
+            new Repository(repository.folder().toString(), "", "main", ""),
+            null);
+    world
+        .engine
+        .adoption()
+        .adopt(
+            world.ines, "boarding", EngineMain.SITE, new SemVer("0.0.0"), "Nothing yet", List.of());
+  }
+
+  @AfterAll
+  void stop() {
+    repository.close();
+    world.close();
+    cluster.close();
+  }
+
+  private Version seal(String revision) {
+    var draft = world.engine.drafts().start(world.ines, "boarding", new SemVer("0.0.0"));
+    String commit = world.engine.sources().commit(world.ines, "boarding", revision).hash();
+    SiteKey place = new SiteKey("git", commit);
+    List<Adoption.Pick> picks =
+        world
+            .engine
+            .sources()
+            .against(world.ines, "boarding", place, new SemVer("0.0.0"))
+            .stream()
+            .map(c -> new Adoption.Pick(c.key(), null, true))
+            .toList();
+    world.engine.drafts().add(world.ines, draft.id(), place, picks);
+    world.engine.drafts().check(world.ines, draft.id());
+    return world
+        .engine
+        .drafts()
+        .seal(world.ines, draft.id(), new SemVer("1.0." + versions++), "Lanes", "");
+  }
+
+  @Test
+  void sealsTheSameCommitToTheSameDigestAndRecordsIt() {
+    Version one = seal("v1.0.0");
+    Version two = seal(first.substring(0, 12));
+
+    assertThat(two.digest()).isEqualTo(one.digest());
+    assertThat(one.entries().stream().map(e -> e.key().toString()))
+        .containsExactlyInAnyOrder(
+            "file/boarding/lanes.html", "form/boarding.check-in", "rule/boarding.lane-choice");
+    assertThat(one.source()).isEqualTo(repository.folder() + " at " + first);
+    assertThat(world.engine.sources().commit(world.ines, "boarding", null).author())
+        .contains("Sanna Voss");
+  }
+
+  @Test
+  void writesAVersionAsDocumentsThatGiveTheSameVersionAgain() throws IOException {
+    Version sealed = seal("v1.0.0");
+    ByteArrayOutputStream zip = new ByteArrayOutputStream();
+    world.engine.documents().ofVersion(world.ines, "boarding", sealed.number(), zip);
+    Map<String, String> documents = new TreeMap<>();
+    try (ZipInputStream in = new ZipInputStream(new ByteArrayInputStream(zip.toByteArray()))) {
+      for (ZipEntry e = in.getNextEntry(); e != null; e = in.getNextEntry()) {
+        documents.put(e.getName(), new String(in.readAllBytes(), StandardCharsets.UTF_8));
+      }
+    }
+    try (BoardingRepository other = new BoardingRepository(ROOT.resolve("other"))) {
+      other.commit(documents, "As documents", "");
+      world
+          .engine
+          .setup()
+          .saveRepository(
+              world.ines,
+              "boarding",
+              new Repository(other.folder().toString(), "", "main", ""),
+              null);
+      try {
+        assertThat(seal("main").digest()).isEqualTo(sealed.digest());
+      } finally {
+        world
+            .engine
+            .setup()
+            .saveRepository(
+                world.ines,
+                "boarding",
+                new Repository(repository.folder().toString(), "", "main", ""),
+                null);
+      }
+    }
+  }
+
+  @Test
+  void readsObjectsAlone() throws IOException {
+    Path hooks = Files.createDirectories(repository.folder().resolve(".git/hooks"));
+    Path ran = ROOT.resolve("hook-ran");
+    for (String hook : List.of("post-checkout", "reference-transaction", "post-index-change")) {
+      Path file =
+          Files.writeString(hooks.resolve(hook), "#!/bin/sh\ntouch " + ran + "\n");
+      file.toFile().setExecutable(true);
+    }
+    Files.writeString(
+        repository.folder().resolve(".gitattributes"), "*.html filter=shout\n");
+    Files.writeString(
+        repository.folder().resolve(".git/config"),
+        Files.readString(repository.folder().resolve(".git/config"))
+            + "[filter \"shout\"]\n\tsmudge = touch "
+            + ran
+            + "\n");
+
+    Version v = seal("v1.0.0");
+
+    assertThat(ran).doesNotExist();
+    assertThat(v.entries()).hasSize(3);
+    assertThat(v.entry(ComponentKey.of("file/boarding/lanes.html")).map(VersionEntry::origin))
+        .contains("git/" + first);
+  }
+
+  @Test
+  void refusesWhatIsNoDocumentAndNamesIt() throws IOException {
+    try (BoardingRepository bad = new BoardingRepository(ROOT.resolve("bad"))) {
+      bad.commit(
+          Map.of(
+              "definitions/rule/boarding.x.json",
+              "{\"format\":1,\"kind\":\"rule\",\"name\":\"boarding.other\",\"definition\":{}}"),
+          "Wrong name",
+          "");
+      Files.createDirectories(bad.folder().resolve("files/boarding"));
+      Files.createSymbolicLink(
+          bad.folder().resolve("files/boarding/up"), Path.of("../../../../etc/passwd"));
+      bad.commit(Map.of(), "A link out", "");
+      world
+          .engine
+          .setup()
+          .saveRepository(
+              world.ines,
+              "boarding",
+              new Repository(bad.folder().toString(), "", "main", ""),
+              null);
+      String commit = world.engine.sources().commit(world.ines, "boarding", null).hash();
+
+      var found =
+          world
+              .engine
+              .sources()
+              .against(
+                  world.ines, "boarding", new SiteKey("git", commit), new SemVer("0.0.0"));
+
+      assertThat(found.stream().map(c -> c.key() + ": " + c.problem()))
+          .anyMatch(s -> s.startsWith("rule/boarding.x: ") && s.contains("another kind or name"))
+          .anyMatch(s -> s.startsWith("file/boarding/up: ") && s.contains("leads outside"));
+      assertThatThrownBy(
+              () -> world.engine.sources().commit(world.ines, "boarding", "no-such-branch"))
+          .isInstanceOf(Problem.class)
+          .hasMessageContaining("There is no branch, tag or commit \"no-such-branch\"");
+      assertThatThrownBy(
+              () -> world.engine.sources().commit(world.ines, "boarding", "HEAD^{/x}..main"))
+          .isInstanceOf(Problem.class);
+    } finally {
+      world
+          .engine
+          .setup()
+          .saveRepository(
+              world.ines,
+              "boarding",
+              new Repository(repository.folder().toString(), "", "main", ""),
+              null);
+    }
+  }
+}

@@ -1,0 +1,173 @@
+package plenzo.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.ByteArrayInputStream;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.TestInstance;
+import plenzo.core.person.Person;
+import plenzo.core.problem.Problem;
+import plenzo.core.run.RunState;
+import plenzo.core.stage.Stage;
+import plenzo.core.trust.Parcel;
+import plenzo.core.trust.Signer;
+import plenzo.core.version.SemVer;
+import plenzo.core.version.Version;
+import plenzo.demo.Cluster;
+import plenzo.demo.FareDesk;
+import plenzo.engine.Engine;
+import plenzo.engine.running.RunListener;
+
+/** A version travels as a file from one Plenzo to another; secrets never do. */
+@TestInstance(TestInstance.Lifecycle.PER_CLASS)
+class PackageTravelTest {
+  private static final Path ROOT = Path.of("target", "package-travel").toAbsolutePath();
+  private static final String SECRET = "s3cret-terminal-key";
+
+  private Cluster cluster;
+  private ThreeTargets targets;
+  private EngineWorld here;
+  private Engine there;
+  private final Person ines = EngineMain.person("ines");
+  private byte[] file;
+  private Parcel built;
+
+  @BeforeAll
+  void start() throws IOException {
+    KillTest.clear(ROOT);
+    cluster = new Cluster(ROOT.resolve("postgres"), /* flushed= */ false);
+    targets = new ThreeTargets(ROOT.resolve("sites"), cluster);
+    here = new EngineWorld(ROOT.resolve("here"), cluster.port(), RunListener.NOBODY);
+    targets.register(here, 0);
+    List<String> all = new ArrayList<>(EngineWorld.both("fare_band"));
+    all.addAll(ThreeTargets.PIECES);
+    here.adopt(all);
+    ThreeTargets.bind(here);
+    here.engine.keys().make(ines, "Office");
+    built = here.engine.packages().build(ines, "fares", new SemVer("1.0.0"));
+    try (InputStream in = here.engine.packages().handOut(ines, built.id())) {
+      file = in.readAllBytes();
+    }
+    there = EngineMain.open(ROOT.resolve("there"), RunListener.NOBODY, Duration.ofSeconds(15));
+    there
+        .tools()
+        .keeper()
+        .write(
+            kept -> {
+              kept.people().insert(ines);
+              return null;
+            });
+    for (String stage : List.of("development", "production")) {
+      there
+          .setup()
+          .saveStage(
+              ines,
+              new Stage(
+                  stage, stage, Stage.Role.TEST, 0, "UTC", 0, false, false, List.of(), 0));
+    }
+    there.setup().savePath(ines, "ordinary", "Ordinary", "development", List.of("production"));
+  }
+
+  @AfterAll
+  void stop() {
+    there.tools().keeper().close();
+    here.close();
+    targets.close();
+    cluster.close();
+  }
+
+  private Parcel receive(byte[] bytes) {
+    return there.packages().receive(ines, "fares-1.0.0.zip", new ByteArrayInputStream(bytes));
+  }
+
+  private long packagesThere() {
+    return there.tools().files().list("package").size();
+  }
+
+  @Test
+  void travelsOnlyWithATrustedKeyAndArrivesAsItWas() throws IOException {
+    Parcel again = here.engine.packages().build(ines, "fares", new SemVer("1.0.0"));
+    try (InputStream in = here.engine.packages().handOut(ines, again.id())) {
+      assertThat(in.readAllBytes()).as("the same version, the same file").isEqualTo(file);
+    }
+    Parcel received = receive(file);
+    assertThat(received.problem()).contains("not trusted here");
+    assertThatThrownBy(() -> there.packages().bringIn(ines, received.id(), "ordinary"))
+        .isInstanceOfSatisfying(Problem.class, p -> assertThat(p.code()).isEqualTo("NOT_TRUSTED"));
+    assertThat(there.versions().list(ines, "fares")).isEmpty();
+
+    Signer office = here.engine.keys().list(ines).get(0);
+    there.keys().trust(ines, "Office", office.open());
+    assertThatThrownBy(() -> there.packages().bringIn(ines, received.id(), null))
+        .isInstanceOf(Problem.class)
+        .hasMessageContaining("no application fares here yet");
+    Version arrived = there.packages().bringIn(ines, received.id(), "ordinary");
+
+    Version sent = here.engine.versions().get(ines, "fares", new SemVer("1.0.0"));
+    assertThat(arrived).isEqualTo(sent);
+    assertThat(there.setup().application(ines, "fares").id())
+        .isEqualTo(here.engine.setup().application(ines, "fares").id());
+    assertThat(there.packages().list(ines, "fares").get(0).state())
+        .isEqualTo(Parcel.State.BROUGHT_IN);
+
+    there.keys().revoke(ines, office.id(), "The laptop was stolen");
+    Parcel late = receive(file);
+    assertThat(late.problem()).contains("was revoked on").contains("The laptop was stolen");
+    assertThatThrownBy(() -> there.packages().bringIn(ines, late.id(), null))
+        .isInstanceOf(Problem.class);
+    there.packages().drop(ines, late.id());
+  }
+
+  @Test
+  void refusesADamagedFileAndLeavesNothingBehind() {
+    long before = packagesThere();
+    for (int at = 40; at < file.length; at += file.length / 23) {
+      byte[] damaged = file.clone();
+      damaged[at] ^= 1;
+      assertThatThrownBy(() -> receive(damaged))
+          .isInstanceOfSatisfying(
+              Problem.class, p -> assertThat(p.code()).isEqualTo("PACKAGE_REFUSED"));
+    }
+    assertThatThrownBy(() -> receive("no package".getBytes(StandardCharsets.UTF_8)))
+        .isInstanceOf(Problem.class)
+        .hasMessageContaining("too short");
+    assertThat(packagesThere()).isEqualTo(before);
+  }
+
+  @Test
+  void carriesNoSecretAndWritesNoneDown() throws IOException {
+    cluster.sql("development", "UPDATE fares.fare_band SET base_price = 13 WHERE code = 'FOOT'");
+    targets
+        .host("development")
+        .edit("integration", "fares.card-terminal", FareDesk.terminal("2"), true, "");
+    here.seal("1.1.0", List.of("records/fares.fare_band", "integration/fares.card-terminal"));
+    assertThat(here.run(here.promotion("1.1.0")).state()).isEqualTo(RunState.DONE);
+    here.engine.packages().build(ines, "fares", new SemVer("1.1.0"));
+    String secret64 =
+        java.util.Base64.getEncoder()
+            .encodeToString(SECRET.getBytes(StandardCharsets.UTF_8))
+            .substring(0, 20);
+
+    // the host has it, as it must; nothing of Plenzo's own has
+    assertThat(Files.readString(ROOT.resolve("sites/host-production/state/state.json")))
+        .contains(SECRET);
+    try (Stream<Path> all = Files.walk(ROOT.resolve("here"))) {
+      for (Path p : all.filter(Files::isRegularFile).toList()) {
+        String bytes = Files.readString(p, StandardCharsets.ISO_8859_1);
+        assertThat(bytes).as(p.toString()).doesNotContain(SECRET).doesNotContain(secret64);
+      }
+    }
+  }
+}
