@@ -22,7 +22,7 @@ export const t = {
   savePrivate: 'Save private columns',
   version: (app: string, number: string) => `${app} ${number}`,
   sealed: (author: string) => `sealed by ${author}`,
-  facts: { title: 'Title', notes: 'Notes', parent: 'Drafted from', adopted: 'nothing: adopted', source: 'Read from', digest: 'Digest', at: 'Is at', removals: 'Takes away', nowhere: 'no site you may see' },
+  facts: { title: 'Title', notes: 'Notes', parent: 'Drafted from', adopted: 'nothing: adopted', source: 'Read from', digest: 'Digest', at: 'Is at', needs: 'Needs', removals: 'Takes away', nowhere: 'no site you may see' },
   holds: (n: number) => `Holds ${n === 1 ? '1 component' : `${n} components`}`,
   entryHeads: ['Component', 'Rows', 'Digest', 'Read from'],
   draftFrom: (number: string) => `Start a draft from ${number}`,

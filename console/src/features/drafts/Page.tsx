@@ -38,7 +38,10 @@ function Source({ d }: { d: Draft }) {
   const [find, setFind] = useState('');
   const stages = useQuery({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
   const sites = (stages.data ?? []).flatMap((s) => s.sites.map((x) => ({ key: `${s.key}/${x.key}`, source: s.role === 'development' })));
-  const at = site || sites.find((s) => s.source)?.key || '';
+  const repository = useQuery({ queryKey: ['applications'], queryFn: () => unwrap(client.GET('/api/v1/applications')), select: (all) => all.find((a) => a.key === d.application)?.repository });
+  const [revision, setRevision] = useState('');
+  const commit = useQuery({ queryKey: ['commit', d.application, revision], enabled: site === 'git', queryFn: () => unwrap(client.GET('/api/v1/applications/{key}/commit', { params: { path: { key: d.application }, query: { revision: revision || undefined } } })), retry: false });
+  const at = site === 'git' ? (commit.data ? `git/${commit.data.hash}` : '') : site || sites.find((s) => s.source)?.key || '';
   const list = useQuery({ queryKey: ['components', d.application, at, d.from], enabled: at !== '', queryFn: () => unwrap(client.GET('/api/v1/components', { params: { query: { application: d.application, site: at, since: d.from } } })) });
   const add = useDraftAct(d.id, (component: string) => unwrap(client.POST('/api/v1/drafts/{id}/add', { params: { path: { id: d.id } }, body: { site: at, picks: [{ component }] } })));
   const drop = useDraftAct(d.id, (component: string) => unwrap(client.POST('/api/v1/drafts/{id}/drop', { params: { path: { id: d.id } }, body: { component } })));
@@ -46,12 +49,13 @@ function Source({ d }: { d: Draft }) {
   const sign: Record<string, string> = { new: 'added', changed: 'changed', gone: 'removed' };
   return (
     <Panel title={`Changed since ${d.from}`}>
-      <Problem error={list.error ?? add.error ?? drop.error} />
+      <Problem error={list.error ?? commit.error ?? add.error ?? drop.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mb: 1 }}>
-        <TextField select size="small" label="Take from" value={at} onChange={(e) => setSite(e.target.value)} sx={{ minWidth: 180 }}>{sites.map((s) => <MenuItem key={s.key} value={s.key}>{s.key}</MenuItem>)}</TextField>
+        <TextField select size="small" label="Take from" value={site === 'git' ? 'git' : at} onChange={(e) => setSite(e.target.value)} sx={{ minWidth: 180 }}>{sites.map((s) => <MenuItem key={s.key} value={s.key}>{s.key}</MenuItem>)}{repository.data && <MenuItem value="git">{repository.data}</MenuItem>}</TextField>
+        {site === 'git' && <TextField size="small" label="Branch, tag or commit" value={revision} onChange={(e) => setRevision(e.target.value)} helperText={commit.data && `${commit.data.hash.slice(0, 12)} by ${commit.data.author}: ${commit.data.message}`} />}
         <TextField size="small" label="Find" value={find} onChange={(e) => setFind(e.target.value)} slotProps={{ htmlInput: { 'data-find': true } }} />
       </Box>
-      {!list.data ? <Loading what={`what ${at} holds`} /> : items.length === 0 ? <Empty>{find ? 'Nothing matches.' : `Nothing changed at ${at} since ${d.from}.`}</Empty> : items.map((c) => {
+      {!list.data ? at !== '' && <Loading what={`what ${at} holds`} /> : items.length === 0 ? <Empty>{find ? 'Nothing matches.' : `Nothing changed at ${at} since ${d.from}.`}</Empty> : items.map((c) => {
         const picked = d.picks.some((p) => p.key === c.key);
         return (
           <Box key={c.key} component="label" sx={{ display: 'flex', alignItems: 'center', gap: 1, borderTop: '1px solid var(--mui-palette-divider)', py: 0.5, minWidth: 0 }}>
@@ -85,6 +89,7 @@ function Chosen({ d }: { d: Draft }) {
           ))}
         </Box>
       )}
+      {d.coverage.length > 0 && <Box sx={{ mt: 2 }}><Typography variant="h3">Of what the source holds</Typography>{d.coverage.map((l) => <div key={l}>{l}</div>)}</Box>}
       {d.leftBehind.length > 0 && <Box sx={{ mt: 2 }}><Typography variant="h3">Changed and left behind</Typography>{d.leftBehind.map((l) => <div key={l}>{l}</div>)}</Box>}
       {d.problems.length > 0 && <Box sx={{ mt: 2 }}><Typography variant="h3">In the way</Typography><ul style={{ margin: 0, paddingLeft: 18 }}>{d.problems.map((p) => <li key={p}>{p}</li>)}</ul></Box>}
     </Panel>
@@ -95,8 +100,9 @@ function Seal({ d }: { d: Draft }) {
   const navigate = useNavigate();
   const [number, setNumber] = useState(d.proposedNumber);
   const [title, setTitle] = useState('');
+  const [needs, setNeeds] = useState('');
   const check = useDraftAct(d.id, () => unwrap(client.POST('/api/v1/drafts/{id}/check', { params: { path: { id: d.id } } })));
-  const seal = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/drafts/{id}/seal', { params: { path: { id: d.id } }, body: { number, title, notes: '' } })), onSuccess: (v) => navigate(`/versions/${v.application}/${v.number}`) });
+  const seal = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/drafts/{id}/seal', { params: { path: { id: d.id } }, body: { number, title, notes: '', needs: needs.trim() ? needs.split('\n').map((x) => x.trim()).filter(Boolean) : undefined } })), onSuccess: (v) => navigate(`/versions/${v.application}/${v.number}`) });
   const why = d.problems.length > 0 ? (d.checkedAt ? 'Something is in the way.' : 'Check it first.') : !title ? 'Give it a title.' : undefined;
   return (
     <Panel title="Seal">
@@ -106,6 +112,7 @@ function Seal({ d }: { d: Draft }) {
         {d.checkedAt && <Typography variant="caption" color="textSecondary">Checked <Time at={d.checkedAt} /></Typography>}
         <TextField size="small" label="Number" value={number} onChange={(e) => setNumber(e.target.value)} />
         <TextField size="small" label="Title" value={title} onChange={(e) => setTitle(e.target.value)} fullWidth />
+        <TextField size="small" multiline label="Needs, one a line (sailings >=1.8.0); empty: as before" value={needs} onChange={(e) => setNeeds(e.target.value)} fullWidth />
         <Act why={why} busy={seal.isPending} onClick={() => seal.mutate()}>Seal {d.application} {number}</Act>
       </Box>
     </Panel>

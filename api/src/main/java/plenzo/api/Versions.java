@@ -21,6 +21,7 @@ public interface Versions {
       List<String> gone,
       List<String> problems,
       List<String> leftBehind,
+      List<String> coverage,
       String author,
       Instant at,
       @Nullable Instant checkedAt,
@@ -36,7 +37,11 @@ public interface Versions {
 
   record Removals(List<String> removals) {}
 
-  record Seal(String number, String title, String notes) {}
+  /**
+   * Needs are prerequisites such as "sailings >=1.8.0 <3.0.0"; null: those of the version drafted
+   * from.
+   */
+  record Seal(String number, String title, String notes, @Nullable List<String> needs) {}
 
   record VersionView(
       String application,
@@ -51,6 +56,7 @@ public interface Versions {
       boolean withdrawn,
       List<EntryView> entries,
       List<String> removals,
+      List<String> needs,
       List<PresentAt> presentAt) {}
 
   record EntryView(String key, String uid, String digest, long rows, String origin) {}

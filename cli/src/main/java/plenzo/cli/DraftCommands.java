@@ -268,6 +268,14 @@ final class DraftCommands {
     }
 
     @Command(
+        name = "selection",
+        description = "Prints the picks, one a line, as a file that \"draft add --file\" takes.")
+    void selection(@Parameters(paramLabel = "DRAFT") String id) {
+      DraftView d = api().get("/drafts/" + Api.encode(id), DraftView.class);
+      d.picks().stream().filter(p -> p.reason().equals("chosen")).forEach(p -> out().line(p.key()));
+    }
+
+    @Command(
         name = "check",
         description =
             "Reads every pick anew and says what stands in the way. Exit code 7 when something does.")
@@ -283,12 +291,18 @@ final class DraftCommands {
         @Parameters(paramLabel = "DRAFT") String id,
         @Option(names = "--number", required = true) String number,
         @Option(names = "--title", required = true) String title,
-        @Option(names = "--notes", defaultValue = "") String notes) {
+        @Option(names = "--notes", defaultValue = "") String notes,
+        @Option(
+                names = "--needs",
+                paramLabel = "\"APPLICATION RANGE\"",
+                description =
+                    "Another application that must be at the same site, such as \"sailings >=1.8.0 <3.0.0\"; the whole list.")
+            @Nullable List<String> needs) {
       VersionView v =
           api()
               .post(
                   "/drafts/" + Api.encode(id) + "/seal",
-                  new Seal(number, title, notes),
+                  new Seal(number, title, notes, needs),
                   VersionView.class);
       if (out().json()) {
         out().document("version", v);
@@ -351,6 +365,7 @@ final class DraftCommands {
           "Gone at the source since " + d.from() + " (ticked = taken away at the stages)",
           d.gone().stream().map(g -> (d.removals().contains(g) ? "[x] " : "[ ] ") + g).toList());
       section("Changed and not picked", d.leftBehind());
+      section("Of what the source holds", d.coverage());
       section("In the way", d.problems());
     }
 

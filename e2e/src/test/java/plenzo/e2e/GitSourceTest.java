@@ -79,11 +79,7 @@ class GitSourceTest {
     String commit = world.engine.sources().commit(world.ines, "boarding", revision).hash();
     SiteKey place = new SiteKey("git", commit);
     List<Adoption.Pick> picks =
-        world
-            .engine
-            .sources()
-            .against(world.ines, "boarding", place, new SemVer("0.0.0"))
-            .stream()
+        world.engine.sources().against(world.ines, "boarding", place, new SemVer("0.0.0")).stream()
             .map(c -> new Adoption.Pick(c.key(), null, true))
             .toList();
     world.engine.drafts().add(world.ines, draft.id(), place, picks);
@@ -149,12 +145,10 @@ class GitSourceTest {
     Path hooks = Files.createDirectories(repository.folder().resolve(".git/hooks"));
     Path ran = ROOT.resolve("hook-ran");
     for (String hook : List.of("post-checkout", "reference-transaction", "post-index-change")) {
-      Path file =
-          Files.writeString(hooks.resolve(hook), "#!/bin/sh\ntouch " + ran + "\n");
+      Path file = Files.writeString(hooks.resolve(hook), "#!/bin/sh\ntouch " + ran + "\n");
       file.toFile().setExecutable(true);
     }
-    Files.writeString(
-        repository.folder().resolve(".gitattributes"), "*.html filter=shout\n");
+    Files.writeString(repository.folder().resolve(".gitattributes"), "*.html filter=shout\n");
     Files.writeString(
         repository.folder().resolve(".git/config"),
         Files.readString(repository.folder().resolve(".git/config"))
@@ -197,8 +191,7 @@ class GitSourceTest {
           world
               .engine
               .sources()
-              .against(
-                  world.ines, "boarding", new SiteKey("git", commit), new SemVer("0.0.0"));
+              .against(world.ines, "boarding", new SiteKey("git", commit), new SemVer("0.0.0"));
 
       assertThat(found.stream().map(c -> c.key() + ": " + c.problem()))
           .anyMatch(s -> s.startsWith("rule/boarding.x: ") && s.contains("another kind or name"))

@@ -74,8 +74,7 @@ class PackageTravelTest {
           .setup()
           .saveStage(
               ines,
-              new Stage(
-                  stage, stage, Stage.Role.TEST, 0, "UTC", 0, false, false, List.of(), 0));
+              new Stage(stage, stage, Stage.Role.TEST, 0, "UTC", 0, false, false, List.of(), 0));
     }
     there.setup().savePath(ines, "ordinary", "Ordinary", "development", List.of("production"));
   }

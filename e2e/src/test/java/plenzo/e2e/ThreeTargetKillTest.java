@@ -27,8 +27,8 @@ import plenzo.engine.running.RunListener;
 
 /**
  * The engine is killed from outside while it changes a directory, an application host and a
- * database in one run. The judge reads all three by itself: wholly old or wholly new, never between,
- * and open to everybody again.
+ * database in one run. The judge reads all three by itself: wholly old or wholly new, never
+ * between, and open to everybody again.
  */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class ThreeTargetKillTest {
@@ -50,8 +50,7 @@ class ThreeTargetKillTest {
     database = new Relay(cluster.port());
     targets = new ThreeTargets(SITES, cluster);
     host = new Relay(targets.host("production").port());
-    try (EngineWorld world =
-        new EngineWorld(CASE, database.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = new EngineWorld(CASE, database.port(), RunListener.NOBODY)) {
       targets.register(world, host.port());
       List<String> all = new ArrayList<>(EngineWorld.both("concession"));
       all.addAll(ThreeTargets.PIECES);
@@ -108,8 +107,7 @@ class ThreeTargetKillTest {
     }
     targets.host("production").restart();
     cluster.sql("postgres", "DROP DATABASE production WITH (FORCE)");
-    cluster.sql(
-        "postgres", "CREATE DATABASE production TEMPLATE golden OWNER production_change");
+    cluster.sql("postgres", "CREATE DATABASE production TEMPLATE golden OWNER production_change");
   }
 
   private static void copy(Path from, Path to) throws IOException {
@@ -174,8 +172,7 @@ class ThreeTargetKillTest {
     killed("database", "COMMIT", 1, Relay.When.BEFORE, text + " " + when);
   }
 
-  private void killed(
-      String where, String text, int occurrence, Relay.When when, String settling)
+  private void killed(String where, String text, int occurrence, Relay.When when, String settling)
       throws Exception {
     restore();
     Relay relay = where.equals("host") ? host : database;
@@ -199,12 +196,10 @@ class ThreeTargetKillTest {
       assertThat(done).as(said).isEqualTo(when == Relay.When.ANSWER_SWALLOWED);
     }
     assertThat(seen).as("open to everybody again").contains("\"amount\"");
-    try (Stream<Path> trees =
-        Files.list(SITES.resolve("production/published.plenzo/trees"))) {
+    try (Stream<Path> trees = Files.list(SITES.resolve("production/published.plenzo/trees"))) {
       assertThat(trees.count()).as("trees that are left").isEqualTo(1);
     }
-    assertThat(
-            Files.readString(SITES.resolve("host-production/state/state.json")))
+    assertThat(Files.readString(SITES.resolve("host-production/state/state.json")))
         .doesNotContain("\"phase\":\"prepared\"");
   }
 
@@ -246,8 +241,7 @@ class ThreeTargetKillTest {
             "-Xmx256m",
             "-XX:TieredStopAtLevel=1",
             "-cp",
-            System.getProperty(
-                "surefire.test.class.path", System.getProperty("java.class.path")),
+            System.getProperty("surefire.test.class.path", System.getProperty("java.class.path")),
             EngineMain.class.getName(),
             CASE.toString(),
             mode)

@@ -8,6 +8,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
+import plenzo.core.version.Need;
 import plenzo.core.version.Removal;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -118,6 +119,8 @@ public record Manifest(
         components,
         "removals",
         version.removals().stream().map(Removal::toString).toList(),
+        "needs",
+        version.needs().isEmpty() ? null : version.needs().stream().map(Need::toString).toList(),
         "bom",
         Json.object("sha256", bom.hex(), "size", bomSize));
   }
@@ -179,6 +182,7 @@ public record Manifest(
       sizes.add(number(c, "size"));
     }
     List<Removal> removals = j.texts("removals").stream().map(Removal::of).toList();
+    List<Need> needs = j.texts("needs").stream().map(Need::of).toList();
     String parent = v.findText("parent");
     Version version =
         new Version(
@@ -188,13 +192,14 @@ public record Manifest(
             new Digest(v.text("digest")),
             entries,
             removals,
+            needs,
             v.text("title"),
             v.text("notes"),
             v.text("author"),
             Instant.parse(v.text("sealedAt")),
             v.text("source"),
             false);
-    if (!Version.digest(entries, removals).equals(version.digest())) {
+    if (!Version.digest(entries, removals, needs).equals(version.digest())) {
       throw new PackageRefused("The digest of the version is not that of its components.");
     }
     Json.Obj bom = object(j, "bom");

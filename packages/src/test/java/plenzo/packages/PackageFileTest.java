@@ -64,6 +64,7 @@ class PackageFileTest {
             Version.digest(entries, List.of()),
             entries,
             List.of(),
+            List.of(),
             "Summer fares",
             "",
             "ines",

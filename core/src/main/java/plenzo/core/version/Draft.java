@@ -15,6 +15,7 @@ import plenzo.core.digest.Digest;
  * @param removals what a person ticked to be taken away
  * @param gone what the version it starts from has and the source no longer does
  * @param problems why the last check failed; empty when it may be sealed
+ * @param coverage kind by kind, how much of what the source holds the version would have
  * @param revision rises with every edit
  */
 public record Draft(
@@ -27,6 +28,7 @@ public record Draft(
     List<Removal> gone,
     List<String> problems,
     List<ComponentKey> leftBehind,
+    List<String> coverage,
     String author,
     Instant at,
     @Nullable Instant checkedAt,
@@ -37,6 +39,7 @@ public record Draft(
     gone = gone.stream().sorted().toList();
     problems = List.copyOf(problems);
     leftBehind = List.copyOf(leftBehind);
+    coverage = List.copyOf(coverage);
   }
 
   /** Life of a draft. */
@@ -75,6 +78,7 @@ public record Draft(
         gone,
         problems,
         leftBehind,
+        coverage,
         author,
         at,
         checkedAt,
@@ -92,6 +96,7 @@ public record Draft(
         gone,
         List.of("Not checked since the last edit"),
         leftBehind,
+        coverage,
         author,
         at,
         null,
@@ -109,6 +114,7 @@ public record Draft(
         gone,
         problems,
         leftBehind,
+        coverage,
         author,
         at,
         checkedAt,

@@ -14,6 +14,7 @@ import plenzo.core.json.Json;
  * may be set.
  *
  * @param parent number of the version it was drafted from, null for the first
+ * @param needs other applications that must be at the same site
  * @param digest of the content alone: the same content has the same digest on any machine
  */
 public record Version(
@@ -23,6 +24,7 @@ public record Version(
     Digest digest,
     List<VersionEntry> entries,
     List<Removal> removals,
+    List<Need> needs,
     String title,
     String notes,
     String author,
@@ -32,6 +34,7 @@ public record Version(
   public Version {
     entries = entries.stream().sorted(Comparator.comparing(VersionEntry::key)).toList();
     removals = removals.stream().sorted().toList();
+    needs = needs.stream().sorted().toList();
   }
 
   /** {@code fares@2.4.0}. */
@@ -43,8 +46,13 @@ public record Version(
     return entries.stream().filter(e -> e.key().equals(key)).findFirst();
   }
 
-  /** The digest of a version's content: its sorted components and removals, nothing else. */
   public static Digest digest(List<VersionEntry> entries, List<Removal> removals) {
+    return digest(entries, removals, List.of());
+  }
+
+  /** The digest of a version's content: its sorted components, removals and prerequisites. */
+  public static Digest digest(
+      List<VersionEntry> entries, List<Removal> removals, List<Need> needs) {
     Json json =
         Json.object(
             "format",
@@ -56,7 +64,9 @@ public record Version(
                     .map(VersionEntry::toJson)
                     .toList()),
             "removals",
-            Json.of(removals.stream().sorted().map(Removal::toString).toList()));
+            Json.of(removals.stream().sorted().map(Removal::toString).toList()),
+            "needs",
+            needs.isEmpty() ? null : needs.stream().sorted().map(Need::toString).toList());
     return Digest.of(json.canonical());
   }
 
@@ -68,6 +78,7 @@ public record Version(
         digest,
         entries,
         removals,
+        needs,
         title,
         notes,
         author,

@@ -127,8 +127,7 @@ class ItemRulesTest {
   @Test
   void namesMustDifferWhereCaseDoesNot() {
     Building b =
-        a().change(A, Difference.ADDED, false, 1)
-            .there(ComponentKey.of("file/fares/A.txt"), null);
+        a().change(A, Difference.ADDED, false, 1).there(ComponentKey.of("file/fares/A.txt"), null);
     b.limits = new Limits(0, true, -1, 0, List.of());
     assertThat(b.rules()).isEmpty();
     b.limits = new Limits(0, false, -1, 0, List.of());
@@ -157,11 +156,7 @@ class ItemRulesTest {
 
   private static Definition definition(ComponentKey key, ComponentKey needs) {
     return new Definition(
-        key,
-        "",
-        List.of(new Definition.Reference("reads", needs)),
-        List.of(),
-        Json.object("x", 1));
+        key, "", List.of(new Definition.Reference("reads", needs)), List.of(), Json.object("x", 1));
   }
 
   @Test
@@ -190,8 +185,7 @@ class ItemRulesTest {
     Building b = a();
     b.inputs.add(new ItemsCase.InputState(RULE, plain, "", true, ""));
     b.inputs.add(new ItemsCase.InputState(RULE, secret, "", true, ""));
-    assertThat(b.rules())
-        .containsExactly("BLOCKER input-unbound", "BLOCKER secret-missing");
+    assertThat(b.rules()).containsExactly("BLOCKER input-unbound", "BLOCKER secret-missing");
     b.inputs.clear();
     b.inputs.add(new ItemsCase.InputState(RULE, plain, "is no address", false, ""));
     assertThat(b.rules()).containsExactly("BLOCKER input-unfit");

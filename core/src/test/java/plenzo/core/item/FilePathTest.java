@@ -9,7 +9,16 @@ import org.junit.jupiter.params.provider.ValueSource;
 /** Paths that may be written below a directory. */
 class FilePathTest {
   @ParameterizedTest
-  @ValueSource(strings = {"a", "fares/a.txt", "fares/.hidden", "a b/c…d", "fares/été.txt", "..a/b..", "🚢/x"})
+  @ValueSource(
+      strings = {
+        "a",
+        "fares/a.txt",
+        "fares/.hidden",
+        "a b/c…d",
+        "fares/été.txt",
+        "..a/b..",
+        "🚢/x"
+      })
   void takesRelativePaths(String path) {
     assertThat(FilePath.problem(path)).isEmpty();
   }
@@ -17,8 +26,21 @@ class FilePathTest {
   @ParameterizedTest
   @ValueSource(
       strings = {
-        "", "/a", "a//b", "a/", "./a", "a/./b", "../a", "a/../b", "a\\b", "a\u0000b", "a\nb",
-        "a\u007fb", "e\u0301", "a\ud800b", "a/\udc00"
+        "",
+        "/a",
+        "a//b",
+        "a/",
+        "./a",
+        "a/./b",
+        "../a",
+        "a/../b",
+        "a\\b",
+        "a\u0000b",
+        "a\nb",
+        "a\u007fb",
+        "e\u0301",
+        "a\ud800b",
+        "a/\udc00"
       })
   void refusesEverythingElse(String path) {
     assertThat(FilePath.problem(path)).isNotEmpty();

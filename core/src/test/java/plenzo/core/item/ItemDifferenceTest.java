@@ -21,8 +21,7 @@ class ItemDifferenceTest {
     Json b = Json.parse("{\"x\":{\"y\":2,\"z\":[true,\"b\",\"c\"]},\"same\":1}");
 
     assertThat(said(ItemDifference.members(a, b)))
-        .containsExactly(
-            "gone: g -> null", "x/y: 1 -> 2", "x/z/1: a -> b", "x/z/2: null -> c");
+        .containsExactly("gone: g -> null", "x/y: 1 -> 2", "x/z/1: a -> b", "x/z/2: null -> c");
     assertThat(ItemDifference.members(a, a)).isEmpty();
   }
 
@@ -40,7 +39,8 @@ class ItemDifferenceTest {
   void namesRunsOfLines() {
     assertThat(said(ItemDifference.lines("a\nb\nc\nd\n", "a\nB\nc\nd\ne\n")))
         .containsExactly("line 2: b -> B", "after line 4: null -> e");
-    assertThat(said(ItemDifference.lines("a\nb\nc", "c"))).containsExactly("line 1 to 2: a\nb -> null");
+    assertThat(said(ItemDifference.lines("a\nb\nc", "c")))
+        .containsExactly("line 1 to 2: a\nb -> null");
   }
 
   /** What is not in a run is common to both, in order: taking the runs out leaves the same text. */
@@ -51,8 +51,10 @@ class ItemDifferenceTest {
       String a = text(random);
       String b = text(random);
       List<AttributeDifference> runs = ItemDifference.lines(a, b);
-      long takenA = runs.stream().filter(r -> !r.presentAbsent()).mapToLong(r -> lines(r.present())).sum();
-      long takenB = runs.stream().filter(r -> !r.incomingAbsent()).mapToLong(r -> lines(r.incoming())).sum();
+      long takenA =
+          runs.stream().filter(r -> !r.presentAbsent()).mapToLong(r -> lines(r.present())).sum();
+      long takenB =
+          runs.stream().filter(r -> !r.incomingAbsent()).mapToLong(r -> lines(r.incoming())).sum();
       assertThat(lines(a) - takenA).as(a + " | " + b).isEqualTo(lines(b) - takenB);
       assertThat(runs.isEmpty()).isEqualTo(a.equals(b));
     }

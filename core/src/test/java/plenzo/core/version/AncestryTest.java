@@ -47,6 +47,7 @@ class AncestryTest {
         Version.digest(entries, removals),
         entries,
         removals,
+        List.of(),
         "title",
         "",
         "ines",

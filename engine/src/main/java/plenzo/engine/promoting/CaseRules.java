@@ -17,6 +17,7 @@ import plenzo.core.promotion.PromotionState;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TargetIdentity;
+import plenzo.core.version.Need;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.engine.Tools;
@@ -27,7 +28,7 @@ import plenzo.engine.setup.Targets;
  */
 final class CaseRules {
   /** How many there are, beside those of the content. */
-  static final int COUNT = 9;
+  static final int COUNT = 11;
 
   private final Tools tools;
   private final CaseWork work;
@@ -119,6 +120,8 @@ final class CaseRules {
               "If it is meant as going back, use rollback",
               null));
     }
+    needs(p, version, out);
+    neededBy(p, out);
     judgedBad(p, out);
     otherOpen(p, out);
   }
@@ -141,6 +144,69 @@ final class CaseRules {
             1,
             "Correct the connection",
             null));
+  }
+
+  /** Other applications that the version needs at the same site. */
+  private void needs(Promotion p, Version version, List<Finding> out) {
+    for (Need need : version.needs()) {
+      SemVer there = work.record(need.application(), p.site()).present();
+      if (there == null || !need.holds(there)) {
+        out.add(
+            Finding.of(
+                "prerequisite-missing",
+                Severity.BLOCKER,
+                p.site() + " " + need.application(),
+                p.version()
+                    + " needs "
+                    + need
+                    + ", and "
+                    + p.site()
+                    + (there == null
+                        ? " does not have it."
+                        : " has " + need.application() + " " + there + "."),
+                1,
+                "Promote " + need.application() + " first",
+                null));
+      }
+    }
+  }
+
+  /** Other applications at the site that need this one in another range. */
+  private void neededBy(Promotion p, List<Finding> out) {
+    for (SiteRecord other :
+        tools
+            .keeper()
+            .read(
+                kept ->
+                    kept.sites()
+                        .list(
+                            new Kept.Filter(
+                                null, p.site().stage(), p.site().site(), null, 1000, 0)))) {
+      SemVer there = other.present();
+      if (there == null || other.application().equals(p.application())) {
+        continue;
+      }
+      work.version(other.application(), there).needs().stream()
+          .filter(n -> n.application().equals(p.application()) && !n.holds(p.version()))
+          .forEach(
+              n ->
+                  out.add(
+                      Finding.of(
+                          "breaks-another",
+                          Severity.BLOCKER,
+                          p.site() + " " + other.application(),
+                          other.application()
+                              + " "
+                              + there
+                              + ", which is here, needs "
+                              + n
+                              + ", and "
+                              + p.version()
+                              + " is not in that range.",
+                          1,
+                          "Promote a version of " + other.application() + " that goes with it",
+                          null)));
+    }
   }
 
   private void judgedBad(Promotion p, List<Finding> out) {

@@ -29,6 +29,7 @@ import plenzo.core.table.Constraint;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TableCapture;
 import plenzo.core.version.Draft;
+import plenzo.core.version.Need;
 import plenzo.core.version.Removal;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -94,6 +95,7 @@ public final class Drafts {
                       List.of(),
                       List.of(),
                       List.of("Nothing picked yet"),
+                      List.of(),
                       List.of(),
                       by.login(),
                       tools.now(),
@@ -236,6 +238,7 @@ public final class Drafts {
     Version parent = parent(draft);
     List<String> problems = new ArrayList<>();
     List<Removal> gone = new ArrayList<>();
+    List<String> coverage = new ArrayList<>();
     List<ComponentKey> left = new ArrayList<>();
     List<Draft.Pick> picks = new ArrayList<>();
     Map<SiteKey, List<Draft.Pick>> bySite = new LinkedHashMap<>();
@@ -255,6 +258,8 @@ public final class Drafts {
           picks.add(read(look, parent, p, at.getKey(), problems, gone, entries));
         }
         leftBehind(look, draft, parent, gone, left);
+        coverage.addAll(
+            Coverage.of(look, application(draft.application()).schema(), parent, draft.picks()));
       }
     }
     references(draft, parent, picks, problems);
@@ -269,6 +274,7 @@ public final class Drafts {
         gone,
         problems,
         left,
+        coverage,
         draft.author(),
         draft.at(),
         tools.now(),
@@ -460,6 +466,14 @@ public final class Drafts {
    * too.
    */
   public Version seal(Person by, String id, SemVer number, String title, String notes) {
+    return seal(by, id, number, title, notes, null);
+  }
+
+  /**
+   * @param asked prerequisites of the version, null for those of the version drafted from
+   */
+  public Version seal(
+      Person by, String id, SemVer number, String title, String notes, @Nullable List<Need> asked) {
     Draft draft = open(by, id);
     if (title.isBlank()) {
       throw Problem.invalid("TITLE", "A version needs a title that says what it is for.", "/title");
@@ -495,6 +509,12 @@ public final class Drafts {
         .filter(r -> r.part().isEmpty())
         .forEach(r -> entries.remove(r.component()));
     List<VersionEntry> all = List.copyOf(entries.values());
+    List<Need> needs = asked == null ? parent.needs() : asked;
+    for (Need need : needs) {
+      if (need.application().equals(draft.application())) {
+        throw Problem.invalid("NEEDS_ITSELF", "An application does not need itself.", "/needs");
+      }
+    }
     String source =
         String.join(
             ", ",
@@ -507,9 +527,10 @@ public final class Drafts {
             draft.application(),
             number,
             draft.from(),
-            Version.digest(all, now.removals()),
+            Version.digest(all, now.removals(), needs),
             all,
             now.removals(),
+            needs,
             title,
             notes,
             by.login(),

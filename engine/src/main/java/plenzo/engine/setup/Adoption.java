@@ -206,6 +206,7 @@ public final class Adoption {
             Version.digest(entries, List.of()),
             entries,
             List.of(),
+            List.of(),
             title,
             "Adopted from " + site,
             by.login(),

@@ -33,6 +33,7 @@ import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
+import plenzo.core.version.Need;
 import plenzo.core.version.Removal;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -135,7 +136,13 @@ class VersionController {
         by(request),
         engine
             .drafts()
-            .seal(by(request), id, new SemVer(asked.number()), asked.title(), asked.notes()));
+            .seal(
+                by(request),
+                id,
+                new SemVer(asked.number()),
+                asked.title(),
+                asked.notes(),
+                asked.needs() == null ? null : asked.needs().stream().map(Need::of).toList()));
   }
 
   @GetMapping("/versions")
@@ -257,6 +264,7 @@ class VersionController {
                         e.key().toString(), e.uid(), e.content().hex(), e.rows(), e.origin()))
             .toList(),
         Views.texts(v.removals()),
+        Views.texts(v.needs()),
         at);
   }
 }

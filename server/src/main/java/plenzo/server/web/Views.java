@@ -155,7 +155,9 @@ final class Views {
                 p ->
                     new DraftPick(
                         p.key().toString(),
-                        p.stage() + "/" + p.site(),
+                        p.stage()
+                            + "/"
+                            + (p.stage().equals("git") ? p.site().substring(0, 12) : p.site()),
                         p.reason(),
                         p.rows(),
                         p.changes(),
@@ -171,6 +173,7 @@ final class Views {
         texts(d.gone()),
         d.problems(),
         texts(d.leftBehind()),
+        texts(d.coverage()),
         d.author(),
         d.at(),
         d.checkedAt(),
