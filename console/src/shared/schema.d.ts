@@ -1514,6 +1514,7 @@ export interface components {
             author: string;
             /** Format: date-time */
             checkedAt?: string;
+            coverage: string[];
             from: string;
             gone: string[];
             id: string;
@@ -1956,6 +1957,7 @@ export interface components {
             tls?: string;
         };
         Seal: {
+            needs?: string[];
             notes: string;
             number: string;
             title: string;
@@ -2111,6 +2113,7 @@ export interface components {
             author: string;
             digest: string;
             entries: components["schemas"]["EntryView"][];
+            needs: string[];
             notes: string;
             number: string;
             parent?: string;

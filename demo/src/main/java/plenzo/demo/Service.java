@@ -51,6 +51,9 @@ public final class Service implements AutoCloseable {
                   List.of(
                       ProcessHandle.current().info().command().orElse("java"),
                       "-Xmx256m",
+                      // it lives for minutes: the quick compiler alone is quicker
+                      "-XX:TieredStopAtLevel=1",
+                      "-XX:+UseSerialGC",
                       "-jar",
                       jar.toString(),
                       "--spring.config.additional-location=file:" + config))

@@ -145,11 +145,11 @@ class ConsoleTest {
     choose(admin, connection, "TLS", "disable");
     connection.getByLabel("Password").fill(Cluster.PASSWORD);
     connection.getByRole(AriaRole.BUTTON).getByText("Save the connection").click();
-    panel.getByText("test_look at 127.0.0.1").waitFor();
+    panel.getByText("test_look@127.0.0.1").first().waitFor();
     Locator site = form(panel, "Add a site");
     site.getByLabel("Site").fill("main");
     site.getByLabel("Schemas").fill("fares");
-    choose(admin, site, "TablesLooking", "look");
+    choose(admin, site, "Looking", "look");
     site.getByRole(AriaRole.BUTTON).getByText("Add the site").click();
     panel.getByText("Test the connections of rehearsing/main").click();
 
@@ -183,6 +183,29 @@ class ConsoleTest {
     in.getByLabel(label).click();
     page.getByRole(AriaRole.OPTION, new Page.GetByRoleOptions().setName(option).setExact(true))
         .click();
+  }
+
+  /** A site is given a value, a version becomes a file, and what is off is switched on. */
+  @Test
+  void bindsBuildsAndSwitchesOn() {
+    Page ines = signedIn("ines");
+    visit(ines, "/applications/fares");
+    ines.getByLabel("New value").last().fill("380.00");
+    button(ines, "Set fare-ceiling").click();
+    ines.getByText("380.00").waitFor();
+    ines.getByLabel("New value").last().fill("a lot");
+    button(ines, "Set fare-ceiling").click();
+    ines.getByText("The value of fare-ceiling is no number.").waitFor();
+
+    visit(ines, "/versions/fares/2.4.1");
+    button(ines, "Build its package").click();
+    ines.waitForURL("**/packages");
+    ines.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("fares-2.4.1.zip"))
+        .first()
+        .waitFor();
+    button(ines, "What it holds").first().click();
+    ines.getByText("Night surcharge corrected").first().waitFor();
+    ines.context().close();
   }
 
   @Test
@@ -221,6 +244,8 @@ class ConsoleTest {
             "/applications/fares",
             "/versions/fares/2.4.0",
             "/versions/fares/2.3.0/compare/2.4.0",
+            "/packages",
+            "/applications/boarding",
             "/applications/fares/adopt");
     List<String> wrong = new ArrayList<>();
     for (ColorScheme scheme : List.of(ColorScheme.LIGHT, ColorScheme.DARK)) {

@@ -30,10 +30,11 @@ public final class Screenshots {
       shoot(ines, folder, "stages", "/stages");
       shoot(ines, folder, "application", "/applications/fares");
       shoot(ines, folder, "draft", "/drafts/D-1");
-      shoot(ines, folder, "comparison", "/promotions/P-2?part=comparison&component=6");
+      shoot(ines, folder, "comparison", "/promotions/P-2?part=comparison&component=9");
       shoot(ines, folder, "findings", "/promotions/P-2?part=findings");
       shoot(ines, folder, "plan", "/promotions/P-2?part=plan");
-      shoot(ines, folder, "run", "/runs/R-3");
+      shoot(ines, folder, "run", "/runs/R-6");
+      shoot(ines, folder, "packages", "/packages");
       shoot(ines, folder, "history", "/history?application=fares&stage=production");
       shoot(ines, folder, "versions-compared", "/versions/fares/2.3.0/compare/2.4.0");
       shoot(ines, folder, "rollback", "/rollback/fares/production/north");
@@ -52,7 +53,7 @@ public final class Screenshots {
       for (String command :
           List.of(
               "standing",
-              "promotion show P-11",
+              "promotion show P-13",
               "promotion compare P-2",
               "rollback ways fares@production/north")) {
         TerminalPicture.draw(
@@ -69,8 +70,9 @@ public final class Screenshots {
               .first()
               .getAttribute("href");
       shoot(bram, folder, "approve-dark", waiting);
-      shoot(bram, folder, "run-dark", "/runs/R-3");
       if (all) {
+        shoot(bram, folder, "run-dark", "/runs/R-6");
+        shoot(bram, folder, "application-dark", "/applications/fares");
         shoot(bram, folder, "standing-dark", "/standing");
       }
       Page narrow = browser.open(address, 320, 700, ColorScheme.LIGHT);
@@ -78,7 +80,9 @@ public final class Screenshots {
       shoot(narrow, folder, "standing-narrow", "/standing");
       if (all) {
         shoot(narrow, folder, "approve-narrow", "/promotions/P-2");
-        shoot(narrow, folder, "run-narrow", "/runs/R-3");
+        shoot(narrow, folder, "run-narrow", "/runs/R-6");
+        shoot(narrow, folder, "packages-narrow", "/packages");
+        shoot(narrow, folder, "application-narrow", "/applications/fares");
       }
     }
   }
