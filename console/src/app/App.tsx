@@ -20,6 +20,8 @@ const ApplicationPage = lazy(() => import('../features/applications/Page'));
 const VersionPage = lazy(() => import('../features/applications/VersionPage'));
 const ComparePage = lazy(() => import('../features/applications/ComparePage'));
 const PackagesPage = lazy(() => import('../features/packages/Page'));
+const ReleasesPage = lazy(() => import('../features/releases/ListPage'));
+const ReleasePage = lazy(() => import('../features/releases/Page'));
 const DraftsPage = lazy(() => import('../features/drafts/ListPage'));
 const DraftPage = lazy(() => import('../features/drafts/Page'));
 
@@ -62,6 +64,8 @@ export function App() {
             <Route path="/versions/:application/:number" element={<VersionPage />} />
             <Route path="/versions/:application/:from/compare/:to" element={<ComparePage />} />
             <Route path="/packages" element={<PackagesPage />} />
+            <Route path="/releases" element={<ReleasesPage />} />
+            <Route path="/releases/:key" element={<ReleasePage />} />
             <Route path="/drafts" element={<DraftsPage />} />
             <Route path="/drafts/:id" element={<DraftPage />} />
             <Route path="*" element={<p>There is no such page.</p>} />

@@ -11,6 +11,7 @@ const pages: [string, string, string][] = [
   ['/drafts', 'Drafts', 'd'],
   ['/packages', 'Packages', 'k'],
   ['/promotions', 'Promotions', 'p'],
+  ['/releases', 'Releases', 'e'],
   ['/runs', 'Runs', 'r'],
   ['/history', 'History', 'h'],
   ['/stages', 'Stages', 't'],

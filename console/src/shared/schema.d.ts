@@ -100,6 +100,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/applications/{key}/hook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["newHook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/applications/{key}/inputs": {
         parameters: {
             query?: never;
@@ -110,6 +126,22 @@ export interface paths {
         get: operations["inputs"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/applications/{key}/look-at-source": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["lookAtSource"];
         delete?: never;
         options?: never;
         head?: never;
@@ -340,6 +372,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drafts/{id}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["move"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drafts/{id}/removals": {
         parameters: {
             query?: never;
@@ -414,6 +462,22 @@ export interface paths {
         get: operations["verify"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/hooks/{application}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["called"];
         delete?: never;
         options?: never;
         head?: never;
@@ -862,6 +926,118 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/releases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["releases"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/releases/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["release"];
+        put: operations["saveRelease"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/releases/{key}/approve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["approveRelease"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/releases/{key}/prepare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["prepareRelease"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/releases/{key}/reject": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["rejectRelease"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/releases/{key}/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["startRelease"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/releases/{key}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["withdrawRelease"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1322,7 +1498,13 @@ export interface components {
             site: string;
             title: string;
         };
+        AgreeRelease: {
+            comment?: string;
+            fingerprint: string;
+            site: string;
+        };
         ApplicationView: {
+            description: string;
             id: string;
             key: string;
             name: string;
@@ -1333,6 +1515,9 @@ export interface components {
             repository?: string;
             repositoryBranch?: string;
             schema: string;
+            support: {
+                [key: string]: string;
+            };
         };
         ApprovalView: {
             /** Format: date-time */
@@ -1405,10 +1590,14 @@ export interface components {
             head: string;
         };
         ChangeApplication: {
-            name: string;
-            owner: string;
-            privateColumns: string[];
+            description?: string;
+            name?: string;
+            owner?: string;
+            privateColumns?: string[];
             questions?: components["schemas"]["QuestionView"][];
+            support?: {
+                [key: string]: string;
+            };
         };
         CommitView: {
             /** Format: date-time */
@@ -1444,6 +1633,7 @@ export interface components {
             hasSecret: boolean;
             host: string;
             leadsTo: string;
+            lentTo: string[];
             name: string;
             options: {
                 [key: string]: string;
@@ -1498,6 +1688,13 @@ export interface components {
                 [key: string]: string;
             };
         };
+        DraftFinding: {
+            advice: string;
+            place: string;
+            rule: string;
+            sentence: string;
+            severity: string;
+        };
         DraftPick: {
             changes: string;
             key: string;
@@ -1515,10 +1712,14 @@ export interface components {
             /** Format: date-time */
             checkedAt?: string;
             coverage: string[];
+            cycles: string[];
+            findings: components["schemas"]["DraftFinding"][];
             from: string;
             gone: string[];
             id: string;
             leftBehind: string[];
+            moved: string[];
+            order: string[];
             picks: components["schemas"]["DraftPick"][];
             problems: string[];
             proposedNumber: string;
@@ -1594,6 +1795,10 @@ export interface components {
             text: string;
             version?: string;
         };
+        HookView: {
+            path: string;
+            secret: string;
+        };
         InputView: {
             boundAt?: string;
             description: string;
@@ -1664,6 +1869,10 @@ export interface components {
             /** Format: date-time */
             until: string;
             version: string;
+        };
+        MoveInDraft: {
+            before: string;
+            component: string;
         };
         NeedView: {
             component: string;
@@ -1820,6 +2029,7 @@ export interface components {
             preparedBy: string;
             present?: string;
             production: boolean;
+            release?: string;
             /** Format: int32 */
             revision: number;
             run?: string;
@@ -1862,15 +2072,59 @@ export interface components {
             verdicts: components["schemas"]["VerdictView"][];
             version?: string;
         };
+        ReleaseCase: {
+            closed: string[];
+            fingerprint?: string;
+            fullFingerprint?: string;
+            members: components["schemas"]["ReleaseMember"][];
+            /** Format: date-time */
+            preparedAt: string;
+            preparedBy: string;
+            production: boolean;
+            sentence: string;
+            site: string;
+            skipped: string[];
+            startedBy?: string;
+            state: string;
+            whyNot: {
+                [key: string]: string;
+            };
+        };
+        ReleaseMember: {
+            approvedBy: string[];
+            approvers: string[];
+            /** Format: int64 */
+            blockers: number;
+            counts: components["schemas"]["CountsView"];
+            present?: string;
+            promotion: string;
+            /** Format: int64 */
+            risks: number;
+            run?: string;
+            state: string;
+            title: string;
+            version: string;
+        };
+        ReleaseView: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            cases: components["schemas"]["ReleaseCase"][];
+            key: string;
+            members: string[];
+            title: string;
+        };
         Removals: {
             removals: string[];
         };
         RepositoryView: {
-            account: string;
+            account?: string;
             address: string;
-            branch: string;
-            folder: string;
+            branch?: string;
+            folder?: string;
+            follow?: string;
             secret?: string;
+            tagPrefix?: string;
         };
         Revoke: {
             id: string;
@@ -1943,6 +2197,7 @@ export interface components {
             account?: string;
             database?: string;
             host?: string;
+            lentTo?: string[];
             name: string;
             options?: {
                 [key: string]: string;
@@ -1956,10 +2211,15 @@ export interface components {
             sort?: string;
             tls?: string;
         };
+        SaveRelease: {
+            members: string[];
+            title: string;
+        };
         Seal: {
             needs?: string[];
-            notes: string;
+            notes?: string;
             number: string;
+            tasks?: string[];
             title: string;
         };
         SignIn: {
@@ -1969,6 +2229,17 @@ export interface components {
         SiteView: {
             key: string;
             targets: components["schemas"]["TargetView"][];
+        };
+        SourceView: {
+            against?: string;
+            /** Format: int64 */
+            changed: number;
+            /** Format: date-time */
+            lookedAt?: string;
+            /** Format: date-time */
+            since?: string;
+            trouble: string;
+            warning: string;
         };
         SseEmitter: {
             /** Format: int64 */
@@ -2018,6 +2289,7 @@ export interface components {
             name: string;
             newest?: string;
             owner: string;
+            seen: components["schemas"]["SourceView"];
             source: string;
         };
         StandingView: {
@@ -2034,6 +2306,10 @@ export interface components {
         };
         Start: {
             expect: string;
+        };
+        StartRelease: {
+            fingerprint: string;
+            site: string;
         };
         StartRollback: {
             application: string;
@@ -2063,6 +2339,10 @@ export interface components {
             component: string;
             on: boolean;
             reason: string;
+        };
+        TakeRelease: {
+            notes?: string;
+            site: string;
         };
         TargetView: {
             changing: string;
@@ -2116,12 +2396,14 @@ export interface components {
             needs: string[];
             notes: string;
             number: string;
+            order: string[];
             parent?: string;
             presentAt: components["schemas"]["PresentAt"][];
             removals: string[];
             /** Format: date-time */
             sealedAt: string;
             source: string;
+            tasks: string[];
             title: string;
             withdrawn: boolean;
         };
@@ -2168,6 +2450,10 @@ export interface components {
             site: string;
             ways: components["schemas"]["WayOption"][];
             whyNot: string;
+        };
+        WithdrawRelease: {
+            reason: string;
+            site: string;
         };
         WorkItemView: {
             component: string;
@@ -2420,6 +2706,37 @@ export interface operations {
             };
         };
     };
+    newHook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["HookView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     inputs: {
         parameters: {
             query: {
@@ -2441,6 +2758,37 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["InputView"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    lookAtSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["SourceView"];
                 };
             };
             /** @description A problem detail */
@@ -3038,6 +3386,41 @@ export interface operations {
             };
         };
     };
+    move: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveInDraft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["DraftView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     removals: {
         parameters: {
             query?: never;
@@ -3192,6 +3575,35 @@ export interface operations {
                 content: {
                     "*/*": components["schemas"]["ChainView"];
                 };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    called: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                application: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem detail */
             default: {
@@ -4274,6 +4686,276 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["RecordView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    releases: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ReleaseView"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    release: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ReleaseView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    saveRelease: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveRelease"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ReleaseView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    approveRelease: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgreeRelease"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ReleaseView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    prepareRelease: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeRelease"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ReleaseView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    rejectRelease: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgreeRelease"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ReleaseView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    startRelease: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartRelease"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ReleaseView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    withdrawRelease: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithdrawRelease"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ReleaseView"];
                 };
             };
             /** @description A problem detail */

@@ -6,7 +6,9 @@ import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
 import { Act, Empty, Go, Loading, PageTitle, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
 import { application, versions } from './api';
+import { AppFacts } from './AppFacts';
 import { Bindings } from './Bindings';
+import { Repository } from './Repository';
 import { Sites } from './Sites';
 import { t } from './texts';
 
@@ -22,6 +24,7 @@ export default function ApplicationPage() {
   return (
     <>
       <PageTitle title={t.title(key)} note={app.data && t.owner(app.data.name, app.data.owner)} />
+      {app.data && <AppFacts key={JSON.stringify(app.data)} app={app.data} stages={stages.data ?? []} />}
       <Panel title={t.versions} action={<Go to={`/applications/${key}/adopt`}>{t.adopt}</Go>}>
         <Problem error={all.error} />
         {!all.data ? <Loading what="versions" /> : all.data.length === 0 ? <Empty>{t.none}</Empty> : (
@@ -30,6 +33,7 @@ export default function ApplicationPage() {
       </Panel>
       <Sites application={key} />
       <Bindings application={key} sites={sites} />
+      {app.data && <Repository application={key} />}
       {app.data && <Private key={app.data.privateColumns.join()} app={app.data} />}
     </>
   );
@@ -53,7 +57,7 @@ function Private({ app }: { app: Schemas['ApplicationView'] }) {
   const [text, setText] = useState(app.privateColumns.join('\n'));
   const may = useMissing('administer', '*', app.key);
   const save = useMutation({
-    mutationFn: () => unwrap(client.PUT('/api/v1/applications/{key}', { params: { path: { key: app.key } }, body: { name: app.name, owner: app.owner, privateColumns: text.split('\n').map((x) => x.trim()).filter(Boolean) } })),
+    mutationFn: () => unwrap(client.PUT('/api/v1/applications/{key}', { params: { path: { key: app.key } }, body: { privateColumns: text.split('\n').map((x) => x.trim()).filter(Boolean) } })),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['applications'] }),
   });
   return (

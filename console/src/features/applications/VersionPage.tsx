@@ -27,7 +27,7 @@ export default function VersionPage() {
           [t.facts.title, v.title], [t.facts.notes, v.notes], [t.facts.parent, v.parent ?? t.facts.adopted], [t.facts.source, v.source],
           [t.facts.digest, <code key="d" style={{ overflowWrap: 'anywhere' }}>{v.digest}</code>],
           [t.facts.at, v.presentAt.length === 0 ? t.facts.nowhere : v.presentAt.map((p) => `${p.site}${p.verdict ? ` (judged ${p.verdict})` : ''}`).join(', ')],
-          [t.facts.removals, v.removals.join(', ')], [t.facts.needs, v.needs.join(', ')],
+          [t.facts.removals, v.removals.join(', ')], [t.facts.needs, v.needs.join(', ')], [t.facts.order, v.order.join('; ')], [t.facts.tasks, v.tasks.length > 0 && v.tasks.map((x, n) => <span key={x}>{n > 0 && ', '}{x.startsWith('https://') ? <a href={x} rel="noreferrer" target="_blank">{x}</a> : x}</span>)],
         ]} />
         <Box sx={{ mt: 2, display: 'flex', flexWrap: 'wrap', gap: 1.5 }}>
           <TextField select size="small" label={t.other} value="" sx={{ minWidth: 180 }} onChange={(e) => navigate(`/versions/${application}/${e.target.value}/compare/${number}`)}>

@@ -1,9 +1,9 @@
-import { Box, Checkbox, MenuItem, TextField, Typography } from '@mui/material';
+import { Box, Button, Checkbox, MenuItem, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
-import { Act, Empty, Loading, PageTitle, Panel, Problem, Rows, Sign, Time } from '../../shared/ui/parts';
+import { Act, Empty, Loading, PageTitle, Panel, Problem, Rows, Sign, State, Time } from '../../shared/ui/parts';
 
 type Draft = Schemas['DraftView'];
 
@@ -76,7 +76,7 @@ function Chosen({ d }: { d: Draft }) {
   return (
     <Panel title={`${chosen.length} chosen, ${along.length} brought along, ${d.problems.length} in the way`}>
       <Problem error={tick.error} />
-      {d.picks.length > 0 && <Rows label="Chosen" heads={['Component', 'Why', 'Changes']}>{d.picks.map((p) => <tr key={p.key}><td style={{ overflowWrap: 'anywhere' }}>{p.key}</td><td>{p.reason}</td><td>{p.changes || (p.read ? '' : 'not read yet')}</td></tr>)}</Rows>}
+      {d.picks.length > 0 && <Picks d={d} />}
       {d.gone.length > 0 && (
         <Box sx={{ mt: 2 }}>
           <Typography variant="h3">Gone at the source since {d.from}</Typography>
@@ -91,8 +91,41 @@ function Chosen({ d }: { d: Draft }) {
       )}
       {d.coverage.length > 0 && <Box sx={{ mt: 2 }}><Typography variant="h3">Of what the source holds</Typography>{d.coverage.map((l) => <div key={l}>{l}</div>)}</Box>}
       {d.leftBehind.length > 0 && <Box sx={{ mt: 2 }}><Typography variant="h3">Changed and left behind</Typography>{d.leftBehind.map((l) => <div key={l}>{l}</div>)}</Box>}
-      {d.problems.length > 0 && <Box sx={{ mt: 2 }}><Typography variant="h3">In the way</Typography><ul style={{ margin: 0, paddingLeft: 18 }}>{d.problems.map((p) => <li key={p}>{p}</li>)}</ul></Box>}
+      {d.cycles.length > 0 && <Box sx={{ mt: 2 }}><Typography variant="h3">Need one another, and are written together</Typography>{d.cycles.map((l) => <div key={l}>{l}</div>)}</Box>}
+      {d.findings.length > 0 && (
+        <Box sx={{ mt: 2 }}>
+          <Typography variant="h3">Findings</Typography>
+          {d.findings.map((f) => (
+            <Box key={f.rule + f.place} sx={{ display: 'flex', gap: 1, borderTop: '1px solid var(--mui-palette-divider)', py: 0.75, minWidth: 0 }}>
+              <State word={f.severity} />
+              <Box sx={{ minWidth: 0, overflowWrap: 'anywhere' }}>{f.sentence}<Typography variant="caption" component="div" color="textSecondary">{f.rule}{f.advice && ` · ${f.advice}`}</Typography></Box>
+            </Box>
+          ))}
+        </Box>
+      )}
     </Panel>
+  );
+}
+
+/** In the order in which they are written, once they were checked; what needs allow can be moved. */
+function Picks({ d }: { d: Draft }) {
+  const move = useDraftAct(d.id, ({ component, before }: { component: string; before: string }) => unwrap(client.POST('/api/v1/drafts/{id}/move', { params: { path: { id: d.id } }, body: { component, before } })));
+  const at = (key: string) => d.order.indexOf(key);
+  const picks = [...d.picks].sort((a, b) => at(a.key) - at(b.key));
+  const movable = d.state === 'open' && !!d.checkedAt && d.order.length > 1;
+  return (
+    <>
+      <Problem error={move.error} />
+      <Rows label="Chosen" heads={['Order', 'Component', 'Why', 'Changes', ...(movable ? [''] : [])]}>
+        {picks.map((p, n) => (
+          <tr key={p.key}>
+            <td>{at(p.key) < 0 ? '' : at(p.key) + 1}</td>
+            <td style={{ overflowWrap: 'anywhere' }}>{p.key}</td><td>{p.reason}</td><td>{p.changes || (p.read ? '' : 'not read yet')}</td>
+            {movable && <td>{n > 0 && at(p.key) > 0 && <Button size="small" aria-label={`Write ${p.key} before ${d.order[at(p.key) - 1]}`} onClick={() => move.mutate({ component: p.key, before: d.order[at(p.key) - 1] ?? '' })}>Earlier</Button>}</td>}
+          </tr>
+        ))}
+      </Rows>
+    </>
   );
 }
 
@@ -101,8 +134,9 @@ function Seal({ d }: { d: Draft }) {
   const [number, setNumber] = useState(d.proposedNumber);
   const [title, setTitle] = useState('');
   const [needs, setNeeds] = useState('');
+  const [tasks, setTasks] = useState('');
   const check = useDraftAct(d.id, () => unwrap(client.POST('/api/v1/drafts/{id}/check', { params: { path: { id: d.id } } })));
-  const seal = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/drafts/{id}/seal', { params: { path: { id: d.id } }, body: { number, title, notes: '', needs: needs.trim() ? needs.split('\n').map((x) => x.trim()).filter(Boolean) : undefined } })), onSuccess: (v) => navigate(`/versions/${v.application}/${v.number}`) });
+  const seal = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/drafts/{id}/seal', { params: { path: { id: d.id } }, body: { number, title, notes: '', needs: needs.trim() ? needs.split('\n').map((x) => x.trim()).filter(Boolean) : undefined, tasks: tasks.split(/[\s,]+/).filter(Boolean) } })), onSuccess: (v) => navigate(`/versions/${v.application}/${v.number}`) });
   const why = d.problems.length > 0 ? (d.checkedAt ? 'Something is in the way.' : 'Check it first.') : !title ? 'Give it a title.' : undefined;
   return (
     <Panel title="Seal">
@@ -112,7 +146,8 @@ function Seal({ d }: { d: Draft }) {
         {d.checkedAt && <Typography variant="caption" color="textSecondary">Checked <Time at={d.checkedAt} /></Typography>}
         <TextField size="small" label="Number" value={number} onChange={(e) => setNumber(e.target.value)} />
         <TextField size="small" label="Title" value={title} onChange={(e) => setTitle(e.target.value)} fullWidth />
-        <TextField size="small" multiline label="Needs, one a line (sailings >=1.8.0); empty: as before" value={needs} onChange={(e) => setNeeds(e.target.value)} fullWidth />
+        <TextField size="small" multiline label="Needs, one a line (sailings >=1.8.0, server/database >=15.0.0); empty: as before" value={needs} onChange={(e) => setNeeds(e.target.value)} fullWidth />
+        <TextField size="small" label="Done for (FERRY-118, or an https address)" value={tasks} onChange={(e) => setTasks(e.target.value)} fullWidth />
         <Act why={why} busy={seal.isPending} onClick={() => seal.mutate()}>Seal {d.application} {number}</Act>
       </Box>
     </Panel>

@@ -1,6 +1,6 @@
 import { Box, Button, MenuItem, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
 import { plural } from '../../shared/time';
@@ -8,6 +8,8 @@ import { Act, Download, Empty, Facts, Go, Loading, PageTitle, Panel, Problem, Ro
 import { t } from './texts';
 
 type Parcel = Schemas['PackageView'];
+
+const group = { display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center', border: 0, p: 0, m: 0, minWidth: 0, '& legend': { fontWeight: 600, mb: 1 } };
 
 /** Versions as files and the keys that sign them; what a file holds is shown before anything happens. */
 export default function PackagesPage() {
@@ -80,6 +82,7 @@ function Contents({ p }: { p: Parcel }) {
 function Receive() {
   const queries = useQueryClient();
   const [file, setFile] = useState<File>();
+  const chooser = useRef<HTMLInputElement>(null);
   const may = useMissing('bring-in', '*', '*');
   const send = useMutation({
     mutationFn: (f: File) => unwrap(client.PUT('/api/v1/packages/received', { params: { query: { name: f.name } }, headers: { 'Content-Type': 'application/zip' }, body: f as never, bodySerializer: (b) => b as never })),
@@ -91,7 +94,8 @@ function Receive() {
       <Problem error={send.error} />
       {send.data && <Typography role="status" sx={{ mb: 1 }}>{send.data.id}: {send.data.application} {send.data.number}. {send.data.problem}</Typography>}
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
-        <Button component="label" variant="outlined">{t.choose}<input type="file" accept=".zip,application/zip" hidden onChange={(e) => setFile(e.target.files?.[0])} /></Button>
+        <Button variant="outlined" onClick={() => chooser.current?.click()}>{t.choose}</Button>
+        <input ref={chooser} type="file" accept=".zip,application/zip" hidden onChange={(e) => setFile(e.target.files?.[0])} />
         <Act kind="outlined" why={may ?? (file ? undefined : t.notChosen)} busy={send.isPending} onClick={() => file && send.mutate(file)}>{file ? t.chosen(file.name) : t.receive}</Act>
       </Box>
     </Panel>
@@ -101,22 +105,30 @@ function Receive() {
 function Keys() {
   const queries = useQueryClient();
   const [name, setName] = useState('');
+  const [whose, setWhose] = useState('');
   const [key, setKey] = useState('');
   const may = useMissing('administer', '*', '*');
   const all = useQuery({ queryKey: ['keys'], queryFn: () => unwrap(client.GET('/api/v1/keys')) });
   const after = { onSuccess: () => queries.invalidateQueries({ queryKey: ['keys'] }) };
   const make = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/keys', { body: { name } })), ...after });
-  const trust = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/keys/trust', { body: { name, key } })), ...after });
+  const trust = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/keys/trust', { body: { name: whose, key } })), ...after });
   return (
     <Panel title={t.keys}>
       <Typography variant="body2" color="textSecondary" sx={{ mb: 1.5, maxWidth: '72ch' }}>{t.keysHint}</Typography>
       <Problem error={all.error ?? make.error ?? trust.error} />
       {all.data && (all.data.length === 0 ? <Empty>{t.noKeys}</Empty> : <Rows label={t.keys} heads={t.keyHeads}>{all.data.map((k) => <Key key={k.id} k={k} />)}</Rows>)}
-      <Box sx={{ mt: 2, display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
-        <TextField size="small" label={t.keyName} value={name} onChange={(e) => setName(e.target.value)} />
-        <Act kind="outlined" why={may ?? (name ? undefined : t.name)} busy={make.isPending} onClick={() => make.mutate()}>{t.newKey}</Act>
-        <TextField size="small" label={t.publicKey} value={key} onChange={(e) => setKey(e.target.value)} sx={{ minWidth: 260 }} />
-        <Act kind="outlined" why={may ?? (name && key ? undefined : t.name)} busy={trust.isPending} onClick={() => trust.mutate()}>{t.trust}</Act>
+      <Box sx={{ mt: 2, display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) minmax(0, 1fr)' }, gap: 3 }}>
+        <Box component="fieldset" sx={group}>
+          <legend>{t.ownKey}</legend>
+          <TextField size="small" label={t.keyName} value={name} onChange={(e) => setName(e.target.value)} />
+          <Act kind="outlined" why={may ?? (name ? undefined : t.name)} busy={make.isPending} onClick={() => make.mutate()}>{t.newKey}</Act>
+        </Box>
+        <Box component="fieldset" sx={group}>
+          <legend>{t.otherKey}</legend>
+          <TextField size="small" label={t.whose} value={whose} onChange={(e) => setWhose(e.target.value)} />
+          <TextField size="small" label={t.publicKey} value={key} onChange={(e) => setKey(e.target.value)} sx={{ flex: '1 1 220px' }} />
+          <Act kind="outlined" why={may ?? (whose && key ? undefined : t.nameAndKey)} busy={trust.isPending} onClick={() => trust.mutate()}>{t.trust}</Act>
+        </Box>
       </Box>
     </Panel>
   );

@@ -29,6 +29,7 @@ export default function PromotionPage() {
         {p.run && <Go to={`/runs/${p.run}`}>{p.run}</Go>}
       </PageTitle>
       {p.sentence && <Alert severity={p.state === 'failed' ? 'error' : 'info'} sx={{ mb: 2 }}>{p.sentence}</Alert>}
+      {p.release && <Typography sx={{ mb: 2 }}>It belongs to the release <Go to={`/releases/${p.release}`}>{p.release}</Go>, which is approved and started as one.</Typography>}
       {p.moved.length > 0 && (
         <Alert severity="warning" sx={{ mb: 2 }}>
           <Typography sx={{ fontWeight: 650 }}>Moved since it was agreed; earlier approvals no longer count</Typography>

@@ -36,7 +36,7 @@ export const t = {
   label: {
     key: 'Key', name: 'Name', role: 'Role', approvals: 'Approvals', zone: 'Time zone', position: 'Place in the order', needsVerdict: 'Judged good at the stage before', needsProof: 'Backups proven by restoring',
     site: 'Site', schemas: 'Schemas, separated by commas', looking: 'Looking', changing: 'Changing', scratch: 'Scratch', none: 'none',
-    sort: 'What it leads to', mode: 'How it is switched', longest: 'Longest path in bytes', prefix: 'Path before the protocol', token: 'Token', tokenKept: 'Token (empty: keep the present one)', host: 'Host', port: 'Port', database: 'Database', account: 'Account', tls: 'TLS', password: 'Password', passwordKept: 'Password (empty: keep the present one)',
+    sort: 'What it leads to', mode: 'How it is switched', longest: 'Longest path in bytes', prefix: 'Path before the protocol', token: 'Token', tokenKept: 'Token (empty: keep the present one)', host: 'Host', port: 'Port', database: 'Database', account: 'Account', tls: 'TLS', lentTo: 'Lent to (applications that may bind it)', password: 'Password', passwordKept: 'Password (empty: keep the present one)',
     source: 'From', legs: 'To, in this order', owner: 'Owner', schema: 'Name space (schema, folder, prefix)', path: 'Path',
   },
 };

@@ -76,6 +76,8 @@ function Line({ line, stages }: { line: Schemas['StandingLine']; stages: Schemas
       <Box role="rowheader" sx={{ p: 1.5 }}>
         <Box component={Link} to={`/applications/${line.application}`} sx={{ fontWeight: 650, color: 'text.primary', textDecoration: 'none', display: 'block', '&:hover': { textDecoration: 'underline' } }}>{line.name}</Box>
         <Typography variant="caption" color="textSecondary">newest {line.newest ?? 'none yet'} · {line.owner}</Typography>
+        {line.seen.changed > 0 && <Typography variant="caption" component="div" color="textSecondary">{plural(line.seen.changed, 'component', 'components')} changed at the {line.source === 'repository' ? 'repository' : 'source'} since {line.seen.against}</Typography>}
+        {(line.seen.trouble || line.seen.warning) && <Typography variant="caption" component="div" sx={{ color: 'var(--mui-palette-signal-caution)', overflowWrap: 'anywhere' }}>{line.seen.trouble || line.seen.warning}</Typography>}
         {!line.newest && <Box><Go to={`/applications/${line.application}/adopt`}>Adopt what is there</Go></Box>}
       </Box>
       {stages.map((st) => (

@@ -17,8 +17,8 @@ export default function WaitingPage() {
         <Rows label="What waits for you" heads={['What', 'Version', 'Where', 'Still open', 'Since']}>
           {w.data.map((x) => (
             <tr key={x.what + x.link}>
-              <td><Go to={waitingLink(x)}>{x.what.charAt(0).toUpperCase() + x.what.slice(1)} {x.link.startsWith('P-') ? x.link : ''}</Go></td>
-              <td>{x.application} {x.version}</td>
+              <td><Go to={waitingLink(x)}>{x.what.charAt(0).toUpperCase() + x.what.slice(1)} {x.link.startsWith('R-') ? '' : x.link}</Go></td>
+              <td>{x.link.startsWith('release ') ? 'all its members' : `${x.application} ${x.version}`}</td>
               <td>{x.site}</td>
               <td><Typography variant="body2" color="textSecondary">{x.sentence}</Typography></td>
               <td><Time at={x.since} /></td>

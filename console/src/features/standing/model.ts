@@ -18,6 +18,7 @@ export function notGood(lines: Schemas['StandingLine'][], stage: string): [strin
 /** Where an activity leads. */
 export function linkOf(link?: string | null): string | null {
   if (!link) return null;
+  if (link.startsWith('release ')) return `/releases/${link.slice(8)}`;
   return link.startsWith('P-') ? `/promotions/${link}` : link.startsWith('R-') ? `/runs/${link}` : null;
 }
 

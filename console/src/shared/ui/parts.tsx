@@ -124,12 +124,15 @@ export function Loading({ what }: { what: string }) {
   return <Typography color="textSecondary" role="status" sx={{ py: 2 }}>Loading {what} …</Typography>;
 }
 
+/** For readers alone. */
+const unseen = { position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)', whiteSpace: 'nowrap' } as const;
+
 /** A plain table that becomes cards at 320 px. */
 export function Rows({ label, heads, children }: { label: string; heads: string[]; children: ReactNode }) {
   return (
     <Box sx={{ overflowX: 'auto' }} tabIndex={0} role="group" aria-label={label}>
       <Box component="table" aria-label={label} sx={{ width: '100%', borderCollapse: 'collapse', fontSize: 13, lineHeight: '18px', '& th': { textAlign: 'left', fontWeight: 650, py: 1, px: 1, borderBottom: '1px solid var(--mui-palette-divider)', whiteSpace: 'nowrap' }, '& td': { py: 1, px: 1, borderBottom: '1px solid var(--mui-palette-divider)', verticalAlign: 'top' }, fontVariantNumeric: 'tabular-nums' }}>
-        <thead><tr>{heads.map((h) => <th key={h} scope="col">{h}</th>)}</tr></thead>
+        <thead><tr>{heads.map((h) => <th key={h} scope="col">{h || <Box component="span" sx={unseen}>Act</Box>}</th>)}</tr></thead>
         <tbody>{children}</tbody>
       </Box>
     </Box>

@@ -42,7 +42,7 @@ function Found({ c }: { c: Connection }) {
   return (
     <Box component="details" sx={{ borderTop: '1px solid var(--mui-palette-divider)', py: 1 }} open={c.test ? !c.test.good : false}>
       <Box component="summary" sx={{ cursor: 'pointer', overflowWrap: 'anywhere' }}>
-        <b>{c.name}</b> {c.sort} {c.leadsTo}{c.sort !== 'directory' && <>, {c.hasSecret ? <>secret set <Time at={c.secretSetAt} /> by {c.secretSetBy}</> : t.noPassword}</>} · {c.test ? <><State word={c.test.good ? 'good' : 'failed'} /> <Time at={c.test.at} /></> : t.notTested}
+        <b>{c.name}</b> {c.sort} {c.leadsTo}{c.lentTo.length > 0 && `, lent to ${c.lentTo.join(', ')}`}{c.sort !== 'directory' && <>, {c.hasSecret ? <>secret set <Time at={c.secretSetAt} /> by {c.secretSetBy}</> : t.noPassword}</>} · {c.test ? <><State word={c.test.good ? 'good' : 'failed'} /> <Time at={c.test.at} /></> : t.notTested}
       </Box>
       {c.test && (
         <Rows label={`Test of ${c.name}`} heads={t.probeHeads}>
@@ -69,7 +69,7 @@ function MakeReady({ c }: { c: Connection }) {
 }
 
 function ConnectionForm({ stage, old }: { stage: string; old?: Connection }) {
-  const [c, set] = useState({ name: old?.name ?? '', sort: old?.sort ?? 'postgresql', host: old?.host ?? '', port: String(old?.port || 5432), database: old?.database ?? '', path: old?.path ?? '', account: old?.account ?? '', tls: old?.tls ?? 'verify-full', mode: old?.options.mode ?? 'exchange', longest: old?.options['longest-path'] ?? '' });
+  const [c, set] = useState({ name: old?.name ?? '', sort: old?.sort ?? 'postgresql', host: old?.host ?? '', port: String(old?.port || 5432), database: old?.database ?? '', path: old?.path ?? '', account: old?.account ?? '', tls: old?.tls ?? 'verify-full', mode: old?.options.mode ?? 'exchange', lentTo: old?.lentTo.join(', ') ?? '', longest: old?.options['longest-path'] ?? '' });
   const [password, setPassword] = useState('');
   const act = useSetUp(saveConnection, ['connections']);
   const may = useMissing('operate', stage, '*');
@@ -79,7 +79,7 @@ function ConnectionForm({ stage, old }: { stage: string; old?: Connection }) {
   const why = may ?? (!c.name ? t.need.name : lacks ? (directory ? t.need.folder : database ? t.need.database : t.need.host) : undefined);
   const text = (key: Exclude<keyof typeof c, 'sort' | 'mode'>, width?: number) => <Text label={key === 'path' && !directory ? t.label.prefix : t.label[key]} value={c[key]} width={width} set={(v) => set({ ...c, [key]: v })} />;
   const options: Record<string, string> = directory ? { mode: c.mode, ...(c.longest ? { 'longest-path': c.longest } : {}) } : {};
-  const body = { name: c.name, sort: c.sort, host: directory ? '' : c.host, port: directory ? 0 : Number(c.port), database: database ? c.database : '', path: c.path, account: database ? c.account : '', tls: directory ? 'disable' : c.tls, options, secret: password === '' ? undefined : password, revision: old?.revision ?? 0 };
+  const body = { name: c.name, sort: c.sort, host: directory ? '' : c.host, port: directory ? 0 : Number(c.port), database: database ? c.database : '', path: c.path, account: database ? c.account : '', tls: directory ? 'disable' : c.tls, options, lentTo: c.lentTo.split(/[\s,]+/).filter(Boolean), secret: password === '' ? undefined : password, revision: old?.revision ?? 0 };
   return (
     <Form title={old ? t.change : t.newConnection} hint={directory ? t.folderHint : t.secretHint} error={act.error} busy={act.isPending} why={why} save={t.save.connection} onSave={() => act.mutate({ stage, body })}>
       {!old && text('name')}
@@ -100,6 +100,7 @@ function ConnectionForm({ stage, old }: { stage: string; old?: Connection }) {
           <Text label={database ? (old?.hasSecret ? t.label.passwordKept : t.label.password) : old?.hasSecret ? t.label.tokenKept : t.label.token} type="password" width={300} value={password} set={setPassword} />
         </>
       )}
+      {text('lentTo', 260)}
     </Form>
   );
 }

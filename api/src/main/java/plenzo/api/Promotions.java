@@ -52,6 +52,7 @@ public interface Promotions {
       List<String> approvers,
       int approvalsNeeded,
       @Nullable String coveredBy,
+      @Nullable String release,
       @Nullable Double usualSeconds,
       @Nullable String sentence,
       @Nullable String run,

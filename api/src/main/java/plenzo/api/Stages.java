@@ -46,6 +46,7 @@ public interface Stages {
       String account,
       String tls,
       Map<String, String> options,
+      List<String> lentTo,
       String leadsTo,
       boolean hasSecret,
       @Nullable Instant secretSetAt,
@@ -59,7 +60,8 @@ public interface Stages {
 
   /**
    * The secret is write-only; null leaves it. Sort is postgresql when it is not given. Options of a
-   * directory: mode (exchange or in-place) and longest-path (bytes).
+   * directory: mode (exchange or in-place) and longest-path (bytes). Lent to: keys of applications
+   * that may name it in a binding, "*" for all; null leaves it.
    */
   record SaveConnection(
       String name,
@@ -71,6 +73,7 @@ public interface Stages {
       @Nullable String account,
       @Nullable String tls,
       @Nullable Map<String, String> options,
+      @Nullable List<String> lentTo,
       @Nullable String secret,
       int revision) {}
 
@@ -79,11 +82,14 @@ public interface Stages {
 
   record PathView(String key, String name, String source, List<String> legs) {}
 
+  /** Support names who is called at each stage, by the stage's key. */
   record ApplicationView(
       String id,
       String key,
       String name,
       String owner,
+      String description,
+      Map<String, String> support,
       String schema,
       String path,
       List<String> privateColumns,
@@ -94,11 +100,16 @@ public interface Stages {
   /** A question in the host's own JSON; mustStay when a run must not change the answer. */
   record QuestionView(String name, String question, boolean mustStay) {}
 
-  /** Private columns are written schema.table.column; their values are never shown. */
+  /**
+   * Null leaves a fact as it is. Private columns are written schema.table.column; their values are
+   * never shown.
+   */
   record ChangeApplication(
-      String name,
-      String owner,
-      List<String> privateColumns,
+      @Nullable String name,
+      @Nullable String owner,
+      @Nullable String description,
+      @Nullable Map<String, String> support,
+      @Nullable List<String> privateColumns,
       @Nullable List<QuestionView> questions) {}
 
   record NewApplication(String key, String name, String owner, String schema, String path) {}

@@ -22,7 +22,23 @@ public interface Standings {
       String owner,
       @Nullable String newest,
       String source,
+      SourceView seen,
       List<StandingCell> cells) {}
+
+  /**
+   * What was last seen of an application's source.
+   *
+   * @param changed components that are in no version so
+   * @param trouble why it could not be looked at, or why a tag became nothing
+   * @param warning what people should know about its stored copies
+   */
+  record SourceView(
+      @Nullable String against,
+      long changed,
+      @Nullable Instant since,
+      @Nullable Instant lookedAt,
+      String trouble,
+      String warning) {}
 
   record StandingCell(
       String site,

@@ -19,14 +19,24 @@ public interface Versions {
       List<DraftPick> picks,
       List<String> removals,
       List<String> gone,
+      List<DraftFinding> findings,
       List<String> problems,
       List<String> leftBehind,
       List<String> coverage,
+      List<String> order,
+      List<String> moved,
+      List<String> cycles,
       String author,
       Instant at,
       @Nullable Instant checkedAt,
       String proposedNumber,
       int revision) {}
+
+  /** Severity is blocker, risk or note; a blocker keeps it a draft. */
+  record DraftFinding(String rule, String severity, String place, String sentence, String advice) {}
+
+  /** Writes one picked component before another. */
+  record MoveInDraft(String component, String before) {}
 
   record DraftPick(
       String key, String site, String reason, long rows, String changes, boolean read) {}
@@ -38,10 +48,15 @@ public interface Versions {
   record Removals(List<String> removals) {}
 
   /**
-   * Needs are prerequisites such as "sailings >=1.8.0 <3.0.0"; null: those of the version drafted
-   * from.
+   * Needs are prerequisites such as "sailings >=1.8.0 <3.0.0" or "server/database >=15.0.0"; null:
+   * those of the version drafted from. Tasks are references such as FERRY-118, or https addresses.
    */
-  record Seal(String number, String title, String notes, @Nullable List<String> needs) {}
+  record Seal(
+      String number,
+      String title,
+      @Nullable String notes,
+      @Nullable List<String> needs,
+      @Nullable List<String> tasks) {}
 
   record VersionView(
       String application,
@@ -57,6 +72,8 @@ public interface Versions {
       List<EntryView> entries,
       List<String> removals,
       List<String> needs,
+      List<String> order,
+      List<String> tasks,
       List<PresentAt> presentAt) {}
 
   record EntryView(String key, String uid, String digest, long rows, String origin) {}
@@ -70,9 +87,20 @@ public interface Versions {
 
   /**
    * Where component documents are kept; folder and account may be empty, the secret is write-only.
+   * Follow says what a new tag becomes: nothing (also when it is left out), draft or seal; its name
+   * is the prefix and a number.
    */
   record RepositoryView(
-      String address, String folder, String branch, String account, @Nullable String secret) {}
+      String address,
+      @Nullable String folder,
+      @Nullable String branch,
+      @Nullable String account,
+      @Nullable String secret,
+      @Nullable String follow,
+      @Nullable String tagPrefix) {}
+
+  /** A call that says "look now"; the secret is told once. */
+  record HookView(String path, String secret) {}
 
   record CommitView(String hash, String author, Instant at, String message, List<String> tags) {}
 }

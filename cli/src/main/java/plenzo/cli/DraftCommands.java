@@ -18,6 +18,7 @@ import plenzo.api.Versions.CommitView;
 import plenzo.api.Versions.ComponentView;
 import plenzo.api.Versions.DraftView;
 import plenzo.api.Versions.DropFromDraft;
+import plenzo.api.Versions.MoveInDraft;
 import plenzo.api.Versions.NewDraft;
 import plenzo.api.Versions.Reason;
 import plenzo.api.Versions.Removals;
@@ -286,6 +287,26 @@ final class DraftCommands {
       return d.problems().isEmpty() ? 0 : Failed.STOPPED;
     }
 
+    @Command(
+        name = "move",
+        description = "Writes one component before another, within what needs allow.",
+        footer = {
+          "",
+          "Examples:",
+          "  plenzo draft move D-3 table/fares.zone --before table/fares.concession"
+        })
+    void move(
+        @Parameters(paramLabel = "DRAFT") String id,
+        @Parameters(paramLabel = "COMPONENT") String component,
+        @Option(names = "--before", required = true, paramLabel = "COMPONENT") String before) {
+      show(
+          api()
+              .post(
+                  "/drafts/" + Api.encode(id) + "/move",
+                  new MoveInDraft(component, before),
+                  DraftView.class));
+    }
+
     @Command(name = "seal", description = "Makes it a version that never changes.")
     void seal(
         @Parameters(paramLabel = "DRAFT") String id,
@@ -296,13 +317,19 @@ final class DraftCommands {
                 names = "--needs",
                 paramLabel = "\"APPLICATION RANGE\"",
                 description =
-                    "Another application that must be at the same site, such as \"sailings >=1.8.0 <3.0.0\"; the whole list.")
-            @Nullable List<String> needs) {
+                    "What must be at the same site, such as \"sailings >=1.8.0 <3.0.0\" or \"server/database >=15.0.0\"; the whole list.")
+            @Nullable List<String> needs,
+        @Option(
+                names = "--task",
+                paramLabel = "REFERENCE",
+                description =
+                    "What it was done for: a word such as FERRY-118, or an https address.")
+            @Nullable List<String> tasks) {
       VersionView v =
           api()
               .post(
                   "/drafts/" + Api.encode(id) + "/seal",
-                  new Seal(number, title, notes, needs),
+                  new Seal(number, title, notes, needs, tasks),
                   VersionView.class);
       if (out().json()) {
         out().document("version", v);
@@ -366,7 +393,37 @@ final class DraftCommands {
           d.gone().stream().map(g -> (d.removals().contains(g) ? "[x] " : "[ ] ") + g).toList());
       section("Changed and not picked", d.leftBehind());
       section("Of what the source holds", d.coverage());
-      section("In the way", d.problems());
+      if (!d.order().isEmpty() && d.order().size() > 1) {
+        section("Written in this order", numbered(d.order()));
+      }
+      section("Moved by hand", d.moved());
+      section("Need one another, and are written together", d.cycles());
+      if (!d.findings().isEmpty()) {
+        out().line("");
+        d.findings()
+            .forEach(
+                f ->
+                    out()
+                        .line(
+                            out().state(f.severity())
+                                + " "
+                                + f.rule()
+                                + ": "
+                                + f.sentence()
+                                + (f.advice().isEmpty() ? "" : "  Next: " + f.advice() + ".")));
+      }
+    }
+
+    /** Long orders are cut; the whole stands in the JSON. */
+    private static List<String> numbered(List<String> order) {
+      List<String> out = new ArrayList<>();
+      for (int n = 0; n < Math.min(order.size(), 30); n++) {
+        out.add((n + 1) + ". " + order.get(n));
+      }
+      if (order.size() > 30) {
+        out.add("… " + (order.size() - 30) + " more");
+      }
+      return out;
     }
 
     private void section(String title, List<String> lines) {
@@ -461,6 +518,10 @@ final class DraftCommands {
               v.title(),
               "Notes",
               v.notes(),
+              "Tasks",
+              String.join(", ", v.tasks()),
+              "Needs",
+              String.join(", ", v.needs()),
               "Drafted from",
               v.parent() == null ? "nothing: adopted" : v.parent(),
               "Author",
@@ -485,6 +546,7 @@ final class DraftCommands {
                               e.origin()))
                   .toList());
       v.removals().forEach(r -> out().line("takes away " + r));
+      v.order().forEach(o -> out().line("moved by hand: " + o));
     }
 
     @Command(

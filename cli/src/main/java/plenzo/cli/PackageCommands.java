@@ -8,7 +8,6 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -22,10 +21,9 @@ import plenzo.api.Packages.PackageView;
 import plenzo.api.Packages.Revoke;
 import plenzo.api.Packages.Trust;
 import plenzo.api.Versions.VersionView;
-import plenzo.packages.Manifest;
-import plenzo.packages.PackageFile;
 import plenzo.packages.PackageRefused;
 import plenzo.packages.Signatures;
+import plenzo.packages.VerifiedFacts;
 
 /** Versions as files, and the keys that sign them. */
 final class PackageCommands {
@@ -166,12 +164,12 @@ final class PackageCommands {
                 description =
                     "Public key that is trusted, as \"plenzo key save\" writes it; repeatable.")
             @Nullable List<Path> trusted) {
-      PackageFile.Checked checked;
+      VerifiedFacts checked;
       try {
         if (!Files.isRegularFile(file)) {
           throw Failed.usage("There is no file " + file + ".");
         }
-        checked = PackageFile.verify(file, n -> {});
+        checked = VerifiedFacts.of(file);
       } catch (PackageRefused e) {
         throw new Failed(
             Failed.NOT_INTACT,
@@ -183,10 +181,7 @@ final class PackageCommands {
       boolean trust =
           trusted != null
               && trusted.stream().map(PackageCommand::id).anyMatch(checked.signer()::equals);
-      Manifest m = checked.manifest();
       String word = trust ? "intact, signer trusted" : "intact, signer not trusted";
-      Map<String, Integer> kinds = new TreeMap<>();
-      m.version().entries().forEach(e -> kinds.merge(e.key().kind().code(), 1, Integer::sum));
       if (out().json()) {
         out()
             .document(
@@ -197,24 +192,24 @@ final class PackageCommands {
                     "trusted",
                     trust,
                     "version",
-                    m.version().ref(),
+                    checked.version(),
                     "manifest",
-                    checked.manifestDigest().hex(),
+                    checked.manifestDigest(),
                     "digest",
-                    m.version().digest().hex(),
+                    checked.digest(),
                     "signer",
                     checked.signer()));
       } else {
         out().line(file + ": " + word);
-        out().line("Version  " + m.version().ref());
+        out().line("Version  " + checked.version());
         facts(
-            m.version().title(),
-            m.version().author(),
-            m.version().sealedAt().toString(),
-            m.version().parent() == null ? null : m.version().parent().text(),
-            m.version().digest().hex(),
-            kinds,
-            m.bytes());
+            checked.title(),
+            checked.author(),
+            checked.sealedAt(),
+            checked.parent(),
+            checked.digest(),
+            checked.kinds(),
+            checked.bytes());
         out().line("Signer   " + checked.signer());
       }
       return trust ? 0 : Failed.NOT_INTACT;

@@ -41,6 +41,7 @@ import picocli.CommandLine.ScopeType;
       PackageCommands.PackageCommand.class,
       PackageCommands.KeyCommand.class,
       PromotionCommands.Promotion.class,
+      ReleaseCommands.Release.class,
       RunCommands.Run.class,
       RunCommands.Rollback.class,
       RunCommands.Backup.class,

@@ -40,7 +40,7 @@ final class RunCommands {
   }
 
   /** What production and lost data ask for before going on. */
-  private static String expected(
+  static String expected(
       Group group, String what, String stage, boolean production, String fingerprint) {
     Plenzo top = group.top();
     if (top.expect != null && (!production || top.yes)) {

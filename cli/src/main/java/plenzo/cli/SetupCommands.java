@@ -23,6 +23,8 @@ import plenzo.api.Stages.SiteView;
 import plenzo.api.Stages.StageView;
 import plenzo.api.Stages.TargetView;
 import plenzo.api.Standings.RecordView;
+import plenzo.api.Standings.SourceView;
+import plenzo.api.Versions.HookView;
 import plenzo.api.Versions.RepositoryView;
 import plenzo.api.Versions.VersionView;
 
@@ -226,12 +228,13 @@ final class SetupCommands {
           .list(
               "connections",
               api().list("/connections" + Api.query("stage", stage), ConnectionView.class),
-              List.of("connection", "sort", "leads to", "secret", "test"),
+              List.of("connection", "sort", "leads to", "lent to", "secret", "test"),
               c ->
                   List.of(
                       c.stage() + "/" + c.name(),
                       c.sort(),
                       c.leadsTo(),
+                      String.join(", ", c.lentTo()),
                       c.sort().equals("directory")
                           ? "needs none"
                           : c.hasSecret() ? "set by " + c.secretSetBy() : "not set",
@@ -280,6 +283,12 @@ final class SetupCommands {
                 description = "Longest whole path that whoever reads the directory can bear.")
             @Nullable Integer longest,
         @Option(
+                names = "--lend-to",
+                paramLabel = "APPLICATION",
+                description =
+                    "Which applications may name it in a binding; targets need no such leave.")
+            @Nullable List<String> lent,
+        @Option(
                 names = "--tls",
                 defaultValue = "verify-full",
                 description = "verify-full, require or disable.")
@@ -314,6 +323,7 @@ final class SetupCommands {
                       account,
                       directory ? "disable" : tls,
                       options,
+                      lent,
                       directory ? null : top().standardInput(),
                       0),
                   ConnectionView.class);
@@ -345,6 +355,57 @@ final class SetupCommands {
                   .done());
     }
 
+    private ConnectionView find(String id) {
+      String[] at = id.split("/", 2);
+      return api().list("/connections" + Api.query("stage", at[0]), ConnectionView.class).stream()
+          .filter(c -> at.length == 2 && c.name().equals(at[1]))
+          .findFirst()
+          .orElseThrow(
+              () ->
+                  new Failed(
+                      Failed.NOT_FOUND,
+                      "NOT_FOUND",
+                      "There is no connection \"" + id + "\".",
+                      List.of("plenzo connection list"),
+                      ""));
+    }
+
+    @Command(
+        name = "lend",
+        description = "Says which applications may name it in a binding; the whole list.",
+        footer = {"", "Examples:", "  plenzo connection lend production/terminal --to fares"})
+    void lend(
+        @Parameters(paramLabel = "STAGE/NAME") String id,
+        @Option(names = "--to", paramLabel = "APPLICATION", description = "None: nobody any more.")
+            @Nullable List<String> to) {
+      ConnectionView old = find(id);
+      List<String> lent = to == null ? List.of() : to;
+      api()
+          .put(
+              "/connections/" + Api.encode(old.stage()) + "/" + Api.encode(old.name()),
+              new SaveConnection(
+                  old.name(),
+                  old.sort(),
+                  old.host(),
+                  old.port(),
+                  old.database(),
+                  old.path(),
+                  old.account(),
+                  old.tls(),
+                  old.options(),
+                  lent,
+                  null,
+                  old.revision()),
+              ConnectionView.class);
+      out()
+          .line(
+              "Connection "
+                  + id
+                  + (lent.isEmpty()
+                      ? " is lent to nobody."
+                      : " is lent to " + String.join(", ", lent) + "."));
+    }
+
     @Command(
         name = "change",
         description = "Changes where it leads; that clears its secret and its test.")
@@ -358,18 +419,7 @@ final class SetupCommands {
         @Option(names = "--secret-stdin", description = "Read a new password from standard input.")
             boolean secret) {
       String[] at = id.split("/", 2);
-      ConnectionView old =
-          api().list("/connections" + Api.query("stage", at[0]), ConnectionView.class).stream()
-              .filter(c -> at.length == 2 && c.name().equals(at[1]))
-              .findFirst()
-              .orElseThrow(
-                  () ->
-                      new Failed(
-                          Failed.NOT_FOUND,
-                          "NOT_FOUND",
-                          "There is no connection \"" + id + "\".",
-                          List.of("plenzo connection list"),
-                          ""));
+      ConnectionView old = find(id);
       SaveConnection next =
           new SaveConnection(
               old.name(),
@@ -381,6 +431,7 @@ final class SetupCommands {
               account == null ? old.account() : account,
               old.tls(),
               old.options(),
+              null,
               secret ? top().standardInput() : null,
               old.revision());
       api()
@@ -435,11 +486,79 @@ final class SetupCommands {
               a -> List.of(a.key(), a.name(), a.owner(), a.schema(), a.path()));
     }
 
-    @Command(name = "change", description = "Changes name, owner, private columns or questions.")
+    @Command(name = "show", description = "An application's facts.")
+    void show(@Parameters(paramLabel = "KEY") String key) {
+      show(find(key));
+    }
+
+    private ApplicationView find(String key) {
+      return api().list("/applications", ApplicationView.class).stream()
+          .filter(a -> a.key().equals(key))
+          .findFirst()
+          .orElseThrow(
+              () ->
+                  new Failed(
+                      Failed.NOT_FOUND,
+                      "NOT_FOUND",
+                      "There is no application \"" + key + "\" that you may see.",
+                      List.of("plenzo app list"),
+                      ""));
+    }
+
+    private void show(ApplicationView a) {
+      if (out().json()) {
+        out().document("application", a);
+        return;
+      }
+      out()
+          .facts(
+              "Application",
+              a.key(),
+              "Name",
+              a.name(),
+              "Id",
+              a.id(),
+              "Owner",
+              a.owner(),
+              "For",
+              a.description(),
+              "Support",
+              a.support().entrySet().stream()
+                  .map(e -> e.getKey() + ": " + e.getValue())
+                  .collect(java.util.stream.Collectors.joining(", ")),
+              "Name space",
+              a.schema(),
+              "Path",
+              a.path(),
+              "Private",
+              String.join(", ", a.privateColumns()),
+              "Asked",
+              a.questions().stream()
+                  .map(QuestionView::name)
+                  .collect(java.util.stream.Collectors.joining(", ")),
+              "Repository",
+              a.repository() == null ? "" : a.repository() + ", branch " + a.repositoryBranch());
+    }
+
+    @Command(
+        name = "change",
+        description = "Changes its facts; what is not named stays.",
+        footer = {
+          "",
+          "Examples:",
+          "  plenzo app change fares --description \"Prices of every crossing\" --support production=\"Fares desk\""
+        })
     void change(
         @Parameters(paramLabel = "KEY") String key,
         @Option(names = "--name") @Nullable String name,
         @Option(names = "--owner") @Nullable String owner,
+        @Option(names = "--description", description = "What it is for.")
+            @Nullable String description,
+        @Option(
+                names = "--support",
+                paramLabel = "STAGE=WHO",
+                description = "Who is called about it at a stage; the whole list.")
+            java.util.@Nullable Map<String, String> support,
         @Option(
                 names = "--private",
                 paramLabel = "SCHEMA.TABLE.COLUMN",
@@ -451,31 +570,18 @@ final class SetupCommands {
                 description =
                     "Asked of the application host before and after every run; the answer must stay. The whole list.")
             @Nullable List<String> questions) {
-      ApplicationView old =
-          api().list("/applications", ApplicationView.class).stream()
-              .filter(a -> a.key().equals(key))
-              .findFirst()
-              .orElseThrow(() -> Failed.usage("There is no application \"" + key + "\"."));
-      ApplicationView a =
+      show(
           api()
               .put(
                   "/applications/" + Api.encode(key),
                   new ChangeApplication(
-                      name == null ? old.name() : name,
-                      owner == null ? old.owner() : owner,
-                      columns == null ? old.privateColumns() : columns,
+                      name,
+                      owner,
+                      description,
+                      support,
+                      columns,
                       questions == null ? null : questions.stream().map(App::question).toList()),
-                  ApplicationView.class);
-      out()
-          .line(
-              a.key()
-                  + " is "
-                  + a.name()
-                  + ", owned by "
-                  + a.owner()
-                  + (a.privateColumns().isEmpty()
-                      ? "."
-                      : "; private: " + String.join(", ", a.privateColumns()) + "."));
+                  ApplicationView.class));
     }
 
     @Command(
@@ -498,6 +604,18 @@ final class SetupCommands {
         @Option(names = "--branch", defaultValue = "main") String branch,
         @Option(names = "--account", defaultValue = "") String account,
         @Option(
+                names = "--new-tag",
+                defaultValue = "nothing",
+                paramLabel = "nothing|draft|seal",
+                description =
+                    "What a new tag becomes by itself; those that are there already stay out.")
+            String follow,
+        @Option(
+                names = "--tag-prefix",
+                defaultValue = "v",
+                description = "What stands before the number in a tag: v for v1.2.0.")
+            String prefix,
+        @Option(
                 names = "--secret-stdin",
                 description = "Its password or token, from standard input.")
             boolean secret) {
@@ -506,9 +624,87 @@ final class SetupCommands {
               .put(
                   "/applications/" + Api.encode(key) + "/repository",
                   new RepositoryView(
-                      address, folder, branch, account, secret ? top().standardInput() : null),
+                      address,
+                      folder,
+                      branch,
+                      account,
+                      secret ? top().standardInput() : null,
+                      follow,
+                      prefix),
                   RepositoryView.class);
-      out().line(key + " is kept in " + r.address() + ", branch " + r.branch() + ".");
+      if (!follow.equals("nothing")) {
+        look(key); // from here on tags are new
+      }
+      out()
+          .line(
+              key
+                  + " is kept in "
+                  + r.address()
+                  + ", branch "
+                  + r.branch()
+                  + (follow.equals("nothing")
+                      ? "."
+                      : ", and a new tag "
+                          + prefix
+                          + "… becomes a "
+                          + (follow.equals("seal") ? "version." : "draft.")));
+    }
+
+    private SourceView look(String key) {
+      return api()
+          .post(
+              "/applications/" + Api.encode(key) + "/look-at-source",
+              java.util.Map.of(),
+              SourceView.class);
+    }
+
+    @Command(
+        name = "look",
+        description = "Looks at an application's source now: what changed there, and new tags.")
+    void lookNow(@Parameters(paramLabel = "KEY") String key) {
+      SourceView s = look(key);
+      if (out().json()) {
+        out().document("source", s);
+        return;
+      }
+      out()
+          .line(
+              s.against() == null
+                  ? key + " has no version yet to compare its source with."
+                  : s.changed() == 0
+                      ? "The source of " + key + " is as in " + s.against() + "."
+                      : s.changed()
+                          + (s.changed() == 1 ? " component" : " components")
+                          + " of "
+                          + key
+                          + " changed since "
+                          + s.against()
+                          + ".");
+      if (!s.trouble().isEmpty()) {
+        out().line(s.trouble() + ".");
+      }
+      if (!s.warning().isEmpty()) {
+        out().line(s.warning());
+      }
+    }
+
+    @Command(
+        name = "hook",
+        description =
+            "Makes the address and secret of a call that says \"look now\"; told once, an older one no longer counts.")
+    void hook(@Parameters(paramLabel = "KEY") String key) {
+      HookView h =
+          api()
+              .post(
+                  "/applications/" + Api.encode(key) + "/hook", java.util.Map.of(), HookView.class);
+      if (out().json()) {
+        out().document("hook", h);
+        return;
+      }
+      out().facts("Address", top().address() + h.path(), "Secret", h.secret());
+      out()
+          .note(
+              "Let the repository's server POST JSON there, signed with HMAC-SHA256 (X-Hub-Signature).");
     }
 
     private static QuestionView question(String text) {

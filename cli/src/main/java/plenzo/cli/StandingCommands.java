@@ -11,6 +11,8 @@ import plenzo.api.Standings.HistoryPage;
 import plenzo.api.Standings.HistoryView;
 import plenzo.api.Standings.PastView;
 import plenzo.api.Standings.RecordView;
+import plenzo.api.Standings.SourceView;
+import plenzo.api.Standings.StandingLine;
 import plenzo.api.Standings.StandingView;
 import plenzo.api.Standings.WaitingView;
 import plenzo.api.Versions.Reason;
@@ -80,6 +82,7 @@ final class StandingCommands {
           .table(
               List.of("application", "at", "version", "condition", "under way", "remarks"), rows);
       out().line("");
+      s.lines().forEach(this::source);
       out()
           .line(
               s.goodInProduction()
@@ -88,6 +91,28 @@ final class StandingCommands {
                   + " good in production, of those you may see. "
                   + s.waiting()
                   + " waiting for you.");
+    }
+
+    /** What the source has that is in no version, when there is something to say. */
+    private void source(StandingLine l) {
+      SourceView seen = l.seen();
+      if (seen.changed() > 0) {
+        out()
+            .line(
+                l.application()
+                    + ": "
+                    + seen.changed()
+                    + (seen.changed() == 1 ? " component" : " components")
+                    + " changed at the source since "
+                    + seen.against()
+                    + ".");
+      }
+      if (!seen.trouble().isEmpty()) {
+        out().line(l.application() + ": " + seen.trouble() + ".");
+      }
+      if (!seen.warning().isEmpty()) {
+        out().line(l.application() + ": " + seen.warning());
+      }
     }
 
     private static String remark(String note, List<String> owes, int behind) {

@@ -109,6 +109,7 @@ public final class EngineMain {
         all,
         new DiskPackageDesk(new DiskFiles(folder.resolve("files"))),
         new GitCommits(folder.resolve("git")),
+        java.util.List.of(),
         listener);
   }
 

@@ -19,6 +19,7 @@ import plenzo.core.version.Version;
 import plenzo.demo.Cluster;
 import plenzo.engine.Engine;
 import plenzo.engine.running.RunListener;
+import plenzo.engine.sealing.Drafts;
 import plenzo.engine.setup.Adoption;
 
 /**
@@ -101,6 +102,7 @@ final class EngineWorld implements AutoCloseable {
                 account,
                 "disable",
                 java.util.Map.of(),
+                List.of(),
                 false,
                 null,
                 null,
@@ -136,7 +138,12 @@ final class EngineWorld implements AutoCloseable {
     List<Removal> gone = engine.drafts().check(ines, draft).gone();
     engine.drafts().removals(ines, draft, gone);
     engine.drafts().check(ines, draft);
-    return engine.drafts().seal(ines, draft, new SemVer(number), "Next", "");
+    return engine.drafts().seal(ines, draft, said(number, "Next"));
+  }
+
+  /** What is said of a version that nothing special is said of. */
+  static Drafts.Statement said(String number, String title) {
+    return new Drafts.Statement(new SemVer(number), title, "", null, List.of());
   }
 
   /** Prepares a promotion and waits for its comparison. */

@@ -58,7 +58,8 @@ class GitSourceTest {
         .saveRepository(
             world.ines,
             "boarding",
-            new Repository(repository.folder().toString(), "", "main", ""),
+            new Repository(
+                repository.folder().toString(), "", "main", "", Repository.Follow.NOTHING, "v"),
             null);
     world
         .engine
@@ -87,7 +88,7 @@ class GitSourceTest {
     return world
         .engine
         .drafts()
-        .seal(world.ines, draft.id(), new SemVer("1.0." + versions++), "Lanes", "");
+        .seal(world.ines, draft.id(), EngineWorld.said("1.0." + versions++, "Lanes"));
   }
 
   @Test
@@ -123,7 +124,8 @@ class GitSourceTest {
           .saveRepository(
               world.ines,
               "boarding",
-              new Repository(other.folder().toString(), "", "main", ""),
+              new Repository(
+                  other.folder().toString(), "", "main", "", Repository.Follow.NOTHING, "v"),
               null);
       try {
         assertThat(seal("main").digest()).isEqualTo(sealed.digest());
@@ -134,7 +136,8 @@ class GitSourceTest {
             .saveRepository(
                 world.ines,
                 "boarding",
-                new Repository(repository.folder().toString(), "", "main", ""),
+                new Repository(
+                    repository.folder().toString(), "", "main", "", Repository.Follow.NOTHING, "v"),
                 null);
       }
     }
@@ -183,7 +186,8 @@ class GitSourceTest {
           .saveRepository(
               world.ines,
               "boarding",
-              new Repository(bad.folder().toString(), "", "main", ""),
+              new Repository(
+                  bad.folder().toString(), "", "main", "", Repository.Follow.NOTHING, "v"),
               null);
       String commit = world.engine.sources().commit(world.ines, "boarding", null).hash();
 
@@ -210,7 +214,8 @@ class GitSourceTest {
           .saveRepository(
               world.ines,
               "boarding",
-              new Repository(repository.folder().toString(), "", "main", ""),
+              new Repository(
+                  repository.folder().toString(), "", "main", "", Repository.Follow.NOTHING, "v"),
               null);
     }
   }

@@ -116,8 +116,8 @@ final class ThreeTargets implements AutoCloseable {
   private static Connection connection(
       String stage, String name, String sort, String host, int port, String path) {
     return new Connection(
-        stage, name, sort, host, port, "", path, "", "disable", Map.of(), false, null, null, null,
-        0);
+        stage, name, sort, host, port, "", path, "", "disable", Map.of(), List.of(), false, null,
+        null, null, 0);
   }
 
   /** Gives production what its card terminal needs. */

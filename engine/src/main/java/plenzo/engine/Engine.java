@@ -1,7 +1,10 @@
 package plenzo.engine;
 
+import java.util.List;
+import plenzo.core.check.ContentCheck;
 import plenzo.core.source.Commits;
 import plenzo.engine.binding.Bindings;
+import plenzo.engine.checking.Checks;
 import plenzo.engine.comparing.Comparer;
 import plenzo.engine.content.Contents;
 import plenzo.engine.hosting.Hosts;
@@ -14,11 +17,13 @@ import plenzo.engine.packaging.Packages;
 import plenzo.engine.people.People;
 import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.promoting.Promotions;
+import plenzo.engine.releasing.Releases;
 import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.running.RunListener;
 import plenzo.engine.running.Runs;
 import plenzo.engine.sealing.Documents;
 import plenzo.engine.sealing.Drafts;
+import plenzo.engine.sealing.SourceWatch;
 import plenzo.engine.sealing.Sources;
 import plenzo.engine.sealing.Versions;
 import plenzo.engine.setup.Adoption;
@@ -34,9 +39,11 @@ public final class Engine {
   private final Adoption adoption;
   private final Sources sources;
   private final Drafts drafts;
+  private final SourceWatch sourceWatch;
   private final Documents documents;
   private final Promotions promotions;
   private final Runs runs;
+  private final Releases releases;
   private final Rollbacks rollbacks;
   private final Standing standing;
   private final Verdicts verdicts;
@@ -49,19 +56,24 @@ public final class Engine {
   private final Keys keys;
   private final Packages packages;
 
+  /**
+   * @param added checks of content beside those that every Plenzo has
+   */
   public Engine(
       Tools tools,
       People.PasswordHasher hasher,
       Setup.Destinations destinations,
       PackageDesk desk,
       Commits commits,
+      List<ContentCheck> added,
       RunListener listener) {
     this.tools = tools;
     Targets targets = new Targets(tools, destinations);
     Contents contents = new Contents(tools);
     this.comparer = new Comparer(tools);
     this.bindings = new Bindings(tools, contents);
-    CaseWork work = new CaseWork(tools, targets, contents, comparer, bindings);
+    Checks checks = new Checks(contents, added);
+    CaseWork work = new CaseWork(tools, targets, contents, comparer, bindings, checks);
     this.hosts = new Hosts(tools, targets);
     this.keys = new Keys(tools);
     this.packages = new Packages(tools, contents, desk, keys);
@@ -70,11 +82,14 @@ public final class Engine {
     this.adoption = new Adoption(tools, targets, contents);
     this.sources = new Sources(tools, targets, contents, commits);
     this.documents = new Documents(tools, contents, adoption, sources);
-    this.drafts = new Drafts(tools, contents, adoption, sources);
+    this.drafts = new Drafts(tools, contents, adoption, sources, checks);
+    this.sourceWatch = new SourceWatch(tools, sources, drafts);
     this.promotions = new Promotions(tools, work);
     this.runs = new Runs(tools, targets, work, promotions, listener);
+    this.releases = new Releases(tools, promotions, runs);
+    runs.afterEach(releases::goOn);
     this.rollbacks = new Rollbacks(tools, work, promotions);
-    this.standing = new Standing(tools, promotions);
+    this.standing = new Standing(tools, promotions, sourceWatch);
     this.verdicts = new Verdicts(tools, promotions);
     this.drift = new Drift(tools, targets, contents, comparer);
     this.history = new History(tools);
@@ -105,6 +120,10 @@ public final class Engine {
     return documents;
   }
 
+  public SourceWatch sourceWatch() {
+    return sourceWatch;
+  }
+
   public Drafts drafts() {
     return drafts;
   }
@@ -115,6 +134,10 @@ public final class Engine {
 
   public Runs runs() {
     return runs;
+  }
+
+  public Releases releases() {
+    return releases;
   }
 
   public Rollbacks rollbacks() {

@@ -18,8 +18,14 @@ public interface HostProtocol {
    * @param instance identity of the installation itself; a copy has the same until it is told
    *     otherwise
    * @param marker what Plenzo wrote there, null before
+   * @param release of the product, three numbers with dots; null when it is not told
    */
-  record Identity(int protocol, String product, String instance, @Nullable Marker marker) {}
+  record Identity(
+      int protocol,
+      String product,
+      String instance,
+      @Nullable Marker marker,
+      @Nullable String release) {}
 
   /** Times are RFC 3339. */
   record Marker(String service, String stage, String site, String target, String since) {}
@@ -36,9 +42,15 @@ public interface HostProtocol {
    * @param kind rule, form or integration
    * @param revision changes whenever the document does, and never comes again
    * @param unbound names of its inputs that have no value
+   * @param changedBy who changed the document last; null when it is not known
    */
   record Component(
-      String kind, String name, String revision, boolean active, List<String> unbound) {
+      String kind,
+      String name,
+      String revision,
+      boolean active,
+      List<String> unbound,
+      @Nullable String changedBy) {
     public Component {
       unbound = List.copyOf(unbound);
     }

@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
@@ -109,6 +110,8 @@ public record Manifest(
             version.title(),
             "notes",
             version.notes(),
+            "tasks",
+            version.tasks().isEmpty() ? null : version.tasks(),
             "author",
             version.author(),
             "sealedAt",
@@ -121,6 +124,8 @@ public record Manifest(
         version.removals().stream().map(Removal::toString).toList(),
         "needs",
         version.needs().isEmpty() ? null : version.needs().stream().map(Need::toString).toList(),
+        "order",
+        version.order().isEmpty() ? null : version.order().stream().map(Before::toString).toList(),
         "bom",
         Json.object("sha256", bom.hex(), "size", bomSize));
   }
@@ -183,6 +188,7 @@ public record Manifest(
     }
     List<Removal> removals = j.texts("removals").stream().map(Removal::of).toList();
     List<Need> needs = j.texts("needs").stream().map(Need::of).toList();
+    List<Before> order = j.texts("order").stream().map(Before::of).toList();
     String parent = v.findText("parent");
     Version version =
         new Version(
@@ -193,13 +199,15 @@ public record Manifest(
             entries,
             removals,
             needs,
+            order,
             v.text("title"),
             v.text("notes"),
+            v.texts("tasks"),
             v.text("author"),
             Instant.parse(v.text("sealedAt")),
             v.text("source"),
             false);
-    if (!Version.digest(entries, removals, needs).equals(version.digest())) {
+    if (!Version.digest(entries, removals, needs, order).equals(version.digest())) {
       throw new PackageRefused("The digest of the version is not that of its components.");
     }
     Json.Obj bom = object(j, "bom");

@@ -3,6 +3,7 @@ package plenzo.server;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.springframework.boot.context.properties.ConfigurationProperties;
 import org.springframework.boot.context.properties.bind.DefaultValue;
 
@@ -15,10 +16,12 @@ import org.springframework.boot.context.properties.bind.DefaultValue;
  * @param destinations hosts that Plenzo may speak to, "host:port", "*" allowed in the host; empty
  *     allows none
  * @param directories folders below which targets and repositories may lie; empty allows none
+ * @param checks folder with jars that add checks of content; null for none
  * @param adminPassword first password of the administrator; only for trying out, else one is made
  *     and told once
  * @param lookEvery how often the structure of every site is looked at for drift
  * @param lookAtRowsEvery how often its rows are looked at too
+ * @param lookAtSourcesEvery how often sources are looked at for changes and for new tags
  */
 @ConfigurationProperties("plenzo")
 public record PlenzoSettings(
@@ -26,6 +29,8 @@ public record PlenzoSettings(
     @DefaultValue("plenzo.key") Path keyFile,
     @DefaultValue List<String> destinations,
     @DefaultValue List<Path> directories,
+    @Nullable Path checks,
     @DefaultValue("") String adminPassword,
     @DefaultValue("15m") Duration lookEvery,
-    @DefaultValue("24h") Duration lookAtRowsEvery) {}
+    @DefaultValue("24h") Duration lookAtRowsEvery,
+    @DefaultValue("5m") Duration lookAtSourcesEvery) {}

@@ -27,6 +27,9 @@ import tools.jackson.databind.json.JsonMapper;
 final class Host implements AutoCloseable {
   private static final JsonMapper JSON = new JsonMapper();
 
+  /** Release of this software, as it tells it. */
+  private static final String RELEASE = "2.1.0";
+
   /** Longest body: 64 MiB, as the protocol says. */
   private static final int LONGEST = 64 << 20;
 
@@ -123,7 +126,11 @@ final class Host implements AutoCloseable {
     return switch (act) {
       case "GET identity" ->
           new HostProtocol.Identity(
-              HostProtocol.VERSION, "Morrowick host", file.now().instance(), file.now().marker());
+              HostProtocol.VERSION,
+              "Morrowick host",
+              file.now().instance(),
+              file.now().marker(),
+              RELEASE);
       case "PUT marker" -> mark(body(call, HostProtocol.Marker.class));
       case "GET inventory" -> inventory(query(call, "scope"));
       case "GET components" -> document(parts);
@@ -200,7 +207,8 @@ final class Host implements AutoCloseable {
                         name,
                         held.revision(),
                         held.active(),
-                        unbound(state, held)));
+                        unbound(state, held),
+                        held.by()));
               }
             });
     return new HostProtocol.Inventory(out);
@@ -242,7 +250,7 @@ final class Host implements AutoCloseable {
             throw new Trouble(404, "NOT_FOUND", "There is no " + key);
           }
           Map<String, State.Held> next = new TreeMap<>(state.definitions());
-          next.put(key, new State.Held(held.revision(), held.text(), asked.active()));
+          next.put(key, new State.Held(held.revision(), held.text(), asked.active(), held.by()));
           return state.with(next, state.inputs(), state.nextRevision());
         });
     return asked;
@@ -297,7 +305,11 @@ final class Host implements AutoCloseable {
               body.has("active") ? body.path("active").asBoolean() : old == null || old.active();
           next.put(
               key,
-              new State.Held("r" + state.nextRevision(), body.path("text").asString(""), active));
+              new State.Held(
+                  "r" + state.nextRevision(),
+                  body.path("text").asString(""),
+                  active,
+                  body.path("by").asString("somebody")));
           Map<String, State.Value> inputs = new TreeMap<>(state.inputs());
           for (Map.Entry<String, JsonNode> e : body.path("inputs").properties()) {
             inputs.put(e.getKey(), new State.Value(e.getValue().asString(""), false));

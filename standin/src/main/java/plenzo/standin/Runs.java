@@ -143,7 +143,7 @@ final class Runs {
       }
       String wrote = "r" + revision++;
       boolean active = c.activate() || (was != null && was.active());
-      definitions.put(key(c), new Held(wrote, text, active));
+      definitions.put(key(c), new Held(wrote, text, active, null));
       before.add(new Before(key(c), was, wrote));
     }
     for (Input i : prepared.inputs()) {

@@ -27,8 +27,8 @@ record State(
     runs = new TreeMap<>(runs);
   }
 
-  /** One definition: its document as text. */
-  record Held(String revision, String text, boolean active) {}
+  /** One definition: its document as text, and who changed it last, null for a run of Plenzo. */
+  record Held(String revision, String text, boolean active, @Nullable String by) {}
 
   record Value(String value, boolean secret) {}
 

@@ -49,5 +49,9 @@ public interface BodyMapper {
 
   interface BindingMapper extends BodyMapper {}
 
+  interface SourceRecordMapper extends BodyMapper {}
+
+  interface ReleaseMapper extends BodyMapper {}
+
   interface AnsweredMapper extends BodyMapper {}
 }

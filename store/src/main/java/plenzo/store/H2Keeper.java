@@ -44,6 +44,8 @@ public final class H2Keeper implements Keeper {
           "Run",
           "Capture",
           "Parcel",
+          "SourceRecord",
+          "Release",
           "Signer",
           "Binding",
           "Answered",

@@ -10,8 +10,10 @@ import plenzo.core.keeping.Kept;
 import plenzo.core.person.AccessKey;
 import plenzo.core.person.Person;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.Release;
 import plenzo.core.run.JournalEntry;
 import plenzo.core.run.Run;
+import plenzo.core.source.SourceRecord;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Binding;
 import plenzo.core.stage.Connection;
@@ -71,6 +73,11 @@ final class MyBatisKept implements Kept {
       Description.of(Signer.class, Signer::id, Signer::revision);
   private static final Description<Parcel> PARCEL =
       Description.of(Parcel.class, Parcel::id, Parcel::revision).application(Parcel::application);
+  private static final Description<SourceRecord> SOURCE =
+      Description.of(SourceRecord.class, SourceRecord::application, SourceRecord::revision)
+          .application(SourceRecord::application);
+  private static final Description<Release> RELEASE =
+      Description.of(Release.class, Release::key, Release::revision);
   private static final Description<Answered> ANSWERED =
       Description.of(Answered.class, Answered::id, Answered::revision);
 
@@ -162,6 +169,16 @@ final class MyBatisKept implements Kept {
   @Override
   public Shelf<Parcel> parcels() {
     return shelf(BodyMapper.ParcelMapper.class, PARCEL);
+  }
+
+  @Override
+  public Shelf<SourceRecord> sources() {
+    return shelf(BodyMapper.SourceRecordMapper.class, SOURCE);
+  }
+
+  @Override
+  public Shelf<Release> releases() {
+    return shelf(BodyMapper.ReleaseMapper.class, RELEASE);
   }
 
   @Override

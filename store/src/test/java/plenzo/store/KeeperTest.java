@@ -31,8 +31,7 @@ class KeeperTest {
   }
 
   private static Application application(String key) {
-    return new Application(
-        "id-" + key, key, "Fares", "Tickets", "fares", "ordinary", List.of(), List.of(), null, 0);
+    return Application.registered("id-" + key, key, "Fares", "Tickets", "fares", "ordinary");
   }
 
   /** Commits one row after the other, says so, and waits to be killed. */

@@ -19,6 +19,7 @@ import org.postgresql.PGConnection;
 import plenzo.connectors.database.sql.FactsSql;
 import plenzo.connectors.database.sql.MarkerSql;
 import plenzo.connectors.database.sql.RowsSql;
+import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
 import plenzo.core.records.Header;
 import plenzo.core.records.RecordsDefinition;
@@ -31,6 +32,7 @@ import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
+import plenzo.core.version.SemVer;
 
 /** A look in one REPEATABLE READ, READ ONLY transaction. */
 final class PostgresLooking implements TablesLooking {
@@ -96,6 +98,24 @@ final class PostgresLooking implements TablesLooking {
     } catch (SQLException e) {
       throw Sessions.failed("Cannot read the marker of " + access, e);
     }
+  }
+
+  /** PostgreSQL counts in two numbers since release 10: 170002 is 17.2. */
+  @Override
+  public Optional<SemVer> release() {
+    try (Statement s = connection.createStatement();
+        ResultSet r = s.executeQuery("SELECT current_setting('server_version_num')::int")) {
+      r.next();
+      int number = r.getInt(1);
+      return Optional.of(new SemVer(number / 10_000 + "." + number % 10_000 + ".0"));
+    } catch (SQLException e) {
+      throw failed(e);
+    }
+  }
+
+  @Override
+  public @Nullable String author(ComponentKey key) {
+    return null;
   }
 
   @Override

@@ -19,6 +19,7 @@ import plenzo.core.target.Access;
 import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
+import plenzo.core.version.SemVer;
 
 /**
  * Reads a directory's present tree; the tree that is there when it is opened is read throughout.
@@ -53,6 +54,16 @@ final class DirectoryLooking implements ItemsLooking {
   @Override
   public String instance() {
     return control.folder().toString();
+  }
+
+  @Override
+  public Optional<SemVer> release() {
+    return Optional.empty();
+  }
+
+  @Override
+  public @Nullable String author(ComponentKey key) {
+    return null;
   }
 
   @Override

@@ -23,6 +23,7 @@ import plenzo.core.json.Json;
 import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
+import plenzo.core.version.SemVer;
 
 /** Files and definitions of one commit. */
 final class GitItems implements ItemsLooking {
@@ -45,6 +46,16 @@ final class GitItems implements ItemsLooking {
   @Override
   public String instance() {
     return "git";
+  }
+
+  @Override
+  public Optional<SemVer> release() {
+    return Optional.empty();
+  }
+
+  @Override
+  public @Nullable String author(ComponentKey key) {
+    return layout.author(key);
   }
 
   @Override

@@ -20,6 +20,7 @@ import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
+import plenzo.core.version.SemVer;
 
 /** Tables and records of one commit. */
 final class GitTables implements TablesLooking {
@@ -39,6 +40,16 @@ final class GitTables implements TablesLooking {
   @Override
   public String instance() {
     return "git";
+  }
+
+  @Override
+  public Optional<SemVer> release() {
+    return Optional.empty();
+  }
+
+  @Override
+  public @Nullable String author(ComponentKey key) {
+    return layout.author(key);
   }
 
   @Override

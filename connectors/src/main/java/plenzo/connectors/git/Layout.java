@@ -14,6 +14,9 @@ import org.eclipse.jgit.lib.Repository;
 import org.eclipse.jgit.revwalk.RevCommit;
 import org.eclipse.jgit.revwalk.RevWalk;
 import org.eclipse.jgit.treewalk.TreeWalk;
+import org.eclipse.jgit.treewalk.filter.AndTreeFilter;
+import org.eclipse.jgit.treewalk.filter.PathFilter;
+import org.eclipse.jgit.treewalk.filter.TreeFilter;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
@@ -109,6 +112,22 @@ final class Layout implements AutoCloseable {
 
   @Nullable Blob other(String name) {
     return others.get(name);
+  }
+
+  /** Author of the newest commit, from this one back, in which the document changed. */
+  @Nullable String author(ComponentKey key) {
+    Blob blob = find(key);
+    if (blob == null) {
+      return null;
+    }
+    try (RevWalk walk = new RevWalk(git)) {
+      walk.setTreeFilter(AndTreeFilter.create(PathFilter.create(blob.path()), TreeFilter.ANY_DIFF));
+      walk.markStart(walk.parseCommit(commit));
+      RevCommit last = walk.next();
+      return last == null ? null : last.getAuthorIdent().getName();
+    } catch (IOException e) {
+      return null; // a name that cannot be found out keeps nobody from going on
+    }
   }
 
   ObjectLoader load(Blob blob) throws IOException {

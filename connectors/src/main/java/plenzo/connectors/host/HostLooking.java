@@ -4,6 +4,7 @@ import java.io.ByteArrayInputStream;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
+import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
@@ -17,6 +18,7 @@ import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
 import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.TargetIdentity;
+import plenzo.core.version.SemVer;
 import plenzo.hostprotocol.HostProtocol;
 
 /** Reads what a host holds. */
@@ -27,6 +29,9 @@ final class HostLooking implements ItemsLooking {
   private final HostCalls calls;
   private final Map<String, Known> known;
   private final HostProtocol.Identity who;
+
+  /** Who changed what last, as the last inventory told it. */
+  private final Map<ComponentKey, String> authors = new HashMap<>();
 
   HostLooking(HostCalls calls, Map<String, Known> known) {
     this.calls = calls;
@@ -55,6 +60,21 @@ final class HostLooking implements ItemsLooking {
   }
 
   @Override
+  public Optional<SemVer> release() {
+    String told = who.release();
+    try {
+      return told == null ? Optional.empty() : Optional.of(new SemVer(told));
+    } catch (IllegalArgumentException e) {
+      return Optional.empty();
+    }
+  }
+
+  @Override
+  public @Nullable String author(ComponentKey key) {
+    return authors.get(key);
+  }
+
+  @Override
   public void inventory(String scope, Consumer<ItemSeen> sink) {
     HostProtocol.Inventory all =
         calls.get("/inventory?scope=" + HostCalls.part(scope), HostProtocol.Inventory.class);
@@ -69,6 +89,9 @@ final class HostLooking implements ItemsLooking {
       Known k =
           known.computeIfAbsent(
               who.instance() + "|" + key + "|" + c.revision(), x -> read(key, document(key)));
+      if (c.changedBy() != null) {
+        authors.put(key, c.changedBy());
+      }
       sink.accept(
           new ItemSeen(
               key, k.digest(), k.size(), c.revision(), c.active(), c.unbound(), k.refusal()));

@@ -28,8 +28,10 @@ public record ComponentKey(Kind kind, String name) implements Comparable<Compone
     return kind.code() + "/" + name;
   }
 
+  /** In the order of the texts; no kind's code begins with another's. */
   @Override
   public int compareTo(ComponentKey other) {
-    return toString().compareTo(other.toString());
+    int c = kind.code().compareTo(other.kind.code());
+    return c != 0 ? c : name.compareTo(other.name);
   }
 }

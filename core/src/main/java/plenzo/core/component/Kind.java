@@ -31,6 +31,7 @@ public enum Kind {
   }
 
   private final Holder holder;
+  private final String code = name().toLowerCase(Locale.ROOT);
 
   Kind(Holder holder) {
     this.holder = holder;
@@ -51,7 +52,7 @@ public enum Kind {
   }
 
   public String code() {
-    return name().toLowerCase(Locale.ROOT);
+    return code;
   }
 
   /**

@@ -8,8 +8,10 @@ import plenzo.core.history.HistoryEntry;
 import plenzo.core.person.AccessKey;
 import plenzo.core.person.Person;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.Release;
 import plenzo.core.run.JournalEntry;
 import plenzo.core.run.Run;
+import plenzo.core.source.SourceRecord;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Binding;
 import plenzo.core.stage.Connection;
@@ -55,6 +57,11 @@ public interface Kept {
   Shelf<Signer> signers();
 
   Shelf<Parcel> parcels();
+
+  /** By application. */
+  Shelf<SourceRecord> sources();
+
+  Shelf<Release> releases();
 
   Shelf<Answered> answered();
 

@@ -24,6 +24,7 @@ import plenzo.core.version.SemVer;
  * @param decisions decided conflicts: component, or component#part
  * @param activate components that the run switches on
  * @param coveredBy the promotion whose approvals cover this rollback (decision D11), or null
+ * @param release key of the release that it belongs to, null when it stands alone
  * @param moved what moved since the approvals, by content; empty when nothing did
  */
 public record Promotion(
@@ -50,6 +51,7 @@ public record Promotion(
     List<Approval> approvals,
     List<String> moved,
     @Nullable String coveredBy,
+    @Nullable String release,
     @Nullable String sentence,
     int revision) {
   public Promotion {
@@ -104,6 +106,45 @@ public record Promotion(
     public Approval fallen(String because) {
       return new Approval(by, yes, fingerprint, comment, at, because);
     }
+  }
+
+  /** A newly opened one that is being compared. */
+  public static Promotion opened(
+      long number,
+      String application,
+      SemVer version,
+      SiteKey site,
+      String by,
+      Instant at,
+      String notes,
+      @Nullable String release) {
+    return new Promotion(
+        number,
+        application,
+        version,
+        site,
+        null,
+        null,
+        null,
+        null,
+        PromotionState.PREPARING,
+        by,
+        at,
+        notes,
+        null,
+        null,
+        List.of(),
+        List.of(),
+        Map.of(),
+        Map.of(),
+        Set.of(),
+        null,
+        List.of(),
+        List.of(),
+        null,
+        release,
+        null,
+        0);
   }
 
   public String shown() {
@@ -265,6 +306,7 @@ public record Promotion(
           approvals,
           moved,
           p.coveredBy,
+          p.release,
           sentence,
           p.revision);
     }

@@ -1,5 +1,8 @@
 package plenzo.core.source;
 
+import org.jspecify.annotations.Nullable;
+import plenzo.core.version.SemVer;
+
 /**
  * Where an application's component documents are kept.
  *
@@ -7,8 +10,35 @@ package plenzo.core.source;
  * @param folder below which the documents lie, empty for the whole repository
  * @param branch that is meant when no revision is named
  * @param account sign-in name for https, empty for none; its secret is kept apart
+ * @param follow what a new tag becomes by itself
+ * @param tagPrefix what stands before the number in tags that are followed
  */
-public record Repository(String address, String folder, String branch, String account) {
+public record Repository(
+    String address, String folder, String branch, String account, Follow follow, String tagPrefix) {
+  /** What a new tag becomes. */
+  public enum Follow {
+    /** Nothing: people draft from it. */
+    NOTHING,
+    /** A draft that holds everything that is new or changed in its commit. */
+    DRAFT,
+    /** A version, unless its draft's checks find a blocker. */
+    SEAL;
+
+    public String code() {
+      return name().toLowerCase(java.util.Locale.ROOT);
+    }
+
+    public static Follow of(String code) {
+      for (Follow f : values()) {
+        if (f.code().equals(code)) {
+          return f;
+        }
+      }
+      throw new IllegalArgumentException(
+          "A new tag becomes nothing, draft or seal; got \"" + code + "\"");
+    }
+  }
+
   public Repository {
     if (!address.startsWith("https://") && !address.startsWith("/")) {
       throw new IllegalArgumentException(
@@ -23,6 +53,22 @@ public record Repository(String address, String folder, String branch, String ac
     }
     if (branch.isBlank() || branch.length() > 200) {
       throw new IllegalArgumentException("Name a branch");
+    }
+    if (!tagPrefix.matches("[A-Za-z0-9._/-]{0,40}")) {
+      throw new IllegalArgumentException(
+          "What stands before the number in a tag is letters, digits, dots, hyphens and slashes");
+    }
+  }
+
+  /** The number that a followed tag gives; null for other tags. */
+  public @Nullable SemVer number(String tag) {
+    if (!tag.startsWith(tagPrefix)) {
+      return null;
+    }
+    try {
+      return new SemVer(tag.substring(tagPrefix.length()));
+    } catch (IllegalArgumentException e) {
+      return null;
     }
   }
 

@@ -1,6 +1,8 @@
 package plenzo.core.stage;
 
 import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
@@ -11,6 +13,8 @@ import plenzo.core.source.Repository;
  *
  * @param id permanent, never changes
  * @param key technical name
+ * @param description what it is for, in a sentence or two
+ * @param support who is called about it at each stage, by the stage's key
  * @param schema name space of what belongs to it: database schema, first folder of files, text
  *     before the first dot of a definition's name
  * @param repository where its component documents are kept, null when they are in none
@@ -23,6 +27,8 @@ public record Application(
     String key,
     String name,
     String owner,
+    String description,
+    Map<String, String> support,
     String schema,
     String path,
     List<String> privateColumns,
@@ -39,6 +45,10 @@ public record Application(
 
   public Application {
     probes = List.copyOf(probes);
+    support = new TreeMap<>(support);
+    if (description.length() > 2000) {
+      throw new IllegalArgumentException("A description has at most 2,000 characters");
+    }
     privateColumns = List.copyOf(privateColumns);
     for (String column : privateColumns) {
       if (column.split("\\.").length < 3) {
@@ -52,6 +62,13 @@ public record Application(
     }
   }
 
+  /** A newly registered one: no description yet, nothing private, nothing asked, no repository. */
+  public static Application registered(
+      String id, String key, String name, String owner, String schema, String path) {
+    return new Application(
+        id, key, name, owner, "", Map.of(), schema, path, List.of(), List.of(), null, 0);
+  }
+
   /** Whether a component's name lies in this application's name space. */
   public boolean owns(ComponentKey key) {
     return key.name().startsWith(schema + (key.kind() == Kind.FILE ? "/" : "."));
@@ -60,6 +77,17 @@ public record Application(
   /** The same with its documents elsewhere. */
   public Application at(@Nullable Repository next) {
     return new Application(
-        id, key, name, owner, schema, path, privateColumns, probes, next, revision);
+        id,
+        key,
+        name,
+        owner,
+        description,
+        support,
+        schema,
+        path,
+        privateColumns,
+        probes,
+        next,
+        revision);
   }
 }

@@ -14,6 +14,8 @@ import org.jspecify.annotations.Nullable;
  * @param tls disable, require or verify-full
  * @param options of the connector's own: a directory's "mode" (exchange or in-place) and
  *     "longest-path"
+ * @param lentTo keys of the applications that may name it in a binding, "*" for all; targets need
+ *     no such leave
  * @param test what the last test found, null when it was never tested
  */
 public record Connection(
@@ -27,6 +29,7 @@ public record Connection(
     String account,
     String tls,
     Map<String, String> options,
+    List<String> lentTo,
     boolean hasSecret,
     @Nullable Instant secretSetAt,
     @Nullable String secretSetBy,
@@ -35,6 +38,7 @@ public record Connection(
 
   public Connection {
     options = Map.copyOf(options);
+    lentTo = lentTo.stream().sorted().distinct().toList();
   }
 
   /** Result of a connection test: green only when every probe is good. */
@@ -61,6 +65,11 @@ public record Connection(
     return !sort.equals("directory");
   }
 
+  /** Whether a binding of the application may name it. */
+  public boolean lentTo(String application) {
+    return lentTo.contains("*") || lentTo.contains(application);
+  }
+
   public String id() {
     return stage + "/" + name;
   }
@@ -77,6 +86,7 @@ public record Connection(
         account,
         tls,
         options,
+        lentTo,
         hasSecret,
         secretSetAt,
         secretSetBy,

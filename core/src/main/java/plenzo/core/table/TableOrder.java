@@ -1,45 +1,50 @@
 package plenzo.core.table;
 
-import java.util.ArrayList;
-import java.util.LinkedHashSet;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Set;
-import java.util.TreeMap;
+import plenzo.core.component.Before;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.ComponentOrder;
+import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 
-/** The order in which tables are written: referenced tables first, ties by name. */
+/** The order in which tables are written. */
 public final class TableOrder {
   private TableOrder() {}
 
   /**
-   * Parents before children; a table on a cycle keeps its place by name, and its constraints are
-   * added after the rows anyway.
+   * Parents before children, then as a person moved them, ties by name; constraints of a cycle are
+   * added after the rows anyway. To move a table or its rows is the same here.
    */
-  public static List<TableName> parentsFirst(Map<TableName, TableStructure> tables) {
-    Map<String, TableName> byName = new TreeMap<>();
-    tables.keySet().forEach(t -> byName.put(t.componentName(), t));
-    Set<TableName> done = new LinkedHashSet<>();
-    for (TableName table : byName.values()) {
-      visit(table, tables, done, new LinkedHashSet<>());
-    }
-    return new ArrayList<>(done);
+  public static List<TableName> parentsFirst(
+      Map<TableName, TableStructure> tables, List<Before> moved) {
+    Map<ComponentKey, List<ComponentKey>> needs = new HashMap<>();
+    tables.forEach(
+        (table, structure) ->
+            needs.put(
+                key(table),
+                structure.foreignKeys().stream()
+                    .map(Constraint::references)
+                    .filter(java.util.Objects::nonNull)
+                    .map(TableOrder::key)
+                    .toList()));
+    List<Before> asTables =
+        moved.stream()
+            .filter(b -> !b.first().kind().whole() && !b.then().kind().whole())
+            .filter(b -> !b.first().name().equals(b.then().name()))
+            .map(b -> new Before(table(b.first()), table(b.then())))
+            .toList();
+    return ComponentOrder.of(needs.keySet(), needs, asTables).keys().stream()
+        .map(k -> TableName.of(k.name()))
+        .toList();
   }
 
-  private static void visit(
-      TableName table,
-      Map<TableName, TableStructure> tables,
-      Set<TableName> done,
-      Set<TableName> under) {
-    TableStructure structure = tables.get(table);
-    if (structure == null || done.contains(table) || !under.add(table)) {
-      return;
-    }
-    structure.foreignKeys().stream()
-        .map(Constraint::references)
-        .filter(java.util.Objects::nonNull)
-        .sorted(java.util.Comparator.comparing(TableName::componentName))
-        .forEach(parent -> visit(parent, tables, done, under));
-    done.add(table);
+  private static ComponentKey key(TableName table) {
+    return new ComponentKey(Kind.TABLE, table.componentName());
+  }
+
+  private static ComponentKey table(ComponentKey key) {
+    return new ComponentKey(Kind.TABLE, key.name());
   }
 }

@@ -1,6 +1,9 @@
 package plenzo.core.target;
 
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.version.SemVer;
 
 /**
  * A read-only look at a target. Every call throws {@link TargetFailed} when the target does not
@@ -13,4 +16,10 @@ public interface Looking extends Session {
    * Identity of the system itself, so that its own ids are only compared where they mean the same.
    */
   String instance();
+
+  /** Release of the target's own software; empty where it has none or does not tell it. */
+  Optional<SemVer> release();
+
+  /** Who changed a component there last; null where the target cannot tell. */
+  @Nullable String author(ComponentKey key);
 }

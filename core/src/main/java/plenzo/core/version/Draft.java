@@ -3,8 +3,10 @@ package plenzo.core.version;
 import java.time.Instant;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
+import plenzo.core.impact.Finding;
 
 /**
  * An editable selection that will become the next version.
@@ -14,7 +16,11 @@ import plenzo.core.digest.Digest;
  * @param picks components taken from a source instead of the version it starts from
  * @param removals what a person ticked to be taken away
  * @param gone what the version it starts from has and the source no longer does
- * @param problems why the last check failed; empty when it may be sealed
+ * @param findings what the last check found; it may be sealed when none is a blocker
+ * @param leftBehind what changed at the source and is not picked
+ * @param moved which components a person moved before others
+ * @param order the picks as they will be written; empty before the first check
+ * @param cycles components that need one another, each as a path
  * @param coverage kind by kind, how much of what the source holds the version would have
  * @param revision rises with every edit
  */
@@ -26,9 +32,12 @@ public record Draft(
     List<Pick> picks,
     List<Removal> removals,
     List<Removal> gone,
-    List<String> problems,
-    List<ComponentKey> leftBehind,
+    List<Finding> findings,
+    List<LeftBehind> leftBehind,
     List<String> coverage,
+    List<Before> moved,
+    List<ComponentKey> order,
+    List<String> cycles,
     String author,
     Instant at,
     @Nullable Instant checkedAt,
@@ -37,9 +46,40 @@ public record Draft(
     picks = List.copyOf(picks);
     removals = removals.stream().sorted().toList();
     gone = gone.stream().sorted().toList();
-    problems = List.copyOf(problems);
+    findings = List.copyOf(findings);
+    moved = List.copyOf(moved);
+    order = List.copyOf(order);
+    cycles = List.copyOf(cycles);
     leftBehind = List.copyOf(leftBehind);
     coverage = List.copyOf(coverage);
+  }
+
+  private static final Finding NOT_CHECKED =
+      Finding.of(
+          "not-checked",
+          Finding.Severity.BLOCKER,
+          "draft",
+          "Not checked since the last edit",
+          1,
+          "Check it",
+          null);
+
+  /**
+   * @param author who changed it there last, null where the source cannot tell
+   */
+  public record LeftBehind(ComponentKey key, @Nullable String author) {
+    @Override
+    public String toString() {
+      return author == null ? key.toString() : key + ", by " + author;
+    }
+  }
+
+  /** What keeps it a draft. */
+  public List<String> problems() {
+    return findings.stream()
+        .filter(f -> f.severity() == Finding.Severity.BLOCKER)
+        .map(Finding::sentence)
+        .toList();
   }
 
   /** Life of a draft. */
@@ -76,9 +116,12 @@ public record Draft(
         picks,
         removals,
         gone,
-        problems,
+        findings,
         leftBehind,
         coverage,
+        moved,
+        order,
+        cycles,
         author,
         at,
         checkedAt,
@@ -94,9 +137,12 @@ public record Draft(
         picks,
         removals,
         gone,
-        List.of("Not checked since the last edit"),
+        List.of(NOT_CHECKED),
         leftBehind,
         coverage,
+        moved,
+        order,
+        cycles,
         author,
         at,
         null,
@@ -112,9 +158,33 @@ public record Draft(
         picks,
         removals,
         gone,
-        problems,
+        findings,
         leftBehind,
         coverage,
+        moved,
+        order,
+        cycles,
+        author,
+        at,
+        checkedAt,
+        revision);
+  }
+
+  public Draft withMoved(List<Before> moved, List<ComponentKey> order) {
+    return new Draft(
+        id,
+        application,
+        from,
+        state,
+        picks,
+        removals,
+        gone,
+        findings,
+        leftBehind,
+        coverage,
+        moved,
+        order,
+        cycles,
         author,
         at,
         checkedAt,

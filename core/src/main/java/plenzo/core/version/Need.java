@@ -3,20 +3,26 @@ package plenzo.core.version;
 import java.util.List;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.Kind;
 
 /**
- * A prerequisite: another application that must be at the same site, in a range of versions.
+ * A prerequisite: another application that must be at the same site, or a release of the software
+ * of one of its targets, in a range of versions.
  *
- * @param application its key
+ * @param application its key; {@code server/database} or {@code server/host} for the software of a
+ *     target
  * @param range comparisons that must all hold, such as {@code >=1.8.0 <3.0.0}
  */
 public record Need(String application, String range) implements Comparable<Need> {
   private static final Pattern ONE = Pattern.compile("(>=|<=|>|<|=)(.+)");
 
   public Need {
-    if (!application.matches("[a-z][a-z0-9-]{0,39}")) {
+    if (!application.matches("server/(database|host)|[a-z][a-z0-9-]{0,39}")) {
       throw new IllegalArgumentException(
-          "A prerequisite names an application by its key; got \"" + application + "\"");
+          "A prerequisite names an application by its key, or server/database or server/host; got \""
+              + application
+              + "\"");
     }
     range = String.join(" ", range.strip().split("\\s+"));
     if (range.isEmpty() || range.length() > 200) {
@@ -25,6 +31,15 @@ public record Need(String application, String range) implements Comparable<Need>
     for (String part : range.split(" ")) {
       comparison(part);
     }
+  }
+
+  /** Whose software is meant; null for an application. */
+  public Kind.@Nullable Holder server() {
+    return switch (application) {
+      case "server/database" -> Kind.Holder.DATABASE;
+      case "server/host" -> Kind.Holder.HOST;
+      default -> null;
+    };
   }
 
   /**

@@ -5,6 +5,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
@@ -14,7 +15,9 @@ import plenzo.core.json.Json;
  * may be set.
  *
  * @param parent number of the version it was drafted from, null for the first
- * @param needs other applications that must be at the same site
+ * @param needs other applications that must be at the same site, and releases of its servers
+ * @param order which components a person moved before others
+ * @param tasks what it was done for: references into a task list, or https addresses
  * @param digest of the content alone: the same content has the same digest on any machine
  */
 public record Version(
@@ -25,8 +28,10 @@ public record Version(
     List<VersionEntry> entries,
     List<Removal> removals,
     List<Need> needs,
+    List<Before> order,
     String title,
     String notes,
+    List<String> tasks,
     String author,
     Instant sealedAt,
     String source,
@@ -35,6 +40,24 @@ public record Version(
     entries = entries.stream().sorted(Comparator.comparing(VersionEntry::key)).toList();
     removals = removals.stream().sorted().toList();
     needs = needs.stream().sorted().toList();
+    order = order.stream().sorted().toList();
+    tasks = tasks(tasks);
+  }
+
+  /**
+   * References to tasks as they are kept: without blanks around, each once, in the given order.
+   *
+   * @throws IllegalArgumentException when one is no word and no https address
+   */
+  private static List<String> tasks(List<String> asked) {
+    List<String> out = asked.stream().map(String::strip).distinct().toList();
+    for (String task : out) {
+      if (task.length() > 200 || !task.matches("https://[^\\s]+|[\\p{L}\\p{N}#._/-]+")) {
+        throw new IllegalArgumentException(
+            "A task is one word such as FERRY-118, or an https address; got \"" + task + "\"");
+      }
+    }
+    return out;
   }
 
   /** {@code fares@2.4.0}. */
@@ -43,16 +66,30 @@ public record Version(
   }
 
   public Optional<VersionEntry> entry(ComponentKey key) {
-    return entries.stream().filter(e -> e.key().equals(key)).findFirst();
+    int low = 0;
+    int high = entries.size() - 1;
+    while (low <= high) {
+      int middle = (low + high) >>> 1;
+      int c = entries.get(middle).key().compareTo(key);
+      if (c == 0) {
+        return Optional.of(entries.get(middle));
+      }
+      low = c < 0 ? middle + 1 : low;
+      high = c < 0 ? high : middle - 1;
+    }
+    return Optional.empty();
   }
 
   public static Digest digest(List<VersionEntry> entries, List<Removal> removals) {
-    return digest(entries, removals, List.of());
+    return digest(entries, removals, List.of(), List.of());
   }
 
-  /** The digest of a version's content: its sorted components, removals and prerequisites. */
+  /**
+   * The digest of a version's content: its sorted components, removals, prerequisites and what was
+   * moved in their order.
+   */
   public static Digest digest(
-      List<VersionEntry> entries, List<Removal> removals, List<Need> needs) {
+      List<VersionEntry> entries, List<Removal> removals, List<Need> needs, List<Before> order) {
     Json json =
         Json.object(
             "format",
@@ -66,7 +103,9 @@ public record Version(
             "removals",
             Json.of(removals.stream().sorted().map(Removal::toString).toList()),
             "needs",
-            needs.isEmpty() ? null : needs.stream().sorted().map(Need::toString).toList());
+            needs.isEmpty() ? null : needs.stream().sorted().map(Need::toString).toList(),
+            "order",
+            order.isEmpty() ? null : order.stream().sorted().map(Before::toString).toList());
     return Digest.of(json.canonical());
   }
 
@@ -79,8 +118,10 @@ public record Version(
         entries,
         removals,
         needs,
+        order,
         title,
         notes,
+        tasks,
         author,
         sealedAt,
         source,

@@ -36,6 +36,7 @@ class PromotionTest {
           List.of("what moved"),
           null,
           null,
+          null,
           3);
 
   private static Promotion.Approval word(String by, boolean yes, String plan) {

@@ -114,13 +114,19 @@ public final class Bindings {
       }
       if (b.connection() != null) {
         Connection c = kept.connections().find(site.stage() + "/" + b.connection()).orElse(null);
-        if (c != null && c.test() != null && !c.test().good()) {
+        if (c != null && !c.lentTo(application)) {
+          problem = notLent(c, application);
+        } else if (c != null && c.test() != null && !c.test().good()) {
           problem = "names the connection " + b.connection() + ", whose test is red";
         }
       }
     }
     ComponentKey first = neededBy.get(0);
     return new State(input, neededBy, b, new InputState(first, input, problem, missing, sameAs));
+  }
+
+  private static String notLent(Connection c, String application) {
+    return "names the connection " + c.name() + ", which is not lent to " + application;
   }
 
   private static Optional<Binding> find(Kept kept, String application, SiteKey site, String input) {
@@ -271,10 +277,17 @@ public final class Bindings {
                   .orElseThrow(
                       () -> Problem.notFound("stage or site", place.stage() + "/" + place.site()));
               if (connection != null) {
-                kept.connections()
-                    .find(place.stage() + "/" + connection)
-                    .orElseThrow(
-                        () -> Problem.notFound("connection", place.stage() + "/" + connection));
+                Connection c =
+                    kept.connections()
+                        .find(place.stage() + "/" + connection)
+                        .orElseThrow(
+                            () -> Problem.notFound("connection", place.stage() + "/" + connection));
+                if (!c.lentTo(place.application())) {
+                  throw Problem.stopped(
+                      "NOT_LENT",
+                      "The binding " + notLent(c, place.application()) + ".",
+                      "plenzo connection lend " + c.id() + " --to " + place.application());
+                }
               }
               requireDeclared(kept, place, value, secret);
               Binding old = kept.bindings().find(place.id()).orElse(null);

@@ -3,6 +3,7 @@ package plenzo.engine.comparing;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.EnumMap;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -12,6 +13,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.ComponentOrder;
 import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
@@ -110,10 +112,16 @@ public record Compared(
       }
     }
     // what is needed is there before what needs it, and goes after it
+    List<ComponentKey> keys =
+        ComponentOrder.of(
+                changes.stream().map(ItemsDelta.Change::key).toList(),
+                Map.of(),
+                items.incoming().moved())
+            .keys();
+    Map<ComponentKey, Integer> place = new HashMap<>();
+    keys.forEach(key -> place.put(key, place.size()));
     Comparator<ItemsDelta.Change> order =
-        Comparator.<ItemsDelta.Change, ComponentKey>comparing(
-            ItemsDelta.Change::key,
-            Comparator.comparing(ComponentKey::kind).thenComparing(ComponentKey::name));
+        Comparator.comparing(x -> Objects.requireNonNull(place.get(x.key())));
     List<ItemsDelta.Change> ordered = new ArrayList<>();
     changes.stream().filter(x -> x.act() != Difference.REMOVED).sorted(order).forEach(ordered::add);
     changes.stream()
@@ -170,7 +178,7 @@ public record Compared(
                         t.result(),
                         Objects.requireNonNullElse(t.present(), TableStructure.EMPTY))));
     List<TablesDelta.TableDelta> ordered =
-        TableOrder.parentsFirst(results).stream()
+        TableOrder.parentsFirst(results, items.incoming().moved()).stream()
             .map(t -> Objects.requireNonNull(out.get(t)))
             .toList();
     return new TablesDelta(ordered, reached(ordered));

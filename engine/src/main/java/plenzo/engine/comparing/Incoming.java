@@ -4,6 +4,7 @@ import java.io.InputStream;
 import java.util.List;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
@@ -40,6 +41,11 @@ public interface Incoming {
 
   /** Parts of the component that go: {@code column/x}, {@code row/…}, {@code table/}. */
   Set<String> removals(ComponentKey key);
+
+  /** Which components a person moved before others. */
+  default List<Before> moved() {
+    return List.of();
+  }
 
   /** True when what is present becomes as incoming whatever its base: a restore. */
   default boolean replaces() {

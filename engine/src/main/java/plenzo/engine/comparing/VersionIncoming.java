@@ -7,6 +7,7 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
@@ -60,6 +61,11 @@ public final class VersionIncoming implements Incoming {
         .sorted(
             java.util.Comparator.comparing(ComponentKey::kind).thenComparing(ComponentKey::name))
         .toList();
+  }
+
+  @Override
+  public List<Before> moved() {
+    return version.order();
   }
 
   @Override

@@ -3,15 +3,18 @@ package plenzo.engine.looking;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.source.SourceRecord;
 import plenzo.core.stage.Activity;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Condition;
@@ -25,13 +28,16 @@ import plenzo.core.version.Version;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
 import plenzo.engine.promoting.Promotions;
+import plenzo.engine.sealing.SourceWatch;
 
 /** Where every version is, whether it is intact, and what is under way or waits. */
 public final class Standing {
   private final Tools tools;
   private final Promotions promotions;
+  private final SourceWatch sources;
 
-  public Standing(Tools tools, Promotions promotions) {
+  public Standing(Tools tools, Promotions promotions, SourceWatch sources) {
+    this.sources = sources;
     this.tools = tools;
     this.promotions = promotions;
   }
@@ -59,10 +65,16 @@ public final class Standing {
       int behind) {}
 
   /**
-   * One application: its newest version, what its source has, and a cell for each site of its path.
+   * One application: its newest version, what its source has that is in no version, and a cell for
+   * each site of its path.
    */
   public record Line(
-      Application application, @Nullable SemVer newest, String source, List<Cell> cells) {}
+      Application application,
+      @Nullable SemVer newest,
+      String source,
+      SourceRecord seen,
+      String warning,
+      List<Cell> cells) {}
 
   public List<Line> lines(Person by) {
     List<Line> out = new ArrayList<>();
@@ -105,7 +117,9 @@ public final class Standing {
     return new Line(
         a,
         versions.stream().map(Version::number).max(Comparator.naturalOrder()).orElse(null),
-        path.source(),
+        a.repository() == null ? path.source() : "repository",
+        sources.seen(a.key()),
+        sources.warning(a, sources.seen(a.key())),
         cells);
   }
 
@@ -241,11 +255,15 @@ public final class Standing {
 
   public List<Waiting> waiting(Person by) {
     List<Waiting> out = new ArrayList<>();
+    Set<String> releases = new HashSet<>();
     for (Promotion p : tools.keeper().read(kept -> kept.promotions().all())) {
       if (!by.may(Right.LOOK, p.site().stage(), p.application())) {
         continue;
       }
       if (activity(by, p) == Activity.WAITING_FOR_YOU) {
+        if (p.release() != null && !releases.add(p.release() + "@" + p.site())) {
+          continue; // a release is approved and started as one
+        }
         String what =
             p.state() == PromotionState.AGREED
                 ? "start"
@@ -255,7 +273,7 @@ public final class Standing {
         out.add(
             new Waiting(
                 what,
-                p.shown(),
+                p.release() == null ? p.shown() : "release " + p.release(),
                 p.site(),
                 p.application(),
                 p.version(),

@@ -363,17 +363,8 @@ public final class Packages {
   /** Names of components lie in the application's name space, and those of files are safe paths. */
   private static void names(Manifest m) {
     Application a =
-        new Application(
-            "id",
-            m.version().application(),
-            m.applicationName(),
-            "",
-            m.space(),
-            "",
-            List.of(),
-            List.of(),
-            null,
-            0);
+        Application.registered(
+            "id", m.version().application(), m.applicationName(), "", m.space(), "");
     for (VersionEntry e : m.version().entries()) {
       String problem = e.key().kind() == Kind.FILE ? FilePath.problem(e.key().name()) : "";
       if (!problem.isEmpty() || !a.owns(e.key())) {
@@ -435,17 +426,8 @@ public final class Packages {
     kept.paths().find(path).orElseThrow(() -> Problem.notFound("path", path));
     kept.applications()
         .insert(
-            new Application(
-                m.applicationId(),
-                key,
-                m.applicationName(),
-                "brought in",
-                m.space(),
-                path,
-                List.of(),
-                List.of(),
-                null,
-                0));
+            Application.registered(
+                m.applicationId(), key, m.applicationName(), "brought in", m.space(), path));
     kept.note(
         new Event(
             by.login(),

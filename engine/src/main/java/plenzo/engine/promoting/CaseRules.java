@@ -21,6 +21,7 @@ import plenzo.core.version.Need;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.engine.Tools;
+import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
 
 /**
@@ -28,7 +29,7 @@ import plenzo.engine.setup.Targets;
  */
 final class CaseRules {
   /** How many there are, beside those of the content. */
-  static final int COUNT = 11;
+  static final int COUNT = 13;
 
   private final Tools tools;
   private final CaseWork work;
@@ -41,6 +42,7 @@ final class CaseRules {
   void check(
       Promotion p,
       Map<Targets.At, Optional<TargetIdentity>> identities,
+      SiteLook look,
       SiteRecord record,
       Version version,
       @Nullable Version base,
@@ -120,7 +122,7 @@ final class CaseRules {
               "If it is meant as going back, use rollback",
               null));
     }
-    needs(p, version, out);
+    needs(p, version, look, out);
     neededBy(p, out);
     judgedBad(p, out);
     otherOpen(p, out);
@@ -146,11 +148,29 @@ final class CaseRules {
             null));
   }
 
-  /** Other applications that the version needs at the same site. */
-  private void needs(Promotion p, Version version, List<Finding> out) {
+  /** Other applications, and releases of servers, that the version needs at the same site. */
+  private void needs(Promotion p, Version version, SiteLook look, List<Finding> out) {
     for (Need need : version.needs()) {
+      Kind.Holder server = need.server();
+      if (server != null) {
+        server(p, need, look.release(server).orElse(null), out);
+        continue;
+      }
       SemVer there = work.record(need.application(), p.site()).present();
       if (there == null || !need.holds(there)) {
+        Version comes = work.earlierInRelease(p).get(need.application());
+        if (comes != null && need.holds(comes.number())) {
+          out.add(
+              Finding.of(
+                  "needs-release",
+                  Severity.NOTE,
+                  p.site() + " " + need.application(),
+                  p.version() + " needs " + need + ", which the release brings before it.",
+                  1,
+                  "",
+                  null));
+          continue;
+        }
         out.add(
             Finding.of(
                 "prerequisite-missing",
@@ -171,6 +191,31 @@ final class CaseRules {
     }
   }
 
+  private static void server(Promotion p, Need need, @Nullable SemVer there, List<Finding> out) {
+    if (there != null && need.holds(there)) {
+      return;
+    }
+    String word = need.application().substring("server/".length());
+    out.add(
+        Finding.of(
+            "server-release",
+            Severity.BLOCKER,
+            p.site() + " " + word,
+            p.version()
+                + " needs a "
+                + word
+                + " of release "
+                + need.range()
+                + ", and that of "
+                + p.site()
+                + (there == null ? " does not tell its release." : " is " + there + "."),
+            1,
+            there == null
+                ? "Seal it without this prerequisite, or let the server tell its release"
+                : "Upgrade the " + word + " first",
+            null));
+  }
+
   /** Other applications at the site that need this one in another range. */
   private void neededBy(Promotion p, List<Finding> out) {
     for (SiteRecord other :
@@ -188,6 +233,7 @@ final class CaseRules {
       }
       work.version(other.application(), there).needs().stream()
           .filter(n -> n.application().equals(p.application()) && !n.holds(p.version()))
+          .filter(n -> !replacedInRelease(p, other.application()))
           .forEach(
               n ->
                   out.add(
@@ -207,6 +253,15 @@ final class CaseRules {
                           "Promote a version of " + other.application() + " that goes with it",
                           null)));
     }
+  }
+
+  /** Whether the release brings a version of the other application that goes with this one. */
+  private boolean replacedInRelease(Promotion p, String application) {
+    Version comes = work.inRelease(p).get(application);
+    return comes != null
+        && comes.needs().stream()
+            .filter(n -> n.application().equals(p.application()))
+            .allMatch(n -> n.holds(p.version()));
   }
 
   private void judgedBad(Promotion p, List<Finding> out) {

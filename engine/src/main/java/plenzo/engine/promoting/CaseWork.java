@@ -50,6 +50,7 @@ import plenzo.engine.Tools;
 import plenzo.engine.backup.BackupFile;
 import plenzo.engine.backup.BackupIncoming;
 import plenzo.engine.binding.Bindings;
+import plenzo.engine.checking.Checks;
 import plenzo.engine.comparing.Compared;
 import plenzo.engine.comparing.Comparer;
 import plenzo.engine.comparing.Incoming;
@@ -72,11 +73,18 @@ public final class CaseWork {
   private final Contents contents;
   private final Comparer comparer;
   private final Bindings bindings;
+  private final Checks checks;
   private final Gates gates;
   private final CaseRules rules;
 
   public CaseWork(
-      Tools tools, Targets targets, Contents contents, Comparer comparer, Bindings bindings) {
+      Tools tools,
+      Targets targets,
+      Contents contents,
+      Comparer comparer,
+      Bindings bindings,
+      Checks checks) {
+    this.checks = checks;
     this.tools = tools;
     this.targets = targets;
     this.contents = contents;
@@ -91,8 +99,8 @@ public final class CaseWork {
   }
 
   /** How many checks a case goes through. */
-  public static int checks() {
-    return Rules.all().size() + ItemRules.COUNT + CaseRules.COUNT;
+  public int checks() {
+    return Rules.all().size() + ItemRules.COUNT + CaseRules.COUNT + checks.count();
   }
 
   /** What came of comparing, checking and planning once. */
@@ -127,6 +135,36 @@ public final class CaseWork {
             .read(kept -> kept.applications().find(application))
             .orElseThrow(() -> Problem.notFound("application", application));
     return tools.keeper().read(kept -> kept.paths().find(a.path())).orElseThrow();
+  }
+
+  /** Versions that the release of a promotion brings to its site, by application. */
+  Map<String, Version> inRelease(Promotion p) {
+    return inRelease(p, /* earlier= */ false);
+  }
+
+  /** Those that run before this one. */
+  Map<String, Version> earlierInRelease(Promotion p) {
+    return inRelease(p, /* earlier= */ true);
+  }
+
+  private Map<String, Version> inRelease(Promotion p, boolean earlier) {
+    String key = p.release();
+    Map<String, Version> out = new java.util.TreeMap<>();
+    if (key == null) {
+      return out;
+    }
+    tools.keeper().read(kept -> kept.releases().find(key)).stream()
+        .flatMap(r -> r.cases().stream())
+        .filter(c -> c.promotions().contains(p.number()))
+        .flatMap(
+            c ->
+                c.promotions().stream()
+                    .limit(earlier ? c.promotions().indexOf(p.number()) : c.promotions().size()))
+        .filter(n -> n != p.number())
+        .map(n -> tools.keeper().read(kept -> kept.promotions().find(String.valueOf(n))))
+        .flatMap(Optional::stream)
+        .forEach(m -> out.put(m.application(), version(m.application(), m.version())));
+    return out;
   }
 
   void requireLeg(String application, SiteKey site) {
@@ -221,7 +259,10 @@ public final class CaseWork {
               : ancestry(p.application())
                   .base(p.version(), Objects.requireNonNull(record.present()))
                   .orElse(null);
-      rules.check(p, identities(ats, look), record, version, base, delta, findings);
+      rules.check(p, identities(ats, look), look, record, version, base, delta, findings);
+      if (!p.rollback()) {
+        contents(version, delta, findings);
+      }
       Losses.Lost loss = new Losses.Lost(0, "Nothing is lost.", null, List.of());
       if (p.rollback()) {
         loss = new Losses(comparer.files()).count(way(p, record, compared, delta, look));
@@ -259,6 +300,37 @@ public final class CaseWork {
           record.present(),
           base == null ? null : base.number(),
           loss);
+    }
+  }
+
+  /** Checks of the content that arrives; what is only worth a note was noted at sealing. */
+  private void contents(Version version, SiteDelta delta, List<Finding> findings) {
+    Set<ComponentKey> arriving = new TreeSet<>();
+    delta.itemDeltas().stream()
+        .flatMap(d -> d.changes().stream())
+        .filter(c -> c.incoming() != null)
+        .forEach(c -> arriving.add(c.key()));
+    for (TablesDelta.TableDelta t : delta.tables().tables()) {
+      if (t.structureChanges()) {
+        arriving.add(new ComponentKey(Kind.TABLE, t.table().componentName()));
+      }
+      if (t.rows() != null) {
+        arriving.add(new ComponentKey(Kind.RECORDS, t.table().componentName()));
+      }
+    }
+    for (ComponentKey key : arriving) {
+      version
+          .entry(key)
+          .ifPresent(
+              e ->
+                  checks.check(
+                      key,
+                      e.content(),
+                      f -> {
+                        if (f.severity() != Severity.NOTE) {
+                          findings.add(f);
+                        }
+                      }));
     }
   }
 
@@ -307,6 +379,9 @@ public final class CaseWork {
         .map(t -> new ComponentKey(Kind.TABLE, t.componentName()))
         .forEach(after::add);
     version.entries().forEach(e -> after.add(e.key()));
+    earlierInRelease(p).values().stream()
+        .flatMap(v -> v.entries().stream())
+        .forEach(e -> after.add(e.key()));
     List<Definition> arriving = new ArrayList<>();
     Set<ComponentKey> written = new TreeSet<>();
     for (ItemsDelta d : delta.itemDeltas()) {

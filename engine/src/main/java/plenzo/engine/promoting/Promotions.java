@@ -64,6 +64,19 @@ public final class Promotions {
   /** Opens a promotion of a version to a site; it is compared in the background. */
   public Promotion prepare(
       Person by, String application, SemVer number, SiteKey site, String notes) {
+    Version version = promotable(by, application, number, site);
+    Promotion p =
+        tools.keeper().write(kept -> open(kept, by, version, site, notes, /* release= */ null));
+    compareSoon(p.number());
+    return p;
+  }
+
+  /**
+   * The version, if the person may promote it to the site.
+   *
+   * @throws Problem when it was withdrawn, the site is not on its path, or the right is missing
+   */
+  public Version promotable(Person by, String application, SemVer number, SiteKey site) {
     Rights.require(by, Right.PREPARE, site.stage(), application);
     Version version = work.version(application, number);
     if (version.withdrawn()) {
@@ -73,51 +86,28 @@ public final class Promotions {
           "Promote a later version");
     }
     work.requireLeg(application, site);
-    Promotion p =
-        tools
-            .keeper()
-            .write(
-                kept -> {
-                  long next = kept.next("promotion");
-                  Promotion made =
-                      new Promotion(
-                          next,
-                          application,
-                          number,
-                          site,
-                          null,
-                          null,
-                          null,
-                          null,
-                          PromotionState.PREPARING,
-                          by.login(),
-                          tools.now(),
-                          notes,
-                          null,
-                          null,
-                          List.of(),
-                          List.of(),
-                          Map.of(),
-                          Map.of(),
-                          Set.of(),
-                          null,
-                          List.of(),
-                          List.of(),
-                          null,
-                          null,
-                          0);
-                  kept.promotions().insert(made);
-                  kept.note(
-                      event(
-                          by,
-                          "promotion prepared",
-                          made,
-                          notes.isBlank() ? version.title() : notes),
-                      tools.now());
-                  return kept.promotions().find(String.valueOf(next)).orElseThrow();
-                });
-    tools.background().execute(() -> compareQuietly(p.number()));
-    return p;
+    return version;
+  }
+
+  /** Opens a promotion within a transaction; whoever calls it lets it be compared afterwards. */
+  public Promotion open(
+      Kept kept, Person by, Version version, SiteKey site, String notes, @Nullable String release) {
+    long next = kept.next("promotion");
+    Promotion made =
+        Promotion.opened(
+            next,
+            version.application(),
+            version.number(),
+            site,
+            by.login(),
+            tools.now(),
+            notes,
+            release);
+    kept.promotions().insert(made);
+    kept.note(
+        event(by, "promotion prepared", made, notes.isBlank() ? version.title() : notes),
+        tools.now());
+    return kept.promotions().find(String.valueOf(next)).orElseThrow();
   }
 
   static Event event(Person by, String what, Promotion p, String text) {
@@ -365,6 +355,19 @@ public final class Promotions {
   /** Says yes or no to exactly the plan with this fingerprint. */
   public Promotion approve(
       Person by, long number, boolean yes, String fingerprint, String comment) {
+    String release = get(by, number).release();
+    if (release != null) {
+      throw Problem.stopped(
+          "IN_RELEASE",
+          "P-" + number + " belongs to the release " + release + " and is approved with it.",
+          "plenzo release show " + release);
+    }
+    return approveMember(by, number, yes, fingerprint, comment);
+  }
+
+  /** The same for a member of a release, on the release's own approval. */
+  public Promotion approveMember(
+      Person by, long number, boolean yes, String fingerprint, String comment) {
     Promotion p = open(by, number, Right.APPROVE);
     Plan plan = p.requirePlan();
     if (!plan.fingerprint().matches(fingerprint)) {
@@ -530,6 +533,11 @@ public final class Promotions {
           "Somebody else changed " + p.shown() + " meanwhile.",
           "Look again: plenzo promotion show " + p.shown());
     }
+  }
+
+  /** How many checks a promotion goes through. */
+  public int checks() {
+    return work.checks();
   }
 
   /** The stage that it goes to. */

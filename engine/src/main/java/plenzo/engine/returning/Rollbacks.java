@@ -181,6 +181,7 @@ public final class Rollbacks {
             List.of(),
             null,
             null,
+            null,
             0),
         "");
   }
@@ -290,6 +291,7 @@ public final class Rollbacks {
                           List.of(),
                           List.of(),
                           cover.isEmpty() ? null : cover,
+                          null,
                           null,
                           0);
                   kept.promotions().insert(stored);

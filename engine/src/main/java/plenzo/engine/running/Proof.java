@@ -35,7 +35,7 @@ final class Proof {
         .filter(t -> t.structure() != null)
         .forEach(t -> structures.put(t.table(), t.structure()));
     List<Scratch.Source> sources = new ArrayList<>();
-    for (TableName name : TableOrder.parentsFirst(structures)) {
+    for (TableName name : TableOrder.parentsFirst(structures, List.of())) {
       BackupFile.Table t =
           tables.stream().filter(x -> x.table().equals(name)).findFirst().orElseThrow();
       sources.add(

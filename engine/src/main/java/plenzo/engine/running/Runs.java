@@ -36,6 +36,7 @@ public final class Runs {
   private final RunBook book;
   private final RunProtocol protocol;
   private final Set<Long> mine = new HashSet<>();
+  private volatile Runnable afterEach = () -> {};
 
   public Runs(
       Tools tools, Targets targets, CaseWork work, Promotions promotions, RunListener listener) {
@@ -48,6 +49,23 @@ public final class Runs {
 
   /** Queues a run of an agreed promotion, bound to the plan's fingerprint. */
   public Run start(Person by, long number, String expect) {
+    String release = promotions.get(by, number).release();
+    if (release != null) {
+      throw Problem.stopped(
+          "IN_RELEASE",
+          "P-" + number + " belongs to the release " + release + " and runs with it.",
+          "plenzo release show " + release);
+    }
+    return startMember(by, number, expect);
+  }
+
+  /** Called whenever a run of this process has ended, in its thread. */
+  public void afterEach(Runnable next) {
+    this.afterEach = next;
+  }
+
+  /** The same for a member of a release, in the release's turn. */
+  public Run startMember(Person by, long number, String expect) {
     Promotion p = promotions.get(by, number);
     Rights.require(by, p.rollback() ? Right.GO_BACK : Right.RUN, p.site().stage(), p.application());
     if (p.state() == PromotionState.RUNNING) {
@@ -186,6 +204,7 @@ public final class Runs {
         mine.remove(run.number());
       }
       pickUp();
+      afterEach.run();
     }
   }
 

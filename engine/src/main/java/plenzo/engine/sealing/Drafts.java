@@ -4,30 +4,23 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
-import plenzo.core.component.Kind;
-import plenzo.core.component.TableName;
-import plenzo.core.digest.Digest;
+import plenzo.core.component.ComponentOrder;
 import plenzo.core.history.HistoryEntry.Event;
-import plenzo.core.item.ItemSeen;
+import plenzo.core.impact.Finding;
 import plenzo.core.json.Json;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
-import plenzo.core.records.RecordsComparison;
 import plenzo.core.records.RecordsDefinition;
-import plenzo.core.records.RowReader;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
-import plenzo.core.table.Constraint;
-import plenzo.core.table.TableStructure;
-import plenzo.core.target.TableCapture;
 import plenzo.core.version.Draft;
 import plenzo.core.version.Need;
 import plenzo.core.version.Removal;
@@ -35,6 +28,7 @@ import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
 import plenzo.engine.Tools;
+import plenzo.engine.checking.Checks;
 import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
 import plenzo.engine.setup.Adoption;
@@ -42,15 +36,24 @@ import plenzo.engine.setup.SiteLook;
 
 /** Collects components into a draft and seals it as a version. */
 public final class Drafts {
-  /** Rows that are gone are listed one by one up to here; more are said as a count. */
-  private static final int MOST_GONE = 1000;
+  private static final Finding NOTHING_PICKED =
+      Finding.of(
+          "nothing-picked",
+          Finding.Severity.BLOCKER,
+          "draft",
+          "Nothing picked yet",
+          1,
+          "Pick components",
+          null);
 
   private final Tools tools;
   private final Contents contents;
   private final Adoption adoption;
   private final Sources sources;
+  private final Checks checks;
 
-  public Drafts(Tools tools, Contents contents, Adoption adoption, Sources sources) {
+  public Drafts(Tools tools, Contents contents, Adoption adoption, Sources sources, Checks checks) {
+    this.checks = checks;
     this.tools = tools;
     this.contents = contents;
     this.adoption = adoption;
@@ -94,7 +97,10 @@ public final class Drafts {
                       List.of(),
                       List.of(),
                       List.of(),
-                      List.of("Nothing picked yet"),
+                      List.of(NOTHING_PICKED),
+                      List.of(),
+                      List.of(),
+                      List.of(),
                       List.of(),
                       List.of(),
                       by.login(),
@@ -231,249 +237,84 @@ public final class Drafts {
   /** Reads every pick anew at one instant and says what stands in the way of sealing. */
   public Draft check(Person by, String id) {
     Draft draft = open(by, id);
-    return save(checked(draft, null));
+    return save(checking(draft).run(/* sealing= */ false, tools.now()));
   }
 
-  private Draft checked(Draft draft, @Nullable List<VersionEntry> entries) {
-    Version parent = parent(draft);
-    List<String> problems = new ArrayList<>();
-    List<Removal> gone = new ArrayList<>();
-    List<String> coverage = new ArrayList<>();
-    List<ComponentKey> left = new ArrayList<>();
-    List<Draft.Pick> picks = new ArrayList<>();
-    Map<SiteKey, List<Draft.Pick>> bySite = new LinkedHashMap<>();
-    draft
-        .picks()
-        .forEach(
-            p ->
-                bySite
-                    .computeIfAbsent(new SiteKey(p.stage(), p.site()), s -> new ArrayList<>())
-                    .add(p));
-    if (bySite.isEmpty()) {
-      problems.add("Nothing is picked");
-    }
-    for (Map.Entry<SiteKey, List<Draft.Pick>> at : bySite.entrySet()) {
-      try (SiteLook look = sources.open(draft.application(), at.getKey())) {
-        for (Draft.Pick p : at.getValue()) {
-          picks.add(read(look, parent, p, at.getKey(), problems, gone, entries));
-        }
-        leftBehind(look, draft, parent, gone, left);
-        coverage.addAll(
-            Coverage.of(look, application(draft.application()).schema(), parent, draft.picks()));
-      }
-    }
-    references(draft, parent, picks, problems);
-    List<Removal> ticked = draft.removals().stream().filter(gone::contains).toList();
-    return new Draft(
-        draft.id(),
-        draft.application(),
-        draft.from(),
-        draft.state(),
-        picks,
-        ticked,
-        gone,
-        problems,
-        left,
-        coverage,
-        draft.author(),
-        draft.at(),
-        tools.now(),
-        draft.revision());
+  private DraftCheck checking(Draft draft) {
+    return new DraftCheck(
+        contents,
+        adoption,
+        sources,
+        checks,
+        application(draft.application()),
+        draft,
+        parent(draft));
   }
 
-  private Draft.Pick read(
-      SiteLook look,
-      Version parent,
-      Draft.Pick p,
-      SiteKey site,
-      List<String> problems,
-      List<Removal> gone,
-      @Nullable List<VersionEntry> entries) {
-    if (!p.key().kind().whole()) {
-      problems.addAll(
-          adoption.renames(look.tables(), look.tables().instance(), TableName.of(p.key().name())));
+  /**
+   * Writes one picked component before another, within what needs allow; words to the contrary
+   * fall.
+   */
+  public Draft move(Person by, String id, Before asked) {
+    Draft draft = open(by, id);
+    for (ComponentKey key : List.of(asked.first(), asked.then())) {
+      if (draft.picks().stream().noneMatch(p -> p.key().equals(key))) {
+        throw Problem.invalid(
+            "NOT_PICKED", key + " is not among the picks of " + id + ".", "/component");
+      }
     }
-    RecordsDefinition records =
-        p.options() == null ? null : RecordsDefinition.of(Json.parse(p.options()));
-    try {
-      boolean renamed =
-          problems.stream()
-              .anyMatch(
-                  x ->
-                      x.startsWith("table/" + p.key().name() + " ")
-                          && x.contains("looks like a rename"));
-      if (renamed) {
-        return new Draft.Pick(
-            p.key(),
-            p.uid(),
-            p.stage(),
-            p.site(),
-            p.options(),
-            p.reason(),
-            null,
-            0,
-            "looks like a rename");
-      }
-      VersionEntry entry =
-          adoption.read(look, new Adoption.Pick(p.key(), records, true), p.uid(), site.toString());
-      VersionEntry was = parent.entry(p.key()).orElse(null);
-      String changes =
-          was == null
-              ? "new"
-              : was.content().equals(entry.content()) ? "same as in " + parent.number() : "";
-      if (was != null && changes.isEmpty() && p.key().kind().whole()) {
-        changes = "its content changed";
-      } else if (was != null && changes.isEmpty()) {
-        changes =
-            sources.changes(
-                look.tables(),
-                p.key(),
-                was,
-                look.tables().table(TableName.of(p.key().name())).orElseThrow());
-        goneParts(was, entry, gone);
-      }
-      if (entries != null) {
-        entries.add(entry);
-        if (p.seen() != null && !p.seen().equals(entry.content())) {
-          problems.add(
-              p.key() + " moved at " + site + " since the draft was checked: check it again");
-        }
-      }
-      return new Draft.Pick(
-          p.key(),
-          p.uid(),
-          p.stage(),
-          p.site(),
-          p.options(),
-          p.reason(),
-          entry.content(),
-          entry.rows(),
-          changes);
-    } catch (Problem e) {
-      problems.add(String.valueOf(e.getMessage()));
-      return new Draft.Pick(
-          p.key(),
-          p.uid(),
-          p.stage(),
-          p.site(),
-          p.options(),
-          p.reason(),
-          null,
-          0,
-          String.valueOf(e.getMessage()));
+    if (draft.checkedAt() == null) {
+      throw Problem.stopped(
+          "NOT_CHECKED",
+          "What needs what is known once " + id + " is checked.",
+          "plenzo draft check " + id);
     }
+    Map<ComponentKey, Set<ComponentKey>> needs = new TreeMap<>();
+    draft.picks().forEach(p -> needs.put(p.key(), DraftCheck.needs(contents, p)));
+    List<Before> moved = new ArrayList<>(draft.moved());
+    moved.removeIf(
+        b -> b.equals(asked) || b.first().equals(asked.then()) && b.then().equals(asked.first()));
+    moved.forEach(b -> needs.computeIfAbsent(b.then(), k -> new TreeSet<>()).add(b.first()));
+    List<ComponentKey> path = ComponentOrder.path(asked.first(), asked.then(), needs);
+    if (!path.isEmpty()) {
+      throw Problem.stopped(
+          "NEEDED_FIRST",
+          asked.first()
+              + " cannot be written before "
+              + asked.then()
+              + ": "
+              + DraftCheck.path(path)
+              + ".");
+    }
+    moved.add(asked);
+    ComponentOrder order =
+        ComponentOrder.of(draft.picks().stream().map(Draft.Pick::key).toList(), needs, moved);
+    return save(draft.withMoved(moved, order.keys()));
   }
 
-  private void goneParts(VersionEntry was, VersionEntry is, List<Removal> gone) {
-    if (was.key().kind() == Kind.TABLE) {
-      TableStructure a = contents.structure(was.content());
-      TableStructure b = contents.structure(is.content());
-      a.columns().stream()
-          .filter(c -> b.column(c.name()).isEmpty())
-          .forEach(c -> gone.add(new Removal(was.key(), "column/" + c.name())));
-      a.constraints().stream()
-          .filter(c -> b.constraint(c.name()).isEmpty())
-          .forEach(c -> gone.add(new Removal(was.key(), "constraint/" + c.name())));
-      a.indexes().stream()
-          .filter(i -> b.indexes().stream().noneMatch(x -> x.name().equals(i.name())))
-          .forEach(i -> gone.add(new Removal(was.key(), "index/" + i.name())));
-      return;
-    }
-    try (RowReader a = contents.rows(was.content(), was.records().key().size());
-        RowReader b = contents.rows(is.content(), is.records().key().size())) {
-      RecordsComparison.merge(
-          null,
-          a,
-          b,
-          (then, row) -> true,
-          /* replace= */ true,
-          row -> {
-            if (row.incoming() == null && gone.size() < MOST_GONE) {
-              gone.add(new Removal(was.key(), "row/" + row.any().keyLine()));
-            }
-          });
-    }
-  }
-
-  private void leftBehind(
-      SiteLook look, Draft draft, Version parent, List<Removal> gone, List<ComponentKey> left) {
-    Map<ComponentKey, ItemSeen> items =
-        Sources.items(look, application(draft.application()).schema());
-    for (VersionEntry e : parent.entries()) {
-      if (draft.picks().stream().anyMatch(p -> p.key().equals(e.key()))) {
-        continue;
-      }
-      if (!look.holds(e.key().kind())) {
-        continue;
-      }
-      boolean there;
-      boolean changed;
-      if (e.key().kind().whole()) {
-        ItemSeen seen = items.get(e.key());
-        there = seen != null;
-        changed = seen != null && !seen.content().equals(e.content());
-      } else {
-        TableCapture now = look.tables().table(TableName.of(e.key().name())).orElse(null);
-        there = now != null;
-        changed = now != null && !sources.changes(look.tables(), e.key(), e, now).isEmpty();
-      }
-      if (!there) {
-        Removal whole = new Removal(e.key(), "");
-        if (!gone.contains(whole)) {
-          gone.add(whole);
-        }
-      } else if (changed && !left.contains(e.key())) {
-        left.add(e.key());
-      }
-    }
-  }
-
-  /** What the picks need and the version would not hold. */
-  private void references(
-      Draft draft, Version parent, List<Draft.Pick> picks, List<String> problems) {
-    Set<ComponentKey> held = new TreeSet<>();
-    parent.entries().forEach(e -> held.add(e.key()));
-    picks.forEach(p -> held.add(p.key()));
-    Application application = application(draft.application());
-    for (Draft.Pick p : picks) {
-      for (ComponentKey needed : needs(p)) {
-        if (application.owns(needed) && !held.contains(needed)) {
-          problems.add(p.key() + " needs " + needed + ", which is not in the version");
-        }
-      }
-    }
-  }
-
-  /** What the picked content refers to. */
-  private Set<ComponentKey> needs(Draft.Pick p) {
-    Set<ComponentKey> out = new TreeSet<>();
-    Digest seen = p.seen();
-    if (p.key().kind() == Kind.RECORDS) {
-      out.add(new ComponentKey(Kind.TABLE, p.key().name()));
-    } else if (seen != null && p.key().kind() == Kind.TABLE) {
-      for (Constraint k : contents.structure(seen).foreignKeys()) {
-        TableName other = Objects.requireNonNull(k.references());
-        out.add(new ComponentKey(Kind.TABLE, other.componentName()));
-      }
-    } else if (seen != null && p.key().kind().definition()) {
-      contents.definition(p.key(), seen).references().forEach(r -> out.add(r.component()));
-    }
-    return out;
-  }
+  /**
+   * What is said of a version when it is sealed.
+   *
+   * @param needs prerequisites, null for those of the version drafted from
+   * @param tasks what it was done for
+   */
+  public record Statement(
+      SemVer number, String title, String notes, @Nullable List<Need> needs, List<String> tasks) {}
 
   /**
    * Seals the draft; a failed check leaves it a draft with the reasons, which the problem lists
    * too.
    */
-  public Version seal(Person by, String id, SemVer number, String title, String notes) {
-    return seal(by, id, number, title, notes, null);
+  public Version seal(Person by, String id, Statement said) {
+    return seal(by, id, said, by.login());
   }
 
   /**
-   * @param asked prerequisites of the version, null for those of the version drafted from
+   * @param author who made what is in it, when that is not who seals it
    */
-  public Version seal(
-      Person by, String id, SemVer number, String title, String notes, @Nullable List<Need> asked) {
+  Version seal(Person by, String id, Statement said, String author) {
+    SemVer number = said.number();
+    String title = said.title();
     Draft draft = open(by, id);
     if (title.isBlank()) {
       throw Problem.invalid("TITLE", "A version needs a title that says what it is for.", "/title");
@@ -492,8 +333,9 @@ public final class Drafts {
               + ", from which it is drafted.",
           "/number");
     }
-    List<VersionEntry> read = new ArrayList<>();
-    Draft now = checked(draft, read);
+    DraftCheck checking = checking(draft);
+    Draft now = checking.run(/* sealing= */ true, tools.now());
+    List<VersionEntry> read = checking.entries();
     if (!now.problems().isEmpty()) {
       save(now);
       throw Problem.stopped(
@@ -509,12 +351,13 @@ public final class Drafts {
         .filter(r -> r.part().isEmpty())
         .forEach(r -> entries.remove(r.component()));
     List<VersionEntry> all = List.copyOf(entries.values());
-    List<Need> needs = asked == null ? parent.needs() : asked;
+    List<Need> needs = said.needs() == null ? parent.needs() : said.needs();
     for (Need need : needs) {
       if (need.application().equals(draft.application())) {
         throw Problem.invalid("NEEDS_ITSELF", "An application does not need itself.", "/needs");
       }
     }
+    List<Before> order = order(parent, entries.keySet(), now.moved());
     String source =
         String.join(
             ", ",
@@ -527,13 +370,15 @@ public final class Drafts {
             draft.application(),
             number,
             draft.from(),
-            Version.digest(all, now.removals(), needs),
+            Version.digest(all, now.removals(), needs, order),
             all,
             now.removals(),
             needs,
+            order,
             title,
-            notes,
-            by.login(),
+            said.notes(),
+            said.tasks(),
+            author,
             tools.now(),
             source,
             false);
@@ -574,5 +419,14 @@ public final class Drafts {
                   tools.now());
               return version;
             });
+  }
+
+  /** What was moved in the version drafted from, and now; the later word counts. */
+  private static List<Before> order(Version parent, Set<ComponentKey> held, List<Before> moved) {
+    Set<Before> out = new TreeSet<>(moved);
+    parent.order().stream()
+        .filter(b -> !moved.contains(new Before(b.then(), b.first())))
+        .forEach(out::add);
+    return out.stream().filter(b -> held.contains(b.first()) && held.contains(b.then())).toList();
   }
 }

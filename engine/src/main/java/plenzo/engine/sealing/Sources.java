@@ -7,6 +7,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.BiConsumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
 import plenzo.core.component.ComponentKey;
@@ -97,6 +98,12 @@ public final class Sources {
     } catch (IllegalArgumentException e) {
       throw Problem.invalid("NO_COMMIT", e.getMessage() + ".", "/revision");
     }
+  }
+
+  /** Every tag of the application's repository with its commit. */
+  void tags(Person by, String application, BiConsumer<String, Commits.Commit> sink) {
+    Rights.require(by, Right.LOOK, GIT, application);
+    commits.tags(repository(application), secret(application), sink);
   }
 
   /** Looks at a site, or at a commit of the application's repository. */

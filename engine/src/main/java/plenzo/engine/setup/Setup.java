@@ -2,6 +2,7 @@ package plenzo.engine.setup;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
@@ -159,6 +160,7 @@ public final class Setup {
                       asked.account(),
                       asked.tls(),
                       asked.options(),
+                      asked.lentTo(),
                       secret != null || keeps,
                       secret != null
                           ? Objects.requireNonNull(tools.now())
@@ -194,6 +196,9 @@ public final class Setup {
                       asked.id()
                           + " leads to "
                           + asked.leadsTo()
+                          + (asked.lentTo().isEmpty()
+                              ? ""
+                              : ", lent to " + String.join(", ", asked.lentTo()))
                           + (secret == null ? "" : ", secret set")),
                   tools.now());
               return kept.connections().find(asked.id()).orElseThrow();
@@ -272,10 +277,7 @@ public final class Setup {
     Rights.require(by, Right.ADMINISTER, "*", key);
     Application application =
         checked(
-            () ->
-                new Application(
-                    tools.newId(), key, name, owner, schema, path, List.of(), List.of(), null, 0),
-            "/key");
+            () -> Application.registered(tools.newId(), key, name, owner, schema, path), "/key");
     return tools
         .keeper()
         .write(
@@ -303,18 +305,25 @@ public final class Setup {
   }
 
   /**
-   * Changes what people call it, who owns it, which columns are private and what is asked around a
-   * run.
+   * What may be changed of an application; null leaves a fact as it is.
    *
-   * @param probes null to leave them
+   * @param support who is called about it, by stage; the whole list
+   * @param probes what is asked around a run; the whole list
    */
-  public Application changeApplication(
-      Person by,
-      String key,
-      String name,
-      String owner,
-      List<String> privateColumns,
-      @Nullable List<Application.Probe> probes) {
+  public record Facts(
+      @Nullable String name,
+      @Nullable String owner,
+      @Nullable String description,
+      @Nullable Map<String, String> support,
+      @Nullable List<String> privateColumns,
+      @Nullable List<Application.Probe> probes) {}
+
+  private static <T> T or(@Nullable T asked, T old) {
+    return asked == null ? old : asked;
+  }
+
+  /** Changes what people call it, who owns and supports it, what is private and what is asked. */
+  public Application changeApplication(Person by, String key, Facts asked) {
     Rights.require(by, Right.ADMINISTER, "*", key);
     return tools
         .keeper()
@@ -324,18 +333,27 @@ public final class Setup {
                   kept.applications()
                       .find(key)
                       .orElseThrow(() -> Problem.notFound("application", key));
+              or(asked.support(), Map.<String, String>of())
+                  .keySet()
+                  .forEach(
+                      stage ->
+                          kept.stages()
+                              .find(stage)
+                              .orElseThrow(() -> Problem.notFound("stage", stage)));
               Application next =
                   checked(
                       () ->
                           new Application(
                               old.id(),
                               key,
-                              name,
-                              owner,
+                              or(asked.name(), old.name()),
+                              or(asked.owner(), old.owner()),
+                              or(asked.description(), old.description()),
+                              or(asked.support(), old.support()),
                               old.schema(),
                               old.path(),
-                              privateColumns,
-                              probes == null ? old.probes() : probes,
+                              or(asked.privateColumns(), old.privateColumns()),
+                              or(asked.probes(), old.probes()),
                               old.repository(),
                               old.revision()),
                       "/privateColumns");
@@ -353,12 +371,13 @@ public final class Setup {
                       null,
                       null,
                       null,
-                      name
+                      next.name()
                           + ", owner "
-                          + owner
-                          + (privateColumns.isEmpty()
+                          + next.owner()
+                          + (next.support().isEmpty() ? "" : ", support " + next.support())
+                          + (next.privateColumns().isEmpty()
                               ? ""
-                              : ", private: " + String.join(", ", privateColumns))),
+                              : ", private: " + String.join(", ", next.privateColumns()))),
                   tools.now());
               return kept.applications().find(key).orElseThrow();
             });
@@ -400,6 +419,15 @@ public final class Setup {
                         new Kept.Secret(
                             id, tools.vault().encrypt(id, secret), tools.vault().keyId(), 0));
               }
+              boolean follows =
+                  repository != null && repository.follow() != Repository.Follow.NOTHING;
+              if (elsewhere || !follows) {
+                // following begins anew: what is there then is not taken
+                kept.sources()
+                    .find(key)
+                    .filter(r -> r.tags() != null)
+                    .ifPresent(r -> kept.sources().update(r.withTags(null)));
+              }
               if (!kept.applications().update(old.at(repository))) {
                 throw Problem.changed(
                     "CHANGED", "Somebody else changed " + key + " meanwhile.", "Look again");
@@ -416,7 +444,17 @@ public final class Setup {
                       null,
                       repository == null
                           ? "none"
-                          : repository.address() + ", branch " + repository.branch()),
+                          : repository.address()
+                              + ", branch "
+                              + repository.branch()
+                              + (follows
+                                  ? ", new tags "
+                                      + repository.tagPrefix()
+                                      + "… become a "
+                                      + (repository.follow() == Repository.Follow.SEAL
+                                          ? "version"
+                                          : "draft")
+                                  : "")),
                   tools.now());
               return kept.applications().find(key).orElseThrow();
             });

@@ -9,6 +9,7 @@ import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.Looking;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetIdentity;
+import plenzo.core.version.SemVer;
 
 /** Open looks at the targets of one site. One thread. */
 public final class SiteLook implements AutoCloseable {
@@ -65,6 +66,11 @@ public final class SiteLook implements AutoCloseable {
   /** Who the target says it is. */
   public Optional<TargetIdentity> identity(Holder holder) {
     return require(holder).identity();
+  }
+
+  /** Release of a target's own software; empty where there is no such target, or it is not told. */
+  public Optional<SemVer> release(Holder holder) {
+    return find(holder).flatMap(Looking::release);
   }
 
   /** Asks every target who it is: they all answer, or one throws. */

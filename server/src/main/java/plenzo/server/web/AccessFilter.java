@@ -94,7 +94,9 @@ class AccessFilter extends OncePerRequestFilter {
       boolean open =
           path.equals("/actuator/health")
               || path.equals("/api/openapi")
-              || (path.equals("/api/v1/session") && request.getMethod().equals("POST"));
+              || (request.getMethod().equals("POST")
+                  && (path.equals("/api/v1/session")
+                      || path.startsWith(HookController.PATH + "/")));
       guarded(request, response, chain, open);
     } finally {
       MDC.remove("requestId");
@@ -254,7 +256,8 @@ class AccessFilter extends OncePerRequestFilter {
       int status = caching.getStatus();
       String answer = new String(caching.getContentAsByteArray(), StandardCharsets.UTF_8);
       boolean keep = finished && status < 500;
-      boolean secret = request.getRequestURI().endsWith("/tokens");
+      boolean secret =
+          request.getRequestURI().endsWith("/tokens") || request.getRequestURI().endsWith("/hook");
       engine
           .tools()
           .keeper()

@@ -21,6 +21,7 @@ import plenzo.api.Failure;
 import plenzo.api.Packages;
 import plenzo.api.People;
 import plenzo.api.Promotions;
+import plenzo.api.Releases;
 import plenzo.api.Rollbacks;
 import plenzo.api.Runs;
 import plenzo.api.Stages;
@@ -38,6 +39,7 @@ class ApiDocument {
           Stages.class,
           Versions.class,
           Promotions.class,
+          Releases.class,
           Runs.class,
           Rollbacks.class,
           Standings.class);

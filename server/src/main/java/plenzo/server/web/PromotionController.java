@@ -41,7 +41,6 @@ import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
 import plenzo.engine.comparing.ComparisonFiles;
 import plenzo.engine.people.Rights;
-import plenzo.engine.promoting.CaseWork;
 
 /** Promotions: prepared, compared, decided on, approved. */
 @RestController
@@ -330,7 +329,7 @@ class PromotionController {
         Views.counts(p.counts()),
         Views.components(p.components()),
         p.findings().stream().map(f -> Views.finding(f, sight)).toList(),
-        CaseWork.checks(),
+        engine.promotions().checks(),
         Views.decisions(p),
         p.activate().stream().sorted().map(ComponentKey::toString).toList(),
         Views.plan(p.plan()),
@@ -340,6 +339,7 @@ class PromotionController {
         approvers,
         stage.approvals(),
         p.coveredBy(),
+        p.release(),
         Views.total(engine.runs().usual(p.application(), p.site(), 0)),
         p.sentence(),
         run,
@@ -364,6 +364,9 @@ class PromotionController {
         && p.approvals().stream().anyMatch(a -> a.counts() && a.by().equals(by.login()))) {
       approve = "You approved this plan already.";
     }
+    if (approve.isEmpty() && p.release() != null) {
+      approve = "It belongs to the release " + p.release() + " and is approved with it.";
+    }
     put(out, "approve", approve);
     boolean said =
         p.approvals().stream().anyMatch(a -> a.by().equals(by.login()) && a.voidBecause() == null);
@@ -383,7 +386,9 @@ class PromotionController {
         out,
         "run",
         p.state() == PromotionState.AGREED
-            ? run
+            ? run.isEmpty() && p.release() != null
+                ? "It belongs to the release " + p.release() + " and runs with it."
+                : run
             : open ? String.join("; ", closed) : "It is " + p.state().code() + ".");
     return out;
   }

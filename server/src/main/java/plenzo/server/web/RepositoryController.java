@@ -7,17 +7,21 @@ import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.Standings.SourceView;
 import plenzo.api.Versions.CommitView;
+import plenzo.api.Versions.HookView;
 import plenzo.api.Versions.RepositoryView;
 import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
 import plenzo.core.source.Commits;
 import plenzo.core.source.Repository;
+import plenzo.core.source.SourceRecord;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
@@ -42,7 +46,14 @@ class RepositoryController {
       @PathVariable String key, @RequestBody RepositoryView asked, HttpServletRequest request) {
     Repository repository;
     try {
-      repository = new Repository(asked.address(), asked.folder(), asked.branch(), asked.account());
+      repository =
+          new Repository(
+              asked.address(),
+              or(asked.folder(), ""),
+              or(asked.branch(), "main"),
+              or(asked.account(), ""),
+              Repository.Follow.of(or(asked.follow(), "nothing")),
+              or(asked.tagPrefix(), "v"));
     } catch (IllegalArgumentException e) {
       throw Problem.invalid("REPOSITORY", e.getMessage() + ".", "/address");
     }
@@ -52,8 +63,34 @@ class RepositoryController {
   private static RepositoryView view(Application a) {
     Repository r = a.repository();
     return r == null
-        ? new RepositoryView("", "", "", "", null)
-        : new RepositoryView(r.address(), r.folder(), r.branch(), r.account(), null);
+        ? new RepositoryView("", "", "", "", null, "nothing", "v")
+        : new RepositoryView(
+            r.address(),
+            r.folder(),
+            r.branch(),
+            r.account(),
+            null,
+            r.follow().code(),
+            r.tagPrefix());
+  }
+
+  private static String or(@Nullable String asked, String other) {
+    return asked == null ? other : asked;
+  }
+
+  /** Looks at the source now: what changed there, and new tags. */
+  @PostMapping("/look-at-source")
+  SourceView lookAtSource(@PathVariable String key, HttpServletRequest request) {
+    SourceRecord seen = engine.sourceWatch().look(by(request), key);
+    return StandingController.source(
+        seen, engine.sourceWatch().warning(engine.setup().application(by(request), key), seen));
+  }
+
+  /** Makes a new secret for the call that says "look now"; an older one no longer counts. */
+  @PostMapping("/hook")
+  HookView newHook(@PathVariable String key, HttpServletRequest request) {
+    return new HookView(
+        HookController.PATH + "/" + key, engine.sourceWatch().newHook(by(request), key));
   }
 
   @GetMapping("/repository")

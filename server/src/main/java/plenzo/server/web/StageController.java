@@ -40,6 +40,7 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
 import plenzo.engine.setup.Adoption;
+import plenzo.engine.setup.Setup;
 
 /** Stages, connections, paths, applications, adoption. */
 @RestController
@@ -98,12 +99,22 @@ class StageController {
             or(asked.account(), ""),
             or(asked.tls(), "disable"),
             asked.options() == null ? Map.of() : asked.options(),
+            asked.lentTo() == null ? lentTo(stage + "/" + name) : asked.lentTo(),
             false,
             null,
             null,
             null,
             asked.revision());
     return Views.connection(engine.setup().saveConnection(by(request), c, asked.secret()));
+  }
+
+  private List<String> lentTo(String connection) {
+    return engine
+        .tools()
+        .keeper()
+        .read(kept -> kept.connections().find(connection))
+        .map(Connection::lentTo)
+        .orElse(List.of());
   }
 
   private static String or(@Nullable String value, String other) {
@@ -149,6 +160,8 @@ class StageController {
         a.key(),
         a.name(),
         a.owner(),
+        a.description(),
+        a.support(),
         a.schema(),
         a.path(),
         a.privateColumns(),
@@ -189,14 +202,17 @@ class StageController {
             .changeApplication(
                 by(request),
                 key,
-                asked.name(),
-                asked.owner(),
-                asked.privateColumns(),
-                asked.questions() == null
-                    ? null
-                    : asked.questions().stream()
-                        .map(q -> new Application.Probe(q.name(), q.question(), q.mustStay()))
-                        .toList()));
+                new Setup.Facts(
+                    asked.name(),
+                    asked.owner(),
+                    asked.description(),
+                    asked.support(),
+                    asked.privateColumns(),
+                    asked.questions() == null
+                        ? null
+                        : asked.questions().stream()
+                            .map(q -> new Application.Probe(q.name(), q.question(), q.mustStay()))
+                            .toList())));
   }
 
   /** What a site holds in the application's schema, with proposed keys. */

@@ -20,6 +20,7 @@ import plenzo.api.Standings.HistoryView;
 import plenzo.api.Standings.PastView;
 import plenzo.api.Standings.PlacementView;
 import plenzo.api.Standings.RecordView;
+import plenzo.api.Standings.SourceView;
 import plenzo.api.Standings.StageHead;
 import plenzo.api.Standings.StandingCell;
 import plenzo.api.Standings.StandingLine;
@@ -31,6 +32,7 @@ import plenzo.core.history.HistoryEntry;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
+import plenzo.core.source.SourceRecord;
 import plenzo.core.stage.Condition;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
@@ -91,6 +93,7 @@ class StandingController {
         l.application().owner(),
         l.newest() == null ? null : l.newest().text(),
         l.source(),
+        source(l.seen(), l.warning()),
         l.cells().stream()
             .map(
                 c ->
@@ -109,6 +112,16 @@ class StandingController {
                         c.owes(),
                         c.behind()))
             .toList());
+  }
+
+  static SourceView source(SourceRecord r, String warning) {
+    return new SourceView(
+        r.against() == null ? null : r.against().text(),
+        r.changed(),
+        r.since(),
+        r.lookedAt(),
+        Shown.plain(r.trouble()),
+        warning);
   }
 
   /** What was where at a past time. */

@@ -20,6 +20,7 @@ import plenzo.api.Versions.ComponentView;
 import plenzo.api.Versions.DraftView;
 import plenzo.api.Versions.DropFromDraft;
 import plenzo.api.Versions.EntryView;
+import plenzo.api.Versions.MoveInDraft;
 import plenzo.api.Versions.NewDraft;
 import plenzo.api.Versions.PresentAt;
 import plenzo.api.Versions.Reason;
@@ -27,6 +28,7 @@ import plenzo.api.Versions.Removals;
 import plenzo.api.Versions.Seal;
 import plenzo.api.Versions.Verdict;
 import plenzo.api.Versions.VersionView;
+import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
@@ -38,6 +40,7 @@ import plenzo.core.version.Removal;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.engine.Engine;
+import plenzo.engine.sealing.Drafts;
 
 /** Components at a source, drafts, versions and verdicts. */
 @RestController
@@ -125,6 +128,19 @@ class VersionController {
             .removals(by(request), id, asked.removals().stream().map(Removal::of).toList()));
   }
 
+  /** Writes one picked component before another, within what needs allow. */
+  @PostMapping("/drafts/{id}/move")
+  DraftView move(
+      @PathVariable String id, @RequestBody MoveInDraft asked, HttpServletRequest request) {
+    return Views.draft(
+        engine
+            .drafts()
+            .move(
+                by(request),
+                id,
+                new Before(ComponentKey.of(asked.component()), ComponentKey.of(asked.before()))));
+  }
+
   @PostMapping("/drafts/{id}/check")
   DraftView checkDraft(@PathVariable String id, HttpServletRequest request) {
     return Views.draft(engine.drafts().check(by(request), id));
@@ -139,10 +155,12 @@ class VersionController {
             .seal(
                 by(request),
                 id,
-                new SemVer(asked.number()),
-                asked.title(),
-                asked.notes(),
-                asked.needs() == null ? null : asked.needs().stream().map(Need::of).toList()));
+                new Drafts.Statement(
+                    new SemVer(asked.number()),
+                    asked.title(),
+                    asked.notes() == null ? "" : asked.notes(),
+                    asked.needs() == null ? null : asked.needs().stream().map(Need::of).toList(),
+                    asked.tasks() == null ? List.of() : asked.tasks())));
   }
 
   @GetMapping("/versions")
@@ -265,6 +283,8 @@ class VersionController {
             .toList(),
         Views.texts(v.removals()),
         Views.texts(v.needs()),
+        Views.texts(v.order()),
+        Views.texts(v.tasks()),
         at);
   }
 }

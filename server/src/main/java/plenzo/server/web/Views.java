@@ -26,6 +26,7 @@ import plenzo.api.Stages.SiteView;
 import plenzo.api.Stages.StageView;
 import plenzo.api.Stages.TargetView;
 import plenzo.api.Stages.TestView;
+import plenzo.api.Versions.DraftFinding;
 import plenzo.api.Versions.DraftPick;
 import plenzo.api.Versions.DraftView;
 import plenzo.core.comparison.AttributeDifference;
@@ -140,6 +141,7 @@ final class Views {
         c.account(),
         c.tls(),
         c.options(),
+        c.lentTo(),
         c.leadsTo(),
         c.hasSecret(),
         c.secretSetAt(),
@@ -171,9 +173,22 @@ final class Views {
         picks,
         texts(d.removals()),
         texts(d.gone()),
-        d.problems(),
+        d.findings().stream()
+            .map(
+                f ->
+                    new DraftFinding(
+                        f.rule(),
+                        lower(f.severity()),
+                        Shown.plain(f.place()),
+                        Shown.plain(f.sentence()),
+                        f.advice()))
+            .toList(),
+        texts(d.problems()),
         texts(d.leftBehind()),
         texts(d.coverage()),
+        texts(d.order()),
+        texts(d.moved()),
+        d.cycles(),
         d.author(),
         d.at(),
         d.checkedAt(),

@@ -26,6 +26,7 @@ import plenzo.connectors.directory.DirectoryConnector;
 import plenzo.connectors.git.GitCommits;
 import plenzo.connectors.host.HostConnector;
 import plenzo.core.keeping.Keeper;
+import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.target.Connector;
 import plenzo.core.target.TablesConnector;
@@ -110,6 +111,7 @@ class EngineWiring {
         new AllowList(settings.destinations(), settings.directories()),
         new DiskPackageDesk(files),
         new GitCommits(settings.dataDirectory().resolve("git")),
+        AddedChecks.of(settings.checks()),
         events);
   }
 
@@ -162,6 +164,9 @@ class EngineWiring {
       schedule.execute(quietly("resuming comparisons", engine.promotions()::resume));
       schedule.scheduleWithFixedDelay(
           quietly("recovering runs", engine.runs()::recover), 0, 3, TimeUnit.SECONDS);
+      schedule.scheduleWithFixedDelay(
+          quietly("bringing releases on", engine.releases()::goOn), 3, 3, TimeUnit.SECONDS);
+      every(schedule, settings.lookAtSourcesEvery(), () -> lookAtSources(engine));
       every(schedule, settings.lookEvery(), () -> lookEverywhere(engine, /* rows= */ false));
       every(schedule, settings.lookAtRowsEvery(), () -> lookEverywhere(engine, /* rows= */ true));
     };
@@ -170,6 +175,13 @@ class EngineWiring {
   private static void every(ScheduledExecutorService schedule, Duration time, Runnable look) {
     schedule.scheduleWithFixedDelay(
         quietly("looking for drift", look), time.toSeconds(), time.toSeconds(), TimeUnit.SECONDS);
+  }
+
+  private static void lookAtSources(Engine engine) {
+    for (Application a : engine.tools().keeper().read(kept -> kept.applications().all())) {
+      quietly("looking at the source of " + a.key(), () -> engine.sourceWatch().look(a.key()))
+          .run();
+    }
   }
 
   private static void lookEverywhere(Engine engine, boolean rows) {

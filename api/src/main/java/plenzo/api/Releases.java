@@ -1,0 +1,65 @@
+package plenzo.api;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import org.jspecify.annotations.Nullable;
+
+/** Releases: versions of several applications promoted as one. */
+public interface Releases {
+  /** Members are versions such as fares@2.4.0, one an application. */
+  record SaveRelease(String title, List<String> members) {}
+
+  record ReleaseView(
+      String key,
+      String title,
+      List<String> members,
+      String by,
+      Instant at,
+      List<ReleaseCase> cases) {}
+
+  /**
+   * A release at a site.
+   *
+   * @param skipped members that were there already
+   * @param fingerprint over the plans of all members; null while one is being compared
+   * @param closed what still stands in the way of starting
+   * @param whyNot why the person cannot do each act now; an act that is not in here can be done
+   */
+  record ReleaseCase(
+      String site,
+      boolean production,
+      String state,
+      String sentence,
+      String preparedBy,
+      Instant preparedAt,
+      @Nullable String startedBy,
+      @Nullable String fingerprint,
+      @Nullable String fullFingerprint,
+      List<ReleaseMember> members,
+      List<String> skipped,
+      List<String> closed,
+      Map<String, String> whyNot) {}
+
+  /** In the order in which they run. */
+  record ReleaseMember(
+      String promotion,
+      String version,
+      String title,
+      @Nullable String present,
+      String state,
+      Promotions.CountsView counts,
+      long blockers,
+      long risks,
+      List<String> approvedBy,
+      List<String> approvers,
+      @Nullable String run) {}
+
+  record TakeRelease(String site, @Nullable String notes) {}
+
+  record AgreeRelease(String site, String fingerprint, @Nullable String comment) {}
+
+  record StartRelease(String site, String fingerprint) {}
+
+  record WithdrawRelease(String site, String reason) {}
+}

@@ -1,0 +1,67 @@
+import { Alert, Box, TextField, Typography } from '@mui/material';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { client, newKey, unwrap } from '../../shared/data/api';
+import { Act, Fingerprint, Go, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
+import type { Case, Release } from './api';
+import { t } from './texts';
+
+/** The release at one site: its members in order, who agreed, and what can be done now. */
+export function CasePanel({ r, c }: { r: Release; c: Case }) {
+  return (
+    <Panel title={t.at(c.site)} production={c.production} action={<State word={c.state} strong />}>
+      <Typography sx={{ mb: 1.5, maxWidth: '72ch' }}>{c.sentence || t.sentence(c.members.length, c.site, c.skipped.length)}</Typography>
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>prepared by {c.preparedBy} <Time at={c.preparedAt} />{c.startedBy && `, started by ${c.startedBy}`} · fingerprint <Fingerprint value={c.fingerprint} /></Typography>
+      <Rows label={t.at(c.site)} heads={t.memberHeads}>
+        {c.members.map((m, n) => (
+          <tr key={m.promotion}>
+            <td>{n + 1}</td>
+            <td>{m.version.replace('@', ' ')}<Typography variant="caption" component="div" color="textSecondary">{m.title}</Typography></td>
+            <td>{m.present}</td>
+            <td><Go to={`/promotions/${m.promotion}`}>{m.promotion}</Go></td>
+            <td><State word={m.state} /></td>
+            <td>+{m.counts.added} ≠{m.counts.changed} −{m.counts.removed}{m.blockers > 0 && <div><State word="blocker" /> {m.blockers}</div>}{m.risks > 0 && <div>{m.risks} risks</div>}</td>
+            <td>{m.approvedBy.join(', ') || <Typography variant="caption" color="textSecondary">may be given by {m.approvers.join(', ') || 'nobody'}</Typography>}</td>
+            <td>{m.run && <Go to={`/runs/${m.run}`}>{m.run}</Go>}</td>
+          </tr>
+        ))}
+      </Rows>
+      {c.skipped.length > 0 && <Typography variant="body2" sx={{ mt: 1 }}>{t.there}: {c.skipped.map((m) => m.replace('@', ' ')).join(', ')}</Typography>}
+      {c.closed.length > 0 && <>
+        <Typography variant="h3" sx={{ mt: 2 }}>{t.open}</Typography>
+        <ul style={{ margin: 0, paddingLeft: 18 }}>{c.closed.map((x) => <li key={x}>{x}</li>)}</ul>
+      </>}
+      {c.state === 'open' && <Actions r={r} c={c} />}
+    </Panel>
+  );
+}
+
+function Actions({ r, c }: { r: Release; c: Case }) {
+  const queries = useQueryClient();
+  const [comment, setComment] = useState('');
+  const [key] = useState(newKey);
+  const [first] = useState(c.fullFingerprint ?? '');
+  const shown = first || c.fullFingerprint || '';
+  const changed = first !== '' && c.fullFingerprint != null && first !== c.fullFingerprint;
+  const params = { path: { key: r.key } };
+  const after = { networkMode: 'always' as const, retry: 0, onSuccess: (next: Release) => { queries.setQueryData(['releases', r.key], next); void queries.invalidateQueries({ queryKey: ['promotions'] }); } };
+  const body = { site: c.site, fingerprint: shown, comment };
+  const approve = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/releases/{key}/approve', { params, body })), ...after });
+  const reject = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/releases/{key}/reject', { params, body })), ...after });
+  const start = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/releases/{key}/start', { params, body: { site: c.site, fingerprint: shown }, headers: { 'Idempotency-Key': key } })), ...after });
+  const withdraw = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/releases/{key}/withdraw', { params, body: { site: c.site, reason: comment } })), ...after });
+  const moved = changed ? t.changed : undefined;
+  return (
+    <Box sx={{ mt: 3, pt: 2, borderTop: '1px solid var(--mui-palette-divider)' }}>
+      <Problem error={approve.error ?? reject.error ?? start.error ?? withdraw.error} />
+      {changed && <Alert severity="warning" sx={{ mb: 2 }}>{t.changed}</Alert>}
+      <TextField label={t.comment} value={comment} onChange={(e) => setComment(e.target.value)} multiline fullWidth size="small" sx={{ mb: 2, maxWidth: 560 }} />
+      <Box sx={{ display: 'flex', flexDirection: 'column', alignItems: 'flex-start', gap: 1.5 }}>
+        <Act why={moved ?? c.whyNot.approve} busy={approve.isPending} onClick={() => approve.mutate()}>{t.approve(r.title, c.site)}</Act>
+        <Act kind="outlined" why={moved ?? c.whyNot.approve ?? (comment ? undefined : t.sayWhy)} busy={reject.isPending} onClick={() => reject.mutate()}>{t.reject(r.title, c.site)}</Act>
+        <Act kind={c.whyNot.start ? 'outlined' : 'contained'} why={moved ?? c.whyNot.start} busy={start.isPending} onClick={() => start.mutate()}>{t.start(r.title, c.site)}</Act>
+        <Act kind="outlined" why={c.whyNot.withdraw ?? (comment ? undefined : t.sayWhy)} busy={withdraw.isPending} onClick={() => withdraw.mutate()}>{t.withdraw(c.site)}</Act>
+      </Box>
+    </Box>
+  );
+}

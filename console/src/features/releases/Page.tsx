@@ -1,0 +1,61 @@
+import { MenuItem, TextField, Box, Typography } from '@mui/material';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useParams } from 'react-router';
+import { Act, Loading, PageTitle, Panel, Problem, Time } from '../../shared/ui/parts';
+import { prepare, release, save, stages, type Release } from './api';
+import { CasePanel } from './CasePanel';
+import { Members } from './Members';
+import { t } from './texts';
+
+/** A release: what it holds, and how it stands wherever it was taken. */
+export default function ReleasePage() {
+  const { key = '' } = useParams();
+  const q = useQuery(release(key));
+  if (q.error && !q.data) return <Problem error={q.error} />;
+  if (!q.data) return <Loading what={`the release ${key}`} />;
+  const r = q.data;
+  const free = r.cases.every((c) => c.state === 'withdrawn');
+  return (
+    <>
+      <PageTitle title={r.title} note={<>release {r.key}, collected by {r.by} <Time at={r.at} /></>} />
+      <Panel title={t.members}>
+        <Typography>{r.members.map((m) => m.replace('@', ' ')).join(', ')}</Typography>
+        {free && <Change key={r.members.join()} r={r} />}
+        <TakeTo r={r} />
+      </Panel>
+      {r.cases.map((c) => <CasePanel key={`${c.site} ${c.preparedAt}`} r={r} c={c} />)}
+    </>
+  );
+}
+
+function Change({ r }: { r: Release }) {
+  const queries = useQueryClient();
+  const [members, setMembers] = useState(r.members);
+  const act = useMutation({ mutationFn: () => save(r.key, r.title, members), onSuccess: (next) => queries.setQueryData(['releases', r.key], next) });
+  return (
+    <Box component="details" sx={{ mt: 1 }}>
+      <Box component="summary" sx={{ cursor: 'pointer', fontWeight: 600, mb: 1.5 }}>{t.change}</Box>
+      <Problem error={act.error} />
+      <Members chosen={members} set={setMembers} />
+      <Act kind="outlined" why={members.length === 0 ? t.needMember : undefined} busy={act.isPending} onClick={() => act.mutate()}>{t.keep}</Act>
+    </Box>
+  );
+}
+
+function TakeTo({ r }: { r: Release }) {
+  const queries = useQueryClient();
+  const [site, setSite] = useState('');
+  const places = useQuery(stages());
+  const act = useMutation({ mutationFn: () => prepare(r.key, site), onSuccess: (next) => queries.setQueryData(['releases', r.key], next) });
+  const sites = places.data?.filter((s) => s.role !== 'development').flatMap((s) => s.sites.map((x) => `${s.key}/${x.key}`)) ?? [];
+  return (
+    <Box sx={{ mt: 2 }}>
+      <Problem error={act.error} />
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
+        <TextField select size="small" label={t.site} value={site} onChange={(e) => setSite(e.target.value)} sx={{ minWidth: 180 }}>{sites.map((s) => <MenuItem key={s} value={s}>{s}</MenuItem>)}</TextField>
+        <Act kind="outlined" why={site ? undefined : t.needSite} busy={act.isPending} onClick={() => act.mutate()}>{t.prepare(site)}</Act>
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,361 @@
+package plenzo.engine.sealing;
+
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.Before;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.ComponentOrder;
+import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
+import plenzo.core.digest.Digest;
+import plenzo.core.impact.Finding;
+import plenzo.core.impact.Finding.Severity;
+import plenzo.core.item.ItemSeen;
+import plenzo.core.json.Json;
+import plenzo.core.problem.Problem;
+import plenzo.core.records.RecordsComparison;
+import plenzo.core.records.RecordsDefinition;
+import plenzo.core.records.RowReader;
+import plenzo.core.stage.Application;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.table.Constraint;
+import plenzo.core.table.TableStructure;
+import plenzo.core.target.Looking;
+import plenzo.core.target.TableCapture;
+import plenzo.core.version.Draft;
+import plenzo.core.version.Removal;
+import plenzo.core.version.Version;
+import plenzo.core.version.VersionEntry;
+import plenzo.engine.checking.Checks;
+import plenzo.engine.content.Contents;
+import plenzo.engine.setup.Adoption;
+import plenzo.engine.setup.SiteLook;
+
+/**
+ * One check of a draft: reads every pick anew at one instant of each place, and finds what is gone,
+ * left behind, missing, or unfit. Changes no record.
+ */
+final class DraftCheck {
+  /** Rows that are gone are listed one by one up to here; more are said as a count. */
+  private static final int MOST_GONE = 1000;
+
+  /** From here on it is proposed to split (guess: a run of this takes many minutes). */
+  private static final int MANY_PICKS = 10_000;
+
+  private static final long MANY_BYTES = 1L << 30;
+
+  private final Contents contents;
+  private final Adoption adoption;
+  private final Sources sources;
+  private final Checks checks;
+  private final Application application;
+  private final Draft draft;
+  private final Version parent;
+
+  private final List<Finding> findings = new ArrayList<>();
+  private final List<Removal> gone = new ArrayList<>();
+  private final List<Draft.LeftBehind> left = new ArrayList<>();
+  private final List<Draft.Pick> picks = new ArrayList<>();
+  private final List<VersionEntry> entries = new ArrayList<>();
+
+  DraftCheck(
+      Contents contents,
+      Adoption adoption,
+      Sources sources,
+      Checks checks,
+      Application application,
+      Draft draft,
+      Version parent) {
+    this.contents = contents;
+    this.adoption = adoption;
+    this.sources = sources;
+    this.checks = checks;
+    this.application = application;
+    this.draft = draft;
+    this.parent = parent;
+  }
+
+  /** What was read of the picks, once the draft was checked. */
+  List<VersionEntry> entries() {
+    return entries;
+  }
+
+  /**
+   * The draft as it is now.
+   *
+   * @param sealing whether a pick that moved since the last check is a blocker
+   */
+  Draft run(boolean sealing, java.time.Instant at) {
+    List<String> coverage = new ArrayList<>();
+    Map<SiteKey, List<Draft.Pick>> bySite = new LinkedHashMap<>();
+    draft
+        .picks()
+        .forEach(
+            p ->
+                bySite
+                    .computeIfAbsent(new SiteKey(p.stage(), p.site()), s -> new ArrayList<>())
+                    .add(p));
+    if (bySite.isEmpty()) {
+      block("nothing-picked", "draft", "Nothing is picked", "Pick components");
+    }
+    bySite.forEach(
+        (site, list) -> {
+          try (SiteLook look = sources.open(draft.application(), site)) {
+            list.forEach(p -> picks.add(read(look, p, site, sealing)));
+            leftBehind(look);
+            coverage.addAll(Coverage.of(look, application.schema(), parent, draft.picks()));
+          }
+        });
+    references();
+    size();
+    List<ComponentKey> keys = picks.stream().map(Draft.Pick::key).toList();
+    List<Before> moved =
+        draft.moved().stream()
+            .filter(b -> keys.contains(b.first()) && keys.contains(b.then()))
+            .toList();
+    ComponentOrder order = ComponentOrder.of(keys, needs(picks), moved);
+    return new Draft(
+        draft.id(),
+        draft.application(),
+        draft.from(),
+        draft.state(),
+        picks,
+        draft.removals().stream().filter(gone::contains).toList(),
+        gone,
+        findings.stream()
+            .sorted(java.util.Comparator.comparing(Finding::severity).thenComparing(Finding::id))
+            .toList(),
+        left,
+        coverage,
+        moved,
+        order.keys(),
+        order.cycles().stream().map(DraftCheck::path).toList(),
+        draft.author(),
+        draft.at(),
+        at,
+        draft.revision());
+  }
+
+  static String path(List<ComponentKey> keys) {
+    return keys.stream().map(ComponentKey::toString).collect(Collectors.joining(" needs "));
+  }
+
+  private void block(String rule, String place, String sentence, String advice) {
+    findings.add(Finding.of(rule, Severity.BLOCKER, place, sentence, 1, advice, null));
+  }
+
+  private Draft.Pick read(SiteLook look, Draft.Pick p, SiteKey site, boolean sealing) {
+    if (!p.key().kind().whole()) {
+      List<String> renames =
+          adoption.renames(look.tables(), look.tables().instance(), TableName.of(p.key().name()));
+      renames.forEach(
+          r ->
+              block(
+                  "looks-renamed",
+                  p.key().toString(),
+                  r,
+                  "Give it its old name, or wait until renames are carried"));
+      if (renames.stream().anyMatch(r -> r.startsWith("table/" + p.key().name() + " "))) {
+        return read(p, null, 0, "looks like a rename");
+      }
+    }
+    RecordsDefinition records =
+        p.options() == null ? null : RecordsDefinition.of(Json.parse(p.options()));
+    VersionEntry entry;
+    try {
+      entry =
+          adoption.read(look, new Adoption.Pick(p.key(), records, true), p.uid(), site.toString());
+    } catch (Problem e) {
+      String why = String.valueOf(e.getMessage());
+      block(
+          "cannot-carry",
+          p.key().toString(),
+          why,
+          e.next().isEmpty() ? "Leave it out" : e.next().get(0));
+      return read(p, null, 0, why);
+    }
+    entries.add(entry);
+    checks.check(entry.key(), entry.content(), findings::add);
+    if (sealing && p.seen() != null && !p.seen().equals(entry.content())) {
+      block(
+          "moved",
+          p.key().toString(),
+          p.key() + " moved at " + site + " since the draft was checked: check it again",
+          "Check it again");
+    }
+    return read(p, entry.content(), entry.rows(), changes(look, p, entry));
+  }
+
+  private static Draft.Pick read(Draft.Pick p, @Nullable Digest seen, long rows, String changes) {
+    return new Draft.Pick(
+        p.key(), p.uid(), p.stage(), p.site(), p.options(), p.reason(), seen, rows, changes);
+  }
+
+  /** What the pick changes against the version drafted from; parts that are gone are noted. */
+  private String changes(SiteLook look, Draft.Pick p, VersionEntry entry) {
+    VersionEntry was = parent.entry(p.key()).orElse(null);
+    if (was == null) {
+      return "new";
+    }
+    if (was.content().equals(entry.content())) {
+      return "same as in " + parent.number();
+    }
+    if (p.key().kind().whole()) {
+      return "its content changed";
+    }
+    goneParts(was, entry);
+    return sources.changes(
+        look.tables(),
+        p.key(),
+        was,
+        look.tables().table(TableName.of(p.key().name())).orElseThrow());
+  }
+
+  private void goneParts(VersionEntry was, VersionEntry is) {
+    if (was.key().kind() == Kind.TABLE) {
+      TableStructure a = contents.structure(was.content());
+      TableStructure b = contents.structure(is.content());
+      a.columns().stream()
+          .filter(c -> b.column(c.name()).isEmpty())
+          .forEach(c -> gone.add(new Removal(was.key(), "column/" + c.name())));
+      a.constraints().stream()
+          .filter(c -> b.constraint(c.name()).isEmpty())
+          .forEach(c -> gone.add(new Removal(was.key(), "constraint/" + c.name())));
+      a.indexes().stream()
+          .filter(i -> b.indexes().stream().noneMatch(x -> x.name().equals(i.name())))
+          .forEach(i -> gone.add(new Removal(was.key(), "index/" + i.name())));
+      return;
+    }
+    try (RowReader a = contents.rows(was.content(), was.records().key().size());
+        RowReader b = contents.rows(is.content(), is.records().key().size())) {
+      RecordsComparison.merge(
+          null,
+          a,
+          b,
+          (then, row) -> true,
+          /* replace= */ true,
+          row -> {
+            if (row.incoming() == null && gone.size() < MOST_GONE) {
+              gone.add(new Removal(was.key(), "row/" + row.any().keyLine()));
+            }
+          });
+    }
+  }
+
+  private void leftBehind(SiteLook look) {
+    Map<ComponentKey, ItemSeen> items = Sources.items(look, application.schema());
+    Set<ComponentKey> picked =
+        draft.picks().stream().map(Draft.Pick::key).collect(Collectors.toSet());
+    for (VersionEntry e : parent.entries()) {
+      if (picked.contains(e.key()) || !look.holds(e.key().kind())) {
+        continue;
+      }
+      boolean there;
+      boolean changed;
+      Looking looking;
+      if (e.key().kind().whole()) {
+        ItemSeen seen = items.get(e.key());
+        looking = look.items(e.key().kind().holder());
+        there = seen != null;
+        changed = seen != null && !seen.content().equals(e.content());
+      } else {
+        looking = look.tables();
+        TableCapture now = look.tables().table(TableName.of(e.key().name())).orElse(null);
+        there = now != null;
+        changed = now != null && !sources.changes(look.tables(), e.key(), e, now).isEmpty();
+      }
+      if (!there) {
+        Removal whole = new Removal(e.key(), "");
+        if (!gone.contains(whole)) {
+          gone.add(whole);
+        }
+      } else if (changed && left.stream().noneMatch(l -> l.key().equals(e.key()))) {
+        left.add(new Draft.LeftBehind(e.key(), looking.author(e.key())));
+      }
+    }
+  }
+
+  /** What the picks need and the version would not hold. */
+  private void references() {
+    Set<ComponentKey> held = new TreeSet<>();
+    parent.entries().forEach(e -> held.add(e.key()));
+    picks.forEach(p -> held.add(p.key()));
+    for (Draft.Pick p : picks) {
+      for (ComponentKey needed : needs(p)) {
+        if (application.owns(needed) && !held.contains(needed)) {
+          block(
+              "missing",
+              p.key().toString(),
+              p.key() + " needs " + needed + ", which is not in the version",
+              "Pick it too");
+        }
+      }
+    }
+  }
+
+  private void size() {
+    long bytes = 0;
+    Map<Kind, Long> kinds = new TreeMap<>();
+    for (VersionEntry e : entries) {
+      bytes += contents.size(e.content());
+      kinds.merge(e.key().kind(), 1L, Long::sum);
+    }
+    if (entries.size() > MANY_PICKS || bytes > MANY_BYTES) {
+      findings.add(
+          Finding.of(
+              "large-draft",
+              Severity.NOTE,
+              "draft",
+              "It takes "
+                  + entries.size()
+                  + " components with "
+                  + (bytes >> 20)
+                  + " MB: "
+                  + kinds.entrySet().stream()
+                      .map(e -> e.getValue() + " " + e.getKey().code())
+                      .collect(Collectors.joining(", "))
+                  + ".",
+              entries.size(),
+              "Seal one version a kind, so that each run is short",
+              null));
+    }
+  }
+
+  /** What each pick needs, for the order. */
+  private Map<ComponentKey, Collection<ComponentKey>> needs(List<Draft.Pick> all) {
+    Map<ComponentKey, Collection<ComponentKey>> out = new HashMap<>();
+    all.forEach(p -> out.put(p.key(), needs(p)));
+    return out;
+  }
+
+  /** What the picked content refers to. */
+  private Set<ComponentKey> needs(Draft.Pick p) {
+    return needs(contents, p);
+  }
+
+  static Set<ComponentKey> needs(Contents contents, Draft.Pick p) {
+    Set<ComponentKey> out = new TreeSet<>();
+    Digest seen = p.seen();
+    if (p.key().kind() == Kind.RECORDS) {
+      out.add(new ComponentKey(Kind.TABLE, p.key().name()));
+    } else if (seen != null && p.key().kind() == Kind.TABLE) {
+      for (Constraint k : contents.structure(seen).foreignKeys()) {
+        TableName other = Objects.requireNonNull(k.references());
+        out.add(new ComponentKey(Kind.TABLE, other.componentName()));
+      }
+    } else if (seen != null && p.key().kind().definition()) {
+      contents.definition(p.key(), seen).references().forEach(r -> out.add(r.component()));
+    }
+    return out;
+  }
+}

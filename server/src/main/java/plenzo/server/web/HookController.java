@@ -1,0 +1,53 @@
+package plenzo.server.web;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.io.InputStream;
+import java.util.List;
+import org.springframework.http.HttpStatus;
+import org.springframework.http.ResponseEntity;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+import plenzo.core.problem.Problem;
+import plenzo.engine.Engine;
+
+/**
+ * Calls from the servers of repositories, which sign what they send with the secret of the hook
+ * instead of signing in.
+ */
+@RestController
+@RequestMapping(HookController.PATH)
+class HookController {
+  static final String PATH = "/api/v1/hooks";
+
+  private final Engine engine;
+
+  HookController(Engine engine) {
+    this.engine = engine;
+  }
+
+  /** Looks at the application's source in the background; 202 at once. */
+  @PostMapping("/{application}")
+  ResponseEntity<Void> called(@PathVariable String application, HttpServletRequest request)
+      throws IOException {
+    byte[] body;
+    try (InputStream in = request.getInputStream()) {
+      body = in.readAllBytes(); // bounded by the filter
+    }
+    String signature = request.getHeader("X-Hub-Signature-256");
+    if (signature == null) {
+      signature = request.getHeader("X-Hub-Signature");
+    }
+    if (!engine.sourceWatch().called(application, body, signature)) {
+      throw new Problem(
+          Problem.Reason.NOT_ALLOWED,
+          "SIGNATURE",
+          "There is no such hook, or the signature is not that of its secret.",
+          List.of("Sign the body with HMAC-SHA256: X-Hub-Signature: sha256=…"),
+          null);
+    }
+    return ResponseEntity.status(HttpStatus.ACCEPTED).build();
+  }
+}

@@ -1,0 +1,256 @@
+package plenzo.server.web;
+
+import jakarta.servlet.http.HttpServletRequest;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import org.jspecify.annotations.Nullable;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.Releases.AgreeRelease;
+import plenzo.api.Releases.ReleaseCase;
+import plenzo.api.Releases.ReleaseMember;
+import plenzo.api.Releases.ReleaseView;
+import plenzo.api.Releases.SaveRelease;
+import plenzo.api.Releases.StartRelease;
+import plenzo.api.Releases.TakeRelease;
+import plenzo.api.Releases.WithdrawRelease;
+import plenzo.core.impact.Finding;
+import plenzo.core.keeping.Kept;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.Release;
+import plenzo.core.run.Run;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.version.SemVer;
+import plenzo.core.version.Version;
+import plenzo.engine.Engine;
+import plenzo.engine.people.Rights;
+import plenzo.engine.releasing.Releases;
+
+/** Releases: collected, taken to sites, approved and started as one. */
+@RestController
+@RequestMapping("/api/v1/releases")
+class ReleaseController {
+  private final Engine engine;
+
+  ReleaseController(Engine engine) {
+    this.engine = engine;
+  }
+
+  private static Person by(HttpServletRequest request) {
+    return AccessFilter.signedIn(request).person();
+  }
+
+  @GetMapping
+  List<ReleaseView> releases(HttpServletRequest request) {
+    Person by = by(request);
+    return engine.releases().list(by).stream().map(r -> view(by, r)).toList();
+  }
+
+  @GetMapping("/{key}")
+  ReleaseView release(@PathVariable String key, HttpServletRequest request) {
+    return view(by(request), engine.releases().get(by(request), key));
+  }
+
+  /** Collects versions under a key, or changes what is collected until it is taken to a stage. */
+  @PutMapping("/{key}")
+  ReleaseView saveRelease(
+      @PathVariable String key, @RequestBody SaveRelease asked, HttpServletRequest request) {
+    return view(
+        by(request),
+        engine
+            .releases()
+            .save(
+                by(request),
+                key,
+                asked.title(),
+                asked.members().stream().map(ReleaseController::member).toList()));
+  }
+
+  private static Release.Member member(String text) {
+    int at = text.indexOf('@');
+    if (at < 1) {
+      throw Problem.invalid(
+          "MEMBER", "A member is written APPLICATION@NUMBER; got \"" + text + "\".", "/members");
+    }
+    return new Release.Member(text.substring(0, at), new SemVer(text.substring(at + 1)));
+  }
+
+  /** Opens a promotion for every member that the site does not have yet. */
+  @PostMapping("/{key}/prepare")
+  ReleaseView prepareRelease(
+      @PathVariable String key, @RequestBody TakeRelease asked, HttpServletRequest request) {
+    return view(
+        engine
+            .releases()
+            .prepare(
+                by(request),
+                key,
+                SiteKey.of(asked.site()),
+                asked.notes() == null ? "" : asked.notes()),
+        request);
+  }
+
+  private ReleaseView view(Releases.Standing s, HttpServletRequest request) {
+    return release(s.release().key(), request);
+  }
+
+  @PostMapping("/{key}/approve")
+  ReleaseView approveRelease(
+      @PathVariable String key, @RequestBody AgreeRelease asked, HttpServletRequest request) {
+    return say(key, true, asked, request);
+  }
+
+  @PostMapping("/{key}/reject")
+  ReleaseView rejectRelease(
+      @PathVariable String key, @RequestBody AgreeRelease asked, HttpServletRequest request) {
+    return say(key, false, asked, request);
+  }
+
+  private ReleaseView say(String key, boolean yes, AgreeRelease asked, HttpServletRequest request) {
+    return view(
+        engine
+            .releases()
+            .approve(
+                by(request),
+                key,
+                SiteKey.of(asked.site()),
+                yes,
+                asked.fingerprint(),
+                asked.comment() == null ? "" : asked.comment()),
+        request);
+  }
+
+  /** Starts the first member; the others follow, each when the one before is there. */
+  @PostMapping("/{key}/start")
+  ReleaseView startRelease(
+      @PathVariable String key, @RequestBody StartRelease asked, HttpServletRequest request) {
+    return view(
+        engine.releases().start(by(request), key, SiteKey.of(asked.site()), asked.fingerprint()),
+        request);
+  }
+
+  @PostMapping("/{key}/withdraw")
+  ReleaseView withdrawRelease(
+      @PathVariable String key, @RequestBody WithdrawRelease asked, HttpServletRequest request) {
+    return view(
+        engine.releases().withdraw(by(request), key, SiteKey.of(asked.site()), asked.reason()),
+        request);
+  }
+
+  private ReleaseView view(Person by, Release r) {
+    return new ReleaseView(
+        r.key(),
+        r.title(),
+        r.members().stream().map(Release.Member::toString).toList(),
+        r.by(),
+        r.at(),
+        engine.releases().standings(by, r).stream().map(s -> at(by, s)).toList());
+  }
+
+  private ReleaseCase at(Person by, Releases.Standing s) {
+    Release.Case c = s.at();
+    boolean production =
+        s.members().stream().anyMatch(p -> engine.promotions().stage(p).production());
+    return new ReleaseCase(
+        c.site().toString(),
+        production,
+        c.state().code(),
+        Shown.plain(c.sentence()),
+        c.preparedBy(),
+        c.preparedAt(),
+        c.startedBy(),
+        s.fingerprint() == null ? null : s.fingerprint().shown(),
+        s.fingerprint() == null ? null : s.fingerprint().digest().hex(),
+        s.members().stream().map(this::member).toList(),
+        c.skipped().stream().map(Release.Member::toString).toList(),
+        c.state() == Release.State.OPEN ? s.closed() : List.of(),
+        whyNot(by, s));
+  }
+
+  private ReleaseMember member(Promotion p) {
+    String run =
+        engine
+            .tools()
+            .keeper()
+            .read(kept -> kept.runs().list(Kept.Filter.at(p.application(), p.site(), 200)))
+            .stream()
+            .filter(r -> r.promotion() == p.number())
+            .map(Run::shown)
+            .findFirst()
+            .orElse(null);
+    String title =
+        engine
+            .tools()
+            .keeper()
+            .read(kept -> kept.versions().find(p.application() + "@" + p.version()))
+            .map(Version::title)
+            .orElse("");
+    return new ReleaseMember(
+        p.shown(),
+        p.application() + "@" + p.version(),
+        title,
+        p.present() == null ? null : p.present().text(),
+        p.state().code(),
+        Views.counts(p.counts()),
+        count(p, Finding.Severity.BLOCKER),
+        count(p, Finding.Severity.RISK),
+        p.approvals().stream()
+            .filter(Promotion.Approval::counts)
+            .map(Promotion.Approval::by)
+            .distinct()
+            .toList(),
+        engine.promotions().approvers(p),
+        run);
+  }
+
+  private static long count(Promotion p, Finding.Severity severity) {
+    return p.findings().stream().filter(f -> f.severity() == severity).count();
+  }
+
+  private static Map<String, String> whyNot(Person by, Releases.Standing s) {
+    Map<String, String> out = new LinkedHashMap<>();
+    String stage = s.at().site().stage();
+    String ended =
+        s.at().state() == Release.State.OPEN ? "" : "It is " + s.at().state().code() + ".";
+    String comparing = s.fingerprint() == null ? "It is being compared." : "";
+    List<String> approve = new ArrayList<>(List.of(ended, comparing));
+    if (s.at().preparedBy().equals(by.login())) {
+      approve.add("You prepared it, so somebody else approves it.");
+    }
+    List<Promotion> mine =
+        s.members().stream().filter(p -> by.may(Right.APPROVE, stage, p.application())).toList();
+    if (mine.isEmpty()) {
+      approve.add(Rights.missing(by, Right.APPROVE, stage, s.members().get(0).application()));
+    } else if (mine.stream()
+        .allMatch(
+            p -> p.approvals().stream().anyMatch(a -> a.counts() && a.by().equals(by.login())))) {
+      approve.add("You approved every member that you may approve.");
+    }
+    put(out, "approve", approve);
+    List<String> run = new ArrayList<>(List.of(ended, comparing, String.join("; ", s.closed())));
+    s.members().forEach(p -> run.add(Rights.missing(by, Right.RUN, stage, p.application())));
+    put(out, "start", run);
+    List<String> withdraw = new ArrayList<>(List.of(ended));
+    s.members()
+        .forEach(p -> withdraw.add(Rights.missing(by, Right.PREPARE, stage, p.application())));
+    put(out, "withdraw", withdraw);
+    return out;
+  }
+
+  private static void put(Map<String, String> out, String act, List<@Nullable String> reasons) {
+    reasons.stream()
+        .filter(r -> r != null && !r.isEmpty())
+        .findFirst()
+        .ifPresent(r -> out.put(act, r));
+  }
+}
