@@ -354,6 +354,9 @@ class AllKindsTest {
 
   @Test
   void blocksWhatIsNotBoundAndWarnsOfAnotherStagesSystem() {
+    targets
+        .host("development")
+        .edit("integration", "fares.card-terminal", FareDesk.terminal("4"), true, "");
     change();
     Bindings.Place key = new Bindings.Place("fares", "production", "", "terminal-key");
     world.engine.bindings().clear(world.ines, key);

@@ -13,6 +13,7 @@ import plenzo.connectors.database.PostgresConnector;
 import plenzo.connectors.directory.DirectoryConnector;
 import plenzo.connectors.git.GitCommits;
 import plenzo.connectors.host.HostConnector;
+import plenzo.core.check.ContentCheck;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -58,6 +59,13 @@ public final class EngineMain {
    * @param beat how often a target under way is asked whether it still answers; four misses cut it
    */
   static Engine open(Path folder, RunListener listener, Duration beat) {
+    return open(folder, listener, beat, List.of());
+  }
+
+  /**
+   * @param added checks of content beside those that every Plenzo has
+   */
+  static Engine open(Path folder, RunListener listener, Duration beat, List<ContentCheck> added) {
     SecureRandom random = new SecureRandom();
     PostgresConnector postgres = new PostgresConnector();
     People.PasswordHasher plain =
@@ -109,7 +117,7 @@ public final class EngineMain {
         all,
         new DiskPackageDesk(new DiskFiles(folder.resolve("files"))),
         new GitCommits(folder.resolve("git")),
-        java.util.List.of(),
+        added,
         listener);
   }
 

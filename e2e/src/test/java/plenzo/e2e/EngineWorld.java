@@ -5,6 +5,7 @@ import java.time.Duration;
 import java.util.List;
 import java.util.TreeMap;
 import org.awaitility.Awaitility;
+import plenzo.core.check.ContentCheck;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.person.Person;
 import plenzo.core.promotion.Promotion;
@@ -40,7 +41,18 @@ final class EngineWorld implements AutoCloseable {
   }
 
   EngineWorld(Path folder, int port, RunListener listener, Duration beat) {
-    engine = EngineMain.open(folder, listener, beat);
+    this(folder, port, EngineMain.open(folder, listener, beat));
+  }
+
+  /**
+   * @param added checks of content beside those that every Plenzo has
+   */
+  EngineWorld(Path folder, int port, RunListener listener, List<ContentCheck> added) {
+    this(folder, port, EngineMain.open(folder, listener, Duration.ofSeconds(15), added));
+  }
+
+  private EngineWorld(Path folder, int port, Engine engine) {
+    this.engine = engine;
     engine
         .tools()
         .keeper()

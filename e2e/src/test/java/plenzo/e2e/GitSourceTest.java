@@ -14,6 +14,7 @@ import java.util.Map;
 import java.util.TreeMap;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipInputStream;
+import org.awaitility.Awaitility;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -217,6 +218,117 @@ class GitSourceTest {
               new Repository(
                   repository.folder().toString(), "", "main", "", Repository.Follow.NOTHING, "v"),
               null);
+    }
+  }
+
+  private static Map<String, String> lanes(String lane, String extra) {
+    return Map.of(
+        "definitions/rule/boarding.lane-choice.json",
+        "{\"format\":1,\"kind\":\"rule\",\"name\":\"boarding.lane-choice\",\"title\":\"Lanes\",\"definition\":{\"lane\":\""
+            + lane
+            + "\""
+            + extra
+            + "}}",
+        "files/boarding/lanes.html",
+        "<h1>Lanes</h1>\n<p>Coaches take lane " + lane + ".</p>\n");
+  }
+
+  private List<String> numbers() {
+    return world.engine.versions().list(world.ines, "boarding").stream()
+        .map(v -> v.number().text())
+        .toList();
+  }
+
+  @Test
+  void makesNewTagsVersionsByThemselvesOnTheCommitsAuthorsName() {
+    Repository followed =
+        new Repository(repository.folder().toString(), "", "main", "", Repository.Follow.SEAL, "v");
+    world.engine.setup().saveRepository(world.ines, "boarding", followed, null);
+    try {
+      int before = numbers().size();
+      world.engine.sourceWatch().look("boarding");
+      assertThat(numbers()).as("what was tagged before it was followed").hasSize(before);
+
+      String hash = repository.commit(lanes("2", ""), "Coaches take lane 2", "v2.0.0");
+      repository.commit(lanes("3", ""), "Not a number", "nightly");
+      assertThat(world.engine.sourceWatch().look("boarding").trouble()).isEmpty();
+
+      Version v = world.engine.versions().get(world.ines, "boarding", new SemVer("2.0.0"));
+      assertThat(v.author()).isEqualTo("Sanna Voss <sanna@morrowick.example>");
+      assertThat(v.title()).isEqualTo("Coaches take lane 2");
+      assertThat(v.source()).endsWith(hash);
+      assertThat(world.engine.sourceWatch().look("boarding").changed())
+          .as("the branch went on after the tag")
+          .isEqualTo(2);
+
+      repository.commit(lanes("4", ",\"token\":\"s3cr3t\""), "Fourth lane", "v2.1.0");
+      assertThat(world.engine.sourceWatch().look("boarding").trouble())
+          .contains("v2.1.0 stays the draft")
+          .contains("/definition/token")
+          .doesNotContain("s3cr3t");
+      assertThat(numbers()).contains("2.0.0").doesNotContain("2.1.0");
+      whatWasNotPickedNamesItsAuthor();
+      aSignedCallLooks();
+    } finally {
+      world
+          .engine
+          .setup()
+          .saveRepository(
+              world.ines,
+              "boarding",
+              new Repository(
+                  repository.folder().toString(), "", "main", "", Repository.Follow.NOTHING, "v"),
+              null);
+    }
+  }
+
+  private void whatWasNotPickedNamesItsAuthor() {
+    String commit = world.engine.sources().commit(world.ines, "boarding", "nightly").hash();
+    String draft = world.engine.drafts().start(world.ines, "boarding", new SemVer("2.0.0")).id();
+    world
+        .engine
+        .drafts()
+        .add(
+            world.ines,
+            draft,
+            new SiteKey("git", commit),
+            List.of(new Adoption.Pick(ComponentKey.of("rule/boarding.lane-choice"), null, true)));
+
+    assertThat(world.engine.drafts().check(world.ines, draft).leftBehind().toString())
+        .isEqualTo("[file/boarding/lanes.html, by Sanna Voss]");
+  }
+
+  private void aSignedCallLooks() {
+    String secret = world.engine.sourceWatch().newHook(world.ines, "boarding");
+    byte[] body = "{\"ref\":\"refs/tags/v2.2.0\"}".getBytes(StandardCharsets.UTF_8);
+    repository.commit(lanes("5", ""), "Fifth lane", "v2.2.0");
+
+    for (String wrong : List.of("", "sha256=", "sha256=" + signature(secret + "x", body))) {
+      assertThat(world.engine.sourceWatch().called("boarding", body, wrong)).isFalse();
+    }
+    assertThat(world.engine.sourceWatch().called("sailings", body, signature("", body))).isFalse();
+    assertThat(numbers()).doesNotContain("2.2.0");
+
+    assertThat(
+            world
+                .engine
+                .sourceWatch()
+                .called("boarding", body, "sha256=" + signature(secret, body)))
+        .isTrue();
+    Awaitility.await()
+        .atMost(java.time.Duration.ofSeconds(30))
+        .until(() -> numbers().contains("2.2.0"));
+  }
+
+  private static String signature(String secret, byte[] body) {
+    try {
+      javax.crypto.Mac mac = javax.crypto.Mac.getInstance("HmacSHA256");
+      mac.init(
+          new javax.crypto.spec.SecretKeySpec(
+              (secret.isEmpty() ? "-" : secret).getBytes(StandardCharsets.UTF_8), "HmacSHA256"));
+      return java.util.HexFormat.of().formatHex(mac.doFinal(body));
+    } catch (java.security.GeneralSecurityException e) {
+      throw new IllegalStateException(e);
     }
   }
 }

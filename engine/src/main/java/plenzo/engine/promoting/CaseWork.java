@@ -26,6 +26,7 @@ import plenzo.core.impact.ItemRules;
 import plenzo.core.impact.ItemsCase;
 import plenzo.core.impact.Rules;
 import plenzo.core.item.Definition;
+import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
 import plenzo.core.keeping.Kept;
 import plenzo.core.plan.Plan;
@@ -425,9 +426,19 @@ public final class CaseWork {
                 .filter(
                     s ->
                         s.state().problem().isEmpty() && !s.state().missing()
-                            || s.neededBy().stream().anyMatch(written::contains))
+                            || s.neededBy().stream()
+                                .anyMatch(
+                                    key ->
+                                        written.contains(key)
+                                            || unboundThere(items, key, s.state().input().name())))
                 .map(Bindings.State::state)
                 .toList());
+  }
+
+  /** Whether the host itself says that a component lacks a value. */
+  private static boolean unboundThere(Compared.Items items, ComponentKey key, String input) {
+    ItemSeen there = items.present().get(key);
+    return there != null && there.unbound().contains(input);
   }
 
   private static List<Definition> staying(

@@ -16,7 +16,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.check.ContentCheck;
 
 /** Checks of content that jars add: what the configuration file names is trusted as the service. */
-final class AddedChecks {
+public final class AddedChecks {
   private AddedChecks() {}
 
   /**
@@ -25,7 +25,7 @@ final class AddedChecks {
    * @throws IllegalStateException when a jar cannot be read or names what is no check: a service
    *     without a check that somebody counts on does not start
    */
-  static List<ContentCheck> of(@Nullable Path folder) {
+  public static List<ContentCheck> of(@Nullable Path folder) {
     if (folder == null) {
       return List.of();
     }
