@@ -1538,6 +1538,7 @@ export interface components {
             name: string;
             present?: string;
             presentAbsent: boolean;
+            words?: components["schemas"]["WordsView"];
         };
         BackupView: {
             /** Format: date-time */
@@ -2454,6 +2455,14 @@ export interface components {
         WithdrawRelease: {
             reason: string;
             site: string;
+        };
+        WordRun: {
+            differs: boolean;
+            text: string;
+        };
+        WordsView: {
+            incoming: components["schemas"]["WordRun"][];
+            present: components["schemas"]["WordRun"][];
         };
         WorkItemView: {
             component: string;

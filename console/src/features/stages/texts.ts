@@ -7,6 +7,7 @@ export const t = {
   facts: (s: { approvals: number; needsVerdict: boolean; needsProof: boolean; zone: string }) =>
     [s.approvals === 1 ? '1 approval' : `${s.approvals} approvals`, s.needsVerdict ? 'judged good at the stage before' : '', s.needsProof ? 'backups proven by restoring' : '', `times in ${s.zone}`].filter(Boolean).join('; '),
   sorts: { postgresql: 'Database (PostgreSQL)', directory: 'Directory of files', host: 'Application host' } as Record<string, string>,
+  signIns: { token: 'a token', certificate: 'a client certificate' } as Record<string, string>,
   modes: { exchange: 'exchange: all files at once', 'in-place': 'in place: file by file, with a journal' } as Record<string, string>,
   folderHint: 'A folder that this service reaches, below one that the configuration file allows. In the mode “exchange” it is a link to a tree, and a run moves the link.',
   readyCost: 'Making it ready moves the folder beside itself and puts a link in its place. For a moment nobody finds it: do it when nobody reads.',
@@ -36,7 +37,7 @@ export const t = {
   label: {
     key: 'Key', name: 'Name', role: 'Role', approvals: 'Approvals', zone: 'Time zone', position: 'Place in the order', needsVerdict: 'Judged good at the stage before', needsProof: 'Backups proven by restoring',
     site: 'Site', schemas: 'Schemas, separated by commas', looking: 'Looking', changing: 'Changing', scratch: 'Scratch', none: 'none',
-    sort: 'What it leads to', mode: 'How it is switched', longest: 'Longest path in bytes', prefix: 'Path before the protocol', token: 'Token', tokenKept: 'Token (empty: keep the present one)', host: 'Host', port: 'Port', database: 'Database', account: 'Account', tls: 'TLS', lentTo: 'Lent to (applications that may bind it)', password: 'Password', passwordKept: 'Password (empty: keep the present one)',
+    sort: 'What it leads to', mode: 'How it is switched', longest: 'Longest path in bytes', prefix: 'Path before the protocol', signIn: 'Shows who it is by', authority: 'Trusted by these certificates (PEM)', key64: 'Private key and certificates (PEM)', keyKept: 'Key and certificates (empty: keep)', token: 'Token', tokenKept: 'Token (empty: keep the present one)', host: 'Host', port: 'Port', database: 'Database', account: 'Account', tls: 'TLS', lentTo: 'Lent to (applications that may bind it)', password: 'Password', passwordKept: 'Password (empty: keep the present one)',
     source: 'From', legs: 'To, in this order', owner: 'Owner', schema: 'Name space (schema, folder, prefix)', path: 'Path',
   },
 };

@@ -26,12 +26,17 @@ export function Attributes({ of, list, heads }: { of: string; list: Schemas['Att
       {list.map((a) => (
         <tr key={a.name}>
           <td style={{ fontWeight: 600 }}>{a.name}</td>
-          <td style={{ overflowWrap: 'anywhere' }}>{show(a.present, a.presentAbsent)}</td>
-          <td><Box component="span" sx={{ fontWeight: 650, overflowWrap: 'anywhere', ...(a.incomingAbsent ? {} : { bgcolor: 'var(--mui-palette-signal-cautionT)', borderLeft: '3px solid var(--mui-palette-signal-caution)', px: 0.75 }) }}>{show(a.incoming, a.incomingAbsent)}</Box></td>
+          <td style={{ overflowWrap: 'anywhere' }}>{a.words ? <Words of={a.words.present} as="del" /> : show(a.present, a.presentAbsent)}</td>
+          <td><Box component="span" sx={{ fontWeight: a.words ? 400 : 650, overflowWrap: 'anywhere', ...(a.incomingAbsent ? {} : { bgcolor: 'var(--mui-palette-signal-cautionT)', borderLeft: '3px solid var(--mui-palette-signal-caution)', px: 0.75 }) }}>{a.words ? <Words of={a.words.incoming} as="ins" /> : show(a.incoming, a.incomingAbsent)}</Box></td>
         </tr>
       ))}
     </Rows>
   );
+}
+
+/** A text with the words that differ: bold and underlined or struck through, so that no colour is needed. */
+function Words({ of, as }: { of: Schemas['WordRun'][]; as: 'ins' | 'del' }) {
+  return <>{of.map((r, n) => (r.differs ? <Box key={n} component={as} sx={{ fontWeight: 650, textDecorationThickness: 2, textUnderlineOffset: 3 }}>{r.text}</Box> : <span key={n}>{r.text}</span>))}</>;
 }
 
 type Extra = (row: RowChange) => ReactNode;

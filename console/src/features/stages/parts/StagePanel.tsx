@@ -69,7 +69,7 @@ function MakeReady({ c }: { c: Connection }) {
 }
 
 function ConnectionForm({ stage, old }: { stage: string; old?: Connection }) {
-  const [c, set] = useState({ name: old?.name ?? '', sort: old?.sort ?? 'postgresql', host: old?.host ?? '', port: String(old?.port || 5432), database: old?.database ?? '', path: old?.path ?? '', account: old?.account ?? '', tls: old?.tls ?? 'verify-full', mode: old?.options.mode ?? 'exchange', lentTo: old?.lentTo.join(', ') ?? '', longest: old?.options['longest-path'] ?? '' });
+  const [c, set] = useState({ name: old?.name ?? '', sort: old?.sort ?? 'postgresql', host: old?.host ?? '', port: String(old?.port || 5432), database: old?.database ?? '', path: old?.path ?? '', account: old?.account ?? '', tls: old?.tls ?? 'verify-full', mode: old?.options.mode ?? 'exchange', lentTo: old?.lentTo.join(', ') ?? '', signIn: old?.options['sign-in'] ?? 'token', authority: old?.options.authority ?? '', longest: old?.options['longest-path'] ?? '' });
   const [password, setPassword] = useState('');
   const act = useSetUp(saveConnection, ['connections']);
   const may = useMissing('operate', stage, '*');
@@ -77,8 +77,8 @@ function ConnectionForm({ stage, old }: { stage: string; old?: Connection }) {
   const database = c.sort === 'postgresql';
   const lacks = directory ? !c.path : !c.host || (database && (!c.database || !c.account));
   const why = may ?? (!c.name ? t.need.name : lacks ? (directory ? t.need.folder : database ? t.need.database : t.need.host) : undefined);
-  const text = (key: Exclude<keyof typeof c, 'sort' | 'mode'>, width?: number) => <Text label={key === 'path' && !directory ? t.label.prefix : t.label[key]} value={c[key]} width={width} set={(v) => set({ ...c, [key]: v })} />;
-  const options: Record<string, string> = directory ? { mode: c.mode, ...(c.longest ? { 'longest-path': c.longest } : {}) } : {};
+  const text = (key: Exclude<keyof typeof c, 'sort' | 'mode' | 'signIn'>, width?: number) => <Text label={key === 'path' && !directory ? t.label.prefix : t.label[key]} value={c[key]} width={width} set={(v) => set({ ...c, [key]: v })} />;
+  const options: Record<string, string> = directory ? { mode: c.mode, ...(c.longest ? { 'longest-path': c.longest } : {}) } : c.sort === 'host' ? { ...(c.signIn === 'certificate' ? { 'sign-in': 'certificate' } : {}), ...(c.authority ? { authority: c.authority } : {}) } : {};
   const body = { name: c.name, sort: c.sort, host: directory ? '' : c.host, port: directory ? 0 : Number(c.port), database: database ? c.database : '', path: c.path, account: database ? c.account : '', tls: directory ? 'disable' : c.tls, options, lentTo: c.lentTo.split(/[\s,]+/).filter(Boolean), secret: password === '' ? undefined : password, revision: old?.revision ?? 0 };
   return (
     <Form title={old ? t.change : t.newConnection} hint={directory ? t.folderHint : t.secretHint} error={act.error} busy={act.isPending} why={why} save={t.save.connection} onSave={() => act.mutate({ stage, body })}>
@@ -97,7 +97,9 @@ function ConnectionForm({ stage, old }: { stage: string; old?: Connection }) {
           {database ? text('database') : text('path')}
           {database && text('account')}
           <Choice label={t.label.tls} value={c.tls} of={['verify-full', 'require', 'disable'].map((x) => [x, x])} set={(tls) => set({ ...c, tls })} />
-          <Text label={database ? (old?.hasSecret ? t.label.passwordKept : t.label.password) : old?.hasSecret ? t.label.tokenKept : t.label.token} type="password" width={300} value={password} set={setPassword} />
+          {c.sort === 'host' && <Choice label={t.label.signIn} value={c.signIn} of={Object.entries(t.signIns)} width={220} set={(signIn) => set({ ...c, signIn })} />}
+          {c.sort === 'host' && text('authority', 300)}
+          <Text label={database ? (old?.hasSecret ? t.label.passwordKept : t.label.password) : c.signIn === 'certificate' ? (old?.hasSecret ? t.label.keyKept : t.label.key64) : old?.hasSecret ? t.label.tokenKept : t.label.token} type="password" width={300} value={password} set={setPassword} />
         </>
       )}
       {text('lentTo', 260)}

@@ -71,7 +71,16 @@ public interface Promotions {
       @Nullable String present,
       @Nullable String incoming,
       boolean presentAbsent,
-      boolean incomingAbsent) {}
+      boolean incomingAbsent,
+      @Nullable WordsView words) {}
+
+  /**
+   * Both values in runs, with the words in which they differ; null where nothing is the same or
+   * nothing may be seen.
+   */
+  record WordsView(List<WordRun> present, List<WordRun> incoming) {}
+
+  record WordRun(String text, boolean differs) {}
 
   record FindingView(
       String id,

@@ -1,11 +1,13 @@
 package plenzo.cli;
 
+import java.util.List;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.api.Promotions.AttributeChange;
 import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.RowChange;
+import plenzo.api.Promotions.WordRun;
 
 /** Differences as text: a component, its parts, its rows, attribute by attribute. */
 final class DifferenceText {
@@ -55,9 +57,24 @@ final class DifferenceText {
         "      "
             + a.name()
             + ": "
-            + (a.presentAbsent() ? "(not there)" : value(a.present()))
+            + (a.presentAbsent()
+                ? "(not there)"
+                : a.words() == null
+                    ? value(a.present())
+                    : words(out, a.words().present(), "[-", "-]"))
             + " -> "
-            + (a.incomingAbsent() ? "(not there)" : value(a.incoming())));
+            + (a.incomingAbsent()
+                ? "(not there)"
+                : a.words() == null
+                    ? value(a.incoming())
+                    : words(out, a.words().incoming(), "{+", "+}")));
+  }
+
+  /** The words that differ stand in the brackets that word-level differences are known by. */
+  private static String words(Out out, List<WordRun> runs, String open, String close) {
+    return runs.stream()
+        .map(r -> r.differs() ? out.strong(open + r.text() + close) : r.text())
+        .collect(Collectors.joining());
   }
 
   private static String value(@Nullable String v) {

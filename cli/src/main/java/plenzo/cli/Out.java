@@ -113,6 +113,11 @@ final class Out {
     return count == 0 ? text.replaceAll("\u001b\\[[0-9;]*m", "") : text;
   }
 
+  /** Bold where there is colour. */
+  String strong(String text) {
+    return look.colour() ? "\u001b[1m" + text + "\u001b[0m" : text;
+  }
+
   /** Production is written in full, between double rules. */
   String site(String site, boolean production) {
     String text = production ? "==" + site + "==" : site;

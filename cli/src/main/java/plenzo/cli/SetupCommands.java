@@ -1,5 +1,8 @@
 package plenzo.cli;
 
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
@@ -253,7 +256,8 @@ final class SetupCommands {
           "Examples:",
           "  plenzo connection new test/db-look --host db.example --database app --account look < password.txt",
           "  plenzo connection new test/files --leads-to directory --path /srv/test/published",
-          "  plenzo connection new test/host --leads-to host --host app.example --port 8443 < token.txt"
+          "  plenzo connection new test/host --leads-to host --host app.example --port 8443 < token.txt",
+          "  plenzo connection new test/host --leads-to host --host app.example --port 8443 --sign-in certificate --authority ca.pem < key-and-certificate.pem"
         })
     void make(
         @Parameters(paramLabel = "STAGE/NAME") String id,
@@ -283,6 +287,18 @@ final class SetupCommands {
                 description = "Longest whole path that whoever reads the directory can bear.")
             @Nullable Integer longest,
         @Option(
+                names = "--sign-in",
+                paramLabel = "token|certificate",
+                description =
+                    "How an application host is told who calls; for certificate, standard input holds a private key (PKCS#8) and its certificates in PEM.")
+            @Nullable String signIn,
+        @Option(
+                names = "--authority",
+                paramLabel = "FILE",
+                description =
+                    "Certificates in PEM that an application host is trusted by, instead of the machine's.")
+            @Nullable Path authority,
+        @Option(
                 names = "--lend-to",
                 paramLabel = "APPLICATION",
                 description =
@@ -308,6 +324,16 @@ final class SetupCommands {
       }
       if (longest != null) {
         options.put("longest-path", String.valueOf(longest));
+      }
+      if (signIn != null) {
+        options.put("sign-in", signIn);
+      }
+      if (authority != null) {
+        try {
+          options.put("authority", Files.readString(authority));
+        } catch (IOException e) {
+          throw Failed.usage("The file " + authority + " cannot be read.");
+        }
       }
       ConnectionView c =
           api()

@@ -15,6 +15,7 @@ import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
+import javax.net.ssl.SSLContext;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.target.Access;
 import plenzo.core.target.TargetFailed;
@@ -39,21 +40,35 @@ final class HostCalls {
   private static final JsonMapper JSON =
       JsonMapper.builder().disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES).build();
 
-  /** One client for all hosts; connections are kept and used again. */
-  private static final HttpClient CLIENT =
-      HttpClient.newBuilder()
-          .version(HttpClient.Version.HTTP_1_1)
-          .followRedirects(HttpClient.Redirect.NEVER)
-          .connectTimeout(CONNECT)
-          .build();
+  /** One client for all hosts that need nothing of their own; connections are used again. */
+  private static final HttpClient CLIENT = client(null);
 
   private final Access access;
+  private final HttpClient client;
   private final String root;
   private volatile boolean cut;
   private volatile @Nullable CompletableFuture<?> open;
 
+  private static HttpClient client(@Nullable SSLContext tls) {
+    HttpClient.Builder builder =
+        HttpClient.newBuilder()
+            .version(HttpClient.Version.HTTP_1_1)
+            .followRedirects(HttpClient.Redirect.NEVER)
+            .connectTimeout(CONNECT);
+    return tls == null ? builder.build() : builder.sslContext(tls).build();
+  }
+
+  /**
+   * @throws TargetFailed when the key or the certificates of the access cannot be used
+   */
   HostCalls(Access access) {
     this.access = access;
+    try {
+      SSLContext tls = HostTls.context(access);
+      this.client = tls == null ? CLIENT : client(tls);
+    } catch (IllegalArgumentException e) {
+      throw new TargetFailed(String.valueOf(e.getMessage()), /* notReachable= */ false, e);
+    }
     this.root =
         (access.tls().equals("disable") ? "http://" : "https://")
             + access.host()
@@ -79,10 +94,12 @@ final class HostCalls {
    * @throws TargetFailed when the host does not answer, or answers that it could not serve the call
    */
   <T> T call(String method, String path, @Nullable Object body, Class<T> answer) {
+    HttpRequest.Builder builder = HttpRequest.newBuilder(URI.create(root + path)).timeout(TOTAL);
+    if (!HostTls.byCertificate(access)) {
+      builder.header("Authorization", "Bearer " + access.secret());
+    }
     HttpRequest request =
-        HttpRequest.newBuilder(URI.create(root + path))
-            .timeout(TOTAL)
-            .header("Authorization", "Bearer " + access.secret())
+        builder
             .header("Accept", "application/json")
             .header("Content-Type", "application/json")
             .method(
@@ -111,7 +128,7 @@ final class HostCalls {
       throw new TargetFailed("The session was cut", true, new IllegalStateException(what));
     }
     CompletableFuture<HttpResponse<InputStream>> sent =
-        CLIENT.sendAsync(request, HttpResponse.BodyHandlers.ofInputStream());
+        client.sendAsync(request, HttpResponse.BodyHandlers.ofInputStream());
     open = sent;
     try {
       HttpResponse<InputStream> response = sent.get(TOTAL.toMillis(), TimeUnit.MILLISECONDS);

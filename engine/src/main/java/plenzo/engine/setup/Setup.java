@@ -25,6 +25,8 @@ import plenzo.engine.people.Rights;
 
 /** Registers stages with their sites and targets, connections, paths and applications. */
 public final class Setup {
+  private static final int LONGEST_AUTHORITY = 64 << 10;
+
   private final Tools tools;
   private final Destinations allowed;
 
@@ -132,6 +134,13 @@ public final class Setup {
       throw Problem.invalid("TLS", "TLS is disable, require or verify-full.", "/tls");
     }
     tools.connector(asked.sort());
+    if (!List.of("token", "certificate").contains(asked.options().getOrDefault("sign-in", "token"))
+        || asked.options().getOrDefault("authority", "").length() > LONGEST_AUTHORITY) {
+      throw Problem.invalid(
+          "OPTIONS",
+          "sign-in is token or certificate, and authority certificates in PEM of up to 64 KiB.",
+          "/options");
+    }
     boolean folder = asked.sort().equals("directory");
     String refusal =
         folder ? allowed.refusal(asked.path()) : allowed.refusal(asked.host(), asked.port());

@@ -17,6 +17,8 @@ import plenzo.api.Promotions.PartChange;
 import plenzo.api.Promotions.PlanView;
 import plenzo.api.Promotions.StepView;
 import plenzo.api.Promotions.WayView;
+import plenzo.api.Promotions.WordRun;
+import plenzo.api.Promotions.WordsView;
 import plenzo.api.Runs.BackupView;
 import plenzo.api.Runs.RunStepView;
 import plenzo.api.Runs.RunView;
@@ -31,6 +33,7 @@ import plenzo.api.Versions.DraftPick;
 import plenzo.api.Versions.DraftView;
 import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.comparison.Counts;
+import plenzo.core.comparison.WordMarks;
 import plenzo.core.impact.Finding;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -209,8 +212,21 @@ final class Views {
                     show(a.present(), hidden.test(a.name())),
                     show(a.incoming(), hidden.test(a.name())),
                     a.presentAbsent(),
-                    a.incomingAbsent()))
+                    a.incomingAbsent(),
+                    hidden.test(a.name()) ? null : words(a)))
         .toList();
+  }
+
+  private static @Nullable WordsView words(AttributeDifference a) {
+    return a.present() == null || a.incoming() == null
+        ? null
+        : WordMarks.between(Shown.plain(a.present()), Shown.plain(a.incoming()))
+            .map(w -> new WordsView(runs(w.present()), runs(w.incoming())))
+            .orElse(null);
+  }
+
+  private static List<WordRun> runs(List<WordMarks.Run> runs) {
+    return runs.stream().map(r -> new WordRun(r.text(), r.differs())).toList();
   }
 
   private static @Nullable String show(@Nullable String value, boolean hidden) {
