@@ -219,8 +219,7 @@ final class ReleaseCommands {
             "Runs one member after the other, what another needs first; stops when one does not come through.")
     int start(
         @Parameters(paramLabel = "KEY") String key,
-        @Option(names = "--at", required = true, paramLabel = "STAGE[/SITE]") String where,
-        @Option(names = "--wait", description = "Watch it to its end.") boolean wait) {
+        @Option(names = "--at", required = true, paramLabel = "STAGE[/SITE]") String where) {
       String site = site(where);
       ReleaseCase c = at(settled(key, x -> x.site().equals(site)), site);
       String fingerprint =
@@ -231,7 +230,7 @@ final class ReleaseCommands {
               c.production(),
               String.valueOf(c.fingerprint()));
       api().post(path(key) + "/start", new StartRelease(site, fingerprint), ReleaseView.class);
-      if (!wait) {
+      if (!top().wait) {
         out().line("The release " + key + " runs at " + site + ".");
         return 0;
       }

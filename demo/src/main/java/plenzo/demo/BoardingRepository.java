@@ -66,6 +66,16 @@ public final class BoardingRepository implements AutoCloseable {
         "Boarding: documents that Plenzo reads.\n");
   }
 
+  /** What the second version changes. */
+  public static Map<String, String> second() {
+    return Map.of(
+        "definitions/rule/boarding.lane-choice.json",
+        java.util.Objects.requireNonNull(first().get("definitions/rule/boarding.lane-choice.json"))
+            .replace("{\"lane\": \"1\"}", "{\"lane\": \"2\"}"),
+        "files/boarding/lanes.html",
+        "<h1>Lanes</h1>\n<p>Coaches take lane 2.</p>\n");
+  }
+
   /** Writes files and commits them all; what is not named stays. */
   public String commit(Map<String, String> files, String message, String tag) {
     try {

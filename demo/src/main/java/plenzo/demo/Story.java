@@ -507,8 +507,21 @@ public final class Story {
           "--path",
           "ordinary");
       t.run(
-          "admin", 0, "app", "repository", "boarding", "--address", repository.folder().toString());
+          "admin",
+          0,
+          "app",
+          "repository",
+          "boarding",
+          "--address",
+          repository.folder().toString(),
+          "--new-tag",
+          "seal");
+      firstBoarding();
+      together(repository);
     }
+  }
+
+  private void firstBoarding() {
     t.run(
         "ines",
         0,
@@ -526,7 +539,22 @@ public final class Story {
     String draft = t.run("ines", 0, "draft", "new", "boarding", "--from", "0.0.0").number("D");
     t.run("ines", 0, "draft", "add", draft, "--commit", "v1.0.0", "--everything");
     t.run("ines", 0, "draft", "check", draft);
-    t.run("ines", 0, "draft", "seal", draft, "--number", "1.0.0", "--title", "Check-in and lanes");
+    t.run(
+        "ines",
+        0,
+        "draft",
+        "seal",
+        draft,
+        "--number",
+        "1.0.0",
+        "--title",
+        "Check-in and lanes",
+        "--needs",
+        "sailings >=1.8.0 <3.0.0",
+        "--needs",
+        "server/host >=2.0.0",
+        "--task",
+        "FERRY-118");
     Teller.Answer prepared =
         t.run("ines", 0, "promotion", "prepare", "boarding@1.0.0", "--to", "test");
     String p = prepared.number("P");
@@ -540,6 +568,35 @@ public final class Story {
         "form/boarding.check-in");
     t.run("ines", 0, "run", "start", p, "--wait");
     expectFile("test/main", "boarding/lanes.html", "lane 1");
+  }
+
+  /** A tag becomes a version by itself, and goes on with another application's as one. */
+  private void together(BoardingRepository repository) {
+    t.say("A new tag becomes boarding 1.1.0 by itself, on its author's name");
+    repository.commit(BoardingRepository.second(), "Coaches take lane 2", "v1.1.0");
+    t.run("ines", 0, "app", "look", "boarding");
+    t.run("ines", 0, "version", "show", "boarding@1.1.0");
+    t.say("It belongs together with sailings 1.9.0: one release, what is needed first");
+    cluster.sql(
+        "development", "UPDATE sailings.vessel SET capacity = capacity + 4 WHERE code = 'TERN'");
+    String draft = t.run("ines", 0, "draft", "new", "sailings").number("D");
+    t.run("ines", 0, "draft", "add", draft, "records/sailings.vessel", "--site", "development");
+    t.run("ines", 0, "draft", "check", draft);
+    t.run("ines", 0, "draft", "seal", draft, "--number", "1.9.0", "--title", "Tern carries more");
+    t.run(
+        "ines",
+        0,
+        "release",
+        "new",
+        "gates",
+        "--title",
+        "Gates and lanes",
+        "boarding@1.1.0",
+        "sailings@1.9.0");
+    t.run("ines", 0, "release", "prepare", "gates", "--to", "test");
+    t.run("ines", 0, "release", "start", "gates", "--at", "test", "--wait");
+    expectFile("test/main", "boarding/lanes.html", "lane 2");
+    expect("test", "SELECT capacity FROM sailings.vessel WHERE code = 'TERN'", "184");
   }
 
   private void handOver() {

@@ -131,6 +131,18 @@ public final class World {
         "sailings",
         "--path",
         "ordinary");
+    t.run(
+        "admin",
+        0,
+        "app",
+        "change",
+        "fares",
+        "--description",
+        "What every crossing costs: bands, concessions, surcharges, and the quote desk",
+        "--support",
+        "test=Ticketing team",
+        "--support",
+        "production=Fares desk, extension 210");
     for (String name : List.of("ines", "bram", "tove", "odile")) {
       t.signIn(name, PASSWORD);
     }

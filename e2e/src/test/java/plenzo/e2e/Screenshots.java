@@ -36,7 +36,7 @@ public final class Screenshots {
       shoot(ines, folder, "run", "/runs/R-6");
       shoot(ines, folder, "packages", "/packages");
       shoot(ines, folder, "history", "/history?application=fares&stage=production");
-      shoot(ines, folder, "versions-compared", "/versions/fares/2.3.0/compare/2.4.0");
+      shoot(ines, folder, "release", "/releases/gates");
       shoot(ines, folder, "rollback", "/rollback/fares/production/north");
       if (all) {
         shoot(ines, folder, "promotions", "/promotions");
@@ -44,7 +44,11 @@ public final class Screenshots {
         shoot(ines, folder, "drafts", "/drafts");
         shoot(ines, folder, "adopt", "/applications/fares/adopt");
         shoot(ines, folder, "stopped", "/runs/R-2");
-        shoot(ines, folder, "version", "/versions/fares/2.4.0");
+        shoot(ines, folder, "version", "/versions/boarding/1.1.0");
+        shoot(ines, folder, "versions-compared", "/versions/fares/2.3.0/compare/2.4.0");
+        shoot(ines, folder, "releases", "/releases");
+        shoot(ines, folder, "draft-open", "/drafts/D-1");
+        shoot(ines, folder, "boarding", "/applications/boarding");
         shoot(ines, folder, "rollback-loses", "/rollback/fares/production/north?version=2.3.0");
       }
       Teller teller = new Teller(address, new PrintWriter(Writer.nullWriter()));
@@ -53,7 +57,7 @@ public final class Screenshots {
       for (String command :
           List.of(
               "standing",
-              "promotion show P-13",
+              "promotion show P-15",
               "promotion compare P-2",
               "rollback ways fares@production/north")) {
         TerminalPicture.draw(
@@ -74,6 +78,7 @@ public final class Screenshots {
         shoot(bram, folder, "run-dark", "/runs/R-6");
         shoot(bram, folder, "application-dark", "/applications/fares");
         shoot(bram, folder, "standing-dark", "/standing");
+        shoot(bram, folder, "release-dark", "/releases/gates");
       }
       Page narrow = browser.open(address, 320, 700, ColorScheme.LIGHT);
       Browser.signIn(narrow, "ines", plenzo.demo.World.PASSWORD);
@@ -82,6 +87,7 @@ public final class Screenshots {
         shoot(narrow, folder, "approve-narrow", "/promotions/P-2");
         shoot(narrow, folder, "run-narrow", "/runs/R-6");
         shoot(narrow, folder, "packages-narrow", "/packages");
+        shoot(narrow, folder, "release-narrow", "/releases/gates");
         shoot(narrow, folder, "application-narrow", "/applications/fares");
       }
     }

@@ -50,6 +50,15 @@ class StoryTest {
     assertThat(told.toString()).contains("run start");
   }
 
+  private static void theReadmeNamesThePromotionThatWaits(Teller teller) throws IOException {
+    java.util.regex.Matcher named =
+        java.util.regex.Pattern.compile("promotion show (P-[0-9]+)")
+            .matcher(Files.readString(Path.of("../README.md")));
+    assertThat(named.find()).isTrue();
+    assertThat(teller.run("ines", 0, "promotion", "list", "--app", "fares").out())
+        .containsPattern(named.group(1) + "\\s+fares@2\\.6\\.1");
+  }
+
   /** A connector that says it switched and did not. */
   @Configuration
   static class Idle {
@@ -85,6 +94,7 @@ class StoryTest {
 
       new Story(teller, service.places).tell();
 
+      theReadmeNamesThePromotionThatWaits(teller);
       whatOneSaidCanBeTakenBack(teller);
       Viewers viewers = new Viewers(service, teller);
       untouchedRowsLeaveApprovalsStanding(teller, service.cluster);
