@@ -41,7 +41,7 @@ function Change({ app, stages }: { app: App; stages: Schemas['StageView'][] }) {
   });
   return (
     <Box component="details" sx={{ mt: 1.5 }}>
-      <Box component="summary" sx={{ cursor: 'pointer', fontWeight: 600, mb: 1.5 }}>{t.saveFacts}</Box>
+      <Box component="summary" sx={{ cursor: 'pointer', fontWeight: 600, mb: 1.5 }}>{t.changeFacts}</Box>
       <Problem error={save.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mb: 1.5 }}>
         {(['name', 'owner'] as const).map((k) => <TextField key={k} size="small" label={t.label[k]} value={f[k]} onChange={(e) => set({ ...f, [k]: e.target.value })} />)}

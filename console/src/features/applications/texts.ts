@@ -19,6 +19,7 @@ export const t = {
   factsTitle: 'Facts',
   label: { name: 'Name', owner: 'Owner', description: 'What it is for' },
   support: (stage: string) => `Who is called at ${stage}`,
+  changeFacts: 'Change the facts',
   saveFacts: 'Save the facts',
   is: { id: 'Id', space: 'Name space', path: 'Path', owner: 'Owner', description: 'For', support: 'Support', repository: 'Repository', source: 'Source' },
   source: (n: number, since: string) => (n === 0 ? `as in ${since}` : `${n === 1 ? '1 component' : `${n} components`} changed since ${since}`),

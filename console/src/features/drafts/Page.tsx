@@ -17,8 +17,8 @@ export default function DraftPage() {
   return (
     <>
       <PageTitle title={`Draft ${d.id} of ${d.application}`} note={<>from {d.from}, by {d.author}, {d.state}</>} />
-      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 3fr) minmax(0, 2fr)' }, gap: 2, alignItems: 'start' }}>
-        {d.state === 'open' ? <Source d={d} /> : <Panel title="Source"><Empty>It is {d.state}; start another draft to change something.</Empty></Panel>}
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: d.state === 'open' ? 'minmax(0, 1fr) minmax(0, 1fr)' : 'minmax(0, 1fr)' }, gap: 2, alignItems: 'start' }}>
+        {d.state === 'open' && <Source d={d} />}
         <Box sx={{ minWidth: 0 }}>
           <Chosen d={d} />
           {d.state === 'open' && <Seal d={d} />}
@@ -116,11 +116,11 @@ function Picks({ d }: { d: Draft }) {
   return (
     <>
       <Problem error={move.error} />
-      <Rows label="Chosen" heads={['Order', 'Component', 'Why', 'Changes', ...(movable ? [''] : [])]}>
+      <Rows label="Chosen" heads={['Order', 'Component', ...(movable ? [''] : [])]}>
         {picks.map((p, n) => (
           <tr key={p.key}>
-            <td>{at(p.key) < 0 ? '' : at(p.key) + 1}</td>
-            <td style={{ overflowWrap: 'anywhere' }}>{p.key}</td><td>{p.reason}</td><td>{p.changes || (p.read ? '' : 'not read yet')}</td>
+            <td style={{ width: 56 }}>{at(p.key) < 0 ? '' : at(p.key) + 1}</td>
+            <td style={{ overflowWrap: 'anywhere' }}>{p.key}<Typography variant="caption" component="div" color="textSecondary">{[p.reason, p.changes || (p.read ? '' : 'not read yet')].filter(Boolean).join('; ')}</Typography></td>
             {movable && <td>{n > 0 && at(p.key) > 0 && <Button size="small" aria-label={`Write ${p.key} before ${d.order[at(p.key) - 1]}`} onClick={() => move.mutate({ component: p.key, before: d.order[at(p.key) - 1] ?? '' })}>Earlier</Button>}</td>}
           </tr>
         ))}

@@ -21,7 +21,7 @@ export function CasePanel({ r, c }: { r: Release; c: Case }) {
             <td><Go to={`/promotions/${m.promotion}`}>{m.promotion}</Go></td>
             <td><State word={m.state} /></td>
             <td>+{m.counts.added} ≠{m.counts.changed} −{m.counts.removed}{m.blockers > 0 && <div><State word="blocker" /> {m.blockers}</div>}{m.risks > 0 && <div>{m.risks} risks</div>}</td>
-            <td>{m.approvedBy.join(', ') || <Typography variant="caption" color="textSecondary">may be given by {m.approvers.join(', ') || 'nobody'}</Typography>}</td>
+            <td>{m.approvedBy.join(', ') || (m.state === 'ready' && <Typography variant="caption" color="textSecondary">may be given by {m.approvers.join(', ') || 'nobody'}</Typography>)}</td>
             <td>{m.run && <Go to={`/runs/${m.run}`}>{m.run}</Go>}</td>
           </tr>
         ))}

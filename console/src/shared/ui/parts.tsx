@@ -8,11 +8,17 @@ import { color, Mark, tint } from './Mark';
 /** Mark and word, always both. */
 export function State({ word, strong }: { word: string; strong?: boolean }) {
   return (
-    <Box component="span" sx={{ display: 'inline-flex', alignItems: 'center', gap: 0.75, color: color(word), fontWeight: strong ? 650 : 600, whiteSpace: 'nowrap' }}>
+    <Box component="span" sx={{ display: 'inline-flex', alignItems: 'center', gap: 0.75, color: color(word), fontWeight: strong ? 650 : 600, whiteSpace: 'nowrap', verticalAlign: 'text-bottom' }}>
       <Mark of={word} />
-      {word.charAt(0).toUpperCase() + word.slice(1)}
+      {said(word)}
     </Box>
   );
+}
+
+/** A state's code as people read it. */
+function said(word: string): string {
+  const text = word === 'done, n to look at' ? 'done, something to look at' : word;
+  return text.charAt(0).toUpperCase() + text.slice(1);
 }
 
 const signs: Record<string, [string, string]> = {

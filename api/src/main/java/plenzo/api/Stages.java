@@ -185,9 +185,9 @@ public interface Stages {
   record MaintenanceWish(boolean on, String reason) {}
 
   /**
-   * A definition that needs somebody: off, unbound, or only there.
+   * A definition that needs somebody: off, unbound, not visible, or only there.
    *
-   * @param need off, unbound or only-there
+   * @param need off, unbound, not-visible or only-there
    */
   record NeedView(String component, String need, String text) {}
 

@@ -25,6 +25,7 @@ final class Out {
     String[][] marks = {
       {"good", "✓", "32"},
       {"done", "✓", "32"},
+      {"done, n to look at", "✓", "33"},
       {"half written", "◒", "31"},
       {"judged bad", "⊖", "31"},
       {"not reachable", "?", "33"},
@@ -100,7 +101,8 @@ final class Out {
   /** Mark and word; only the word where marks cannot be shown. */
   String state(String word) {
     String mark = MARKS.get(word);
-    String text = look.ascii() || mark == null ? word : mark + " " + word;
+    String said = word.equals("done, n to look at") ? "done, something to look at" : word;
+    String text = look.ascii() || mark == null ? said : mark + " " + said;
     String colour = COLOURS.getOrDefault(word, "");
     return look.colour() && !colour.isEmpty()
         ? "\u001b[" + colour + "m" + text + "\u001b[0m"

@@ -193,7 +193,9 @@ final class RunCommands {
               + ": "
               + (r.backup().pieces().isEmpty()
                   ? ""
-                  : r.backup().pieces().size() + " files and definitions, ")
+                  : r.backup().pieces().size() == 1
+                      ? "1 file or definition, "
+                      : r.backup().pieces().size() + " files and definitions, ")
               + r.backup().rows()
               + " rows, "
               + r.backup().proof());

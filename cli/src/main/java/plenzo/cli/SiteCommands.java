@@ -195,8 +195,10 @@ final class SiteCommands {
     }
   }
 
-  /** The subcommands of {@code component} that speak to a site. */
-  @Command(name = "state", description = "What is off, unbound or only there at a site.")
+  /** What is there and does not work, or is in no version; switching on and off. */
+  @Command(
+      name = "state",
+      description = "What is off, unbound, not visible or only there at a site.")
   static final class State extends Group {
     @Command(name = "list", description = "Components that need somebody.")
     void list(@Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at) {

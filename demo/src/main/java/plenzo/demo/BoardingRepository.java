@@ -45,7 +45,7 @@ public final class BoardingRepository implements AutoCloseable {
             {"how": "calls", "component": "rule/boarding.lane-choice"}
           ],
           "inputs": [],
-          "definition": {"fields": [{"name": "booking", "required": true}, {"name": "vehicle"}]}
+          "definition": {"hidden": true, "fields": [{"name": "booking", "required": true}, {"name": "vehicle"}]}
         }
         """,
         "definitions/rule/boarding.lane-choice.json",

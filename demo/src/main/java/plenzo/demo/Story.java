@@ -568,6 +568,7 @@ public final class Story {
         "form/boarding.check-in");
     t.run("ines", 0, "run", "start", p, "--wait");
     expectFile("test/main", "boarding/lanes.html", "lane 1");
+    t.run("ines", 0, "state", "list", "boarding@test");
   }
 
   /** A tag becomes a version by itself, and goes on with another application's as one. */

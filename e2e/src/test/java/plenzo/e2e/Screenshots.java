@@ -30,7 +30,7 @@ public final class Screenshots {
       shoot(ines, folder, "stages", "/stages");
       shoot(ines, folder, "application", "/applications/fares");
       shoot(ines, folder, "draft", "/drafts/D-1");
-      shoot(ines, folder, "comparison", "/promotions/P-2?part=comparison&component=9");
+      shoot(ines, folder, "comparison", "/promotions/P-2?part=comparison&component=7");
       shoot(ines, folder, "findings", "/promotions/P-2?part=findings");
       shoot(ines, folder, "plan", "/promotions/P-2?part=plan");
       shoot(ines, folder, "run", "/runs/R-6");
@@ -106,7 +106,19 @@ public final class Screenshots {
     shot(page, folder, name);
   }
 
+  /** Where the sample world lies on a machine is shown as it would be anywhere. */
+  private static final String ANYWHERE =
+      """
+      () => {
+        const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+        while (walk.nextNode()) {
+          walk.currentNode.data = walk.currentNode.data.replace(/\\/\\S*\\/\\.demo\\/world\\/sites/g, '/srv/morrowick');
+        }
+      }
+      """;
+
   private static void shot(Page page, Path folder, String name) {
+    page.evaluate(ANYWHERE);
     page.screenshot(new Page.ScreenshotOptions().setPath(folder.resolve(name + ".png")));
   }
 }

@@ -42,6 +42,8 @@ public interface HostProtocol {
    * @param kind rule, form or integration
    * @param revision changes whenever the document does, and never comes again
    * @param unbound names of its inputs that have no value
+   * @param visible whether people can reach it, such as a form that stands in some menu; null when
+   *     the host does not tell
    * @param changedBy who changed the document last; null when it is not known
    */
   record Component(
@@ -50,6 +52,7 @@ public interface HostProtocol {
       String revision,
       boolean active,
       List<String> unbound,
+      @Nullable Boolean visible,
       @Nullable String changedBy) {
     public Component {
       unbound = List.copyOf(unbound);

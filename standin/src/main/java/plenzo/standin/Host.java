@@ -17,6 +17,7 @@ import java.util.Map;
 import java.util.TreeMap;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import org.jspecify.annotations.Nullable;
 import plenzo.hostprotocol.HostProtocol;
 import plenzo.hostprotocol.HostProtocol.Outcome;
 import tools.jackson.core.JacksonException;
@@ -208,10 +209,18 @@ final class Host implements AutoCloseable {
                         held.revision(),
                         held.active(),
                         unbound(state, held),
+                        visible(key, held),
                         held.by()));
               }
             });
     return new HostProtocol.Inventory(out);
+  }
+
+  /** A form that says it is hidden stands in no menu; only forms are seen at all. */
+  private static @Nullable Boolean visible(String key, State.Held held) {
+    return key.startsWith("form/")
+        ? !JSON.readTree(held.text()).path("definition").path("hidden").asBoolean(false)
+        : null;
   }
 
   private static List<String> unbound(State state, State.Held held) {

@@ -97,6 +97,7 @@ final class DirectoryLooking implements ItemsLooking {
         read.size(),
         stat.seal(),
         null,
+        null,
         List.of(),
         refusal);
   }

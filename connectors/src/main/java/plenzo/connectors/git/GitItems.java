@@ -85,7 +85,7 @@ final class GitItems implements ItemsLooking {
       throw failed(key, e);
     }
     return new ItemSeen(
-        key, Digest.of(digest), size, blob.id().getName(), null, List.of(), refusal);
+        key, Digest.of(digest), size, blob.id().getName(), null, null, List.of(), refusal);
   }
 
   private static TargetFailed failed(ComponentKey key, Exception e) {

@@ -94,7 +94,14 @@ final class HostLooking implements ItemsLooking {
       }
       sink.accept(
           new ItemSeen(
-              key, k.digest(), k.size(), c.revision(), c.active(), c.unbound(), k.refusal()));
+              key,
+              k.digest(),
+              k.size(),
+              c.revision(),
+              c.active(),
+              c.visible(),
+              c.unbound(),
+              k.refusal()));
     }
   }
 

@@ -13,6 +13,7 @@ import plenzo.core.digest.Digest;
  * @param seal changes whenever the target's copy does; compared in the switch, means nothing
  *     elsewhere
  * @param active whether it is switched on; null where there is no such state
+ * @param visible whether people can reach it; null where the target does not tell
  * @param unbound names of inputs that have no value there
  * @param refusal why it cannot be carried; empty when it can
  */
@@ -22,6 +23,7 @@ public record ItemSeen(
     long size,
     String seal,
     @Nullable Boolean active,
+    @Nullable Boolean visible,
     List<String> unbound,
     String refusal) {
   public ItemSeen {

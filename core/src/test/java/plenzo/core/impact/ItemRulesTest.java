@@ -62,7 +62,7 @@ class ItemRulesTest {
     }
 
     Building there(ComponentKey key, @Nullable Boolean active) {
-      present.put(key, new ItemSeen(key, Digest.of("x"), 1, "r1", active, List.of(), ""));
+      present.put(key, new ItemSeen(key, Digest.of("x"), 1, "r1", active, null, List.of(), ""));
       after.add(key);
       return this;
     }

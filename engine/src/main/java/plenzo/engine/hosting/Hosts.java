@@ -38,6 +38,7 @@ public final class Hosts {
   public enum Why {
     OFF,
     UNBOUND,
+    NOT_VISIBLE,
     ONLY_THERE;
 
     public String code() {
@@ -126,6 +127,9 @@ public final class Hosts {
       out.add(
           new Need(
               seen.key(), Why.UNBOUND, "has no value for " + String.join(", ", seen.unbound())));
+    }
+    if (Boolean.FALSE.equals(seen.visible())) {
+      out.add(new Need(seen.key(), Why.NOT_VISIBLE, "is there and nobody can reach it"));
     }
     if (!known.contains(seen.key())) {
       out.add(new Need(seen.key(), Why.ONLY_THERE, "is only there, in no version"));

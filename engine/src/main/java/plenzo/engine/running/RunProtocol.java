@@ -252,7 +252,10 @@ final class RunProtocol {
           .append(", ");
     }
     if (!backup.pieces().isEmpty()) {
-      out.append(backup.pieces().size()).append(" files and definitions, ");
+      out.append(
+          backup.pieces().size() == 1
+              ? "1 file or definition, "
+              : backup.pieces().size() + " files and definitions, ");
     }
     return out.append(Words.count(backup.bytes(), "byte")).toString();
   }

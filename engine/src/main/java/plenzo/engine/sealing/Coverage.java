@@ -61,7 +61,13 @@ final class Coverage {
   private static String line(Kind kind, Set<ComponentKey> all, Set<ComponentKey> held) {
     List<String> missing =
         all.stream().filter(k -> !held.contains(k)).map(ComponentKey::name).toList();
-    String count = (all.size() - missing.size()) + " of " + all.size() + " " + kind.code();
+    String count =
+        (all.size() - missing.size())
+            + " of "
+            + all.size()
+            + " "
+            + kind.code()
+            + (kind == Kind.RECORDS ? " components" : all.size() == 1 ? "" : "s");
     if (missing.isEmpty()) {
       return count;
     }

@@ -120,15 +120,15 @@ public final class SourceWatch {
           tools.keeper().read(kept -> kept.applications().find(application)).orElseThrow();
       String trouble = "";
       try {
-        changes(a);
+        Repository r = a.repository();
+        if (r != null && r.follow() != Follow.NOTHING) {
+          trouble = follow(a, r);
+        }
+        changes(a); // after new tags became versions
       } catch (TargetFailed | Problem e) {
         trouble = "Its source could not be looked at: " + e.getMessage();
       }
-      Repository r = a.repository();
-      if (r != null && r.follow() != Follow.NOTHING && trouble.isEmpty()) {
-        trouble = follow(a, r);
-      }
-      if (!trouble.isEmpty() || !find(application).trouble().isEmpty()) {
+      if (!trouble.equals(find(application).trouble())) {
         save(find(application).troubled(trouble));
       }
       return find(application);

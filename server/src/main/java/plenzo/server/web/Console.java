@@ -17,6 +17,7 @@ class Console {
     "/standing",
     "/waiting",
     "/promotions/**",
+    "/releases/**",
     "/runs/**",
     "/history",
     "/stages/**",
