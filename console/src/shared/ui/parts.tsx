@@ -116,7 +116,7 @@ export function Problem({ error }: { error: unknown }) {
 /** Names beside what they name; those without anything are left out. */
 export function Facts({ list }: { list: [string, ReactNode][] }) {
   return (
-    <Box component="dl" sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: '140px minmax(0, 1fr)' }, rowGap: 1, m: 0, '& dt': { color: 'text.secondary' }, '& dd': { m: 0, minWidth: 0 } }}>
+    <Box component="dl" sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: '140px minmax(0, 1fr)' }, rowGap: 1, m: 0, '& dt': { color: 'text.secondary' }, '& dd': { m: 0, minWidth: 0, overflowWrap: 'anywhere' } }}>
       {list.filter(([, what]) => what).map(([name, what]) => [<dt key={name}>{name}</dt>, <dd key={`${name} is`}>{what}</dd>])}
     </Box>
   );
@@ -137,7 +137,7 @@ const unseen = { position: 'absolute', width: 1, height: 1, overflow: 'hidden', 
 export function Rows({ label, heads, children }: { label: string; heads: string[]; children: ReactNode }) {
   return (
     <Box sx={{ overflowX: 'auto' }} tabIndex={0} role="group" aria-label={label}>
-      <Box component="table" aria-label={label} sx={{ width: '100%', borderCollapse: 'collapse', fontSize: 13, lineHeight: '18px', '& th': { textAlign: 'left', fontWeight: 650, py: 1, px: 1, borderBottom: '1px solid var(--mui-palette-divider)', whiteSpace: 'nowrap' }, '& td': { py: 1, px: 1, borderBottom: '1px solid var(--mui-palette-divider)', verticalAlign: 'top' }, fontVariantNumeric: 'tabular-nums' }}>
+      <Box component="table" aria-label={label} sx={{ width: '100%', borderCollapse: 'collapse', fontSize: 13, lineHeight: '18px', '& th': { position: 'relative', textAlign: 'left', fontWeight: 650, py: 1, px: 1, borderBottom: '1px solid var(--mui-palette-divider)', whiteSpace: 'nowrap' }, '& td': { py: 1, px: 1, borderBottom: '1px solid var(--mui-palette-divider)', verticalAlign: 'top' }, fontVariantNumeric: 'tabular-nums' }}>
         <thead><tr>{heads.map((h) => <th key={h} scope="col">{h || <Box component="span" sx={unseen}>Act</Box>}</th>)}</tr></thead>
         <tbody>{children}</tbody>
       </Box>

@@ -1,6 +1,7 @@
 package plenzo.e2e;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.io.IOException;
 import java.nio.file.Files;
@@ -360,6 +361,9 @@ class AllKindsTest {
     change();
     Bindings.Place key = new Bindings.Place("fares", "production", "", "terminal-key");
     world.engine.bindings().clear(world.ines, key);
+    assertThatThrownBy(() -> world.engine.bindings().bind(world.ines, key, null, false, "host", 0))
+        .isInstanceOf(plenzo.core.problem.Problem.class)
+        .hasMessageContaining("names the connection host, which is not lent to fares");
     Promotion p = world.promotion("1.1.0");
     assertThat(rules(p)).contains("secret-missing");
     assertThat(p.state().code()).isEqualTo("ready");

@@ -208,6 +208,41 @@ class ConsoleTest {
     ines.context().close();
   }
 
+  /** A release goes on from test to production: judged, prepared, approved, started as one. */
+  @Test
+  void takesAReleaseIntoProduction() {
+    Teller teller = service.teller(new StringWriter());
+    teller.signIn("tove", World.PASSWORD);
+    for (String version : List.of("boarding@1.1.0", "sailings@1.9.0")) {
+      teller.run(
+          "tove", 0, "version", "verdict", version, "--site", "test", "--good", "--reason", "Seen");
+    }
+    Page ines = signedIn("ines");
+    visit(ines, "/releases/gates");
+    choose(ines, ines.locator("main"), "To", "production/north");
+    button(ines, "Prepare and compare at production/north").click();
+    Locator north =
+        ines.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("At production/north"));
+    north.getByText("may be given by bram").first().waitFor();
+
+    Page bram = signedIn("bram");
+    visit(bram, "/waiting");
+    bram.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName("Approve release gates"))
+        .click();
+    button(bram, "Approve Gates and lanes for production/north").click();
+    bram.getByText("You approved every member that you may approve.").first().waitFor();
+    bram.context().close();
+
+    button(ines, "Start Gates and lanes at production/north now").click();
+    north.getByText("Every member is there").waitFor();
+    assertThat(north.getByText("R-", new Locator.GetByTextOptions()).count()).isEqualTo(2);
+    assertThat(
+            service.cluster.query(
+                "production", "SELECT capacity FROM sailings.vessel WHERE code = 'TERN'"))
+        .containsExactly("184");
+    ines.context().close();
+  }
+
   @Test
   void findsRowsOfAComparisonAndKeepsTheirPlaceInTheAddress() {
     Page ines = signedIn("ines");
@@ -245,6 +280,8 @@ class ConsoleTest {
             "/versions/fares/2.4.0",
             "/versions/fares/2.3.0/compare/2.4.0",
             "/packages",
+            "/releases",
+            "/releases/gates",
             "/applications/boarding",
             "/applications/fares/adopt");
     List<String> wrong = new ArrayList<>();

@@ -25,7 +25,20 @@ class ScaleTest {
     assertThat(said("run")).contains("done, sum [45499610.00] and [45499610.00]");
   }
 
+  @Tag("nightly")
+  @Test
+  void takesManyFilesThroughAWholeRunInASmallHeap() throws IOException, InterruptedException {
+    assertThat(heard(ManyFilesMain.class, "20000", "1000"))
+        .contains("done 1.1.0 is at production/main.")
+        .contains("there Changed 19900");
+  }
+
   private static String said(String... more) throws IOException, InterruptedException {
+    return heard(ScaleMain.class, more);
+  }
+
+  private static String heard(Class<?> main, String... more)
+      throws IOException, InterruptedException {
     Path folder = Path.of("target/scale").toAbsolutePath();
     KillTest.clear(folder);
     List<String> command =
@@ -36,7 +49,7 @@ class ScaleTest {
                 "-cp",
                 System.getProperty(
                     "surefire.test.class.path", System.getProperty("java.class.path")),
-                ScaleMain.class.getName(),
+                main.getName(),
                 folder.toString()));
     command.addAll(List.of(more));
     Process process = new ProcessBuilder(command).redirectErrorStream(true).start();

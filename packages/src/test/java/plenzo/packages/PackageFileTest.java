@@ -30,9 +30,11 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.ContentDigest;
 import plenzo.core.digest.Digest;
+import plenzo.core.version.Need;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
@@ -56,19 +58,21 @@ class PackageFileTest {
             entry("file/fares/empty.txt", "{}\n"),
             entry("form/fares.quote", "{\"format\":1}"),
             entry("records/fares.band", "code\ntext\n\"A\"\n".repeat(300)));
+    List<Need> needs = List.of(Need.of("sailings >=1.8.0"), Need.of("server/host >=2.0.0"));
+    List<Before> order = List.of(Before.of("form/fares.quote before file/fares/a.txt"));
     version =
         new Version(
             "fares",
             new SemVer("2.4.0"),
             new SemVer("2.3.0"),
-            Version.digest(entries, List.of()),
+            Version.digest(entries, List.of(), needs, order),
             entries,
             List.of(),
-            List.of(),
-            List.of(),
+            needs,
+            order,
             "Summer fares",
             "",
-            List.of(),
+            List.of("FERRY-118", "https://tasks.example/7"),
             "ines",
             Instant.parse("2026-06-01T10:00:00Z"),
             "development/main",
@@ -316,7 +320,7 @@ class PackageFileTest {
     }
     byte[] newer =
         new String(parts.get(6).bytes(), StandardCharsets.UTF_8)
-            .replaceFirst("\"format\":1,\"removals\"", "\"format\":2,\"removals\"")
+            .replaceFirst("\"format\":1,\"needs\"", "\"format\":2,\"needs\"")
             .getBytes(StandardCharsets.UTF_8);
     byte[] signed = Envelope.of(version, digest(newer), "service-1", KEYS);
     List<Part> future = new ArrayList<>(parts);
