@@ -24,39 +24,6 @@ import picocli.CommandLine.ScopeType;
     scope = ScopeType.INHERIT,
     description = "Takes versioned application changes through stages, with proof and a way back.",
     usageHelpAutoWidth = true,
-    subcommands = {
-      StandingCommands.StandingCommand.class,
-      StandingCommands.Waiting.class,
-      SetupCommands.App.class,
-      SetupCommands.StageCommand.class,
-      SetupCommands.Site.class,
-      SetupCommands.ConnectionCommand.class,
-      SetupCommands.PathCommand.class,
-      SiteCommands.Binding.class,
-      SiteCommands.Maintenance.class,
-      SiteCommands.State.class,
-      DraftCommands.Component.class,
-      DraftCommands.Draft.class,
-      DraftCommands.VersionCommand.class,
-      PackageCommands.PackageCommand.class,
-      PackageCommands.KeyCommand.class,
-      PromotionCommands.Promotion.class,
-      ReleaseCommands.Release.class,
-      RunCommands.Run.class,
-      RunCommands.Rollback.class,
-      RunCommands.Backup.class,
-      StandingCommands.History.class,
-      StandingCommands.Drift.class,
-      PeopleCommands.User.class,
-      PeopleCommands.Role.class,
-      PeopleCommands.Token.class,
-      PeopleCommands.Login.class,
-      PeopleCommands.Logout.class,
-      PeopleCommands.Whoami.class,
-      PeopleCommands.Config.class,
-      Completion.class,
-      CommandLine.HelpCommand.class
-    },
     footer = {
       "",
       "Examples:",
@@ -69,6 +36,41 @@ import picocli.CommandLine.ScopeType;
       "17 package or history not intact, or signer not trusted."
     })
 public final class Plenzo implements Runnable {
+  /** Every command that stands first, in the order of the help. */
+  private static final List<Class<?>> COMMANDS =
+      List.of(
+          StandingCommands.StandingCommand.class,
+          StandingCommands.Waiting.class,
+          SetupCommands.App.class,
+          SetupCommands.StageCommand.class,
+          SetupCommands.Site.class,
+          SetupCommands.ConnectionCommand.class,
+          SetupCommands.PathCommand.class,
+          SiteCommands.Binding.class,
+          SiteCommands.Maintenance.class,
+          SiteCommands.State.class,
+          DraftCommands.Component.class,
+          DraftCommands.Draft.class,
+          DraftCommands.VersionCommand.class,
+          PackageCommands.PackageCommand.class,
+          PackageCommands.KeyCommand.class,
+          PromotionCommands.Promotion.class,
+          ReleaseCommands.Release.class,
+          RunCommands.Run.class,
+          RunCommands.Rollback.class,
+          RunCommands.Backup.class,
+          StandingCommands.History.class,
+          StandingCommands.Drift.class,
+          PeopleCommands.User.class,
+          PeopleCommands.Role.class,
+          PeopleCommands.Token.class,
+          PeopleCommands.Login.class,
+          PeopleCommands.Logout.class,
+          PeopleCommands.Whoami.class,
+          PeopleCommands.Config.class,
+          Completion.class,
+          CommandLine.HelpCommand.class);
+
   @Option(names = "--json", scope = ScopeType.INHERIT, description = "Print JSON.")
   boolean json;
 
@@ -297,6 +299,21 @@ public final class Plenzo implements Runnable {
     }
   }
 
+  /**
+   * Reading every command's options takes most of a call's time, so only what the words may mean is
+   * read; all of them where nothing fits, for the help and its suggestions.
+   */
+  private static void addCommands(CommandLine line, List<String> words) {
+    List<Class<?>> named =
+        COMMANDS.stream()
+            .filter(c -> words.contains(c.getAnnotation(Command.class).name()))
+            .toList();
+    boolean all = named.isEmpty() || named.contains(Completion.class);
+    for (Class<?> command : all ? COMMANDS : named) {
+      line.addSubcommand(command);
+    }
+  }
+
   /** Runs one command; never throws. */
   public static int run(
       Map<String, String> environment,
@@ -306,6 +323,7 @@ public final class Plenzo implements Runnable {
       String... args) {
     Plenzo plenzo = new Plenzo(environment, in);
     CommandLine line = new CommandLine(plenzo);
+    addCommands(line, List.of(args));
     line.setExpandAtFiles(false)
         .setOut(out)
         .setErr(err)
