@@ -74,7 +74,7 @@ function Needs({ application, site }: { application: string; site: string }) {
   return (
     <Box sx={{ mt: 2 }}>
       <Problem error={on.error} />
-      {off && <TextField size="small" label={t.switchReason} value={reason} onChange={(e) => setReason(e.target.value)} sx={{ width: 320, mb: 1 }} />}
+      {off && <TextField size="small" label={t.switchReason} value={reason} onChange={(e) => setReason(e.target.value)} sx={{ width: 320, maxWidth: '100%', mb: 1 }} />}
       <Rows label={t.needs} heads={t.needHeads}>
         {needs.data.map((n) => (
           <tr key={`${n.component} ${n.need}`}>

@@ -38,6 +38,10 @@ final class Failed extends RuntimeException {
     return new Failed(USAGE, "USAGE", message, List.of(next), "");
   }
 
+  static Failed notFound(String message, String next) {
+    return new Failed(NOT_FOUND, "NOT_FOUND", message, List.of(next), "");
+  }
+
   int exitCode() {
     return exitCode;
   }

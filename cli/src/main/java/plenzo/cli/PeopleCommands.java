@@ -258,13 +258,7 @@ final class PeopleCommands {
           .filter(p -> p.login().equals(login))
           .findFirst()
           .orElseThrow(
-              () ->
-                  new Failed(
-                      Failed.NOT_FOUND,
-                      "NOT_FOUND",
-                      "There is no person \"" + login + "\".",
-                      List.of("plenzo user list"),
-                      ""));
+              () -> Failed.notFound("There is no person \"" + login + "\".", "plenzo user list"));
     }
 
     @Command(

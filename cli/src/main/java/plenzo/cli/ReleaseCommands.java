@@ -136,12 +136,9 @@ final class ReleaseCommands {
           .findFirst()
           .orElseThrow(
               () ->
-                  new Failed(
-                      Failed.NOT_FOUND,
-                      "NOT_FOUND",
+                  Failed.notFound(
                       "The release " + r.key() + " was not taken to " + site + ".",
-                      List.of("plenzo release prepare " + r.key() + " --to " + site),
-                      ""));
+                      "plenzo release prepare " + r.key() + " --to " + site));
     }
 
     @Command(

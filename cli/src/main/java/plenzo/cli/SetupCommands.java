@@ -110,13 +110,7 @@ final class SetupCommands {
           .filter(s -> s.key().equals(key))
           .findFirst()
           .orElseThrow(
-              () ->
-                  new Failed(
-                      Failed.NOT_FOUND,
-                      "NOT_FOUND",
-                      "There is no stage \"" + key + "\".",
-                      List.of("plenzo stage list"),
-                      ""));
+              () -> Failed.notFound("There is no stage \"" + key + "\".", "plenzo stage list"));
     }
 
     @Command(
@@ -388,12 +382,8 @@ final class SetupCommands {
           .findFirst()
           .orElseThrow(
               () ->
-                  new Failed(
-                      Failed.NOT_FOUND,
-                      "NOT_FOUND",
-                      "There is no connection \"" + id + "\".",
-                      List.of("plenzo connection list"),
-                      ""));
+                  Failed.notFound(
+                      "There is no connection \"" + id + "\".", "plenzo connection list"));
     }
 
     @Command(
@@ -523,12 +513,9 @@ final class SetupCommands {
           .findFirst()
           .orElseThrow(
               () ->
-                  new Failed(
-                      Failed.NOT_FOUND,
-                      "NOT_FOUND",
+                  Failed.notFound(
                       "There is no application \"" + key + "\" that you may see.",
-                      List.of("plenzo app list"),
-                      ""));
+                      "plenzo app list"));
     }
 
     private void show(ApplicationView a) {

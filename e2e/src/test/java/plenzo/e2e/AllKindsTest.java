@@ -340,12 +340,25 @@ class AllKindsTest {
         .host("production")
         .simulate(
             "work",
-            "{\"what\":\"A quote\",\"person\":\"Clerk 3\",\"component\":\"rule/fares.night-crossing\",\"seconds\":4}");
+            "{\"what\":\"A quote\",\"person\":\"Clerk 3\",\"component\":\"rule/fares.night-crossing\",\"seconds\":3600}");
     targets.host("production").simulate("people", "{\"people\":3}");
     Promotion p = world.promotion("1.1.0");
     assertThat(rules(p)).contains("running-work", "people-signed-in");
 
-    Run run = world.run(p);
+    Run begun = world.start(p);
+    Awaitility.await()
+        .atMost(Duration.ofMinutes(1))
+        .until(
+            () ->
+                world
+                    .engine
+                    .runs()
+                    .log(world.ines, begun.number())
+                    .contains("Waiting for 1 piece of running work to end"));
+    targets
+        .host("production")
+        .simulate("work", "{\"what\":\"\",\"person\":\"\",\"component\":\"\",\"seconds\":0}");
+    Run run = world.ended(begun);
 
     assertThat(run.state()).isEqualTo(RunState.DONE);
     assertThat(world.engine.runs().log(world.ines, run.number()))

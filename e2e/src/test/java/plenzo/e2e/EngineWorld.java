@@ -98,6 +98,31 @@ final class EngineWorld implements AutoCloseable {
                 0));
   }
 
+  /** The stage with one site of other targets, and another number of approvals. */
+  Stage changed(String stage, int approvals, List<Stage.Target> targets) {
+    Stage old = engine.setup().stage(ines, stage);
+    return engine
+        .setup()
+        .saveStage(
+            ines,
+            new Stage(
+                old.key(),
+                old.name(),
+                old.role(),
+                old.position(),
+                old.zone(),
+                approvals,
+                old.needsVerdict(),
+                old.needsProof(),
+                List.of(new Stage.Site("main", targets)),
+                old.revision()));
+  }
+
+  /** A target of one piece that production's runs change and development only shows. */
+  static Stage.Target whole(String stage, String key, String sort) {
+    return new Stage.Target(key, sort, List.of(), key, stage.equals("development") ? "" : key, "");
+  }
+
   private void connection(int port, String stage, String name, String database, String account) {
     engine
         .setup()

@@ -10,7 +10,6 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.stage.Connection;
-import plenzo.core.stage.Stage;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.demo.Cluster;
@@ -105,7 +104,6 @@ public final class ManyFilesMain {
   }
 
   private static void register(EngineWorld world, Path folder, String stage) {
-    boolean source = stage.equals("development");
     world
         .engine
         .setup()
@@ -130,33 +128,7 @@ public final class ManyFilesMain {
                 0),
             null);
     world.engine.setup().makeReady(world.ines, stage, "files");
-    Stage old = world.engine.setup().stage(world.ines, stage);
-    world
-        .engine
-        .setup()
-        .saveStage(
-            world.ines,
-            new Stage(
-                old.key(),
-                old.name(),
-                old.role(),
-                old.position(),
-                old.zone(),
-                old.approvals(),
-                old.needsVerdict(),
-                old.needsProof(),
-                List.of(
-                    new Stage.Site(
-                        "main",
-                        List.of(
-                            new Stage.Target(
-                                "files",
-                                "directory",
-                                List.of(),
-                                "files",
-                                source ? "" : "files",
-                                "")))),
-                old.revision()));
+    world.changed(stage, 0, List.of(EngineWorld.whole(stage, "files", "directory")));
     world.engine.setup().testSite(world.ines, new plenzo.core.stage.SiteKey(stage, "main"));
   }
 }

@@ -95,34 +95,18 @@ class ReleaseTest {
 
   /** The site's database holds both name spaces, and its stage asks for an approval. */
   private void both(String stage) {
-    Stage old = world.engine.setup().stage(world.ines, stage);
-    Stage.Target t = old.sites().get(0).targets().get(0);
-    world
-        .engine
-        .setup()
-        .saveStage(
-            world.ines,
-            new Stage(
-                old.key(),
-                old.name(),
-                old.role(),
-                old.position(),
-                old.zone(),
-                stage.equals("production") ? 1 : 0,
-                old.needsVerdict(),
-                old.needsProof(),
-                List.of(
-                    new Stage.Site(
-                        "main",
-                        List.of(
-                            new Stage.Target(
-                                t.key(),
-                                t.sort(),
-                                List.of("fares", "sailings"),
-                                t.looking(),
-                                t.changing(),
-                                t.scratch())))),
-                old.revision()));
+    Stage.Target t = world.engine.setup().stage(world.ines, stage).sites().get(0).targets().get(0);
+    world.changed(
+        stage,
+        stage.equals("production") ? 1 : 0,
+        List.of(
+            new Stage.Target(
+                t.key(),
+                t.sort(),
+                List.of("fares", "sailings"),
+                t.looking(),
+                t.changing(),
+                t.scratch())));
   }
 
   @AfterAll

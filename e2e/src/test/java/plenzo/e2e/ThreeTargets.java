@@ -77,38 +77,15 @@ final class ThreeTargets implements AutoCloseable {
               connection(stage, "host", "host", "127.0.0.1", port, ""),
               host(stage).token());
       world.engine.setup().makeReady(world.ines, stage, "files");
-      Stage old = world.engine.setup().stage(world.ines, stage);
-      Stage.Target database = old.sites().get(0).targets().get(0);
-      boolean source = stage.equals("development");
-      world
-          .engine
-          .setup()
-          .saveStage(
-              world.ines,
-              new Stage(
-                  old.key(),
-                  old.name(),
-                  old.role(),
-                  old.position(),
-                  old.zone(),
-                  old.approvals(),
-                  old.needsVerdict(),
-                  old.needsProof(),
-                  List.of(
-                      new Stage.Site(
-                          "main",
-                          List.of(
-                              database,
-                              new Stage.Target(
-                                  "files",
-                                  "directory",
-                                  List.of(),
-                                  "files",
-                                  source ? "" : "files",
-                                  ""),
-                              new Stage.Target(
-                                  "host", "host", List.of(), "host", source ? "" : "host", "")))),
-                  old.revision()));
+      Stage.Target database =
+          world.engine.setup().stage(world.ines, stage).sites().get(0).targets().get(0);
+      world.changed(
+          stage,
+          0,
+          List.of(
+              database,
+              EngineWorld.whole(stage, "files", "directory"),
+              EngineWorld.whole(stage, "host", "host")));
     }
     world.engine.setup().testSite(world.ines, EngineMain.SITE);
   }

@@ -17,7 +17,7 @@ final class Simulation {
    */
   record Fault(String path, String does, long millis, int times) {}
 
-  /** Work that ends by itself. */
+  /** Work that ends by itself; with no seconds, all work ends now. */
   record Working(String what, String person, String component, long seconds) {}
 
   private record Until(WorkItem item, long nanos) {}
@@ -36,6 +36,10 @@ final class Simulation {
   }
 
   synchronized void work(Working w) {
+    if (w.seconds() == 0) {
+      running.clear();
+      return;
+    }
     running.add(
         new Until(
             new WorkItem("W-" + next++, w.what(), w.person(), w.component()),

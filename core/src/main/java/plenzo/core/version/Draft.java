@@ -107,70 +107,31 @@ public record Draft(
       long rows,
       String changes) {}
 
-  public Draft with(State state) {
-    return new Draft(
-        id,
-        application,
-        from,
-        state,
-        picks,
-        removals,
-        gone,
-        findings,
-        leftBehind,
-        coverage,
-        moved,
-        order,
-        cycles,
-        author,
-        at,
-        checkedAt,
-        revision);
+  public Draft with(State next) {
+    return copy(next, picks, removals, findings, moved, order, checkedAt);
   }
 
-  public Draft withPicks(List<Pick> picks) {
-    return new Draft(
-        id,
-        application,
-        from,
-        state,
-        picks,
-        removals,
-        gone,
-        List.of(NOT_CHECKED),
-        leftBehind,
-        coverage,
-        moved,
-        order,
-        cycles,
-        author,
-        at,
-        null,
-        revision);
+  /** The same with other picks; it has to be checked again. */
+  public Draft withPicks(List<Pick> next) {
+    return copy(state, next, removals, List.of(NOT_CHECKED), moved, order, null);
   }
 
-  public Draft withRemovals(List<Removal> removals) {
-    return new Draft(
-        id,
-        application,
-        from,
-        state,
-        picks,
-        removals,
-        gone,
-        findings,
-        leftBehind,
-        coverage,
-        moved,
-        order,
-        cycles,
-        author,
-        at,
-        checkedAt,
-        revision);
+  public Draft withRemovals(List<Removal> next) {
+    return copy(state, picks, next, findings, moved, order, checkedAt);
   }
 
-  public Draft withMoved(List<Before> moved, List<ComponentKey> order) {
+  public Draft withMoved(List<Before> next, List<ComponentKey> nextOrder) {
+    return copy(state, picks, removals, findings, next, nextOrder, checkedAt);
+  }
+
+  private Draft copy(
+      State state,
+      List<Pick> picks,
+      List<Removal> removals,
+      List<Finding> findings,
+      List<Before> moved,
+      List<ComponentKey> order,
+      @Nullable Instant checkedAt) {
     return new Draft(
         id,
         application,

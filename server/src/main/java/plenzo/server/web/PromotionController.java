@@ -288,33 +288,39 @@ class PromotionController {
         engine.promotions().withdraw(by(request), number(number, "P-"), asked.reason()));
   }
 
+  /** What the version of a promotion is called. */
+  static String title(Engine engine, Promotion p) {
+    return engine
+        .tools()
+        .keeper()
+        .read(kept -> kept.versions().find(p.application() + "@" + p.version()))
+        .map(v -> v.title())
+        .orElse("");
+  }
+
+  /** The newest run of a promotion, null when it never ran. */
+  static @Nullable String run(Engine engine, Promotion p) {
+    return engine
+        .tools()
+        .keeper()
+        .read(kept -> kept.runs().list(Kept.Filter.at(p.application(), p.site(), 200)))
+        .stream()
+        .filter(r -> r.promotion() == p.number())
+        .map(Run::shown)
+        .findFirst()
+        .orElse(null);
+  }
+
   PromotionView view(Person by, Promotion p) {
     Stage stage = engine.promotions().stage(p);
     Sight sight = Sight.of(engine, by, p);
     List<String> closed = closed(p);
     List<String> approvers = engine.promotions().approvers(p);
-    String title =
-        engine
-            .tools()
-            .keeper()
-            .read(kept -> kept.versions().find(p.application() + "@" + p.version()))
-            .map(v -> v.title())
-            .orElse("");
-    String run =
-        engine
-            .tools()
-            .keeper()
-            .read(kept -> kept.runs().list(Kept.Filter.at(p.application(), p.site(), 200)))
-            .stream()
-            .filter(r -> r.promotion() == p.number())
-            .map(Run::shown)
-            .findFirst()
-            .orElse(null);
     return new PromotionView(
         p.shown(),
         p.application(),
         p.version().text(),
-        title,
+        title(engine, p),
         p.notes(),
         p.site().toString(),
         stage.name(),
@@ -342,7 +348,7 @@ class PromotionController {
         p.release(),
         Views.total(engine.runs().usual(p.application(), p.site(), 0)),
         p.sentence(),
-        run,
+        run(engine, p),
         whyNot(by, p, closed),
         p.revision());
   }

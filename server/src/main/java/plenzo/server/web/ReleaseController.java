@@ -22,16 +22,13 @@ import plenzo.api.Releases.StartRelease;
 import plenzo.api.Releases.TakeRelease;
 import plenzo.api.Releases.WithdrawRelease;
 import plenzo.core.impact.Finding;
-import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Release;
-import plenzo.core.run.Run;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
-import plenzo.core.version.Version;
 import plenzo.engine.Engine;
 import plenzo.engine.people.Rights;
 import plenzo.engine.releasing.Releases;
@@ -178,27 +175,10 @@ class ReleaseController {
   }
 
   private ReleaseMember member(Promotion p) {
-    String run =
-        engine
-            .tools()
-            .keeper()
-            .read(kept -> kept.runs().list(Kept.Filter.at(p.application(), p.site(), 200)))
-            .stream()
-            .filter(r -> r.promotion() == p.number())
-            .map(Run::shown)
-            .findFirst()
-            .orElse(null);
-    String title =
-        engine
-            .tools()
-            .keeper()
-            .read(kept -> kept.versions().find(p.application() + "@" + p.version()))
-            .map(Version::title)
-            .orElse("");
     return new ReleaseMember(
         p.shown(),
         p.application() + "@" + p.version(),
-        title,
+        PromotionController.title(engine, p),
         p.present() == null ? null : p.present().text(),
         p.state().code(),
         Views.counts(p.counts()),
@@ -210,7 +190,7 @@ class ReleaseController {
             .distinct()
             .toList(),
         engine.promotions().approvers(p),
-        run);
+        PromotionController.run(engine, p));
   }
 
   private static long count(Promotion p, Finding.Severity severity) {
