@@ -145,10 +145,17 @@ class KillTest {
   }
 
   @ParameterizedTest(name = "back: {0}, time {1}, {2}")
-  @CsvSource({"DROP COLUMN, 1, AFTER", "COMMIT, 1, ANSWER_SWALLOWED", "COMMIT, 1, LATE"})
+  @CsvSource({"DROP COLUMN, 1, AFTER", "COMMIT, 1, ANSWER_SWALLOWED"})
   void isWhollyOldOrWhollyNewAfterAKillOnTheWayBack(String text, int occurrence, Relay.When when)
       throws Exception {
     kill(ROOT.resolve("golden-new"), "golden_new", "back", text, occurrence, when, fresh, old);
+  }
+
+  @Tag("nightly")
+  @Test
+  void isWhollyOldOrWhollyNewWhenTheCommitOfTheWayBackArrivesLate() throws Exception {
+    kill(
+        ROOT.resolve("golden-new"), "golden_new", "back", "COMMIT", 1, Relay.When.LATE, fresh, old);
   }
 
   @Tag("nightly")

@@ -19,6 +19,7 @@ import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Tag;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -149,8 +150,7 @@ class ThreeTargetKillTest {
     "host, \"fingerprint\", 1, BEFORE",
     "host, \"fingerprint\", 1, ANSWER_SWALLOWED",
     "host, \"fingerprint\", 1, LATE",
-    "database, COMMIT, 1, ANSWER_SWALLOWED",
-    "host, \"notice\", 2, BEFORE"
+    "database, COMMIT, 1, ANSWER_SWALLOWED"
   })
   void isWhollyOldOrWhollyNew(String where, String text, int occurrence, Relay.When when)
       throws Exception {
@@ -163,6 +163,7 @@ class ThreeTargetKillTest {
     "host, /prepared, 1, BEFORE",
     "host, \"changes\", 1, ANSWER_SWALLOWED",
     "host, \"notice\", 1, AFTER",
+    "host, \"notice\", 2, BEFORE",
     "database, INSERT INTO plenzo.run_mark, 1, BEFORE",
     "database, LOCK TABLE, 1, AFTER",
     "database, COMMIT, 1, BEFORE",
@@ -176,10 +177,16 @@ class ThreeTargetKillTest {
 
   /** What is being switched back is killed too, before and after it arrived. */
   @ParameterizedTest(name = "settling: {0}, {1}")
-  @CsvSource({"/void, AFTER", "/undo, ANSWER_SWALLOWED", "/undo, LATE"})
+  @CsvSource({"/void, AFTER", "/undo, ANSWER_SWALLOWED"})
   void isWhollyOldOrWhollyNewWhenGoingBackIsKilledToo(String text, Relay.When when)
       throws Exception {
     killed("database", "COMMIT", 1, Relay.When.BEFORE, text + " " + when);
+  }
+
+  @Tag("nightly")
+  @Test
+  void isWhollyOldWhenGoingBackIsKilledAndArrivesLate() throws Exception {
+    killed("database", "COMMIT", 1, Relay.When.BEFORE, "/undo LATE");
   }
 
   private void killed(String where, String text, int occurrence, Relay.When when, String settling)

@@ -20,8 +20,8 @@ import org.springframework.boot.context.properties.bind.DefaultValue;
  * @param adminPassword first password of the administrator; only for trying out, else one is made
  *     and told once
  * @param lookEvery how often the structure of every site is looked at for drift
- * @param lookAtRowsEvery how often its rows are looked at too
- * @param lookAtSourcesEvery how often sources are looked at for changes and for new tags
+ * @param lookAtRowsEvery how often its rows are looked at too, and editing stages for changes
+ * @param lookAtSourcesEvery how often repositories are looked at for changes and new tags
  */
 @ConfigurationProperties("plenzo")
 public record PlenzoSettings(

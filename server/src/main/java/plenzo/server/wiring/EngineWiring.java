@@ -166,7 +166,9 @@ class EngineWiring {
           quietly("recovering runs", engine.runs()::recover), 0, 3, TimeUnit.SECONDS);
       schedule.scheduleWithFixedDelay(
           quietly("bringing releases on", engine.releases()::goOn), 3, 3, TimeUnit.SECONDS);
-      every(schedule, settings.lookAtSourcesEvery(), () -> lookAtSources(engine));
+      // an editing stage costs reading its rows, so it is looked at as rarely as rows are
+      every(schedule, settings.lookAtSourcesEvery(), () -> lookAtSources(engine, /* git= */ true));
+      every(schedule, settings.lookAtRowsEvery(), () -> lookAtSources(engine, /* git= */ false));
       every(schedule, settings.lookEvery(), () -> lookEverywhere(engine, /* rows= */ false));
       every(schedule, settings.lookAtRowsEvery(), () -> lookEverywhere(engine, /* rows= */ true));
     };
@@ -177,10 +179,12 @@ class EngineWiring {
         quietly("looking for drift", look), time.toSeconds(), time.toSeconds(), TimeUnit.SECONDS);
   }
 
-  private static void lookAtSources(Engine engine) {
+  private static void lookAtSources(Engine engine, boolean git) {
     for (Application a : engine.tools().keeper().read(kept -> kept.applications().all())) {
-      quietly("looking at the source of " + a.key(), () -> engine.sourceWatch().look(a.key()))
-          .run();
+      if ((a.repository() != null) == git) {
+        quietly("looking at the source of " + a.key(), () -> engine.sourceWatch().look(a.key()))
+            .run();
+      }
     }
   }
 
