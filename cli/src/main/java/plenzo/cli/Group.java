@@ -1,6 +1,8 @@
 package plenzo.cli;
 
 import java.util.List;
+import java.util.function.Predicate;
+import java.util.function.Supplier;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine;
 import plenzo.api.Stages.StageView;
@@ -27,6 +29,24 @@ abstract class Group implements Runnable {
 
   final Out out() {
     return top().out();
+  }
+
+  /**
+   * Asks until what comes back is as wanted, for as long as the wait limit allows.
+   *
+   * @param over what is said when the limit is over, and {@code next} what to do then
+   */
+  final <T> T until(Supplier<T> ask, Predicate<T> wanted, String over, String next) {
+    long until = System.nanoTime() + top().waitLimit * 1_000_000_000L;
+    T now = ask.get();
+    while (!wanted.test(now)) {
+      if (System.nanoTime() > until) {
+        throw new Failed(Failed.WAIT_OVER, "WAIT_OVER", over, List.of(next), "");
+      }
+      RunCommands.pause(150);
+      now = ask.get();
+    }
+    return now;
   }
 
   /** {@code fares@2.4.0} or {@code fares@production/north} in its two parts. */

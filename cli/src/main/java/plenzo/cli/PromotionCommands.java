@@ -28,21 +28,14 @@ final class PromotionCommands {
 
   /** Waits while it is being compared. */
   static PromotionView settled(Group group, PromotionView p) {
-    PromotionView now = p;
-    long until = System.nanoTime() + group.top().waitLimit * 1_000_000_000L;
-    while (now.state().equals("preparing")) {
-      if (System.nanoTime() > until) {
-        throw new Failed(
-            Failed.WAIT_OVER,
-            "WAIT_OVER",
+    String path = "/promotions/" + Api.encode(p.number());
+    return p.state().equals("preparing")
+        ? group.until(
+            () -> group.api().get(path, PromotionView.class),
+            now -> !now.state().equals("preparing"),
             p.number() + " is still being compared.",
-            List.of("plenzo promotion show " + p.number()),
-            "");
-      }
-      RunCommands.pause(150);
-      now = group.api().get("/promotions/" + Api.encode(p.number()), PromotionView.class);
-    }
-    return now;
+            "plenzo promotion show " + p.number())
+        : p;
   }
 
   @Command(

@@ -113,21 +113,28 @@ final class ReleaseCommands {
     }
 
     private ReleaseView waited(String key, Predicate<ReleaseView> done) {
-      long until = System.nanoTime() + top().waitLimit * 1_000_000_000L;
-      ReleaseView now = get(key);
-      while (!done.test(now)) {
-        if (System.nanoTime() > until) {
-          throw new Failed(
-              Failed.WAIT_OVER,
-              "WAIT_OVER",
-              "The wait limit is over; the release " + key + " goes on.",
-              List.of("plenzo release show " + key),
-              "");
-        }
-        RunCommands.pause(200);
-        now = get(key);
-      }
-      return now;
+      return until(
+          () -> get(key),
+          done,
+          "The wait limit is over; the release " + key + " goes on.",
+          "plenzo release show " + key);
+    }
+
+    /** How it stands at a site once nothing there is being compared. */
+    private ReleaseCase settledAt(String key, String site) {
+      return at(settled(key, c -> c.site().equals(site)), site);
+    }
+
+    /**
+     * The fingerprint to act on, once production's confirmation was given where it is asked for.
+     */
+    private String agreed(String key, ReleaseCase c, boolean confirmed) {
+      return RunCommands.expected(
+          this,
+          "The release " + key + " brings " + c.members().size() + " versions to " + c.site() + ".",
+          c.site().split("/")[0],
+          confirmed,
+          String.valueOf(c.fingerprint()));
     }
 
     private ReleaseCase at(ReleaseView r, String site) {
@@ -161,20 +168,14 @@ final class ReleaseCommands {
         @Option(names = "--at", required = true, paramLabel = "STAGE[/SITE]") String where,
         @Option(names = "--comment", defaultValue = "") String comment) {
       String site = site(where);
-      ReleaseCase c = at(settled(key, x -> x.site().equals(site)), site);
-      String fingerprint =
-          RunCommands.expected(
-              this,
-              "The release " + key + " brings " + c.members().size() + " versions to " + site + ".",
-              site.split("/")[0],
-              /* production= */ true,
-              String.valueOf(c.fingerprint()));
+      ReleaseCase c = settledAt(key, site);
+      String fingerprint = agreed(key, c, /* confirmed= */ true);
       api()
           .post(
               path(key) + "/approve",
               new AgreeRelease(site, fingerprint, comment),
               ReleaseView.class);
-      ReleaseCase after = at(settled(key, x -> x.site().equals(site)), site);
+      ReleaseCase after = settledAt(key, site);
       if (out().json()) {
         out().document("release", get(key));
         return 0;
@@ -200,7 +201,7 @@ final class ReleaseCommands {
         @Option(names = "--at", required = true, paramLabel = "STAGE[/SITE]") String where,
         @Option(names = "--reason", required = true) String reason) {
       String site = site(where);
-      ReleaseCase c = at(settled(key, x -> x.site().equals(site)), site);
+      ReleaseCase c = settledAt(key, site);
       String fingerprint = top().expect != null ? top().expect : String.valueOf(c.fingerprint());
       api()
           .post(
@@ -218,14 +219,8 @@ final class ReleaseCommands {
         @Parameters(paramLabel = "KEY") String key,
         @Option(names = "--at", required = true, paramLabel = "STAGE[/SITE]") String where) {
       String site = site(where);
-      ReleaseCase c = at(settled(key, x -> x.site().equals(site)), site);
-      String fingerprint =
-          RunCommands.expected(
-              this,
-              "The release " + key + " brings " + c.members().size() + " versions to " + site + ".",
-              site.split("/")[0],
-              c.production(),
-              String.valueOf(c.fingerprint()));
+      ReleaseCase c = settledAt(key, site);
+      String fingerprint = agreed(key, c, c.production());
       api().post(path(key) + "/start", new StartRelease(site, fingerprint), ReleaseView.class);
       if (!top().wait) {
         out().line("The release " + key + " runs at " + site + ".");

@@ -37,8 +37,6 @@ public record VerifiedFacts(
   public static VerifiedFacts of(Path file) {
     PackageFile.Checked checked = PackageFile.verify(file, n -> {});
     Version v = checked.manifest().version();
-    Map<String, Integer> kinds = new TreeMap<>();
-    v.entries().forEach(e -> kinds.merge(e.key().kind().code(), 1, Integer::sum));
     return new VerifiedFacts(
         v.ref(),
         v.title(),
@@ -47,7 +45,7 @@ public record VerifiedFacts(
         v.parent() == null ? null : v.parent().text(),
         v.digest().hex(),
         checked.manifestDigest().hex(),
-        kinds,
+        v.kinds(),
         checked.manifest().bytes(),
         checked.signer());
   }

@@ -4,6 +4,8 @@ import java.time.Instant;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import java.util.SortedMap;
+import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
@@ -63,6 +65,13 @@ public record Version(
   /** {@code fares@2.4.0}. */
   public String ref() {
     return application + "@" + number;
+  }
+
+  /** How many components of each kind, by the kind's code. */
+  public SortedMap<String, Integer> kinds() {
+    SortedMap<String, Integer> out = new TreeMap<>();
+    entries.forEach(e -> out.merge(e.key().kind().code(), 1, Integer::sum));
+    return out;
   }
 
   public Optional<VersionEntry> entry(ComponentKey key) {

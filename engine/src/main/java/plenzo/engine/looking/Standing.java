@@ -114,12 +114,13 @@ public final class Standing {
         }
       }
     }
+    SourceRecord seen = sources.seen(a.key());
     return new Line(
         a,
         versions.stream().map(Version::number).max(Comparator.naturalOrder()).orElse(null),
         a.repository() == null ? path.source() : "repository",
-        sources.seen(a.key()),
-        sources.warning(a, sources.seen(a.key())),
+        seen,
+        sources.warning(a, seen, versions),
         cells);
   }
 

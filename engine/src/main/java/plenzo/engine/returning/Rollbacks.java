@@ -155,35 +155,60 @@ public final class Rollbacks {
       }
       to = good;
     }
+    Long backupOf = way == Plan.Way.BACKUP ? Objects.requireNonNull(last).number() : null;
     return new Case(
-        new Promotion(
-            0,
-            application,
-            to,
-            site,
-            record.present(),
-            record.present(),
-            way,
-            way == Plan.Way.BACKUP ? Objects.requireNonNull(last).number() : null,
-            PromotionState.PREPARING,
-            by.login(),
-            tools.now(),
-            "",
-            null,
-            null,
-            List.of(),
-            List.of(),
-            Map.of(),
-            Map.of(),
-            Set.of(),
-            null,
-            List.of(),
-            List.of(),
-            null,
-            null,
-            null,
-            0),
+        goingBack(0, by, application, site, new Goal(to, record.present(), way, backupOf), "", ""),
         "");
+  }
+
+  /**
+   * Where a rollback goes and from where.
+   *
+   * @param backupOf number of the run whose backup is put back, null for an earlier version
+   */
+  private record Goal(SemVer to, SemVer present, Plan.Way way, @Nullable Long backupOf) {}
+
+  /**
+   * The case file of a rollback before it is compared.
+   *
+   * @param number 0 for one that is only worked out
+   * @param cover the promotion whose approvals cover it, empty for none
+   */
+  private Promotion goingBack(
+      long number,
+      Person by,
+      String application,
+      SiteKey site,
+      Goal goal,
+      String reason,
+      String cover) {
+    return new Promotion(
+        number,
+        application,
+        goal.to(),
+        site,
+        goal.present(),
+        goal.present(),
+        goal.way(),
+        goal.backupOf(),
+        PromotionState.PREPARING,
+        by.login(),
+        tools.now(),
+        reason,
+        null,
+        null,
+        List.of(),
+        List.of(),
+        Map.of(),
+        Map.of(),
+        Set.of(),
+        null,
+        List.of(),
+        List.of(),
+        cover.isEmpty() ? null : cover,
+        null,
+        null,
+        0);
   }
 
   private List<String> withoutKey(Run.Backup backup) {
@@ -266,34 +291,13 @@ public final class Rollbacks {
             .write(
                 kept -> {
                   long number = kept.next("promotion");
-                  Promotion stored =
-                      new Promotion(
-                          number,
-                          application,
+                  Goal goal =
+                      new Goal(
                           draft.version(),
-                          site,
-                          draft.present(),
-                          draft.base(),
+                          Objects.requireNonNull(draft.present()),
                           way,
-                          draft.backupOf(),
-                          PromotionState.PREPARING,
-                          by.login(),
-                          tools.now(),
-                          reason,
-                          null,
-                          null,
-                          List.of(),
-                          List.of(),
-                          Map.of(),
-                          Map.of(),
-                          Set.of(),
-                          null,
-                          List.of(),
-                          List.of(),
-                          cover.isEmpty() ? null : cover,
-                          null,
-                          null,
-                          0);
+                          draft.backupOf());
+                  Promotion stored = goingBack(number, by, application, site, goal, reason, cover);
                   kept.promotions().insert(stored);
                   kept.note(
                       new Event(

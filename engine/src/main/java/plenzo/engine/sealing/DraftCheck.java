@@ -1,7 +1,6 @@
 package plenzo.engine.sealing;
 
 import java.util.ArrayList;
-import java.util.Collection;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -116,14 +115,16 @@ final class DraftCheck {
             coverage.addAll(Coverage.of(look, application.schema(), parent, draft.picks()));
           }
         });
-    references();
+    Map<ComponentKey, Set<ComponentKey>> needs = new HashMap<>();
+    picks.forEach(p -> needs.put(p.key(), needs(contents, p)));
+    references(needs);
     size();
     List<ComponentKey> keys = picks.stream().map(Draft.Pick::key).toList();
     List<Before> moved =
         draft.moved().stream()
             .filter(b -> keys.contains(b.first()) && keys.contains(b.then()))
             .toList();
-    ComponentOrder order = ComponentOrder.of(keys, needs(picks), moved);
+    ComponentOrder order = ComponentOrder.of(keys, needs, moved);
     return new Draft(
         draft.id(),
         draft.application(),
@@ -286,21 +287,21 @@ final class DraftCheck {
   }
 
   /** What the picks need and the version would not hold. */
-  private void references() {
+  private void references(Map<ComponentKey, Set<ComponentKey>> needs) {
     Set<ComponentKey> held = new TreeSet<>();
     parent.entries().forEach(e -> held.add(e.key()));
     picks.forEach(p -> held.add(p.key()));
-    for (Draft.Pick p : picks) {
-      for (ComponentKey needed : needs(p)) {
-        if (application.owns(needed) && !held.contains(needed)) {
-          block(
-              "missing",
-              p.key().toString(),
-              p.key() + " needs " + needed + ", which is not in the version",
-              "Pick it too");
-        }
-      }
-    }
+    needs.forEach(
+        (key, all) ->
+            all.stream()
+                .filter(needed -> application.owns(needed) && !held.contains(needed))
+                .forEach(
+                    needed ->
+                        block(
+                            "missing",
+                            key.toString(),
+                            key + " needs " + needed + ", which is not in the version",
+                            "Pick it too")));
   }
 
   private void size() {
@@ -331,18 +332,7 @@ final class DraftCheck {
     }
   }
 
-  /** What each pick needs, for the order. */
-  private Map<ComponentKey, Collection<ComponentKey>> needs(List<Draft.Pick> all) {
-    Map<ComponentKey, Collection<ComponentKey>> out = new HashMap<>();
-    all.forEach(p -> out.put(p.key(), needs(p)));
-    return out;
-  }
-
   /** What the picked content refers to. */
-  private Set<ComponentKey> needs(Draft.Pick p) {
-    return needs(contents, p);
-  }
-
   static Set<ComponentKey> needs(Contents contents, Draft.Pick p) {
     Set<ComponentKey> out = new TreeSet<>();
     Digest seen = p.seen();

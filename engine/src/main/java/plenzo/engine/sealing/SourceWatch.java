@@ -73,12 +73,8 @@ public final class SourceWatch {
         0);
   }
 
-  public SourceRecord record(Person by, String application) {
-    Rights.require(by, Right.LOOK, "*", application);
-    return find(application);
-  }
-
-  private SourceRecord find(String application) {
+  /** What was seen last; nothing yet when nobody looked. */
+  public SourceRecord seen(String application) {
     return tools
         .keeper()
         .read(kept -> kept.sources().find(application))
@@ -113,7 +109,7 @@ public final class SourceWatch {
   /** Looks at one source; one look at a time, another one meanwhile says what was seen last. */
   public SourceRecord look(String application) {
     if (!looking.add(application)) {
-      return find(application);
+      return seen(application);
     }
     try {
       Application a =
@@ -128,17 +124,17 @@ public final class SourceWatch {
       } catch (TargetFailed | Problem e) {
         trouble = "Its source could not be looked at: " + e.getMessage();
       }
-      if (!trouble.equals(find(application).trouble())) {
-        save(find(application).troubled(trouble));
+      if (!trouble.equals(seen(application).trouble())) {
+        save(seen(application).troubled(trouble));
       }
-      return find(application);
+      return seen(application);
     } finally {
       looking.remove(application);
     }
   }
 
-  private Optional<Version> newest(String application) {
-    return versions(application).stream().max(Comparator.comparing(Version::number));
+  private static Optional<Version> newest(List<Version> versions) {
+    return versions.stream().filter(v -> !v.withdrawn()).max(Comparator.comparing(Version::number));
   }
 
   private List<Version> versions(String application) {
@@ -151,7 +147,7 @@ public final class SourceWatch {
   }
 
   private void changes(Application a) {
-    Version newest = newest(a.key()).orElse(null);
+    Version newest = newest(versions(a.key())).orElse(null);
     SiteKey place = place(a);
     if (newest == null || place == null) {
       return;
@@ -160,7 +156,7 @@ public final class SourceWatch {
         sources.against(git(a.key()), a.key(), place, newest.number()).stream()
             .filter(c -> !c.state().equals("same"))
             .count();
-    save(find(a.key()).looked(newest.number(), changed, tools.now()));
+    save(seen(a.key()).looked(newest.number(), changed, tools.now()));
   }
 
   /** The branch of the repository, or the first site of the path's source. */
@@ -180,7 +176,7 @@ public final class SourceWatch {
   private String follow(Application a, Repository repository) {
     Map<SemVer, Map.Entry<String, Commits.Commit>> fresh = new TreeMap<>();
     Map<String, String> all = new TreeMap<>();
-    SourceRecord before = find(a.key());
+    SourceRecord before = seen(a.key());
     Map<String, String> seen = before.tags();
     sources.tags(
         git(a.key()),
@@ -206,7 +202,7 @@ public final class SourceWatch {
       }
     }
     // what was there when following began is not taken
-    save(find(a.key()).withTags(all));
+    save(seen(a.key()).withTags(all));
     return trouble;
   }
 
@@ -283,7 +279,12 @@ public final class SourceWatch {
    * version holds what the source has, or is young.
    */
   public String warning(Application a, SourceRecord seen) {
-    Version newest = newest(a.key()).orElse(null);
+    return warning(a, seen, versions(a.key()));
+  }
+
+  /** The same over versions that were read already, withdrawn ones left out of account. */
+  public String warning(Application a, SourceRecord seen, List<Version> versions) {
+    Version newest = newest(versions).orElse(null);
     if (newest == null) {
       return a.repository() != null
           ? ""
@@ -298,10 +299,6 @@ public final class SourceWatch {
           + "; the source has moved on since.";
     }
     return "";
-  }
-
-  public SourceRecord seen(String application) {
-    return find(application);
   }
 
   private static String hookId(String application) {

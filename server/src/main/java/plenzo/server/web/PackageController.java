@@ -5,8 +5,6 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.io.IOException;
 import java.io.InputStream;
 import java.util.List;
-import java.util.Map;
-import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -95,8 +93,6 @@ class PackageController {
   ContentsView contents(@PathVariable String id, HttpServletRequest request) {
     Manifest m = engine.packages().contents(by(request), id);
     Version v = m.version();
-    Map<String, Integer> kinds = new TreeMap<>();
-    v.entries().forEach(e -> kinds.merge(e.key().kind().code(), 1, Integer::sum));
     boolean application =
         engine.tools().keeper().read(kept -> kept.applications().find(v.application()).isPresent());
     boolean version =
@@ -108,7 +104,7 @@ class PackageController {
         v.sealedAt(),
         v.parent() == null ? null : v.parent().text(),
         v.digest().hex(),
-        kinds,
+        v.kinds(),
         m.bytes(),
         v.entries().stream().limit(1000).map(e -> Shown.plain(e.key().toString())).toList(),
         Views.texts(v.removals()),
