@@ -2,6 +2,7 @@ import { Alert, Box, TextField, Typography } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, newKey, unwrap } from '../../shared/data/api';
+import { plural } from '../../shared/time';
 import { Act, Fingerprint, Go, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
 import type { Case, Release } from './api';
 import { t } from './texts';
@@ -20,7 +21,7 @@ export function CasePanel({ r, c }: { r: Release; c: Case }) {
             <td>{m.present}</td>
             <td><Go to={`/promotions/${m.promotion}`}>{m.promotion}</Go></td>
             <td><State word={m.state} /></td>
-            <td>+{m.counts.added} ≠{m.counts.changed} −{m.counts.removed}{m.blockers > 0 && <div><State word="blocker" /> {m.blockers}</div>}{m.risks > 0 && <div>{m.risks} risks</div>}</td>
+            <td>+{m.counts.added} ≠{m.counts.changed} −{m.counts.removed}{m.blockers + m.risks > 0 && <div><Go to={`/promotions/${m.promotion}?part=findings`}>{[m.blockers > 0 && plural(m.blockers, 'blocker', 'blockers'), m.risks > 0 && plural(m.risks, 'risk', 'risks')].filter(Boolean).join(', ')}</Go></div>}</td>
             <td>{m.approvedBy.join(', ') || (m.state === 'ready' && <Typography variant="caption" color="textSecondary">may be given by {m.approvers.join(', ') || 'nobody'}</Typography>)}</td>
             <td>{m.run && <Go to={`/runs/${m.run}`}>{m.run}</Go>}</td>
           </tr>
@@ -40,9 +41,11 @@ function Actions({ r, c }: { r: Release; c: Case }) {
   const queries = useQueryClient();
   const [comment, setComment] = useState('');
   const [key] = useState(newKey);
-  const [first] = useState(c.fullFingerprint ?? '');
-  const shown = first || c.fullFingerprint || '';
-  const changed = first !== '' && c.fullFingerprint != null && first !== c.fullFingerprint;
+  // what was on the screen first is what may be acted on: plans that come later are to be read first
+  const [first, setFirst] = useState(c.fullFingerprint);
+  if (!first && c.fullFingerprint) setFirst(c.fullFingerprint);
+  const shown = first ?? '';
+  const changed = Boolean(first && c.fullFingerprint && first !== c.fullFingerprint);
   const params = { path: { key: r.key } };
   const after = { networkMode: 'always' as const, retry: 0, onSuccess: (next: Release) => { queries.setQueryData(['releases', r.key], next); void queries.invalidateQueries({ queryKey: ['promotions'] }); } };
   const body = { site: c.site, fingerprint: shown, comment };

@@ -6,7 +6,7 @@ type Tone = 'good' | 'caution' | 'you' | 'motion' | 'fault' | 'quiet';
 const tones: Record<string, Tone> = {
   good: 'good', bound: 'good', missing: 'fault', wrong: 'fault', done: 'good', agreed: 'good', 'half written': 'fault', 'judged bad': 'fault', 'not reachable': 'quiet', drifted: 'caution', 'rolled back': 'caution', 'never here': 'quiet',
   'waiting for you': 'you', 'waiting for others': 'quiet', ready: 'quiet', running: 'motion', queued: 'motion', preparing: 'motion', paused: 'quiet', failed: 'fault', unknown: 'caution', frozen: 'quiet',
-  'stopped, nothing changed': 'caution', 'failed, all put back': 'fault', 'done, n to look at': 'caution', blocker: 'fault', risk: 'caution', note: 'quiet', withdrawn: 'quiet', overtaken: 'quiet', 'left out': 'quiet', 'to come': 'quiet',
+  stopped: 'fault', 'stopped, nothing changed': 'caution', 'failed, all put back': 'fault', 'done, n to look at': 'caution', blocker: 'fault', risk: 'caution', note: 'quiet', withdrawn: 'quiet', overtaken: 'quiet', 'left out': 'quiet', 'to come': 'quiet',
 };
 
 export function toneOf(word: string): Tone {
@@ -45,7 +45,7 @@ export function Mark({ of, size = 16 }: { of: string; size?: number }) {
     note: <><rect x="2" y="2" width="12" height="12" {...line} /><circle cx="8" cy="8" r="1.6" fill={c} /></>,
   };
   const same: Record<string, string> = {
-    done: 'good', agreed: 'good', queued: 'running', preparing: 'running', ready: 'waiting for others', 'stopped, nothing changed': 'failed', 'failed, all put back': 'rolled back', 'done, n to look at': 'risk', unknown: 'not reachable',
+    done: 'good', agreed: 'good', queued: 'running', preparing: 'running', ready: 'waiting for others', stopped: 'failed', 'stopped, nothing changed': 'failed', 'failed, all put back': 'rolled back', 'done, n to look at': 'risk', unknown: 'not reachable',
     'to come': 'never here', 'left out': 'never here', withdrawn: 'never here', overtaken: 'never here',
   };
   return (

@@ -34,6 +34,7 @@ final class Out {
       {"never here", "·", ""},
       {"failed", "✗", "31"},
       {"failed, all put back", "✗", "31"},
+      {"stopped", "✗", "31"},
       {"stopped, nothing changed", "✗", "31"},
       {"waiting for you", "⚑", "35"},
       {"paused", "‖", ""},

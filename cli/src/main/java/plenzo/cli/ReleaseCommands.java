@@ -15,6 +15,7 @@ import plenzo.api.Releases.SaveRelease;
 import plenzo.api.Releases.StartRelease;
 import plenzo.api.Releases.TakeRelease;
 import plenzo.api.Releases.WithdrawRelease;
+import plenzo.api.Runs.RunView;
 
 /** Releases: versions of several applications promoted as one. */
 final class ReleaseCommands {
@@ -228,7 +229,22 @@ final class ReleaseCommands {
       }
       ReleaseView r = waited(key, x -> !at(x, site).state().equals("running"));
       show(r);
-      return at(r, site).state().equals("done") ? 0 : Failed.RUN_FAILED;
+      return exitCode(at(r, site));
+    }
+
+    /** That of the member's run which stopped it: a half-written stage needs a person now. */
+    private int exitCode(ReleaseCase c) {
+      if (c.state().equals("done")) {
+        return 0;
+      }
+      return c.members().stream()
+          .filter(m -> !m.state().equals("done"))
+          .map(ReleaseMember::run)
+          .filter(run -> run != null)
+          .map(run -> api().get("/runs/" + Api.encode(run), RunView.class))
+          .map(run -> RunCommands.exitCode(run, this))
+          .findFirst()
+          .orElse(Failed.STOPPED);
     }
 
     @Command(name = "withdraw", description = "Closes it at a site, with every member's promotion.")
