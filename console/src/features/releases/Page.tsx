@@ -8,7 +8,7 @@ import { CasePanel } from './CasePanel';
 import { Members } from './Members';
 import { t } from './texts';
 
-/** A release: what it holds, and how it stands wherever it was taken. */
+/** A release: what it holds, and how it stands wherever it was taken, the newest first. */
 export default function ReleasePage() {
   const { key = '' } = useParams();
   const q = useQuery(release(key));
@@ -24,7 +24,7 @@ export default function ReleasePage() {
         {free && <Change key={r.members.join()} r={r} />}
         <TakeTo r={r} />
       </Panel>
-      {r.cases.map((c) => <CasePanel key={`${c.site} ${c.preparedAt}`} r={r} c={c} />)}
+      {[...r.cases].reverse().map((c) => <CasePanel key={`${c.site} ${c.preparedAt}`} r={r} c={c} />)}
     </>
   );
 }

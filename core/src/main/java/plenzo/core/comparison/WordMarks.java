@@ -17,7 +17,8 @@ public record WordMarks(List<Run> present, List<Run> incoming) {
   /** Beyond this nothing is marked: the time grows with the square (guess: a screenful of text). */
   private static final int MOST = 400;
 
-  private static final Pattern TOKEN = Pattern.compile("[\\p{L}\\p{N}_]+|\\s+|.", Pattern.DOTALL);
+  private static final Pattern TOKEN =
+      Pattern.compile("[\\p{L}\\p{N}_]+(?:[.,]\\p{N}+)*|\\s+|.", Pattern.DOTALL);
 
   public WordMarks {
     present = List.copyOf(present);

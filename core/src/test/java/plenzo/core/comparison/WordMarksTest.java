@@ -30,6 +30,14 @@ class WordMarksTest {
     assertThat(WordMarks.between("a ".repeat(300), "a ".repeat(299) + "b")).isEmpty();
   }
 
+  @Test
+  void takesANumberAsOneWord() {
+    assertThat(WordMarks.between("1.10", "1.15")).isEmpty();
+    WordMarks m =
+        WordMarks.between("at most 1,200.50 in all", "at most 1,300.50 in all").orElseThrow();
+    assertThat(marked(m.incoming())).isEqualTo("at most [1,300.50] in all");
+  }
+
   /** Runs give back both texts, and what is not marked is the same on both sides. */
   @Test
   void losesNothingOfRandomTexts() {
