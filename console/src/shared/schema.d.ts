@@ -1428,6 +1428,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/versions/{application}/{number}/components": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["versionComponents"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/versions/{application}/{number}/verdict": {
         parameters: {
             query?: never;
@@ -1731,6 +1747,12 @@ export interface components {
         };
         DropFromDraft: {
             component: string;
+        };
+        EntryPage: {
+            items: components["schemas"]["EntryView"][];
+            next?: string;
+            /** Format: int64 */
+            total: number;
         };
         EntryView: {
             digest: string;
@@ -2393,7 +2415,9 @@ export interface components {
             application: string;
             author: string;
             digest: string;
-            entries: components["schemas"]["EntryView"][];
+            kinds: {
+                [key: string]: number;
+            };
             needs: string[];
             notes: string;
             number: string;
@@ -5830,6 +5854,42 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["VersionView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    versionComponents: {
+        parameters: {
+            query?: {
+                cursor?: string;
+                find?: string;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                application: string;
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["EntryPage"];
                 };
             };
             /** @description A problem detail */

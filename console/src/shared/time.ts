@@ -27,6 +27,9 @@ export function between(from?: string | null, to?: string | null): number {
   return from ? ((to ? Date.parse(to) : Date.now()) - Date.parse(from)) / 1000 : 0;
 }
 
+/** How many components of each kind: "2 file, 3 table". */
+export const counted = (kinds: Record<string, number>): string => Object.entries(kinds).map(([kind, n]) => `${n.toLocaleString('en-GB')} ${kind}`).join(', ') || 'no component';
+
 export function plural(n: number, one: string, many: string): string {
   return `${n.toLocaleString('en-GB')} ${new Intl.PluralRules('en').select(n) === 'one' ? one : many}`;
 }

@@ -1,11 +1,11 @@
-import { Box, MenuItem, TextField, Typography } from '@mui/material';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Box, Button, MenuItem, TextField, Typography } from '@mui/material';
+import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
-import { Act, Facts, Go, Loading, PageTitle, Panel, Problem, Rows, State } from '../../shared/ui/parts';
-import { versions } from './api';
+import { Act, Empty, Facts, Go, Loading, PageTitle, Panel, Problem, Rows, State } from '../../shared/ui/parts';
+import { components, versions } from './api';
 import { t } from './texts';
 
 /** A sealed version: what it holds, where it came from, where it is. */
@@ -16,6 +16,7 @@ export default function VersionPage() {
   if (all.error) return <Problem error={all.error} />;
   if (!all.data) return <Loading what={`${application} ${number}`} />;
   const v = all.data.find((x) => x.number === number);
+  if (!v && all.isFetching) return <Loading what={`${application} ${number}`} />; // it was sealed a moment ago
   if (!v) return <Problem error={`There is no version ${application} ${number} that you may see.`} />;
   return (
     <>
@@ -37,13 +38,29 @@ export default function VersionPage() {
           <Build v={v} />
         </Box>
       </Panel>
-      <Panel title={t.holds(v.entries.length)}>
-        <Rows label={t.holds(v.entries.length)} heads={t.entryHeads}>
-          {v.entries.map((e) => <tr key={e.key}><td style={{ overflowWrap: 'anywhere' }}>{e.key}</td><td>{e.key.startsWith('records/') ? e.rows.toLocaleString('en-GB') : ''}</td><td><code>{e.digest.slice(0, 12)}</code></td><td>{e.origin}</td></tr>)}
-        </Rows>
-      </Panel>
+      <Components application={application} number={number} kinds={v.kinds} />
       {!v.withdrawn && <Withdraw v={v} />}
     </>
+  );
+}
+
+/** Page by page, and found by a part of the name: an application may have a hundred thousand files. */
+function Components({ application, number, kinds }: { application: string; number: string; kinds: Record<string, number> }) {
+  const [find, setFind] = useState('');
+  const all = useInfiniteQuery(components(application, number, find));
+  const items = all.data?.pages.flatMap((p) => p.items) ?? [];
+  const total = all.data?.pages[0]?.total ?? 0;
+  return (
+    <Panel title={t.holds(kinds)}>
+      {(total > items.length || find !== '') && <TextField size="small" label={t.find} value={find} onChange={(e) => setFind(e.target.value)} sx={{ mb: 1.5 }} slotProps={{ htmlInput: { 'data-find': true } }} />}
+      <Problem error={all.error} />
+      {!all.data ? <Loading what="components" /> : items.length === 0 ? <Empty>{t.noneFound}</Empty> : (
+        <Rows label={t.holds(kinds)} heads={t.entryHeads}>
+          {items.map((e) => <tr key={e.key}><td style={{ overflowWrap: 'anywhere' }}>{e.key}</td><td>{e.key.startsWith('records/') ? e.rows.toLocaleString('en-GB') : ''}</td><td><code>{e.digest.slice(0, 12)}</code></td><td>{e.origin}</td></tr>)}
+        </Rows>
+      )}
+      {all.hasNextPage && <Button size="small" variant="outlined" sx={{ mt: 1.5 }} disabled={all.isFetchingNextPage} onClick={() => all.fetchNextPage()}>{t.more(items.length, total)}</Button>}
+    </Panel>
   );
 }
 

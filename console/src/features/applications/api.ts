@@ -1,10 +1,21 @@
-import { queryOptions } from '@tanstack/react-query';
+import { infiniteQueryOptions, keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { client, unwrap } from '../../shared/data/api';
 
 export const application = (key: string) =>
   queryOptions({ queryKey: ['applications'], queryFn: () => unwrap(client.GET('/api/v1/applications')), select: (all) => all.find((a) => a.key === key) });
 
 export const versions = (app: string) => queryOptions({ queryKey: ['versions', app], queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { application: app } } })) });
+
+/** A page at a time; an earlier one stays on the screen while the next is read. */
+export const components = (application: string, number: string, find: string) =>
+  infiniteQueryOptions({
+    queryKey: ['versions', application, 'components', { number, find }],
+    initialPageParam: undefined as string | undefined,
+    queryFn: ({ pageParam }) => unwrap(client.GET('/api/v1/versions/{application}/{number}/components', { params: { path: { application, number }, query: { cursor: pageParam, find: find || undefined } } })),
+    getNextPageParam: (last) => last.next ?? undefined,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+  });
 
 const between = (application: string, from: string, to: string) => ({ application, from, to });
 

@@ -1,3 +1,5 @@
+import { counted } from '../../shared/time';
+
 /** What the pages of an application and its versions say. */
 export const t = {
   title: (key: string) => `Application ${key}`,
@@ -41,7 +43,10 @@ export const t = {
   version: (app: string, number: string) => `${app} ${number}`,
   sealed: (author: string) => `sealed by ${author}`,
   facts: { title: 'Title', notes: 'Notes', parent: 'Drafted from', adopted: 'nothing: adopted', source: 'Read from', digest: 'Digest', at: 'Is at', needs: 'Needs', order: 'Moved by hand', tasks: 'Done for', removals: 'Takes away', nowhere: 'no site you may see' },
-  holds: (n: number) => `Holds ${n === 1 ? '1 component' : `${n} components`}`,
+  holds: (kinds: Record<string, number>) => `Holds ${counted(kinds)}`,
+  find: 'Part of the name',
+  noneFound: 'No component has that in its name.',
+  more: (n: number, total: number) => `More: ${n.toLocaleString('en-GB')} of ${total.toLocaleString('en-GB')} shown`,
   entryHeads: ['Component', 'Rows', 'Digest', 'Read from'],
   draftFrom: (number: string) => `Start a draft from ${number}`,
   withdraw: (number: string) => `Withdraw ${number}`,

@@ -50,7 +50,7 @@ function Source({ d }: { d: Draft }) {
   return (
     <Panel title={`Changed since ${d.from}`}>
       <Problem error={list.error ?? commit.error ?? add.error ?? drop.error} />
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mb: 1 }}>
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mt: 1.5, mb: 1 }}>
         <TextField select size="small" label="Take from" value={site === 'git' ? 'git' : at} onChange={(e) => setSite(e.target.value)} sx={{ minWidth: 180 }}>{sites.map((s) => <MenuItem key={s.key} value={s.key}>{s.key}</MenuItem>)}{repository.data && <MenuItem value="git">{repository.data}</MenuItem>}</TextField>
         {site === 'git' && <TextField size="small" label="Branch, tag or commit" value={revision} onChange={(e) => setRevision(e.target.value)} helperText={commit.data && `${commit.data.hash.slice(0, 12)} by ${commit.data.author}: ${commit.data.message}`} />}
         <TextField size="small" label="Find" value={find} onChange={(e) => setFind(e.target.value)} slotProps={{ htmlInput: { 'data-find': true } }} />
@@ -131,12 +131,16 @@ function Picks({ d }: { d: Draft }) {
 
 function Seal({ d }: { d: Draft }) {
   const navigate = useNavigate();
+  const queries = useQueryClient();
   const [number, setNumber] = useState(d.proposedNumber);
   const [title, setTitle] = useState('');
   const [needs, setNeeds] = useState('');
   const [tasks, setTasks] = useState('');
   const check = useDraftAct(d.id, () => unwrap(client.POST('/api/v1/drafts/{id}/check', { params: { path: { id: d.id } } })));
-  const seal = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/drafts/{id}/seal', { params: { path: { id: d.id } }, body: { number, title, notes: '', needs: needs.trim() ? needs.split('\n').map((x) => x.trim()).filter(Boolean) : undefined, tasks: tasks.split(/[\s,]+/).filter(Boolean) } })), onSuccess: (v) => navigate(`/versions/${v.application}/${v.number}`) });
+  const seal = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/drafts/{id}/seal', { params: { path: { id: d.id } }, body: { number, title, notes: '', needs: needs.trim() ? needs.split('\n').map((x) => x.trim()).filter(Boolean) : undefined, tasks: tasks.split(/[\s,]+/).filter(Boolean) } })), onSuccess: (v) => {
+    void queries.invalidateQueries({ queryKey: ['versions', v.application] });
+    navigate(`/versions/${v.application}/${v.number}`);
+  } });
   const why = d.problems.length > 0 ? (d.checkedAt ? 'Something is in the way.' : 'Check it first.') : !title ? 'Give it a title.' : undefined;
   return (
     <Panel title="Seal">

@@ -3,9 +3,12 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
-import { plural } from '../../shared/time';
+import { counted, plural } from '../../shared/time';
 import { Act, Download, Empty, Facts, Go, Loading, PageTitle, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
 import { t } from './texts';
+
+/** As many components as a package names on the page. */
+const SHOWN = 100;
 
 type Parcel = Schemas['PackageView'];
 
@@ -64,8 +67,8 @@ function Contents({ p }: { p: Parcel }) {
       {!c ? !holds.error && <Loading what={p.name} /> : (
         <Facts list={[
           ['Title', c.title], ['Notes', c.notes], ['Sealed', <span key="s"><Time at={c.sealedAt} /> by {c.author}</span>], ['Drafted from', c.parent], ['Source', p.source],
-          ['Holds', `${t.holds(c.kinds)}; ${plural(c.bytes, 'byte', 'bytes')}`], ['Digest', <code key="d">{c.digest.slice(0, 12)}</code>],
-          ['Components', <span key="c" style={{ overflowWrap: 'anywhere' }}>{c.components.join(', ')}</span>], ['Takes away', c.removals.join(', ')],
+          ['Holds', `${counted(c.kinds)}; ${plural(c.bytes, 'byte', 'bytes')}`], ['Digest', <code key="d">{c.digest.slice(0, 12)}</code>],
+          ['Components', <span key="c" style={{ overflowWrap: 'anywhere' }}>{c.components.slice(0, SHOWN).join(', ')}{t.andMore(Object.values(c.kinds).reduce((sum, n) => sum + n, 0) - Math.min(SHOWN, c.components.length))}</span>], ['Takes away', c.removals.join(', ')],
         ]} />
       )}
       {p.state === 'received' && c && (

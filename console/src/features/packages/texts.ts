@@ -31,5 +31,5 @@ export const t = {
   sayWhy: 'Say why.',
   name: 'Give it a name.',
   noKeys: 'There is no key yet: nothing can be built.',
-  holds: (kinds: Record<string, number>) => Object.entries(kinds).map(([kind, n]) => `${n} ${kind}`).join(', '),
+  andMore: (n: number) => (n > 0 ? ` and ${n.toLocaleString('en-GB')} more` : ''),
 };

@@ -2,6 +2,7 @@ package plenzo.api;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 
 /** Components at a source, drafts and versions. */
@@ -58,6 +59,7 @@ public interface Versions {
       @Nullable List<String> needs,
       @Nullable List<String> tasks) {}
 
+  /** Kinds says how many components of each; they are listed by a call of their own. */
   record VersionView(
       String application,
       String number,
@@ -69,7 +71,7 @@ public interface Versions {
       Instant sealedAt,
       String source,
       boolean withdrawn,
-      List<EntryView> entries,
+      Map<String, Integer> kinds,
       List<String> removals,
       List<String> needs,
       List<String> order,
@@ -77,6 +79,9 @@ public interface Versions {
       List<PresentAt> presentAt) {}
 
   record EntryView(String key, String uid, String digest, long rows, String origin) {}
+
+  /** Next is the cursor of the page after this one; total counts what was found. */
+  record EntryPage(List<EntryView> items, @Nullable String next, long total) {}
 
   /** Verdict is good, bad or null. */
   record PresentAt(String site, @Nullable String verdict) {}

@@ -19,6 +19,7 @@ import plenzo.connectors.directory.DirectoryConnector;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
+import plenzo.core.item.FileHead;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
@@ -145,13 +146,13 @@ public final class PackFiles {
                         s.key(), "uid-" + s.key().name().hashCode(), s.content(), null, 0, "bench"))
             .toList();
     Map<ComponentKey, Long> sizes = new HashMap<>();
-    seen.forEach(s -> sizes.put(s.key(), s.size()));
+    int head = new FileHead(false, null).line().length();
+    seen.forEach(s -> sizes.put(s.key(), head + s.size()));
     Version version =
-        new Version(
+        Version.of(
             "files",
             new SemVer("1.0.0"),
             null,
-            Version.digest(entries, List.of()),
             entries,
             List.of(),
             List.of(),
@@ -161,8 +162,7 @@ public final class PackFiles {
             List.of(),
             "bench",
             Instant.EPOCH,
-            "bench",
-            false);
+            "bench");
     Signatures.Keys keys = Signatures.make(new SecureRandom());
     DirectoryConnector connector = new DirectoryConnector();
     Path file = root.resolve("files-1.0.0.zip");

@@ -18,6 +18,8 @@ import plenzo.api.Versions.CommitView;
 import plenzo.api.Versions.ComponentView;
 import plenzo.api.Versions.DraftView;
 import plenzo.api.Versions.DropFromDraft;
+import plenzo.api.Versions.EntryPage;
+import plenzo.api.Versions.EntryView;
 import plenzo.api.Versions.MoveInDraft;
 import plenzo.api.Versions.NewDraft;
 import plenzo.api.Versions.Reason;
@@ -117,19 +119,43 @@ final class DraftCommands {
     }
 
     @Command(name = "list", description = "All components of a version.")
-    void list(@Parameters(paramLabel = "APPLICATION@NUMBER") String version) {
-      String[] v = parts(version, "fares@2.3.0");
-      out()
-          .list(
-              "components",
-              api()
-                  .get("/versions/" + Api.encode(v[0]) + "/" + Api.encode(v[1]), VersionView.class)
-                  .entries(),
-              List.of("component", "rows", "digest", "from"),
-              e ->
-                  List.of(
-                      e.key(), String.valueOf(e.rows()), e.digest().substring(0, 12), e.origin()));
+    void list(
+        @Parameters(paramLabel = "APPLICATION@NUMBER") String version,
+        @Option(names = "--find", paramLabel = "TEXT", description = "Part of the name.")
+            @Nullable String find) {
+      out().list("components", entries(this, version, find), ENTRY_HEADS, DraftCommands::entry);
     }
+  }
+
+  /** As many components as a version shows with its facts. */
+  private static final int SHOWN = 100;
+
+  private static final List<String> ENTRY_HEADS = List.of("component", "rows", "digest", "from");
+
+  private static String components(String version) {
+    String[] v = Group.parts(version, "fares@2.3.0");
+    return "/versions/" + Api.encode(v[0]) + "/" + Api.encode(v[1]) + "/components";
+  }
+
+  private static List<String> entry(EntryView e) {
+    String rows = e.key().startsWith("records/") ? String.valueOf(e.rows()) : "";
+    return List.of(e.key(), rows, e.digest().substring(0, 12), e.origin());
+  }
+
+  private static List<EntryView> entries(Group group, String version, @Nullable String find) {
+    List<EntryView> out = new ArrayList<>();
+    String cursor = null;
+    do {
+      EntryPage page =
+          group
+              .api()
+              .get(
+                  components(version) + Api.query("limit", "10000", "cursor", cursor, "find", find),
+                  EntryPage.class);
+      out.addAll(page.items());
+      cursor = page.next();
+    } while (cursor != null);
+    return out;
   }
 
   @Command(
@@ -344,8 +370,8 @@ final class DraftCommands {
                   + " \""
                   + v.title()
                   + "\": "
-                  + v.entries().size()
-                  + " components, "
+                  + counted(v.kinds())
+                  + ", "
                   + v.removals().size()
                   + " removals, digest "
                   + v.digest().substring(0, 12)
@@ -531,20 +557,22 @@ final class DraftCommands {
               "Digest",
               v.digest(),
               "From",
-              v.source());
+              v.source(),
+              "Holds",
+              counted(v.kinds()));
       out().line("");
-      out()
-          .table(
-              List.of("component", "rows", "digest", "from"),
-              v.entries().stream()
-                  .map(
-                      e ->
-                          List.of(
-                              e.key(),
-                              String.valueOf(e.rows()),
-                              e.digest().substring(0, 12),
-                              e.origin()))
-                  .toList());
+      EntryPage first = api().get(components(version) + "?limit=" + SHOWN, EntryPage.class);
+      out().table(ENTRY_HEADS, first.items().stream().map(DraftCommands::entry).toList());
+      if (first.next() != null) {
+        out()
+            .note(
+                SHOWN
+                    + " of "
+                    + first.total()
+                    + " components; all of them: plenzo component list "
+                    + version
+                    + " --all");
+      }
       v.removals().forEach(r -> out().line("takes away " + r));
       v.order().forEach(o -> out().line("moved by hand: " + o));
     }

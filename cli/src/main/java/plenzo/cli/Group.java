@@ -1,6 +1,7 @@
 package plenzo.cli;
 
 import java.util.List;
+import java.util.Map;
 import java.util.function.Predicate;
 import java.util.function.Supplier;
 import org.jspecify.annotations.Nullable;
@@ -47,6 +48,14 @@ abstract class Group implements Runnable {
       now = ask.get();
     }
     return now;
+  }
+
+  /** How many components of each kind: "2 file, 3 table". */
+  static String counted(Map<String, Integer> kinds) {
+    return kinds.isEmpty()
+        ? "no component"
+        : String.join(
+            ", ", kinds.entrySet().stream().map(e -> e.getValue() + " " + e.getKey()).toList());
   }
 
   /** {@code fares@2.4.0} or {@code fares@production/north} in its two parts. */

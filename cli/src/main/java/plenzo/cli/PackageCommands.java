@@ -4,7 +4,6 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -120,6 +119,10 @@ final class PackageCommands {
           c.kinds(),
           c.bytes());
       c.components().forEach(k -> out().line("  " + k));
+      int more = c.kinds().values().stream().mapToInt(n -> n).sum() - c.components().size();
+      if (more > 0) {
+        out().line("  … " + more + " more");
+      }
       c.removals().forEach(r -> out().line("  − " + r));
     }
 
@@ -135,14 +138,9 @@ final class PackageCommands {
       out().line("Author   " + author + ", sealed " + sealedAt);
       out().line("From     " + (parent == null ? "nothing: the first version" : parent));
       out().line("Digest   " + digest.substring(0, 12));
-      List<String> counted = new ArrayList<>();
-      kinds.forEach((kind, n) -> counted.add(n + " " + kind));
       out()
           .line(
-              "Holds    "
-                  + String.join(", ", counted)
-                  + "; "
-                  + String.format(Locale.ROOT, "%,d bytes", bytes));
+              "Holds    " + counted(kinds) + "; " + String.format(Locale.ROOT, "%,d bytes", bytes));
     }
 
     @Command(name = "save", description = "Saves the file; who took it is recorded.")
@@ -278,8 +276,8 @@ final class PackageCommands {
                   + "@"
                   + v.number()
                   + " is here: "
-                  + v.entries().size()
-                  + " components, digest "
+                  + counted(v.kinds())
+                  + ", digest "
                   + v.digest().substring(0, 12)
                   + ".");
     }

@@ -163,7 +163,10 @@ final class PeopleCommands {
     }
   }
 
-  @Command(name = "logout", description = "Forgets the token of this server and revokes it there.")
+  @Command(
+      name = "logout",
+      description = "Forgets the token of this server and revokes it there.",
+      footer = {"", "Examples:", "  plenzo logout"})
   static final class Logout extends Group {
     @Override
     public void run() {
@@ -173,7 +176,10 @@ final class PeopleCommands {
     }
   }
 
-  @Command(name = "whoami", description = "Person, server, rights, how long still valid.")
+  @Command(
+      name = "whoami",
+      description = "Person, server, rights, how long still valid.",
+      footer = {"", "Examples:", "  plenzo whoami"})
   static final class Whoami extends Group {
     @Override
     public void run() {
@@ -199,7 +205,10 @@ final class PeopleCommands {
     }
   }
 
-  @Command(name = "config", description = "Settings and where each comes from.")
+  @Command(
+      name = "config",
+      description = "Settings and where each comes from.",
+      footer = {"", "Examples:", "  plenzo config show"})
   static final class Config extends Group {
     @Command(name = "show", description = "Shows them.")
     void show(@Option(names = "--origin", description = "And where from.") boolean origin) {
@@ -211,7 +220,15 @@ final class PeopleCommands {
     }
   }
 
-  @Command(name = "user", description = "People who can sign in.")
+  @Command(
+      name = "user",
+      description = "People who can sign in.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo user list",
+        "  plenzo user invite bram --shown \"Bram Okafor, business owner\" < password.txt"
+      })
   static final class User extends Group {
     @Command(name = "list", description = "Everybody.")
     void list() {
@@ -241,7 +258,15 @@ final class PeopleCommands {
     }
   }
 
-  @Command(name = "role", description = "Who may do what, per stage and application.")
+  @Command(
+      name = "role",
+      description = "Who may do what, per stage and application.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo role list bram",
+        "  plenzo role grant bram approve look --stage production --app fares"
+      })
   static final class Role extends Group {
     @Command(name = "list", description = "Rights of a person.")
     void list(@Parameters(paramLabel = "NAME") String login) {
@@ -303,7 +328,10 @@ final class PeopleCommands {
     }
   }
 
-  @Command(name = "token", description = "Tokens of your own for machines.")
+  @Command(
+      name = "token",
+      description = "Tokens of your own for machines.",
+      footer = {"", "Examples:", "  plenzo token list", "  plenzo token new \"build server\""})
   static final class Token extends Group {
     @Command(name = "list", description = "Your tokens.")
     void list() {

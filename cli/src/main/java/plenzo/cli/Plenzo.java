@@ -30,9 +30,10 @@ import picocli.CommandLine.ScopeType;
       "  plenzo standing",
       "  plenzo promotion prepare fares@2.4.0 --to test --wait",
       "",
-      "Exit codes: 0 done, 2 usage, 3 not signed in, 4 not allowed, 5 not found, 6 changed",
-      "meanwhile, 7 stopped by a gate, 8 needs confirmation, 9 run failed and nothing changed,",
-      "10 half written, 11 aborted, 13 wait limit over, 14 differences, 15 not reachable,",
+      "Exit codes: 0 done, 2 usage, 3 not signed in, 4 not allowed, 5 not found,",
+      "6 changed meanwhile, 7 stopped by a gate, 8 needs confirmation,",
+      "9 run failed and nothing changed, 10 half written, 11 aborted,",
+      "13 wait limit over, 14 differences, 15 not reachable,",
       "17 package or history not intact, or signer not trusted."
     })
 public final class Plenzo implements Runnable {
@@ -314,6 +315,19 @@ public final class Plenzo implements Runnable {
     }
   }
 
+  /**
+   * The commands that the words may mean, ready to read them; all commands when there are no words.
+   */
+  static CommandLine line(Plenzo plenzo, List<String> words) {
+    CommandLine line = new CommandLine(plenzo);
+    addCommands(line, words);
+    HelpText.shape(line);
+    return line.setExpandAtFiles(false)
+        .setAbbreviatedOptionsAllowed(false)
+        .setAbbreviatedSubcommandsAllowed(false)
+        .setColorScheme(CommandLine.Help.defaultColorScheme(CommandLine.Help.Ansi.OFF));
+  }
+
   /** Runs one command; never throws. */
   public static int run(
       Map<String, String> environment,
@@ -322,14 +336,7 @@ public final class Plenzo implements Runnable {
       PrintWriter err,
       String... args) {
     Plenzo plenzo = new Plenzo(environment, in);
-    CommandLine line = new CommandLine(plenzo);
-    addCommands(line, List.of(args));
-    line.setExpandAtFiles(false)
-        .setOut(out)
-        .setErr(err)
-        .setAbbreviatedOptionsAllowed(false)
-        .setAbbreviatedSubcommandsAllowed(false)
-        .setColorScheme(CommandLine.Help.defaultColorScheme(CommandLine.Help.Ansi.OFF));
+    CommandLine line = line(plenzo, List.of(args)).setOut(out).setErr(err);
     line.setExecutionExceptionHandler(
         (e, command, result) -> {
           Failed failed =

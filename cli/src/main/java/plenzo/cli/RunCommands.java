@@ -472,7 +472,15 @@ final class RunCommands {
     }
   }
 
-  @Command(name = "backup", description = "Copies taken before runs.")
+  @Command(
+      name = "backup",
+      description = "Copies taken before runs.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo backup list --app fares",
+        "  plenzo rollback ways fares@production/north"
+      })
   static final class Backup extends Group {
     @Command(name = "list", description = "All backups, newest first.")
     void list(@Option(names = "--app") @Nullable String app) {

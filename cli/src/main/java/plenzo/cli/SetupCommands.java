@@ -217,7 +217,14 @@ final class SetupCommands {
 
   @Command(
       name = "connection",
-      description = "Named ways to reach a system; secrets are write-only.")
+      description = "Named ways to reach a system; secrets are write-only.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo connection list --stage production",
+        "  plenzo connection new production/files --leads-to directory --path /srv/fares/published",
+        "  plenzo connection lend production/terminal --to fares"
+      })
   static final class ConnectionCommand extends Group {
     @Command(name = "list", description = "All connections with the result of their last test.")
     void list(@Option(names = "--stage") @Nullable String stage) {
@@ -459,7 +466,15 @@ final class SetupCommands {
     }
   }
 
-  @Command(name = "path", description = "A source and the stages that versions travel from it.")
+  @Command(
+      name = "path",
+      description = "A source and the stages that versions travel from it.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo path list",
+        "  plenzo path new ordinary --name Ordinary --source development --leg test --leg production"
+      })
   static final class PathCommand extends Group {
     @Command(name = "list", description = "All paths.")
     void list() {
@@ -488,6 +503,7 @@ final class SetupCommands {
       footer = {
         "",
         "Examples:",
+        "  plenzo app new fares --name Fares --owner \"Ticket office\" --space fares --path ordinary",
         "  plenzo app candidates fares --site production",
         "  plenzo app adopt fares --site production --number 2.3.0 --title \"What was there\" --everything"
       })
@@ -733,7 +749,13 @@ final class SetupCommands {
         @Parameters(paramLabel = "KEY") String key,
         @Option(names = "--name", required = true) String name,
         @Option(names = "--owner", required = true) String owner,
-        @Option(names = "--schema", required = true) String schema,
+        @Option(
+                names = {"--space", "--schema"},
+                required = true,
+                paramLabel = "NAME",
+                description =
+                    "Name space: its schema in a database, its folder, what stands before the dot of its definitions.")
+            String schema,
         @Option(names = "--path", required = true) String path) {
       ApplicationView a =
           api()
@@ -830,8 +852,8 @@ final class SetupCommands {
                   + " is recorded at "
                   + site(site)
                   + ": "
-                  + v.entries().size()
-                  + " components, digest "
+                  + counted(v.kinds())
+                  + ", digest "
                   + v.digest().substring(0, 12)
                   + ". Nothing was written there but the marker.");
     }

@@ -198,7 +198,13 @@ final class SiteCommands {
   /** What is there and does not work, or is in no version; switching on and off. */
   @Command(
       name = "state",
-      description = "What is off, unbound, not visible or only there at a site.")
+      description = "What is off, unbound, not visible or only there at a site.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo state list fares@production/north",
+        "  plenzo state off fares@test rule/fares.night-crossing --reason \"Wrong since the timetable\""
+      })
   static final class State extends Group {
     @Command(name = "list", description = "Components that need somebody.")
     void list(@Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at) {

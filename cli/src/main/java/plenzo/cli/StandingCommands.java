@@ -128,7 +128,10 @@ final class StandingCommands {
     }
   }
 
-  @Command(name = "waiting", description = "What waits for you.")
+  @Command(
+      name = "waiting",
+      description = "What waits for you.",
+      footer = {"", "Examples:", "  plenzo waiting"})
   static final class Waiting extends Group {
     @Override
     public void run() {
@@ -228,7 +231,13 @@ final class StandingCommands {
 
   @Command(
       name = "drift",
-      description = "What a site holds that differs from what is recorded there.")
+      description = "What a site holds that differs from what is recorded there.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo drift look fares@production/north --fail-on-difference",
+        "  plenzo drift show fares@production/north"
+      })
   static final class Drift extends Group {
     @Command(name = "look", description = "Looks now.")
     int look(

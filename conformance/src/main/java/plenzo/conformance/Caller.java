@@ -72,8 +72,7 @@ final class Caller {
             + path
             + " HTTP/1.1\r\nHost: "
             + address
-            + "\r\nAuthorization: Bearer "
-            + token
+            + (token.isEmpty() ? "" : "\r\nAuthorization: Bearer " + token)
             + "\r\nContent-Type: application/json\r\nConnection: close\r\nContent-Length: "
             + bytes.length
             + "\r\n\r\n";

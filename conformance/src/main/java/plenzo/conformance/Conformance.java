@@ -61,7 +61,7 @@ public final class Conformance {
   private final Map<String, Rule> rules = new LinkedHashMap<>();
 
   {
-    rules.put("answers 401 without the right token", this::token);
+    rules.put("serves nobody without the right token or certificate", this::stranger);
     rules.put("says who it is, the same each time", this::identity);
     rules.put("keeps what is prepared out of sight", this::outOfSight);
     rules.put("applies a switch in full: new, changed and gone", this::applies);
@@ -209,15 +209,31 @@ public final class Conformance {
         "answered " + what + " with " + o + " instead of refused, " + why);
   }
 
-  private void token(Caller caller, Wire wire) {
+  private void stranger(Caller caller, Wire wire) {
+    HostProtocol.Maintenance closed = new HostProtocol.Maintenance(true, 0, "");
+    if (host.token().isEmpty()) {
+      wire.next("/identity", Wire.Does.STRANGER);
+      unserved(caller, "GET", "/identity", null);
+      wire.next("/maintenance", Wire.Does.STRANGER);
+      unserved(caller, "PUT", "/maintenance", closed);
+      return;
+    }
     int wrong = caller.with("wrong").send("GET", "/identity", null).status();
     require(wrong == 401, "answered " + wrong + " to a wrong token");
-    int write =
-        caller
-            .with("wrong")
-            .send("PUT", "/maintenance", new HostProtocol.Maintenance(true, 0, ""))
-            .status();
+    int write = caller.with("wrong").send("PUT", "/maintenance", closed).status();
     require(write == 401, "answered " + write + " to a change with a wrong token");
+  }
+
+  /** Refused by TLS, or with 401 or 403. */
+  private static void unserved(Caller caller, String method, String path, @Nullable Object body) {
+    try {
+      int status = caller.send(method, path, body).status();
+      require(
+          status == 401 || status == 403,
+          "answered " + status + " to " + method + " " + path + " without a certificate");
+    } catch (Lost e) {
+      // refused before there was an answer
+    }
   }
 
   private void identity(Caller caller, Wire wire) {

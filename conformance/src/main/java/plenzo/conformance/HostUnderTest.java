@@ -1,5 +1,8 @@
 package plenzo.conformance;
 
+import java.io.IOException;
+import java.net.Socket;
+
 /** The host that is tried, and power over its process. */
 public interface HostUnderTest {
   String address();
@@ -9,7 +12,18 @@ public interface HostUnderTest {
   /** What stands before the protocol in its address; empty for nothing. */
   String prefix();
 
+  /** Empty for a host that knows its callers by their certificates alone. */
   String token();
+
+  /** A connection to it, by TLS where it asks for that. */
+  default Socket connect() throws IOException {
+    return new Socket(address(), port());
+  }
+
+  /** The same without the certificate that says who calls. */
+  default Socket connectAsStranger() throws IOException {
+    return connect();
+  }
 
   /** Whether {@link #kill} and {@link #restart} may be asked for. */
   boolean canBeKilled();

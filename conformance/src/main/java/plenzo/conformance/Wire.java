@@ -22,7 +22,9 @@ final class Wire implements AutoCloseable {
     /** It is kept back until {@link Wire#deliver}. */
     HOLD,
     /** It arrives, then the host is killed at once. */
-    KILL
+    KILL,
+    /** It comes from somebody whom the host does not know. */
+    STRANGER
   }
 
   private record Order(String text, Does does) {}
@@ -54,7 +56,7 @@ final class Wire implements AutoCloseable {
     if (request == null) {
       return;
     }
-    try (Socket out = new Socket(host.address(), host.port())) {
+    try (Socket out = host.connect()) {
       out.setSoTimeout(10_000);
       out.getOutputStream().write(request);
       out.getOutputStream().flush();
@@ -89,7 +91,8 @@ final class Wire implements AutoCloseable {
           return;
         }
       }
-      try (Socket out = new Socket(host.address(), host.port())) {
+      boolean stranger = hit && now.does() == Does.STRANGER;
+      try (Socket out = stranger ? host.connectAsStranger() : host.connect()) {
         out.getOutputStream().write(request);
         out.getOutputStream().flush();
         if (hit && now.does() == Does.KILL) {
@@ -98,7 +101,7 @@ final class Wire implements AutoCloseable {
           return;
         }
         byte[] answer = out.getInputStream().readAllBytes();
-        if (!hit) {
+        if (!hit || stranger) {
           OutputStream back = in.getOutputStream();
           back.write(answer);
           back.flush();

@@ -152,10 +152,10 @@ class AllKindsTest {
             "records/fares.concession ≠",
             "file/fares/conditions.txt ≠",
             "file/fares/summer/poster.txt +",
-            "file/fares/prices.html =",
             "rule/fares.night-crossing ≠",
             "rule/fares.ceiling +",
             "form/fares.quote =");
+    assertThat(p.sameFiles()).as("prices.html, which is counted alone").isEqualTo(1);
     assertThat(rules(p)).contains("arrives-off").doesNotContain("input-unbound");
     assertThat(p.requirePlan().steps().stream().map(Plan.Step::name))
         .containsExactly(

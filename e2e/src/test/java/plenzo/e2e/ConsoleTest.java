@@ -185,6 +185,34 @@ class ConsoleTest {
         .click();
   }
 
+  /**
+   * A draft is begun from an earlier version, its order moved, and it becomes a version: the next
+   * minor number is taken, so a patch is proposed.
+   */
+  @Test
+  void draftsMovesAndSeals() {
+    Page ines = signedIn("ines");
+    visit(ines, "/versions/fares/2.3.0");
+    button(ines, "Start a draft from 2.3.0").click();
+    ines.waitForURL("**/drafts/D-*");
+    String conditions = "file/fares/conditions.txt";
+    String poster = "file/fares/summer/poster.txt";
+    for (String picked : List.of(conditions, poster)) {
+      ines.getByLabel(picked).click();
+      ines.getByText("chosen; not read yet").nth(picked.equals(conditions) ? 0 : 1).waitFor();
+    }
+    button(ines, "Check every pick at the source").click();
+
+    button(ines, "Write " + poster + " before " + conditions).click();
+    button(ines, "Write " + conditions + " before " + poster).waitFor();
+    ines.getByLabel("Title").fill("Summer poster");
+    button(ines, "Seal fares 2.3.1").click();
+    ines.waitForURL("**/versions/fares/2.3.1");
+    ines.getByText(poster + " before " + conditions).waitFor();
+    ines.getByText("Holds ").first().waitFor();
+    ines.context().close();
+  }
+
   /** A site is given a value, a version becomes a file, and what is off is switched on. */
   @Test
   void bindsBuildsAndSwitchesOn() {
@@ -275,6 +303,7 @@ class ConsoleTest {
             "/stages",
             "/drafts",
             "/drafts/D-1",
+            "/versions/boarding/1.1.0",
             "/rollback/fares/test/main",
             "/applications/fares",
             "/versions/fares/2.4.0",

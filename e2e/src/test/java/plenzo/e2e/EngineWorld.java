@@ -195,7 +195,7 @@ final class EngineWorld implements AutoCloseable {
 
   Promotion compared(long number) {
     Awaitility.await()
-        .atMost(Duration.ofMinutes(2))
+        .atMost(Duration.ofMinutes(10))
         .until(() -> engine.promotions().get(ines, number).state() != PromotionState.PREPARING);
     return engine.promotions().get(ines, number);
   }
@@ -207,7 +207,7 @@ final class EngineWorld implements AutoCloseable {
   /** Waits for the end of a run. */
   Run ended(Run run) {
     Awaitility.await()
-        .atMost(Duration.ofMinutes(2))
+        .atMost(Duration.ofMinutes(10))
         .until(() -> engine.runs().get(ines, run.number()).state().ended());
     return engine.runs().get(ines, run.number());
   }

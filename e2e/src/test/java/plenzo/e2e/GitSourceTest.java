@@ -9,6 +9,7 @@ import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
@@ -269,6 +270,7 @@ class GitSourceTest {
       assertThat(numbers()).contains("2.0.0").doesNotContain("2.1.0");
       whatWasNotPickedNamesItsAuthor();
       aSignedCallLooks();
+      anOldCopyIsWarnedOf();
     } finally {
       world
           .engine
@@ -280,6 +282,50 @@ class GitSourceTest {
                   repository.folder().toString(), "", "main", "", Repository.Follow.NOTHING, "v"),
               null);
     }
+  }
+
+  private void anOldCopyIsWarnedOf() {
+    Version newest = world.engine.versions().get(world.ines, "boarding", new SemVer("2.2.0"));
+    assertThat(warning()).as("what was sealed today is not old").isEmpty();
+    Version old =
+        Version.of(
+            "boarding",
+            new SemVer("3.0.0"),
+            newest.number(),
+            newest.entries(),
+            List.of(),
+            List.of(),
+            List.of(),
+            "Sealed long ago",
+            "",
+            List.of(),
+            "ines",
+            Instant.parse("2020-02-01T10:00:00Z"),
+            "elsewhere");
+    world
+        .engine
+        .tools()
+        .keeper()
+        .write(
+            kept -> {
+              kept.versions().insert(old);
+              return null;
+            });
+    world.engine.sourceWatch().look("boarding");
+    assertThat(warning()).as("the source holds the same").isEmpty();
+
+    repository.commit(lanes("6", ""), "Sixth lane", "later");
+    world.engine.sourceWatch().look("boarding");
+    assertThat(warning())
+        .isEqualTo("The newest stored copy is 3.0.0 of 2020-02-01; the source has moved on since.");
+  }
+
+  private String warning() {
+    return world.engine.standing().lines(world.ines).stream()
+        .filter(l -> l.application().key().equals("boarding"))
+        .findFirst()
+        .orElseThrow()
+        .warning();
   }
 
   private void whatWasNotPickedNamesItsAuthor() {

@@ -2,6 +2,7 @@ package plenzo.e2e;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import com.sun.net.httpserver.HttpExchange;
 import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
 import java.lang.reflect.RecordComponent;
@@ -16,10 +17,12 @@ import java.util.Map;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
 import org.yaml.snakeyaml.LoaderOptions;
 import org.yaml.snakeyaml.Yaml;
 import org.yaml.snakeyaml.constructor.SafeConstructor;
 import plenzo.conformance.Conformance;
+import plenzo.conformance.ConformanceMain;
 import plenzo.conformance.HostUnderTest;
 import plenzo.demo.Cluster;
 import plenzo.demo.HostProcess;
@@ -79,36 +82,68 @@ class HostConformanceTest {
     }
   }
 
-  /** A host that answers 200 to everything, in the words of the protocol, and does nothing. */
+  /** Answers 200 to everything, in the words of the protocol, and does nothing. */
+  private static void idle(HttpExchange call) throws IOException {
+    String path = call.getRequestURI().getPath();
+    call.getRequestBody().readAllBytes();
+    String answer =
+        path.endsWith("/identity")
+            ? "{\"protocol\":1,\"product\":\"Idle\",\"instance\":\"i\",\"marker\":null}"
+            : path.endsWith("/inventory")
+                ? "{\"components\":[]}"
+                : path.endsWith("/work")
+                    ? "{\"running\":[],\"people\":0,\"maintenance\":false}"
+                    : path.endsWith("/prepared")
+                        ? outcome(call.getRequestMethod().equals("PUT") ? "prepared" : "discarded")
+                        : path.endsWith("/switch")
+                            ? outcome("applied")
+                            : path.endsWith("/void")
+                                ? outcome("void")
+                                : path.endsWith("/undo") ? outcome("undone") : "{}";
+    byte[] bytes = answer.getBytes(StandardCharsets.UTF_8);
+    call.sendResponseHeaders(200, bytes.length);
+    call.getResponseBody().write(bytes);
+    call.close();
+  }
+
+  /** The host is known by its certificate and knows its caller by one. */
+  @Test
+  void triesAHostThatAsksForACertificateAndSaysWhatItDoesNotDo(@TempDir Path folder)
+      throws Exception {
+    try (TlsHost host = new TlsHost(folder, HostConformanceTest::idle)) {
+      Path client = Files.writeString(folder.resolve("client.pem"), host.client);
+      Path authority = Files.writeString(folder.resolve("authority.pem"), host.authority);
+      Process p =
+          new ProcessBuilder(
+                  ProcessHandle.current().info().command().orElse("java"),
+                  "-cp",
+                  System.getProperty(
+                      "surefire.test.class.path", System.getProperty("java.class.path")),
+                  ConformanceMain.class.getName(),
+                  "--address",
+                  "https://127.0.0.1:" + host.port(),
+                  "--certificate",
+                  client.toString(),
+                  "--authority",
+                  authority.toString())
+              .redirectErrorStream(true)
+              .start();
+      String said = new String(p.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+
+      assertThat(p.waitFor()).as(said).isEqualTo(1);
+      assertThat(said)
+          .contains("holds   serves nobody without the right token or certificate")
+          .contains("holds   says who it is, the same each time")
+          .contains("FAILS   applies a switch in full: new, changed and gone: ")
+          .contains("rules do not hold.");
+    }
+  }
+
   @Test
   void aHostThatDoesNothingFails() throws IOException {
     HttpServer idle =
         HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 50);
-    idle.createContext(
-        "/",
-        call -> {
-          String path = call.getRequestURI().getPath();
-          call.getRequestBody().readAllBytes();
-          String answer =
-              path.endsWith("/identity")
-                  ? "{\"protocol\":1,\"product\":\"Idle\",\"instance\":\"i\",\"marker\":null}"
-                  : path.endsWith("/inventory")
-                      ? "{\"components\":[]}"
-                      : path.endsWith("/work")
-                          ? "{\"running\":[],\"people\":0,\"maintenance\":false}"
-                          : path.endsWith("/prepared")
-                              ? outcome(
-                                  call.getRequestMethod().equals("PUT") ? "prepared" : "discarded")
-                              : path.endsWith("/switch")
-                                  ? outcome("applied")
-                                  : path.endsWith("/void")
-                                      ? outcome("void")
-                                      : path.endsWith("/undo") ? outcome("undone") : "{}";
-          byte[] bytes = answer.getBytes(StandardCharsets.UTF_8);
-          call.sendResponseHeaders(200, bytes.length);
-          call.getResponseBody().write(bytes);
-          call.close();
-        });
+    idle.createContext("/", HostConformanceTest::idle);
     idle.start();
     try {
       List<Conformance.Result> results =
@@ -154,7 +189,7 @@ class HostConformanceTest {
               .collect(Collectors.toMap(Conformance.Result::rule, Conformance.Result::holds));
       assertThat(held)
           .containsEntry("applies a switch in full: new, changed and gone", false)
-          .containsEntry("answers 401 without the right token", false)
+          .containsEntry("serves nobody without the right token or certificate", false)
           .containsEntry("never applies a run that was made void", false)
           .containsEntry("has applied when only the answer got lost", false)
           .containsEntry("shows maintenance", false);

@@ -1,6 +1,7 @@
 package plenzo.e2e;
 
 import java.io.IOException;
+import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -10,15 +11,17 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.stage.Connection;
+import plenzo.core.trust.Parcel;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.demo.Cluster;
 import plenzo.engine.running.RunListener;
 import plenzo.engine.setup.Adoption;
+import plenzo.packages.VerifiedFacts;
 
 /**
- * Many files adopted, one in a hundred changed, compared and run: {@code FOLDER FILES BYTES}. To be
- * started with the heap that a service has.
+ * Many files adopted, one in a hundred changed, compared, run, packed and verified: {@code FOLDER
+ * FILES BYTES}. To be started with the heap that a service has.
  */
 public final class ManyFilesMain {
   private ManyFilesMain() {}
@@ -77,7 +80,15 @@ public final class ManyFilesMain {
       Promotion p = world.promotion("1.1.0");
       began = took("compared, changed " + p.counts().changed(), began);
       Run run = world.run(p);
-      took(run.state().code() + " " + run.sentence(), began);
+      began = took(run.state().code() + " " + run.sentence(), began);
+      world.engine.keys().make(world.ines, "office");
+      Parcel built = world.engine.packages().build(world.ines, "fares", new SemVer("1.1.0"));
+      began = took("built " + built.name(), began);
+      Path handedOut = folder.resolve(built.name());
+      try (InputStream in = world.engine.packages().handOut(world.ines, built.id())) {
+        Files.copy(in, handedOut);
+      }
+      took("intact with " + VerifiedFacts.of(handedOut).kinds(), began);
       System.out.println(
           "there " + Files.readString(file(folder, "production", 100 * ((count - 1) / 100))));
     }

@@ -30,6 +30,7 @@ class ScaleTest {
   void takesManyFilesThroughAWholeRunInASmallHeap() throws IOException, InterruptedException {
     assertThat(heard(ManyFilesMain.class, "20000", "1000"))
         .contains("done 1.1.0 is at production/main.")
+        .contains("intact with {file=20000}")
         .contains("there Changed 19900");
   }
 

@@ -38,7 +38,10 @@ public final class Screenshots {
       shoot(ines, folder, "history", "/history?application=fares&stage=production");
       shoot(ines, folder, "release", "/releases/gates");
       shoot(ines, folder, "rollback", "/rollback/fares/production/north");
+      Teller teller = new Teller(address, new PrintWriter(Writer.nullWriter()));
+      teller.signIn("ines", plenzo.demo.World.PASSWORD);
       if (all) {
+        shoot(ines, folder, "draft-open", "/drafts/" + openDraft(teller));
         shoot(ines, folder, "promotions", "/promotions");
         shoot(ines, folder, "runs", "/runs");
         shoot(ines, folder, "drafts", "/drafts");
@@ -47,12 +50,9 @@ public final class Screenshots {
         shoot(ines, folder, "version", "/versions/boarding/1.1.0");
         shoot(ines, folder, "versions-compared", "/versions/fares/2.3.0/compare/2.4.0");
         shoot(ines, folder, "releases", "/releases");
-        shoot(ines, folder, "draft-open", "/drafts/D-1");
         shoot(ines, folder, "boarding", "/applications/boarding");
         shoot(ines, folder, "rollback-loses", "/rollback/fares/production/north?version=2.3.0");
       }
-      Teller teller = new Teller(address, new PrintWriter(Writer.nullWriter()));
-      teller.signIn("ines", plenzo.demo.World.PASSWORD);
       Page terminal = browser.open(address, 1280, 800, ColorScheme.DARK);
       for (String command :
           List.of(
@@ -96,6 +96,25 @@ public final class Screenshots {
   private static String suffix(String command) {
     String[] words = command.split(" ");
     return words.length > 1 ? "-" + words[1] : "";
+  }
+
+  /** A draft with several picks whose order can be moved. */
+  private static String openDraft(Teller teller) {
+    String begun = teller.run("ines", 0, "draft", "new", "fares", "--from", "2.3.0").out();
+    String id = begun.replaceFirst("(?s).*?(D-[0-9]+).*", "$1");
+    teller.run(
+        "ines",
+        0,
+        "draft",
+        "add",
+        id,
+        "rule/fares.night-crossing",
+        "form/fares.quote",
+        "file/fares/prices.html",
+        "--site",
+        "development");
+    teller.run("ines", 0, "draft", "check", id);
+    return id;
   }
 
   private static void shoot(Page page, Path folder, String name, String path) {

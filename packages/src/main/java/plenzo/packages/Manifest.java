@@ -1,17 +1,11 @@
 package plenzo.packages;
 
-import java.time.Instant;
-import java.util.ArrayList;
 import java.util.List;
-import java.util.Objects;
-import org.jspecify.annotations.Nullable;
+import java.util.stream.IntStream;
 import plenzo.core.component.Before;
-import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
 import plenzo.core.version.Need;
-import plenzo.core.version.Removal;
-import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
 
@@ -64,27 +58,8 @@ public record Manifest(
     return sum;
   }
 
+  /** Its lists are made while they are written: all of it is never held at once. */
   Json.Obj toJson() {
-    List<Json> components = new ArrayList<>();
-    for (int n = 0; n < version.entries().size(); n++) {
-      VersionEntry e = version.entries().get(n);
-      components.add(
-          Json.object(
-              "key",
-              e.key().toString(),
-              "uid",
-              e.uid(),
-              "content",
-              e.content().hex(),
-              "size",
-              sizes.get(n),
-              "options",
-              e.options() == null ? null : Json.parse(e.options()),
-              "rows",
-              e.rows(),
-              "origin",
-              e.origin()));
-    }
     return Json.object(
         "format",
         FORMAT,
@@ -119,9 +94,11 @@ public record Manifest(
             "source",
             version.source()),
         "components",
-        components,
+        Json.each(
+            IntStream.range(0, sizes.size()).boxed().toList(),
+            n -> component(version.entries().get(n), sizes.get(n))),
         "removals",
-        version.removals().stream().map(Removal::toString).toList(),
+        Json.each(version.removals(), r -> Json.of(r.toString())),
         "needs",
         version.needs().isEmpty() ? null : version.needs().stream().map(Need::toString).toList(),
         "order",
@@ -130,106 +107,21 @@ public record Manifest(
         Json.object("sha256", bom.hex(), "size", bomSize));
   }
 
-  /**
-   * @throws PackageRefused when it is no manifest of a known format, or contradicts itself
-   */
-  static Manifest of(String text) {
-    try {
-      if (!(Json.parse(text) instanceof Json.Obj j)) {
-        throw new PackageRefused("The manifest is no JSON object.");
-      }
-      if (!(j.find("format") instanceof Json.Num format)) {
-        throw new PackageRefused("The manifest names no format.");
-      }
-      if (format.value() > FORMAT) {
-        throw new PackageRefused(
-            "The package has format "
-                + format.value()
-                + "; this Plenzo reads formats up to "
-                + FORMAT
-                + ".");
-      }
-      Manifest m = of(j);
-      if (!m.toJson().canonical().equals(text)) {
-        throw new PackageRefused("The manifest is not in its canonical form.");
-      }
-      return m;
-    } catch (IllegalArgumentException
-        | NullPointerException
-        | ClassCastException
-        | java.time.DateTimeException e) {
-      throw new PackageRefused("The manifest cannot be read: " + e.getMessage() + ".", e);
-    }
-  }
-
-  private static Manifest of(Json.Obj j) {
-    Json.Obj application = object(j, "application");
-    Json.Obj v = object(j, "version");
-    List<VersionEntry> entries = new ArrayList<>();
-    List<Long> sizes = new ArrayList<>();
-    @Nullable ComponentKey before = null;
-    for (Json item : j.list("components")) {
-      Json.Obj c = (Json.Obj) item;
-      ComponentKey key = ComponentKey.of(c.text("key"));
-      if (before != null && before.compareTo(key) >= 0) {
-        throw new PackageRefused("The components of the manifest are not in order.");
-      }
-      before = key;
-      Json options = c.find("options");
-      entries.add(
-          new VersionEntry(
-              key,
-              c.text("uid"),
-              new Digest(c.text("content")),
-              options == null ? null : options.canonical(),
-              number(c, "rows"),
-              c.text("origin")));
-      sizes.add(number(c, "size"));
-    }
-    List<Removal> removals = j.texts("removals").stream().map(Removal::of).toList();
-    List<Need> needs = j.texts("needs").stream().map(Need::of).toList();
-    List<Before> order = j.texts("order").stream().map(Before::of).toList();
-    String parent = v.findText("parent");
-    Version version =
-        new Version(
-            application.text("key"),
-            new SemVer(v.text("number")),
-            parent == null ? null : new SemVer(parent),
-            new Digest(v.text("digest")),
-            entries,
-            removals,
-            needs,
-            order,
-            v.text("title"),
-            v.text("notes"),
-            v.texts("tasks"),
-            v.text("author"),
-            Instant.parse(v.text("sealedAt")),
-            v.text("source"),
-            false);
-    if (!Version.digest(entries, removals, needs, order).equals(version.digest())) {
-      throw new PackageRefused("The digest of the version is not that of its components.");
-    }
-    Json.Obj bom = object(j, "bom");
-    return new Manifest(
-        application.text("id"),
-        application.text("name"),
-        application.text("space"),
-        version,
-        sizes,
-        new Digest(bom.text("sha256")),
-        number(bom, "size"));
-  }
-
-  private static Json.Obj object(Json.Obj of, String name) {
-    return (Json.Obj) Objects.requireNonNull(of.find(name), "no \"" + name + "\"");
-  }
-
-  private static long number(Json.Obj of, String name) {
-    long value = ((Json.Num) Objects.requireNonNull(of.find(name), "no \"" + name + "\"")).value();
-    if (value < 0) {
-      throw new IllegalArgumentException("\"" + name + "\" is negative");
-    }
-    return value;
+  private static Json component(VersionEntry e, long size) {
+    return Json.object(
+        "key",
+        e.key().toString(),
+        "uid",
+        e.uid(),
+        "content",
+        e.content().hex(),
+        "size",
+        size,
+        "options",
+        e.options() == null ? null : Json.parse(e.options()),
+        "rows",
+        e.rows(),
+        "origin",
+        e.origin());
   }
 }

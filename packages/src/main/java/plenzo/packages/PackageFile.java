@@ -3,21 +3,25 @@ package plenzo.packages;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.InputStream;
+import java.io.OutputStream;
 import java.io.UncheckedIOException;
+import java.nio.charset.CharacterCodingException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.MessageDigest;
+import java.util.Comparator;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Consumer;
 import plenzo.core.component.ContentDigest;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
+import plenzo.core.json.Json;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
 
@@ -28,6 +32,9 @@ public final class PackageFile {
 
   /** Longest manifest and bill of materials: 128 MiB, a hundred thousand components. */
   private static final int LONGEST_LIST = 128 << 20;
+
+  /** What every package has besides contents; a head that was read has found all three. */
+  private static final Set<String> LISTS = Set.of(Manifest.NAME, Manifest.BOM, Manifest.ENVELOPE);
 
   private static final int LONGEST_ENVELOPE = 1 << 16;
 
@@ -62,7 +69,8 @@ public final class PackageFile {
       Signatures.Keys keys,
       Source source) {
     List<Long> sizes = version.entries().stream().map(source::size).toList();
-    byte[] bom = Bom.of(version, sizes);
+    Json bom = Bom.of(version, sizes);
+    Measured measured = Measured.of(bom);
     Manifest manifest =
         new Manifest(
             application.id(),
@@ -70,14 +78,14 @@ public final class PackageFile {
             application.space(),
             version,
             sizes,
-            plain(bom),
-            bom.length);
-    byte[] list = manifest.toJson().canonical().getBytes(StandardCharsets.UTF_8);
-    Digest digest = plain(list);
-    byte[] envelope = Envelope.of(version, digest, service, keys);
+            measured.digest(),
+            measured.size());
+    Json list = manifest.toJson();
+    Measured listed = Measured.of(list);
+    byte[] envelope = Envelope.of(version, listed.digest(), service, keys);
     try {
       try (ZipWriter zip = new ZipWriter(file)) {
-        zip.add(Manifest.BOM, bom.length, new ByteArrayInputStream(bom));
+        zip.add(Manifest.BOM, measured.size(), bom::writeTo);
         TreeMap<String, Integer> contents = new TreeMap<>();
         for (int n = 0; n < version.entries().size(); n++) {
           contents.putIfAbsent(version.entries().get(n).content().hex(), n);
@@ -93,7 +101,7 @@ public final class PackageFile {
           }
         }
         zip.add(Manifest.ENVELOPE, envelope.length, new ByteArrayInputStream(envelope));
-        zip.add(Manifest.NAME, list.length, new ByteArrayInputStream(list));
+        zip.add(Manifest.NAME, listed.size(), list::writeTo);
         zip.finish();
       }
     } catch (IOException e) {
@@ -103,7 +111,7 @@ public final class PackageFile {
       remove(file);
       throw e;
     }
-    return new Checked(manifest, digest, keys.id(), keys.open());
+    return new Checked(manifest, listed.digest(), keys.id(), keys.open());
   }
 
   private static void remove(Path file) {
@@ -112,12 +120,6 @@ public final class PackageFile {
     } catch (IOException e) {
       throw new UncheckedIOException("The unfinished package " + file + " stays", e);
     }
-  }
-
-  private static Digest plain(byte[] bytes) {
-    MessageDigest digest = Digest.sha256();
-    digest.update(bytes);
-    return Digest.of(digest);
   }
 
   /** Told each content once, its digest checked when it has been read to the end. */
@@ -161,26 +163,17 @@ public final class PackageFile {
   public static Checked read(Path file, Sink sink) {
     try (ZipReader zip = new ZipReader(file, LONGEST)) {
       Checked checked = head(zip);
-      Map<Digest, Kind> kinds = new HashMap<>();
-      Map<Digest, Long> sizes = new HashMap<>();
-      for (int n = 0; n < checked.manifest().sizes().size(); n++) {
-        VersionEntry e = checked.manifest().version().entries().get(n);
-        kinds.put(e.content(), e.key().kind());
-        Long old = sizes.put(e.content(), checked.manifest().sizes().get(n));
-        if (old != null && !old.equals(checked.manifest().sizes().get(n))) {
-          throw new PackageRefused("The manifest gives one content two sizes.");
-        }
-      }
-      parts(zip, kinds.keySet());
+      Map<Digest, Integer> contents = contents(checked.manifest());
+      parts(zip, contents.keySet());
       for (Map.Entry<String, ZipReader.Entry> part : zip.entries().entrySet()) {
         if (part.getKey().startsWith(Manifest.CONTENT)) {
           Digest digest = new Digest(part.getKey().substring(Manifest.CONTENT.length()));
+          int n = Objects.requireNonNull(contents.get(digest));
           content(
               zip,
               part.getValue(),
-              digest,
-              java.util.Objects.requireNonNull(kinds.get(digest)),
-              java.util.Objects.requireNonNull(sizes.get(digest)),
+              checked.manifest().version().entries().get(n),
+              checked.manifest().sizes().get(n),
               sink);
         }
       }
@@ -190,19 +183,83 @@ public final class PackageFile {
     }
   }
 
+  /** Each content with the place of the first component that has it. */
+  private static Map<Digest, Integer> contents(Manifest m) {
+    Map<Digest, Integer> out = new HashMap<>();
+    for (int n = 0; n < m.sizes().size(); n++) {
+      Integer first = out.putIfAbsent(m.version().entries().get(n).content(), n);
+      if (first != null && !m.sizes().get(first).equals(m.sizes().get(n))) {
+        throw new PackageRefused("The manifest gives one content two sizes.");
+      }
+    }
+    return out;
+  }
+
   private static Checked head(ZipReader zip) throws IOException {
     Envelope.Said said = Envelope.read(text(zip, Manifest.ENVELOPE, LONGEST_ENVELOPE));
-    String list = text(zip, Manifest.NAME, LONGEST_LIST);
-    Digest digest = plain(list.getBytes(StandardCharsets.UTF_8));
-    if (!digest.equals(said.manifest())) {
+    if (!measured(zip, Manifest.NAME).digest().equals(said.manifest())) {
       throw new PackageRefused("The manifest was altered: it is not the one that was signed.");
     }
-    Manifest manifest = Manifest.of(list);
-    byte[] bom = zip.small(entry(zip, Manifest.BOM), LONGEST_LIST);
-    if (bom.length != manifest.bomSize() || !plain(bom).equals(manifest.bom())) {
+    Manifest manifest;
+    try (InputStream in = zip.open(entry(zip, Manifest.NAME))) {
+      manifest = ManifestReader.read(in);
+    } catch (CharacterCodingException e) {
+      throw new PackageRefused("The part \"" + Manifest.NAME + "\" is no UTF-8.", e);
+    }
+    if (!Measured.of(manifest.toJson()).digest().equals(said.manifest())) {
+      throw new PackageRefused("The manifest is not in its canonical form.");
+    }
+    if (!measured(zip, Manifest.BOM).equals(new Measured(manifest.bom(), manifest.bomSize()))) {
       throw new PackageRefused("The bill of materials was altered.");
     }
-    return new Checked(manifest, digest, said.signer(), said.open());
+    return new Checked(manifest, said.manifest(), said.signer(), said.open());
+  }
+
+  /** Digest (plain SHA-256) and size of what is not held whole. */
+  private record Measured(Digest digest, long size) {
+    static Measured of(Json json) {
+      Counting out = new Counting();
+      try {
+        json.writeTo(out);
+      } catch (IOException e) {
+        throw new UncheckedIOException("A digest takes everything", e);
+      }
+      return out.measured();
+    }
+  }
+
+  private static final class Counting extends OutputStream {
+    private final MessageDigest digest = Digest.sha256();
+    private long size;
+
+    @Override
+    public void write(int b) {
+      digest.update((byte) b);
+      size++;
+    }
+
+    @Override
+    public void write(byte[] from, int at, int count) {
+      digest.update(from, at, count);
+      size += count;
+    }
+
+    Measured measured() {
+      return new Measured(Digest.of(digest), size);
+    }
+  }
+
+  private static Measured measured(ZipReader zip, String name) throws IOException {
+    ZipReader.Entry entry = entry(zip, name);
+    if (entry.size() > LONGEST_LIST) {
+      throw new PackageRefused(
+          "The part \"" + name + "\" is longer than " + LONGEST_LIST + " bytes.");
+    }
+    Counting out = new Counting();
+    try (InputStream in = zip.open(entry)) {
+      in.transferTo(out);
+    }
+    return out.measured();
   }
 
   private static ZipReader.Entry entry(ZipReader zip, String name) {
@@ -217,46 +274,55 @@ public final class PackageFile {
     byte[] bytes = zip.small(entry(zip, name), longest);
     try {
       return StandardCharsets.UTF_8.newDecoder().decode(java.nio.ByteBuffer.wrap(bytes)).toString();
-    } catch (java.nio.charset.CharacterCodingException e) {
+    } catch (CharacterCodingException e) {
       throw new PackageRefused("The part \"" + name + "\" is no UTF-8.", e);
     }
   }
 
   /** Nothing is missing and nothing is there that the manifest does not name. */
   private static void parts(ZipReader zip, Set<Digest> contents) {
-    Set<String> expected = new HashSet<>(List.of(Manifest.NAME, Manifest.BOM, Manifest.ENVELOPE));
-    contents.forEach(c -> expected.add(Manifest.CONTENT + c.hex()));
+    long found = 0;
     String before = "";
     for (String name : zip.entries().keySet()) {
       if (before.compareTo(name) >= 0) {
         throw new PackageRefused("The parts of the package are not in order.");
       }
       before = name;
-      if (!expected.remove(name)) {
+      boolean content = name.startsWith(Manifest.CONTENT) && named(name, contents);
+      if (!content && !LISTS.contains(name)) {
         throw new PackageRefused("The package has a part that it does not name: \"" + name + "\".");
       }
+      found += content ? 1 : 0;
     }
-    if (!expected.isEmpty()) {
-      throw new PackageRefused(
-          "The package lacks a part that it names: \""
-              + new java.util.TreeSet<>(expected).first()
-              + "\".");
+    if (found < contents.size()) {
+      String lacking =
+          contents.stream()
+              .map(c -> Manifest.CONTENT + c.hex())
+              .filter(name -> !zip.entries().containsKey(name))
+              .min(Comparator.naturalOrder())
+              .orElseThrow();
+      throw new PackageRefused("The package lacks a part that it names: \"" + lacking + "\".");
     }
   }
 
+  private static boolean named(String part, Set<Digest> contents) {
+    String hex = part.substring(Manifest.CONTENT.length());
+    return Digest.isOne(hex) && contents.contains(new Digest(hex));
+  }
+
   private static void content(
-      ZipReader zip, ZipReader.Entry part, Digest digest, Kind kind, long size, Sink sink)
+      ZipReader zip, ZipReader.Entry part, VersionEntry of, long size, Sink sink)
       throws IOException {
     if (part.size() != size) {
       throw new PackageRefused(
           "The part \"" + part.name() + "\" has another size than the manifest says.");
     }
-    MessageDigest check = ContentDigest.begin(kind);
+    MessageDigest check = ContentDigest.begin(of.key().kind());
     try (InputStream in = new java.security.DigestInputStream(zip.open(part), check)) {
-      sink.content(kind, digest, in);
+      sink.content(of.key().kind(), of.content(), in);
       in.transferTo(java.io.OutputStream.nullOutputStream());
     }
-    if (!Digest.of(check).equals(digest)) {
+    if (!Digest.of(check).equals(of.content())) {
       throw new PackageRefused(
           "The content \"" + part.name() + "\" was altered: it is not what the manifest names.");
     }

@@ -45,7 +45,7 @@ public record VerifiedFacts(
         v.parent() == null ? null : v.parent().text(),
         v.digest().hex(),
         checked.manifestDigest().hex(),
-        v.kinds(),
+        v.head().kinds(),
         checked.manifest().bytes(),
         checked.signer());
   }

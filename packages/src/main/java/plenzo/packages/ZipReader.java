@@ -9,10 +9,8 @@ import java.nio.charset.CharacterCodingException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
-import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
-import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
@@ -436,10 +434,6 @@ final class ZipReader implements AutoCloseable {
     try (InputStream bytes = open(entry)) {
       return bytes.readAllBytes();
     }
-  }
-
-  List<String> names() {
-    return new ArrayList<>(entries.keySet());
   }
 
   @Override

@@ -2,6 +2,7 @@ package plenzo.packages;
 
 import java.io.IOException;
 import java.io.InputStream;
+import java.io.OutputStream;
 import java.nio.ByteBuffer;
 import java.nio.ByteOrder;
 import java.nio.channels.FileChannel;
@@ -40,6 +41,11 @@ final class ZipWriter implements AutoCloseable {
     }
   }
 
+  /** What writes the bytes of an entry. */
+  interface Content {
+    void writeTo(OutputStream out) throws IOException;
+  }
+
   /**
    * Adds one entry; closing the stream is the caller's.
    *
@@ -47,24 +53,49 @@ final class ZipWriter implements AutoCloseable {
    * @throws IOException when it has more or fewer
    */
   void add(String name, long size, InputStream content) throws IOException {
+    add(
+        name,
+        size,
+        out -> {
+          for (int n = content.read(buffer); n >= 0; n = content.read(buffer)) {
+            out.write(buffer, 0, n);
+          }
+        });
+  }
+
+  /** Adds one entry of {@code size} bytes. */
+  void add(String name, long size, Content content) throws IOException {
     byte[] utf8 = name.getBytes(StandardCharsets.UTF_8);
     long offset = out.position();
     write(local(utf8, size, 0));
-    CRC32 crc = new CRC32();
-    long written = 0;
-    for (int n = content.read(buffer); n >= 0; n = content.read(buffer)) {
-      crc.update(buffer, 0, n);
-      write(ByteBuffer.wrap(buffer, 0, n));
-      written += n;
-    }
-    if (written != size) {
-      throw new IOException(name + " has " + written + " bytes instead of " + size);
+    Entry entry = new Entry();
+    content.writeTo(entry);
+    if (entry.written != size) {
+      throw new IOException(name + " has " + entry.written + " bytes instead of " + size);
     }
     long end = out.position();
     out.position(offset);
-    write(local(utf8, size, crc.getValue()));
+    write(local(utf8, size, entry.crc.getValue()));
     out.position(end);
-    entries.add(new Written(utf8, offset, size, crc.getValue()));
+    entries.add(new Written(utf8, offset, size, entry.crc.getValue()));
+  }
+
+  /** Counts what goes into the file. */
+  private final class Entry extends OutputStream {
+    private final CRC32 crc = new CRC32();
+    private long written;
+
+    @Override
+    public void write(int b) throws IOException {
+      write(new byte[] {(byte) b}, 0, 1);
+    }
+
+    @Override
+    public void write(byte[] from, int at, int count) throws IOException {
+      crc.update(from, at, count);
+      ZipWriter.this.write(ByteBuffer.wrap(from, at, count));
+      written += count;
+    }
   }
 
   private static ByteBuffer local(byte[] name, long size, long crc) {

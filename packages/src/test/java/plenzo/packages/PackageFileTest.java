@@ -61,11 +61,10 @@ class PackageFileTest {
     List<Need> needs = List.of(Need.of("sailings >=1.8.0"), Need.of("server/host >=2.0.0"));
     List<Before> order = List.of(Before.of("form/fares.quote before file/fares/a.txt"));
     version =
-        new Version(
+        Version.of(
             "fares",
             new SemVer("2.4.0"),
             new SemVer("2.3.0"),
-            Version.digest(entries, List.of(), needs, order),
             entries,
             List.of(),
             needs,
@@ -75,8 +74,7 @@ class PackageFileTest {
             List.of("FERRY-118", "https://tasks.example/7"),
             "ines",
             Instant.parse("2026-06-01T10:00:00Z"),
-            "development/main",
-            false);
+            "development/main");
   }
 
   private VersionEntry entry(String key, String text) {
@@ -318,15 +316,30 @@ class PackageFileTest {
       assertThatThrownBy(() -> PackageFile.verify(file, n -> {}))
           .isInstanceOf(PackageRefused.class);
     }
-    byte[] newer =
-        new String(parts.get(6).bytes(), StandardCharsets.UTF_8)
-            .replaceFirst("\"format\":1,\"needs\"", "\"format\":2,\"needs\"")
-            .getBytes(StandardCharsets.UTF_8);
-    byte[] signed = Envelope.of(version, digest(newer), "service-1", KEYS);
-    List<Part> future = new ArrayList<>(parts);
-    future.set(5, Part.of("envelope.json", signed));
-    future.set(6, Part.of("manifest.json", newer));
-    refused(file(zip(future)), "has format 2; this Plenzo reads formats up to 1");
+    String manifest = new String(parts.get(6).bytes(), StandardCharsets.UTF_8);
+    refused(
+        resigned(
+            parts,
+            manifest
+                .replace("\"format\":1,\"needs\"", "\"format\":2,\"needs\"")
+                .replace("form/fares.quote", "sort-to-come/fares.quote")),
+        "has format 2; this Plenzo reads formats up to 1");
+    refused(resigned(parts, manifest + "\n"), "not in its canonical form");
+    refused(
+        resigned(parts, manifest.replace("records/fares.band", "file/fares/a.txt")),
+        "not in order");
+    refused(resigned(parts, manifest.replace("\"uid\":", "\"id\":")), "Expected text in \"uid\"");
+    refused(
+        resigned(parts, manifest.replace("uid-form", "uid-from")), "not that of its components");
+  }
+
+  /** With another manifest, rightly signed. */
+  private Path resigned(List<Part> parts, String manifest) throws IOException {
+    byte[] list = manifest.getBytes(StandardCharsets.UTF_8);
+    List<Part> all = new ArrayList<>(parts);
+    all.set(5, Part.of("envelope.json", Envelope.of(version, digest(list), "service-1", KEYS)));
+    all.set(6, Part.of("manifest.json", list));
+    return file(zip(all));
   }
 
   private static Digest digest(byte[] bytes) {
@@ -388,6 +401,8 @@ class PackageFileTest {
     for (int n = 0; n < times; n++) {
       boolean deflated = random.nextBoolean();
       byte[] bytes = mutant(seeds.get(deflated ? 1 : 0), random);
+      Files.deleteIfExists(
+          file); // a file that is cut to nothing first is flushed when it is closed
       Files.write(file, bytes);
       PackageFile.Checked taken = null;
       try {

@@ -33,6 +33,8 @@ public interface BodyMapper {
 
   interface VersionMapper extends BodyMapper {}
 
+  interface VersionEntriesMapper extends BodyMapper {}
+
   interface DraftMapper extends BodyMapper {}
 
   interface SiteRecordMapper extends BodyMapper {}

@@ -38,6 +38,7 @@ public final class H2Keeper implements Keeper {
           "Path",
           "Application",
           "Version",
+          "VersionEntries",
           "Draft",
           "SiteRecord",
           "Promotion",

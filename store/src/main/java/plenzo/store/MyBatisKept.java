@@ -7,6 +7,7 @@ import org.apache.ibatis.session.SqlSession;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.VersionShelf;
 import plenzo.core.person.AccessKey;
 import plenzo.core.person.Person;
 import plenzo.core.promotion.Promotion;
@@ -23,7 +24,7 @@ import plenzo.core.stage.Stage;
 import plenzo.core.trust.Parcel;
 import plenzo.core.trust.Signer;
 import plenzo.core.version.Draft;
-import plenzo.core.version.Version;
+import plenzo.core.version.VersionHead;
 import plenzo.store.MyBatisShelf.Description;
 
 /** The records inside one MyBatis session. */
@@ -43,8 +44,11 @@ final class MyBatisKept implements Kept {
       Description.of(Path.class, Path::key, Path::revision);
   private static final Description<Application> APPLICATION =
       Description.of(Application.class, Application::key, Application::revision);
-  private static final Description<Version> VERSION =
-      Description.of(Version.class, Version::ref, v -> 1).application(Version::application);
+  private static final Description<VersionHead> VERSION =
+      Description.of(VersionHead.class, VersionHead::ref, v -> 1)
+          .application(VersionHead::application);
+  private static final Description<MyBatisVersions.Entries> VERSION_ENTRIES =
+      Description.of(MyBatisVersions.Entries.class, MyBatisVersions.Entries::id, e -> 1);
   private static final Description<Draft> DRAFT =
       Description.of(Draft.class, Draft::id, Draft::revision)
           .application(Draft::application)
@@ -127,8 +131,10 @@ final class MyBatisKept implements Kept {
   }
 
   @Override
-  public Shelf<Version> versions() {
-    return shelf(BodyMapper.VersionMapper.class, VERSION);
+  public VersionShelf versions() {
+    return new MyBatisVersions(
+        shelf(BodyMapper.VersionMapper.class, VERSION),
+        shelf(BodyMapper.VersionEntriesMapper.class, VERSION_ENTRIES));
   }
 
   @Override

@@ -12,8 +12,11 @@ import java.sql.DriverManager;
 import java.sql.Statement;
 import java.time.Instant;
 import java.util.List;
+import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.digest.Digest;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Keeper;
@@ -21,7 +24,11 @@ import plenzo.core.keeping.Kept;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
+import plenzo.core.version.Need;
 import plenzo.core.version.SemVer;
+import plenzo.core.version.Version;
+import plenzo.core.version.VersionEntry;
+import plenzo.core.version.VersionHead;
 
 class KeeperTest {
   @TempDir Path folder;
@@ -172,6 +179,60 @@ class KeeperTest {
           .containsExactly(true, false, true);
       assertThat(all.get(0).before()).isEqualTo(all.get(1).hash());
       assertThat(all.get(2).before()).isEqualTo(HistoryEntry.START);
+    }
+  }
+
+  @Test
+  void keepsAVersionOfManyComponentsAndWhatIsSaidOfIt() {
+    List<VersionEntry> entries =
+        IntStream.range(0, 2500)
+            .mapToObj(
+                n ->
+                    new VersionEntry(
+                        ComponentKey.of("file/fares/" + n + ".txt"),
+                        "uid-" + n,
+                        Digest.of("content " + n),
+                        null,
+                        0,
+                        "development/main"))
+            .toList();
+    Version version =
+        Version.of(
+            "fares",
+            new SemVer("2.4.0"),
+            null,
+            entries,
+            List.of(),
+            List.of(Need.of("sailings >=1.8.0")),
+            List.of(),
+            "Summer fares",
+            "",
+            List.of("FERRY-118"),
+            "ines",
+            Instant.parse("2026-06-01T10:00:00Z"),
+            "development/main");
+    try (Keeper keeper = open()) {
+      keeper.write(
+          kept -> {
+            kept.versions().insert(version);
+            return null;
+          });
+    }
+    try (Keeper keeper = open()) {
+      assertThat(keeper.<Version>read(kept -> kept.versions().find("fares@2.4.0").orElseThrow()))
+          .isEqualTo(version);
+      assertThat(keeper.<List<VersionHead>>read(kept -> kept.versions().list("fares")))
+          .containsExactly(version.head());
+      keeper.write(
+          kept -> {
+            kept.versions().update(version.head().withdraw());
+            return null;
+          });
+      Version now = keeper.read(kept -> kept.versions().find("fares@2.4.0").orElseThrow());
+      assertThat(now.head().withdrawn()).isTrue();
+      assertThat(now.entries()).isEqualTo(version.entries());
+      assertThat(keeper.<Boolean>read(kept -> kept.versions().head("fares@9.9.9").isPresent()))
+          .isFalse();
     }
   }
 }

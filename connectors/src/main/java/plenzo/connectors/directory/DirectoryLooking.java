@@ -89,12 +89,12 @@ final class DirectoryLooking implements ItemsLooking {
 
   private static ItemSeen seen(String name, Path path, Tree.Stat stat) throws IOException {
     String refusal = Tree.refusal(name, path, stat);
-    Tree.Read read =
-        stat.plain() || stat.link() ? Tree.read(path, stat) : new Tree.Read(Digest.of(name), 0);
+    Digest digest =
+        stat.plain() || stat.link() ? Tree.digest(path, stat) : Digest.of(name); // never carried
     return new ItemSeen(
         new ComponentKey(Kind.FILE, name),
-        read.digest(),
-        read.size(),
+        digest,
+        stat.plain() ? stat.size() : 0,
         stat.seal(),
         null,
         null,

@@ -59,6 +59,6 @@ record Prepared(String name, @Nullable Digest present, @Nullable Digest incoming
       return incoming == null && stat == null;
     }
     return (stat.plain() || stat.link())
-        && Tree.read(Tree.resolve(root, name), stat).digest().equals(incoming);
+        && Tree.digest(Tree.resolve(root, name), stat).equals(incoming);
   }
 }

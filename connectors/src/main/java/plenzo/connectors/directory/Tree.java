@@ -156,20 +156,16 @@ final class Tree {
         : new SequenceInputStream(head, Files.newInputStream(path, LinkOption.NOFOLLOW_LINKS));
   }
 
-  /** Digest and size of the canonical content. */
-  record Read(Digest digest, long size) {}
-
-  static Read read(Path path, Stat stat) throws IOException {
+  /** Digest of the canonical content. */
+  static Digest digest(Path path, Stat stat) throws IOException {
     MessageDigest digest = ContentDigest.begin(Kind.FILE);
-    long size = 0;
     byte[] buffer = new byte[1 << 17];
     try (InputStream in = open(path, stat)) {
       for (int n = in.read(buffer); n >= 0; n = in.read(buffer)) {
         digest.update(buffer, 0, n);
-        size += n;
       }
     }
-    return new Read(Digest.of(digest), size);
+    return Digest.of(digest);
   }
 
   /**

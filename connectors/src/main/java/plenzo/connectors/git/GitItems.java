@@ -84,6 +84,10 @@ final class GitItems implements ItemsLooking {
     } catch (IOException e) {
       throw failed(key, e);
     }
+    if (key.kind() == Kind.FILE && refusal.isEmpty()) {
+      boolean link = blob.mode().equals(FileMode.SYMLINK);
+      size = link ? 0 : size - head(blob).length;
+    }
     return new ItemSeen(
         key, Digest.of(digest), size, blob.id().getName(), null, null, List.of(), refusal);
   }
@@ -103,14 +107,18 @@ final class GitItems implements ItemsLooking {
       if (!FilePath.staysInside(key.name(), link)) {
         throw new IllegalArgumentException("it is a link that leads outside the tree");
       }
-      return head(new FileHead(false, link));
+      return new ByteArrayInputStream(bytes(new FileHead(false, link)));
     }
-    return new SequenceInputStream(
-        head(new FileHead(blob.mode().equals(FileMode.EXECUTABLE_FILE), null)), layout.open(blob));
+    return new SequenceInputStream(new ByteArrayInputStream(head(blob)), layout.open(blob));
   }
 
-  private static InputStream head(FileHead head) {
-    return new ByteArrayInputStream(head.line().getBytes(StandardCharsets.UTF_8));
+  /** What stands before the bytes of a file that is no link. */
+  private static byte[] head(Layout.Blob blob) {
+    return bytes(new FileHead(blob.mode().equals(FileMode.EXECUTABLE_FILE), null));
+  }
+
+  private static byte[] bytes(FileHead head) {
+    return head.line().getBytes(StandardCharsets.UTF_8);
   }
 
   @Override

@@ -19,6 +19,7 @@ import javax.net.ssl.SSLContext;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.target.Access;
 import plenzo.core.target.TargetFailed;
+import plenzo.hostprotocol.ClientTls;
 import plenzo.hostprotocol.HostProtocol;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.DeserializationFeature;
@@ -41,7 +42,7 @@ final class HostCalls {
       JsonMapper.builder().disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES).build();
 
   /** One client for all hosts that need nothing of their own; connections are used again. */
-  private static final HttpClient CLIENT = client(null);
+  private static final HttpClient CLIENT = build(null);
 
   private final Access access;
   private final HttpClient client;
@@ -49,7 +50,7 @@ final class HostCalls {
   private volatile boolean cut;
   private volatile @Nullable CompletableFuture<?> open;
 
-  private static HttpClient client(@Nullable SSLContext tls) {
+  private static HttpClient build(@Nullable SSLContext tls) {
     HttpClient.Builder builder =
         HttpClient.newBuilder()
             .version(HttpClient.Version.HTTP_1_1)
@@ -58,14 +59,29 @@ final class HostCalls {
     return tls == null ? builder.build() : builder.sslContext(tls).build();
   }
 
+  /** Whether a client certificate stands for the token: the secret is then key and certificates. */
+  private static boolean byCertificate(Access access) {
+    return "certificate".equals(access.options().get("sign-in"));
+  }
+
+  private static HttpClient client(Access access) {
+    String authority = access.options().getOrDefault("authority", "");
+    if (authority.isEmpty() && !byCertificate(access)) {
+      return CLIENT;
+    }
+    if (access.tls().equals("disable")) {
+      throw new IllegalArgumentException("A certificate needs TLS: set it to verify-full");
+    }
+    return build(ClientTls.context(authority, byCertificate(access) ? access.secret() : ""));
+  }
+
   /**
    * @throws TargetFailed when the key or the certificates of the access cannot be used
    */
   HostCalls(Access access) {
     this.access = access;
     try {
-      SSLContext tls = HostTls.context(access);
-      this.client = tls == null ? CLIENT : client(tls);
+      this.client = client(access);
     } catch (IllegalArgumentException e) {
       throw new TargetFailed(String.valueOf(e.getMessage()), /* notReachable= */ false, e);
     }
@@ -95,7 +111,7 @@ final class HostCalls {
    */
   <T> T call(String method, String path, @Nullable Object body, Class<T> answer) {
     HttpRequest.Builder builder = HttpRequest.newBuilder(URI.create(root + path)).timeout(TOTAL);
-    if (!HostTls.byCertificate(access)) {
+    if (!byCertificate(access)) {
       builder.header("Authorization", "Bearer " + access.secret());
     }
     HttpRequest request =

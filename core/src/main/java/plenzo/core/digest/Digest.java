@@ -1,16 +1,28 @@
 package plenzo.core.digest;
 
+import java.io.IOException;
+import java.io.OutputStream;
+import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
+import java.security.DigestOutputStream;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.util.HexFormat;
+import java.util.regex.Pattern;
+import plenzo.core.json.Json;
 
 /** A SHA-256 digest in 64 lower-case hexadecimal digits. */
 public record Digest(String hex) implements Comparable<Digest> {
+  private static final Pattern FORM = Pattern.compile("[0-9a-f]{64}");
+
   public Digest {
-    if (!hex.matches("[0-9a-f]{64}")) {
+    if (!isOne(hex)) {
       throw new IllegalArgumentException("Not a SHA-256 digest: \"" + hex + "\"");
     }
+  }
+
+  public static boolean isOne(String text) {
+    return FORM.matcher(text).matches();
   }
 
   public static MessageDigest sha256() {
@@ -28,6 +40,17 @@ public record Digest(String hex) implements Comparable<Digest> {
   public static Digest of(String text) {
     MessageDigest digest = sha256();
     digest.update(text.getBytes(StandardCharsets.UTF_8));
+    return of(digest);
+  }
+
+  /** Of the canonical text, which is never held whole. */
+  public static Digest of(Json json) {
+    MessageDigest digest = sha256();
+    try {
+      json.writeTo(new DigestOutputStream(OutputStream.nullOutputStream(), digest));
+    } catch (IOException e) {
+      throw new UncheckedIOException("A digest takes everything", e);
+    }
     return of(digest);
   }
 

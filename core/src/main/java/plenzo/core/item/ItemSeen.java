@@ -9,7 +9,7 @@ import plenzo.core.digest.Digest;
  * A component of one piece as a target holds it.
  *
  * @param content digest of kind and canonical content
- * @param size bytes of the canonical content
+ * @param size bytes as people count them: of a file itself, of a definition as a document
  * @param seal changes whenever the target's copy does; compared in the switch, means nothing
  *     elsewhere
  * @param active whether it is switched on; null where there is no such state

@@ -1,11 +1,23 @@
 package plenzo.core.json;
 
+import java.io.BufferedWriter;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.InputStreamReader;
+import java.io.OutputStream;
+import java.io.OutputStreamWriter;
+import java.io.UncheckedIOException;
+import java.io.Writer;
+import java.nio.charset.StandardCharsets;
+import java.util.AbstractList;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.SortedMap;
 import java.util.TreeMap;
+import java.util.function.Consumer;
+import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -58,7 +70,28 @@ public sealed interface Json {
 
   record Arr(List<Json> items) implements Json {
     public Arr {
-      items = List.copyOf(items);
+      items = items instanceof Made ? items : List.copyOf(items);
+    }
+  }
+
+  /** Items that are made anew each time they are asked for, so that a long list takes no memory. */
+  final class Made<T> extends AbstractList<Json> {
+    private final List<T> of;
+    private final Function<T, Json> how;
+
+    private Made(List<T> of, Function<T, Json> how) {
+      this.of = of;
+      this.how = how;
+    }
+
+    @Override
+    public Json get(int n) {
+      return how.apply(of.get(n));
+    }
+
+    @Override
+    public int size() {
+      return of.size();
     }
   }
 
@@ -90,6 +123,11 @@ public sealed interface Json {
 
   static Json of(Collection<String> values) {
     return new Arr(values.stream().map(v -> (Json) new Str(v)).toList());
+  }
+
+  /** An array whose items are made while it is written; the list must not change meanwhile. */
+  static <T> Arr each(List<T> of, Function<T, Json> how) {
+    return new Arr(new Made<>(of, how));
   }
 
   static Obj object(Map<String, Json> members) {
@@ -127,8 +165,19 @@ public sealed interface Json {
   /** The canonical text by RFC 8785. */
   default String canonical() {
     StringBuilder out = new StringBuilder();
-    JsonWriter.write(this, out);
+    try {
+      JsonWriter.write(this, out);
+    } catch (IOException e) {
+      throw new UncheckedIOException("A text takes everything", e);
+    }
     return out.toString();
+  }
+
+  /** Writes the canonical text as UTF-8, without holding all of it; the stream stays open. */
+  default void writeTo(OutputStream out) throws IOException {
+    Writer text = new BufferedWriter(new OutputStreamWriter(out, StandardCharsets.UTF_8));
+    JsonWriter.write(this, text);
+    text.flush();
   }
 
   /**
@@ -140,5 +189,24 @@ public sealed interface Json {
    */
   static Json parse(String text) {
     return new JsonReader(text).document();
+  }
+
+  /**
+   * Reads one document of UTF-8 in pieces: the items of the outermost object's lists named here are
+   * handed over one by one, and those lists are empty in what is returned.
+   *
+   * @param longest most characters of one such item, and of all the rest together
+   * @throws JsonRefused as {@link #parse(String)}, or when something is too long
+   * @throws java.nio.charset.CharacterCodingException when it is no UTF-8
+   */
+  static Json parse(InputStream in, Map<String, Consumer<Json>> lists, int longest)
+      throws IOException {
+    try {
+      return new JsonReader(
+              new InputStreamReader(in, StandardCharsets.UTF_8.newDecoder()), lists, longest)
+          .document();
+    } catch (UncheckedIOException e) {
+      throw e.getCause();
+    }
   }
 }

@@ -4,7 +4,7 @@ package plenzo.core.json;
 public final class JsonRefused extends RuntimeException {
   private final String pointer;
 
-  JsonRefused(String what, String pointer, int position) {
+  JsonRefused(String what, String pointer, long position) {
     super(what + " at \"" + pointer + "\" (character " + position + ")");
     this.pointer = pointer;
   }

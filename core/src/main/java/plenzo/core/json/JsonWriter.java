@@ -1,12 +1,13 @@
 package plenzo.core.json;
 
+import java.io.IOException;
 import java.util.Map;
 
 /** Writes canonical JSON by RFC 8785: members by UTF-16 order, shortest escapes, no white space. */
 final class JsonWriter {
   private JsonWriter() {}
 
-  static void write(Json json, StringBuilder out) {
+  static void write(Json json, Appendable out) throws IOException {
     if (json instanceof Json.Obj o) {
       char separator = '{';
       if (o.members().isEmpty()) {
@@ -22,25 +23,27 @@ final class JsonWriter {
       out.append('}');
     } else if (json instanceof Json.Arr a) {
       out.append('[');
-      for (int i = 0; i < a.items().size(); i++) {
-        if (i > 0) {
+      boolean first = true;
+      for (Json item : a.items()) {
+        if (!first) {
           out.append(',');
         }
-        write(a.items().get(i), out);
+        first = false;
+        write(item, out);
       }
       out.append(']');
     } else if (json instanceof Json.Str s) {
       string(s.value(), out);
     } else if (json instanceof Json.Num n) {
-      out.append(n.value());
+      out.append(Long.toString(n.value()));
     } else if (json instanceof Json.Bool b) {
-      out.append(b.value());
+      out.append(Boolean.toString(b.value()));
     } else {
       out.append("null");
     }
   }
 
-  private static void string(String value, StringBuilder out) {
+  private static void string(String value, Appendable out) throws IOException {
     out.append('"');
     for (int i = 0; i < value.length(); i++) {
       char c = value.charAt(i);

@@ -22,7 +22,6 @@ import plenzo.core.stage.Stage;
 import plenzo.core.trust.Parcel;
 import plenzo.core.trust.Signer;
 import plenzo.core.version.Draft;
-import plenzo.core.version.Version;
 
 /** The records inside one transaction. Not for use after it, nor by another thread. */
 public interface Kept {
@@ -40,7 +39,7 @@ public interface Kept {
 
   Shelf<Application> applications();
 
-  Shelf<Version> versions();
+  VersionShelf versions();
 
   Shelf<Draft> drafts();
 

@@ -21,6 +21,8 @@ import plenzo.core.version.SemVer;
  * The case file of moving a version to a site.
  *
  * @param way null for a promotion; the way back for a rollback, which is a plan of its own
+ * @param components what the comparison found, without files that are the same
+ * @param sameFiles how many files those are: an application may have a hundred thousand
  * @param decisions decided conflicts: component, or component#part
  * @param activate components that the run switches on
  * @param coveredBy the promotion whose approvals cover this rollback (decision D11), or null
@@ -43,6 +45,7 @@ public record Promotion(
     @Nullable String comparison,
     @Nullable Instant comparedAt,
     List<ComponentResult> components,
+    long sameFiles,
     List<Finding> findings,
     Map<String, Decision> decisions,
     Map<String, Finding.Acceptance> acceptances,
@@ -134,6 +137,7 @@ public record Promotion(
         null,
         null,
         List.of(),
+        0,
         List.of(),
         Map.of(),
         Map.of(),
@@ -174,7 +178,14 @@ public record Promotion(
   }
 
   public Counts counts() {
-    return components.stream().map(ComponentResult::counts).reduce(Counts.NONE, Counts::plus);
+    return counts(components, sameFiles);
+  }
+
+  /** Of everything, files that are the same among it. */
+  public static Counts counts(List<ComponentResult> components, long sameFiles) {
+    return components.stream()
+        .map(ComponentResult::counts)
+        .reduce(new Counts(0, 0, 0, 0, 0, sameFiles), Counts::plus);
   }
 
   /** Copies with changes; the one place where the many fields are listed. */
@@ -191,6 +202,7 @@ public record Promotion(
     private @Nullable String comparison;
     private @Nullable Instant comparedAt;
     private List<ComponentResult> components;
+    private long sameFiles;
     private List<Finding> findings;
     private Map<String, Decision> decisions;
     private Map<String, Finding.Acceptance> acceptances;
@@ -208,6 +220,7 @@ public record Promotion(
       this.comparison = p.comparison;
       this.comparedAt = p.comparedAt;
       this.components = p.components;
+      this.sameFiles = p.sameFiles;
       this.findings = p.findings;
       this.decisions = p.decisions;
       this.acceptances = p.acceptances;
@@ -232,12 +245,14 @@ public record Promotion(
         @Nullable SemVer base,
         String comparison,
         Instant at,
-        List<ComponentResult> components) {
+        List<ComponentResult> components,
+        long sameFiles) {
       this.present = present;
       this.base = base;
       this.comparison = comparison;
       this.comparedAt = at;
       this.components = components;
+      this.sameFiles = sameFiles;
       return this;
     }
 
@@ -298,6 +313,7 @@ public record Promotion(
           comparison,
           comparedAt,
           components,
+          sameFiles,
           findings,
           decisions,
           acceptances,

@@ -1,5 +1,7 @@
 package plenzo.core.version;
 
+import static java.util.stream.Collectors.toSet;
+
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -12,16 +14,16 @@ import plenzo.core.component.ComponentKey;
 
 /** Who was drafted from whom, over all versions of one application. */
 public final class Ancestry {
-  private final Map<SemVer, Version> versions = new LinkedHashMap<>();
+  private final Map<SemVer, VersionHead> versions = new LinkedHashMap<>();
 
-  public Ancestry(List<Version> all) {
+  public Ancestry(List<VersionHead> all) {
     all.forEach(v -> versions.put(v.number(), v));
   }
 
   /** The version and everything it descends from, newest first. */
-  public List<Version> line(SemVer number) {
-    List<Version> out = new ArrayList<>();
-    Version v = versions.get(number);
+  public List<VersionHead> line(SemVer number) {
+    List<VersionHead> out = new ArrayList<>();
+    VersionHead v = versions.get(number);
     while (v != null && out.size() <= versions.size()) {
       out.add(v);
       v = v.parent() == null ? null : versions.get(v.parent());
@@ -30,9 +32,9 @@ public final class Ancestry {
   }
 
   /** The newest version that both descend from; a version is its own ancestor. */
-  public Optional<Version> base(SemVer incoming, SemVer present) {
-    List<Version> other = line(present);
-    return line(incoming).stream().filter(other::contains).findFirst();
+  public Optional<VersionHead> base(SemVer incoming, SemVer present) {
+    Set<SemVer> other = line(present).stream().map(VersionHead::number).collect(toSet());
+    return line(incoming).stream().filter(v -> other.contains(v.number())).findFirst();
   }
 
   public boolean descends(SemVer number, SemVer ancestor) {
@@ -40,9 +42,9 @@ public final class Ancestry {
   }
 
   /** Removals of the incoming version and of every skipped one after the base (decision D2). */
-  public Set<Removal> removalsSince(SemVer incoming, @Nullable Version base) {
+  public Set<Removal> removalsSince(SemVer incoming, @Nullable VersionHead base) {
     Set<Removal> out = new LinkedHashSet<>();
-    for (Version v : line(incoming)) {
+    for (VersionHead v : line(incoming)) {
       if (base != null && v.number().equals(base.number())) {
         break;
       }

@@ -33,6 +33,13 @@ public record SemVer(String text) implements Comparable<SemVer> {
     return new SemVer(m.group(1) + "." + new BigInteger(m.group(2)).add(BigInteger.ONE) + ".0");
   }
 
+  /** The next patch number, proposed where the next minor one is taken. */
+  public SemVer nextPatch() {
+    Matcher m = parts();
+    String patch = new BigInteger(m.group(3)).add(BigInteger.ONE).toString();
+    return new SemVer(m.group(1) + "." + m.group(2) + "." + patch);
+  }
+
   @Override
   public int compareTo(SemVer other) {
     Matcher a = parts();

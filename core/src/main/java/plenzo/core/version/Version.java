@@ -13,65 +13,112 @@ import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
 
 /**
- * A sealed version: the whole application at one number. It never changes; only {@code withdrawn}
- * may be set.
+ * A sealed version: the whole application at one number. It never changes; only its head may say
+ * later that it was withdrawn.
  *
- * @param parent number of the version it was drafted from, null for the first
- * @param needs other applications that must be at the same site, and releases of its servers
- * @param order which components a person moved before others
- * @param tasks what it was done for: references into a task list, or https addresses
- * @param digest of the content alone: the same content has the same digest on any machine
+ * @param entries its components, sorted by key
  */
-public record Version(
-    String application,
-    SemVer number,
-    @Nullable SemVer parent,
-    Digest digest,
-    List<VersionEntry> entries,
-    List<Removal> removals,
-    List<Need> needs,
-    List<Before> order,
-    String title,
-    String notes,
-    List<String> tasks,
-    String author,
-    Instant sealedAt,
-    String source,
-    boolean withdrawn) {
+public record Version(VersionHead head, List<VersionEntry> entries) {
   public Version {
-    entries = entries.stream().sorted(Comparator.comparing(VersionEntry::key)).toList();
-    removals = removals.stream().sorted().toList();
-    needs = needs.stream().sorted().toList();
-    order = order.stream().sorted().toList();
-    tasks = tasks(tasks);
+    entries = sorted(entries);
   }
 
-  /**
-   * References to tasks as they are kept: without blanks around, each once, in the given order.
-   *
-   * @throws IllegalArgumentException when one is no word and no https address
-   */
-  private static List<String> tasks(List<String> asked) {
-    List<String> out = asked.stream().map(String::strip).distinct().toList();
-    for (String task : out) {
-      if (task.length() > 200 || !task.matches("https://[^\\s]+|[\\p{L}\\p{N}#._/-]+")) {
-        throw new IllegalArgumentException(
-            "A task is one word such as FERRY-118, or an https address; got \"" + task + "\"");
-      }
-    }
-    return out;
+  /** Seals: the digest and the counts are those of what is given. */
+  public static Version of(
+      String application,
+      SemVer number,
+      @Nullable SemVer parent,
+      List<VersionEntry> entries,
+      List<Removal> removals,
+      List<Need> needs,
+      List<Before> order,
+      String title,
+      String notes,
+      List<String> tasks,
+      String author,
+      Instant sealedAt,
+      String source) {
+    SortedMap<String, Integer> kinds = new TreeMap<>();
+    entries.forEach(e -> kinds.merge(e.key().kind().code(), 1, Integer::sum));
+    return new Version(
+        new VersionHead(
+            application,
+            number,
+            parent,
+            digest(entries, removals, needs, order),
+            kinds,
+            removals,
+            needs,
+            order,
+            title,
+            notes,
+            tasks,
+            author,
+            sealedAt,
+            source,
+            false),
+        entries);
+  }
+
+  private static List<VersionEntry> sorted(List<VersionEntry> entries) {
+    return entries.stream().sorted(Comparator.comparing(VersionEntry::key)).toList();
+  }
+
+  public String application() {
+    return head.application();
+  }
+
+  public SemVer number() {
+    return head.number();
+  }
+
+  public @Nullable SemVer parent() {
+    return head.parent();
+  }
+
+  public Digest digest() {
+    return head.digest();
+  }
+
+  public List<Removal> removals() {
+    return head.removals();
+  }
+
+  public List<Need> needs() {
+    return head.needs();
+  }
+
+  public List<Before> order() {
+    return head.order();
+  }
+
+  public String title() {
+    return head.title();
+  }
+
+  public String notes() {
+    return head.notes();
+  }
+
+  public List<String> tasks() {
+    return head.tasks();
+  }
+
+  public String author() {
+    return head.author();
+  }
+
+  public Instant sealedAt() {
+    return head.sealedAt();
+  }
+
+  public String source() {
+    return head.source();
   }
 
   /** {@code fares@2.4.0}. */
   public String ref() {
-    return application + "@" + number;
-  }
-
-  /** How many components of each kind, by the kind's code. */
-  public SortedMap<String, Integer> kinds() {
-    SortedMap<String, Integer> out = new TreeMap<>();
-    entries.forEach(e -> out.merge(e.key().kind().code(), 1, Integer::sum));
-    return out;
+    return head.ref();
   }
 
   public Optional<VersionEntry> entry(ComponentKey key) {
@@ -89,51 +136,24 @@ public record Version(
     return Optional.empty();
   }
 
-  public static Digest digest(List<VersionEntry> entries, List<Removal> removals) {
-    return digest(entries, removals, List.of(), List.of());
-  }
-
   /**
    * The digest of a version's content: its sorted components, removals, prerequisites and what was
    * moved in their order.
    */
-  public static Digest digest(
+  private static Digest digest(
       List<VersionEntry> entries, List<Removal> removals, List<Need> needs, List<Before> order) {
     Json json =
         Json.object(
             "format",
             1,
             "components",
-            new Json.Arr(
-                entries.stream()
-                    .sorted(Comparator.comparing(VersionEntry::key))
-                    .map(VersionEntry::toJson)
-                    .toList()),
+            Json.each(sorted(entries), VersionEntry::toJson),
             "removals",
             Json.of(removals.stream().sorted().map(Removal::toString).toList()),
             "needs",
             needs.isEmpty() ? null : needs.stream().sorted().map(Need::toString).toList(),
             "order",
             order.isEmpty() ? null : order.stream().sorted().map(Before::toString).toList());
-    return Digest.of(json.canonical());
-  }
-
-  public Version withdraw() {
-    return new Version(
-        application,
-        number,
-        parent,
-        digest,
-        entries,
-        removals,
-        needs,
-        order,
-        title,
-        notes,
-        tasks,
-        author,
-        sealedAt,
-        source,
-        true);
+    return Digest.of(json);
   }
 }

@@ -27,6 +27,7 @@ class PromotionTest {
           null,
           null,
           List.of(),
+          0,
           List.of(),
           Map.of(),
           Map.of(),

@@ -21,6 +21,7 @@ import plenzo.core.target.ItemsDelta;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
+import plenzo.core.version.VersionHead;
 import plenzo.engine.Tools;
 import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
@@ -333,8 +334,8 @@ public final class Bindings {
   /** A name that no version declares is a slip of the pen; a secret one is never kept in plain. */
   private void requireDeclared(Kept kept, Place place, @Nullable String value, boolean secret) {
     List<Input> all = new ArrayList<>();
-    for (Version v : kept.versions().list(Kept.Filter.application(place.application()))) {
-      all.addAll(declared(v).keySet());
+    for (VersionHead v : kept.versions().list(place.application())) {
+      kept.versions().find(v.ref()).ifPresent(version -> all.addAll(declared(version).keySet()));
     }
     Input input =
         all.stream()

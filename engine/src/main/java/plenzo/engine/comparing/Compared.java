@@ -33,6 +33,7 @@ import plenzo.core.target.TablesDelta;
 /**
  * A finished comparison: results in memory, rows on disk.
  *
+ * @param components without files that are the same; the place in it is that of the rows on disk
  * @param tables every table of the database's schemas as it was read
  * @param items every file and definition of the application as it was read
  * @param structureDrift parts of structures that the site no longer has as recorded
@@ -51,6 +52,11 @@ public record Compared(
     List<String> driftExamples,
     ComparisonFiles files) {
 
+  /** How many files are the same: they are in no result. */
+  public long sameFiles() {
+    return items.same().size();
+  }
+
   private @Nullable Decision decision(ComponentKey key, String part) {
     Decision decided = decisions.getOrDefault(key + "#" + part, decisions.get(key.toString()));
     return decided == null && keepsWhatMoved ? Decision.KEEP : decided;
@@ -61,12 +67,14 @@ public record Compared(
    *
    * @param present what the site holds
    * @param coming digest of what the incoming side has
+   * @param same files that are as they come, or that neither side has; they are in no result
    * @param onlyThere what the site holds and no side knows
    * @param holders targets of the site that hold such components
    */
   public record Items(
       Map<ComponentKey, ItemSeen> present,
       Map<ComponentKey, Digest> coming,
+      List<ComponentKey> same,
       List<ComponentKey> onlyThere,
       Set<Holder> holders,
       Incoming incoming) {}
@@ -109,6 +117,14 @@ public record Compared(
                 activate.contains(c.key())));
       } else if (there != null && c.difference() == Difference.SAME) {
         owned.put(c.key(), there.seal());
+      }
+    }
+    if (holder == Holder.DIRECTORY) {
+      for (ComponentKey key : items.same()) {
+        ItemSeen there = items.present().get(key);
+        if (there != null) {
+          owned.put(key, there.seal());
+        }
       }
     }
     // what is needed is there before what needs it, and goes after it

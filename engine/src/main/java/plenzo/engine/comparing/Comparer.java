@@ -78,14 +78,12 @@ public final class Comparer {
     Work work = new Work(look, incoming, decisions, Set.copyOf(exceptions), tables, tools.newId());
     ItemsComparing items = new ItemsComparing(look, space, incoming);
     List<ComponentKey> components = incoming.components();
-    for (int n = 0; n < components.size(); n++) {
-      ComponentKey key = components.get(n);
-      work.results.add(
-          switch (key.kind()) {
-            case TABLE -> work.structure(key);
-            case RECORDS -> work.records(n, key);
-            case FILE, INTEGRATION, RULE, FORM -> work.item(items, key);
-          });
+    for (ComponentKey key : components) {
+      switch (key.kind()) {
+        case TABLE -> work.results.add(work.structure(key));
+        case RECORDS -> work.results.add(work.records(work.results.size(), key));
+        case FILE, INTEGRATION, RULE, FORM -> work.item(items, key);
+      }
     }
     return new Compared(
         work.id,
@@ -164,12 +162,16 @@ public final class Comparer {
       return new ComponentResult(key, c.difference(), Counts.of(counts), c.parts(), touched);
     }
 
-    ComponentResult item(ItemsComparing items, ComponentKey key) {
-      ComponentResult c = items.compare(key, decisions.get(key.toString()));
-      if (c.difference() == Difference.KEPT && incoming.baseItem(key) != null) {
-        drifted(key, "content/");
-      }
-      return c;
+    void item(ItemsComparing items, ComponentKey key) {
+      items
+          .compare(key, decisions.get(key.toString()))
+          .ifPresent(
+              c -> {
+                if (c.difference() == Difference.KEPT && incoming.baseItem(key) != null) {
+                  drifted(key, "content/");
+                }
+                results.add(c);
+              });
     }
 
     private static boolean inBase(@Nullable TableStructure base, PartDifference p) {
@@ -311,28 +313,46 @@ public final class Comparer {
    */
   public List<String> moved(String before, List<ComponentResult> was, Compared now, int limit) {
     List<String> out = new ArrayList<>();
+    Map<ComponentKey, Integer> places = new HashMap<>();
+    was.forEach(c -> places.put(c.key(), places.size()));
     for (int n = 0; n < now.components().size() && out.size() < limit; n++) {
       ComponentResult c = now.components().get(n);
-      ComponentResult old = n < was.size() && was.get(n).key().equals(c.key()) ? was.get(n) : null;
-      if (old == null || old.touched().equals(c.touched())) {
+      Integer place = places.remove(c.key());
+      // a file that was the same then was not listed
+      String old = place == null ? "" : was.get(place).touched();
+      boolean known = place != null || c.key().kind() == Kind.FILE;
+      if (!known || old.equals(c.touched())) {
         continue;
       }
       switch (c.key().kind()) {
         case TABLE -> out.add(c.key() + ": its structure moved here");
-        case RECORDS -> rowsMoved(before, now.id(), n, c.key(), out, limit);
+        case RECORDS -> rowsMoved(before, place, now.id(), n, c.key(), out, limit);
         case FILE, INTEGRATION, RULE, FORM -> out.add(c.key() + ": it was changed here");
       }
     }
+    // and one that is the same now is listed no more
+    places.entrySet().stream()
+        .filter(e -> e.getKey().kind() == Kind.FILE && !was.get(e.getValue()).touched().isEmpty())
+        .map(e -> e.getKey() + ": it was changed here")
+        .sorted()
+        .limit(limit - out.size())
+        .forEach(out::add);
     return out;
   }
 
   private void rowsMoved(
-      String before, String after, int n, ComponentKey key, List<String> out, int limit) {
+      String before,
+      int place,
+      String after,
+      int n,
+      ComponentKey key,
+      List<String> out,
+      int limit) {
     Map<String, RowDifference> old = new LinkedHashMap<>();
     Map<String, RowDifference> fresh = new LinkedHashMap<>();
     for (Difference d :
         List.of(Difference.CONFLICT, Difference.REMOVED, Difference.CHANGED, Difference.ADDED)) {
-      try (ComparisonFiles.Reader a = files.read(before, n, d, 0);
+      try (ComparisonFiles.Reader a = files.read(before, place, d, 0);
           ComparisonFiles.Reader b = files.read(after, n, d, 0)) {
         RowDifference x = a.next();
         RowDifference y = b.next();

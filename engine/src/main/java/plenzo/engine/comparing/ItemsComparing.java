@@ -1,9 +1,13 @@
 package plenzo.engine.comparing;
 
+import java.util.ArrayList;
+import java.util.Collection;
 import java.util.EnumSet;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.AttributeDifference;
@@ -12,6 +16,7 @@ import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
 import plenzo.core.comparison.ThreeWay;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.digest.Digest;
 import plenzo.core.item.ItemSeen;
@@ -30,6 +35,7 @@ final class ItemsComparing {
   private final Incoming incoming;
   private final Map<ComponentKey, ItemSeen> present = new LinkedHashMap<>();
   private final Map<ComponentKey, Digest> coming = new LinkedHashMap<>();
+  private final List<ComponentKey> same = new ArrayList<>();
   private final Set<Holder> holders = EnumSet.noneOf(Holder.class);
   private int shown;
 
@@ -47,10 +53,11 @@ final class ItemsComparing {
   }
 
   /** What the site holds, and what comes over it. */
-  Compared.Items items(List<ComponentKey> known) {
+  Compared.Items items(Collection<ComponentKey> known) {
+    Set<ComponentKey> all = new HashSet<>(known);
     List<ComponentKey> only =
-        present.keySet().stream().filter(k -> !known.contains(k)).sorted().toList();
-    return new Compared.Items(present, coming, only, holders, incoming);
+        present.keySet().stream().filter(k -> !all.contains(k)).sorted().toList();
+    return new Compared.Items(present, coming, same, only, holders, incoming);
   }
 
   /** Whether the site has a target for such a component at all. */
@@ -58,7 +65,8 @@ final class ItemsComparing {
     return holders.contains(key.kind().holder());
   }
 
-  ComponentResult compare(ComponentKey key, @Nullable Decision decision) {
+  /** What is found of a component; nothing of a file that is the same, which is only counted. */
+  Optional<ComponentResult> compare(ComponentKey key, @Nullable Decision decision) {
     ItemSeen there = present.get(key);
     Digest now = there == null ? null : there.content();
     Digest next = incoming.item(key);
@@ -66,6 +74,10 @@ final class ItemsComparing {
       coming.put(key, next);
     }
     Difference d = difference(key, now, next);
+    if (d == Difference.SAME && key.kind() == Kind.FILE) {
+      same.add(key);
+      return Optional.empty();
+    }
     boolean touches = d.writes() || d == Difference.CONFLICT;
     List<PartDifference> parts =
         d == Difference.SAME
@@ -73,12 +85,13 @@ final class ItemsComparing {
             : List.of(
                 new PartDifference(
                     PartDifference.Part.CONTENT, "", d, attributes(key, there, next)));
-    return new ComponentResult(
-        key,
-        d,
-        Counts.of(Map.of(d, 1L)),
-        parts,
-        touches ? Digest.of(key + "\n" + now + "\n" + next + "\n" + decision).hex() : "");
+    return Optional.of(
+        new ComponentResult(
+            key,
+            d,
+            Counts.of(Map.of(d, 1L)),
+            parts,
+            touches ? Digest.of(key + "\n" + now + "\n" + next + "\n" + decision).hex() : ""));
   }
 
   private Difference difference(ComponentKey key, @Nullable Digest now, @Nullable Digest next) {
@@ -101,8 +114,8 @@ final class ItemsComparing {
     PieceDifference.Piece is =
         next == null
             ? null
-            : new PieceDifference.Piece(
-                next, incoming.size(next), () -> incoming.content(key.kind(), next));
+            : PieceDifference.Piece.stored(
+                key.kind(), next, incoming.size(next), () -> incoming.content(key.kind(), next));
     return ++shown > MOST_SHOWN
         ? PieceDifference.sizes(was, is)
         : PieceDifference.between(key.kind(), was, is);

@@ -1,5 +1,6 @@
 package plenzo.engine.comparing;
 
+import java.io.BufferedInputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
@@ -24,8 +25,33 @@ public final class PieceDifference {
 
   private PieceDifference() {}
 
-  /** Content of one side; what it opens is closed here. */
-  public record Piece(Digest content, long size, Supplier<InputStream> open) {}
+  /**
+   * Content of one side; what it opens is closed here.
+   *
+   * @param size bytes as people count them: of a file itself, of a definition as a document
+   */
+  public record Piece(Digest content, long size, Supplier<InputStream> open) {
+    /**
+     * @param canonical bytes of the canonical content
+     */
+    public static Piece stored(
+        Kind kind, Digest content, long canonical, Supplier<InputStream> open) {
+      return new Piece(content, kind == Kind.FILE ? canonical - head(open.get()) : canonical, open);
+    }
+
+    /** How many bytes stand before those of the file. */
+    private static long head(InputStream canonical) {
+      try (InputStream in = new BufferedInputStream(canonical, 256)) {
+        long count = 1;
+        for (int b = in.read(); b >= 0 && b != '\n'; b = in.read()) {
+          count++;
+        }
+        return count;
+      } catch (IOException e) {
+        throw new UncheckedIOException("Content cannot be read", e);
+      }
+    }
+  }
 
   public static List<AttributeDifference> between(
       Kind kind, @Nullable Piece present, @Nullable Piece incoming) {

@@ -50,6 +50,11 @@ public final class VersionIncoming implements Incoming {
     return new VersionIncoming(contents, version, base, removals, /* structuresOnly= */ true);
   }
 
+  /** The version that what comes and what is there both descend from, or null. */
+  public @Nullable Version base() {
+    return base;
+  }
+
   @Override
   public List<ComponentKey> components() {
     Set<ComponentKey> out = new TreeSet<>();

@@ -24,7 +24,7 @@ import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
 import plenzo.core.version.Ancestry;
 import plenzo.core.version.SemVer;
-import plenzo.core.version.Version;
+import plenzo.core.version.VersionHead;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
 import plenzo.engine.promoting.Promotions;
@@ -95,8 +95,7 @@ public final class Standing {
   }
 
   private Line line(Person by, Application a) {
-    List<Version> versions =
-        tools.keeper().read(kept -> kept.versions().list(Kept.Filter.application(a.key())));
+    List<VersionHead> versions = tools.keeper().read(kept -> kept.versions().list(a.key()));
     Path path = tools.keeper().read(kept -> kept.paths().find(a.path())).orElseThrow();
     List<Promotion> open =
         tools
@@ -117,7 +116,7 @@ public final class Standing {
     SourceRecord seen = sources.seen(a.key());
     return new Line(
         a,
-        versions.stream().map(Version::number).max(Comparator.naturalOrder()).orElse(null),
+        versions.stream().map(VersionHead::number).max(Comparator.naturalOrder()).orElse(null),
         a.repository() == null ? path.source() : "repository",
         seen,
         sources.warning(a, seen, versions),
@@ -129,7 +128,7 @@ public final class Standing {
       Application a,
       Stage stage,
       SiteKey site,
-      List<Version> versions,
+      List<VersionHead> versions,
       List<Promotion> open) {
     SiteRecord r =
         tools
@@ -195,7 +194,8 @@ public final class Standing {
    * Versions at later stages whose line the present version does not descend from: hotfixes it
    * owes.
    */
-  private List<String> owes(SemVer present, Application a, SiteKey site, List<Version> versions) {
+  private List<String> owes(
+      SemVer present, Application a, SiteKey site, List<VersionHead> versions) {
     Ancestry ancestry = new Ancestry(versions);
     List<String> out = new ArrayList<>();
     for (SiteRecord other :

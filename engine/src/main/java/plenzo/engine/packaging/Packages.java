@@ -26,6 +26,7 @@ import plenzo.core.trust.Signer;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
+import plenzo.core.version.VersionHead;
 import plenzo.engine.Tools;
 import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
@@ -335,7 +336,7 @@ public final class Packages {
         .write(
             kept -> {
               application(kept, by, m, path);
-              Version there = kept.versions().find(version.ref()).orElse(null);
+              VersionHead there = kept.versions().head(version.ref()).orElse(null);
               if (there != null && !there.digest().equals(version.digest())) {
                 throw Problem.stopped(
                     "OTHER_CONTENT",
@@ -389,10 +390,8 @@ public final class Packages {
             .keeper()
             .read(
                 kept ->
-                    kept.versions().find(version.application() + "@" + parent).isPresent()
-                        || kept.versions()
-                            .list(Kept.Filter.application(version.application()))
-                            .isEmpty());
+                    kept.versions().head(version.application() + "@" + parent).isPresent()
+                        || kept.versions().list(version.application()).isEmpty());
     if (!there) {
       throw Problem.stopped(
           "PARENT_MISSING",

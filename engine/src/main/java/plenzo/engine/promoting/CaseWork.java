@@ -28,7 +28,6 @@ import plenzo.core.impact.Rules;
 import plenzo.core.item.Definition;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
-import plenzo.core.keeping.Kept;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
@@ -47,6 +46,7 @@ import plenzo.core.target.TargetIdentity;
 import plenzo.core.version.Ancestry;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
+import plenzo.core.version.VersionHead;
 import plenzo.engine.Tools;
 import plenzo.engine.backup.BackupFile;
 import plenzo.engine.backup.BackupIncoming;
@@ -125,6 +125,14 @@ public final class CaseWork {
         .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
   }
 
+  /** What is said of a version, without its components. */
+  VersionHead head(String application, SemVer number) {
+    return tools
+        .keeper()
+        .read(kept -> kept.versions().head(application + "@" + number))
+        .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
+  }
+
   public Stage stage(SiteKey site) {
     return targets.stage(site);
   }
@@ -193,12 +201,11 @@ public final class CaseWork {
   }
 
   Ancestry ancestry(String application) {
-    return new Ancestry(
-        tools.keeper().read(kept -> kept.versions().list(Kept.Filter.application(application))));
+    return new Ancestry(tools.keeper().read(kept -> kept.versions().list(application)));
   }
 
   /** What the promotion brings to the site, over what Plenzo recorded there. */
-  public Incoming incoming(Promotion p, SiteRecord record) {
+  private Incoming incoming(Promotion p, SiteRecord record, Version incoming) {
     SemVer present = record.present();
     if (present == null) {
       throw Problem.stopped(
@@ -209,7 +216,6 @@ public final class CaseWork {
               + ", so there is nothing to compare with.",
           "plenzo app adopt " + p.application() + " --site " + p.site());
     }
-    Version incoming = version(p.application(), p.version());
     if (p.way() == Plan.Way.BACKUP) {
       return backup(p);
     }
@@ -217,8 +223,16 @@ public final class CaseWork {
     if (p.way() == Plan.Way.EARLIER_VERSION) {
       return new ReturningIncoming(contents, incoming, version(p.application(), present));
     }
-    Version base = ancestry.base(p.version(), present).orElse(null);
-    return new VersionIncoming(contents, incoming, base, ancestry.removalsSince(p.version(), base));
+    Version base =
+        ancestry
+            .base(p.version(), present)
+            .map(head -> version(p.application(), head.number()))
+            .orElse(null);
+    return new VersionIncoming(
+        contents,
+        incoming,
+        base,
+        ancestry.removalsSince(p.version(), base == null ? null : base.head()));
   }
 
   /** The backup to go back to, every row of it read first: a damaged one is never put back. */
@@ -246,20 +260,15 @@ public final class CaseWork {
   public Outcome work(Promotion p) {
     List<Targets.At> ats = targets.all(p.site());
     SiteRecord record = record(p.application(), p.site());
-    Incoming incoming = incoming(p, record);
     Version version = version(p.application(), p.version());
+    Incoming incoming = incoming(p, record, version);
     try (SiteLook look = targets.look(ats)) {
       Compared compared = compare(look, ats, incoming, p);
       SiteDelta delta = delta(compared, p, version, record);
       List<Finding> findings =
           new ArrayList<>(Rules.run(impact(compared, delta.tables(), look, p)));
       findings.addAll(ItemRules.run(itemsCase(p, version, compared, delta, look)));
-      Version base =
-          p.rollback()
-              ? null
-              : ancestry(p.application())
-                  .base(p.version(), Objects.requireNonNull(record.present()))
-                  .orElse(null);
+      Version base = incoming instanceof VersionIncoming v ? v.base() : null;
       rules.check(p, identities(ats, look), look, record, version, base, delta, findings);
       if (!p.rollback()) {
         contents(version, delta, findings);
@@ -467,7 +476,7 @@ public final class CaseWork {
     SiteRecord record = record(p.application(), p.site());
     Version version = version(p.application(), p.version());
     try (SiteLook look = targets.look(ats)) {
-      Compared compared = compare(look, ats, incoming(p, record), p);
+      Compared compared = compare(look, ats, incoming(p, record, version), p);
       try {
         new Losses(comparer.files())
             .each(way(p, record, compared, delta(compared, p, version, record), look), line);
@@ -573,7 +582,8 @@ public final class CaseWork {
                 out.base(),
                 out.compared().id(),
                 tools.now(),
-                out.compared().components())
+                out.compared().components(),
+                out.compared().sameFiles())
             .findings(out.findings())
             .plan(out.plan())
             .approvals(approvals)

@@ -186,7 +186,7 @@ final class Planner {
   private static String act(Holder holder, String words) {
     return switch (holder) {
       case DATABASE -> "One transaction: lock, compare, write " + words + ", read back, commit";
-      case DIRECTORY -> "Compare once more, then exchange the tree: " + words;
+      case DIRECTORY -> "Compare once more, then exchange " + words;
       case HOST -> "One call: compare, exchange " + words;
     };
   }

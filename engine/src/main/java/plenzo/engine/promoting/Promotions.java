@@ -25,7 +25,7 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.version.SemVer;
-import plenzo.core.version.Version;
+import plenzo.core.version.VersionHead;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
 
@@ -64,7 +64,7 @@ public final class Promotions {
   /** Opens a promotion of a version to a site; it is compared in the background. */
   public Promotion prepare(
       Person by, String application, SemVer number, SiteKey site, String notes) {
-    Version version = promotable(by, application, number, site);
+    VersionHead version = promotable(by, application, number, site);
     Promotion p =
         tools.keeper().write(kept -> open(kept, by, version, site, notes, /* release= */ null));
     compareSoon(p.number());
@@ -76,9 +76,9 @@ public final class Promotions {
    *
    * @throws Problem when it was withdrawn, the site is not on its path, or the right is missing
    */
-  public Version promotable(Person by, String application, SemVer number, SiteKey site) {
+  public VersionHead promotable(Person by, String application, SemVer number, SiteKey site) {
     Rights.require(by, Right.PREPARE, site.stage(), application);
-    Version version = work.version(application, number);
+    VersionHead version = work.head(application, number);
     if (version.withdrawn()) {
       throw Problem.stopped(
           "WITHDRAWN",
@@ -91,7 +91,12 @@ public final class Promotions {
 
   /** Opens a promotion within a transaction; whoever calls it lets it be compared afterwards. */
   public Promotion open(
-      Kept kept, Person by, Version version, SiteKey site, String notes, @Nullable String release) {
+      Kept kept,
+      Person by,
+      VersionHead version,
+      SiteKey site,
+      String notes,
+      @Nullable String release) {
     long next = kept.next("promotion");
     Promotion made =
         Promotion.opened(

@@ -21,7 +21,7 @@ import plenzo.core.promotion.Release.State;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.version.Need;
-import plenzo.core.version.Version;
+import plenzo.core.version.VersionHead;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
 import plenzo.engine.promoting.Promotions;
@@ -142,10 +142,10 @@ public final class Releases {
         text);
   }
 
-  private Version version(Member m) {
+  private VersionHead version(Member m) {
     return tools
         .keeper()
-        .read(kept -> kept.versions().find(m.toString()))
+        .read(kept -> kept.versions().head(m.toString()))
         .orElseThrow(() -> Problem.notFound("version", m.toString()));
   }
 
@@ -165,10 +165,10 @@ public final class Releases {
     } catch (IllegalArgumentException e) {
       throw Problem.stopped("NEED_ONE_ANOTHER", e.getMessage() + ".", "Promote them by themselves");
     }
-    List<Version> open = new ArrayList<>();
+    List<VersionHead> open = new ArrayList<>();
     List<Member> skipped = new ArrayList<>();
     for (Member m : ordered) {
-      Version version = promotions.promotable(by, m.application(), m.number(), site);
+      VersionHead version = promotions.promotable(by, m.application(), m.number(), site);
       boolean there =
           tools
               .keeper()
@@ -200,7 +200,7 @@ public final class Releases {
                             "plenzo release show " + key);
                       });
               List<Long> numbers = new ArrayList<>();
-              for (Version v : open) {
+              for (VersionHead v : open) {
                 numbers.add(promotions.open(kept, by, v, site, notes, key).number());
               }
               Case next =

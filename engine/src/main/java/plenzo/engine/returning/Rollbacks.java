@@ -87,10 +87,7 @@ public final class Rollbacks {
   private Option option(Promotion p, SiteRecord record) {
     try {
       CaseWork.Outcome out = work.work(p);
-      Counts counts =
-          out.compared().components().stream()
-              .map(Promotion.ComponentResult::counts)
-              .reduce(Counts.NONE, Counts::plus);
+      Counts counts = Promotion.counts(out.compared().components(), out.compared().sameFiles());
       List<String> blockers =
           out.findings().stream()
               .filter(f -> f.severity() == Finding.Severity.BLOCKER)
@@ -198,6 +195,7 @@ public final class Rollbacks {
         null,
         null,
         List.of(),
+        0,
         List.of(),
         Map.of(),
         Map.of(),

@@ -189,7 +189,8 @@ final class RunProtocol {
                               out.base(),
                               out.compared().id(),
                               tools.now(),
-                              out.compared().components())
+                              out.compared().components(),
+                              out.compared().sameFiles())
                           .done());
               return null;
             });

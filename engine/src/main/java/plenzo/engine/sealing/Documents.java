@@ -14,7 +14,6 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.item.FileHead;
 import plenzo.core.json.Json;
-import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
@@ -22,6 +21,7 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
+import plenzo.core.version.VersionHead;
 import plenzo.engine.Tools;
 import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
@@ -51,9 +51,11 @@ public final class Documents {
     List<VersionEntry> known =
         tools
             .keeper()
-            .read(kept -> kept.versions().list(Kept.Filter.application(application)))
-            .stream()
-            .max(java.util.Comparator.comparing(Version::number))
+            .read(
+                kept ->
+                    kept.versions().list(application).stream()
+                        .max(java.util.Comparator.comparing(VersionHead::number))
+                        .flatMap(head -> kept.versions().find(head.ref())))
             .map(Version::entries)
             .orElse(List.of());
     List<VersionEntry> entries = new ArrayList<>();

@@ -7,6 +7,7 @@ import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
@@ -27,6 +28,7 @@ import plenzo.core.version.Removal;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
+import plenzo.core.version.VersionHead;
 import plenzo.engine.Tools;
 import plenzo.engine.checking.Checks;
 import plenzo.engine.content.Contents;
@@ -83,9 +85,9 @@ public final class Drafts {
         .keeper()
         .write(
             kept -> {
-              SemVer start = from != null ? from : newest(kept, application).number();
+              SemVer start = from != null ? from : newest(kept, application);
               kept.versions()
-                  .find(application + "@" + start)
+                  .head(application + "@" + start)
                   .orElseThrow(() -> Problem.notFound("version", application + "@" + start));
               String id = "D-" + kept.next("draft");
               Draft draft =
@@ -124,9 +126,25 @@ public final class Drafts {
             });
   }
 
-  private static Version newest(Kept kept, String application) {
-    return kept.versions().list(Kept.Filter.application(application)).stream()
-        .max(java.util.Comparator.comparing(Version::number))
+  /** The number that is proposed: the next minor one, or the next free patch where it is taken. */
+  public SemVer proposed(Draft draft) {
+    Set<SemVer> taken =
+        tools.keeper().read(kept -> kept.versions().list(draft.application())).stream()
+            .map(VersionHead::number)
+            .collect(Collectors.toSet());
+    SemVer next = draft.from().nextMinor();
+    SemVer patch = draft.from();
+    while (taken.contains(next)) {
+      patch = patch.nextPatch();
+      next = patch;
+    }
+    return next;
+  }
+
+  private static SemVer newest(Kept kept, String application) {
+    return kept.versions().list(application).stream()
+        .map(VersionHead::number)
+        .max(java.util.Comparator.naturalOrder())
         .orElseThrow(
             () ->
                 Problem.stopped(
@@ -366,11 +384,10 @@ public final class Drafts {
                 .distinct()
                 .toList());
     Version version =
-        new Version(
+        Version.of(
             draft.application(),
             number,
             draft.from(),
-            Version.digest(all, now.removals(), needs, order),
             all,
             now.removals(),
             needs,
@@ -380,13 +397,12 @@ public final class Drafts {
             said.tasks(),
             author,
             tools.now(),
-            source,
-            false);
+            source);
     return tools
         .keeper()
         .write(
             kept -> {
-              if (kept.versions().find(version.ref()).isPresent()) {
+              if (kept.versions().head(version.ref()).isPresent()) {
                 throw Problem.invalid(
                     "NUMBER_TAKEN", "There is already a version " + version.ref() + ".", "/number");
               }
@@ -396,7 +412,7 @@ public final class Drafts {
                     "CHANGED", "Somebody else changed " + id + " meanwhile.", "Look again");
               }
               boolean known =
-                  kept.versions().list(Kept.Filter.application(draft.application())).stream()
+                  kept.versions().list(draft.application()).stream()
                       .anyMatch(
                           v -> !v.number().equals(number) && v.digest().equals(version.digest()));
               kept.note(

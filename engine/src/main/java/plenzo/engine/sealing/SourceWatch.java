@@ -31,7 +31,7 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.version.Draft;
 import plenzo.core.version.SemVer;
-import plenzo.core.version.Version;
+import plenzo.core.version.VersionHead;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
 import plenzo.engine.setup.Adoption;
@@ -133,21 +133,20 @@ public final class SourceWatch {
     }
   }
 
-  private static Optional<Version> newest(List<Version> versions) {
-    return versions.stream().filter(v -> !v.withdrawn()).max(Comparator.comparing(Version::number));
+  private static Optional<VersionHead> newest(List<VersionHead> versions) {
+    return versions.stream()
+        .filter(v -> !v.withdrawn())
+        .max(Comparator.comparing(VersionHead::number));
   }
 
-  private List<Version> versions(String application) {
-    return tools
-        .keeper()
-        .read(kept -> kept.versions().list(Kept.Filter.application(application)))
-        .stream()
+  private List<VersionHead> versions(String application) {
+    return tools.keeper().read(kept -> kept.versions().list(application)).stream()
         .filter(v -> !v.withdrawn())
         .toList();
   }
 
   private void changes(Application a) {
-    Version newest = newest(versions(a.key())).orElse(null);
+    VersionHead newest = newest(versions(a.key())).orElse(null);
     SiteKey place = place(a);
     if (newest == null || place == null) {
       return;
@@ -223,10 +222,10 @@ public final class SourceWatch {
     if (versions(a.key()).stream().anyMatch(v -> v.number().equals(number))) {
       return "";
     }
-    Version from =
+    VersionHead from =
         versions(a.key()).stream()
             .filter(v -> v.number().compareTo(number) < 0)
-            .max(Comparator.comparing(Version::number))
+            .max(Comparator.comparing(VersionHead::number))
             .orElseThrow(
                 () ->
                     Problem.stopped(
@@ -283,8 +282,8 @@ public final class SourceWatch {
   }
 
   /** The same over versions that were read already, withdrawn ones left out of account. */
-  public String warning(Application a, SourceRecord seen, List<Version> versions) {
-    Version newest = newest(versions).orElse(null);
+  public String warning(Application a, SourceRecord seen, List<VersionHead> versions) {
+    VersionHead newest = newest(versions).orElse(null);
     if (newest == null) {
       return a.repository() != null
           ? ""

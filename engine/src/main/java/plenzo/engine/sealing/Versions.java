@@ -14,7 +14,6 @@ import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.history.HistoryEntry.Event;
-import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
@@ -28,6 +27,7 @@ import plenzo.core.table.TableStructure;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
+import plenzo.core.version.VersionHead;
 import plenzo.engine.Tools;
 import plenzo.engine.comparing.PieceDifference;
 import plenzo.engine.content.Contents;
@@ -43,30 +43,37 @@ public final class Versions {
     this.contents = contents;
   }
 
-  public List<Version> list(Person by, String application) {
-    return tools
-        .keeper()
-        .read(kept -> kept.versions().list(Kept.Filter.application(application)))
-        .stream()
+  /** The highest number first. */
+  public List<VersionHead> list(Person by, String application) {
+    return tools.keeper().read(kept -> kept.versions().list(application)).stream()
         .filter(v -> by.may(Right.LOOK, "*", v.application()))
-        .sorted(Comparator.comparing(Version::number).reversed())
+        .sorted(Comparator.comparing(VersionHead::number).reversed())
         .toList();
   }
 
+  public VersionHead head(Person by, String application, SemVer number) {
+    return tools
+        .keeper()
+        .read(kept -> kept.versions().head(application + "@" + number))
+        .filter(v -> by.may(Right.LOOK, "*", v.application()))
+        .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
+  }
+
   public Version get(Person by, String application, SemVer number) {
-    return list(by, application).stream()
-        .filter(v -> v.number().equals(number))
-        .findFirst()
+    return tools
+        .keeper()
+        .read(kept -> kept.versions().find(application + "@" + number))
+        .filter(v -> by.may(Right.LOOK, "*", v.application()))
         .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
   }
 
   /** A withdrawn version can no longer be promoted, but serves for going back. */
-  public Version withdraw(Person by, String application, SemVer number, String reason) {
+  public VersionHead withdraw(Person by, String application, SemVer number, String reason) {
     Rights.require(by, Right.AUTHOR, "*", application);
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Withdrawing needs a reason.", "/reason");
     }
-    Version v = get(by, application, number).withdraw();
+    VersionHead v = head(by, application, number).withdraw();
     return tools
         .keeper()
         .write(
@@ -132,8 +139,11 @@ public final class Versions {
   private PieceDifference.@Nullable Piece piece(@Nullable VersionEntry entry) {
     return entry == null
         ? null
-        : new PieceDifference.Piece(
-            entry.content(), contents.size(entry.content()), () -> contents.open(entry.content()));
+        : PieceDifference.Piece.stored(
+            entry.key().kind(),
+            entry.content(),
+            contents.size(entry.content()),
+            () -> contents.open(entry.content()));
   }
 
   private static Set<ComponentKey> keys(Version a, Version b) {

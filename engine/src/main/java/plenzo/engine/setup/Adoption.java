@@ -199,11 +199,10 @@ public final class Adoption {
       }
     }
     Version version =
-        new Version(
+        Version.of(
             application,
             number,
             null,
-            Version.digest(entries, List.of()),
             entries,
             List.of(),
             List.of(),
@@ -213,14 +212,13 @@ public final class Adoption {
             List.of(),
             by.login(),
             tools.now(),
-            site.toString(),
-            false);
+            site.toString());
     targets.all(site).forEach(this::declare);
     return tools
         .keeper()
         .write(
             kept -> {
-              if (!kept.versions().list(Kept.Filter.application(application)).isEmpty()) {
+              if (!kept.versions().list(application).isEmpty()) {
                 throw Problem.stopped(
                     "ALREADY_ADOPTED",
                     application + " has versions already.",

@@ -96,7 +96,7 @@ class PackageController {
     boolean application =
         engine.tools().keeper().read(kept -> kept.applications().find(v.application()).isPresent());
     boolean version =
-        engine.tools().keeper().read(kept -> kept.versions().find(v.ref()).isPresent());
+        engine.tools().keeper().read(kept -> kept.versions().head(v.ref()).isPresent());
     return new ContentsView(
         Shown.plain(v.title()),
         Shown.plain(v.notes()),
@@ -104,7 +104,7 @@ class PackageController {
         v.sealedAt(),
         v.parent() == null ? null : v.parent().text(),
         v.digest().hex(),
-        v.kinds(),
+        v.head().kinds(),
         m.bytes(),
         v.entries().stream().limit(1000).map(e -> Shown.plain(e.key().toString())).toList(),
         Views.texts(v.removals()),
@@ -140,7 +140,7 @@ class PackageController {
   VersionView bringIn(
       @PathVariable String id, @RequestBody BringIn asked, HttpServletRequest request) {
     Version v = engine.packages().bringIn(by(request), id, asked.path());
-    return versions.view(by(request), v);
+    return versions.view(by(request), v.head());
   }
 
   /** Takes a received package away again. */

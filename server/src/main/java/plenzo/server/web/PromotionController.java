@@ -38,6 +38,7 @@ import plenzo.core.run.Run;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.version.SemVer;
+import plenzo.core.version.VersionHead;
 import plenzo.engine.Engine;
 import plenzo.engine.comparing.ComparisonFiles;
 import plenzo.engine.people.Rights;
@@ -293,8 +294,8 @@ class PromotionController {
     return engine
         .tools()
         .keeper()
-        .read(kept -> kept.versions().find(p.application() + "@" + p.version()))
-        .map(v -> v.title())
+        .read(kept -> kept.versions().head(p.application() + "@" + p.version()))
+        .map(VersionHead::title)
         .orElse("");
   }
 

@@ -54,7 +54,7 @@ class SiteController {
         version != null
             ? new SemVer(version)
             : engine.versions().list(by(request), key).stream()
-                .map(plenzo.core.version.Version::number)
+                .map(plenzo.core.version.VersionHead::number)
                 .max(java.util.Comparator.naturalOrder())
                 .orElseThrow(() -> Problem.notFound("version of", key));
     return engine.bindings().list(by(request), key, at, number).stream()

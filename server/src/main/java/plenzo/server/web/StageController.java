@@ -267,7 +267,8 @@ class StageController {
                 SiteKey.of(asked.site()),
                 new SemVer(asked.number()),
                 asked.title(),
-                asked.picks().stream().map(StageController::pick).toList()));
+                asked.picks().stream().map(StageController::pick).toList())
+            .head());
   }
 
   /** Records that a site holds a version that exists; what differs shows as drift. */

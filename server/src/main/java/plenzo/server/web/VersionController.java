@@ -19,6 +19,7 @@ import plenzo.api.Versions.AddToDraft;
 import plenzo.api.Versions.ComponentView;
 import plenzo.api.Versions.DraftView;
 import plenzo.api.Versions.DropFromDraft;
+import plenzo.api.Versions.EntryPage;
 import plenzo.api.Versions.EntryView;
 import plenzo.api.Versions.MoveInDraft;
 import plenzo.api.Versions.NewDraft;
@@ -35,10 +36,12 @@ import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
+import plenzo.core.version.Draft;
 import plenzo.core.version.Need;
 import plenzo.core.version.Removal;
 import plenzo.core.version.SemVer;
-import plenzo.core.version.Version;
+import plenzo.core.version.VersionEntry;
+import plenzo.core.version.VersionHead;
 import plenzo.engine.Engine;
 import plenzo.engine.sealing.Drafts;
 
@@ -46,6 +49,8 @@ import plenzo.engine.sealing.Drafts;
 @RestController
 @RequestMapping("/api/v1")
 class VersionController {
+  private static final int MOST_ENTRIES = 10_000;
+
   private final Engine engine;
   private final StandingController standings;
 
@@ -76,12 +81,16 @@ class VersionController {
   @GetMapping("/drafts")
   List<DraftView> drafts(
       @RequestParam(required = false) @Nullable String application, HttpServletRequest request) {
-    return engine.drafts().list(by(request), application).stream().map(Views::draft).toList();
+    return engine.drafts().list(by(request), application).stream().map(this::view).toList();
+  }
+
+  private DraftView view(Draft d) {
+    return Views.draft(d, engine.drafts().proposed(d));
   }
 
   @PostMapping("/drafts")
   DraftView newDraft(@RequestBody NewDraft asked, HttpServletRequest request) {
-    return Views.draft(
+    return view(
         engine
             .drafts()
             .start(
@@ -92,18 +101,18 @@ class VersionController {
 
   @GetMapping("/drafts/{id}")
   DraftView draft(@PathVariable String id, HttpServletRequest request) {
-    return Views.draft(engine.drafts().get(by(request), id));
+    return view(engine.drafts().get(by(request), id));
   }
 
   @DeleteMapping("/drafts/{id}")
   DraftView discard(@PathVariable String id, HttpServletRequest request) {
-    return Views.draft(engine.drafts().discard(by(request), id));
+    return view(engine.drafts().discard(by(request), id));
   }
 
   @PostMapping("/drafts/{id}/add")
   DraftView add(
       @PathVariable String id, @RequestBody AddToDraft asked, HttpServletRequest request) {
-    return Views.draft(
+    return view(
         engine
             .drafts()
             .add(
@@ -116,13 +125,13 @@ class VersionController {
   @PostMapping("/drafts/{id}/drop")
   DraftView drop(
       @PathVariable String id, @RequestBody DropFromDraft asked, HttpServletRequest request) {
-    return Views.draft(engine.drafts().drop(by(request), id, ComponentKey.of(asked.component())));
+    return view(engine.drafts().drop(by(request), id, ComponentKey.of(asked.component())));
   }
 
   @PostMapping("/drafts/{id}/removals")
   DraftView removals(
       @PathVariable String id, @RequestBody Removals asked, HttpServletRequest request) {
-    return Views.draft(
+    return view(
         engine
             .drafts()
             .removals(by(request), id, asked.removals().stream().map(Removal::of).toList()));
@@ -132,7 +141,7 @@ class VersionController {
   @PostMapping("/drafts/{id}/move")
   DraftView move(
       @PathVariable String id, @RequestBody MoveInDraft asked, HttpServletRequest request) {
-    return Views.draft(
+    return view(
         engine
             .drafts()
             .move(
@@ -143,7 +152,7 @@ class VersionController {
 
   @PostMapping("/drafts/{id}/check")
   DraftView checkDraft(@PathVariable String id, HttpServletRequest request) {
-    return Views.draft(engine.drafts().check(by(request), id));
+    return view(engine.drafts().check(by(request), id));
   }
 
   @PostMapping("/drafts/{id}/seal")
@@ -160,7 +169,8 @@ class VersionController {
                     asked.title(),
                     asked.notes() == null ? "" : asked.notes(),
                     asked.needs() == null ? null : asked.needs().stream().map(Need::of).toList(),
-                    asked.tasks() == null ? List.of() : asked.tasks())));
+                    asked.tasks() == null ? List.of() : asked.tasks()))
+            .head());
   }
 
   @GetMapping("/versions")
@@ -173,7 +183,37 @@ class VersionController {
   @GetMapping("/versions/{application}/{number}")
   VersionView version(
       @PathVariable String application, @PathVariable String number, HttpServletRequest request) {
-    return view(by(request), engine.versions().get(by(request), application, new SemVer(number)));
+    return view(by(request), engine.versions().head(by(request), application, new SemVer(number)));
+  }
+
+  /**
+   * Components of a version by key, at most 10,000 at a time; the cursor is what the page before
+   * named as next.
+   */
+  @GetMapping("/versions/{application}/{number}/components")
+  EntryPage versionComponents(
+      @PathVariable String application,
+      @PathVariable String number,
+      @RequestParam(required = false) @Nullable String cursor,
+      @RequestParam(required = false) @Nullable String find,
+      @RequestParam(defaultValue = "200") int limit,
+      HttpServletRequest request) {
+    long skip = cursor == null ? 0 : PromotionController.number(cursor, "");
+    List<VersionEntry> found =
+        engine.versions().get(by(request), application, new SemVer(number)).entries().stream()
+            .filter(e -> find == null || e.key().toString().contains(find))
+            .toList();
+    List<EntryView> items =
+        found.stream()
+            .skip(skip)
+            .limit(Math.max(1, Math.min(limit, MOST_ENTRIES)))
+            .map(
+                e ->
+                    new EntryView(
+                        e.key().toString(), e.uid(), e.content().hex(), e.rows(), e.origin()))
+            .toList();
+    long next = skip + items.size();
+    return new EntryPage(items, next < found.size() ? String.valueOf(next) : null, found.size());
   }
 
   /** What changed from one version to another; components with the same content are left out. */
@@ -250,7 +290,7 @@ class VersionController {
                 asked.reason()));
   }
 
-  VersionView view(Person by, Version v) {
+  VersionView view(Person by, VersionHead v) {
     List<PresentAt> at = new ArrayList<>();
     for (SiteRecord r :
         engine
@@ -275,12 +315,7 @@ class VersionController {
         v.sealedAt(),
         v.source(),
         v.withdrawn(),
-        v.entries().stream()
-            .map(
-                e ->
-                    new EntryView(
-                        e.key().toString(), e.uid(), e.content().hex(), e.rows(), e.origin()))
-            .toList(),
+        v.kinds(),
         Views.texts(v.removals()),
         Views.texts(v.needs()),
         Views.texts(v.order()),

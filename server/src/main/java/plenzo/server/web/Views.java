@@ -44,6 +44,7 @@ import plenzo.core.run.RunStep;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.Stage;
 import plenzo.core.version.Draft;
+import plenzo.core.version.SemVer;
 import plenzo.engine.people.Rights;
 
 /** Domain values as the API shows them. */
@@ -153,7 +154,7 @@ final class Views {
         c.revision());
   }
 
-  static DraftView draft(Draft d) {
+  static DraftView draft(Draft d, SemVer proposed) {
     List<DraftPick> picks =
         d.picks().stream()
             .map(
@@ -195,7 +196,7 @@ final class Views {
         d.author(),
         d.at(),
         d.checkedAt(),
-        d.from().nextMinor().text(),
+        proposed.text(),
         d.revision());
   }
 

@@ -1,4 +1,4 @@
-package plenzo.connectors.host;
+package plenzo.hostprotocol;
 
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
@@ -20,44 +20,28 @@ import javax.net.ssl.KeyManagerFactory;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.TrustManager;
 import javax.net.ssl.TrustManagerFactory;
-import org.jspecify.annotations.Nullable;
-import plenzo.core.target.Access;
 
 /**
- * How a host is trusted and how Plenzo shows who it is, where that is not by the machine's
- * authorities and a token: options {@code authority} (certificates in PEM that are trusted instead)
- * and {@code sign-in} ({@code certificate}: the secret is a private key in PKCS#8 and its
- * certificates, all in PEM).
+ * How a caller trusts a host and shows who it is, where that is not by the machine's authorities
+ * and a token. All texts are PEM; a key is PKCS#8.
  */
-final class HostTls {
+public final class ClientTls {
   private static final Pattern PEM =
       Pattern.compile("-----BEGIN ([A-Z ]+)-----([A-Za-z0-9+/=\\s]+)-----END \\1-----");
 
-  private HostTls() {}
-
-  /** Whether a client certificate stands for the token. */
-  static boolean byCertificate(Access access) {
-    return "certificate".equals(access.options().get("sign-in"));
-  }
+  private ClientTls() {}
 
   /**
-   * The context for an access, null when the machine's own will do.
-   *
+   * @param authority certificates that are trusted instead of the machine's; empty for those
+   * @param client a private key and its certificates; empty for none
    * @throws IllegalArgumentException when key or certificates cannot be read; never says what is in
    *     them
    */
-  static @Nullable SSLContext context(Access access) {
-    String authority = access.options().getOrDefault("authority", "");
-    if (authority.isEmpty() && !byCertificate(access)) {
-      return null;
-    }
-    if (access.tls().equals("disable")) {
-      throw new IllegalArgumentException("A certificate needs TLS: set it to verify-full");
-    }
+  public static SSLContext context(String authority, String client) {
     try {
       SSLContext context = SSLContext.getInstance("TLS");
       context.init(
-          byCertificate(access) ? keys(access.secret()) : null,
+          client.isEmpty() ? null : keys(client),
           authority.isEmpty() ? null : trusted(authority),
           null);
       return context;

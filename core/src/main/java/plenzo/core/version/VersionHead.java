@@ -1,0 +1,90 @@
+package plenzo.core.version;
+
+import java.time.Instant;
+import java.util.Collections;
+import java.util.List;
+import java.util.SortedMap;
+import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.Before;
+import plenzo.core.digest.Digest;
+
+/**
+ * What is said of a sealed version, without its components: short, however large the version is.
+ *
+ * @param parent number of the version it was drafted from, null for the first
+ * @param digest of the content alone: the same content has the same digest on any machine
+ * @param kinds how many components of each kind, by the kind's code
+ * @param needs other applications that must be at the same site, and releases of its servers
+ * @param order which components a person moved before others
+ * @param tasks what it was done for: references into a task list, or https addresses
+ */
+public record VersionHead(
+    String application,
+    SemVer number,
+    @Nullable SemVer parent,
+    Digest digest,
+    SortedMap<String, Integer> kinds,
+    List<Removal> removals,
+    List<Need> needs,
+    List<Before> order,
+    String title,
+    String notes,
+    List<String> tasks,
+    String author,
+    Instant sealedAt,
+    String source,
+    boolean withdrawn) {
+  public VersionHead {
+    kinds = Collections.unmodifiableSortedMap(new TreeMap<>(kinds));
+    removals = removals.stream().sorted().toList();
+    needs = needs.stream().sorted().toList();
+    order = order.stream().sorted().toList();
+    tasks = tasks(tasks);
+  }
+
+  /**
+   * References to tasks as they are kept: without blanks around, each once, in the given order.
+   *
+   * @throws IllegalArgumentException when one is no word and no https address
+   */
+  private static List<String> tasks(List<String> asked) {
+    List<String> out = asked.stream().map(String::strip).distinct().toList();
+    for (String task : out) {
+      if (task.length() > 200 || !task.matches("https://[^\\s]+|[\\p{L}\\p{N}#._/-]+")) {
+        throw new IllegalArgumentException(
+            "A task is one word such as FERRY-118, or an https address; got \"" + task + "\"");
+      }
+    }
+    return out;
+  }
+
+  /** {@code fares@2.4.0}. */
+  public String ref() {
+    return application + "@" + number;
+  }
+
+  /** How many components it has. */
+  public int components() {
+    return kinds.values().stream().mapToInt(n -> n).sum();
+  }
+
+  public VersionHead withdraw() {
+    return new VersionHead(
+        application,
+        number,
+        parent,
+        digest,
+        kinds,
+        removals,
+        needs,
+        order,
+        title,
+        notes,
+        tasks,
+        author,
+        sealedAt,
+        source,
+        true);
+  }
+}
