@@ -396,6 +396,7 @@ class FaultTest {
 
     Run ended = recovered(run);
     assertThat(ended.state().code()).isIn("done", "stopped, nothing changed");
+    assertThat(ended.sentence()).doesNotContain("Plenzo was stopped");
     assertThat(state().equals(old)).isEqualTo(!ended.state().code().equals("done"));
   }
 

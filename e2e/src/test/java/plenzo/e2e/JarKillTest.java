@@ -103,8 +103,11 @@ class JarKillTest {
             .until(
                 () -> teller.run("ines", 0, "run", "show", run).out(),
                 shown -> !shown.matches("(?s).*State +\\S+ (running|queued)\\R.*"));
-    relay.deliverLate();
-    return ended;
+    return ended
+        + "\nLog\n"
+        + teller.run("ines", 0, "run", "log", run).out()
+        + "\nSwallowed: "
+        + relay.swallowed();
   }
 
   private List<String> peak() {

@@ -50,6 +50,7 @@ final class Relay implements AutoCloseable {
   private final Object holding = new Object();
   private boolean held;
   private volatile @Nullable Trigger trigger;
+  private volatile String swallowed = "nothing";
 
   Relay(int target) {
     this.target = target;
@@ -78,6 +79,11 @@ final class Relay implements AutoCloseable {
 
   boolean fired() {
     return trigger == null;
+  }
+
+  /** The answer that was swallowed last, as far as it can be printed. */
+  String swallowed() {
+    return swallowed;
   }
 
   /** From now on nothing passes, for anybody, and new connections are not answered. */
@@ -216,6 +222,7 @@ final class Relay implements AutoCloseable {
       for (int n = in.read(buffer); n >= 0; n = in.read(buffer)) {
         synchronized (mute) {
           if (mute[0]) {
+            swallowed = printable(buffer, n);
             mute[0] = false;
             mute.notifyAll();
             continue;
@@ -229,6 +236,10 @@ final class Relay implements AutoCloseable {
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
     }
+  }
+
+  private static String printable(byte[] buffer, int n) {
+    return new String(buffer, 0, n, StandardCharsets.ISO_8859_1).replaceAll("[^ -~]", ".");
   }
 
   private static void close(Socket socket) {

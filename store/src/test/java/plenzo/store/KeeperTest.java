@@ -4,14 +4,20 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.io.BufferedReader;
+import java.io.IOException;
 import java.io.InputStreamReader;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.sql.Connection;
 import java.sql.DriverManager;
+import java.sql.ResultSet;
+import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Instant;
 import java.util.List;
+import java.util.Random;
 import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -81,6 +87,61 @@ class KeeperTest {
               .sorted()
               .toList();
       assertThat(found).containsExactly("a0", "a1", "a2");
+    }
+  }
+
+  /**
+   * Once room in the file is free again, parts are written into the gaps; what was committed must
+   * be found there too. A copy of the file, taken right after a commit, is what a kill leaves.
+   */
+  @Test
+  void findsEveryCommitInAFileWithGaps() throws Exception {
+    Random random = new Random(5);
+    try (Keeper keeper = open();
+        Connection beside = DriverManager.getConnection(url(folder), "plenzo", "");
+        Statement s = beside.createStatement()) {
+      s.execute("SET RETENTION_TIME 0");
+      for (int i = 1; i <= 240; i++) {
+        Application next =
+            Application.registered(
+                "id-" + i,
+                "a" + i,
+                "F".repeat(200 + random.nextInt(9000)),
+                "",
+                "fares",
+                "ordinary");
+        keeper.write(
+            kept -> {
+              kept.applications().insert(next);
+              kept.note(Event.of("ines", "application registered", next.key()), Instant.EPOCH);
+              return null;
+            });
+        if (i % 4 == 0) {
+          assertThat(applicationsIn(leftByAKill())).as("after commit " + i).isEqualTo(i);
+        }
+      }
+    }
+  }
+
+  private Path leftByAKill() throws IOException {
+    Path left = Files.createDirectories(folder.resolve("left"));
+    Files.copy(
+        folder.resolve("records.mv.db"),
+        left.resolve("records.mv.db"),
+        StandardCopyOption.REPLACE_EXISTING);
+    return left;
+  }
+
+  private static String url(Path folder) {
+    return "jdbc:h2:file:" + folder.resolve("records");
+  }
+
+  private static long applicationsIn(Path folder) throws SQLException {
+    try (Connection c = DriverManager.getConnection(url(folder), "plenzo", "");
+        Statement s = c.createStatement();
+        ResultSet r = s.executeQuery("SELECT count(*) FROM application")) {
+      r.next();
+      return r.getLong(1);
     }
   }
 

@@ -3,7 +3,9 @@ package plenzo.engine.running;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
+import java.util.concurrent.ConcurrentHashMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.plan.Plan.Act;
@@ -32,6 +34,9 @@ final class Recovery {
   private final Proof proof;
   private final Ending ending;
 
+  /** Why runs of this process are interrupted whose targets cannot be asked yet. */
+  private final Map<Long, String> reasons = new ConcurrentHashMap<>();
+
   Recovery(Targets targets, RunBook book, Proof proof, Ending ending) {
     this.targets = targets;
     this.book = book;
@@ -55,13 +60,23 @@ final class Recovery {
   }
 
   /**
-   * @param why what happened, null after a restart
+   * @param why what happened; null after a restart, and when it is asked again
    * @return true when every target has switched and the run goes on with its checks
    * @throws TargetFailed when a target cannot be asked now; nothing is decided then
    */
   boolean recover(Run run, @Nullable String why) {
     long number = run.number();
-    String reason = why == null ? "Plenzo was stopped in the middle of the run" : why;
+    if (why != null) {
+      reasons.put(number, why);
+    }
+    boolean goesOn =
+        settleAll(run, reasons.getOrDefault(number, "Plenzo was stopped in the middle of the run"));
+    reasons.remove(number);
+    return goesOn;
+  }
+
+  private boolean settleAll(Run run, String reason) {
+    long number = run.number();
     List<Targets.At> planned = planned(run);
     List<Targets.At> applied = new ArrayList<>();
     for (Targets.At at : planned) {

@@ -223,7 +223,11 @@ public final class Runs {
         }
       }
       try {
-        protocol.recover(run, null);
+        // it may have ended, by its own thread, after it was listed
+        Run now = book.get(run.number());
+        if (now.state() == RunState.RUNNING) {
+          protocol.recover(now, null);
+        }
       } catch (TargetFailed | Problem e) {
         open++;
       } finally {
