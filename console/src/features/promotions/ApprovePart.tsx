@@ -6,6 +6,7 @@ import { client, newKey, unwrap } from '../../shared/data/api';
 import { plural } from '../../shared/time';
 import { Act, Fingerprint, Go, Panel, Problem, State, Time } from '../../shared/ui/parts';
 import type { Promotion } from './api';
+import { wayWords } from './model';
 import { useAct } from './acting';
 
 function sentence(p: Promotion): string {
@@ -27,7 +28,7 @@ export function ApprovePart({ p }: { p: Promotion }) {
           <dt>Comparison</dt><dd>read <Time at={p.comparedAt} />, {p.counts.conflict} conflicts, {p.counts.kept} kept. <Go to={`${path}?part=comparison`}>Read it</Go></dd>
           <dt>Findings</dt><dd>{p.findings.length} of {p.checks} checks. <Go to={`${path}?part=findings`}>Read them</Go></dd>
           <dt>Plan</dt><dd>{p.plan?.steps.length} steps, {plural(p.plan?.statements.length ?? 0, 'statement', 'statements')}. <Go to={`${path}?part=plan`}>Read it</Go></dd>
-          <dt>Ways back</dt><dd>{p.plan?.waysBack.filter((w) => w.possible).map((w) => <div key={w.way}>{w.sentence}; up to {plural(w.ceiling, 'row', 'rows')} lost</div>)}</dd>
+          <dt>Ways back</dt><dd>{p.plan?.waysBack.filter((w) => w.possible).map((w) => <div key={w.way}>{wayWords(w)}</div>)}</dd>
           <dt>Fingerprint</dt><dd><Fingerprint value={p.plan?.fingerprint} /></dd>
           <dt>Prepared</dt><dd>by {p.preparedBy}, <Time at={p.preparedAt} /></dd>
         </Box>

@@ -5,6 +5,7 @@ import { duration, plural } from '../../shared/time';
 import { Act, NoReturn, Panel, Problem } from '../../shared/ui/parts';
 import { useAct } from './acting';
 import type { Promotion } from './api';
+import { wayWords } from './model';
 
 /** The ordered steps, the no-return line, the exact statements, the ways back. */
 export function PlanPart({ p }: { p: Promotion }) {
@@ -29,7 +30,7 @@ export function PlanPart({ p }: { p: Promotion }) {
         </Box>
       </Panel>
       <Panel title="Ways back that an approval covers">
-        {plan.waysBack.map((w) => <Box key={w.way} sx={{ mb: 0.5 }}><b>{w.way}</b>: {w.sentence}; up to {plural(w.ceiling, 'row', 'rows')} lost</Box>)}
+        {plan.waysBack.map((w) => <Box key={w.way} sx={{ mb: 0.5 }}><b>{w.way}</b>: {wayWords(w)}</Box>)}
         <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>Gates: {plan.gates.join('; ')}.</Typography>
       </Panel>
       <Panel title={plural(plan.statements.length, 'statement, exactly as it runs', 'statements, exactly as they run')}>

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { decidedOf, differing, firstOf } from './model';
+import { decidedOf, differing, firstOf, wayWords } from './model';
 
 const component = (index: number, key: string, difference: string, counts = {}) =>
   ({ index, key, difference, parts: [], counts: { added: 0, changed: 0, removed: 0, conflict: 0, kept: 0, same: 0, ...counts } });
@@ -27,5 +27,13 @@ describe('a decision', () => {
     expect(decidedOf(decisions, 'records/a', 'records/a#row/"X"')).toBe('take-incoming');
     expect(decidedOf(decisions, 'records/a', 'records/a#row/"Y"')).toBe('keep');
     expect(decidedOf({}, 'records/a', 'records/a#row/"Y"')).toBeNull();
+  });
+});
+
+describe('a way back', () => {
+  it('says how far it is covered, and nothing of that where it is closed', () => {
+    expect(wayWords({ sentence: 'Switch back', possible: true, ceiling: 0 })).toBe('Switch back, as long as nothing is lost');
+    expect(wayWords({ sentence: 'Restore', possible: true, ceiling: 1 })).toBe('Restore, as long as no more than 1 row would be lost');
+    expect(wayWords({ sentence: 'There is no backup', possible: false, ceiling: 0 })).toBe('There is no backup');
   });
 });

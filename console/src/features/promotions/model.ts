@@ -1,4 +1,5 @@
 import type { Schemas } from '../../shared/data/api';
+import { plural } from '../../shared/time';
 
 export const classes = ['conflict', 'removed', 'changed', 'added'] as const;
 export const quiet = ['same', 'kept'] as const;
@@ -21,4 +22,10 @@ export function firstOf(list: Component[]): number {
 /** What was decided for a part: its own decision, else its component's. */
 export function decidedOf(decisions: Record<string, string>, component: string, at: string): string | null {
   return decisions[at] ?? decisions[component] ?? null;
+}
+
+/** A way back, and how far an approval covers it. */
+export function wayWords(way: { sentence: string; possible: boolean; ceiling: number }): string {
+  if (!way.possible) return way.sentence;
+  return `${way.sentence}, as long as ${way.ceiling === 0 ? 'nothing is' : `no more than ${plural(way.ceiling, 'row', 'rows')} would be`} lost`;
 }

@@ -403,6 +403,13 @@ final class PromotionCommands {
       out().line(number + " is withdrawn.");
     }
 
+    /** How far an approval covers a way back. */
+    private static String covered(long rows) {
+      return rows == 0
+          ? ", as long as nothing is lost"
+          : ", as long as no more than " + counted(rows, "row") + " would be lost";
+    }
+
     private static String sentence(PromotionView p) {
       CountsView c = p.counts();
       return "Version "
@@ -480,9 +487,7 @@ final class PromotionCommands {
                                   + w.way()
                                   + ": "
                                   + w.sentence()
-                                  + "; up to "
-                                  + w.ceiling()
-                                  + " rows lost"));
+                                  + (w.possible() ? covered(w.ceiling()) : "")));
         }
         p.approvals()
             .forEach(

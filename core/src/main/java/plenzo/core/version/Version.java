@@ -1,6 +1,7 @@
 package plenzo.core.version;
 
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
@@ -134,6 +135,23 @@ public record Version(VersionHead head, List<VersionEntry> entries) {
       high = c < 0 ? high : middle - 1;
     }
     return Optional.empty();
+  }
+
+  /**
+   * The same version; components that are equal in another one are held once. Two versions of many
+   * components take little more than one then.
+   */
+  public Version sharing(Version other) {
+    List<VersionEntry> out = new ArrayList<>(entries.size());
+    int at = 0;
+    for (VersionEntry mine : entries) {
+      while (at < other.entries.size() && other.entries.get(at).key().compareTo(mine.key()) < 0) {
+        at++;
+      }
+      VersionEntry theirs = at < other.entries.size() ? other.entries.get(at) : null;
+      out.add(mine.equals(theirs) ? theirs : mine);
+    }
+    return new Version(head, out);
   }
 
   /**

@@ -1,6 +1,5 @@
 package plenzo.engine.backup;
 
-import java.io.InputStream;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -14,6 +13,7 @@ import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.run.Run;
 import plenzo.core.table.TableStructure;
+import plenzo.core.target.ItemsDelta;
 import plenzo.engine.comparing.Incoming;
 
 /** A backup as what is incoming: whatever differs becomes as it was. */
@@ -80,8 +80,8 @@ public final class BackupIncoming implements Incoming {
   }
 
   @Override
-  public InputStream content(Kind kind, Digest content) {
-    return backup.pieces().open(position(content));
+  public ItemsDelta.Source contents() {
+    return (kind, content) -> backup.pieces().open(position(content));
   }
 
   @Override

@@ -57,9 +57,29 @@ public record Compared(
     return items.same().size();
   }
 
-  private @Nullable Decision decision(ComponentKey key, String part) {
-    Decision decided = decisions.getOrDefault(key + "#" + part, decisions.get(key.toString()));
-    return decided == null && keepsWhatMoved ? Decision.KEEP : decided;
+  private Decided decided() {
+    return new Decided(decisions, keepsWhatMoved);
+  }
+
+  /** What was decided of conflicts; of what moved on both sides, nothing or to keep it. */
+  private record Decided(Map<String, Decision> decisions, boolean keepsWhatMoved) {
+    @Nullable Decision of(ComponentKey key, String part) {
+      Decision decided = decisions.getOrDefault(key + "#" + part, decisions.get(key.toString()));
+      return decided == null && keepsWhatMoved ? Decision.KEEP : decided;
+    }
+
+    /** What is done with a row: a conflict becomes what was decided. */
+    Difference act(ComponentKey key, RowDifference row) {
+      if (row.difference() != Difference.CONFLICT) {
+        return row.difference();
+      }
+      if (of(key, "row/" + row.any().keyLine()) != Decision.TAKE_INCOMING) {
+        return Difference.KEPT;
+      }
+      return row.incoming() == null
+          ? Difference.REMOVED
+          : row.present() == null ? Difference.ADDED : Difference.CHANGED;
+    }
   }
 
   /**
@@ -144,14 +164,14 @@ public record Compared(
         .filter(x -> x.act() == Difference.REMOVED)
         .sorted(order.reversed())
         .forEach(ordered::add);
-    return new ItemsDelta(ordered, owned, bindings, items.incoming()::content);
+    return new ItemsDelta(ordered, owned, bindings, items.incoming().contents());
   }
 
   private Difference act(ComponentResult c, boolean there, boolean comes) {
     if (c.difference() != Difference.CONFLICT) {
       return c.difference();
     }
-    if (decision(c.key(), "content/") != Decision.TAKE_INCOMING) {
+    if (decided().of(c.key(), "content/") != Decision.TAKE_INCOMING) {
       return Difference.KEPT;
     }
     return !comes ? Difference.REMOVED : there ? Difference.CHANGED : Difference.ADDED;
@@ -227,44 +247,45 @@ public record Compared(
         columns.names().stream()
             .filter(name -> present != null && present.column(name).isPresent())
             .toList();
+    Decided decided = decided();
     long[] counts = {c.counts().removed(), c.counts().changed(), c.counts().added()};
     if (c.counts().conflict() > 0) {
       try (ComparisonFiles.Reader reader = files.read(id, n, Difference.CONFLICT, 0)) {
         for (RowDifference row = reader.next(); row != null; row = reader.next()) {
-          Difference act = act(c.key(), row);
+          Difference act = decided.act(c.key(), row);
           if (act.writes()) {
             counts[act == Difference.REMOVED ? 0 : act == Difference.CHANGED ? 1 : 2]++;
           }
         }
       }
     }
+    ComparisonFiles from = files;
+    String comparison = id;
     return new TablesDelta.RowsDelta(
-        columns, compared, counts[0], counts[1], counts[2], () -> new Changes(n, c.key()));
+        columns,
+        compared,
+        counts[0],
+        counts[1],
+        counts[2],
+        () -> new Changes(from, comparison, n, c.key(), decided));
   }
 
-  /** What is done with a row: a conflict becomes what was decided. */
-  private Difference act(ComponentKey key, RowDifference row) {
-    if (row.difference() != Difference.CONFLICT) {
-      return row.difference();
-    }
-    if (decision(key, "row/" + row.any().keyLine()) != Decision.TAKE_INCOMING) {
-      return Difference.KEPT;
-    }
-    return row.incoming() == null
-        ? Difference.REMOVED
-        : row.present() == null ? Difference.ADDED : Difference.CHANGED;
-  }
-
-  /** Row changes out of the files, class by class. */
-  private final class Changes implements TablesDelta.Changes {
+  /** Row changes out of the files, class by class; a run keeps it, so it holds little else. */
+  private static final class Changes implements TablesDelta.Changes {
+    private final ComparisonFiles files;
+    private final String id;
     private final int component;
     private final ComponentKey key;
+    private final Decided decided;
     private final List<Difference> classes =
         new ArrayList<>(
             List.of(Difference.REMOVED, Difference.CHANGED, Difference.ADDED, Difference.CONFLICT));
     private ComparisonFiles.@Nullable Reader reader;
 
-    Changes(int component, ComponentKey key) {
+    Changes(ComparisonFiles files, String id, int component, ComponentKey key, Decided decided) {
+      this.files = files;
+      this.id = id;
+      this.decided = decided;
       this.component = component;
       this.key = key;
     }
@@ -282,7 +303,7 @@ public record Compared(
         if (row == null) {
           close();
         } else {
-          Difference act = act(key, row);
+          Difference act = decided.act(key, row);
           if (act.writes()) {
             return new TablesDelta.RowChange(act, row.present(), row.incoming());
           }

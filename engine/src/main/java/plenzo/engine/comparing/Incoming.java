@@ -1,16 +1,15 @@
 package plenzo.engine.comparing;
 
-import java.io.InputStream;
 import java.util.List;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
-import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.TableStructure;
+import plenzo.core.target.ItemsDelta;
 
 /** What a run would bring to a site: a version over its base, or a backup. */
 public interface Incoming {
@@ -33,8 +32,8 @@ public interface Incoming {
 
   @Nullable Digest baseItem(ComponentKey key);
 
-  /** Canonical content of either side by its digest; the caller closes it. */
-  InputStream content(Kind kind, Digest content);
+  /** Canonical content of either side by its digest; a run keeps it, so it holds little else. */
+  ItemsDelta.Source contents();
 
   /** Bytes of such content. */
   long size(Digest content);

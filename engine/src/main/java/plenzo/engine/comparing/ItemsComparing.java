@@ -115,7 +115,10 @@ final class ItemsComparing {
         next == null
             ? null
             : PieceDifference.Piece.stored(
-                key.kind(), next, incoming.size(next), () -> incoming.content(key.kind(), next));
+                key.kind(),
+                next,
+                incoming.size(next),
+                () -> incoming.contents().open(key.kind(), next));
     return ++shown > MOST_SHOWN
         ? PieceDifference.sizes(was, is)
         : PieceDifference.between(key.kind(), was, is);

@@ -1,16 +1,15 @@
 package plenzo.engine.comparing;
 
-import java.io.InputStream;
 import java.util.List;
 import java.util.Set;
 import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
-import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.TableStructure;
+import plenzo.core.target.ItemsDelta;
 import plenzo.core.version.Version;
 import plenzo.engine.content.Contents;
 
@@ -73,8 +72,8 @@ public final class ReturningIncoming implements Incoming {
   }
 
   @Override
-  public InputStream content(Kind kind, Digest content) {
-    return earlier.content(kind, content);
+  public ItemsDelta.Source contents() {
+    return earlier.contents();
   }
 
   @Override

@@ -1,6 +1,5 @@
 package plenzo.engine.comparing;
 
-import java.io.InputStream;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -14,6 +13,7 @@ import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.TableStructure;
+import plenzo.core.target.ItemsDelta;
 import plenzo.core.version.Removal;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
@@ -40,7 +40,7 @@ public final class VersionIncoming implements Incoming {
       boolean structuresOnly) {
     this.contents = contents;
     this.version = version;
-    this.base = base;
+    this.base = base == null ? null : base.sharing(version);
     this.removals = Set.copyOf(removals);
     this.structuresOnly = structuresOnly;
   }
@@ -119,8 +119,9 @@ public final class VersionIncoming implements Incoming {
   }
 
   @Override
-  public InputStream content(Kind kind, Digest content) {
-    return contents.open(content);
+  public ItemsDelta.Source contents() {
+    Contents all = contents;
+    return (kind, content) -> all.open(content);
   }
 
   @Override

@@ -1,11 +1,9 @@
 package plenzo.engine.promoting;
 
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
-import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
@@ -93,7 +91,7 @@ final class CaseRules {
               "Draft the version from one that was here",
               null));
     } else {
-      Version there = work.version(p.application(), present);
+      Version there = base.number().equals(present) ? base : work.version(p.application(), present);
       for (ComponentKey key : work.ancestry(p.application()).fixesLeftOut(version, there, base)) {
         out.add(
             Finding.of(
@@ -125,7 +123,7 @@ final class CaseRules {
     needs(p, version, look, out);
     neededBy(p, out);
     judgedBad(p, out);
-    otherOpen(p, out);
+    otherOpen(p, version, out);
   }
 
   private void identity(Targets.At at, Optional<TargetIdentity> found, List<Finding> out) {
@@ -231,7 +229,7 @@ final class CaseRules {
       if (there == null || other.application().equals(p.application())) {
         continue;
       }
-      work.version(other.application(), there).needs().stream()
+      work.head(other.application(), there).needs().stream()
           .filter(n -> n.application().equals(p.application()) && !n.holds(p.version()))
           .filter(n -> !replacedInRelease(p, other.application()))
           .forEach(
@@ -289,9 +287,7 @@ final class CaseRules {
     }
   }
 
-  private void otherOpen(Promotion p, List<Finding> out) {
-    Set<ComponentKey> mine = new LinkedHashSet<>();
-    work.version(p.application(), p.version()).entries().forEach(e -> mine.add(e.key()));
+  private void otherOpen(Promotion p, Version version, List<Finding> out) {
     for (Promotion o :
         tools
             .keeper()
@@ -303,7 +299,7 @@ final class CaseRules {
               || o.state() == PromotionState.RUNNING)) {
         long shared =
             work.version(o.application(), o.version()).entries().stream()
-                .filter(e -> mine.contains(e.key()))
+                .filter(e -> version.entry(e.key()).isPresent())
                 .count();
         out.add(
             Finding.of(

@@ -400,7 +400,8 @@ public final class CaseWork {
         if (c.incoming() == null) {
           after.remove(c.key());
         } else if (c.key().kind().definition()) {
-          arriving.add(definition(c.key(), items.incoming().content(c.key().kind(), c.incoming())));
+          arriving.add(
+              definition(c.key(), items.incoming().contents().open(c.key().kind(), c.incoming())));
         }
       }
     }

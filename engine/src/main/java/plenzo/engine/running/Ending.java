@@ -134,7 +134,7 @@ final class Ending {
             });
     book.change(number, r -> r);
     book.say(number, sentence(p));
-    book.forgetProgress(number);
+    book.forget(number);
     promotions.compareOthers(p);
   }
 
@@ -274,7 +274,7 @@ final class Ending {
                 });
     book.change(number, r -> r);
     book.say(number, sentence);
-    book.forgetProgress(number);
+    book.forget(number);
     if (next == PromotionState.PREPARING) {
       promotions.compareSoon(reopened.number());
     }

@@ -6,6 +6,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.UnaryOperator;
 import org.jspecify.annotations.Nullable;
@@ -23,6 +24,7 @@ final class RunBook {
   private final Tools tools;
   private final RunListener listener;
   private final Map<Long, long[]> progress = new ConcurrentHashMap<>();
+  private final Set<Long> toAbort = ConcurrentHashMap.newKeySet();
 
   RunBook(Tools tools, RunListener listener) {
     this.tools = tools;
@@ -57,6 +59,9 @@ final class RunBook {
                         : Optional.empty();
                   });
       if (changed.isPresent()) {
+        if (changed.get().abortAsked() && !changed.get().state().ended()) {
+          toAbort.add(number);
+        }
         listener.changed(live(changed.get()));
         return changed.get();
       }
@@ -80,8 +85,14 @@ final class RunBook {
     find(number).ifPresent(listener::changed);
   }
 
-  void forgetProgress(long number) {
+  /** Whether somebody asked to abort; costs nothing, so it may be asked for every file and row. */
+  boolean abortAsked(long number) {
+    return toAbort.contains(number);
+  }
+
+  void forget(long number) {
     progress.remove(number);
+    toAbort.remove(number);
   }
 
   void say(long number, String line) {

@@ -102,22 +102,10 @@ final class RunProtocol {
             tools,
             targets,
             run.site(),
-            () -> book.get(number).abortAsked(),
+            () -> book.abortAsked(number),
             line -> book.say(number, line))) {
       Promotion p = promotion(run);
-      CaseWork.Outcome out = lookAgain(run, p);
-      SiteDelta delta = out.delta();
-      if (delta.isEmpty()) {
-        for (RunStep s : run.steps()) {
-          if (s.act().compareTo(Act.LOOK_AGAIN) > 0 && s.act().compareTo(Act.READ_BACK) < 0) {
-            book.step(number, s.number(), RunStep.State.LEFT_OUT, "Nothing to change");
-          }
-        }
-      } else {
-        backUp(run, delta);
-        prove(run);
-        change(run, delta, p);
-      }
+      bring(run, p);
       after(book.get(number), p);
     } catch (Stop e) {
       stop(number, e);
@@ -132,6 +120,22 @@ final class RunProtocol {
     }
   }
 
+  /** From the last look to the last switch; nothing of it is held when the site is read back. */
+  private void bring(Run run, Promotion p) {
+    SiteDelta delta = lookAgain(run, p);
+    if (delta.isEmpty()) {
+      for (RunStep s : run.steps()) {
+        if (s.act().compareTo(Act.LOOK_AGAIN) > 0 && s.act().compareTo(Act.READ_BACK) < 0) {
+          book.step(run.number(), s.number(), RunStep.State.LEFT_OUT, "Nothing to change");
+        }
+      }
+    } else {
+      backUp(run, delta);
+      prove(run);
+      change(run, delta, p);
+    }
+  }
+
   private Promotion promotion(Run run) {
     return tools
         .keeper()
@@ -140,7 +144,7 @@ final class RunProtocol {
   }
 
   private void begin(Run run, RunStep step) {
-    if (book.get(run.number()).abortAsked()) {
+    if (book.abortAsked(run.number())) {
       throw new Stop("Aborted", List.of(), true);
     }
     book.step(run.number(), step.number(), RunStep.State.RUNNING, null);
@@ -158,7 +162,7 @@ final class RunProtocol {
     book.say(run.number(), note);
   }
 
-  private CaseWork.Outcome lookAgain(Run run, Promotion p) {
+  private SiteDelta lookAgain(Run run, Promotion p) {
     RunStep step = begin(run, Act.LOOK_AGAIN);
     CaseWork.Outcome out = work.work(p);
     if (!out.plan().fingerprint().digest().hex().equals(run.fingerprint())) {
@@ -199,7 +203,7 @@ final class RunProtocol {
     }
     book.rows(run.number(), 0, out.delta().writes());
     done(run, step, "Nothing moved since the plan was agreed");
-    return out;
+    return out.delta();
   }
 
   private void backUp(Run run, SiteDelta delta) {
@@ -270,7 +274,7 @@ final class RunProtocol {
   }
 
   private void aborted(long number) {
-    if (book.get(number).abortAsked()) {
+    if (book.abortAsked(number)) {
       throw new Stop("Aborted", List.of(), true);
     }
   }
@@ -521,7 +525,7 @@ final class RunProtocol {
 
     @Override
     public java.util.function.BooleanSupplier abortAsked() {
-      return () -> book.get(number).abortAsked();
+      return () -> book.abortAsked(number);
     }
   }
 
