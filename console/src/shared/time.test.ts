@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { ago, duration, plural } from './time';
+import { ago, counted, duration, plural } from './time';
 
 describe('times', () => {
   const now = Date.parse('2026-06-03T20:00:00Z');
@@ -17,5 +17,7 @@ describe('times', () => {
   it('counts in words', () => {
     expect(plural(1, 'row', 'rows')).toBe('1 row');
     expect(plural(1204, 'row', 'rows')).toBe('1,204 rows');
+    expect(counted({ file: 1, records: 2, rule: 3 })).toBe('1 file, 2 records components, 3 rules');
+    expect(counted({})).toBe('no component');
   });
 });

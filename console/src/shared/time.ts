@@ -27,9 +27,15 @@ export function between(from?: string | null, to?: string | null): number {
   return from ? ((to ? Date.parse(to) : Date.now()) - Date.parse(from)) / 1000 : 0;
 }
 
-/** How many components of each kind: "2 file, 3 table". */
-export const counted = (kinds: Record<string, number>): string => Object.entries(kinds).map(([kind, n]) => `${n.toLocaleString('en-GB')} ${kind}`).join(', ') || 'no component';
-
 export function plural(n: number, one: string, many: string): string {
   return `${n.toLocaleString('en-GB')} ${new Intl.PluralRules('en').select(n) === 'one' ? one : many}`;
+}
+
+/** How many components of each kind: "2 files, 1 records component". */
+export function counted(kinds: Record<string, number>): string {
+  const words = Object.entries(kinds).map(([kind, n]) => {
+    const one = kind === 'records' ? 'records component' : kind;
+    return plural(n, one, `${one}s`);
+  });
+  return words.join(', ') || 'no component';
 }

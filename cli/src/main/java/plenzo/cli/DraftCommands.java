@@ -372,8 +372,8 @@ final class DraftCommands {
                   + "\": "
                   + counted(v.kinds())
                   + ", "
-                  + v.removals().size()
-                  + " removals, digest "
+                  + counted(v.removals().size(), "removal")
+                  + ", digest "
                   + v.digest().substring(0, 12)
                   + ".");
     }

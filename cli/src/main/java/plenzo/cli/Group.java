@@ -50,12 +50,24 @@ abstract class Group implements Runnable {
     return now;
   }
 
-  /** How many components of each kind: "2 file, 3 table". */
+  /** "1 file", "2 files": regular plurals only. */
+  static String counted(long n, String one) {
+    return n + " " + one + (n == 1 ? "" : "s");
+  }
+
+  /** How many components of each kind: "2 files, 1 records component". */
   static String counted(Map<String, Integer> kinds) {
     return kinds.isEmpty()
         ? "no component"
         : String.join(
-            ", ", kinds.entrySet().stream().map(e -> e.getValue() + " " + e.getKey()).toList());
+            ", ",
+            kinds.entrySet().stream()
+                .map(
+                    e ->
+                        counted(
+                            e.getValue(),
+                            e.getKey().equals("records") ? "records component" : e.getKey()))
+                .toList());
   }
 
   /** {@code fares@2.4.0} or {@code fares@production/north} in its two parts. */

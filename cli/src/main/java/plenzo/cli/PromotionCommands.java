@@ -261,10 +261,6 @@ final class PromotionCommands {
       }
     }
 
-    private static String counted(long n, String what) {
-      return n + " " + what + (n == 1 ? "" : "s");
-    }
-
     @Command(name = "decide", description = "Decides a conflict: take-incoming or keep.")
     int decide(
         @Parameters(paramLabel = "PROMOTION") String number,

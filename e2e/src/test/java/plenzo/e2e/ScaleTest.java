@@ -28,10 +28,10 @@ class ScaleTest {
   @Tag("nightly")
   @Test
   void takesManyFilesThroughAWholeRunInASmallHeap() throws IOException, InterruptedException {
-    assertThat(heard(ManyFilesMain.class, "20000", "1000"))
+    assertThat(heard(ManyFilesMain.class, "100000", "1000"))
         .contains("done 1.1.0 is at production/main.")
-        .contains("intact with {file=20000}")
-        .contains("there Changed 19900");
+        .contains("intact with {file=100000}")
+        .contains("there Changed 99900");
   }
 
   private static String said(String... more) throws IOException, InterruptedException {

@@ -118,7 +118,8 @@ final class RowRules {
                 parts(c.key(), open)
                     + " of "
                     + c.key()
-                    + " were changed both here and in the version.",
+                    + (open == 1 ? " was" : " were")
+                    + " changed both here and in the version.",
                 open,
                 "Decide each: take the incoming, or keep what is there",
                 null));
@@ -158,7 +159,9 @@ final class RowRules {
                 parts(c.key(), c.counts().kept())
                     + " of "
                     + c.key()
-                    + " are only here, or were changed only here, and stay as they are.",
+                    + (c.counts().kept() == 1
+                        ? " is only here, or was changed only here, and stays as it is."
+                        : " are only here, or were changed only here, and stay as they are."),
                 c.counts().kept(),
                 "Take them into a version, or remove them at the site",
                 null));

@@ -29,6 +29,7 @@ import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
 import plenzo.core.version.VersionHead;
+import plenzo.core.words.Words;
 import plenzo.engine.Tools;
 import plenzo.engine.checking.Checks;
 import plenzo.engine.content.Contents;
@@ -427,8 +428,8 @@ public final class Drafts {
                       null,
                       title
                           + " ("
-                          + read.size()
-                          + " components taken, digest "
+                          + Words.count(read.size(), "component")
+                          + " taken, digest "
                           + version.digest().brief()
                           + (known ? ", the same content as an earlier version" : "")
                           + ")"),
