@@ -385,7 +385,9 @@ final class RunCommands {
                 "Loses",
                 !o.possible()
                     ? ""
-                    : o.lost() < 0 ? "can't be known" : o.lost() + ": " + o.lossSentence(),
+                    : o.lost() < 0
+                        ? "can't be known"
+                        : o.lost() == 0 ? "nothing" : o.lost() + ": " + o.lossSentence(),
                 "Approval",
                 !o.possible()
                     ? ""
