@@ -210,6 +210,13 @@ class ConsoleTest {
     ines.waitForURL("**/versions/fares/2.3.1");
     ines.getByText(poster + " before " + conditions).waitFor();
     ines.getByText("Holds ").first().waitFor();
+
+    // what a team keeps in a repository is looked for there, not at an editing stage
+    visit(ines, "/versions/boarding/1.0.0");
+    button(ines, "Start a draft from 1.0.0").click();
+    ines.waitForURL("**/drafts/D-*");
+    ines.getByText("Sanna Voss").waitFor();
+    ines.getByLabel("rule/boarding.lane-choice").waitFor();
     ines.context().close();
   }
 

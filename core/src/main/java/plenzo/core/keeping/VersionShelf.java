@@ -2,6 +2,8 @@ package plenzo.core.keeping;
 
 import java.util.List;
 import java.util.Optional;
+import plenzo.core.problem.Problem;
+import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionHead;
 
@@ -14,6 +16,28 @@ public interface VersionShelf {
   Optional<Version> find(String ref);
 
   Optional<VersionHead> head(String ref);
+
+  /**
+   * With every component.
+   *
+   * @throws Problem when there is no such version
+   */
+  default Version get(String application, SemVer number) {
+    return find(application + "@" + number).orElseThrow(() -> none(application, number));
+  }
+
+  /**
+   * What is said of it alone.
+   *
+   * @throws Problem when there is no such version
+   */
+  default VersionHead getHead(String application, SemVer number) {
+    return head(application + "@" + number).orElseThrow(() -> none(application, number));
+  }
+
+  private static Problem none(String application, SemVer number) {
+    return Problem.notFound("version", application + "@" + number);
+  }
 
   /** Of one application, sealed last first. */
   List<VersionHead> list(String application);

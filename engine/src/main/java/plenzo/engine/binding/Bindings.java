@@ -74,10 +74,7 @@ public final class Bindings {
   }
 
   private Version version(String application, SemVer number) {
-    return tools
-        .keeper()
-        .read(kept -> kept.versions().find(application + "@" + number))
-        .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
+    return tools.keeper().read(kept -> kept.versions().get(application, number));
   }
 
   public List<State> states(Version version, SiteKey site) {

@@ -76,11 +76,7 @@ public final class Packages {
             .keeper()
             .read(kept -> kept.applications().find(application))
             .orElseThrow(() -> Problem.notFound("application", application));
-    Version version =
-        tools
-            .keeper()
-            .read(kept -> kept.versions().find(application + "@" + number))
-            .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
+    Version version = tools.keeper().read(kept -> kept.versions().get(application, number));
     String id = "K-" + tools.keeper().<Long>write(kept -> kept.next("package"));
     String file = "package/" + id + ".zip";
     PackageFile.Checked written =

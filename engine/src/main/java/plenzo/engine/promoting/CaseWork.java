@@ -119,18 +119,12 @@ public final class CaseWork {
   }
 
   Version version(String application, SemVer number) {
-    return tools
-        .keeper()
-        .read(kept -> kept.versions().find(application + "@" + number))
-        .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
+    return tools.keeper().read(kept -> kept.versions().get(application, number));
   }
 
   /** What is said of a version, without its components. */
   VersionHead head(String application, SemVer number) {
-    return tools
-        .keeper()
-        .read(kept -> kept.versions().head(application + "@" + number))
-        .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
+    return tools.keeper().read(kept -> kept.versions().getHead(application, number));
   }
 
   public Stage stage(SiteKey site) {

@@ -16,7 +16,6 @@ import plenzo.core.item.FileHead;
 import plenzo.core.json.Json;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
-import plenzo.core.problem.Problem;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -88,11 +87,7 @@ public final class Documents {
   /** A version's components, as a ZIP file of documents: no source is ever lost. */
   public void ofVersion(Person by, String application, SemVer number, OutputStream out) {
     Rights.require(by, Right.HAND_OUT, "*", application); // rows leave with it
-    Version version =
-        tools
-            .keeper()
-            .read(kept -> kept.versions().find(application + "@" + number))
-            .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
+    Version version = tools.keeper().read(kept -> kept.versions().get(application, number));
     write(version.entries(), out);
   }
 

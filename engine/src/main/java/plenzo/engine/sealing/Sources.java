@@ -154,11 +154,7 @@ public final class Sources {
   public List<SourceComponent> against(
       Person by, String application, SiteKey site, SemVer against) {
     Rights.require(by, Right.LOOK, site.stage(), application);
-    Version version =
-        tools
-            .keeper()
-            .read(kept -> kept.versions().find(application + "@" + against))
-            .orElseThrow(() -> Problem.notFound("version", application + "@" + against));
+    Version version = tools.keeper().read(kept -> kept.versions().get(application, against));
     List<SourceComponent> out = new ArrayList<>();
     try (SiteLook look = open(application, site)) {
       Map<ComponentKey, ItemSeen> items = items(look, schema(application));

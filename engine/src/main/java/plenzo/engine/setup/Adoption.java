@@ -375,10 +375,7 @@ public final class Adoption {
   public SiteRecord match(Person by, String application, SiteKey site, SemVer number) {
     Rights.require(by, Right.OPERATE, site.stage(), application);
     requireTarget(site);
-    tools
-        .keeper()
-        .read(kept -> kept.versions().find(application + "@" + number))
-        .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
+    tools.keeper().read(kept -> kept.versions().getHead(application, number));
     targets.all(site).forEach(this::declare);
     return tools
         .keeper()
