@@ -10,6 +10,7 @@ import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
 import org.awaitility.Awaitility;
 import org.junit.jupiter.api.AfterAll;
@@ -170,10 +171,18 @@ class AllKindsTest {
             "Read back",
             "Open",
             "Record");
+    assertThat(p.requirePlan().steps().get(2).what())
+        .isEqualTo(
+            "Restore and compare every row in the scratch place and 1 file beside the tree."
+                + " Read back 1 definition, without restoring");
 
     Run run = world.run(p);
 
     assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+    assertThat(Objects.requireNonNull(run.backup()).proof())
+        .isEqualTo("proven but for 1 definition, read back only");
+    assertThat(world.engine.runs().log(world.ines, run.number()))
+        .contains("Restored and compared 1 file of production/main files");
     assertNew();
     assertThat(world.engine.hosts().work(world.ines, EngineMain.SITE).maintenance()).isFalse();
     assertThat(

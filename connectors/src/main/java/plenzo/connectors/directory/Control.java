@@ -62,6 +62,11 @@ final class Control {
     return folder.resolve("run-" + run);
   }
 
+  /** Where a backup is restored to prove it. */
+  Path proof(long run) {
+    return folder.resolve("proof-" + run);
+  }
+
   private Path marks() {
     return folder.resolve("marks");
   }

@@ -1,12 +1,17 @@
 package plenzo.connectors.directory;
 
 import java.io.IOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
+import plenzo.core.digest.Digest;
 import plenzo.core.target.ItemsChanging;
+import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.RunMark;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.SwitchRefused.Why;
@@ -72,6 +77,51 @@ abstract class DirectoryChanging implements ItemsChanging {
             ? "A file that the run wrote was changed since"
             : names.size() + " files that the run wrote were changed since",
         names.stream().limit(20).map(n -> "file/" + n).toList());
+  }
+
+  @Override
+  public List<ComponentKey> restoreAside(
+      long run, Map<ComponentKey, Digest> pieces, ItemsDelta.Source source, Runnable each) {
+    List<ComponentKey> wrong = new ArrayList<>();
+    Path proof = control.proof(run);
+    try {
+      Disk.remove(proof);
+      for (Map.Entry<ComponentKey, Digest> piece : pieces.entrySet()) {
+        each.run();
+        if (!restored(proof, piece.getKey().name(), piece.getValue(), source)) {
+          wrong.add(piece.getKey());
+        }
+      }
+    } catch (IOException e) {
+      throw Control.failed("Nothing can be restored beside " + control.published(), e);
+    } finally {
+      removeProof(run);
+    }
+    return wrong;
+  }
+
+  /** Writes one file and reads it again; it takes its room for that long only. */
+  private static boolean restored(Path proof, String name, Digest content, ItemsDelta.Source source)
+      throws IOException {
+    Path place = Tree.resolve(proof, name);
+    Files.createDirectories(place.getParent());
+    try {
+      Tree.write(place, source.open(Kind.FILE, content), content, name);
+      return Tree.digest(place, Tree.Stat.of(place)).equals(content);
+    } catch (IllegalStateException e) {
+      return false; // what was kept is no longer this content
+    } finally {
+      Files.deleteIfExists(place);
+    }
+  }
+
+  /** Takes away what a proof that was killed has left. */
+  void removeProof(long run) {
+    try {
+      Disk.remove(control.proof(run));
+    } catch (IOException e) {
+      throw Control.failed("What was restored beside " + control.published() + " stays", e);
+    }
   }
 
   abstract boolean settled(RunMark mark) throws IOException;

@@ -31,7 +31,7 @@ public final class DirectoryConnector implements ItemsConnector {
 
   @Override
   public Set<Capability> capabilities() {
-    return Set.of(Capability.UNDO);
+    return Set.of(Capability.UNDO, Capability.SCRATCH);
   }
 
   @Override

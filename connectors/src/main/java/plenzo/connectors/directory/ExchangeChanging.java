@@ -371,6 +371,7 @@ final class ExchangeChanging extends DirectoryChanging {
 
   @Override
   public void discard(long run) {
+    removeProof(run);
     try (Control.Held lock = control.lock("lock")) {
       Path present = control.present();
       if (!Files.isDirectory(control.trees())) {

@@ -195,6 +195,7 @@ final class InPlaceChanging extends DirectoryChanging {
 
   @Override
   public void discard(long run) {
+    removeProof(run);
     try (Control.Held lock = control.lock("lock")) {
       List<String> lines = journaled(run);
       if (lines.contains(BEGIN) && !lines.contains(END) && !lines.contains(UNDONE)) {

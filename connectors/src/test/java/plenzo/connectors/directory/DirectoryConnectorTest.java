@@ -9,6 +9,7 @@ import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
 import java.time.Instant;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
@@ -16,6 +17,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
+import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.item.FileHead;
 import plenzo.core.stage.Connection.Probe;
@@ -202,6 +204,34 @@ class DirectoryConnectorTest {
             Files.isSameFile(
                 oldTree.resolve("fares/deep/c.txt"), w.published.resolve("fares/deep/c.txt")))
         .isTrue();
+  }
+
+  /** A kept file that lost a byte is found by restoring it; the tree is not touched by that. */
+  @ParameterizedTest
+  @ValueSource(strings = {"exchange", "in-place"})
+  void restoresKeptFilesBesideTheTreeAndNamesThoseThatDiffer(String mode) {
+    DirectoryWorld w = world(mode);
+    Digest tool = w.content(new FileHead(true, null), "#!/bin/sh\n");
+    Digest link = w.content(new FileHead(false, "a.txt"), "");
+    Digest lost = w.content("b\n");
+    Map<ComponentKey, Digest> kept = new LinkedHashMap<>();
+    kept.put(ComponentKey.of("file/fares/tool.sh"), tool);
+    kept.put(ComponentKey.of("file/fares/link"), link);
+    kept.put(ComponentKey.of("file/fares/b.txt"), lost);
+    ItemsDelta.Source source = w.delta(Map.of()).source();
+    Map<String, String> before = w.files();
+    try (ItemsChanging changing = w.connector.change(w.access)) {
+      assertThat(changing.restoreAside(7, kept, source, () -> {})).isEmpty();
+      assertThat(
+              changing.restoreAside(
+                  7,
+                  kept,
+                  (kind, digest) -> source.open(kind, digest.equals(lost) ? tool : digest),
+                  () -> {}))
+          .containsExactly(ComponentKey.of("file/fares/b.txt"));
+    }
+    assertThat(w.files()).isEqualTo(before);
+    assertThat(folder.resolve("published.plenzo/proof-7")).doesNotExist();
   }
 
   @Test

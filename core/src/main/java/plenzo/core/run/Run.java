@@ -50,7 +50,8 @@ public record Run(
    * @param pieces files and definitions
    * @param digest of the list of tables
    * @param piecesDigest of the list of files and definitions
-   * @param proof "proven", "read back, not restored" or why it is neither
+   * @param proof "proven", "proven but for" what could only be read back, or "read back, not
+   *     restored"
    */
   public record Backup(
       String name,

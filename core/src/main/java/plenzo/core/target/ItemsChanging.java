@@ -1,5 +1,10 @@
 package plenzo.core.target;
 
+import java.util.List;
+import java.util.Map;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.digest.Digest;
+
 /** Changes a directory or an application host, and can switch back. */
 public interface ItemsChanging extends Changing {
   /**
@@ -18,5 +23,20 @@ public interface ItemsChanging extends Changing {
   void maintenance(boolean on, long run, String notice);
 
   /** Switches one component on or off. */
-  void activation(plenzo.core.component.ComponentKey key, boolean active);
+  void activation(ComponentKey key, boolean active);
+
+  /**
+   * Restores components, written as a switch writes them, in a place of its own that is gone
+   * afterwards, and reads each there as the target's own are read. Only with {@link
+   * Connector.Capability#SCRATCH}.
+   *
+   * @param pieces digest of each component's canonical content
+   * @param source opens that content
+   * @param each told before each component; may throw to stop
+   * @return components that are not what was restored
+   */
+  default List<ComponentKey> restoreAside(
+      long run, Map<ComponentKey, Digest> pieces, ItemsDelta.Source source, Runnable each) {
+    throw new UnsupportedOperationException("There is no place to restore in");
+  }
 }

@@ -10,6 +10,7 @@ import java.util.TreeMap;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
@@ -27,6 +28,7 @@ import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
+import plenzo.core.words.Words;
 import plenzo.engine.setup.Targets;
 
 /**
@@ -94,18 +96,13 @@ final class Planner {
         "Compare once more; stop if anything that the plan touches moved",
         "nothing to undo");
     step(Act.BACK_UP, null, "Back up", all, "Copy " + copied(delta), "nothing to undo");
-    boolean scratch = database != null && !database.target().scratch().isEmpty();
     step(
         Act.PROVE,
         null,
         "Prove the backup",
         all,
-        scratch && !delta.tables().isEmpty()
-            ? "Restore it in the scratch place and compare every row"
-            : delta.tables().isEmpty()
-                ? "Read every piece of it back"
-                : "Read it back; it is not restored",
-        "the scratch place is dropped");
+        proof(delta, database),
+        "what was restored is dropped");
     step(
         Act.PREPARE,
         null,
@@ -191,6 +188,39 @@ final class Planner {
     };
   }
 
+  private static long existing(SiteDelta delta, boolean files) {
+    return delta.itemDeltas().stream()
+        .flatMap(d -> d.changes().stream())
+        .filter(c -> c.present() != null && (c.key().kind() == Kind.FILE) == files)
+        .count();
+  }
+
+  /** What is restored to prove the backup, and what can only be read back. */
+  private static String proof(SiteDelta delta, Targets.@Nullable At database) {
+    List<String> restored = new ArrayList<>();
+    List<String> readBack = new ArrayList<>();
+    if (!delta.tables().isEmpty()) {
+      boolean scratch = database != null && !database.target().scratch().isEmpty();
+      (scratch ? restored : readBack).add(scratch ? "every row in the scratch place" : "every row");
+    }
+    long files = existing(delta, /* files= */ true);
+    if (files > 0) {
+      restored.add(Words.count(files, "file") + " beside the tree");
+    }
+    long definitions = existing(delta, /* files= */ false);
+    if (definitions > 0) {
+      readBack.add(Words.count(definitions, "definition"));
+    }
+    List<String> out = new ArrayList<>();
+    if (!restored.isEmpty()) {
+      out.add("Restore and compare " + String.join(" and ", restored));
+    }
+    if (!readBack.isEmpty()) {
+      out.add("Read back " + String.join(" and ", readBack) + ", without restoring");
+    }
+    return out.isEmpty() ? "Read back that nothing was there" : String.join(". ", out);
+  }
+
   private static String copied(SiteDelta delta) {
     Set<TableName> tables = new LinkedHashSet<>(delta.tables().touched());
     delta.tables().tables().stream()
@@ -201,11 +231,7 @@ final class Planner {
     if (!tables.isEmpty()) {
       parts.add(tables.stream().map(TableName::toString).collect(Collectors.joining(", ")));
     }
-    long pieces =
-        delta.itemDeltas().stream()
-            .flatMap(d -> d.changes().stream())
-            .filter(c -> c.present() != null)
-            .count();
+    long pieces = existing(delta, /* files= */ true) + existing(delta, /* files= */ false);
     if (pieces > 0) {
       parts.add(pieces == 1 ? "1 file or definition" : pieces + " files and definitions");
     }

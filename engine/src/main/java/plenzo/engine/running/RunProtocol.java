@@ -287,17 +287,7 @@ final class RunProtocol {
     String found;
     try {
       file.readBack(backup);
-      Targets.At database = targets.find(run.site(), Holder.DATABASE).orElse(null);
-      if (backup.tables().isEmpty()) {
-        found = "read back";
-      } else if (database == null || database.target().scratch().isEmpty()) {
-        found = "read back, not restored";
-      } else {
-        String target = database.shown();
-        book.intent(number, "prove", 1, target, null, "Restore the backup in the scratch place");
-        found = proof.restore(number, database, file, backup);
-        book.outcome(number, "prove", 1, target, found);
-      }
+      found = proof.prove(run, file, backup, () -> aborted(number));
     } catch (IllegalStateException | IllegalArgumentException e) {
       throw new Stop("The backup is not good: " + e.getMessage(), List.of(), false);
     }
