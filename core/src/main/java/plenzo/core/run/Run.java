@@ -47,7 +47,7 @@ public record Run(
    * The copy of everything the plan could touch.
    *
    * @param tables tables of the database
-   * @param pieces files and definitions
+   * @param pieces files and definitions that were there
    * @param digest of the list of tables
    * @param piecesDigest of the list of files and definitions
    * @param proof "proven", "proven but for" what could only be read back, or "read back, not

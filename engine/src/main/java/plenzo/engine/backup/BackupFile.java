@@ -94,7 +94,7 @@ public final class BackupFile {
     List<Table> tables = new ArrayList<>();
     long rows =
         delta.tables().isEmpty() ? 0 : tables(look.tables(), delta.tables(), tables, progress);
-    PiecesFile.Written pieces = new PiecesFile(files, folder).write(look, delta, n -> {});
+    PiecesFile.Written pieces = new PiecesFile(files, folder).write(look, delta, progress);
     String list = new Json.Arr(tables.stream().map(Table::toJson).toList()).canonical();
     files.write(folder + "/tables.json", out -> out.write(list.getBytes(StandardCharsets.UTF_8)));
     files.write(
@@ -112,7 +112,10 @@ public final class BackupFile {
         bytes,
         rows,
         tables.stream().map(t -> t.table().componentName()).toList(),
-        pieces.pieces().stream().map(p -> p.key().toString()).toList(),
+        pieces.pieces().stream()
+            .filter(p -> p.content() != null)
+            .map(p -> p.key().toString())
+            .toList(),
         Digest.of(list).hex(),
         pieces.digest(),
         "not proven yet",
