@@ -5,9 +5,11 @@ import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.time.Duration;
 import java.util.List;
 import java.util.function.Function;
 import org.apache.ibatis.builder.xml.XMLMapperBuilder;
+import org.apache.ibatis.datasource.pooled.PooledDataSource;
 import org.apache.ibatis.io.Resources;
 import org.apache.ibatis.mapping.Environment;
 import org.apache.ibatis.session.AutoMappingUnknownColumnBehavior;
@@ -17,7 +19,6 @@ import org.apache.ibatis.session.SqlSession;
 import org.apache.ibatis.session.SqlSessionFactory;
 import org.apache.ibatis.session.SqlSessionFactoryBuilder;
 import org.apache.ibatis.transaction.jdbc.JdbcTransactionFactory;
-import org.h2.jdbcx.JdbcConnectionPool;
 import plenzo.core.keeping.Keeper;
 import plenzo.core.keeping.Kept;
 
@@ -55,7 +56,9 @@ public final class H2Keeper implements Keeper {
           "Answered",
           "Event");
 
-  private final JdbcConnectionPool pool;
+  private static final int CONNECTIONS = 20;
+
+  private final PooledDataSource pool;
   private final SqlSessionFactory sessions;
   private final Ballast ballast;
   private final String service;
@@ -70,8 +73,11 @@ public final class H2Keeper implements Keeper {
         "jdbc:h2:file:"
             + folder.resolve("records").toAbsolutePath()
             + ";WRITE_DELAY=0;CACHE_SIZE=16384;DB_CLOSE_ON_EXIT=FALSE;LOCK_TIMEOUT=10000";
-    pool = JdbcConnectionPool.create(url, "plenzo", "");
-    pool.setMaxConnections(20);
+    // H2's own pool rolls back whatever it is given back, and in 2.4.240 each rollback writes
+    pool = new PooledDataSource("org.h2.Driver", url, "plenzo", "");
+    pool.setPoolMaximumActiveConnections(CONNECTIONS);
+    pool.setPoolMaximumIdleConnections(CONNECTIONS);
+    pool.setPoolMaximumCheckoutTime((int) Duration.ofDays(1).toMillis());
     try (Connection c = pool.getConnection();
         Statement s = c.createStatement()) {
       s.execute("RUNSCRIPT FROM 'classpath:plenzo/store/schema.sql'");
@@ -84,7 +90,7 @@ public final class H2Keeper implements Keeper {
         }
       }
     } catch (SQLException e) {
-      pool.dispose();
+      pool.forceCloseAll();
       if (e.getErrorCode() == 90020 || String.valueOf(e.getMessage()).contains("already in use")) {
         throw new IllegalStateException(
             "Another Plenzo service has the records in "
@@ -150,6 +156,7 @@ public final class H2Keeper implements Keeper {
 
   @Override
   public <T> T read(Function<Kept, T> work) {
+    ballast.keepRoom(); // what a reader gives back may be written too
     try (SqlSession session = sessions.openSession(true)) {
       return work.apply(new MyBatisKept(session));
     }
@@ -168,7 +175,7 @@ public final class H2Keeper implements Keeper {
     } catch (SQLException e) {
       throw new IllegalStateException("The records could not be closed", e);
     } finally {
-      pool.dispose();
+      pool.forceCloseAll();
     }
   }
 }
