@@ -494,10 +494,13 @@ class FaultTest {
           .anySatisfy(e -> assertThat(e.event()).isEqualTo("run stopped"));
     } finally {
       Files.deleteIfExists(small.resolve("filler"));
-      world.close();
-      new ProcessBuilder("umount", "-l", small.toString()).start().waitFor(20, TimeUnit.SECONDS);
-      cluster.sql("production", FORGET);
-      open(ROOT.resolve("case-" + cases++));
+      try {
+        world.close();
+      } finally {
+        new ProcessBuilder("umount", "-l", small.toString()).start().waitFor(20, TimeUnit.SECONDS);
+        cluster.sql("production", FORGET);
+        open(ROOT.resolve("case-" + cases++));
+      }
     }
   }
 
