@@ -156,7 +156,6 @@ public final class H2Keeper implements Keeper {
 
   @Override
   public <T> T read(Function<Kept, T> work) {
-    ballast.keepRoom(); // what a reader gives back may be written too
     try (SqlSession session = sessions.openSession(true)) {
       return work.apply(new MyBatisKept(session));
     }

@@ -123,6 +123,24 @@ class KeeperTest {
     }
   }
 
+  /** Otherwise a full disk would end the records when somebody looks. */
+  @Test
+  void writesNothingWhenItReads() throws IOException {
+    try (Keeper keeper = open()) {
+      keeper.write(
+          kept -> {
+            kept.applications().insert(application("fares"));
+            return null;
+          });
+      byte[] before = Files.readAllBytes(folder.resolve("records.mv.db"));
+      for (int i = 0; i < 20; i++) {
+        List<Application> found = keeper.read(kept -> kept.applications().all());
+        assertThat(found).hasSize(1);
+      }
+      assertThat(Files.readAllBytes(folder.resolve("records.mv.db"))).isEqualTo(before);
+    }
+  }
+
   private Path leftByAKill() throws IOException {
     Path left = Files.createDirectories(folder.resolve("left"));
     Files.copy(

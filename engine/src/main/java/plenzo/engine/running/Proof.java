@@ -19,7 +19,6 @@ import plenzo.core.target.Scratch;
 import plenzo.core.words.Words;
 import plenzo.engine.backup.BackupFile;
 import plenzo.engine.backup.BackupIncoming;
-import plenzo.engine.backup.PiecesFile;
 import plenzo.engine.setup.Targets;
 
 /**
@@ -55,17 +54,19 @@ final class Proof {
         restored = true;
       }
     }
+    BackupIncoming kept = new BackupIncoming(file, backup);
     Map<ComponentKey, Digest> files = new LinkedHashMap<>();
     long definitions = 0;
-    for (PiecesFile.Piece piece : file.pieces().pieces(backup.piecesDigest())) {
-      if (piece.content() != null && piece.key().kind() == Kind.FILE) {
-        files.put(piece.key(), piece.content());
-      } else if (piece.content() != null) {
+    for (ComponentKey key : kept.components()) {
+      Digest content = kept.item(key);
+      if (content != null && key.kind() == Kind.FILE) {
+        files.put(key, content);
+      } else if (content != null) {
         definitions++;
       }
     }
     if (!files.isEmpty()) {
-      files(run, files, new BackupIncoming(file, backup), each);
+      files(run, files, kept, each);
       restored = true;
     }
     if (definitions > 0) {
