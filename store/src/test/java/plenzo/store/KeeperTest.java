@@ -127,11 +127,18 @@ class KeeperTest {
   @Test
   void writesNothingWhenItReads() throws IOException {
     try (Keeper keeper = open()) {
+      SiteRecord record = SiteRecord.none("fares", new SiteKey("test", "main"));
       keeper.write(
           kept -> {
             kept.applications().insert(application("fares"));
+            kept.sites().insert(record);
             return null;
           });
+      for (int i = 0; i < 30; i++) {
+        keeper.write(
+            kept ->
+                kept.sites().update(kept.sites().find(record.id()).orElseThrow().unreachable()));
+      }
       byte[] before = Files.readAllBytes(folder.resolve("records.mv.db"));
       for (int i = 0; i < 20; i++) {
         List<Application> found = keeper.read(kept -> kept.applications().all());
