@@ -9,6 +9,24 @@ import org.jspecify.annotations.Nullable;
 public interface Promotions {
   record Prepare(String application, String version, String site, @Nullable String notes) {}
 
+  /**
+   * What is still open.
+   *
+   * @param code approvals, blockers, judged-before, rejected, risks or tests; more may come
+   * @param right the right with which a person can move it
+   */
+  record GateView(String code, String words, String right) {}
+
+  /**
+   * Whether the caller may do an act now.
+   *
+   * @param code why not: right, state, own, said-already, nothing-said, in-release, gates or
+   *     no-return; null when they may
+   * @param why the same in a sentence; empty when they may
+   * @param who logins of people who can, where that is known
+   */
+  record MayView(boolean allowed, @Nullable String code, String why, List<String> who) {}
+
   record PromotionLine(
       String number,
       String application,
@@ -21,7 +39,7 @@ public interface Promotions {
       String preparedBy,
       Instant preparedAt,
       @Nullable String fingerprint,
-      List<String> closedGates) {}
+      List<GateView> gates) {}
 
   record PromotionView(
       String number,
@@ -48,7 +66,7 @@ public interface Promotions {
       @Nullable PlanView plan,
       List<ApprovalView> approvals,
       List<String> moved,
-      List<String> closedGates,
+      List<GateView> gates,
       List<String> approvers,
       int approvalsNeeded,
       @Nullable String coveredBy,
@@ -56,7 +74,7 @@ public interface Promotions {
       @Nullable Double usualSeconds,
       @Nullable String sentence,
       @Nullable String run,
-      Map<String, String> whyNot,
+      Map<String, MayView> may,
       int revision) {}
 
   record CountsView(long added, long changed, long removed, long conflict, long kept, long same) {}
@@ -104,7 +122,10 @@ public interface Promotions {
       int noReturn,
       List<String> statements,
       List<WayView> waysBack,
-      List<String> gates) {}
+      List<InForceView> gates) {}
+
+  /** What a plan falls under; the code is what its fingerprint covers. */
+  record InForceView(String code, String words) {}
 
   record StepView(int number, String act, String name, String target, String what, String undo) {}
 

@@ -24,7 +24,7 @@ public interface Releases {
    * @param skipped members that were there already
    * @param fingerprint over the plans of all members; null while one is being compared
    * @param closed what still stands in the way of starting
-   * @param whyNot why the person cannot do each act now; an act that is not in here can be done
+   * @param may whether the caller may approve, start and withdraw it now, and why not
    */
   record ReleaseCase(
       String site,
@@ -39,7 +39,7 @@ public interface Releases {
       List<ReleaseMember> members,
       List<String> skipped,
       List<String> closed,
-      Map<String, String> whyNot) {}
+      Map<String, Promotions.MayView> may) {}
 
   /** In the order in which they run. */
   record ReleaseMember(

@@ -12,7 +12,7 @@ public interface Rollbacks {
       boolean production,
       @Nullable String present,
       List<WayOption> ways,
-      String whyNot) {}
+      Promotions.MayView may) {}
 
   /** Lost is −1 when it cannot be known; run and at are those of the backup. */
   record WayOption(
@@ -49,5 +49,5 @@ public interface Rollbacks {
       @Nullable String confirm) {}
 
   /** The run is null when the plan waits for approval. */
-  record Started(String promotion, @Nullable String run, List<String> closedGates) {}
+  record Started(String promotion, @Nullable String run, List<Promotions.GateView> gates) {}
 }

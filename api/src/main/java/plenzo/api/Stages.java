@@ -22,8 +22,13 @@ public interface Stages {
 
   record SiteView(String key, List<TargetView> targets) {}
 
-  /** Connections are named; scratch is empty when backups are only read back. */
+  /**
+   * Connections are named; scratch is empty when backups are only read back. The id is given by the
+   * service and never changes; a target that is sent without one is the one of that key, or a new
+   * one.
+   */
   record TargetView(
+      @Nullable String id,
       String key,
       String sort,
       List<String> schemas,

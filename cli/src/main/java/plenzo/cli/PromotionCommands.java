@@ -4,6 +4,7 @@ import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -15,6 +16,7 @@ import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.Decide;
 import plenzo.api.Promotions.FindingView;
+import plenzo.api.Promotions.GateView;
 import plenzo.api.Promotions.PlanView;
 import plenzo.api.Promotions.Prepare;
 import plenzo.api.Promotions.PromotionLine;
@@ -25,6 +27,11 @@ import plenzo.api.Versions.Reason;
 /** Promotions: the case files of moving versions. */
 final class PromotionCommands {
   private PromotionCommands() {}
+
+  /** "1 blocker to put right; approval 0 of 1". */
+  static String words(List<GateView> gates) {
+    return gates.stream().map(GateView::words).collect(Collectors.joining("; "));
+  }
 
   /** Waits while it is being compared. */
   static PromotionView settled(Group group, PromotionView p) {
@@ -99,7 +106,7 @@ final class PromotionCommands {
                       p.present() == null ? "" : p.present(),
                       out().state(p.state()),
                       p.fingerprint() == null ? "" : p.fingerprint(),
-                      String.join("; ", p.closedGates())));
+                      words(p.gates())));
     }
 
     @Command(
@@ -365,9 +372,9 @@ final class PromotionCommands {
                   + ", plan "
                   + (after.plan() == null ? "" : after.plan().fingerprint())
                   + ". "
-                  + (after.closedGates().isEmpty()
+                  + (after.gates().isEmpty()
                       ? "It may run: plenzo run start " + number
-                      : "Still open: " + String.join("; ", after.closedGates())));
+                      : "Still open: " + words(after.gates())));
       return 0;
     }
 
@@ -499,12 +506,12 @@ final class PromotionCommands {
                                 + (a.voidBecause() == null
                                     ? ""
                                     : " (void: " + a.voidBecause() + ")")));
-        if (!p.closedGates().isEmpty()) {
+        if (!p.gates().isEmpty()) {
           out()
               .line(
                   "Waits for: "
-                      + String.join("; ", p.closedGates())
-                      + (p.closedGates().stream().anyMatch(g -> g.startsWith("approval"))
+                      + words(p.gates())
+                      + (p.gates().stream().anyMatch(g -> g.code().equals("approvals"))
                           ? " by " + String.join(" or ", p.approvers())
                           : ""));
         }

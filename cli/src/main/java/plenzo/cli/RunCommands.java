@@ -461,7 +461,7 @@ final class RunCommands {
             .line(
                 s.promotion()
                     + " is prepared and waits for: "
-                    + String.join("; ", s.closedGates())
+                    + PromotionCommands.words(s.gates())
                     + ". Next: plenzo promotion show "
                     + s.promotion());
         return Failed.STOPPED;

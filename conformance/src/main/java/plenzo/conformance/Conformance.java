@@ -133,7 +133,7 @@ public final class Conformance {
   }
 
   private static Switch now() {
-    return new Switch("1.0.0", "conformance", "conformance");
+    return new Switch("1.0.0", "conformance", "conformance", null);
   }
 
   private static void require(boolean holds, String otherwise) {

@@ -13,9 +13,9 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.api.io.TempDir;
 import plenzo.connectors.host.HostConnector;
-import plenzo.core.stage.Connection.Probe;
 import plenzo.core.target.Access;
 import plenzo.core.target.Connector;
+import plenzo.core.target.Probe;
 
 /** A host that asks for a client certificate. */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)

@@ -26,7 +26,7 @@ import plenzo.engine.Tools;
 import plenzo.engine.Vault;
 import plenzo.engine.people.People;
 import plenzo.engine.running.RunListener;
-import plenzo.engine.setup.Setup;
+import plenzo.engine.setup.Destinations;
 import plenzo.store.DiskFiles;
 import plenzo.store.DiskPackageDesk;
 import plenzo.store.H2Keeper;
@@ -98,9 +98,10 @@ public final class EngineMain {
             Clock.systemUTC(),
             random,
             pool,
+            pool,
             beat);
-    Setup.Destinations all =
-        new Setup.Destinations() {
+    Destinations all =
+        new Destinations() {
           @Override
           public @Nullable String refusal(String host, int port) {
             return null;

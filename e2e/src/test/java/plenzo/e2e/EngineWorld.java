@@ -67,9 +67,9 @@ final class EngineWorld implements AutoCloseable {
     connection(port, "production", "look", "production", "production_look");
     connection(port, "production", "change", "production", "production_change");
     connection(port, "production", "scratch", "postgres", "scratch");
-    engine.setup().testSite(ines, EngineMain.SITE);
-    engine.setup().savePath(ines, "ordinary", "Ordinary", "development", List.of("production"));
-    engine.setup().newApplication(ines, "fares", "Fares", "Tickets", "fares", "ordinary");
+    engine.connections().testSite(ines, EngineMain.SITE);
+    engine.paths().lay(ines, "ordinary", "Ordinary", "development", List.of("production"));
+    engine.applications().register(ines, "fares", "Fares", "Tickets", "fares", "ordinary");
   }
 
   private void stage(int position, String key, String name, Stage.Role role, boolean changes) {
@@ -82,8 +82,8 @@ final class EngineWorld implements AutoCloseable {
             changes ? "change" : "",
             changes ? "scratch" : "");
     engine
-        .setup()
-        .saveStage(
+        .stages()
+        .save(
             ines,
             new Stage(
                 key,
@@ -100,10 +100,10 @@ final class EngineWorld implements AutoCloseable {
 
   /** The stage with one site of other targets, and another number of approvals. */
   Stage changed(String stage, int approvals, List<Stage.Target> targets) {
-    Stage old = engine.setup().stage(ines, stage);
+    Stage old = engine.stages().get(ines, stage);
     return engine
-        .setup()
-        .saveStage(
+        .stages()
+        .save(
             ines,
             new Stage(
                 old.key(),
@@ -125,8 +125,8 @@ final class EngineWorld implements AutoCloseable {
 
   private void connection(int port, String stage, String name, String database, String account) {
     engine
-        .setup()
-        .saveConnection(
+        .connections()
+        .save(
             ines,
             new Connection(
                 stage,

@@ -52,12 +52,12 @@ class GitSourceTest {
     first = repository.commit(BoardingRepository.first(), "Check-in and lanes", "v1.0.0");
     world
         .engine
-        .setup()
-        .newApplication(world.ines, "boarding", "Boarding", "Terminals", "boarding", "ordinary");
+        .applications()
+        .register(world.ines, "boarding", "Boarding", "Terminals", "boarding", "ordinary");
     world
         .engine
-        .setup()
-        .saveRepository(
+        .repositories()
+        .name(
             world.ines,
             "boarding",
             new Repository(
@@ -122,8 +122,8 @@ class GitSourceTest {
       other.commit(documents, "As documents", "");
       world
           .engine
-          .setup()
-          .saveRepository(
+          .repositories()
+          .name(
               world.ines,
               "boarding",
               new Repository(
@@ -134,8 +134,8 @@ class GitSourceTest {
       } finally {
         world
             .engine
-            .setup()
-            .saveRepository(
+            .repositories()
+            .name(
                 world.ines,
                 "boarding",
                 new Repository(
@@ -184,8 +184,8 @@ class GitSourceTest {
       bad.commit(Map.of(), "A link out", "");
       world
           .engine
-          .setup()
-          .saveRepository(
+          .repositories()
+          .name(
               world.ines,
               "boarding",
               new Repository(
@@ -212,8 +212,8 @@ class GitSourceTest {
     } finally {
       world
           .engine
-          .setup()
-          .saveRepository(
+          .repositories()
+          .name(
               world.ines,
               "boarding",
               new Repository(
@@ -244,7 +244,7 @@ class GitSourceTest {
   void makesNewTagsVersionsByThemselvesOnTheCommitsAuthorsName() {
     Repository followed =
         new Repository(repository.folder().toString(), "", "main", "", Repository.Follow.SEAL, "v");
-    world.engine.setup().saveRepository(world.ines, "boarding", followed, null);
+    world.engine.repositories().name(world.ines, "boarding", followed, null);
     try {
       int before = numbers().size();
       world.engine.sourceWatch().look("boarding");
@@ -274,8 +274,8 @@ class GitSourceTest {
     } finally {
       world
           .engine
-          .setup()
-          .saveRepository(
+          .repositories()
+          .name(
               world.ines,
               "boarding",
               new Repository(

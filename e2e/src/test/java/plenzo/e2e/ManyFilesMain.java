@@ -117,8 +117,8 @@ public final class ManyFilesMain {
   private static void register(EngineWorld world, Path folder, String stage) {
     world
         .engine
-        .setup()
-        .saveConnection(
+        .connections()
+        .save(
             world.ines,
             new Connection(
                 stage,
@@ -138,8 +138,8 @@ public final class ManyFilesMain {
                 null,
                 0),
             null);
-    world.engine.setup().makeReady(world.ines, stage, "files");
+    world.engine.connections().makeReady(world.ines, stage, "files");
     world.changed(stage, 0, List.of(EngineWorld.whole(stage, "files", "directory")));
-    world.engine.setup().testSite(world.ines, new plenzo.core.stage.SiteKey(stage, "main"));
+    world.engine.connections().testSite(world.ines, new plenzo.core.stage.SiteKey(stage, "main"));
   }
 }

@@ -71,12 +71,12 @@ class PackageTravelTest {
             });
     for (String stage : List.of("development", "production")) {
       there
-          .setup()
-          .saveStage(
+          .stages()
+          .save(
               ines,
               new Stage(stage, stage, Stage.Role.TEST, 0, "UTC", 0, false, false, List.of(), 0));
     }
-    there.setup().savePath(ines, "ordinary", "Ordinary", "development", List.of("production"));
+    there.paths().lay(ines, "ordinary", "Ordinary", "development", List.of("production"));
   }
 
   @AfterAll
@@ -116,8 +116,8 @@ class PackageTravelTest {
 
     Version sent = here.engine.versions().get(ines, "fares", new SemVer("1.0.0"));
     assertThat(arrived).isEqualTo(sent);
-    assertThat(there.setup().application(ines, "fares").id())
-        .isEqualTo(here.engine.setup().application(ines, "fares").id());
+    assertThat(there.applications().get(ines, "fares").id())
+        .isEqualTo(here.engine.applications().get(ines, "fares").id());
     assertThat(there.packages().list(ines, "fares").get(0).state())
         .isEqualTo(Parcel.State.BROUGHT_IN);
 

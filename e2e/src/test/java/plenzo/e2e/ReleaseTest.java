@@ -78,8 +78,8 @@ class ReleaseTest {
     }
     world
         .engine
-        .setup()
-        .newApplication(world.ines, "sailings", "Sailings", "Fleet", "sailings", "ordinary");
+        .applications()
+        .register(world.ines, "sailings", "Sailings", "Fleet", "sailings", "ordinary");
     world.adopt(EngineWorld.both("fare_band"));
     world
         .engine
@@ -95,7 +95,7 @@ class ReleaseTest {
 
   /** The site's database holds both name spaces, and its stage asks for an approval. */
   private void both(String stage) {
-    Stage.Target t = world.engine.setup().stage(world.ines, stage).sites().get(0).targets().get(0);
+    Stage.Target t = world.engine.stages().get(world.ines, stage).sites().get(0).targets().get(0);
     world.changed(
         stage,
         stage.equals("production") ? 1 : 0,

@@ -64,21 +64,21 @@ final class ThreeTargets implements AutoCloseable {
       int port = stage.equals("production") && hostPort > 0 ? hostPort : host(stage).port();
       world
           .engine
-          .setup()
-          .saveConnection(
+          .connections()
+          .save(
               world.ines,
               connection(stage, "files", "directory", "", 0, published(stage).toString()),
               null);
       world
           .engine
-          .setup()
-          .saveConnection(
+          .connections()
+          .save(
               world.ines,
               connection(stage, "host", "host", "127.0.0.1", port, ""),
               host(stage).token());
-      world.engine.setup().makeReady(world.ines, stage, "files");
+      world.engine.connections().makeReady(world.ines, stage, "files");
       Stage.Target database =
-          world.engine.setup().stage(world.ines, stage).sites().get(0).targets().get(0);
+          world.engine.stages().get(world.ines, stage).sites().get(0).targets().get(0);
       world.changed(
           stage,
           0,
@@ -87,7 +87,7 @@ final class ThreeTargets implements AutoCloseable {
               EngineWorld.whole(stage, "files", "directory"),
               EngineWorld.whole(stage, "host", "host")));
     }
-    world.engine.setup().testSite(world.ines, EngineMain.SITE);
+    world.engine.connections().testSite(world.ines, EngineMain.SITE);
   }
 
   private static Connection connection(

@@ -27,7 +27,13 @@ import plenzo.engine.sealing.SourceWatch;
 import plenzo.engine.sealing.Sources;
 import plenzo.engine.sealing.Versions;
 import plenzo.engine.setup.Adoption;
-import plenzo.engine.setup.Setup;
+import plenzo.engine.setup.Applications;
+import plenzo.engine.setup.Connections;
+import plenzo.engine.setup.Destinations;
+import plenzo.engine.setup.Paths;
+import plenzo.engine.setup.RecordsAge;
+import plenzo.engine.setup.Repositories;
+import plenzo.engine.setup.Stages;
 import plenzo.engine.setup.Targets;
 import plenzo.packages.PackageDesk;
 
@@ -35,7 +41,12 @@ import plenzo.packages.PackageDesk;
 public final class Engine {
   private final Tools tools;
   private final People people;
-  private final Setup setup;
+  private final Stages stages;
+  private final Connections connections;
+  private final Paths paths;
+  private final Applications applications;
+  private final Repositories repositories;
+  private final RecordsAge recordsAge;
   private final Adoption adoption;
   private final Sources sources;
   private final Drafts drafts;
@@ -62,7 +73,7 @@ public final class Engine {
   public Engine(
       Tools tools,
       People.PasswordHasher hasher,
-      Setup.Destinations destinations,
+      Destinations destinations,
       PackageDesk desk,
       Commits commits,
       List<ContentCheck> added,
@@ -78,7 +89,12 @@ public final class Engine {
     this.keys = new Keys(tools);
     this.packages = new Packages(tools, contents, desk, keys);
     this.people = new People(tools, hasher);
-    this.setup = new Setup(tools, destinations);
+    this.stages = new Stages(tools);
+    this.connections = new Connections(tools, destinations);
+    this.paths = new Paths(tools);
+    this.applications = new Applications(tools);
+    this.repositories = new Repositories(tools, destinations);
+    this.recordsAge = new RecordsAge(tools, targets);
     this.adoption = new Adoption(tools, targets, contents);
     this.sources = new Sources(tools, targets, contents, commits);
     this.documents = new Documents(tools, contents, adoption, sources);
@@ -104,8 +120,28 @@ public final class Engine {
     return people;
   }
 
-  public Setup setup() {
-    return setup;
+  public Stages stages() {
+    return stages;
+  }
+
+  public Connections connections() {
+    return connections;
+  }
+
+  public Paths paths() {
+    return paths;
+  }
+
+  public Applications applications() {
+    return applications;
+  }
+
+  public Repositories repositories() {
+    return repositories;
+  }
+
+  public RecordsAge recordsAge() {
+    return recordsAge;
   }
 
   public Adoption adoption() {

@@ -18,6 +18,7 @@ import plenzo.core.target.Connector;
  *
  * @param connectors by sort of target
  * @param background where comparisons and runs are worked on
+ * @param watching where targets that a run works on are watched, beside the run
  * @param beat how often a target that a run works on is asked whether it still answers
  */
 public record Tools(
@@ -28,6 +29,7 @@ public record Tools(
     Clock clock,
     SecureRandom random,
     Executor background,
+    Executor watching,
     Duration beat) {
   public Tools {
     connectors = Map.copyOf(connectors);

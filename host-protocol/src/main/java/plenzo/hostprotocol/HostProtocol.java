@@ -93,7 +93,21 @@ public interface HostProtocol {
     }
   }
 
-  record Switch(String version, String fingerprint, String person) {}
+  /**
+   * @param anchor head of Plenzo's history, which the host keeps with the run and gives back; null
+   *     when there is none
+   */
+  record Switch(String version, String fingerprint, String person, @Nullable String anchor) {}
+
+  /** Runs that were applied and not undone, the newest first. */
+  record Ran(List<RanOnce> runs) {
+    public Ran {
+      runs = List.copyOf(runs);
+    }
+  }
+
+  /** A run as its switch told it. */
+  record RanOnce(long run, String version, String fingerprint, @Nullable String anchor) {}
 
   /**
    * How a call for a run ended.
@@ -101,18 +115,25 @@ public interface HostProtocol {
    * @param outcome prepared, applied, refused, void, undone or discarded
    * @param why moved, touched, busy or void when refused; null otherwise
    * @param details components that moved, kind/name
+   * @param fingerprint of the plan whose switch was applied under that number; null when none was,
+   *     or the host does not tell it
    */
-  record Outcome(String outcome, @Nullable String why, List<String> details) {
+  record Outcome(
+      String outcome, @Nullable String why, List<String> details, @Nullable String fingerprint) {
     public Outcome {
       details = List.copyOf(details);
     }
 
     public static Outcome of(String outcome) {
-      return new Outcome(outcome, null, List.of());
+      return new Outcome(outcome, null, List.of(), null);
+    }
+
+    public static Outcome of(String outcome, @Nullable String fingerprint) {
+      return new Outcome(outcome, null, List.of(), fingerprint);
     }
 
     public static Outcome refused(String why, List<String> details) {
-      return new Outcome("refused", why, details);
+      return new Outcome("refused", why, details, null);
     }
   }
 

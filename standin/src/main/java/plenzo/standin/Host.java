@@ -142,6 +142,7 @@ final class Host implements AutoCloseable {
       case "PUT activation" -> activation(body(call, HostProtocol.Activation.class));
       case "POST probe" ->
           new HostProtocol.Answer(quote.answer(body(call, HostProtocol.Probe.class).question()));
+      case "GET runs" -> runs.ran(limit(call));
       case "PUT runs", "POST runs", "DELETE runs" -> run(call, parts);
       default -> throw new Trouble(404, "NOT_FOUND", "There is no " + act);
     };
@@ -155,14 +156,19 @@ final class Host implements AutoCloseable {
     return switch (call.getRequestMethod() + " " + parts[2]) {
       case "PUT prepared" -> runs.prepare(number, body(call, HostProtocol.Prepare.class));
       case "DELETE prepared" -> runs.discard(number);
-      case "POST switch" -> {
-        body(call, HostProtocol.Switch.class);
-        yield runs.switchOver(number);
-      }
+      case "POST switch" -> runs.switchOver(number, body(call, HostProtocol.Switch.class));
       case "POST void" -> runs.makeVoid(number);
       case "POST undo" -> runs.undo(number);
       default -> throw new Trouble(404, "NOT_FOUND", "A run has no " + parts[2]);
     };
+  }
+
+  private static int limit(HttpExchange call) {
+    int limit = Integer.parseInt(query(call, "limit"));
+    if (limit < 1 || limit > 1000) {
+      throw new Trouble(422, "LIMIT", "A limit is 1 to 1000; got " + limit);
+    }
+    return limit;
   }
 
   private static String query(HttpExchange call, String name) {

@@ -13,6 +13,9 @@ import plenzo.hostprotocol.HostProtocol.Change;
 import plenzo.hostprotocol.HostProtocol.Input;
 import plenzo.hostprotocol.HostProtocol.Outcome;
 import plenzo.hostprotocol.HostProtocol.Prepare;
+import plenzo.hostprotocol.HostProtocol.Ran;
+import plenzo.hostprotocol.HostProtocol.RanOnce;
+import plenzo.hostprotocol.HostProtocol.Switch;
 import plenzo.standin.State.Before;
 import plenzo.standin.State.Held;
 import plenzo.standin.State.Run;
@@ -52,7 +55,7 @@ final class Runs {
           if (run != null && !run.phase().equals("prepared") && !run.phase().equals("discarded")) {
             out[0] =
                 run.phase().equals("applied")
-                    ? Outcome.of("applied")
+                    ? Outcome.of("applied", run.fingerprint())
                     : Outcome.refused("void", List.of());
             return state;
           }
@@ -67,7 +70,8 @@ final class Runs {
           return forget(state)
               .withRun(
                   number,
-                  new Run("prepared", clock.instant().toString(), asked, List.of(), Map.of()));
+                  new Run(
+                      "prepared", clock.instant().toString(), asked, List.of(), Map.of(), null));
         });
   }
 
@@ -86,7 +90,7 @@ final class Runs {
         state.nextRevision());
   }
 
-  Outcome switchOver(long number) {
+  Outcome switchOver(long number, Switch told) {
     return act(
         (state, out) -> {
           Run run = state.runs().get(number);
@@ -97,7 +101,7 @@ final class Runs {
           if (!run.phase().equals("prepared")) {
             out[0] =
                 run.phase().equals("applied")
-                    ? Outcome.of("applied")
+                    ? Outcome.of("applied", run.fingerprint())
                     : Outcome.refused("void", List.of());
             return state;
           }
@@ -107,8 +111,8 @@ final class Runs {
             out[0] = Outcome.refused("moved", moved);
             return state;
           }
-          out[0] = Outcome.of("applied");
-          return applied(state, number, run, prepared);
+          out[0] = Outcome.of("applied", told.fingerprint());
+          return applied(state, number, run, prepared, told);
         });
   }
 
@@ -127,7 +131,7 @@ final class Runs {
     return c.kind() + "/" + c.name();
   }
 
-  private static State applied(State state, long number, Run run, Prepare prepared) {
+  private static State applied(State state, long number, Run run, Prepare prepared, Switch told) {
     Map<String, Held> definitions = new TreeMap<>(state.definitions());
     Map<String, Value> inputs = new TreeMap<>(state.inputs());
     List<Before> before = new ArrayList<>();
@@ -151,7 +155,7 @@ final class Runs {
     }
     return state
         .with(definitions, inputs, revision)
-        .withRun(number, new Run("applied", run.at(), null, before, inputsBefore));
+        .withRun(number, new Run("applied", run.at(), null, before, inputsBefore, told));
   }
 
   Outcome makeVoid(long number) {
@@ -159,14 +163,15 @@ final class Runs {
         (state, out) -> {
           Run run = state.runs().get(number);
           if (run != null && (run.phase().equals("applied") || run.phase().equals("undone"))) {
-            out[0] = Outcome.of(run.phase());
+            out[0] = Outcome.of(run.phase(), run.fingerprint());
             return state;
           }
           out[0] = Outcome.of("void");
           return run != null && run.phase().equals("void")
               ? state
               : state.withRun(
-                  number, new Run("void", clock.instant().toString(), null, List.of(), Map.of()));
+                  number,
+                  new Run("void", clock.instant().toString(), null, List.of(), Map.of(), null));
         });
   }
 
@@ -217,6 +222,21 @@ final class Runs {
     return state
         .with(definitions, inputs, state.nextRevision())
         .withRun(number, run.phase("undone"));
+  }
+
+  /** Runs that were applied and not undone, the newest first. */
+  Ran ran(int limit) {
+    List<RanOnce> out = new ArrayList<>();
+    file.now()
+        .runs()
+        .forEach(
+            (number, run) -> {
+              Switch told = run.told();
+              if (run.phase().equals("applied") && told != null) {
+                out.add(0, new RanOnce(number, told.version(), told.fingerprint(), told.anchor()));
+              }
+            });
+    return new Ran(out.subList(0, Math.min(limit, out.size())));
   }
 
   Outcome discard(long number) {

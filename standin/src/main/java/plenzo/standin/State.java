@@ -6,6 +6,7 @@ import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.hostprotocol.HostProtocol.Marker;
 import plenzo.hostprotocol.HostProtocol.Prepare;
+import plenzo.hostprotocol.HostProtocol.Switch;
 
 /**
  * Everything that the host holds; written whole, so that it is the old or the new one.
@@ -40,15 +41,23 @@ record State(
    *
    * @param phase prepared, applied, void, undone or discarded
    * @param inputsBefore values before the run, null for those that it brought
+   * @param told what came with the switch, null before
    */
   record Run(
       String phase,
       String at,
       @Nullable Prepare prepared,
       List<Before> before,
-      Map<String, @Nullable Value> inputsBefore) {
+      Map<String, @Nullable Value> inputsBefore,
+      @Nullable Switch told) {
     Run phase(String next) {
-      return new Run(next, at, next.equals("prepared") ? prepared : null, before, inputsBefore);
+      return new Run(
+          next, at, next.equals("prepared") ? prepared : null, before, inputsBefore, told);
+    }
+
+    /** Fingerprint of the plan whose switch was applied, null when none was. */
+    @Nullable String fingerprint() {
+      return told == null ? null : told.fingerprint();
     }
   }
 

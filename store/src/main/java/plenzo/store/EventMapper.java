@@ -14,6 +14,9 @@ public interface EventMapper {
 
   int insertHistory(HistoryRow row);
 
+  /** Format of new journal rows; 1 had outcomes and targets in words. */
+  int JOURNAL_FORMAT = 2;
+
   List<HistoryRow> history(HistoryFilter filter);
 
   int insertJournal(JournalRow row);
@@ -27,6 +30,15 @@ public interface EventMapper {
   int startCounting(@Param("series") String series);
 
   long counted(@Param("series") String series);
+
+  long last(@Param("series") String series);
+
+  int raise(@Param("series") String series, @Param("atLeast") long atLeast);
+
+  int removeFact(@Param("name") String name);
+
+  /** The head without taking its lock. */
+  HeadRow headNow();
 
   @Nullable String fact(@Param("name") String name);
 
@@ -59,7 +71,9 @@ public interface EventMapper {
       int attempt,
       String type,
       String target,
+      @Nullable String outcome,
       @Nullable String session,
       String text,
-      String at) {}
+      String at,
+      int format) {}
 }

@@ -3,8 +3,10 @@ package plenzo.store;
 import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
+import org.apache.ibatis.exceptions.PersistenceException;
 import org.apache.ibatis.session.SqlSession;
-import org.jspecify.annotations.Nullable;
+import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.VersionShelf;
@@ -12,7 +14,11 @@ import plenzo.core.person.AccessKey;
 import plenzo.core.person.Person;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Release;
+import plenzo.core.run.Journal;
 import plenzo.core.run.JournalEntry;
+import plenzo.core.run.JournalEntry.Deed;
+import plenzo.core.run.JournalEntry.Outcome;
+import plenzo.core.run.JournalEntry.Type;
 import plenzo.core.run.Run;
 import plenzo.core.source.SourceRecord;
 import plenzo.core.stage.Application;
@@ -21,6 +27,7 @@ import plenzo.core.stage.Connection;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
+import plenzo.core.target.TargetId;
 import plenzo.core.trust.Parcel;
 import plenzo.core.trust.Signer;
 import plenzo.core.version.Draft;
@@ -56,17 +63,20 @@ final class MyBatisKept implements Kept {
   private static final Description<SiteRecord> SITE =
       Description.of(SiteRecord.class, SiteRecord::id, SiteRecord::revision)
           .application(SiteRecord::application)
-          .at(s -> s.site().stage(), s -> s.site().site());
+          .at(s -> s.site().stage(), s -> s.site().site())
+          .upgraded(Upgrades.SITE);
   private static final Description<Promotion> PROMOTION =
       Description.of(Promotion.class, p -> String.valueOf(p.number()), Promotion::revision)
           .application(Promotion::application)
           .at(p -> p.site().stage(), p -> p.site().site())
-          .state(p -> p.state().code());
+          .state(p -> p.state().code())
+          .upgraded(Upgrades.PROMOTION);
   private static final Description<Run> RUN =
       Description.of(Run.class, r -> String.valueOf(r.number()), Run::revision)
           .application(Run::application)
           .at(r -> r.site().stage(), r -> r.site().site())
-          .state(r -> r.state().code());
+          .state(r -> r.state().code())
+          .upgraded(Upgrades.RUN);
   private static final Description<Capture> CAPTURE =
       Description.of(Capture.class, Capture::id, Capture::revision);
   private static final Description<Binding> BINDING =
@@ -200,9 +210,46 @@ final class MyBatisKept implements Kept {
   public long next(String series) {
     EventMapper events = events();
     if (events.count(series) == 0) {
-      events.startCounting(series);
+      try {
+        events.startCounting(series);
+      } catch (PersistenceException e) {
+        // another transaction began the series meanwhile, and has committed
+        if (events.count(series) == 0) {
+          throw e;
+        }
+      }
     }
     return events.counted(series);
+  }
+
+  @Override
+  public long last(String series) {
+    return events().last(series);
+  }
+
+  @Override
+  public void raise(String series, long atLeast) {
+    while (last(series) < atLeast) {
+      next(series);
+      events().raise(series, atLeast);
+    }
+  }
+
+  @Override
+  public Optional<String> fact(String name) {
+    return Optional.ofNullable(events().fact(name));
+  }
+
+  @Override
+  public void fact(String name, String text) {
+    events().removeFact(name);
+    events().insertFact(name, text);
+  }
+
+  @Override
+  public Anchor head() {
+    EventMapper.HeadRow head = events().headNow();
+    return new Anchor(head.sequence(), head.hash());
   }
 
   @Override
@@ -254,38 +301,58 @@ final class MyBatisKept implements Kept {
   }
 
   @Override
-  public JournalEntry journal(
-      long run,
-      String step,
-      int attempt,
-      JournalEntry.Type type,
-      String target,
-      @Nullable String sessionId,
-      String text,
-      Instant at) {
+  public JournalEntry journal(JournalEntry entry) {
     EventMapper events = events();
     long sequence = events.nextJournal();
+    TargetId target = entry.target();
+    Outcome outcome = entry.outcome();
     events.insertJournal(
         new EventMapper.JournalRow(
-            sequence, run, step, attempt, type.name(), target, sessionId, text, at.toString()));
-    return new JournalEntry(sequence, run, step, attempt, type, target, sessionId, text, at);
+            sequence,
+            entry.run(),
+            entry.deed().code(),
+            entry.attempt(),
+            entry.type().name(),
+            target == null ? "" : target.text(),
+            outcome == null ? null : outcome.code(),
+            entry.session(),
+            entry.text(),
+            entry.at().toString(),
+            EventMapper.JOURNAL_FORMAT));
+    return new JournalEntry(
+        sequence,
+        entry.run(),
+        entry.deed(),
+        entry.attempt(),
+        entry.type(),
+        target,
+        outcome,
+        entry.session(),
+        entry.text(),
+        entry.at());
   }
 
   @Override
-  public List<JournalEntry> journal(long run) {
-    return events().journal(run).stream()
-        .map(
-            r ->
-                new JournalEntry(
-                    r.sequence(),
-                    r.run(),
-                    r.step(),
-                    r.attempt(),
-                    JournalEntry.Type.valueOf(r.type()),
-                    r.target(),
-                    r.session(),
-                    r.text(),
-                    Instant.parse(r.at())))
-        .toList();
+  public Journal journal(long run) {
+    return new Journal(events().journal(run).stream().map(MyBatisKept::entry).toList());
+  }
+
+  private static JournalEntry entry(EventMapper.JournalRow r) {
+    boolean early = r.format() < EventMapper.JOURNAL_FORMAT;
+    Type type = Type.valueOf(r.type());
+    String target = early ? Upgrades.target(r.target()) : r.target();
+    return new JournalEntry(
+        r.sequence(),
+        r.run(),
+        Deed.of(r.step()),
+        r.attempt(),
+        type,
+        target == null || target.isEmpty() ? null : new TargetId(target),
+        type == Type.INTENT
+            ? null
+            : early ? Upgrades.outcome(r.text()) : Outcome.of(String.valueOf(r.outcome())),
+        r.session(),
+        r.text(),
+        Instant.parse(r.at()));
   }
 }

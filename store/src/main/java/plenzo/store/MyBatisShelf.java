@@ -2,19 +2,24 @@ package plenzo.store;
 
 import java.time.Instant;
 import java.time.ZoneOffset;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.function.ToIntFunction;
+import java.util.function.UnaryOperator;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.keeping.Kept.Filter;
 import plenzo.core.keeping.Kept.Shelf;
+import tools.jackson.databind.DeserializationFeature;
+import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ObjectNode;
 
 /** One table of records: its columns are taken from the record by a description. */
 final class MyBatisShelf<T> implements Shelf<T> {
-  private static final JsonMapper JSON = JsonMapper.builder().build();
+  private static final JsonMapper JSON =
+      JsonMapper.builder().enable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES).build();
 
   /** Which parts of a record are columns. */
   record Description<T>(
@@ -24,23 +29,43 @@ final class MyBatisShelf<T> implements Shelf<T> {
       Function<T, @Nullable String> state,
       Function<T, @Nullable String> application,
       Function<T, @Nullable String> stage,
-      Function<T, @Nullable String> site) {
+      Function<T, @Nullable String> site,
+      List<UnaryOperator<ObjectNode>> steps) {
     static <T> Description<T> of(Class<T> type, Function<T, String> id, ToIntFunction<T> revision) {
-      return new Description<>(type, id, revision, x -> null, x -> null, x -> null, x -> null);
+      return new Description<>(
+          type, id, revision, x -> null, x -> null, x -> null, x -> null, List.of());
     }
 
     Description<T> state(Function<T, @Nullable String> state) {
-      return new Description<>(type, id, revision, state, application, stage, site);
+      return new Description<>(type, id, revision, state, application, stage, site, steps);
     }
 
     Description<T> application(Function<T, @Nullable String> application) {
-      return new Description<>(type, id, revision, state, application, stage, site);
+      return new Description<>(type, id, revision, state, application, stage, site, steps);
     }
 
     Description<T> at(Function<T, @Nullable String> stage, Function<T, @Nullable String> site) {
-      return new Description<>(type, id, revision, state, application, stage, site);
+      return new Description<>(type, id, revision, state, application, stage, site, steps);
+    }
+
+    /** How records of earlier formats become present ones; see {@link Upgrades}. */
+    Description<T> upgraded(List<UnaryOperator<ObjectNode>> by) {
+      return new Description<>(type, id, revision, state, application, stage, site, by);
+    }
+
+    /** Whether the record itself holds its revision; what never changes has none. */
+    boolean revised() {
+      return Arrays.stream(type.getRecordComponents())
+          .anyMatch(c -> c.getName().equals("revision"));
+    }
+
+    int format() {
+      return steps.size() + 1;
     }
   }
+
+  /** Which format a stored record has; it is missing in format 1. */
+  private static final String FORMAT = "format";
 
   private final BodyMapper mapper;
   private final Description<T> as;
@@ -51,6 +76,8 @@ final class MyBatisShelf<T> implements Shelf<T> {
   }
 
   private BodyRow row(T record, int revision) {
+    ObjectNode body = JSON.valueToTree(record);
+    body.put(FORMAT, as.format());
     return new BodyRow(
         as.id().apply(record),
         revision,
@@ -59,12 +86,31 @@ final class MyBatisShelf<T> implements Shelf<T> {
         as.stage().apply(record),
         as.site().apply(record),
         Instant.EPOCH.atOffset(ZoneOffset.UTC),
-        JSON.writeValueAsString(record));
+        JSON.writeValueAsString(body));
   }
 
   private T record(BodyRow row) {
     ObjectNode body = (ObjectNode) JSON.readTree(row.body());
-    body.put("revision", row.revision());
+    JsonNode told = body.remove(FORMAT);
+    int format = told == null ? 1 : told.asInt();
+    if (format > as.format()) {
+      throw new IllegalStateException(
+          "The record "
+              + row.id()
+              + " of "
+              + as.type().getSimpleName()
+              + " has format "
+              + format
+              + " and this Plenzo knows formats up to "
+              + as.format()
+              + ": a newer Plenzo wrote it. Start that one.");
+    }
+    for (UnaryOperator<ObjectNode> step : as.steps().subList(format - 1, as.steps().size())) {
+      body = step.apply(body);
+    }
+    if (as.revised()) {
+      body.put("revision", row.revision());
+    }
     return JSON.treeToValue(body, as.type());
   }
 

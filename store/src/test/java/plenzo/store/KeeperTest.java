@@ -206,7 +206,8 @@ class KeeperTest {
           read.placed(
               new SiteRecord.Placement(new SemVer("1.0.0"), "adopted", null, Instant.EPOCH, "ines"),
               List.of(),
-              null);
+              null,
+              SiteRecord.Look.NONE);
 
       boolean first = keeper.write(kept -> kept.sites().update(placed));
       boolean second = keeper.write(kept -> kept.sites().update(read.unreachable()));

@@ -11,9 +11,9 @@ import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import plenzo.connectors.database.sql.Sql;
-import plenzo.core.stage.Connection.Probe;
 import plenzo.core.target.Access;
 import plenzo.core.target.Connector.Use;
+import plenzo.core.target.Probe;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
 
@@ -142,7 +142,7 @@ final class ConnectionProbes {
       return new Probe("identity", true, "no marker yet", "");
     }
     TargetIdentity is = found.get();
-    if (expected == null || is.same(expected)) {
+    if (expected == null || expected.isMarkedAs(is)) {
       return new Probe("identity", true, "says it is " + is.shown(), "");
     }
     String who =

@@ -22,6 +22,7 @@ import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Delta;
 import plenzo.core.target.RunMark;
+import plenzo.core.target.Settled;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TargetFailed;
@@ -93,6 +94,7 @@ final class PostgresChanging implements Changing {
   public void prepare(long run, Delta asked, Watch watch) {
     TablesDelta delta = (TablesDelta) asked;
     discard(run);
+    anchors();
     long done = 0;
     for (int n = 0; n < delta.tables().size(); n++) {
       TablesDelta.RowsDelta rows = delta.tables().get(n).rows();
@@ -109,6 +111,21 @@ final class PostgresChanging implements Changing {
             "Cannot put the rows for " + delta.tables().get(n).table() + " beside the present ones",
             e);
       }
+    }
+  }
+
+  /** Marks that were made by an earlier Plenzo get a place for the history's head. */
+  private void anchors() {
+    try (Statement s = connection.createStatement()) {
+      try (ResultSet r = s.executeQuery(MarkerSql.HAS_ANCHOR)) {
+        r.next();
+        if (r.getBoolean(1)) {
+          return;
+        }
+      }
+      s.execute(MarkerSql.ADD_ANCHOR);
+    } catch (SQLException e) {
+      throw failed("Cannot prepare the marker", e);
     }
   }
 
@@ -163,7 +180,7 @@ final class PostgresChanging implements Changing {
   }
 
   @Override
-  public boolean settle(RunMark mark, List<String> sessions) {
+  public Settled settle(RunMark mark, List<String> sessions) {
     try (PreparedStatement p = connection.prepareStatement(MarkerSql.VOID)) {
       Sessions.patience(connection, Duration.ofSeconds(60));
       p.setLong(1, mark.run());
@@ -190,7 +207,10 @@ final class PostgresChanging implements Changing {
         q.setInt(3, mark.attempt());
         try (ResultSet r = q.executeQuery()) {
           r.next();
-          return r.getString(1).equals("applied");
+          if (!r.getString(2).equals(mark.fingerprint())) {
+            return Settled.ANOTHER;
+          }
+          return r.getString(1).equals("applied") ? Settled.APPLIED : Settled.VOID;
         }
       }
     } catch (SQLException e) {

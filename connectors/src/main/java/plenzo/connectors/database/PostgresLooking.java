@@ -21,6 +21,8 @@ import plenzo.connectors.database.sql.MarkerSql;
 import plenzo.connectors.database.sql.RowsSql;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
+import plenzo.core.history.Anchor;
+import plenzo.core.inventory.Uncarried;
 import plenzo.core.records.Header;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowCondition;
@@ -28,6 +30,7 @@ import plenzo.core.records.RowReader;
 import plenzo.core.table.Column;
 import plenzo.core.target.Access;
 import plenzo.core.target.Question;
+import plenzo.core.target.RunSeen;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetFailed;
@@ -114,6 +117,33 @@ final class PostgresLooking implements TablesLooking {
   }
 
   @Override
+  public List<RunSeen> runs(int limit) {
+    try (Statement s = connection.createStatement()) {
+      try (ResultSet r = s.executeQuery(MarkerSql.RUNS_EXIST)) {
+        r.next();
+        if (!r.getBoolean(1)) {
+          return List.of();
+        }
+      }
+      List<RunSeen> out = new ArrayList<>();
+      try (ResultSet r = s.executeQuery(MarkerSql.RUNS + limit)) {
+        while (r.next()) {
+          String anchor = r.getString(4);
+          out.add(
+              new RunSeen(
+                  r.getLong(1),
+                  r.getString(2),
+                  r.getString(3),
+                  anchor == null ? null : Anchor.of(anchor)));
+        }
+      }
+      return out;
+    } catch (SQLException e) {
+      throw failed(e);
+    }
+  }
+
+  @Override
   public @Nullable String author(ComponentKey key) {
     return null;
   }
@@ -135,6 +165,15 @@ final class PostgresLooking implements TablesLooking {
   public List<TableName> tables(String schema) {
     try {
       return catalog.tables(schema);
+    } catch (SQLException e) {
+      throw failed(e);
+    }
+  }
+
+  @Override
+  public List<Uncarried> uncarried(String schema) {
+    try {
+      return new UncarriedReader(connection).read(schema);
     } catch (SQLException e) {
       throw failed(e);
     }

@@ -102,6 +102,7 @@ final class SwitchTransaction {
       p.setString(4, mark.version());
       p.setString(5, mark.fingerprint());
       p.setString(6, mark.person());
+      p.setString(7, mark.anchor() == null ? null : mark.anchor().text());
       p.executeUpdate();
     }
   }

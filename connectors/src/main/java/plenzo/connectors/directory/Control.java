@@ -9,12 +9,17 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.history.Anchor;
 import plenzo.core.json.Json;
 import plenzo.core.target.Access;
 import plenzo.core.target.RunMark;
+import plenzo.core.target.RunSeen;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
@@ -139,6 +144,8 @@ final class Control {
                 mark.fingerprint(),
                 "person",
                 mark.person(),
+                "anchor",
+                mark.anchor() == null ? null : mark.anchor().text(),
                 "before",
                 before,
                 "at",
@@ -151,6 +158,49 @@ final class Control {
     return Files.exists(file)
         ? (Json.Obj) Json.parse(Files.readString(file, StandardCharsets.UTF_8))
         : null;
+  }
+
+  /** Runs whose marks stand and that were not made void, newest first. */
+  List<RunSeen> runs(int limit) throws IOException {
+    List<RunSeen> out = new ArrayList<>();
+    if (!Files.isDirectory(marks())) {
+      return out;
+    }
+    try (var all = Files.list(marks())) {
+      for (Path file : all.toList()) {
+        Json.Obj mark = (Json.Obj) Json.parse(Files.readString(file));
+        long run = ((Json.Num) Objects.requireNonNull(mark.members().get("run"))).value();
+        if (!Files.exists(voids(run))) {
+          String anchor = mark.findText("anchor");
+          out.add(
+              new RunSeen(
+                  run,
+                  mark.text("version"),
+                  mark.text("fingerprint"),
+                  anchor == null ? null : Anchor.of(anchor)));
+        }
+      }
+    }
+    out.sort(Comparator.comparing(RunSeen::run).reversed());
+    return out.subList(0, Math.min(limit, out.size()));
+  }
+
+  /** Whether the mark under the run's number is another plan's. */
+  boolean another(RunMark mark) throws IOException {
+    Json.Obj marked = marked(mark.run());
+    return marked != null && !mark.fingerprint().equals(marked.findText("fingerprint"));
+  }
+
+  /**
+   * @throws SwitchRefused when another run of that number was here: the records are older than this
+   */
+  void refuseTaken(long run) throws IOException {
+    if (marked(run) != null) {
+      throw new SwitchRefused(
+          SwitchRefused.Why.REFUSED,
+          published + " remembers a run R-" + run + " already: Plenzo's records are older",
+          List.of());
+    }
   }
 
   /** Whether the present tree was put there by a later run that replaced this one's. */

@@ -13,6 +13,7 @@ import plenzo.core.digest.Digest;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.RunMark;
+import plenzo.core.target.Settled;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.SwitchRefused.Why;
 import plenzo.core.target.TargetIdentity;
@@ -127,13 +128,16 @@ abstract class DirectoryChanging implements ItemsChanging {
   abstract boolean settled(RunMark mark) throws IOException;
 
   @Override
-  public boolean settle(RunMark mark, List<String> sessions) {
+  public Settled settle(RunMark mark, List<String> sessions) {
     try (Control.Held lock = control.lock("lock")) {
+      if (control.another(mark)) {
+        return Settled.ANOTHER; // its mark is left as it is: it tells what is there
+      }
       boolean applied = settled(mark);
       if (!applied) {
         control.makeVoid(mark.run());
       }
-      return applied;
+      return applied ? Settled.APPLIED : Settled.VOID;
     } catch (IOException e) {
       throw Control.failed(control.published() + " cannot be settled", e);
     } catch (SwitchRefused e) {

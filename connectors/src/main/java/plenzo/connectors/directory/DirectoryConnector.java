@@ -9,11 +9,11 @@ import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind;
-import plenzo.core.stage.Connection.Probe;
 import plenzo.core.target.Access;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsConnector;
 import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.Probe;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
 
@@ -86,7 +86,7 @@ public final class DirectoryConnector implements ItemsConnector {
     if (expected == null) {
       return;
     }
-    boolean mine = found.isEmpty() || found.get().same(expected);
+    boolean mine = found.isEmpty() || expected.isMarkedAs(found.get());
     out.add(
         new Probe(
             "identity",

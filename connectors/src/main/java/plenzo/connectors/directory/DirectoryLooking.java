@@ -17,6 +17,7 @@ import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
 import plenzo.core.target.Access;
 import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.RunSeen;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
 import plenzo.core.version.SemVer;
@@ -59,6 +60,15 @@ final class DirectoryLooking implements ItemsLooking {
   @Override
   public Optional<SemVer> release() {
     return Optional.empty();
+  }
+
+  @Override
+  public List<RunSeen> runs(int limit) {
+    try {
+      return control.runs(limit);
+    } catch (IOException e) {
+      throw Control.failed("What runs were here cannot be read", e);
+    }
   }
 
   @Override

@@ -48,10 +48,8 @@ final class ExchangeChanging extends DirectoryChanging {
             control.published() + " is a plain folder and cannot be exchanged",
             List.of("Make it ready in the set-up"));
       }
+      control.refuseTaken(run);
       Path old = control.present();
-      if (old.equals(control.tree(run))) {
-        return; // this run has switched already
-      }
       Disk.remove(control.tree(run));
       Disk.remove(control.run(run));
       Files.createDirectories(control.run(run));

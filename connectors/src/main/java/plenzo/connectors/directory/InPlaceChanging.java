@@ -47,9 +47,7 @@ final class InPlaceChanging extends DirectoryChanging {
   public void prepare(long run, Delta asked, Watch watch) {
     ItemsDelta delta = (ItemsDelta) asked;
     try {
-      if (journaled(run).contains(END)) {
-        return; // this run has switched already
-      }
+      control.refuseTaken(run);
       Disk.remove(control.run(run));
       Files.createDirectories(control.run(run).resolve("new"));
       Files.createDirectories(control.run(run).resolve("old"));

@@ -21,6 +21,7 @@ import plenzo.core.item.FilePath;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
 import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.RunSeen;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
 import plenzo.core.version.SemVer;
@@ -51,6 +52,11 @@ final class GitItems implements ItemsLooking {
   @Override
   public Optional<SemVer> release() {
     return Optional.empty();
+  }
+
+  @Override
+  public List<RunSeen> runs(int limit) {
+    return List.of();
   }
 
   @Override

@@ -10,12 +10,14 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
+import plenzo.core.inventory.Uncarried;
 import plenzo.core.json.Json;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Column;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Question;
+import plenzo.core.target.RunSeen;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetFailed;
@@ -48,6 +50,11 @@ final class GitTables implements TablesLooking {
   }
 
   @Override
+  public List<RunSeen> runs(int limit) {
+    return List.of();
+  }
+
+  @Override
   public @Nullable String author(ComponentKey key) {
     return layout.author(key);
   }
@@ -63,6 +70,11 @@ final class GitTables implements TablesLooking {
 
   private static TargetFailed failed(String what, Exception e) {
     return new TargetFailed(what + " cannot be read from the repository: " + e, false, e);
+  }
+
+  @Override
+  public List<Uncarried> uncarried(String schema) {
+    return List.of(); // what is no document is not there
   }
 
   @Override

@@ -10,6 +10,7 @@ import java.net.http.HttpRequest.BodyPublishers;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
+import java.util.Optional;
 import java.util.concurrent.CancellationException;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutionException;
@@ -106,6 +107,28 @@ final class HostCalls {
     return call("GET", path, null, answer);
   }
 
+  /** Empty when the host does not know the call: members of the protocol that are optional. */
+  <T> Optional<T> find(String path, Class<T> answer) {
+    try {
+      return Optional.of(get(path, answer));
+    } catch (TargetFailed e) {
+      if (e.getCause() instanceof Status s && s.code == 404) {
+        return Optional.empty();
+      }
+      throw e;
+    }
+  }
+
+  /** An answer other than 200. */
+  private static final class Status extends IOException {
+    private final int code;
+
+    Status(int code) {
+      super("status " + code);
+      this.code = code;
+    }
+  }
+
   /**
    * @throws TargetFailed when the host does not answer, or answers that it could not serve the call
    */
@@ -164,7 +187,7 @@ final class HostCalls {
                 + trouble(bytes)
                 + (response.statusCode() == 401 ? ": the token is not accepted" : ""),
             /* notReachable= */ false,
-            new IOException("status " + response.statusCode()));
+            new Status(response.statusCode()));
       }
       return bytes;
     } catch (ExecutionException | CancellationException | TimeoutException | IOException e) {

@@ -14,6 +14,7 @@ import plenzo.core.target.Delta;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.RunMark;
+import plenzo.core.target.Settled;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.SwitchRefused.Why;
 import plenzo.core.target.TargetFailed;
@@ -125,19 +126,34 @@ final class HostChanging implements ItemsChanging {
         calls.call(
             "POST",
             path(mark.run(), "switch"),
-            new HostProtocol.Switch(mark.version(), mark.fingerprint(), mark.person()),
+            new HostProtocol.Switch(
+                mark.version(),
+                mark.fingerprint(),
+                mark.person(),
+                mark.anchor() == null ? null : mark.anchor().text()),
             Outcome.class);
     if (!o.outcome().equals("applied")) {
       throw refused(o, "switch R-" + mark.run());
     }
+    if (another(o, mark)) {
+      throw new SwitchRefused(
+          Why.REFUSED,
+          "The host remembers R-" + mark.run() + " of another plan: Plenzo's records are older",
+          List.of());
+    }
+  }
+
+  /** Whether what is remembered under the run's number is another plan's; hosts may not tell. */
+  private static boolean another(Outcome o, RunMark mark) {
+    return o.fingerprint() != null && !o.fingerprint().equals(mark.fingerprint());
   }
 
   @Override
-  public boolean settle(RunMark mark, List<String> sessions) {
+  public Settled settle(RunMark mark, List<String> sessions) {
     Outcome o = calls.call("POST", path(mark.run(), "void"), null, Outcome.class);
     return switch (o.outcome()) {
-      case "applied" -> true;
-      case "void", "undone" -> false;
+      case "applied" -> another(o, mark) ? Settled.ANOTHER : Settled.APPLIED;
+      case "void", "undone" -> another(o, mark) ? Settled.ANOTHER : Settled.VOID;
       default ->
           throw new TargetFailed(
               "The host cannot say what became of R-" + mark.run() + ": " + o.outcome(),

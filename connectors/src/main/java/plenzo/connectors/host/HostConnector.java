@@ -7,11 +7,11 @@ import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind;
-import plenzo.core.stage.Connection.Probe;
 import plenzo.core.target.Access;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsConnector;
 import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.Probe;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
 import plenzo.hostprotocol.HostProtocol;
@@ -62,7 +62,7 @@ public final class HostConnector implements ItemsConnector {
             speaks ? "" : "This Plenzo speaks version " + HostProtocol.VERSION));
     if (expected != null) {
       TargetIdentity found = HostLooking.identity(identity.marker());
-      boolean mine = found == null || found.same(expected);
+      boolean mine = found == null || expected.isMarkedAs(found);
       out.add(
           new Probe(
               "identity",

@@ -5,6 +5,7 @@ import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
@@ -13,10 +14,12 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.component.ContentDigest;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
+import plenzo.core.history.Anchor;
 import plenzo.core.item.Definition;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
 import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.RunSeen;
 import plenzo.core.target.TargetIdentity;
 import plenzo.core.version.SemVer;
 import plenzo.hostprotocol.HostProtocol;
@@ -67,6 +70,23 @@ final class HostLooking implements ItemsLooking {
     } catch (IllegalArgumentException e) {
       return Optional.empty();
     }
+  }
+
+  @Override
+  public List<RunSeen> runs(int limit) {
+    return calls
+        .find("/runs?limit=" + limit, HostProtocol.Ran.class)
+        .map(HostProtocol.Ran::runs)
+        .orElse(List.of())
+        .stream()
+        .map(
+            r ->
+                new RunSeen(
+                    r.run(),
+                    r.version(),
+                    r.fingerprint(),
+                    r.anchor() == null ? null : Anchor.of(r.anchor())))
+        .toList();
   }
 
   @Override

@@ -41,6 +41,7 @@ import plenzo.core.target.Changing;
 import plenzo.core.target.Connector.Use;
 import plenzo.core.target.RunMark;
 import plenzo.core.target.Scratch;
+import plenzo.core.target.Settled;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesLooking;
@@ -260,7 +261,7 @@ class PostgresConnectorTest {
   }
 
   private static RunMark mark(long run) {
-    return new RunMark(run, "switch", 1, "2.4.0", "f", "ines");
+    return new RunMark(run, "switch", 1, "2.4.0", "f", "ines", null);
   }
 
   private void apply(TablesDelta delta, long run, Changing.Watch watch) {
@@ -336,15 +337,15 @@ class PostgresConnectorTest {
           new TargetIdentity("s", "test", "main", "database", Instant.EPOCH), "looker");
       changing.prepare(4, delta, new Silent());
 
-      assertThat(changing.settle(mark(4), List.of())).isFalse();
+      assertThat(changing.settle(mark(4), List.of())).isEqualTo(Settled.VOID);
       assertThatThrownBy(() -> changing.switchOver(mark(4), delta, new Silent()))
           .isInstanceOf(SwitchRefused.class);
-      assertThat(changing.settle(mark(4), List.of())).isFalse();
+      assertThat(changing.settle(mark(4), List.of())).isEqualTo(Settled.VOID);
 
       changing.prepare(5, delta, new Silent());
       changing.switchOver(mark(5), delta, new Silent());
-      assertThat(changing.settle(mark(5), List.of())).isTrue();
-      assertThat(changing.settle(mark(5), List.of())).isTrue();
+      assertThat(changing.settle(mark(5), List.of())).isEqualTo(Settled.APPLIED);
+      assertThat(changing.settle(mark(5), List.of())).isEqualTo(Settled.APPLIED);
     }
   }
 

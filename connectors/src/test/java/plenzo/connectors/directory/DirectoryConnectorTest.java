@@ -20,11 +20,12 @@ import org.junit.jupiter.params.provider.ValueSource;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.item.FileHead;
-import plenzo.core.stage.Connection.Probe;
 import plenzo.core.target.Connector.Use;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.Probe;
+import plenzo.core.target.Settled;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.TargetIdentity;
 
@@ -85,7 +86,7 @@ class DirectoryConnectorTest {
     assertThat(w.files()).isEqualTo(NEW);
     assertThat(Files.isExecutable(w.published.resolve("fares/new/d.sh"))).isTrue();
     try (ItemsChanging changing = w.connector.change(w.access)) {
-      assertThat(changing.settle(DirectoryWorld.mark(7), List.of())).isTrue();
+      assertThat(changing.settle(DirectoryWorld.mark(7), List.of())).isEqualTo(Settled.APPLIED);
       changing.undo(DirectoryWorld.mark(7));
       changing.undo(DirectoryWorld.mark(7));
     }
@@ -104,7 +105,7 @@ class DirectoryConnectorTest {
     ItemsDelta delta = w.delta(next(w));
     try (ItemsChanging changing = w.connector.change(w.access)) {
       changing.prepare(7, delta, new DirectoryWorld.Watch());
-      assertThat(changing.settle(DirectoryWorld.mark(7), List.of())).isFalse();
+      assertThat(changing.settle(DirectoryWorld.mark(7), List.of())).isEqualTo(Settled.VOID);
 
       assertThatThrownBy(
               () -> changing.switchOver(DirectoryWorld.mark(7), delta, new DirectoryWorld.Watch()))

@@ -129,7 +129,7 @@ final class DirectoryWorld {
   }
 
   static RunMark mark(long run) {
-    return new RunMark(run, "switch", 1, "2.4.0", "print", "ines");
+    return new RunMark(run, "switch", 1, "2.4.0", "print", "ines", null);
   }
 
   /** Prepares and switches in one go. */

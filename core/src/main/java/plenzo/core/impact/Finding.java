@@ -10,7 +10,8 @@ import plenzo.core.json.Json;
  *
  * @param rule stable id of the rule
  * @param place component and part, or the site
- * @param count rows or objects touched; not part of the fingerprint below the ceiling
+ * @param count rows or objects touched; 0 where nothing is counted; not part of the fingerprint
+ *     below the ceiling
  * @param ceiling the count up to which an approval holds
  * @param examples a few of the values that were counted; shown only to who may see values
  * @param query the query that counted, as it was run; null when nothing was asked
@@ -51,6 +52,12 @@ public record Finding(
       @Nullable String query) {
     return new Finding(
         rule, severity, place, sentence, count, ceiling(count), advice, List.of(), query, null);
+  }
+
+  /** A finding that is a yes or no: nothing is counted, so no ceiling stands. */
+  public static Finding said(
+      String rule, Severity severity, String place, String sentence, String advice) {
+    return of(rule, severity, place, sentence, 0, advice, null);
   }
 
   public Finding with(List<String> found) {

@@ -1,7 +1,6 @@
 package plenzo.core.impact;
 
 import java.nio.charset.StandardCharsets;
-import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -22,38 +21,37 @@ import plenzo.core.target.ItemsLooking;
 import plenzo.core.words.Words;
 
 /** What files and definitions could break, and what could break them. */
-public final class ItemRules {
+final class ItemRules {
   private static final int NAMED = 5;
 
   /** Room that must be left in a directory beside what is written: 64 MiB (guess). */
   private static final long ROOM = 64L << 20;
 
-  /** How many rules there are. */
-  public static final int COUNT = 16;
+  static final List<Rule<ItemsCase>> ALL =
+      List.of(
+          Rule.of("no-target", Severity.BLOCKER, ItemRules::noTarget),
+          Rule.of("path-too-long", Severity.BLOCKER, ItemRules::paths),
+          Rule.of("case-collision", Severity.BLOCKER, ItemRules::collisions),
+          Rule.of("no-room", Severity.BLOCKER, ItemRules::room),
+          Rule.of("changed-in-place", Severity.RISK, ItemRules::changedInPlace),
+          Rule.of("reference-missing", Severity.BLOCKER, ItemRules::references),
+          Rule.of("dependent-breaks", Severity.BLOCKER, ItemRules::dependents),
+          Rule.of("input-unbound", Severity.BLOCKER, ItemRules::unbound),
+          Rule.of("input-unfit", Severity.BLOCKER, ItemRules::unfit),
+          Rule.of("points-elsewhere", Severity.RISK, ItemRules::elsewhere),
+          Rule.of("arrives-off", Severity.RISK, ItemRules::arrivesOff),
+          Rule.of("stays-off", Severity.RISK, ItemRules::staysOff),
+          Rule.of("running-work", Severity.RISK, ItemRules::work),
+          Rule.of("people-signed-in", Severity.RISK, ItemRules::people),
+          Rule.of("only-there", Severity.RISK, ItemRules::onlyThere));
 
   private ItemRules() {}
-
-  public static List<Finding> run(ItemsCase c) {
-    List<Finding> out = new ArrayList<>();
-    noTarget(c, out::add);
-    paths(c, out::add);
-    collisions(c, out::add);
-    room(c, out::add);
-    changedInPlace(c, out::add);
-    references(c, out::add);
-    dependents(c, out::add);
-    inputs(c, out::add);
-    arrivesOff(c, out::add);
-    work(c, out::add);
-    onlyThere(c, out::add);
-    return out;
-  }
 
   private static void noTarget(ItemsCase c, Consumer<Finding> out) {
     for (Holder holder : c.needed()) {
       if (!c.holders().contains(holder)) {
         out.accept(
-            Finding.of(
+            Finding.said(
                 "no-target",
                 Severity.BLOCKER,
                 c.site(),
@@ -62,9 +60,7 @@ public final class ItemRules {
                     + ", and "
                     + c.site()
                     + " has none.",
-                1,
-                "Add the " + holder.word() + " to " + c.site() + " in the set-up of stages",
-                null));
+                "Add the " + holder.word() + " to " + c.site() + " in the set-up of stages"));
       }
     }
   }
@@ -110,7 +106,7 @@ public final class ItemRules {
           key.kind() == Kind.FILE ? seen.put(FilePath.folded(key.name()), key) : null;
       if (other != null) {
         out.accept(
-            Finding.of(
+            Finding.said(
                 "case-collision",
                 Severity.BLOCKER,
                 key.toString(),
@@ -118,9 +114,7 @@ public final class ItemRules {
                     + " and "
                     + other.name()
                     + " are one file there: the directory does not tell upper and lower case apart.",
-                1,
-                "Rename one of them",
-                null));
+                "Rename one of them"));
       }
     }
   }
@@ -134,7 +128,7 @@ public final class ItemRules {
     long needed = delta.bytes() + limits.appliedBytes() + ROOM;
     if (limits.room() < needed) {
       out.accept(
-          Finding.of(
+          Finding.said(
               "no-room",
               Severity.BLOCKER,
               c.site() + " directory",
@@ -142,9 +136,7 @@ public final class ItemRules {
                   + " MB are free beside the directory, and the run needs "
                   + (needed >> 20)
                   + " MB.",
-              1,
-              "Make room, then compare again",
-              null));
+              "Make room, then compare again"));
     }
   }
 
@@ -180,7 +172,7 @@ public final class ItemRules {
       for (Definition.Reference r : d.references()) {
         if (!c.after().contains(r.component())) {
           out.accept(
-              Finding.of(
+              Finding.said(
                   "reference-missing",
                   Severity.BLOCKER,
                   d.key().toString(),
@@ -192,9 +184,7 @@ public final class ItemRules {
                       + ", which will not be at "
                       + c.site()
                       + ".",
-                  1,
-                  "Take " + r.component() + " into the version",
-                  null));
+                  "Take " + r.component() + " into the version"));
         }
       }
     }
@@ -205,14 +195,12 @@ public final class ItemRules {
       for (Definition.Reference r : d.references()) {
         if (!c.after().contains(r.component()) && removed(c, r.component())) {
           out.accept(
-              Finding.of(
+              Finding.said(
                   "dependent-breaks",
                   Severity.BLOCKER,
                   d.key().toString(),
                   d.key() + ", which stays, " + r.how() + " " + r.component() + ", which goes.",
-                  1,
-                  "Leave " + r.component() + ", or take " + d.key() + " away too",
-                  null));
+                  "Leave " + r.component() + ", or take " + d.key() + " away too"));
         }
       }
     }
@@ -224,40 +212,50 @@ public final class ItemRules {
         .anyMatch(x -> x.act() == Difference.REMOVED && x.key().equals(key));
   }
 
-  private static void inputs(ItemsCase c, Consumer<Finding> out) {
+  private static void unbound(ItemsCase c, Consumer<Finding> out) {
     for (ItemsCase.InputState i : c.inputs()) {
-      String name = i.input().name();
       if (i.missing()) {
+        String name = i.input().name();
+        String meaning =
+            i.input().description().isEmpty() ? "" : " (" + i.input().description() + ")";
         out.accept(
-            Finding.of(
+            Finding.said(
                 i.input().secret() ? "secret-missing" : "input-unbound",
                 Severity.BLOCKER,
                 c.site() + "#" + name,
                 i.neededBy()
                     + " needs "
                     + name
-                    + (i.input().description().isEmpty()
-                        ? ""
-                        : " (" + i.input().description() + ")")
+                    + meaning
                     + ", and "
                     + c.site()
                     + " has no value for it.",
-                1,
-                "plenzo binding set " + name + " for " + c.site(),
-                null));
-      } else if (!i.problem().isEmpty()) {
+                "plenzo binding set " + name + " for " + c.site()));
+      }
+    }
+  }
+
+  private static void unfit(ItemsCase c, Consumer<Finding> out) {
+    for (ItemsCase.InputState i : c.inputs()) {
+      if (!i.missing() && !i.problem().isEmpty()) {
+        String name = i.input().name();
         out.accept(
-            Finding.of(
+            Finding.said(
                 "input-unfit",
                 Severity.BLOCKER,
                 c.site() + "#" + name,
                 "The value of " + name + " " + i.problem() + ".",
-                1,
-                "Correct the binding",
-                null));
-      } else if (!i.sameAs().isEmpty()) {
+                "Correct the binding"));
+      }
+    }
+  }
+
+  private static void elsewhere(ItemsCase c, Consumer<Finding> out) {
+    for (ItemsCase.InputState i : c.inputs()) {
+      if (!i.missing() && i.problem().isEmpty() && !i.sameAs().isEmpty()) {
+        String name = i.input().name();
         out.accept(
-            Finding.of(
+            Finding.said(
                 "points-elsewhere",
                 Severity.RISK,
                 c.site() + "#" + name,
@@ -270,9 +268,7 @@ public final class ItemRules {
                     + " would use "
                     + i.sameAs()
                     + "'s system.",
-                1,
-                "Bind " + name + " to " + c.site() + "'s own system",
-                null));
+                "Bind " + name + " to " + c.site() + "'s own system"));
       }
     }
   }
@@ -302,6 +298,13 @@ public final class ItemRules {
               "Activate them in this plan, or later when the connections are right",
               null));
     }
+  }
+
+  private static void staysOff(ItemsCase c, Consumer<Finding> out) {
+    ItemsDelta delta = c.deltas().get(Holder.HOST);
+    if (delta == null) {
+      return;
+    }
     List<String> stays =
         delta.changes().stream()
             .filter(x -> x.act() == Difference.CHANGED && !x.activate())
@@ -329,37 +332,43 @@ public final class ItemRules {
     }
   }
 
+  /** The run waits for all of it, whatever it changes, as soon as it closes the host. */
   private static void work(ItemsCase c, Consumer<Finding> out) {
     ItemsLooking.Work work = c.work();
-    ItemsDelta delta = c.deltas().get(Holder.HOST);
-    if (work == null || delta == null || delta.changes().isEmpty()) {
+    if (work == null || !c.closes() || work.running().isEmpty()) {
       return;
     }
+    ItemsDelta delta = c.deltas().get(Holder.HOST);
     Set<String> touched =
-        delta.changes().stream().map(x -> x.key().toString()).collect(Collectors.toSet());
-    List<String> hit =
-        work.running().stream()
-            .filter(w -> touched.contains(w.component()))
-            .map(w -> w.what() + " of " + w.person())
-            .toList();
-    if (!hit.isEmpty()) {
-      out.accept(
-          Finding.of(
-                  "running-work",
-                  Severity.RISK,
-                  c.site() + " host",
-                  Words.count(hit.size(), "piece")
-                      + " of running work "
-                      + (hit.size() == 1 ? "is" : "are")
-                      + " in the middle of what changes; the run waits for "
-                      + (hit.size() == 1 ? "it" : "them")
-                      + " and then goes on.",
-                  hit.size(),
-                  "Start the run when they have ended",
-                  null)
-              .with(hit.subList(0, Math.min(hit.size(), NAMED))));
-    }
-    if (work.people() > 0) {
+        delta == null
+            ? Set.of()
+            : delta.changes().stream().map(x -> x.key().toString()).collect(Collectors.toSet());
+    long hit = work.running().stream().filter(w -> touched.contains(w.component())).count();
+    long all = work.running().size();
+    List<String> names =
+        work.running().stream().map(w -> w.what() + " of " + w.person()).limit(NAMED).toList();
+    out.accept(
+        Finding.of(
+                "running-work",
+                hit == 0 ? Severity.NOTE : Severity.RISK,
+                c.site() + " host",
+                Words.count(all, "piece")
+                    + " of running work "
+                    + (all == 1 ? "goes" : "go")
+                    + " on there"
+                    + (hit == 0 ? "" : ", " + hit + " in the middle of what changes")
+                    + "; the run waits up to 60 s for "
+                    + (all == 1 ? "it" : "them")
+                    + " to end, and is given up otherwise.",
+                all,
+                "Start the run when they have ended",
+                null)
+            .with(names));
+  }
+
+  private static void people(ItemsCase c, Consumer<Finding> out) {
+    ItemsLooking.Work work = c.work();
+    if (work != null && c.closes() && work.people() > 0) {
       out.accept(
           Finding.of(
               "people-signed-in",

@@ -21,6 +21,7 @@ import plenzo.core.target.ItemsLooking;
  * @param needed every kind of target that the version's components need
  * @param holders targets that the site has
  * @param limits of each target
+ * @param closes whether the run lets only operators in, which a run of rows alone does too
  * @param work running work, null where the host cannot tell
  * @param arriving documents that the run writes
  * @param staying documents that stay as they are
@@ -35,6 +36,7 @@ public record ItemsCase(
     Set<Holder> needed,
     Set<Holder> holders,
     Map<Holder, ItemsLooking.Limits> limits,
+    boolean closes,
     ItemsLooking.@Nullable Work work,
     Collection<Definition> arriving,
     Collection<Definition> staying,

@@ -1,7 +1,6 @@
 package plenzo.core.impact;
 
 import static plenzo.core.impact.StructureRules.rows;
-import static plenzo.core.impact.StructureRules.rule;
 
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -39,16 +38,16 @@ final class RowRules {
   /** Values of the version that are remembered to find the same one twice (guess, about 50 MB). */
   private static final int MOST_SEEN = 300_000;
 
-  static final List<Rule> ALL =
+  static final List<Rule<ImpactCase>> ALL =
       List.of(
-          rule("conflict-undecided", Severity.BLOCKER, RowRules::undecided),
-          rule("drift-overwritten", Severity.RISK, RowRules::overwritten),
-          rule("hand-made-kept", Severity.RISK, RowRules::kept),
-          rule("row-needed", Severity.BLOCKER, RowRules::needed),
-          rule("row-missing", Severity.BLOCKER, RowRules::missing),
-          rule("value-taken", Severity.BLOCKER, RowRules::taken),
-          rule("value-too-large", Severity.BLOCKER, RowRules::tooLarge),
-          rule("foreign-code", Severity.RISK, RowRules::code));
+          Rule.of("conflict-undecided", Severity.BLOCKER, RowRules::undecided),
+          Rule.of("drift-overwritten", Severity.RISK, RowRules::overwritten),
+          Rule.of("hand-made-kept", Severity.RISK, RowRules::kept),
+          Rule.of("row-needed", Severity.BLOCKER, RowRules::needed),
+          Rule.of("row-missing", Severity.BLOCKER, RowRules::missing),
+          Rule.of("value-taken", Severity.BLOCKER, RowRules::taken),
+          Rule.of("value-too-large", Severity.BLOCKER, RowRules::tooLarge),
+          Rule.of("foreign-code", Severity.RISK, RowRules::code));
 
   private RowRules() {}
 

@@ -5,34 +5,43 @@ import java.util.List;
 
 /** All rules, and running them: a rule that could not be evaluated is itself a finding. */
 public final class Rules {
-  private static final List<Rule> ALL = new ArrayList<>();
+  /** About tables and their rows. */
+  public static final List<Rule<ImpactCase>> TABLES = both(StructureRules.ALL, RowRules.ALL);
 
-  static {
-    ALL.addAll(StructureRules.ALL);
-    ALL.addAll(RowRules.ALL);
-  }
+  /** About files and definitions. */
+  public static final List<Rule<ItemsCase>> ITEMS = ItemRules.ALL;
+
+  /**
+   * About the case itself: who the targets are, where the version comes from, what else is open.
+   */
+  public static final List<Rule<CaseFacts>> CASE = CaseRules.ALL;
 
   private Rules() {}
 
-  public static List<Rule> all() {
-    return List.copyOf(ALL);
+  private static <C> List<Rule<C>> both(List<Rule<C>> some, List<Rule<C>> others) {
+    List<Rule<C>> out = new ArrayList<>(some);
+    out.addAll(others);
+    return List.copyOf(out);
   }
 
-  public static List<Finding> run(ImpactCase impact) {
+  /** How many there are. */
+  public static int count() {
+    return TABLES.size() + ITEMS.size() + CASE.size();
+  }
+
+  public static <C> List<Finding> run(List<Rule<C>> rules, C about) {
     List<Finding> out = new ArrayList<>();
-    for (Rule rule : ALL) {
+    for (Rule<C> rule : rules) {
       try {
-        rule.check(impact, out::add);
+        rule.check(about, out::add);
       } catch (RuntimeException e) {
         out.add(
-            Finding.of(
+            Finding.said(
                 rule.id(),
                 rule.severity(),
                 "the check itself",
                 "This check could not run, so it counts as not passed: " + e.getMessage(),
-                0,
-                "Compare again; if it stays so, look at the target's log",
-                null));
+                "Compare again; if it stays so, look at the target's log"));
       }
     }
     return out;

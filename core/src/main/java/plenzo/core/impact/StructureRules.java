@@ -5,7 +5,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
-import java.util.function.BiConsumer;
 import java.util.function.Consumer;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
@@ -25,39 +24,20 @@ final class StructureRules {
   /** Above this many bytes a rewrite is felt (guess: 100 MB take about a second). */
   private static final long LONG_BYTES = 100L << 20;
 
-  static final List<Rule> ALL =
+  static final List<Rule<ImpactCase>> ALL =
       List.of(
-          rule("column-dropped", Severity.RISK, StructureRules::columnDropped),
-          rule("table-dropped", Severity.RISK, StructureRules::tableDropped),
-          rule("value-does-not-fit", Severity.BLOCKER, StructureRules::doesNotFit),
-          rule("null-in-not-null", Severity.BLOCKER, StructureRules::nulls),
-          rule("duplicate-in-unique", Severity.BLOCKER, StructureRules::duplicates),
-          rule("orphan-in-foreign-key", Severity.BLOCKER, StructureRules::orphans),
-          rule("reference-missing", Severity.BLOCKER, StructureRules::missing),
-          rule("dependent-breaks", Severity.BLOCKER, StructureRules::dependents),
-          rule("dependent-breaks", Severity.BLOCKER, StructureRules::pointedAt),
-          rule("long-lock", Severity.RISK, StructureRules::longLock));
+          Rule.of("column-dropped", Severity.RISK, StructureRules::columnDropped),
+          Rule.of("table-dropped", Severity.RISK, StructureRules::tableDropped),
+          Rule.of("value-does-not-fit", Severity.BLOCKER, StructureRules::doesNotFit),
+          Rule.of("null-in-not-null", Severity.BLOCKER, StructureRules::nulls),
+          Rule.of("duplicate-in-unique", Severity.BLOCKER, StructureRules::duplicates),
+          Rule.of("orphan-in-foreign-key", Severity.BLOCKER, StructureRules::orphans),
+          Rule.of("reference-missing", Severity.BLOCKER, StructureRules::missing),
+          Rule.of("dependent-breaks", Severity.BLOCKER, StructureRules::dependents),
+          Rule.of("dependent-breaks", Severity.BLOCKER, StructureRules::pointedAt),
+          Rule.of("long-lock", Severity.RISK, StructureRules::longLock));
 
   private StructureRules() {}
-
-  static Rule rule(String id, Severity severity, BiConsumer<ImpactCase, Consumer<Finding>> check) {
-    return new Rule() {
-      @Override
-      public String id() {
-        return id;
-      }
-
-      @Override
-      public Severity severity() {
-        return severity;
-      }
-
-      @Override
-      public void check(ImpactCase impact, Consumer<Finding> found) {
-        check.accept(impact, found);
-      }
-    };
-  }
 
   private static List<StructureChange> changes(ImpactCase impact, Act act) {
     List<StructureChange> out = new ArrayList<>();
@@ -307,7 +287,7 @@ final class StructureRules {
       boolean goes = impact.delta(other).map(t -> t.result() == null).orElse(false);
       if (!comes && (goes || !impact.tables().containsKey(other))) {
         found.accept(
-            Finding.of(
+            Finding.said(
                 "reference-missing",
                 Severity.BLOCKER,
                 place(c, "constraint"),
@@ -316,9 +296,7 @@ final class StructureRules {
                     + " needs table/"
                     + other
                     + ", which is neither in the version nor at the site.",
-                1,
-                "Take table/" + other + " into the version",
-                null));
+                "Take table/" + other + " into the version"));
       }
     }
   }
@@ -364,7 +342,7 @@ final class StructureRules {
               };
           if (c.table().equals(k.references()) && uses) {
             found.accept(
-                Finding.of(
+                Finding.said(
                     "dependent-breaks",
                     Severity.BLOCKER,
                     "table/" + other.getKey() + "#constraint/" + k.name(),
@@ -376,9 +354,7 @@ final class StructureRules {
                         + c.table()
                         + (c.name().isEmpty() ? "" : " " + c.name())
                         + ", which goes.",
-                    1,
-                    "Remove the foreign key in the version too, or leave the removal out",
-                    null));
+                    "Remove the foreign key in the version too, or leave the removal out"));
           }
         }
       }

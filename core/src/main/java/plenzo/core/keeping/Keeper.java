@@ -10,6 +10,27 @@ public interface Keeper extends AutoCloseable {
   /** Runs one transaction; an exception rolls it back and goes on to the caller. */
   <T> T write(Function<Kept, T> work);
 
+  /** How often a transaction that lost a race is begun anew (guess: never all of them in use). */
+  int TRIES = 20;
+
+  /**
+   * The same, begun anew from reading when it lost a race; the work must do nothing outside the
+   * records.
+   *
+   * @throws LostRace when it lost every time
+   */
+  default <T> T writeAgain(Function<Kept, T> work) {
+    for (int attempt = 1; ; attempt++) {
+      try {
+        return write(work);
+      } catch (LostRace e) {
+        if (attempt == TRIES) {
+          throw e;
+        }
+      }
+    }
+  }
+
   <T> T read(Function<Kept, T> work);
 
   /** Identity of this service, made once. */

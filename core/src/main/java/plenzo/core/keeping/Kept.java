@@ -4,11 +4,13 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.person.AccessKey;
 import plenzo.core.person.Person;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Release;
+import plenzo.core.run.Journal;
 import plenzo.core.run.JournalEntry;
 import plenzo.core.run.Run;
 import plenzo.core.source.SourceRecord;
@@ -67,24 +69,37 @@ public interface Kept {
   /** The next number of a series, without gaps when the transaction commits. */
   long next(String series);
 
+  /** The number of a series that was given out last, 0 before the first. */
+  long last(String series);
+
+  /** Lets a series go on behind a number that was given out elsewhere; never goes back. */
+  void raise(String series, long atLeast);
+
+  /** A fact about the installation, empty when it was never said. */
+  Optional<String> fact(String name);
+
+  /** Says a fact, in place of an earlier one. */
+  void fact(String name, String text);
+
+  /** The newest entry of the history; number 0 and the start's hash before the first. */
+  Anchor head();
+
   /** Adds one event to the chain. */
   HistoryEntry note(HistoryEntry.Event event, Instant at);
 
   /** Newest first. */
   List<HistoryEntry> history(HistoryFilter filter);
 
-  JournalEntry journal(
-      long run,
-      String step,
-      int attempt,
-      JournalEntry.Type type,
-      String target,
-      @Nullable String session,
-      String text,
-      Instant at);
+  /**
+   * Adds an entry.
+   *
+   * @param entry its sequence is not looked at
+   * @return the same with its sequence
+   */
+  JournalEntry journal(JournalEntry entry);
 
-  /** Oldest first. */
-  List<JournalEntry> journal(long run);
+  /** Everything that a run journaled. */
+  Journal journal(long run);
 
   /** One sort of record. Ids are the records' own: a key, a number, a name. */
   interface Shelf<T> {
@@ -97,9 +112,20 @@ public interface Kept {
 
     /**
      * Replaces the record if nobody did meanwhile: false when its revision moved, and nothing was
-     * written.
+     * written. A lost race is a value that the caller must look at.
      */
     boolean update(T record);
+
+    /**
+     * The same where losing the race undoes the whole transaction.
+     *
+     * @throws LostRace when its revision moved
+     */
+    default void replace(T record) {
+      if (!update(record)) {
+        throw new LostRace(record.getClass().getSimpleName());
+      }
+    }
 
     boolean remove(String id);
 

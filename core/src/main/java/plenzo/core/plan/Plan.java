@@ -4,6 +4,7 @@ import java.util.List;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Fingerprint;
+import plenzo.core.target.TargetId;
 
 /**
  * What a promotion will do, in order, with its point of no return and its ways back.
@@ -16,7 +17,7 @@ public record Plan(
     List<String> statements,
     int noReturn,
     List<WayBack> waysBack,
-    List<String> gates,
+    List<Condition> gates,
     Fingerprint fingerprint) {
   public Plan {
     steps = List.copyOf(steps);
@@ -26,14 +27,23 @@ public record Plan(
   }
 
   /**
+   * A condition that the plan falls under, whether it is met or not.
+   *
+   * @param code with what it asks for, such as "approvals:1"; what fingerprints are made of
+   */
+  public record Condition(String code, String words) {}
+
+  /**
    * One step, numbered from 1.
    *
-   * @param holder the target that it works on, null for all of them or none
+   * @param holder what sort of target it works on, null for all of them or none
+   * @param on that target; null with the holder, and in plans made before targets had ids
    */
   public record Step(
       int number,
       Act act,
       Kind.@Nullable Holder holder,
+      @Nullable TargetId on,
       String name,
       String target,
       String what,
@@ -61,6 +71,15 @@ public record Plan(
   /** The number of the first step of a sort; 0 when there is none. */
   public int step(Act act) {
     return steps.stream().filter(s -> s.act() == act).mapToInt(Step::number).findFirst().orElse(0);
+  }
+
+  public Plan covered(Fingerprint by) {
+    return new Plan(steps, statements, noReturn, waysBack, gates, by);
+  }
+
+  /** The same for a fingerprint: what is done to which target. */
+  public List<String> codes() {
+    return steps.stream().map(s -> s.act() + (s.on() == null ? "" : " " + s.on())).toList();
   }
 
   /** A way back that an approval of the plan covers, up to its ceiling of lost rows. */

@@ -18,53 +18,105 @@ import plenzo.core.table.PartDifference;
 import plenzo.core.version.SemVer;
 
 /**
- * The case file of moving a version to a site.
+ * The case file of moving a version to a site, or of going back there.
  *
- * @param way null for a promotion; the way back for a rollback, which is a plan of its own
- * @param components what the comparison found, without files that are the same
- * @param sameFiles how many files those are: an application may have a hundred thousand
- * @param decisions decided conflicts: component, or component#part
- * @param activate components that the run switches on
- * @param coveredBy the promotion whose approvals cover this rollback (decision D11), or null
- * @param release key of the release that it belongs to, null when it stands alone
+ * @param number shown as "P-12"
+ * @param goal what goes where; never changes
+ * @param look what was found at the last comparison
+ * @param choices what people decided
+ * @param approvals every word that was said, also what no longer counts
  * @param moved what moved since the approvals, by content; empty when nothing did
+ * @param coveredBy the promotion whose approvals cover this rollback as it stands (decision D11),
+ *     or null; worked out anew with every comparison
+ * @param sentence why it failed or was closed, for people
  */
 public record Promotion(
     long number,
-    String application,
-    SemVer version,
-    SiteKey site,
-    @Nullable SemVer present,
-    @Nullable SemVer base,
-    Plan.@Nullable Way way,
-    @Nullable Long backupOf,
+    Goal goal,
     PromotionState state,
-    String preparedBy,
-    Instant preparedAt,
-    String notes,
-    @Nullable String comparison,
-    @Nullable Instant comparedAt,
-    List<ComponentResult> components,
-    long sameFiles,
+    Prepared prepared,
+    Look look,
     List<Finding> findings,
-    Map<String, Decision> decisions,
-    Map<String, Finding.Acceptance> acceptances,
-    Set<ComponentKey> activate,
+    Choices choices,
     @Nullable Plan plan,
     List<Approval> approvals,
     List<String> moved,
     @Nullable String coveredBy,
-    @Nullable String release,
     @Nullable String sentence,
     int revision) {
   public Promotion {
-    components = List.copyOf(components);
     findings = List.copyOf(findings);
-    decisions = Map.copyOf(decisions);
-    acceptances = Map.copyOf(acceptances);
-    activate = Set.copyOf(activate);
     approvals = List.copyOf(approvals);
     moved = List.copyOf(moved);
+  }
+
+  /**
+   * What goes where.
+   *
+   * @param way null for a promotion; the way back for a rollback, which is a plan of its own
+   * @param backupOf number of the run whose backup is put back, null otherwise
+   * @param release key of the release that it belongs to, null when it stands alone
+   */
+  public record Goal(
+      String application,
+      SemVer version,
+      SiteKey site,
+      Plan.@Nullable Way way,
+      @Nullable Long backupOf,
+      @Nullable String release) {
+    public static Goal of(String application, SemVer version, SiteKey site) {
+      return new Goal(application, version, site, null, null, null);
+    }
+
+    public Goal inRelease(@Nullable String key) {
+      return new Goal(application, version, site, way, backupOf, key);
+    }
+  }
+
+  /** Who opened it, when and why. */
+  public record Prepared(String by, Instant at, String notes) {}
+
+  /**
+   * What the last comparison found.
+   *
+   * @param present the version that was there
+   * @param base the newest version that it and the incoming one descend from
+   * @param comparison where its rows lie, null before the first
+   * @param components what the comparison found, without files that are the same
+   * @param sameFiles how many files those are: an application may have a hundred thousand
+   */
+  public record Look(
+      @Nullable SemVer present,
+      @Nullable SemVer base,
+      @Nullable String comparison,
+      @Nullable Instant at,
+      List<ComponentResult> components,
+      long sameFiles) {
+    static final Look NONE = new Look(null, null, null, null, List.of(), 0);
+
+    public Look {
+      components = List.copyOf(components);
+    }
+  }
+
+  /**
+   * What people decided about it.
+   *
+   * @param decisions decided conflicts: component, or component#part
+   * @param acceptances accepted risks by the id of their finding
+   * @param activate components that the run switches on
+   */
+  public record Choices(
+      Map<String, Decision> decisions,
+      Map<String, Finding.Acceptance> acceptances,
+      Set<ComponentKey> activate) {
+    static final Choices NONE = new Choices(Map.of(), Map.of(), Set.of());
+
+    public Choices {
+      decisions = Map.copyOf(decisions);
+      acceptances = Map.copyOf(acceptances);
+      activate = Set.copyOf(activate);
+    }
   }
 
   /**
@@ -112,43 +164,93 @@ public record Promotion(
   }
 
   /** A newly opened one that is being compared. */
-  public static Promotion opened(
-      long number,
-      String application,
-      SemVer version,
-      SiteKey site,
-      String by,
-      Instant at,
-      String notes,
-      @Nullable String release) {
+  public static Promotion opened(long number, Goal goal, Prepared prepared) {
     return new Promotion(
         number,
-        application,
-        version,
-        site,
-        null,
-        null,
-        null,
-        null,
+        goal,
         PromotionState.PREPARING,
-        by,
-        at,
-        notes,
-        null,
-        null,
+        prepared,
+        Look.NONE,
         List.of(),
-        0,
-        List.of(),
-        Map.of(),
-        Map.of(),
-        Set.of(),
+        Choices.NONE,
         null,
         List.of(),
         List.of(),
         null,
-        release,
         null,
         0);
+  }
+
+  public String application() {
+    return goal.application();
+  }
+
+  public SemVer version() {
+    return goal.version();
+  }
+
+  public SiteKey site() {
+    return goal.site();
+  }
+
+  public Plan.@Nullable Way way() {
+    return goal.way();
+  }
+
+  public @Nullable Long backupOf() {
+    return goal.backupOf();
+  }
+
+  public @Nullable String release() {
+    return goal.release();
+  }
+
+  public @Nullable SemVer present() {
+    return look.present();
+  }
+
+  public @Nullable SemVer base() {
+    return look.base();
+  }
+
+  public @Nullable String comparison() {
+    return look.comparison();
+  }
+
+  public @Nullable Instant comparedAt() {
+    return look.at();
+  }
+
+  public List<ComponentResult> components() {
+    return look.components();
+  }
+
+  public long sameFiles() {
+    return look.sameFiles();
+  }
+
+  public Map<String, Decision> decisions() {
+    return choices.decisions();
+  }
+
+  public Map<String, Finding.Acceptance> acceptances() {
+    return choices.acceptances();
+  }
+
+  public Set<ComponentKey> activate() {
+    return choices.activate();
+  }
+
+  public String preparedBy() {
+    return prepared.by();
+  }
+
+  public Instant preparedAt() {
+    return prepared.at();
+  }
+
+  public String notes() {
+    return prepared.notes();
   }
 
   public String shown() {
@@ -170,7 +272,7 @@ public record Promotion(
   }
 
   public boolean rollback() {
-    return way != null;
+    return goal.way() != null;
   }
 
   public Plan requirePlan() {
@@ -178,7 +280,7 @@ public record Promotion(
   }
 
   public Counts counts() {
-    return counts(components, sameFiles);
+    return counts(look.components(), look.sameFiles());
   }
 
   /** Of everything, files that are the same among it. */
@@ -197,37 +299,25 @@ public record Promotion(
   public static final class Changed {
     private final Promotion p;
     private PromotionState state;
-    private @Nullable SemVer present;
-    private @Nullable SemVer base;
-    private @Nullable String comparison;
-    private @Nullable Instant comparedAt;
-    private List<ComponentResult> components;
-    private long sameFiles;
+    private Look look;
     private List<Finding> findings;
-    private Map<String, Decision> decisions;
-    private Map<String, Finding.Acceptance> acceptances;
-    private Set<ComponentKey> activate;
+    private Choices choices;
     private @Nullable Plan plan;
     private List<Approval> approvals;
     private List<String> moved;
+    private @Nullable String coveredBy;
     private @Nullable String sentence;
 
     private Changed(Promotion p) {
       this.p = p;
       this.state = p.state;
-      this.present = p.present;
-      this.base = p.base;
-      this.comparison = p.comparison;
-      this.comparedAt = p.comparedAt;
-      this.components = p.components;
-      this.sameFiles = p.sameFiles;
+      this.look = p.look;
       this.findings = p.findings;
-      this.decisions = p.decisions;
-      this.acceptances = p.acceptances;
-      this.activate = p.activate;
+      this.choices = p.choices;
       this.plan = p.plan;
       this.approvals = p.approvals;
       this.moved = p.moved;
+      this.coveredBy = p.coveredBy;
       this.sentence = p.sentence;
     }
 
@@ -240,89 +330,69 @@ public record Promotion(
       return this;
     }
 
-    public Changed compared(
-        @Nullable SemVer present,
-        @Nullable SemVer base,
-        String comparison,
-        Instant at,
-        List<ComponentResult> components,
-        long sameFiles) {
-      this.present = present;
-      this.base = base;
-      this.comparison = comparison;
-      this.comparedAt = at;
-      this.components = components;
-      this.sameFiles = sameFiles;
+    public Changed compared(Look found) {
+      this.look = found;
       return this;
     }
 
-    public Changed findings(List<Finding> findings) {
-      this.findings = findings;
+    public Changed findings(List<Finding> found) {
+      this.findings = found;
       return this;
     }
 
     public Changed decisions(Map<String, Decision> decisions) {
-      this.decisions = decisions;
+      this.choices = new Choices(decisions, choices.acceptances(), choices.activate());
       return this;
     }
 
     public Changed acceptances(Map<String, Finding.Acceptance> acceptances) {
-      this.acceptances = acceptances;
+      this.choices = new Choices(choices.decisions(), acceptances, choices.activate());
       return this;
     }
 
     public Changed activate(Set<ComponentKey> activate) {
-      this.activate = activate;
+      this.choices = new Choices(choices.decisions(), choices.acceptances(), activate);
       return this;
     }
 
-    public Changed plan(Plan plan) {
-      this.plan = plan;
+    public Changed plan(Plan next) {
+      this.plan = next;
       return this;
     }
 
-    public Changed approvals(List<Approval> approvals) {
-      this.approvals = approvals;
+    public Changed approvals(List<Approval> all) {
+      this.approvals = all;
       return this;
     }
 
-    public Changed moved(List<String> moved) {
-      this.moved = moved;
+    public Changed moved(List<String> lines) {
+      this.moved = lines;
       return this;
     }
 
-    public Changed sentence(@Nullable String sentence) {
-      this.sentence = sentence;
+    public Changed coveredBy(@Nullable String promotion) {
+      this.coveredBy = promotion;
+      return this;
+    }
+
+    public Changed sentence(@Nullable String why) {
+      this.sentence = why;
       return this;
     }
 
     public Promotion done() {
       return new Promotion(
           p.number,
-          p.application,
-          p.version,
-          p.site,
-          present,
-          base,
-          p.way,
-          p.backupOf,
+          p.goal,
           state,
-          p.preparedBy,
-          p.preparedAt,
-          p.notes,
-          comparison,
-          comparedAt,
-          components,
-          sameFiles,
+          p.prepared,
+          look,
           findings,
-          decisions,
-          acceptances,
-          activate,
+          choices,
           plan,
           approvals,
           moved,
-          p.coveredBy,
-          p.release,
+          coveredBy,
           sentence,
           p.revision);
     }

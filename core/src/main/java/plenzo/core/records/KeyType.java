@@ -4,6 +4,7 @@ import java.math.BigDecimal;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
 import java.util.Locale;
+import java.util.UUID;
 
 /** Types a records key may have, each with the one total order that Plenzo and the server share. */
 public enum KeyType {

@@ -3,45 +3,102 @@ package plenzo.core.run;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind;
 import plenzo.core.plan.Plan;
 import plenzo.core.stage.SiteKey;
+import plenzo.core.target.TargetId;
 
 /**
  * One execution of a plan at a site.
  *
  * @param number shown as "R-12"
- * @param fingerprint full digest of the plan that was agreed
- * @param rowsDone rows written so far, of {@code rowsToDo}
- * @param noReturnAt when COMMIT was sent; from then on the run cannot be aborted
+ * @param goal what it brings where; never changes
+ * @param rows how far writing came
+ * @param answers what the running system answered before anything changed, by question; null for
+ *     one that could not be answered
+ * @param sentence how it ended, for people
  */
 public record Run(
     long number,
-    long promotion,
-    String application,
-    String version,
-    @Nullable String before,
-    SiteKey site,
+    Goal goal,
     RunState state,
-    String fingerprint,
     String startedBy,
-    Instant queuedAt,
-    @Nullable Instant startedAt,
-    @Nullable Instant endedAt,
-    @Nullable Instant noReturnAt,
-    boolean abortAsked,
+    Times times,
     @Nullable String abortedBy,
     List<RunStep> steps,
-    long rowsDone,
-    long rowsToDo,
+    Rows rows,
     @Nullable String sentence,
     @Nullable Backup backup,
+    Map<String, Answer> answers,
     int revision) {
   public Run {
     steps = List.copyOf(steps);
+    answers = Map.copyOf(answers);
   }
+
+  /**
+   * What a run brings, and what it was planned on: whatever becomes of the set-up, it is settled by
+   * this.
+   *
+   * @param before the version that was there, null when there was none
+   * @param fingerprint full digest of the plan that was agreed
+   * @param targets in the order of the switches; empty in runs that were queued before runs knew
+   *     their targets
+   */
+  public record Goal(
+      long promotion,
+      String application,
+      String version,
+      @Nullable String before,
+      SiteKey site,
+      String fingerprint,
+      List<Place> targets) {
+    public Goal {
+      targets = List.copyOf(targets);
+    }
+  }
+
+  /**
+   * A target as the plan knew it.
+   *
+   * @param shown its name of that time, for people
+   * @param changing the connection that changes it
+   * @param connectionRevision revision of that connection
+   * @param leadsTo where it led
+   * @param undoable whether it can be switched back without loss
+   */
+  public record Place(
+      TargetId id,
+      Kind.Holder holder,
+      String shown,
+      String changing,
+      int connectionRevision,
+      String leadsTo,
+      boolean undoable) {}
+
+  /**
+   * @param noReturnAt when the first switch was sent; from then on the run cannot be aborted
+   */
+  public record Times(
+      Instant queuedAt,
+      @Nullable Instant startedAt,
+      @Nullable Instant endedAt,
+      @Nullable Instant noReturnAt) {}
+
+  /** Rows written so far, of how many. */
+  public record Rows(long done, long toDo) {
+    public static final Rows NONE = new Rows(0, 0);
+  }
+
+  /**
+   * What a question was answered.
+   *
+   * @param text the answer, or why there was none
+   */
+  public record Answer(boolean given, String text) {}
 
   /**
    * The copy of everything the plan could touch.
@@ -74,6 +131,71 @@ public record Run(
     }
   }
 
+  public static Run queued(long number, Goal goal, String by, Instant at, List<RunStep> steps) {
+    return new Run(
+        number,
+        goal,
+        RunState.QUEUED,
+        by,
+        new Times(at, null, null, null),
+        null,
+        steps,
+        Rows.NONE,
+        null,
+        null,
+        Map.of(),
+        0);
+  }
+
+  public long promotion() {
+    return goal.promotion();
+  }
+
+  public String application() {
+    return goal.application();
+  }
+
+  public String version() {
+    return goal.version();
+  }
+
+  public @Nullable String before() {
+    return goal.before();
+  }
+
+  public SiteKey site() {
+    return goal.site();
+  }
+
+  public String fingerprint() {
+    return goal.fingerprint();
+  }
+
+  public boolean abortAsked() {
+    return abortedBy != null;
+  }
+
+  public Instant queuedAt() {
+    return times.queuedAt();
+  }
+
+  public @Nullable Instant startedAt() {
+    return times.startedAt();
+  }
+
+  public @Nullable Instant endedAt() {
+    return times.endedAt();
+  }
+
+  public @Nullable Instant noReturnAt() {
+    return times.noReturnAt();
+  }
+
+  /** The target that the plan knew for what such a target holds. */
+  public Optional<Place> place(Kind.Holder holder) {
+    return goal.targets().stream().filter(t -> t.holder() == holder).findFirst();
+  }
+
   /** The first step of a sort, and of a target when one is named. */
   public Optional<RunStep> step(Plan.Act act, Kind.@Nullable Holder holder) {
     return steps.stream()
@@ -90,154 +212,64 @@ public record Run(
       throw new IllegalStateException(
           shown() + " cannot go from " + state.code() + " to " + next.code());
     }
-    return new Run(
-        number,
-        promotion,
-        application,
-        version,
-        before,
-        site,
-        next,
-        fingerprint,
-        startedBy,
-        queuedAt,
-        next == RunState.RUNNING ? at : startedAt,
-        next.ended() ? at : endedAt,
-        noReturnAt,
-        abortAsked,
-        abortedBy,
-        steps,
-        rowsDone,
-        rowsToDo,
-        why,
-        backup,
-        revision);
+    Times t =
+        new Times(
+            times.queuedAt(),
+            next == RunState.RUNNING ? at : times.startedAt(),
+            next.ended() ? at : times.endedAt(),
+            times.noReturnAt());
+    return with(next, t, abortedBy, steps, rows, why, backup, answers);
   }
 
   public Run withStep(RunStep step) {
     List<RunStep> next = new ArrayList<>(steps);
     next.set(step.number() - 1, step);
-    return new Run(
-        number,
-        promotion,
-        application,
-        version,
-        before,
-        site,
-        state,
-        fingerprint,
-        startedBy,
-        queuedAt,
-        startedAt,
-        endedAt,
-        noReturnAt,
-        abortAsked,
-        abortedBy,
-        next,
-        rowsDone,
-        rowsToDo,
-        sentence,
-        backup,
-        revision);
+    return with(state, times, abortedBy, next, rows, sentence, backup, answers);
   }
 
   public Run withProgress(long done, long toDo) {
-    return new Run(
-        number,
-        promotion,
-        application,
-        version,
-        before,
-        site,
-        state,
-        fingerprint,
-        startedBy,
-        queuedAt,
-        startedAt,
-        endedAt,
-        noReturnAt,
-        abortAsked,
-        abortedBy,
-        steps,
-        done,
-        toDo,
-        sentence,
-        backup,
-        revision);
+    return with(state, times, abortedBy, steps, new Rows(done, toDo), sentence, backup, answers);
   }
 
-  public Run withBackup(Backup backup) {
-    return new Run(
-        number,
-        promotion,
-        application,
-        version,
-        before,
-        site,
-        state,
-        fingerprint,
-        startedBy,
-        queuedAt,
-        startedAt,
-        endedAt,
-        noReturnAt,
-        abortAsked,
-        abortedBy,
-        steps,
-        rowsDone,
-        rowsToDo,
-        sentence,
-        backup,
-        revision);
+  public Run withBackup(Backup taken) {
+    return with(state, times, abortedBy, steps, rows, sentence, taken, answers);
   }
 
   public Run withNoReturn(@Nullable Instant at) {
-    return new Run(
-        number,
-        promotion,
-        application,
-        version,
-        before,
-        site,
-        state,
-        fingerprint,
-        startedBy,
-        queuedAt,
-        startedAt,
-        endedAt,
-        at,
-        abortAsked,
-        abortedBy,
-        steps,
-        rowsDone,
-        rowsToDo,
-        sentence,
-        backup,
-        revision);
+    Times t = new Times(times.queuedAt(), times.startedAt(), times.endedAt(), at);
+    return with(state, t, abortedBy, steps, rows, sentence, backup, answers);
   }
 
   public Run withAbort(String by) {
+    return with(state, times, by, steps, rows, sentence, backup, answers);
+  }
+
+  public Run withAnswers(Map<String, Answer> said) {
+    return with(state, times, abortedBy, steps, rows, sentence, backup, said);
+  }
+
+  /** The one place where the fields are listed. */
+  private Run with(
+      RunState nextState,
+      Times nextTimes,
+      @Nullable String aborter,
+      List<RunStep> nextSteps,
+      Rows nextRows,
+      @Nullable String nextSentence,
+      @Nullable Backup nextBackup,
+      Map<String, Answer> nextAnswers) {
     return new Run(
         number,
-        promotion,
-        application,
-        version,
-        before,
-        site,
-        state,
-        fingerprint,
+        goal,
+        nextState,
         startedBy,
-        queuedAt,
-        startedAt,
-        endedAt,
-        noReturnAt,
-        true,
-        by,
-        steps,
-        rowsDone,
-        rowsToDo,
-        sentence,
-        backup,
+        nextTimes,
+        aborter,
+        nextSteps,
+        nextRows,
+        nextSentence,
+        nextBackup,
+        nextAnswers,
         revision);
   }
 }

@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.target.Probe;
 
 /**
  * A named way to reach a system, kept once per stage. The secret is stored apart, encrypted and
@@ -47,9 +48,6 @@ public record Connection(
       probes = List.copyOf(probes);
     }
   }
-
-  /** One thing that was measured, and what to do about it when it is not good. */
-  public record Probe(String name, boolean good, String found, String advice) {}
 
   /** Where it leads, in words. */
   public String leadsTo() {

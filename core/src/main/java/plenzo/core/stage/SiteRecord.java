@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Deque;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -18,6 +19,8 @@ import plenzo.core.version.SemVer;
  * @param exceptions conflicts that were decided "keep", by component and part
  * @param bound when each binding was set that the host was given last (microseconds), by its id
  * @param look what was found at the last look
+ * @param closedBy the run or person that let only operators in and has not let everybody in again;
+ *     null when nobody did
  */
 public record SiteRecord(
     String application,
@@ -31,6 +34,7 @@ public record SiteRecord(
     Look look,
     @Nullable String failed,
     Map<String, Long> bound,
+    @Nullable String closedBy,
     int revision) {
   public SiteRecord {
     placements = List.copyOf(placements);
@@ -45,17 +49,25 @@ public record SiteRecord(
    * @param structure parts of structures that differ from the record, −1 when nobody looked yet
    * @param records rows that differ, −1 when nobody looked yet
    * @param examples a few of them, by component and part
+   * @param older a run that a target remembers and the records do not know: they are older than it;
+   *     0 when there is none
    */
   public record Look(
       long structure,
       long records,
       List<String> examples,
       @Nullable Instant at,
-      boolean reachable) {
-    static final Look NONE = new Look(-1, -1, List.of(), null, true);
+      boolean reachable,
+      long older) {
+    public static final Look NONE = new Look(-1, -1, List.of(), null, true, 0);
 
     public Look {
       examples = List.copyOf(examples);
+    }
+
+    /** The same of a site that could not be looked at: what was known stays known. */
+    public Look unseen() {
+      return new Look(structure, records, examples, at, false, older);
     }
   }
 
@@ -88,11 +100,17 @@ public record SiteRecord(
         Look.NONE,
         null,
         Map.of(),
+        null,
         0);
   }
 
   public String id() {
     return application + "@" + site;
+  }
+
+  /** A run that the site remembers and the records do not know; 0 when there is none. */
+  public long older() {
+    return look.older();
   }
 
   /** The newest verdict on the version here. */
@@ -113,7 +131,7 @@ public record SiteRecord(
     if (!look.reachable()) {
       return Condition.NOT_REACHABLE;
     }
-    if (drift() > 0) {
+    if (drift() > 0 || look.older() > 0) {
       return Condition.DRIFTED;
     }
     return rolledBackFrom != null ? Condition.ROLLED_BACK : Condition.GOOD;
@@ -140,7 +158,11 @@ public record SiteRecord(
         .findFirst();
   }
 
-  public SiteRecord placed(Placement p, List<String> exceptions, @Nullable SemVer rolledBackFrom) {
+  /**
+   * @param after what was found there when it had come; drift is known until a look finds it gone
+   */
+  public SiteRecord placed(
+      Placement p, List<String> exceptions, @Nullable SemVer rolledBackFrom, Look after) {
     List<Placement> all = new ArrayList<>(placements);
     all.add(p);
     return new SiteRecord(
@@ -152,95 +174,67 @@ public record SiteRecord(
         exceptions,
         false,
         rolledBackFrom,
-        new Look(0, 0, List.of(), p.at(), true),
+        after,
         null,
         bound,
+        null,
         revision);
   }
 
   public SiteRecord judged(Verdict v) {
     List<Verdict> all = new ArrayList<>(verdicts);
     all.add(v);
-    return new SiteRecord(
-        application,
-        site,
-        present,
-        placements,
-        all,
-        exceptions,
-        halfWritten,
-        rolledBackFrom,
-        look,
-        failed,
-        bound,
-        revision);
+    return with(all, halfWritten, look, failed, bound, closedBy);
   }
 
   public SiteRecord looked(Look now) {
-    return new SiteRecord(
-        application,
-        site,
-        present,
-        placements,
-        verdicts,
-        exceptions,
-        halfWritten,
-        rolledBackFrom,
-        now,
-        failed,
-        bound,
-        revision);
+    return with(verdicts, halfWritten, now, failed, bound, closedBy);
   }
 
   public SiteRecord unreachable() {
-    return looked(new Look(look.structure(), look.records(), look.examples(), look.at(), false));
+    return looked(look.unseen());
   }
 
+  /** Adds what a run gave the host; what it did not give stays as it was given before. */
   public SiteRecord withBound(Map<String, Long> given) {
-    return new SiteRecord(
-        application,
-        site,
-        present,
-        placements,
-        verdicts,
-        exceptions,
-        halfWritten,
-        rolledBackFrom,
-        look,
-        failed,
-        given,
-        revision);
+    Map<String, Long> all = new HashMap<>(bound);
+    all.putAll(given);
+    return with(verdicts, halfWritten, look, failed, all, closedBy);
   }
 
   public SiteRecord withHalfWritten() {
-    return new SiteRecord(
-        application,
-        site,
-        present,
-        placements,
-        verdicts,
-        exceptions,
-        true,
-        rolledBackFrom,
-        look,
-        failed,
-        bound,
-        revision);
+    return with(verdicts, true, look, failed, bound, closedBy);
   }
 
-  public SiteRecord withFailed(@Nullable String failed) {
+  public SiteRecord withFailed(@Nullable String run) {
+    return with(verdicts, halfWritten, look, run, bound, closedBy);
+  }
+
+  public SiteRecord closedBy(@Nullable String who) {
+    return with(verdicts, halfWritten, look, failed, bound, who);
+  }
+
+  /** The one place where the fields are listed, beside a placement. */
+  private SiteRecord with(
+      List<Verdict> nextVerdicts,
+      boolean half,
+      Look nextLook,
+      @Nullable String nextFailed,
+      Map<String, Long> nextBound,
+      @Nullable String nextClosedBy) {
     return new SiteRecord(
         application,
         site,
         present,
         placements,
-        verdicts,
+        nextVerdicts,
         exceptions,
-        halfWritten,
+        half,
         rolledBackFrom,
-        look,
-        failed,
-        bound,
+        nextLook,
+        nextFailed,
+        nextBound,
+        nextClosedBy,
         revision);
   }
 }

@@ -1,7 +1,10 @@
 package plenzo.core.stage;
 
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.target.TargetId;
 
 /**
  * A place on a path.
@@ -23,7 +26,8 @@ public record Stage(
     List<Site> sites,
     int revision) {
   public Stage {
-    sites = List.copyOf(sites);
+    String stage = key;
+    sites = sites.stream().map(site -> site.in(stage)).toList();
     if (!key.matches("[a-z][a-z0-9-]{0,39}")) {
       throw new IllegalArgumentException(
           "A stage's key is lower-case letters, digits and hyphens; got \"" + key + "\"");
@@ -53,16 +57,27 @@ public record Stage(
                 + "\" has two alike");
       }
     }
+
+    /** The same with an id for every target that was registered before targets had ids. */
+    private Site in(String stage) {
+      return new Site(
+          key,
+          targets.stream()
+              .map(t -> t.id() == null ? t.as(TargetId.early(stage, key, t.key())) : t)
+              .toList());
+    }
   }
 
   /**
    * One system of a site: at most one of each sort. Connections are named, and belong to the stage.
    *
+   * @param id who it is for ever; null only until it is part of a stage
    * @param sort which connector speaks to it: postgresql, directory or host
    * @param schemas of a database; empty for others
    * @param scratch connection to the place where backups are proven, or empty
    */
   public record Target(
+      @Nullable TargetId id,
       String key,
       String sort,
       List<String> schemas,
@@ -72,6 +87,20 @@ public record Stage(
     public Target {
       schemas = List.copyOf(schemas);
     }
+
+    public Target as(TargetId known) {
+      return new Target(known, key, sort, schemas, looking, changing, scratch);
+    }
+
+    public TargetId requireId() {
+      return Objects.requireNonNull(id, "A target of a stage has an id");
+    }
+  }
+
+  /** The same with other sites. */
+  public Stage with(List<Site> next) {
+    return new Stage(
+        key, name, role, position, zone, approvals, needsVerdict, needsProof, next, revision);
   }
 
   public Optional<Site> site(String site) {

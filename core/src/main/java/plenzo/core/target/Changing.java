@@ -31,12 +31,13 @@ public interface Changing extends Session {
   void switchOver(RunMark mark, Delta delta, Watch watch);
 
   /**
-   * Makes the outcome of the mark final and says it: true when it was applied; false when it is
-   * void, and then it can never apply.
+   * Makes the outcome of the mark final and says it. A mark of that number with another plan is
+   * {@link Settled#ANOTHER}, never this run's.
    *
    * @param sessions process id and start of the sessions that tried it, "pid@start"
+   * @throws TargetFailed while it cannot be said
    */
-  boolean settle(RunMark mark, List<String> sessions);
+  Settled settle(RunMark mark, List<String> sessions);
 
   /** Takes away what {@link #prepare} put there; repeatable, needs no memory. */
   void discard(long run);

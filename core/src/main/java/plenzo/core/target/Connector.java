@@ -4,7 +4,6 @@ import java.util.List;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind;
-import plenzo.core.stage.Connection.Probe;
 
 /**
  * The code that speaks to one sort of target. Sessions that it opens belong to the caller, who

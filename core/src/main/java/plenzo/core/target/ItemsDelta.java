@@ -65,12 +65,12 @@ public record ItemsDelta(
 
   @Override
   public boolean isEmpty() {
-    return changes.isEmpty();
+    return changes.isEmpty() && bindings.isEmpty();
   }
 
   @Override
   public long writes() {
-    return changes.size();
+    return changes.size() + (changes.isEmpty() ? bindings.size() : 0);
   }
 
   /** Bytes of everything that comes. */
@@ -80,7 +80,12 @@ public record ItemsDelta(
 
   @Override
   public String words() {
+    String given = Words.count(bindings.size(), "value") + " of inputs";
+    if (changes.isEmpty()) {
+      return given;
+    }
     boolean files = changes.stream().allMatch(c -> c.key().kind() == Kind.FILE);
-    return Words.count(changes.size(), files ? "file" : "definition");
+    String written = Words.count(changes.size(), files ? "file" : "definition");
+    return bindings.isEmpty() ? written : written + " with " + given;
   }
 }

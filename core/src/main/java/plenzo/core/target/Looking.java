@@ -1,5 +1,6 @@
 package plenzo.core.target;
 
+import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
@@ -19,6 +20,13 @@ public interface Looking extends Session {
 
   /** Release of the target's own software; empty where it has none or does not tell it. */
   Optional<SemVer> release();
+
+  /**
+   * Runs that the target remembers having been applied, newest first; empty where it does not tell.
+   *
+   * @param limit how many at most
+   */
+  List<RunSeen> runs(int limit);
 
   /** Who changed a component there last; null where the target cannot tell. */
   @Nullable String author(ComponentKey key);

@@ -5,6 +5,7 @@ import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
+import plenzo.core.inventory.Uncarried;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 
@@ -15,6 +16,9 @@ import plenzo.core.records.RowReader;
  */
 public interface TablesLooking extends Looking {
   List<TableName> tables(String schema);
+
+  /** Everything in the schema that is not carried; what belongs to an extension is left out. */
+  List<Uncarried> uncarried(String schema);
 
   Optional<TableCapture> table(TableName table);
 

@@ -41,6 +41,7 @@ class ItemRulesTest {
     private List<ComponentKey> onlyThere = List.of();
     private Set<Holder> holders = Set.of(Holder.DIRECTORY, Holder.HOST);
     private Limits limits = Limits.NONE;
+    private boolean closes = true;
     private @Nullable Work work;
 
     Building change(ComponentKey key, Difference act, boolean activate, long size) {
@@ -80,7 +81,8 @@ class ItemRulesTest {
                       (kind, digest) -> {
                         throw new IllegalStateException();
                       })));
-      return ItemRules.run(
+      return Rules.run(
+              Rules.ITEMS,
               new ItemsCase(
                   "test/main",
                   deltas,
@@ -90,6 +92,7 @@ class ItemRulesTest {
                   Set.of(Holder.DIRECTORY, Holder.HOST),
                   holders,
                   Map.of(Holder.DIRECTORY, limits),
+                  closes,
                   work,
                   arriving,
                   staying,
@@ -211,9 +214,20 @@ class ItemRulesTest {
   void runningWorkAndPeopleAreSaid() {
     Building b = a().change(RULE, Difference.CHANGED, false, 1).there(RULE, true);
     b.work = new Work(List.of(new Work.Item("1", "Quote", "x", "form/fares.quote")), 0, false);
-    assertThat(b.rules()).isEmpty();
+    assertThat(b.rules()).containsExactly("NOTE running-work");
     b.work = new Work(List.of(new Work.Item("1", "Quote", "x", "rule/fares.night")), 1, false);
     assertThat(b.rules()).containsExactly("RISK running-work", "NOTE people-signed-in");
+    b.closes = false;
+    assertThat(b.rules()).as("nobody is shut out").isEmpty();
+  }
+
+  @Test
+  void aRunOfRowsAloneShutsPeopleOutToo() {
+    Building b = a();
+    b.work = new Work(List.of(), 3, false);
+    assertThat(b.rules()).containsExactly("NOTE people-signed-in");
+    b.work = new Work(List.of(), 0, false);
+    assertThat(b.rules()).isEmpty();
   }
 
   @Test

@@ -4,41 +4,20 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Instant;
 import java.util.List;
-import java.util.Map;
 import org.junit.jupiter.api.Test;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
 
 class PromotionTest {
   private static final Promotion PROMOTION =
-      new Promotion(
-          7,
-          "fares",
-          new SemVer("2.4.0"),
-          new SiteKey("production", "main"),
-          null,
-          null,
-          null,
-          null,
-          PromotionState.READY,
-          "ines",
-          Instant.EPOCH,
-          "",
-          null,
-          null,
-          List.of(),
-          0,
-          List.of(),
-          Map.of(),
-          Map.of(),
-          java.util.Set.of(),
-          null,
-          List.of(),
-          List.of("what moved"),
-          null,
-          null,
-          null,
-          3);
+      Promotion.opened(
+              7,
+              Promotion.Goal.of("fares", new SemVer("2.4.0"), new SiteKey("production", "main")),
+              new Promotion.Prepared("ines", Instant.EPOCH, ""))
+          .change()
+          .state(PromotionState.READY)
+          .moved(List.of("what moved"))
+          .done();
 
   private static Promotion.Approval word(String by, boolean yes, String plan) {
     return new Promotion.Approval(by, yes, plan, "", Instant.EPOCH, null);

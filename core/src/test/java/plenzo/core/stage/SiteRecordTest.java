@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.Test;
 import plenzo.core.version.SemVer;
 
@@ -17,7 +18,8 @@ class SiteRecordTest {
         record.placed(
             new SiteRecord.Placement(new SemVer(version), how, ++run, Instant.EPOCH, "ines"),
             List.of(),
-            from);
+            from,
+            new SiteRecord.Look(0, 0, List.of(), Instant.EPOCH, true, 0));
   }
 
   private void judged(String version, boolean good) {
@@ -64,11 +66,34 @@ class SiteRecordTest {
   }
 
   @Test
+  void keepsTheDriftThatARunFound() {
+    placed("2.3.0", "adopted");
+    record =
+        record.placed(
+            new SiteRecord.Placement(new SemVer("2.4.0"), "run", 9L, Instant.EPOCH, "ines"),
+            List.of(),
+            null,
+            new SiteRecord.Look(
+                0, 2, List.of("records/fares.band#row/PEAK"), Instant.EPOCH, true, 0));
+
+    assertThat(record.condition()).isEqualTo(Condition.DRIFTED);
+    assertThat(record.drift()).isEqualTo(2);
+  }
+
+  @Test
+  void addsWhatARunGaveToWhatWasGivenBefore() {
+    record = record.withBound(Map.of("a", 1L, "b", 1L)).withBound(Map.of("b", 2L));
+
+    assertThat(record.bound()).containsOnly(Map.entry("a", 1L), Map.entry("b", 2L));
+  }
+
+  @Test
   void saysTheWorstOfWhatIsTrue() {
     placed("2.4.0", "run");
     assertThat(record.condition()).isEqualTo(Condition.GOOD);
     record =
-        record.looked(new SiteRecord.Look(3, -1, List.of("table/a#column/x"), Instant.EPOCH, true));
+        record.looked(
+            new SiteRecord.Look(3, -1, List.of("table/a#column/x"), Instant.EPOCH, true, 0));
     assertThat(record.condition()).isEqualTo(Condition.DRIFTED);
     record = record.unreachable();
     assertThat(record.condition()).isEqualTo(Condition.NOT_REACHABLE);

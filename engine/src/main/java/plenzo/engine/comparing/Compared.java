@@ -18,6 +18,7 @@ import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
+import plenzo.core.inventory.Uncarried;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.Header;
@@ -35,15 +36,18 @@ import plenzo.core.target.TablesDelta;
  *
  * @param components without files that are the same; the place in it is that of the rows on disk
  * @param tables every table of the database's schemas as it was read
+ * @param uncarried everything else in those schemas, which is named and not carried
  * @param items every file and definition of the application as it was read
- * @param structureDrift parts of structures that the site no longer has as recorded
- * @param recordsDrift rows that it no longer has as recorded
+ * @param structureDrift parts, files and definitions of the incoming side that the site has
+ *     otherwise, or not at all, and that were not decided to stay so
+ * @param recordsDrift the same of rows
  */
 public record Compared(
     String id,
     List<ComponentResult> components,
     Map<ComponentKey, StructureComparison> structures,
     Map<TableName, TableStructure> tables,
+    List<Uncarried> uncarried,
     Items items,
     Map<String, Decision> decisions,
     boolean keepsWhatMoved,

@@ -19,6 +19,7 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
+import plenzo.core.inventory.Uncarried;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RecordsComparison;
 import plenzo.core.records.RecordsComparison.RowDifference;
@@ -63,10 +64,12 @@ public final class Comparer {
       Map<String, Decision> decisions,
       Collection<String> exceptions) {
     Map<TableName, TableStructure> tables = new LinkedHashMap<>();
+    List<Uncarried> uncarried = new ArrayList<>();
     look.findTables()
         .ifPresent(
             looking -> {
               for (String schema : schemas) {
+                uncarried.addAll(looking.uncarried(schema));
                 for (TableName table : looking.tables(schema)) {
                   looking
                       .table(table)
@@ -90,6 +93,7 @@ public final class Comparer {
         List.copyOf(work.results),
         work.structures,
         tables,
+        List.copyOf(uncarried),
         items.items(components),
         Map.copyOf(decisions),
         incoming.keepsWhatMoved(),
@@ -143,7 +147,7 @@ public final class Comparer {
       Map<Difference, Long> counts = new HashMap<>();
       for (PartDifference p : c.parts()) {
         counts.merge(p.difference(), 1L, Long::sum);
-        if (p.difference() == Difference.KEPT && inBase(base, p)) {
+        if (p.difference() != Difference.SAME && has(in, p)) {
           drifted(key, p.path());
         }
       }
@@ -167,23 +171,24 @@ public final class Comparer {
           .compare(key, decisions.get(key.toString()))
           .ifPresent(
               c -> {
-                if (c.difference() == Difference.KEPT && incoming.baseItem(key) != null) {
+                if (c.difference() != Difference.SAME && incoming.item(key) != null) {
                   drifted(key, "content/");
                 }
                 results.add(c);
               });
     }
 
-    private static boolean inBase(@Nullable TableStructure base, PartDifference p) {
-      if (base == null) {
+    /** Whether the incoming side has a part that differs. */
+    private static boolean has(@Nullable TableStructure in, PartDifference p) {
+      if (in == null) {
         return false;
       }
       return switch (p.part()) {
         case TABLE -> true;
-        case COLUMN -> base.column(p.name()).isPresent();
-        case CONSTRAINT -> base.constraint(p.name()).isPresent();
-        case INDEX -> base.indexes().stream().anyMatch(i -> i.name().equals(p.name()));
-        case COMMENT -> base.comment() != null;
+        case COLUMN -> in.column(p.name()).isPresent();
+        case CONSTRAINT -> in.constraint(p.name()).isPresent();
+        case INDEX -> in.indexes().stream().anyMatch(i -> i.name().equals(p.name()));
+        case COMMENT -> in.comment() != null;
         case CONTENT -> false;
       };
     }
@@ -245,7 +250,8 @@ public final class Comparer {
               if (row.difference().writes() || row.difference() == Difference.CONFLICT) {
                 touches[0] = true;
                 touch(touched, row);
-              } else if (row.difference() == Difference.KEPT && row.base() != null) {
+              }
+              if (row.incoming() != null) {
                 drifted(key, "row/" + row.any().keyLine());
               }
             };
@@ -348,6 +354,10 @@ public final class Comparer {
       ComponentKey key,
       List<String> out,
       int limit) {
+    if (!files.kept(before, place)) {
+      out.add(key + ": rows of it moved here; which is no longer known");
+      return;
+    }
     Map<String, RowDifference> old = new LinkedHashMap<>();
     Map<String, RowDifference> fresh = new LinkedHashMap<>();
     for (Difference d :

@@ -285,6 +285,13 @@ public final class ComparisonFiles {
     }
   }
 
+  /**
+   * Whether rows of a comparison are still kept; records that were brought back may name others.
+   */
+  public boolean kept(String comparison, int component) {
+    return files.exists(folder(comparison) + "/" + component + "-headers");
+  }
+
   public void remove(@Nullable String comparison) {
     if (comparison != null) {
       files.remove(folder(comparison));

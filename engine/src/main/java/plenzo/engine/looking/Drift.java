@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
@@ -20,6 +21,7 @@ import plenzo.engine.comparing.Comparer;
 import plenzo.engine.comparing.VersionIncoming;
 import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
+import plenzo.engine.setup.RecordsAge;
 import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
 
@@ -29,12 +31,14 @@ public final class Drift {
   private final Targets targets;
   private final Contents contents;
   private final Comparer comparer;
+  private final RecordsAge age;
 
   public Drift(Tools tools, Targets targets, Contents contents, Comparer comparer) {
     this.tools = tools;
     this.targets = targets;
     this.contents = contents;
     this.comparer = comparer;
+    this.age = new RecordsAge(tools, targets);
   }
 
   /** Looks whether a site still holds what is recorded there. */
@@ -77,43 +81,63 @@ public final class Drift {
               Map.of(),
               r.exceptions());
       comparer.files().remove(c.id());
-      seen = r.looked(rows ? whole(c) : structure(c, r.look()));
+      long older = age.newerRun(site, looking);
+      seen = r.looked(rows ? whole(c, older) : structure(c, r.look(), older));
     } catch (TargetFailed e) {
       seen = r.unreachable();
     }
-    SiteRecord save = seen;
-    boolean news = r.drift() <= 0 && save.drift() > 0;
+    SiteRecord.Look found = seen.look();
     return tools
         .keeper()
-        .write(
+        .writeAgain(
             kept -> {
-              if (kept.sites().update(save) && news) {
-                kept.note(
-                    new Event(
-                        "plenzo",
-                        "drift found",
-                        application,
-                        site.stage(),
-                        site.site(),
-                        present.text(),
-                        null,
-                        null,
-                        String.join("; ", save.look().examples())),
-                    tools.now());
+              SiteRecord now = kept.sites().find(r.id()).orElseThrow();
+              if (!present.equals(now.present())
+                  || now.placements().size() != r.placements().size()) {
+                return now; // something came here while it was looked at: this look is of before
+              }
+              kept.sites().replace(now.looked(found));
+              if (now.drift() <= 0 && now.looked(found).drift() > 0) {
+                note(kept, now, "drift found", String.join("; ", found.examples()));
+              }
+              if (now.older() != found.older() && found.older() > 0) {
+                note(
+                    kept,
+                    now,
+                    "records are older",
+                    "The site was changed by R-"
+                        + found.older()
+                        + ", which Plenzo's records do not know");
               }
               return kept.sites().find(r.id()).orElseThrow();
             });
   }
 
-  private SiteRecord.Look whole(Compared c) {
+  private void note(Kept kept, SiteRecord r, String what, String text) {
+    kept.note(
+        new Event(
+            "plenzo",
+            what,
+            r.application(),
+            r.site().stage(),
+            r.site().site(),
+            String.valueOf(r.present()),
+            null,
+            null,
+            text),
+        tools.now());
+  }
+
+  private SiteRecord.Look whole(Compared c, long older) {
     return new SiteRecord.Look(
-        c.structureDrift(), c.recordsDrift(), c.driftExamples(), tools.now(), true);
+        c.structureDrift(), c.recordsDrift(), c.driftExamples(), tools.now(), true, older);
   }
 
   /** What was known of rows stays until they are looked at again. */
-  private SiteRecord.Look structure(Compared c, SiteRecord.Look before) {
+  private SiteRecord.Look structure(Compared c, SiteRecord.Look before, long older) {
     List<String> examples = new ArrayList<>(c.driftExamples());
     before.examples().stream().filter(e -> e.startsWith("records/")).forEach(examples::add);
-    return new SiteRecord.Look(c.structureDrift(), before.records(), examples, tools.now(), true);
+    return new SiteRecord.Look(
+        c.structureDrift(), before.records(), examples, tools.now(), true, older);
   }
 }

@@ -9,6 +9,7 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.gate.Blockers;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -180,10 +181,12 @@ public final class Standing {
     return switch (r.condition()) {
       case JUDGED_BAD -> r.verdict(r.present()).map(SiteRecord.Verdict::reason).orElse("");
       case DRIFTED ->
-          r.drift()
-              + (r.drift() == 1 ? " part differs" : " parts differ")
-              + ", for example "
-              + r.look().examples().stream().findFirst().orElse("");
+          r.older() > 0
+              ? "changed by R-" + r.older() + ", which the records do not know"
+              : r.drift()
+                  + (r.drift() == 1 ? " part differs" : " parts differ")
+                  + ", for example "
+                  + r.look().examples().stream().findFirst().orElse("");
       case ROLLED_BACK -> "from " + r.rolledBackFrom();
       case NOT_REACHABLE -> "last seen " + r.look().at();
       default -> "";
@@ -215,33 +218,12 @@ public final class Standing {
     return switch (p.state()) {
       case RUNNING -> Activity.RUNNING;
       case FAILED -> Activity.FAILED;
-      case READY -> mayAct(by, p) ? Activity.WAITING_FOR_YOU : Activity.WAITING_FOR_OTHERS;
-      case AGREED ->
-          by.may(p.rollback() ? Right.GO_BACK : Right.RUN, p.site().stage(), p.application())
+      case READY, AGREED ->
+          promotions.may(by, p).waitsForYou()
               ? Activity.WAITING_FOR_YOU
               : Activity.WAITING_FOR_OTHERS;
       default -> null;
     };
-  }
-
-  /**
-   * Whether the person can bring a ready promotion on: approve it, or put right what stands in the
-   * way.
-   */
-  private boolean mayAct(Person by, Promotion p) {
-    List<String> closed = promotions.closedGates(p);
-    boolean approval =
-        closed.stream().anyMatch(g -> g.startsWith("approval") || g.endsWith("to accept"));
-    boolean other = closed.stream().anyMatch(g -> g.contains("blocker"));
-    boolean approved =
-        p.approvals().stream().anyMatch(x -> x.counts() && x.by().equals(by.login()));
-    if (other) {
-      return by.may(Right.PREPARE, p.site().stage(), p.application());
-    }
-    return approval
-        && !approved
-        && !p.preparedBy().equals(by.login())
-        && by.may(Right.APPROVE, p.site().stage(), p.application());
   }
 
   /** One thing that waits for the person. */
@@ -268,9 +250,7 @@ public final class Standing {
         String what =
             p.state() == PromotionState.AGREED
                 ? "start"
-                : promotions.closedGates(p).stream().anyMatch(g -> g.contains("blocker"))
-                    ? "put right"
-                    : "approve";
+                : promotions.gates(p).has(Blockers.class) ? "put right" : "approve";
         out.add(
             new Waiting(
                 what,
@@ -278,7 +258,7 @@ public final class Standing {
                 p.site(),
                 p.application(),
                 p.version(),
-                String.join("; ", promotions.closedGates(p)),
+                promotions.gates(p).words(),
                 p.preparedAt()));
       }
     }

@@ -87,7 +87,7 @@ public final class Verdicts {
                   kept.sites()
                       .find(application + "@" + site)
                       .orElseThrow(() -> Problem.notFound("record", application + "@" + site));
-              kept.sites().update(r.withFailed(null));
+              kept.sites().replace(r.withFailed(null));
               return kept.note(
                   new Event(
                       by.login(),

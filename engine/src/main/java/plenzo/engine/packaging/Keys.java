@@ -98,7 +98,7 @@ public final class Keys {
         .write(
             kept -> {
               Signer next = old.revoke(tools.now(), reason);
-              kept.signers().update(next);
+              kept.signers().replace(next);
               if (old.own()) {
                 kept.secrets().remove(secret(old));
               }

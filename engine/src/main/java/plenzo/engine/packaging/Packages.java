@@ -147,7 +147,7 @@ public final class Packages {
         .write(
             kept -> {
               Parcel now = kept.parcels().find(id).orElseThrow();
-              kept.parcels().update(now.handedOut(tools.now(), by.login()));
+              kept.parcels().replace(now.handedOut(tools.now(), by.login()));
               return kept.note(event(by, "package handed out", p, p.name()), tools.now());
             });
     return tools.files().open(p.file(), 0);
@@ -342,7 +342,7 @@ public final class Packages {
               if (there == null) {
                 kept.versions().insert(version);
               }
-              kept.parcels().update(kept.parcels().find(id).orElseThrow().broughtIn());
+              kept.parcels().replace(kept.parcels().find(id).orElseThrow().broughtIn());
               kept.note(
                   event(
                       by,

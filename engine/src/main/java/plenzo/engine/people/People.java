@@ -123,9 +123,10 @@ public final class People {
     Issued issued = issue(person.login(), "browser", false, now.plus(SESSION));
     return tools
         .keeper()
-        .write(
+        .writeAgain(
             kept -> {
-              kept.people().update(person.withFailures(0, null));
+              Person present = kept.people().find(person.login()).orElseThrow();
+              kept.people().replace(present.withFailures(0, null));
               kept.accessKeys().insert(issued.key());
               kept.note(Event.of(person.login(), "signed in", "Signed in"), now);
               return issued;
@@ -142,14 +143,17 @@ public final class People {
   }
 
   private void fail(Person person, Instant now, String address) {
-    int failures = person.failures() + 1;
-    Instant until =
-        failures < FAILURES ? null : now.plusSeconds(30L << Math.min(failures - FAILURES, 6));
     tools
         .keeper()
-        .write(
+        .writeAgain(
             kept -> {
-              kept.people().update(person.withFailures(failures, until));
+              Person present = kept.people().find(person.login()).orElseThrow();
+              int failures = present.failures() + 1;
+              Instant until =
+                  failures < FAILURES
+                      ? null
+                      : now.plusSeconds(30L << Math.min(failures - FAILURES, 6));
+              kept.people().replace(present.withFailures(failures, until));
               kept.note(
                   Event.of(
                       person.login(),
@@ -214,19 +218,21 @@ public final class People {
     tools
         .keeper()
         .write(
-            kept ->
-                kept.accessKeys()
-                    .update(
-                        new AccessKey(
-                            key.hash(),
-                            key.login(),
-                            key.label(),
-                            key.token(),
-                            key.csrf(),
-                            key.createdAt(),
-                            key.expiresAt(),
-                            true,
-                            key.revision())));
+            kept -> {
+              kept.accessKeys()
+                  .replace(
+                      new AccessKey(
+                          key.hash(),
+                          key.login(),
+                          key.label(),
+                          key.token(),
+                          key.csrf(),
+                          key.createdAt(),
+                          key.expiresAt(),
+                          true,
+                          key.revision()));
+              return null;
+            });
   }
 
   public Issued newToken(Person person, String label) {
@@ -283,7 +289,7 @@ public final class People {
         .keeper()
         .write(
             kept -> {
-              kept.people().update(person.withPassword(hash, false));
+              kept.people().replace(person.withPassword(hash, false));
               kept.note(
                   Event.of(person.login(), "password changed", "Changed the own password"),
                   tools.now());

@@ -1,5 +1,6 @@
 package plenzo.engine.people;
 
+import plenzo.core.may.May;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
@@ -24,15 +25,8 @@ public final class Rights {
 
   /** Why the person may not, in one sentence; empty when they may. */
   public static String missing(Person person, Right right, String stage, String application) {
-    if (person.may(right, stage, application)) {
-      return "";
-    }
-    return person.login()
-        + " lacks the right \""
-        + right.code()
-        + "\""
-        + (stage.equals("*") ? "" : " at " + stage)
-        + (application.equals("*") ? "" : " for " + application)
-        + ".";
+    return person.may(right, stage, application)
+        ? ""
+        : May.lacks(person, right, stage, application);
   }
 }

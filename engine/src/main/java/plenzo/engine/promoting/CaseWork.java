@@ -19,15 +19,16 @@ import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.impact.CaseFacts;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.impact.ImpactCase;
-import plenzo.core.impact.ItemRules;
 import plenzo.core.impact.ItemsCase;
 import plenzo.core.impact.Rules;
 import plenzo.core.item.Definition;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
+import plenzo.core.keeping.Kept;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
@@ -38,11 +39,11 @@ import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
+import plenzo.core.target.Connector;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TablesDelta;
-import plenzo.core.target.TargetIdentity;
 import plenzo.core.version.Ancestry;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -59,6 +60,7 @@ import plenzo.engine.comparing.Losses;
 import plenzo.engine.comparing.ReturningIncoming;
 import plenzo.engine.comparing.VersionIncoming;
 import plenzo.engine.content.Contents;
+import plenzo.engine.setup.RecordsAge;
 import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
 
@@ -76,7 +78,7 @@ public final class CaseWork {
   private final Bindings bindings;
   private final Checks checks;
   private final Gates gates;
-  private final CaseRules rules;
+  private final Cover cover;
 
   public CaseWork(
       Tools tools,
@@ -92,7 +94,7 @@ public final class CaseWork {
     this.comparer = comparer;
     this.bindings = bindings;
     this.gates = new Gates(tools, targets, this);
-    this.rules = new CaseRules(tools, this);
+    this.cover = new Cover(tools);
   }
 
   public Gates gates() {
@@ -101,10 +103,14 @@ public final class CaseWork {
 
   /** How many checks a case goes through. */
   public int checks() {
-    return Rules.all().size() + ItemRules.COUNT + CaseRules.COUNT + checks.count();
+    return Rules.count() + checks.count();
   }
 
-  /** What came of comparing, checking and planning once. */
+  /**
+   * What came of comparing, checking and planning once.
+   *
+   * @param coveredBy the promotion whose approvals cover a rollback as it stands, or null
+   */
   public record Outcome(
       Compared compared,
       SiteDelta delta,
@@ -112,7 +118,12 @@ public final class CaseWork {
       Plan plan,
       @Nullable SemVer present,
       @Nullable SemVer base,
-      Losses.Lost loss) {}
+      Losses.Lost loss,
+      @Nullable String coveredBy) {}
+
+  Contents contents() {
+    return contents;
+  }
 
   public Comparer comparer() {
     return comparer;
@@ -199,7 +210,7 @@ public final class CaseWork {
   }
 
   /** What the promotion brings to the site, over what Plenzo recorded there. */
-  private Incoming incoming(Promotion p, SiteRecord record, Version incoming) {
+  Incoming incoming(Promotion p, SiteRecord record, Version incoming) {
     SemVer present = record.present();
     if (present == null) {
       throw Problem.stopped(
@@ -260,10 +271,11 @@ public final class CaseWork {
       Compared compared = compare(look, ats, incoming, p);
       SiteDelta delta = delta(compared, p, version, record);
       List<Finding> findings =
-          new ArrayList<>(Rules.run(impact(compared, delta.tables(), look, p)));
-      findings.addAll(ItemRules.run(itemsCase(p, version, compared, delta, look)));
+          new ArrayList<>(Rules.run(Rules.TABLES, impact(compared, delta.tables(), look, p)));
+      findings.addAll(Rules.run(Rules.ITEMS, itemsCase(p, version, compared, delta, look)));
       Version base = incoming instanceof VersionIncoming v ? v.base() : null;
-      rules.check(p, identities(ats, look), look, record, version, base, delta, findings);
+      findings.addAll(
+          Rules.run(Rules.CASE, facts(p, ats, look, record, version, base, compared, delta)));
       if (!p.rollback()) {
         contents(version, delta, findings);
       }
@@ -290,12 +302,14 @@ public final class CaseWork {
       Plan plan =
           new Planner(targets, ats, p, version)
               .plan(
-                  Objects.requireNonNull(record.present()),
-                  compared.components(),
-                  findings,
-                  delta,
-                  bindings.stamps(version, p.site()),
-                  application(p.application()).probes());
+                  new Planner.Facts(
+                      Objects.requireNonNull(record.present()),
+                      compared.components(),
+                      findings,
+                      delta,
+                      bindings.stamps(version, p.site()),
+                      application(p.application()).probes(),
+                      gates.inForce(p)));
       return new Outcome(
           compared,
           delta,
@@ -303,8 +317,133 @@ public final class CaseWork {
           plan,
           record.present(),
           base == null ? null : base.number(),
-          loss);
+          loss,
+          p.rollback() ? cover.of(p, record, loss.rows()) : null);
     }
+  }
+
+  /** Reads what the rules about the case look at. */
+  private CaseFacts facts(
+      Promotion p,
+      List<Targets.At> ats,
+      SiteLook look,
+      SiteRecord record,
+      Version version,
+      @Nullable Version base,
+      Compared compared,
+      SiteDelta delta) {
+    SemVer present = Objects.requireNonNull(record.present());
+    List<ComponentKey> leftOut = List.of();
+    if (base != null) {
+      Version there = base.number().equals(present) ? base : version(p.application(), present);
+      leftOut = ancestry(p.application()).fixesLeftOut(version, there, base);
+    }
+    Map<Kind.Holder, SemVer> releases = new EnumMap<>(Kind.Holder.class);
+    for (Kind.Holder h : Kind.Holder.values()) {
+      if (version.needs().stream().anyMatch(n -> n.server() == h)) {
+        look.release(h).ifPresent(r -> releases.put(h, r));
+      }
+    }
+    return new CaseFacts(
+        p,
+        present,
+        version,
+        base,
+        delta,
+        ats.stream().map(at -> place(at, look)).toList(),
+        leftOut,
+        releases,
+        neighbours(p),
+        earlierInRelease(p),
+        inRelease(p),
+        tools.keeper().read(kept -> kept.sites().list(Kept.Filter.application(p.application()))),
+        otherOpen(p, version),
+        Promotion.counts(compared.components(), compared.sameFiles()).kept());
+  }
+
+  private CaseFacts.Place place(Targets.At at, SiteLook look) {
+    return new CaseFacts.Place(
+        at.holder(),
+        at.shown(),
+        at.identity(tools.keeper().service(), tools.now()),
+        look.identity(at.holder()),
+        !at.target().scratch().isEmpty(),
+        at.stage().needsProof(),
+        new RecordsAge(tools, targets).newerRun(at.id(), look.runs(at.holder(), 1)));
+  }
+
+  private Map<String, CaseFacts.Neighbour> neighbours(Promotion p) {
+    Map<String, CaseFacts.Neighbour> out = new java.util.TreeMap<>();
+    SiteKey site = p.site();
+    for (SiteRecord other :
+        tools
+            .keeper()
+            .read(
+                kept ->
+                    kept.sites()
+                        .list(new Kept.Filter(null, site.stage(), site.site(), null, 1000, 0)))) {
+      SemVer there = other.present();
+      if (there != null && !other.application().equals(p.application())) {
+        out.put(
+            other.application(),
+            new CaseFacts.Neighbour(there, head(other.application(), there).needs()));
+      }
+    }
+    return out;
+  }
+
+  private List<CaseFacts.Open> otherOpen(Promotion p, Version version) {
+    List<CaseFacts.Open> out = new ArrayList<>();
+    if (p.rollback()) {
+      return out;
+    }
+    for (Promotion o :
+        tools
+            .keeper()
+            .read(
+                kept -> kept.promotions().list(Kept.Filter.at(p.application(), p.site(), 1000)))) {
+      if (o.number() != p.number()
+          && (o.state() == PromotionState.READY
+              || o.state() == PromotionState.AGREED
+              || o.state() == PromotionState.RUNNING)) {
+        out.add(
+            new CaseFacts.Open(
+                o,
+                version(o.application(), o.version()).entries().stream()
+                    .filter(e -> version.entry(e.key()).isPresent())
+                    .count()));
+      }
+    }
+    return out;
+  }
+
+  /**
+   * What a site holds against what a promotion brings, without rules and plan.
+   *
+   * @param delta what would still be written; bindings are not asked about
+   */
+  record Seen(Compared compared, SiteDelta delta) {}
+
+  Seen see(Promotion p, SiteLook look, List<Targets.At> ats, Incoming incoming) {
+    Compared compared =
+        comparer.compare(
+            look,
+            schemas(ats),
+            application(p.application()).schema(),
+            incoming,
+            p.decisions(),
+            exceptions(p.decisions()));
+    return new Seen(compared, compared.delta(Set.of(), Map.of()));
+  }
+
+  /** Keeps what a run foresees of the schemas it touches, to compare with afterwards. */
+  public void foreseen(long run, Outcome out) {
+    new AfterRun(tools, targets, this).foreseen(run, out);
+  }
+
+  /** What a site holds after a run, against what was planned. */
+  public AfterRun.Found after(Promotion p, long run) {
+    return new AfterRun(tools, targets, this).look(p, run);
   }
 
   /** Checks of the content that arrives; what is only worth a note was noted at sealing. */
@@ -353,13 +492,6 @@ public final class CaseWork {
         incoming,
         p.decisions(),
         List.of());
-  }
-
-  private static Map<Targets.At, Optional<TargetIdentity>> identities(
-      List<Targets.At> ats, SiteLook look) {
-    Map<Targets.At, Optional<TargetIdentity>> out = new java.util.LinkedHashMap<>();
-    ats.forEach(at -> out.put(at, look.identity(at.holder())));
-    return out;
   }
 
   static List<String> schemas(List<Targets.At> ats) {
@@ -421,6 +553,11 @@ public final class CaseWork {
         version.entries().stream().map(e -> e.key().kind().holder()).collect(Collectors.toSet()),
         targets.all(p.site()).stream().map(Targets.At::holder).collect(Collectors.toSet()),
         limits,
+        !delta.isEmpty()
+            && targets
+                .find(p.site(), Kind.Holder.HOST)
+                .filter(at -> targets.can(at, Connector.Capability.MAINTENANCE))
+                .isPresent(),
         look.findItems(Kind.Holder.HOST).map(ItemsLooking::work).orElse(null),
         arriving,
         removes ? staying(items, written, look) : List.of(),
@@ -550,6 +687,17 @@ public final class CaseWork {
     return valid ? now.accept(acceptance) : now;
   }
 
+  /** What an outcome found, as a case file keeps it. */
+  public Promotion.Look look(Outcome out) {
+    return new Promotion.Look(
+        out.present(),
+        out.base(),
+        out.compared().id(),
+        tools.now(),
+        out.compared().components(),
+        out.compared().sameFiles());
+  }
+
   /** Puts an outcome into the case file; approvals of another plan fall, with what moved. */
   Promotion apply(Promotion p, Outcome out) {
     List<String> moved = p.moved();
@@ -562,7 +710,7 @@ public final class CaseWork {
               ? List.of()
               : comparer.moved(p.comparison(), p.components(), out.compared(), MOVED_LINES);
       if (moved.isEmpty()) {
-        moved = List.of("The findings, decisions or gates of the plan changed");
+        moved = List.of("The findings, decisions, bindings or gates of the plan changed");
       }
       String because = String.join("; ", moved);
       approvals =
@@ -572,13 +720,8 @@ public final class CaseWork {
     Promotion next =
         p.change()
             .state(PromotionState.READY)
-            .compared(
-                out.present(),
-                out.base(),
-                out.compared().id(),
-                tools.now(),
-                out.compared().components(),
-                out.compared().sameFiles())
+            .compared(look(out))
+            .coveredBy(out.coveredBy())
             .findings(out.findings())
             .plan(out.plan())
             .approvals(approvals)

@@ -12,9 +12,12 @@ import java.util.function.UnaryOperator;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.gate.GateReport;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.impact.Finding;
 import plenzo.core.keeping.Kept;
+import plenzo.core.may.CaseMay;
+import plenzo.core.may.May;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
@@ -101,13 +104,8 @@ public final class Promotions {
     Promotion made =
         Promotion.opened(
             next,
-            version.application(),
-            version.number(),
-            site,
-            by.login(),
-            tools.now(),
-            notes,
-            release);
+            Promotion.Goal.of(version.application(), version.number(), site).inRelease(release),
+            new Promotion.Prepared(by.login(), tools.now(), notes));
     kept.promotions().insert(made);
     kept.note(
         event(by, "promotion prepared", made, notes.isBlank() ? version.title() : notes),
@@ -241,7 +239,7 @@ public final class Promotions {
 
   /** Decides a conflict; part empty for all conflicts of the component. */
   public Promotion decide(Person by, long number, Map<String, Decision> decided) {
-    Promotion p = open(by, number, Right.PREPARE);
+    Promotion p = able(by, number, CaseMay.Deed.DECIDE);
     for (String at : decided.keySet()) {
       if (p.components().stream()
           .noneMatch(c -> at.equals(c.key().toString()) || at.startsWith(c.key() + "#"))) {
@@ -253,29 +251,24 @@ public final class Promotions {
     }
     Map<String, Decision> all = new TreeMap<>(p.decisions());
     all.putAll(decided);
-    Promotion saved = save(p.change().state(PromotionState.PREPARING).decisions(all).done());
-    tools
-        .keeper()
-        .write(
-            kept ->
-                kept.note(
-                    event(
-                        by,
-                        "conflict decided",
-                        saved,
-                        decided.entrySet().stream()
-                            .map(e -> e.getKey() + ": " + e.getValue().code())
-                            .sorted()
-                            .reduce((a, b) -> a + ", " + b)
-                            .orElse("")),
-                    tools.now()));
+    record(
+        p.change().state(PromotionState.PREPARING).decisions(all).done(),
+        event(
+            by,
+            "conflict decided",
+            p,
+            decided.entrySet().stream()
+                .map(e -> e.getKey() + ": " + e.getValue().code())
+                .sorted()
+                .reduce((a, b) -> a + ", " + b)
+                .orElse("")));
     compareQuietly(number);
     return get(by, number);
   }
 
   /** Says which components the run switches on; others keep their state, new ones arrive off. */
   public Promotion activate(Person by, long number, Set<ComponentKey> asked) {
-    Promotion p = open(by, number, Right.PREPARE);
+    Promotion p = able(by, number, CaseMay.Deed.DECIDE);
     for (ComponentKey key : asked) {
       if (!key.kind().definition() || p.components().stream().noneMatch(c -> c.key().equals(key))) {
         throw Problem.invalid(
@@ -284,22 +277,15 @@ public final class Promotions {
             "/components");
       }
     }
-    Promotion saved = save(p.change().state(PromotionState.PREPARING).activate(asked).done());
-    tools
-        .keeper()
-        .write(
-            kept ->
-                kept.note(
-                    event(
-                        by,
-                        "activation chosen",
-                        saved,
-                        asked.isEmpty()
-                            ? "nothing is switched on"
-                            : String.join(
-                                ", ",
-                                asked.stream().sorted().map(ComponentKey::toString).toList())),
-                    tools.now()));
+    record(
+        p.change().state(PromotionState.PREPARING).activate(asked).done(),
+        event(
+            by,
+            "activation chosen",
+            p,
+            asked.isEmpty()
+                ? "nothing is switched on"
+                : String.join(", ", asked.stream().sorted().map(ComponentKey::toString).toList())));
     compareQuietly(number);
     return get(by, number);
   }
@@ -307,7 +293,7 @@ public final class Promotions {
   /** Accepts a risk with a reason and an end date; blockers cannot be accepted. */
   public Promotion acceptRisk(
       Person by, long number, String finding, String reason, LocalDate until) {
-    Promotion p = open(by, number, Right.APPROVE);
+    Promotion p = able(by, number, CaseMay.Deed.ACCEPT_RISK);
     Finding f =
         p.findings().stream()
             .filter(x -> x.id().equals(finding) || x.rule().equals(finding))
@@ -329,51 +315,94 @@ public final class Promotions {
     }
     Map<String, Finding.Acceptance> all = new TreeMap<>(p.acceptances());
     all.put(f.id(), new Finding.Acceptance(by.login(), reason, until));
-    Promotion saved = save(p.change().acceptances(all).done());
-    tools
-        .keeper()
-        .write(
-            kept ->
-                kept.note(
-                    event(by, "risk accepted", saved, f.rule() + " until " + until + ": " + reason),
-                    tools.now()));
+    record(
+        p.change().acceptances(all).done(),
+        event(by, "risk accepted", p, f.rule() + " until " + until + ": " + reason));
     return compareNow(number);
   }
 
-  private Promotion open(Person by, long number, Right right) {
+  /** Saves a case file and says so in the history, both or neither. */
+  private Promotion record(Promotion p, Event event) {
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              update(kept, p);
+              kept.note(event, tools.now());
+              return kept.promotions().find(String.valueOf(p.number())).orElseThrow();
+            });
+  }
+
+  /**
+   * The promotion, if the person may do that with it now.
+   *
+   * @throws Problem with the reason, and who can
+   */
+  private Promotion able(Person by, long number, CaseMay.Deed deed) {
     Promotion p = get(by, number);
-    Rights.require(by, right, p.site().stage(), p.application());
-    if (p.state() != PromotionState.READY && p.state() != PromotionState.AGREED) {
-      throw Problem.stopped(
-          "NOT_OPEN",
-          p.shown()
-              + " is "
-              + p.state().code()
-              + (p.sentence() == null ? "." : ": " + p.sentence()),
-          p.state() == PromotionState.FAILED
-              ? "Compare it again"
-              : "plenzo promotion show " + p.shown());
-    }
+    require(p, work.gates().may(by, p).may(deed));
     return p;
+  }
+
+  /**
+   * @throws Problem when it may not be done
+   */
+  public static void require(Promotion p, May may) {
+    May.Why why = may.why();
+    if (why == null) {
+      return;
+    }
+    String look = "plenzo promotion show " + p.shown();
+    List<String> ask =
+        may.who().isEmpty() ? List.of() : List.of("Ask one of: " + String.join(", ", may.who()));
+    throw switch (why) {
+      case RIGHT ->
+          new Problem(
+              Problem.Reason.NOT_ALLOWED,
+              "NOT_ALLOWED",
+              may.words(),
+              List.of("Ask an administrator to grant it"),
+              null);
+      case OWN -> new Problem(Problem.Reason.NOT_ALLOWED, "OWN_PROMOTION", may.words(), ask, null);
+      case SAID_ALREADY -> Problem.stopped("APPROVED_ALREADY", may.words(), look);
+      case NOTHING_SAID -> Problem.stopped("NOTHING_SAID", may.words(), look);
+      case IN_RELEASE ->
+          Problem.stopped("IN_RELEASE", may.words(), "plenzo release show " + p.release());
+      case GATES -> Problem.stopped("GATE_CLOSED", may.words(), look);
+      case STATE ->
+          p.state() == PromotionState.RUNNING
+              ? Problem.changed(
+                  "RUNNING_ALREADY",
+                  p.shown() + " runs already.",
+                  "plenzo run list --promotion " + p.shown())
+              : Problem.stopped(
+                  "NOT_OPEN",
+                  may.words(),
+                  p.state() == PromotionState.FAILED ? "Compare it again" : look);
+      case NO_RETURN -> Problem.stopped("NO_RETURN", may.words(), look);
+    };
   }
 
   /** Says yes or no to exactly the plan with this fingerprint. */
   public Promotion approve(
       Person by, long number, boolean yes, String fingerprint, String comment) {
-    String release = get(by, number).release();
-    if (release != null) {
-      throw Problem.stopped(
-          "IN_RELEASE",
-          "P-" + number + " belongs to the release " + release + " and is approved with it.",
-          "plenzo release show " + release);
-    }
-    return approveMember(by, number, yes, fingerprint, comment);
+    Promotion p = able(by, number, yes ? CaseMay.Deed.APPROVE : CaseMay.Deed.REJECT);
+    return said(by, p, yes, fingerprint, comment);
   }
 
   /** The same for a member of a release, on the release's own approval. */
   public Promotion approveMember(
       Person by, long number, boolean yes, String fingerprint, String comment) {
-    Promotion p = open(by, number, Right.APPROVE);
+    Promotion p = get(by, number);
+    May may = work.gates().may(by, p).may(yes ? CaseMay.Deed.APPROVE : CaseMay.Deed.REJECT);
+    if (may.why() != May.Why.IN_RELEASE) {
+      require(p, may);
+    }
+    return said(by, p, yes, fingerprint, comment);
+  }
+
+  private Promotion said(Person by, Promotion p, boolean yes, String fingerprint, String comment) {
+    long number = p.number();
     Plan plan = p.requirePlan();
     if (!plan.fingerprint().matches(fingerprint)) {
       throw Problem.changed(
@@ -387,22 +416,8 @@ public final class Promotions {
               + ".",
           "Read what changed: plenzo promotion show " + p.shown());
     }
-    if (yes && p.preparedBy().equals(by.login())) {
-      throw new Problem(
-          Problem.Reason.NOT_ALLOWED,
-          "OWN_PROMOTION",
-          "You prepared " + p.shown() + ", so somebody else approves it.",
-          List.of("Ask one of: " + String.join(", ", work.gates().approvers(p))),
-          null);
-    }
     if (!yes && comment.isBlank()) {
       throw Problem.invalid("REASON", "A no needs a reason.", "/comment");
-    }
-    if (yes && p.approvals().stream().anyMatch(a -> a.counts() && a.by().equals(by.login()))) {
-      throw Problem.stopped(
-          "APPROVED_ALREADY",
-          "You approved this plan already.",
-          "plenzo promotion show " + p.shown());
     }
     Promotion.Approval word =
         new Promotion.Approval(
@@ -428,14 +443,7 @@ public final class Promotions {
 
   /** Takes a person's own word back, until the run starts. */
   public Promotion takeBack(Person by, long number, String reason) {
-    Promotion p = open(by, number, Right.APPROVE);
-    if (p.approvals().stream()
-        .noneMatch(a -> a.by().equals(by.login()) && a.voidBecause() == null)) {
-      throw Problem.stopped(
-          "NOTHING_SAID",
-          "You said nothing about the present plan of " + p.shown() + ".",
-          "plenzo promotion show " + p.shown());
-    }
+    Promotion p = able(by, number, CaseMay.Deed.TAKE_BACK);
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Taking your word back needs a reason.", "/reason");
     }
@@ -459,14 +467,7 @@ public final class Promotions {
 
   /** Closes a promotion for good. */
   public Promotion withdraw(Person by, long number, String reason) {
-    Promotion p = get(by, number);
-    Rights.require(by, Right.PREPARE, p.site().stage(), p.application());
-    if (!p.state().mayBecome(PromotionState.WITHDRAWN)) {
-      throw Problem.stopped(
-          "NOT_OPEN",
-          p.shown() + " is " + p.state().code() + ".",
-          "plenzo promotion show " + p.shown());
-    }
+    Promotion p = able(by, number, CaseMay.Deed.WITHDRAW);
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Withdrawing needs a reason.", "/reason");
     }
@@ -480,9 +481,14 @@ public final class Promotions {
             });
   }
 
-  /** Why it may not run now, one line a gate; empty when every gate is open. */
-  public List<String> closedGates(Promotion p) {
-    return work.gates().closed(p);
+  /** What is still open; what the person may do with it is {@link #may}. */
+  public GateReport gates(Promotion p) {
+    return work.gates().report(p);
+  }
+
+  /** What the person may do with it now. */
+  public CaseMay may(Person by, Promotion p) {
+    return work.gates().may(by, p);
   }
 
   /** Who may approve it. */
@@ -496,7 +502,7 @@ public final class Promotions {
       return p;
     }
     return p.change()
-        .state(work.gates().closed(p).isEmpty() ? PromotionState.AGREED : PromotionState.READY)
+        .state(work.gates().report(p).passed() ? PromotionState.AGREED : PromotionState.READY)
         .done();
   }
 

@@ -9,6 +9,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
+import plenzo.core.may.ReleaseMay;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
@@ -250,6 +251,17 @@ public final class Releases {
     return sites.stream().map(s -> standing(release, release.at(s).orElseThrow())).toList();
   }
 
+  /** What the person may do with it there. */
+  public ReleaseMay may(Person by, Standing s) {
+    return new ReleaseMay(
+        s.at(),
+        s.members(),
+        s.fingerprint() != null,
+        s.closed(),
+        by,
+        tools.keeper().read(kept -> kept.people().all()));
+  }
+
   private Standing standing(Release release, Case at) {
     List<Promotion> members = members(at);
     List<@Nullable Fingerprint> plans = new ArrayList<>();
@@ -260,7 +272,7 @@ public final class Releases {
               ? null
               : p.plan().fingerprint());
       if (p.state() == PromotionState.READY) {
-        closed.add(p.shown() + ": " + String.join("; ", promotions.closedGates(p)));
+        closed.add(p.shown() + ": " + promotions.gates(p).words());
       } else if (p.state() != PromotionState.AGREED && p.state() != PromotionState.DONE) {
         closed.add(p.shown() + " is " + p.state().code());
       }

@@ -3,21 +3,19 @@ package plenzo.engine.returning;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
-import java.util.Set;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.impact.Finding;
+import plenzo.core.may.May;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
-import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Run;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
@@ -65,13 +63,23 @@ public final class Rollbacks {
       @Nullable String fingerprint,
       List<String> findings) {}
 
+  /** Whether the person may go back there. */
+  public May may(Person by, String application, SiteKey site) {
+    return May.byRight(
+        by,
+        Right.GO_BACK,
+        site.stage(),
+        application,
+        tools.keeper().read(kept -> kept.people().all()));
+  }
+
   public List<Option> ways(Person by, String application, SiteKey site, @Nullable SemVer version) {
     Rights.require(by, Right.LOOK, site.stage(), application);
     SiteRecord record = work.record(application, site);
     List<Option> out = new ArrayList<>();
     for (Plan.Way way : Plan.Way.values()) {
       Case made = make(by, application, site, way, version, record);
-      out.add(made.promotion == null ? impossible(way, made.why) : option(made.promotion, record));
+      out.add(made.promotion == null ? impossible(way, made.why) : option(made.promotion));
     }
     return out;
   }
@@ -84,7 +92,7 @@ public final class Rollbacks {
   /** A rollback that could be made, or why not. */
   private record Case(@Nullable Promotion promotion, String why) {}
 
-  private Option option(Promotion p, SiteRecord record) {
+  private Option option(Promotion p) {
     try {
       CaseWork.Outcome out = work.work(p);
       Counts counts = Promotion.counts(out.compared().components(), out.compared().sameFiles());
@@ -98,7 +106,7 @@ public final class Rollbacks {
               .map(
                   f -> f.severity().name().toLowerCase(java.util.Locale.ROOT) + ": " + f.sentence())
               .toList();
-      String cover = cover(p, record, out.loss().rows());
+      String cover = out.coveredBy();
       work.comparer().files().remove(out.compared().id());
       return new Option(
           Objects.requireNonNull(p.way()),
@@ -110,8 +118,8 @@ public final class Rollbacks {
           out.loss().rows(),
           out.loss().sentence(),
           out.loss().items(),
-          !cover.isEmpty(),
-          cover,
+          cover != null,
+          cover == null ? "" : cover,
           out.plan().fingerprint().digest().hex(),
           all);
     } catch (TargetFailed | Problem | UncheckedIOException e) {
@@ -153,60 +161,27 @@ public final class Rollbacks {
       to = good;
     }
     Long backupOf = way == Plan.Way.BACKUP ? Objects.requireNonNull(last).number() : null;
-    return new Case(
-        goingBack(0, by, application, site, new Goal(to, record.present(), way, backupOf), "", ""),
-        "");
+    return new Case(goingBack(0, by, application, site, new Goal(to, way, backupOf), ""), "");
   }
 
   /**
-   * Where a rollback goes and from where.
+   * Where a rollback goes.
    *
    * @param backupOf number of the run whose backup is put back, null for an earlier version
    */
-  private record Goal(SemVer to, SemVer present, Plan.Way way, @Nullable Long backupOf) {}
+  private record Goal(SemVer to, Plan.Way way, @Nullable Long backupOf) {}
 
   /**
    * The case file of a rollback before it is compared.
    *
    * @param number 0 for one that is only worked out
-   * @param cover the promotion whose approvals cover it, empty for none
    */
   private Promotion goingBack(
-      long number,
-      Person by,
-      String application,
-      SiteKey site,
-      Goal goal,
-      String reason,
-      String cover) {
-    return new Promotion(
+      long number, Person by, String application, SiteKey site, Goal goal, String reason) {
+    return Promotion.opened(
         number,
-        application,
-        goal.to(),
-        site,
-        goal.present(),
-        goal.present(),
-        goal.way(),
-        goal.backupOf(),
-        PromotionState.PREPARING,
-        by.login(),
-        tools.now(),
-        reason,
-        null,
-        null,
-        List.of(),
-        0,
-        List.of(),
-        Map.of(),
-        Map.of(),
-        Set.of(),
-        null,
-        List.of(),
-        List.of(),
-        cover.isEmpty() ? null : cover,
-        null,
-        null,
-        0);
+        new Promotion.Goal(application, goal.to(), site, goal.way(), goal.backupOf(), null),
+        new Promotion.Prepared(by.login(), tools.now(), reason));
   }
 
   private List<String> withoutKey(Run.Backup backup) {
@@ -225,26 +200,6 @@ public final class Rollbacks {
     return run == null
         ? Optional.empty()
         : tools.keeper().read(kept -> kept.runs().find(String.valueOf(run)));
-  }
-
-  /** Which promotion's approvals cover the rollback; empty when none do. */
-  private String cover(Promotion p, SiteRecord record, long loss) {
-    Run last = lastRun(record).orElse(null);
-    if (last == null
-        || record.verdict(record.present()).filter(SiteRecord.Verdict::good).isPresent()) {
-      return "";
-    }
-    Promotion ran =
-        tools
-            .keeper()
-            .read(kept -> kept.promotions().find(String.valueOf(last.promotion())))
-            .orElseThrow();
-    boolean undoesIt = p.version().text().equals(last.before());
-    boolean inside =
-        ran.plan() != null
-            && ran.plan().waysBack().stream()
-                .anyMatch(w -> w.way() == p.way() && w.possible() && loss <= w.ceiling());
-    return undoesIt && inside ? ran.shown() : "";
   }
 
   /**
@@ -281,7 +236,6 @@ public final class Rollbacks {
               + ".",
           "Look again: plenzo rollback ways " + application + "@" + site);
     }
-    String cover = cover(made.promotion, record, out.loss().rows());
     Promotion draft = made.promotion;
     Promotion p =
         tools
@@ -289,13 +243,8 @@ public final class Rollbacks {
             .write(
                 kept -> {
                   long number = kept.next("promotion");
-                  Goal goal =
-                      new Goal(
-                          draft.version(),
-                          Objects.requireNonNull(draft.present()),
-                          way,
-                          draft.backupOf());
-                  Promotion stored = goingBack(number, by, application, site, goal, reason, cover);
+                  Goal goal = new Goal(draft.version(), way, draft.backupOf());
+                  Promotion stored = goingBack(number, by, application, site, goal, reason);
                   kept.promotions().insert(stored);
                   kept.note(
                       new Event(

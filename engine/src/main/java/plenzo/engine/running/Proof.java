@@ -10,12 +10,14 @@ import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
+import plenzo.core.run.JournalEntry.Deed;
+import plenzo.core.run.JournalEntry.Outcome;
 import plenzo.core.run.Run;
-import plenzo.core.stage.SiteKey;
 import plenzo.core.table.TableOrder;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.Scratch;
+import plenzo.core.target.TargetFailed;
 import plenzo.core.words.Words;
 import plenzo.engine.backup.BackupFile;
 import plenzo.engine.backup.BackupIncoming;
@@ -25,32 +27,21 @@ import plenzo.engine.setup.Targets;
  * Restores a backup: rows in the scratch place, files in a folder beside the tree, and compares all
  * of it. Definitions have no such place in the host protocol.
  */
-final class Proof {
-  private static final String PROVE = "prove";
-
-  private final Targets targets;
-  private final RunBook book;
-
-  Proof(Targets targets, RunBook book) {
-    this.targets = targets;
-    this.book = book;
-  }
-
+public final class Proof {
   /**
-   * @param each told before each file; may throw to stop
    * @return what the backup is from now on: "proven", "proven but for 2 definitions, read back
    *     only", or "read back, not restored"
    * @throws IllegalStateException when what was restored is not what was backed up
    */
-  String prove(Run run, BackupFile file, Run.Backup backup, Runnable each) {
+  public String prove(RunContext c, BackupFile file, Run.Backup backup) {
     boolean restored = false;
     List<String> readBack = new ArrayList<>();
     if (!backup.tables().isEmpty()) {
-      Targets.At database = targets.find(run.site(), Holder.DATABASE).orElse(null);
-      if (database == null || database.target().scratch().isEmpty()) {
+      Targets.At database = c.place(Holder.DATABASE);
+      if (database.target().scratch().isEmpty()) {
         readBack.add(Words.count(backup.rows(), "row"));
       } else {
-        rows(run.number(), database, file, backup);
+        rows(c, database, file, backup);
         restored = true;
       }
     }
@@ -66,7 +57,7 @@ final class Proof {
       }
     }
     if (!files.isEmpty()) {
-      files(run, files, kept, each);
+      files(c, files, kept);
       restored = true;
     }
     if (definitions > 0) {
@@ -80,13 +71,13 @@ final class Proof {
         : "read back, not restored";
   }
 
-  private void files(Run run, Map<ComponentKey, Digest> files, BackupIncoming kept, Runnable each) {
-    long number = run.number();
-    Targets.At at = targets.find(run.site(), Holder.DIRECTORY).orElseThrow();
+  private static void files(RunContext c, Map<ComponentKey, Digest> files, BackupIncoming kept) {
+    long number = c.number();
+    Targets.At at = c.place(Holder.DIRECTORY);
     String words = Words.count(files.size(), "file");
-    book.intent(number, PROVE, 1, at.shown(), null, "Restore " + words + " beside the tree");
-    try (ItemsChanging session = (ItemsChanging) targets.change(at)) {
-      List<ComponentKey> wrong = session.restoreAside(number, files, kept.contents(), each);
+    c.book().intent(number, Deed.PROVE, 1, at.id(), null, "Restore " + words + " beside the tree");
+    try (ItemsChanging session = (ItemsChanging) c.targets().change(at)) {
+      List<ComponentKey> wrong = session.restoreAside(number, files, kept.contents(), c::alive);
       if (!wrong.isEmpty()) {
         throw new IllegalStateException(
             "restored, "
@@ -95,12 +86,14 @@ final class Proof {
                 + " differ from what was backed up");
       }
     }
-    book.outcome(number, PROVE, 1, at.shown(), "restored");
-    book.say(number, "Restored and compared " + words + " of " + at.shown());
+    c.book().outcome(number, Deed.PROVE, 1, at.id(), Outcome.RESTORED, "restored");
+    c.say("Restored and compared " + words + " of " + at.shown());
   }
 
-  private void rows(long number, Targets.At at, BackupFile file, Run.Backup backup) {
-    book.intent(number, PROVE, 1, at.shown(), null, "Restore the backup in the scratch place");
+  private static void rows(RunContext c, Targets.At at, BackupFile file, Run.Backup backup) {
+    long number = c.number();
+    c.book()
+        .intent(number, Deed.PROVE, 1, at.id(), null, "Restore the backup in the scratch place");
     List<BackupFile.Table> tables = file.tables(backup.digest());
     Map<TableName, TableStructure> structures = new LinkedHashMap<>();
     tables.stream()
@@ -114,7 +107,7 @@ final class Proof {
           new Scratch.Source(
               name, Objects.requireNonNull(t.structure()), () -> file.rows(tables.indexOf(t), t)));
     }
-    try (Scratch scratch = targets.scratch(at)) {
+    try (Scratch scratch = c.targets().scratch(at)) {
       try {
         scratch.open(number);
         for (Scratch.Restored r : scratch.restore(sources)) {
@@ -133,28 +126,35 @@ final class Proof {
           if (!r.structure().equals(t.structure())) {
             throw new IllegalStateException("restored, " + r.table() + " has another structure");
           }
-          book.say(
-              number, "Restored and compared " + r.table() + ": " + r.rows() + " rows are equal");
+          c.say("Restored and compared " + r.table() + ": " + r.rows() + " rows are equal");
         }
       } finally {
         scratch.drop(number);
       }
     }
-    book.outcome(number, PROVE, 1, at.shown(), "restored");
+    c.book().outcome(number, Deed.PROVE, 1, at.id(), Outcome.RESTORED, "restored");
   }
 
   /** Takes away the scratch place that a run may have left. */
-  void forget(long number, SiteKey site) {
-    targets.find(site, Holder.DATABASE).ifPresent(at -> forget(number, at));
-  }
-
-  private void forget(long number, Targets.At at) {
-    if (at.target().scratch().isEmpty()
-        || book.journal(number).stream().noneMatch(j -> j.step().equals(PROVE))) {
+  public void forget(RunContext c) {
+    if (!c.book().journal(c.number()).intended(Deed.PROVE)
+        || !c.switched().contains(Holder.DATABASE)) {
       return;
     }
-    try (Scratch scratch = targets.scratch(at)) {
-      scratch.drop(number);
+    Targets.At at;
+    try {
+      at = c.place(Holder.DATABASE);
+    } catch (TargetFailed e) {
+      if (e.notReachable()) {
+        throw e;
+      }
+      c.say("What was restored to prove the backup may be left: " + e.getMessage());
+      return;
+    }
+    if (!at.target().scratch().isEmpty()) {
+      try (Scratch scratch = c.targets().scratch(at)) {
+        scratch.drop(c.number());
+      }
     }
   }
 }

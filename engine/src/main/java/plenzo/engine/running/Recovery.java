@@ -1,7 +1,7 @@
 package plenzo.engine.running;
 
 import java.util.ArrayList;
-import java.util.Collections;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -9,54 +9,34 @@ import java.util.concurrent.ConcurrentHashMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.plan.Plan.Act;
+import plenzo.core.run.Journal;
 import plenzo.core.run.JournalEntry;
-import plenzo.core.run.Run;
+import plenzo.core.run.JournalEntry.Deed;
+import plenzo.core.run.JournalEntry.Outcome;
 import plenzo.core.run.RunStep;
+import plenzo.core.run.Settlement;
 import plenzo.core.target.Changing;
+import plenzo.core.target.Connector.Capability;
 import plenzo.core.target.ItemsChanging;
-import plenzo.core.target.RunMark;
+import plenzo.core.target.Settled;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.TargetFailed;
+import plenzo.core.target.TargetId;
 import plenzo.engine.setup.Targets;
 
 /**
- * Finds out what an interrupted run did, by asking every target, and ends it truthfully: nothing
- * applied, all applied, or some, which are then switched back (rules B5 to B7). Repeatable; it may
- * itself be killed at any point.
+ * Settles a run that was interrupted: asks every target that may have switched, lets core say what
+ * follows, journals that, and acts on it (rules B5 to B7). Repeatable; it may itself be killed at
+ * any point.
  */
 final class Recovery {
-  static final String SWITCH = "switch";
-  private static final String UNDO = "undo";
-  private static final String APPLIED = "applied";
-
-  private final Targets targets;
-  private final RunBook book;
-  private final Proof proof;
   private final Ending ending;
 
   /** Why runs of this process are interrupted whose targets cannot be asked yet. */
-  private final Map<Long, String> reasons = new ConcurrentHashMap<>();
+  private final Map<Long, RunStopped> reasons = new ConcurrentHashMap<>();
 
-  Recovery(Targets targets, RunBook book, Proof proof, Ending ending) {
-    this.targets = targets;
-    this.book = book;
-    this.proof = proof;
+  Recovery(Ending ending) {
     this.ending = ending;
-  }
-
-  static RunMark mark(Run run, int attempt) {
-    return new RunMark(
-        run.number(), SWITCH, attempt, run.version(), run.fingerprint(), run.startedBy());
-  }
-
-  /** Whether the journal knows of a target that has switched. */
-  boolean anyApplied(long number) {
-    return book.journal(number).stream()
-        .anyMatch(
-            j ->
-                j.step().equals(SWITCH)
-                    && j.type() == JournalEntry.Type.OUTCOME
-                    && j.text().equals(APPLIED));
   }
 
   /**
@@ -64,166 +44,210 @@ final class Recovery {
    * @return true when every target has switched and the run goes on with its checks
    * @throws TargetFailed when a target cannot be asked now; nothing is decided then
    */
-  boolean recover(Run run, @Nullable String why) {
-    long number = run.number();
+  boolean recover(RunContext c, @Nullable RunStopped why) {
     if (why != null) {
-      reasons.put(number, why);
+      reasons.put(c.number(), why);
     }
+    RunStopped reason =
+        reasons.getOrDefault(
+            c.number(), RunStopped.because("Plenzo was stopped in the middle of the run"));
+    Map<TargetId, Holder> planned = planned(c);
+    List<Settlement.Planned> order =
+        planned.entrySet().stream()
+            .map(e -> new Settlement.Planned(e.getKey(), undoable(c, e.getValue())))
+            .toList();
+    Journal journal = c.book().journal(c.number());
+    Map<TargetId, Settlement.Answer> answers = new HashMap<>();
+    TargetFailed silent = null;
+    for (TargetId target : Settlement.toAsk(order, journal)) {
+      try {
+        answers.put(target, ask(c, Objects.requireNonNull(planned.get(target)), journal));
+      } catch (TargetFailed e) {
+        answers.put(target, Settlement.Answer.CANNOT_BE_ASKED);
+        silent = e;
+      }
+    }
+    Settlement decided = Settlement.of(order, journal, answers);
+    if (decided instanceof Settlement.Unknown) {
+      throw Objects.requireNonNull(silent);
+    }
+    c.book()
+        .outcome(c.number(), Deed.SETTLE, 1, null, decided.outcome(), "decided from their answers");
     boolean goesOn =
-        settleAll(run, reasons.getOrDefault(number, "Plenzo was stopped in the middle of the run"));
-    reasons.remove(number);
+        decided.match(
+            unknown -> false,
+            nothing -> {
+              ending.nothing(c, reason, nothing.putBack());
+              return false;
+            },
+            all -> {
+              goOn(c);
+              return true;
+            },
+            back -> {
+              back(c, back.targets(), planned, reason);
+              return false;
+            },
+            half -> {
+              ending.halfWritten(c, reason, half.targets().stream().map(t -> keeps(c, t)).toList());
+              return false;
+            });
+    reasons.remove(c.number());
     return goesOn;
   }
 
-  private boolean settleAll(Run run, String reason) {
-    long number = run.number();
-    List<Targets.At> planned = planned(run);
-    List<Targets.At> applied = new ArrayList<>();
-    for (Targets.At at : planned) {
-      if (settle(run, at)) {
-        applied.add(at);
-      }
-    }
-    proof.forget(number, run.site());
-    if (applied.isEmpty()) {
-      boolean undone = book.journal(number).stream().anyMatch(j -> j.step().equals(UNDO));
-      discard(run, planned);
-      ending.open(run);
-      if (undone) {
-        ending.putBack(number, reason);
-      } else {
-        ending.stopped(number, reason, List.of(), false);
-      }
-      return false;
-    }
-    if (applied.size() == planned.size()) {
-      for (Targets.At at : applied) {
-        run.step(Act.SWITCH, at.holder())
-            .ifPresent(
-                s ->
-                    book.step(
-                        number, s.number(), RunStep.State.DONE, "Committed, as the target says"));
-      }
-      book.say(number, "The target says that the switch was applied; going on with the checks");
-      discard(run, planned);
-      return true;
-    }
-    return back(run, planned, applied, reason);
+  private static String keeps(RunContext c, TargetId target) {
+    return shown(c, target) + " keeps " + c.run().version();
   }
 
-  private List<Targets.At> planned(Run run) {
-    return run.steps().stream()
-        .filter(s -> s.act() == Act.SWITCH && s.holder() != null)
-        .map(s -> targets.find(run.site(), Objects.requireNonNull(s.holder())).orElseThrow())
-        .toList();
+  private static String shown(RunContext c, TargetId target) {
+    return c.run().goal().targets().stream()
+        .filter(t -> t.id().equals(target))
+        .map(plenzo.core.run.Run.Place::shown)
+        .findFirst()
+        .orElse(target.text());
   }
 
-  /** Asks one target about every try; true when one was applied and is still there. */
-  private boolean settle(Run run, Targets.At at) {
-    List<JournalEntry> journal =
-        book.journal(run.number()).stream().filter(j -> j.target().equals(at.shown())).toList();
-    List<JournalEntry> attempts =
-        journal.stream()
-            .filter(j -> j.step().equals(SWITCH) && j.type() == JournalEntry.Type.INTENT)
-            .toList();
-    boolean undone =
-        journal.stream()
-            .anyMatch(j -> j.step().equals(UNDO) && j.type() == JournalEntry.Type.OUTCOME);
-    if (attempts.isEmpty() || undone) {
-      return false;
+  private static boolean undoable(RunContext c, Holder holder) {
+    return c.run()
+        .place(holder)
+        .map(plenzo.core.run.Run.Place::undoable)
+        .orElseGet(() -> c.targets().can(c.place(holder), Capability.UNDO));
+  }
+
+  /** What the plan switches, by id, in its order. */
+  private static Map<TargetId, Holder> planned(RunContext c) {
+    Map<TargetId, Holder> out = new java.util.LinkedHashMap<>();
+    for (Holder holder : c.switched()) {
+      out.put(
+          c.run()
+              .place(holder)
+              .map(plenzo.core.run.Run.Place::id)
+              .orElseGet(() -> c.place(holder).id()),
+          holder);
     }
+    return out;
+  }
+
+  /** Asks one target about every try: applied when one was. */
+  private static Settlement.Answer ask(RunContext c, Holder holder, Journal journal) {
+    Targets.At at = c.place(holder);
+    List<JournalEntry> tries = journal.tries(at.id());
     List<String> sessions =
-        attempts.stream().map(JournalEntry::session).filter(Objects::nonNull).toList();
+        tries.stream().map(JournalEntry::session).filter(Objects::nonNull).toList();
     boolean applied = false;
-    try (Changing session = targets.change(at)) {
-      for (JournalEntry j : attempts) {
-        boolean was = session.settle(mark(run, j.attempt()), sessions);
-        book.outcome(
-            run.number(),
-            SWITCH,
-            j.attempt(),
-            at.shown(),
-            was ? "settled: applied" : "settled: void");
-        applied |= was;
+    try (Changing session = c.targets().change(at)) {
+      for (JournalEntry j : tries) {
+        Settled said = session.settle(c.mark(j.attempt()), sessions);
+        if (said == Settled.ANOTHER) {
+          c.say(
+              at.shown()
+                  + " remembers a run R-"
+                  + c.number()
+                  + " of another plan: Plenzo's records are older than it is. This run changed"
+                  + " nothing there.");
+        }
+        c.book()
+            .outcome(
+                c.number(),
+                Deed.SWITCH,
+                j.attempt(),
+                at.id(),
+                said == Settled.APPLIED ? Outcome.APPLIED : Outcome.VOID,
+                switch (said) {
+                  case APPLIED -> "settled: applied";
+                  case VOID -> "settled: void";
+                  case ANOTHER -> "settled: void; another plan's run has this number there";
+                });
+        applied |= said == Settled.APPLIED;
       }
     }
-    return applied;
+    return applied ? Settlement.Answer.APPLIED : Settlement.Answer.VOID;
   }
 
-  private void discard(Run run, List<Targets.At> planned) {
-    for (Targets.At at : planned) {
-      try (Changing session = targets.change(at)) {
-        session.discard(run.number());
-      }
+  private void goOn(RunContext c) {
+    for (Holder holder : c.switched()) {
+      c.step(Act.SWITCH, holder)
+          .ifPresent(
+              s ->
+                  c.book()
+                      .step(
+                          c.number(),
+                          s.number(),
+                          RunStep.State.DONE,
+                          "It is there, as the target says"));
     }
+    c.say("Every target says that the switch was applied; going on with the checks");
+    ending.forget(c);
   }
 
-  /** Switches back what has switched, in reverse order; a target that was touched since stays. */
-  private boolean back(Run run, List<Targets.At> planned, List<Targets.At> applied, String reason) {
-    long number = run.number();
-    List<Targets.At> reverse = new ArrayList<>(applied);
-    Collections.reverse(reverse);
+  /** Switches back what has switched, in that order; a target that was touched since stays. */
+  private void back(
+      RunContext c, List<TargetId> order, Map<TargetId, Holder> planned, RunStopped reason) {
     List<String> stays = new ArrayList<>();
-    for (Targets.At at : reverse) {
-      if (at.holder() == Holder.DATABASE) {
-        throw new IllegalStateException(
-            "The database is switched last: nothing goes back after it");
-      }
-      int attempt = lastAttempt(number, at);
-      book.intent(number, UNDO, attempt, at.shown(), null, "Switch back");
-      try (ItemsChanging session = (ItemsChanging) targets.change(at)) {
-        session.undo(mark(run, attempt));
-        book.outcome(number, UNDO, attempt, at.shown(), "switched back");
-        book.say(number, at.shown() + " is switched back");
-        run.step(Act.SWITCH, at.holder())
-            .ifPresent(s -> book.step(number, s.number(), RunStep.State.FAILED, "Switched back"));
+    for (TargetId target : order) {
+      Holder holder = Objects.requireNonNull(planned.get(target));
+      Targets.At at = c.place(holder);
+      int attempt = c.book().journal(c.number()).appliedTry(target);
+      c.book().intent(c.number(), Deed.UNDO, attempt, target, null, "Switch back");
+      try (ItemsChanging session = (ItemsChanging) c.targets().change(at)) {
+        session.undo(c.mark(attempt));
+        c.book().outcome(c.number(), Deed.UNDO, attempt, target, Outcome.UNDONE, "switched back");
+        c.say(at.shown() + " is switched back");
+        c.step(Act.SWITCH, holder)
+            .ifPresent(
+                s -> c.book().step(c.number(), s.number(), RunStep.State.FAILED, "Switched back"));
       } catch (SwitchRefused e) {
+        c.book()
+            .outcome(
+                c.number(),
+                Deed.UNDO,
+                attempt,
+                target,
+                Outcome.REFUSED,
+                "refused: " + e.getMessage());
         stays.add(
-            at.shown()
-                + " keeps "
-                + run.version()
+            keeps(c, target)
                 + ": "
                 + e.getMessage()
                 + (e.details().isEmpty() ? "" : " (" + String.join(", ", e.details()) + ")"));
       }
     }
     if (stays.isEmpty()) {
-      discard(run, planned);
-      ending.open(run);
-      ending.putBack(number, reason);
+      ending.nothing(c, reason, /* putBack= */ true);
     } else {
-      ending.halfWritten(number, reason, stays);
+      ending.halfWritten(c, reason, stays);
     }
-    return false;
   }
 
-  private int lastAttempt(long number, Targets.At at) {
-    return book.journal(number).stream()
-        .filter(
-            j ->
-                j.step().equals(SWITCH)
-                    && j.target().equals(at.shown())
-                    && j.type() == JournalEntry.Type.OUTCOME
-                    && j.text().endsWith(APPLIED))
-        .mapToInt(JournalEntry::attempt)
-        .max()
-        .orElse(1);
-  }
-
-  /** Says that the truth is not known yet. */
-  void unknown(long number, String why) {
-    Run run = book.get(number);
+  /**
+   * Says that the truth is not known yet.
+   *
+   * @param reason why the run was interrupted, null when that was said before
+   */
+  void unknown(RunContext c, @Nullable RunStopped reason, String why) {
+    if (reason != null) {
+      reasons.put(c.number(), reason);
+    }
     int step =
-        run.steps().stream()
-            .filter(s -> s.state() == RunStep.State.RUNNING)
+        c.now().steps().stream()
+            .filter(s -> s.state() == RunStep.State.RUNNING || s.state() == RunStep.State.UNKNOWN)
             .mapToInt(RunStep::number)
             .findFirst()
-            .orElse(run.step(Act.SWITCH, null).map(RunStep::number).orElse(1));
-    book.step(number, step, RunStep.State.UNKNOWN, run.site() + " cannot be asked: " + why);
-    book.say(
-        number,
+            .orElse(c.step(Act.SWITCH, null).map(RunStep::number).orElse(1));
+    String note = c.run().site() + " cannot be asked: " + why;
+    boolean said =
+        c.now().steps().stream()
+            .anyMatch(s -> s.state() == RunStep.State.UNKNOWN && note.equals(s.note()));
+    if (said) {
+      return;
+    }
+    c.book().step(c.number(), step, RunStep.State.UNKNOWN, note);
+    c.say(
         "What happened at "
-            + run.site()
-            + " is not known until it can be asked; asking again every few seconds");
+            + c.run().site()
+            + " is not known until it can be asked ("
+            + why
+            + "); asking again every few seconds");
   }
 }

@@ -1,6 +1,9 @@
 package plenzo.engine.running;
 
+import java.io.IOException;
+import java.io.InputStream;
 import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -11,27 +14,35 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.UnaryOperator;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.keeping.Kept;
+import plenzo.core.run.Journal;
 import plenzo.core.run.JournalEntry;
+import plenzo.core.run.JournalEntry.Deed;
+import plenzo.core.run.JournalEntry.Outcome;
+import plenzo.core.run.JournalEntry.Type;
 import plenzo.core.run.Run;
+import plenzo.core.run.RunState;
 import plenzo.core.run.RunStep;
+import plenzo.core.target.Changing;
+import plenzo.core.target.TargetId;
 import plenzo.engine.Tools;
 
 /**
  * Records of runs: every change goes through here and is told to who listens; progress stays in
  * memory.
  */
-final class RunBook {
+public final class RunBook {
   private final Tools tools;
   private final RunListener listener;
   private final Map<Long, long[]> progress = new ConcurrentHashMap<>();
   private final Set<Long> toAbort = ConcurrentHashMap.newKeySet();
+  private final Map<Long, Changing> working = new ConcurrentHashMap<>();
 
   RunBook(Tools tools, RunListener listener) {
     this.tools = tools;
     this.listener = listener;
   }
 
-  Run get(long number) {
+  public Run get(long number) {
     return find(number).orElseThrow(() -> new IllegalStateException("No run R-" + number));
   }
 
@@ -45,33 +56,30 @@ final class RunBook {
     return p == null || run.state().ended() ? run : run.withProgress(p[0], p[1]);
   }
 
-  /** Changes a run; tried again when another thread changed it meanwhile. */
-  Run change(long number, UnaryOperator<Run> change) {
-    for (int attempt = 1; ; attempt++) {
-      Optional<Run> changed =
-          tools
-              .keeper()
-              .write(
-                  kept -> {
-                    Run next = change.apply(kept.runs().find(String.valueOf(number)).orElseThrow());
-                    return kept.runs().update(next)
-                        ? kept.runs().find(String.valueOf(number))
-                        : Optional.empty();
-                  });
-      if (changed.isPresent()) {
-        if (changed.get().abortAsked() && !changed.get().state().ended()) {
-          toAbort.add(number);
-        }
-        listener.changed(live(changed.get()));
-        return changed.get();
-      }
-      if (attempt == 20) {
-        throw new IllegalStateException("R-" + number + " is changed by too many at once");
-      }
+  /** Changes a run; begun anew when another thread changed it meanwhile. */
+  public Run change(long number, UnaryOperator<Run> change) {
+    Run changed =
+        tools
+            .keeper()
+            .writeAgain(
+                kept -> {
+                  String id = String.valueOf(number);
+                  kept.runs().replace(change.apply(kept.runs().find(id).orElseThrow()));
+                  return kept.runs().find(id).orElseThrow();
+                });
+    if (changed.abortAsked() && !changed.state().ended()) {
+      toAbort.add(number);
     }
+    listener.changed(live(changed));
+    return changed;
   }
 
-  void step(long number, int step, RunStep.State state, @Nullable String note) {
+  /** Tells who listens how a run is now. */
+  public void tell(long number) {
+    listener.changed(live(get(number)));
+  }
+
+  public void step(long number, int step, RunStep.State state, @Nullable String note) {
     Instant now = tools.now();
     change(
         number,
@@ -80,22 +88,22 @@ final class RunBook {
         });
   }
 
-  void rows(long number, long done, long toDo) {
+  public void rows(long number, long done, long toDo) {
     progress.put(number, new long[] {done, toDo});
     find(number).ifPresent(listener::changed);
   }
 
   /** Whether somebody asked to abort; costs nothing, so it may be asked for every file and row. */
-  boolean abortAsked(long number) {
+  public boolean abortAsked(long number) {
     return toAbort.contains(number);
   }
 
-  void forget(long number) {
+  public void forget(long number) {
     progress.remove(number);
     toAbort.remove(number);
   }
 
-  void say(long number, String line) {
+  public void say(long number, String line) {
     String text = tools.now() + " " + line.replace("\n", " ") + "\n";
     try {
       tools.files().append(logName(number), text);
@@ -107,48 +115,71 @@ final class RunBook {
     find(number).ifPresent(run -> listener.said(run, text.strip()));
   }
 
-  static String logName(long number) {
+  /** The last megabyte of a run's log; empty when there is none yet. */
+  String log(long number) {
+    String name = logName(number);
+    if (!tools.files().exists(name)) {
+      return "";
+    }
+    long skip = Math.max(0, tools.files().size(name) - (1 << 20));
+    try (InputStream in = tools.files().open(name, skip)) {
+      return new String(in.readAllBytes(), StandardCharsets.UTF_8);
+    } catch (IOException e) {
+      throw new UncheckedIOException("The log of R-" + number + " cannot be read", e);
+    }
+  }
+
+  private static String logName(long number) {
     return "log/R-" + number + ".log";
   }
 
-  JournalEntry intent(
-      long run, String step, int attempt, String target, @Nullable String session, String text) {
-    return tools
-        .keeper()
-        .write(
-            kept ->
-                kept.journal(
-                    run,
-                    step,
-                    attempt,
-                    JournalEntry.Type.INTENT,
-                    target,
-                    session,
-                    text,
-                    tools.now()));
+  public void intent(
+      long run, Deed deed, int attempt, TargetId target, @Nullable String session, String text) {
+    entry(run, deed, attempt, Type.INTENT, target, null, session, text);
   }
 
-  JournalEntry outcome(long run, String step, int attempt, String target, String text) {
-    return tools
-        .keeper()
-        .write(
-            kept ->
-                kept.journal(
-                    run,
-                    step,
-                    attempt,
-                    JournalEntry.Type.OUTCOME,
-                    target,
-                    null,
-                    text,
-                    tools.now()));
+  /**
+   * @param target null for a decision about the whole run
+   * @param text for people
+   */
+  public void outcome(
+      long run, Deed deed, int attempt, @Nullable TargetId target, Outcome outcome, String text) {
+    entry(run, deed, attempt, Type.OUTCOME, target, outcome, null, text);
   }
 
-  List<JournalEntry> journal(long run) {
+  private void entry(
+      long run,
+      Deed deed,
+      int attempt,
+      Type type,
+      @Nullable TargetId target,
+      @Nullable Outcome outcome,
+      @Nullable String session,
+      String text) {
+    JournalEntry entry =
+        new JournalEntry(0, run, deed, attempt, type, target, outcome, session, text, tools.now());
+    tools.keeper().write(kept -> kept.journal(entry));
+  }
+
+  public Journal journal(long run) {
     return tools.keeper().read(kept -> kept.journal(run));
   }
 
-  List<Run> inState(String state) {
-    return new ArrayList<>(tools.keeper().read(kept -> kept.runs().list(Kept.Filter.state(state))));
+  List<Run> inState(RunState state) {
+    return new ArrayList<>(
+        tools.keeper().read(kept -> kept.runs().list(Kept.Filter.state(state.code()))));
+  }
+
+  /** The session that works for a run now, so that its statement can be stopped; null for none. */
+  public void working(long run, @Nullable Changing session) {
+    if (session == null) {
+      working.remove(run);
+    } else {
+      working.put(run, session);
+    }
+  }
+
+  @Nullable Changing working(long run) {
+    return working.get(run);
   }
 }

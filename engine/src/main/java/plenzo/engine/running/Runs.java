@@ -11,6 +11,8 @@ import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
+import plenzo.core.may.CaseMay;
+import plenzo.core.may.May;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
@@ -23,7 +25,6 @@ import plenzo.core.run.RunStep;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.target.TargetFailed;
 import plenzo.engine.Tools;
-import plenzo.engine.people.Rights;
 import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.promoting.Promotions;
 import plenzo.engine.setup.Targets;
@@ -34,7 +35,8 @@ public final class Runs {
   private final CaseWork work;
   private final Promotions promotions;
   private final RunBook book;
-  private final RunProtocol protocol;
+  private final Runner runner;
+  private final Targets targets;
   private final Set<Long> mine = new HashSet<>();
   private volatile Runnable afterEach = () -> {};
 
@@ -44,19 +46,15 @@ public final class Runs {
     this.work = work;
     this.promotions = promotions;
     this.book = new RunBook(tools, listener);
-    this.protocol = new RunProtocol(tools, targets, work, promotions, book);
+    this.runner = new Runner(tools, targets, work, promotions, book);
+    this.targets = targets;
   }
 
   /** Queues a run of an agreed promotion, bound to the plan's fingerprint. */
   public Run start(Person by, long number, String expect) {
-    String release = promotions.get(by, number).release();
-    if (release != null) {
-      throw Problem.stopped(
-          "IN_RELEASE",
-          "P-" + number + " belongs to the release " + release + " and runs with it.",
-          "plenzo release show " + release);
-    }
-    return startMember(by, number, expect);
+    Promotion p = promotions.get(by, number);
+    Promotions.require(p, promotions.may(by, p).may(CaseMay.Deed.RUN));
+    return queue(by, p, expect);
   }
 
   /** Called whenever a run of this process has ended, in its thread. */
@@ -67,24 +65,15 @@ public final class Runs {
   /** The same for a member of a release, in the release's turn. */
   public Run startMember(Person by, long number, String expect) {
     Promotion p = promotions.get(by, number);
-    Rights.require(by, p.rollback() ? Right.GO_BACK : Right.RUN, p.site().stage(), p.application());
-    if (p.state() == PromotionState.RUNNING) {
-      throw Problem.changed(
-          "RUNNING_ALREADY",
-          p.shown() + " runs already.",
-          "plenzo run list --promotion " + p.shown());
+    May may = promotions.may(by, p).may(CaseMay.Deed.RUN);
+    if (may.why() != May.Why.IN_RELEASE) {
+      Promotions.require(p, may);
     }
-    if (p.state() != PromotionState.AGREED) {
-      List<String> closed =
-          p.plan() == null ? List.of("it is " + p.state().code()) : work.gates().closed(p);
-      throw Problem.stopped(
-          "NOT_AGREED",
-          p.shown()
-              + " may not run: "
-              + String.join("; ", closed.isEmpty() ? List.of("it is " + p.state().code()) : closed)
-              + ".",
-          "plenzo promotion show " + p.shown());
-    }
+    return queue(by, p, expect);
+  }
+
+  private Run queue(Person by, Promotion p, String expect) {
+    long number = p.number();
     Plan plan = p.requirePlan();
     if (!plan.fingerprint().matches(expect)) {
       throw Problem.changed(
@@ -98,13 +87,15 @@ public final class Runs {
               + ".",
           "Read what changed: plenzo promotion show " + p.shown());
     }
-    List<String> closed = work.gates().closed(p);
-    if (!closed.isEmpty()) {
-      throw Problem.stopped(
-          "GATE_CLOSED",
-          p.shown() + " may not run: " + String.join("; ", closed) + ".",
-          "plenzo promotion show " + p.shown());
-    }
+    Run.Goal goal =
+        new Run.Goal(
+            number,
+            p.application(),
+            p.version().text(),
+            p.present() == null ? null : p.present().text(),
+            p.site(),
+            plan.fingerprint().digest().hex(),
+            targets.all(p.site()).stream().map(targets::place).toList());
     List<RunStep> steps =
         plan.steps().stream()
             .map(
@@ -131,29 +122,7 @@ public final class Runs {
                         "plenzo promotion show " + p.shown());
                   }
                   long next = kept.next("run");
-                  Run run =
-                      new Run(
-                          next,
-                          number,
-                          p.application(),
-                          p.version().text(),
-                          p.present() == null ? null : p.present().text(),
-                          p.site(),
-                          RunState.QUEUED,
-                          plan.fingerprint().digest().hex(),
-                          by.login(),
-                          tools.now(),
-                          null,
-                          null,
-                          null,
-                          false,
-                          null,
-                          steps,
-                          0,
-                          0,
-                          null,
-                          null,
-                          0);
+                  Run run = Run.queued(next, goal, by.login(), tools.now(), steps);
                   kept.runs().insert(run);
                   kept.note(
                       new Event(
@@ -176,8 +145,8 @@ public final class Runs {
   /** Starts every queued run whose site is free. */
   public synchronized void pickUp() {
     Set<String> busy = new HashSet<>();
-    book.inState(RunState.RUNNING.code()).forEach(r -> busy.add(r.site().toString()));
-    List<Run> queued = book.inState(RunState.QUEUED.code());
+    book.inState(RunState.RUNNING).forEach(r -> busy.add(r.site().toString()));
+    List<Run> queued = book.inState(RunState.QUEUED);
     java.util.Collections.reverse(queued);
     for (Run run : queued) {
       if (busy.add(run.site().toString())) {
@@ -198,7 +167,7 @@ public final class Runs {
 
   private void work(Run run) {
     try {
-      protocol.execute(run);
+      runner.execute(run);
     } finally {
       synchronized (this) {
         mine.remove(run.number());
@@ -216,7 +185,7 @@ public final class Runs {
    */
   public int recover() {
     int open = 0;
-    for (Run run : book.inState(RunState.RUNNING.code())) {
+    for (Run run : book.inState(RunState.RUNNING)) {
       synchronized (this) {
         if (!mine.add(run.number())) {
           continue;
@@ -226,10 +195,15 @@ public final class Runs {
         // it may have ended, by its own thread, after it was listed
         Run now = book.get(run.number());
         if (now.state() == RunState.RUNNING) {
-          protocol.recover(now, null);
+          runner.recover(now);
         }
       } catch (TargetFailed | Problem e) {
         open++;
+      } catch (RuntimeException e) {
+        // one run that cannot be recovered never keeps another from it (rules M)
+        open++;
+        System.getLogger(Runs.class.getName())
+            .log(System.Logger.Level.ERROR, run.shown() + " cannot be recovered", e);
       } finally {
         synchronized (this) {
           mine.remove(run.number());
@@ -259,13 +233,45 @@ public final class Runs {
   /** The last megabyte of the run's log. */
   public String log(Person by, long number) {
     get(by, number);
-    return protocol.log(number);
+    return book.log(number);
+  }
+
+  /** Whether the person may abort it now. */
+  public May mayAbort(Person by, Run run) {
+    if (run.state().ended()) {
+      return May.no(May.Why.STATE, "It has ended.");
+    }
+    if (run.noReturnAt() != null) {
+      return May.no(
+          May.Why.NO_RETURN, "It is past the point of no return; it can only be rolled back.");
+    }
+    // who may start it may stop it: a rollback asks for its own right
+    boolean rollback =
+        tools
+            .keeper()
+            .read(kept -> kept.promotions().find(String.valueOf(run.promotion())))
+            .map(Promotion::rollback)
+            .orElse(false);
+    return May.byRight(
+        by,
+        rollback ? Right.GO_BACK : Right.RUN,
+        run.site().stage(),
+        run.application(),
+        tools.keeper().read(kept -> kept.people().all()));
   }
 
   /** Asks to abort; refused once COMMIT was sent. */
   public Run abort(Person by, long number, String reason) {
     Run run = get(by, number);
-    Rights.require(by, Right.RUN, run.site().stage(), run.application());
+    May may = mayAbort(by, run);
+    if (may.why() == May.Why.RIGHT) {
+      throw new Problem(
+          Problem.Reason.NOT_ALLOWED,
+          "NOT_ALLOWED",
+          may.words(),
+          List.of("Ask an administrator to grant it"),
+          null);
+    }
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Aborting needs a reason.", "/reason");
     }
@@ -289,11 +295,9 @@ public final class Runs {
             });
     book.say(number, by.login() + " asked to abort: " + reason);
     if (asked.state() == RunState.QUEUED) {
-      protocol.recover(
-          book.change(number, r -> r.withState(RunState.RUNNING, tools.now(), null)),
-          "Aborted before it began");
+      runner.neverBegan(book.change(number, r -> r.withState(RunState.RUNNING, tools.now(), null)));
     } else {
-      protocol.interrupt(number);
+      runner.interrupt(number);
     }
     return book.get(number);
   }
@@ -304,7 +308,7 @@ public final class Runs {
       return 0;
     }
     int place = 1;
-    for (Run other : book.inState(RunState.QUEUED.code())) {
+    for (Run other : book.inState(RunState.QUEUED)) {
       place += other.site().equals(run.site()) && other.number() < run.number() ? 1 : 0;
     }
     return place;

@@ -40,10 +40,10 @@ final class Watchdog implements AutoCloseable {
     this.targets = targets;
     this.site = site;
     this.beat = tools.beat();
-    this.background = tools.background();
+    this.background = tools.watching();
     this.abortAsked = abortAsked;
     this.say = say;
-    tools.background().execute(this::watch);
+    tools.watching().execute(this::watch);
   }
 
   private void watch() {

@@ -409,7 +409,10 @@ public final class Adoption {
     }
     SiteRecord record =
         none.placed(
-            new SiteRecord.Placement(number, how, null, tools.now(), by.login()), List.of(), null);
+            new SiteRecord.Placement(number, how, null, tools.now(), by.login()),
+            List.of(),
+            null,
+            SiteRecord.Look.NONE);
     kept.sites().insert(record);
     kept.note(
         new Event(
@@ -432,7 +435,7 @@ public final class Adoption {
     try (Looking looking = targets.look(at)) {
       found = looking.identity();
     }
-    if (found.isPresent() && !found.get().same(me)) {
+    if (found.isPresent() && !me.isMarkedAs(found.get())) {
       throw Problem.stopped(
           "WRONG_IDENTITY",
           "This "

@@ -1,5 +1,6 @@
 package plenzo.engine.setup;
 
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import plenzo.core.component.Kind;
@@ -7,6 +8,7 @@ import plenzo.core.component.Kind.Holder;
 import plenzo.core.problem.Problem;
 import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.Looking;
+import plenzo.core.target.RunSeen;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetIdentity;
 import plenzo.core.version.SemVer;
@@ -71,6 +73,11 @@ public final class SiteLook implements AutoCloseable {
   /** Release of a target's own software; empty where there is no such target, or it is not told. */
   public Optional<SemVer> release(Holder holder) {
     return find(holder).flatMap(Looking::release);
+  }
+
+  /** Runs that the target remembers, newest first. */
+  public List<RunSeen> runs(Holder holder, int limit) {
+    return require(holder).runs(limit);
   }
 
   /** Asks every target who it is: they all answer, or one throws. */

@@ -1,5 +1,6 @@
 package plenzo.engine.setup;
 
+import java.util.ArrayList;
 import java.util.Collections;
 import java.util.Comparator;
 import java.util.EnumMap;
@@ -10,8 +11,10 @@ import java.util.Optional;
 import java.util.WeakHashMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind;
+import plenzo.core.gate.GateCase;
 import plenzo.core.keeping.Kept;
 import plenzo.core.problem.Problem;
+import plenzo.core.run.Run;
 import plenzo.core.source.Repository;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.SiteKey;
@@ -20,29 +23,35 @@ import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Connector;
 import plenzo.core.target.Looking;
+import plenzo.core.target.Probe;
 import plenzo.core.target.Scratch;
 import plenzo.core.target.Session;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TablesConnector;
 import plenzo.core.target.TargetFailed;
+import plenzo.core.target.TargetId;
 import plenzo.core.target.TargetIdentity;
 import plenzo.engine.Tools;
 
 /** Opens sessions to the targets of a site with the right one of its connections. */
 public final class Targets {
   private final Tools tools;
-  private final Setup.Destinations allowed;
+  private final Destinations allowed;
   private final Map<Session, SiteKey> open = Collections.synchronizedMap(new WeakHashMap<>());
 
-  public Targets(Tools tools, Setup.Destinations allowed) {
+  public Targets(Tools tools, Destinations allowed) {
     this.tools = tools;
     this.allowed = allowed;
   }
 
   /** A site's target with its stage. */
   public record At(Stage stage, SiteKey site, Stage.Target target, Kind.Holder holder) {
+    public TargetId id() {
+      return target.requireId();
+    }
+
     public TargetIdentity identity(String service, java.time.Instant since) {
-      return new TargetIdentity(service, site.stage(), site.site(), target.key(), since);
+      return new TargetIdentity(service, site.stage(), site.site(), id().text(), since);
     }
 
     /** "production/north database". */
@@ -58,15 +67,24 @@ public final class Targets {
         .orElseThrow(() -> Problem.notFound("stage", site.stage()));
   }
 
-  /** Every target of a site, in the order in which a run switches them. */
+  /**
+   * Every target of a site, in the order in which a run switches them.
+   *
+   * @throws Problem when it has none
+   */
   public List<At> all(SiteKey site) {
-    Stage stage = stage(site);
-    Stage.Site s =
-        stage.site(site.site()).orElseThrow(() -> Problem.notFound("site", site.toString()));
-    if (s.targets().isEmpty()) {
+    List<At> out = registered(site);
+    if (out.isEmpty()) {
       throw Problem.stopped(
           "NO_TARGET", site + " has no target.", "Add its database in the set-up of stages");
     }
+    return out;
+  }
+
+  private List<At> registered(SiteKey site) {
+    Stage stage = stage(site);
+    Stage.Site s =
+        stage.site(site.site()).orElseThrow(() -> Problem.notFound("site", site.toString()));
     return s.targets().stream()
         .map(t -> new At(stage, site, t, tools.connector(t.sort()).holder()))
         .sorted(Comparator.comparing(at -> SiteDelta.ORDER.indexOf(at.holder())))
@@ -202,42 +220,100 @@ public final class Targets {
   }
 
   /**
-   * Why nothing may go to the target now: an untested or red connection; empty when all are green.
+   * Connections of the site that were not tested, or whose test is red; empty when all are green.
    */
-  public String notGreen(SiteKey site) {
-    return all(site).stream()
-        .map(this::notGreen)
-        .filter(red -> !red.isEmpty())
-        .findFirst()
-        .orElse("");
+  public List<GateCase.NotGreen> notGreen(SiteKey site) {
+    List<GateCase.NotGreen> out = new ArrayList<>();
+    for (At at : all(site)) {
+      for (String name :
+          List.of(at.target().looking(), at.target().changing(), at.target().scratch())) {
+        if (!name.isEmpty()) {
+          notGreen(at.stage().key() + "/" + name).ifPresent(out::add);
+        }
+      }
+    }
+    return out;
   }
 
-  private String notGreen(At at) {
-    return tools
-        .keeper()
-        .read(
-            kept -> {
-              for (String name :
-                  List.of(at.target().looking(), at.target().changing(), at.target().scratch())) {
-                if (name.isEmpty()) {
-                  continue;
-                }
-                Connection c = kept.connections().find(at.stage().key() + "/" + name).orElse(null);
-                if (c == null || c.test() == null) {
-                  return "The connection " + at.stage().key() + "/" + name + " was not tested";
-                }
-                if (!c.test().good()) {
-                  return "The test of the connection "
-                      + c.id()
-                      + " is red: "
-                      + c.test().probes().stream()
-                          .filter(p -> !p.good())
-                          .map(Connection.Probe::found)
-                          .findFirst()
-                          .orElse("");
-                }
-              }
-              return "";
-            });
+  private Optional<GateCase.NotGreen> notGreen(String id) {
+    Connection c = tools.keeper().read(kept -> kept.connections().find(id)).orElse(null);
+    if (c == null || c.test() == null) {
+      return Optional.of(new GateCase.NotGreen(id, null));
+    }
+    return c.test().good()
+        ? Optional.empty()
+        : Optional.of(
+            new GateCase.NotGreen(
+                id,
+                c.test().probes().stream()
+                    .filter(p -> !p.good())
+                    .map(Probe::found)
+                    .findFirst()
+                    .orElse("")));
+  }
+
+  /** What a run is planned on: whatever becomes of the set-up, it is settled by this. */
+  public Run.Place place(At at) {
+    Connection c =
+        tools
+            .keeper()
+            .read(kept -> kept.connections().find(at.stage().key() + "/" + at.target().changing()))
+            .orElse(null);
+    return new Run.Place(
+        at.id(),
+        at.holder(),
+        at.shown(),
+        at.target().changing(),
+        c == null ? 0 : c.revision(),
+        c == null ? "" : c.leadsTo(),
+        can(at, Connector.Capability.UNDO));
+  }
+
+  /**
+   * The target that a run was planned on, as it is reached today.
+   *
+   * @throws TargetFailed when the site has no such target any more, its connection leads elsewhere,
+   *     or what is there says that it is another
+   */
+  public At settled(SiteKey site, Run.Place place) {
+    At at =
+        registered(site).stream()
+            .filter(t -> t.id().equals(place.id()))
+            .findFirst()
+            .orElseThrow(
+                () ->
+                    failed(
+                        place.shown()
+                            + ", which the run was planned on, is no longer a target of "
+                            + site
+                            + " (its id is "
+                            + place.id()
+                            + "); register it again under that id"));
+    if (!place.leadsTo().isEmpty() && !place(at).leadsTo().equals(place.leadsTo())) {
+      throw failed(
+          place.shown()
+              + " was reached at "
+              + place.leadsTo()
+              + " when the run was planned, and its connection leads to "
+              + place(at).leadsTo()
+              + " now");
+    }
+    try (Looking looking = look(at)) {
+      Optional<TargetIdentity> found = looking.identity();
+      TargetIdentity expected = at.identity(tools.keeper().service(), tools.now());
+      if (found.isEmpty() || !expected.isMarkedAs(found.get())) {
+        throw failed(
+            place.shown()
+                + (found.isEmpty()
+                    ? " has no marker"
+                    : " says it is " + found.get().shown() + " " + found.get().target())
+                + ": what the run did cannot be asked there");
+      }
+    }
+    return at;
+  }
+
+  private static TargetFailed failed(String why) {
+    return new TargetFailed(why, /* notReachable= */ false, new IllegalStateException(why));
   }
 }

@@ -110,9 +110,9 @@ public class EventHub implements RunListener {
             + "\",\"state\":\""
             + run.state().code()
             + "\",\"rowsDone\":"
-            + run.rowsDone()
+            + run.rows().done()
             + ",\"rowsToDo\":"
-            + run.rowsToDo()
+            + run.rows().toDo()
             + "}",
         run);
   }

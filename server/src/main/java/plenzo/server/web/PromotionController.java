@@ -18,6 +18,8 @@ import plenzo.api.Promotions.AcceptRisk;
 import plenzo.api.Promotions.Activate;
 import plenzo.api.Promotions.Approve;
 import plenzo.api.Promotions.Decide;
+import plenzo.api.Promotions.GateView;
+import plenzo.api.Promotions.MayView;
 import plenzo.api.Promotions.Prepare;
 import plenzo.api.Promotions.PromotionLine;
 import plenzo.api.Promotions.PromotionView;
@@ -29,7 +31,6 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
-import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
@@ -41,7 +42,6 @@ import plenzo.core.version.SemVer;
 import plenzo.core.version.VersionHead;
 import plenzo.engine.Engine;
 import plenzo.engine.comparing.ComparisonFiles;
-import plenzo.engine.people.Rights;
 
 /** Promotions: prepared, compared, decided on, approved. */
 @RestController
@@ -97,14 +97,20 @@ class PromotionController {
                     p.preparedBy(),
                     p.preparedAt(),
                     p.plan() == null ? null : p.plan().fingerprint().shown(),
-                    closed(p)))
+                    gates(p)))
         .toList();
   }
 
-  private List<String> closed(Promotion p) {
+  private List<GateView> gates(Promotion p) {
     return p.state() == PromotionState.READY || p.state() == PromotionState.AGREED
-        ? engine.promotions().closedGates(p)
+        ? Views.gates(engine.promotions().gates(p))
         : List.of();
+  }
+
+  private Map<String, MayView> may(Person by, Promotion p) {
+    Map<String, MayView> out = new LinkedHashMap<>();
+    engine.promotions().may(by, p).all().forEach((d, m) -> out.put(d.code(), Views.may(m)));
+    return out;
   }
 
   @PostMapping("/promotions")
@@ -315,7 +321,6 @@ class PromotionController {
   PromotionView view(Person by, Promotion p) {
     Stage stage = engine.promotions().stage(p);
     Sight sight = Sight.of(engine, by, p);
-    List<String> closed = closed(p);
     List<String> approvers = engine.promotions().approvers(p);
     return new PromotionView(
         p.shown(),
@@ -342,7 +347,7 @@ class PromotionController {
         Views.plan(p.plan()),
         p.approvals().stream().map(Views::approval).toList(),
         p.moved().stream().map(Shown::plain).toList(),
-        closed,
+        gates(p),
         approvers,
         stage.approvals(),
         p.coveredBy(),
@@ -350,59 +355,11 @@ class PromotionController {
         Views.total(engine.runs().usual(p.application(), p.site(), 0)),
         p.sentence(),
         run(engine, p),
-        whyNot(by, p, closed),
+        may(by, p),
         p.revision());
   }
 
   private static @Nullable String text(@Nullable SemVer v) {
     return v == null ? null : v.text();
-  }
-
-  /** Why the person cannot do each act now; an act that is not in here can be done. */
-  private static Map<String, String> whyNot(Person by, Promotion p, List<String> closed) {
-    Map<String, String> out = new LinkedHashMap<>();
-    boolean open = p.state() == PromotionState.READY || p.state() == PromotionState.AGREED;
-    String approve = Rights.missing(by, Right.APPROVE, p.site().stage(), p.application());
-    if (!open) {
-      approve = "It is " + p.state().code() + ".";
-    } else if (approve.isEmpty() && p.preparedBy().equals(by.login())) {
-      approve = "You prepared it, so somebody else approves it.";
-    } else if (approve.isEmpty()
-        && p.approvals().stream().anyMatch(a -> a.counts() && a.by().equals(by.login()))) {
-      approve = "You approved this plan already.";
-    }
-    if (approve.isEmpty() && p.release() != null) {
-      approve = "It belongs to the release " + p.release() + " and is approved with it.";
-    }
-    put(out, "approve", approve);
-    boolean said =
-        p.approvals().stream().anyMatch(a -> a.by().equals(by.login()) && a.voidBecause() == null);
-    put(out, "takeBack", open && said ? "" : "You said nothing that stands.");
-    String prepare = Rights.missing(by, Right.PREPARE, p.site().stage(), p.application());
-    put(out, "decide", open ? prepare : "It is " + p.state().code() + ".");
-    put(
-        out,
-        "withdraw",
-        p.state().mayBecome(PromotionState.WITHDRAWN)
-            ? prepare
-            : "It is " + p.state().code() + ".");
-    String run =
-        Rights.missing(
-            by, p.rollback() ? Right.GO_BACK : Right.RUN, p.site().stage(), p.application());
-    put(
-        out,
-        "run",
-        p.state() == PromotionState.AGREED
-            ? run.isEmpty() && p.release() != null
-                ? "It belongs to the release " + p.release() + " and runs with it."
-                : run
-            : open ? String.join("; ", closed) : "It is " + p.state().code() + ".");
-    return out;
-  }
-
-  private static void put(Map<String, String> out, String act, String why) {
-    if (!why.isEmpty()) {
-      out.put(act, why);
-    }
   }
 }

@@ -1,11 +1,9 @@
 package plenzo.server.web;
 
 import jakarta.servlet.http.HttpServletRequest;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
@@ -13,6 +11,7 @@ import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.Promotions.MayView;
 import plenzo.api.Releases.AgreeRelease;
 import plenzo.api.Releases.ReleaseCase;
 import plenzo.api.Releases.ReleaseMember;
@@ -23,14 +22,12 @@ import plenzo.api.Releases.TakeRelease;
 import plenzo.api.Releases.WithdrawRelease;
 import plenzo.core.impact.Finding;
 import plenzo.core.person.Person;
-import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Release;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
-import plenzo.engine.people.Rights;
 import plenzo.engine.releasing.Releases;
 
 /** Releases: collected, taken to sites, approved and started as one. */
@@ -171,7 +168,7 @@ class ReleaseController {
         s.members().stream().map(this::member).toList(),
         c.skipped().stream().map(Release.Member::toString).toList(),
         c.state() == Release.State.OPEN ? s.closed() : List.of(),
-        whyNot(by, s));
+        may(by, s));
   }
 
   private ReleaseMember member(Promotion p) {
@@ -197,40 +194,9 @@ class ReleaseController {
     return p.findings().stream().filter(f -> f.severity() == severity).count();
   }
 
-  private static Map<String, String> whyNot(Person by, Releases.Standing s) {
-    Map<String, String> out = new LinkedHashMap<>();
-    String stage = s.at().site().stage();
-    String ended =
-        s.at().state() == Release.State.OPEN ? "" : "It is " + s.at().state().code() + ".";
-    String comparing = s.fingerprint() == null ? "It is being compared." : "";
-    List<String> approve = new ArrayList<>(List.of(ended, comparing));
-    if (s.at().preparedBy().equals(by.login())) {
-      approve.add("You prepared it, so somebody else approves it.");
-    }
-    List<Promotion> mine =
-        s.members().stream().filter(p -> by.may(Right.APPROVE, stage, p.application())).toList();
-    if (mine.isEmpty()) {
-      approve.add(Rights.missing(by, Right.APPROVE, stage, s.members().get(0).application()));
-    } else if (mine.stream()
-        .allMatch(
-            p -> p.approvals().stream().anyMatch(a -> a.counts() && a.by().equals(by.login())))) {
-      approve.add("You approved every member that you may approve.");
-    }
-    put(out, "approve", approve);
-    List<String> run = new ArrayList<>(List.of(ended, comparing, String.join("; ", s.closed())));
-    s.members().forEach(p -> run.add(Rights.missing(by, Right.RUN, stage, p.application())));
-    put(out, "start", run);
-    List<String> withdraw = new ArrayList<>(List.of(ended));
-    s.members()
-        .forEach(p -> withdraw.add(Rights.missing(by, Right.PREPARE, stage, p.application())));
-    put(out, "withdraw", withdraw);
+  private Map<String, MayView> may(Person by, Releases.Standing s) {
+    Map<String, MayView> out = new LinkedHashMap<>();
+    engine.releases().may(by, s).all().forEach((d, m) -> out.put(d.code(), Views.may(m)));
     return out;
-  }
-
-  private static void put(Map<String, String> out, String act, List<@Nullable String> reasons) {
-    reasons.stream()
-        .filter(r -> r != null && !r.isEmpty())
-        .findFirst()
-        .ifPresent(r -> out.put(act, r));
   }
 }

@@ -57,7 +57,7 @@ class RepositoryController {
     } catch (IllegalArgumentException e) {
       throw Problem.invalid("REPOSITORY", e.getMessage() + ".", "/address");
     }
-    return view(engine.setup().saveRepository(by(request), key, repository, asked.secret()));
+    return view(engine.repositories().name(by(request), key, repository, asked.secret()));
   }
 
   private static RepositoryView view(Application a) {
@@ -83,7 +83,7 @@ class RepositoryController {
   SourceView lookAtSource(@PathVariable String key, HttpServletRequest request) {
     SourceRecord seen = engine.sourceWatch().look(by(request), key);
     return StandingController.source(
-        seen, engine.sourceWatch().warning(engine.setup().application(by(request), key), seen));
+        seen, engine.sourceWatch().warning(engine.applications().get(by(request), key), seen));
   }
 
   /** Makes a new secret for the call that says "look now"; an older one no longer counts. */
@@ -95,12 +95,12 @@ class RepositoryController {
 
   @GetMapping("/repository")
   RepositoryView repository(@PathVariable String key, HttpServletRequest request) {
-    return view(engine.setup().application(by(request), key));
+    return view(engine.applications().get(by(request), key));
   }
 
   @DeleteMapping("/repository")
   void forget(@PathVariable String key, HttpServletRequest request) {
-    engine.setup().saveRepository(by(request), key, null, null);
+    engine.repositories().name(by(request), key, null, null);
   }
 
   /** The commit that a branch, tag or hash names. */

@@ -30,7 +30,6 @@ import plenzo.api.Versions.Reason;
 import plenzo.core.digest.Digest;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.person.Person;
-import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
@@ -41,7 +40,6 @@ import plenzo.core.stage.Stage;
 import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
 import plenzo.engine.people.People;
-import plenzo.engine.people.Rights;
 
 /** Runs, their logs and events, backups, and going back. */
 @RestController
@@ -63,7 +61,12 @@ class RunController {
     Promotion p = engine.promotions().get(by, r.promotion());
     Stage stage = engine.promotions().stage(p);
     return Views.run(
-        r, by, stage, p, engine.runs().place(r), whole ? engine.runs().usual(r) : Map.of());
+        r,
+        stage,
+        p,
+        engine.runs().mayAbort(by, r),
+        engine.runs().place(r),
+        whole ? engine.runs().usual(r) : Map.of());
   }
 
   @PostMapping("/promotions/{number}/runs")
@@ -153,7 +156,7 @@ class RunController {
       HttpServletRequest request) {
     Person by = by(request);
     SiteKey key = SiteKey.of(site);
-    Stage stage = engine.setup().stage(by, key.stage());
+    Stage stage = engine.stages().get(by, key.stage());
     List<WayOption> options =
         engine
             .rollbacks()
@@ -189,7 +192,7 @@ class RunController {
         stage.production(),
         present == null ? null : present.text(),
         options,
-        Rights.missing(by, Right.GO_BACK, key.stage(), application));
+        Views.may(engine.rollbacks().may(by, application, key)));
   }
 
   private @Nullable Instant backupAt(Person by, long run) {
@@ -251,7 +254,7 @@ class RunController {
             .rollbacks()
             .start(by, asked.application(), site, way, to, asked.reason(), asked.expect());
     if (p.state() != PromotionState.AGREED) {
-      return new Started(p.shown(), null, engine.promotions().closedGates(p));
+      return new Started(p.shown(), null, Views.gates(engine.promotions().gates(p)));
     }
     return new Started(
         p.shown(),

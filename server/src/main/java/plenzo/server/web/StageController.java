@@ -40,7 +40,7 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
 import plenzo.engine.setup.Adoption;
-import plenzo.engine.setup.Setup;
+import plenzo.engine.setup.Applications;
 
 /** Stages, connections, paths, applications, adoption. */
 @RestController
@@ -62,7 +62,7 @@ class StageController {
 
   @GetMapping("/stages")
   List<StageView> stages(HttpServletRequest request) {
-    return engine.setup().stages(by(request)).stream().map(Views::stage).toList();
+    return engine.stages().list(by(request)).stream().map(Views::stage).toList();
   }
 
   @PutMapping("/stages/{key}")
@@ -72,13 +72,13 @@ class StageController {
       throw new IllegalArgumentException(
           "The body's key " + asked.key() + " is not the address's " + key);
     }
-    return Views.stage(engine.setup().saveStage(by(request), Views.stage(asked)));
+    return Views.stage(engine.stages().save(by(request), Views.stage(asked)));
   }
 
   @GetMapping("/connections")
   List<ConnectionView> connections(
       @RequestParam(required = false) @Nullable String stage, HttpServletRequest request) {
-    return engine.setup().connections(by(request), stage).stream().map(Views::connection).toList();
+    return engine.connections().list(by(request), stage).stream().map(Views::connection).toList();
   }
 
   @PutMapping("/connections/{stage}/{name}")
@@ -105,7 +105,7 @@ class StageController {
             null,
             null,
             asked.revision());
-    return Views.connection(engine.setup().saveConnection(by(request), c, asked.secret()));
+    return Views.connection(engine.connections().save(by(request), c, asked.secret()));
   }
 
   private List<String> lentTo(String connection) {
@@ -125,21 +125,21 @@ class StageController {
   @PostMapping("/connections/{stage}/{name}/ready")
   Ready makeReady(
       @PathVariable String stage, @PathVariable String name, HttpServletRequest request) {
-    return new Ready(engine.setup().makeReady(by(request), stage, name));
+    return new Ready(engine.connections().makeReady(by(request), stage, name));
   }
 
   /** Tests every connection of the site. */
   @PostMapping("/sites/{stage}/{site}/check")
   List<ConnectionView> check(
       @PathVariable String stage, @PathVariable String site, HttpServletRequest request) {
-    return engine.setup().testSite(by(request), new SiteKey(stage, site)).stream()
+    return engine.connections().testSite(by(request), new SiteKey(stage, site)).stream()
         .map(Views::connection)
         .toList();
   }
 
   @GetMapping("/paths")
   List<PathView> paths() {
-    return engine.setup().paths().stream().map(StageController::path).toList();
+    return engine.paths().list().stream().map(StageController::path).toList();
   }
 
   private static PathView path(Path p) {
@@ -149,9 +149,7 @@ class StageController {
   @PostMapping("/paths")
   PathView newPath(@RequestBody PathView asked, HttpServletRequest request) {
     return path(
-        engine
-            .setup()
-            .savePath(by(request), asked.key(), asked.name(), asked.source(), asked.legs()));
+        engine.paths().lay(by(request), asked.key(), asked.name(), asked.source(), asked.legs()));
   }
 
   private static ApplicationView application(Application a) {
@@ -174,7 +172,7 @@ class StageController {
 
   @GetMapping("/applications")
   List<ApplicationView> applications(HttpServletRequest request) {
-    return engine.setup().applications(by(request)).stream()
+    return engine.applications().list(by(request)).stream()
         .map(StageController::application)
         .toList();
   }
@@ -183,8 +181,8 @@ class StageController {
   ApplicationView newApplication(@RequestBody NewApplication asked, HttpServletRequest request) {
     return application(
         engine
-            .setup()
-            .newApplication(
+            .applications()
+            .register(
                 by(request),
                 asked.key(),
                 asked.name(),
@@ -198,11 +196,11 @@ class StageController {
       @PathVariable String key, @RequestBody ChangeApplication asked, HttpServletRequest request) {
     return application(
         engine
-            .setup()
-            .changeApplication(
+            .applications()
+            .change(
                 by(request),
                 key,
-                new Setup.Facts(
+                new Applications.Facts(
                     asked.name(),
                     asked.owner(),
                     asked.description(),

@@ -64,7 +64,7 @@ class StandingController {
     int good = 0;
     int all = 0;
     Map<String, StageHead> heads = new LinkedHashMap<>();
-    for (Stage s : engine.setup().stages(by)) {
+    for (Stage s : engine.stages().list(by)) {
       if (s.role() != Stage.Role.DEVELOPMENT) {
         heads.put(s.key(), new StageHead(s.key(), s.name(), s.production()));
       }

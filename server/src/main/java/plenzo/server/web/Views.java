@@ -13,6 +13,9 @@ import plenzo.api.Promotions.AttributeChange;
 import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.FindingView;
+import plenzo.api.Promotions.GateView;
+import plenzo.api.Promotions.InForceView;
+import plenzo.api.Promotions.MayView;
 import plenzo.api.Promotions.PartChange;
 import plenzo.api.Promotions.PlanView;
 import plenzo.api.Promotions.StepView;
@@ -34,18 +37,18 @@ import plenzo.api.Versions.DraftView;
 import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.comparison.Counts;
 import plenzo.core.comparison.WordMarks;
+import plenzo.core.gate.GateReport;
 import plenzo.core.impact.Finding;
-import plenzo.core.person.Person;
-import plenzo.core.person.Right;
+import plenzo.core.may.May;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunStep;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.Stage;
+import plenzo.core.target.TargetId;
 import plenzo.core.version.Draft;
 import plenzo.core.version.SemVer;
-import plenzo.engine.people.Rights;
 
 /** Domain values as the API shows them. */
 final class Views {
@@ -70,6 +73,7 @@ final class Views {
                             .map(
                                 t ->
                                     new TargetView(
+                                        t.requireId().text(),
                                         t.key(),
                                         t.sort(),
                                         t.schemas(),
@@ -102,6 +106,7 @@ final class Views {
                             .map(
                                 t ->
                                     new Stage.Target(
+                                        t.id() == null ? null : new TargetId(t.id()),
                                         t.key(),
                                         t.sort(),
                                         t.schemas(),
@@ -290,7 +295,7 @@ final class Views {
         p.waysBack().stream()
             .map(w -> new WayView(w.way().code(), w.possible(), w.sentence(), w.ceiling()))
             .toList(),
-        p.gates());
+        p.gates().stream().map(g -> new InForceView(g.code(), g.words())).toList());
   }
 
   static ApprovalView approval(Promotion.Approval a) {
@@ -308,6 +313,16 @@ final class Views {
     return site.toString();
   }
 
+  static MayView may(May m) {
+    return new MayView(m.allowed(), m.why() == null ? null : m.why().code(), m.words(), m.who());
+  }
+
+  static List<GateView> gates(GateReport report) {
+    return report.open().stream()
+        .map(g -> new GateView(g.code(), g.words(), g.mover().code()))
+        .toList();
+  }
+
   static BackupView backup(Run run, Run.Backup b) {
     return new BackupView(
         b.name(),
@@ -323,7 +338,7 @@ final class Views {
   }
 
   static RunView run(
-      Run r, Person by, Stage stage, Promotion p, int place, Map<Integer, Duration> usual) {
+      Run r, Stage stage, Promotion p, May mayAbort, int place, Map<Integer, Duration> usual) {
     List<RunStepView> steps =
         r.steps().stream()
             .map(
@@ -337,12 +352,6 @@ final class Views {
                         s.note() == null ? null : Shown.plain(s.note()),
                         seconds(usual.get(s.number()))))
             .toList();
-    String whyNot =
-        r.state().ended()
-            ? "It has ended."
-            : r.noReturnAt() != null
-                ? "It is past the point of no return; it can only be rolled back."
-                : Rights.missing(by, Right.RUN, r.site().stage(), r.application());
     int noReturn = p.plan() == null ? RunStep.State.values().length : p.plan().noReturn();
     return new RunView(
         r.shown(),
@@ -360,13 +369,12 @@ final class Views {
         r.startedAt(),
         r.endedAt(),
         r.noReturnAt(),
-        whyNot.isEmpty(),
-        whyNot,
+        may(mayAbort),
         p.rollback(),
         steps,
         noReturn,
-        r.rowsDone(),
-        r.rowsToDo(),
+        r.rows().done(),
+        r.rows().toDo(),
         r.sentence() == null ? null : Shown.plain(r.sentence()),
         r.backup() == null ? null : backup(r, r.backup()),
         place,

@@ -6,10 +6,10 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
-import plenzo.engine.setup.Setup;
+import plenzo.engine.setup.Destinations;
 
 /** Destinations that the configuration file allows; link-local addresses never are. */
-final class AllowList implements Setup.Destinations {
+final class AllowList implements Destinations {
   private final List<String> allowed;
   private final List<Path> roots;
 

@@ -91,6 +91,7 @@ class EngineWiring {
             Clock.systemUTC(),
             random,
             background,
+            background,
             Duration.ofSeconds(15));
     BCryptPasswordEncoder bcrypt = new BCryptPasswordEncoder(12);
     People.PasswordHasher hasher =

@@ -9,11 +9,24 @@ public final class MarkerSql {
   public static final String WRITE =
       "INSERT INTO plenzo.marker (only_row, service, stage, site, target, since) VALUES (true, ?, ?, ?, ?, ?) ON CONFLICT (only_row) DO UPDATE SET service = excluded.service, stage = excluded.stage, site = excluded.site, target = excluded.target, since = excluded.since";
   public static final String APPLY =
-      "INSERT INTO plenzo.run_mark (run, step, attempt, outcome, version, fingerprint, person, at) VALUES (?, ?, ?, 'applied', ?, ?, ?, pg_catalog.now())";
+      "INSERT INTO plenzo.run_mark (run, step, attempt, outcome, version, fingerprint, person, anchor, at) VALUES (?, ?, ?, 'applied', ?, ?, ?, ?, pg_catalog.now())";
   public static final String VOID =
       "INSERT INTO plenzo.run_mark (run, step, attempt, outcome, version, fingerprint, person, at) VALUES (?, ?, ?, 'void', ?, ?, ?, pg_catalog.now()) ON CONFLICT (run, step, attempt) DO NOTHING";
   public static final String OUTCOME =
-      "SELECT outcome FROM plenzo.run_mark WHERE run = ? AND step = ? AND attempt = ?";
+      "SELECT outcome, fingerprint FROM plenzo.run_mark WHERE run = ? AND step = ? AND attempt = ?";
+
+  /** Marks of an earlier Plenzo have no anchor, and their table not even the column. */
+  public static final String RUNS =
+      "SELECT run, version, fingerprint, pg_catalog.to_jsonb(m) ->> 'anchor' FROM plenzo.run_mark m WHERE outcome = 'applied' ORDER BY run DESC, attempt DESC LIMIT ";
+
+  public static final String RUNS_EXIST =
+      "SELECT pg_catalog.to_regclass('plenzo.run_mark') IS NOT NULL";
+
+  /** Whether marks can hold an anchor; the second statement makes it so. */
+  public static final String HAS_ANCHOR =
+      "SELECT EXISTS (SELECT 1 FROM pg_catalog.pg_attribute WHERE attrelid = 'plenzo.run_mark'::pg_catalog.regclass AND attname = 'anchor')";
+
+  public static final String ADD_ANCHOR = "ALTER TABLE plenzo.run_mark ADD COLUMN anchor text";
   public static final String LEFTOVERS =
       "SELECT c.relname FROM pg_catalog.pg_class c JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = 'plenzo' AND c.relkind = 'r' AND (c.relname LIKE 'stage\\_%' OR c.relname LIKE 'before\\_%')";
 
@@ -40,7 +53,7 @@ public final class MarkerSql {
     String account = Sql.name(lookingAccount);
     return List.of(
         "CREATE TABLE IF NOT EXISTS plenzo.marker (only_row boolean PRIMARY KEY CHECK (only_row), service text NOT NULL, stage text NOT NULL, site text NOT NULL, target text NOT NULL, since timestamptz NOT NULL)",
-        "CREATE TABLE IF NOT EXISTS plenzo.run_mark (run bigint, step text, attempt integer, outcome text NOT NULL, version text NOT NULL, fingerprint text NOT NULL, person text NOT NULL, at timestamptz NOT NULL, PRIMARY KEY (run, step, attempt))",
+        "CREATE TABLE IF NOT EXISTS plenzo.run_mark (run bigint, step text, attempt integer, outcome text NOT NULL, version text NOT NULL, fingerprint text NOT NULL, person text NOT NULL, anchor text, at timestamptz NOT NULL, PRIMARY KEY (run, step, attempt))",
         "GRANT USAGE ON SCHEMA plenzo TO " + account,
         "GRANT SELECT ON plenzo.marker, plenzo.run_mark TO " + account);
   }

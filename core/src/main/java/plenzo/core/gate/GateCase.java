@@ -1,0 +1,41 @@
+package plenzo.core.gate;
+
+import java.util.List;
+import java.util.Set;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.stage.Stage;
+
+/**
+ * What gates are judged by.
+ *
+ * @param approvers logins of who may approve now: rights are judged whenever somebody asks
+ *     (decision D8)
+ * @param stageBefore key of the stage before on the path, null for the first leg
+ * @param goodBefore whether the version was judged good there
+ * @param notGreen connections of the site that were not tested or whose test is red
+ */
+public record GateCase(
+    Promotion promotion,
+    Stage stage,
+    Set<String> approvers,
+    @Nullable String stageBefore,
+    boolean goodBefore,
+    List<NotGreen> notGreen) {
+  public GateCase {
+    approvers = Set.copyOf(approvers);
+    notGreen = List.copyOf(notGreen);
+  }
+
+  /**
+   * A connection that nothing may go over now.
+   *
+   * @param found what the red test found; null when it was never tested
+   */
+  public record NotGreen(String connection, @Nullable String found) {}
+
+  /** Going back inside what was agreed before needs no further yes (decision D11). */
+  boolean agreedBefore() {
+    return promotion.rollback() && promotion.coveredBy() != null;
+  }
+}

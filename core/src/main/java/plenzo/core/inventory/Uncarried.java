@@ -1,0 +1,63 @@
+package plenzo.core.inventory;
+
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.TableName;
+
+/**
+ * Something in the application's schemas that Plenzo does not carry: it is named wherever people
+ * decide, never passed over.
+ *
+ * @param name with its schema, and with its arguments where it has some
+ * @param on the table that it works on, null where it works on none
+ * @param digest of its definition as the server prints it; only equal or not
+ */
+public record Uncarried(Sort sort, String name, @Nullable TableName on, String digest)
+    implements Comparable<Uncarried> {
+  /** What it is. */
+  public enum Sort {
+    SEQUENCE("sequence", false),
+    TRIGGER("trigger", true),
+    RULE("rewrite rule", true),
+    POLICY("row policy", true),
+    ROUTINE("routine", false),
+    VIEW("view", false),
+    MATERIALIZED_VIEW("materialized view", false),
+    FOREIGN_TABLE("foreign table", false),
+    TYPE("type", false),
+    STATISTICS("statistics object", false);
+
+    private final String word;
+    private final boolean changesMeaning;
+
+    Sort(String word, boolean changesMeaning) {
+      this.word = word;
+      this.changesMeaning = changesMeaning;
+    }
+
+    public String word() {
+      return word;
+    }
+
+    /** Whether it changes what writing or reading rows of its table means. */
+    public boolean changesMeaning() {
+      return changesMeaning;
+    }
+  }
+
+  /** "sequence fares.ticket_number", "trigger audit of fares.fare_band". */
+  public String shown() {
+    return sort.word() + " " + name + (on == null ? "" : " of " + on);
+  }
+
+  /** Its name without schema and arguments. */
+  public String bare() {
+    int open = name.indexOf('(');
+    String whole = open < 0 ? name : name.substring(0, open);
+    return whole.substring(whole.indexOf('.') + 1);
+  }
+
+  @Override
+  public int compareTo(Uncarried other) {
+    return shown().compareTo(other.shown());
+  }
+}

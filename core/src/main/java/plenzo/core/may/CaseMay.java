@@ -1,0 +1,175 @@
+package plenzo.core.may;
+
+import java.util.Collection;
+import java.util.EnumMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import plenzo.core.gate.GateReport;
+import plenzo.core.may.May.Why;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.PromotionState;
+
+/** What a person may do with a promotion or rollback as it stands. */
+public final class CaseMay {
+  private final Promotion p;
+  private final Person by;
+  private final GateReport gates;
+  private final Collection<Person> everybody;
+
+  /**
+   * @param everybody to say who can, where the person cannot
+   */
+  public CaseMay(Promotion p, Person by, GateReport gates, Collection<Person> everybody) {
+    this.p = p;
+    this.by = by;
+    this.gates = gates;
+    this.everybody = everybody;
+  }
+
+  /** The acts. */
+  public enum Deed {
+    APPROVE,
+    REJECT,
+    TAKE_BACK,
+    ACCEPT_RISK,
+    DECIDE,
+    WITHDRAW,
+    RUN;
+
+    public String code() {
+      return name().toLowerCase(Locale.ROOT).replace('_', '-');
+    }
+  }
+
+  public Map<Deed, May> all() {
+    Map<Deed, May> out = new EnumMap<>(Deed.class);
+    for (Deed d : Deed.values()) {
+      out.put(d, may(d));
+    }
+    return out;
+  }
+
+  /** Whether the act can be done now. */
+  public May may(Deed deed) {
+    return switch (deed) {
+      case APPROVE -> May.first(this::open, this::mayApprove, this::alone, this::fresh);
+      case REJECT -> May.first(this::open, () -> right(Right.APPROVE), this::alone);
+      case TAKE_BACK -> May.first(this::open, () -> right(Right.APPROVE), this::saidSomething);
+      case ACCEPT_RISK -> May.first(this::open, () -> right(Right.APPROVE));
+      case DECIDE -> May.first(this::open, () -> right(Right.PREPARE));
+      case WITHDRAW -> May.first(this::withdrawable, () -> right(Right.PREPARE));
+      case RUN -> May.first(this::runnable, () -> right(runRight()), this::runsAlone);
+    };
+  }
+
+  /**
+   * Whether the person can bring it on now: say yes, accept a risk, put right what stands in the
+   * way, or start it. Nobody waits for somebody to judge or to test here.
+   */
+  public boolean waitsForYou() {
+    if (p.state() == PromotionState.AGREED) {
+      return by.may(runRight(), p.site().stage(), p.application());
+    }
+    if (p.state() != PromotionState.READY) {
+      return false;
+    }
+    if (gates.has(plenzo.core.gate.Blockers.class)) {
+      return right(Right.PREPARE).allowed();
+    }
+    return (gates.has(plenzo.core.gate.Approvals.class) || gates.has(plenzo.core.gate.Risks.class))
+        && may(Deed.APPROVE).why() != Why.OWN
+        && right(Right.APPROVE).allowed()
+        && fresh().allowed();
+  }
+
+  /** The right that starting it asks for. */
+  public Right runRight() {
+    return p.rollback() ? Right.GO_BACK : Right.RUN;
+  }
+
+  private May right(Right right) {
+    return May.byRight(by, right, p.site().stage(), p.application(), everybody);
+  }
+
+  private May state() {
+    String why = p.sentence() == null ? "." : ": " + p.sentence();
+    return May.no(Why.STATE, p.shown() + " is " + p.state().code() + why);
+  }
+
+  private May open() {
+    return p.state() == PromotionState.READY || p.state() == PromotionState.AGREED
+        ? May.YES
+        : state();
+  }
+
+  private May mayApprove() {
+    May right = right(Right.APPROVE);
+    if (!right.allowed() || !p.preparedBy().equals(by.login())) {
+      return right;
+    }
+    return May.no(
+        Why.OWN,
+        "You prepared " + p.shown() + ", so somebody else approves it.",
+        approvers(p, everybody));
+  }
+
+  /** Who may approve a promotion: the right at the destination, and not who prepared it. */
+  public static List<String> approvers(Promotion p, Collection<Person> everybody) {
+    return May.who(Right.APPROVE, p.site().stage(), p.application(), everybody).stream()
+        .filter(login -> !login.equals(p.preparedBy()))
+        .toList();
+  }
+
+  private May alone() {
+    return p.release() == null
+        ? May.YES
+        : May.no(
+            Why.IN_RELEASE,
+            p.shown() + " belongs to the release " + p.release() + " and is approved with it.");
+  }
+
+  private May runsAlone() {
+    return p.release() == null
+        ? May.YES
+        : May.no(
+            Why.IN_RELEASE,
+            p.shown() + " belongs to the release " + p.release() + " and runs with it.");
+  }
+
+  private May fresh() {
+    return p.approvals().stream().anyMatch(a -> a.counts() && a.by().equals(by.login()))
+        ? May.no(Why.SAID_ALREADY, "You approved this plan already.")
+        : May.YES;
+  }
+
+  private May saidSomething() {
+    return p.approvals().stream()
+            .anyMatch(a -> a.by().equals(by.login()) && a.voidBecause() == null)
+        ? May.YES
+        : May.no(Why.NOTHING_SAID, "You said nothing about the present plan of " + p.shown() + ".");
+  }
+
+  private May withdrawable() {
+    return p.state().mayBecome(PromotionState.WITHDRAWN) ? May.YES : state();
+  }
+
+  private May runnable() {
+    if (p.state() == PromotionState.AGREED && gates.passed()) {
+      return May.YES;
+    }
+    boolean stands = p.state() == PromotionState.READY || p.state() == PromotionState.AGREED;
+    return stands && !gates.passed()
+        ? May.no(
+            Why.GATES,
+            p.shown() + " may not run: " + gates.words() + ".",
+            gates.open().stream()
+                .flatMap(
+                    g -> May.who(g.mover(), p.site().stage(), p.application(), everybody).stream())
+                .distinct()
+                .toList())
+        : state();
+  }
+}

@@ -1,0 +1,110 @@
+package plenzo.core.may;
+
+import java.util.Collection;
+import java.util.List;
+import java.util.function.Supplier;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+
+/**
+ * Whether a person may do one act at one place now.
+ *
+ * @param why null when they may
+ * @param words why not, in one sentence; empty when they may
+ * @param who logins of people who can do it, or who can change that it cannot be done
+ */
+public record May(@Nullable Why why, String words, List<String> who) {
+  public static final May YES = new May(null, "", List.of());
+
+  /** Most people that are named (guess: more are no help). */
+  private static final int MOST = 20;
+
+  public May {
+    who = who.stream().sorted().limit(MOST).toList();
+  }
+
+  /** Why an act cannot be done; codes for machines. */
+  public enum Why {
+    /** The person lacks the right at that place. */
+    RIGHT,
+    /** The thing is not in a state in which this is done. */
+    STATE,
+    /** It is the person's own work, and somebody else answers for it. */
+    OWN,
+    /** The person said so already. */
+    SAID_ALREADY,
+    /** There is nothing of the person's to take back. */
+    NOTHING_SAID,
+    /** It is done with its release. */
+    IN_RELEASE,
+    /** A gate is closed. */
+    GATES,
+    /** The run is past its point of no return. */
+    NO_RETURN;
+
+    public String code() {
+      return name().toLowerCase(java.util.Locale.ROOT).replace('_', '-');
+    }
+  }
+
+  public boolean allowed() {
+    return why == null;
+  }
+
+  public static May no(Why why, String words, List<String> who) {
+    return new May(why, words, who);
+  }
+
+  public static May no(Why why, String words) {
+    return new May(why, words, List.of());
+  }
+
+  /**
+   * By right alone: it is the destination's that counts.
+   *
+   * @param everybody to say who has it
+   */
+  public static May byRight(
+      Person by, Right right, String stage, String application, Collection<Person> everybody) {
+    return by.may(right, stage, application)
+        ? YES
+        : new May(
+            Why.RIGHT,
+            lacks(by, right, stage, application),
+            who(right, stage, application, everybody));
+  }
+
+  /** Who has a right at a place. */
+  public static List<String> who(
+      Right right, String stage, String application, Collection<Person> everybody) {
+    return everybody.stream()
+        .filter(p -> p.may(right, stage, application))
+        .map(Person::login)
+        .sorted()
+        .toList();
+  }
+
+  /** The sentence about a right that a person lacks. */
+  public static String lacks(Person by, Right right, String stage, String application) {
+    return by.login()
+        + " lacks the right \""
+        + right.code()
+        + "\""
+        + (stage.equals("*") ? "" : " at " + stage)
+        + (application.equals("*") ? "" : " for " + application)
+        + ".";
+  }
+
+  /** The first that says no; yes when all say yes. */
+  @SafeVarargs
+  static May first(Supplier<May>... asked) {
+    for (Supplier<May> s : asked) {
+      May m = s.get();
+      if (!m.allowed()) {
+        return m;
+      }
+    }
+    return YES;
+  }
+}

@@ -1,0 +1,61 @@
+package plenzo.core.plan.step;
+
+import java.util.ArrayList;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.plan.Plan;
+import plenzo.core.plan.Plan.Act;
+
+/** One sort of step: whether a plan takes it, and its words. What it does is the engine's. */
+public interface PlannedStep {
+  Act act();
+
+  /** As many as the plan takes of it, in order; none where it is not needed. */
+  List<Words> of(PlanCase c);
+
+  /**
+   * A step in words.
+   *
+   * @param place the target that it works on, null for all of them or none
+   * @param what it does
+   * @param undo how that is undone
+   */
+  record Words(
+      PlanCase.@Nullable Place place, String name, String target, String what, String undo) {}
+
+  /** The order of every plan; nobody else knows one. */
+  List<PlannedStep> ORDER =
+      List.of(
+          new LookAgain(),
+          new BackUp(),
+          new ProveBackup(),
+          new Prepare(),
+          new AskBefore(),
+          new Close(),
+          new Switch(),
+          new ReadBack(),
+          new AskAfter(),
+          new Open(),
+          new Record());
+
+  /** The steps of a plan, numbered from 1. */
+  static List<Plan.Step> plan(PlanCase c) {
+    List<Plan.Step> out = new ArrayList<>();
+    for (PlannedStep step : ORDER) {
+      for (Words w : step.of(c)) {
+        PlanCase.Place place = w.place();
+        out.add(
+            new Plan.Step(
+                out.size() + 1,
+                step.act(),
+                place == null ? null : place.holder(),
+                place == null ? null : place.id(),
+                w.name(),
+                w.target(),
+                w.what(),
+                w.undo()));
+      }
+    }
+    return out;
+  }
+}

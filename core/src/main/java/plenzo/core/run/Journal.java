@@ -1,0 +1,64 @@
+package plenzo.core.run;
+
+import java.util.List;
+import java.util.Objects;
+import plenzo.core.run.JournalEntry.Deed;
+import plenzo.core.run.JournalEntry.Outcome;
+import plenzo.core.run.JournalEntry.Type;
+import plenzo.core.target.TargetId;
+
+/**
+ * Everything that one run journaled.
+ *
+ * @param entries oldest first
+ */
+public record Journal(List<JournalEntry> entries) {
+  public Journal {
+    entries = List.copyOf(entries);
+  }
+
+  /** Every try to switch the target, oldest first. */
+  public List<JournalEntry> tries(TargetId target) {
+    return entries.stream()
+        .filter(j -> j.is(Deed.SWITCH, target) && j.type() == Type.INTENT)
+        .toList();
+  }
+
+  /** Whether the target is known to have been switched back after its last switch. */
+  public boolean undone(TargetId target) {
+    return entries.stream()
+        .filter(
+            j ->
+                j.is(Deed.UNDO, target) && j.outcome() == Outcome.UNDONE
+                    || j.is(Deed.SWITCH, target) && j.outcome() == Outcome.APPLIED)
+        .reduce((a, b) -> b)
+        .filter(j -> j.outcome() == Outcome.UNDONE)
+        .isPresent();
+  }
+
+  /** The last try that is known to have been applied, else 1. */
+  public int appliedTry(TargetId target) {
+    return entries.stream()
+        .filter(j -> j.is(Deed.SWITCH, target) && j.outcome() == Outcome.APPLIED)
+        .mapToInt(JournalEntry::attempt)
+        .max()
+        .orElse(1);
+  }
+
+  /** Whether a target is known to have been switched, and not back since. */
+  public boolean anyApplied() {
+    return entries.stream()
+        .filter(j -> j.deed() == Deed.SWITCH && j.outcome() == Outcome.APPLIED)
+        .map(j -> Objects.requireNonNull(j.target()))
+        .anyMatch(target -> !undone(target));
+  }
+
+  public boolean intended(Deed deed) {
+    return entries.stream().anyMatch(j -> j.deed() == deed && j.type() == Type.INTENT);
+  }
+
+  /** Whether maintenance was begun, as far as is known, and not ended. */
+  public boolean closed() {
+    return intended(Deed.CLOSE) && entries.stream().noneMatch(j -> j.outcome() == Outcome.OPENED);
+  }
+}

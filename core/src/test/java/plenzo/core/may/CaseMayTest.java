@@ -1,0 +1,226 @@
+package plenzo.core.may;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.Instant;
+import java.util.Arrays;
+import java.util.EnumMap;
+import java.util.List;
+import java.util.Map;
+import org.jspecify.annotations.Nullable;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.EnumSource;
+import plenzo.core.gate.Approvals;
+import plenzo.core.gate.Blockers;
+import plenzo.core.gate.Gate;
+import plenzo.core.gate.GateReport;
+import plenzo.core.gate.JudgedBefore;
+import plenzo.core.may.CaseMay.Deed;
+import plenzo.core.may.May.Why;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.plan.Plan;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.PromotionState;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.version.SemVer;
+
+class CaseMayTest {
+  private static final Map<Deed, Right> ASKS = new EnumMap<>(Deed.class);
+
+  static {
+    ASKS.put(Deed.APPROVE, Right.APPROVE);
+    ASKS.put(Deed.REJECT, Right.APPROVE);
+    ASKS.put(Deed.TAKE_BACK, Right.APPROVE);
+    ASKS.put(Deed.ACCEPT_RISK, Right.APPROVE);
+    ASKS.put(Deed.DECIDE, Right.PREPARE);
+    ASKS.put(Deed.WITHDRAW, Right.PREPARE);
+    ASKS.put(Deed.RUN, Right.RUN);
+  }
+
+  private PromotionState state = PromotionState.READY;
+  private String preparedBy = "ines";
+  private @Nullable String release;
+  private Plan.@Nullable Way way;
+  private List<Promotion.Approval> words = List.of();
+  private List<Gate> open = List.of();
+
+  private static Person person(String login, String stage, Right... rights) {
+    return new Person(
+        login,
+        login,
+        "",
+        false,
+        false,
+        0,
+        null,
+        Arrays.stream(rights).map(r -> new Person.Grant(r, stage, "fares")).toList(),
+        0);
+  }
+
+  private static final Person BRAM = person("bram", "production", Right.values());
+  private static final Person EDDA = person("edda", "production", Right.APPROVE);
+
+  private Promotion promotion() {
+    Promotion p =
+        Promotion.opened(
+            7,
+            new Promotion.Goal(
+                "fares",
+                new SemVer("2.4.0"),
+                new SiteKey("production", "main"),
+                way,
+                null,
+                release),
+            new Promotion.Prepared(preparedBy, Instant.EPOCH, ""));
+    for (PromotionState step : path(state)) {
+      p = p.change().state(step).done();
+    }
+    return p.change().approvals(words).done();
+  }
+
+  private static List<PromotionState> path(PromotionState to) {
+    return switch (to) {
+      case PREPARING -> List.of();
+      case READY, FAILED, WITHDRAWN -> List.of(to);
+      case AGREED, OVERTAKEN -> List.of(PromotionState.READY, to);
+      case RUNNING -> List.of(PromotionState.READY, PromotionState.AGREED, to);
+      case DONE -> List.of(PromotionState.READY, PromotionState.AGREED, PromotionState.RUNNING, to);
+    };
+  }
+
+  private CaseMay of(Person by) {
+    return new CaseMay(promotion(), by, new GateReport(open), List.of(BRAM, EDDA));
+  }
+
+  private static Promotion.Approval yes(String by) {
+    return new Promotion.Approval(by, true, "f", "", Instant.EPOCH, null);
+  }
+
+  @ParameterizedTest
+  @EnumSource(Deed.class)
+  void asksForTheDestinationsRight(Deed deed) {
+    state = deed == Deed.RUN ? PromotionState.AGREED : PromotionState.READY;
+    Right right = java.util.Objects.requireNonNull(ASKS.get(deed));
+    words = deed == Deed.TAKE_BACK ? List.of(yes("olga")) : List.of();
+    Person has = person("olga", "production", right);
+    Person elsewhere = person("olga", "test", right);
+    Person other =
+        person(
+            "olga",
+            "production",
+            Arrays.stream(Right.values()).filter(r -> r != right).toArray(Right[]::new));
+
+    assertThat(of(has).may(deed).allowed()).as("with " + right).isTrue();
+    assertThat(of(elsewhere).may(deed).why()).isEqualTo(Why.RIGHT);
+    assertThat(of(other).may(deed).why()).isEqualTo(Why.RIGHT);
+    assertThat(of(other).may(deed).who()).as("who can").contains("bram");
+  }
+
+  @ParameterizedTest
+  @EnumSource(PromotionState.class)
+  void isDoneOnlyInItsStates(PromotionState in) {
+    state = in;
+    boolean stands = in == PromotionState.READY || in == PromotionState.AGREED;
+    words = List.of(yes("edda"));
+    Promotion.Approval mine = yes("bram");
+
+    assertThat(of(BRAM).may(Deed.APPROVE).allowed()).isEqualTo(stands);
+    assertThat(of(BRAM).may(Deed.REJECT).allowed()).isEqualTo(stands);
+    assertThat(of(BRAM).may(Deed.ACCEPT_RISK).allowed()).isEqualTo(stands);
+    assertThat(of(BRAM).may(Deed.DECIDE).allowed()).isEqualTo(stands);
+    assertThat(of(BRAM).may(Deed.RUN).allowed()).isEqualTo(in == PromotionState.AGREED);
+    assertThat(of(BRAM).may(Deed.WITHDRAW).allowed())
+        .isEqualTo(in.mayBecome(PromotionState.WITHDRAWN));
+    words = List.of(mine);
+    assertThat(of(BRAM).may(Deed.TAKE_BACK).allowed()).isEqualTo(stands);
+  }
+
+  @Test
+  void nobodyApprovesTheOwnPromotionButMayRejectIt() {
+    preparedBy = "bram";
+    May may = of(BRAM).may(Deed.APPROVE);
+
+    assertThat(may.why()).isEqualTo(Why.OWN);
+    assertThat(may.who()).containsExactly("edda");
+    assertThat(of(BRAM).may(Deed.REJECT).allowed()).isTrue();
+  }
+
+  @Test
+  void nobodyApprovesTwiceButMayTakeItBack() {
+    words = List.of(yes("bram"));
+
+    assertThat(of(BRAM).may(Deed.APPROVE).why()).isEqualTo(Why.SAID_ALREADY);
+    assertThat(of(BRAM).may(Deed.TAKE_BACK).allowed()).isTrue();
+    words = List.of(yes("bram").fallen("PEAK moved"));
+    assertThat(of(BRAM).may(Deed.APPROVE).allowed()).as("that one fell").isTrue();
+    assertThat(of(BRAM).may(Deed.TAKE_BACK).why()).isEqualTo(Why.NOTHING_SAID);
+  }
+
+  @Test
+  void aMemberOfAReleaseIsApprovedAndRunWithIt() {
+    release = "summer";
+    assertThat(of(BRAM).may(Deed.APPROVE).why()).isEqualTo(Why.IN_RELEASE);
+    state = PromotionState.AGREED;
+    assertThat(of(BRAM).may(Deed.RUN).why()).isEqualTo(Why.IN_RELEASE);
+  }
+
+  @Test
+  void aClosedGateSaysItselfAndWhoCanMoveIt() {
+    open = List.of(new Approvals(0, 1));
+    May may = of(BRAM).may(Deed.RUN);
+
+    assertThat(may.why()).isEqualTo(Why.GATES);
+    assertThat(may.words()).isEqualTo("P-7 may not run: approval 0 of 1.");
+    assertThat(may.who()).containsExactly("bram", "edda");
+  }
+
+  @Test
+  void aGateThatClosedAgainStopsWhatWasAgreed() {
+    state = PromotionState.AGREED;
+    open = List.of(new Approvals(0, 1));
+    assertThat(of(BRAM).may(Deed.RUN).why()).isEqualTo(Why.GATES);
+  }
+
+  @Test
+  void goingBackAsksForItsOwnRight() {
+    way = Plan.Way.BACKUP;
+    state = PromotionState.AGREED;
+
+    assertThat(of(person("o", "production", Right.RUN)).may(Deed.RUN).why()).isEqualTo(Why.RIGHT);
+    assertThat(of(person("o", "production", Right.GO_BACK)).may(Deed.RUN).allowed()).isTrue();
+  }
+
+  @Test
+  void waitsForWhoCanBringItOn() {
+    open = List.of(new Approvals(0, 1));
+    assertThat(of(EDDA).waitsForYou()).isTrue();
+    assertThat(of(person("o", "production", Right.PREPARE)).waitsForYou()).isFalse();
+    words = List.of(yes("edda"));
+    assertThat(of(EDDA).waitsForYou()).as("said already").isFalse();
+    words = List.of();
+    preparedBy = "edda";
+    assertThat(of(EDDA).waitsForYou()).as("the own one").isFalse();
+  }
+
+  @Test
+  void blockersWaitForWhoPrepares() {
+    open = List.of(new Blockers(1), new Approvals(0, 1));
+    assertThat(of(EDDA).waitsForYou()).isFalse();
+    assertThat(of(person("o", "production", Right.PREPARE)).waitsForYou()).isTrue();
+  }
+
+  @Test
+  void aMissingVerdictWaitsForNobodyHere() {
+    open = List.of(new JudgedBefore(new SemVer("2.4.0"), "test"));
+    assertThat(of(BRAM).waitsForYou()).isFalse();
+  }
+
+  @Test
+  void whatIsAgreedWaitsForWhoMayStartIt() {
+    state = PromotionState.AGREED;
+    assertThat(of(EDDA).waitsForYou()).isFalse();
+    assertThat(of(person("o", "production", Right.RUN)).waitsForYou()).isTrue();
+  }
+}

@@ -1,0 +1,206 @@
+package plenzo.core.plan;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import org.jspecify.annotations.Nullable;
+import org.junit.jupiter.api.Test;
+import plenzo.core.comparison.Difference;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind.Holder;
+import plenzo.core.component.TableName;
+import plenzo.core.digest.Digest;
+import plenzo.core.plan.Plan.Act;
+import plenzo.core.plan.step.PlanCase;
+import plenzo.core.plan.step.PlannedStep;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.table.TableStructure;
+import plenzo.core.target.Connector.Capability;
+import plenzo.core.target.ItemsDelta;
+import plenzo.core.target.SiteDelta;
+import plenzo.core.target.TablesDelta;
+import plenzo.core.target.TargetId;
+
+class PlannedStepTest {
+  private static final PlanCase.Place DATABASE = place(Holder.DATABASE, "database");
+  private static final PlanCase.Place FILES =
+      place(Holder.DIRECTORY, "files", Capability.UNDO, Capability.SCRATCH);
+  private static final PlanCase.Place HOST =
+      place(Holder.HOST, "host", Capability.UNDO, Capability.MAINTENANCE, Capability.PROBE);
+  private static final TablesDelta TABLES =
+      new TablesDelta(
+          List.of(
+              new TablesDelta.TableDelta(
+                  TableName.of("fares.band"), null, TableStructure.EMPTY, null)),
+          List.of());
+
+  private static PlanCase.Place place(Holder holder, String key, Capability... can) {
+    return new PlanCase.Place(
+        TargetId.early("production", "main", key), holder, key, Set.of(can), true);
+  }
+
+  private static ItemsDelta items(@Nullable String key, Map<String, ItemsDelta.Binding> given) {
+    return new ItemsDelta(
+        key == null
+            ? List.of()
+            : List.of(
+                new ItemsDelta.Change(
+                    ComponentKey.of(key),
+                    Difference.CHANGED,
+                    Digest.of("old"),
+                    "r1",
+                    Digest.of("new"),
+                    1,
+                    false)),
+        Map.of(),
+        given,
+        (kind, digest) -> {
+          throw new IllegalStateException();
+        });
+  }
+
+  private static List<Plan.Step> plan(SiteDelta delta, List<String> questions) {
+    return PlannedStep.plan(
+        new PlanCase(
+            new SiteKey("production", "main"),
+            "2.4.0",
+            List.of(FILES, HOST, DATABASE),
+            delta,
+            questions));
+  }
+
+  private static List<Act> acts(SiteDelta delta, String... questions) {
+    return plan(delta, List.of(questions)).stream().map(Plan.Step::act).toList();
+  }
+
+  private static final SiteDelta NOTHING = new SiteDelta(TablesDelta.NONE, Map.of());
+  private static final SiteDelta ROWS = new SiteDelta(TABLES, Map.of());
+  private static final SiteDelta ALL =
+      new SiteDelta(
+          TABLES,
+          Map.of(
+              Holder.DIRECTORY,
+              items("file/fares/a.txt", Map.of()),
+              Holder.HOST,
+              items("rule/fares.night", Map.of())));
+
+  @Test
+  void takesEveryStepInOrderWhenEverythingIsTouched() {
+    assertThat(acts(ALL, "quote"))
+        .containsExactly(
+            Act.LOOK_AGAIN,
+            Act.BACK_UP,
+            Act.PROVE,
+            Act.PREPARE,
+            Act.ASK_BEFORE,
+            Act.CLOSE,
+            Act.SWITCH,
+            Act.SWITCH,
+            Act.SWITCH,
+            Act.READ_BACK,
+            Act.ASK_AFTER,
+            Act.OPEN,
+            Act.RECORD);
+    assertThat(plan(ALL, List.of()).stream().filter(s -> s.act() == Act.SWITCH))
+        .extracting(Plan.Step::holder)
+        .as("the database is last: it alone cannot be switched back")
+        .containsExactly(Holder.DIRECTORY, Holder.HOST, Holder.DATABASE);
+  }
+
+  @Test
+  void numbersItsStepsFromOne() {
+    assertThat(plan(ALL, List.of("quote")))
+        .extracting(Plan.Step::number)
+        .containsExactly(1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13);
+  }
+
+  @Test
+  void asksNothingWhereThereIsNoQuestion() {
+    assertThat(acts(ALL)).doesNotContain(Act.ASK_BEFORE, Act.ASK_AFTER);
+  }
+
+  @Test
+  void closesTheHostForRowsAloneToo() {
+    assertThat(acts(ROWS)).contains(Act.CLOSE, Act.OPEN);
+  }
+
+  @Test
+  void closesNothingWhenNothingIsToChange() {
+    assertThat(acts(NOTHING, "quote"))
+        .containsExactly(
+            Act.LOOK_AGAIN,
+            Act.BACK_UP,
+            Act.PROVE,
+            Act.PREPARE,
+            Act.ASK_BEFORE,
+            Act.SWITCH,
+            Act.READ_BACK,
+            Act.ASK_AFTER,
+            Act.RECORD);
+  }
+
+  @Test
+  void switchesTheHostForAChangedValueAlone() {
+    SiteDelta value =
+        new SiteDelta(
+            TablesDelta.NONE,
+            Map.of(
+                Holder.HOST,
+                items(null, Map.of("address", new ItemsDelta.Binding("https://a", false)))));
+
+    assertThat(plan(value, List.of()).stream().filter(s -> s.act() == Act.SWITCH))
+        .singleElement()
+        .satisfies(
+            s -> {
+              assertThat(s.holder()).isEqualTo(Holder.HOST);
+              assertThat(s.on()).isEqualTo(HOST.id());
+              assertThat(s.what()).contains("1 value of inputs");
+            });
+  }
+
+  @Test
+  void isCoveredByCodesAndIdsAlone() {
+    Plan.Step step = plan(ROWS, List.of()).get(5);
+    assertThat(step.act()).isEqualTo(Act.SWITCH);
+
+    PlanCase renamed =
+        new PlanCase(
+            new SiteKey("production", "main"),
+            "2.4.0",
+            List.of(
+                new PlanCase.Place(DATABASE.id(), Holder.DATABASE, "another name", Set.of(), true)),
+            ROWS,
+            List.of());
+    assertThat(codes(PlannedStep.plan(renamed))).doesNotContain("another name");
+    assertThat(codes(PlannedStep.plan(renamed))).contains("SWITCH production/main/database");
+  }
+
+  private static String codes(List<Plan.Step> steps) {
+    return String.join(
+        "\n",
+        new Plan(
+                steps,
+                List.of(),
+                1,
+                List.of(),
+                List.of(),
+                new plenzo.core.digest.Fingerprint(Digest.of("")))
+            .codes());
+  }
+
+  @Test
+  void saysWhatIsProvenAndWhatIsOnlyReadBack() {
+    String proof =
+        plan(ALL, List.of()).stream()
+            .filter(s -> s.act() == Act.PROVE)
+            .findFirst()
+            .orElseThrow()
+            .what();
+    assertThat(proof)
+        .isEqualTo(
+            "Restore and compare every row in the scratch place and 1 file beside the tree. Read"
+                + " back 1 definition, without restoring");
+  }
+}

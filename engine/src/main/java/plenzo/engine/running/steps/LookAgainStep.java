@@ -1,0 +1,67 @@
+package plenzo.engine.running.steps;
+
+import java.util.List;
+import plenzo.core.gate.GateReport;
+import plenzo.core.plan.Plan.Act;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.run.RunStep;
+import plenzo.engine.promoting.CaseWork;
+import plenzo.engine.running.RunContext;
+import plenzo.engine.running.RunStopped;
+
+/** Compares once more: what the plan touches must not have moved, and every gate must be open. */
+final class LookAgainStep implements Step {
+  @Override
+  public Act act() {
+    return Act.LOOK_AGAIN;
+  }
+
+  @Override
+  public Phase phase() {
+    return Phase.BEFORE;
+  }
+
+  @Override
+  public boolean withoutChanges() {
+    return true;
+  }
+
+  @Override
+  public String take(RunContext c, RunStep step) {
+    Promotion p = c.promotion();
+    CaseWork.Outcome out = c.work().work(p);
+    if (!out.plan().fingerprint().digest().hex().equals(c.run().fingerprint())) {
+      List<String> moved =
+          p.comparison() == null
+              ? List.of()
+              : c.work().comparer().moved(p.comparison(), p.components(), out.compared(), 20);
+      throw RunStopped.because(
+          "Something moved since the plan was agreed",
+          moved.isEmpty()
+              ? List.of("The findings, decisions, bindings or gates of the plan changed")
+              : moved);
+    }
+    Promotion looked = p.change().compared(c.work().look(out)).coveredBy(out.coveredBy()).done();
+    GateReport gates = c.work().gates().report(looked);
+    if (!gates.passed()) {
+      throw RunStopped.because("A gate is closed again: " + gates.words());
+    }
+    c.tools()
+        .keeper()
+        .writeAgain(
+            kept -> {
+              Promotion now = kept.promotions().find(String.valueOf(p.number())).orElseThrow();
+              kept.promotions()
+                  .replace(
+                      now.change().compared(looked.look()).coveredBy(looked.coveredBy()).done());
+              return null;
+            });
+    if (p.comparison() != null) {
+      c.work().comparer().files().remove(p.comparison());
+    }
+    c.work().foreseen(c.number(), out);
+    c.book().rows(c.number(), 0, out.delta().writes());
+    c.found(out.delta());
+    return "Nothing moved since the plan was agreed";
+  }
+}

@@ -1,0 +1,163 @@
+package plenzo.engine.setup;
+
+import java.util.List;
+import java.util.Map;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
+import plenzo.core.stage.Application;
+import plenzo.engine.Tools;
+import plenzo.engine.people.Rights;
+
+/** Applications: what is versioned and promoted as a unit. */
+public final class Applications {
+  private final Tools tools;
+
+  public Applications(Tools tools) {
+    this.tools = tools;
+  }
+
+  static <T> T checked(java.util.function.Supplier<T> make, String field) {
+    try {
+      return make.get();
+    } catch (IllegalArgumentException | java.time.DateTimeException e) {
+      throw Problem.invalid("INVALID", String.valueOf(e.getMessage()), field);
+    }
+  }
+
+  public List<Application> list(Person by) {
+    return tools.keeper().read(kept -> kept.applications().all()).stream()
+        .filter(a -> by.may(Right.LOOK, "*", a.key()))
+        .sorted(java.util.Comparator.comparing(Application::key))
+        .toList();
+  }
+
+  public Application get(Person by, String key) {
+    return tools
+        .keeper()
+        .read(kept -> kept.applications().find(key))
+        .filter(a -> by.may(Right.LOOK, "*", key))
+        .orElseThrow(() -> Problem.notFound("application", key));
+  }
+
+  public Application register(
+      Person by, String key, String name, String owner, String schema, String path) {
+    Rights.require(by, Right.ADMINISTER, "*", key);
+    Application application =
+        checked(
+            () -> Application.registered(tools.newId(), key, name, owner, schema, path), "/key");
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              kept.paths().find(path).orElseThrow(() -> Problem.notFound("path", path));
+              if (kept.applications().find(key).isPresent()) {
+                throw Problem.invalid(
+                    "TAKEN", "There is already an application \"" + key + "\".", "/key");
+              }
+              kept.applications().all().stream()
+                  .filter(a -> a.schema().equals(schema))
+                  .findFirst()
+                  .ifPresent(
+                      a -> {
+                        throw Problem.invalid(
+                            "NAME_SPACE_TAKEN",
+                            "The name space "
+                                + schema
+                                + " is that of "
+                                + a.key()
+                                + "; two applications would own the same components.",
+                            "/schema");
+                      });
+              kept.applications().insert(application);
+              kept.note(
+                  new Event(
+                      by.login(),
+                      "application registered",
+                      key,
+                      null,
+                      null,
+                      null,
+                      null,
+                      null,
+                      name + ", owner " + owner),
+                  tools.now());
+              return application;
+            });
+  }
+
+  /**
+   * What may be changed of an application; null leaves a fact as it is.
+   *
+   * @param support who is called about it, by stage; the whole list
+   * @param probes what is asked around a run; the whole list
+   */
+  public record Facts(
+      @Nullable String name,
+      @Nullable String owner,
+      @Nullable String description,
+      @Nullable Map<String, String> support,
+      @Nullable List<String> privateColumns,
+      @Nullable List<Application.Probe> probes) {}
+
+  private static <T> T or(@Nullable T asked, T old) {
+    return asked == null ? old : asked;
+  }
+
+  /** Changes what people call it, who owns and supports it, what is private and what is asked. */
+  public Application change(Person by, String key, Facts asked) {
+    Rights.require(by, Right.ADMINISTER, "*", key);
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              Application old =
+                  kept.applications()
+                      .find(key)
+                      .orElseThrow(() -> Problem.notFound("application", key));
+              or(asked.support(), Map.<String, String>of())
+                  .keySet()
+                  .forEach(
+                      stage ->
+                          kept.stages()
+                              .find(stage)
+                              .orElseThrow(() -> Problem.notFound("stage", stage)));
+              Application next =
+                  checked(
+                      () ->
+                          new Application(
+                              old.id(),
+                              key,
+                              or(asked.name(), old.name()),
+                              or(asked.owner(), old.owner()),
+                              or(asked.description(), old.description()),
+                              or(asked.support(), old.support()),
+                              old.schema(),
+                              old.path(),
+                              or(asked.privateColumns(), old.privateColumns()),
+                              or(asked.probes(), old.probes()),
+                              old.repository(),
+                              old.revision()),
+                      "/privateColumns");
+              if (!kept.applications().update(next)) {
+                throw Problem.changed(
+                    "CHANGED", "Somebody else changed " + key + " meanwhile.", "Look again");
+              }
+              kept.note(
+                  new Event(
+                      by.login(),
+                      "application changed",
+                      key,
+                      null,
+                      null,
+                      null,
+                      null,
+                      null,
+                      Changes.between(old, next)),
+                  tools.now());
+              return kept.applications().find(key).orElseThrow();
+            });
+  }
+}

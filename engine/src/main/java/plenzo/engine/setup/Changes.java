@@ -1,0 +1,101 @@
+package plenzo.engine.setup;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Objects;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.stage.Application;
+import plenzo.core.stage.Stage;
+
+/** What a change of the set-up changed, from what to what, for the history. */
+final class Changes {
+  private final List<String> out = new ArrayList<>();
+
+  private Changes() {}
+
+  private void of(String what, @Nullable Object old, @Nullable Object next) {
+    if (!Objects.equals(old, next)) {
+      out.add(what + " " + shown(old) + " to " + shown(next));
+    }
+  }
+
+  private static String shown(@Nullable Object value) {
+    String text = value == null ? "" : String.valueOf(value);
+    return text.isEmpty() || text.equals("[]") || text.equals("{}") ? "nothing" : text;
+  }
+
+  private String words() {
+    return out.isEmpty() ? "nothing changed" : String.join("; ", out);
+  }
+
+  static String between(Stage old, Stage next) {
+    Changes c = new Changes();
+    c.of("name", old.name(), next.name());
+    c.of("role", old.role(), next.role());
+    c.of("position", old.position(), next.position());
+    c.of("zone", old.zone(), next.zone());
+    c.of("approvals", old.approvals(), next.approvals());
+    c.of("needs verdict", old.needsVerdict(), next.needsVerdict());
+    c.of("needs proof", old.needsProof(), next.needsProof());
+    for (Stage.Site site : old.sites()) {
+      if (next.site(site.key()).isEmpty()) {
+        c.out.add("site " + site.key() + " removed (" + targets(site) + ")");
+      }
+    }
+    for (Stage.Site site : next.sites()) {
+      Stage.Site was = old.site(site.key()).orElse(null);
+      if (was == null) {
+        c.out.add("site " + site.key() + " added (" + targets(site) + ")");
+      } else {
+        c.site(was, site);
+      }
+    }
+    return c.words();
+  }
+
+  private static String targets(Stage.Site site) {
+    return site.targets().isEmpty()
+        ? "no target"
+        : site.targets().stream().map(Stage.Target::key).collect(Collectors.joining(", "));
+  }
+
+  private void site(Stage.Site old, Stage.Site next) {
+    for (Stage.Target t : old.targets()) {
+      if (next.targets().stream().noneMatch(n -> n.requireId().equals(t.requireId()))) {
+        out.add("target " + old.key() + " " + t.key() + " removed");
+      }
+    }
+    for (Stage.Target t : next.targets()) {
+      Stage.Target was =
+          old.targets().stream()
+              .filter(o -> o.requireId().equals(t.requireId()))
+              .findFirst()
+              .orElse(null);
+      String name = old.key() + " " + t.key();
+      if (was == null) {
+        out.add("target " + name + " added (" + t.sort() + ")");
+        continue;
+      }
+      of("name of target " + old.key(), was.key(), t.key());
+      of("schemas of " + name, was.schemas(), t.schemas());
+      of("looking connection of " + name, was.looking(), t.looking());
+      of("changing connection of " + name, was.changing(), t.changing());
+      of("scratch connection of " + name, was.scratch(), t.scratch());
+    }
+  }
+
+  static String between(Application old, Application next) {
+    Changes c = new Changes();
+    c.of("name", old.name(), next.name());
+    c.of("owner", old.owner(), next.owner());
+    c.of("description", old.description(), next.description());
+    c.of("support", old.support(), next.support());
+    c.of("private columns", old.privateColumns(), next.privateColumns());
+    c.of(
+        "questions",
+        old.probes().stream().map(Application.Probe::name).toList(),
+        next.probes().stream().map(Application.Probe::name).toList());
+    return c.words();
+  }
+}

@@ -1,0 +1,100 @@
+package plenzo.engine.setup;
+
+import org.jspecify.annotations.Nullable;
+import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.keeping.Kept;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
+import plenzo.core.source.Repository;
+import plenzo.core.stage.Application;
+import plenzo.engine.Tools;
+import plenzo.engine.people.Rights;
+
+/** Where the documents of applications are kept. */
+public final class Repositories {
+  private final Tools tools;
+  private final Destinations allowed;
+
+  public Repositories(Tools tools, Destinations allowed) {
+    this.tools = tools;
+    this.allowed = allowed;
+  }
+
+  /**
+   * Names the repository that holds an application's documents, or none.
+   *
+   * @param secret of its account, null to leave it
+   */
+  public Application name(
+      Person by, String key, @Nullable Repository repository, @Nullable String secret) {
+    Rights.require(by, Right.ADMINISTER, "*", key);
+    if (repository != null) {
+      String refusal = new Targets(tools, allowed).refusal(repository);
+      if (refusal != null) {
+        throw Problem.invalid("DESTINATION", refusal, "/address");
+      }
+    }
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              Application old =
+                  kept.applications()
+                      .find(key)
+                      .orElseThrow(() -> Problem.notFound("application", key));
+              Repository was = old.repository();
+              boolean elsewhere =
+                  was != null
+                      && (repository == null || !was.address().equals(repository.address()));
+              String id = "repository/" + key;
+              if (secret != null || elsewhere) {
+                kept.secrets().remove(id);
+              }
+              if (secret != null) {
+                kept.secrets()
+                    .insert(
+                        new Kept.Secret(
+                            id, tools.vault().encrypt(id, secret), tools.vault().keyId(), 0));
+              }
+              boolean follows =
+                  repository != null && repository.follow() != Repository.Follow.NOTHING;
+              if (elsewhere || !follows) {
+                // following begins anew: what is there then is not taken
+                kept.sources()
+                    .find(key)
+                    .filter(r -> r.tags() != null)
+                    .ifPresent(r -> kept.sources().replace(r.withTags(null)));
+              }
+              if (!kept.applications().update(old.at(repository))) {
+                throw Problem.changed(
+                    "CHANGED", "Somebody else changed " + key + " meanwhile.", "Look again");
+              }
+              kept.note(
+                  new Event(
+                      by.login(),
+                      "repository named",
+                      key,
+                      null,
+                      null,
+                      null,
+                      null,
+                      null,
+                      repository == null
+                          ? "none"
+                          : repository.address()
+                              + ", branch "
+                              + repository.branch()
+                              + (follows
+                                  ? ", new tags "
+                                      + repository.tagPrefix()
+                                      + "… become a "
+                                      + (repository.follow() == Repository.Follow.SEAL
+                                          ? "version"
+                                          : "draft")
+                                  : "")),
+                  tools.now());
+              return kept.applications().find(key).orElseThrow();
+            });
+  }
+}

@@ -1,0 +1,179 @@
+package plenzo.engine.setup;
+
+import java.util.ArrayList;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.keeping.Kept;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
+import plenzo.core.stage.Stage;
+import plenzo.core.target.TargetId;
+import plenzo.engine.Tools;
+import plenzo.engine.people.Rights;
+
+/** Stages with their sites and targets. "New" never replaces: a key that is there is changed. */
+public final class Stages {
+  private static final String KEY = "[a-z][a-z0-9-]{0,39}";
+
+  private final Tools tools;
+
+  public Stages(Tools tools) {
+    this.tools = tools;
+  }
+
+  public List<Stage> list(Person by) {
+    return tools.keeper().read(kept -> kept.stages().all()).stream()
+        .filter(s -> by.may(Right.LOOK, s.key(), "*"))
+        .sorted(java.util.Comparator.comparingInt(Stage::position).thenComparing(Stage::key))
+        .toList();
+  }
+
+  public Stage get(Person by, String key) {
+    return tools
+        .keeper()
+        .read(kept -> kept.stages().find(key))
+        .filter(s -> by.may(Right.LOOK, key, "*"))
+        .orElseThrow(() -> Problem.notFound("stage", key));
+  }
+
+  /**
+   * Registers a stage (revision 0), or changes the one of that key when the revision is its present
+   * one. Targets keep the ids that they have.
+   *
+   * @throws Problem when the key is taken, the stage moved, or an unfinished run stands on what
+   *     would go
+   */
+  public Stage save(Person by, Stage asked) {
+    Rights.require(by, Right.ADMINISTER, asked.key(), "*");
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              Stage old = kept.stages().find(asked.key()).orElse(null);
+              if (old == null) {
+                Stage made = identified(asked, null);
+                kept.stages().insert(made);
+                kept.note(
+                    event(
+                        by,
+                        "stage registered",
+                        made.key(),
+                        made.name()
+                            + " ("
+                            + made.role().name().toLowerCase(java.util.Locale.ROOT)
+                            + ")"),
+                    tools.now());
+              } else if (asked.revision() == 0) {
+                throw taken("stage", asked.key(), "/key");
+              } else {
+                replace(kept, by, old, identified(asked, old));
+              }
+              return kept.stages().find(asked.key()).orElseThrow();
+            });
+  }
+
+  /**
+   * Adds a site to a stage.
+   *
+   * @throws Problem when there is one of that key
+   */
+  public Stage newSite(Person by, String stage, Stage.Site site) {
+    return site(by, stage, site, /* there= */ false);
+  }
+
+  /**
+   * Changes the targets of a site.
+   *
+   * @throws Problem when there is none of that key
+   */
+  public Stage changeSite(Person by, String stage, Stage.Site site) {
+    return site(by, stage, site, /* there= */ true);
+  }
+
+  private Stage site(Person by, String stage, Stage.Site site, boolean there) {
+    Rights.require(by, Right.ADMINISTER, stage, "*");
+    return tools
+        .keeper()
+        .writeAgain(
+            kept -> {
+              Stage old =
+                  kept.stages().find(stage).orElseThrow(() -> Problem.notFound("stage", stage));
+              String name = stage + "/" + site.key();
+              if (old.site(site.key()).isPresent() != there) {
+                throw there ? Problem.notFound("site", name) : taken("site", name, "/key");
+              }
+              List<Stage.Site> sites = new ArrayList<>(old.sites());
+              sites.removeIf(s -> s.key().equals(site.key()));
+              sites.add(site);
+              replace(kept, by, old, identified(old.with(sites), old));
+              return kept.stages().find(stage).orElseThrow();
+            });
+  }
+
+  private static Problem taken(String what, String key, String field) {
+    return Problem.invalid(
+        "TAKEN", "There is already a " + what + " \"" + key + "\"; change it instead.", field);
+  }
+
+  private void replace(Kept kept, Person by, Stage old, Stage next) {
+    RunsOn.refuse(kept, old, next);
+    String changes = Changes.between(old, next);
+    if (!kept.stages().update(next)) {
+      throw Problem.changed(
+          "CHANGED",
+          "Somebody else changed the stage " + next.key() + " meanwhile.",
+          "Look again, then change it");
+    }
+    kept.note(event(by, "stage changed", next.key(), changes), tools.now());
+  }
+
+  /** Gives every target its id: the one it has, or a new one that nobody had. */
+  private Stage identified(Stage asked, @Nullable Stage old) {
+    List<Stage.Site> sites = new ArrayList<>();
+    for (Stage.Site site : asked.sites()) {
+      boolean fresh = old == null || old.site(site.key()).isEmpty();
+      if (fresh && !site.key().matches(KEY)) {
+        throw Problem.invalid(
+            "KEY", "A site's key is lower-case letters, digits and hyphens.", "/sites");
+      }
+      List<Stage.Target> had = fresh ? List.of() : old.site(site.key()).orElseThrow().targets();
+      List<Stage.Target> targets = new ArrayList<>();
+      for (Stage.Target t : site.targets()) {
+        tools.connector(t.sort());
+        targets.add(t.as(id(asked.key(), site.key(), t, had)));
+      }
+      sites.add(new Stage.Site(site.key(), targets));
+    }
+    return asked.with(sites);
+  }
+
+  private TargetId id(String stage, String site, Stage.Target asked, List<Stage.Target> had) {
+    TargetId said = asked.id();
+    TargetId early = TargetId.early(stage, site, asked.key());
+    for (Stage.Target t : had) {
+      boolean same =
+          t.requireId().equals(said)
+              || t.key().equals(asked.key()) && (said == null || said.equals(early));
+      if (same) {
+        if (!t.sort().equals(asked.sort())) {
+          throw Problem.invalid(
+              "SORT",
+              "The target " + t.key() + " is a " + t.sort() + "; register another one instead.",
+              "/sites");
+        }
+        return t.requireId();
+      }
+    }
+    if (said != null && !said.equals(early)) {
+      throw Problem.invalid(
+          "TARGET_ID", stage + "/" + site + " has no target with the id " + said + ".", "/sites");
+    }
+    return new TargetId(early.text() + "~" + tools.newId().substring(0, 4));
+  }
+
+  static Event event(Person by, String what, String stage, String text) {
+    return new Event(by.login(), what, null, stage, null, null, null, null, text);
+  }
+}

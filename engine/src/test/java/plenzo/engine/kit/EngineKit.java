@@ -1,0 +1,515 @@
+package plenzo.engine.kit;
+
+import static plenzo.engine.kit.ScriptedDatabase.column;
+
+import java.nio.file.Path;
+import java.security.SecureRandom;
+import java.time.Duration;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Deque;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.concurrent.Executor;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.history.HistoryEntry;
+import plenzo.core.json.Json;
+import plenzo.core.keeping.Kept;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.plan.Plan;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.run.Run;
+import plenzo.core.source.Commits;
+import plenzo.core.stage.Application;
+import plenzo.core.stage.Connection;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.stage.SiteRecord;
+import plenzo.core.stage.Stage;
+import plenzo.core.version.Removal;
+import plenzo.core.version.SemVer;
+import plenzo.core.version.Version;
+import plenzo.engine.Engine;
+import plenzo.engine.Tools;
+import plenzo.engine.Vault;
+import plenzo.engine.people.People;
+import plenzo.engine.returning.Rollbacks;
+import plenzo.engine.running.RunListener;
+import plenzo.engine.sealing.Drafts;
+import plenzo.engine.setup.Adoption;
+import plenzo.engine.setup.Applications;
+import plenzo.engine.setup.Destinations;
+import plenzo.packages.PackageDesk;
+import plenzo.store.DiskFiles;
+import plenzo.store.H2Keeper;
+
+/**
+ * The whole engine over scripted targets: a development stage and a site of production with a
+ * database and an application host, the application "fares" with one table and one rule, adopted as
+ * 1.0.0. Everything happens in the caller's thread; what the engine would do in the background is
+ * done at {@link #settleDown} or by the next call.
+ */
+public final class EngineKit implements AutoCloseable {
+  public static final SiteKey DEVELOPMENT = new SiteKey("development", "main");
+  public static final SiteKey SITE = new SiteKey("production", "main");
+  public static final String BAND = "fares.band";
+  public static final String RULE = "rule/fares.peak";
+
+  public final ScriptedDatabase databases = new ScriptedDatabase();
+  public final ScriptedItems hosts = new ScriptedItems();
+  public final TickingClock clock = new TickingClock();
+  public final Person ines = person("ines");
+  public final Person bram = person("bram");
+
+  private final Path folder;
+  private final Deque<Runnable> later = new ArrayDeque<>();
+  private H2Keeper keeper;
+  private Engine engine;
+
+  public EngineKit(Path folder) {
+    this.folder = folder;
+    this.keeper = open(folder);
+    this.engine = build();
+    lay();
+  }
+
+  private static H2Keeper open(Path folder) {
+    return new H2Keeper(folder, () -> "service");
+  }
+
+  public static Person person(String login, Right... rights) {
+    Right[] all = rights.length == 0 ? Right.values() : rights;
+    return new Person(
+        login,
+        login,
+        "",
+        false,
+        false,
+        0,
+        null,
+        Arrays.stream(all).map(r -> new Person.Grant(r, "*", "*")).toList(),
+        0);
+  }
+
+  private Engine build() {
+    SecureRandom random = new SecureRandom();
+    Executor background = later::add;
+    Executor nobody = r -> {};
+    Tools tools =
+        new Tools(
+            keeper,
+            new DiskFiles(folder.resolve("files")),
+            Map.of(databases.sort(), databases, hosts.sort(), hosts),
+            new Vault(new byte[32], random),
+            clock,
+            random,
+            background,
+            nobody,
+            Duration.ofSeconds(15));
+    return new Engine(
+        tools,
+        new People.PasswordHasher() {
+          @Override
+          public String hash(String password) {
+            return password;
+          }
+
+          @Override
+          public boolean matches(String password, String hash) {
+            return password.equals(hash);
+          }
+        },
+        new Destinations() {
+          @Override
+          public @Nullable String refusal(String host, int port) {
+            return null;
+          }
+
+          @Override
+          public @Nullable String refusal(String path) {
+            return null;
+          }
+        },
+        none(PackageDesk.class),
+        none(Commits.class),
+        List.of(),
+        RunListener.NOBODY);
+  }
+
+  /** Stands in for a port that these tests do not touch: it throws when it is touched. */
+  @SuppressWarnings("unchecked")
+  private static <T> T none(Class<T> port) {
+    return (T)
+        java.lang.reflect.Proxy.newProxyInstance(
+            port.getClassLoader(),
+            new Class<?>[] {port},
+            (proxy, method, args) -> {
+              throw new IllegalStateException(method + " is not for this kit");
+            });
+  }
+
+  private void lay() {
+    keeper.write(
+        kept -> {
+          kept.people().insert(ines);
+          kept.people().insert(bram);
+          return null;
+        });
+    stage(0, DEVELOPMENT, Stage.Role.DEVELOPMENT);
+    stage(1, SITE, Stage.Role.TEST);
+    for (String stage : List.of("development", "production")) {
+      connection(stage, "database", "postgresql");
+      connection(stage, "host", "host");
+      databases
+          .at(stage)
+          .table(BAND, column("code", "text"), column("amount", "numeric(6,2)"))
+          .row(BAND, row("DAY", "10.00"))
+          .row(BAND, row("PEAK", "20.00"));
+      hosts.at(stage).put(RULE, rule("1"));
+    }
+    engine.connections().testSite(ines, SITE);
+    engine.paths().lay(ines, "ordinary", "Ordinary", "development", List.of("production"));
+    engine.applications().register(ines, "fares", "Fares", "Tickets", "fares", "ordinary");
+  }
+
+  public static Map<String, @Nullable String> row(String code, @Nullable String amount) {
+    Map<String, @Nullable String> out = new TreeMap<>();
+    out.put("code", code);
+    out.put("amount", amount);
+    return out;
+  }
+
+  /** A rule's document; needs no input. */
+  public static String rule(String factor) {
+    return rule(factor, null);
+  }
+
+  /**
+   * @param input name of a declared input, null for none
+   */
+  public static String rule(String factor, @Nullable String input) {
+    return Json.object(
+            "format",
+            1,
+            "kind",
+            "rule",
+            "name",
+            "fares.peak",
+            "title",
+            "Peak",
+            "references",
+            List.of(),
+            "inputs",
+            input == null
+                ? List.of()
+                : List.of(
+                    (Object)
+                        Json.object(
+                            "name", input, "type", "address", "description", "", "secret", false)),
+            "definition",
+            Json.object("factor", factor))
+        .canonical();
+  }
+
+  private void stage(int position, SiteKey site, Stage.Role role) {
+    boolean changes = role != Stage.Role.DEVELOPMENT;
+    engine
+        .stages()
+        .save(
+            ines,
+            new Stage(
+                site.stage(),
+                site.stage(),
+                role,
+                position,
+                "UTC",
+                0,
+                false,
+                false,
+                List.of(
+                    new Stage.Site(
+                        site.site(),
+                        List.of(
+                            target("database", "postgresql", changes),
+                            target("host", "host", changes)))),
+                0));
+  }
+
+  private static Stage.Target target(String key, String sort, boolean changes) {
+    boolean database = sort.equals("postgresql");
+    return new Stage.Target(
+        null,
+        key,
+        sort,
+        database ? List.of("fares") : List.of(),
+        key,
+        changes ? key : "",
+        database && changes ? key : "");
+  }
+
+  private void connection(String stage, String name, String sort) {
+    engine.connections().save(ines, connection(stage, name, sort, stage), "secret");
+  }
+
+  /** A connection that leads to the scripted target of that name. */
+  public static Connection connection(String stage, String name, String sort, String leadsTo) {
+    return new Connection(
+        stage, name, sort, leadsTo, 5432, leadsTo, "", "account", "disable", Map.of(), List.of(),
+        false, null, null, null, 0);
+  }
+
+  public Engine engine() {
+    return engine;
+  }
+
+  public ScriptedDatabase.Base production() {
+    return databases.at("production");
+  }
+
+  public ScriptedDatabase.Base development() {
+    return databases.at("development");
+  }
+
+  public ScriptedItems.Place host() {
+    return hosts.at("production");
+  }
+
+  /** Does what waits in the background, and what that leaves. */
+  public EngineKit settleDown() {
+    while (!later.isEmpty()) {
+      later.remove().run();
+    }
+    return this;
+  }
+
+  /** The service is gone and starts again; what it had in memory or in the background is lost. */
+  public EngineKit restart() {
+    later.clear();
+    keeper.close();
+    keeper = open(folder);
+    engine = build();
+    return this;
+  }
+
+  /** Another copy of the records takes the place of these; the service starts with them. */
+  public EngineKit restart(Path records) {
+    later.clear();
+    keeper.close();
+    copy(records, folder.resolve("records.mv.db"));
+    keeper = open(folder);
+    engine = build();
+    return this;
+  }
+
+  /** A copy of the records as they are now. */
+  public Path copyOfRecords(Path to) {
+    keeper.close();
+    copy(folder.resolve("records.mv.db"), to);
+    keeper = open(folder);
+    engine = build();
+    return to;
+  }
+
+  private static void copy(Path from, Path to) {
+    try {
+      java.nio.file.Files.copy(from, to, java.nio.file.StandardCopyOption.REPLACE_EXISTING);
+    } catch (java.io.IOException e) {
+      throw new java.io.UncheckedIOException(e);
+    }
+  }
+
+  /** How many runs could not be settled. */
+  public int recover() {
+    int open = engine.runs().recover();
+    settleDown();
+    return open;
+  }
+
+  private static List<Adoption.Pick> picks(List<String> keys) {
+    return keys.stream()
+        .map(k -> new Adoption.Pick(ComponentKey.of(k), null, /* generatedKeyConfirmed= */ true))
+        .toList();
+  }
+
+  public static final List<String> ALL = List.of("table/" + BAND, "records/" + BAND, RULE);
+
+  /** What production holds becomes 1.0.0. */
+  public EngineKit adopt(String... keys) {
+    engine
+        .adoption()
+        .adopt(
+            ines,
+            "fares",
+            SITE,
+            new SemVer("1.0.0"),
+            "Was there",
+            picks(keys.length == 0 ? ALL : List.of(keys)));
+    return this;
+  }
+
+  /** Seals what development holds of the components; whatever is gone there is a removal. */
+  public Version seal(String number, String... keys) {
+    return seal(number, null, keys);
+  }
+
+  public Version seal(String number, @Nullable String from, String... keys) {
+    var begun = engine.drafts().start(ines, "fares", from == null ? null : new SemVer(from));
+    List<String> wanted = keys.length == 0 ? ALL : List.of(keys);
+    List<String> there =
+        engine.sources().against(ines, "fares", DEVELOPMENT, begun.from()).stream()
+            .filter(c -> !c.state().equals("gone"))
+            .map(c -> c.key().toString())
+            .filter(wanted::contains)
+            .toList();
+    engine.drafts().add(ines, begun.id(), DEVELOPMENT, picks(there));
+    List<Removal> gone = engine.drafts().check(ines, begun.id()).gone();
+    engine.drafts().removals(ines, begun.id(), gone);
+    engine.drafts().check(ines, begun.id());
+    return engine
+        .drafts()
+        .seal(
+            ines,
+            begun.id(),
+            new Drafts.Statement(new SemVer(number), number, "", null, List.of()));
+  }
+
+  /** Sets the peak fare in development and seals it. */
+  public Version sealPeak(String number, String amount) {
+    development().row(BAND, row("PEAK", amount));
+    return seal(number);
+  }
+
+  public Promotion prepare(String number) {
+    long p = engine.promotions().prepare(ines, "fares", new SemVer(number), SITE, "").number();
+    settleDown();
+    return promotion(p);
+  }
+
+  public Promotion promotion(long number) {
+    return engine.promotions().get(ines, number);
+  }
+
+  /** Queues a run; it begins when the background is done. */
+  public Run start(Promotion p) {
+    return engine.runs().start(ines, p.number(), p.requirePlan().fingerprint().shown());
+  }
+
+  public Run run(Promotion p) {
+    Run run = start(p);
+    settleDown();
+    return run(run.number());
+  }
+
+  /** Prepares and runs. */
+  public Run bring(String number) {
+    return run(prepare(number));
+  }
+
+  /** Prepares and runs until a script kills the service. */
+  public long bringUntilKilled(String number) {
+    Promotion p = prepare(number);
+    Run run = start(p);
+    try {
+      settleDown();
+    } catch (Killed e) {
+      return run.number();
+    }
+    throw new IllegalStateException("Nothing killed the run");
+  }
+
+  public Run run(long number) {
+    return engine.runs().get(ines, number);
+  }
+
+  public SiteRecord record() {
+    return engine.standing().record(ines, "fares", SITE);
+  }
+
+  public List<Rollbacks.Option> ways() {
+    return engine.rollbacks().ways(ines, "fares", SITE, null);
+  }
+
+  public Rollbacks.Option way(Plan.Way way) {
+    return ways().stream().filter(o -> o.way() == way).findFirst().orElseThrow();
+  }
+
+  /** Opens a rollback; it is not started. */
+  public Promotion back(Plan.Way way) {
+    Promotion p =
+        engine
+            .rollbacks()
+            .start(ines, "fares", SITE, way, null, "test", String.valueOf(way(way).fingerprint()));
+    settleDown();
+    return promotion(p.number());
+  }
+
+  public List<String> rules(Promotion p) {
+    return p.findings().stream().map(f -> f.severity() + " " + f.rule()).toList();
+  }
+
+  /** Events of the history, newest first. */
+  public List<HistoryEntry> history() {
+    return keeper.read(
+        kept -> kept.history(new Kept.HistoryFilter(null, null, null, null, null, 0, 1000)));
+  }
+
+  public <T> T read(java.util.function.Function<Kept, T> work) {
+    return keeper.read(work);
+  }
+
+  public <T> T write(java.util.function.Function<Kept, T> work) {
+    return keeper.write(work);
+  }
+
+  public void probe(String name, String question, boolean mustStay) {
+    Application a = engine.applications().get(ines, "fares");
+    List<Application.Probe> all = new ArrayList<>(a.probes());
+    all.add(new Application.Probe(name, question, mustStay));
+    engine
+        .applications()
+        .change(ines, "fares", new Applications.Facts(null, null, null, null, null, all));
+  }
+
+  /** The set-up with one target under another name. */
+  public Stage rename(String target, String name) {
+    Stage old = engine.stages().get(ines, SITE.stage());
+    List<Stage.Target> targets =
+        old.sites().get(0).targets().stream()
+            .map(
+                t ->
+                    t.key().equals(target)
+                        ? new Stage.Target(
+                            t.id(),
+                            name,
+                            t.sort(),
+                            t.schemas(),
+                            t.looking(),
+                            t.changing(),
+                            t.scratch())
+                        : t)
+            .toList();
+    return engine.stages().save(ines, with(old, targets));
+  }
+
+  public static Stage with(Stage old, List<Stage.Target> targets) {
+    return new Stage(
+        old.key(),
+        old.name(),
+        old.role(),
+        old.position(),
+        old.zone(),
+        old.approvals(),
+        old.needsVerdict(),
+        old.needsProof(),
+        List.of(new Stage.Site(SITE.site(), targets)),
+        old.revision());
+  }
+
+  @Override
+  public void close() {
+    keeper.close();
+  }
+}

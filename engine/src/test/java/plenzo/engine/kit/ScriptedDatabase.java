@@ -1,0 +1,475 @@
+package plenzo.engine.kit;
+
+import java.io.ByteArrayInputStream;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.Difference;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.TableName;
+import plenzo.core.digest.RowSum;
+import plenzo.core.inventory.Uncarried;
+import plenzo.core.records.CanonicalCsv;
+import plenzo.core.records.Header;
+import plenzo.core.records.RecordsDefinition;
+import plenzo.core.records.Row;
+import plenzo.core.records.RowReader;
+import plenzo.core.table.Column;
+import plenzo.core.table.TableStructure;
+import plenzo.core.target.Access;
+import plenzo.core.target.Changing;
+import plenzo.core.target.Delta;
+import plenzo.core.target.Probe;
+import plenzo.core.target.Question;
+import plenzo.core.target.RunMark;
+import plenzo.core.target.RunSeen;
+import plenzo.core.target.Scratch;
+import plenzo.core.target.Settled;
+import plenzo.core.target.SwitchRefused;
+import plenzo.core.target.TableCapture;
+import plenzo.core.target.TablesConnector;
+import plenzo.core.target.TablesDelta;
+import plenzo.core.target.TablesLooking;
+import plenzo.core.target.TargetIdentity;
+import plenzo.core.version.SemVer;
+
+/**
+ * Databases in memory, one an address. Rows are kept by key; a switch compares, writes and marks in
+ * one act, like a real one.
+ */
+public final class ScriptedDatabase implements TablesConnector {
+  private final Map<String, Base> bases = new HashMap<>();
+
+  /** One database. */
+  public static final class Base {
+    public final Script script = new Script();
+    public final Marks marks = new Marks();
+    final Map<TableName, TableStructure> tables = new TreeMap<>(byName());
+    final Map<TableName, TreeMap<String, Map<String, @Nullable String>>> rows =
+        new TreeMap<>(byName());
+    final Map<TableName, Long> ids = new HashMap<>();
+    final List<Uncarried> uncarried = new ArrayList<>();
+    final Set<Long> prepared = new TreeSet<>();
+    private final Map<Question.Type, Long> answers = new HashMap<>();
+    private long nextId = 100;
+
+    private static java.util.Comparator<TableName> byName() {
+      return java.util.Comparator.comparing(TableName::toString);
+    }
+
+    /** Makes a table; the first column is its key. */
+    public Base table(String name, Column... columns) {
+      TableName table = TableName.of(name);
+      tables.put(
+          table,
+          new TableStructure(
+              List.of(columns),
+              List.of(
+                  new plenzo.core.table.Constraint(
+                      table.table() + "_pkey",
+                      plenzo.core.table.Constraint.Type.PRIMARY,
+                      "PRIMARY KEY (" + columns[0].name() + ")",
+                      List.of(columns[0].name()),
+                      null,
+                      List.of())),
+              List.of(),
+              null));
+      rows.put(table, new TreeMap<>());
+      ids.put(table, nextId++);
+      return this;
+    }
+
+    /** Puts a row, as somebody else does: values in the order of the column names' given order. */
+    public Base row(String table, Map<String, @Nullable String> values) {
+      TableName name = TableName.of(table);
+      String key = primary(Objects.requireNonNull(tables.get(name)));
+      Objects.requireNonNull(rows.get(name))
+          .put(String.valueOf(values.get(key)), new LinkedHashMap<>(values));
+      return this;
+    }
+
+    public void gone(String table, String key) {
+      Objects.requireNonNull(rows.get(TableName.of(table))).remove(key);
+    }
+
+    public void drop(String table) {
+      tables.remove(TableName.of(table));
+      rows.remove(TableName.of(table));
+    }
+
+    public void structure(String table, TableStructure next) {
+      tables.put(TableName.of(table), next);
+    }
+
+    public @Nullable TableStructure structure(String table) {
+      return tables.get(TableName.of(table));
+    }
+
+    public Base uncarried(Uncarried thing) {
+      uncarried.add(thing);
+      return this;
+    }
+
+    /** What the target's engine counts for a sort of question; 0 when nothing is said. */
+    public Base answers(Question.Type type, long count) {
+      answers.put(type, count);
+      return this;
+    }
+
+    public @Nullable String value(String table, String key, String column) {
+      Map<String, @Nullable String> row =
+          Objects.requireNonNull(rows.get(TableName.of(table))).get(key);
+      return row == null ? null : row.get(column);
+    }
+
+    public Set<String> keys(String table) {
+      return Objects.requireNonNull(rows.get(TableName.of(table))).keySet();
+    }
+
+    /** Everything that a person would see there, to compare two moments. */
+    public String state() {
+      return tables + "\n" + rows;
+    }
+
+    public boolean prepared() {
+      return !prepared.isEmpty();
+    }
+
+    static String primary(TableStructure structure) {
+      return structure.primaryKey().orElseThrow().columns().get(0);
+    }
+  }
+
+  public static Column column(String name, String type) {
+    return new Column(name, type, name.equals("code"), null, null, null, null, null);
+  }
+
+  public Base at(String database) {
+    return bases.computeIfAbsent(database, d -> new Base());
+  }
+
+  @Override
+  public String sort() {
+    return "postgresql";
+  }
+
+  @Override
+  public Set<Capability> capabilities() {
+    return Set.of(Capability.SCRATCH);
+  }
+
+  @Override
+  public List<Probe> test(
+      Access access, Use use, List<String> schemas, @Nullable TargetIdentity expected) {
+    return List.of(new Probe("reach", true, "answers", ""));
+  }
+
+  @Override
+  public TablesLooking look(Access access) {
+    Base base = at(access.database());
+    base.script.call(Script.At.LOOK);
+    return new Look(base);
+  }
+
+  @Override
+  public Changing change(Access access) {
+    Base base = at(access.database());
+    base.script.call(Script.At.CHANGE);
+    return new Change(base);
+  }
+
+  @Override
+  public Scratch scratch(Access access) {
+    return new Place();
+  }
+
+  @Override
+  public List<String> statements(TablesDelta delta) {
+    return delta.tables().stream().map(t -> "write " + t.table()).toList();
+  }
+
+  private static RowReader reader(Base base, TableName table, List<String> names, int keyColumns) {
+    TableStructure structure =
+        Optional.ofNullable(base.tables.get(table))
+            .orElseThrow(() -> Script.failed("there is no " + table));
+    List<String> types = names.stream().map(n -> structure.column(n).orElseThrow().type()).toList();
+    StringBuilder out = new StringBuilder();
+    for (Map<String, @Nullable String> row :
+        Objects.requireNonNull(base.rows.get(table)).values()) {
+      List<@Nullable String> fields = new ArrayList<>();
+      names.forEach(n -> fields.add(row.get(n)));
+      out.append(CanonicalCsv.text(fields)).append('\n');
+    }
+    return new RowReader(
+        new ByteArrayInputStream(out.toString().getBytes(StandardCharsets.UTF_8)),
+        new Header(names, types, keyColumns),
+        keyColumns > 0);
+  }
+
+  private static final class Look implements TablesLooking {
+    private final Base base;
+
+    Look(Base base) {
+      this.base = base;
+    }
+
+    @Override
+    public Optional<TargetIdentity> identity() {
+      return Optional.ofNullable(base.marks.identity);
+    }
+
+    @Override
+    public String instance() {
+      return "scripted/1";
+    }
+
+    @Override
+    public Optional<SemVer> release() {
+      return Optional.of(new SemVer("17.2.0"));
+    }
+
+    @Override
+    public List<RunSeen> runs(int limit) {
+      return base.marks.runs(limit);
+    }
+
+    @Override
+    public @Nullable String author(ComponentKey key) {
+      return null;
+    }
+
+    @Override
+    public List<TableName> tables(String schema) {
+      return base.tables.keySet().stream().filter(t -> t.schema().equals(schema)).toList();
+    }
+
+    @Override
+    public List<Uncarried> uncarried(String schema) {
+      return List.copyOf(base.uncarried);
+    }
+
+    @Override
+    public Optional<TableCapture> table(TableName table) {
+      TableStructure s = base.tables.get(table);
+      if (s == null) {
+        return Optional.empty();
+      }
+      Map<String, Integer> attributes = new HashMap<>();
+      s.columns().forEach(c -> attributes.put(c.name(), c.name().hashCode()));
+      return Optional.of(
+          new TableCapture(
+              table, base.ids.getOrDefault(table, 1L), s, attributes, List.of(), List.of()));
+    }
+
+    @Override
+    public RowReader rows(RecordsDefinition records, @Nullable Set<String> columns) {
+      List<String> all =
+          Objects.requireNonNull(base.tables.get(records.table())).columns().stream()
+              .map(Column::name)
+              .filter(n -> columns == null || columns.contains(n) || records.key().contains(n))
+              .toList();
+      return reader(base, records.table(), records.ordered(all), records.key().size());
+    }
+
+    @Override
+    public RowReader allRows(TableName table, List<String> key) {
+      List<String> names = new ArrayList<>(key);
+      Objects.requireNonNull(base.tables.get(table)).columns().stream()
+          .map(Column::name)
+          .filter(n -> !key.contains(n))
+          .forEach(names::add);
+      return reader(base, table, names, key.size());
+    }
+
+    @Override
+    public Question.Answer answer(Question q) {
+      long count =
+          switch (q.type()) {
+            case ROWS ->
+                base.answers.getOrDefault(
+                    q.type(), (long) Objects.requireNonNull(base.rows.get(q.table())).size());
+            case FILLED ->
+                base.answers.getOrDefault(
+                    q.type(),
+                    Objects.requireNonNull(base.rows.get(q.table())).values().stream()
+                        .filter(r -> r.get(q.columns().get(0)) != null)
+                        .count());
+            default -> base.answers.getOrDefault(q.type(), 0L);
+          };
+      return new Question.Answer(count, List.of(), q.type() + " of " + q.table());
+    }
+
+    @Override
+    public void cut() {}
+
+    @Override
+    public void close() {}
+  }
+
+  private static final class Change implements Changing {
+    private final Base base;
+
+    Change(Base base) {
+      this.base = base;
+    }
+
+    @Override
+    public void declare(TargetIdentity identity, String lookingAccount) {
+      base.marks.identity = identity;
+    }
+
+    @Override
+    public void claim() {}
+
+    @Override
+    public void prepare(long run, Delta delta, Watch watch) {
+      base.script.call(Script.At.PREPARE);
+      base.prepared.add(run);
+    }
+
+    @Override
+    public void switchOver(RunMark mark, Delta asked, Watch watch) {
+      base.script.call(Script.At.SWITCH);
+      TablesDelta delta = (TablesDelta) asked;
+      List<String> moved = new ArrayList<>();
+      for (TablesDelta.TableDelta t : delta.tables()) {
+        if (!Objects.equals(base.tables.get(t.table()), t.present())) {
+          moved.add("table/" + t.table());
+        } else if (t.rows() != null && t.present() != null) {
+          moved(t, t.rows(), moved);
+        }
+      }
+      if (!moved.isEmpty()) {
+        throw new SwitchRefused(SwitchRefused.Why.MOVED, "What the plan read has moved", moved);
+      }
+      base.marks.apply(mark);
+      try {
+        watch.beforeCommit();
+      } catch (RuntimeException e) {
+        base.marks.takeBack(mark);
+        throw e;
+      }
+      delta.tables().forEach(this::write);
+      base.script.call(Script.At.SWITCHED);
+    }
+
+    private void moved(TablesDelta.TableDelta t, TablesDelta.RowsDelta rows, List<String> moved) {
+      try (TablesDelta.Changes changes = rows.source().open()) {
+        for (TablesDelta.RowChange c = changes.next(); c != null; c = changes.next()) {
+          Row was = c.present();
+          Map<String, @Nullable String> is =
+              Objects.requireNonNull(base.rows.get(t.table())).get(key(c));
+          boolean same = was == null ? is == null : is != null && same(was, is, rows.compared());
+          if (!same) {
+            moved.add("records/" + t.table() + " row " + key(c));
+          }
+        }
+      }
+    }
+
+    private static boolean same(Row was, Map<String, @Nullable String> is, List<String> compared) {
+      return was.header().names().stream()
+          .filter(compared::contains)
+          .allMatch(n -> Objects.equals(was.get(was.header().position(n)), is.get(n)));
+    }
+
+    private static String key(TablesDelta.RowChange c) {
+      Row row = c.incoming() == null ? Objects.requireNonNull(c.present()) : c.incoming();
+      return String.valueOf(row.get(0));
+    }
+
+    private void write(TablesDelta.TableDelta t) {
+      TableStructure result = t.result();
+      if (result == null) {
+        base.tables.remove(t.table());
+        base.rows.remove(t.table());
+        return;
+      }
+      base.tables.put(t.table(), result);
+      Map<String, Map<String, @Nullable String>> rows =
+          base.rows.computeIfAbsent(t.table(), x -> new TreeMap<>());
+      base.ids.computeIfAbsent(t.table(), x -> base.nextId++);
+      rows.values().forEach(r -> r.keySet().removeIf(column -> result.column(column).isEmpty()));
+      if (t.rows() == null) {
+        return;
+      }
+      try (TablesDelta.Changes changes = t.rows().source().open()) {
+        for (TablesDelta.RowChange c = changes.next(); c != null; c = changes.next()) {
+          Row in = c.incoming();
+          if (c.act() == Difference.REMOVED || in == null) {
+            rows.remove(key(c));
+            continue;
+          }
+          Map<String, @Nullable String> row =
+              rows.computeIfAbsent(key(c), x -> new LinkedHashMap<>());
+          in.header().names().forEach(n -> row.put(n, in.get(in.header().position(n))));
+        }
+      }
+    }
+
+    @Override
+    public Settled settle(RunMark mark, List<String> sessions) {
+      base.script.call(Script.At.SETTLE);
+      return base.marks.settle(mark);
+    }
+
+    @Override
+    public void discard(long run) {
+      base.script.call(Script.At.DISCARD);
+      base.prepared.remove(run);
+    }
+
+    @Override
+    public String session() {
+      return "1@then";
+    }
+
+    @Override
+    public void abort() {}
+
+    @Override
+    public void cut() {}
+
+    @Override
+    public void close() {}
+  }
+
+  /** Restores what it is given in memory. */
+  private static final class Place implements Scratch {
+    @Override
+    public void open(long run) {}
+
+    @Override
+    public List<Restored> restore(List<Source> tables) {
+      List<Restored> out = new ArrayList<>();
+      for (Source t : tables) {
+        RowSum sum = new RowSum();
+        try (RowReader rows = t.rows().open()) {
+          for (Row row = rows.next(); row != null; row = rows.next()) {
+            sum.add(row.raw());
+          }
+        }
+        out.add(new Restored(t.table(), t.structure(), sum.count(), sum.digest()));
+      }
+      return out;
+    }
+
+    @Override
+    public void drop(long run) {}
+
+    @Override
+    public void cut() {}
+
+    @Override
+    public void close() {}
+  }
+}

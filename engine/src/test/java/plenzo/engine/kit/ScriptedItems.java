@@ -1,0 +1,335 @@
+package plenzo.engine.kit;
+
+import java.io.ByteArrayInputStream;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.function.Consumer;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.ContentDigest;
+import plenzo.core.component.Kind;
+import plenzo.core.digest.Digest;
+import plenzo.core.item.ItemSeen;
+import plenzo.core.json.Json;
+import plenzo.core.target.Access;
+import plenzo.core.target.Delta;
+import plenzo.core.target.ItemsChanging;
+import plenzo.core.target.ItemsConnector;
+import plenzo.core.target.ItemsDelta;
+import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.Probe;
+import plenzo.core.target.RunMark;
+import plenzo.core.target.RunSeen;
+import plenzo.core.target.Settled;
+import plenzo.core.target.SwitchRefused;
+import plenzo.core.target.TargetIdentity;
+import plenzo.core.version.SemVer;
+
+/** Application hosts in memory, one an address: definitions, inputs, maintenance, questions. */
+public final class ScriptedItems implements ItemsConnector {
+  private final Map<String, Place> places = new HashMap<>();
+
+  /** One host. */
+  public static final class Place {
+    public final Script script = new Script();
+    public final Marks marks = new Marks();
+    public final Map<String, String> inputs = new TreeMap<>();
+    public final Map<String, String> answers = new TreeMap<>();
+    public boolean maintenance;
+    public long people;
+    private final Map<ComponentKey, String> texts = new TreeMap<>();
+    private final Map<ComponentKey, Integer> revisions = new TreeMap<>();
+    private final Map<Long, Map<ComponentKey, @Nullable String>> before = new HashMap<>();
+    private final Map<Long, Map<ComponentKey, Integer>> wrote = new HashMap<>();
+    private int next = 1;
+
+    /** Puts a definition there, as somebody else does. */
+    public Place put(String key, String json) {
+      ComponentKey k = ComponentKey.of(key);
+      texts.put(k, Json.parse(json).canonical());
+      revisions.put(k, next++);
+      return this;
+    }
+
+    public @Nullable String text(String key) {
+      return texts.get(ComponentKey.of(key));
+    }
+
+    public String state() {
+      return texts + "\n" + inputs + "\n" + maintenance;
+    }
+  }
+
+  public Place at(String host) {
+    return places.computeIfAbsent(host, h -> new Place());
+  }
+
+  @Override
+  public String sort() {
+    return "host";
+  }
+
+  @Override
+  public Kind.Holder holder() {
+    return Kind.Holder.HOST;
+  }
+
+  @Override
+  public Set<Capability> capabilities() {
+    return Set.of(Capability.UNDO, Capability.MAINTENANCE, Capability.ACTIVATION, Capability.PROBE);
+  }
+
+  @Override
+  public List<Probe> test(
+      Access access, Use use, List<String> schemas, @Nullable TargetIdentity expected) {
+    return List.of(new Probe("reach", true, "answers", ""));
+  }
+
+  @Override
+  public ItemsLooking look(Access access) {
+    Place place = at(access.host());
+    place.script.call(Script.At.LOOK);
+    return new Look(place);
+  }
+
+  @Override
+  public ItemsChanging change(Access access) {
+    Place place = at(access.host());
+    place.script.call(Script.At.CHANGE);
+    return new Change(place);
+  }
+
+  @Override
+  public String makeReady(Access access) {
+    return "nothing to do";
+  }
+
+  private static final class Look implements ItemsLooking {
+    private final Place place;
+
+    Look(Place place) {
+      this.place = place;
+    }
+
+    @Override
+    public Optional<TargetIdentity> identity() {
+      return Optional.ofNullable(place.marks.identity);
+    }
+
+    @Override
+    public String instance() {
+      return "scripted host";
+    }
+
+    @Override
+    public Optional<SemVer> release() {
+      return Optional.empty();
+    }
+
+    @Override
+    public List<RunSeen> runs(int limit) {
+      return place.marks.runs(limit);
+    }
+
+    @Override
+    public @Nullable String author(ComponentKey key) {
+      return null;
+    }
+
+    @Override
+    public void inventory(String scope, Consumer<ItemSeen> sink) {
+      place.texts.forEach(
+          (key, text) -> {
+            if (key.name().startsWith(scope + ".")) {
+              byte[] bytes = text.getBytes(StandardCharsets.UTF_8);
+              sink.accept(
+                  new ItemSeen(
+                      key,
+                      ContentDigest.of(key.kind(), bytes),
+                      bytes.length,
+                      "r" + place.revisions.get(key),
+                      true,
+                      null,
+                      List.of(),
+                      ""));
+            }
+          });
+    }
+
+    @Override
+    public InputStream read(ComponentKey key) {
+      String text = place.texts.get(key);
+      if (text == null) {
+        throw Script.failed(key + " is not there");
+      }
+      return new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8));
+    }
+
+    @Override
+    public Work work() {
+      return new Work(List.of(), place.people, place.maintenance);
+    }
+
+    @Override
+    public Limits limits(String scope) {
+      return Limits.NONE;
+    }
+
+    @Override
+    public String probe(String question) {
+      place.script.call(Script.At.PROBE);
+      String answer = place.answers.get(question);
+      if (answer == null) {
+        throw Script.failed("it does not know " + question);
+      }
+      return answer;
+    }
+
+    @Override
+    public void cut() {}
+
+    @Override
+    public void close() {}
+  }
+
+  private static final class Change implements ItemsChanging {
+    private final Place place;
+
+    Change(Place place) {
+      this.place = place;
+    }
+
+    @Override
+    public void declare(TargetIdentity identity, String lookingAccount) {
+      place.marks.identity = identity;
+    }
+
+    @Override
+    public void claim() {}
+
+    @Override
+    public void prepare(long run, Delta delta, Watch watch) {
+      place.script.call(Script.At.PREPARE);
+    }
+
+    @Override
+    public void switchOver(RunMark mark, Delta asked, Watch watch) {
+      place.script.call(Script.At.SWITCH);
+      ItemsDelta delta = (ItemsDelta) asked;
+      List<String> moved = new ArrayList<>();
+      for (ItemsDelta.Change c : delta.changes()) {
+        Integer revision = place.revisions.get(c.key());
+        if (!Objects.equals(revision == null ? null : "r" + revision, c.seal())) {
+          moved.add(c.key().toString());
+        }
+      }
+      if (!moved.isEmpty()) {
+        throw new SwitchRefused(SwitchRefused.Why.MOVED, "A definition moved", moved);
+      }
+      place.marks.apply(mark);
+      try {
+        watch.beforeCommit();
+      } catch (RuntimeException e) {
+        place.marks.takeBack(mark);
+        throw e;
+      }
+      Map<ComponentKey, @Nullable String> before = new TreeMap<>();
+      Map<ComponentKey, Integer> wrote = new TreeMap<>();
+      for (ItemsDelta.Change c : delta.changes()) {
+        before.put(c.key(), place.texts.get(c.key()));
+        Digest incoming = c.incoming();
+        if (incoming == null) {
+          place.texts.remove(c.key());
+          place.revisions.remove(c.key());
+        } else {
+          place.texts.put(c.key(), text(delta, c.key().kind(), incoming));
+          wrote.put(c.key(), place.next);
+          place.revisions.put(c.key(), place.next++);
+        }
+      }
+      place.before.put(mark.run(), before);
+      place.wrote.put(mark.run(), wrote);
+      delta.bindings().forEach((name, b) -> place.inputs.put(name, b.value()));
+      place.script.call(Script.At.SWITCHED);
+    }
+
+    private static String text(ItemsDelta delta, Kind kind, Digest content) {
+      try (InputStream in = delta.source().open(kind, content)) {
+        return new String(in.readAllBytes(), StandardCharsets.UTF_8);
+      } catch (IOException e) {
+        throw new UncheckedIOException(e);
+      }
+    }
+
+    @Override
+    public Settled settle(RunMark mark, List<String> sessions) {
+      place.script.call(Script.At.SETTLE);
+      return place.marks.settle(mark);
+    }
+
+    @Override
+    public void undo(RunMark mark) {
+      place.script.call(Script.At.UNDO);
+      Map<ComponentKey, @Nullable String> before = place.before.get(mark.run());
+      if (before == null) {
+        return;
+      }
+      for (ComponentKey key : before.keySet()) {
+        Integer wrote = Objects.requireNonNull(place.wrote.get(mark.run())).get(key);
+        if (!Objects.equals(wrote, place.revisions.get(key))) {
+          throw new SwitchRefused(
+              SwitchRefused.Why.MOVED, "It was changed since", List.of(key.toString()));
+        }
+      }
+      before.forEach(
+          (key, text) -> {
+            if (text == null) {
+              place.texts.remove(key);
+              place.revisions.remove(key);
+            } else {
+              place.texts.put(key, text);
+              place.revisions.put(key, place.next++);
+            }
+          });
+      place.before.remove(mark.run());
+    }
+
+    @Override
+    public void maintenance(boolean on, long run, String notice) {
+      place.script.call(Script.At.MAINTENANCE);
+      place.maintenance = on;
+    }
+
+    @Override
+    public void activation(ComponentKey key, boolean active) {}
+
+    @Override
+    public void discard(long run) {
+      place.script.call(Script.At.DISCARD);
+    }
+
+    @Override
+    public String session() {
+      return "";
+    }
+
+    @Override
+    public void abort() {}
+
+    @Override
+    public void cut() {}
+
+    @Override
+    public void close() {}
+  }
+}
