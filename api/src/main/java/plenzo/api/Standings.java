@@ -52,6 +52,7 @@ public interface Standings {
       @Nullable Instant since,
       @Nullable Instant lookedAt,
       boolean judged,
+      @Nullable String closedBy,
       List<String> owes,
       int behind) {}
 
@@ -82,7 +83,32 @@ public interface Standings {
 
   record HistoryPage(List<HistoryView> items, @Nullable String next) {}
 
-  record ChainView(long entries, String head, long broken) {}
+  /**
+   * Whether the past is as it was.
+   *
+   * @param broken number of the first entry that was altered, 0 when none was
+   * @param whole whether nothing is broken and every head that was kept outside still holds
+   * @param silent where no head could be read
+   */
+  record ChainView(
+      long entries,
+      String head,
+      long broken,
+      boolean whole,
+      List<AnchorView> anchors,
+      List<String> silent) {}
+
+  /** A head of the history that was kept outside of the records. */
+  record AnchorView(String where, long number, String hash, boolean holds, String why) {}
+
+  /** The head of now in a signed envelope, to be kept in a file. */
+  record HeadView(long number, String hash, String signed) {}
+
+  /** A signed head that somebody kept. */
+  record VerifyHistory(@Nullable String head) {}
+
+  /** A run that a target remembers and the records do not know. */
+  record NewerView(String site, String target, String run, String version) {}
 
   record RecordView(
       String application,
@@ -92,6 +118,9 @@ public interface Standings {
       long drift,
       List<String> driftExamples,
       @Nullable Instant lookedAt,
+      boolean reachable,
+      @Nullable String older,
+      @Nullable String closedBy,
       List<PlacementView> placements,
       List<VerdictView> verdicts,
       List<String> exceptions,

@@ -88,7 +88,7 @@ public final class PackFiles {
     }
     Map<Digest, ComponentKey> byContent = new HashMap<>();
     changes.forEach(c -> byContent.put(c.incoming(), c.key()));
-    RunMark mark = new RunMark(1, "switch", 1, "1.0.0", "bench", "bench");
+    RunMark mark = new RunMark(1, "switch", 1, "1.0.0", "bench", "bench", null);
     try (ItemsLooking looking = connector.look(access);
         ItemsChanging changing = connector.change(access)) {
       ItemsDelta delta =
@@ -173,7 +173,7 @@ public final class PackFiles {
           () ->
               PackageFile.write(
                   file,
-                  new PackageFile.Application("id", "Files", "files"),
+                  new PackageFile.Application("id", "Files", "files", null),
                   version,
                   "bench",
                   keys,

@@ -174,7 +174,8 @@ public final class WriteRows {
           new TargetIdentity("bench", "production", "main", "database", Instant.now()),
           "production_look");
       changing.prepare(1, delta, new Silent());
-      changing.switchOver(new RunMark(1, "switch", 1, "1.1.0", "", "bench"), delta, new Silent());
+      changing.switchOver(
+          new RunMark(1, "switch", 1, "1.1.0", "", "bench", null), delta, new Silent());
       changing.discard(1);
     }
   }

@@ -42,6 +42,11 @@ final class Failed extends RuntimeException {
     return new Failed(NOT_FOUND, "NOT_FOUND", message, List.of(next), "");
   }
 
+  /** What a dangerous act costs, and the command that confirms it. */
+  static Failed confirm(String cost, String command) {
+    return new Failed(NEEDS_CONFIRMATION, "CONFIRM", cost, List.of(command), "");
+  }
+
   int exitCode() {
     return exitCode;
   }

@@ -44,7 +44,7 @@ abstract class Group implements Runnable {
       if (System.nanoTime() > until) {
         throw new Failed(Failed.WAIT_OVER, "WAIT_OVER", over, List.of(next), "");
       }
-      RunCommands.pause(150);
+      RunText.pause(150);
       now = ask.get();
     }
     return now;

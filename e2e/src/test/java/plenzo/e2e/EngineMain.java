@@ -189,7 +189,7 @@ public final class EngineMain {
   }
 
   private static int journal(Engine engine, Run run) {
-    return engine.tools().keeper().read((Kept kept) -> kept.journal(run.number()).size());
+    return engine.tools().keeper().read((Kept kept) -> kept.journal(run.number()).entries().size());
   }
 
   private static Run end(Engine engine, Person by, long number) throws InterruptedException {

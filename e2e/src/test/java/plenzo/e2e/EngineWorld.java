@@ -75,6 +75,7 @@ final class EngineWorld implements AutoCloseable {
   private void stage(int position, String key, String name, Stage.Role role, boolean changes) {
     Stage.Target target =
         new Stage.Target(
+            null,
             "database",
             "postgresql",
             List.of("fares"),
@@ -120,7 +121,8 @@ final class EngineWorld implements AutoCloseable {
 
   /** A target of one piece that production's runs change and development only shows. */
   static Stage.Target whole(String stage, String key, String sort) {
-    return new Stage.Target(key, sort, List.of(), key, stage.equals("development") ? "" : key, "");
+    return new Stage.Target(
+        null, key, sort, List.of(), key, stage.equals("development") ? "" : key, "");
   }
 
   private void connection(int port, String stage, String name, String database, String account) {

@@ -101,6 +101,7 @@ class ReleaseTest {
         stage.equals("production") ? 1 : 0,
         List.of(
             new Stage.Target(
+                null,
                 t.key(),
                 t.sort(),
                 List.of("fares", "sailings"),

@@ -108,7 +108,7 @@ public final class Engine {
     this.standing = new Standing(tools, promotions, sourceWatch);
     this.verdicts = new Verdicts(tools, promotions);
     this.drift = new Drift(tools, targets, contents, comparer);
-    this.history = new History(tools);
+    this.history = new History(tools, targets, keys);
     this.versions = new Versions(tools, contents);
   }
 

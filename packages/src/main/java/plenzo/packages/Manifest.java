@@ -2,8 +2,10 @@ package plenzo.packages;
 
 import java.util.List;
 import java.util.stream.IntStream;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Before;
 import plenzo.core.digest.Digest;
+import plenzo.core.history.Anchor;
 import plenzo.core.json.Json;
 import plenzo.core.version.Need;
 import plenzo.core.version.Version;
@@ -16,6 +18,7 @@ import plenzo.core.version.VersionEntry;
  * @param applicationId permanent identity of the application
  * @param space its name space
  * @param sizes bytes of each component's canonical content, in the order of the version's entries
+ * @param anchor the history's head when it was first built; null in packages of format 1
  * @param bom digest (plain SHA-256) and size of the bill of materials
  */
 public record Manifest(
@@ -25,9 +28,10 @@ public record Manifest(
     Version version,
     List<Long> sizes,
     Digest bom,
-    long bomSize) {
+    long bomSize,
+    @Nullable Anchor anchor) {
   /** The format that this code writes; newer ones are refused. */
-  static final int FORMAT = 1;
+  static final int FORMAT = 2;
 
   static final String NAME = "manifest.json";
   static final String BOM = "bom.json";
@@ -62,7 +66,7 @@ public record Manifest(
   Json.Obj toJson() {
     return Json.object(
         "format",
-        FORMAT,
+        anchor == null ? 1 : FORMAT,
         "application",
         Json.object(
             "id",
@@ -104,7 +108,9 @@ public record Manifest(
         "order",
         version.order().isEmpty() ? null : version.order().stream().map(Before::toString).toList(),
         "bom",
-        Json.object("sha256", bom.hex(), "size", bomSize));
+        Json.object("sha256", bom.hex(), "size", bomSize),
+        "history",
+        anchor == null ? null : anchor.text());
   }
 
   private static Json component(VersionEntry e, long size) {

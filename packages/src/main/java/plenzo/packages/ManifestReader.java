@@ -14,6 +14,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
+import plenzo.core.history.Anchor;
 import plenzo.core.json.Json;
 import plenzo.core.version.Need;
 import plenzo.core.version.Removal;
@@ -85,7 +86,8 @@ final class ManifestReader {
         version(j, application.text("key")),
         sizes,
         new Digest(bom.text("sha256")),
-        number(bom, "size"));
+        number(bom, "size"),
+        j.findText("history") == null ? null : Anchor.of(j.text("history")));
   }
 
   /** The first thing that is wrong is kept, and nothing is read after it. */

@@ -18,9 +18,11 @@ import java.util.Objects;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Consumer;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ContentDigest;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
+import plenzo.core.history.Anchor;
 import plenzo.core.json.Json;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
@@ -40,8 +42,12 @@ public final class PackageFile {
 
   private PackageFile() {}
 
-  /** The application that a version belongs to. */
-  public record Application(String id, String name, String space) {}
+  /**
+   * The application that a version belongs to.
+   *
+   * @param anchor head of its service's history, kept in the package; null for none
+   */
+  public record Application(String id, String name, String space, @Nullable Anchor anchor) {}
 
   /** Where contents come from; what it opens is closed here. */
   public interface Source {
@@ -79,7 +85,8 @@ public final class PackageFile {
             version,
             sizes,
             measured.digest(),
-            measured.size());
+            measured.size(),
+            application.anchor());
     Json list = manifest.toJson();
     Measured listed = Measured.of(list);
     byte[] envelope = Envelope.of(version, listed.digest(), service, keys);

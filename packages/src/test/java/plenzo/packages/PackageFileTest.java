@@ -42,7 +42,8 @@ import plenzo.core.version.VersionEntry;
 /** Packages of a small version, intact and in every way broken. */
 class PackageFileTest {
   private static final PackageFile.Application FARES =
-      new PackageFile.Application("id-1", "Fares", "fares");
+      new PackageFile.Application(
+          "id-1", "Fares", "fares", new plenzo.core.history.Anchor(7, "a".repeat(64)));
   private static final Signatures.Keys KEYS = Signatures.make(new SecureRandom());
 
   @TempDir Path folder;

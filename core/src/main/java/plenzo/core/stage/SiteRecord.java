@@ -177,7 +177,7 @@ public record SiteRecord(
         after,
         null,
         bound,
-        null,
+        closedBy,
         revision);
   }
 

@@ -2,6 +2,7 @@ package plenzo.core.trust;
 
 import java.time.Instant;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.history.Anchor;
 
 /**
  * A package that was built here or came from elsewhere.
@@ -11,6 +12,7 @@ import org.jspecify.annotations.Nullable;
  * @param manifest SHA-256 of its manifest: the same for the same version anywhere
  * @param signer id of the key
  * @param problem why it may not be brought in; empty when it may, or was built here
+ * @param anchor the history's head that its manifest holds, null when it holds none
  * @param handedOutAt when it was last saved by somebody, null when it never was
  */
 public record Parcel(
@@ -29,6 +31,7 @@ public record Parcel(
     String by,
     @Nullable Instant handedOutAt,
     @Nullable String handedOutBy,
+    @Nullable Anchor anchor,
     int revision) {
   /** Where it stands. */
   public enum State {
@@ -64,6 +67,7 @@ public record Parcel(
         by,
         handedOutAt,
         handedOutBy,
+        anchor,
         revision);
   }
 
@@ -84,6 +88,7 @@ public record Parcel(
         by,
         when,
         who,
+        anchor,
         revision);
   }
 }

@@ -8,6 +8,7 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.item.ItemSeen;
+import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
@@ -73,31 +74,32 @@ public final class Hosts {
     try (ItemsChanging session = (ItemsChanging) targets.change(host(site))) {
       session.maintenance(on, 0, reason);
     }
-    note(by, on ? "maintenance on" : "maintenance off", null, site, reason);
+    tools
+        .keeper()
+        .writeAgain(
+            kept -> {
+              for (SiteRecord r :
+                  kept.sites()
+                      .list(
+                          new Kept.Filter(
+                              null, site.stage(), site.site(), null, Kept.Filter.MOST, 0))) {
+                kept.sites().replace(r.closedBy(on ? by.login() : null));
+              }
+              kept.note(
+                  event(by, on ? "maintenance on" : "maintenance off", null, site, reason),
+                  tools.now());
+              return null;
+            });
   }
 
-  private void note(
+  private static Event event(
       Person by,
       String what,
       @org.jspecify.annotations.Nullable String application,
       SiteKey site,
       String text) {
-    tools
-        .keeper()
-        .write(
-            kept ->
-                kept.note(
-                    new Event(
-                        by.login(),
-                        what,
-                        application,
-                        site.stage(),
-                        site.site(),
-                        null,
-                        null,
-                        null,
-                        text),
-                    tools.now()));
+    return new Event(
+        by.login(), what, application, site.stage(), site.site(), null, null, null, text);
   }
 
   /** What is there and does not work, or is there and in no version. */
@@ -178,6 +180,17 @@ public final class Hosts {
     try (ItemsChanging session = (ItemsChanging) targets.change(host(site))) {
       session.activation(key, on);
     }
-    note(by, on ? "switched on" : "switched off", application, site, key + ": " + reason);
+    tools
+        .keeper()
+        .write(
+            kept ->
+                kept.note(
+                    event(
+                        by,
+                        on ? "switched on" : "switched off",
+                        application,
+                        site,
+                        key + ": " + reason),
+                    tools.now()));
   }
 }

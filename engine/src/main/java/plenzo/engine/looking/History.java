@@ -1,19 +1,36 @@
 package plenzo.engine.looking;
 
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
 import plenzo.engine.Tools;
+import plenzo.engine.packaging.Keys;
 import plenzo.engine.people.Rights;
+import plenzo.engine.setup.Targets;
+import plenzo.packages.PackageRefused;
+import plenzo.packages.SignedHead;
 
 /** What people look back on, and whether it is whole. */
 public final class History {
   private final Tools tools;
+  private final Keys keys;
+  private final Anchors anchors;
 
-  public History(Tools tools) {
+  public History(Tools tools, Targets targets, Keys keys) {
     this.tools = tools;
+    this.keys = keys;
+    this.anchors = new Anchors(tools, targets);
   }
 
   /** Events that the person may see, newest first. */
@@ -30,20 +47,103 @@ public final class History {
         .toList();
   }
 
+  /** The head of now, signed by the service's key, to be kept elsewhere. */
+  public String head(Person by) {
+    Rights.require(by, Right.AUDIT, "*", "*");
+    return SignedHead.sign(
+        tools.keeper().read(Kept::head), tools.keeper().service(), tools.now(), keys.signing());
+  }
+
   /**
-   * Whether the history is whole.
+   * Whether the history is whole: every entry, and against every head that was kept outside.
    *
    * @param broken number of the first entry that was altered, 0 when none was
+   * @param anchors heads that were kept outside, each with whether the history still holds it
+   * @param silent where no head could be read now
    */
-  public record Chain(long entries, String head, long broken) {}
+  public record Chain(
+      long entries, Anchor head, long broken, List<Anchored> anchors, List<String> silent) {
+    public Chain {
+      anchors = List.copyOf(anchors);
+      silent = List.copyOf(silent);
+    }
 
-  public Chain verify(Person by) {
+    public boolean whole() {
+      return broken == 0 && anchors.stream().allMatch(Anchored::holds);
+    }
+  }
+
+  /**
+   * One head that was kept outside.
+   *
+   * @param where such as "production/north database, R-12"
+   * @param why why the history does not hold it; empty when it does
+   */
+  public record Anchored(String where, Anchor anchor, boolean holds, String why) {}
+
+  /**
+   * @param kept a head that somebody kept in a file, null for none
+   */
+  public Chain verify(Person by, @Nullable String kept) {
     Rights.require(by, Right.AUDIT, "*", "*");
+    Map<String, Anchor> outside = new LinkedHashMap<>();
+    List<Anchored> foreign = new ArrayList<>();
+    if (kept != null) {
+      given(kept, outside, foreign);
+    }
+    List<String> silent = new ArrayList<>();
+    anchors.read(outside, silent);
+    Walk walk = walk(outside);
+    List<Anchored> out = new ArrayList<>(foreign);
+    outside.forEach(
+        (where, a) -> {
+          String hash = walk.found().get(a.number());
+          boolean holds = a.hash().equals(a.number() == 0 ? HistoryEntry.START : hash);
+          out.add(
+              new Anchored(
+                  where,
+                  a,
+                  holds,
+                  holds
+                      ? ""
+                      : hash == null
+                          ? "there is no entry " + a.number() + " any more: the history was cut"
+                          : "entry " + a.number() + " is another one"));
+        });
+    return new Chain(walk.entries(), walk.head(), walk.broken(), out, silent);
+  }
+
+  private void given(String kept, Map<String, Anchor> outside, List<Anchored> foreign) {
+    SignedHead head;
+    try {
+      head = SignedHead.read(kept);
+    } catch (PackageRefused e) {
+      throw Problem.invalid("HEAD", String.valueOf(e.getMessage()), "/head");
+    }
+    String where = "the given file, of " + head.at();
+    String why =
+        !head.service().equals(tools.keeper().service())
+            ? "it is of another service"
+            : keys.known(head.keyId()).isEmpty() ? "its key is not one of this service" : "";
+    if (why.isEmpty()) {
+      outside.put(where, head.anchor());
+    } else {
+      foreign.add(new Anchored(where, head.anchor(), false, why));
+    }
+  }
+
+  /** One way through the whole chain, newest first, in constant memory. */
+  private record Walk(long entries, Anchor head, long broken, Map<Long, String> found) {}
+
+  private Walk walk(Map<String, Anchor> wanted) {
+    Set<Long> numbers = new HashSet<>();
+    wanted.values().forEach(a -> numbers.add(a.number()));
+    Map<Long, String> found = new HashMap<>();
+    Anchor head = tools.keeper().read(Kept::head);
     long entries = 0;
     long broken = 0;
     long before = 0;
-    String expected = null;
-    String head = HistoryEntry.START;
+    String expected = head.hash();
     while (true) {
       long from = before;
       List<HistoryEntry> page =
@@ -54,13 +154,11 @@ public final class History {
                       kept.history(
                           new Kept.HistoryFilter(null, null, null, null, null, from, 500)));
       for (HistoryEntry e : page) {
-        if (expected == null) {
-          head = e.hash();
-        } else if (!expected.equals(e.hash())) {
+        if (!expected.equals(e.hash()) || !e.computedHash().equals(e.hash())) {
           broken = e.sequence();
         }
-        if (!e.computedHash().equals(e.hash())) {
-          broken = e.sequence();
+        if (numbers.contains(e.sequence())) {
+          found.put(e.sequence(), e.hash());
         }
         expected = e.before();
         before = e.sequence();
@@ -70,9 +168,9 @@ public final class History {
         break;
       }
     }
-    if (expected != null && !expected.equals(HistoryEntry.START)) {
+    if (!expected.equals(HistoryEntry.START)) {
       broken = Math.max(1, broken);
     }
-    return new Chain(entries, head, broken);
+    return new Walk(entries, head, broken, found);
   }
 }

@@ -47,6 +47,7 @@ public final class Standing {
    * One application at one site.
    *
    * @param activity what is under way, or null
+   * @param closedBy the run or person that let only operators in and has not let everybody in again
    * @param owes versions whose fixes the present one does not have
    * @param behind how many versions newer than the present one there are
    */
@@ -62,6 +63,7 @@ public final class Standing {
       @Nullable Instant since,
       @Nullable Instant lookedAt,
       boolean judged,
+      @Nullable String closedBy,
       List<String> owes,
       int behind) {}
 
@@ -173,6 +175,7 @@ public final class Standing {
         r.placements().isEmpty() ? null : r.placements().get(r.placements().size() - 1).at(),
         r.look().at(),
         r.verdict(present).isPresent(),
+        r.closedBy(),
         present == null ? List.of() : owes(present, a, site, versions),
         behind);
   }

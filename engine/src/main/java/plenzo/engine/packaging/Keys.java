@@ -122,12 +122,12 @@ public final class Keys {
     return found.get(0);
   }
 
-  Optional<Signer> known(String id) {
+  public Optional<Signer> known(String id) {
     return tools.keeper().read(kept -> kept.signers().find(id));
   }
 
   /** The newest key of this service's own that was not revoked. */
-  Signatures.Keys signing() {
+  public Signatures.Keys signing() {
     Signer signer =
         tools.keeper().read(kept -> kept.signers().all()).stream()
             .filter(s -> s.own() && s.trusted())

@@ -7,9 +7,11 @@ import java.io.OutputStream;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
+import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.item.Definition;
 import plenzo.core.item.FileHead;
@@ -79,10 +81,11 @@ public final class Packages {
     Version version = tools.keeper().read(kept -> kept.versions().get(application, number));
     String id = "K-" + tools.keeper().<Long>write(kept -> kept.next("package"));
     String file = "package/" + id + ".zip";
+    Anchor anchor = anchor(application, number);
     PackageFile.Checked written =
         desk.write(
             file,
-            new PackageFile.Application(a.id(), a.name(), a.schema()),
+            new PackageFile.Application(a.id(), a.name(), a.schema(), anchor),
             version,
             tools.keeper().service(),
             keys.signing(),
@@ -114,6 +117,7 @@ public final class Packages {
             by.login(),
             null,
             null,
+            anchor,
             0);
     return tools
         .keeper()
@@ -123,6 +127,21 @@ public final class Packages {
               kept.note(event(by, "package built", parcel, parcel.name()), tools.now());
               return parcel;
             });
+  }
+
+  /** The head when the version's package was first built, so that it is built the same again. */
+  private Anchor anchor(String application, SemVer number) {
+    return tools
+        .keeper()
+        .read(
+            kept ->
+                kept.parcels().list(Kept.Filter.application(application)).stream()
+                    .filter(p -> p.state() == Parcel.State.BUILT)
+                    .filter(p -> p.number().equals(number.text()))
+                    .map(Parcel::anchor)
+                    .filter(Objects::nonNull)
+                    .reduce((newer, older) -> older)
+                    .orElseGet(kept::head));
   }
 
   private static Event event(Person by, String what, Parcel p, String text) {
@@ -203,6 +222,7 @@ public final class Packages {
             m.version().source(),
             tools.now(),
             by.login(),
+            null,
             null,
             null,
             0);
@@ -403,6 +423,20 @@ public final class Packages {
     String key = m.version().application();
     Application known = kept.applications().find(key).orElse(null);
     if (known != null) {
+      if (!known.id().equals(m.applicationId())) {
+        throw Problem.stopped(
+            "OTHER_APPLICATION",
+            "The package is of an application "
+                + m.applicationName()
+                + " with the key "
+                + key
+                + ", and "
+                + key
+                + " here is another one, "
+                + known.name()
+                + ": their permanent ids differ.",
+            "Register the other one under another key, at one of both places");
+      }
       if (!known.schema().equals(m.space())) {
         throw Problem.stopped(
             "OTHER_SPACE",

@@ -1,8 +1,11 @@
 package plenzo.engine.running;
 
 import plenzo.core.component.Kind.Holder;
+import plenzo.core.keeping.Kept;
 import plenzo.core.run.JournalEntry.Deed;
 import plenzo.core.run.JournalEntry.Outcome;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.stage.SiteRecord;
 import plenzo.core.target.ItemsChanging;
 import plenzo.engine.setup.Targets;
 
@@ -25,6 +28,22 @@ public final class Maintenance {
       session.maintenance(false, c.number(), "");
     }
     c.book().outcome(c.number(), Deed.OPEN, 1, host.id(), Outcome.OPENED, "maintenance is off");
+    c.tools()
+        .keeper()
+        .writeAgain(
+            kept -> {
+              SiteKey site = c.run().site();
+              for (SiteRecord r :
+                  kept.sites()
+                      .list(
+                          new Kept.Filter(
+                              null, site.stage(), site.site(), null, Kept.Filter.MOST, 0))) {
+                if (r.closedBy() != null) {
+                  kept.sites().replace(r.closedBy(null));
+                }
+              }
+              return null;
+            });
     c.say("Everybody is let in again");
   }
 }

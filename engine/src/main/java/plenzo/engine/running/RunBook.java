@@ -13,6 +13,7 @@ import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.UnaryOperator;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.history.HistoryEntry;
 import plenzo.core.keeping.Kept;
 import plenzo.core.run.Journal;
 import plenzo.core.run.JournalEntry;
@@ -58,6 +59,13 @@ public final class RunBook {
 
   /** Changes a run; begun anew when another thread changed it meanwhile. */
   public Run change(long number, UnaryOperator<Run> change) {
+    return change(number, null, change);
+  }
+
+  /**
+   * @param said in the history, in the same transaction; null for nothing
+   */
+  Run change(long number, HistoryEntry.@Nullable Event said, UnaryOperator<Run> change) {
     Run changed =
         tools
             .keeper()
@@ -65,6 +73,9 @@ public final class RunBook {
                 kept -> {
                   String id = String.valueOf(number);
                   kept.runs().replace(change.apply(kept.runs().find(id).orElseThrow()));
+                  if (said != null) {
+                    kept.note(said, tools.now());
+                  }
                   return kept.runs().find(id).orElseThrow();
                 });
     if (changed.abortAsked() && !changed.state().ended()) {

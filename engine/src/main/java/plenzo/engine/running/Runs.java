@@ -278,6 +278,16 @@ public final class Runs {
     Run asked =
         book.change(
             number,
+            new Event(
+                by.login(),
+                "abort asked",
+                run.application(),
+                run.site().stage(),
+                run.site().site(),
+                run.version(),
+                run.promotion(),
+                number,
+                reason),
             r -> {
               if (r.state().ended()) {
                 throw Problem.stopped(

@@ -9,6 +9,7 @@ import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
 import plenzo.core.run.Run;
+import plenzo.core.run.RunState;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.Looking;
@@ -50,7 +51,9 @@ public final class RecordsAge {
               }
               Optional<Run> known = kept.runs().find(String.valueOf(newest.run()));
               boolean another =
-                  known.isPresent() && !known.get().fingerprint().equals(newest.fingerprint());
+                  known.isPresent()
+                      && (!known.get().fingerprint().equals(newest.fingerprint())
+                          || known.get().state() == RunState.STOPPED);
               return newest.run() > kept.last("run") || another ? newest.run() : 0L;
             });
   }

@@ -256,9 +256,17 @@ public final class EngineKit implements AutoCloseable {
 
   /** A connection that leads to the scripted target of that name. */
   public static Connection connection(String stage, String name, String sort, String leadsTo) {
+    return connection(stage, name, sort, leadsTo, 0);
+  }
+
+  /**
+   * @param revision that it has now, 0 for a new one
+   */
+  public static Connection connection(
+      String stage, String name, String sort, String leadsTo, int revision) {
     return new Connection(
         stage, name, sort, leadsTo, 5432, leadsTo, "", "account", "disable", Map.of(), List.of(),
-        false, null, null, null, 0);
+        false, null, null, null, revision);
   }
 
   public Engine engine() {

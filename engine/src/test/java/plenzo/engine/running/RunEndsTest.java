@@ -184,7 +184,14 @@ class RunEndsTest {
                       .connections()
                       .save(
                           kit.ines,
-                          EngineKit.connection("production", "database", "postgresql", "elsewhere"),
+                          EngineKit.connection(
+                              "production",
+                              "database",
+                              "postgresql",
+                              "elsewhere",
+                              kit.read(k -> k.connections().find("production/database"))
+                                  .orElseThrow()
+                                  .revision()),
                           null))
           .isInstanceOfSatisfying(
               Problem.class, e -> assertThat(e.code()).isEqualTo("RUN_STANDS_ON_IT"));
@@ -384,7 +391,7 @@ class RunEndsTest {
     void thatCannotBeDoneIsNobodysWriting() {
       kit.sealPeak("1.1.0", "25.00");
       Promotion p = kit.prepare("1.1.0");
-      kit.production().script.once(At.SWITCHED, () -> kit.production().script.fallSilent());
+      kit.production().script.once(At.SWITCHED, () -> kit.production().script.loseAt(At.LOOK));
 
       Run run = kit.run(p);
 

@@ -17,6 +17,7 @@ import org.springframework.web.context.request.async.AsyncRequestNotUsableExcept
 import org.springframework.web.method.annotation.MethodArgumentTypeMismatchException;
 import org.springframework.web.servlet.resource.NoResourceFoundException;
 import plenzo.api.Failure;
+import plenzo.core.keeping.LostRace;
 import plenzo.core.problem.Problem;
 import plenzo.core.target.TargetFailed;
 
@@ -69,6 +70,17 @@ class Failures {
     return ResponseEntity.status(status)
         .contentType(MediaType.APPLICATION_PROBLEM_JSON)
         .body(failure(status, code, detail, next, field, request));
+  }
+
+  @ExceptionHandler
+  ResponseEntity<Failure> lost(LostRace e, HttpServletRequest request) {
+    return answer(
+        HttpStatus.PRECONDITION_FAILED,
+        "CHANGED",
+        "Somebody else changed it meanwhile; nothing was written.",
+        List.of("Look again, then change it"),
+        null,
+        request);
   }
 
   @ExceptionHandler

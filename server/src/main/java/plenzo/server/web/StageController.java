@@ -25,6 +25,7 @@ import plenzo.api.Stages.PickView;
 import plenzo.api.Stages.QuestionView;
 import plenzo.api.Stages.Ready;
 import plenzo.api.Stages.SaveConnection;
+import plenzo.api.Stages.SiteView;
 import plenzo.api.Stages.StageView;
 import plenzo.api.Standings.RecordView;
 import plenzo.api.Versions.VersionView;
@@ -73,6 +74,27 @@ class StageController {
           "The body's key " + asked.key() + " is not the address's " + key);
     }
     return Views.stage(engine.stages().save(by(request), Views.stage(asked)));
+  }
+
+  /** Adds a site; one that is there is changed by PUT. */
+  @PostMapping("/stages/{key}/sites")
+  StageView newSite(
+      @PathVariable String key, @RequestBody SiteView asked, HttpServletRequest request) {
+    return Views.stage(engine.stages().newSite(by(request), key, Views.site(asked)));
+  }
+
+  /** Changes the targets of a site: the whole list. */
+  @PutMapping("/stages/{key}/sites/{site}")
+  StageView changeSite(
+      @PathVariable String key,
+      @PathVariable String site,
+      @RequestBody SiteView asked,
+      HttpServletRequest request) {
+    if (!asked.key().equals(site)) {
+      throw new IllegalArgumentException(
+          "The body's key " + asked.key() + " is not the address's " + site);
+    }
+    return Views.stage(engine.stages().changeSite(by(request), key, Views.site(asked)));
   }
 
   @GetMapping("/connections")

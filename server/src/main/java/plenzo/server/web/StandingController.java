@@ -14,9 +14,12 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.Standings.AnchorView;
 import plenzo.api.Standings.ChainView;
+import plenzo.api.Standings.HeadView;
 import plenzo.api.Standings.HistoryPage;
 import plenzo.api.Standings.HistoryView;
+import plenzo.api.Standings.NewerView;
 import plenzo.api.Standings.PastView;
 import plenzo.api.Standings.PlacementView;
 import plenzo.api.Standings.RecordView;
@@ -26,8 +29,10 @@ import plenzo.api.Standings.StandingCell;
 import plenzo.api.Standings.StandingLine;
 import plenzo.api.Standings.StandingView;
 import plenzo.api.Standings.VerdictView;
+import plenzo.api.Standings.VerifyHistory;
 import plenzo.api.Standings.WaitingView;
 import plenzo.api.Versions.Reason;
+import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
@@ -40,6 +45,8 @@ import plenzo.core.stage.Stage;
 import plenzo.engine.Engine;
 import plenzo.engine.looking.History;
 import plenzo.engine.looking.Standing;
+import plenzo.engine.setup.RecordsAge;
+import plenzo.packages.SignedHead;
 
 /** Where things stand, what waits for the person, drift and history. */
 @RestController
@@ -109,6 +116,7 @@ class StandingController {
                         c.since(),
                         c.lookedAt(),
                         c.judged(),
+                        c.closedBy(),
                         c.owes(),
                         c.behind()))
             .toList());
@@ -209,6 +217,9 @@ class StandingController {
         r.drift(),
         Views.texts(r.look().examples()),
         r.look().at(),
+        r.look().reachable(),
+        r.older() == 0 ? null : "R-" + r.older(),
+        r.closedBy(),
         placements,
         r.verdicts().stream()
             .map(v -> new VerdictView(v.version().text(), v.good(), v.reason(), v.by(), v.at()))
@@ -256,9 +267,57 @@ class StandingController {
     return new HistoryPage(items, entries.size() < most || last <= 1 ? null : String.valueOf(last));
   }
 
+  /** Whether the past is as it was, checked from the heads that targets and packages hold. */
   @GetMapping("/history/verify")
   ChainView verify(HttpServletRequest request) {
-    History.Chain c = engine.history().verify(by(request));
-    return new ChainView(c.entries(), c.head(), c.broken());
+    return chain(engine.history().verify(by(request), null));
+  }
+
+  /** The same, from a head that somebody kept in a file too. */
+  @PostMapping("/history/verify")
+  ChainView verifyFrom(@RequestBody VerifyHistory asked, HttpServletRequest request) {
+    return chain(engine.history().verify(by(request), asked.head()));
+  }
+
+  private static ChainView chain(History.Chain c) {
+    return new ChainView(
+        c.entries(),
+        c.head().hash(),
+        c.broken(),
+        c.whole(),
+        c.anchors().stream()
+            .map(
+                a ->
+                    new AnchorView(
+                        a.where(), a.anchor().number(), a.anchor().hash(), a.holds(), a.why()))
+            .toList(),
+        Views.texts(c.silent()));
+  }
+
+  /** The head of now, signed, to be kept elsewhere. */
+  @GetMapping("/history/head")
+  HeadView head(HttpServletRequest request) {
+    String signed = engine.history().head(by(request));
+    Anchor anchor = SignedHead.read(signed).anchor();
+    return new HeadView(anchor.number(), anchor.hash(), signed);
+  }
+
+  /** Runs that targets remember and the records do not know: they are older. */
+  @GetMapping("/server/newer")
+  List<NewerView> newer(HttpServletRequest request) {
+    by(request);
+    return engine.recordsAge().newer(silent -> {}).stream().map(StandingController::newer).toList();
+  }
+
+  /** Says that the records stay older; runs are numbered behind what the targets remember. */
+  @PostMapping("/server/catch-up")
+  List<NewerView> catchUp(HttpServletRequest request) {
+    return engine.recordsAge().catchUp(by(request)).stream()
+        .map(StandingController::newer)
+        .toList();
+  }
+
+  private static NewerView newer(RecordsAge.Newer n) {
+    return new NewerView(n.site().toString(), n.target(), "R-" + n.run().run(), n.run().version());
   }
 }

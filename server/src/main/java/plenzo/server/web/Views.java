@@ -95,26 +95,25 @@ final class Views {
         s.revision());
   }
 
-  static Stage stage(StageView v) {
-    List<Stage.Site> sites =
-        v.sites().stream()
+  static Stage.Site site(SiteView v) {
+    return new Stage.Site(
+        v.key(),
+        v.targets().stream()
             .map(
-                x ->
-                    new Stage.Site(
-                        x.key(),
-                        x.targets().stream()
-                            .map(
-                                t ->
-                                    new Stage.Target(
-                                        t.id() == null ? null : new TargetId(t.id()),
-                                        t.key(),
-                                        t.sort(),
-                                        t.schemas(),
-                                        t.looking(),
-                                        t.changing(),
-                                        t.scratch()))
-                            .toList()))
-            .toList();
+                t ->
+                    new Stage.Target(
+                        t.id() == null ? null : new TargetId(t.id()),
+                        t.key(),
+                        t.sort(),
+                        t.schemas(),
+                        t.looking(),
+                        t.changing(),
+                        t.scratch()))
+            .toList());
+  }
+
+  static Stage stage(StageView v) {
+    List<Stage.Site> sites = v.sites().stream().map(Views::site).toList();
     return new Stage(
         v.key(),
         v.name(),
@@ -307,10 +306,6 @@ final class Views {
     Map<String, String> out = new TreeMap<>();
     p.decisions().forEach((k, v) -> out.put(k, v.code()));
     return out;
-  }
-
-  static String site(plenzo.core.stage.SiteKey site) {
-    return site.toString();
   }
 
   static MayView may(May m) {

@@ -8,9 +8,14 @@ import plenzo.core.run.RunStep;
 import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.running.RunContext;
 import plenzo.engine.running.RunStopped;
+import plenzo.engine.setup.SiteLook;
+import plenzo.engine.setup.Targets;
 
 /** Compares once more: what the plan touches must not have moved, and every gate must be open. */
 final class LookAgainStep implements Step {
+  /** How many of a target's newest runs are asked for (guess: numbers go on without gaps). */
+  private static final int SEEN = 50;
+
   @Override
   public Act act() {
     return Act.LOOK_AGAIN;
@@ -59,9 +64,25 @@ final class LookAgainStep implements Step {
     if (p.comparison() != null) {
       c.work().comparer().files().remove(p.comparison());
     }
+    neverRan(c);
     c.work().foreseen(c.number(), out);
     c.book().rows(c.number(), 0, out.delta().writes());
     c.found(out.delta());
     return "Nothing moved since the plan was agreed";
+  }
+
+  /** A target that remembers this run before it began was changed by records that are gone. */
+  private static void neverRan(RunContext c) {
+    try (SiteLook look = c.targets().look(c.run().site())) {
+      for (Targets.At at : c.targets().all(c.run().site())) {
+        if (look.runs(at.holder(), SEEN).stream().anyMatch(r -> r.run() == c.number())) {
+          throw RunStopped.because(
+              at.shown()
+                  + " remembers a run "
+                  + c.run().shown()
+                  + " already: Plenzo's records are older than it is");
+        }
+      }
+    }
   }
 }

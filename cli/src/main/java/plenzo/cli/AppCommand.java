@@ -1,0 +1,411 @@
+package plenzo.cli;
+
+import static plenzo.cli.Picks.pick;
+
+import java.util.ArrayList;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import plenzo.api.Stages.Adopt;
+import plenzo.api.Stages.ApplicationView;
+import plenzo.api.Stages.CandidateView;
+import plenzo.api.Stages.ChangeApplication;
+import plenzo.api.Stages.Match;
+import plenzo.api.Stages.NewApplication;
+import plenzo.api.Stages.PickView;
+import plenzo.api.Stages.QuestionView;
+import plenzo.api.Standings.RecordView;
+import plenzo.api.Standings.SourceView;
+import plenzo.api.Versions.HookView;
+import plenzo.api.Versions.RepositoryView;
+import plenzo.api.Versions.VersionView;
+
+@Command(
+    name = "app",
+    description = "Applications, and adopting what is there.",
+    footer = {
+      "",
+      "Examples:",
+      "  plenzo app new fares --name Fares --owner \"Ticket office\" --space fares --path ordinary",
+      "  plenzo app candidates fares --site production",
+      "  plenzo app adopt fares --site production --number 2.3.0 --title \"What was there\" --everything"
+    })
+final class AppCommand extends Group {
+  @Command(name = "list", description = "All applications.")
+  void list() {
+    out()
+        .list(
+            "applications",
+            api().list("/applications", ApplicationView.class),
+            List.of("application", "name", "owner", "schema", "path"),
+            a -> List.of(a.key(), a.name(), a.owner(), a.schema(), a.path()));
+  }
+
+  @Command(name = "show", description = "An application's facts.")
+  void show(@Parameters(paramLabel = "KEY") String key) {
+    show(find(key));
+  }
+
+  private ApplicationView find(String key) {
+    return api().list("/applications", ApplicationView.class).stream()
+        .filter(a -> a.key().equals(key))
+        .findFirst()
+        .orElseThrow(
+            () ->
+                Failed.notFound(
+                    "There is no application \"" + key + "\" that you may see.",
+                    "plenzo app list"));
+  }
+
+  private void show(ApplicationView a) {
+    if (out().json()) {
+      out().document("application", a);
+      return;
+    }
+    out()
+        .facts(
+            "Application",
+            a.key(),
+            "Name",
+            a.name(),
+            "Id",
+            a.id(),
+            "Owner",
+            a.owner(),
+            "For",
+            a.description(),
+            "Support",
+            a.support().entrySet().stream()
+                .map(e -> e.getKey() + ": " + e.getValue())
+                .collect(java.util.stream.Collectors.joining(", ")),
+            "Name space",
+            a.schema(),
+            "Path",
+            a.path(),
+            "Private",
+            String.join(", ", a.privateColumns()),
+            "Asked",
+            a.questions().stream()
+                .map(QuestionView::name)
+                .collect(java.util.stream.Collectors.joining(", ")),
+            "Repository",
+            a.repository() == null ? "" : a.repository() + ", branch " + a.repositoryBranch());
+  }
+
+  @Command(
+      name = "change",
+      description = "Changes its facts; what is not named stays.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo app change fares --description \"Prices of every crossing\" --support production=\"Fares desk\""
+      })
+  void change(
+      @Parameters(paramLabel = "KEY") String key,
+      @Option(names = "--name") @Nullable String name,
+      @Option(names = "--owner") @Nullable String owner,
+      @Option(names = "--description", description = "What it is for.")
+          @Nullable String description,
+      @Option(
+              names = "--support",
+              paramLabel = "STAGE=WHO",
+              description = "Who is called about it at a stage; the whole list.")
+          java.util.@Nullable Map<String, String> support,
+      @Option(
+              names = "--private",
+              paramLabel = "SCHEMA.TABLE.COLUMN",
+              description = "Its values are never shown, only that they differ; the whole list.")
+          @Nullable List<String> columns,
+      @Option(
+              names = "--question",
+              paramLabel = "NAME=JSON",
+              description =
+                  "Asked of the application host before and after every run; the answer must stay. The whole list.")
+          @Nullable List<String> questions) {
+    show(
+        api()
+            .put(
+                "/applications/" + Api.encode(key),
+                new ChangeApplication(
+                    name,
+                    owner,
+                    description,
+                    support,
+                    columns,
+                    questions == null
+                        ? null
+                        : questions.stream().map(AppCommand::question).toList()),
+                ApplicationView.class));
+  }
+
+  @Command(
+      name = "repository",
+      description = "Names the repository that holds the application's documents.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo app repository boarding --address /srv/git/boarding.git",
+        "  plenzo app repository boarding --address https://git.example/boarding.git --account reader --secret-stdin < token.txt"
+      })
+  void repository(
+      @Parameters(paramLabel = "KEY") String key,
+      @Option(names = "--address", required = true) String address,
+      @Option(names = "--folder", defaultValue = "", description = "Below which the documents lie.")
+          String folder,
+      @Option(names = "--branch", defaultValue = "main") String branch,
+      @Option(names = "--account", defaultValue = "") String account,
+      @Option(
+              names = "--new-tag",
+              defaultValue = "nothing",
+              paramLabel = "nothing|draft|seal",
+              description =
+                  "What a new tag becomes by itself; those that are there already stay out.")
+          String follow,
+      @Option(
+              names = "--tag-prefix",
+              defaultValue = "v",
+              description = "What stands before the number in a tag: v for v1.2.0.")
+          String prefix,
+      @Option(names = "--secret-stdin", description = "Its password or token, from standard input.")
+          boolean secret) {
+    RepositoryView r =
+        api()
+            .put(
+                "/applications/" + Api.encode(key) + "/repository",
+                new RepositoryView(
+                    address,
+                    folder,
+                    branch,
+                    account,
+                    secret ? top().standardInput() : null,
+                    follow,
+                    prefix),
+                RepositoryView.class);
+    if (!follow.equals("nothing")) {
+      look(key); // from here on tags are new
+    }
+    out()
+        .line(
+            key
+                + " is kept in "
+                + r.address()
+                + ", branch "
+                + r.branch()
+                + (follow.equals("nothing")
+                    ? "."
+                    : ", and a new tag "
+                        + prefix
+                        + "… becomes a "
+                        + (follow.equals("seal") ? "version." : "draft.")));
+  }
+
+  private SourceView look(String key) {
+    return api()
+        .post(
+            "/applications/" + Api.encode(key) + "/look-at-source",
+            java.util.Map.of(),
+            SourceView.class);
+  }
+
+  @Command(
+      name = "look",
+      description = "Looks at an application's source now: what changed there, and new tags.")
+  void lookNow(@Parameters(paramLabel = "KEY") String key) {
+    SourceView s = look(key);
+    if (out().json()) {
+      out().document("source", s);
+      return;
+    }
+    out()
+        .line(
+            s.against() == null
+                ? key + " has no version yet to compare its source with."
+                : s.changed() == 0
+                    ? "The source of " + key + " is as in " + s.against() + "."
+                    : s.changed()
+                        + (s.changed() == 1 ? " component" : " components")
+                        + " of "
+                        + key
+                        + " changed since "
+                        + s.against()
+                        + ".");
+    if (!s.trouble().isEmpty()) {
+      out().line(s.trouble() + ".");
+    }
+    if (!s.warning().isEmpty()) {
+      out().line(s.warning());
+    }
+  }
+
+  @Command(
+      name = "hook",
+      description =
+          "Makes the address and secret of a call that says \"look now\"; told once, an older one no longer counts.")
+  void hook(@Parameters(paramLabel = "KEY") String key) {
+    HookView h =
+        api()
+            .post("/applications/" + Api.encode(key) + "/hook", java.util.Map.of(), HookView.class);
+    if (out().json()) {
+      out().document("hook", h);
+      return;
+    }
+    out().facts("Address", top().address() + h.path(), "Secret", h.secret());
+    out()
+        .note(
+            "Let the repository's server POST JSON there, signed with HMAC-SHA256 (X-Hub-Signature).");
+  }
+
+  private static QuestionView question(String text) {
+    int at = text.indexOf('=');
+    if (at < 1) {
+      throw Failed.usage("A question is written NAME=JSON.");
+    }
+    return new QuestionView(text.substring(0, at), text.substring(at + 1), true);
+  }
+
+  @Command(name = "new", description = "Registers an application.")
+  void make(
+      @Parameters(paramLabel = "KEY") String key,
+      @Option(names = "--name", required = true) String name,
+      @Option(names = "--owner", required = true) String owner,
+      @Option(
+              names = {"--space", "--schema"},
+              required = true,
+              paramLabel = "NAME",
+              description =
+                  "Name space: its schema in a database, its folder, what stands before the dot of its definitions.")
+          String schema,
+      @Option(names = "--path", required = true) String path) {
+    ApplicationView a =
+        api()
+            .post(
+                "/applications",
+                new NewApplication(key, name, owner, schema, path),
+                ApplicationView.class);
+    out().line("Application " + a.key() + " is registered, id " + a.id() + ".");
+  }
+
+  @Command(name = "candidates", description = "What a site holds that can be adopted.")
+  void candidates(
+      @Parameters(paramLabel = "APPLICATION") String app,
+      @Option(names = "--site", required = true) String site) {
+    out()
+        .list(
+            "candidates",
+            read(app, site),
+            List.of("component", "rows", "bytes", "key", "remarks"),
+            c -> {
+              List<String> remarks = new ArrayList<>(c.refusals());
+              remarks.addAll(c.risks());
+              if (!c.keyProblem().isEmpty()) {
+                remarks.add("no records: " + c.keyProblem());
+              }
+              return List.of(
+                  c.component(),
+                  c.component().startsWith("table/") ? String.valueOf(c.rows()) : "",
+                  c.size() == 0 ? "" : String.valueOf(c.size()),
+                  String.join(",", c.key()),
+                  String.join("; ", remarks));
+            });
+  }
+
+  private List<CandidateView> read(String app, String site) {
+    return api()
+        .list(
+            "/applications/" + Api.encode(app) + "/candidates" + Api.query("site", site(site)),
+            CandidateView.class);
+  }
+
+  @Command(
+      name = "adopt",
+      description =
+          "Records what a site holds as the first version there. Nothing is written to it but the marker.")
+  void adopt(
+      @Parameters(paramLabel = "APPLICATION") String app,
+      @Option(names = "--site", required = true) String site,
+      @Option(names = "--number", required = true) String number,
+      @Option(names = "--title", required = true) String title,
+      @Option(
+              names = "--everything",
+              description = "Every table, file and definition that can be carried.")
+          boolean all,
+      @Option(names = "--table", description = "A table's structure.")
+          @Nullable List<String> tables,
+      @Option(
+              names = "--component",
+              paramLabel = "KIND/NAME",
+              description = "A file or a definition.")
+          @Nullable List<String> components,
+      @Option(names = "--records", description = "A table's rows too, as TABLE or TABLE:KEY,KEY.")
+          @Nullable List<String> records) {
+    List<PickView> picks = new ArrayList<>();
+    if (all) {
+      read(app, site).stream()
+          .filter(c -> c.refusals().isEmpty())
+          .forEach(c -> picks.add(new PickView(c.component(), null, null, null)));
+    }
+    for (String t : tables == null ? List.<String>of() : tables) {
+      picks.add(new PickView("table/" + t, null, null, null));
+    }
+    for (String c : components == null ? List.<String>of() : components) {
+      picks.add(new PickView(c, null, null, null));
+    }
+    for (String r : records == null ? List.<String>of() : records) {
+      picks.add(pick("records/" + r));
+    }
+    VersionView v =
+        api()
+            .post(
+                "/applications/" + Api.encode(app) + "/adopt",
+                new Adopt(site(site), number, title, picks),
+                VersionView.class);
+    if (out().json()) {
+      out().document("version", v);
+      return;
+    }
+    out()
+        .line(
+            v.application()
+                + "@"
+                + v.number()
+                + " is recorded at "
+                + site(site)
+                + ": "
+                + counted(v.kinds())
+                + ", digest "
+                + v.digest().substring(0, 12)
+                + ". Nothing was written there but the marker.");
+  }
+
+  @Command(
+      name = "match",
+      description = "Records that a site holds a version that exists; what differs shows as drift.")
+  void match(
+      @Parameters(paramLabel = "APPLICATION") String app,
+      @Option(names = "--site", required = true) String site,
+      @Option(names = "--number", required = true) String number) {
+    RecordView r =
+        api()
+            .post(
+                "/applications/" + Api.encode(app) + "/match",
+                new Match(site(site), number),
+                RecordView.class);
+    if (out().json()) {
+      out().document("record", r);
+      return;
+    }
+    out()
+        .line(
+            app
+                + "@"
+                + number
+                + " is recorded at "
+                + site(site)
+                + ", "
+                + (r.drift() == 0
+                    ? "equal."
+                    : r.drift() + " parts differ: " + String.join("; ", r.driftExamples())));
+  }
+}

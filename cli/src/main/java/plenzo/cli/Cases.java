@@ -1,0 +1,28 @@
+package plenzo.cli;
+
+import java.util.List;
+import java.util.stream.Collectors;
+import plenzo.api.Promotions.GateView;
+import plenzo.api.Promotions.PromotionView;
+
+/** What commands about promotions and rollbacks have in common. */
+final class Cases {
+  private Cases() {}
+
+  /** "1 blocker to put right; approval 0 of 1". */
+  static String words(List<GateView> gates) {
+    return gates.stream().map(GateView::words).collect(Collectors.joining("; "));
+  }
+
+  /** Waits while it is being compared. */
+  static PromotionView settled(Group group, PromotionView p) {
+    String path = "/promotions/" + Api.encode(p.number());
+    return p.state().equals("preparing")
+        ? group.until(
+            () -> group.api().get(path, PromotionView.class),
+            now -> !now.state().equals("preparing"),
+            p.number() + " is still being compared.",
+            "plenzo promotion show " + p.number())
+        : p;
+  }
+}

@@ -1,0 +1,322 @@
+package plenzo.cli;
+
+import static plenzo.cli.VersionText.components;
+import static plenzo.cli.VersionText.place;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import plenzo.api.Stages.PickView;
+import plenzo.api.Versions.AddToDraft;
+import plenzo.api.Versions.ComponentView;
+import plenzo.api.Versions.DraftView;
+import plenzo.api.Versions.DropFromDraft;
+import plenzo.api.Versions.MoveInDraft;
+import plenzo.api.Versions.NewDraft;
+import plenzo.api.Versions.Removals;
+import plenzo.api.Versions.Seal;
+import plenzo.api.Versions.VersionView;
+
+@Command(
+    name = "draft",
+    description = "An editable selection that becomes the next version.",
+    footer = {
+      "",
+      "Examples:",
+      "  plenzo draft new fares",
+      "  plenzo draft add D-3 records/fares.concession --site development",
+      "  plenzo draft check D-3",
+      "  plenzo draft seal D-3 --number 2.4.0 --title \"Summer fares\""
+    })
+final class DraftCommand extends Group {
+  @Command(name = "list", description = "All drafts.")
+  void list(@Option(names = "--app") @Nullable String app) {
+    out()
+        .list(
+            "drafts",
+            api().list("/drafts" + Api.query("application", app), DraftView.class),
+            List.of("draft", "application", "from", "state", "picks", "author"),
+            d ->
+                List.of(
+                    d.id(),
+                    d.application(),
+                    d.from(),
+                    d.state(),
+                    String.valueOf(d.picks().size()),
+                    d.author()));
+  }
+
+  @Command(
+      name = "new",
+      description = "Begins one from a version; from the newest when none is named.")
+  void make(
+      @Parameters(paramLabel = "APPLICATION") String app,
+      @Option(names = "--from", paramLabel = "NUMBER") @Nullable String from) {
+    show(api().post("/drafts", new NewDraft(app, from), DraftView.class));
+  }
+
+  @Command(name = "show", description = "What it holds and what stands in the way.")
+  void show(@Parameters(paramLabel = "DRAFT") String id) {
+    show(api().get("/drafts/" + Api.encode(id), DraftView.class));
+  }
+
+  @Command(name = "add", description = "Takes components from a site, with what they need.")
+  void add(
+      @Parameters(paramLabel = "DRAFT") String id,
+      @Parameters(paramLabel = "COMPONENT", arity = "0..*") @Nullable List<String> components,
+      @Option(names = "--site", description = "Where the content comes from.")
+          @Nullable String site,
+      @Option(
+              names = "--commit",
+              paramLabel = "REVISION",
+              description =
+                  "Branch, tag or hash in the application's repository, instead of a site.")
+          @Nullable String revision,
+      @Option(names = "--everything", description = "Everything that is new or changed there.")
+          boolean everything,
+      @Option(names = "--file", description = "Component names, one a line.") @Nullable Path file) {
+    if ((site == null) == (revision == null)) {
+      throw Failed.usage("Name either --site or --commit.");
+    }
+    List<PickView> picks = new ArrayList<>();
+    DraftView draft = api().get("/drafts/" + Api.encode(id), DraftView.class);
+    String from = site != null ? site(site) : place(this, draft.application(), revision);
+    if (everything) {
+      api()
+          .list(
+              "/components"
+                  + Api.query(
+                      "application", draft.application(), "site", from, "since", draft.from()),
+              ComponentView.class)
+          .stream()
+          .filter(c -> c.state().equals("new") || c.state().equals("changed"))
+          .filter(c -> c.problem().isEmpty())
+          .forEach(c -> picks.add(Picks.pick(c.key())));
+    }
+    for (String c : components == null ? List.<String>of() : components) {
+      picks.add(Picks.pick(c));
+    }
+    if (file != null) {
+      try {
+        Files.readAllLines(file).stream()
+            .map(String::strip)
+            .filter(l -> !l.isEmpty() && !l.startsWith("#"))
+            .forEach(l -> picks.add(Picks.pick(l)));
+      } catch (IOException e) {
+        throw Failed.usage("The file " + file + " cannot be read.");
+      }
+    }
+    if (picks.isEmpty()) {
+      throw Failed.usage("Name components, or a file of them.", "plenzo component changed-since …");
+    }
+    show(
+        api()
+            .post(
+                "/drafts/" + Api.encode(id) + "/add",
+                new AddToDraft(from, picks),
+                DraftView.class));
+  }
+
+  @Command(
+      name = "remove",
+      description = "Drops a component from the draft; it stays as in the version drafted from.")
+  void remove(
+      @Parameters(paramLabel = "DRAFT") String id,
+      @Parameters(paramLabel = "COMPONENT") String component) {
+    show(
+        api()
+            .post(
+                "/drafts/" + Api.encode(id) + "/drop",
+                new DropFromDraft(component),
+                DraftView.class));
+  }
+
+  @Command(
+      name = "take-away",
+      description =
+          "Ticks what is gone at the source and goes from the stages too; the rest is left.")
+  void takeAway(
+      @Parameters(paramLabel = "DRAFT") String id,
+      @Parameters(paramLabel = "REMOVAL", arity = "0..*") @Nullable List<String> removals,
+      @Option(names = "--all-gone") boolean all) {
+    List<String> ticked =
+        all
+            ? api().get("/drafts/" + Api.encode(id), DraftView.class).gone()
+            : removals == null ? List.of() : removals;
+    show(
+        api()
+            .post(
+                "/drafts/" + Api.encode(id) + "/removals", new Removals(ticked), DraftView.class));
+  }
+
+  @Command(
+      name = "selection",
+      description = "Prints the picks, one a line, as a file that \"draft add --file\" takes.")
+  void selection(@Parameters(paramLabel = "DRAFT") String id) {
+    DraftView d = api().get("/drafts/" + Api.encode(id), DraftView.class);
+    d.picks().stream().filter(p -> p.reason().equals("chosen")).forEach(p -> out().line(p.key()));
+  }
+
+  @Command(
+      name = "check",
+      description =
+          "Reads every pick anew and says what stands in the way. Exit code 7 when something does.")
+  int check(@Parameters(paramLabel = "DRAFT") String id) {
+    DraftView d =
+        api().post("/drafts/" + Api.encode(id) + "/check", java.util.Map.of(), DraftView.class);
+    show(d);
+    return d.problems().isEmpty() ? 0 : Failed.STOPPED;
+  }
+
+  @Command(
+      name = "move",
+      description = "Writes one component before another, within what needs allow.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo draft move D-3 table/fares.zone --before table/fares.concession"
+      })
+  void move(
+      @Parameters(paramLabel = "DRAFT") String id,
+      @Parameters(paramLabel = "COMPONENT") String component,
+      @Option(names = "--before", required = true, paramLabel = "COMPONENT") String before) {
+    show(
+        api()
+            .post(
+                "/drafts/" + Api.encode(id) + "/move",
+                new MoveInDraft(component, before),
+                DraftView.class));
+  }
+
+  @Command(name = "seal", description = "Makes it a version that never changes.")
+  void seal(
+      @Parameters(paramLabel = "DRAFT") String id,
+      @Option(names = "--number", required = true) String number,
+      @Option(names = "--title", required = true) String title,
+      @Option(names = "--notes", defaultValue = "") String notes,
+      @Option(
+              names = "--needs",
+              paramLabel = "\"APPLICATION RANGE\"",
+              description =
+                  "What must be at the same site, such as \"sailings >=1.8.0 <3.0.0\" or \"server/database >=15.0.0\"; the whole list.")
+          @Nullable List<String> needs,
+      @Option(
+              names = "--task",
+              paramLabel = "REFERENCE",
+              description = "What it was done for: a word such as FERRY-118, or an https address.")
+          @Nullable List<String> tasks) {
+    VersionView v =
+        api()
+            .post(
+                "/drafts/" + Api.encode(id) + "/seal",
+                new Seal(number, title, notes, needs, tasks),
+                VersionView.class);
+    if (out().json()) {
+      out().document("version", v);
+      return;
+    }
+    out()
+        .line(
+            "Sealed "
+                + v.application()
+                + "@"
+                + v.number()
+                + " \""
+                + v.title()
+                + "\": "
+                + counted(v.kinds())
+                + ", "
+                + counted(v.removals().size(), "removal")
+                + ", digest "
+                + v.digest().substring(0, 12)
+                + ".");
+  }
+
+  @Command(name = "discard", description = "Throws it away.")
+  void discard(@Parameters(paramLabel = "DRAFT") String id) {
+    api().delete("/drafts/" + Api.encode(id), DraftView.class);
+    out().line(id + " is discarded.");
+  }
+
+  private void show(DraftView d) {
+    if (out().json()) {
+      out().document("draft", d);
+      return;
+    }
+    out()
+        .facts(
+            "Draft",
+            d.id() + " of " + d.application() + ", from " + d.from(),
+            "State",
+            d.state(),
+            "Author",
+            d.author(),
+            "Next number",
+            d.proposedNumber());
+    if (!d.picks().isEmpty()) {
+      out().line("");
+      out()
+          .table(
+              List.of("component", "from", "why", "changes"),
+              d.picks().stream()
+                  .map(
+                      p ->
+                          List.of(
+                              p.key(),
+                              p.site(),
+                              p.reason(),
+                              p.changes().isEmpty() && !p.read() ? "not read yet" : p.changes()))
+                  .toList());
+    }
+    section(
+        "Gone at the source since " + d.from() + " (ticked = taken away at the stages)",
+        d.gone().stream().map(g -> (d.removals().contains(g) ? "[x] " : "[ ] ") + g).toList());
+    section("Changed and not picked", d.leftBehind());
+    section("Of what the source holds", d.coverage());
+    if (!d.order().isEmpty() && d.order().size() > 1) {
+      section("Written in this order", numbered(d.order()));
+    }
+    section("Moved by hand", d.moved());
+    section("Need one another, and are written together", d.cycles());
+    if (!d.findings().isEmpty()) {
+      out().line("");
+      d.findings()
+          .forEach(
+              f ->
+                  out()
+                      .line(
+                          out().state(f.severity())
+                              + " "
+                              + f.rule()
+                              + ": "
+                              + f.sentence()
+                              + (f.advice().isEmpty() ? "" : "  Next: " + f.advice() + ".")));
+    }
+  }
+
+  /** Long orders are cut; the whole stands in the JSON. */
+  private static List<String> numbered(List<String> order) {
+    List<String> out = new ArrayList<>();
+    for (int n = 0; n < Math.min(order.size(), 30); n++) {
+      out.add((n + 1) + ". " + order.get(n));
+    }
+    if (order.size() > 30) {
+      out.add("… " + (order.size() - 30) + " more");
+    }
+    return out;
+  }
+
+  private void section(String title, List<String> lines) {
+    if (!lines.isEmpty()) {
+      out().line("");
+      out().line(title + ":");
+      lines.forEach(l -> out().line("  " + l));
+    }
+  }
+}

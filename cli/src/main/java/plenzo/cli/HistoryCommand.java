@@ -1,0 +1,149 @@
+package plenzo.cli;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import plenzo.api.Standings.AnchorView;
+import plenzo.api.Standings.ChainView;
+import plenzo.api.Standings.HeadView;
+import plenzo.api.Standings.HistoryPage;
+import plenzo.api.Standings.HistoryView;
+import plenzo.api.Standings.VerifyHistory;
+
+@Command(
+    name = "history",
+    description = "Who put what where, when, on whose word.",
+    footer = {
+      "",
+      "Examples:",
+      "  plenzo history list --app fares --stage production",
+      "  plenzo history verify"
+    })
+final class HistoryCommand extends Group {
+  @Command(name = "list", description = "Events, newest first.")
+  void list(
+      @Option(names = "--app") @Nullable String app,
+      @Option(names = "--stage") @Nullable String stage,
+      @Option(names = "--event") @Nullable String event,
+      @Option(names = "--by") @Nullable String actor) {
+    List<HistoryView> all = new ArrayList<>();
+    String cursor = null;
+    do {
+      HistoryPage page =
+          api()
+              .get(
+                  "/history"
+                      + Api.query(
+                          "application",
+                          app,
+                          "stage",
+                          stage,
+                          "event",
+                          event,
+                          "actor",
+                          actor,
+                          "cursor",
+                          cursor),
+                  HistoryPage.class);
+      all.addAll(page.items());
+      cursor = page.next();
+    } while (cursor != null && (top().all || all.size() < top().limit));
+    if (cursor != null && all.size() <= top().limit) {
+      out().note(all.size() + " shown, use --all");
+    }
+    out()
+        .list(
+            "history",
+            all,
+            List.of("when", "who", "what", "version", "where", "details"),
+            e ->
+                List.of(
+                    out().time(e.at()),
+                    e.actor(),
+                    e.event(),
+                    e.application() == null
+                        ? ""
+                        : e.application() + (e.version() == null ? "" : "@" + e.version()),
+                    e.stage() == null ? "" : e.stage() + (e.site() == null ? "" : "/" + e.site()),
+                    (e.run() != null
+                            ? e.run() + ": "
+                            : e.promotion() != null ? e.promotion() + ": " : "")
+                        + e.text()));
+  }
+
+  @Command(
+      name = "save",
+      description = "Saves the head of the history, signed, to check the past from later.",
+      footer = {"", "Examples:", "  plenzo history save head-2027-03.json"})
+  void save(@Parameters(paramLabel = "FILE") Path file) {
+    HeadView head = api().get("/history/head", HeadView.class);
+    try {
+      Files.writeString(file, head.signed() + "\n");
+    } catch (IOException e) {
+      throw Failed.usage("The file " + file + " cannot be written.");
+    }
+    out().line("Head " + head.number() + " is saved in " + file + ". Keep it elsewhere.");
+  }
+
+  @Command(
+      name = "verify",
+      description = {
+        "Whether nobody edited the past: every entry, and every head of it that targets, packages",
+        "and files hold. Exit code 17 when somebody did."
+      },
+      footer = {"", "Examples:", "  plenzo history verify --head head-2027-03.json"})
+  int verify(
+      @Option(names = "--head", paramLabel = "FILE", description = "A head that was saved before.")
+          @Nullable Path kept) {
+    ChainView c =
+        api()
+            .post(
+                "/history/verify",
+                new VerifyHistory(kept == null ? null : text(kept)),
+                ChainView.class);
+    if (out().json()) {
+      out().document("chain", c);
+    } else {
+      said(c);
+    }
+    return c.whole() ? 0 : Failed.NOT_INTACT;
+  }
+
+  private void said(ChainView c) {
+    out()
+        .line(
+            c.broken() == 0
+                ? counted(c.entries(), "entry").replace("entrys", "entries")
+                    + ", unbroken; head "
+                    + c.head()
+                : "Entry " + c.broken() + " of " + c.entries() + " was altered.");
+    long hold = c.anchors().stream().filter(AnchorView::holds).count();
+    out()
+        .line(
+            c.anchors().isEmpty()
+                ? "No head of it was found outside the records, so a tail that was cut off would"
+                    + " not be noticed."
+                : hold
+                    + " of "
+                    + counted(c.anchors().size(), "head")
+                    + " that were kept outside hold.");
+    c.anchors().stream()
+        .filter(a -> !a.holds())
+        .forEach(a -> out().line("  " + a.where() + " (entry " + a.number() + "): " + a.why()));
+    c.silent().forEach(s -> out().line("  not asked: " + s));
+  }
+
+  private static String text(Path file) {
+    try {
+      return Files.readString(file);
+    } catch (IOException e) {
+      throw Failed.usage("The file " + file + " cannot be read.");
+    }
+  }
+}

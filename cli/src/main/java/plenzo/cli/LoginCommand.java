@@ -1,0 +1,154 @@
+package plenzo.cli;
+
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import plenzo.api.People.MadeToken;
+import plenzo.api.People.Me;
+import plenzo.api.People.NewToken;
+import plenzo.api.People.Password;
+import plenzo.api.People.SignIn;
+
+@Command(
+    name = "login",
+    description = "Signs in and keeps a token for this server.",
+    footer = {
+      "",
+      "Examples:",
+      "  plenzo login --name ines",
+      "  plenzo login --name ines --password-stdin < file",
+      "  plenzo login --token-stdin < file"
+    })
+final class LoginCommand extends Group {
+  @Option(names = "--name", description = "Your sign-in name.")
+  @Nullable String name;
+
+  @Option(names = "--password-stdin", description = "Read the password from standard input.")
+  boolean passwordStdin;
+
+  @Option(
+      names = "--new-password-stdin",
+      description =
+          "Change the first password: standard input has the old and the new one, a line each.")
+  boolean newPassword;
+
+  @Option(names = "--token-stdin", description = "Read a token from standard input.")
+  boolean tokenStdin;
+
+  @Override
+  public void run() {
+    String server = top().address();
+    String token;
+    if (tokenStdin) {
+      token = top().standardInput();
+    } else {
+      String login = name != null ? name : top().canAsk() ? top().ask("Name: ") : "";
+      if (login.isEmpty()) {
+        throw Failed.usage("Say who you are.", "plenzo login --name NAME");
+      }
+      token = signIn(server, login);
+    }
+    Me me = new Api(server, Optional.of(token), null, null).get("/session", Me.class);
+    top().settings().remember(server, token);
+    out()
+        .line(
+            "Signed in at "
+                + server
+                + " as "
+                + me.login()
+                + " ("
+                + me.name()
+                + ") until "
+                + out().time(me.until())
+                + ".");
+  }
+
+  private String password() {
+    java.io.Console console = System.console();
+    if (passwordStdin || newPassword || console == null) {
+      return top().standardInput();
+    }
+    char[] typed = console.readPassword("Password: ");
+    return typed == null ? "" : new String(typed);
+  }
+
+  /** Signs in like a browser, has a token made, and signs out. */
+  private String signIn(String server, String login) {
+    String given = password();
+    String old = given.lines().findFirst().orElse("");
+    try {
+      HttpClient http = Api.HTTP;
+      HttpResponse<String> in =
+          send(http, server, "POST", "/session", new SignIn(login, old), null, null);
+      Me me = Api.JSON.readValue(in.body(), Me.class);
+      String cookie = in.headers().firstValue("Set-Cookie").orElse("").split(";")[0];
+      if (newPassword) {
+        send(
+            http,
+            server,
+            "PUT",
+            "/session/password",
+            new Password(old, given.lines().skip(1).findFirst().orElse("")),
+            cookie,
+            me.csrf());
+      }
+      HttpResponse<String> made =
+          send(http, server, "POST", "/tokens", new NewToken("command line"), cookie, me.csrf());
+      send(http, server, "DELETE", "/session", null, cookie, me.csrf());
+      return Api.JSON.readValue(made.body(), MadeToken.class).secret();
+    } catch (java.io.IOException e) {
+      throw new Failed(
+          Failed.NOT_REACHABLE,
+          "NOT_REACHABLE",
+          "Plenzo at " + server + " cannot be reached.",
+          List.of("Is it running? Another server: --server URL"),
+          "");
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new Failed(130, "INTERRUPTED", "Interrupted.", List.of(), "");
+    }
+  }
+
+  private static HttpResponse<String> send(
+      HttpClient http,
+      String server,
+      String method,
+      String path,
+      @Nullable Object body,
+      @Nullable String cookie,
+      @Nullable String csrf)
+      throws java.io.IOException, InterruptedException {
+    HttpRequest.Builder r =
+        HttpRequest.newBuilder(URI.create(server + "/api/v1" + path))
+            .header("Content-Type", "application/json")
+            .header("Idempotency-Key", UUID.randomUUID().toString());
+    if (cookie != null) {
+      r.header("Cookie", cookie).header("X-Plenzo-Csrf", String.valueOf(csrf));
+    }
+    r.method(
+        method,
+        body == null
+            ? HttpRequest.BodyPublishers.noBody()
+            : HttpRequest.BodyPublishers.ofString(Api.JSON.writeValueAsString(body)));
+    HttpResponse<String> response = http.send(r.build(), HttpResponse.BodyHandlers.ofString());
+    if (response.statusCode() >= 300) {
+      plenzo.api.Failure f = Api.JSON.readValue(response.body(), plenzo.api.Failure.class);
+      throw new Failed(
+          response.statusCode() == 401
+              ? Failed.NOT_SIGNED_IN
+              : response.statusCode() == 403 ? Failed.NOT_ALLOWED : Failed.USAGE,
+          f.code(),
+          f.detail(),
+          f.next(),
+          f.requestId());
+    }
+    return response;
+  }
+}

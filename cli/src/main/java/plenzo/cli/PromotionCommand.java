@@ -1,0 +1,493 @@
+package plenzo.cli;
+
+import static plenzo.cli.Cases.settled;
+import static plenzo.cli.Cases.words;
+
+import java.nio.file.Path;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import plenzo.api.Promotions.AcceptRisk;
+import plenzo.api.Promotions.Activate;
+import plenzo.api.Promotions.Approve;
+import plenzo.api.Promotions.ComponentChange;
+import plenzo.api.Promotions.CountsView;
+import plenzo.api.Promotions.Decide;
+import plenzo.api.Promotions.FindingView;
+import plenzo.api.Promotions.PlanView;
+import plenzo.api.Promotions.Prepare;
+import plenzo.api.Promotions.PromotionLine;
+import plenzo.api.Promotions.PromotionView;
+import plenzo.api.Promotions.RowPage;
+import plenzo.api.Versions.Reason;
+
+@Command(
+    name = "promotion",
+    description = "Moving a version to a stage: compared, checked, decided on, agreed.",
+    footer = {
+      "",
+      "Examples:",
+      "  plenzo promotion prepare fares@2.4.0 --to test",
+      "  plenzo promotion compare P-3",
+      "  plenzo promotion approve P-3 --expect 7c1e-90ab-k3mz"
+    })
+final class PromotionCommand extends Group {
+  private static String path(String number) {
+    return "/promotions/" + Api.encode(number);
+  }
+
+  @Command(name = "prepare", description = "Opens a promotion, and waits for its comparison.")
+  int prepare(
+      @Parameters(paramLabel = "APPLICATION@NUMBER") String version,
+      @Option(names = "--to", required = true, paramLabel = "STAGE[/SITE]") String to,
+      @Option(names = "--notes", defaultValue = "") String notes) {
+    String[] v = parts(version, "fares@2.4.0");
+    return shown(
+        settled(
+            api()
+                .post(
+                    "/promotions", new Prepare(v[0], v[1], site(to), notes), PromotionView.class)));
+  }
+
+  private PromotionView settled(PromotionView p) {
+    return Cases.settled(this, p);
+  }
+
+  /** The promotion once nothing compares it any more. */
+  private PromotionView settled(String number) {
+    return settled(api().get(path(number), PromotionView.class));
+  }
+
+  @Command(name = "list", description = "All promotions.")
+  void list(
+      @Option(names = "--app") @Nullable String app,
+      @Option(names = "--stage") @Nullable String stage,
+      @Option(names = "--state") @Nullable String state) {
+    out()
+        .list(
+            "promotions",
+            api()
+                .list(
+                    "/promotions" + Api.query("application", app, "stage", stage, "state", state),
+                    PromotionLine.class),
+            List.of(
+                "promotion", "version", "to", "instead of", "state", "fingerprint", "waits for"),
+            p ->
+                List.of(
+                    p.number(),
+                    p.application() + "@" + p.version() + (p.way() == null ? "" : " (back)"),
+                    out().site(p.site(), p.production()),
+                    p.present() == null ? "" : p.present(),
+                    out().state(p.state()),
+                    p.fingerprint() == null ? "" : p.fingerprint(),
+                    words(p.gates())));
+  }
+
+  @Command(name = "show", description = "Comparison in numbers, findings, gates, approvals, plan.")
+  int show(
+      @Parameters(paramLabel = "PROMOTION") String number,
+      @Option(names = "--sql", description = "The exact statements too.") boolean sql) {
+    PromotionView p = api().get(path(number), PromotionView.class);
+    int code = shown(p);
+    if (sql && p.plan() != null && !out().json()) {
+      out().line("");
+      p.plan().statements().forEach(s -> out().line(s + ";"));
+    }
+    return code == Failed.STOPPED ? 0 : code;
+  }
+
+  @Command(name = "compare", description = "Compares again, and shows every difference.")
+  int compare(
+      @Parameters(paramLabel = "PROMOTION") String number,
+      @Option(names = "--again", description = "Read the site anew.") boolean again,
+      @Option(names = "--rows", defaultValue = "20", description = "Rows of each class to show.")
+          int rows,
+      @Option(names = "--find", description = "Only rows whose key or value contains this.")
+          @Nullable String find,
+      @Option(names = "--export", description = "Saves the whole comparison as CSV instead.")
+          @Nullable Path export,
+      @Option(names = "--fail-on-difference", description = "Exit code 14 when something differs.")
+          boolean fail) {
+    PromotionView p =
+        again
+            ? settled(api().post(path(number) + "/compare", Map.of(), PromotionView.class))
+            : settled(api().get(path(number), PromotionView.class));
+    if (export != null) {
+      long bytes = api().save(path(number) + "/comparison", export);
+      out().line("Saved in " + export + ", " + bytes + " bytes.");
+    } else if (out().json()) {
+      out().document("comparison", p.components());
+    } else {
+      out()
+          .line(
+              p.application()
+                  + " "
+                  + p.version()
+                  + " against "
+                  + out().site(p.site(), p.production())
+                  + " ("
+                  + p.present()
+                  + ", base "
+                  + p.base()
+                  + "), read "
+                  + out().time(p.comparedAt()));
+      out().line(DifferenceText.counts(out(), p.counts()));
+      p.components().forEach(c -> component(p, c, rows, find));
+    }
+    CountsView c = p.counts();
+    return fail && c.added() + c.changed() + c.removed() + c.conflict() > 0 ? Failed.DIFFERENT : 0;
+  }
+
+  private void component(PromotionView p, ComponentChange c, int limit, @Nullable String find) {
+    if (c.difference().equals("same")) {
+      return;
+    }
+    DifferenceText.component(out(), c);
+    if (c.key().startsWith("records/")) {
+      for (String d : List.of("conflict", "removed", "changed", "added")) {
+        RowPage page =
+            api()
+                .get(
+                    path(p.number())
+                        + "/rows"
+                        + Api.query(
+                            "component",
+                            String.valueOf(c.index()),
+                            "difference",
+                            d,
+                            "find",
+                            find,
+                            "limit",
+                            String.valueOf(limit)),
+                    RowPage.class);
+        page.items().forEach(r -> DifferenceText.row(out(), r));
+        if (page.next() != null) {
+          out()
+              .line(
+                  "  "
+                      + page.items().size()
+                      + " of "
+                      + page.total()
+                      + " "
+                      + d
+                      + " rows shown; --rows shows more");
+        }
+      }
+    }
+  }
+
+  @Command(
+      name = "check",
+      description =
+          "The findings, each with its evidence. Exit code 7 when a blocker is among them.")
+  int check(@Parameters(paramLabel = "PROMOTION") String number) {
+    PromotionView p = settled(number);
+    if (out().json()) {
+      out().document("findings", p.findings());
+    } else {
+      findings(p);
+      p.findings().stream()
+          .filter(f -> f.query() != null)
+          .forEach(f -> out().line("query of " + f.id() + ": " + f.query()));
+    }
+    return p.findings().stream().anyMatch(f -> f.severity().equals("blocker")) ? Failed.STOPPED : 0;
+  }
+
+  private void findings(PromotionView p) {
+    long blockers = p.findings().stream().filter(f -> f.severity().equals("blocker")).count();
+    long risks = p.findings().stream().filter(f -> f.severity().equals("risk")).count();
+    out()
+        .line(
+            counted(blockers, "blocker")
+                + ", "
+                + counted(risks, "risk")
+                + ", "
+                + counted(p.findings().size() - blockers - risks, "note")
+                + ". "
+                + p.checks()
+                + " checks ran.");
+    for (FindingView f : p.findings()) {
+      out()
+          .line(
+              out().state(f.severity())
+                  + " "
+                  + f.sentence()
+                  + (f.acceptedBy() == null
+                      ? ""
+                      : " (accepted by "
+                          + f.acceptedBy()
+                          + " until "
+                          + f.acceptedUntil()
+                          + ": "
+                          + f.acceptedReason()
+                          + ")"));
+      out()
+          .line(
+              "    "
+                  + f.rule()
+                  + " at "
+                  + f.place()
+                  + (f.examples().isEmpty()
+                      ? ""
+                      : " For example: " + String.join("; ", f.examples()) + ".")
+                  + (f.advice().isEmpty() ? "" : " " + f.advice() + "."));
+    }
+  }
+
+  @Command(name = "decide", description = "Decides a conflict: take-incoming or keep.")
+  int decide(
+      @Parameters(paramLabel = "PROMOTION") String number,
+      @Parameters(paramLabel = "COMPONENT[#PART]=DECISION", arity = "1..*")
+          List<String> decisions) {
+    Map<String, String> all = new LinkedHashMap<>();
+    for (String d : decisions) {
+      int equals = d.lastIndexOf('=');
+      if (equals < 0) {
+        throw Failed.usage("Write a decision as records/fares.band=keep or =take-incoming.");
+      }
+      all.put(d.substring(0, equals), d.substring(equals + 1));
+    }
+    settled(number);
+    return shown(
+        settled(api().post(path(number) + "/decide", new Decide(all), PromotionView.class)));
+  }
+
+  @Command(
+      name = "activate",
+      description =
+          "Says which rules, forms and integrations the run switches on; none named: none.")
+  int activate(
+      @Parameters(paramLabel = "PROMOTION") String number,
+      @Parameters(paramLabel = "KIND/NAME", arity = "0..*") @Nullable List<String> components) {
+    settled(number);
+    return shown(
+        settled(
+            api()
+                .post(
+                    path(number) + "/activate",
+                    new Activate(components == null ? List.of() : components),
+                    PromotionView.class)));
+  }
+
+  @Command(name = "accept-risk", description = "Accepts a risk with a reason and an end date.")
+  int acceptRisk(
+      @Parameters(paramLabel = "PROMOTION") String number,
+      @Parameters(paramLabel = "FINDING") String finding,
+      @Option(names = "--reason", required = true) String reason,
+      @Option(names = "--until", required = true, paramLabel = "DAY") String until) {
+    settled(number);
+    return shown(
+        settled(
+            api()
+                .post(
+                    path(number) + "/accept-risk",
+                    new AcceptRisk(finding, reason, until),
+                    PromotionView.class)));
+  }
+
+  @Command(
+      name = "approve",
+      description = "Says yes to exactly the plan with this fingerprint, and to its ways back.")
+  int approve(
+      @Parameters(paramLabel = "PROMOTION") String number,
+      @Option(names = "--comment", defaultValue = "") String comment) {
+    PromotionView p = settled(number);
+    String fingerprint = top().expect;
+    if (fingerprint == null) {
+      if (p.plan() == null || !top().canAsk()) {
+        throw new Failed(
+            Failed.NEEDS_CONFIRMATION,
+            "NEEDS_EXPECT",
+            "Approving needs the fingerprint of the plan that you read.",
+            List.of(
+                "plenzo promotion approve "
+                    + number
+                    + " --expect "
+                    + (p.plan() == null ? "…" : p.plan().fingerprint())),
+            "");
+      }
+      out().note(sentence(p));
+      String typed =
+          top()
+              .ask(
+                  "To approve plan "
+                      + p.plan().fingerprint()
+                      + ", type the stage's name ("
+                      + p.site().split("/")[0]
+                      + "): ");
+      if (!typed.equals(p.site().split("/")[0])) {
+        throw new Failed(
+            Failed.NEEDS_CONFIRMATION, "NOT_CONFIRMED", "Nothing was approved.", List.of(), "");
+      }
+      fingerprint = p.plan().fullFingerprint();
+    }
+    PromotionView after =
+        settled(
+            api()
+                .post(
+                    path(number) + "/approve",
+                    new Approve(fingerprint, comment),
+                    PromotionView.class));
+    if (out().json()) {
+      return shown(after);
+    }
+    out()
+        .line(
+            "Approved "
+                + number
+                + ", plan "
+                + (after.plan() == null ? "" : after.plan().fingerprint())
+                + ". "
+                + (after.gates().isEmpty()
+                    ? "It may run: plenzo run start " + number
+                    : "Still open: " + words(after.gates())));
+    return 0;
+  }
+
+  @Command(name = "reject", description = "Says no, with a reason.")
+  int reject(
+      @Parameters(paramLabel = "PROMOTION") String number,
+      @Option(names = "--reason", required = true) String reason) {
+    PromotionView p = settled(number);
+    String fingerprint =
+        top().expect != null ? top().expect : p.plan() == null ? "" : p.plan().fullFingerprint();
+    api().post(path(number) + "/reject", new Approve(fingerprint, reason), PromotionView.class);
+    out().line("Rejected " + number + ": " + reason);
+    return 0;
+  }
+
+  @Command(name = "take-back", description = "Takes back your own yes or no, until it runs.")
+  void takeBack(
+      @Parameters(paramLabel = "PROMOTION") String number,
+      @Option(names = "--reason", required = true) String reason) {
+    api().post(path(number) + "/take-back", new Reason(reason), PromotionView.class);
+    out().line("What you said of " + number + " no longer counts.");
+  }
+
+  @Command(name = "withdraw", description = "Closes it for good.")
+  void withdraw(
+      @Parameters(paramLabel = "PROMOTION") String number,
+      @Option(names = "--reason", required = true) String reason) {
+    api().post(path(number) + "/withdraw", new Reason(reason), PromotionView.class);
+    out().line(number + " is withdrawn.");
+  }
+
+  /** How far an approval covers a way back. */
+  private static String covered(long rows) {
+    return rows == 0
+        ? ", as long as nothing is lost"
+        : ", as long as no more than " + counted(rows, "row") + " would be lost";
+  }
+
+  private static String sentence(PromotionView p) {
+    CountsView c = p.counts();
+    return "Version "
+        + p.version()
+        + " of "
+        + p.application()
+        + " goes to "
+        + p.site()
+        + ": "
+        + c.added()
+        + " added, "
+        + c.changed()
+        + " changed, "
+        + c.removed()
+        + " removed; "
+        + p.findings().stream().filter(f -> f.severity().equals("risk")).count()
+        + " risks.";
+  }
+
+  private int shown(PromotionView p) {
+    if (out().json()) {
+      out().document("promotion", p);
+    } else {
+      out()
+          .facts(
+              "Promotion",
+              p.number() + (p.way() == null ? "" : " (back, by " + p.way() + ")"),
+              "Version",
+              p.application() + "@" + p.version() + " \"" + p.title() + "\"",
+              "To",
+              out().site(p.site(), p.production()),
+              "Instead of",
+              p.present() == null ? "" : p.present() + " (base " + p.base() + ")",
+              "State",
+              out().state(p.state()) + (p.sentence() == null ? "" : ": " + p.sentence()),
+              "Compared",
+              out().time(p.comparedAt()),
+              "Differences",
+              DifferenceText.counts(out(), p.counts()),
+              "Fingerprint",
+              p.plan() == null ? "" : p.plan().fingerprint());
+      p.moved().forEach(m -> out().line("Moved: " + m));
+      out().line("");
+      findings(p);
+      PlanView plan = p.plan();
+      if (plan != null) {
+        out().line("");
+        plan.steps()
+            .forEach(
+                s ->
+                    out()
+                        .line(
+                            s.number()
+                                + ". "
+                                + s.name()
+                                + ": "
+                                + s.what()
+                                + (s.number() == plan.noReturn()
+                                    ? "  [no return once it is sent]"
+                                    : "")));
+        out()
+            .line(
+                p.usualSeconds() == null
+                    ? "No estimate: the first run here."
+                    : String.format(
+                        java.util.Locale.ROOT,
+                        "Takes about %.1f s, as earlier runs here took.",
+                        p.usualSeconds()));
+        plan.waysBack()
+            .forEach(
+                w ->
+                    out()
+                        .line(
+                            "Way back, "
+                                + w.way()
+                                + ": "
+                                + w.sentence()
+                                + (w.possible() ? covered(w.ceiling()) : "")));
+      }
+      p.approvals()
+          .forEach(
+              a ->
+                  out()
+                      .line(
+                          (a.yes() ? "Approved" : "Rejected")
+                              + " by "
+                              + a.by()
+                              + " "
+                              + out().time(a.at())
+                              + (a.comment().isEmpty() ? "" : ": " + a.comment())
+                              + (a.voidBecause() == null
+                                  ? ""
+                                  : " (void: " + a.voidBecause() + ")")));
+      if (!p.gates().isEmpty()) {
+        out()
+            .line(
+                "Waits for: "
+                    + words(p.gates())
+                    + (p.gates().stream().anyMatch(g -> g.code().equals("approvals"))
+                        ? " by " + String.join(" or ", p.approvers())
+                        : ""));
+      }
+    }
+    return p.state().equals("failed")
+        ? Failed.STOPPED
+        : p.findings().stream().anyMatch(f -> f.severity().equals("blocker")) ? Failed.STOPPED : 0;
+  }
+}

@@ -1,0 +1,134 @@
+package plenzo.cli;
+
+import static plenzo.cli.RunText.expected;
+
+import java.util.List;
+import java.util.Objects;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import plenzo.api.Promotions.PromotionView;
+import plenzo.api.Runs.LogView;
+import plenzo.api.Runs.RunView;
+import plenzo.api.Runs.Start;
+import plenzo.api.Versions.Reason;
+
+@Command(
+    name = "run",
+    description = "Executions of agreed plans.",
+    footer = {
+      "",
+      "Examples:",
+      "  plenzo run start P-3 --wait",
+      "  plenzo run start P-4 --wait --yes --expect 7c1e-90ab-k3mz",
+      "  plenzo run watch R-2"
+    })
+final class RunCommand extends Group {
+  @Command(name = "start", description = "Starts a run; returns at once, or watches with --wait.")
+  int start(@Parameters(paramLabel = "PROMOTION") String promotion) {
+    PromotionView p =
+        Cases.settled(this, api().get("/promotions/" + Api.encode(promotion), PromotionView.class));
+    String fingerprint = p.plan() == null ? "" : p.plan().fingerprint();
+    String sentence =
+        "Version "
+            + p.version()
+            + " of "
+            + p.application()
+            + " goes to "
+            + p.site()
+            + ": "
+            + p.counts().added()
+            + " added, "
+            + p.counts().changed()
+            + " changed, "
+            + p.counts().removed()
+            + " removed.";
+    String expect =
+        p.state().equals("agreed")
+            ? expected(this, sentence, p.site().split("/")[0], p.production(), fingerprint)
+            : top().expect == null ? fingerprint : top().expect;
+    RunView run =
+        api()
+            .post(
+                "/promotions/" + Api.encode(promotion) + "/runs",
+                new Start(Objects.requireNonNull(expect)),
+                RunView.class);
+    if (top().wait) {
+      return RunText.watch(this, run.number());
+    }
+    if (out().json()) {
+      out().document("run", run);
+    } else {
+      out()
+          .line(
+              run.number()
+                  + " is "
+                  + run.state()
+                  + (run.place() > 0 ? ", place " + run.place() : "")
+                  + ". Next: plenzo run watch "
+                  + run.number());
+    }
+    return 0;
+  }
+
+  @Command(name = "list", description = "All runs, newest first.")
+  void list(
+      @Option(names = "--app") @Nullable String app,
+      @Option(names = "--stage") @Nullable String stage,
+      @Option(names = "--promotion") @Nullable String promotion) {
+    out()
+        .list(
+            "runs",
+            api()
+                .list("/runs" + Api.query("application", app, "stage", stage), RunView.class)
+                .stream()
+                .filter(r -> promotion == null || r.promotion().equals(promotion))
+                .toList(),
+            List.of("run", "promotion", "version", "at", "result", "started", "by"),
+            r ->
+                List.of(
+                    r.number(),
+                    r.promotion(),
+                    r.application() + "@" + r.version(),
+                    out().site(r.site(), r.production()),
+                    out().state(r.state()),
+                    out().time(r.startedAt()),
+                    r.startedBy()));
+  }
+
+  @Command(name = "show", description = "One run with its steps.")
+  void show(@Parameters(paramLabel = "RUN") String number) {
+    RunText.show(this, api().get("/runs/" + Api.encode(number), RunView.class));
+  }
+
+  @Command(name = "watch", description = "Follows a run to its end; Ctrl-C ends watching only.")
+  int watch(@Parameters(paramLabel = "RUN") String number) {
+    return RunText.watch(this, number);
+  }
+
+  @Command(name = "log", description = "Its log.")
+  void log(@Parameters(paramLabel = "RUN") String number) {
+    LogView log = api().get("/runs/" + Api.encode(number) + "/log", LogView.class);
+    if (out().json()) {
+      out().document("log", log);
+    } else {
+      log.lines().forEach(out()::line);
+    }
+  }
+
+  @Command(
+      name = "abort",
+      description = "Aborts it; the site stays exactly as it was. Not past the point of no return.")
+  void abort(
+      @Parameters(paramLabel = "RUN") String number,
+      @Option(names = "--reason", required = true) String reason) {
+    RunView r =
+        api().post("/runs/" + Api.encode(number) + "/abort", new Reason(reason), RunView.class);
+    out()
+        .line(
+            r.ended()
+                ? r.number() + ": " + r.sentence()
+                : r.number() + " is being aborted. Next: plenzo run watch " + number);
+  }
+}

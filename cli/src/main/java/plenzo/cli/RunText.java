@@ -1,0 +1,189 @@
+package plenzo.cli;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import plenzo.api.Runs.RunStepView;
+import plenzo.api.Runs.RunView;
+
+/** How a run is shown, waited for and told to a script. */
+final class RunText {
+  private RunText() {}
+
+  static void pause(long millis) {
+    try {
+      Thread.sleep(millis);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new Failed(
+          130,
+          "INTERRUPTED",
+          "Watching ended; the run goes on at the server.",
+          List.of("plenzo run watch"),
+          "");
+    }
+  }
+
+  /** What production and lost data ask for before going on. */
+  static String expected(
+      Group group, String what, String stage, boolean production, String fingerprint) {
+    Plenzo top = group.top();
+    if (top.expect != null && (!production || top.yes)) {
+      return top.expect;
+    }
+    if (!production) {
+      return fingerprint;
+    }
+    if (top.canAsk()) {
+      group.out().note(what);
+      if (top.ask("To go on, type the stage's name (" + stage + "): ").equals(stage)) {
+        return fingerprint;
+      }
+      throw new Failed(
+          Failed.NEEDS_CONFIRMATION, "NOT_CONFIRMED", "Nothing was started.", List.of(), "");
+    }
+    throw new Failed(
+        Failed.NEEDS_CONFIRMATION,
+        "NEEDS_CONFIRMATION",
+        what + " That needs a confirmation.",
+        List.of("Add --yes --expect " + fingerprint),
+        "");
+  }
+
+  static int exitCode(RunView run, Group group) {
+    if (run.state().startsWith("done")) {
+      return 0;
+    }
+    if (run.state().equals("half written")) {
+      return Failed.HALF_WRITTEN;
+    }
+    return run.sentence() != null && run.sentence().startsWith("Aborted")
+        ? Failed.ABORTED
+        : Failed.RUN_FAILED;
+  }
+
+  static int watch(Group group, String number) {
+    Out out = group.out();
+    long until = System.nanoTime() + group.top().waitLimit * 1_000_000_000L;
+    String last = "";
+    long said = System.nanoTime();
+    while (true) {
+      RunView run = group.api().get("/runs/" + Api.encode(number), RunView.class);
+      RunStepView at =
+          run.steps().stream()
+              .filter(s -> s.state().equals("running") || s.state().equals("unknown"))
+              .findFirst()
+              .orElse(null);
+      String now =
+          at == null
+              ? run.state()
+              : "step "
+                  + at.number()
+                  + " of "
+                  + run.steps().size()
+                  + ": "
+                  + at.name()
+                  + (at.state().equals("unknown") ? " (unknown until the target answers)" : "");
+      boolean silent = System.nanoTime() - said > 30_000_000_000L;
+      if (!run.ended() && (!now.equals(last) || silent)) {
+        out.note(
+            number
+                + " "
+                + (silent && now.equals(last) ? "still running, " : "")
+                + now
+                + ", "
+                + elapsed(run)
+                + (run.noReturnAt() == null
+                    ? ", can be aborted"
+                    : ", no return since " + out.time(run.noReturnAt())));
+        said = System.nanoTime();
+        last = now;
+      }
+      if (run.ended()) {
+        show(group, run);
+        return exitCode(run, group);
+      }
+      if (System.nanoTime() > until) {
+        throw new Failed(
+            Failed.WAIT_OVER,
+            "WAIT_OVER",
+            "The wait limit is over; " + number + " goes on.",
+            List.of("plenzo run watch " + number),
+            "");
+      }
+      pause(200);
+    }
+  }
+
+  static String elapsed(RunView run) {
+    Instant from = run.startedAt() == null ? run.queuedAt() : run.startedAt();
+    return duration(Duration.between(from, run.endedAt() == null ? Instant.now() : run.endedAt()));
+  }
+
+  static String duration(Duration d) {
+    return d.toSeconds() < 10
+        ? String.format(java.util.Locale.ROOT, "%.1f s", d.toMillis() / 1000.0)
+        : d.toMinutes() + ":" + String.format(java.util.Locale.ROOT, "%02d", d.toSecondsPart());
+  }
+
+  static void show(Group group, RunView r) {
+    Out out = group.out();
+    if (out.json()) {
+      out.document("run", r);
+      return;
+    }
+    out.facts(
+        "Run",
+        r.number() + " of " + r.promotion() + (r.rollback() ? " (going back)" : ""),
+        "Version",
+        r.application()
+            + "@"
+            + r.version()
+            + (r.before() == null ? "" : " instead of " + r.before()),
+        "At",
+        out.site(r.site(), r.production()),
+        "State",
+        out.state(r.state()),
+        "",
+        "",
+        "Result",
+        r.sentence() == null ? "" : r.sentence(),
+        "Started",
+        r.startedAt() == null
+            ? "waits in line, place " + r.place()
+            : out.time(r.startedAt()) + " by " + r.startedBy() + ", took " + elapsed(r),
+        "Usually",
+        r.usualSeconds() == null
+            ? "no estimate: first run"
+            : duration(Duration.ofMillis((long) (r.usualSeconds() * 1000))));
+    for (RunStepView s : r.steps()) {
+      String took =
+          s.began() == null || s.ended() == null
+              ? ""
+              : " " + duration(Duration.between(s.began(), s.ended()));
+      out.line(
+          "  "
+              + s.number()
+              + ". "
+              + s.name()
+              + "  "
+              + s.state()
+              + took
+              + (s.note() == null ? "" : "  " + s.note()));
+    }
+    if (r.backup() != null) {
+      out.line(
+          "Backup "
+              + r.backup().name()
+              + ": "
+              + (r.backup().pieces().isEmpty()
+                  ? ""
+                  : r.backup().pieces().size() == 1
+                      ? "1 file or definition, "
+                      : r.backup().pieces().size() + " files and definitions, ")
+              + r.backup().rows()
+              + " rows, "
+              + r.backup().proof());
+    }
+  }
+}

@@ -1,0 +1,170 @@
+package plenzo.cli;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Objects;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.ArgGroup;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import plenzo.api.Stages.ConnectionView;
+import plenzo.api.Stages.SiteView;
+import plenzo.api.Stages.StageView;
+import plenzo.api.Stages.TargetView;
+
+@Command(
+    name = "site",
+    description = "Installations of a stage, with their database, files and host.",
+    footer = {
+      "",
+      "Examples:",
+      "  plenzo site new test/main --looking db-look --changing db-change --scratch scratch --schema fares",
+      "  plenzo site check test/main"
+    })
+final class SiteCommand extends Group {
+  private StageView stage(String key) {
+    return api().list("/stages", StageView.class).stream()
+        .filter(s -> s.key().equals(key))
+        .findFirst()
+        .orElseThrow(
+            () -> Failed.notFound("There is no stage \"" + key + "\".", "plenzo stage list"));
+  }
+
+  /** Which connections lead to the targets of a site. */
+  static final class Targets {
+    @Option(names = "--looking", description = "Connection to the database that may only read.")
+    @Nullable String looking;
+
+    @Option(
+        names = "--changing",
+        defaultValue = "",
+        description = "Connection used inside runs alone.")
+    String changing = "";
+
+    @Option(
+        names = "--scratch",
+        defaultValue = "",
+        description = "Connection to where backups are proven.")
+    String scratch = "";
+
+    @Option(names = "--schema", description = "Schemas that Plenzo looks at.")
+    @Nullable List<String> schemas;
+
+    @Option(names = "--directory", description = "Connection to the published files.")
+    @Nullable String directory;
+
+    @Option(names = "--app-host", description = "Connection to the application host.")
+    @Nullable String host;
+
+    /**
+     * @param source whether the site is only looked at
+     */
+    List<TargetView> views(boolean source) {
+      List<TargetView> out = new ArrayList<>();
+      if (looking != null) {
+        out.add(
+            new TargetView(
+                null,
+                "database",
+                "postgresql",
+                schemas == null ? List.of() : schemas,
+                looking,
+                changing,
+                scratch));
+      }
+      if (directory != null) {
+        out.add(whole("files", "directory", directory, source));
+      }
+      if (host != null) {
+        out.add(whole("host", "host", host, source));
+      }
+      if (out.isEmpty()) {
+        throw Failed.usage("A site needs --looking, --directory or --app-host.");
+      }
+      return out;
+    }
+
+    private static TargetView whole(String key, String sort, String name, boolean source) {
+      return new TargetView(null, key, sort, List.of(), name, source ? "" : name, "");
+    }
+  }
+
+  @Command(
+      name = "new",
+      description =
+          "Adds a site with its database, directory and application host to a stage; one that is"
+              + " there is changed by \"site change\".")
+  void make(
+      @Parameters(paramLabel = "STAGE/SITE") String site, @ArgGroup(exclusive = false) Targets at) {
+    String[] place = place(site);
+    api()
+        .post(
+            "/stages/" + Api.encode(place[0]) + "/sites",
+            new SiteView(place[1], targets(place[0], at)),
+            StageView.class);
+    String name = String.join("/", place);
+    out().line("Site " + name + " is registered. Next: plenzo site check " + name);
+  }
+
+  @Command(
+      name = "change",
+      description =
+          "Changes which connections lead to the targets of a site: the whole list, refused while"
+              + " a run stands on what would go.")
+  void change(
+      @Parameters(paramLabel = "STAGE/SITE") String site, @ArgGroup(exclusive = false) Targets at) {
+    String[] place = place(site);
+    api()
+        .put(
+            "/stages/" + Api.encode(place[0]) + "/sites/" + Api.encode(place[1]),
+            new SiteView(place[1], targets(place[0], at)),
+            StageView.class);
+    String name = String.join("/", place);
+    out().line("Site " + name + " is changed. Next: plenzo site check " + name);
+  }
+
+  private List<TargetView> targets(String stage, @Nullable Targets at) {
+    if (at == null) {
+      throw Failed.usage("A site needs --looking, --directory or --app-host.");
+    }
+    return at.views(stage(stage).role().equals("development"));
+  }
+
+  /** Unlike where a site is looked up, one that is named here need not exist yet. */
+  private static String[] place(String site) {
+    return (site.contains("/") ? site : site + "/main").split("/", 2);
+  }
+
+  @Command(name = "check", description = "Tests every connection of a site.")
+  int check(@Parameters(paramLabel = "STAGE/SITE") String site) {
+    String[] at = site(site).split("/", 2);
+    List<ConnectionView> tested =
+        api()
+            .postList(
+                "/sites/" + Api.encode(at[0]) + "/" + Api.encode(at[1]) + "/check",
+                java.util.Map.of(),
+                ConnectionView.class);
+    boolean good = tested.stream().allMatch(c -> Objects.requireNonNull(c.test()).good());
+    if (out().json()) {
+      out().document("tests", tested);
+    } else {
+      List<List<String>> rows = new ArrayList<>();
+      tested.forEach(
+          c ->
+              Objects.requireNonNull(c.test())
+                  .probes()
+                  .forEach(
+                      p ->
+                          rows.add(
+                              List.of(
+                                  c.name(),
+                                  p.name(),
+                                  out().state(p.good() ? "good" : "failed"),
+                                  p.found(),
+                                  p.advice()))));
+      out().table(List.of("connection", "probe", "result", "found", "advice"), rows);
+    }
+    return good ? 0 : Failed.STOPPED;
+  }
+}

@@ -1,0 +1,68 @@
+package plenzo.cli;
+
+import java.util.List;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import plenzo.api.Stages.SiteView;
+import plenzo.api.Stages.StageView;
+
+@Command(
+    name = "stage",
+    description = "The places that versions travel through.",
+    footer = {
+      "",
+      "Examples:",
+      "  plenzo stage list",
+      "  plenzo stage new production --name Production --role production --approvals 1 --needs-verdict"
+    })
+final class StageCommand extends Group {
+  @Command(name = "list", description = "All stages, in order.")
+  void list() {
+    out()
+        .list(
+            "stages",
+            api().list("/stages", StageView.class),
+            List.of("stage", "name", "role", "sites", "approvals"),
+            s ->
+                List.of(
+                    out().site(s.key(), s.role().equals("production")),
+                    s.name(),
+                    s.role(),
+                    String.join(", ", s.sites().stream().map(SiteView::key).toList()),
+                    String.valueOf(s.approvals())));
+  }
+
+  @Command(name = "new", description = "Registers a stage.")
+  void make(
+      @Parameters(paramLabel = "KEY") String key,
+      @Option(names = "--name", required = true) String name,
+      @Option(names = "--role", required = true, description = "development, test or production.")
+          String role,
+      @Option(names = "--position", defaultValue = "0") int position,
+      @Option(
+              names = "--zone",
+              defaultValue = "UTC",
+              description = "Time zone, such as Europe/Oslo.")
+          String zone,
+      @Option(
+              names = "--approvals",
+              defaultValue = "0",
+              description = "How many a promotion to here needs.")
+          int approvals,
+      @Option(
+              names = "--needs-verdict",
+              description = "A version must be judged good at the stage before.")
+          boolean verdict,
+      @Option(names = "--needs-proof", description = "A backup must be proven by restoring it.")
+          boolean proof) {
+    StageView s =
+        api()
+            .put(
+                "/stages/" + Api.encode(key),
+                new StageView(
+                    key, name, role, position, zone, approvals, verdict, proof, List.of(), 0),
+                StageView.class);
+    out().line("Stage " + s.key() + " is registered.");
+  }
+}

@@ -1,0 +1,109 @@
+package plenzo.cli;
+
+import java.util.ArrayList;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import plenzo.api.Standings.PastView;
+import plenzo.api.Standings.SourceView;
+import plenzo.api.Standings.StandingLine;
+import plenzo.api.Standings.StandingView;
+
+@Command(
+    name = "standing",
+    description = "Where every version is.",
+    footer = {"", "Examples:", "  plenzo standing", "  plenzo standing --at 2026-06-03T20:00:00Z"})
+final class StandingCommand extends Group {
+  @Option(
+      names = "--at",
+      paramLabel = "TIME",
+      description = "What was where at a past time (RFC 3339).")
+  @Nullable String at;
+
+  @Override
+  public void run() {
+    if (at != null) {
+      out()
+          .list(
+              "standing",
+              api().list("/standing/past" + Api.query("at", at), PastView.class),
+              List.of("application", "site", "version", "how", "since"),
+              p -> List.of(p.application(), p.site(), p.version(), p.how(), out().time(p.since())));
+      return;
+    }
+    StandingView s = api().get("/standing", StandingView.class);
+    if (out().json()) {
+      out().document("standing", s);
+      return;
+    }
+    List<List<String>> rows = new ArrayList<>();
+    s.lines()
+        .forEach(
+            l ->
+                l.cells()
+                    .forEach(
+                        c ->
+                            rows.add(
+                                List.of(
+                                    l.application(),
+                                    out().site(c.site(), c.production()),
+                                    c.version() == null ? "" : c.version(),
+                                    out().state(c.condition())
+                                        + (c.judged() || c.version() == null
+                                            ? ""
+                                            : ", not judged yet"),
+                                    c.activity() == null
+                                        ? ""
+                                        : out().state(c.activity())
+                                            + ": "
+                                            + c.activityText()
+                                            + (c.link() == null ? "" : " (" + c.link() + ")"),
+                                    remark(c.note(), c.owes(), c.behind())))));
+    out().table(List.of("application", "at", "version", "condition", "under way", "remarks"), rows);
+    out().line("");
+    s.lines().forEach(this::source);
+    out()
+        .line(
+            s.goodInProduction()
+                + " of "
+                + s.inProduction()
+                + " good in production, of those you may see. "
+                + s.waiting()
+                + " waiting for you.");
+  }
+
+  /** What the source has that is in no version, when there is something to say. */
+  private void source(StandingLine l) {
+    SourceView seen = l.seen();
+    if (seen.changed() > 0) {
+      out()
+          .line(
+              l.application()
+                  + ": "
+                  + seen.changed()
+                  + (seen.changed() == 1 ? " component" : " components")
+                  + " changed at the source since "
+                  + seen.against()
+                  + ".");
+    }
+    if (!seen.trouble().isEmpty()) {
+      out().line(l.application() + ": " + seen.trouble() + ".");
+    }
+    if (!seen.warning().isEmpty()) {
+      out().line(l.application() + ": " + seen.warning());
+    }
+  }
+
+  private static String remark(String note, List<String> owes, int behind) {
+    List<String> out = new ArrayList<>();
+    if (!note.isEmpty()) {
+      out.add(note);
+    }
+    if (behind > 0) {
+      out.add(behind + " behind");
+    }
+    owes.forEach(o -> out.add("owes " + o));
+    return String.join("; ", out);
+  }
+}

@@ -1,0 +1,63 @@
+package plenzo.cli;
+
+import java.util.ArrayList;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import plenzo.api.Versions.CommitView;
+import plenzo.api.Versions.EntryPage;
+import plenzo.api.Versions.EntryView;
+
+/** What commands about drafts, components and versions have in common. */
+final class VersionText {
+  private VersionText() {}
+
+  /** A commit as a place that content comes from. */
+  static String place(Group group, String application, @Nullable String revision) {
+    CommitView c =
+        group
+            .api()
+            .get(
+                "/applications/"
+                    + Api.encode(application)
+                    + "/commit"
+                    + Api.query("revision", revision),
+                CommitView.class);
+    if (!group.out().json()) {
+      group
+          .out()
+          .note("Commit " + c.hash().substring(0, 12) + " by " + c.author() + ": " + c.message());
+    }
+    return "git/" + c.hash();
+  }
+
+  /** As many components as a version shows with its facts. */
+  static final int SHOWN = 100;
+
+  static final List<String> ENTRY_HEADS = List.of("component", "rows", "digest", "from");
+
+  static String components(String version) {
+    String[] v = Group.parts(version, "fares@2.3.0");
+    return "/versions/" + Api.encode(v[0]) + "/" + Api.encode(v[1]) + "/components";
+  }
+
+  static List<String> entry(EntryView e) {
+    String rows = e.key().startsWith("records/") ? String.valueOf(e.rows()) : "";
+    return List.of(e.key(), rows, e.digest().substring(0, 12), e.origin());
+  }
+
+  static List<EntryView> entries(Group group, String version, @Nullable String find) {
+    List<EntryView> out = new ArrayList<>();
+    String cursor = null;
+    do {
+      EntryPage page =
+          group
+              .api()
+              .get(
+                  components(version) + Api.query("limit", "10000", "cursor", cursor, "find", find),
+                  EntryPage.class);
+      out.addAll(page.items());
+      cursor = page.next();
+    } while (cursor != null);
+    return out;
+  }
+}
