@@ -38,7 +38,12 @@ class Guard extends Component<{ children: ReactNode }, { error: unknown }> {
 
 export function App() {
   const location = useLocation();
-  const me = useQuery({ queryKey: ['session'], queryFn: () => unwrap(client.GET('/api/v1/session')), staleTime: 60_000, refetchInterval: 60_000 });
+  const me = useQuery({
+    queryKey: ['session'],
+    queryFn: () => unwrap(client.GET('/api/v1/session')),
+    staleTime: 60_000,
+    refetchInterval: 60_000,
+  });
   if (me.isPending) return <Loading what="the console" />;
   if (me.error instanceof ApiError && me.error.status === 401) return <SignInPage />;
   if (me.error && !me.data) return <Problem error={me.error} />;

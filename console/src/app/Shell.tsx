@@ -1,4 +1,14 @@
-import { Box, Button, Dialog, DialogContent, DialogTitle, MenuItem, TextField, Typography, useColorScheme } from '@mui/material';
+import {
+  Box,
+  Button,
+  Dialog,
+  DialogContent,
+  DialogTitle,
+  MenuItem,
+  TextField,
+  Typography,
+  useColorScheme,
+} from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState, type ReactNode } from 'react';
 import { NavLink, useNavigate } from 'react-router';
@@ -28,7 +38,15 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
     let afterG = false;
     const onKey = (e: KeyboardEvent) => {
       const target = e.target as HTMLElement;
-      if (e.ctrlKey || e.metaKey || e.altKey || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName) || target.isContentEditable || localStorage.getItem('plenzo-keys') === 'off') return;
+      if (
+        e.ctrlKey ||
+        e.metaKey ||
+        e.altKey ||
+        ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName) ||
+        target.isContentEditable ||
+        localStorage.getItem('plenzo-keys') === 'off'
+      )
+        return;
       if (afterG) {
         const page = pages.find(([, , key]) => key === e.key);
         afterG = false;
@@ -56,35 +74,124 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
     location.assign('/');
   };
   return (
-    <Box sx={{ minHeight: '100vh', display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '184px minmax(0, 1fr)' }, gridTemplateRows: '48px auto' }}>
-      <Box component="a" href="#main" sx={{ position: 'absolute', left: -9999, '&:focus': { left: 8, top: 8, zIndex: 10, bgcolor: 'background.paper', p: 1 } }}>Skip to the page</Box>
-      <Box component="header" sx={{ gridColumn: '1 / -1', display: 'flex', alignItems: 'center', gap: 2, px: 2, bgcolor: 'background.paper', borderBottom: '1px solid var(--mui-palette-divider)', position: 'sticky', top: 0, zIndex: 5, minWidth: 0 }}>
-        <Button onClick={() => setOpen(!open)} aria-expanded={open} sx={{ display: { md: 'none' }, minWidth: 0 }}>Menu</Button>
-        <Typography component="span" sx={{ fontWeight: 650, fontSize: 15 }}>Plenzo</Typography>
-        <Typography component="span" variant="body2" color="textSecondary" sx={{ flex: 1, display: { xs: 'none', sm: 'block' } }}>
+    <Box
+      sx={{
+        minHeight: '100vh',
+        display: 'grid',
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '184px minmax(0, 1fr)' },
+        gridTemplateRows: '48px auto',
+      }}
+    >
+      <Box
+        component="a"
+        href="#main"
+        sx={{
+          position: 'absolute',
+          left: -9999,
+          '&:focus': { left: 8, top: 8, zIndex: 10, bgcolor: 'background.paper', p: 1 },
+        }}
+      >
+        Skip to the page
+      </Box>
+      <Box
+        component="header"
+        sx={{
+          gridColumn: '1 / -1',
+          display: 'flex',
+          alignItems: 'center',
+          gap: 2,
+          px: 2,
+          bgcolor: 'background.paper',
+          borderBottom: '1px solid var(--mui-palette-divider)',
+          position: 'sticky',
+          top: 0,
+          zIndex: 5,
+          minWidth: 0,
+        }}
+      >
+        <Button onClick={() => setOpen(!open)} aria-expanded={open} sx={{ display: { md: 'none' }, minWidth: 0 }}>
+          Menu
+        </Button>
+        <Typography component="span" sx={{ fontWeight: 650, fontSize: 15 }}>
+          Plenzo
+        </Typography>
+        <Typography
+          component="span"
+          variant="body2"
+          color="textSecondary"
+          sx={{ flex: 1, display: { xs: 'none', sm: 'block' } }}
+        >
           Press <kbd>?</kbd> for keys
         </Typography>
         <Box sx={{ flex: { xs: 1, sm: 'none' } }} />
-        <Typography component="span" role="status" variant="body2" sx={{ color: connected ? 'text.secondary' : 'var(--mui-palette-signal-caution)', display: { xs: 'none', sm: 'block' } }}>{connected ? '' : 'Not connected: what you see may be old'}</Typography>
-        <Typography component="span" variant="body2" title={me.name}>{me.login}</Typography>
-        <Button size="small" onClick={signOut}>Sign out</Button>
+        <Typography
+          component="span"
+          role="status"
+          variant="body2"
+          sx={{
+            color: connected ? 'text.secondary' : 'var(--mui-palette-signal-caution)',
+            display: { xs: 'none', sm: 'block' },
+          }}
+        >
+          {connected ? '' : 'Not connected: what you see may be old'}
+        </Typography>
+        <Typography component="span" variant="body2" title={me.name}>
+          {me.login}
+        </Typography>
+        <Button size="small" onClick={signOut}>
+          Sign out
+        </Button>
       </Box>
-      <Box component="nav" aria-label="Pages" sx={{ display: { xs: open ? 'block' : 'none', md: 'block' }, borderRight: '1px solid var(--mui-palette-divider)', py: 1 }}>
+      <Box
+        component="nav"
+        aria-label="Pages"
+        sx={{
+          display: { xs: open ? 'block' : 'none', md: 'block' },
+          borderRight: '1px solid var(--mui-palette-divider)',
+          py: 1,
+        }}
+      >
         {pages.map(([to, name]) => (
-          <Box key={to} component={NavLink} to={to} onClick={() => setOpen(false)} sx={{ display: 'block', px: 2, py: 1, color: 'text.primary', textDecoration: 'none', fontSize: 14, '&.active': { fontWeight: 650, boxShadow: 'inset 4px 0 0 var(--mui-palette-text-primary)' }, '&:hover': { bgcolor: 'var(--mui-palette-signal-sunken)' } }}>
+          <Box
+            key={to}
+            component={NavLink}
+            to={to}
+            onClick={() => setOpen(false)}
+            sx={{
+              display: 'block',
+              px: 2,
+              py: 1,
+              color: 'text.primary',
+              textDecoration: 'none',
+              fontSize: 14,
+              '&.active': { fontWeight: 650, boxShadow: 'inset 4px 0 0 var(--mui-palette-text-primary)' },
+              '&:hover': { bgcolor: 'var(--mui-palette-signal-sunken)' },
+            }}
+          >
             {name}
           </Box>
         ))}
-        <Box sx={{ px: 2, pt: 3 }}><Scheme /></Box>
+        <Box sx={{ px: 2, pt: 3 }}>
+          <Scheme />
+        </Box>
       </Box>
-      <Box component="main" id="main" sx={{ p: 2, minWidth: 0, gridColumn: { xs: '1', md: '2' } }}>{children}</Box>
+      <Box component="main" id="main" sx={{ p: 2, minWidth: 0, gridColumn: { xs: '1', md: '2' } }}>
+        {children}
+      </Box>
       <Dialog open={help} onClose={() => setHelp(false)} aria-labelledby="keys">
         <DialogTitle id="keys">Keys</DialogTitle>
         <DialogContent>
           <Box component="dl" sx={{ display: 'grid', gridTemplateColumns: '80px 1fr', gap: 1, m: 0 }}>
-            {pages.map(([, name, key]) => [<dt key={key}>g {key}</dt>, <dd key={name} style={{ margin: 0 }}>{name}</dd>])}
-            <dt>j k</dt><dd style={{ margin: 0 }}>next and previous in a list, Enter opens</dd>
-            <dt>/</dt><dd style={{ margin: 0 }}>find</dd>
+            {pages.map(([, name, key]) => [
+              <dt key={key}>g {key}</dt>,
+              <dd key={name} style={{ margin: 0 }}>
+                {name}
+              </dd>,
+            ])}
+            <dt>j k</dt>
+            <dd style={{ margin: 0 }}>next and previous in a list, Enter opens</dd>
+            <dt>/</dt>
+            <dd style={{ margin: 0 }}>find</dd>
           </Box>
           <Typography variant="caption">No key approves, starts, aborts or goes back.</Typography>
         </DialogContent>
@@ -97,7 +204,11 @@ function Scheme() {
   const { mode, setMode } = useColorScheme();
   return (
     <TextField
-      select fullWidth size="small" label="Look" value={mode ?? 'system'}
+      select
+      fullWidth
+      size="small"
+      label="Look"
+      value={mode ?? 'system'}
       onChange={(e) => {
         const next = e.target.value as 'system' | 'light' | 'dark';
         localStorage.setItem('plenzo-scheme', next);

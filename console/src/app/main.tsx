@@ -12,7 +12,12 @@ createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <ThemeProvider theme={theme}>
       <CssBaseline />
-      <GlobalStyles styles={{ ':focus-visible': { outline: '2px solid var(--mui-palette-signal-you)', outlineOffset: 2 }, html: { scrollPaddingTop: 64 } }} />
+      <GlobalStyles
+        styles={{
+          ':focus-visible': { outline: '2px solid var(--mui-palette-signal-you)', outlineOffset: 2 },
+          html: { scrollPaddingTop: 64 },
+        }}
+      />
       <QueryClientProvider client={queryClient}>
         <BrowserRouter>
           <App />

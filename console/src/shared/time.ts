@@ -8,7 +8,9 @@ export function ago(at: string, now: number = Date.now()): string {
   const d = new Date(then);
   const today = new Date(now).toDateString() === d.toDateString();
   const clock = d.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
-  return today ? clock : `${d.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: d.getFullYear() === new Date(now).getFullYear() ? undefined : 'numeric' })} ${clock}`;
+  return today
+    ? clock
+    : `${d.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: d.getFullYear() === new Date(now).getFullYear() ? undefined : 'numeric' })} ${clock}`;
 }
 
 /** The full time with its zone. */

@@ -13,18 +13,50 @@ export function AppFacts({ app, stages }: { app: App; stages: Schemas['StageView
   const queries = useQueryClient();
   const standing = useQuery({ queryKey: ['standing'], queryFn: () => unwrap(client.GET('/api/v1/standing')) });
   const seen = standing.data?.lines.find((l) => l.application === app.key)?.seen;
-  const look = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/applications/{key}/look-at-source', { params: { path: { key: app.key } } })), onSuccess: () => queries.invalidateQueries({ queryKey: ['standing'] }) });
+  const look = useMutation({
+    mutationFn: () =>
+      unwrap(client.POST('/api/v1/applications/{key}/look-at-source', { params: { path: { key: app.key } } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['standing'] }),
+  });
   const called = stages.filter((s) => app.support[s.key]).map((s) => `${s.name}: ${app.support[s.key]}`);
   return (
     <Panel title={t.factsTitle}>
       <Problem error={look.error} />
-      <Facts list={[
-        [t.is.description, app.description], [t.is.owner, app.owner], [t.is.support, called.join('; ')], [t.is.space, app.schema], [t.is.path, app.path],
-        [t.is.repository, app.repository && `${app.repository}, branch ${app.repositoryBranch}`],
-        [t.is.source, <span key="s">{seen?.against ? <>{t.source(seen.changed, seen.against)}, looked <Time at={seen.lookedAt} /></> : t.notLooked}{seen?.trouble && <Box sx={{ color: 'var(--mui-palette-signal-caution)' }}>{seen.trouble}</Box>}{seen?.warning && <Box sx={{ color: 'var(--mui-palette-signal-caution)' }}>{seen.warning}</Box>}</span>],
-        [t.is.id, <code key="i" style={{ overflowWrap: 'anywhere' }}>{app.id}</code>],
-      ]} />
-      <Box sx={{ mt: 1.5 }}><Act kind="outlined" busy={look.isPending} onClick={() => look.mutate()}>{t.lookNow}</Act></Box>
+      <Facts
+        list={[
+          [t.is.description, app.description],
+          [t.is.owner, app.owner],
+          [t.is.support, called.join('; ')],
+          [t.is.space, app.schema],
+          [t.is.path, app.path],
+          [t.is.repository, app.repository && `${app.repository}, branch ${app.repositoryBranch}`],
+          [
+            t.is.source,
+            <span key="s">
+              {seen?.against ? (
+                <>
+                  {t.source(seen.changed, seen.against)}, looked <Time at={seen.lookedAt} />
+                </>
+              ) : (
+                t.notLooked
+              )}
+              {seen?.trouble && <Box sx={{ color: 'var(--mui-palette-signal-caution)' }}>{seen.trouble}</Box>}
+              {seen?.warning && <Box sx={{ color: 'var(--mui-palette-signal-caution)' }}>{seen.warning}</Box>}
+            </span>,
+          ],
+          [
+            t.is.id,
+            <code key="i" style={{ overflowWrap: 'anywhere' }}>
+              {app.id}
+            </code>,
+          ],
+        ]}
+      />
+      <Box sx={{ mt: 1.5 }}>
+        <Act kind="outlined" busy={look.isPending} onClick={() => look.mutate()}>
+          {t.lookNow}
+        </Act>
+      </Box>
       <Change app={app} stages={stages} />
     </Panel>
   );
@@ -36,21 +68,55 @@ function Change({ app, stages }: { app: App; stages: Schemas['StageView'][] }) {
   const [support, setSupport] = useState<Record<string, string>>(app.support);
   const may = useMissing('administer', '*', app.key);
   const save = useMutation({
-    mutationFn: () => unwrap(client.PUT('/api/v1/applications/{key}', { params: { path: { key: app.key } }, body: { ...f, support: Object.fromEntries(Object.entries(support).filter(([, who]) => who.trim())) } })),
+    mutationFn: () =>
+      unwrap(
+        client.PUT('/api/v1/applications/{key}', {
+          params: { path: { key: app.key } },
+          body: { ...f, support: Object.fromEntries(Object.entries(support).filter(([, who]) => who.trim())) },
+        }),
+      ),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['applications'] }),
   });
   return (
     <Box component="details" sx={{ mt: 1.5 }}>
-      <Box component="summary" sx={{ cursor: 'pointer', fontWeight: 600, mb: 1.5 }}>{t.changeFacts}</Box>
+      <Box component="summary" sx={{ cursor: 'pointer', fontWeight: 600, mb: 1.5 }}>
+        {t.changeFacts}
+      </Box>
       <Problem error={save.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mb: 1.5 }}>
-        {(['name', 'owner'] as const).map((k) => <TextField key={k} size="small" label={t.label[k]} value={f[k]} onChange={(e) => set({ ...f, [k]: e.target.value })} />)}
-        <TextField size="small" multiline label={t.label.description} value={f.description} onChange={(e) => set({ ...f, description: e.target.value })} sx={{ flex: '1 1 320px' }} />
+        {(['name', 'owner'] as const).map((k) => (
+          <TextField
+            key={k}
+            size="small"
+            label={t.label[k]}
+            value={f[k]}
+            onChange={(e) => set({ ...f, [k]: e.target.value })}
+          />
+        ))}
+        <TextField
+          size="small"
+          multiline
+          label={t.label.description}
+          value={f.description}
+          onChange={(e) => set({ ...f, description: e.target.value })}
+          sx={{ flex: '1 1 320px' }}
+        />
       </Box>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mb: 1.5 }}>
-        {stages.map((s) => <TextField key={s.key} size="small" label={t.support(s.name)} value={support[s.key] ?? ''} onChange={(e) => setSupport({ ...support, [s.key]: e.target.value })} sx={{ minWidth: 240 }} />)}
+        {stages.map((s) => (
+          <TextField
+            key={s.key}
+            size="small"
+            label={t.support(s.name)}
+            value={support[s.key] ?? ''}
+            onChange={(e) => setSupport({ ...support, [s.key]: e.target.value })}
+            sx={{ minWidth: 240 }}
+          />
+        ))}
       </Box>
-      <Act kind="outlined" why={may} busy={save.isPending} onClick={() => save.mutate()}>{t.saveFacts}</Act>
+      <Act kind="outlined" why={may} busy={save.isPending} onClick={() => save.mutate()}>
+        {t.saveFacts}
+      </Act>
     </Box>
   );
 }

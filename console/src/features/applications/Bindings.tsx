@@ -12,13 +12,46 @@ type Input = Schemas['InputView'];
 export function Bindings({ application, sites }: { application: string; sites: string[] }) {
   const [chosen, setChosen] = useState('');
   const site = chosen || sites[sites.length - 1] || '';
-  const inputs = useQuery({ queryKey: ['inputs', application, site], enabled: site !== '', queryFn: () => unwrap(client.GET('/api/v1/applications/{key}/inputs', { params: { path: { key: application }, query: { site } } })) });
+  const inputs = useQuery({
+    queryKey: ['inputs', application, site],
+    enabled: site !== '',
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/v1/applications/{key}/inputs', { params: { path: { key: application }, query: { site } } }),
+      ),
+  });
   if (sites.length === 0) return null;
   return (
-    <Panel title={t.inputs} action={<TextField select size="small" label={t.inputsAt} value={site} onChange={(e) => setChosen(e.target.value)} sx={{ minWidth: 180 }}>{sites.map((s) => <MenuItem key={s} value={s}>{s}</MenuItem>)}</TextField>}>
+    <Panel
+      title={t.inputs}
+      action={
+        <TextField
+          select
+          size="small"
+          label={t.inputsAt}
+          value={site}
+          onChange={(e) => setChosen(e.target.value)}
+          sx={{ minWidth: 180 }}
+        >
+          {sites.map((s) => (
+            <MenuItem key={s} value={s}>
+              {s}
+            </MenuItem>
+          ))}
+        </TextField>
+      }
+    >
       <Problem error={inputs.error} />
-      {!inputs.data ? !inputs.error && <Loading what="inputs" /> : inputs.data.length === 0 ? <Empty>{t.noInputs}</Empty> : (
-        <Rows label={t.inputs} heads={t.inputHeads}>{inputs.data.map((i) => <One key={`${i.name} ${i.revision} ${site}`} i={i} application={application} site={site} />)}</Rows>
+      {!inputs.data ? (
+        !inputs.error && <Loading what="inputs" />
+      ) : inputs.data.length === 0 ? (
+        <Empty>{t.noInputs}</Empty>
+      ) : (
+        <Rows label={t.inputs} heads={t.inputHeads}>
+          {inputs.data.map((i) => (
+            <One key={`${i.name} ${i.revision} ${site}`} i={i} application={application} site={site} />
+          ))}
+        </Rows>
       )}
     </Panel>
   );
@@ -31,20 +64,65 @@ function One({ i, application, site }: { i: Input; application: string; site: st
   const may = useMissing('operate', stage, application);
   const here = i.boundAt === site;
   const bind = useMutation({
-    mutationFn: () => unwrap(client.POST('/api/v1/bindings', { body: { application, place: site, input: i.name, value: i.type === 'connection' ? undefined : value, connection: i.type === 'connection' ? value : undefined, secret: i.secret && i.type !== 'connection', revision: here ? i.revision : 0 } })),
+    mutationFn: () =>
+      unwrap(
+        client.POST('/api/v1/bindings', {
+          body: {
+            application,
+            place: site,
+            input: i.name,
+            value: i.type === 'connection' ? undefined : value,
+            connection: i.type === 'connection' ? value : undefined,
+            secret: i.secret && i.type !== 'connection',
+            revision: here ? i.revision : 0,
+          },
+        }),
+      ),
     onSuccess: () => Promise.all(['inputs', 'promotions'].map((k) => queries.invalidateQueries({ queryKey: [k] }))),
   });
   return (
     <tr>
-      <td><b>{i.name}</b><Typography variant="caption" component="div" color="textSecondary">{i.type}{i.secret ? ', secret' : ''}{i.description ? `: ${i.description}` : ''}</Typography></td>
-      <td><State word={i.state} />{i.note && <div>{i.note}</div>}</td>
-      <td style={{ overflowWrap: 'anywhere' }}>{i.value ?? i.fallback ?? ''}{i.boundAt && <Typography variant="caption" component="div" color="textSecondary">{t.setAt(i.boundAt, i.setBy ?? '')}</Typography>}</td>
+      <td>
+        <b>{i.name}</b>
+        <Typography variant="caption" component="div" color="textSecondary">
+          {i.type}
+          {i.secret ? ', secret' : ''}
+          {i.description ? `: ${i.description}` : ''}
+        </Typography>
+      </td>
+      <td>
+        <State word={i.state} />
+        {i.note && <div>{i.note}</div>}
+      </td>
+      <td style={{ overflowWrap: 'anywhere' }}>
+        {i.value ?? i.fallback ?? ''}
+        {i.boundAt && (
+          <Typography variant="caption" component="div" color="textSecondary">
+            {t.setAt(i.boundAt, i.setBy ?? '')}
+          </Typography>
+        )}
+      </td>
       <td style={{ overflowWrap: 'anywhere' }}>{i.neededBy.join(', ')}</td>
       <td>
         <Problem error={bind.error} />
         <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
-          <TextField size="small" type={i.secret ? 'password' : 'text'} autoComplete={i.secret ? 'new-password' : 'off'} label={i.type === 'connection' ? t.connectionName : t.newValue} value={value} onChange={(e) => setValue(e.target.value)} sx={{ width: 220 }} />
-          <Act kind="outlined" why={may ?? (value ? undefined : t.giveValue)} busy={bind.isPending} onClick={() => bind.mutate()}>{t.bind(i.name)}</Act>
+          <TextField
+            size="small"
+            type={i.secret ? 'password' : 'text'}
+            autoComplete={i.secret ? 'new-password' : 'off'}
+            label={i.type === 'connection' ? t.connectionName : t.newValue}
+            value={value}
+            onChange={(e) => setValue(e.target.value)}
+            sx={{ width: 220 }}
+          />
+          <Act
+            kind="outlined"
+            why={may ?? (value ? undefined : t.giveValue)}
+            busy={bind.isPending}
+            onClick={() => bind.mutate()}
+          >
+            {t.bind(i.name)}
+          </Act>
         </Box>
       </td>
     </tr>

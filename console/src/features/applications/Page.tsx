@@ -18,7 +18,9 @@ export default function ApplicationPage() {
   const app = useQuery(application(key));
   const all = useQuery(versions(key));
   const stages = useQuery({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
-  const sites = (stages.data ?? []).filter((s) => s.role !== 'development').flatMap((s) => s.sites.map((x) => `${s.key}/${x.key}`));
+  const sites = (stages.data ?? [])
+    .filter((s) => s.role !== 'development')
+    .flatMap((s) => s.sites.map((x) => `${s.key}/${x.key}`));
   if (app.error) return <Problem error={app.error} />;
   if (app.isPending) return <Loading what={key} />;
   return (
@@ -27,8 +29,16 @@ export default function ApplicationPage() {
       {app.data && <AppFacts key={JSON.stringify(app.data)} app={app.data} stages={stages.data ?? []} />}
       <Panel title={t.versions} action={<Go to={`/applications/${key}/adopt`}>{t.adopt}</Go>}>
         <Problem error={all.error} />
-        {!all.data ? <Loading what="versions" /> : all.data.length === 0 ? <Empty>{t.none}</Empty> : (
-          <Rows label={t.versions} heads={t.heads}>{all.data.map((v) => <Line key={v.number} v={v} />)}</Rows>
+        {!all.data ? (
+          <Loading what="versions" />
+        ) : all.data.length === 0 ? (
+          <Empty>{t.none}</Empty>
+        ) : (
+          <Rows label={t.versions} heads={t.heads}>
+            {all.data.map((v) => (
+              <Line key={v.number} v={v} />
+            ))}
+          </Rows>
         )}
       </Panel>
       <Sites application={key} />
@@ -42,11 +52,28 @@ export default function ApplicationPage() {
 function Line({ v }: { v: Schemas['VersionView'] }) {
   return (
     <tr>
-      <td><Go to={`/versions/${v.application}/${v.number}`}>{v.number}</Go>{v.withdrawn && ` (${t.withdrawn})`}</td>
+      <td>
+        <Go to={`/versions/${v.application}/${v.number}`}>{v.number}</Go>
+        {v.withdrawn && ` (${t.withdrawn})`}
+      </td>
       <td>{v.parent}</td>
       <td style={{ overflowWrap: 'anywhere' }}>{v.title}</td>
-      <td><Time at={v.sealedAt} /></td>
-      <td>{v.presentAt.map((p) => <div key={p.site}>{p.site}{p.verdict === 'bad' && <> <State word="judged bad" /></>}</div>)}</td>
+      <td>
+        <Time at={v.sealedAt} />
+      </td>
+      <td>
+        {v.presentAt.map((p) => (
+          <div key={p.site}>
+            {p.site}
+            {p.verdict === 'bad' && (
+              <>
+                {' '}
+                <State word="judged bad" />
+              </>
+            )}
+          </div>
+        ))}
+      </td>
       <td>{v.parent && <Go to={`/versions/${v.application}/${v.parent}/compare/${v.number}`}>{t.compareWith}</Go>}</td>
     </tr>
   );
@@ -57,15 +84,39 @@ function Private({ app }: { app: Schemas['ApplicationView'] }) {
   const [text, setText] = useState(app.privateColumns.join('\n'));
   const may = useMissing('administer', '*', app.key);
   const save = useMutation({
-    mutationFn: () => unwrap(client.PUT('/api/v1/applications/{key}', { params: { path: { key: app.key } }, body: { privateColumns: text.split('\n').map((x) => x.trim()).filter(Boolean) } })),
+    mutationFn: () =>
+      unwrap(
+        client.PUT('/api/v1/applications/{key}', {
+          params: { path: { key: app.key } },
+          body: {
+            privateColumns: text
+              .split('\n')
+              .map((x) => x.trim())
+              .filter(Boolean),
+          },
+        }),
+      ),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['applications'] }),
   });
   return (
     <Panel title={t.privateTitle}>
-      <Typography variant="body2" color="textSecondary" sx={{ mb: 1.5, maxWidth: '72ch' }}>{t.privateHint}</Typography>
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1.5, maxWidth: '72ch' }}>
+        {t.privateHint}
+      </Typography>
       <Problem error={save.error} />
-      <TextField multiline minRows={2} size="small" label={t.privateLabel} value={text} onChange={(e) => setText(e.target.value)} sx={{ width: '100%', maxWidth: 480, mb: 1.5, display: 'block' }} fullWidth />
-      <Act kind="outlined" why={may} busy={save.isPending} onClick={() => save.mutate()}>{t.savePrivate}</Act>
+      <TextField
+        multiline
+        minRows={2}
+        size="small"
+        label={t.privateLabel}
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+        sx={{ width: '100%', maxWidth: 480, mb: 1.5, display: 'block' }}
+        fullWidth
+      />
+      <Act kind="outlined" why={may} busy={save.isPending} onClick={() => save.mutate()}>
+        {t.savePrivate}
+      </Act>
     </Panel>
   );
 }

@@ -20,19 +20,72 @@ export default function VersionPage() {
   if (!v) return <Problem error={`There is no version ${application} ${number} that you may see.`} />;
   return (
     <>
-      <PageTitle title={t.version(application, number)} note={<>{t.sealed(v.author)} · <Go to={`/applications/${application}`}>{application}</Go></>}>
+      <PageTitle
+        title={t.version(application, number)}
+        note={
+          <>
+            {t.sealed(v.author)} · <Go to={`/applications/${application}`}>{application}</Go>
+          </>
+        }
+      >
         {v.withdrawn && <State word="withdrawn" strong />}
       </PageTitle>
       <Panel>
-        <Facts list={[
-          [t.facts.title, v.title], [t.facts.notes, v.notes], [t.facts.parent, v.parent ?? t.facts.adopted], [t.facts.source, v.source],
-          [t.facts.digest, <code key="d" style={{ overflowWrap: 'anywhere' }}>{v.digest}</code>],
-          [t.facts.at, v.presentAt.length === 0 ? t.facts.nowhere : v.presentAt.map((p) => `${p.site}${p.verdict ? ` (judged ${p.verdict})` : ''}`).join(', ')],
-          [t.facts.removals, v.removals.join(', ')], [t.facts.needs, v.needs.join(', ')], [t.facts.order, v.order.join('; ')], [t.facts.tasks, v.tasks.length > 0 && v.tasks.map((x, n) => <span key={x}>{n > 0 && ', '}{x.startsWith('https://') ? <a href={x} rel="noreferrer" target="_blank">{x}</a> : x}</span>)],
-        ]} />
+        <Facts
+          list={[
+            [t.facts.title, v.title],
+            [t.facts.notes, v.notes],
+            [t.facts.parent, v.parent ?? t.facts.adopted],
+            [t.facts.source, v.source],
+            [
+              t.facts.digest,
+              <code key="d" style={{ overflowWrap: 'anywhere' }}>
+                {v.digest}
+              </code>,
+            ],
+            [
+              t.facts.at,
+              v.presentAt.length === 0
+                ? t.facts.nowhere
+                : v.presentAt.map((p) => `${p.site}${p.verdict ? ` (judged ${p.verdict})` : ''}`).join(', '),
+            ],
+            [t.facts.removals, v.removals.join(', ')],
+            [t.facts.needs, v.needs.join(', ')],
+            [t.facts.order, v.order.join('; ')],
+            [
+              t.facts.tasks,
+              v.tasks.length > 0 &&
+                v.tasks.map((x, n) => (
+                  <span key={x}>
+                    {n > 0 && ', '}
+                    {x.startsWith('https://') ? (
+                      <a href={x} rel="noreferrer" target="_blank">
+                        {x}
+                      </a>
+                    ) : (
+                      x
+                    )}
+                  </span>
+                )),
+            ],
+          ]}
+        />
         <Box sx={{ mt: 2, display: 'flex', flexWrap: 'wrap', gap: 1.5 }}>
-          <TextField select size="small" label={t.other} value="" sx={{ minWidth: 180 }} onChange={(e) => navigate(`/versions/${application}/${e.target.value}/compare/${number}`)}>
-            {all.data.filter((x) => x.number !== number).map((x) => <MenuItem key={x.number} value={x.number}>{x.number}</MenuItem>)}
+          <TextField
+            select
+            size="small"
+            label={t.other}
+            value=""
+            sx={{ minWidth: 180 }}
+            onChange={(e) => navigate(`/versions/${application}/${e.target.value}/compare/${number}`)}
+          >
+            {all.data
+              .filter((x) => x.number !== number)
+              .map((x) => (
+                <MenuItem key={x.number} value={x.number}>
+                  {x.number}
+                </MenuItem>
+              ))}
           </TextField>
           <Draft v={v} />
           <Build v={v} />
@@ -45,21 +98,61 @@ export default function VersionPage() {
 }
 
 /** Page by page, and found by a part of the name: an application may have a hundred thousand files. */
-function Components({ application, number, kinds }: { application: string; number: string; kinds: Record<string, number> }) {
+function Components({
+  application,
+  number,
+  kinds,
+}: {
+  application: string;
+  number: string;
+  kinds: Record<string, number>;
+}) {
   const [find, setFind] = useState('');
   const all = useInfiniteQuery(components(application, number, find));
   const items = all.data?.pages.flatMap((p) => p.items) ?? [];
   const total = all.data?.pages[0]?.total ?? 0;
   return (
     <Panel title={t.holds(kinds)}>
-      {(total > items.length || find !== '') && <TextField size="small" label={t.find} value={find} onChange={(e) => setFind(e.target.value)} sx={{ mb: 1.5 }} slotProps={{ htmlInput: { 'data-find': true } }} />}
+      {(total > items.length || find !== '') && (
+        <TextField
+          size="small"
+          label={t.find}
+          value={find}
+          onChange={(e) => setFind(e.target.value)}
+          sx={{ mb: 1.5 }}
+          slotProps={{ htmlInput: { 'data-find': true } }}
+        />
+      )}
       <Problem error={all.error} />
-      {!all.data ? <Loading what="components" /> : items.length === 0 ? <Empty>{t.noneFound}</Empty> : (
+      {!all.data ? (
+        <Loading what="components" />
+      ) : items.length === 0 ? (
+        <Empty>{t.noneFound}</Empty>
+      ) : (
         <Rows label={t.holds(kinds)} heads={t.entryHeads}>
-          {items.map((e) => <tr key={e.key}><td style={{ overflowWrap: 'anywhere' }}>{e.key}</td><td>{e.key.startsWith('records/') ? e.rows.toLocaleString('en-GB') : ''}</td><td><code>{e.digest.slice(0, 12)}</code></td><td>{e.origin}</td></tr>)}
+          {items.map((e) => (
+            <tr key={e.key}>
+              <td style={{ overflowWrap: 'anywhere' }}>{e.key}</td>
+              <td>{e.key.startsWith('records/') ? e.rows.toLocaleString('en-GB') : ''}</td>
+              <td>
+                <code>{e.digest.slice(0, 12)}</code>
+              </td>
+              <td>{e.origin}</td>
+            </tr>
+          ))}
         </Rows>
       )}
-      {all.hasNextPage && <Button size="small" variant="outlined" sx={{ mt: 1.5 }} disabled={all.isFetchingNextPage} onClick={() => all.fetchNextPage()}>{t.more(items.length, total)}</Button>}
+      {all.hasNextPage && (
+        <Button
+          size="small"
+          variant="outlined"
+          sx={{ mt: 1.5 }}
+          disabled={all.isFetchingNextPage}
+          onClick={() => all.fetchNextPage()}
+        >
+          {t.more(items.length, total)}
+        </Button>
+      )}
     </Panel>
   );
 }
@@ -73,7 +166,9 @@ function Draft({ v }: { v: Schemas['VersionView'] }) {
   });
   return (
     <>
-      <Act kind="outlined" why={may} busy={start.isPending} onClick={() => start.mutate()}>{t.draftFrom(v.number)}</Act>
+      <Act kind="outlined" why={may} busy={start.isPending} onClick={() => start.mutate()}>
+        {t.draftFrom(v.number)}
+      </Act>
       <Problem error={start.error} />
     </>
   );
@@ -85,7 +180,8 @@ function Build({ v }: { v: Schemas['VersionView'] }) {
   const queries = useQueryClient();
   const may = useMissing('hand-out', '*', v.application);
   const build = useMutation({
-    mutationFn: () => unwrap(client.POST('/api/v1/packages', { body: { application: v.application, number: v.number } })),
+    mutationFn: () =>
+      unwrap(client.POST('/api/v1/packages', { body: { application: v.application, number: v.number } })),
     onSuccess: async () => {
       await queries.invalidateQueries({ queryKey: ['packages'] });
       navigate('/packages');
@@ -93,7 +189,9 @@ function Build({ v }: { v: Schemas['VersionView'] }) {
   });
   return (
     <>
-      <Act kind="outlined" why={may} busy={build.isPending} onClick={() => build.mutate()}>{t.build}</Act>
+      <Act kind="outlined" why={may} busy={build.isPending} onClick={() => build.mutate()}>
+        {t.build}
+      </Act>
       <Problem error={build.error} />
     </>
   );
@@ -104,16 +202,37 @@ function Withdraw({ v }: { v: Schemas['VersionView'] }) {
   const [reason, setReason] = useState('');
   const may = useMissing('author', '*', v.application);
   const act = useMutation({
-    mutationFn: () => unwrap(client.POST('/api/v1/versions/{application}/{number}/withdraw', { params: { path: { application: v.application, number: v.number } }, body: { reason } })),
+    mutationFn: () =>
+      unwrap(
+        client.POST('/api/v1/versions/{application}/{number}/withdraw', {
+          params: { path: { application: v.application, number: v.number } },
+          body: { reason },
+        }),
+      ),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['versions'] }),
   });
   return (
     <Panel title={t.withdraw(v.number)}>
-      <Typography variant="body2" color="textSecondary" sx={{ mb: 1.5 }}>{t.withdrawHint}</Typography>
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1.5 }}>
+        {t.withdrawHint}
+      </Typography>
       <Problem error={act.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5 }}>
-        <TextField size="small" label={t.withdrawReason} value={reason} onChange={(e) => setReason(e.target.value)} sx={{ minWidth: 240 }} />
-        <Act kind="outlined" why={may ?? (reason ? undefined : t.sayWhy)} busy={act.isPending} onClick={() => act.mutate()}>{t.withdraw(v.number)}</Act>
+        <TextField
+          size="small"
+          label={t.withdrawReason}
+          value={reason}
+          onChange={(e) => setReason(e.target.value)}
+          sx={{ minWidth: 240 }}
+        />
+        <Act
+          kind="outlined"
+          why={may ?? (reason ? undefined : t.sayWhy)}
+          busy={act.isPending}
+          onClick={() => act.mutate()}
+        >
+          {t.withdraw(v.number)}
+        </Act>
       </Box>
     </Panel>
   );

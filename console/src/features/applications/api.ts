@@ -2,16 +2,29 @@ import { infiniteQueryOptions, keepPreviousData, queryOptions } from '@tanstack/
 import { client, unwrap } from '../../shared/data/api';
 
 export const application = (key: string) =>
-  queryOptions({ queryKey: ['applications'], queryFn: () => unwrap(client.GET('/api/v1/applications')), select: (all) => all.find((a) => a.key === key) });
+  queryOptions({
+    queryKey: ['applications'],
+    queryFn: () => unwrap(client.GET('/api/v1/applications')),
+    select: (all) => all.find((a) => a.key === key),
+  });
 
-export const versions = (app: string) => queryOptions({ queryKey: ['versions', app], queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { application: app } } })) });
+export const versions = (app: string) =>
+  queryOptions({
+    queryKey: ['versions', app],
+    queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { application: app } } })),
+  });
 
 /** A page at a time; an earlier one stays on the screen while the next is read. */
 export const components = (application: string, number: string, find: string) =>
   infiniteQueryOptions({
     queryKey: ['versions', application, 'components', { number, find }],
     initialPageParam: undefined as string | undefined,
-    queryFn: ({ pageParam }) => unwrap(client.GET('/api/v1/versions/{application}/{number}/components', { params: { path: { application, number }, query: { cursor: pageParam, find: find || undefined } } })),
+    queryFn: ({ pageParam }) =>
+      unwrap(
+        client.GET('/api/v1/versions/{application}/{number}/components', {
+          params: { path: { application, number }, query: { cursor: pageParam, find: find || undefined } },
+        }),
+      ),
     getNextPageParam: (last) => last.next ?? undefined,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
@@ -20,11 +33,23 @@ export const components = (application: string, number: string, find: string) =>
 const between = (application: string, from: string, to: string) => ({ application, from, to });
 
 export const compared = (app: string, from: string, to: string) =>
-  queryOptions({ queryKey: ['versions', app, 'compared', { from, to }], queryFn: () => unwrap(client.GET('/api/v1/versions/{application}/{from}/compare/{to}', { params: { path: between(app, from, to) } })), staleTime: Infinity });
+  queryOptions({
+    queryKey: ['versions', app, 'compared', { from, to }],
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/v1/versions/{application}/{from}/compare/{to}', { params: { path: between(app, from, to) } }),
+      ),
+    staleTime: Infinity,
+  });
 
 export const comparedRows = (app: string, from: string, to: string, component: string, at: number, find: string) =>
   queryOptions({
     queryKey: ['versions', app, 'rows', { from, to, component, at, find }] as readonly unknown[],
-    queryFn: () => unwrap(client.GET('/api/v1/versions/{application}/{from}/compare/{to}/rows', { params: { path: between(app, from, to), query: { component, cursor: String(at), find: find || undefined } } })),
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/v1/versions/{application}/{from}/compare/{to}/rows', {
+          params: { path: between(app, from, to), query: { component, cursor: String(at), find: find || undefined } },
+        }),
+      ),
     staleTime: Infinity,
   });

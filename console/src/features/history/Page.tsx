@@ -5,9 +5,28 @@ import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { Band } from './Band';
 import { Empty, Go, Loading, PageTitle, Problem, Rows, Time } from '../../shared/ui/parts';
 
-const events = ['adopted', 'matched', 'sealed', 'promotion prepared', 'approved', 'rejected', 'risk accepted', 'run started', 'run done', 'run stopped', 'run aborted', 'rolled back', 'judged good', 'judged bad', 'drift found'];
+const events = [
+  'adopted',
+  'matched',
+  'sealed',
+  'promotion prepared',
+  'approved',
+  'rejected',
+  'risk accepted',
+  'run started',
+  'run done',
+  'run stopped',
+  'run aborted',
+  'rolled back',
+  'judged good',
+  'judged bad',
+  'drift found',
+];
 
-const sites = (stages: Schemas['StageView'][] | undefined, stage: string) => (stages ?? []).filter((s) => s.key === stage && s.role !== 'development').flatMap((s) => s.sites.map((x) => `${stage}/${x.key}`));
+const sites = (stages: Schemas['StageView'][] | undefined, stage: string) =>
+  (stages ?? [])
+    .filter((s) => s.key === stage && s.role !== 'development')
+    .flatMap((s) => s.sites.map((x) => `${stage}/${x.key}`));
 
 /** Who put what where, when, on whose word. The filters live in the address. */
 export default function HistoryPage() {
@@ -18,7 +37,20 @@ export default function HistoryPage() {
   const q = useInfiniteQuery({
     queryKey: ['history', filter],
     initialPageParam: undefined as string | undefined,
-    queryFn: ({ pageParam }) => unwrap(client.GET('/api/v1/history', { params: { query: { application: filter.application || undefined, stage: filter.stage || undefined, event: filter.event || undefined, actor: filter.actor || undefined, cursor: pageParam } } })),
+    queryFn: ({ pageParam }) =>
+      unwrap(
+        client.GET('/api/v1/history', {
+          params: {
+            query: {
+              application: filter.application || undefined,
+              stage: filter.stage || undefined,
+              event: filter.event || undefined,
+              actor: filter.actor || undefined,
+              cursor: pageParam,
+            },
+          },
+        }),
+      ),
     getNextPageParam: (last) => last.next ?? undefined,
     placeholderData: keepPreviousData,
   });
@@ -29,9 +61,20 @@ export default function HistoryPage() {
     setParams(next, { replace: true });
   };
   const choose = (key: string, label: string, values: string[]) => (
-    <TextField select size="small" label={label} value={filter[key]} onChange={(e) => set(key, e.target.value)} sx={{ minWidth: 140 }}>
+    <TextField
+      select
+      size="small"
+      label={label}
+      value={filter[key]}
+      onChange={(e) => set(key, e.target.value)}
+      sx={{ minWidth: 140 }}
+    >
       <MenuItem value="">Any</MenuItem>
-      {values.map((v) => <MenuItem key={v} value={v}>{v}</MenuItem>)}
+      {values.map((v) => (
+        <MenuItem key={v} value={v}>
+          {v}
+        </MenuItem>
+      ))}
     </TextField>
   );
   const items = q.data?.pages.flatMap((p) => p.items) ?? [];
@@ -39,30 +82,77 @@ export default function HistoryPage() {
   return (
     <>
       <PageTitle title="History">
-        {choose('application', 'Application', (apps.data ?? []).map((a) => a.key))}
-        {choose('stage', 'Stage', (stages.data ?? []).map((s) => s.key))}
+        {choose(
+          'application',
+          'Application',
+          (apps.data ?? []).map((a) => a.key),
+        )}
+        {choose(
+          'stage',
+          'Stage',
+          (stages.data ?? []).map((s) => s.key),
+        )}
         {choose('event', 'What', events)}
-        <TextField size="small" label="Who" value={filter.actor} onChange={(e) => set('actor', e.target.value)} sx={{ width: 120 }} slotProps={{ htmlInput: { 'data-find': true } }} />
+        <TextField
+          size="small"
+          label="Who"
+          value={filter.actor}
+          onChange={(e) => set('actor', e.target.value)}
+          sx={{ width: 120 }}
+          slotProps={{ htmlInput: { 'data-find': true } }}
+        />
       </PageTitle>
-      {filter.application && filter.stage && sites(stages.data, filter.stage).map((site) => <Band key={site} application={filter.application ?? ''} site={site} />)}
+      {filter.application &&
+        filter.stage &&
+        sites(stages.data, filter.stage).map((site) => (
+          <Band key={site} application={filter.application ?? ''} site={site} />
+        ))}
       <Problem error={q.error} />
-      {!q.data ? <Loading what="history" /> : items.length === 0 ? (
-        <Empty>{filtered ? <>Nothing matches. <Button onClick={() => setParams({})}>Clear filters</Button></> : 'Nothing happened yet that you may see.'}</Empty>
+      {!q.data ? (
+        <Loading what="history" />
+      ) : items.length === 0 ? (
+        <Empty>
+          {filtered ? (
+            <>
+              Nothing matches. <Button onClick={() => setParams({})}>Clear filters</Button>
+            </>
+          ) : (
+            'Nothing happened yet that you may see.'
+          )}
+        </Empty>
       ) : (
         <>
           <Rows label="History, newest first" heads={['When', 'Who', 'What', 'Version', 'Where', 'Details']}>
             {items.map((e) => (
               <tr key={e.sequence}>
-                <td style={{ whiteSpace: 'nowrap' }}><Time at={e.at} /></td>
+                <td style={{ whiteSpace: 'nowrap' }}>
+                  <Time at={e.at} />
+                </td>
                 <td>{e.actor}</td>
                 <td style={{ fontWeight: 600 }}>{e.event}</td>
-                <td style={{ whiteSpace: 'nowrap' }}>{e.application} {e.version}</td>
-                <td>{e.stage}{e.site ? `/${e.site}` : ''}</td>
-                <td style={{ overflowWrap: 'anywhere' }}>{e.run ? <Go to={`/runs/${e.run}`}>{e.run}</Go> : e.promotion ? <Go to={`/promotions/${e.promotion}`}>{e.promotion}</Go> : null} {e.text}</td>
+                <td style={{ whiteSpace: 'nowrap' }}>
+                  {e.application} {e.version}
+                </td>
+                <td>
+                  {e.stage}
+                  {e.site ? `/${e.site}` : ''}
+                </td>
+                <td style={{ overflowWrap: 'anywhere' }}>
+                  {e.run ? (
+                    <Go to={`/runs/${e.run}`}>{e.run}</Go>
+                  ) : e.promotion ? (
+                    <Go to={`/promotions/${e.promotion}`}>{e.promotion}</Go>
+                  ) : null}{' '}
+                  {e.text}
+                </td>
               </tr>
             ))}
           </Rows>
-          {q.hasNextPage && <Button variant="outlined" sx={{ mt: 2 }} loading={q.isFetchingNextPage} onClick={() => q.fetchNextPage()}>Earlier</Button>}
+          {q.hasNextPage && (
+            <Button variant="outlined" sx={{ mt: 2 }} loading={q.isFetchingNextPage} onClick={() => q.fetchNextPage()}>
+              Earlier
+            </Button>
+          )}
         </>
       )}
     </>

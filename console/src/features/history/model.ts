@@ -2,7 +2,12 @@ import type { Schemas } from '../../shared/data/api';
 
 type Placement = Schemas['PlacementView'];
 
-const words: Record<string, string> = { adopted: 'adopted', matched: 'matched', run: 'promoted', rollback: 'rolled back to' };
+const words: Record<string, string> = {
+  adopted: 'adopted',
+  matched: 'matched',
+  run: 'promoted',
+  rollback: 'rolled back to',
+};
 
 /** Placements with how long each lasted, as a share that lets short ones be seen beside long ones. */
 export function segments(placements: Placement[], now: Date): (Placement & { share: number; words: string })[] {

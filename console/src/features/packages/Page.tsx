@@ -4,7 +4,20 @@ import { useRef, useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
 import { counted, plural } from '../../shared/time';
-import { Act, Download, Empty, Facts, Go, Loading, PageTitle, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
+import {
+  Act,
+  Download,
+  Empty,
+  Facts,
+  Go,
+  Loading,
+  PageTitle,
+  Panel,
+  Problem,
+  Rows,
+  State,
+  Time,
+} from '../../shared/ui/parts';
 import { t } from './texts';
 
 /** As many components as a package names on the page. */
@@ -12,18 +25,39 @@ const SHOWN = 100;
 
 type Parcel = Schemas['PackageView'];
 
-const group = { display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center', border: 0, p: 0, m: 0, minWidth: 0, '& legend': { fontWeight: 600, mb: 1 } };
+const group = {
+  display: 'flex',
+  flexWrap: 'wrap',
+  gap: 1.5,
+  alignItems: 'center',
+  border: 0,
+  p: 0,
+  m: 0,
+  minWidth: 0,
+  '& legend': { fontWeight: 600, mb: 1 },
+};
 
 /** Versions as files and the keys that sign them; what a file holds is shown before anything happens. */
 export default function PackagesPage() {
-  const all = useQuery({ queryKey: ['packages'], queryFn: () => unwrap(client.GET('/api/v1/packages', { params: { query: {} } })) });
+  const all = useQuery({
+    queryKey: ['packages'],
+    queryFn: () => unwrap(client.GET('/api/v1/packages', { params: { query: {} } })),
+  });
   return (
     <>
       <PageTitle title={t.title} note={t.note} />
       <Problem error={all.error} />
       <Panel>
-        {!all.data ? <Loading what="packages" /> : all.data.length === 0 ? <Empty>{t.none}</Empty> : (
-          <Rows label={t.title} heads={t.heads}>{all.data.map((p) => <Line key={p.id} p={p} />)}</Rows>
+        {!all.data ? (
+          <Loading what="packages" />
+        ) : all.data.length === 0 ? (
+          <Empty>{t.none}</Empty>
+        ) : (
+          <Rows label={t.title} heads={t.heads}>
+            {all.data.map((p) => (
+              <Line key={p.id} p={p} />
+            ))}
+          </Rows>
         )}
       </Panel>
       <Receive />
@@ -39,14 +73,48 @@ function Line({ p }: { p: Parcel }) {
     <>
       <tr>
         <td>{p.id}</td>
-        <td>{p.state === 'received' ? `${p.application} ${p.number}` : <Go to={`/versions/${p.application}/${p.number}`}>{p.application} {p.number}</Go>}</td>
-        <td><State word={p.state} />{p.problem && <div>{p.problem}</div>}</td>
-        <td><code>{p.signer.slice(0, 12)}</code> {p.signerName}</td>
-        <td style={{ overflowWrap: 'anywhere' }}>{may ? p.name : <Download href={`/api/v1/packages/${p.id}/file`}>{p.name}</Download>}<Typography variant="caption" component="div" color="textSecondary">{plural(p.size, 'byte', 'bytes')}</Typography></td>
-        <td>{p.handedOutAt && <><Time at={p.handedOutAt} /> by {p.handedOutBy}</>}</td>
-        <td><Button size="small" aria-expanded={open} onClick={() => setOpen(!open)}>{t.look}</Button></td>
+        <td>
+          {p.state === 'received' ? (
+            `${p.application} ${p.number}`
+          ) : (
+            <Go to={`/versions/${p.application}/${p.number}`}>
+              {p.application} {p.number}
+            </Go>
+          )}
+        </td>
+        <td>
+          <State word={p.state} />
+          {p.problem && <div>{p.problem}</div>}
+        </td>
+        <td>
+          <code>{p.signer.slice(0, 12)}</code> {p.signerName}
+        </td>
+        <td style={{ overflowWrap: 'anywhere' }}>
+          {may ? p.name : <Download href={`/api/v1/packages/${p.id}/file`}>{p.name}</Download>}
+          <Typography variant="caption" component="div" color="textSecondary">
+            {plural(p.size, 'byte', 'bytes')}
+          </Typography>
+        </td>
+        <td>
+          {p.handedOutAt && (
+            <>
+              <Time at={p.handedOutAt} /> by {p.handedOutBy}
+            </>
+          )}
+        </td>
+        <td>
+          <Button size="small" aria-expanded={open} onClick={() => setOpen(!open)}>
+            {t.look}
+          </Button>
+        </td>
       </tr>
-      {open && <tr><td colSpan={7}><Contents p={p} /></td></tr>}
+      {open && (
+        <tr>
+          <td colSpan={7}>
+            <Contents p={p} />
+          </td>
+        </tr>
+      )}
     </>
   );
 }
@@ -54,28 +122,92 @@ function Line({ p }: { p: Parcel }) {
 function Contents({ p }: { p: Parcel }) {
   const queries = useQueryClient();
   const [path, setPath] = useState('');
-  const holds = useQuery({ queryKey: ['packages', p.id, 'contents'], queryFn: () => unwrap(client.GET('/api/v1/packages/{id}/contents', { params: { path: { id: p.id } } })) });
-  const paths = useQuery({ queryKey: ['paths'], enabled: p.state === 'received', queryFn: () => unwrap(client.GET('/api/v1/paths')) });
+  const holds = useQuery({
+    queryKey: ['packages', p.id, 'contents'],
+    queryFn: () => unwrap(client.GET('/api/v1/packages/{id}/contents', { params: { path: { id: p.id } } })),
+  });
+  const paths = useQuery({
+    queryKey: ['paths'],
+    enabled: p.state === 'received',
+    queryFn: () => unwrap(client.GET('/api/v1/paths')),
+  });
   const may = useMissing('bring-in', '*', p.application);
-  const after = { onSuccess: () => Promise.all(['packages', 'versions', 'applications'].map((k) => queries.invalidateQueries({ queryKey: [k] }))) };
-  const bring = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/packages/{id}/bring-in', { params: { path: { id: p.id } }, body: { path: path || undefined } })), ...after });
-  const drop = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/packages/{id}/drop', { params: { path: { id: p.id } } })), ...after });
+  const after = {
+    onSuccess: () =>
+      Promise.all(['packages', 'versions', 'applications'].map((k) => queries.invalidateQueries({ queryKey: [k] }))),
+  };
+  const bring = useMutation({
+    mutationFn: () =>
+      unwrap(
+        client.POST('/api/v1/packages/{id}/bring-in', {
+          params: { path: { id: p.id } },
+          body: { path: path || undefined },
+        }),
+      ),
+    ...after,
+  });
+  const drop = useMutation({
+    mutationFn: () => unwrap(client.POST('/api/v1/packages/{id}/drop', { params: { path: { id: p.id } } })),
+    ...after,
+  });
   const c = holds.data;
   return (
     <Box sx={{ p: 1 }}>
       <Problem error={holds.error ?? bring.error ?? drop.error} />
-      {!c ? !holds.error && <Loading what={p.name} /> : (
-        <Facts list={[
-          ['Title', c.title], ['Notes', c.notes], ['Sealed', <span key="s"><Time at={c.sealedAt} /> by {c.author}</span>], ['Drafted from', c.parent], ['Source', p.source],
-          ['Holds', `${counted(c.kinds)}; ${plural(c.bytes, 'byte', 'bytes')}`], ['Digest', <code key="d">{c.digest.slice(0, 12)}</code>],
-          ['Components', <span key="c" style={{ overflowWrap: 'anywhere' }}>{c.components.slice(0, SHOWN).join(', ')}{t.andMore(Object.values(c.kinds).reduce((sum, n) => sum + n, 0) - Math.min(SHOWN, c.components.length))}</span>], ['Takes away', c.removals.join(', ')],
-        ]} />
+      {!c ? (
+        !holds.error && <Loading what={p.name} />
+      ) : (
+        <Facts
+          list={[
+            ['Title', c.title],
+            ['Notes', c.notes],
+            [
+              'Sealed',
+              <span key="s">
+                <Time at={c.sealedAt} /> by {c.author}
+              </span>,
+            ],
+            ['Drafted from', c.parent],
+            ['Source', p.source],
+            ['Holds', `${counted(c.kinds)}; ${plural(c.bytes, 'byte', 'bytes')}`],
+            ['Digest', <code key="d">{c.digest.slice(0, 12)}</code>],
+            [
+              'Components',
+              <span key="c" style={{ overflowWrap: 'anywhere' }}>
+                {c.components.slice(0, SHOWN).join(', ')}
+                {t.andMore(
+                  Object.values(c.kinds).reduce((sum, n) => sum + n, 0) - Math.min(SHOWN, c.components.length),
+                )}
+              </span>,
+            ],
+            ['Takes away', c.removals.join(', ')],
+          ]}
+        />
       )}
       {p.state === 'received' && c && (
         <Box sx={{ mt: 2, display: 'flex', flexWrap: 'wrap', gap: 1.5 }}>
-          {!c.applicationKnown && <TextField select size="small" label={t.path} value={path} onChange={(e) => setPath(e.target.value)} sx={{ minWidth: 180 }}>{(paths.data ?? []).map((x) => <MenuItem key={x.key} value={x.key}>{x.name}</MenuItem>)}</TextField>}
-          <Act why={may ?? (p.problem || undefined)} busy={bring.isPending} onClick={() => bring.mutate()}>{t.bringIn(p.id)}</Act>
-          <Act kind="outlined" why={may} busy={drop.isPending} onClick={() => drop.mutate()}>{t.drop(p.id)}</Act>
+          {!c.applicationKnown && (
+            <TextField
+              select
+              size="small"
+              label={t.path}
+              value={path}
+              onChange={(e) => setPath(e.target.value)}
+              sx={{ minWidth: 180 }}
+            >
+              {(paths.data ?? []).map((x) => (
+                <MenuItem key={x.key} value={x.key}>
+                  {x.name}
+                </MenuItem>
+              ))}
+            </TextField>
+          )}
+          <Act why={may ?? (p.problem || undefined)} busy={bring.isPending} onClick={() => bring.mutate()}>
+            {t.bringIn(p.id)}
+          </Act>
+          <Act kind="outlined" why={may} busy={drop.isPending} onClick={() => drop.mutate()}>
+            {t.drop(p.id)}
+          </Act>
         </Box>
       )}
     </Box>
@@ -88,18 +220,47 @@ function Receive() {
   const chooser = useRef<HTMLInputElement>(null);
   const may = useMissing('bring-in', '*', '*');
   const send = useMutation({
-    mutationFn: (f: File) => unwrap(client.PUT('/api/v1/packages/received', { params: { query: { name: f.name } }, headers: { 'Content-Type': 'application/zip' }, body: f as never, bodySerializer: (b) => b as never })),
+    mutationFn: (f: File) =>
+      unwrap(
+        client.PUT('/api/v1/packages/received', {
+          params: { query: { name: f.name } },
+          headers: { 'Content-Type': 'application/zip' },
+          body: f as never,
+          bodySerializer: (b) => b as never,
+        }),
+      ),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['packages'] }),
   });
   return (
     <Panel title={t.receive}>
-      <Typography variant="body2" color="textSecondary" sx={{ mb: 1.5, maxWidth: '72ch' }}>{t.receiveHint}</Typography>
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1.5, maxWidth: '72ch' }}>
+        {t.receiveHint}
+      </Typography>
       <Problem error={send.error} />
-      {send.data && <Typography role="status" sx={{ mb: 1 }}>{send.data.id}: {send.data.application} {send.data.number}. {send.data.problem}</Typography>}
+      {send.data && (
+        <Typography role="status" sx={{ mb: 1 }}>
+          {send.data.id}: {send.data.application} {send.data.number}. {send.data.problem}
+        </Typography>
+      )}
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
-        <Button variant="outlined" onClick={() => chooser.current?.click()}>{t.choose}</Button>
-        <input ref={chooser} type="file" accept=".zip,application/zip" hidden onChange={(e) => setFile(e.target.files?.[0])} />
-        <Act kind="outlined" why={may ?? (file ? undefined : t.notChosen)} busy={send.isPending} onClick={() => file && send.mutate(file)}>{file ? t.chosen(file.name) : t.receive}</Act>
+        <Button variant="outlined" onClick={() => chooser.current?.click()}>
+          {t.choose}
+        </Button>
+        <input
+          ref={chooser}
+          type="file"
+          accept=".zip,application/zip"
+          hidden
+          onChange={(e) => setFile(e.target.files?.[0])}
+        />
+        <Act
+          kind="outlined"
+          why={may ?? (file ? undefined : t.notChosen)}
+          busy={send.isPending}
+          onClick={() => file && send.mutate(file)}
+        >
+          {file ? t.chosen(file.name) : t.receive}
+        </Act>
       </Box>
     </Panel>
   );
@@ -114,23 +275,64 @@ function Keys() {
   const all = useQuery({ queryKey: ['keys'], queryFn: () => unwrap(client.GET('/api/v1/keys')) });
   const after = { onSuccess: () => queries.invalidateQueries({ queryKey: ['keys'] }) };
   const make = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/keys', { body: { name } })), ...after });
-  const trust = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/keys/trust', { body: { name: whose, key } })), ...after });
+  const trust = useMutation({
+    mutationFn: () => unwrap(client.POST('/api/v1/keys/trust', { body: { name: whose, key } })),
+    ...after,
+  });
   return (
     <Panel title={t.keys}>
-      <Typography variant="body2" color="textSecondary" sx={{ mb: 1.5, maxWidth: '72ch' }}>{t.keysHint}</Typography>
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1.5, maxWidth: '72ch' }}>
+        {t.keysHint}
+      </Typography>
       <Problem error={all.error ?? make.error ?? trust.error} />
-      {all.data && (all.data.length === 0 ? <Empty>{t.noKeys}</Empty> : <Rows label={t.keys} heads={t.keyHeads}>{all.data.map((k) => <Key key={k.id} k={k} />)}</Rows>)}
-      <Box sx={{ mt: 2, display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) minmax(0, 1fr)' }, gap: 3 }}>
+      {all.data &&
+        (all.data.length === 0 ? (
+          <Empty>{t.noKeys}</Empty>
+        ) : (
+          <Rows label={t.keys} heads={t.keyHeads}>
+            {all.data.map((k) => (
+              <Key key={k.id} k={k} />
+            ))}
+          </Rows>
+        ))}
+      <Box
+        sx={{
+          mt: 2,
+          display: 'grid',
+          gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) minmax(0, 1fr)' },
+          gap: 3,
+        }}
+      >
         <Box component="fieldset" sx={group}>
           <legend>{t.ownKey}</legend>
           <TextField size="small" label={t.keyName} value={name} onChange={(e) => setName(e.target.value)} />
-          <Act kind="outlined" why={may ?? (name ? undefined : t.name)} busy={make.isPending} onClick={() => make.mutate()}>{t.newKey}</Act>
+          <Act
+            kind="outlined"
+            why={may ?? (name ? undefined : t.name)}
+            busy={make.isPending}
+            onClick={() => make.mutate()}
+          >
+            {t.newKey}
+          </Act>
         </Box>
         <Box component="fieldset" sx={group}>
           <legend>{t.otherKey}</legend>
           <TextField size="small" label={t.whose} value={whose} onChange={(e) => setWhose(e.target.value)} />
-          <TextField size="small" label={t.publicKey} value={key} onChange={(e) => setKey(e.target.value)} sx={{ flex: '1 1 220px' }} />
-          <Act kind="outlined" why={may ?? (whose && key ? undefined : t.nameAndKey)} busy={trust.isPending} onClick={() => trust.mutate()}>{t.trust}</Act>
+          <TextField
+            size="small"
+            label={t.publicKey}
+            value={key}
+            onChange={(e) => setKey(e.target.value)}
+            sx={{ flex: '1 1 220px' }}
+          />
+          <Act
+            kind="outlined"
+            why={may ?? (whose && key ? undefined : t.nameAndKey)}
+            busy={trust.isPending}
+            onClick={() => trust.mutate()}
+          >
+            {t.trust}
+          </Act>
         </Box>
       </Box>
     </Panel>
@@ -141,19 +343,45 @@ function Key({ k }: { k: Schemas['KeyView'] }) {
   const queries = useQueryClient();
   const [reason, setReason] = useState('');
   const may = useMissing('administer', '*', '*');
-  const revoke = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/keys/revoke', { body: { id: k.id, reason } })), onSuccess: () => queries.invalidateQueries({ queryKey: ['keys'] }) });
+  const revoke = useMutation({
+    mutationFn: () => unwrap(client.POST('/api/v1/keys/revoke', { body: { id: k.id, reason } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['keys'] }),
+  });
   return (
     <tr>
-      <td><code>{k.id.slice(0, 12)}</code></td>
+      <td>
+        <code>{k.id.slice(0, 12)}</code>
+      </td>
       <td>{k.name}</td>
       <td>{k.own ? t.own : t.others}</td>
-      <td>{k.trusted ? 'trusted' : <>revoked <Time at={k.revokedAt} />: {k.because}</>}</td>
+      <td>
+        {k.trusted ? (
+          'trusted'
+        ) : (
+          <>
+            revoked <Time at={k.revokedAt} />: {k.because}
+          </>
+        )}
+      </td>
       <td>
         <Problem error={revoke.error} />
         {k.trusted && (
           <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
-            <TextField size="small" label={t.reason} value={reason} onChange={(e) => setReason(e.target.value)} sx={{ width: 160 }} />
-            <Act kind="outlined" why={may ?? (reason ? undefined : t.sayWhy)} busy={revoke.isPending} onClick={() => revoke.mutate()}>{t.revoke(k.name)}</Act>
+            <TextField
+              size="small"
+              label={t.reason}
+              value={reason}
+              onChange={(e) => setReason(e.target.value)}
+              sx={{ width: 160 }}
+            />
+            <Act
+              kind="outlined"
+              why={may ?? (reason ? undefined : t.sayWhy)}
+              busy={revoke.isPending}
+              onClick={() => revoke.mutate()}
+            >
+              {t.revoke(k.name)}
+            </Act>
           </Box>
         )}
       </td>

@@ -5,7 +5,8 @@ export const t = {
   heads: ['Package', 'Version', 'State', 'Signed by', 'File', 'Handed out', ''],
   none: 'No package yet. Build one at a version, or hand in a file that another Plenzo built.',
   receive: 'Hand in a file',
-  receiveHint: 'The service reads every byte and checks the signature. Nothing else happens: bringing it in is a step of its own.',
+  receiveHint:
+    'The service reads every byte and checks the signature. Nothing else happens: bringing it in is a step of its own.',
   choose: 'Choose a package file',
   chosen: (name: string) => `Hand in ${name}`,
   notChosen: 'Choose a file.',
@@ -14,7 +15,8 @@ export const t = {
   path: 'Path it travels',
   look: 'What it holds',
   keys: 'Keys',
-  keysHint: 'Packages are signed with the newest key of this service. What another signed is taken only when its key is in this list.',
+  keysHint:
+    'Packages are signed with the newest key of this service. What another signed is taken only when its key is in this list.',
   keyHeads: ['Key', 'Name', 'Whose', 'State', ''],
   own: 'this service’s',
   others: 'another service’s',

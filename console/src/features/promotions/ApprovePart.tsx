@@ -19,18 +19,74 @@ function sentence(p: Promotion): string {
 export function ApprovePart({ p }: { p: Promotion }) {
   const path = `/promotions/${p.number}`;
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 2fr) minmax(0, 1fr)' }, gap: 2, alignItems: 'start' }}>
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 2fr) minmax(0, 1fr)' },
+        gap: 2,
+        alignItems: 'start',
+      }}
+    >
       <Panel title="What you agree to" production={p.production}>
-        <Typography sx={{ fontSize: 16, lineHeight: '24px', fontWeight: 600, mb: 2, maxWidth: '72ch' }}>{sentence(p)}</Typography>
-        <Box component="dl" sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: '140px 1fr' }, rowGap: 1, m: 0, '& dt': { color: 'text.secondary' }, '& dd': { m: 0, minWidth: 0 } }}>
-          <dt>Version</dt><dd>{p.version} “{p.title}”{p.present && <>, instead of {p.present} (both descend from {p.base})</>}</dd>
-          {p.notes && <><dt>Notes</dt><dd>{p.notes}</dd></>}
-          <dt>Comparison</dt><dd>read <Time at={p.comparedAt} />, {p.counts.conflict} conflicts, {p.counts.kept} kept. <Go to={`${path}?part=comparison`}>Read it</Go></dd>
-          <dt>Findings</dt><dd>{p.findings.length} of {p.checks} checks. <Go to={`${path}?part=findings`}>Read them</Go></dd>
-          <dt>Plan</dt><dd>{p.plan?.steps.length} steps, {plural(p.plan?.statements.length ?? 0, 'statement', 'statements')}. <Go to={`${path}?part=plan`}>Read it</Go></dd>
-          <dt>Ways back</dt><dd>{p.plan?.waysBack.filter((w) => w.possible).map((w) => <div key={w.way}>{wayWords(w)}</div>)}</dd>
-          <dt>Fingerprint</dt><dd><Fingerprint value={p.plan?.fingerprint} /></dd>
-          <dt>Prepared</dt><dd>by {p.preparedBy}, <Time at={p.preparedAt} /></dd>
+        <Typography sx={{ fontSize: 16, lineHeight: '24px', fontWeight: 600, mb: 2, maxWidth: '72ch' }}>
+          {sentence(p)}
+        </Typography>
+        <Box
+          component="dl"
+          sx={{
+            display: 'grid',
+            gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: '140px 1fr' },
+            rowGap: 1,
+            m: 0,
+            '& dt': { color: 'text.secondary' },
+            '& dd': { m: 0, minWidth: 0 },
+          }}
+        >
+          <dt>Version</dt>
+          <dd>
+            {p.version} “{p.title}”
+            {p.present && (
+              <>
+                , instead of {p.present} (both descend from {p.base})
+              </>
+            )}
+          </dd>
+          {p.notes && (
+            <>
+              <dt>Notes</dt>
+              <dd>{p.notes}</dd>
+            </>
+          )}
+          <dt>Comparison</dt>
+          <dd>
+            read <Time at={p.comparedAt} />, {p.counts.conflict} conflicts, {p.counts.kept} kept.{' '}
+            <Go to={`${path}?part=comparison`}>Read it</Go>
+          </dd>
+          <dt>Findings</dt>
+          <dd>
+            {p.findings.length} of {p.checks} checks. <Go to={`${path}?part=findings`}>Read them</Go>
+          </dd>
+          <dt>Plan</dt>
+          <dd>
+            {p.plan?.steps.length} steps, {plural(p.plan?.statements.length ?? 0, 'statement', 'statements')}.{' '}
+            <Go to={`${path}?part=plan`}>Read it</Go>
+          </dd>
+          <dt>Ways back</dt>
+          <dd>
+            {p.plan?.waysBack
+              .filter((w) => w.possible)
+              .map((w) => (
+                <div key={w.way}>{wayWords(w)}</div>
+              ))}
+          </dd>
+          <dt>Fingerprint</dt>
+          <dd>
+            <Fingerprint value={p.plan?.fingerprint} />
+          </dd>
+          <dt>Prepared</dt>
+          <dd>
+            by {p.preparedBy}, <Time at={p.preparedAt} />
+          </dd>
         </Box>
         <Actions p={p} />
       </Panel>
@@ -38,17 +94,34 @@ export function ApprovePart({ p }: { p: Promotion }) {
         {p.approvals.length === 0 && <Typography color="textSecondary">Nobody yet.</Typography>}
         {p.approvals.map((a) => (
           <Box key={a.at} sx={{ mb: 1 }}>
-            <b>{a.by}</b> said {a.yes ? 'yes' : 'no'}, <Time at={a.at} />{a.comment && <>: {a.comment}</>}
-            {a.voidBecause && <Typography variant="caption" component="div" sx={{ color: 'var(--mui-palette-signal-caution)' }}>No longer counts: {a.voidBecause}</Typography>}
+            <b>{a.by}</b> said {a.yes ? 'yes' : 'no'}, <Time at={a.at} />
+            {a.comment && <>: {a.comment}</>}
+            {a.voidBecause && (
+              <Typography variant="caption" component="div" sx={{ color: 'var(--mui-palette-signal-caution)' }}>
+                No longer counts: {a.voidBecause}
+              </Typography>
+            )}
           </Box>
         ))}
         <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
-          {p.coveredBy ? `Covered by the approvals of ${p.coveredBy}: going back was agreed with it.` : p.approvalsNeeded === 0 ? 'This stage needs no approval.' : `Needs ${plural(p.approvalsNeeded, 'approval', 'approvals')}; may be given by ${p.approvers.join(', ') || 'nobody: grant somebody the right to approve'}.`}
+          {p.coveredBy
+            ? `Covered by the approvals of ${p.coveredBy}: going back was agreed with it.`
+            : p.approvalsNeeded === 0
+              ? 'This stage needs no approval.'
+              : `Needs ${plural(p.approvalsNeeded, 'approval', 'approvals')}; may be given by ${p.approvers.join(', ') || 'nobody: grant somebody the right to approve'}.`}
         </Typography>
-        {p.closedGates.length > 0 && <>
-          <Typography variant="h3" sx={{ mt: 2 }}>Still open</Typography>
-          <ul style={{ margin: 0, paddingLeft: 18 }}>{p.closedGates.map((g) => <li key={g}>{g}</li>)}</ul>
-        </>}
+        {p.closedGates.length > 0 && (
+          <>
+            <Typography variant="h3" sx={{ mt: 2 }}>
+              Still open
+            </Typography>
+            <ul style={{ margin: 0, paddingLeft: 18 }}>
+              {p.closedGates.map((g) => (
+                <li key={g}>{g}</li>
+              ))}
+            </ul>
+          </>
+        )}
       </Panel>
     </Box>
   );
@@ -63,31 +136,100 @@ function Actions({ p }: { p: Promotion }) {
   const changed = shown !== (p.plan?.fullFingerprint ?? '');
   const body = { fingerprint: shown, comment };
   const number = p.number;
-  const approve = useAct(number, () => unwrap(client.POST('/api/v1/promotions/{number}/approve', { params: { path: { number } }, body })));
-  const reject = useAct(number, () => unwrap(client.POST('/api/v1/promotions/{number}/reject', { params: { path: { number } }, body })));
+  const approve = useAct(number, () =>
+    unwrap(client.POST('/api/v1/promotions/{number}/approve', { params: { path: { number } }, body })),
+  );
+  const reject = useAct(number, () =>
+    unwrap(client.POST('/api/v1/promotions/{number}/reject', { params: { path: { number } }, body })),
+  );
   const start = useMutation({
-    mutationFn: () => unwrap(client.POST('/api/v1/promotions/{number}/runs', { params: { path: { number } }, body: { expect: shown }, headers: { 'Idempotency-Key': key } })),
+    mutationFn: () =>
+      unwrap(
+        client.POST('/api/v1/promotions/{number}/runs', {
+          params: { path: { number } },
+          body: { expect: shown },
+          headers: { 'Idempotency-Key': key },
+        }),
+      ),
     onSuccess: (run) => {
       void queries.invalidateQueries({ queryKey: ['promotions'] });
       navigate(`/runs/${run.number}`);
     },
   });
-  const takeBack = useAct(number, () => unwrap(client.POST('/api/v1/promotions/{number}/take-back', { params: { path: { number } }, body: { reason: comment } })));
+  const takeBack = useAct(number, () =>
+    unwrap(
+      client.POST('/api/v1/promotions/{number}/take-back', { params: { path: { number } }, body: { reason: comment } }),
+    ),
+  );
   const error = approve.error ?? reject.error ?? start.error ?? takeBack.error;
   if (['done', 'withdrawn', 'overtaken'].includes(p.state)) return null;
   return (
     <Box sx={{ mt: 3, pt: 2, borderTop: '1px solid var(--mui-palette-divider)' }}>
       <Problem error={error} />
-      {changed && <Alert severity="warning" sx={{ mb: 2 }}>Changed since you opened it: read it again, then reload the page to act.</Alert>}
-      {p.state === 'agreed' && <Box sx={{ mb: 2 }}><State word="agreed" strong /></Box>}
-      <TextField label="Comment (a no needs one)" value={comment} onChange={(e) => setComment(e.target.value)} multiline fullWidth size="small" sx={{ mb: 2, maxWidth: 560 }} />
+      {changed && (
+        <Alert severity="warning" sx={{ mb: 2 }}>
+          Changed since you opened it: read it again, then reload the page to act.
+        </Alert>
+      )}
+      {p.state === 'agreed' && (
+        <Box sx={{ mb: 2 }}>
+          <State word="agreed" strong />
+        </Box>
+      )}
+      <TextField
+        label="Comment (a no needs one)"
+        value={comment}
+        onChange={(e) => setComment(e.target.value)}
+        multiline
+        fullWidth
+        size="small"
+        sx={{ mb: 2, maxWidth: 560 }}
+      />
       <Box sx={{ display: 'flex', flexDirection: 'column', alignItems: 'flex-start', gap: 1.5 }}>
-        {p.approvalsNeeded > 0 && <>
-          <Act kind={p.state === 'agreed' ? 'outlined' : 'contained'} why={changed ? 'It changed since you opened it.' : p.whyNot.approve} busy={approve.isPending} onClick={() => approve.mutate()}>Approve {p.application} {p.version} for {p.stageName}</Act>
-          <Act kind="outlined" why={p.whyNot.approve && !p.whyNot.approve.startsWith('You approved') ? p.whyNot.approve : comment ? undefined : 'Say why in the comment.'} busy={reject.isPending} onClick={() => reject.mutate()}>Reject {p.application} {p.version} for {p.stageName}</Act>
-        </>}
-        {!p.whyNot.takeBack && <Act kind="outlined" why={comment ? undefined : 'Say why in the comment.'} busy={takeBack.isPending} onClick={() => takeBack.mutate()}>Take back what I said of {p.number}</Act>}
-        <Act kind={p.state === 'agreed' ? 'contained' : 'outlined'} why={changed ? 'It changed since you opened it.' : p.whyNot.run} busy={start.isPending} onClick={() => start.mutate()}>Start {p.application} {p.version} into {p.stageName} now</Act>
+        {p.approvalsNeeded > 0 && (
+          <>
+            <Act
+              kind={p.state === 'agreed' ? 'outlined' : 'contained'}
+              why={changed ? 'It changed since you opened it.' : p.whyNot.approve}
+              busy={approve.isPending}
+              onClick={() => approve.mutate()}
+            >
+              Approve {p.application} {p.version} for {p.stageName}
+            </Act>
+            <Act
+              kind="outlined"
+              why={
+                p.whyNot.approve && !p.whyNot.approve.startsWith('You approved')
+                  ? p.whyNot.approve
+                  : comment
+                    ? undefined
+                    : 'Say why in the comment.'
+              }
+              busy={reject.isPending}
+              onClick={() => reject.mutate()}
+            >
+              Reject {p.application} {p.version} for {p.stageName}
+            </Act>
+          </>
+        )}
+        {!p.whyNot.takeBack && (
+          <Act
+            kind="outlined"
+            why={comment ? undefined : 'Say why in the comment.'}
+            busy={takeBack.isPending}
+            onClick={() => takeBack.mutate()}
+          >
+            Take back what I said of {p.number}
+          </Act>
+        )}
+        <Act
+          kind={p.state === 'agreed' ? 'contained' : 'outlined'}
+          why={changed ? 'It changed since you opened it.' : p.whyNot.run}
+          busy={start.isPending}
+          onClick={() => start.mutate()}
+        >
+          Start {p.application} {p.version} into {p.stageName} now
+        </Act>
       </Box>
     </Box>
   );

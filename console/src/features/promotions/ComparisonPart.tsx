@@ -21,23 +21,75 @@ export function ComparisonPart({ p }: { p: Promotion }) {
   const total = classes.reduce((n, d) => n + p.counts[d], 0);
   return (
     <>
-      <ToggleButtonGroup exclusive value={only} aria-label="Only these differences" onChange={(_, v: string | null) => setParams(v ? { part: 'comparison', only: v } : { part: 'comparison' })} sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr 1fr', sm: 'repeat(4, 1fr)' }, gap: 1, mb: 1, '& button': { justifyContent: 'flex-start', border: '1px solid var(--mui-palette-divider) !important', gap: 1, textTransform: 'none', color: 'text.primary', bgcolor: 'background.paper' } }}>
+      <ToggleButtonGroup
+        exclusive
+        value={only}
+        aria-label="Only these differences"
+        onChange={(_, v: string | null) => setParams(v ? { part: 'comparison', only: v } : { part: 'comparison' })}
+        sx={{
+          display: 'grid',
+          gridTemplateColumns: { xs: '1fr 1fr', sm: 'repeat(4, 1fr)' },
+          gap: 1,
+          mb: 1,
+          '& button': {
+            justifyContent: 'flex-start',
+            border: '1px solid var(--mui-palette-divider) !important',
+            gap: 1,
+            textTransform: 'none',
+            color: 'text.primary',
+            bgcolor: 'background.paper',
+          },
+        }}
+      >
         {classes.map((d) => (
           <ToggleButton key={d} value={d}>
-            <Sign of={d} /><Box component="span" sx={{ fontSize: 24, lineHeight: '32px', fontWeight: 620 }}>{p.counts[d].toLocaleString('en-GB')}</Box> {name(d)}
+            <Sign of={d} />
+            <Box component="span" sx={{ fontSize: 24, lineHeight: '32px', fontWeight: 620 }}>
+              {p.counts[d].toLocaleString('en-GB')}
+            </Box>{' '}
+            {name(d)}
           </ToggleButton>
         ))}
       </ToggleButtonGroup>
       <Proportion p={p} />
       <Typography variant="body2" color="textSecondary" sx={{ mb: 2 }}>
-        {quiet.map((d) => `${p.counts[d].toLocaleString('en-GB')} ${d}`).join(', ')} (kept = only there or changed only there: left alone). <Download href={`/api/v1/promotions/${p.number}/comparison`}>Save the whole comparison as CSV</Download>
+        {quiet.map((d) => `${p.counts[d].toLocaleString('en-GB')} ${d}`).join(', ')} (kept = only there or changed only
+        there: left alone).{' '}
+        <Download href={`/api/v1/promotions/${p.number}/comparison`}>Save the whole comparison as CSV</Download>
       </Typography>
-      {total === 0 ? <Empty>{p.stageName} already equals {p.version}. Promoting would change nothing.</Empty> : (
-        <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '300px minmax(0, 1fr)' }, gap: 2, alignItems: 'start' }}>
+      {total === 0 ? (
+        <Empty>
+          {p.stageName} already equals {p.version}. Promoting would change nothing.
+        </Empty>
+      ) : (
+        <Box
+          sx={{
+            display: 'grid',
+            gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '300px minmax(0, 1fr)' },
+            gap: 2,
+            alignItems: 'start',
+          }}
+        >
           <Panel title="Components">
             {list.map((c) => (
-              <Button key={c.key} data-item fullWidth onClick={() => set({ component: String(c.index) })} aria-pressed={c.index === at} sx={{ justifyContent: 'flex-start', textAlign: 'left', gap: 1, color: 'text.primary', fontWeight: c.index === at ? 650 : 400, bgcolor: c.index === at ? 'var(--mui-palette-signal-sunken)' : undefined, overflowWrap: 'anywhere' }}>
-                <Sign of={c.difference} />{c.key}
+              <Button
+                key={c.key}
+                data-item
+                fullWidth
+                onClick={() => set({ component: String(c.index) })}
+                aria-pressed={c.index === at}
+                sx={{
+                  justifyContent: 'flex-start',
+                  textAlign: 'left',
+                  gap: 1,
+                  color: 'text.primary',
+                  fontWeight: c.index === at ? 650 : 400,
+                  bgcolor: c.index === at ? 'var(--mui-palette-signal-sunken)' : undefined,
+                  overflowWrap: 'anywhere',
+                }}
+              >
+                <Sign of={c.difference} />
+                {c.key}
               </Button>
             ))}
           </Panel>
@@ -53,12 +105,35 @@ function Proportion({ p }: { p: Promotion }) {
   const all = [...classes, ...quiet].map((d) => ({ d, n: p.counts[d] })).filter((x) => x.n > 0);
   const sum = all.reduce((n, x) => n + x.n, 0);
   if (sum === 0) return null;
-  const tone: Record<string, string> = { conflict: 'fault', removed: 'fault', changed: 'caution', added: 'good', same: 'edge', kept: 'quiet' };
+  const tone: Record<string, string> = {
+    conflict: 'fault',
+    removed: 'fault',
+    changed: 'caution',
+    added: 'good',
+    same: 'edge',
+    kept: 'quiet',
+  };
   const widths = all.map((x) => Math.max(4, (x.n / sum) * 1000));
   const scale = 1000 / widths.reduce((a, b) => a + b, 0);
   return (
-    <svg viewBox="0 0 1000 8" preserveAspectRatio="none" width="100%" height="8" aria-hidden style={{ display: 'block', marginBottom: 8 }}>
-      {all.map((x, i) => <rect key={x.d} x={widths.slice(0, i).reduce((a, b) => a + b, 0) * scale} y={x.d === 'same' ? 3 : 0} width={Math.max(1, widths[i]! * scale - 3)} height={x.d === 'same' ? 2 : 8} fill={`var(--mui-palette-signal-${tone[x.d]})`} />)}
+    <svg
+      viewBox="0 0 1000 8"
+      preserveAspectRatio="none"
+      width="100%"
+      height="8"
+      aria-hidden
+      style={{ display: 'block', marginBottom: 8 }}
+    >
+      {all.map((x, i) => (
+        <rect
+          key={x.d}
+          x={widths.slice(0, i).reduce((a, b) => a + b, 0) * scale}
+          y={x.d === 'same' ? 3 : 0}
+          width={Math.max(1, widths[i]! * scale - 3)}
+          height={x.d === 'same' ? 2 : 8}
+          fill={`var(--mui-palette-signal-${tone[x.d]})`}
+        />
+      ))}
     </svg>
   );
 }
@@ -66,39 +141,108 @@ function Proportion({ p }: { p: Promotion }) {
 function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentChange']; only: string | null }) {
   const number = p.number;
   const heads: [string, string] = [`${p.stageName} now`, `Incoming ${p.version}`];
-  const decide = useAct(number, (d: { at: string; decision: string }) => unwrap(client.POST('/api/v1/promotions/{number}/decide', { params: { path: { number } }, body: { decisions: { [d.at]: d.decision } } })));
-  const one = (part: string) => <Decision p={p} at={`${c.key}#${part}`} component={c.key} busy={decide.isPending} decide={decide.mutate} />;
+  const decide = useAct(number, (d: { at: string; decision: string }) =>
+    unwrap(
+      client.POST('/api/v1/promotions/{number}/decide', {
+        params: { path: { number } },
+        body: { decisions: { [d.at]: d.decision } },
+      }),
+    ),
+  );
+  const one = (part: string) => (
+    <Decision p={p} at={`${c.key}#${part}`} component={c.key} busy={decide.isPending} decide={decide.mutate} />
+  );
   return (
     <Panel title={c.key} production={p.production}>
       <Problem error={decide.error} />
       {c.counts.conflict > 0 && (
         <Box sx={{ mb: 2 }}>
-          <Typography sx={{ mb: 1, maxWidth: '72ch' }}>{c.counts.conflict} changed both here and in the version. {p.decisions[c.key] ? <b>Decided for all: {p.decisions[c.key]}.</b> : 'Decide what holds, for all of them or one by one; there is no default.'}</Typography>
+          <Typography sx={{ mb: 1, maxWidth: '72ch' }}>
+            {c.counts.conflict} changed both here and in the version.{' '}
+            {p.decisions[c.key] ? (
+              <b>Decided for all: {p.decisions[c.key]}.</b>
+            ) : (
+              'Decide what holds, for all of them or one by one; there is no default.'
+            )}
+          </Typography>
           <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
-            <Act kind="outlined" why={p.whyNot.decide} busy={decide.isPending} onClick={() => decide.mutate({ at: c.key, decision: 'take-incoming' })}>Take {p.version} for all of them</Act>
-            <Act kind="outlined" why={p.whyNot.decide} busy={decide.isPending} onClick={() => decide.mutate({ at: c.key, decision: 'keep' })}>Keep what is in {p.stageName}</Act>
+            <Act
+              kind="outlined"
+              why={p.whyNot.decide}
+              busy={decide.isPending}
+              onClick={() => decide.mutate({ at: c.key, decision: 'take-incoming' })}
+            >
+              Take {p.version} for all of them
+            </Act>
+            <Act
+              kind="outlined"
+              why={p.whyNot.decide}
+              busy={decide.isPending}
+              onClick={() => decide.mutate({ at: c.key, decision: 'keep' })}
+            >
+              Keep what is in {p.stageName}
+            </Act>
           </Box>
         </Box>
       )}
       {c.parts.map((part) => (
         <Box key={part.part} sx={{ mb: 2 }}>
-          <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 1, mb: 0.5 }}><Sign of={part.difference} /><b>{part.part}</b> {part.difference}{part.difference === 'conflict' && one(part.part)}</Box>
+          <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 1, mb: 0.5 }}>
+            <Sign of={part.difference} />
+            <b>{part.part}</b> {part.difference}
+            {part.difference === 'conflict' && one(part.part)}
+          </Box>
           <Attributes of={part.part} list={part.attributes} heads={heads} />
         </Box>
       ))}
-      {c.key.startsWith('records/') && [...classes, ...(only === null ? ['kept' as const] : [])].filter((d) => (!only || d === only) && c.counts[d] > 0).map((d) => (
-        <RowList key={d} difference={d} total={c.counts[d]} heads={heads} load={(from, find) => rows(number, c.index, d, from, find, p.comparedAt ?? '')} extra={d === 'conflict' ? (r) => one(`row/${r.key}`) : undefined} />
-      ))}
+      {c.key.startsWith('records/') &&
+        [...classes, ...(only === null ? ['kept' as const] : [])]
+          .filter((d) => (!only || d === only) && c.counts[d] > 0)
+          .map((d) => (
+            <RowList
+              key={d}
+              difference={d}
+              total={c.counts[d]}
+              heads={heads}
+              load={(from, find) => rows(number, c.index, d, from, find, p.comparedAt ?? '')}
+              extra={d === 'conflict' ? (r) => one(`row/${r.key}`) : undefined}
+            />
+          ))}
     </Panel>
   );
 }
 
 /** One conflict's own decision; it stands before the component's. */
-function Decision({ p, at, component, busy, decide }: { p: Promotion; at: string; component: string; busy: boolean; decide: (d: { at: string; decision: string }) => void }) {
+function Decision({
+  p,
+  at,
+  component,
+  busy,
+  decide,
+}: {
+  p: Promotion;
+  at: string;
+  component: string;
+  busy: boolean;
+  decide: (d: { at: string; decision: string }) => void;
+}) {
   const decided = decidedOf(p.decisions, component, at);
-  if (p.whyNot.decide) return decided ? <Typography component="span" variant="caption">decided: {decided}</Typography> : null;
+  if (p.whyNot.decide)
+    return decided ? (
+      <Typography component="span" variant="caption">
+        decided: {decided}
+      </Typography>
+    ) : null;
   return (
-    <ToggleButtonGroup exclusive size="small" value={decided} disabled={busy} aria-label={`Decision for ${at}`} onChange={(_, v: string | null) => v && decide({ at, decision: v })} sx={{ '& button': { textTransform: 'none', py: 0, px: 1, minHeight: 24 } }}>
+    <ToggleButtonGroup
+      exclusive
+      size="small"
+      value={decided}
+      disabled={busy}
+      aria-label={`Decision for ${at}`}
+      onChange={(_, v: string | null) => v && decide({ at, decision: v })}
+      sx={{ '& button': { textTransform: 'none', py: 0, px: 1, minHeight: 24 } }}
+    >
       <ToggleButton value="take-incoming">Take {p.version}</ToggleButton>
       <ToggleButton value="keep">Keep</ToggleButton>
     </ToggleButtonGroup>

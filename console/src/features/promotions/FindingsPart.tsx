@@ -11,9 +11,17 @@ export function FindingsPart({ p }: { p: Promotion }) {
   const of = (s: string) => p.findings.filter((f) => f.severity === s);
   return (
     <>
-      <Typography sx={{ mb: 2 }}><b>{plural(of('blocker').length, 'blocker', 'blockers')}, {plural(of('risk').length, 'risk', 'risks')}, {plural(of('note').length, 'note', 'notes')}.</b> {p.checks} checks ran.</Typography>
+      <Typography sx={{ mb: 2 }}>
+        <b>
+          {plural(of('blocker').length, 'blocker', 'blockers')}, {plural(of('risk').length, 'risk', 'risks')},{' '}
+          {plural(of('note').length, 'note', 'notes')}.
+        </b>{' '}
+        {p.checks} checks ran.
+      </Typography>
       {p.findings.length === 0 && <Empty>No findings. {p.checks} checks ran, none skipped.</Empty>}
-      {['blocker', 'risk', 'note'].flatMap(of).map((f) => <Finding key={f.id} p={p} f={f} />)}
+      {['blocker', 'risk', 'note'].flatMap(of).map((f) => (
+        <Finding key={f.id} p={p} f={f} />
+      ))}
     </>
   );
 }
@@ -22,26 +30,87 @@ function Finding({ p, f }: { p: Promotion; f: Schemas['FindingView'] }) {
   const number = p.number;
   const [reason, setReason] = useState('');
   const [until, setUntil] = useState('');
-  const accept = useAct(number, () => unwrap(client.POST('/api/v1/promotions/{number}/accept-risk', { params: { path: { number } }, body: { finding: f.id, reason, until } })));
-  const why = p.whyNot.approve && !p.whyNot.approve.startsWith('You ') ? p.whyNot.approve : !reason ? 'Give a reason.' : !until ? 'Say until which day.' : undefined;
+  const accept = useAct(number, () =>
+    unwrap(
+      client.POST('/api/v1/promotions/{number}/accept-risk', {
+        params: { path: { number } },
+        body: { finding: f.id, reason, until },
+      }),
+    ),
+  );
+  const why =
+    p.whyNot.approve && !p.whyNot.approve.startsWith('You ')
+      ? p.whyNot.approve
+      : !reason
+        ? 'Give a reason.'
+        : !until
+          ? 'Say until which day.'
+          : undefined;
   return (
     <Panel>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'baseline' }}>
         <State word={f.severity} strong />
         <Typography sx={{ fontWeight: 600, flex: 1, minWidth: 200, overflowWrap: 'anywhere' }}>{f.sentence}</Typography>
       </Box>
-      <Typography variant="body2" color="textSecondary" sx={{ overflowWrap: 'anywhere' }}>{f.rule} at {f.place}{f.count > 0 && <>; counted {f.count.toLocaleString('en-GB')}, an approval holds up to {f.ceiling.toLocaleString('en-GB')}</>}</Typography>
-      {f.examples.length > 0 && <Typography variant="body2" sx={{ overflowWrap: 'anywhere' }}>For example: {f.examples.join('; ')}</Typography>}
+      <Typography variant="body2" color="textSecondary" sx={{ overflowWrap: 'anywhere' }}>
+        {f.rule} at {f.place}
+        {f.count > 0 && (
+          <>
+            ; counted {f.count.toLocaleString('en-GB')}, an approval holds up to {f.ceiling.toLocaleString('en-GB')}
+          </>
+        )}
+      </Typography>
+      {f.examples.length > 0 && (
+        <Typography variant="body2" sx={{ overflowWrap: 'anywhere' }}>
+          For example: {f.examples.join('; ')}
+        </Typography>
+      )}
       {f.advice && <Typography variant="body2">What to do: {f.advice}.</Typography>}
-      {f.query && <Box component="details" sx={{ mt: 1, fontSize: 12 }}><summary>The query that counted</summary><Box component="pre" tabIndex={0} sx={{ whiteSpace: 'pre-wrap', overflowWrap: 'anywhere', bgcolor: 'var(--mui-palette-signal-sunken)', p: 1, m: 0 }}>{f.query}</Box></Box>}
-      {f.acceptedBy && <Typography variant="body2" sx={{ mt: 1 }}>Accepted by {f.acceptedBy} until {f.acceptedUntil}: {f.acceptedReason}</Typography>}
+      {f.query && (
+        <Box component="details" sx={{ mt: 1, fontSize: 12 }}>
+          <summary>The query that counted</summary>
+          <Box
+            component="pre"
+            tabIndex={0}
+            sx={{
+              whiteSpace: 'pre-wrap',
+              overflowWrap: 'anywhere',
+              bgcolor: 'var(--mui-palette-signal-sunken)',
+              p: 1,
+              m: 0,
+            }}
+          >
+            {f.query}
+          </Box>
+        </Box>
+      )}
+      {f.acceptedBy && (
+        <Typography variant="body2" sx={{ mt: 1 }}>
+          Accepted by {f.acceptedBy} until {f.acceptedUntil}: {f.acceptedReason}
+        </Typography>
+      )}
       {f.severity === 'risk' && !f.acceptedBy && ['ready', 'agreed'].includes(p.state) && (
         <Box sx={{ mt: 1.5 }}>
           <Problem error={accept.error} />
           <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
-            <TextField size="small" label="Reason" value={reason} onChange={(e) => setReason(e.target.value)} sx={{ minWidth: 220 }} />
-            <TextField size="small" label="Until" type="date" value={until} onChange={(e) => setUntil(e.target.value)} slotProps={{ inputLabel: { shrink: true } }} />
-            <Act kind="outlined" why={why} busy={accept.isPending} onClick={() => accept.mutate()}>Accept this risk</Act>
+            <TextField
+              size="small"
+              label="Reason"
+              value={reason}
+              onChange={(e) => setReason(e.target.value)}
+              sx={{ minWidth: 220 }}
+            />
+            <TextField
+              size="small"
+              label="Until"
+              type="date"
+              value={until}
+              onChange={(e) => setUntil(e.target.value)}
+              slotProps={{ inputLabel: { shrink: true } }}
+            />
+            <Act kind="outlined" why={why} busy={accept.isPending} onClick={() => accept.mutate()}>
+              Accept this risk
+            </Act>
           </Box>
         </Box>
       )}

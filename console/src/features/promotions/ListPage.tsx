@@ -14,23 +14,46 @@ export default function PromotionsPage() {
   return (
     <>
       <PageTitle title="Promotions">
-        <TextField select size="small" label="Show" value={show} onChange={(e) => setParams({ show: e.target.value })} sx={{ minWidth: 120 }}>
+        <TextField
+          select
+          size="small"
+          label="Show"
+          value={show}
+          onChange={(e) => setParams({ show: e.target.value })}
+          sx={{ minWidth: 120 }}
+        >
           <MenuItem value="open">Open</MenuItem>
           <MenuItem value="all">All</MenuItem>
         </TextField>
       </PageTitle>
       <Prepare />
       <Problem error={all.error} />
-      {!items ? <Loading what="promotions" /> : items.length === 0 ? <Empty>{show === 'open' ? 'No promotion is open.' : 'Nothing was promoted yet.'}</Empty> : (
-        <Rows label="Promotions" heads={['Promotion', 'Version', 'To', 'Instead of', 'State', 'Fingerprint', 'Waits for']}>
+      {!items ? (
+        <Loading what="promotions" />
+      ) : items.length === 0 ? (
+        <Empty>{show === 'open' ? 'No promotion is open.' : 'Nothing was promoted yet.'}</Empty>
+      ) : (
+        <Rows
+          label="Promotions"
+          heads={['Promotion', 'Version', 'To', 'Instead of', 'State', 'Fingerprint', 'Waits for']}
+        >
           {items.map((p) => (
             <tr key={p.number}>
-              <td><Go to={`/promotions/${p.number}`}>{p.number}</Go></td>
-              <td>{p.application} {p.version}{p.way ? ' (going back)' : ''}</td>
+              <td>
+                <Go to={`/promotions/${p.number}`}>{p.number}</Go>
+              </td>
+              <td>
+                {p.application} {p.version}
+                {p.way ? ' (going back)' : ''}
+              </td>
               <td>{p.production ? <b>{p.site}</b> : p.site}</td>
               <td>{p.present}</td>
-              <td><State word={p.state} /></td>
-              <td><Fingerprint value={p.fingerprint} /></td>
+              <td>
+                <State word={p.state} />
+              </td>
+              <td>
+                <Fingerprint value={p.fingerprint} />
+              </td>
               <td>{p.closedGates.join('; ')}</td>
             </tr>
           ))}
@@ -52,22 +75,70 @@ function Prepare() {
     mutationFn: () => unwrap(client.POST('/api/v1/promotions', { body: { application, version, site } })),
     onSuccess: (p) => navigate(`/promotions/${p.number}`),
   });
-  const sites = places.data?.filter((s) => s.role !== 'development').flatMap((s) => s.sites.map((x) => `${s.key}/${x.key}`)) ?? [];
-  const why = !application ? 'Choose an application.' : !version ? 'Choose a version.' : !site ? 'Choose where it goes.' : undefined;
+  const sites =
+    places.data?.filter((s) => s.role !== 'development').flatMap((s) => s.sites.map((x) => `${s.key}/${x.key}`)) ?? [];
+  const why = !application
+    ? 'Choose an application.'
+    : !version
+      ? 'Choose a version.'
+      : !site
+        ? 'Choose where it goes.'
+        : undefined;
   return (
     <Panel title="Prepare a promotion">
       <Problem error={prepare.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
-        <TextField select size="small" label="Application" value={application} onChange={(e) => { setApplication(e.target.value); setVersion(''); }} sx={{ minWidth: 150 }}>
-          {(apps.data ?? []).map((a) => <MenuItem key={a.key} value={a.key}>{a.name}</MenuItem>)}
+        <TextField
+          select
+          size="small"
+          label="Application"
+          value={application}
+          onChange={(e) => {
+            setApplication(e.target.value);
+            setVersion('');
+          }}
+          sx={{ minWidth: 150 }}
+        >
+          {(apps.data ?? []).map((a) => (
+            <MenuItem key={a.key} value={a.key}>
+              {a.name}
+            </MenuItem>
+          ))}
         </TextField>
-        <TextField select size="small" label="Version" value={version} onChange={(e) => setVersion(e.target.value)} sx={{ minWidth: 180 }} disabled={!known.data}>
-          {(known.data ?? []).filter((v) => !v.withdrawn).map((v) => <MenuItem key={v.number} value={v.number}>{v.number} {v.title}</MenuItem>)}
+        <TextField
+          select
+          size="small"
+          label="Version"
+          value={version}
+          onChange={(e) => setVersion(e.target.value)}
+          sx={{ minWidth: 180 }}
+          disabled={!known.data}
+        >
+          {(known.data ?? [])
+            .filter((v) => !v.withdrawn)
+            .map((v) => (
+              <MenuItem key={v.number} value={v.number}>
+                {v.number} {v.title}
+              </MenuItem>
+            ))}
         </TextField>
-        <TextField select size="small" label="To" value={site} onChange={(e) => setSite(e.target.value)} sx={{ minWidth: 160 }}>
-          {sites.map((s) => <MenuItem key={s} value={s}>{s}</MenuItem>)}
+        <TextField
+          select
+          size="small"
+          label="To"
+          value={site}
+          onChange={(e) => setSite(e.target.value)}
+          sx={{ minWidth: 160 }}
+        >
+          {sites.map((s) => (
+            <MenuItem key={s} value={s}>
+              {s}
+            </MenuItem>
+          ))}
         </TextField>
-        <Act why={why} busy={prepare.isPending} onClick={() => prepare.mutate()}>Prepare and compare</Act>
+        <Act why={why} busy={prepare.isPending} onClick={() => prepare.mutate()}>
+          Prepare and compare
+        </Act>
       </Box>
     </Panel>
   );

@@ -24,26 +24,57 @@ export default function PromotionPage() {
   const risks = p.findings.filter((f) => f.severity === 'risk').length;
   return (
     <>
-      <PageTitle title={`${p.application} ${p.version} ${p.way ? 'back to' : 'into'} ${p.stageName}`} production={p.production} note={<>{p.number} · {p.site} · read <Time at={p.comparedAt} /> · fingerprint <Fingerprint value={p.plan?.fingerprint} /></>}>
+      <PageTitle
+        title={`${p.application} ${p.version} ${p.way ? 'back to' : 'into'} ${p.stageName}`}
+        production={p.production}
+        note={
+          <>
+            {p.number} · {p.site} · read <Time at={p.comparedAt} /> · fingerprint{' '}
+            <Fingerprint value={p.plan?.fingerprint} />
+          </>
+        }
+      >
         <State word={p.state} strong />
         {p.run && <Go to={`/runs/${p.run}`}>{p.run}</Go>}
       </PageTitle>
-      {p.sentence && <Alert severity={p.state === 'failed' ? 'error' : 'info'} sx={{ mb: 2 }}>{p.sentence}</Alert>}
-      {p.release && <Typography sx={{ mb: 2 }}>It belongs to the release <Go to={`/releases/${p.release}`}>{p.release}</Go>, which is approved and started as one.</Typography>}
+      {p.sentence && (
+        <Alert severity={p.state === 'failed' ? 'error' : 'info'} sx={{ mb: 2 }}>
+          {p.sentence}
+        </Alert>
+      )}
+      {p.release && (
+        <Typography sx={{ mb: 2 }}>
+          It belongs to the release <Go to={`/releases/${p.release}`}>{p.release}</Go>, which is approved and started as
+          one.
+        </Typography>
+      )}
       {p.moved.length > 0 && (
         <Alert severity="warning" sx={{ mb: 2 }}>
           <Typography sx={{ fontWeight: 650 }}>Moved since it was agreed; earlier approvals no longer count</Typography>
-          <ul style={{ margin: 0, paddingLeft: 18 }}>{p.moved.map((m) => <li key={m}>{m}</li>)}</ul>
+          <ul style={{ margin: 0, paddingLeft: 18 }}>
+            {p.moved.map((m) => (
+              <li key={m}>{m}</li>
+            ))}
+          </ul>
         </Alert>
       )}
       {p.state === 'preparing' ? (
         <Loading what={`the comparison with ${p.site}`} />
       ) : (
         <>
-          <Tabs value={part} onChange={(_, v: string) => setParams({ part: v })} aria-label="Parts of the case file" variant="scrollable" sx={{ mb: 2, minHeight: 40 }}>
+          <Tabs
+            value={part}
+            onChange={(_, v: string) => setParams({ part: v })}
+            aria-label="Parts of the case file"
+            variant="scrollable"
+            sx={{ mb: 2, minHeight: 40 }}
+          >
             <Tab value="approve" label="Agree" />
             <Tab value="comparison" label="Comparison" />
-            <Tab value="findings" label={`Findings (${plural(blockers, 'blocker', 'blockers')}, ${plural(risks, 'risk', 'risks')})`} />
+            <Tab
+              value="findings"
+              label={`Findings (${plural(blockers, 'blocker', 'blockers')}, ${plural(risks, 'risk', 'risks')})`}
+            />
             <Tab value="plan" label="Plan" />
           </Tabs>
           <Box>

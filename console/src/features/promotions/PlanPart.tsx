@@ -15,26 +15,57 @@ export function PlanPart({ p }: { p: Promotion }) {
     <>
       <Activation key={p.activate.join()} p={p} />
       <Panel title="Steps" production={p.production}>
-        <Typography variant="body2" color="textSecondary">{p.usualSeconds ? `Takes about ${duration(p.usualSeconds)}, as earlier runs here took.` : 'No estimate: the first run here.'}</Typography>
+        <Typography variant="body2" color="textSecondary">
+          {p.usualSeconds
+            ? `Takes about ${duration(p.usualSeconds)}, as earlier runs here took.`
+            : 'No estimate: the first run here.'}
+        </Typography>
         <Box component="ol" sx={{ listStyle: 'none', p: 0, m: 0 }}>
           {plan.steps.map((s) => (
             <Box component="li" key={s.number}>
               {s.number === plan.noReturn && <NoReturn />}
               <Box sx={{ py: 1, borderTop: '1px solid var(--mui-palette-divider)' }}>
-                <b>{s.number}. {s.name}</b> <Typography component="span" color="textSecondary">at {s.target}</Typography>
+                <b>
+                  {s.number}. {s.name}
+                </b>{' '}
+                <Typography component="span" color="textSecondary">
+                  at {s.target}
+                </Typography>
                 <div>{s.what}</div>
-                <Typography variant="caption" color="textSecondary">Undone by: {s.undo}</Typography>
+                <Typography variant="caption" color="textSecondary">
+                  Undone by: {s.undo}
+                </Typography>
               </Box>
             </Box>
           ))}
         </Box>
       </Panel>
       <Panel title="Ways back that an approval covers">
-        {plan.waysBack.map((w) => <Box key={w.way} sx={{ mb: 0.5 }}><b>{w.way}</b>: {wayWords(w)}</Box>)}
-        <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>Gates: {plan.gates.join('; ')}.</Typography>
+        {plan.waysBack.map((w) => (
+          <Box key={w.way} sx={{ mb: 0.5 }}>
+            <b>{w.way}</b>: {wayWords(w)}
+          </Box>
+        ))}
+        <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
+          Gates: {plan.gates.join('; ')}.
+        </Typography>
       </Panel>
       <Panel title={plural(plan.statements.length, 'statement, exactly as it runs', 'statements, exactly as they run')}>
-        <Box component="pre" tabIndex={0} aria-label="Statements" sx={{ whiteSpace: 'pre-wrap', overflowWrap: 'anywhere', fontFamily: 'ui-monospace, monospace', fontSize: 12, lineHeight: '18px', bgcolor: 'var(--mui-palette-signal-sunken)', p: 1.5, m: 0 }}>
+        <Box
+          component="pre"
+          tabIndex={0}
+          aria-label="Statements"
+          sx={{
+            whiteSpace: 'pre-wrap',
+            overflowWrap: 'anywhere',
+            fontFamily: 'ui-monospace, monospace',
+            fontSize: 12,
+            lineHeight: '18px',
+            bgcolor: 'var(--mui-palette-signal-sunken)',
+            p: 1.5,
+            m: 0,
+          }}
+        >
           {plan.statements.length === 0 ? 'None: nothing changes but the record.' : plan.statements.join(';\n') + ';'}
         </Box>
       </Panel>
@@ -44,19 +75,49 @@ export function PlanPart({ p }: { p: Promotion }) {
 
 /** Rules, forms and integrations that come: new ones arrive off unless they are ticked here. */
 function Activation({ p }: { p: Promotion }) {
-  const coming = p.components.filter((c) => /^(rule|form|integration)\//.test(c.key) && (c.difference === 'added' || c.difference === 'changed'));
+  const coming = p.components.filter(
+    (c) => /^(rule|form|integration)\//.test(c.key) && (c.difference === 'added' || c.difference === 'changed'),
+  );
   const [on, setOn] = useState<string[]>(p.activate);
-  const act = useAct(p.number, () => unwrap(client.POST('/api/v1/promotions/{number}/activate', { params: { path: { number: p.number } }, body: { components: on } })));
+  const act = useAct(p.number, () =>
+    unwrap(
+      client.POST('/api/v1/promotions/{number}/activate', {
+        params: { path: { number: p.number } },
+        body: { components: on },
+      }),
+    ),
+  );
   if (coming.length === 0) return null;
   const same = [...on].sort().join() === [...p.activate].sort().join();
   return (
     <Panel title="Switched on by this run">
-      <Typography variant="body2" color="textSecondary" sx={{ maxWidth: '72ch' }}>What is new arrives switched off unless it is ticked; what is there keeps its state.</Typography>
+      <Typography variant="body2" color="textSecondary" sx={{ maxWidth: '72ch' }}>
+        What is new arrives switched off unless it is ticked; what is there keeps its state.
+      </Typography>
       <Problem error={act.error} />
       {coming.map((c) => (
-        <FormControlLabel key={c.key} sx={{ display: 'flex' }} label={`${c.key} (${c.difference === 'added' ? 'new' : 'changed'})`} control={<Checkbox size="small" disabled={Boolean(p.whyNot.decide)} checked={on.includes(c.key)} onChange={(_, v) => setOn(v ? [...on, c.key] : on.filter((x) => x !== c.key))} />} />
+        <FormControlLabel
+          key={c.key}
+          sx={{ display: 'flex' }}
+          label={`${c.key} (${c.difference === 'added' ? 'new' : 'changed'})`}
+          control={
+            <Checkbox
+              size="small"
+              disabled={Boolean(p.whyNot.decide)}
+              checked={on.includes(c.key)}
+              onChange={(_, v) => setOn(v ? [...on, c.key] : on.filter((x) => x !== c.key))}
+            />
+          }
+        />
       ))}
-      <Act kind="outlined" why={p.whyNot.decide || (same ? 'Nothing changed.' : undefined)} busy={act.isPending} onClick={() => act.mutate()}>Save what is switched on</Act>
+      <Act
+        kind="outlined"
+        why={p.whyNot.decide || (same ? 'Nothing changed.' : undefined)}
+        busy={act.isPending}
+        onClick={() => act.mutate()}
+      >
+        Save what is switched on
+      </Act>
     </Panel>
   );
 }

@@ -1,11 +1,21 @@
 import { describe, expect, it } from 'vitest';
 import { decidedOf, differing, firstOf, wayWords } from './model';
 
-const component = (index: number, key: string, difference: string, counts = {}) =>
-  ({ index, key, difference, parts: [], counts: { added: 0, changed: 0, removed: 0, conflict: 0, kept: 0, same: 0, ...counts } });
+const component = (index: number, key: string, difference: string, counts = {}) => ({
+  index,
+  key,
+  difference,
+  parts: [],
+  counts: { added: 0, changed: 0, removed: 0, conflict: 0, kept: 0, same: 0, ...counts },
+});
 
 describe('components of a comparison', () => {
-  const all = [component(0, 'table/b', 'same'), component(1, 'records/b', 'added', { added: 2 }), component(2, 'table/a', 'kept'), component(3, 'records/a', 'conflict', { conflict: 1, added: 1 })];
+  const all = [
+    component(0, 'table/b', 'same'),
+    component(1, 'records/b', 'added', { added: 2 }),
+    component(2, 'table/a', 'kept'),
+    component(3, 'records/a', 'conflict', { conflict: 1, added: 1 }),
+  ];
 
   it('puts what needs a decision first and leaves out what is the same', () => {
     expect(differing(all, null).map((c) => c.key)).toEqual(['records/a', 'records/b', 'table/a']);
@@ -32,8 +42,12 @@ describe('a decision', () => {
 
 describe('a way back', () => {
   it('says how far it is covered, and nothing of that where it is closed', () => {
-    expect(wayWords({ sentence: 'Switch back', possible: true, ceiling: 0 })).toBe('Switch back, as long as nothing is lost');
-    expect(wayWords({ sentence: 'Restore', possible: true, ceiling: 1 })).toBe('Restore, as long as no more than 1 row would be lost');
+    expect(wayWords({ sentence: 'Switch back', possible: true, ceiling: 0 })).toBe(
+      'Switch back, as long as nothing is lost',
+    );
+    expect(wayWords({ sentence: 'Restore', possible: true, ceiling: 1 })).toBe(
+      'Restore, as long as no more than 1 row would be lost',
+    );
     expect(wayWords({ sentence: 'There is no backup', possible: false, ceiling: 0 })).toBe('There is no backup');
   });
 });

@@ -11,27 +11,74 @@ import { t } from './texts';
 export function CasePanel({ r, c }: { r: Release; c: Case }) {
   return (
     <Panel title={t.at(c.site)} production={c.production} action={<State word={c.state} strong />}>
-      <Typography sx={{ mb: 1.5, maxWidth: '72ch' }}>{c.sentence || t.sentence(c.members.length, c.site, c.skipped.length)}</Typography>
-      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>prepared by {c.preparedBy} <Time at={c.preparedAt} />{c.startedBy && `, started by ${c.startedBy}`} · fingerprint <Fingerprint value={c.fingerprint} /></Typography>
+      <Typography sx={{ mb: 1.5, maxWidth: '72ch' }}>
+        {c.sentence || t.sentence(c.members.length, c.site, c.skipped.length)}
+      </Typography>
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
+        prepared by {c.preparedBy} <Time at={c.preparedAt} />
+        {c.startedBy && `, started by ${c.startedBy}`} · fingerprint <Fingerprint value={c.fingerprint} />
+      </Typography>
       <Rows label={t.at(c.site)} heads={t.memberHeads}>
         {c.members.map((m, n) => (
           <tr key={m.promotion}>
             <td>{n + 1}</td>
-            <td>{m.version.replace('@', ' ')}<Typography variant="caption" component="div" color="textSecondary">{m.title}</Typography></td>
+            <td>
+              {m.version.replace('@', ' ')}
+              <Typography variant="caption" component="div" color="textSecondary">
+                {m.title}
+              </Typography>
+            </td>
             <td>{m.present}</td>
-            <td><Go to={`/promotions/${m.promotion}`}>{m.promotion}</Go></td>
-            <td><State word={m.state} /></td>
-            <td>+{m.counts.added} ≠{m.counts.changed} −{m.counts.removed}{m.blockers + m.risks > 0 && <div><Go to={`/promotions/${m.promotion}?part=findings`}>{[m.blockers > 0 && plural(m.blockers, 'blocker', 'blockers'), m.risks > 0 && plural(m.risks, 'risk', 'risks')].filter(Boolean).join(', ')}</Go></div>}</td>
-            <td>{m.approvedBy.join(', ') || (m.state === 'ready' && <Typography variant="caption" color="textSecondary">may be given by {m.approvers.join(', ') || 'nobody'}</Typography>)}</td>
+            <td>
+              <Go to={`/promotions/${m.promotion}`}>{m.promotion}</Go>
+            </td>
+            <td>
+              <State word={m.state} />
+            </td>
+            <td>
+              +{m.counts.added} ≠{m.counts.changed} −{m.counts.removed}
+              {m.blockers + m.risks > 0 && (
+                <div>
+                  <Go to={`/promotions/${m.promotion}?part=findings`}>
+                    {[
+                      m.blockers > 0 && plural(m.blockers, 'blocker', 'blockers'),
+                      m.risks > 0 && plural(m.risks, 'risk', 'risks'),
+                    ]
+                      .filter(Boolean)
+                      .join(', ')}
+                  </Go>
+                </div>
+              )}
+            </td>
+            <td>
+              {m.approvedBy.join(', ') ||
+                (m.state === 'ready' && (
+                  <Typography variant="caption" color="textSecondary">
+                    may be given by {m.approvers.join(', ') || 'nobody'}
+                  </Typography>
+                ))}
+            </td>
             <td>{m.run && <Go to={`/runs/${m.run}`}>{m.run}</Go>}</td>
           </tr>
         ))}
       </Rows>
-      {c.skipped.length > 0 && <Typography variant="body2" sx={{ mt: 1 }}>{t.there}: {c.skipped.map((m) => m.replace('@', ' ')).join(', ')}</Typography>}
-      {c.closed.length > 0 && <>
-        <Typography variant="h3" sx={{ mt: 2 }}>{t.open}</Typography>
-        <ul style={{ margin: 0, paddingLeft: 18 }}>{c.closed.map((x) => <li key={x}>{x}</li>)}</ul>
-      </>}
+      {c.skipped.length > 0 && (
+        <Typography variant="body2" sx={{ mt: 1 }}>
+          {t.there}: {c.skipped.map((m) => m.replace('@', ' ')).join(', ')}
+        </Typography>
+      )}
+      {c.closed.length > 0 && (
+        <>
+          <Typography variant="h3" sx={{ mt: 2 }}>
+            {t.open}
+          </Typography>
+          <ul style={{ margin: 0, paddingLeft: 18 }}>
+            {c.closed.map((x) => (
+              <li key={x}>{x}</li>
+            ))}
+          </ul>
+        </>
+      )}
       {c.state === 'open' && <Actions r={r} c={c} />}
     </Panel>
   );
@@ -47,23 +94,85 @@ function Actions({ r, c }: { r: Release; c: Case }) {
   const shown = first ?? '';
   const changed = Boolean(first && c.fullFingerprint && first !== c.fullFingerprint);
   const params = { path: { key: r.key } };
-  const after = { networkMode: 'always' as const, retry: 0, onSuccess: (next: Release) => { queries.setQueryData(['releases', r.key], next); void queries.invalidateQueries({ queryKey: ['promotions'] }); } };
+  const after = {
+    networkMode: 'always' as const,
+    retry: 0,
+    onSuccess: (next: Release) => {
+      queries.setQueryData(['releases', r.key], next);
+      void queries.invalidateQueries({ queryKey: ['promotions'] });
+    },
+  };
   const body = { site: c.site, fingerprint: shown, comment };
-  const approve = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/releases/{key}/approve', { params, body })), ...after });
-  const reject = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/releases/{key}/reject', { params, body })), ...after });
-  const start = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/releases/{key}/start', { params, body: { site: c.site, fingerprint: shown }, headers: { 'Idempotency-Key': key } })), ...after });
-  const withdraw = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/releases/{key}/withdraw', { params, body: { site: c.site, reason: comment } })), ...after });
+  const approve = useMutation({
+    mutationFn: () => unwrap(client.POST('/api/v1/releases/{key}/approve', { params, body })),
+    ...after,
+  });
+  const reject = useMutation({
+    mutationFn: () => unwrap(client.POST('/api/v1/releases/{key}/reject', { params, body })),
+    ...after,
+  });
+  const start = useMutation({
+    mutationFn: () =>
+      unwrap(
+        client.POST('/api/v1/releases/{key}/start', {
+          params,
+          body: { site: c.site, fingerprint: shown },
+          headers: { 'Idempotency-Key': key },
+        }),
+      ),
+    ...after,
+  });
+  const withdraw = useMutation({
+    mutationFn: () =>
+      unwrap(client.POST('/api/v1/releases/{key}/withdraw', { params, body: { site: c.site, reason: comment } })),
+    ...after,
+  });
   const moved = changed ? t.changed : undefined;
   return (
     <Box sx={{ mt: 3, pt: 2, borderTop: '1px solid var(--mui-palette-divider)' }}>
       <Problem error={approve.error ?? reject.error ?? start.error ?? withdraw.error} />
-      {changed && <Alert severity="warning" sx={{ mb: 2 }}>{t.changed}</Alert>}
-      <TextField label={t.comment} value={comment} onChange={(e) => setComment(e.target.value)} multiline fullWidth size="small" sx={{ mb: 2, maxWidth: 560 }} />
+      {changed && (
+        <Alert severity="warning" sx={{ mb: 2 }}>
+          {t.changed}
+        </Alert>
+      )}
+      <TextField
+        label={t.comment}
+        value={comment}
+        onChange={(e) => setComment(e.target.value)}
+        multiline
+        fullWidth
+        size="small"
+        sx={{ mb: 2, maxWidth: 560 }}
+      />
       <Box sx={{ display: 'flex', flexDirection: 'column', alignItems: 'flex-start', gap: 1.5 }}>
-        <Act why={moved ?? c.whyNot.approve} busy={approve.isPending} onClick={() => approve.mutate()}>{t.approve(r.title, c.site)}</Act>
-        <Act kind="outlined" why={moved ?? c.whyNot.approve ?? (comment ? undefined : t.sayWhy)} busy={reject.isPending} onClick={() => reject.mutate()}>{t.reject(r.title, c.site)}</Act>
-        <Act kind={c.whyNot.start ? 'outlined' : 'contained'} why={moved ?? c.whyNot.start} busy={start.isPending} onClick={() => start.mutate()}>{t.start(r.title, c.site)}</Act>
-        <Act kind="outlined" why={c.whyNot.withdraw ?? (comment ? undefined : t.sayWhy)} busy={withdraw.isPending} onClick={() => withdraw.mutate()}>{t.withdraw(c.site)}</Act>
+        <Act why={moved ?? c.whyNot.approve} busy={approve.isPending} onClick={() => approve.mutate()}>
+          {t.approve(r.title, c.site)}
+        </Act>
+        <Act
+          kind="outlined"
+          why={moved ?? c.whyNot.approve ?? (comment ? undefined : t.sayWhy)}
+          busy={reject.isPending}
+          onClick={() => reject.mutate()}
+        >
+          {t.reject(r.title, c.site)}
+        </Act>
+        <Act
+          kind={c.whyNot.start ? 'outlined' : 'contained'}
+          why={moved ?? c.whyNot.start}
+          busy={start.isPending}
+          onClick={() => start.mutate()}
+        >
+          {t.start(r.title, c.site)}
+        </Act>
+        <Act
+          kind="outlined"
+          why={c.whyNot.withdraw ?? (comment ? undefined : t.sayWhy)}
+          busy={withdraw.isPending}
+          onClick={() => withdraw.mutate()}
+        >
+          {t.withdraw(c.site)}
+        </Act>
       </Box>
     </Box>
   );

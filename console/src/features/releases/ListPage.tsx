@@ -15,8 +15,16 @@ export default function ReleasesPage() {
       <PageTitle title={t.title} note={t.note} />
       <Problem error={all.error} />
       <Panel>
-        {!all.data ? <Loading what="releases" /> : all.data.length === 0 ? <Empty>{t.none}</Empty> : (
-          <Rows label={t.title} heads={t.heads}>{all.data.map((r) => <Line key={r.key} r={r} />)}</Rows>
+        {!all.data ? (
+          <Loading what="releases" />
+        ) : all.data.length === 0 ? (
+          <Empty>{t.none}</Empty>
+        ) : (
+          <Rows label={t.title} heads={t.heads}>
+            {all.data.map((r) => (
+              <Line key={r.key} r={r} />
+            ))}
+          </Rows>
         )}
       </Panel>
       <Collect />
@@ -27,10 +35,22 @@ export default function ReleasesPage() {
 function Line({ r }: { r: Release }) {
   return (
     <tr>
-      <td><Go to={`/releases/${r.key}`}>{r.key}</Go></td>
+      <td>
+        <Go to={`/releases/${r.key}`}>{r.key}</Go>
+      </td>
       <td style={{ overflowWrap: 'anywhere' }}>{r.title}</td>
-      <td>{r.members.map((m) => <div key={m}>{m.replace('@', ' ')}</div>)}</td>
-      <td>{r.cases.map((c) => <Box key={c.site} sx={{ display: 'flex', gap: 1 }}>{c.production ? <b>{c.site}</b> : c.site} <State word={c.state} /></Box>)}</td>
+      <td>
+        {r.members.map((m) => (
+          <div key={m}>{m.replace('@', ' ')}</div>
+        ))}
+      </td>
+      <td>
+        {r.cases.map((c) => (
+          <Box key={c.site} sx={{ display: 'flex', gap: 1 }}>
+            {c.production ? <b>{c.site}</b> : c.site} <State word={c.state} />
+          </Box>
+        ))}
+      </td>
     </tr>
   );
 }
@@ -54,10 +74,18 @@ function Collect() {
       <Problem error={act.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mb: 1.5 }}>
         <TextField size="small" label={t.key} value={key} onChange={(e) => setKey(e.target.value)} />
-        <TextField size="small" label={t.shown} value={title} onChange={(e) => setTitle(e.target.value)} sx={{ minWidth: 260 }} />
+        <TextField
+          size="small"
+          label={t.shown}
+          value={title}
+          onChange={(e) => setTitle(e.target.value)}
+          sx={{ minWidth: 260 }}
+        />
       </Box>
       <Members chosen={members} set={setMembers} />
-      <Act why={why} busy={act.isPending} onClick={() => act.mutate()}>{t.save}</Act>
+      <Act why={why} busy={act.isPending} onClick={() => act.mutate()}>
+        {t.save}
+      </Act>
     </Panel>
   );
 }

@@ -18,13 +18,22 @@ export default function ReleasePage() {
   const free = r.cases.every((c) => c.state === 'withdrawn');
   return (
     <>
-      <PageTitle title={r.title} note={<>release {r.key}, collected by {r.by} <Time at={r.at} /></>} />
+      <PageTitle
+        title={r.title}
+        note={
+          <>
+            release {r.key}, collected by {r.by} <Time at={r.at} />
+          </>
+        }
+      />
       <Panel title={t.members}>
         <Typography>{r.members.map((m) => m.replace('@', ' ')).join(', ')}</Typography>
         {free && <Change key={r.members.join()} r={r} />}
         <TakeTo r={r} />
       </Panel>
-      {[...r.cases].reverse().map((c) => <CasePanel key={`${c.site} ${c.preparedAt}`} r={r} c={c} />)}
+      {[...r.cases].reverse().map((c) => (
+        <CasePanel key={`${c.site} ${c.preparedAt}`} r={r} c={c} />
+      ))}
     </>
   );
 }
@@ -32,13 +41,25 @@ export default function ReleasePage() {
 function Change({ r }: { r: Release }) {
   const queries = useQueryClient();
   const [members, setMembers] = useState(r.members);
-  const act = useMutation({ mutationFn: () => save(r.key, r.title, members), onSuccess: (next) => queries.setQueryData(['releases', r.key], next) });
+  const act = useMutation({
+    mutationFn: () => save(r.key, r.title, members),
+    onSuccess: (next) => queries.setQueryData(['releases', r.key], next),
+  });
   return (
     <Box component="details" sx={{ mt: 1 }}>
-      <Box component="summary" sx={{ cursor: 'pointer', fontWeight: 600, mb: 1.5 }}>{t.change}</Box>
+      <Box component="summary" sx={{ cursor: 'pointer', fontWeight: 600, mb: 1.5 }}>
+        {t.change}
+      </Box>
       <Problem error={act.error} />
       <Members chosen={members} set={setMembers} />
-      <Act kind="outlined" why={members.length === 0 ? t.needMember : undefined} busy={act.isPending} onClick={() => act.mutate()}>{t.keep}</Act>
+      <Act
+        kind="outlined"
+        why={members.length === 0 ? t.needMember : undefined}
+        busy={act.isPending}
+        onClick={() => act.mutate()}
+      >
+        {t.keep}
+      </Act>
     </Box>
   );
 }
@@ -47,14 +68,33 @@ function TakeTo({ r }: { r: Release }) {
   const queries = useQueryClient();
   const [site, setSite] = useState('');
   const places = useQuery(stages());
-  const act = useMutation({ mutationFn: () => prepare(r.key, site), onSuccess: (next) => queries.setQueryData(['releases', r.key], next) });
-  const sites = places.data?.filter((s) => s.role !== 'development').flatMap((s) => s.sites.map((x) => `${s.key}/${x.key}`)) ?? [];
+  const act = useMutation({
+    mutationFn: () => prepare(r.key, site),
+    onSuccess: (next) => queries.setQueryData(['releases', r.key], next),
+  });
+  const sites =
+    places.data?.filter((s) => s.role !== 'development').flatMap((s) => s.sites.map((x) => `${s.key}/${x.key}`)) ?? [];
   return (
     <Box sx={{ mt: 2 }}>
       <Problem error={act.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
-        <TextField select size="small" label={t.site} value={site} onChange={(e) => setSite(e.target.value)} sx={{ minWidth: 180 }}>{sites.map((s) => <MenuItem key={s} value={s}>{s}</MenuItem>)}</TextField>
-        <Act kind="outlined" why={site ? undefined : t.needSite} busy={act.isPending} onClick={() => act.mutate()}>{t.prepare(site)}</Act>
+        <TextField
+          select
+          size="small"
+          label={t.site}
+          value={site}
+          onChange={(e) => setSite(e.target.value)}
+          sx={{ minWidth: 180 }}
+        >
+          {sites.map((s) => (
+            <MenuItem key={s} value={s}>
+              {s}
+            </MenuItem>
+          ))}
+        </TextField>
+        <Act kind="outlined" why={site ? undefined : t.needSite} busy={act.isPending} onClick={() => act.mutate()}>
+          {t.prepare(site)}
+        </Act>
       </Box>
     </Box>
   );

@@ -4,19 +4,34 @@ import { client, unwrap, type Schemas } from '../../shared/data/api';
 export type Release = Schemas['ReleaseView'];
 export type Case = Schemas['ReleaseCase'];
 
-export const releases = () => queryOptions({ queryKey: ['releases'], queryFn: () => unwrap(client.GET('/api/v1/releases')), refetchInterval: 15_000 });
+export const releases = () =>
+  queryOptions({
+    queryKey: ['releases'],
+    queryFn: () => unwrap(client.GET('/api/v1/releases')),
+    refetchInterval: 15_000,
+  });
 
 /** One release; asked again every second while something of it is being compared or runs. */
 export const release = (key: string) =>
   queryOptions({
     queryKey: ['releases', key],
     queryFn: () => unwrap(client.GET('/api/v1/releases/{key}', { params: { path: { key } } })),
-    refetchInterval: (q) => (q.state.data?.cases.some((c) => c.state === 'running' || c.members.some((m) => m.state === 'preparing')) ? 1000 : 15_000),
+    refetchInterval: (q) =>
+      q.state.data?.cases.some((c) => c.state === 'running' || c.members.some((m) => m.state === 'preparing'))
+        ? 1000
+        : 15_000,
   });
 
-export const applications = () => queryOptions({ queryKey: ['applications'], queryFn: () => unwrap(client.GET('/api/v1/applications')) });
-export const versions = (app: string) => queryOptions({ queryKey: ['versions', app], queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { application: app } } })) });
+export const applications = () =>
+  queryOptions({ queryKey: ['applications'], queryFn: () => unwrap(client.GET('/api/v1/applications')) });
+export const versions = (app: string) =>
+  queryOptions({
+    queryKey: ['versions', app],
+    queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { application: app } } })),
+  });
 export const stages = () => queryOptions({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
 
-export const save = (key: string, title: string, members: string[]) => unwrap(client.PUT('/api/v1/releases/{key}', { params: { path: { key } }, body: { title, members } }));
-export const prepare = (key: string, site: string) => unwrap(client.POST('/api/v1/releases/{key}/prepare', { params: { path: { key } }, body: { site } }));
+export const save = (key: string, title: string, members: string[]) =>
+  unwrap(client.PUT('/api/v1/releases/{key}', { params: { path: { key } }, body: { title, members } }));
+export const prepare = (key: string, site: string) =>
+  unwrap(client.POST('/api/v1/releases/{key}/prepare', { params: { path: { key } }, body: { site } }));

@@ -20,7 +20,8 @@ export const t = {
   needSite: 'Choose where it goes.',
   at: (site: string) => `At ${site}`,
   memberHeads: ['Order', 'Version', 'Instead of', 'Promotion', 'State', 'Changes', 'Approved by', 'Run'],
-  sentence: (n: number, site: string, skipped: number) => `${n === 1 ? '1 version goes' : `${n} versions go`} to ${site}, one after the other${skipped > 0 ? `; ${skipped === 1 ? '1 is' : `${skipped} are`} there already` : ''}. If one does not come through, those after it are not begun and those before it stay.`,
+  sentence: (n: number, site: string, skipped: number) =>
+    `${n === 1 ? '1 version goes' : `${n} versions go`} to ${site}, one after the other${skipped > 0 ? `; ${skipped === 1 ? '1 is' : `${skipped} are`} there already` : ''}. If one does not come through, those after it are not begun and those before it stay.`,
   open: 'Still open',
   there: 'There already',
   comment: 'Comment (a no needs one)',

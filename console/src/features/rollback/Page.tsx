@@ -8,7 +8,10 @@ import { Act, Fingerprint, Go, Loading, PageTitle, Panel, Problem, Rows, Time } 
 import { t } from './texts';
 
 type Way = Schemas['WayOption'];
-const names: Record<string, string> = { 'earlier-version': 'Re-apply the earlier version', backup: 'Restore the backup' };
+const names: Record<string, string> = {
+  'earlier-version': 'Re-apply the earlier version',
+  backup: 'Restore the backup',
+};
 
 /** The ways back side by side, each with its counted loss; none is preselected when any loses something. */
 export default function RollbackPage() {
@@ -16,19 +19,60 @@ export default function RollbackPage() {
   const where = `${stage}/${site}`;
   const [params, setParams] = useSearchParams();
   const version = params.get('version') ?? '';
-  const q = useQuery({ queryKey: ['rollback', application, where, version], queryFn: () => unwrap(client.GET('/api/v1/rollback/ways', { params: { query: { application, site: where, version: version || undefined } } })), staleTime: 0 });
-  const earlier = useQuery({ queryKey: ['versions', application], queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { application } } })) });
+  const q = useQuery({
+    queryKey: ['rollback', application, where, version],
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/v1/rollback/ways', {
+          params: { query: { application, site: where, version: version || undefined } },
+        }),
+      ),
+    staleTime: 0,
+  });
+  const earlier = useQuery({
+    queryKey: ['versions', application],
+    queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { application } } })),
+  });
   if (q.error) return <Problem error={q.error} />;
   if (!q.data) return <Loading what={`the ways back; ${where} is being compared with each`} />;
   const w = q.data;
   return (
     <>
-      <PageTitle title={`Go back: ${application} in ${stage}`} production={w.production} note={<>{where} holds {w.present ?? 'nothing'}</>} />
-      {w.ways.every((x) => !x.possible) && <Panel title="There is no way back that Plenzo can take">{w.ways.map((x) => <p key={x.way}>{names[x.way]}: {x.why}</p>)}</Panel>}
+      <PageTitle
+        title={`Go back: ${application} in ${stage}`}
+        production={w.production}
+        note={
+          <>
+            {where} holds {w.present ?? 'nothing'}
+          </>
+        }
+      />
+      {w.ways.every((x) => !x.possible) && (
+        <Panel title="There is no way back that Plenzo can take">
+          {w.ways.map((x) => (
+            <p key={x.way}>
+              {names[x.way]}: {x.why}
+            </p>
+          ))}
+        </Panel>
+      )}
       <TimeLine ways={w} />
-      <TextField select size="small" label={t.goTo} value={version} onChange={(e) => setParams(e.target.value ? { version: e.target.value } : {})} sx={{ minWidth: 260, mb: 2 }}>
+      <TextField
+        select
+        size="small"
+        label={t.goTo}
+        value={version}
+        onChange={(e) => setParams(e.target.value ? { version: e.target.value } : {})}
+        sx={{ minWidth: 260, mb: 2 }}
+      >
         <MenuItem value="">{t.lastGood}</MenuItem>
-        {(earlier.data ?? []).filter((v) => v.number !== w.present).map((v) => <MenuItem key={v.number} value={v.number}>{v.number} {v.title}</MenuItem>)}
+        {(earlier.data ?? [])
+          .filter((v) => v.number !== w.present)
+          .map((v) => (
+            <MenuItem key={v.number} value={v.number}>
+              {v.number} {v.title}
+            </MenuItem>
+          ))}
       </TextField>
       <Choose key={version} ways={w} version={version} />
     </>
@@ -50,65 +94,198 @@ function Choose({ ways, version }: { ways: Schemas['Ways']; version: string }) {
   const [key] = useState(newKey);
   const chosen = ways.ways.find((w) => w.way === way);
   const go = useMutation({
-    mutationFn: () => unwrap(client.POST('/api/v1/rollback', { body: { application: ways.application, site: ways.site, way, version: version || undefined, reason, expect: chosen?.fullFingerprint ?? '', confirm: confirm || undefined }, headers: { 'Idempotency-Key': key } })),
+    mutationFn: () =>
+      unwrap(
+        client.POST('/api/v1/rollback', {
+          body: {
+            application: ways.application,
+            site: ways.site,
+            way,
+            version: version || undefined,
+            reason,
+            expect: chosen?.fullFingerprint ?? '',
+            confirm: confirm || undefined,
+          },
+          headers: { 'Idempotency-Key': key },
+        }),
+      ),
     onSuccess: (s) => navigate(s.run ? `/runs/${s.run}` : `/promotions/${s.promotion}`),
   });
-  const why = ways.whyNot || (!chosen ? 'Choose a way.' : !reason ? 'Say why.' : confirm !== ways.application ? `Type ${ways.application} to confirm.` : undefined);
+  const why =
+    ways.whyNot ||
+    (!chosen
+      ? 'Choose a way.'
+      : !reason
+        ? 'Say why.'
+        : confirm !== ways.application
+          ? `Type ${ways.application} to confirm.`
+          : undefined);
   if (usable.length === 0) return null;
   return (
     <>
-      <Box component="fieldset" sx={{ border: 0, p: 0, m: 0, mb: 2, display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'repeat(2, minmax(0, 1fr))' }, gap: 2, alignItems: 'stretch', minWidth: 0 }}>
-        <Box component="legend" sx={{ fontWeight: 650, mb: 1 }}>Ways back</Box>
-        {ways.ways.map((w) => <Card key={w.way} w={w} ways={ways} version={version} chosen={way === w.way} choose={() => setWay(w.way)} />)}
+      <Box
+        component="fieldset"
+        sx={{
+          border: 0,
+          p: 0,
+          m: 0,
+          mb: 2,
+          display: 'grid',
+          gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'repeat(2, minmax(0, 1fr))' },
+          gap: 2,
+          alignItems: 'stretch',
+          minWidth: 0,
+        }}
+      >
+        <Box component="legend" sx={{ fontWeight: 650, mb: 1 }}>
+          Ways back
+        </Box>
+        {ways.ways.map((w) => (
+          <Card key={w.way} w={w} ways={ways} version={version} chosen={way === w.way} choose={() => setWay(w.way)} />
+        ))}
       </Box>
       <Panel production={ways.production} title="Confirm">
         <Problem error={go.error} />
         <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, alignItems: 'flex-start' }}>
-          <TextField size="small" label="Why do you go back?" value={reason} onChange={(e) => setReason(e.target.value)} sx={{ width: '100%', maxWidth: 560 }} />
-          <TextField size="small" label={`Type ${ways.application} to confirm`} value={confirm} onChange={(e) => setConfirm(e.target.value)} />
+          <TextField
+            size="small"
+            label="Why do you go back?"
+            value={reason}
+            onChange={(e) => setReason(e.target.value)}
+            sx={{ width: '100%', maxWidth: 560 }}
+          />
+          <TextField
+            size="small"
+            label={`Type ${ways.application} to confirm`}
+            value={confirm}
+            onChange={(e) => setConfirm(e.target.value)}
+          />
           <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5 }}>
-            <Act kind="outlined" onClick={() => navigate('/standing')}>Keep things as they are</Act>
-            <Act fault why={why} busy={go.isPending} onClick={() => go.mutate()}>{chosen ? `Put ${ways.application} back to ${chosen.version}${chosen.way === 'backup' ? ` from the backup of ${chosen.run}` : ''}` : 'Go back'}</Act>
+            <Act kind="outlined" onClick={() => navigate('/standing')}>
+              Keep things as they are
+            </Act>
+            <Act fault why={why} busy={go.isPending} onClick={() => go.mutate()}>
+              {chosen
+                ? `Put ${ways.application} back to ${chosen.version}${chosen.way === 'backup' ? ` from the backup of ${chosen.run}` : ''}`
+                : 'Go back'}
+            </Act>
           </Box>
-          {chosen && <Typography variant="body2" color="textSecondary">{chosen.covered ? `Covered by the approvals of ${chosen.coveredBy}: it starts at once.` : 'Not covered by earlier approvals: it becomes a plan that waits for approval.'}</Typography>}
+          {chosen && (
+            <Typography variant="body2" color="textSecondary">
+              {chosen.covered
+                ? `Covered by the approvals of ${chosen.coveredBy}: it starts at once.`
+                : 'Not covered by earlier approvals: it becomes a plan that waits for approval.'}
+            </Typography>
+          )}
         </Box>
       </Panel>
     </>
   );
 }
 
-function Card({ w, ways, version, chosen, choose }: { w: Way; ways: Schemas['Ways']; version: string; chosen: boolean; choose: () => void }) {
+function Card({
+  w,
+  ways,
+  version,
+  chosen,
+  choose,
+}: {
+  w: Way;
+  ways: Schemas['Ways'];
+  version: string;
+  chosen: boolean;
+  choose: () => void;
+}) {
   return (
-    <Box component="label" sx={{ display: 'block', bgcolor: 'background.paper', border: chosen ? '2px solid var(--mui-palette-signal-you)' : '1px solid var(--mui-palette-signal-edge)', borderRadius: 1, p: 2, cursor: w.possible ? 'pointer' : 'default', minWidth: 0 }}>
+    <Box
+      component="label"
+      sx={{
+        display: 'block',
+        bgcolor: 'background.paper',
+        border: chosen ? '2px solid var(--mui-palette-signal-you)' : '1px solid var(--mui-palette-signal-edge)',
+        borderRadius: 1,
+        p: 2,
+        cursor: w.possible ? 'pointer' : 'default',
+        minWidth: 0,
+      }}
+    >
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
         <Radio name="way" value={w.way} checked={chosen} disabled={!w.possible} onChange={choose} sx={{ p: 0.5 }} />
-        <Typography variant="h3" component="h2">{names[w.way] ?? w.way}{w.version ? `, ${w.version}` : ''}</Typography>
+        <Typography variant="h3" component="h2">
+          {names[w.way] ?? w.way}
+          {w.version ? `, ${w.version}` : ''}
+        </Typography>
       </Box>
-      {!w.possible ? <Typography color="textSecondary">Cannot be used: {w.why}</Typography> : (
+      {!w.possible ? (
+        <Typography color="textSecondary">Cannot be used: {w.why}</Typography>
+      ) : (
         <>
-          <Typography sx={{ fontSize: 24, lineHeight: '32px', fontWeight: 620, color: w.lost === 0 ? 'text.primary' : 'var(--mui-palette-signal-fault)' }}>{w.lost < 0 ? "Loss can't be known" : w.lost === 0 ? 'Loses nothing' : `Loses ${plural(w.lost, 'row or value', 'rows or values')}`}</Typography>
+          <Typography
+            sx={{
+              fontSize: 24,
+              lineHeight: '32px',
+              fontWeight: 620,
+              color: w.lost === 0 ? 'text.primary' : 'var(--mui-palette-signal-fault)',
+            }}
+          >
+            {w.lost < 0
+              ? "Loss can't be known"
+              : w.lost === 0
+                ? 'Loses nothing'
+                : `Loses ${plural(w.lost, 'row or value', 'rows or values')}`}
+          </Typography>
           {w.losses.length > 0 && <Losses w={w} />}
-          <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>{w.counts.changed} changed back, {w.counts.removed} removed, {w.counts.added} put back, {w.counts.kept + w.counts.conflict} written since and kept. Plan <Fingerprint value={w.fingerprint} /></Typography>
-          {w.findings.length > 0 && <ul style={{ margin: '8px 0 0', paddingLeft: 18, fontSize: 13 }}>{w.findings.map((f) => <li key={f}>{f}</li>)}</ul>}
+          <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
+            {w.counts.changed} changed back, {w.counts.removed} removed, {w.counts.added} put back,{' '}
+            {w.counts.kept + w.counts.conflict} written since and kept. Plan <Fingerprint value={w.fingerprint} />
+          </Typography>
+          {w.findings.length > 0 && (
+            <ul style={{ margin: '8px 0 0', paddingLeft: 18, fontSize: 13 }}>
+              {w.findings.map((f) => (
+                <li key={f}>{f}</li>
+              ))}
+            </ul>
+          )}
           {w.lost > 0 && <SaveLost ways={ways} way={w.way} version={version} />}
         </>
       )}
-      {w.run && <Typography variant="body2"><Go to={`/runs/${w.run}`}>The run that took it, {w.run}</Go></Typography>}
+      {w.run && (
+        <Typography variant="body2">
+          <Go to={`/runs/${w.run}`}>The run that took it, {w.run}</Go>
+        </Typography>
+      )}
     </Box>
   );
 }
 
 /** What would go, saved to a file of the person's own first. */
 function SaveLost({ ways, way, version }: { ways: Schemas['Ways']; way: string; version: string }) {
-  const query = new URLSearchParams({ application: ways.application, site: ways.site, way, ...(version ? { version } : {}) });
-  return <Button variant="outlined" component="a" href={`/api/v1/rollback/lost?${query}`} download sx={{ mt: 1 }}>{t.save}</Button>;
+  const query = new URLSearchParams({
+    application: ways.application,
+    site: ways.site,
+    way,
+    ...(version ? { version } : {}),
+  });
+  return (
+    <Button variant="outlined" component="a" href={`/api/v1/rollback/lost?${query}`} download sx={{ mt: 1 }}>
+      {t.save}
+    </Button>
+  );
 }
 
 /** What is lost, place by place. */
 function Losses({ w }: { w: Way }) {
   return (
     <Rows label={t.lossesOf(names[w.way] ?? w.way)} heads={t.lossHeads}>
-      {w.losses.map((l) => <tr key={`${l.place} ${l.what}`}><td style={{ overflowWrap: 'anywhere' }}>{l.place}</td><td>{l.what}</td><td style={{ textAlign: 'right', fontWeight: 650, color: 'var(--mui-palette-signal-fault)' }}>{l.count.toLocaleString('en-GB')}</td></tr>)}
+      {w.losses.map((l) => (
+        <tr key={`${l.place} ${l.what}`}>
+          <td style={{ overflowWrap: 'anywhere' }}>{l.place}</td>
+          <td>{l.what}</td>
+          <td style={{ textAlign: 'right', fontWeight: 650, color: 'var(--mui-palette-signal-fault)' }}>
+            {l.count.toLocaleString('en-GB')}
+          </td>
+        </tr>
+      ))}
     </Rows>
   );
 }
@@ -122,12 +299,33 @@ function TimeLine({ ways }: { ways: Schemas['Ways'] }) {
   return (
     <Box sx={{ mb: 2 }}>
       <svg viewBox="0 0 1000 28" width="100%" height="28" preserveAspectRatio="none" aria-hidden>
-        <line x1="4" x2="996" y1="14" y2="14" stroke="var(--mui-palette-text-primary)" strokeWidth="2" vectorEffect="non-scaling-stroke" />
+        <line
+          x1="4"
+          x2="996"
+          y1="14"
+          y2="14"
+          stroke="var(--mui-palette-text-primary)"
+          strokeWidth="2"
+          vectorEffect="non-scaling-stroke"
+        />
         <rect x="0" y="4" width="6" height="20" fill="var(--mui-palette-text-primary)" />
-        {Array.from({ length: ticks }, (_, i) => <line key={i} x1={40 + (i * 900) / Math.max(1, ticks)} x2={40 + (i * 900) / Math.max(1, ticks)} y1="4" y2="24" stroke="var(--mui-palette-signal-fault)" strokeWidth="2" vectorEffect="non-scaling-stroke" />)}
+        {Array.from({ length: ticks }, (_, i) => (
+          <line
+            key={i}
+            x1={40 + (i * 900) / Math.max(1, ticks)}
+            x2={40 + (i * 900) / Math.max(1, ticks)}
+            y1="4"
+            y2="24"
+            stroke="var(--mui-palette-signal-fault)"
+            strokeWidth="2"
+            vectorEffect="non-scaling-stroke"
+          />
+        ))}
       </svg>
       <Box sx={{ display: 'flex', justifyContent: 'space-between', gap: 2, fontSize: 12 }}>
-        <span>{t.tookBackup(backup.run ?? '')} <Time at={backup.at} /></span>
+        <span>
+          {t.tookBackup(backup.run ?? '')} <Time at={backup.at} />
+        </span>
         <span>{lost > 0 ? t.writtenSince(lost) : t.nothingSince}</span>
         <span>{t.now}</span>
       </Box>

@@ -6,7 +6,8 @@ export const t = {
   lossesOf: (way: string) => `What is lost: ${way}`,
   lossHeads: ['Where', 'What', 'How much'],
   tookBackup: (run: string) => `${run} took its backup`,
-  writtenSince: (n: number) => `up to ${n === 1 ? '1 row or value' : `${n.toLocaleString('en-GB')} rows or values`} written since`,
+  writtenSince: (n: number) =>
+    `up to ${n === 1 ? '1 row or value' : `${n.toLocaleString('en-GB')} rows or values`} written since`,
   nothingSince: 'nothing written since that would be lost',
   now: 'now',
 };

@@ -5,7 +5,19 @@ import { useParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { between, duration, plural } from '../../shared/time';
 import { color, Mark } from '../../shared/ui/Mark';
-import { Act, Band, Fingerprint, Go, Loading, NoReturn, PageTitle, Panel, Problem, State, Time } from '../../shared/ui/parts';
+import {
+  Act,
+  Band,
+  Fingerprint,
+  Go,
+  Loading,
+  NoReturn,
+  PageTitle,
+  Panel,
+  Problem,
+  State,
+  Time,
+} from '../../shared/ui/parts';
 import { log, run, type Run } from './api';
 
 /** A run can be left and found again; closing the page changes nothing. */
@@ -26,18 +38,48 @@ export default function RunPage() {
   const word = r.ended ? r.state : at ? `Running, step ${at.number} of ${r.steps.length}` : r.state;
   return (
     <>
-      <PageTitle title={`${r.application} ${r.version} ${r.rollback ? 'back in' : 'into'} ${r.stageName}`} production={r.production} note={<>{r.number} of <Go to={`/promotions/${r.promotion}`}>{r.promotion}</Go> · by {r.startedBy} · plan <Fingerprint value={r.fingerprint} /></>}>
+      <PageTitle
+        title={`${r.application} ${r.version} ${r.rollback ? 'back in' : 'into'} ${r.stageName}`}
+        production={r.production}
+        note={
+          <>
+            {r.number} of <Go to={`/promotions/${r.promotion}`}>{r.promotion}</Go> · by {r.startedBy} · plan{' '}
+            <Fingerprint value={r.fingerprint} />
+          </>
+        }
+      >
         <Box role="status" aria-live="polite" sx={{ display: 'inline-flex', gap: 1, alignItems: 'center' }}>
-          {r.ended ? <State word={r.state} strong /> : <><Mark of="running" size={20} /><Box component="span" sx={{ color: color('running'), fontWeight: 650 }}>{word}</Box></>}
+          {r.ended ? (
+            <State word={r.state} strong />
+          ) : (
+            <>
+              <Mark of="running" size={20} />
+              <Box component="span" sx={{ color: color('running'), fontWeight: 650 }}>
+                {word}
+              </Box>
+            </>
+          )}
         </Box>
       </PageTitle>
       {r.sentence && <Band word={r.state}>{r.sentence}</Band>}
       <Facts r={r} />
-      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 560px) minmax(0, 1fr)' }, gap: 1.5, alignItems: 'start' }}>
+      <Box
+        sx={{
+          display: 'grid',
+          gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 560px) minmax(0, 1fr)' },
+          gap: 1.5,
+          alignItems: 'start',
+        }}
+      >
         <Steps r={r} />
         <Log number={number} />
       </Box>
-      {r.backup && <Panel title="Backup"><b>{r.backup.name}</b>: {plural(r.backup.rows, 'row', 'rows')} of {r.backup.tables.join(', ')}; {r.backup.proof}; {r.backup.bytes.toLocaleString('en-GB')} bytes</Panel>}
+      {r.backup && (
+        <Panel title="Backup">
+          <b>{r.backup.name}</b>: {plural(r.backup.rows, 'row', 'rows')} of {r.backup.tables.join(', ')};{' '}
+          {r.backup.proof}; {r.backup.bytes.toLocaleString('en-GB')} bytes
+        </Panel>
+      )}
       <Judge r={r} />
     </>
   );
@@ -48,16 +90,61 @@ function Facts({ r }: { r: Run }) {
   const usual = r.usualSeconds;
   const fact = (big: string, small: React.ReactNode) => (
     <Box sx={{ minWidth: 0 }}>
-      <Typography component="div" sx={{ fontSize: 24, lineHeight: '32px', fontWeight: 620, fontVariantNumeric: 'tabular-nums' }}>{big}</Typography>
-      <Typography variant="body2" color="textSecondary">{small}</Typography>
+      <Typography
+        component="div"
+        sx={{ fontSize: 24, lineHeight: '32px', fontWeight: 620, fontVariantNumeric: 'tabular-nums' }}
+      >
+        {big}
+      </Typography>
+      <Typography variant="body2" color="textSecondary">
+        {small}
+      </Typography>
     </Box>
   );
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: 'repeat(3, minmax(0, 1fr))' }, gap: 2, mb: 2 }}>
-      {fact(r.state === 'queued' ? `Place ${r.place}` : duration(elapsed), r.state === 'queued' ? 'waits in line for the site' : r.ended ? 'took' : 'elapsed')}
-      {fact(usual ? `about ${duration(usual)}` : 'No estimate', usual ? (elapsed > usual * 1.5 && !r.ended ? `${duration(elapsed - usual)} longer than usual` : 'usually, from earlier runs here') : 'first run here')}
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: 'repeat(3, minmax(0, 1fr))' },
+        gap: 2,
+        mb: 2,
+      }}
+    >
+      {fact(
+        r.state === 'queued' ? `Place ${r.place}` : duration(elapsed),
+        r.state === 'queued' ? 'waits in line for the site' : r.ended ? 'took' : 'elapsed',
+      )}
+      {fact(
+        usual ? `about ${duration(usual)}` : 'No estimate',
+        usual
+          ? elapsed > usual * 1.5 && !r.ended
+            ? `${duration(elapsed - usual)} longer than usual`
+            : 'usually, from earlier runs here'
+          : 'first run here',
+      )}
       <Box>
-        {r.ended ? fact('Ended', <>{r.state.startsWith('done') ? <Go to={`/rollback/${r.application}/${r.site}`}>Ways back</Go> : 'nothing to go back from'}</>) : r.noReturnAt ? fact('Cannot be aborted', <>since <Time at={r.noReturnAt} />; from here only <Go to={`/rollback/${r.application}/${r.site}`}>going back</Go></>) : <Abort r={r} />}
+        {r.ended ? (
+          fact(
+            'Ended',
+            <>
+              {r.state.startsWith('done') ? (
+                <Go to={`/rollback/${r.application}/${r.site}`}>Ways back</Go>
+              ) : (
+                'nothing to go back from'
+              )}
+            </>,
+          )
+        ) : r.noReturnAt ? (
+          fact(
+            'Cannot be aborted',
+            <>
+              since <Time at={r.noReturnAt} />; from here only{' '}
+              <Go to={`/rollback/${r.application}/${r.site}`}>going back</Go>
+            </>,
+          )
+        ) : (
+          <Abort r={r} />
+        )}
       </Box>
     </Box>
   );
@@ -67,17 +154,35 @@ function Abort({ r }: { r: Run }) {
   const queries = useQueryClient();
   const [reason, setReason] = useState('');
   const abort = useMutation({
-    mutationFn: () => unwrap(client.POST('/api/v1/runs/{number}/abort', { params: { path: { number: r.number } }, body: { reason } })),
+    mutationFn: () =>
+      unwrap(client.POST('/api/v1/runs/{number}/abort', { params: { path: { number: r.number } }, body: { reason } })),
     onSettled: () => queries.invalidateQueries({ queryKey: ['runs', r.number] }),
   });
   return (
     <>
-      <Typography component="div" sx={{ fontWeight: 620 }}>Can be aborted</Typography>
-      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>{r.site} stays exactly as it was.</Typography>
+      <Typography component="div" sx={{ fontWeight: 620 }}>
+        Can be aborted
+      </Typography>
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
+        {r.site} stays exactly as it was.
+      </Typography>
       <Problem error={abort.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
-        <TextField size="small" label="Why" value={reason} onChange={(e) => setReason(e.target.value)} sx={{ width: 140 }} />
-        <Act kind="outlined" why={r.whyNotAbort || (reason ? undefined : 'Say why.')} busy={abort.isPending} onClick={() => abort.mutate()}>Abort {r.number}</Act>
+        <TextField
+          size="small"
+          label="Why"
+          value={reason}
+          onChange={(e) => setReason(e.target.value)}
+          sx={{ width: 140 }}
+        />
+        <Act
+          kind="outlined"
+          why={r.whyNotAbort || (reason ? undefined : 'Say why.')}
+          busy={abort.isPending}
+          onClick={() => abort.mutate()}
+        >
+          Abort {r.number}
+        </Act>
       </Box>
     </>
   );
@@ -85,7 +190,18 @@ function Abort({ r }: { r: Run }) {
 
 function Steps({ r }: { r: Run }) {
   return (
-    <Box component="ol" aria-label="Steps" sx={{ listStyle: 'none', m: 0, mb: 2, p: 0, bgcolor: 'background.paper', border: '1px solid var(--mui-palette-divider)' }}>
+    <Box
+      component="ol"
+      aria-label="Steps"
+      sx={{
+        listStyle: 'none',
+        m: 0,
+        mb: 2,
+        p: 0,
+        bgcolor: 'background.paper',
+        border: '1px solid var(--mui-palette-divider)',
+      }}
+    >
       {r.steps.map((s) => (
         <li key={s.number}>
           {s.number === r.noReturnStep && <NoReturn />}
@@ -101,17 +217,53 @@ function StepRow({ s, r }: { s: Schemas['RunStepView']; r: Run }) {
   const took = s.began ? duration(between(s.began, s.ended)) : '–';
   const rowsShown = running && r.rowsToDo > 0 && (s.name === 'Prepare' || s.name === 'Switch');
   return (
-    <Box sx={{ display: 'flex', gap: 1.5, px: 1.5, py: 1.25, alignItems: 'flex-start', borderTop: '1px solid var(--mui-palette-divider)', ...(running ? { bgcolor: 'var(--mui-palette-signal-motionT)' } : {}) }}>
+    <Box
+      sx={{
+        display: 'flex',
+        gap: 1.5,
+        px: 1.5,
+        py: 1.25,
+        alignItems: 'flex-start',
+        borderTop: '1px solid var(--mui-palette-divider)',
+        ...(running ? { bgcolor: 'var(--mui-palette-signal-motionT)' } : {}),
+      }}
+    >
       <Mark of={s.state} />
       <Box sx={{ flex: 1, minWidth: 0 }}>
-        <Box sx={{ fontWeight: running ? 650 : 400 }}>{s.number}. {s.name} <Box component="span" sx={{ color: 'text.secondary', fontSize: 12 }}>{s.state}</Box></Box>
-        {s.note && <Typography variant="caption" color="textSecondary" component="div" sx={{ overflowWrap: 'anywhere' }}>{s.note}</Typography>}
-        {rowsShown && <>
-          <LinearProgress variant="determinate" value={(100 * r.rowsDone) / r.rowsToDo} aria-label="Rows written" sx={{ mt: 0.5 }} />
-          <Typography variant="caption">{r.rowsDone.toLocaleString('en-GB')} of {plural(r.rowsToDo, 'row', 'rows')}</Typography>
-        </>}
+        <Box sx={{ fontWeight: running ? 650 : 400 }}>
+          {s.number}. {s.name}{' '}
+          <Box component="span" sx={{ color: 'text.secondary', fontSize: 12 }}>
+            {s.state}
+          </Box>
+        </Box>
+        {s.note && (
+          <Typography variant="caption" color="textSecondary" component="div" sx={{ overflowWrap: 'anywhere' }}>
+            {s.note}
+          </Typography>
+        )}
+        {rowsShown && (
+          <>
+            <LinearProgress
+              variant="determinate"
+              value={(100 * r.rowsDone) / r.rowsToDo}
+              aria-label="Rows written"
+              sx={{ mt: 0.5 }}
+            />
+            <Typography variant="caption">
+              {r.rowsDone.toLocaleString('en-GB')} of {plural(r.rowsToDo, 'row', 'rows')}
+            </Typography>
+          </>
+        )}
       </Box>
-      <Typography variant="body2" sx={{ whiteSpace: 'nowrap', fontVariantNumeric: 'tabular-nums' }}>{took}{s.usualSeconds ? <Box component="span" sx={{ color: 'text.secondary' }}> of ~{duration(s.usualSeconds)}</Box> : null}</Typography>
+      <Typography variant="body2" sx={{ whiteSpace: 'nowrap', fontVariantNumeric: 'tabular-nums' }}>
+        {took}
+        {s.usualSeconds ? (
+          <Box component="span" sx={{ color: 'text.secondary' }}>
+            {' '}
+            of ~{duration(s.usualSeconds)}
+          </Box>
+        ) : null}
+      </Typography>
     </Box>
   );
 }
@@ -125,8 +277,33 @@ function Log({ number }: { number: string }) {
     if (follow && box.current) box.current.scrollTop = box.current.scrollHeight;
   }, [lines, follow]);
   return (
-    <Box ref={box} tabIndex={0} role="log" aria-live="off" aria-label="Log" onScroll={(e) => { const b = e.currentTarget; setFollow(b.scrollHeight - b.scrollTop - b.clientHeight < 40); }} sx={{ height: 440, overflow: 'auto', mb: 2, bgcolor: 'var(--mui-palette-signal-sunken)', border: '1px solid var(--mui-palette-divider)', p: 1.5, fontFamily: 'ui-monospace, monospace', fontSize: 12, lineHeight: '18px' }}>
-      {(lines ?? []).map((line, i) => <Box key={i} sx={{ overflowWrap: 'anywhere', whiteSpace: 'pre-wrap' }}>{line.replace(/^\S+T(\d\d:\d\d:\d\d)\S*Z /, '$1 ')}</Box>)}
+    <Box
+      ref={box}
+      tabIndex={0}
+      role="log"
+      aria-live="off"
+      aria-label="Log"
+      onScroll={(e) => {
+        const b = e.currentTarget;
+        setFollow(b.scrollHeight - b.scrollTop - b.clientHeight < 40);
+      }}
+      sx={{
+        height: 440,
+        overflow: 'auto',
+        mb: 2,
+        bgcolor: 'var(--mui-palette-signal-sunken)',
+        border: '1px solid var(--mui-palette-divider)',
+        p: 1.5,
+        fontFamily: 'ui-monospace, monospace',
+        fontSize: 12,
+        lineHeight: '18px',
+      }}
+    >
+      {(lines ?? []).map((line, i) => (
+        <Box key={i} sx={{ overflowWrap: 'anywhere', whiteSpace: 'pre-wrap' }}>
+          {line.replace(/^\S+T(\d\d:\d\d:\d\d)\S*Z /, '$1 ')}
+        </Box>
+      ))}
       {lines?.length === 0 && 'Nothing said yet.'}
     </Box>
   );
@@ -137,26 +314,73 @@ function Judge({ r }: { r: Run }) {
   const queries = useQueryClient();
   const [reason, setReason] = useState('');
   const [stage = '', site = ''] = r.site.split('/');
-  const record = useQuery({ queryKey: ['records', r.application, r.site], queryFn: () => unwrap(client.GET('/api/v1/records/{application}/{stage}/{site}', { params: { path: { application: r.application, stage, site } } })) });
-  const me = useQuery<Schemas['Me']>({ queryKey: ['session'], queryFn: () => unwrap(client.GET('/api/v1/session')), staleTime: 60_000 });
+  const record = useQuery({
+    queryKey: ['records', r.application, r.site],
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/v1/records/{application}/{stage}/{site}', {
+          params: { path: { application: r.application, stage, site } },
+        }),
+      ),
+  });
+  const me = useQuery<Schemas['Me']>({
+    queryKey: ['session'],
+    queryFn: () => unwrap(client.GET('/api/v1/session')),
+    staleTime: 60_000,
+  });
   const judge = useMutation({
-    mutationFn: (good: boolean) => unwrap(client.POST('/api/v1/versions/{application}/{number}/verdict', { params: { path: { application: r.application, number: r.version } }, body: { site: r.site, good, reason } })),
-    onSuccess: () => { void queries.invalidateQueries({ queryKey: ['records'] }); void queries.invalidateQueries({ queryKey: ['standing'] }); },
+    mutationFn: (good: boolean) =>
+      unwrap(
+        client.POST('/api/v1/versions/{application}/{number}/verdict', {
+          params: { path: { application: r.application, number: r.version } },
+          body: { site: r.site, good, reason },
+        }),
+      ),
+    onSuccess: () => {
+      void queries.invalidateQueries({ queryKey: ['records'] });
+      void queries.invalidateQueries({ queryKey: ['standing'] });
+    },
   });
   if (!r.state.startsWith('done') || !record.data) return null;
   const verdict = [...record.data.verdicts].reverse().find((v) => v.version === r.version);
-  const may = me.data?.grants.some((g) => g.right === 'judge' && (g.stage === '*' || g.stage === stage) && (g.application === '*' || g.application === r.application));
+  const may = me.data?.grants.some(
+    (g) =>
+      g.right === 'judge' &&
+      (g.stage === '*' || g.stage === stage) &&
+      (g.application === '*' || g.application === r.application),
+  );
   const why = may ? (reason ? undefined : 'Say what was tried and what was seen.') : 'You lack the right "judge" here.';
   return (
     <Panel title="Verdict">
-      {verdict ? <Typography>{verdict.version} was judged <b>{verdict.good ? 'good' : 'bad'}</b> by {verdict.by}, <Time at={verdict.at} />: {verdict.reason}</Typography> : <Typography color="textSecondary">Not judged yet.</Typography>}
+      {verdict ? (
+        <Typography>
+          {verdict.version} was judged <b>{verdict.good ? 'good' : 'bad'}</b> by {verdict.by}, <Time at={verdict.at} />:{' '}
+          {verdict.reason}
+        </Typography>
+      ) : (
+        <Typography color="textSecondary">Not judged yet.</Typography>
+      )}
       <Problem error={judge.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mt: 1.5, alignItems: 'center' }}>
-        <TextField size="small" label="What was seen" value={reason} onChange={(e) => setReason(e.target.value)} sx={{ minWidth: 280 }} />
-        <Act kind="outlined" why={why} busy={judge.isPending} onClick={() => judge.mutate(true)}>Judge {r.version} good in {r.stageName}</Act>
-        <Act kind="outlined" why={why} busy={judge.isPending} onClick={() => judge.mutate(false)}>Judge {r.version} bad in {r.stageName}</Act>
+        <TextField
+          size="small"
+          label="What was seen"
+          value={reason}
+          onChange={(e) => setReason(e.target.value)}
+          sx={{ minWidth: 280 }}
+        />
+        <Act kind="outlined" why={why} busy={judge.isPending} onClick={() => judge.mutate(true)}>
+          Judge {r.version} good in {r.stageName}
+        </Act>
+        <Act kind="outlined" why={why} busy={judge.isPending} onClick={() => judge.mutate(false)}>
+          Judge {r.version} bad in {r.stageName}
+        </Act>
       </Box>
-      {verdict && !verdict.good && record.data.version === r.version && <Typography sx={{ mt: 1.5 }}><Go to={`/rollback/${r.application}/${r.site}`}>Go back to {record.data.lastGood ?? 'an earlier version'}</Go></Typography>}
+      {verdict && !verdict.good && record.data.version === r.version && (
+        <Typography sx={{ mt: 1.5 }}>
+          <Go to={`/rollback/${r.application}/${r.site}`}>Go back to {record.data.lastGood ?? 'an earlier version'}</Go>
+        </Typography>
+      )}
     </Panel>
   );
 }

@@ -3,11 +3,21 @@ import { client, unwrap, type Schemas } from '../../shared/data/api';
 
 export type Run = Schemas['RunView'];
 
-export const runs = () => queryOptions({ queryKey: ['runs', 'list'], queryFn: () => unwrap(client.GET('/api/v1/runs', { params: { query: {} } })) });
+export const runs = () =>
+  queryOptions({
+    queryKey: ['runs', 'list'],
+    queryFn: () => unwrap(client.GET('/api/v1/runs', { params: { query: {} } })),
+  });
 export const run = (number: string) =>
   queryOptions({
     queryKey: ['runs', number],
     queryFn: () => unwrap(client.GET('/api/v1/runs/{number}', { params: { path: { number } } })),
     refetchInterval: (q) => (q.state.data?.ended ? false : 2_000),
   });
-export const log = (number: string) => queryOptions({ queryKey: ['runs', number, 'log'], queryFn: () => unwrap(client.GET('/api/v1/runs/{number}/log', { params: { path: { number } } })), staleTime: Infinity, refetchOnMount: 'always' });
+export const log = (number: string) =>
+  queryOptions({
+    queryKey: ['runs', number, 'log'],
+    queryFn: () => unwrap(client.GET('/api/v1/runs/{number}/log', { params: { path: { number } } })),
+    staleTime: Infinity,
+    refetchOnMount: 'always',
+  });

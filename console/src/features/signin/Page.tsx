@@ -24,13 +24,47 @@ export function SignInPage({ change }: { change?: Schemas['Me'] }) {
   });
   return (
     <Box component="main" sx={{ minHeight: '100vh', display: 'grid', placeItems: 'center', p: 2 }}>
-      <Box component="form" sx={{ width: '100%', maxWidth: 360, display: 'grid', gap: 2 }} onSubmit={(e) => { e.preventDefault(); signIn.mutate(); }}>
+      <Box
+        component="form"
+        sx={{ width: '100%', maxWidth: 360, display: 'grid', gap: 2 }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          signIn.mutate();
+        }}
+      >
         <Typography variant="h1">{change ? 'Choose a password' : 'Sign in to Plenzo'}</Typography>
         <Problem error={signIn.error} />
-        {!change && <TextField label="Name" value={login} onChange={(e) => setLogin(e.target.value)} autoComplete="username" required autoFocus />}
-        <TextField label={change ? 'Present password' : 'Password'} type="password" value={password} onChange={(e) => setPassword(e.target.value)} autoComplete="current-password" required />
-        {change && <TextField label="New password, 10 characters or more" type="password" value={fresh} onChange={(e) => setFresh(e.target.value)} autoComplete="new-password" required />}
-        <Button type="submit" variant="contained" loading={signIn.isPending}>{change ? 'Change the password' : 'Sign in'}</Button>
+        {!change && (
+          <TextField
+            label="Name"
+            value={login}
+            onChange={(e) => setLogin(e.target.value)}
+            autoComplete="username"
+            required
+            autoFocus
+          />
+        )}
+        <TextField
+          label={change ? 'Present password' : 'Password'}
+          type="password"
+          value={password}
+          onChange={(e) => setPassword(e.target.value)}
+          autoComplete="current-password"
+          required
+        />
+        {change && (
+          <TextField
+            label="New password, 10 characters or more"
+            type="password"
+            value={fresh}
+            onChange={(e) => setFresh(e.target.value)}
+            autoComplete="new-password"
+            required
+          />
+        )}
+        <Button type="submit" variant="contained" loading={signIn.isPending}>
+          {change ? 'Change the password' : 'Sign in'}
+        </Button>
       </Box>
     </Box>
   );

@@ -14,56 +14,164 @@ export default function AdoptPage() {
   const [title, setTitle] = useState('');
   const [picked, setPicked] = useState<Record<string, boolean>>({});
   const stages = useQuery({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
-  const versions = useQuery({ queryKey: ['versions', application], queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { application } } })) });
-  const candidates = useQuery({ queryKey: ['candidates', application, site], enabled: site !== '', queryFn: () => unwrap(client.GET('/api/v1/applications/{key}/candidates', { params: { path: { key: application }, query: { site } } })) });
+  const versions = useQuery({
+    queryKey: ['versions', application],
+    queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { application } } })),
+  });
+  const candidates = useQuery({
+    queryKey: ['candidates', application, site],
+    enabled: site !== '',
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/v1/applications/{key}/candidates', {
+          params: { path: { key: application }, query: { site } },
+        }),
+      ),
+  });
   const exists = (versions.data ?? []).length > 0;
   const picks = Object.keys(picked).filter((k) => picked[k]);
   const adopt = useMutation({
     mutationFn: async () => {
-      if (exists) await unwrap(client.POST('/api/v1/applications/{key}/match', { params: { path: { key: application } }, body: { site, number } }));
-      else await unwrap(client.POST('/api/v1/applications/{key}/adopt', { params: { path: { key: application } }, body: { site, number, title, picks: picks.map((component) => ({ component })) } }));
+      if (exists)
+        await unwrap(
+          client.POST('/api/v1/applications/{key}/match', {
+            params: { path: { key: application } },
+            body: { site, number },
+          }),
+        );
+      else
+        await unwrap(
+          client.POST('/api/v1/applications/{key}/adopt', {
+            params: { path: { key: application } },
+            body: { site, number, title, picks: picks.map((component) => ({ component })) },
+          }),
+        );
     },
     onSuccess: () => navigate('/standing'),
   });
-  const sites = (stages.data ?? []).filter((s) => s.role !== 'development').flatMap((s) => s.sites.map((x) => `${s.key}/${x.key}`));
+  const sites = (stages.data ?? [])
+    .filter((s) => s.role !== 'development')
+    .flatMap((s) => s.sites.map((x) => `${s.key}/${x.key}`));
   const toggle = (key: string) => setPicked({ ...picked, [key]: !picked[key] });
-  const why = !site ? 'Choose a site.' : exists ? (number ? undefined : 'Choose a version.') : picks.length === 0 ? 'Pick at least one component.' : !title ? 'Give it a title.' : undefined;
+  const why = !site
+    ? 'Choose a site.'
+    : exists
+      ? number
+        ? undefined
+        : 'Choose a version.'
+      : picks.length === 0
+        ? 'Pick at least one component.'
+        : !title
+          ? 'Give it a title.'
+          : undefined;
   return (
     <>
-      <PageTitle title={`Adopt ${application}`} note={exists ? 'It has versions already: match another site with one of them' : 'Record what a site already holds as the first version there'} />
+      <PageTitle
+        title={`Adopt ${application}`}
+        note={
+          exists
+            ? 'It has versions already: match another site with one of them'
+            : 'Record what a site already holds as the first version there'
+        }
+      />
       <Problem error={adopt.error ?? candidates.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mb: 2 }}>
-        <TextField select size="small" label="Site" value={site} onChange={(e) => setSite(e.target.value)} sx={{ minWidth: 180 }}>{sites.map((s) => <MenuItem key={s} value={s}>{s}</MenuItem>)}</TextField>
+        <TextField
+          select
+          size="small"
+          label="Site"
+          value={site}
+          onChange={(e) => setSite(e.target.value)}
+          sx={{ minWidth: 180 }}
+        >
+          {sites.map((s) => (
+            <MenuItem key={s} value={s}>
+              {s}
+            </MenuItem>
+          ))}
+        </TextField>
         {exists ? (
-          <TextField select size="small" label="Version" value={number} onChange={(e) => setNumber(e.target.value)} sx={{ minWidth: 180 }}>{(versions.data ?? []).map((v) => <MenuItem key={v.number} value={v.number}>{v.number} {v.title}</MenuItem>)}</TextField>
+          <TextField
+            select
+            size="small"
+            label="Version"
+            value={number}
+            onChange={(e) => setNumber(e.target.value)}
+            sx={{ minWidth: 180 }}
+          >
+            {(versions.data ?? []).map((v) => (
+              <MenuItem key={v.number} value={v.number}>
+                {v.number} {v.title}
+              </MenuItem>
+            ))}
+          </TextField>
         ) : (
           <>
             <TextField size="small" label="Number" value={number} onChange={(e) => setNumber(e.target.value)} />
-            <TextField size="small" label="Title" value={title} onChange={(e) => setTitle(e.target.value)} sx={{ minWidth: 260 }} />
+            <TextField
+              size="small"
+              label="Title"
+              value={title}
+              onChange={(e) => setTitle(e.target.value)}
+              sx={{ minWidth: 260 }}
+            />
           </>
         )}
       </Box>
-      {site && !exists && (!candidates.data ? <Loading what={`what ${site} holds`} /> : candidates.data.length === 0 ? <Empty>{site} holds nothing in the application's name space.</Empty> : (
-        <Panel title="What belongs to the application">
-          <Rows label="Components" heads={['Component', 'Take it', 'Rows too', 'Rows or bytes', 'Key', 'Remarks']}>
-            {candidates.data.map((c) => {
-              const records = c.component.startsWith('table/') ? c.component.replace('table/', 'records/') : '';
-              return (
-                <tr key={c.component}>
-                  <td style={{ overflowWrap: 'anywhere' }}>{c.component}</td>
-                  <td><Checkbox size="small" checked={Boolean(picked[c.component])} disabled={c.refusals.length > 0} onChange={() => toggle(c.component)} slotProps={{ input: { 'aria-label': `Take ${c.component}` } }} /></td>
-                  <td>{records && <Checkbox size="small" checked={Boolean(picked[records])} disabled={c.refusals.length > 0 || c.keyProblem !== ''} onChange={() => toggle(records)} slotProps={{ input: { 'aria-label': `Rows of ${c.component}` } }} />}</td>
-                  <td>{(records ? c.rows : c.size).toLocaleString('en-GB')}{records ? '' : ' bytes'}</td>
-                  <td>{c.key.join(', ')}</td>
-                  <td>{[...c.refusals, ...c.risks, records ? c.keyProblem : ''].filter(Boolean).join('; ')}</td>
-                </tr>
-              );
-            })}
-          </Rows>
-        </Panel>
-      ))}
-      <Act why={why} busy={adopt.isPending} onClick={() => adopt.mutate()}>{exists ? `Match ${site || 'the site'} with ${application} ${number}` : `Adopt ${site || 'the site'} as ${application} ${number}`}</Act>
-      <Typography variant="caption" component="p" color="textSecondary">Nothing is written to {site || 'the site'} but Plenzo's marker in its own schema.</Typography>
+      {site &&
+        !exists &&
+        (!candidates.data ? (
+          <Loading what={`what ${site} holds`} />
+        ) : candidates.data.length === 0 ? (
+          <Empty>{site} holds nothing in the application's name space.</Empty>
+        ) : (
+          <Panel title="What belongs to the application">
+            <Rows label="Components" heads={['Component', 'Take it', 'Rows too', 'Rows or bytes', 'Key', 'Remarks']}>
+              {candidates.data.map((c) => {
+                const records = c.component.startsWith('table/') ? c.component.replace('table/', 'records/') : '';
+                return (
+                  <tr key={c.component}>
+                    <td style={{ overflowWrap: 'anywhere' }}>{c.component}</td>
+                    <td>
+                      <Checkbox
+                        size="small"
+                        checked={Boolean(picked[c.component])}
+                        disabled={c.refusals.length > 0}
+                        onChange={() => toggle(c.component)}
+                        slotProps={{ input: { 'aria-label': `Take ${c.component}` } }}
+                      />
+                    </td>
+                    <td>
+                      {records && (
+                        <Checkbox
+                          size="small"
+                          checked={Boolean(picked[records])}
+                          disabled={c.refusals.length > 0 || c.keyProblem !== ''}
+                          onChange={() => toggle(records)}
+                          slotProps={{ input: { 'aria-label': `Rows of ${c.component}` } }}
+                        />
+                      )}
+                    </td>
+                    <td>
+                      {(records ? c.rows : c.size).toLocaleString('en-GB')}
+                      {records ? '' : ' bytes'}
+                    </td>
+                    <td>{c.key.join(', ')}</td>
+                    <td>{[...c.refusals, ...c.risks, records ? c.keyProblem : ''].filter(Boolean).join('; ')}</td>
+                  </tr>
+                );
+              })}
+            </Rows>
+          </Panel>
+        ))}
+      <Act why={why} busy={adopt.isPending} onClick={() => adopt.mutate()}>
+        {exists
+          ? `Match ${site || 'the site'} with ${application} ${number}`
+          : `Adopt ${site || 'the site'} as ${application} ${number}`}
+      </Act>
+      <Typography variant="caption" component="p" color="textSecondary">
+        Nothing is written to {site || 'the site'} but Plenzo's marker in its own schema.
+      </Typography>
     </>
   );
 }

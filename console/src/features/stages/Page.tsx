@@ -14,7 +14,13 @@ export default function StagesPage() {
     <>
       <PageTitle title={t.title} note={t.note} />
       <Problem error={all.error} />
-      {!all.data ? <Loading what="stages" /> : all.data.length === 0 ? <Empty>{t.none}</Empty> : all.data.map((s) => <StagePanel key={s.key} s={s} />)}
+      {!all.data ? (
+        <Loading what="stages" />
+      ) : all.data.length === 0 ? (
+        <Empty>{t.none}</Empty>
+      ) : (
+        all.data.map((s) => <StagePanel key={s.key} s={s} />)
+      )}
       <NewStage next={(all.data ?? []).reduce((n, s) => Math.max(n, s.position + 1), 0)} />
       <Paths stages={all.data ?? []} />
       <Applications />

@@ -5,9 +5,14 @@ export type Stage = Schemas['StageView'];
 export type Connection = Schemas['ConnectionView'];
 
 export const stages = () => queryOptions({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
-export const connections = (stage: string) => queryOptions({ queryKey: ['connections', stage], queryFn: () => unwrap(client.GET('/api/v1/connections', { params: { query: { stage } } })) });
+export const connections = (stage: string) =>
+  queryOptions({
+    queryKey: ['connections', stage],
+    queryFn: () => unwrap(client.GET('/api/v1/connections', { params: { query: { stage } } })),
+  });
 export const paths = () => queryOptions({ queryKey: ['paths'], queryFn: () => unwrap(client.GET('/api/v1/paths')) });
-export const applications = () => queryOptions({ queryKey: ['applications'], queryFn: () => unwrap(client.GET('/api/v1/applications')) });
+export const applications = () =>
+  queryOptions({ queryKey: ['applications'], queryFn: () => unwrap(client.GET('/api/v1/applications')) });
 
 /** An act of the set-up; what it touched is read anew. */
 export function useSetUp<V>(act: (value: V) => Promise<unknown>, touched: string[], after?: () => void) {
@@ -21,10 +26,14 @@ export function useSetUp<V>(act: (value: V) => Promise<unknown>, touched: string
   });
 }
 
-export const saveStage = (stage: Stage) => unwrap(client.PUT('/api/v1/stages/{key}', { params: { path: { key: stage.key } }, body: stage }));
+export const saveStage = (stage: Stage) =>
+  unwrap(client.PUT('/api/v1/stages/{key}', { params: { path: { key: stage.key } }, body: stage }));
 export const saveConnection = ({ stage, body }: { stage: string; body: Schemas['SaveConnection'] }) =>
   unwrap(client.PUT('/api/v1/connections/{stage}/{name}', { params: { path: { stage, name: body.name } }, body }));
-export const makeReady = ({ stage, name }: { stage: string; name: string }) => unwrap(client.POST('/api/v1/connections/{stage}/{name}/ready', { params: { path: { stage, name } } }));
-export const checkSite = ({ stage, site }: { stage: string; site: string }) => unwrap(client.POST('/api/v1/sites/{stage}/{site}/check', { params: { path: { stage, site } } }));
+export const makeReady = ({ stage, name }: { stage: string; name: string }) =>
+  unwrap(client.POST('/api/v1/connections/{stage}/{name}/ready', { params: { path: { stage, name } } }));
+export const checkSite = ({ stage, site }: { stage: string; site: string }) =>
+  unwrap(client.POST('/api/v1/sites/{stage}/{site}/check', { params: { path: { stage, site } } }));
 export const savePath = (path: Schemas['PathView']) => unwrap(client.POST('/api/v1/paths', { body: path }));
-export const newApplication = (app: Schemas['NewApplication']) => unwrap(client.POST('/api/v1/applications', { body: app }));
+export const newApplication = (app: Schemas['NewApplication']) =>
+  unwrap(client.POST('/api/v1/applications', { body: app }));

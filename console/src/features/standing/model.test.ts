@@ -3,15 +3,41 @@ import { linkOf, notGood } from './model';
 
 const seen = { changed: 0, trouble: '', warning: '' };
 
-const cell = (site: string, condition: string) => ({ site, condition, production: false, note: '', activityText: '', judged: false, owes: [], behind: 0 });
+const cell = (site: string, condition: string) => ({
+  site,
+  condition,
+  production: false,
+  note: '',
+  activityText: '',
+  judged: false,
+  owes: [],
+  behind: 0,
+});
 
 it('counts what is not good, worst first, and never the good', () => {
   const lines = [
-    { application: 'fares', name: 'Fares', owner: '', source: '', seen, cells: [cell('test/main', 'drifted'), cell('production/main', 'good')] },
-    { application: 'sailings', name: 'Sailings', owner: '', source: '', seen, cells: [cell('test/main', 'half written'), cell('test/south', 'drifted')] },
+    {
+      application: 'fares',
+      name: 'Fares',
+      owner: '',
+      source: '',
+      seen,
+      cells: [cell('test/main', 'drifted'), cell('production/main', 'good')],
+    },
+    {
+      application: 'sailings',
+      name: 'Sailings',
+      owner: '',
+      source: '',
+      seen,
+      cells: [cell('test/main', 'half written'), cell('test/south', 'drifted')],
+    },
   ];
 
-  expect(notGood(lines, 'test')).toEqual([['half written', 1], ['drifted', 2]]);
+  expect(notGood(lines, 'test')).toEqual([
+    ['half written', 1],
+    ['drifted', 2],
+  ]);
   expect(notGood(lines, 'production')).toEqual([]);
 });
 

@@ -11,7 +11,8 @@ export function cellsOf(line: Schemas['StandingLine'], stage: string): Cell[] {
 export function notGood(lines: Schemas['StandingLine'][], stage: string): [string, number][] {
   const order = ['half written', 'judged bad', 'not reachable', 'drifted', 'rolled back'];
   const counts = new Map<string, number>();
-  for (const line of lines) for (const cell of cellsOf(line, stage)) counts.set(cell.condition, (counts.get(cell.condition) ?? 0) + 1);
+  for (const line of lines)
+    for (const cell of cellsOf(line, stage)) counts.set(cell.condition, (counts.get(cell.condition) ?? 0) + 1);
   return order.filter((c) => counts.has(c)).map((c) => [c, counts.get(c)!]);
 }
 
@@ -23,9 +24,19 @@ export function linkOf(link?: string | null): string | null {
 }
 
 /** What is on its way into production, and where to see it. */
-export function onTheWay(data: Schemas['StandingView']): { application: string; site: string; text: string; link: string }[] {
+export function onTheWay(
+  data: Schemas['StandingView'],
+): { application: string; site: string; text: string; link: string }[] {
   return data.lines.flatMap((line) =>
-    line.cells.filter((c) => c.production && c.activity && c.activity !== 'frozen').map((c) => ({ application: line.application, site: c.site, text: c.activityText, link: linkOf(c.link) ?? '/promotions' })));
+    line.cells
+      .filter((c) => c.production && c.activity && c.activity !== 'frozen')
+      .map((c) => ({
+        application: line.application,
+        site: c.site,
+        text: c.activityText,
+        link: linkOf(c.link) ?? '/promotions',
+      })),
+  );
 }
 
 /** What waits and where to do it. */

@@ -5,7 +5,14 @@ export type Schemas = components['schemas'];
 
 /** An answer that was not what was asked for: a stable code, a sentence, what to do next. */
 export class ApiError extends Error {
-  constructor(readonly status: number, readonly code: string, readonly detail: string, readonly next: string[], readonly field: string | null, readonly requestId: string) {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    readonly detail: string,
+    readonly next: string[],
+    readonly field: string | null,
+    readonly requestId: string,
+  ) {
     super(detail);
   }
 }
@@ -27,7 +34,8 @@ client.use({
     if (request.method !== 'GET') {
       request.headers.set('X-Plenzo-Csrf', csrf);
       if (!request.headers.has('Content-Type')) request.headers.set('Content-Type', 'application/json');
-      if (request.method === 'POST' && !request.headers.has('Idempotency-Key')) request.headers.set('Idempotency-Key', newKey());
+      if (request.method === 'POST' && !request.headers.has('Idempotency-Key'))
+        request.headers.set('Idempotency-Key', newKey());
     }
     return request;
   },
@@ -41,11 +49,25 @@ export async function unwrap<T>(call: Promise<Answer<T>>): Promise<T> {
   try {
     answer = await call;
   } catch {
-    throw new ApiError(0, 'NOT_REACHABLE', 'Plenzo cannot be reached from here.', ['Check the network; nothing was sent again by itself'], null, '');
+    throw new ApiError(
+      0,
+      'NOT_REACHABLE',
+      'Plenzo cannot be reached from here.',
+      ['Check the network; nothing was sent again by itself'],
+      null,
+      '',
+    );
   }
   if (answer.response.ok) return answer.data as T;
   const f = (answer.error ?? {}) as Partial<Schemas['Failure']>;
-  throw new ApiError(answer.response.status, f.code ?? 'UNEXPECTED', f.detail ?? `The server answered ${answer.response.status}.`, f.next ?? [], f.field ?? null, f.requestId ?? '');
+  throw new ApiError(
+    answer.response.status,
+    f.code ?? 'UNEXPECTED',
+    f.detail ?? `The server answered ${answer.response.status}.`,
+    f.next ?? [],
+    f.field ?? null,
+    f.requestId ?? '',
+  );
 }
 
 export { client };

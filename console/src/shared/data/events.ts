@@ -5,7 +5,9 @@ import { useEffect, useState } from 'react';
 export function apply(queries: QueryClient, name: string, data: string) {
   const event = JSON.parse(data) as { run: string; promotion?: string; line?: string };
   if (name === 'log') {
-    queries.setQueryData<{ lines: string[] }>(['runs', event.run, 'log'], (old) => (old ? { lines: [...old.lines, event.line ?? ''].slice(-5000) } : old));
+    queries.setQueryData<{ lines: string[] }>(['runs', event.run, 'log'], (old) =>
+      old ? { lines: [...old.lines, event.line ?? ''].slice(-5000) } : old,
+    );
     return;
   }
   void queries.invalidateQueries({ queryKey: ['runs'], predicate: (q) => q.queryKey[2] !== 'log' });
@@ -24,7 +26,8 @@ export function useEvents(): boolean {
       void queries.invalidateQueries({ queryKey: ['runs'] });
     };
     source.onerror = () => setConnected(false);
-    for (const name of ['run', 'log']) source.addEventListener(name, (e) => apply(queries, name, (e as MessageEvent<string>).data));
+    for (const name of ['run', 'log'])
+      source.addEventListener(name, (e) => apply(queries, name, (e as MessageEvent<string>).data));
     return () => source.close();
   }, [queries]);
   return connected;

@@ -15,19 +15,50 @@ export const CHUNK = 200;
 const WINDOW = 100_000;
 
 /** Reads a chunk from a row on; with something to find, only rows that contain it. */
-export type Load = (from: number, find: string) => UseQueryOptions<Schemas['RowPage'], ApiError | Error, Schemas['RowPage'], readonly unknown[]>;
+export type Load = (
+  from: number,
+  find: string,
+) => UseQueryOptions<Schemas['RowPage'], ApiError | Error, Schemas['RowPage'], readonly unknown[]>;
 
 /** Attributes that differ, present beside incoming; the new value bold on its tint. */
-export function Attributes({ of, list, heads }: { of: string; list: Schemas['AttributeChange'][]; heads: [string, string] }) {
+export function Attributes({
+  of,
+  list,
+  heads,
+}: {
+  of: string;
+  list: Schemas['AttributeChange'][];
+  heads: [string, string];
+}) {
   if (list.length === 0) return null;
-  const show = (v: string | null | undefined, absent: boolean) => (absent ? <i>not there</i> : v == null ? <i>null</i> : v === '' ? <i>empty</i> : v);
+  const show = (v: string | null | undefined, absent: boolean) =>
+    absent ? <i>not there</i> : v == null ? <i>null</i> : v === '' ? <i>empty</i> : v;
   return (
     <Rows label={`What differs in ${of}`} heads={['Attribute', ...heads]}>
       {list.map((a) => (
         <tr key={a.name}>
           <td style={{ fontWeight: 600 }}>{a.name}</td>
-          <td style={{ overflowWrap: 'anywhere' }}>{a.words ? <Words of={a.words.present} as="del" /> : show(a.present, a.presentAbsent)}</td>
-          <td><Box component="span" sx={{ fontWeight: a.words ? 400 : 650, overflowWrap: 'anywhere', ...(a.incomingAbsent ? {} : { bgcolor: 'var(--mui-palette-signal-cautionT)', borderLeft: '3px solid var(--mui-palette-signal-caution)', px: 0.75 }) }}>{a.words ? <Words of={a.words.incoming} as="ins" /> : show(a.incoming, a.incomingAbsent)}</Box></td>
+          <td style={{ overflowWrap: 'anywhere' }}>
+            {a.words ? <Words of={a.words.present} as="del" /> : show(a.present, a.presentAbsent)}
+          </td>
+          <td>
+            <Box
+              component="span"
+              sx={{
+                fontWeight: a.words ? 400 : 650,
+                overflowWrap: 'anywhere',
+                ...(a.incomingAbsent
+                  ? {}
+                  : {
+                      bgcolor: 'var(--mui-palette-signal-cautionT)',
+                      borderLeft: '3px solid var(--mui-palette-signal-caution)',
+                      px: 0.75,
+                    }),
+              }}
+            >
+              {a.words ? <Words of={a.words.incoming} as="ins" /> : show(a.incoming, a.incomingAbsent)}
+            </Box>
+          </td>
         </tr>
       ))}
     </Rows>
@@ -36,13 +67,37 @@ export function Attributes({ of, list, heads }: { of: string; list: Schemas['Att
 
 /** A text with the words that differ: bold and underlined or struck through, so that no colour is needed. */
 function Words({ of, as }: { of: Schemas['WordRun'][]; as: 'ins' | 'del' }) {
-  return <>{of.map((r, n) => (r.differs ? <Box key={n} component={as} sx={{ fontWeight: 650, textDecorationThickness: 2, textUnderlineOffset: 3 }}>{r.text}</Box> : <span key={n}>{r.text}</span>))}</>;
+  return (
+    <>
+      {of.map((r, n) =>
+        r.differs ? (
+          <Box key={n} component={as} sx={{ fontWeight: 650, textDecorationThickness: 2, textUnderlineOffset: 3 }}>
+            {r.text}
+          </Box>
+        ) : (
+          <span key={n}>{r.text}</span>
+        ),
+      )}
+    </>
+  );
 }
 
 type Extra = (row: RowChange) => ReactNode;
 
 /** All rows of one class: only what is in sight is asked for and drawn, up to the last of a million. */
-export function RowList({ difference, total, load, heads, extra }: { difference: string; total: number; load: Load; heads: [string, string]; extra?: Extra }) {
+export function RowList({
+  difference,
+  total,
+  load,
+  heads,
+  extra,
+}: {
+  difference: string;
+  total: number;
+  load: Load;
+  heads: [string, string];
+  extra?: Extra;
+}) {
   const [find, setFind] = useState('');
   const sought = useDeferredValue(find);
   const [part, setPart] = useState(0);
@@ -50,29 +105,81 @@ export function RowList({ difference, total, load, heads, extra }: { difference:
   return (
     <Box component="section" aria-label={`${total} ${difference}`} sx={{ mb: 2 }}>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center', mb: 1 }}>
-        <Typography variant="h3" sx={{ flex: '1 1 160px' }}>{total.toLocaleString('en-GB')} {difference}</Typography>
-        {total > 5 && <TextField size="small" label={`Find in ${difference}`} value={find} onChange={(e) => setFind(e.target.value)} slotProps={{ htmlInput: { 'data-find': true } }} sx={{ width: 220 }} />}
+        <Typography variant="h3" sx={{ flex: '1 1 160px' }}>
+          {total.toLocaleString('en-GB')} {difference}
+        </Typography>
+        {total > 5 && (
+          <TextField
+            size="small"
+            label={`Find in ${difference}`}
+            value={find}
+            onChange={(e) => setFind(e.target.value)}
+            slotProps={{ htmlInput: { 'data-find': true } }}
+            sx={{ width: 220 }}
+          />
+        )}
       </Box>
-      {sought ? <Found load={load} find={sought} heads={heads} extra={extra} /> : (
+      {sought ? (
+        <Found load={load} find={sought} heads={heads} extra={extra} />
+      ) : (
         <>
           {parts > 1 && (
             <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, mb: 1, alignItems: 'center' }}>
-              <Button size="small" variant="outlined" disabled={part === 0} onClick={() => setPart(part - 1)}>Before</Button>
-              <Typography variant="body2">rows {(part * WINDOW + 1).toLocaleString('en-GB')} to {Math.min(total, (part + 1) * WINDOW).toLocaleString('en-GB')}</Typography>
-              <Button size="small" variant="outlined" disabled={part === parts - 1} onClick={() => setPart(part + 1)}>Next</Button>
-              <Button size="small" variant="outlined" disabled={part === parts - 1} onClick={() => setPart(parts - 1)}>Last</Button>
+              <Button size="small" variant="outlined" disabled={part === 0} onClick={() => setPart(part - 1)}>
+                Before
+              </Button>
+              <Typography variant="body2">
+                rows {(part * WINDOW + 1).toLocaleString('en-GB')} to{' '}
+                {Math.min(total, (part + 1) * WINDOW).toLocaleString('en-GB')}
+              </Typography>
+              <Button size="small" variant="outlined" disabled={part === parts - 1} onClick={() => setPart(part + 1)}>
+                Next
+              </Button>
+              <Button size="small" variant="outlined" disabled={part === parts - 1} onClick={() => setPart(parts - 1)}>
+                Last
+              </Button>
             </Box>
           )}
-          <Scrolled key={part} from={part * WINDOW} total={Math.min(WINDOW, total - part * WINDOW)} of={total} load={load} heads={heads} extra={extra} difference={difference} />
+          <Scrolled
+            key={part}
+            from={part * WINDOW}
+            total={Math.min(WINDOW, total - part * WINDOW)}
+            of={total}
+            load={load}
+            heads={heads}
+            extra={extra}
+            difference={difference}
+          />
         </>
       )}
     </Box>
   );
 }
 
-function Scrolled({ from, total, of, load, heads, extra, difference }: { from: number; total: number; of: number; load: Load; heads: [string, string]; extra?: Extra; difference: string }) {
+function Scrolled({
+  from,
+  total,
+  of,
+  load,
+  heads,
+  extra,
+  difference,
+}: {
+  from: number;
+  total: number;
+  of: number;
+  load: Load;
+  heads: [string, string];
+  extra?: Extra;
+  difference: string;
+}) {
   const box = useRef<HTMLDivElement>(null);
-  const list = useVirtualizer({ count: total, getScrollElement: () => box.current, estimateSize: () => 108, overscan: 6 });
+  const list = useVirtualizer({
+    count: total,
+    getScrollElement: () => box.current,
+    estimateSize: () => 108,
+    overscan: 6,
+  });
   const seen = list.getVirtualItems();
   const chunks = [...new Set(seen.map((i) => Math.floor((from + i.index) / CHUNK)))];
   const pages = useQueries({ queries: chunks.map((c) => load(c * CHUNK, '')) });
@@ -81,12 +188,30 @@ function Scrolled({ from, total, of, load, heads, extra, difference }: { from: n
   if (failed?.error) return <Problem error={failed.error} />;
   const few = total <= 6;
   return (
-    <Box ref={box} tabIndex={0} role="list" aria-label={`Rows that are ${difference}`} sx={{ maxHeight: few ? undefined : '60vh', overflowY: 'auto', borderBottom: few ? 0 : '1px solid var(--mui-palette-divider)' }}>
+    <Box
+      ref={box}
+      tabIndex={0}
+      role="list"
+      aria-label={`Rows that are ${difference}`}
+      sx={{
+        maxHeight: few ? undefined : '60vh',
+        overflowY: 'auto',
+        borderBottom: few ? 0 : '1px solid var(--mui-palette-divider)',
+      }}
+    >
       <Box sx={{ height: list.getTotalSize(), position: 'relative' }}>
         {seen.map((i) => {
           const r = row(from + i.index);
           return (
-            <Box key={i.key} ref={list.measureElement} data-index={i.index} role="listitem" aria-posinset={from + i.index + 1} aria-setsize={of} sx={{ position: 'absolute', top: 0, left: 0, width: '100%', transform: `translateY(${i.start}px)` }}>
+            <Box
+              key={i.key}
+              ref={list.measureElement}
+              data-index={i.index}
+              role="listitem"
+              aria-posinset={from + i.index + 1}
+              aria-setsize={of}
+              sx={{ position: 'absolute', top: 0, left: 0, width: '100%', transform: `translateY(${i.start}px)` }}
+            >
               {r ? <OneRow r={r} heads={heads} extra={extra} /> : <Loading what="rows" />}
             </Box>
           );
@@ -104,12 +229,32 @@ function Found({ load, find, heads, extra }: { load: Load; find: string; heads: 
   if (!page.data) return <Loading what={`rows with “${find}”`} />;
   return (
     <>
-      <Typography variant="body2" color="textSecondary" role="status">{page.data.items.length === 0 ? `No row contains “${find}”.` : `${plural(page.data.items.length, 'row', 'rows')} on this page`}</Typography>
-      {page.data.items.map((r) => <OneRow key={r.key} r={r} heads={heads} extra={extra} />)}
+      <Typography variant="body2" color="textSecondary" role="status">
+        {page.data.items.length === 0
+          ? `No row contains “${find}”.`
+          : `${plural(page.data.items.length, 'row', 'rows')} on this page`}
+      </Typography>
+      {page.data.items.map((r) => (
+        <OneRow key={r.key} r={r} heads={heads} extra={extra} />
+      ))}
       {(page.data.next || from.length > 1) && (
         <Box sx={{ display: 'flex', gap: 1, mt: 1 }}>
-          <Button size="small" variant="outlined" disabled={from.length === 1} onClick={() => setFrom(from.slice(0, -1))}>Before</Button>
-          <Button size="small" variant="outlined" disabled={!page.data.next} onClick={() => setFrom([...from, Number(page.data.next)])}>More</Button>
+          <Button
+            size="small"
+            variant="outlined"
+            disabled={from.length === 1}
+            onClick={() => setFrom(from.slice(0, -1))}
+          >
+            Before
+          </Button>
+          <Button
+            size="small"
+            variant="outlined"
+            disabled={!page.data.next}
+            onClick={() => setFrom([...from, Number(page.data.next)])}
+          >
+            More
+          </Button>
         </Box>
       )}
     </>
@@ -121,8 +266,13 @@ function OneRow({ r, heads, extra }: { r: RowChange; heads: [string, string]; ex
     <Box sx={{ borderTop: '1px solid var(--mui-palette-divider)', py: 1 }}>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center', mb: 0.5 }}>
         <Sign of={r.difference} />
-        <Box component="span" data-item tabIndex={-1} sx={{ fontWeight: 650, overflowWrap: 'anywhere' }}>{r.key.replaceAll('"', '')}</Box>
-        <Typography component="span" variant="caption" color="textSecondary">{r.difference}, {plural(r.attributes.length, 'attribute', 'attributes')}{r.valuesHidden ? '; you may not see values here' : ''}</Typography>
+        <Box component="span" data-item tabIndex={-1} sx={{ fontWeight: 650, overflowWrap: 'anywhere' }}>
+          {r.key.replaceAll('"', '')}
+        </Box>
+        <Typography component="span" variant="caption" color="textSecondary">
+          {r.difference}, {plural(r.attributes.length, 'attribute', 'attributes')}
+          {r.valuesHidden ? '; you may not see values here' : ''}
+        </Typography>
         {extra?.(r)}
       </Box>
       <Attributes of={r.key} list={r.attributes} heads={heads} />

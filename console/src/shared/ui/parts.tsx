@@ -8,7 +8,18 @@ import { color, Mark, tint } from './Mark';
 /** Mark and word, always both. */
 export function State({ word, strong }: { word: string; strong?: boolean }) {
   return (
-    <Box component="span" sx={{ display: 'inline-flex', alignItems: 'center', gap: 0.75, color: color(word), fontWeight: strong ? 650 : 600, whiteSpace: 'nowrap', verticalAlign: 'text-bottom' }}>
+    <Box
+      component="span"
+      sx={{
+        display: 'inline-flex',
+        alignItems: 'center',
+        gap: 0.75,
+        color: color(word),
+        fontWeight: strong ? 650 : 600,
+        whiteSpace: 'nowrap',
+        verticalAlign: 'text-bottom',
+      }}
+    >
       <Mark of={word} />
       {said(word)}
     </Box>
@@ -22,7 +33,12 @@ function said(word: string): string {
 }
 
 const signs: Record<string, [string, string]> = {
-  added: ['+', 'good'], changed: ['≠', 'caution'], removed: ['−', 'fault'], conflict: ['!', 'fault'], same: ['=', 'quiet'], kept: ['○', 'quiet'],
+  added: ['+', 'good'],
+  changed: ['≠', 'caution'],
+  removed: ['−', 'fault'],
+  conflict: ['!', 'fault'],
+  same: ['=', 'quiet'],
+  kept: ['○', 'quiet'],
 };
 
 /** The 20 px sign of a difference; its word stands beside it. */
@@ -30,7 +46,25 @@ export function Sign({ of }: { of: string }) {
   const [sign, tone] = signs[of] ?? ['?', 'quiet'];
   const c = `var(--mui-palette-signal-${tone})`;
   return (
-    <Box component="span" aria-hidden sx={{ width: 20, height: 20, flex: 'none', display: 'inline-flex', alignItems: 'center', justifyContent: 'center', border: `1px solid ${c}`, borderRadius: '2px', color: c, bgcolor: `var(--mui-palette-signal-${tone}T)`, fontWeight: 650, fontSize: 13, lineHeight: 1 }}>
+    <Box
+      component="span"
+      aria-hidden
+      sx={{
+        width: 20,
+        height: 20,
+        flex: 'none',
+        display: 'inline-flex',
+        alignItems: 'center',
+        justifyContent: 'center',
+        border: `1px solid ${c}`,
+        borderRadius: '2px',
+        color: c,
+        bgcolor: `var(--mui-palette-signal-${tone}T)`,
+        fontWeight: 650,
+        fontSize: 13,
+        lineHeight: 1,
+      }}
+    >
       {sign}
     </Box>
   );
@@ -38,11 +72,25 @@ export function Sign({ of }: { of: string }) {
 
 /** A time: relative for an hour, then clock, then date; the full time on hover. */
 export function Time({ at }: { at?: string | null }) {
-  return at ? <time dateTime={at} title={full(at)}>{ago(at)}</time> : null;
+  return at ? (
+    <time dateTime={at} title={full(at)}>
+      {ago(at)}
+    </time>
+  ) : null;
 }
 
 /** One h1 a page; production carries the double rule and the word. */
-export function PageTitle({ title, note, production, children }: { title: string; note?: ReactNode; production?: boolean; children?: ReactNode }) {
+export function PageTitle({
+  title,
+  note,
+  production,
+  children,
+}: {
+  title: string;
+  note?: ReactNode;
+  production?: boolean;
+  children?: ReactNode;
+}) {
   const ref = useRef<HTMLHeadingElement>(null);
   useEffect(() => {
     document.title = `${title} · Plenzo`;
@@ -51,7 +99,9 @@ export function PageTitle({ title, note, production, children }: { title: string
   return (
     <Box sx={{ mb: 2, ...(production ? { borderTop: '5px double var(--mui-palette-text-primary)', pt: 1 } : {}) }}>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', columnGap: 2, rowGap: 1, minHeight: 40 }}>
-        <Typography variant="h1" ref={ref} tabIndex={-1} sx={{ outline: 'none', overflowWrap: 'anywhere' }}>{title}</Typography>
+        <Typography variant="h1" ref={ref} tabIndex={-1} sx={{ outline: 'none', overflowWrap: 'anywhere' }}>
+          {title}
+        </Typography>
         <Box sx={{ color: 'text.secondary', fontSize: 13, flex: '1 1 200px' }}>{note}</Box>
         {children}
       </Box>
@@ -59,13 +109,39 @@ export function PageTitle({ title, note, production, children }: { title: string
   );
 }
 
-export function Panel({ title, children, production, action, sx }: { title?: string; children: ReactNode; production?: boolean; action?: ReactNode; sx?: object }) {
+export function Panel({
+  title,
+  children,
+  production,
+  action,
+  sx,
+}: {
+  title?: string;
+  children: ReactNode;
+  production?: boolean;
+  action?: ReactNode;
+  sx?: object;
+}) {
   const id = useId();
   return (
-    <Box component="section" aria-labelledby={title ? id : undefined} sx={{ bgcolor: 'background.paper', border: '1px solid var(--mui-palette-divider)', ...(production ? { borderTop: '5px double var(--mui-palette-text-primary)' } : {}), p: 2, mb: 2, minWidth: 0, ...sx }}>
+    <Box
+      component="section"
+      aria-labelledby={title ? id : undefined}
+      sx={{
+        bgcolor: 'background.paper',
+        border: '1px solid var(--mui-palette-divider)',
+        ...(production ? { borderTop: '5px double var(--mui-palette-text-primary)' } : {}),
+        p: 2,
+        mb: 2,
+        minWidth: 0,
+        ...sx,
+      }}
+    >
       {title && (
         <Box sx={{ display: 'flex', alignItems: 'center', mb: 1, gap: 2 }}>
-          <Typography id={id} variant="h2" sx={{ flex: 1 }}>{title}</Typography>
+          <Typography id={id} variant="h2" sx={{ flex: 1 }}>
+            {title}
+          </Typography>
           {action}
         </Box>
       )}
@@ -76,24 +152,67 @@ export function Panel({ title, children, production, action, sx }: { title?: str
 
 /** A link that looks like one. */
 export function Go({ to, children }: { to: string; children: ReactNode }) {
-  return <Box component={RouterLink} to={to} sx={{ color: 'var(--mui-palette-signal-you)', fontWeight: 600, textUnderlineOffset: 3 }}>{children}</Box>;
+  return (
+    <Box
+      component={RouterLink}
+      to={to}
+      sx={{ color: 'var(--mui-palette-signal-you)', fontWeight: 600, textUnderlineOffset: 3 }}
+    >
+      {children}
+    </Box>
+  );
 }
 
 /** A file that the server sends; it looks like a link. */
 export function Download({ href, children }: { href: string; children: ReactNode }) {
-  return <Box component="a" href={href} download sx={{ color: 'var(--mui-palette-signal-you)', fontWeight: 600, textUnderlineOffset: 3 }}>{children}</Box>;
+  return (
+    <Box
+      component="a"
+      href={href}
+      download
+      sx={{ color: 'var(--mui-palette-signal-you)', fontWeight: 600, textUnderlineOffset: 3 }}
+    >
+      {children}
+    </Box>
+  );
 }
 
 /** A button that stays focusable when it cannot be used, and says why beside it, in text. */
-export function Act({ why, onClick, children, kind = 'contained', busy, fault }: { why?: string; onClick: () => void; children: ReactNode; kind?: 'contained' | 'outlined'; busy?: boolean; fault?: boolean }) {
+export function Act({
+  why,
+  onClick,
+  children,
+  kind = 'contained',
+  busy,
+  fault,
+}: {
+  why?: string;
+  onClick: () => void;
+  children: ReactNode;
+  kind?: 'contained' | 'outlined';
+  busy?: boolean;
+  fault?: boolean;
+}) {
   const id = useId();
   const off = Boolean(why);
   return (
     <Box sx={{ display: 'inline-flex', flexWrap: 'wrap', alignItems: 'center', gap: 1 }}>
-      <Button variant={kind} color={fault ? 'error' : 'primary'} loading={busy} aria-disabled={off} aria-describedby={off ? id : undefined} onClick={() => !off && onClick()} sx={off ? { opacity: 0.65, cursor: 'not-allowed' } : undefined}>
+      <Button
+        variant={kind}
+        color={fault ? 'error' : 'primary'}
+        loading={busy}
+        aria-disabled={off}
+        aria-describedby={off ? id : undefined}
+        onClick={() => !off && onClick()}
+        sx={off ? { opacity: 0.65, cursor: 'not-allowed' } : undefined}
+      >
         {children}
       </Button>
-      {off && <Typography id={id} variant="caption" color="textSecondary" sx={{ maxWidth: 360 }}>{why}</Typography>}
+      {off && (
+        <Typography id={id} variant="caption" color="textSecondary" sx={{ maxWidth: 360 }}>
+          {why}
+        </Typography>
+      )}
     </Box>
   );
 }
@@ -116,29 +235,88 @@ export function Problem({ error }: { error: unknown }) {
 /** Names beside what they name; those without anything are left out. */
 export function Facts({ list }: { list: [string, ReactNode][] }) {
   return (
-    <Box component="dl" sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: '140px minmax(0, 1fr)' }, rowGap: 1, m: 0, '& dt': { color: 'text.secondary' }, '& dd': { m: 0, minWidth: 0, overflowWrap: 'anywhere' } }}>
-      {list.filter(([, what]) => what).map(([name, what]) => [<dt key={name}>{name}</dt>, <dd key={`${name} is`}>{what}</dd>])}
+    <Box
+      component="dl"
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: '140px minmax(0, 1fr)' },
+        rowGap: 1,
+        m: 0,
+        '& dt': { color: 'text.secondary' },
+        '& dd': { m: 0, minWidth: 0, overflowWrap: 'anywhere' },
+      }}
+    >
+      {list
+        .filter(([, what]) => what)
+        .map(([name, what]) => [<dt key={name}>{name}</dt>, <dd key={`${name} is`}>{what}</dd>])}
     </Box>
   );
 }
 
 export function Empty({ children }: { children: ReactNode }) {
-  return <Typography color="textSecondary" sx={{ py: 2, maxWidth: '72ch' }}>{children}</Typography>;
+  return (
+    <Typography color="textSecondary" sx={{ py: 2, maxWidth: '72ch' }}>
+      {children}
+    </Typography>
+  );
 }
 
 export function Loading({ what }: { what: string }) {
-  return <Typography color="textSecondary" role="status" sx={{ py: 2 }}>Loading {what} …</Typography>;
+  return (
+    <Typography color="textSecondary" role="status" sx={{ py: 2 }}>
+      Loading {what} …
+    </Typography>
+  );
 }
 
 /** For readers alone. */
-const unseen = { position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)', whiteSpace: 'nowrap' } as const;
+const unseen = {
+  position: 'absolute',
+  width: 1,
+  height: 1,
+  overflow: 'hidden',
+  clipPath: 'inset(50%)',
+  whiteSpace: 'nowrap',
+} as const;
 
 /** A plain table that becomes cards at 320 px. */
 export function Rows({ label, heads, children }: { label: string; heads: string[]; children: ReactNode }) {
   return (
     <Box sx={{ overflowX: 'auto' }} tabIndex={0} role="group" aria-label={label}>
-      <Box component="table" aria-label={label} sx={{ width: '100%', borderCollapse: 'collapse', fontSize: 13, lineHeight: '18px', '& th': { position: 'relative', textAlign: 'left', fontWeight: 650, py: 1, px: 1, borderBottom: '1px solid var(--mui-palette-divider)', whiteSpace: 'nowrap' }, '& td': { py: 1, px: 1, borderBottom: '1px solid var(--mui-palette-divider)', verticalAlign: 'top' }, fontVariantNumeric: 'tabular-nums' }}>
-        <thead><tr>{heads.map((h) => <th key={h} scope="col">{h || <Box component="span" sx={unseen}>Act</Box>}</th>)}</tr></thead>
+      <Box
+        component="table"
+        aria-label={label}
+        sx={{
+          width: '100%',
+          borderCollapse: 'collapse',
+          fontSize: 13,
+          lineHeight: '18px',
+          '& th': {
+            position: 'relative',
+            textAlign: 'left',
+            fontWeight: 650,
+            py: 1,
+            px: 1,
+            borderBottom: '1px solid var(--mui-palette-divider)',
+            whiteSpace: 'nowrap',
+          },
+          '& td': { py: 1, px: 1, borderBottom: '1px solid var(--mui-palette-divider)', verticalAlign: 'top' },
+          fontVariantNumeric: 'tabular-nums',
+        }}
+      >
+        <thead>
+          <tr>
+            {heads.map((h) => (
+              <th key={h} scope="col">
+                {h || (
+                  <Box component="span" sx={unseen}>
+                    Act
+                  </Box>
+                )}
+              </th>
+            ))}
+          </tr>
+        </thead>
         <tbody>{children}</tbody>
       </Box>
     </Box>
@@ -146,15 +324,33 @@ export function Rows({ label, heads, children }: { label: string; heads: string[
 }
 
 export function Fingerprint({ value }: { value?: string | null }) {
-  return value ? <Box component="code" sx={{ fontFamily: 'ui-monospace, monospace', fontSize: 13, fontVariantNumeric: 'slashed-zero', whiteSpace: 'nowrap' }}>{value}</Box> : null;
+  return value ? (
+    <Box
+      component="code"
+      sx={{
+        fontFamily: 'ui-monospace, monospace',
+        fontSize: 13,
+        fontVariantNumeric: 'slashed-zero',
+        whiteSpace: 'nowrap',
+      }}
+    >
+      {value}
+    </Box>
+  ) : null;
 }
 
 /** A quiet band in a state's tint. */
 export function Band({ word, children }: { word: string; children: ReactNode }) {
-  return <Box sx={{ bgcolor: tint(word), borderLeft: `4px solid ${color(word)}`, px: 2, py: 1.5, mb: 2 }}>{children}</Box>;
+  return (
+    <Box sx={{ bgcolor: tint(word), borderLeft: `4px solid ${color(word)}`, px: 2, py: 1.5, mb: 2 }}>{children}</Box>
+  );
 }
 
 /** The full-width ink bar after which a run can only be rolled back. */
 export function NoReturn() {
-  return <Box sx={{ bgcolor: 'text.primary', color: 'background.paper', px: 1.5, py: 0.5, fontSize: 12, fontWeight: 650 }}>No-return line: once the first switch is sent, the run can't be aborted, only rolled back</Box>;
+  return (
+    <Box sx={{ bgcolor: 'text.primary', color: 'background.paper', px: 1.5, py: 0.5, fontSize: 12, fontWeight: 650 }}>
+      No-return line: once the first switch is sent, the run can't be aborted, only rolled back
+    </Box>
+  );
 }

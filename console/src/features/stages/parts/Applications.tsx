@@ -16,21 +16,53 @@ export function Applications() {
   const act = useSetUp(newApplication, ['applications', 'standing'], () => set(empty));
   const may = useMissing('administer', '*', '*');
   const why = may ?? (!a.key ? t.need.key : !a.schema ? t.need.schema : !a.path ? t.need.path : undefined);
-  const text = (key: 'key' | 'name' | 'owner' | 'schema') => <Text label={t.label[key]} value={a[key]} set={(v) => set({ ...a, [key]: v })} />;
+  const text = (key: 'key' | 'name' | 'owner' | 'schema') => (
+    <Text label={t.label[key]} value={a[key]} set={(v) => set({ ...a, [key]: v })} />
+  );
   return (
     <Panel title={t.applicationsTitle}>
       <Problem error={all.error} />
-      {(all.data ?? []).length === 0 ? <Empty>{t.noApplications}</Empty> : (
-        <Rows label={t.applicationsTitle} heads={['Application', t.label.name, t.label.owner, t.label.schema, t.label.path, 'First version']}>
-          {(all.data ?? []).map((x) => <tr key={x.key}><td><Go to={`/applications/${x.key}`}>{x.key}</Go></td><td>{x.name}</td><td>{x.owner}</td><td>{x.schema}</td><td>{x.path}</td><td><Go to={`/applications/${x.key}/adopt`}>{t.adopt}</Go></td></tr>)}
+      {(all.data ?? []).length === 0 ? (
+        <Empty>{t.noApplications}</Empty>
+      ) : (
+        <Rows
+          label={t.applicationsTitle}
+          heads={['Application', t.label.name, t.label.owner, t.label.schema, t.label.path, 'First version']}
+        >
+          {(all.data ?? []).map((x) => (
+            <tr key={x.key}>
+              <td>
+                <Go to={`/applications/${x.key}`}>{x.key}</Go>
+              </td>
+              <td>{x.name}</td>
+              <td>{x.owner}</td>
+              <td>{x.schema}</td>
+              <td>{x.path}</td>
+              <td>
+                <Go to={`/applications/${x.key}/adopt`}>{t.adopt}</Go>
+              </td>
+            </tr>
+          ))}
         </Rows>
       )}
-      <Form title={t.newApplication} error={act.error} busy={act.isPending} why={why} save={t.save.application} onSave={() => act.mutate({ ...a, name: a.name || a.key, owner: a.owner || a.key })}>
+      <Form
+        title={t.newApplication}
+        error={act.error}
+        busy={act.isPending}
+        why={why}
+        save={t.save.application}
+        onSave={() => act.mutate({ ...a, name: a.name || a.key, owner: a.owner || a.key })}
+      >
         {text('key')}
         {text('name')}
         {text('owner')}
         {text('schema')}
-        <Choice label={t.label.path} value={a.path} of={(laid.data ?? []).map((p) => [p.key, p.name])} set={(path) => set({ ...a, path })} />
+        <Choice
+          label={t.label.path}
+          value={a.path}
+          of={(laid.data ?? []).map((p) => [p.key, p.name])}
+          set={(path) => set({ ...a, path })}
+        />
       </Form>
     </Panel>
   );

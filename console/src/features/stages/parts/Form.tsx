@@ -3,30 +3,102 @@ import type { ReactNode } from 'react';
 import { Act, Problem } from '../../../shared/ui/parts';
 
 /** A form that is folded until somebody needs it; what is missing is said beside its button. */
-export function Form({ title, hint, error, busy, why, save, onSave, children }: { title: string; hint?: string; error: unknown; busy: boolean; why?: string; save: string; onSave: () => void; children: ReactNode }) {
+export function Form({
+  title,
+  hint,
+  error,
+  busy,
+  why,
+  save,
+  onSave,
+  children,
+}: {
+  title: string;
+  hint?: string;
+  error: unknown;
+  busy: boolean;
+  why?: string;
+  save: string;
+  onSave: () => void;
+  children: ReactNode;
+}) {
   return (
     <Box component="details" sx={{ borderTop: '1px solid var(--mui-palette-divider)', py: 1 }}>
-      <Box component="summary" sx={{ cursor: 'pointer', fontWeight: 600 }}>{title}</Box>
-      <Box component="form" aria-label={title} onSubmit={(e) => { e.preventDefault(); if (!why) onSave(); }} sx={{ pt: 1.5 }}>
-        {hint && <Typography variant="body2" color="textSecondary" sx={{ mb: 1.5, maxWidth: '72ch' }}>{hint}</Typography>}
+      <Box component="summary" sx={{ cursor: 'pointer', fontWeight: 600 }}>
+        {title}
+      </Box>
+      <Box
+        component="form"
+        aria-label={title}
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (!why) onSave();
+        }}
+        sx={{ pt: 1.5 }}
+      >
+        {hint && (
+          <Typography variant="body2" color="textSecondary" sx={{ mb: 1.5, maxWidth: '72ch' }}>
+            {hint}
+          </Typography>
+        )}
         <Problem error={error} />
         <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
           {children}
-          <Act kind="outlined" why={why} busy={busy} onClick={onSave}>{save}</Act>
+          <Act kind="outlined" why={why} busy={busy} onClick={onSave}>
+            {save}
+          </Act>
         </Box>
       </Box>
     </Box>
   );
 }
 
-export function Text({ label, value, set, width = 180, type }: { label: string; value: string; set: (v: string) => void; width?: number; type?: string }) {
-  return <TextField size="small" label={label} value={value} type={type} autoComplete={type === 'password' ? 'new-password' : 'off'} onChange={(e) => set(e.target.value)} sx={{ width }} />;
+export function Text({
+  label,
+  value,
+  set,
+  width = 180,
+  type,
+}: {
+  label: string;
+  value: string;
+  set: (v: string) => void;
+  width?: number;
+  type?: string;
+}) {
+  return (
+    <TextField
+      size="small"
+      label={label}
+      value={value}
+      type={type}
+      autoComplete={type === 'password' ? 'new-password' : 'off'}
+      onChange={(e) => set(e.target.value)}
+      sx={{ width }}
+    />
+  );
 }
 
-export function Choice({ label, value, set, of, width = 180 }: { label: string; value: string; set: (v: string) => void; of: [string, string][]; width?: number }) {
+export function Choice({
+  label,
+  value,
+  set,
+  of,
+  width = 180,
+}: {
+  label: string;
+  value: string;
+  set: (v: string) => void;
+  of: [string, string][];
+  width?: number;
+}) {
   return (
     <TextField select size="small" label={label} value={value} onChange={(e) => set(e.target.value)} sx={{ width }}>
-      {of.map(([key, text]) => <MenuItem key={key} value={key}>{text}</MenuItem>)}
+      {of.map(([key, text]) => (
+        <MenuItem key={key} value={key}>
+          {text}
+        </MenuItem>
+      ))}
     </TextField>
   );
 }

@@ -9,26 +9,91 @@ import { Choice, Form, Text } from './Form';
 const roles: [string, string][] = Object.entries(t.role);
 
 /** What a stage asks for; used for a new one and for changing one. */
-export function StageForm({ title, save, stage, keyed, after }: { title: string; save: string; stage: Stage; keyed: boolean; after?: () => void }) {
+export function StageForm({
+  title,
+  save,
+  stage,
+  keyed,
+  after,
+}: {
+  title: string;
+  save: string;
+  stage: Stage;
+  keyed: boolean;
+  after?: () => void;
+}) {
   const [s, set] = useState(stage);
-  const act = useSetUp(saveStage, ['stages'], () => { if (keyed) set(stage); after?.(); });
+  const act = useSetUp(saveStage, ['stages'], () => {
+    if (keyed) set(stage);
+    after?.();
+  });
   const may = useMissing('administer', '*', '*');
-  const why = may ?? (!s.key ? t.need.key : !s.name ? t.need.name : s.role === 'production' && s.approvals < 1 ? t.productionNeeds : undefined);
+  const why =
+    may ??
+    (!s.key
+      ? t.need.key
+      : !s.name
+        ? t.need.name
+        : s.role === 'production' && s.approvals < 1
+          ? t.productionNeeds
+          : undefined);
   const change = (part: Partial<Stage>) => set({ ...s, ...part });
   return (
     <Form title={title} error={act.error} busy={act.isPending} why={why} save={save} onSave={() => act.mutate(s)}>
       {keyed && <Text label={t.label.key} value={s.key} set={(key) => change({ key })} />}
       <Text label={t.label.name} value={s.name} set={(name) => change({ name })} />
-      {keyed && <Choice label={t.label.role} value={s.role} of={roles} width={360} set={(role) => change({ role, approvals: role === 'production' ? Math.max(1, s.approvals) : s.approvals, needsVerdict: role === 'production', needsProof: role !== 'development' })} />}
-      <Text label={t.label.approvals} value={String(s.approvals)} type="number" width={110} set={(v) => change({ approvals: Number(v) })} />
+      {keyed && (
+        <Choice
+          label={t.label.role}
+          value={s.role}
+          of={roles}
+          width={360}
+          set={(role) =>
+            change({
+              role,
+              approvals: role === 'production' ? Math.max(1, s.approvals) : s.approvals,
+              needsVerdict: role === 'production',
+              needsProof: role !== 'development',
+            })
+          }
+        />
+      )}
+      <Text
+        label={t.label.approvals}
+        value={String(s.approvals)}
+        type="number"
+        width={110}
+        set={(v) => change({ approvals: Number(v) })}
+      />
       <Text label={t.label.zone} value={s.zone} set={(zone) => change({ zone })} />
-      <FormControlLabel control={<Checkbox checked={s.needsVerdict} onChange={(e) => change({ needsVerdict: e.target.checked })} />} label={t.label.needsVerdict} />
-      <FormControlLabel control={<Checkbox checked={s.needsProof} onChange={(e) => change({ needsProof: e.target.checked })} />} label={t.label.needsProof} />
+      <FormControlLabel
+        control={<Checkbox checked={s.needsVerdict} onChange={(e) => change({ needsVerdict: e.target.checked })} />}
+        label={t.label.needsVerdict}
+      />
+      <FormControlLabel
+        control={<Checkbox checked={s.needsProof} onChange={(e) => change({ needsProof: e.target.checked })} />}
+        label={t.label.needsProof}
+      />
     </Form>
   );
 }
 
 export function NewStage({ next }: { next: number }) {
-  const empty: Stage = { key: '', name: '', role: 'test', position: next, zone: 'UTC', approvals: 0, needsVerdict: false, needsProof: true, sites: [], revision: 0 };
-  return <Panel><StageForm key={next} title={t.newStage} save={t.save.stage} stage={empty} keyed /></Panel>;
+  const empty: Stage = {
+    key: '',
+    name: '',
+    role: 'test',
+    position: next,
+    zone: 'UTC',
+    approvals: 0,
+    needsVerdict: false,
+    needsProof: true,
+    sites: [],
+    revision: 0,
+  };
+  return (
+    <Panel>
+      <StageForm key={next} title={t.newStage} save={t.save.stage} stage={empty} keyed />
+    </Panel>
+  );
 }

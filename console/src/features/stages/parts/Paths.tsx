@@ -14,24 +14,64 @@ export function Paths({ stages }: { stages: Stage[] }) {
   const [name, setName] = useState('');
   const [source, setSource] = useState('');
   const [legs, setLegs] = useState<string[]>([]);
-  const act = useSetUp(savePath, ['paths'], () => { setKey(''); setName(''); setLegs([]); });
+  const act = useSetUp(savePath, ['paths'], () => {
+    setKey('');
+    setName('');
+    setLegs([]);
+  });
   const may = useMissing('administer', '*', '*');
   const why = may ?? (!key ? t.need.key : !source || legs.length === 0 ? t.need.legs : undefined);
   return (
     <Panel title={t.pathTitle}>
-      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>{t.pathHint}</Typography>
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
+        {t.pathHint}
+      </Typography>
       <Problem error={all.error} />
       {(all.data ?? []).length > 0 && (
         <Rows label={t.pathTitle} heads={[t.label.key, t.label.name, t.label.source, t.label.legs]}>
-          {(all.data ?? []).map((p) => <tr key={p.key}><td><b>{p.key}</b></td><td>{p.name}</td><td>{p.source}</td><td>{p.legs.join(', then ')}</td></tr>)}
+          {(all.data ?? []).map((p) => (
+            <tr key={p.key}>
+              <td>
+                <b>{p.key}</b>
+              </td>
+              <td>{p.name}</td>
+              <td>{p.source}</td>
+              <td>{p.legs.join(', then ')}</td>
+            </tr>
+          ))}
         </Rows>
       )}
-      <Form title={t.newPath} error={act.error} busy={act.isPending} why={why} save={t.save.path} onSave={() => act.mutate({ key, name: name || key, source, legs })}>
+      <Form
+        title={t.newPath}
+        error={act.error}
+        busy={act.isPending}
+        why={why}
+        save={t.save.path}
+        onSave={() => act.mutate({ key, name: name || key, source, legs })}
+      >
         <Text label={t.label.key} value={key} set={setKey} />
         <Text label={t.label.name} value={name} set={setName} />
-        <Choice label={t.label.source} value={source} of={stages.filter((s) => s.role === 'development').map((s) => [s.key, s.name])} set={setSource} />
-        <TextField select size="small" label={t.label.legs} value={legs} sx={{ width: 280 }} slotProps={{ select: { multiple: true, onChange: (e) => setLegs(e.target.value as unknown as string[]) } }}>
-          {stages.filter((s) => s.role !== 'development').map((s) => <MenuItem key={s.key} value={s.key}>{s.name}</MenuItem>)}
+        <Choice
+          label={t.label.source}
+          value={source}
+          of={stages.filter((s) => s.role === 'development').map((s) => [s.key, s.name])}
+          set={setSource}
+        />
+        <TextField
+          select
+          size="small"
+          label={t.label.legs}
+          value={legs}
+          sx={{ width: 280 }}
+          slotProps={{ select: { multiple: true, onChange: (e) => setLegs(e.target.value as unknown as string[]) } }}
+        >
+          {stages
+            .filter((s) => s.role !== 'development')
+            .map((s) => (
+              <MenuItem key={s.key} value={s.key}>
+                {s.name}
+              </MenuItem>
+            ))}
         </TextField>
       </Form>
     </Panel>
