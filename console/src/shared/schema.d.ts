@@ -452,6 +452,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/history/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["head"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/history/verify": {
         parameters: {
             query?: never;
@@ -461,7 +477,7 @@ export interface paths {
         };
         get: operations["verify"];
         put?: never;
-        post?: never;
+        post: operations["verifyFrom"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1156,6 +1172,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/server/catch-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["catchUp"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/server/newer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["newer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session": {
         parameters: {
             query?: never;
@@ -1167,6 +1215,22 @@ export interface paths {
         put?: never;
         post: operations["signIn"];
         delete: operations["signOut"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/may": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["may"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1293,6 +1357,38 @@ export interface paths {
         };
         get?: never;
         put: operations["saveStage"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stages/{key}/sites": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["newSite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stages/{key}/sites/{site}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeSite"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1519,6 +1615,14 @@ export interface components {
             fingerprint: string;
             site: string;
         };
+        AnchorView: {
+            hash: string;
+            holds: boolean;
+            /** Format: int64 */
+            number: number;
+            where: string;
+            why: string;
+        };
         ApplicationView: {
             description: string;
             id: string;
@@ -1600,11 +1704,14 @@ export interface components {
             size: number;
         };
         ChainView: {
+            anchors: components["schemas"]["AnchorView"][];
             /** Format: int64 */
             broken: number;
             /** Format: int64 */
             entries: number;
             head: string;
+            silent: string[];
+            whole: boolean;
         };
         ChangeApplication: {
             description?: string;
@@ -1790,6 +1897,11 @@ export interface components {
             sentence: string;
             severity: string;
         };
+        GateView: {
+            code: string;
+            right: string;
+            words: string;
+        };
         Grant: {
             application: string;
             right: string;
@@ -1797,6 +1909,12 @@ export interface components {
         };
         Grants: {
             grants: components["schemas"]["Grant"][];
+        };
+        HeadView: {
+            hash: string;
+            /** Format: int64 */
+            number: number;
+            signed: string;
         };
         HistoryPage: {
             items: components["schemas"]["HistoryView"][];
@@ -1821,6 +1939,10 @@ export interface components {
         HookView: {
             path: string;
             secret: string;
+        };
+        InForceView: {
+            code: string;
+            words: string;
         };
         InputView: {
             boundAt?: string;
@@ -1883,6 +2005,12 @@ export interface components {
             number: string;
             site: string;
         };
+        MayView: {
+            allowed: boolean;
+            code?: string;
+            who: string[];
+            why: string;
+        };
         Me: {
             csrf?: string;
             grants: components["schemas"]["Grant"][];
@@ -1918,6 +2046,12 @@ export interface components {
         };
         NewToken: {
             label: string;
+        };
+        NewerView: {
+            run: string;
+            site: string;
+            target: string;
+            version: string;
         };
         PackageView: {
             application: string;
@@ -1985,7 +2119,7 @@ export interface components {
         PlanView: {
             fingerprint: string;
             fullFingerprint: string;
-            gates: string[];
+            gates: components["schemas"]["InForceView"][];
             /** Format: int32 */
             noReturn: number;
             statements: string[];
@@ -2010,8 +2144,8 @@ export interface components {
         };
         PromotionLine: {
             application: string;
-            closedGates: string[];
             fingerprint?: string;
+            gates: components["schemas"]["GateView"][];
             number: string;
             /** Format: date-time */
             preparedAt: string;
@@ -2033,7 +2167,6 @@ export interface components {
             base?: string;
             /** Format: int32 */
             checks: number;
-            closedGates: string[];
             /** Format: date-time */
             comparedAt?: string;
             components: components["schemas"]["ComponentChange"][];
@@ -2043,6 +2176,10 @@ export interface components {
                 [key: string]: string;
             };
             findings: components["schemas"]["FindingView"][];
+            gates: components["schemas"]["GateView"][];
+            may: {
+                [key: string]: components["schemas"]["MayView"];
+            };
             moved: string[];
             notes: string;
             number: string;
@@ -2065,9 +2202,6 @@ export interface components {
             usualSeconds?: number;
             version: string;
             way?: string;
-            whyNot: {
-                [key: string]: string;
-            };
         };
         QuestionView: {
             mustStay: boolean;
@@ -2082,6 +2216,7 @@ export interface components {
         };
         RecordView: {
             application: string;
+            closedBy?: string;
             condition: string;
             /** Format: int64 */
             drift: number;
@@ -2090,7 +2225,9 @@ export interface components {
             lastGood?: string;
             /** Format: date-time */
             lookedAt?: string;
+            older?: string;
             placements: components["schemas"]["PlacementView"][];
+            reachable: boolean;
             site: string;
             verdicts: components["schemas"]["VerdictView"][];
             version?: string;
@@ -2099,6 +2236,9 @@ export interface components {
             closed: string[];
             fingerprint?: string;
             fullFingerprint?: string;
+            may: {
+                [key: string]: components["schemas"]["MayView"];
+            };
             members: components["schemas"]["ReleaseMember"][];
             /** Format: date-time */
             preparedAt: string;
@@ -2109,9 +2249,6 @@ export interface components {
             skipped: string[];
             startedBy?: string;
             state: string;
-            whyNot: {
-                [key: string]: string;
-            };
         };
         ReleaseMember: {
             approvedBy: string[];
@@ -2182,11 +2319,11 @@ export interface components {
             application: string;
             backup?: components["schemas"]["BackupView"];
             before?: string;
-            canAbort: boolean;
             ended: boolean;
             /** Format: date-time */
             endedAt?: string;
             fingerprint: string;
+            mayAbort: components["schemas"]["MayView"];
             /** Format: date-time */
             noReturnAt?: string;
             /** Format: int32 */
@@ -2214,7 +2351,6 @@ export interface components {
             /** Format: double */
             usualSeconds?: number;
             version: string;
-            whyNotAbort: string;
         };
         SaveConnection: {
             account?: string;
@@ -2293,6 +2429,7 @@ export interface components {
             activityText: string;
             /** Format: int32 */
             behind: number;
+            closedBy?: string;
             condition: string;
             judged: boolean;
             link?: string;
@@ -2344,7 +2481,7 @@ export interface components {
             way: string;
         };
         Started: {
-            closedGates: string[];
+            gates: components["schemas"]["GateView"][];
             promotion: string;
             run?: string;
         };
@@ -2369,6 +2506,7 @@ export interface components {
         };
         TargetView: {
             changing: string;
+            id?: string;
             key: string;
             looking: string;
             schemas: string[];
@@ -2410,6 +2548,9 @@ export interface components {
             good: boolean;
             reason: string;
             version: string;
+        };
+        VerifyHistory: {
+            head?: string;
         };
         VersionView: {
             application: string;
@@ -2470,11 +2611,11 @@ export interface components {
         };
         Ways: {
             application: string;
+            may: components["schemas"]["MayView"];
             present?: string;
             production: boolean;
             site: string;
             ways: components["schemas"]["WayOption"][];
-            whyNot: string;
         };
         WithdrawRelease: {
             reason: string;
@@ -3591,6 +3732,35 @@ export interface operations {
             };
         };
     };
+    head: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["HeadView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     verify: {
         parameters: {
             query?: never;
@@ -3599,6 +3769,39 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ChainView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    verifyFrom: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VerifyHistory"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -5229,6 +5432,64 @@ export interface operations {
             };
         };
     };
+    catchUp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["NewerView"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    newer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["NewerView"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     who: {
         parameters: {
             query?: never;
@@ -5306,6 +5567,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    may: {
+        parameters: {
+            query: {
+                right: string;
+                stage?: string;
+                application?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["MayView"];
+                };
             };
             /** @description A problem detail */
             default: {
@@ -5560,6 +5854,77 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["StageView"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["StageView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    newSite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SiteView"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["StageView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    changeSite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SiteView"];
             };
         };
         responses: {

@@ -53,7 +53,13 @@ function Site({ application, cell }: { application: string; cell: Schemas['Stand
             [t.siteFacts.looked, r.lookedAt && <Time key="at" at={r.lookedAt} />],
             [
               t.siteFacts.differs,
-              r.drift > 0 && (
+              !r.reachable ? (
+                t.notKnown
+              ) : r.drift < 0 ? (
+                t.notLooked
+              ) : r.drift === 0 ? (
+                t.nothingDiffers
+              ) : (
                 <ul key="drift" style={{ margin: 0, paddingLeft: 18 }}>
                   {r.driftExamples.map((e) => (
                     <li key={e} style={{ overflowWrap: 'anywhere' }}>
@@ -63,6 +69,8 @@ function Site({ application, cell }: { application: string; cell: Schemas['Stand
                 </ul>
               ),
             ],
+            [t.siteFacts.older, r.older && t.older(r.older)],
+            [t.siteFacts.maintenance, r.closedBy && t.closed(r.closedBy)],
             [t.siteFacts.exceptions, r.exceptions.join(', ')],
             [t.siteFacts.verdict, judged && t.judged(judged)],
           ]}

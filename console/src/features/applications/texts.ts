@@ -2,6 +2,12 @@ import { counted } from '../../shared/time';
 
 /** What the pages of an application and its versions say. */
 export const t = {
+  notKnown: 'Not known now: the site is not reachable.',
+  notLooked: 'Nobody has looked yet.',
+  nothingDiffers: 'Nothing that Plenzo carries.',
+  older: (run: string) =>
+    `The site was changed by ${run}, which Plenzo’s records do not know: they are older than it. An administrator brings back the newest records, or says so with “plenzo server catch-up”.`,
+  closed: (by: string) => `On since ${by}: only operators are let in.`,
   title: (key: string) => `Application ${key}`,
   owner: (name: string, owner: string) => `${name}, owned by ${owner}`,
   versions: 'Versions',
@@ -24,6 +30,8 @@ export const t = {
     exceptions: 'Decided to keep',
     verdict: 'Judged',
     failed: 'Under way',
+    older: 'Records',
+    maintenance: 'Maintenance',
   },
   judged: (v: { version: string; good: boolean; by: string; reason: string }) =>
     `${v.version} ${v.good ? 'good' : 'bad'} by ${v.by}: ${v.reason}`,
@@ -44,7 +52,6 @@ export const t = {
   },
   source: (n: number, since: string) =>
     n === 0 ? `as in ${since}` : `${n === 1 ? '1 component' : `${n} components`} changed since ${since}`,
-  notLooked: 'not looked at yet',
   lookNow: 'Look at the source now',
   repositoryTitle: 'Repository',
   repositoryHint:

@@ -1,8 +1,9 @@
-import { Button, MenuItem, TextField } from '@mui/material';
+import { Box, Button, MenuItem, TextField } from '@mui/material';
 import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useSearchParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { Band } from './Band';
+import { Verify } from './Verify';
 import { Empty, Go, Loading, PageTitle, Problem, Rows, Time } from '../../shared/ui/parts';
 
 const events = [
@@ -155,6 +156,9 @@ export default function HistoryPage() {
           )}
         </>
       )}
+      <Box sx={{ mt: 2 }}>
+        <Verify />
+      </Box>
     </>
   );
 }

@@ -1,3 +1,4 @@
+import { whyNot } from '../../shared/data/rights';
 import { Alert, Box, TextField, Typography } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -110,14 +111,14 @@ export function ApprovePart({ p }: { p: Promotion }) {
               ? 'This stage needs no approval.'
               : `Needs ${plural(p.approvalsNeeded, 'approval', 'approvals')}; may be given by ${p.approvers.join(', ') || 'nobody: grant somebody the right to approve'}.`}
         </Typography>
-        {p.closedGates.length > 0 && (
+        {p.gates.length > 0 && (
           <>
             <Typography variant="h3" sx={{ mt: 2 }}>
               Still open
             </Typography>
             <ul style={{ margin: 0, paddingLeft: 18 }}>
-              {p.closedGates.map((g) => (
-                <li key={g}>{g}</li>
+              {p.gates.map((g) => (
+                <li key={g.code}>{g.words}</li>
               ))}
             </ul>
           </>
@@ -190,7 +191,7 @@ function Actions({ p }: { p: Promotion }) {
           <>
             <Act
               kind={p.state === 'agreed' ? 'outlined' : 'contained'}
-              why={changed ? 'It changed since you opened it.' : p.whyNot.approve}
+              why={changed ? 'It changed since you opened it.' : whyNot(p.may.approve)}
               busy={approve.isPending}
               onClick={() => approve.mutate()}
             >
@@ -198,13 +199,7 @@ function Actions({ p }: { p: Promotion }) {
             </Act>
             <Act
               kind="outlined"
-              why={
-                p.whyNot.approve && !p.whyNot.approve.startsWith('You approved')
-                  ? p.whyNot.approve
-                  : comment
-                    ? undefined
-                    : 'Say why in the comment.'
-              }
+              why={whyNot(p.may.reject) ? whyNot(p.may.reject) : comment ? undefined : 'Say why in the comment.'}
               busy={reject.isPending}
               onClick={() => reject.mutate()}
             >
@@ -212,7 +207,7 @@ function Actions({ p }: { p: Promotion }) {
             </Act>
           </>
         )}
-        {!p.whyNot.takeBack && (
+        {p.may['take-back']?.allowed && (
           <Act
             kind="outlined"
             why={comment ? undefined : 'Say why in the comment.'}
@@ -224,7 +219,7 @@ function Actions({ p }: { p: Promotion }) {
         )}
         <Act
           kind={p.state === 'agreed' ? 'contained' : 'outlined'}
-          why={changed ? 'It changed since you opened it.' : p.whyNot.run}
+          why={changed ? 'It changed since you opened it.' : whyNot(p.may.run)}
           busy={start.isPending}
           onClick={() => start.mutate()}
         >

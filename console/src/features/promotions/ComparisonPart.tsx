@@ -1,3 +1,4 @@
+import { whyNot } from '../../shared/data/rights';
 import { Box, Button, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { useSearchParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
@@ -168,7 +169,7 @@ function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentCh
           <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
             <Act
               kind="outlined"
-              why={p.whyNot.decide}
+              why={whyNot(p.may.decide)}
               busy={decide.isPending}
               onClick={() => decide.mutate({ at: c.key, decision: 'take-incoming' })}
             >
@@ -176,7 +177,7 @@ function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentCh
             </Act>
             <Act
               kind="outlined"
-              why={p.whyNot.decide}
+              why={whyNot(p.may.decide)}
               busy={decide.isPending}
               onClick={() => decide.mutate({ at: c.key, decision: 'keep' })}
             >
@@ -227,7 +228,7 @@ function Decision({
   decide: (d: { at: string; decision: string }) => void;
 }) {
   const decided = decidedOf(p.decisions, component, at);
-  if (p.whyNot.decide)
+  if (whyNot(p.may.decide))
     return decided ? (
       <Typography component="span" variant="caption">
         decided: {decided}

@@ -1,3 +1,4 @@
+import { whyNot } from '../../shared/data/rights';
 import { Box, TextField, Typography } from '@mui/material';
 import { useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
@@ -38,14 +39,13 @@ function Finding({ p, f }: { p: Promotion; f: Schemas['FindingView'] }) {
       }),
     ),
   );
-  const why =
-    p.whyNot.approve && !p.whyNot.approve.startsWith('You ')
-      ? p.whyNot.approve
-      : !reason
-        ? 'Give a reason.'
-        : !until
-          ? 'Say until which day.'
-          : undefined;
+  const why = whyNot(p.may['accept-risk'])
+    ? whyNot(p.may['accept-risk'])
+    : !reason
+      ? 'Give a reason.'
+      : !until
+        ? 'Say until which day.'
+        : undefined;
   return (
     <Panel>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'baseline' }}>

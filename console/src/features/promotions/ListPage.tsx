@@ -54,7 +54,7 @@ export default function PromotionsPage() {
               <td>
                 <Fingerprint value={p.fingerprint} />
               </td>
-              <td>{p.closedGates.join('; ')}</td>
+              <td>{p.gates.map((g) => g.words).join('; ')}</td>
             </tr>
           ))}
         </Rows>

@@ -1,3 +1,4 @@
+import { whyNot } from '../../shared/data/rights';
 import { Box, Checkbox, FormControlLabel, Typography } from '@mui/material';
 import { useState } from 'react';
 import { client, unwrap } from '../../shared/data/api';
@@ -47,7 +48,7 @@ export function PlanPart({ p }: { p: Promotion }) {
           </Box>
         ))}
         <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
-          Gates: {plan.gates.join('; ')}.
+          Gates: {plan.gates.map((g) => g.words).join('; ')}.
         </Typography>
       </Panel>
       <Panel title={plural(plan.statements.length, 'statement, exactly as it runs', 'statements, exactly as they run')}>
@@ -103,7 +104,7 @@ function Activation({ p }: { p: Promotion }) {
           control={
             <Checkbox
               size="small"
-              disabled={Boolean(p.whyNot.decide)}
+              disabled={Boolean(whyNot(p.may.decide))}
               checked={on.includes(c.key)}
               onChange={(_, v) => setOn(v ? [...on, c.key] : on.filter((x) => x !== c.key))}
             />
@@ -112,7 +113,7 @@ function Activation({ p }: { p: Promotion }) {
       ))}
       <Act
         kind="outlined"
-        why={p.whyNot.decide || (same ? 'Nothing changed.' : undefined)}
+        why={whyNot(p.may.decide) || (same ? 'Nothing changed.' : undefined)}
         busy={act.isPending}
         onClick={() => act.mutate()}
       >

@@ -1,3 +1,4 @@
+import { whyNot } from '../../shared/data/rights';
 import { Alert, Box, TextField, Typography } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -146,20 +147,20 @@ function Actions({ r, c }: { r: Release; c: Case }) {
         sx={{ mb: 2, maxWidth: 560 }}
       />
       <Box sx={{ display: 'flex', flexDirection: 'column', alignItems: 'flex-start', gap: 1.5 }}>
-        <Act why={moved ?? c.whyNot.approve} busy={approve.isPending} onClick={() => approve.mutate()}>
+        <Act why={moved ?? whyNot(c.may.approve)} busy={approve.isPending} onClick={() => approve.mutate()}>
           {t.approve(r.title, c.site)}
         </Act>
         <Act
           kind="outlined"
-          why={moved ?? c.whyNot.approve ?? (comment ? undefined : t.sayWhy)}
+          why={moved ?? whyNot(c.may.approve) ?? (comment ? undefined : t.sayWhy)}
           busy={reject.isPending}
           onClick={() => reject.mutate()}
         >
           {t.reject(r.title, c.site)}
         </Act>
         <Act
-          kind={c.whyNot.start ? 'outlined' : 'contained'}
-          why={moved ?? c.whyNot.start}
+          kind={whyNot(c.may.start) ? 'outlined' : 'contained'}
+          why={moved ?? whyNot(c.may.start)}
           busy={start.isPending}
           onClick={() => start.mutate()}
         >
@@ -167,7 +168,7 @@ function Actions({ r, c }: { r: Release; c: Case }) {
         </Act>
         <Act
           kind="outlined"
-          why={c.whyNot.withdraw ?? (comment ? undefined : t.sayWhy)}
+          why={whyNot(c.may.withdraw) ?? (comment ? undefined : t.sayWhy)}
           busy={withdraw.isPending}
           onClick={() => withdraw.mutate()}
         >

@@ -3,6 +3,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { client, newKey, unwrap, type Schemas } from '../../shared/data/api';
+import { whyNot } from '../../shared/data/rights';
 import { plural } from '../../shared/time';
 import { Act, Fingerprint, Go, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
 import { t } from './texts';
@@ -112,7 +113,7 @@ function Choose({ ways, version }: { ways: Schemas['Ways']; version: string }) {
     onSuccess: (s) => navigate(s.run ? `/runs/${s.run}` : `/promotions/${s.promotion}`),
   });
   const why =
-    ways.whyNot ||
+    whyNot(ways.may) ||
     (!chosen
       ? 'Choose a way.'
       : !reason

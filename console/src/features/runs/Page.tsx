@@ -1,3 +1,4 @@
+import { whyNot } from '../../shared/data/rights';
 import { Box, LinearProgress, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
@@ -177,7 +178,7 @@ function Abort({ r }: { r: Run }) {
         />
         <Act
           kind="outlined"
-          why={r.whyNotAbort || (reason ? undefined : 'Say why.')}
+          why={whyNot(r.mayAbort) || (reason ? undefined : 'Say why.')}
           busy={abort.isPending}
           onClick={() => abort.mutate()}
         >

@@ -37,3 +37,7 @@ export const checkSite = ({ stage, site }: { stage: string; site: string }) =>
 export const savePath = (path: Schemas['PathView']) => unwrap(client.POST('/api/v1/paths', { body: path }));
 export const newApplication = (app: Schemas['NewApplication']) =>
   unwrap(client.POST('/api/v1/applications', { body: app }));
+
+/** Adds a site; one that is there is refused, and changed by an act of its own. */
+export const newSite = (v: { stage: string; site: Schemas['SiteView'] }) =>
+  unwrap(client.POST('/api/v1/stages/{key}/sites', { params: { path: { key: v.stage } }, body: v.site }));

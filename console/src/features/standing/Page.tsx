@@ -6,6 +6,7 @@ import { plural } from '../../shared/time';
 import { color, Mark } from '../../shared/ui/Mark';
 import { Empty, Go, Loading, PageTitle, Problem, State, Time } from '../../shared/ui/parts';
 import { standing } from './api';
+import { t } from './texts';
 import { cellsOf, linkOf, notGood, onTheWay } from './model';
 
 /** Where every version is. A good cell carries no hue; whatever is coloured deserves a look. */
@@ -302,6 +303,11 @@ function Cell({
       {cell.note && (
         <Typography variant="caption" color="textSecondary" component="div" sx={{ overflowWrap: 'anywhere' }}>
           {cell.note}
+        </Typography>
+      )}
+      {cell.closedBy && (
+        <Typography variant="caption" component="div" sx={{ color: 'var(--mui-palette-signal-caution)' }}>
+          {t.closed(cell.closedBy)}
         </Typography>
       )}
       {cell.activity && (

@@ -7,23 +7,20 @@ export const session = {
   staleTime: 60_000,
 };
 
-const covers = (granted: string, asked: string) => granted === '*' || asked === '*' || granted === asked;
+export type May = Schemas['MayView'];
 
-/** Why the person may not do it there; nothing when they may. "*" asks for anywhere. */
-export function missing(
-  me: Schemas['Me'] | undefined,
-  right: string,
-  stage: string,
-  application: string,
-): string | undefined {
-  if (!me) return 'Not signed in.';
-  const has = me.grants.some((g) => g.right === right && covers(g.stage, stage) && covers(g.application, application));
-  return has
-    ? undefined
-    : `You need the right “${right}”${stage === '*' ? '' : ` in ${stage}`}; an administrator grants it.`;
+/** Why an act cannot be done now, and who can; nothing when it can. The server alone knows. */
+export function whyNot(may: May | undefined): string | undefined {
+  if (!may || may.allowed) return undefined;
+  return may.who.length > 0 ? `${may.why} Who can: ${may.who.join(', ')}.` : may.why;
 }
 
-/** The same for the person who is signed in. */
+/** Whether the person who is signed in has a right there; "*" asks for anywhere. Not known yet: as if not. */
 export function useMissing(right: string, stage: string, application: string): string | undefined {
-  return missing(useQuery(session).data, right, stage, application);
+  const may = useQuery({
+    queryKey: ['session', 'may', right, stage, application],
+    queryFn: () => unwrap(client.GET('/api/v1/session/may', { params: { query: { right, stage, application } } })),
+    staleTime: 60_000,
+  });
+  return may.data ? whyNot(may.data) : may.error ? 'Your rights could not be asked.' : 'Asking for your rights …';
 }

@@ -8,7 +8,7 @@ import {
   connections,
   makeReady,
   saveConnection,
-  saveStage,
+  newSite,
   useSetUp,
   type Connection,
   type Stage,
@@ -288,7 +288,7 @@ function SiteForm({ s, names }: { s: Stage; names: Connection[] }) {
   const [schemas, setSchemas] = useState('');
   const [accounts, setAccounts] = useState({ looking: '', changing: '', scratch: '' });
   const [others, setOthers] = useState({ directory: '', host: '' });
-  const act = useSetUp(saveStage, ['stages']);
+  const act = useSetUp(newSite, ['stages']);
   const may = useMissing('administer', '*', '*');
   const list = schemas
     .split(',')
@@ -330,7 +330,7 @@ function SiteForm({ s, names }: { s: Stage; names: Connection[] }) {
       busy={act.isPending}
       why={why}
       save={t.save.site}
-      onSave={() => act.mutate({ ...s, sites: [...s.sites.filter((x) => x.key !== key), { key, targets }] })}
+      onSave={() => act.mutate({ stage: s.key, site: { key, targets } })}
     >
       <Text label={t.label.site} value={key} set={setKey} />
       {(['looking', 'changing', 'scratch'] as const).map((use) => (

@@ -11,6 +11,7 @@ import java.util.concurrent.Semaphore;
 import plenzo.core.digest.Digest;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
+import plenzo.core.may.May;
 import plenzo.core.person.AccessKey;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -213,6 +214,12 @@ public final class People {
 
   /** A person and how they signed in. */
   public record SignedIn(Person person, AccessKey key) {}
+
+  /** Whether the person has a right there, and if not, who has. */
+  public May may(Person by, Right right, String stage, String application) {
+    return May.byRight(
+        by, right, stage, application, tools.keeper().read(kept -> kept.people().all()));
+  }
 
   public void signOut(AccessKey key) {
     tools

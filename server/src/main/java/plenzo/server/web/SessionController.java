@@ -12,6 +12,7 @@ import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 import plenzo.api.People.Grant;
 import plenzo.api.People.Grants;
@@ -23,6 +24,7 @@ import plenzo.api.People.Password;
 import plenzo.api.People.PersonView;
 import plenzo.api.People.SignIn;
 import plenzo.api.People.Token;
+import plenzo.api.Promotions.MayView;
 import plenzo.core.person.AccessKey;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -48,6 +50,19 @@ class SessionController {
     return p.grants().stream()
         .map(g -> new Grant(g.right().code(), g.stage(), g.application()))
         .toList();
+  }
+
+  /** Whether the person has a right there, and if not, who has; "*" asks for anywhere. */
+  @GetMapping("/session/may")
+  MayView may(
+      @RequestParam String right,
+      @RequestParam(defaultValue = "*") String stage,
+      @RequestParam(defaultValue = "*") String application,
+      HttpServletRequest request) {
+    return Views.may(
+        engine
+            .people()
+            .may(AccessFilter.signedIn(request).person(), Right.of(right), stage, application));
   }
 
   @PostMapping("/session")
