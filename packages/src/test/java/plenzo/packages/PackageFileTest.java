@@ -322,9 +322,9 @@ class PackageFileTest {
         resigned(
             parts,
             manifest
-                .replace("\"format\":1,\"needs\"", "\"format\":2,\"needs\"")
+                .replace("\"format\":2,\"history\"", "\"format\":3,\"history\"")
                 .replace("form/fares.quote", "sort-to-come/fares.quote")),
-        "has format 2; this Plenzo reads formats up to 1");
+        "has format 3; this Plenzo reads formats up to 2");
     refused(resigned(parts, manifest + "\n"), "not in its canonical form");
     refused(
         resigned(parts, manifest.replace("records/fares.band", "file/fares/a.txt")),
