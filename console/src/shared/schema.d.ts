@@ -420,6 +420,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drafts/{id}/two-columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["twoColumns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/events": {
         parameters: {
             query?: never;
@@ -1848,6 +1864,7 @@ export interface components {
             problems: string[];
             proposedNumber: string;
             removals: string[];
+            renames: components["schemas"]["LikelyRenameView"][];
             /** Format: int32 */
             revision: number;
             state: string;
@@ -1980,6 +1997,12 @@ export interface components {
             /** Format: date-time */
             revokedAt?: string;
             trusted: boolean;
+        };
+        LikelyRenameView: {
+            component: string;
+            denied: boolean;
+            is: string;
+            was: string;
         };
         LogView: {
             lines: string[];
@@ -2530,6 +2553,11 @@ export interface components {
         Trust: {
             key: string;
             name: string;
+        };
+        TwoColumns: {
+            component: string;
+            is: string;
+            was: string;
         };
         Unbind: {
             application: string;
@@ -3652,6 +3680,41 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["VersionView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    twoColumns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TwoColumns"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["DraftView"];
                 };
             };
             /** @description A problem detail */

@@ -21,6 +21,7 @@ public interface Versions {
       List<String> removals,
       List<String> gone,
       List<DraftFinding> findings,
+      List<LikelyRenameView> renames,
       List<String> problems,
       List<String> leftBehind,
       List<String> coverage,
@@ -47,6 +48,15 @@ public interface Versions {
   record DropFromDraft(String component) {}
 
   record Removals(List<String> removals) {}
+
+  /**
+   * A column that is gone beside a new one of its type; the values would be lost if it was renamed.
+   * Denied: a person said that these are two columns.
+   */
+  record LikelyRenameView(String component, String was, String is, boolean denied) {}
+
+  /** These are two columns, not one that was renamed. */
+  record TwoColumns(String component, String was, String is) {}
 
   /**
    * Needs are prerequisites such as "sailings >=1.8.0 <3.0.0" or "server/database >=15.0.0"; null:

@@ -21,6 +21,7 @@ import plenzo.api.Versions.MoveInDraft;
 import plenzo.api.Versions.NewDraft;
 import plenzo.api.Versions.Removals;
 import plenzo.api.Versions.Seal;
+import plenzo.api.Versions.TwoColumns;
 import plenzo.api.Versions.VersionView;
 
 @Command(
@@ -153,6 +154,22 @@ final class DraftCommand extends Group {
         api()
             .post(
                 "/drafts/" + Api.encode(id) + "/removals", new Removals(ticked), DraftView.class));
+  }
+
+  @Command(
+      name = "two-columns",
+      description = "Says that a gone and a new column are two, not one that was renamed.")
+  void twoColumns(
+      @Parameters(paramLabel = "DRAFT") String id,
+      @Parameters(paramLabel = "COMPONENT") String component,
+      @Parameters(paramLabel = "GONE") String was,
+      @Parameters(paramLabel = "NEW") String is) {
+    show(
+        api()
+            .post(
+                "/drafts/" + Api.encode(id) + "/two-columns",
+                new TwoColumns(component, was, is),
+                DraftView.class));
   }
 
   @Command(

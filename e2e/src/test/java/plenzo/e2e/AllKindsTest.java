@@ -34,6 +34,7 @@ import plenzo.engine.running.RunListener;
 /** Tables, files and definitions in one promotion, on three real targets. */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class AllKindsTest {
+  private final Started started = new Started();
   private static final Path ROOT = Path.of("target", "all-kinds").toAbsolutePath();
   private static final String FORGET =
       "DROP TABLE IF EXISTS plenzo.marker, plenzo.run_mark CASCADE";
@@ -46,14 +47,14 @@ class AllKindsTest {
   @BeforeAll
   void start() throws IOException {
     KillTest.clear(ROOT);
-    cluster = new Cluster(ROOT.resolve("postgres"), /* flushed= */ false);
+    cluster = started.add(new Cluster(ROOT.resolve("postgres"), /* flushed= */ false));
     cluster.sql("postgres", "CREATE DATABASE pristine_d TEMPLATE development");
     cluster.sql("postgres", "CREATE DATABASE pristine_p TEMPLATE production");
   }
 
   @AfterAll
   void stop() {
-    cluster.close();
+    started.close();
   }
 
   @BeforeEach

@@ -15,6 +15,7 @@ class ArchitectureTest {
   private static final JavaClasses ALL =
       new ClassFileImporter()
           .withImportOption(new ImportOption.DoNotIncludeTests())
+          .withImportOption(location -> !location.contains("-tests.jar"))
           .importPackages("plenzo");
 
   @Test

@@ -25,6 +25,7 @@ import tools.jackson.databind.json.JsonMapper;
 /** Whatever is wrong gets a clear answer, changes nothing and shows no stack trace. */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class BadInputTest {
+  private final Started started = new Started();
   private static final JsonMapper JSON = JsonMapper.builder().build();
 
   private final HttpClient http = HttpClient.newHttpClient();
@@ -35,7 +36,7 @@ class BadInputTest {
 
   @BeforeAll
   void start() throws Exception {
-    service = new TestService("bad-input");
+    service = started.add(new TestService("bad-input"));
     teller = service.teller(new StringWriter());
     World.setUp(teller, service.places, service.cluster.port(), TestService.ADMIN);
     HttpResponse<String> in =
@@ -55,7 +56,7 @@ class BadInputTest {
 
   @AfterAll
   void stop() {
-    service.close();
+    started.close();
   }
 
   private HttpResponse<String> send(

@@ -20,29 +20,31 @@ import plenzo.core.target.Probe;
 /** A host that asks for a client certificate. */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class ClientCertificateTest {
+  private final Started started = new Started();
   private TlsHost host;
 
   @BeforeAll
   void start(@TempDir Path folder) throws Exception {
     host =
-        new TlsHost(
-            folder,
-            call -> {
-              boolean token = call.getRequestHeaders().containsKey("Authorization");
-              byte[] answer =
-                  ("{\"protocol\":1,\"product\":\"Host"
-                          + (token ? " with a token" : "")
-                          + "\",\"instance\":\"i\",\"marker\":null}")
-                      .getBytes(StandardCharsets.UTF_8);
-              call.sendResponseHeaders(200, answer.length);
-              call.getResponseBody().write(answer);
-              call.close();
-            });
+        started.add(
+            new TlsHost(
+                folder,
+                call -> {
+                  boolean token = call.getRequestHeaders().containsKey("Authorization");
+                  byte[] answer =
+                      ("{\"protocol\":1,\"product\":\"Host"
+                              + (token ? " with a token" : "")
+                              + "\",\"instance\":\"i\",\"marker\":null}")
+                          .getBytes(StandardCharsets.UTF_8);
+                  call.sendResponseHeaders(200, answer.length);
+                  call.getResponseBody().write(answer);
+                  call.close();
+                }));
   }
 
   @AfterAll
   void stop() {
-    host.close();
+    started.close();
   }
 
   /** What the connection test says first. */

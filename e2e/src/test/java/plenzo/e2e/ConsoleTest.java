@@ -24,24 +24,24 @@ import plenzo.demo.World;
 /** The console in a real browser against the real service. */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class ConsoleTest {
+  private final Started started = new Started();
   private TestService service;
   private Browser browser;
   private String waiting;
 
   @BeforeAll
   void start() throws IOException {
-    service = new TestService("console");
+    service = started.add(new TestService("console"));
     Teller teller = service.teller(new StringWriter());
     World.setUp(teller, service.places, service.cluster.port(), TestService.ADMIN);
     new Story(teller, service.places).tell();
     waiting = teller.run("bram", 0, "waiting").number("P");
-    browser = new Browser();
+    browser = started.add(new Browser());
   }
 
   @AfterAll
   void stop() {
-    browser.close();
-    service.close();
+    started.close();
   }
 
   private Page signedIn(String login) {

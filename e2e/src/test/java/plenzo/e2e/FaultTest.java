@@ -48,6 +48,7 @@ import plenzo.engine.running.RunListener;
  */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class FaultTest {
+  private final Started started = new Started();
   private static final Path ROOT = Path.of("target/faults").toAbsolutePath();
   private static final List<String> PICKS =
       EngineWorld.both("fare_band", "concession", "surcharge");
@@ -70,16 +71,15 @@ class FaultTest {
   @BeforeAll
   void start() throws IOException {
     KillTest.clear(ROOT);
-    cluster = new Cluster(ROOT.resolve("postgres"), /* flushed= */ false);
-    relay = new Relay(cluster.port());
+    cluster = started.add(new Cluster(ROOT.resolve("postgres"), /* flushed= */ false));
+    relay = started.add(new Relay(cluster.port()));
     cluster.sql("postgres", "ALTER DATABASE production RENAME TO pristine");
     cluster.sql("development", "SET ROLE development_change; " + EDIT);
   }
 
   @AfterAll
   void stop() {
-    relay.close();
-    cluster.close();
+    started.close();
   }
 
   @BeforeEach

@@ -35,6 +35,7 @@ import plenzo.engine.setup.Adoption;
 /** Versions out of a real repository. */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class GitSourceTest {
+  private final Started started = new Started();
   private static final Path ROOT = Path.of("target", "git-source").toAbsolutePath();
 
   private Cluster cluster;
@@ -46,9 +47,10 @@ class GitSourceTest {
   @BeforeAll
   void start() throws IOException {
     KillTest.clear(ROOT);
-    cluster = new Cluster(ROOT.resolve("postgres"), /* flushed= */ false);
-    world = new EngineWorld(ROOT.resolve("records"), cluster.port(), RunListener.NOBODY);
-    repository = new BoardingRepository(ROOT.resolve("repository"));
+    cluster = started.add(new Cluster(ROOT.resolve("postgres"), /* flushed= */ false));
+    world =
+        started.add(new EngineWorld(ROOT.resolve("records"), cluster.port(), RunListener.NOBODY));
+    repository = started.add(new BoardingRepository(ROOT.resolve("repository")));
     first = repository.commit(BoardingRepository.first(), "Check-in and lanes", "v1.0.0");
     world
         .engine
@@ -72,9 +74,7 @@ class GitSourceTest {
 
   @AfterAll
   void stop() {
-    repository.close();
-    world.close();
-    cluster.close();
+    started.close();
   }
 
   private Version seal(String revision) {

@@ -27,6 +27,7 @@ import plenzo.demo.World;
  */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class JarKillTest {
+  private final Started started = new Started();
   private static final Path ROOT = Path.of("target/jar-kill").toAbsolutePath();
 
   private Cluster cluster;
@@ -39,11 +40,11 @@ class JarKillTest {
   @BeforeAll
   void start() throws IOException {
     KillTest.clear(ROOT);
-    cluster = new Cluster(ROOT.resolve("postgres"), /* flushed= */ false);
-    relay = new Relay(cluster.port());
+    cluster = started.add(new Cluster(ROOT.resolve("postgres"), /* flushed= */ false));
+    relay = started.add(new Relay(cluster.port()));
     port = TestService.freePort();
-    places = new Places(ROOT.resolve("sites"), cluster);
-    service = start(port);
+    places = started.add(new Places(ROOT.resolve("sites"), cluster));
+    service = started.add(start(port));
     teller = new Teller(service.address(), new PrintWriter(new StringWriter()));
     World.setUp(teller, places, relay.port(), TestService.ADMIN);
     teller.run(
@@ -71,10 +72,7 @@ class JarKillTest {
 
   @AfterAll
   void stop() {
-    service.close();
-    relay.close();
-    places.close();
-    cluster.close();
+    started.close();
   }
 
   private String prepared(String number, String amount) {
@@ -96,7 +94,7 @@ class JarKillTest {
     relay.arm(new Relay.Trigger(at, 1, when, () -> victim.get().kill()));
     String run = teller.run("ines", 0, "run", "start", promotion).number("R");
     Awaitility.await().atMost(Duration.ofMinutes(1)).until(() -> !victim.get().alive());
-    service = start(port);
+    service = started.add(start(port));
     String ended =
         Awaitility.await()
             .atMost(Duration.ofMinutes(1))

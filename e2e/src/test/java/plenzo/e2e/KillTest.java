@@ -37,6 +37,7 @@ import plenzo.engine.running.RunListener;
  */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class KillTest {
+  private final Started started = new Started();
   private static final Path ROOT = Path.of("target/kill").toAbsolutePath();
 
   private Cluster cluster;
@@ -49,8 +50,8 @@ class KillTest {
   @BeforeAll
   void prepare() throws Exception {
     clear(ROOT);
-    cluster = new Cluster(ROOT.resolve("postgres"), /* flushed= */ false);
-    relay = new Relay(cluster.port());
+    cluster = started.add(new Cluster(ROOT.resolve("postgres"), /* flushed= */ false));
+    relay = started.add(new Relay(cluster.port()));
     golden = ROOT.resolve("golden");
     Files.createDirectories(golden);
     cluster.sql(
@@ -70,8 +71,7 @@ class KillTest {
 
   @AfterAll
   void stop() {
-    relay.close();
-    cluster.close();
+    started.close();
   }
 
   /** Registers everything and brings a promotion to agreed, with the relay between. */

@@ -27,6 +27,7 @@ import plenzo.server.wiring.AddedChecks;
 /** A jar that somebody writes by the docs alone and puts into the folder of checks. */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class OwnChecksTest {
+  private final Started started = new Started();
   private static final Path ROOT = Path.of("target/own-checks").toAbsolutePath();
   private static final String SOURCE =
       """
@@ -61,20 +62,20 @@ class OwnChecksTest {
   @BeforeAll
   void start() throws IOException {
     KillTest.clear(ROOT);
-    cluster = new Cluster(ROOT.resolve("postgres"), /* flushed= */ false);
+    cluster = started.add(new Cluster(ROOT.resolve("postgres"), /* flushed= */ false));
     world =
-        new EngineWorld(
-            ROOT.resolve("records"),
-            cluster.port(),
-            RunListener.NOBODY,
-            AddedChecks.of(jar("checks", "example.Prices")));
+        started.add(
+            new EngineWorld(
+                ROOT.resolve("records"),
+                cluster.port(),
+                RunListener.NOBODY,
+                AddedChecks.of(jar("checks", "example.Prices"))));
     world.adopt(EngineWorld.both("fare_band", "surcharge"));
   }
 
   @AfterAll
   void stop() {
-    world.close();
-    cluster.close();
+    started.close();
   }
 
   /** Compiles the check and packs it, with the name of its provider. */

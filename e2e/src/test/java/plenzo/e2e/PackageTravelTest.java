@@ -33,6 +33,7 @@ import plenzo.engine.running.RunListener;
 /** A version travels as a file from one Plenzo to another; secrets never do. */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class PackageTravelTest {
+  private final Started started = new Started();
   private static final Path ROOT = Path.of("target", "package-travel").toAbsolutePath();
   private static final String SECRET = "s3cret-terminal-key";
 
@@ -47,9 +48,9 @@ class PackageTravelTest {
   @BeforeAll
   void start() throws IOException {
     KillTest.clear(ROOT);
-    cluster = new Cluster(ROOT.resolve("postgres"), /* flushed= */ false);
-    targets = new ThreeTargets(ROOT.resolve("sites"), cluster);
-    here = new EngineWorld(ROOT.resolve("here"), cluster.port(), RunListener.NOBODY);
+    cluster = started.add(new Cluster(ROOT.resolve("postgres"), /* flushed= */ false));
+    targets = started.add(new ThreeTargets(ROOT.resolve("sites"), cluster));
+    here = started.add(new EngineWorld(ROOT.resolve("here"), cluster.port(), RunListener.NOBODY));
     targets.register(here, 0);
     List<String> all = new ArrayList<>(EngineWorld.both("fare_band"));
     all.addAll(ThreeTargets.PIECES);
@@ -82,9 +83,7 @@ class PackageTravelTest {
   @AfterAll
   void stop() {
     there.tools().keeper().close();
-    here.close();
-    targets.close();
-    cluster.close();
+    started.close();
   }
 
   private Parcel receive(byte[] bytes) {

@@ -36,6 +36,7 @@ import plenzo.engine.setup.Adoption;
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 @TestMethodOrder(MethodOrderer.OrderAnnotation.class)
 class ReleaseTest {
+  private final Started started = new Started();
   private static final Path ROOT = Path.of("target/release").toAbsolutePath();
 
   private Cluster cluster;
@@ -60,8 +61,9 @@ class ReleaseTest {
   @BeforeAll
   void start() throws IOException {
     KillTest.clear(ROOT);
-    cluster = new Cluster(ROOT.resolve("postgres"), /* flushed= */ false);
-    world = new EngineWorld(ROOT.resolve("records"), cluster.port(), RunListener.NOBODY);
+    cluster = started.add(new Cluster(ROOT.resolve("postgres"), /* flushed= */ false));
+    world =
+        started.add(new EngineWorld(ROOT.resolve("records"), cluster.port(), RunListener.NOBODY));
     releases = world.engine.releases();
     world
         .engine
@@ -112,8 +114,7 @@ class ReleaseTest {
 
   @AfterAll
   void stop() {
-    world.close();
-    cluster.close();
+    started.close();
   }
 
   private static List<Adoption.Pick> picks(String application) {

@@ -14,6 +14,7 @@ import plenzo.engine.Engine;
 
 /** Guessing passwords is slow, whether at one account or at many from one address. */
 class SignInTest {
+  private final Started started = new Started();
   private static final Path ROOT = Path.of("target/sign-in").toAbsolutePath();
 
   private Engine engine;
@@ -36,6 +37,7 @@ class SignInTest {
   @AfterEach
   void stop() {
     engine.tools().keeper().close();
+    started.close();
   }
 
   private void fails(String login, String password, String address) {

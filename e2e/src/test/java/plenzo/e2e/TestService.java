@@ -33,7 +33,7 @@ final class TestService implements AutoCloseable {
   final Places places;
   final Path folder;
   private final String address;
-  private final AutoCloseable service;
+  private final Started started = new Started();
 
   /**
    * @param more configuration classes beside the service's own
@@ -41,19 +41,20 @@ final class TestService implements AutoCloseable {
   TestService(String name, Class<?>... more) throws IOException {
     folder = Path.of("target", name).toAbsolutePath();
     KillTest.clear(folder);
-    cluster = new Cluster(folder.resolve("postgres"), /* flushed= */ false);
-    places = new Places(folder.resolve("sites"), cluster);
-    if (more.length == 0) {
-      Service process =
-          new Service(JAR, folder, freePort(), places.destinations(), places.root(), ADMIN);
-      address = process.address();
-      service = process;
-    } else {
-      ConfigurableApplicationContext context = inThisProcess(List.of(more));
-      address =
-          "http://127.0.0.1:" + ((WebServerApplicationContext) context).getWebServer().getPort();
-      service = context;
+    try {
+      cluster = started.add(new Cluster(folder.resolve("postgres"), /* flushed= */ false));
+      places = started.add(new Places(folder.resolve("sites"), cluster));
+      address = more.length == 0 ? process() : inThisProcess(List.of(more));
+    } catch (IOException | RuntimeException e) {
+      started.close();
+      throw e;
     }
+  }
+
+  private String process() throws IOException {
+    return started
+        .add(new Service(JAR, folder, freePort(), places.destinations(), places.root(), ADMIN))
+        .address();
   }
 
   static int freePort() throws IOException {
@@ -62,20 +63,23 @@ final class TestService implements AutoCloseable {
     }
   }
 
-  private ConfigurableApplicationContext inThisProcess(List<Class<?>> more) {
+  private String inThisProcess(List<Class<?>> more) {
     List<Class<?>> sources = new ArrayList<>(more);
     sources.add(PlenzoServer.class);
     SpringApplication application = new SpringApplication(sources.toArray(Class<?>[]::new));
     application.setAllowBeanDefinitionOverriding(true);
-    return application.run(
-        "--server.port=0",
-        "--plenzo.data-directory=" + folder.resolve("data"),
-        "--plenzo.key-file=" + folder.resolve("key"),
-        "--plenzo.destinations=" + String.join(",", places.destinations()),
-        "--plenzo.directories=" + places.root(),
-        "--plenzo.admin-password=" + ADMIN,
-        "--logging.file.name=" + folder.resolve("service.log"),
-        "--logging.level.root=WARN");
+    ConfigurableApplicationContext context =
+        started.add(
+            application.run(
+                "--server.port=0",
+                "--plenzo.data-directory=" + folder.resolve("data"),
+                "--plenzo.key-file=" + folder.resolve("key"),
+                "--plenzo.destinations=" + String.join(",", places.destinations()),
+                "--plenzo.directories=" + places.root(),
+                "--plenzo.admin-password=" + ADMIN,
+                "--logging.file.name=" + folder.resolve("service.log"),
+                "--logging.level.root=WARN"));
+    return "http://127.0.0.1:" + ((WebServerApplicationContext) context).getWebServer().getPort();
   }
 
   String address() {
@@ -105,13 +109,6 @@ final class TestService implements AutoCloseable {
 
   @Override
   public void close() {
-    try {
-      service.close();
-    } catch (Exception e) {
-      throw new IllegalStateException("The service could not be stopped", e);
-    } finally {
-      places.close();
-      cluster.close();
-    }
+    started.close();
   }
 }

@@ -34,6 +34,7 @@ import plenzo.engine.running.RunListener;
  */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class ThreeTargetKillTest {
+  private final Started started = new Started();
   private static final Path ROOT = Path.of("target", "three-targets").toAbsolutePath();
   private static final Path CASE = ROOT.resolve("case");
   private static final Path SITES = ROOT.resolve("sites");
@@ -48,10 +49,10 @@ class ThreeTargetKillTest {
   @BeforeAll
   void start() throws Exception {
     KillTest.clear(ROOT);
-    cluster = new Cluster(ROOT.resolve("postgres"), /* flushed= */ false);
-    database = new Relay(cluster.port());
-    targets = new ThreeTargets(SITES, cluster);
-    host = new Relay(targets.host("production").port());
+    cluster = started.add(new Cluster(ROOT.resolve("postgres"), /* flushed= */ false));
+    database = started.add(new Relay(cluster.port()));
+    targets = started.add(new ThreeTargets(SITES, cluster));
+    host = started.add(new Relay(targets.host("production").port()));
     try (EngineWorld world = new EngineWorld(CASE, database.port(), RunListener.NOBODY)) {
       targets.register(world, host.port());
       List<String> all = new ArrayList<>(EngineWorld.both("concession"));
@@ -77,10 +78,7 @@ class ThreeTargetKillTest {
 
   @AfterAll
   void stop() {
-    host.close();
-    targets.close();
-    database.close();
-    cluster.close();
+    started.close();
   }
 
   /** Puts records, database, directory and host aside as they are. */

@@ -59,7 +59,8 @@ final class MyBatisKept implements Kept {
   private static final Description<Draft> DRAFT =
       Description.of(Draft.class, Draft::id, Draft::revision)
           .application(Draft::application)
-          .state(d -> d.state().name().toLowerCase(Locale.ROOT));
+          .state(d -> d.state().name().toLowerCase(Locale.ROOT))
+          .upgraded(Upgrades.DRAFT);
   private static final Description<SiteRecord> SITE =
       Description.of(SiteRecord.class, SiteRecord::id, SiteRecord::revision)
           .application(SiteRecord::application)

@@ -24,6 +24,14 @@ final class Upgrades {
   /** Sites: whether the records are older than the site (format 2). */
   static final List<UnaryOperator<ObjectNode>> SITE = List.of(Upgrades::siteThatKnowsItsAge);
 
+  /** Drafts: columns that may have been renamed (format 2). */
+  static final List<UnaryOperator<ObjectNode>> DRAFT =
+      List.of(
+          draft -> {
+            draft.putArray("renames");
+            return draft;
+          });
+
   /** Code of conditions that were stored in words alone. */
   static final String EARLY = "early";
 

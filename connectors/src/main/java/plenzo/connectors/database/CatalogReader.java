@@ -121,7 +121,12 @@ final class CatalogReader {
         new TableCapture(
             table,
             oid,
-            new TableStructure(columns, constraints, indexes, comment),
+            new TableStructure(
+                columns,
+                constraints,
+                indexes,
+                comment,
+                columns.stream().map(Column::name).toList()),
             attributes,
             refusals,
             risks));

@@ -3,6 +3,7 @@ package plenzo.connectors.database;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -31,6 +32,14 @@ import plenzo.core.target.TargetFailed;
  * create databases.
  */
 final class PostgresScratch implements Scratch {
+  /** The server's state for "object in use". */
+  private static final String IN_USE = "55006";
+
+  /** How often, and how long in between, a database in use is tried: 15 s (a worker's naptime). */
+  private static final int TRIES = 60;
+
+  private static final Duration PAUSE = Duration.ofMillis(250);
+
   private final Access access;
   private final Connection server;
   private volatile @Nullable Connection place;
@@ -51,8 +60,8 @@ final class PostgresScratch implements Scratch {
   @Override
   public void open(long run) {
     drop(run);
-    try (Statement s = server.createStatement()) {
-      s.execute(MarkerSql.making(database(run)) + " ENCODING 'UTF8' TEMPLATE template0");
+    try {
+      patiently(MarkerSql.making(database(run)) + " ENCODING 'UTF8' TEMPLATE template0");
     } catch (SQLException e) {
       throw failed("Cannot make a scratch database", e);
     }
@@ -67,6 +76,33 @@ final class PostgresScratch implements Scratch {
                 access.secret()),
             "scratch",
             "1h");
+  }
+
+  /**
+   * A worker of the server itself (autovacuum, a parallel query that ends) may hold a database for
+   * a moment; it cannot be ended and goes by itself.
+   */
+  private void patiently(String sql) throws SQLException {
+    for (int attempt = 1; ; attempt++) {
+      try (Statement s = server.createStatement()) {
+        s.execute(sql);
+        return;
+      } catch (SQLException e) {
+        if (!IN_USE.equals(e.getSQLState()) || attempt == TRIES) {
+          throw e;
+        }
+        pause();
+      }
+    }
+  }
+
+  private static void pause() {
+    try {
+      Thread.sleep(PAUSE.toMillis());
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new IllegalStateException("Interrupted", e);
+    }
   }
 
   private Connection place() {
@@ -184,8 +220,8 @@ final class PostgresScratch implements Scratch {
       try (Statement s = server.createStatement()) {
         // one that was cut off while it was made would appear after it was dropped
         s.execute(MarkerSql.endMaking(database(run)));
-        s.execute("DROP DATABASE IF EXISTS " + Sql.name(database(run)) + " WITH (FORCE)");
       }
+      patiently("DROP DATABASE IF EXISTS " + Sql.name(database(run)) + " WITH (FORCE)");
     } catch (SQLException e) {
       throw failed("The scratch database could not be dropped", e);
     }

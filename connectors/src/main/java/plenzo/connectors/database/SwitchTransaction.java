@@ -309,16 +309,32 @@ final class SwitchTransaction {
     }
   }
 
+  private static boolean writes(TablesDelta.TableDelta t, Column c) {
+    TablesDelta.RowsDelta rows = t.rows();
+    return rows != null
+        && rows.added() + rows.changed() > 0
+        && rows.columns().position(c.name()) >= 0;
+  }
+
+  /** Whether the column gets its sequence now: rows that are there have numbers already. */
+  private static boolean begins(TablesDelta.TableDelta t, Column c) {
+    return t.present() != null
+        && t.present()
+            .column(c.name())
+            .filter(was -> !Objects.equals(was.sequence(), c.sequence()))
+            .isPresent();
+  }
+
   /**
    * Moves each owned sequence forward to at least the highest value; inside the transaction, unlike
    * setval.
    */
   private void sequences(TablesDelta.TableDelta t) throws SQLException {
-    if (t.result() == null || t.rows() == null || t.rows().added() + t.rows().changed() == 0) {
+    if (t.result() == null) {
       return;
     }
     for (Column c : t.result().columns()) {
-      if (c.sequence() == null || t.rows().columns().position(c.name()) < 0) {
+      if (c.sequence() == null || !writes(t, c) && !begins(t, c)) {
         continue;
       }
       String sequence = Sql.name(t.table().schema()) + "." + Sql.name(c.sequence().name());

@@ -10,6 +10,7 @@ import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
+import plenzo.core.inventory.Uncarried;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.table.TableStructure;
@@ -21,12 +22,14 @@ import plenzo.core.target.TablesDelta;
  *
  * @param decisions decided conflicts
  * @param tables every table of the target's schemas as it is now
+ * @param uncarried what else stands in those schemas and is not carried
  */
 public record ImpactCase(
     List<ComponentResult> components,
     Map<String, Decision> decisions,
     TablesDelta delta,
     Map<TableName, TableStructure> tables,
+    List<Uncarried> uncarried,
     Rows rows,
     Asking target) {
 

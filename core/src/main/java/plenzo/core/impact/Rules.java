@@ -2,11 +2,15 @@ package plenzo.core.impact;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.stream.Stream;
 
 /** All rules, and running them: a rule that could not be evaluated is itself a finding. */
 public final class Rules {
   /** About tables and their rows. */
-  public static final List<Rule<ImpactCase>> TABLES = both(StructureRules.ALL, RowRules.ALL);
+  public static final List<Rule<ImpactCase>> TABLES =
+      Stream.of(StructureRules.ALL, RowRules.ALL, UncarriedRules.ALL)
+          .flatMap(List::stream)
+          .toList();
 
   /** About files and definitions. */
   public static final List<Rule<ItemsCase>> ITEMS = ItemRules.ALL;
@@ -17,12 +21,6 @@ public final class Rules {
   public static final List<Rule<CaseFacts>> CASE = CaseRules.ALL;
 
   private Rules() {}
-
-  private static <C> List<Rule<C>> both(List<Rule<C>> some, List<Rule<C>> others) {
-    List<Rule<C>> out = new ArrayList<>(some);
-    out.addAll(others);
-    return List.copyOf(out);
-  }
 
   /** How many there are. */
   public static int count() {

@@ -1,16 +1,20 @@
 package plenzo.core.impact;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.records.Row;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
+import plenzo.core.table.Index;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.StructureChange.Act;
 import plenzo.core.table.TableStructure;
@@ -31,6 +35,8 @@ final class StructureRules {
           Rule.of("value-does-not-fit", Severity.BLOCKER, StructureRules::doesNotFit),
           Rule.of("null-in-not-null", Severity.BLOCKER, StructureRules::nulls),
           Rule.of("duplicate-in-unique", Severity.BLOCKER, StructureRules::duplicates),
+          Rule.of("duplicate-in-unique", Severity.BLOCKER, StructureRules::uniqueIndexes),
+          Rule.of("check-violated", Severity.BLOCKER, StructureRules::checks),
           Rule.of("orphan-in-foreign-key", Severity.BLOCKER, StructureRules::orphans),
           Rule.of("reference-missing", Severity.BLOCKER, StructureRules::missing),
           Rule.of("dependent-breaks", Severity.BLOCKER, StructureRules::dependents),
@@ -196,35 +202,120 @@ final class StructureRules {
         continue;
       }
       var present = impact.tables().get(c.table());
-      if (present == null || k.columns().stream().anyMatch(n -> present.column(n).isEmpty())) {
+      if (present != null && k.columns().stream().allMatch(n -> present.column(n).isPresent())) {
+        duplicates(impact, found, c, "constraint", k.columns());
+      }
+    }
+  }
+
+  private static void duplicates(
+      ImpactCase impact,
+      Consumer<Finding> found,
+      StructureChange c,
+      String part,
+      List<String> columns) {
+    Optional<Tuples> touched = PlannedRows.touched(impact.delta(c.table()).orElse(null));
+    Question.Answer a =
+        impact
+            .target()
+            .answer(
+                Question.of(Question.Type.DUPLICATES, c.table(), columns.toArray(String[]::new))
+                    .without(touched.orElse(Tuples.NONE)));
+    if (a.count() > 0) {
+      found.accept(
+          Finding.of(
+                  "duplicate-in-unique",
+                  touched.isPresent() ? Severity.BLOCKER : Severity.RISK,
+                  place(c, part),
+                  a.count()
+                      + (a.count() == 1 ? " value stands" : " values stand")
+                      + " in more than one row, and "
+                      + String.join(", ", columns)
+                      + " must be unique"
+                      + (touched.isPresent()
+                          ? "."
+                          : "; counted before the many rows that the version itself writes."),
+                  a.count(),
+                  "Correct the rows at the site first",
+                  a.query())
+              .with(a.examples()));
+    }
+  }
+
+  /** A unique index that is no constraint is met by the rows that stay, or the run is refused. */
+  private static void uniqueIndexes(ImpactCase impact, Consumer<Finding> found) {
+    for (StructureChange c : changes(impact, Act.ADD_INDEX)) {
+      Index index = Objects.requireNonNull(c.index());
+      TableStructure present = impact.tables().get(c.table());
+      if (!index.unique() || present == null) {
+        continue;
+      }
+      Matcher m = PLAIN_INDEX.matcher(index.definition());
+      if (!m.find()) {
+        found.accept(
+            Finding.said(
+                "duplicate-in-unique",
+                Severity.RISK,
+                place(c, "index"),
+                "Whether rows of "
+                    + c.table()
+                    + " are unique by "
+                    + c.name()
+                    + " could not be counted: "
+                    + index.definition()
+                    + ".",
+                "Look for equal rows at the site; the run is refused unchanged when there are"));
+        continue;
+      }
+      List<String> columns =
+          Arrays.stream(m.group(1).split(","))
+              .map(n -> n.strip().replaceAll("^\"|\"$", "").replace("\"\"", "\""))
+              .toList();
+      if (columns.stream().allMatch(n -> present.column(n).isPresent())) {
+        duplicates(impact, found, c, "index", columns);
+      }
+    }
+  }
+
+  /** An index over whole columns, without a condition. */
+  private static final Pattern PLAIN_INDEX =
+      Pattern.compile("USING btree \\(((?:\\s*(?:[a-z_][a-z0-9_]*|\"[^\"]+\")\\s*,?)+)\\)$");
+
+  /** Only rows that stay as they are: what the version brings, it was sealed with. */
+  private static void checks(ImpactCase impact, Consumer<Finding> found) {
+    for (StructureChange c : changes(impact, Act.ADD_CONSTRAINT)) {
+      Constraint k = Objects.requireNonNull(c.constraint());
+      TableStructure present = impact.tables().get(c.table());
+      if (k.type() != Constraint.Type.CHECK
+          || present == null
+          || k.definition().endsWith("NOT VALID")
+          || k.columns().stream().anyMatch(n -> present.column(n).isEmpty())) {
         continue;
       }
       Optional<Tuples> touched = PlannedRows.touched(impact.delta(c.table()).orElse(null));
+      String condition =
+          k.definition().replaceFirst("^CHECK ", "").replaceFirst(" NO INHERIT$", "");
       Question.Answer a =
           impact
               .target()
               .answer(
-                  Question.of(
-                          Question.Type.DUPLICATES, c.table(), k.columns().toArray(String[]::new))
-                      .without(touched.orElse(Tuples.NONE)));
+                  Question.violating(c.table(), condition).without(touched.orElse(Tuples.NONE)));
       if (a.count() > 0) {
         found.accept(
             Finding.of(
-                    "duplicate-in-unique",
-                    touched.isPresent() ? Severity.BLOCKER : Severity.RISK,
-                    place(c, "constraint"),
-                    a.count()
-                        + (a.count() == 1 ? " value stands" : " values stand")
-                        + " in more than one row, and "
-                        + String.join(", ", k.columns())
-                        + " must be unique"
-                        + (touched.isPresent()
-                            ? "."
-                            : "; counted before the many rows that the version itself writes."),
-                    a.count(),
-                    "Correct the rows at the site first",
-                    a.query())
-                .with(a.examples()));
+                "check-violated",
+                touched.isPresent() ? Severity.BLOCKER : Severity.RISK,
+                place(c, "constraint"),
+                rows(a.count())
+                    + (a.count() == 1 ? " does" : " do")
+                    + " not meet "
+                    + k.definition()
+                    + (touched.isPresent()
+                        ? "."
+                        : "; counted before the many rows that the version itself writes."),
+                a.count(),
+                "Correct the rows at the site first",
+                a.query()));
       }
     }
   }

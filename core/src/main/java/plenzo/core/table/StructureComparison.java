@@ -107,7 +107,11 @@ public record StructureComparison(
             c -> Map.of("text", c));
     TableStructure result =
         new TableStructure(
-            columns, constraints, indexes, comment.isEmpty() ? null : comment.get(0));
+            columns,
+            constraints,
+            indexes,
+            comment.isEmpty() ? null : comment.get(0),
+            present.order().isEmpty() ? incoming.order() : present.order());
     return new StructureComparison(worst(merge.differences), result, merge.differences);
   }
 

@@ -2,6 +2,7 @@ package plenzo.core.table;
 
 import java.util.Comparator;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
@@ -10,16 +11,58 @@ import plenzo.core.json.Json;
 /**
  * The structure of one table: what is compared, sealed and rebuilt. Lists are kept by name, because
  * the order of columns is never a difference.
+ *
+ * @param order names of the columns as they stand; empty when that is not known
  */
 public record TableStructure(
     List<Column> columns,
     List<Constraint> constraints,
     List<Index> indexes,
-    @Nullable String comment) {
+    @Nullable String comment,
+    List<String> order) {
   public TableStructure {
+    order = List.copyOf(order);
     columns = columns.stream().sorted(Comparator.comparing(Column::name)).toList();
     constraints = constraints.stream().sorted(Comparator.comparing(Constraint::name)).toList();
     indexes = indexes.stream().sorted(Comparator.comparing(Index::name)).toList();
+  }
+
+  /** In no known order of columns. */
+  public TableStructure(
+      List<Column> columns,
+      List<Constraint> constraints,
+      List<Index> indexes,
+      @Nullable String comment) {
+    this(columns, constraints, indexes, comment, List.of());
+  }
+
+  /** The same with its columns in an order. */
+  public TableStructure ordered(List<String> names) {
+    return new TableStructure(columns, constraints, indexes, comment, names);
+  }
+
+  /** Columns in the order in which they stand or should stand; those of no known place last. */
+  public List<Column> inOrder() {
+    return columns.stream()
+        .sorted(
+            Comparator.comparing(
+                c -> order.contains(c.name()) ? order.indexOf(c.name()) : Integer.MAX_VALUE))
+        .toList();
+  }
+
+  /** The order of columns is never a difference. */
+  @Override
+  public boolean equals(@Nullable Object o) {
+    return o instanceof TableStructure other
+        && columns.equals(other.columns)
+        && constraints.equals(other.constraints)
+        && indexes.equals(other.indexes)
+        && Objects.equals(comment, other.comment);
+  }
+
+  @Override
+  public int hashCode() {
+    return Objects.hash(columns, constraints, indexes, comment);
   }
 
   public static final TableStructure EMPTY =

@@ -43,6 +43,8 @@ public record Question(
     NOT_FITTING,
     /** Groups of rows that are equal in the columns. */
     DUPLICATES,
+    /** Rows for which the condition in {@code text} is false, as the server prints it. */
+    VIOLATING,
     /** Rows that point at nothing in the table of the path, the given ones counting as there. */
     ORPHANS,
     /** Rows at the end of the path that lead to rows with the given values. */
@@ -109,6 +111,10 @@ public record Question(
 
   public static Question oversize(TableName table, List<String> columns, List<String> types) {
     return of(Type.OVERSIZE, table, columns.toArray(String[]::new)).text(types);
+  }
+
+  public static Question violating(TableName table, String condition) {
+    return of(Type.VIOLATING, table).text(List.of(condition));
   }
 
   private Question text(List<String> types) {

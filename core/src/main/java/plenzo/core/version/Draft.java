@@ -17,6 +17,8 @@ import plenzo.core.impact.Finding;
  * @param removals what a person ticked to be taken away
  * @param gone what the version it starts from has and the source no longer does
  * @param findings what the last check found; it may be sealed when none is a blocker
+ * @param renames columns that may have been renamed; one that nobody denied is in the way of
+ *     sealing
  * @param leftBehind what changed at the source and is not picked
  * @param moved which components a person moved before others
  * @param order the picks as they will be written; empty before the first check
@@ -33,6 +35,7 @@ public record Draft(
     List<Removal> removals,
     List<Removal> gone,
     List<Finding> findings,
+    List<LikelyRename> renames,
     List<LeftBehind> leftBehind,
     List<String> coverage,
     List<Before> moved,
@@ -47,6 +50,7 @@ public record Draft(
     removals = removals.stream().sorted().toList();
     gone = gone.stream().sorted().toList();
     findings = List.copyOf(findings);
+    renames = List.copyOf(renames);
     moved = List.copyOf(moved);
     order = List.copyOf(order);
     cycles = List.copyOf(cycles);
@@ -108,20 +112,25 @@ public record Draft(
       String changes) {}
 
   public Draft with(State next) {
-    return copy(next, picks, removals, findings, moved, order, checkedAt);
+    return copy(next, picks, removals, findings, renames, moved, order, checkedAt);
   }
 
   /** The same with other picks; it has to be checked again. */
   public Draft withPicks(List<Pick> next) {
-    return copy(state, next, removals, List.of(NOT_CHECKED), moved, order, null);
+    return copy(state, next, removals, List.of(NOT_CHECKED), renames, moved, order, null);
   }
 
   public Draft withRemovals(List<Removal> next) {
-    return copy(state, picks, next, findings, moved, order, checkedAt);
+    return copy(state, picks, next, findings, renames, moved, order, checkedAt);
   }
 
   public Draft withMoved(List<Before> next, List<ComponentKey> nextOrder) {
-    return copy(state, picks, removals, findings, next, nextOrder, checkedAt);
+    return copy(state, picks, removals, findings, renames, next, nextOrder, checkedAt);
+  }
+
+  /** The same with an answer; it has to be checked again. */
+  public Draft withRenames(List<LikelyRename> next) {
+    return copy(state, picks, removals, List.of(NOT_CHECKED), next, moved, order, null);
   }
 
   private Draft copy(
@@ -129,6 +138,7 @@ public record Draft(
       List<Pick> picks,
       List<Removal> removals,
       List<Finding> findings,
+      List<LikelyRename> renames,
       List<Before> moved,
       List<ComponentKey> order,
       @Nullable Instant checkedAt) {
@@ -141,6 +151,7 @@ public record Draft(
         removals,
         gone,
         findings,
+        renames,
         leftBehind,
         coverage,
         moved,

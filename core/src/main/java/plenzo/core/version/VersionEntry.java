@@ -1,5 +1,6 @@
 package plenzo.core.version;
 
+import java.util.List;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
@@ -12,7 +13,8 @@ import plenzo.core.records.RecordsDefinition;
  *
  * @param uid never changes, even when the component is renamed
  * @param content digest of kind and canonical content
- * @param options canonical JSON of what belongs to the pick (key and condition of records), or null
+ * @param options canonical JSON of what belongs to the pick (key and condition of records, order of
+ *     a table's columns), or null
  * @param rows how many rows the content has; 0 for a structure
  * @param origin where the content came from, in words
  */
@@ -28,6 +30,18 @@ public record VersionEntry(
       throw new IllegalStateException(key + " has no records definition");
     }
     return RecordsDefinition.of(Json.parse(options));
+  }
+
+  /** Names of a table's columns in the order in which they stood; empty when not known. */
+  public List<String> columnOrder() {
+    return key.kind() != Kind.TABLE || options == null
+        ? List.of()
+        : ((Json.Obj) Json.parse(options)).texts("columns");
+  }
+
+  /** Options of a table whose columns stood in an order. */
+  public static String options(List<String> columns) {
+    return Json.object("columns", columns).canonical();
   }
 
   Json toJson() {

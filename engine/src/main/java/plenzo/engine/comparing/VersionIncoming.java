@@ -75,7 +75,10 @@ public final class VersionIncoming implements Incoming {
 
   @Override
   public @Nullable TableStructure structure(ComponentKey key) {
-    return version.entry(key).map(e -> contents.structure(e.content())).orElse(null);
+    return version
+        .entry(key)
+        .map(e -> contents.structure(e.content()).ordered(e.columnOrder()))
+        .orElse(null);
   }
 
   @Override

@@ -654,6 +654,7 @@ public final class CaseWork {
         p.decisions(),
         delta,
         compared.tables(),
+        compared.uncarried(),
         (component, difference, limit, sink) -> {
           int n =
               compared.components().stream()

@@ -6,6 +6,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
@@ -19,6 +20,8 @@ import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
+import plenzo.core.inventory.NeededSequences;
+import plenzo.core.inventory.Uncarried;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
 import plenzo.core.problem.Problem;
@@ -31,13 +34,16 @@ import plenzo.core.table.Constraint;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Looking;
 import plenzo.core.target.TableCapture;
+import plenzo.core.target.TablesLooking;
 import plenzo.core.version.Draft;
+import plenzo.core.version.LikelyRename;
 import plenzo.core.version.Removal;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
 import plenzo.engine.checking.Checks;
 import plenzo.engine.content.Contents;
 import plenzo.engine.setup.Adoption;
+import plenzo.engine.setup.Renames;
 import plenzo.engine.setup.SiteLook;
 
 /**
@@ -55,6 +61,7 @@ final class DraftCheck {
 
   private final Contents contents;
   private final Adoption adoption;
+  private final Renames renames;
   private final Sources sources;
   private final Checks checks;
   private final Application application;
@@ -62,6 +69,7 @@ final class DraftCheck {
   private final Version parent;
 
   private final List<Finding> findings = new ArrayList<>();
+  private final List<LikelyRename> likely = new ArrayList<>();
   private final List<Removal> gone = new ArrayList<>();
   private final List<Draft.LeftBehind> left = new ArrayList<>();
   private final List<Draft.Pick> picks = new ArrayList<>();
@@ -70,6 +78,7 @@ final class DraftCheck {
   DraftCheck(
       Contents contents,
       Adoption adoption,
+      Renames renames,
       Sources sources,
       Checks checks,
       Application application,
@@ -77,6 +86,7 @@ final class DraftCheck {
       Version parent) {
     this.contents = contents;
     this.adoption = adoption;
+    this.renames = renames;
     this.sources = sources;
     this.checks = checks;
     this.application = application;
@@ -112,6 +122,7 @@ final class DraftCheck {
           try (SiteLook look = sources.open(draft.application(), site)) {
             list.forEach(p -> picks.add(read(look, p, site, sealing)));
             leftBehind(look);
+            uncarried(look);
             coverage.addAll(Coverage.of(look, application.schema(), parent, draft.picks()));
           }
         });
@@ -136,6 +147,7 @@ final class DraftCheck {
         findings.stream()
             .sorted(java.util.Comparator.comparing(Finding::severity).thenComparing(Finding::id))
             .toList(),
+        likely,
         left,
         coverage,
         moved,
@@ -157,17 +169,16 @@ final class DraftCheck {
 
   private Draft.Pick read(SiteLook look, Draft.Pick p, SiteKey site, boolean sealing) {
     if (!p.key().kind().whole()) {
-      List<String> renames =
-          adoption.renames(look.tables(), look.tables().instance(), TableName.of(p.key().name()));
-      renames.forEach(
-          r ->
-              block(
-                  "looks-renamed",
-                  p.key().toString(),
-                  r,
-                  "Give it its old name, or wait until renames are carried"));
-      if (renames.stream().anyMatch(r -> r.startsWith("table/" + p.key().name() + " "))) {
+      TableName table = TableName.of(p.key().name());
+      TableName now = renames.table(look.tables(), table);
+      if (now != null) {
+        renamed(p.key(), "table/" + table, now.toString());
         return read(p, null, 0, "looks like a rename");
+      }
+      if (p.key().kind() == Kind.TABLE) {
+        renames
+            .columns(look.tables(), table)
+            .forEach((was, is) -> renamed(p.key(), p.key() + "#column/" + was, is));
       }
     }
     RecordsDefinition records =
@@ -197,6 +208,43 @@ final class DraftCheck {
     return read(p, entry.content(), entry.rows(), changes(look, p, entry));
   }
 
+  private void renamed(ComponentKey key, String was, String is) {
+    block(
+        "looks-renamed",
+        key.toString(),
+        was + " was renamed to " + is + ".",
+        "Give it its old name, or wait until renames are carried");
+  }
+
+  /** A pair of columns is asked about where the server's own numbers do not say what it is. */
+  private void likelyRenames(
+      SiteLook look, ComponentKey key, TableStructure was, TableStructure is) {
+    if (renames.known(look.tables(), TableName.of(key.name()))) {
+      return;
+    }
+    for (LikelyRename pair : LikelyRename.of(key, was, is)) {
+      boolean denied = draft.renames().stream().anyMatch(r -> r.samePair(pair) && r.denied());
+      likely.add(denied ? pair.deny() : pair);
+      if (!denied) {
+        block(
+            "likely-renamed",
+            key + "#column/" + pair.was(),
+            pair.was()
+                + " is gone and "
+                + pair.is()
+                + " of the same type is new: if it was renamed, its values would be lost.",
+            "Give it its old name, or say that these are two columns: plenzo draft two-columns "
+                + draft.id()
+                + " "
+                + key
+                + " "
+                + pair.was()
+                + " "
+                + pair.is());
+      }
+    }
+  }
+
   private static Draft.Pick read(Draft.Pick p, @Nullable Digest seen, long rows, String changes) {
     return new Draft.Pick(
         p.key(), p.uid(), p.stage(), p.site(), p.options(), p.reason(), seen, rows, changes);
@@ -214,7 +262,7 @@ final class DraftCheck {
     if (p.key().kind().whole()) {
       return "its content changed";
     }
-    goneParts(was, entry);
+    goneParts(look, was, entry);
     return sources.changes(
         look.tables(),
         p.key(),
@@ -222,10 +270,11 @@ final class DraftCheck {
         look.tables().table(TableName.of(p.key().name())).orElseThrow());
   }
 
-  private void goneParts(VersionEntry was, VersionEntry is) {
+  private void goneParts(SiteLook look, VersionEntry was, VersionEntry is) {
     if (was.key().kind() == Kind.TABLE) {
       TableStructure a = contents.structure(was.content());
       TableStructure b = contents.structure(is.content());
+      likelyRenames(look, is.key(), a, b);
       a.columns().stream()
           .filter(c -> b.column(c.name()).isEmpty())
           .forEach(c -> gone.add(new Removal(was.key(), "column/" + c.name())));
@@ -284,6 +333,63 @@ final class DraftCheck {
         left.add(new Draft.LeftBehind(e.key(), looking.author(e.key())));
       }
     }
+  }
+
+  /** What stands at the source and is not carried; a risk where a pick depends on it. */
+  private void uncarried(SiteLook look) {
+    Optional<TablesLooking> tables = look.findTables();
+    if (tables.isEmpty()) {
+      return;
+    }
+    List<Uncarried> there = tables.get().uncarried(application.schema());
+    TreeSet<String> others = new TreeSet<>();
+    for (Uncarried u : there) {
+      boolean works = u.on() != null && picked(u.on());
+      if (works && u.sort().changesMeaning()) {
+        findings.add(
+            Finding.said(
+                "not-carried",
+                Severity.RISK,
+                "table/" + u.on() + "#" + u.sort().word() + "/" + u.bare(),
+                "The " + u.shown() + " is not carried and changes what rows mean.",
+                "See that each site has it, or does not need it"));
+      } else {
+        others.add(u.shown());
+      }
+    }
+    for (VersionEntry e : entries) {
+      if (e.key().kind() == Kind.TABLE) {
+        NeededSequences.of(contents.structure(e.content()))
+            .byColumn()
+            .forEach(
+                (column, sequence) ->
+                    findings.add(
+                        Finding.said(
+                            "not-carried",
+                            Severity.RISK,
+                            e.key() + "#column/" + column,
+                            "The default of "
+                                + column
+                                + " draws from the sequence "
+                                + sequence
+                                + ", which is not carried.",
+                            "Create it at each site first; preparing there is blocked until then")));
+      }
+    }
+    if (!others.isEmpty()) {
+      findings.add(
+          Finding.said(
+              "not-carried",
+              Severity.NOTE,
+              "draft",
+              "At the source and not carried: " + String.join(", ", others) + ".",
+              "Change them by hand where a site needs them"));
+    }
+  }
+
+  private boolean picked(TableName table) {
+    return entries.stream()
+        .anyMatch(e -> !e.key().kind().whole() && TableName.of(e.key().name()).equals(table));
   }
 
   /** What the picks need and the version would not hold. */

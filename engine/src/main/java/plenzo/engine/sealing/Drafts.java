@@ -12,6 +12,8 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.ComponentOrder;
+import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.impact.Finding;
 import plenzo.core.json.Json;
@@ -23,6 +25,7 @@ import plenzo.core.records.RecordsDefinition;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.Draft;
+import plenzo.core.version.LikelyRename;
 import plenzo.core.version.Need;
 import plenzo.core.version.Removal;
 import plenzo.core.version.SemVer;
@@ -35,6 +38,7 @@ import plenzo.engine.checking.Checks;
 import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
 import plenzo.engine.setup.Adoption;
+import plenzo.engine.setup.Renames;
 import plenzo.engine.setup.SiteLook;
 
 /** Collects components into a draft and seals it as a version. */
@@ -52,10 +56,18 @@ public final class Drafts {
   private final Tools tools;
   private final Contents contents;
   private final Adoption adoption;
+  private final Renames renames;
   private final Sources sources;
   private final Checks checks;
 
-  public Drafts(Tools tools, Contents contents, Adoption adoption, Sources sources, Checks checks) {
+  public Drafts(
+      Tools tools,
+      Contents contents,
+      Adoption adoption,
+      Renames renames,
+      Sources sources,
+      Checks checks) {
+    this.renames = renames;
     this.checks = checks;
     this.tools = tools;
     this.contents = contents;
@@ -101,6 +113,7 @@ public final class Drafts {
                       List.of(),
                       List.of(),
                       List.of(NOTHING_PICKED),
+                      List.of(),
                       List.of(),
                       List.of(),
                       List.of(),
@@ -224,6 +237,38 @@ public final class Drafts {
     return save(draft.withRemovals(removals));
   }
 
+  /** A person's word that a gone and a new column are two columns, not one renamed. */
+  public Draft twoColumns(Person by, String id, ComponentKey key, String was, String is) {
+    Draft draft = open(by, id);
+    LikelyRename pair = new LikelyRename(key, was, is, true);
+    if (draft.renames().stream().noneMatch(pair::samePair)) {
+      throw Problem.invalid(
+          "NOT_ASKED",
+          "Whether " + was + " of " + key + " became " + is + " is not asked in " + id + ".",
+          "/was");
+    }
+    return save(
+        draft.withRenames(draft.renames().stream().map(r -> r.samePair(pair) ? pair : r).toList()));
+  }
+
+  /** What was sealed is how these tables are known at their source from now on. */
+  private void remember(Draft draft) {
+    Map<SiteKey, List<TableName>> tables = new LinkedHashMap<>();
+    draft.picks().stream()
+        .filter(p -> p.key().kind() == Kind.TABLE && !p.stage().equals(Sources.GIT))
+        .forEach(
+            p ->
+                tables
+                    .computeIfAbsent(new SiteKey(p.stage(), p.site()), s -> new ArrayList<>())
+                    .add(TableName.of(p.key().name())));
+    tables.forEach(
+        (site, names) -> {
+          try (SiteLook look = sources.open(draft.application(), site)) {
+            renames.remember(look.tables(), names);
+          }
+        });
+  }
+
   public Draft discard(Person by, String id) {
     return save(open(by, id).with(Draft.State.DISCARDED));
   }
@@ -263,6 +308,7 @@ public final class Drafts {
     return new DraftCheck(
         contents,
         adoption,
+        renames,
         sources,
         checks,
         application(draft.application()),
@@ -399,6 +445,7 @@ public final class Drafts {
             author,
             tools.now(),
             source);
+    remember(now);
     return tools
         .keeper()
         .write(

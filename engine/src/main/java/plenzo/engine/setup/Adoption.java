@@ -5,13 +5,13 @@ import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.inventory.Uncarried;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -44,8 +44,10 @@ public final class Adoption {
   private final Tools tools;
   private final Targets targets;
   private final Contents contents;
+  private final Renames renames;
 
-  public Adoption(Tools tools, Targets targets, Contents contents) {
+  public Adoption(Tools tools, Targets targets, Contents contents, Renames renames) {
+    this.renames = renames;
     this.tools = tools;
     this.targets = targets;
     this.contents = contents;
@@ -93,6 +95,15 @@ public final class Adoption {
                                     List.of()))));
       }
       return out;
+    }
+  }
+
+  /** What else stands in the application's schema and is not carried. */
+  public List<Uncarried> uncarried(Person by, String application, SiteKey site) {
+    Rights.require(by, Right.LOOK, site.stage(), application);
+    String schema = application(application).schema();
+    try (SiteLook look = targets.look(site)) {
+      return look.findTables().map(t -> t.uncarried(schema)).orElse(List.of());
     }
   }
 
@@ -197,6 +208,7 @@ public final class Adoption {
       for (Pick pick : picks) {
         entries.add(read(look, pick, tools.newId(), site.toString()));
       }
+      remember(look, site, entries);
     }
     Version version =
         Version.of(
@@ -246,16 +258,25 @@ public final class Adoption {
     }
   }
 
-  /**
-   * Reads one component; its object ids are remembered so that a rename is told from a drop and an
-   * add.
-   */
+  /** Renames made from now on are told from a drop and an add. */
+  private void remember(SiteLook look, SiteKey site, List<VersionEntry> entries) {
+    List<TableName> tables =
+        entries.stream()
+            .filter(e -> e.key().kind() == Kind.TABLE)
+            .map(e -> TableName.of(e.key().name()))
+            .toList();
+    if (!tables.isEmpty()) {
+      look.findTables().ifPresent(t -> renames.remember(t, tables));
+      renames.rememberSources(site.stage(), tables);
+    }
+  }
+
+  /** Reads one component. */
   public VersionEntry read(SiteLook look, Pick pick, String uid, String origin) {
     if (pick.key().kind().whole()) {
       return whole(look, pick.key(), uid, origin);
     }
     TablesLooking looking = look.tables();
-    String instance = looking.instance();
     TableName table =
         pick.records() == null ? TableName.of(pick.key().name()) : pick.records().table();
     TableCapture capture =
@@ -269,9 +290,14 @@ public final class Adoption {
           "Leave it out");
     }
     if (pick.key().kind() == Kind.TABLE) {
-      remember(instance, capture);
+      List<String> order = capture.structure().order();
       return new VersionEntry(
-          pick.key(), uid, contents.put(capture.structure()).digest(), null, 0, origin);
+          pick.key(),
+          uid,
+          contents.put(capture.structure()).digest(),
+          order.isEmpty() ? null : VersionEntry.options(order),
+          0,
+          origin);
     }
     RecordsDefinition records =
         pick.records() != null
@@ -316,59 +342,6 @@ public final class Adoption {
     }
   }
 
-  private void remember(String instance, TableCapture capture) {
-    String id = instance + "|" + capture.table();
-    tools
-        .keeper()
-        .write(
-            kept -> {
-              kept.captures().remove(id);
-              kept.captures()
-                  .insert(new Kept.Capture(id, capture.objectId(), capture.attributes(), 0));
-              return null;
-            });
-  }
-
-  /** What looks like a rename since the component was last read from the same server. */
-  public List<String> renames(TablesLooking looking, String instance, TableName table) {
-    Optional<Kept.Capture> before =
-        tools.keeper().read(kept -> kept.captures().find(instance + "|" + table));
-    List<String> out = new ArrayList<>();
-    if (before.isEmpty()) {
-      return out;
-    }
-    Optional<TableCapture> now = looking.table(table);
-    if (now.isEmpty()) {
-      for (TableName other : looking.tables(table.schema())) {
-        looking
-            .table(other)
-            .filter(t -> t.objectId() == before.get().objectId())
-            .ifPresent(t -> out.add("table/" + table + " looks like a rename to " + t.table()));
-      }
-      return out;
-    }
-    if (now.get().objectId() != before.get().objectId()) {
-      return out;
-    }
-    for (Map.Entry<String, Integer> old : before.get().attributes().entrySet()) {
-      now.get()
-          .attributes()
-          .forEach(
-              (name, number) -> {
-                if (number.equals(old.getValue()) && !name.equals(old.getKey())) {
-                  out.add(
-                      "table/"
-                          + table
-                          + "#column/"
-                          + old.getKey()
-                          + " looks like a rename to "
-                          + name);
-                }
-              });
-    }
-    return out;
-  }
-
   /**
    * Records that a site holds a version that exists, whatever differs; what differs shows as drift.
    */
@@ -377,6 +350,16 @@ public final class Adoption {
     requireTarget(site);
     tools.keeper().read(kept -> kept.versions().getHead(application, number));
     targets.all(site).forEach(this::declare);
+    try (SiteLook look = targets.look(site)) {
+      remember(
+          look,
+          site,
+          tools
+              .keeper()
+              .read(kept -> kept.versions().find(application + "@" + number))
+              .orElseThrow()
+              .entries());
+    }
     return tools
         .keeper()
         .write(

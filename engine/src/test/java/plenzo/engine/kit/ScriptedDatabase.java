@@ -60,7 +60,13 @@ public final class ScriptedDatabase implements TablesConnector {
     final List<Uncarried> uncarried = new ArrayList<>();
     final Set<Long> prepared = new TreeSet<>();
     private final Map<Question.Type, Long> answers = new HashMap<>();
+    final String instance;
+    private final Map<String, String> formerNames = new HashMap<>();
     private long nextId = 100;
+
+    Base(String instance) {
+      this.instance = instance;
+    }
 
     private static java.util.Comparator<TableName> byName() {
       return java.util.Comparator.comparing(TableName::toString);
@@ -104,6 +110,24 @@ public final class ScriptedDatabase implements TablesConnector {
     public void drop(String table) {
       tables.remove(TableName.of(table));
       rows.remove(TableName.of(table));
+    }
+
+    /** Another column takes the place of one; a rename keeps its number and its values. */
+    public void column(String table, String old, Column next, boolean renamed) {
+      TableName name = TableName.of(table);
+      TableStructure was = Objects.requireNonNull(tables.get(name));
+      List<Column> columns = new ArrayList<>(was.columns());
+      columns.removeIf(c -> c.name().equals(old));
+      columns.add(next);
+      tables.put(
+          name, new TableStructure(columns, was.constraints(), was.indexes(), was.comment()));
+      for (Map<String, @Nullable String> row : Objects.requireNonNull(rows.get(name)).values()) {
+        String value = row.remove(old);
+        row.put(next.name(), renamed ? value : null);
+      }
+      if (renamed) {
+        formerNames.put(name + "#" + next.name(), old);
+      }
     }
 
     public void structure(String table, TableStructure next) {
@@ -154,7 +178,7 @@ public final class ScriptedDatabase implements TablesConnector {
   }
 
   public Base at(String database) {
-    return bases.computeIfAbsent(database, d -> new Base());
+    return bases.computeIfAbsent(database, Base::new);
   }
 
   @Override
@@ -229,7 +253,7 @@ public final class ScriptedDatabase implements TablesConnector {
 
     @Override
     public String instance() {
-      return "scripted/1";
+      return base.instance;
     }
 
     @Override
@@ -264,7 +288,12 @@ public final class ScriptedDatabase implements TablesConnector {
         return Optional.empty();
       }
       Map<String, Integer> attributes = new HashMap<>();
-      s.columns().forEach(c -> attributes.put(c.name(), c.name().hashCode()));
+      s.columns()
+          .forEach(
+              c ->
+                  attributes.put(
+                      c.name(),
+                      base.formerNames.getOrDefault(table + "#" + c.name(), c.name()).hashCode()));
       return Optional.of(
           new TableCapture(
               table, base.ids.getOrDefault(table, 1L), s, attributes, List.of(), List.of()));

@@ -1,6 +1,7 @@
 package plenzo.server.web;
 
 import jakarta.servlet.http.HttpServletRequest;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
@@ -235,11 +236,15 @@ class StageController {
                             .toList())));
   }
 
-  /** What a site holds in the application's schema, with proposed keys. */
+  /**
+   * What a site holds in the application's schema, with proposed keys; what is not carried is named
+   * with a refusal.
+   */
   @GetMapping("/applications/{key}/candidates")
   List<CandidateView> candidates(
       @PathVariable String key, @RequestParam String site, HttpServletRequest request) {
-    return engine.adoption().candidates(by(request), key, SiteKey.of(site)).stream()
+    List<CandidateView> out = new ArrayList<>();
+    engine.adoption().candidates(by(request), key, SiteKey.of(site)).stream()
         .map(
             c ->
                 new CandidateView(
@@ -250,7 +255,25 @@ class StageController {
                     c.keyProblem(),
                     c.refusals(),
                     c.risks()))
-        .toList();
+        .forEach(out::add);
+    engine
+        .adoption()
+        .uncarried(by(request), key, SiteKey.of(site))
+        .forEach(
+            u ->
+                out.add(
+                    new CandidateView(
+                        Shown.plain(u.shown()),
+                        0,
+                        0,
+                        List.of(),
+                        "",
+                        List.of(
+                            u.sort().changesMeaning()
+                                ? "not carried, and changes what rows of its table mean"
+                                : "not carried"),
+                        List.of())));
+    return out;
   }
 
   static Adoption.Pick pick(PickView p) {

@@ -27,6 +27,7 @@ import plenzo.api.Versions.PresentAt;
 import plenzo.api.Versions.Reason;
 import plenzo.api.Versions.Removals;
 import plenzo.api.Versions.Seal;
+import plenzo.api.Versions.TwoColumns;
 import plenzo.api.Versions.Verdict;
 import plenzo.api.Versions.VersionView;
 import plenzo.core.component.Before;
@@ -135,6 +136,17 @@ class VersionController {
         engine
             .drafts()
             .removals(by(request), id, asked.removals().stream().map(Removal::of).toList()));
+  }
+
+  /** A person's word that a gone and a new column are two columns, not one that was renamed. */
+  @PostMapping("/drafts/{id}/two-columns")
+  DraftView twoColumns(
+      @PathVariable String id, @RequestBody TwoColumns asked, HttpServletRequest request) {
+    return view(
+        engine
+            .drafts()
+            .twoColumns(
+                by(request), id, ComponentKey.of(asked.component()), asked.was(), asked.is()));
   }
 
   /** Writes one picked component before another, within what needs allow. */

@@ -34,6 +34,7 @@ import plenzo.api.Stages.TestView;
 import plenzo.api.Versions.DraftFinding;
 import plenzo.api.Versions.DraftPick;
 import plenzo.api.Versions.DraftView;
+import plenzo.api.Versions.LikelyRenameView;
 import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.comparison.Counts;
 import plenzo.core.comparison.WordMarks;
@@ -190,6 +191,9 @@ final class Views {
                         Shown.plain(f.place()),
                         Shown.plain(f.sentence()),
                         f.advice()))
+            .toList(),
+        d.renames().stream()
+            .map(r -> new LikelyRenameView(r.component().toString(), r.was(), r.is(), r.denied()))
             .toList(),
         texts(d.problems()),
         texts(d.leftBehind()),

@@ -44,6 +44,9 @@ public final class FactsSql {
               from + " AND t." + Sql.name(q.columns().get(0)) + " IS NULL" + without(q, "t"));
       case NOT_FITTING -> notFitting(q, from, server);
       case DUPLICATES -> duplicates(q, from);
+      // the text of a check is part of the version and is shown before anybody agrees to it
+      case VIOLATING ->
+          count("t.ctid::text", from + " AND NOT (" + q.text().get(0) + ")" + without(q, "t"));
       case ORPHANS -> orphans(q, from);
       case POINTING -> pointing(q);
       case CLASHING -> clashing(q);
@@ -137,11 +140,11 @@ public final class FactsSql {
   }
 
   private static String shown(Question q) {
-    return "pg_catalog.concat_ws(', ', "
+    return "pg_catalog.array_to_string(ARRAY["
         + q.columns().stream()
             .map(c -> "t." + Sql.name(c) + "::text")
             .collect(Collectors.joining(", "))
-        + ")";
+        + "], ', ')";
   }
 
   private static String filled(Question q) {
@@ -193,7 +196,7 @@ public final class FactsSql {
             .map(c -> "pg_catalog.format('%s', t." + Sql.name(c) + ")")
             .collect(Collectors.joining(", "));
     return count(
-        "pg_catalog.concat_ws(', ', " + columns + ")",
+        "pg_catalog.array_to_string(ARRAY[" + columns + "], ', ')",
         " FROM ONLY "
             + Sql.name(last.table())
             + " t WHERE "
@@ -246,9 +249,9 @@ public final class FactsSql {
         IntStream.range(0, g.columns().size())
             .mapToObj(i -> "g.v" + i)
             .collect(Collectors.joining(", "));
-    return "SELECT count(*), (array_agg(e))[1:5] FROM (SELECT DISTINCT pg_catalog.concat_ws(', ', "
+    return "SELECT count(*), (array_agg(e))[1:5] FROM (SELECT DISTINCT pg_catalog.array_to_string(ARRAY["
         + all
-        + ") AS e FROM "
+        + "], ', ') AS e FROM "
         + table(g, "g")
         + " WHERE NOT EXISTS (SELECT 1 FROM ONLY "
         + Sql.name(q.table())

@@ -113,13 +113,16 @@ public final class RowsSql {
       }
     }
     String attributes =
-        moved.isEmpty() ? "''" : "pg_catalog.concat_ws(', ', " + String.join(", ", moved) + ")";
+        moved.isEmpty()
+            ? "''"
+            // an array has no limit of a hundred, as a call's arguments have
+            : "pg_catalog.array_to_string(ARRAY[" + String.join(", ", moved) + "]::text[], ', ')";
     String key =
-        "pg_catalog.concat_ws(', ', "
+        "pg_catalog.array_to_string(ARRAY["
             + IntStream.range(0, columns.keyColumns())
                 .mapToObj(i -> "s.n" + i + "::text")
                 .collect(Collectors.joining(", "))
-            + ")";
+            + "], ', ')";
     String first = "t." + Sql.name(columns.names().get(0));
     return "SELECT * FROM (SELECT "
         + key

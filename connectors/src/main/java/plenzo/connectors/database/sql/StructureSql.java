@@ -56,7 +56,7 @@ public final class StructureSql {
     List<String> out = new ArrayList<>();
     List<String> columns = new ArrayList<>();
     List<String> after = new ArrayList<>();
-    for (Column c : structure.columns()) {
+    for (Column c : structure.inOrder()) {
       serial(table, c, out, after);
       columns.add(column(table, nullable && c.identity() == null ? c.withoutNotNull() : c));
       comment(table, c, after);

@@ -1,0 +1,96 @@
+package plenzo.core.impact;
+
+import java.util.List;
+import java.util.TreeSet;
+import java.util.function.Consumer;
+import java.util.stream.Collectors;
+import plenzo.core.impact.Finding.Severity;
+import plenzo.core.inventory.NeededSequences;
+import plenzo.core.inventory.Uncarried;
+import plenzo.core.target.TablesDelta;
+import plenzo.core.words.Words;
+
+/**
+ * What stands in the application's schemas and is not carried is named: a blocker where a part that
+ * comes needs it and it is not there, a risk where it changes what rows mean, a note else.
+ */
+final class UncarriedRules {
+  static final List<Rule<ImpactCase>> ALL =
+      List.of(
+          Rule.of("sequence-missing", Severity.BLOCKER, UncarriedRules::sequences),
+          Rule.of("row-policy", Severity.RISK, UncarriedRules::policies),
+          Rule.of("not-carried", Severity.RISK, UncarriedRules::others));
+
+  private UncarriedRules() {}
+
+  private static void sequences(ImpactCase impact, Consumer<Finding> found) {
+    for (TablesDelta.TableDelta t : impact.delta().tables()) {
+      if (t.result() == null) {
+        continue;
+      }
+      NeededSequences.of(t.result())
+          .missing(impact.after().values(), impact.uncarried())
+          .forEach(
+              (column, sequence) ->
+                  found.accept(
+                      Finding.said(
+                          "sequence-missing",
+                          Severity.BLOCKER,
+                          "table/" + t.table() + "#column/" + column,
+                          "The default of "
+                              + column
+                              + " draws from the sequence "
+                              + sequence
+                              + ", which is not at the site and is not carried.",
+                          "Create the sequence at the site first")));
+    }
+  }
+
+  /** Triggers and rewrite rules are asked for by "foreign-code", when rows are written. */
+  private static void policies(ImpactCase impact, Consumer<Finding> found) {
+    for (TablesDelta.TableDelta t : impact.delta().tables()) {
+      impact.uncarried().stream()
+          .filter(u -> u.sort() == Uncarried.Sort.POLICY && t.table().equals(u.on()))
+          .forEach(
+              u ->
+                  found.accept(
+                      Finding.said(
+                          "row-policy",
+                          Severity.RISK,
+                          "table/" + t.table() + "#policy/" + u.bare(),
+                          "The "
+                              + u.shown()
+                              + " is not carried and decides which rows people see and write.",
+                          "See that it suits the rows that come")));
+    }
+  }
+
+  private static void others(ImpactCase impact, Consumer<Finding> found) {
+    TreeSet<String> names = new TreeSet<>();
+    impact.uncarried().forEach(u -> names.add(u.shown()));
+    if (!names.isEmpty()) {
+      found.accept(
+          Finding.said(
+              "not-carried",
+              Severity.NOTE,
+              "the site",
+              Words.count(names.size(), "thing")
+                  + " at the site "
+                  + (names.size() == 1 ? "is" : "are")
+                  + " not carried: not compared, not backed up, left as "
+                  + (names.size() == 1 ? "it is" : "they are")
+                  + ": "
+                  + listed(List.copyOf(names))
+                  + ".",
+              "Change them by hand where the version needs it"));
+    }
+  }
+
+  /** So many are named in a sentence (guess); the rest is counted. */
+  private static final int NAMED = 20;
+
+  private static String listed(List<String> names) {
+    return names.stream().limit(NAMED).collect(Collectors.joining(", "))
+        + (names.size() > NAMED ? " and " + (names.size() - NAMED) + " more" : "");
+  }
+}

@@ -1,0 +1,128 @@
+package plenzo.engine.setup;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.TableName;
+import plenzo.core.keeping.Kept;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.target.TableCapture;
+import plenzo.core.target.TablesLooking;
+import plenzo.engine.Tools;
+
+/**
+ * Whether a table or column was renamed: object ids of a server are remembered when its tables are
+ * recorded, so that a rename is told from a drop and an add.
+ */
+public final class Renames {
+  private final Tools tools;
+  private final Targets targets;
+
+  public Renames(Tools tools, Targets targets) {
+    this.tools = tools;
+    this.targets = targets;
+  }
+
+  /** Remembers the tables as they are now; to be called when they are recorded as a version. */
+  public void remember(TablesLooking looking, List<TableName> tables) {
+    String instance = looking.instance();
+    List<Kept.Capture> now = new ArrayList<>();
+    for (TableName table : tables) {
+      looking
+          .table(table)
+          .ifPresent(
+              t ->
+                  now.add(
+                      new Kept.Capture(instance + "|" + table, t.objectId(), t.attributes(), 0)));
+    }
+    tools
+        .keeper()
+        .write(
+            kept -> {
+              for (Kept.Capture c : now) {
+                kept.captures().remove(c.id());
+                kept.captures().insert(c);
+              }
+              return null;
+            });
+  }
+
+  /**
+   * Remembers them at the source of every path through a stage too, because renames are made there;
+   * a source that cannot be looked at is skipped, and asked about later.
+   */
+  public void rememberSources(String stage, List<TableName> tables) {
+    List<String> sources =
+        tools.keeper().read(kept -> kept.paths().all()).stream()
+            .filter(p -> p.legs().contains(stage))
+            .map(p -> p.source())
+            .distinct()
+            .toList();
+    for (String source : sources) {
+      for (SiteKey site : sites(source)) {
+        try (SiteLook look = targets.look(site)) {
+          look.findTables().ifPresent(t -> remember(t, tables));
+        } catch (RuntimeException e) {
+          System.getLogger(Renames.class.getName())
+              .log(System.Logger.Level.INFO, "Tables of {0} are not remembered: {1}", site, e);
+        }
+      }
+    }
+  }
+
+  private List<SiteKey> sites(String stage) {
+    return tools.keeper().read(kept -> kept.stages().find(stage)).stream()
+        .flatMap(s -> s.sites().stream().map(x -> new SiteKey(stage, x.key())))
+        .toList();
+  }
+
+  /** Whether the tables of this server were remembered. */
+  public boolean known(TablesLooking looking, TableName table) {
+    return before(looking, table).isPresent();
+  }
+
+  private Optional<Kept.Capture> before(TablesLooking looking, TableName table) {
+    return tools.keeper().read(kept -> kept.captures().find(looking.instance() + "|" + table));
+  }
+
+  /** The name that a table of before has now; null when it was not renamed, as far as is known. */
+  public @Nullable TableName table(TablesLooking looking, TableName table) {
+    Optional<Kept.Capture> before = before(looking, table);
+    if (before.isEmpty() || looking.table(table).isPresent()) {
+      return null;
+    }
+    for (TableName other : looking.tables(table.schema())) {
+      Optional<TableCapture> now = looking.table(other);
+      if (now.isPresent() && now.get().objectId() == before.get().objectId()) {
+        return other;
+      }
+    }
+    return null;
+  }
+
+  /** Columns that have another name now, old to new. */
+  public Map<String, String> columns(TablesLooking looking, TableName table) {
+    Map<String, String> out = new java.util.TreeMap<>();
+    Optional<Kept.Capture> before = before(looking, table);
+    Optional<TableCapture> now = looking.table(table);
+    if (before.isEmpty() || now.isEmpty() || now.get().objectId() != before.get().objectId()) {
+      return out;
+    }
+    before
+        .get()
+        .attributes()
+        .forEach(
+            (old, number) ->
+                now.get()
+                    .attributes()
+                    .forEach(
+                        (name, n) -> {
+                          if (n.equals(number) && !name.equals(old)) {
+                            out.put(old, name);
+                          }
+                        }));
+    return out;
+  }
+}
