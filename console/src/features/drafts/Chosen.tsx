@@ -1,0 +1,85 @@
+import { Box, Checkbox, Typography } from '@mui/material';
+import { client, unwrap } from '../../shared/data/api';
+import { Panel, Problem, State } from '../../shared/ui/parts';
+import { useDraftAct, type Draft } from './api';
+import { Picks } from './Picks';
+import { Renames } from './Renames';
+
+/** What is chosen, brought along, gone and left behind, and what was found. */
+export function Chosen({ d }: { d: Draft }) {
+  const tick = useDraftAct(d.id, (removals: string[]) =>
+    unwrap(client.POST('/api/v1/drafts/{id}/removals', { params: { path: { id: d.id } }, body: { removals } })),
+  );
+  const chosen = d.picks.filter((p) => p.reason === 'chosen');
+  const along = d.picks.filter((p) => p.reason !== 'chosen');
+  return (
+    <Panel title={`${chosen.length} chosen, ${along.length} brought along, ${d.problems.length} in the way`}>
+      <Problem error={tick.error} />
+      {d.picks.length > 0 && <Picks d={d} />}
+      {d.gone.length > 0 && (
+        <Box sx={{ mt: 2 }}>
+          <Typography variant="h3">Gone at the source since {d.from}</Typography>
+          <Typography variant="caption" color="textSecondary">
+            Ticked: taken away at the stages too. Unticked: left where it is.
+          </Typography>
+          {d.gone.map((g) => (
+            <Box key={g} component="label" sx={{ display: 'flex', alignItems: 'center' }}>
+              <Checkbox
+                size="small"
+                checked={d.removals.includes(g)}
+                disabled={d.state !== 'open'}
+                onChange={(e) => tick.mutate(e.target.checked ? [...d.removals, g] : d.removals.filter((x) => x !== g))}
+              />
+              <span style={{ overflowWrap: 'anywhere' }}>{g}</span>
+            </Box>
+          ))}
+        </Box>
+      )}
+      {d.coverage.length > 0 && (
+        <Box sx={{ mt: 2 }}>
+          <Typography variant="h3">Of what the source holds</Typography>
+          {d.coverage.map((l) => (
+            <div key={l}>{l}</div>
+          ))}
+        </Box>
+      )}
+      {d.leftBehind.length > 0 && (
+        <Box sx={{ mt: 2 }}>
+          <Typography variant="h3">Changed and left behind</Typography>
+          {d.leftBehind.map((l) => (
+            <div key={l}>{l}</div>
+          ))}
+        </Box>
+      )}
+      {d.cycles.length > 0 && (
+        <Box sx={{ mt: 2 }}>
+          <Typography variant="h3">Need one another, and are written together</Typography>
+          {d.cycles.map((l) => (
+            <div key={l}>{l}</div>
+          ))}
+        </Box>
+      )}
+      <Renames id={d.id} open={d.state === 'open'} renames={d.renames} />
+      {d.findings.length > 0 && (
+        <Box sx={{ mt: 2 }}>
+          <Typography variant="h3">Findings</Typography>
+          {d.findings.map((f) => (
+            <Box
+              key={f.rule + f.place}
+              sx={{ display: 'flex', gap: 1, borderTop: '1px solid var(--mui-palette-divider)', py: 0.75, minWidth: 0 }}
+            >
+              <State word={f.severity} />
+              <Box sx={{ minWidth: 0, overflowWrap: 'anywhere' }}>
+                {f.sentence}
+                <Typography variant="caption" component="div" color="textSecondary">
+                  {f.rule}
+                  {f.advice && ` · ${f.advice}`}
+                </Typography>
+              </Box>
+            </Box>
+          ))}
+        </Box>
+      )}
+    </Panel>
+  );
+}

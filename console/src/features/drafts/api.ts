@@ -1,0 +1,16 @@
+import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query';
+import { client, unwrap, type Schemas } from '../../shared/data/api';
+
+export type Draft = Schemas['DraftView'];
+
+export const draft = (id: string) =>
+  queryOptions({
+    queryKey: ['drafts', id],
+    queryFn: () => unwrap(client.GET('/api/v1/drafts/{id}', { params: { path: { id } } })),
+  });
+
+/** Something done to a draft; what comes back is how it is now. */
+export function useDraftAct<V = void>(id: string, act: (v: V) => Promise<Draft>) {
+  const queries = useQueryClient();
+  return useMutation({ mutationFn: act, onSuccess: (d) => queries.setQueryData(['drafts', id], d) });
+}
