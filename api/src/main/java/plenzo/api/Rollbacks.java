@@ -14,11 +14,15 @@ public interface Rollbacks {
       List<WayOption> ways,
       Promotions.MayView may) {}
 
-  /** Lost is −1 when it cannot be known; run and at are those of the backup. */
+  /**
+   * Lost is −1 when it cannot be known; run and at are those of the backup. Unreachable: it cannot
+   * be used because the site did not answer.
+   */
   record WayOption(
       String way,
       boolean possible,
       String why,
+      boolean unreachable,
       @Nullable String version,
       @Nullable String run,
       @Nullable Instant at,

@@ -34,14 +34,14 @@ final class RollbackCommand extends Group {
   }
 
   @Command(name = "ways", aliases = "preview", description = "The ways back side by side.")
-  void ways(
+  int ways(
       @Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at,
       @Option(names = "--to", description = "An earlier version than the last good one.")
           @Nullable String version) {
     Ways w = ask(at, version);
     if (out().json()) {
       out().document("ways", w);
-      return;
+      return code(w);
     }
     out()
         .line(
@@ -86,6 +86,12 @@ final class RollbackCommand extends Group {
               "Fingerprint",
               o.fingerprint() == null ? "" : o.fingerprint());
     }
+    return code(w);
+  }
+
+  /** What was not looked at is not known: that is no success. */
+  private static int code(Ways w) {
+    return w.ways().stream().anyMatch(WayOption::unreachable) ? Failed.NOT_REACHABLE : 0;
   }
 
   @Command(

@@ -21,7 +21,7 @@ final class Upgrades {
   /** Promotions: what goes where, the last look, what was decided (format 2). */
   static final List<UnaryOperator<ObjectNode>> PROMOTION = List.of(Upgrades::nestedPromotion);
 
-  /** Sites: whether the records are older than the site (format 2). */
+  /** Sites: whether the records are older than the site, what was there before (format 2). */
   static final List<UnaryOperator<ObjectNode>> SITE = List.of(Upgrades::siteThatKnowsItsAge);
 
   /** Drafts: columns that may have been renamed (format 2). */
@@ -58,6 +58,7 @@ final class Upgrades {
 
   private static ObjectNode siteThatKnowsItsAge(ObjectNode site) {
     ((ObjectNode) site.get("look")).put("older", 0);
+    site.putObject("bases");
     return site;
   }
 

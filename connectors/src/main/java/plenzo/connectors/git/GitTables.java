@@ -12,6 +12,7 @@ import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.json.Json;
+import plenzo.core.records.CanonicalRows;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Column;
@@ -109,7 +110,7 @@ final class GitTables implements TablesLooking {
       throw failed("records/" + records.table(), new IOException("they are not there"));
     }
     try {
-      RowReader reader = new RowReader(layout.open(blob), records.key().size());
+      RowReader reader = new CanonicalRows(layout.open(blob), records.key().size());
       if (!reader.header().names().subList(0, records.key().size()).equals(records.key())) {
         reader.close();
         throw new IllegalArgumentException(

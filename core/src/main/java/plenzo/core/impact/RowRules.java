@@ -135,13 +135,15 @@ final class RowRules {
                 "drift-overwritten",
                 Severity.RISK,
                 c.key().toString(),
-                "What somebody changed here by hand in "
-                    + parts(c.key(), taken)
+                parts(c.key(), taken)
                     + " of "
                     + c.key()
-                    + " is overwritten.",
+                    + (taken == 1 ? " differs" : " differ")
+                    + " here from what is recorded and "
+                    + (taken == 1 ? "is" : "are")
+                    + " overwritten.",
                 taken,
-                "Ask who changed it; take it into the next version if it should stay",
+                "See whether it should stay; then take it into the next version",
                 null));
       }
     }

@@ -70,13 +70,18 @@ public class RowReader implements AutoCloseable {
       ended(count);
       return null;
     }
-    Row row = new Row(header, raw);
+    Row row = read(new Row(header, raw));
     if (ordered && previous != null && previous.compareKey(row) >= 0) {
       throw new IllegalStateException(
           "Rows do not ascend by key: " + previous.keyLine() + " before " + row.keyLine());
     }
     previous = row;
     count++;
+    return row;
+  }
+
+  /** A row as it was written becomes one as it is given on. */
+  protected Row read(Row row) {
     return row;
   }
 

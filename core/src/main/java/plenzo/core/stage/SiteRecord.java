@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.digest.Digest;
 import plenzo.core.version.SemVer;
 
 /**
@@ -19,6 +20,7 @@ import plenzo.core.version.SemVer;
  * @param exceptions conflicts that were decided "keep", by component and part
  * @param bound when each binding was set that the host was given last (microseconds), by its id
  * @param look what was found at the last look
+ * @param bases what was there of each component when a run carried it here for the first time
  * @param closedBy the run or person that let only operators in and has not let everybody in again;
  *     null when nobody did
  */
@@ -34,6 +36,7 @@ public record SiteRecord(
     Look look,
     @Nullable String failed,
     Map<String, Long> bound,
+    Map<String, Base> bases,
     @Nullable String closedBy,
     int revision) {
   public SiteRecord {
@@ -41,6 +44,17 @@ public record SiteRecord(
     verdicts = List.copyOf(verdicts);
     exceptions = List.copyOf(exceptions);
     bound = Map.copyOf(bound);
+    bases = Map.copyOf(bases);
+  }
+
+  /**
+   * What was there of a component before the first run that carried it.
+   *
+   * @param content null when nothing was there
+   * @param options canonical key and condition of records, null for the others
+   */
+  public record Base(@Nullable Digest content, @Nullable String options) {
+    public static final Base NOTHING = new Base(null, null);
   }
 
   /**
@@ -99,6 +113,7 @@ public record SiteRecord(
         null,
         Look.NONE,
         null,
+        Map.of(),
         Map.of(),
         null,
         0);
@@ -177,18 +192,26 @@ public record SiteRecord(
         after,
         null,
         bound,
+        bases,
         closedBy,
         revision);
+  }
+
+  /** Adds what was there before a run that carried components for the first time. */
+  public SiteRecord withBases(Map<String, Base> found) {
+    Map<String, Base> all = new HashMap<>(bases);
+    all.putAll(found);
+    return with(verdicts, halfWritten, look, failed, bound, all, closedBy);
   }
 
   public SiteRecord judged(Verdict v) {
     List<Verdict> all = new ArrayList<>(verdicts);
     all.add(v);
-    return with(all, halfWritten, look, failed, bound, closedBy);
+    return with(all, halfWritten, look, failed, bound, bases, closedBy);
   }
 
   public SiteRecord looked(Look now) {
-    return with(verdicts, halfWritten, now, failed, bound, closedBy);
+    return with(verdicts, halfWritten, now, failed, bound, bases, closedBy);
   }
 
   public SiteRecord unreachable() {
@@ -199,19 +222,19 @@ public record SiteRecord(
   public SiteRecord withBound(Map<String, Long> given) {
     Map<String, Long> all = new HashMap<>(bound);
     all.putAll(given);
-    return with(verdicts, halfWritten, look, failed, all, closedBy);
+    return with(verdicts, halfWritten, look, failed, all, bases, closedBy);
   }
 
   public SiteRecord withHalfWritten() {
-    return with(verdicts, true, look, failed, bound, closedBy);
+    return with(verdicts, true, look, failed, bound, bases, closedBy);
   }
 
   public SiteRecord withFailed(@Nullable String run) {
-    return with(verdicts, halfWritten, look, run, bound, closedBy);
+    return with(verdicts, halfWritten, look, run, bound, bases, closedBy);
   }
 
   public SiteRecord closedBy(@Nullable String who) {
-    return with(verdicts, halfWritten, look, failed, bound, who);
+    return with(verdicts, halfWritten, look, failed, bound, bases, who);
   }
 
   /** The one place where the fields are listed, beside a placement. */
@@ -221,6 +244,7 @@ public record SiteRecord(
       Look nextLook,
       @Nullable String nextFailed,
       Map<String, Long> nextBound,
+      Map<String, Base> nextBases,
       @Nullable String nextClosedBy) {
     return new SiteRecord(
         application,
@@ -234,6 +258,7 @@ public record SiteRecord(
         nextLook,
         nextFailed,
         nextBound,
+        nextBases,
         nextClosedBy,
         revision);
   }

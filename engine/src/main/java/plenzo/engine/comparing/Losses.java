@@ -346,13 +346,21 @@ public final class Losses {
                 .subList(0, mine.keyColumns())
                 .equals(theirs.names().subList(0, theirs.keyColumns()))
         ? new Merging(written)
-        : new Remembering(written);
+        : new Remembering(written, theirs);
   }
 
   private static boolean wrote(RowDifference own, RowDifference row) {
     Row is = row.present();
     Row wrote = own.incoming();
-    return wrote == null ? is == null : is != null && wrote.sameIn(wrote.header(), is);
+    return wrote == null ? is == null : is != null && sameShared(wrote, is);
+  }
+
+  /** A column that only one of them has was added or dropped by a version, and says nothing. */
+  private static boolean sameShared(Row a, Row b) {
+    return a.header().names().stream()
+        .filter(n -> b.header().position(n) >= 0)
+        .allMatch(
+            n -> Objects.equals(a.get(a.header().position(n)), b.get(b.header().position(n))));
   }
 
   /** Both sides have the same key: one merge. */
@@ -381,17 +389,18 @@ public final class Losses {
 
   /** The sides have different keys: rows are remembered by digest, 64 characters each. */
   private static final class Remembering implements Own {
-    private final Header header;
+    private final List<String> shared;
     private final Set<String> rows = new HashSet<>();
 
-    Remembering(ComparisonFiles.Merged written) {
+    Remembering(ComparisonFiles.Merged written, Header theirs) {
       try (written) {
-        header = written.headers().any();
+        shared =
+            written.headers().any().names().stream().filter(n -> theirs.position(n) >= 0).toList();
         for (RowDifference row = written.next(); row != null; row = written.next()) {
           if (row.incoming() != null) {
-            rows.add(digest(row.incoming(), header.names()));
+            rows.add(digest(row.incoming(), shared));
           } else if (row.present() != null) {
-            rows.add("-" + digest(row.present(), header.names()));
+            rows.add("-" + digest(row.present(), shared));
           }
         }
       }
@@ -400,8 +409,8 @@ public final class Losses {
     @Override
     public boolean wrote(RowDifference row) {
       return row.present() != null
-          ? rows.contains(digest(row.present(), header.names()))
-          : rows.contains("-" + digest(Objects.requireNonNull(row.incoming()), header.names()));
+          ? rows.contains(digest(row.present(), shared))
+          : rows.contains("-" + digest(Objects.requireNonNull(row.incoming()), shared));
     }
 
     private static String digest(Row row, List<String> names) {

@@ -1,6 +1,7 @@
 package plenzo.engine.comparing;
 
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
@@ -8,22 +9,60 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
+import plenzo.core.stage.SiteRecord;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.version.Version;
+import plenzo.core.version.VersionEntry;
 import plenzo.engine.content.Contents;
 
 /**
  * An earlier version with the one being left as base: what that one created goes, what it changed
- * comes back, and what people wrote since is kept (rules H, decision D12).
+ * comes back, and what people wrote since is kept (rules H, decision D12). What was there before a
+ * run first carried it comes back as it was then.
  */
 public final class ReturningIncoming implements Incoming {
+  private final Contents contents;
   private final VersionIncoming earlier;
+  private final Version to;
   private final Version leaving;
+  private final Map<String, SiteRecord.Base> bases;
 
-  public ReturningIncoming(Contents contents, Version earlier, Version leaving) {
+  /**
+   * @param bases what was there before a run first carried a component; one without an entry was
+   *     there as far as anybody knows, and stays as it is
+   */
+  public ReturningIncoming(
+      Contents contents, Version earlier, Version leaving, Map<String, SiteRecord.Base> bases) {
+    this.contents = contents;
     this.earlier = new VersionIncoming(contents, earlier, leaving, Set.of());
+    this.to = earlier;
     this.leaving = leaving;
+    this.bases = Map.copyOf(bases);
+  }
+
+  /** Whether the version that one goes back to says nothing of the component. */
+  private boolean unsaid(ComponentKey key) {
+    return to.entry(key).isEmpty();
+  }
+
+  /** Components that stay because nobody knows what was there before they were carried. */
+  public List<ComponentKey> unknown() {
+    return leaving.entries().stream()
+        .map(VersionEntry::key)
+        .filter(key -> unsaid(key) && !bases.containsKey(key.toString()))
+        .toList();
+  }
+
+  /** What was there before of a component of which the version says nothing. */
+  private @Nullable Digest before(ComponentKey key) {
+    SiteRecord.Base base = bases.get(key.toString());
+    VersionEntry left = leaving.entry(key).orElse(null);
+    if (base == null
+        || left != null && base.options() != null && !base.options().equals(left.options())) {
+      return left == null ? null : left.content(); // not known, or told by another key: it stays
+    }
+    return base.content();
   }
 
   @Override
@@ -38,7 +77,11 @@ public final class ReturningIncoming implements Incoming {
 
   @Override
   public @Nullable TableStructure structure(ComponentKey key) {
-    return earlier.structure(key);
+    if (!unsaid(key)) {
+      return earlier.structure(key);
+    }
+    Digest before = before(key);
+    return before == null ? null : contents.structure(before);
   }
 
   @Override
@@ -53,7 +96,11 @@ public final class ReturningIncoming implements Incoming {
 
   @Override
   public @Nullable RowReader rows(ComponentKey key) {
-    return earlier.rows(key);
+    if (!unsaid(key)) {
+      return earlier.rows(key);
+    }
+    Digest before = before(key);
+    return before == null ? null : contents.rows(before, records(key).key().size());
   }
 
   @Override
@@ -63,7 +110,7 @@ public final class ReturningIncoming implements Incoming {
 
   @Override
   public @Nullable Digest item(ComponentKey key) {
-    return earlier.item(key);
+    return unsaid(key) ? before(key) : earlier.item(key);
   }
 
   @Override

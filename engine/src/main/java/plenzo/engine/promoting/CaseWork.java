@@ -226,7 +226,8 @@ public final class CaseWork {
     }
     Ancestry ancestry = ancestry(p.application());
     if (p.way() == Plan.Way.EARLIER_VERSION) {
-      return new ReturningIncoming(contents, incoming, version(p.application(), present));
+      return new ReturningIncoming(
+          contents, incoming, version(p.application(), present), record.bases());
     }
     Version base =
         ancestry
@@ -279,6 +280,9 @@ public final class CaseWork {
       if (!p.rollback()) {
         contents(version, delta, findings);
       }
+      if (incoming instanceof ReturningIncoming back && !back.unknown().isEmpty()) {
+        findings.add(unknownBefore(p, back));
+      }
       Losses.Lost loss = new Losses.Lost(0, "Nothing is lost.", null, List.of());
       if (p.rollback()) {
         loss = new Losses(comparer.files()).count(way(p, record, compared, delta, look));
@@ -320,6 +324,18 @@ public final class CaseWork {
           loss,
           p.rollback() ? cover.of(p, record, loss.rows()) : null);
     }
+  }
+
+  private static Finding unknownBefore(Promotion p, ReturningIncoming back) {
+    return Finding.said(
+        "before-unknown",
+        Severity.RISK,
+        p.site().toString(),
+        back.unknown().stream().map(ComponentKey::toString).collect(Collectors.joining(", "))
+            + " stays as it is: "
+            + p.version()
+            + " says nothing of it, and what was there before it was carried was not kept.",
+        "Go back by the backup, or put it right at the site");
   }
 
   /** Reads what the rules about the case look at. */
@@ -439,6 +455,26 @@ public final class CaseWork {
   /** Keeps what a run foresees of the schemas it touches, to compare with afterwards. */
   public void foreseen(long run, Outcome out) {
     new AfterRun(tools, targets, this).foreseen(run, out);
+  }
+
+  /** Keeps what is there of components that the run carries for the first time. */
+  public void firstCarried(Promotion p, long run, Outcome out) {
+    if (p.rollback()) {
+      return;
+    }
+    try (SiteLook look = targets.look(p.site())) {
+      new FirstCarried(tools, contents)
+          .keep(
+              run,
+              look,
+              out.compared(),
+              version(p.application(), Objects.requireNonNull(out.present())),
+              version(p.application(), p.version()));
+    }
+  }
+
+  public Map<String, SiteRecord.Base> bases(long run) {
+    return new FirstCarried(tools, contents).kept(run);
   }
 
   /** What a site holds after a run, against what was planned. */

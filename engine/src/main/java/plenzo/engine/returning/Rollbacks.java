@@ -45,6 +45,7 @@ public final class Rollbacks {
    * One way back.
    *
    * @param why why it cannot be used; empty when it can
+   * @param unreachable whether that is because the site did not answer
    * @param lost rows that people wrote and that would go, −1 when it cannot be known
    * @param covered whether the approvals of the last run cover it
    */
@@ -52,6 +53,7 @@ public final class Rollbacks {
       Plan.Way way,
       boolean possible,
       String why,
+      boolean unreachable,
       @Nullable SemVer version,
       @Nullable Long run,
       Counts counts,
@@ -79,14 +81,30 @@ public final class Rollbacks {
     List<Option> out = new ArrayList<>();
     for (Plan.Way way : Plan.Way.values()) {
       Case made = make(by, application, site, way, version, record);
-      out.add(made.promotion == null ? impossible(way, made.why) : option(made.promotion));
+      out.add(
+          made.promotion == null
+              ? impossible(way, made.why, /* unreachable= */ false)
+              : option(made.promotion));
     }
     return out;
   }
 
-  private static Option impossible(Plan.Way way, String why) {
+  private static Option impossible(Plan.Way way, String why, boolean unreachable) {
     return new Option(
-        way, false, why, null, null, Counts.NONE, -1, "", List.of(), false, "", null, List.of());
+        way,
+        false,
+        why,
+        unreachable,
+        null,
+        null,
+        Counts.NONE,
+        -1,
+        "",
+        List.of(),
+        false,
+        "",
+        null,
+        List.of());
   }
 
   /** A rollback that could be made, or why not. */
@@ -112,6 +130,7 @@ public final class Rollbacks {
           Objects.requireNonNull(p.way()),
           blockers.isEmpty(),
           String.join(" ", blockers),
+          /* unreachable= */ false,
           p.version(),
           p.backupOf(),
           counts,
@@ -123,7 +142,10 @@ public final class Rollbacks {
           out.plan().fingerprint().digest().hex(),
           all);
     } catch (TargetFailed | Problem | UncheckedIOException e) {
-      return impossible(Objects.requireNonNull(p.way()), String.valueOf(e.getMessage()));
+      return impossible(
+          Objects.requireNonNull(p.way()),
+          String.valueOf(e.getMessage()),
+          e instanceof TargetFailed f && f.notReachable());
     }
   }
 

@@ -322,7 +322,7 @@ final class DraftCheck {
         looking = look.tables();
         TableCapture now = look.tables().table(TableName.of(e.key().name())).orElse(null);
         there = now != null;
-        changed = now != null && !sources.changes(look.tables(), e.key(), e, now).isEmpty();
+        changed = now != null && changed(look, e, now);
       }
       if (!there) {
         Removal whole = new Removal(e.key(), "");
@@ -390,6 +390,15 @@ final class DraftCheck {
   private boolean picked(TableName table) {
     return entries.stream()
         .anyMatch(e -> !e.key().kind().whole() && TableName.of(e.key().name()).equals(table));
+  }
+
+  /** What cannot be read as it is written is not what the version has. */
+  private boolean changed(SiteLook look, VersionEntry e, TableCapture now) {
+    try {
+      return !sources.changes(look.tables(), e.key(), e, now).isEmpty();
+    } catch (IllegalArgumentException refused) {
+      return true;
+    }
   }
 
   /** What the picks need and the version would not hold. */

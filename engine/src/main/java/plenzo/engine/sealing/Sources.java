@@ -229,8 +229,13 @@ public final class Sources {
               : capture.get().structure().columns().size() + " columns",
           problem);
     }
-    String changes = changes(looking, key, entry, capture.get());
-    return new SourceComponent(key, changes.isEmpty() ? "same" : "changed", changes, problem);
+    try {
+      String changes = changes(looking, key, entry, capture.get());
+      return new SourceComponent(key, changes.isEmpty() ? "same" : "changed", changes, problem);
+    } catch (IllegalArgumentException e) {
+      return new SourceComponent(
+          key, "changed", "it cannot be read", "cannot be carried: " + e.getMessage());
+    }
   }
 
   /** What differs from the entry, in a few words; empty when nothing does. */

@@ -324,6 +324,11 @@ public final class Adoption {
       Contents.Stored stored = contents.put(rows);
       return new VersionEntry(
           pick.key(), uid, stored.digest(), records.toJson().canonical(), stored.rows(), origin);
+    } catch (IllegalArgumentException e) {
+      throw Problem.stopped(
+          "CANNOT_CARRY",
+          pick.key() + " cannot be carried: " + e.getMessage() + ".",
+          "Correct it at the source");
     }
   }
 

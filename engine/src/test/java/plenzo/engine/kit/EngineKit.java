@@ -14,6 +14,7 @@ import java.util.Map;
 import java.util.TreeMap;
 import java.util.concurrent.Executor;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.Decision;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.json.Json;
@@ -360,10 +361,10 @@ public final class EngineKit implements AutoCloseable {
 
   /** Seals what development holds of the components; whatever is gone there is a removal. */
   public Version seal(String number, String... keys) {
-    return seal(number, null, keys);
+    return sealFrom(number, null, keys);
   }
 
-  public Version seal(String number, @Nullable String from, String... keys) {
+  public Version sealFrom(String number, @Nullable String from, String... keys) {
     var begun = engine.drafts().start(ines, "fares", from == null ? null : new SemVer(from));
     List<String> wanted = keys.length == 0 ? ALL : List.of(keys);
     List<String> there =
@@ -398,6 +399,13 @@ public final class EngineKit implements AutoCloseable {
 
   public Promotion promotion(long number) {
     return engine.promotions().get(ines, number);
+  }
+
+  /** Decides every conflict of a component for what comes. */
+  public Promotion takeIncoming(Promotion p, String component) {
+    engine.promotions().decide(ines, p.number(), Map.of(component, Decision.TAKE_INCOMING));
+    settleDown();
+    return promotion(p.number());
   }
 
   /** Queues a run; it begins when the background is done. */

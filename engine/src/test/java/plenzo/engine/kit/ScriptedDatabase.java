@@ -161,7 +161,10 @@ public final class ScriptedDatabase implements TablesConnector {
 
     /** Everything that a person would see there, to compare two moments. */
     public String state() {
-      return tables + "\n" + rows;
+      Map<String, Object> sorted = new TreeMap<>();
+      rows.forEach(
+          (table, all) -> all.forEach((key, row) -> sorted.put(table + key, new TreeMap<>(row))));
+      return tables + "\n" + sorted;
     }
 
     public boolean prepared() {

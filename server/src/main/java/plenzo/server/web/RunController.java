@@ -168,6 +168,7 @@ class RunController {
                         o.way().code(),
                         o.possible(),
                         o.why(),
+                        o.unreachable(),
                         o.version() == null ? null : o.version().text(),
                         o.run() == null ? null : "R-" + o.run(),
                         o.run() == null ? null : backupAt(by, o.run()),

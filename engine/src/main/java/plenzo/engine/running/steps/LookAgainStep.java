@@ -66,6 +66,7 @@ final class LookAgainStep implements Step {
     }
     neverRan(c);
     c.work().foreseen(c.number(), out);
+    c.work().firstCarried(p, c.number(), out);
     c.book().rows(c.number(), 0, out.delta().writes());
     c.found(out.delta());
     return "Nothing moved since the plan was agreed";

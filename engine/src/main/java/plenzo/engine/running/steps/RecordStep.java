@@ -103,11 +103,13 @@ final class RecordStep implements Step {
     List<String> exceptions =
         p.way() == Plan.Way.BACKUP ? record.exceptions() : CaseWork.exceptions(p.decisions());
     SiteRecord next =
-        record.placed(
-            placed,
-            exceptions,
-            p.rollback() ? record.present() : null,
-            c.seen() == null ? record.look().unseen() : Objects.requireNonNull(c.seen()));
+        record
+            .placed(
+                placed,
+                exceptions,
+                p.rollback() ? record.present() : null,
+                c.seen() == null ? record.look().unseen() : Objects.requireNonNull(c.seen()))
+            .withBases(c.work().bases(run.number()));
     kept.sites().replace(given.isEmpty() ? next : next.withBound(given));
   }
 }

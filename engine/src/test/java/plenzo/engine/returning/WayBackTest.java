@@ -1,0 +1,218 @@
+package plenzo.engine.returning;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static plenzo.engine.kit.EngineKit.BAND;
+import static plenzo.engine.kit.EngineKit.RULE;
+import static plenzo.engine.kit.EngineKit.row;
+import static plenzo.engine.kit.EngineKit.rule;
+import static plenzo.engine.kit.ScriptedDatabase.column;
+
+import java.nio.file.Path;
+import java.util.List;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.EnumSource;
+import plenzo.core.plan.Plan;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.run.Run;
+import plenzo.core.run.RunState;
+import plenzo.core.version.SemVer;
+import plenzo.engine.kit.EngineKit;
+import plenzo.engine.kit.Script.At;
+
+/** A way back leads to what was there, takes away nothing that a run did not create. */
+class WayBackTest {
+  @TempDir Path folder;
+  private EngineKit kit;
+
+  @BeforeEach
+  void world() {
+    kit = new EngineKit(folder.resolve("data"));
+  }
+
+  @AfterEach
+  void end() {
+    kit.close();
+  }
+
+  private String state() {
+    return kit.production().state() + kit.host().text(RULE);
+  }
+
+  private Run goBack(Plan.Way way) {
+    Promotion p = kit.back(way);
+    assertThat(p.findings())
+        .as("what stands in the way")
+        .noneMatch(f -> f.severity() == plenzo.core.impact.Finding.Severity.BLOCKER);
+    Run run = kit.run(p);
+    assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+    return run;
+  }
+
+  /** rollback(apply(plan)) = start */
+  @ParameterizedTest
+  @EnumSource(Plan.Way.class)
+  void undoesWhatARunDid(Plan.Way way) {
+    kit.adopt();
+    String before = state();
+    kit.hosts.at("development").put(RULE, rule("2"));
+    kit.development()
+        .row(BAND, row("PEAK", "25.00"))
+        .row(BAND, row("NIGHT", "5.00"))
+        .gone(BAND, "DAY");
+    kit.seal("1.1.0");
+    kit.bring("1.1.0");
+    assertThat(state()).isNotEqualTo(before);
+
+    goBack(way);
+
+    assertThat(state()).isEqualTo(before);
+    assertThat(kit.record().present()).isEqualTo(new SemVer("1.0.0"));
+  }
+
+  @Test
+  void neverRemovesRowsThatWereThereBeforeTheyWereCarried() {
+    kit.adopt("table/" + BAND, RULE);
+    String before = state();
+    kit.development().row(BAND, row("NIGHT", "5.00")).row(BAND, row("PEAK", "25.00"));
+    kit.seal("1.1.0");
+    kit.run(kit.takeIncoming(kit.prepare("1.1.0"), "records/" + BAND));
+    assertThat(kit.production().keys(BAND)).contains("NIGHT");
+
+    goBack(Plan.Way.EARLIER_VERSION);
+
+    assertThat(state()).isEqualTo(before);
+  }
+
+  @Test
+  void neverRemovesThemAlsoWhenTheRunFoundThemEqual() {
+    kit.adopt("table/" + BAND, RULE);
+    String before = state();
+    kit.hosts.at("development").put(RULE, rule("2"));
+    kit.seal("1.1.0");
+    kit.bring("1.1.0");
+
+    goBack(Plan.Way.EARLIER_VERSION);
+
+    assertThat(state()).isEqualTo(before);
+  }
+
+  @Test
+  void remembersThemThroughAKillInTheSwitch() {
+    kit.adopt("table/" + BAND, RULE);
+    String before = state();
+    kit.development().row(BAND, row("NIGHT", "5.00"));
+    kit.seal("1.1.0");
+    kit.production().script.killAt(At.SWITCHED);
+    kit.bringUntilKilled("1.1.0");
+    kit.restart().recover();
+    assertThat(kit.record().present()).isEqualTo(new SemVer("1.1.0"));
+
+    goBack(Plan.Way.EARLIER_VERSION);
+
+    assertThat(state()).isEqualTo(before);
+  }
+
+  @Test
+  void bringsBackADefinitionThatWasThereBeforeItWasCarried() {
+    kit.adopt("table/" + BAND, "records/" + BAND);
+    kit.hosts.at("development").put(RULE, rule("2"));
+    kit.seal("1.1.0");
+    kit.run(kit.takeIncoming(kit.prepare("1.1.0"), RULE));
+    assertThat(kit.host().text(RULE)).isEqualTo(rule("2"));
+
+    goBack(Plan.Way.EARLIER_VERSION);
+
+    assertThat(kit.host().text(RULE)).isEqualTo(rule("1"));
+  }
+
+  @Test
+  void takesAwayATableThatARunCreated() {
+    kit.adopt();
+    kit.development().table("fares.zone", column("code", "text"));
+    kit.seal("1.1.0", "table/fares.zone");
+    kit.bring("1.1.0");
+    assertThat(kit.production().structure("fares.zone")).isNotNull();
+
+    goBack(Plan.Way.EARLIER_VERSION);
+
+    assertThat(kit.production().structure("fares.zone")).isNull();
+  }
+
+  @Test
+  void leavesAloneWhatNobodyKnowsTheBeforeOf() {
+    kit.adopt("table/" + BAND, RULE);
+    kit.development().row(BAND, row("NIGHT", "5.00"));
+    kit.seal("1.1.0");
+    kit.bring("1.1.0");
+    kit.write(
+        kept -> {
+          var r = kept.sites().find("fares@production/main").orElseThrow();
+          kept.sites()
+              .replace(
+                  new plenzo.core.stage.SiteRecord(
+                      r.application(),
+                      r.site(),
+                      r.present(),
+                      r.placements(),
+                      r.verdicts(),
+                      r.exceptions(),
+                      r.halfWritten(),
+                      r.rolledBackFrom(),
+                      r.look(),
+                      r.failed(),
+                      r.bound(),
+                      java.util.Map.of(),
+                      r.closedBy(),
+                      r.revision()));
+          return null;
+        });
+
+    Promotion p = kit.back(Plan.Way.EARLIER_VERSION);
+
+    assertThat(kit.rules(p)).contains("RISK before-unknown");
+    kit.run(p);
+    assertThat(kit.production().keys(BAND)).containsExactly("DAY", "NIGHT", "PEAK");
+  }
+
+  @Test
+  void keepsWhatPeopleWroteSinceByTheEarlierVersion() {
+    kit.adopt();
+    kit.sealPeak("1.1.0", "25.00");
+    kit.bring("1.1.0");
+    kit.production().row(BAND, row("OWN", "1.00"));
+
+    goBack(Plan.Way.EARLIER_VERSION);
+
+    assertThat(kit.production().keys(BAND)).containsExactly("DAY", "OWN", "PEAK");
+    assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("20.00");
+  }
+
+  @Test
+  void doesNotCountTheRunsOwnRowsAsWrittenSinceWhenItAddedAColumn() {
+    kit.adopt();
+    kit.development().column(BAND, "nothing", column("note", "text"), false);
+    kit.development().row(BAND, row("NIGHT", "5.00"));
+    kit.seal("1.1.0");
+    kit.bring("1.1.0");
+
+    assertThat(kit.way(Plan.Way.BACKUP).lost()).isZero();
+    kit.production().row(BAND, row("OWN", "1.00"));
+    assertThat(kit.way(Plan.Way.BACKUP).lost()).isEqualTo(1);
+  }
+
+  @Test
+  void saysWhenTheSiteCannotBeAsked() {
+    kit.adopt();
+    kit.sealPeak("1.1.0", "25.00");
+    kit.bring("1.1.0");
+    kit.production().script.fallSilent();
+
+    List<Rollbacks.Option> ways = kit.ways();
+
+    assertThat(ways).allMatch(Rollbacks.Option::unreachable).noneMatch(Rollbacks.Option::possible);
+  }
+}
