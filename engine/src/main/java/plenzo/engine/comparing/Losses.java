@@ -5,12 +5,14 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
 import java.util.function.Consumer;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
@@ -96,6 +98,13 @@ public final class Losses {
         }
       }
     }
+    for (int n = 0; n < way.compared().components().size(); n++) {
+      long here = taken(way, n, row -> {});
+      if (here > 0) {
+        String table = way.compared().components().get(n).key().name();
+        items.add(new Item(table, "rows written since", here));
+      }
+    }
     for (StructureChange c : dropped(way.delta())) {
       Question q =
           c.act() == StructureChange.Act.DROP_TABLE
@@ -151,6 +160,10 @@ public final class Losses {
         String table = way.compared().components().get(n).key().name();
         written(way, n, row -> values(table, row, line));
       }
+    }
+    for (int n = 0; n < way.compared().components().size(); n++) {
+      String table = way.compared().components().get(n).key().name();
+      taken(way, n, row -> values(table, row, line));
     }
     for (StructureChange c : dropped(way.delta())) {
       dropped(way, c, line);
@@ -293,6 +306,27 @@ public final class Losses {
         }
       }
     }
+  }
+
+  /** Rows that people wrote since and of which somebody decided that they are overwritten. */
+  private long taken(Way way, int n, Consumer<RowDifference> use) {
+    ComponentKey key = way.compared().components().get(n).key();
+    if (key.kind() != Kind.RECORDS || way.promotion().way() == Plan.Way.BACKUP) {
+      return 0;
+    }
+    Map<String, Decision> decided = way.promotion().decisions();
+    long count = 0;
+    try (ComparisonFiles.Reader rows = files.read(way.compared().id(), n, Difference.CONFLICT, 0)) {
+      for (RowDifference row = rows.next(); row != null; row = rows.next()) {
+        Decision d =
+            decided.getOrDefault(key + "#row/" + row.any().keyLine(), decided.get(key.toString()));
+        if (d == Decision.TAKE_INCOMING && row.present() != null) {
+          count++;
+          use.accept(row);
+        }
+      }
+    }
+    return count;
   }
 
   /** Rows of one component that a restore would overwrite and that the run did not write. */

@@ -1,6 +1,7 @@
 package plenzo.engine.returning;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static plenzo.engine.kit.EngineKit.BAND;
 import static plenzo.engine.kit.EngineKit.RULE;
 import static plenzo.engine.kit.EngineKit.row;
@@ -15,7 +16,9 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
+import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
+import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
@@ -214,5 +217,42 @@ class WayBackTest {
     List<Rollbacks.Option> ways = kit.ways();
 
     assertThat(ways).allMatch(Rollbacks.Option::unreachable).noneMatch(Rollbacks.Option::possible);
+  }
+
+  /** Somebody changed the row after the run; the plan is agreed, then it is decided otherwise. */
+  @Test
+  void isCoveredNoMoreWhenItIsDecidedThatWhatPeopleWroteIsOverwritten() {
+    kit.adopt();
+    kit.sealPeak("1.1.0", "25.00");
+    kit.bring("1.1.0");
+    kit.production().row(BAND, row("PEAK", "99.00"));
+    Promotion p = kit.back(Plan.Way.EARLIER_VERSION);
+    assertThat(p.coveredBy()).as("the approvals of the run cover it").isNotNull();
+    assertThat(kit.rules(p)).doesNotContain("RISK rows-lost");
+
+    Promotion decided = kit.takeIncoming(p, "records/" + BAND);
+
+    assertThat(decided.coveredBy()).isNull();
+    assertThat(decided.findings())
+        .filteredOn(f -> f.rule().equals("rows-lost"))
+        .singleElement()
+        .satisfies(f -> assertThat(f.count()).isEqualTo(1));
+  }
+
+  @Test
+  void abortingItNeedsTheRightToGoBackAndNotToRun() {
+    kit.adopt();
+    kit.sealPeak("1.1.0", "25.00");
+    kit.bring("1.1.0");
+    Run run = kit.start(kit.back(Plan.Way.EARLIER_VERSION));
+    var runner = EngineKit.person("runner", Right.LOOK, Right.RUN);
+    var returner = EngineKit.person("returner", Right.LOOK, Right.GO_BACK);
+
+    assertThatThrownBy(() -> kit.engine().runs().abort(runner, run.number(), "no"))
+        .isInstanceOf(Problem.class);
+    kit.engine().runs().abort(returner, run.number(), "no");
+    kit.settleDown();
+
+    assertThat(kit.run(run.number()).state()).isEqualTo(RunState.STOPPED);
   }
 }
