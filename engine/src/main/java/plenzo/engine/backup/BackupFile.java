@@ -132,12 +132,7 @@ public final class BackupFile {
         continue;
       }
       TableStructure structure = capture.get().structure();
-      List<String> key =
-          structure
-              .primaryKey()
-              .map(Constraint::columns)
-              .filter(k -> Adoption.keyProblem(structure, k).isEmpty())
-              .orElse(List.of());
+      List<String> key = key(structure);
       RowSum sum = new RowSum();
       long before = rows;
       try (RowReader reader = looking.allRows(table, key)) {
@@ -160,6 +155,15 @@ public final class BackupFile {
       tables.add(new Table(table, structure, key, sum.count(), sum.digest().hex()));
     }
     return rows;
+  }
+
+  /** Columns by which a backup tells a table's rows apart; empty when there are none. */
+  public static List<String> key(TableStructure structure) {
+    return structure
+        .primaryKey()
+        .map(Constraint::columns)
+        .filter(k -> Adoption.keyProblem(structure, k).isEmpty())
+        .orElse(List.of());
   }
 
   public PiecesFile pieces() {

@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
+import java.util.function.BiConsumer;
 import java.util.function.Consumer;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
@@ -28,6 +29,7 @@ import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Column;
 import plenzo.core.table.StructureChange;
+import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.Question;
 import plenzo.core.target.TablesDelta;
@@ -52,8 +54,10 @@ public final class Losses {
   /**
    * A way back that is looked at.
    *
+   * @param coming what one goes back to
    * @param leaving the version that is left, for what it brought itself
    * @param run the promotion whose run is being undone, to tell its own rows from others'
+   * @param before the backup of the run that is undone by an earlier version, null without one
    */
   public record Way(
       Promotion promotion,
@@ -62,7 +66,9 @@ public final class Losses {
       Collection<ItemsDelta> pieces,
       SiteLook look,
       Incoming leaving,
-      @Nullable Promotion run) {
+      Incoming coming,
+      @Nullable Promotion run,
+      @Nullable Incoming before) {
     TablesLooking looking() {
       return look.tables();
     }
@@ -120,6 +126,13 @@ public final class Losses {
                 : new Item(c.table() + "." + c.name(), "values", lost));
       }
     }
+    for (StructureChange c : emptied(way)) {
+      long[] n = {0};
+      emptied(way, c, (key, value) -> n[0]++);
+      if (n[0] > 0) {
+        items.add(new Item(c.table() + "." + c.name(), "values dropped before", n[0]));
+      }
+    }
     for (ItemsDelta.Change c : changedSince(way)) {
       items.add(new Item(c.key().toString(), "changes made since", 1));
     }
@@ -139,9 +152,12 @@ public final class Losses {
         + " "
         + (what.endsWith(" made since")
             ? what.replace(" made since", " of " + item.place() + " made since")
-            : what.endsWith(" written since")
-                ? what.replace(" written since", " of " + item.place() + " written since")
-                : what + " of " + item.place());
+            : what.endsWith(" dropped before")
+                ? what.replace(" dropped before", " of " + item.place())
+                    + " that only the backup still has"
+                : what.endsWith(" written since")
+                    ? what.replace(" written since", " of " + item.place() + " written since")
+                    : what + " of " + item.place());
   }
 
   /** Files and definitions that people changed since the version that is left brought them. */
@@ -167,6 +183,9 @@ public final class Losses {
     }
     for (StructureChange c : dropped(way.delta())) {
       dropped(way, c, line);
+    }
+    for (StructureChange c : emptied(way)) {
+      emptied(way, c, (key, value) -> line(line, c.table().toString(), key, c.name(), value));
     }
     for (ItemsDelta.Change c : changedSince(way)) {
       line(line, c.key().toString(), "", "content", "digest " + c.present());
@@ -202,6 +221,60 @@ public final class Losses {
           .forEach(out::add);
     }
     return out;
+  }
+
+  /** Columns that come back empty by an earlier version, and that the backup has values of. */
+  private static List<StructureChange> emptied(Way way) {
+    List<StructureChange> out = new ArrayList<>();
+    Incoming before = way.before();
+    if (before == null) {
+      return out;
+    }
+    for (TablesDelta.TableDelta t : way.delta().tables()) {
+      ComponentKey table = new ComponentKey(Kind.TABLE, t.table().componentName());
+      if (t.present() == null || !before.components().contains(records(t.table()))) {
+        continue;
+      }
+      TableStructure was = before.structure(table);
+      StructureChange.between(t.table(), t.present(), t.result()).stream()
+          .filter(
+              c ->
+                  c.act() == StructureChange.Act.ADD_COLUMN
+                      && was != null
+                      && was.column(c.name()).isPresent())
+          .forEach(out::add);
+    }
+    return out;
+  }
+
+  /** Values of the backup in rows that still stand and that the version does not carry itself. */
+  private static void emptied(
+      Way way, StructureChange c, BiConsumer<String, @Nullable String> use) {
+    Incoming before = Objects.requireNonNull(way.before());
+    ComponentKey key = records(c.table());
+    boolean carried =
+        way.coming().components().contains(key)
+            && way.coming().records(key).key().equals(before.records(key).key());
+    try (RowReader had = before.rows(key);
+        RowReader stand = way.looking().allRows(c.table(), before.records(key).key());
+        RowReader comes = carried ? way.coming().rows(key) : null) {
+      Row there = stand.next();
+      Row next = comes == null ? null : comes.next();
+      Row row = had == null ? null : had.next();
+      for (; row != null; row = Objects.requireNonNull(had).next()) {
+        while (next != null && next.compareKey(row) < 0) {
+          next = Objects.requireNonNull(comes).next();
+        }
+        while (there != null && there.compareKey(row) < 0) {
+          there = stand.next();
+        }
+        boolean stands = there != null && there.compareKey(row) == 0;
+        String value = row.get(row.header().position(c.name()));
+        if (stands && value != null && (next == null || next.compareKey(row) != 0)) {
+          use.accept(row.keyLine(), value);
+        }
+      }
+    }
   }
 
   private static @Nullable String constant(@Nullable Column column) {
@@ -343,7 +416,7 @@ public final class Losses {
                 List.of(Difference.REMOVED, Difference.CHANGED, Difference.ADDED));
         Own own = own(way.run(), key, rows)) {
       for (RowDifference row = rows.next(); row != null; row = rows.next()) {
-        if (!own.wrote(row)) {
+        if (!own.wrote(row) && !onlyItsColumnsDiffer(row)) {
           here++;
           use.accept(row);
         }
@@ -387,6 +460,15 @@ public final class Losses {
     Row is = row.present();
     Row wrote = own.incoming();
     return wrote == null ? is == null : is != null && sameShared(wrote, is);
+  }
+
+  /**
+   * A version added or dropped columns, and nobody wrote the row; lost columns are counted alone.
+   */
+  private static boolean onlyItsColumnsDiffer(RowDifference row) {
+    Row is = row.present();
+    Row was = row.incoming();
+    return is != null && was != null && sameShared(was, is);
   }
 
   /** A column that only one of them has was added or dropped by a version, and says nothing. */

@@ -19,6 +19,7 @@ import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
 import plenzo.core.impact.CaseFacts;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
@@ -42,6 +43,7 @@ import plenzo.core.stage.Stage;
 import plenzo.core.target.Connector;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.Question;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.version.Ancestry;
@@ -311,6 +313,7 @@ public final class CaseWork {
                       compared.components(),
                       findings,
                       delta,
+                      keyless(delta.tables(), look),
                       bindings.stamps(version, p.site()),
                       application(p.application()).probes(),
                       gates.inForce(p)));
@@ -324,6 +327,15 @@ public final class CaseWork {
           loss,
           p.rollback() ? cover.of(p, record, loss.rows()) : null);
     }
+  }
+
+  /** Touched tables whose rows a backup cannot put back one by one. */
+  private static List<TableName> keyless(TablesDelta delta, SiteLook look) {
+    return delta.tables().stream()
+        .filter(t -> t.present() != null && BackupFile.key(t.present()).isEmpty())
+        .map(TablesDelta.TableDelta::table)
+        .filter(t -> look.tables().answer(Question.of(Question.Type.ROWS, t)).count() > 0)
+        .toList();
   }
 
   private static Finding unknownBefore(Promotion p, ReturningIncoming back) {
@@ -664,7 +676,33 @@ public final class CaseWork {
         delta.itemDeltas(),
         look,
         new VersionIncoming(contents, leaving, null, Set.of()),
-        runDelta(p));
+        compared.items().incoming(),
+        runDelta(p),
+        backupBefore(p, record));
+  }
+
+  /**
+   * The backup of the run that is undone by an earlier version: it has what the run dropped. Null
+   * when that version was not there before it, or when the backup cannot be read.
+   */
+  private @Nullable Incoming backupBefore(Promotion p, SiteRecord record) {
+    Long number =
+        record.placements().isEmpty()
+            ? null
+            : record.placements().get(record.placements().size() - 1).run();
+    if (p.way() != Plan.Way.EARLIER_VERSION || number == null) {
+      return null;
+    }
+    Run run = tools.keeper().read(kept -> kept.runs().find(String.valueOf(number))).orElse(null);
+    Run.Backup backup = run == null ? null : run.backup();
+    if (run == null || backup == null || !p.version().text().equals(run.before())) {
+      return null;
+    }
+    try {
+      return new BackupIncoming(new BackupFile(tools.files(), backup.file()), backup);
+    } catch (UncheckedIOException | IllegalStateException e) {
+      return null; // that it is gone or damaged is said where it is gone back to
+    }
   }
 
   /**

@@ -4,11 +4,13 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import plenzo.core.component.Kind.Holder;
+import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.impact.Finding;
 import plenzo.core.plan.Plan;
 import plenzo.core.plan.Plan.Act;
+import plenzo.core.plan.WaysBack;
 import plenzo.core.plan.step.PlanCase;
 import plenzo.core.plan.step.PlannedStep;
 import plenzo.core.promotion.Promotion;
@@ -39,6 +41,7 @@ final class Planner {
       List<ComponentResult> components,
       List<Finding> findings,
       SiteDelta delta,
+      List<TableName> keyless,
       Map<String, Long> bindings,
       List<Application.Probe> probes,
       List<Plan.Condition> gates) {}
@@ -56,7 +59,10 @@ final class Planner {
     ats.stream()
         .filter(at -> at.holder() == Holder.DATABASE)
         .forEach(at -> statements.addAll(targets.tables(at).statements(facts.delta().tables())));
-    List<Plan.WayBack> back = waysBack(facts.present());
+    List<Plan.WayBack> back =
+        p.rollback()
+            ? WaysBack.afterRollback(facts.keyless())
+            : WaysBack.afterVersion(facts.present(), facts.keyless());
     int noReturn =
         steps.stream()
             .filter(s -> s.act() == Act.SWITCH)
@@ -75,20 +81,5 @@ final class Planner {
         at.target().key(),
         targets.connector(at).capabilities(),
         !at.target().scratch().isEmpty());
-  }
-
-  private List<Plan.WayBack> waysBack(SemVer present) {
-    if (p.rollback()) {
-      return List.of(
-          new Plan.WayBack(
-              Plan.Way.BACKUP, true, "Restore the backup that this run takes first", 0));
-    }
-    return List.of(
-        new Plan.WayBack(
-            Plan.Way.EARLIER_VERSION,
-            true,
-            "Re-apply " + present + "; what was written since is kept",
-            0),
-        new Plan.WayBack(Plan.Way.BACKUP, true, "Restore the backup that the run takes", 0));
   }
 }

@@ -10,6 +10,9 @@ import static plenzo.engine.kit.ScriptedDatabase.column;
 
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -22,6 +25,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
+import plenzo.core.table.TableStructure;
 import plenzo.core.version.SemVer;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.Script.At;
@@ -254,5 +258,65 @@ class WayBackTest {
     kit.settleDown();
 
     assertThat(kit.run(run.number()).state()).isEqualTo(RunState.STOPPED);
+  }
+
+  /** People wrote values into a column; a version drops it; the rows are in no version. */
+  @Test
+  void saysThatDroppedValuesComeBackByTheBackupAlone() {
+    kit.production().column(BAND, "nothing", column("note", "text"), false);
+    kit.development().column(BAND, "nothing", column("note", "text"), false);
+    kit.adopt("table/" + BAND, RULE);
+    Map<String, @Nullable String> noted = row("PEAK", "20.00");
+    noted.put("note", "by hand");
+    kit.production().row(BAND, noted);
+    String before = state();
+    kit.development().column(BAND, "note", column("level", "integer"), false);
+    kit.seal("1.1.0", "table/" + BAND, RULE);
+    kit.bring("1.1.0");
+
+    assertThat(kit.way(Plan.Way.EARLIER_VERSION).lost()).isEqualTo(1);
+    assertThat(kit.way(Plan.Way.EARLIER_VERSION).lossSentence())
+        .isEqualTo("1 value of fares.band.note that only the backup still has would be lost.");
+    assertThat(kit.way(Plan.Way.BACKUP).lost()).isZero();
+    goBack(Plan.Way.BACKUP);
+    assertThat(state()).isEqualTo(before);
+  }
+
+  @Test
+  void doesNotCountDroppedValuesOfRowsThatAreGone() {
+    kit.production().column(BAND, "nothing", column("note", "text"), false);
+    kit.development().column(BAND, "nothing", column("note", "text"), false);
+    kit.adopt("table/" + BAND, RULE);
+    Map<String, @Nullable String> noted = row("PEAK", "20.00");
+    noted.put("note", "by hand");
+    kit.production().row(BAND, noted);
+    kit.development().column(BAND, "note", column("level", "integer"), false);
+    kit.seal("1.1.0", "table/" + BAND, RULE);
+    kit.bring("1.1.0");
+    kit.production().gone(BAND, "PEAK");
+
+    assertThat(kit.way(Plan.Way.EARLIER_VERSION).lost()).isZero();
+  }
+
+  @Test
+  void knowsBeforeTheRunThatRowsWithoutAKeyCannotBePutBack() {
+    kit.adopt();
+    kit.sealPeak("1.1.0", "25.00");
+    assertThat(kit.prepare("1.1.0").requirePlan().waysBack()).allMatch(Plan.WayBack::possible);
+    for (var base : List.of(kit.production(), kit.development())) {
+      base.table("fares.log", column("line", "text"))
+          .row("fares.log", new TreeMap<>(Map.of("line", "x")));
+      base.structure(
+          "fares.log",
+          new TableStructure(List.of(column("line", "text")), List.of(), List.of(), null));
+    }
+    kit.development().column("fares.log", "nothing", column("level", "integer"), false);
+    kit.seal("1.2.0", "table/fares.log");
+
+    assertThat(kit.prepare("1.2.0").requirePlan().waysBack())
+        .filteredOn(w -> !w.possible())
+        .singleElement()
+        .satisfies(w -> assertThat(w.way()).isEqualTo(Plan.Way.BACKUP))
+        .satisfies(w -> assertThat(w.sentence()).contains("rows of fares.log have no key"));
   }
 }

@@ -1,0 +1,47 @@
+package plenzo.core.plan;
+
+import java.util.ArrayList;
+import java.util.List;
+import plenzo.core.component.TableName;
+import plenzo.core.version.SemVer;
+
+/** Which ways back there will be after a run, as far as it can be known before it. */
+public final class WaysBack {
+  private WaysBack() {}
+
+  /**
+   * After a version has come.
+   *
+   * @param present the version that is left
+   * @param keyless touched tables that hold rows and have no key to tell them apart
+   */
+  public static List<Plan.WayBack> afterVersion(SemVer present, List<TableName> keyless) {
+    List<Plan.WayBack> out = new ArrayList<>();
+    out.add(
+        new Plan.WayBack(
+            Plan.Way.EARLIER_VERSION,
+            true,
+            "Re-apply " + present + "; what was written since is kept",
+            0));
+    out.add(backup("Restore the backup that the run takes", keyless));
+    return List.copyOf(out);
+  }
+
+  /** After a rollback: only the backup leads to what was there before it. */
+  public static List<Plan.WayBack> afterRollback(List<TableName> keyless) {
+    return List.of(backup("Restore the backup that this run takes first", keyless));
+  }
+
+  private static Plan.WayBack backup(String sentence, List<TableName> keyless) {
+    if (keyless.isEmpty()) {
+      return new Plan.WayBack(Plan.Way.BACKUP, true, sentence, 0);
+    }
+    return new Plan.WayBack(
+        Plan.Way.BACKUP,
+        false,
+        "Cannot be used: rows of "
+            + String.join(", ", keyless.stream().map(TableName::toString).toList())
+            + " have no key by which they are told apart",
+        0);
+  }
+}
