@@ -136,7 +136,7 @@ public final class Keys {
                 () ->
                     Problem.stopped(
                         "NO_KEY",
-                        "There is no key to sign packages with.",
+                        "This service has no key of its own to sign with.",
                         "plenzo key new \"NAME\""));
     Kept.Secret secret =
         tools.keeper().read(kept -> kept.secrets().find(secret(signer))).orElseThrow();

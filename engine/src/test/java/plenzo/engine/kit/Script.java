@@ -56,6 +56,11 @@ public final class Script {
         });
   }
 
+  /** Whatever was to happen and has not happens no more. */
+  public void forget() {
+    next.clear();
+  }
+
   /** The target cannot be reached from here until {@link #wake}. */
   public void fallSilent() {
     silent = true;

@@ -1,0 +1,96 @@
+package plenzo.engine.promoting;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static plenzo.engine.kit.EngineKit.BAND;
+import static plenzo.engine.kit.EngineKit.RULE;
+import static plenzo.engine.kit.EngineKit.rule;
+
+import java.nio.file.Path;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.run.RunState;
+import plenzo.engine.binding.Bindings;
+import plenzo.engine.kit.EngineKit;
+import plenzo.engine.kit.Script.At;
+
+/** A value that a site gives reaches its host, also when no definition changes beside it. */
+class BindingReachesTest {
+  @TempDir Path folder;
+  private EngineKit kit;
+
+  @BeforeEach
+  void world() {
+    kit = new EngineKit(folder.resolve("data"));
+    kit.adopt();
+    kit.hosts.at("development").put(RULE, rule("2", "gate"));
+    kit.seal("1.1.0");
+    bind("https://one.example", 0);
+    kit.bring("1.1.0");
+  }
+
+  @AfterEach
+  void end() {
+    kit.close();
+  }
+
+  private void bind(String value, int expected) {
+    kit.engine()
+        .bindings()
+        .bind(
+            kit.ines,
+            new Bindings.Place("fares", "production", "", "gate"),
+            value,
+            /* secret= */ false,
+            null,
+            expected);
+  }
+
+  private int revision() {
+    return kit.engine().bindings().set(kit.ines, "fares", "production").get(0).revision();
+  }
+
+  @Test
+  void beforeAnythingElseChanges() {
+    assertThat(kit.host().inputs).containsEntry("gate", "https://one.example");
+    bind("https://two.example", revision());
+
+    Promotion p = kit.prepare("1.1.0");
+    assertThat(kit.rules(p)).noneMatch(r -> r.endsWith("nothing-to-do"));
+    assertThat(kit.run(p).state()).isEqualTo(RunState.DONE);
+
+    assertThat(kit.host().inputs).containsEntry("gate", "https://two.example");
+  }
+
+  @Test
+  void withARunThatChangesRowsAlone() {
+    bind("https://two.example", revision());
+    kit.sealPeak("1.2.0", "25.00");
+
+    assertThat(kit.bring("1.2.0").state()).isEqualTo(RunState.DONE);
+
+    assertThat(kit.host().inputs).containsEntry("gate", "https://two.example");
+    assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("25.00");
+  }
+
+  @Test
+  void isNotSaidToBeGivenByARunThatDidNotCome() {
+    bind("https://two.example", revision());
+    kit.host().script.killAt(At.SWITCH);
+    long run = kit.bringUntilKilled("1.1.0");
+    kit.restart().recover();
+    assertThat(kit.run(run).state()).isEqualTo(RunState.STOPPED);
+
+    assertThat(kit.run(kit.prepare("1.1.0")).state()).isEqualTo(RunState.DONE);
+    assertThat(kit.host().inputs).containsEntry("gate", "https://two.example");
+  }
+
+  @Test
+  void andIsNothingToDoOnceItIsThere() {
+    Promotion p = kit.prepare("1.1.0");
+
+    assertThat(kit.rules(p)).contains("NOTE nothing-to-do");
+  }
+}

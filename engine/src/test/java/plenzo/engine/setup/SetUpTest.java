@@ -1,0 +1,120 @@
+package plenzo.engine.setup;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static plenzo.engine.kit.EngineKit.SITE;
+
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import plenzo.core.problem.Problem;
+import plenzo.core.stage.Stage;
+import plenzo.engine.kit.EngineKit;
+
+/** What is new never takes the place of what stands, and what changed is said. */
+class SetUpTest {
+  @TempDir Path folder;
+  private EngineKit kit;
+
+  @BeforeEach
+  void world() {
+    kit = new EngineKit(folder.resolve("data"));
+  }
+
+  @AfterEach
+  void end() {
+    kit.close();
+  }
+
+  private Stage.Site there() {
+    return kit.engine().stages().get(kit.ines, SITE.stage()).sites().get(0);
+  }
+
+  @Test
+  void aNewSiteDoesNotReplaceOneOfItsName() {
+    Stage.Site before = there();
+
+    assertThatThrownBy(
+            () ->
+                kit.engine()
+                    .stages()
+                    .newSite(kit.ines, SITE.stage(), new Stage.Site(SITE.site(), List.of())))
+        .isInstanceOf(Problem.class)
+        .hasMessageContaining("There is already a site \"production/main\"");
+    assertThat(there()).isEqualTo(before);
+  }
+
+  @Test
+  void aSiteThatIsChangedMustBeThere() {
+    assertThatThrownBy(
+            () ->
+                kit.engine()
+                    .stages()
+                    .changeSite(kit.ines, SITE.stage(), new Stage.Site("other", List.of())))
+        .isInstanceOf(Problem.class);
+  }
+
+  @Test
+  void twoApplicationsHaveTwoNameSpaces() {
+    assertThatThrownBy(
+            () ->
+                kit.engine()
+                    .applications()
+                    .register(kit.ines, "other", "Other", "Tickets", "fares", "ordinary"))
+        .isInstanceOf(Problem.class)
+        .hasMessageContaining("fares");
+    kit.engine().applications().register(kit.ines, "other", "Other", "Tickets", "o", "ordinary");
+    assertThatThrownBy(
+            () ->
+                kit.engine()
+                    .applications()
+                    .register(kit.ines, "other", "Other", "Tickets", "p", "ordinary"))
+        .isInstanceOf(Problem.class)
+        .hasMessageContaining("There is already an application");
+  }
+
+  @Test
+  void theHistorySaysWhatChanged() {
+    kit.rename("database", "main-database");
+
+    assertThat(kit.history().get(0).text()).contains("main-database");
+  }
+
+  /** The first number of a series is given once. */
+  @Test
+  void firstDraftsAtOnceHaveTheirOwnNumbers() throws Exception {
+    kit.adopt();
+    int people = 4;
+    ExecutorService pool = Executors.newFixedThreadPool(people);
+    try {
+      CountDownLatch go = new CountDownLatch(1);
+      List<Future<String>> all =
+          java.util.stream.IntStream.range(0, people)
+              .mapToObj(
+                  i ->
+                      pool.submit(
+                          () -> {
+                            go.await();
+                            return kit.engine().drafts().start(kit.ines, "fares", null).id();
+                          }))
+              .toList();
+      go.countDown();
+      Set<String> ids = new TreeSet<>();
+      for (Future<String> f : all) {
+        ids.add(f.get());
+      }
+      assertThat(ids).containsExactly("D-1", "D-2", "D-3", "D-4");
+    } finally {
+      pool.shutdownNow();
+    }
+  }
+}
