@@ -2626,6 +2626,7 @@ export interface components {
             lost: number;
             possible: boolean;
             run?: string;
+            unreachable: boolean;
             version?: string;
             way: string;
             why: string;

@@ -1,21 +1,13 @@
 package plenzo.engine.sealing;
 
-import java.nio.charset.StandardCharsets;
-import java.security.InvalidKeyException;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.time.Duration;
 import java.util.Comparator;
-import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
-import javax.crypto.Mac;
-import javax.crypto.spec.SecretKeySpec;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
@@ -346,10 +338,7 @@ public final class SourceWatch {
             .read(kept -> kept.secrets().find(id))
             .map(s -> tools.vault().decrypt(id, s.cipher()))
             .orElse("");
-    byte[] expected =
-        ("sha256=" + hmac(secret.isEmpty() ? "-" : secret, body)).getBytes(StandardCharsets.UTF_8);
-    byte[] sent = Objects.requireNonNullElse(signature, "").getBytes(StandardCharsets.UTF_8);
-    if (!MessageDigest.isEqual(expected, sent) || secret.isEmpty()) {
+    if (!HookSignature.fits(secret, body, signature)) {
       return false;
     }
     tools.background().execute(() -> quietly(application));
@@ -362,16 +351,6 @@ public final class SourceWatch {
     } catch (RuntimeException e) {
       System.getLogger(SourceWatch.class.getName())
           .log(System.Logger.Level.ERROR, "Looking at the source of " + application, e);
-    }
-  }
-
-  private static String hmac(String secret, byte[] body) {
-    try {
-      Mac mac = Mac.getInstance("HmacSHA256");
-      mac.init(new SecretKeySpec(secret.getBytes(StandardCharsets.UTF_8), "HmacSHA256"));
-      return HexFormat.of().formatHex(mac.doFinal(body));
-    } catch (NoSuchAlgorithmException | InvalidKeyException e) {
-      throw new IllegalStateException("Every JDK has HmacSHA256", e);
     }
   }
 }

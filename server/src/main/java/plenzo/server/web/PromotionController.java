@@ -160,7 +160,7 @@ class PromotionController {
     RowAnswer answer =
         new RowAnswer(
             p.components().get(component).key(),
-            Sight.of(engine, by, p),
+            VisibleValues.of(engine, by, p),
             skip,
             Math.max(1, Math.min(limit, PAGE)),
             find);
@@ -184,7 +184,7 @@ class PromotionController {
     if (p.comparison() == null) {
       throw Problem.notFound("comparison of", p.shown());
     }
-    Sight sight = Sight.of(engine, by, p);
+    VisibleValues sight = VisibleValues.of(engine, by, p);
     CsvAnswer csv = new CsvAnswer(response, p.shown() + "-comparison.csv");
     csv.accept(RowAnswer.head());
     for (int n = 0; n < p.components().size(); n++) {
@@ -320,7 +320,7 @@ class PromotionController {
 
   PromotionView view(Person by, Promotion p) {
     Stage stage = engine.promotions().stage(p);
-    Sight sight = Sight.of(engine, by, p);
+    VisibleValues sight = VisibleValues.of(engine, by, p);
     List<String> approvers = engine.promotions().approvers(p);
     return new PromotionView(
         p.shown(),

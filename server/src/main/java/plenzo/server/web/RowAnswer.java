@@ -17,7 +17,7 @@ import plenzo.core.records.RecordsComparison.RowDifference;
  */
 final class RowAnswer {
   private final ComponentKey key;
-  private final Sight sight;
+  private final VisibleValues sight;
   private final String find;
   private final int most;
   private final List<RowChange> items = new ArrayList<>();
@@ -28,7 +28,7 @@ final class RowAnswer {
    * @param skip rows that pages before have passed
    * @param find part of a key or a value, in any case; empty for all
    */
-  RowAnswer(ComponentKey key, Sight sight, long skip, int most, @Nullable String find) {
+  RowAnswer(ComponentKey key, VisibleValues sight, long skip, int most, @Nullable String find) {
     this.key = key;
     this.sight = sight;
     this.at = skip;
@@ -91,7 +91,7 @@ final class RowAnswer {
       String difference,
       String part,
       List<AttributeDifference> attributes,
-      Sight sight,
+      VisibleValues sight,
       CsvAnswer to) {
     for (AttributeDifference a : attributes) {
       boolean hidden =

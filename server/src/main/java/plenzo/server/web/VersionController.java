@@ -254,7 +254,11 @@ class VersionController {
     long skip = cursor == null ? 0 : PromotionController.number(cursor, "");
     RowAnswer answer =
         new RowAnswer(
-            key, Sight.of(engine, by, "*", application), skip, PromotionController.PAGE, find);
+            key,
+            VisibleValues.of(engine, by, "*", application),
+            skip,
+            PromotionController.PAGE,
+            find);
     long[] seen = {0};
     engine
         .versions()

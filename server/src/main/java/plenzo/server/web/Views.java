@@ -262,7 +262,7 @@ final class Views {
     return out;
   }
 
-  static FindingView finding(Finding f, Sight sight) {
+  static FindingView finding(Finding f, VisibleValues sight) {
     Finding.Acceptance a = f.accepted();
     return new FindingView(
         f.id(),

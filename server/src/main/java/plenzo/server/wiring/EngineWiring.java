@@ -12,7 +12,6 @@ import java.util.UUID;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
-import java.util.concurrent.TimeUnit;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
@@ -26,8 +25,6 @@ import plenzo.connectors.directory.DirectoryConnector;
 import plenzo.connectors.git.GitCommits;
 import plenzo.connectors.host.HostConnector;
 import plenzo.core.keeping.Keeper;
-import plenzo.core.stage.Application;
-import plenzo.core.stage.SiteRecord;
 import plenzo.core.target.Connector;
 import plenzo.core.target.TablesConnector;
 import plenzo.engine.Engine;
@@ -43,7 +40,6 @@ import plenzo.store.H2Keeper;
 /** Puts store, connectors and engine together, and starts what runs by itself. */
 @Configuration
 class EngineWiring {
-  private static final System.Logger LOG = System.getLogger(EngineWiring.class.getName());
 
   @Bean(destroyMethod = "close")
   Keeper keeper(PlenzoSettings settings) {
@@ -162,47 +158,7 @@ class EngineWiring {
                       "First sign-in: admin, password "
                           + password
                           + " (told once; it must be changed)"));
-      schedule.execute(quietly("resuming comparisons", engine.promotions()::resume));
-      schedule.scheduleWithFixedDelay(
-          quietly("recovering runs", engine.runs()::recover), 0, 3, TimeUnit.SECONDS);
-      schedule.scheduleWithFixedDelay(
-          quietly("bringing releases on", engine.releases()::goOn), 3, 3, TimeUnit.SECONDS);
-      // an editing stage costs reading its rows, so it is looked at as rarely as rows are
-      every(schedule, settings.lookAtSourcesEvery(), () -> lookAtSources(engine, /* git= */ true));
-      every(schedule, settings.lookAtRowsEvery(), () -> lookAtSources(engine, /* git= */ false));
-      every(schedule, settings.lookEvery(), () -> lookEverywhere(engine, /* rows= */ false));
-      every(schedule, settings.lookAtRowsEvery(), () -> lookEverywhere(engine, /* rows= */ true));
-    };
-  }
-
-  private static void every(ScheduledExecutorService schedule, Duration time, Runnable look) {
-    schedule.scheduleWithFixedDelay(
-        quietly("looking for drift", look), time.toSeconds(), time.toSeconds(), TimeUnit.SECONDS);
-  }
-
-  private static void lookAtSources(Engine engine, boolean git) {
-    for (Application a : engine.tools().keeper().read(kept -> kept.applications().all())) {
-      if ((a.repository() != null) == git) {
-        quietly("looking at the source of " + a.key(), () -> engine.sourceWatch().look(a.key()))
-            .run();
-      }
-    }
-  }
-
-  private static void lookEverywhere(Engine engine, boolean rows) {
-    for (SiteRecord r : engine.tools().keeper().read(kept -> kept.sites().all())) {
-      quietly("looking at " + r.id(), () -> engine.drift().look(r.application(), r.site(), rows))
-          .run();
-    }
-  }
-
-  private static Runnable quietly(String what, Runnable work) {
-    return () -> {
-      try {
-        work.run();
-      } catch (RuntimeException e) {
-        LOG.log(System.Logger.Level.ERROR, "While " + what, e);
-      }
+      new RegularLooks(engine, settings, schedule).begin();
     };
   }
 }

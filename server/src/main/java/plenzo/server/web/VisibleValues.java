@@ -14,13 +14,13 @@ import plenzo.engine.Engine;
  * @param values whether the person may see values at all
  * @param privateColumns schema.table.column
  */
-record Sight(boolean values, Set<String> privateColumns) {
-  static Sight of(Engine engine, Person by, Promotion p) {
+record VisibleValues(boolean values, Set<String> privateColumns) {
+  static VisibleValues of(Engine engine, Person by, Promotion p) {
     return of(engine, by, p.site().stage(), p.application());
   }
 
-  static Sight of(Engine engine, Person by, String stage, String application) {
-    return new Sight(
+  static VisibleValues of(Engine engine, Person by, String stage, String application) {
+    return new VisibleValues(
         by.may(Right.SEE_VALUES, stage, application),
         engine
             .tools()

@@ -1,0 +1,70 @@
+package plenzo.server.wiring;
+
+import java.time.Duration;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
+import plenzo.core.stage.Application;
+import plenzo.core.stage.SiteRecord;
+import plenzo.engine.Engine;
+import plenzo.server.PlenzoSettings;
+
+/**
+ * When what is done by itself: drift and sources looked at, runs recovered, releases brought on.
+ */
+final class RegularLooks {
+  private static final System.Logger LOG = System.getLogger(RegularLooks.class.getName());
+
+  private final Engine engine;
+  private final PlenzoSettings settings;
+  private final ScheduledExecutorService schedule;
+
+  RegularLooks(Engine engine, PlenzoSettings settings, ScheduledExecutorService schedule) {
+    this.engine = engine;
+    this.settings = settings;
+    this.schedule = schedule;
+  }
+
+  void begin() {
+    schedule.execute(quietly("resuming comparisons", engine.promotions()::resume));
+    schedule.scheduleWithFixedDelay(
+        quietly("recovering runs", engine.runs()::recover), 0, 3, TimeUnit.SECONDS);
+    schedule.scheduleWithFixedDelay(
+        quietly("bringing releases on", engine.releases()::goOn), 3, 3, TimeUnit.SECONDS);
+    // an editing stage costs reading its rows, so it is looked at as rarely as rows are
+    every(settings.lookAtSourcesEvery(), () -> sources(/* git= */ true));
+    every(settings.lookAtRowsEvery(), () -> sources(/* git= */ false));
+    every(settings.lookEvery(), () -> drift(/* rows= */ false));
+    every(settings.lookAtRowsEvery(), () -> drift(/* rows= */ true));
+  }
+
+  private void every(Duration time, Runnable look) {
+    schedule.scheduleWithFixedDelay(
+        quietly("looking for drift", look), time.toSeconds(), time.toSeconds(), TimeUnit.SECONDS);
+  }
+
+  private void sources(boolean git) {
+    for (Application a : engine.tools().keeper().read(kept -> kept.applications().all())) {
+      if ((a.repository() != null) == git) {
+        quietly("looking at the source of " + a.key(), () -> engine.sourceWatch().look(a.key()))
+            .run();
+      }
+    }
+  }
+
+  private void drift(boolean rows) {
+    for (SiteRecord r : engine.tools().keeper().read(kept -> kept.sites().all())) {
+      quietly("looking at " + r.id(), () -> engine.drift().look(r.application(), r.site(), rows))
+          .run();
+    }
+  }
+
+  private static Runnable quietly(String what, Runnable work) {
+    return () -> {
+      try {
+        work.run();
+      } catch (RuntimeException e) {
+        LOG.log(System.Logger.Level.ERROR, "While " + what, e);
+      }
+    };
+  }
+}
