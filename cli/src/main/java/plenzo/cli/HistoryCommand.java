@@ -94,8 +94,9 @@ final class HistoryCommand extends Group {
   @Command(
       name = "verify",
       description = {
-        "Whether nobody edited the past: every entry, and every head of it that targets, packages",
-        "and files hold. Exit code 17 when somebody did."
+        "Whether nobody edited or cut the past.",
+        "Checks every entry, and every head of it that targets, packages and files hold.",
+        "Exit code 17 when somebody did."
       },
       footer = {"", "Examples:", "  plenzo history verify --head head-2027-03.json"})
   int verify(

@@ -33,8 +33,9 @@ final class ServerCommand extends Group {
   @Command(
       name = "catch-up",
       description = {
-        "Says that the records stay older than the targets. What those runs brought is not",
-        "recorded and shows as drift; runs are numbered behind them from now on."
+        "Says that the records stay older than the targets.",
+        "What those runs brought is not recorded and shows as drift; runs are numbered",
+        "behind them from now on."
       })
   void catchUp() {
     if (!top().yes) {
