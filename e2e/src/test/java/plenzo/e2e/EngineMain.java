@@ -122,23 +122,18 @@ public final class EngineMain {
         listener);
   }
 
+  private static void run(Engine engine, Person by, Promotion p) throws InterruptedException {
+    long run = engine.runs().start(by, p.number(), p.requirePlan().fingerprint().shown()).number();
+    System.out.println("ended " + end(engine, by, run).state().code());
+  }
+
   public static void main(String[] args) throws InterruptedException {
     Engine engine = open(Path.of(args[0]));
     Person by = person("ines");
     switch (args[1]) {
       case "run" -> {
         Promotion p = engine.promotions().list(by, "fares", null, "agreed").get(0);
-        System.out.println(
-            "ended "
-                + end(
-                        engine,
-                        by,
-                        engine
-                            .runs()
-                            .start(by, p.number(), p.requirePlan().fingerprint().shown())
-                            .number())
-                    .state()
-                    .code());
+        run(engine, by, p);
       }
       case "back" -> {
         String expect =
@@ -158,17 +153,7 @@ public final class EngineMain {
                     null,
                     "test",
                     String.valueOf(expect));
-        System.out.println(
-            "ended "
-                + end(
-                        engine,
-                        by,
-                        engine
-                            .runs()
-                            .start(by, p.number(), p.requirePlan().fingerprint().shown())
-                            .number())
-                    .state()
-                    .code());
+        run(engine, by, p);
       }
       default -> {
         int open = engine.runs().recover();

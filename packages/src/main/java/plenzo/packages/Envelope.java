@@ -59,21 +59,7 @@ final class Envelope {
                                 .toString()))))
             .canonical()
             .getBytes(StandardCharsets.UTF_8);
-    return Json.object(
-            "payloadType",
-            TYPE,
-            "payload",
-            Base64.getEncoder().encodeToString(payload),
-            "signatures",
-            List.of(
-                Json.object(
-                    "keyid",
-                    keys.id(),
-                    "sig",
-                    Base64.getEncoder()
-                        .encodeToString(Signatures.sign(keys.secret(), TYPE, payload)))))
-        .canonical()
-        .getBytes(StandardCharsets.UTF_8);
+    return Signatures.envelope(keys, TYPE, payload).getBytes(StandardCharsets.UTF_8);
   }
 
   /**

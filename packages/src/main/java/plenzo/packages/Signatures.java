@@ -13,7 +13,9 @@ import java.security.spec.PKCS8EncodedKeySpec;
 import java.security.spec.X509EncodedKeySpec;
 import java.util.Base64;
 import java.util.HexFormat;
+import java.util.List;
 import plenzo.core.digest.Digest;
+import plenzo.core.json.Json;
 
 /** Ed25519 keys (RFC 8032) and the signing of DSSE payloads (DSSE 1.0). */
 public final class Signatures {
@@ -117,5 +119,22 @@ public final class Signatures {
     } catch (GeneralSecurityException e) {
       return false;
     }
+  }
+
+  /** A DSSE envelope with one signature, as canonical JSON. */
+  static String envelope(Keys keys, String type, byte[] payload) {
+    return Json.object(
+            "payloadType",
+            type,
+            "payload",
+            Base64.getEncoder().encodeToString(payload),
+            "signatures",
+            List.of(
+                Json.object(
+                    "keyid",
+                    keys.id(),
+                    "sig",
+                    Base64.getEncoder().encodeToString(sign(keys.secret(), type, payload)))))
+        .canonical();
   }
 }

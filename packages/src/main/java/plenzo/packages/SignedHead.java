@@ -3,7 +3,6 @@ package plenzo.packages;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.Base64;
-import java.util.List;
 import plenzo.core.history.Anchor;
 import plenzo.core.json.Json;
 
@@ -36,20 +35,7 @@ public record SignedHead(Anchor anchor, String service, Instant at, String keyId
                 keys.open())
             .canonical()
             .getBytes(StandardCharsets.UTF_8);
-    return Json.object(
-            "payloadType",
-            TYPE,
-            "payload",
-            Base64.getEncoder().encodeToString(payload),
-            "signatures",
-            List.of(
-                Json.object(
-                    "keyid",
-                    keys.id(),
-                    "sig",
-                    Base64.getEncoder()
-                        .encodeToString(Signatures.sign(keys.secret(), TYPE, payload)))))
-        .canonical();
+    return Signatures.envelope(keys, TYPE, payload);
   }
 
   /**

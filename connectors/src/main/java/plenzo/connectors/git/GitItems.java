@@ -7,7 +7,6 @@ import java.io.SequenceInputStream;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.util.List;
-import java.util.Optional;
 import java.util.function.Consumer;
 import org.eclipse.jgit.lib.FileMode;
 import org.jspecify.annotations.Nullable;
@@ -21,47 +20,18 @@ import plenzo.core.item.FilePath;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
 import plenzo.core.target.ItemsLooking;
-import plenzo.core.target.RunSeen;
 import plenzo.core.target.TargetFailed;
-import plenzo.core.target.TargetIdentity;
-import plenzo.core.version.SemVer;
 
 /** Files and definitions of one commit. */
-final class GitItems implements ItemsLooking {
+final class GitItems extends GitLooking implements ItemsLooking {
   /** Longest text of a link. */
   private static final int LINK = 4096;
 
-  private final Layout layout;
   private final Kind.Holder holder;
 
   GitItems(Layout layout, Kind.Holder holder) {
-    this.layout = layout;
+    super(layout);
     this.holder = holder;
-  }
-
-  @Override
-  public Optional<TargetIdentity> identity() {
-    return Optional.empty();
-  }
-
-  @Override
-  public String instance() {
-    return "git";
-  }
-
-  @Override
-  public Optional<SemVer> release() {
-    return Optional.empty();
-  }
-
-  @Override
-  public List<RunSeen> runs(int limit) {
-    return List.of();
-  }
-
-  @Override
-  public @Nullable String author(ComponentKey key) {
-    return layout.author(key);
   }
 
   @Override
@@ -153,15 +123,5 @@ final class GitItems implements ItemsLooking {
   @Override
   public String probe(String question) {
     throw new UnsupportedOperationException("A repository answers no questions");
-  }
-
-  @Override
-  public void cut() {
-    layout.close();
-  }
-
-  @Override
-  public void close() {
-    layout.close();
   }
 }

@@ -18,46 +18,16 @@ import plenzo.core.records.RowReader;
 import plenzo.core.table.Column;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Question;
-import plenzo.core.target.RunSeen;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetFailed;
-import plenzo.core.target.TargetIdentity;
-import plenzo.core.version.SemVer;
 
 /** Tables and records of one commit. */
-final class GitTables implements TablesLooking {
+final class GitTables extends GitLooking implements TablesLooking {
   private static final int LONGEST_STRUCTURE = 4 << 20;
 
-  private final Layout layout;
-
   GitTables(Layout layout) {
-    this.layout = layout;
-  }
-
-  @Override
-  public Optional<TargetIdentity> identity() {
-    return Optional.empty();
-  }
-
-  @Override
-  public String instance() {
-    return "git";
-  }
-
-  @Override
-  public Optional<SemVer> release() {
-    return Optional.empty();
-  }
-
-  @Override
-  public List<RunSeen> runs(int limit) {
-    return List.of();
-  }
-
-  @Override
-  public @Nullable String author(ComponentKey key) {
-    return layout.author(key);
+    super(layout);
   }
 
   @Override
@@ -133,15 +103,5 @@ final class GitTables implements TablesLooking {
   @Override
   public Question.Answer answer(Question question) {
     throw new UnsupportedOperationException("A repository answers no questions");
-  }
-
-  @Override
-  public void cut() {
-    layout.close();
-  }
-
-  @Override
-  public void close() {
-    layout.close();
   }
 }

@@ -61,20 +61,24 @@ public record HistoryEntry(
             e.text(),
             before,
             "");
+    return open.hashed();
+  }
+
+  private HistoryEntry hashed() {
     return new HistoryEntry(
         sequence,
         at,
-        e.actor(),
-        e.event(),
-        e.application(),
-        e.stage(),
-        e.site(),
-        e.version(),
-        e.promotion(),
-        e.run(),
-        e.text(),
+        actor,
+        event,
+        application,
+        stage,
+        site,
+        version,
+        promotion,
+        run,
+        text,
         before,
-        open.computedHash());
+        computedHash());
   }
 
   /** SHA-256 over the canonical JSON of everything but the hash itself. */

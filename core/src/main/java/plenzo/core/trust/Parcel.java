@@ -51,30 +51,17 @@ public record Parcel(
   }
 
   public Parcel broughtIn() {
-    return new Parcel(
-        id,
-        State.BROUGHT_IN,
-        application,
-        number,
-        name,
-        file,
-        size,
-        manifest,
-        signer,
-        problem,
-        from,
-        at,
-        by,
-        handedOutAt,
-        handedOutBy,
-        anchor,
-        revision);
+    return with(State.BROUGHT_IN, handedOutAt, handedOutBy);
   }
 
   public Parcel handedOut(Instant when, String who) {
+    return with(state, when, who);
+  }
+
+  private Parcel with(State next, @Nullable Instant outAt, @Nullable String outBy) {
     return new Parcel(
         id,
-        state,
+        next,
         application,
         number,
         name,
@@ -86,8 +73,8 @@ public record Parcel(
         from,
         at,
         by,
-        when,
-        who,
+        outAt,
+        outBy,
         anchor,
         revision);
   }

@@ -1,0 +1,54 @@
+package plenzo.connectors.git;
+
+import java.util.List;
+import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.target.Looking;
+import plenzo.core.target.RunSeen;
+import plenzo.core.target.TargetIdentity;
+import plenzo.core.version.SemVer;
+
+/** A commit is a target that nobody marks and no run changes. */
+abstract class GitLooking implements Looking {
+  final Layout layout;
+
+  GitLooking(Layout layout) {
+    this.layout = layout;
+  }
+
+  @Override
+  public Optional<TargetIdentity> identity() {
+    return Optional.empty();
+  }
+
+  @Override
+  public String instance() {
+    return "git";
+  }
+
+  @Override
+  public Optional<SemVer> release() {
+    return Optional.empty();
+  }
+
+  @Override
+  public List<RunSeen> runs(int limit) {
+    return List.of();
+  }
+
+  @Override
+  public @Nullable String author(ComponentKey key) {
+    return layout.author(key);
+  }
+
+  @Override
+  public void cut() {
+    layout.close();
+  }
+
+  @Override
+  public void close() {
+    layout.close();
+  }
+}
