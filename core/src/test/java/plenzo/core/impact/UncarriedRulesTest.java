@@ -1,0 +1,107 @@
+package plenzo.core.impact;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.List;
+import java.util.Map;
+import java.util.stream.IntStream;
+import org.jspecify.annotations.Nullable;
+import org.junit.jupiter.api.Test;
+import plenzo.core.component.TableName;
+import plenzo.core.inventory.Uncarried;
+import plenzo.core.inventory.Uncarried.Sort;
+import plenzo.core.table.Column;
+import plenzo.core.table.TableStructure;
+import plenzo.core.target.TablesDelta;
+
+/** Each rule at the smallest case that violates it, and one just short of it. */
+class UncarriedRulesTest {
+  private static final TableName BAND = TableName.of("fares.band");
+  private static final TableStructure PLAIN = table(null);
+  private static final TableStructure DRAWING = table("nextval('fares.s'::regclass)");
+
+  private static TableStructure table(@Nullable String expression) {
+    return new TableStructure(
+        List.of(new Column("n", "bigint", false, expression, null, null, null, null)),
+        List.of(),
+        List.of(),
+        null);
+  }
+
+  private static List<String> found(
+      @Nullable TableStructure present, @Nullable TableStructure result, Uncarried... there) {
+    TablesDelta delta =
+        new TablesDelta(
+            List.of(new TablesDelta.TableDelta(BAND, present, result, null)), List.of());
+    return Rules.run(
+            UncarriedRules.ALL,
+            new ImpactCase(
+                List.of(),
+                Map.of(),
+                delta,
+                present == null ? Map.of() : Map.of(BAND, present),
+                List.of(there),
+                (component, difference, limit, row) -> {},
+                question -> {
+                  throw new IllegalStateException("Nothing is asked");
+                }))
+        .stream()
+        .map(f -> f.severity() + " " + f.rule() + " " + f.place())
+        .toList();
+  }
+
+  private static Uncarried thing(Sort sort, String name, @Nullable TableName on) {
+    return new Uncarried(sort, name, on, "d");
+  }
+
+  @Test
+  void aDefaultNeedsItsSequenceThere() {
+    assertThat(found(PLAIN, DRAWING))
+        .containsExactly("BLOCKER sequence-missing table/fares.band#column/n");
+    assertThat(found(null, DRAWING))
+        .containsExactly("BLOCKER sequence-missing table/fares.band#column/n");
+    assertThat(found(PLAIN, DRAWING, thing(Sort.SEQUENCE, "fares.s", null)))
+        .containsExactly("NOTE not-carried the site");
+    assertThat(found(DRAWING, PLAIN)).as("it draws no more").isEmpty();
+    assertThat(found(DRAWING, null)).as("it goes").isEmpty();
+  }
+
+  @Test
+  void aPolicyOnATouchedTableIsARisk() {
+    assertThat(found(PLAIN, PLAIN, thing(Sort.POLICY, "own", BAND)))
+        .containsExactly(
+            "RISK row-policy table/fares.band#policy/own", "NOTE not-carried the site");
+    assertThat(found(PLAIN, PLAIN, thing(Sort.POLICY, "own", TableName.of("fares.zone"))))
+        .containsExactly("NOTE not-carried the site");
+  }
+
+  @Test
+  void whatIsNotCarriedIsNamed() {
+    assertThat(found(PLAIN, PLAIN)).isEmpty();
+    assertThat(found(PLAIN, PLAIN, thing(Sort.VIEW, "fares.dear", null)))
+        .containsExactly("NOTE not-carried the site");
+  }
+
+  @Test
+  void ofManyTheFirstAreNamedAndTheRestCounted() {
+    Uncarried[] many =
+        IntStream.range(0, 25)
+            .mapToObj(i -> thing(Sort.VIEW, "fares.v" + (10 + i), null))
+            .toArray(Uncarried[]::new);
+    ImpactCase c =
+        new ImpactCase(
+            List.of(),
+            Map.of(),
+            TablesDelta.NONE,
+            Map.of(),
+            List.of(many),
+            (component, difference, limit, row) -> {},
+            question -> {
+              throw new IllegalStateException("Nothing is asked");
+            });
+
+    assertThat(Rules.run(UncarriedRules.ALL, c))
+        .singleElement()
+        .satisfies(f -> assertThat(f.sentence()).contains("25 things").endsWith("and 5 more."));
+  }
+}
