@@ -74,11 +74,12 @@ export function ApprovePart({ p }: { p: Promotion }) {
           </dd>
           <dt>Ways back</dt>
           <dd>
-            {p.plan?.waysBack
-              .filter((w) => w.possible)
-              .map((w) => (
-                <div key={w.way}>{wayWords(w)}</div>
-              ))}
+            {p.plan?.waysBack.map((w) => (
+              <Box key={w.way} sx={w.possible ? undefined : { color: 'warning.main' }}>
+                {w.possible ? '' : `By ${w.way}: `}
+                {wayWords(w)}
+              </Box>
+            ))}
           </dd>
           <dt>Fingerprint</dt>
           <dd>
