@@ -177,20 +177,17 @@ public final class Hosts {
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Switching on or off needs a reason.", "/reason");
     }
+    // noted first: what was done at a host can never be missing in the history
+    note(by, on ? "switched on" : "switched off", application, site, key + ": " + reason);
     try (ItemsChanging session = (ItemsChanging) targets.change(host(site))) {
       session.activation(key, on);
+    } catch (RuntimeException e) {
+      note(by, "not known to be switched", application, site, key + ": " + e.getMessage());
+      throw e;
     }
-    tools
-        .keeper()
-        .write(
-            kept ->
-                kept.note(
-                    event(
-                        by,
-                        on ? "switched on" : "switched off",
-                        application,
-                        site,
-                        key + ": " + reason),
-                    tools.now()));
+  }
+
+  private void note(Person by, String what, String application, SiteKey site, String text) {
+    tools.keeper().write(kept -> kept.note(event(by, what, application, site, text), tools.now()));
   }
 }

@@ -167,14 +167,15 @@ public final class Connections {
     if (!(tools.connector(c.sort()) instanceof ItemsConnector items)) {
       throw Problem.invalid("SORT", c.id() + " is a database and needs nothing.", "/name");
     }
+    // noted first: what was done at a target can never be missing in the history
+    note(by, "making ready", stage, c.id());
     String done = items.makeReady(new Targets(tools, allowed).access(stage, name));
-    tools
-        .keeper()
-        .write(
-            kept ->
-                kept.note(
-                    Stages.event(by, "made ready", stage, c.id() + ": " + done), tools.now()));
+    note(by, "made ready", stage, c.id() + ": " + done);
     return done;
+  }
+
+  private void note(Person by, String what, String stage, String text) {
+    tools.keeper().write(kept -> kept.note(Stages.event(by, what, stage, text), tools.now()));
   }
 
   /** Tests every connection of a site and remembers what was found. */
