@@ -51,6 +51,12 @@ public interface Kept {
 
   Shelf<Run> runs();
 
+  /** The run that brought what a site holds; empty when none did. */
+  default Optional<Run> lastRun(SiteRecord record) {
+    Long run = record.lastPlacement().map(SiteRecord.Placement::run).orElse(null);
+    return run == null ? Optional.empty() : runs().find(String.valueOf(run));
+  }
+
   Shelf<Capture> captures();
 
   Shelf<Binding> bindings();

@@ -123,6 +123,13 @@ public record SiteRecord(
     return application + "@" + site;
   }
 
+  /** How what is present came here; empty when nothing did. */
+  public Optional<Placement> lastPlacement() {
+    return placements.isEmpty()
+        ? Optional.empty()
+        : Optional.of(placements.get(placements.size() - 1));
+  }
+
   /** A run that the site remembers and the records do not know; 0 when there is none. */
   public long older() {
     return look.older();

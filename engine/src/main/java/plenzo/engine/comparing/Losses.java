@@ -95,17 +95,8 @@ public final class Losses {
   public Lost count(Way way) {
     List<Item> items = new ArrayList<>();
     String query = null;
-    if (way.promotion().way() == Plan.Way.BACKUP) {
-      for (int n = 0; n < way.compared().components().size(); n++) {
-        long here = written(way, n, row -> {});
-        if (here > 0) {
-          String table = way.compared().components().get(n).key().name();
-          items.add(new Item(table, "rows written since", here));
-        }
-      }
-    }
     for (int n = 0; n < way.compared().components().size(); n++) {
-      long here = taken(way, n, row -> {});
+      long here = overwritten(way, n, row -> {});
       if (here > 0) {
         String table = way.compared().components().get(n).key().name();
         items.add(new Item(table, "rows written since", here));
@@ -171,15 +162,9 @@ public final class Losses {
   /** Each lost value as a CSV line: table, key, column, value. */
   public void each(Way way, Consumer<String> line) {
     line.accept(CanonicalCsv.text(List.of("table", "key", "column", "value")));
-    if (way.promotion().way() == Plan.Way.BACKUP) {
-      for (int n = 0; n < way.compared().components().size(); n++) {
-        String table = way.compared().components().get(n).key().name();
-        written(way, n, row -> values(table, row, line));
-      }
-    }
     for (int n = 0; n < way.compared().components().size(); n++) {
       String table = way.compared().components().get(n).key().name();
-      taken(way, n, row -> values(table, row, line));
+      overwritten(way, n, row -> values(table, row, line));
     }
     for (StructureChange c : dropped(way.delta())) {
       dropped(way, c, line);
@@ -381,12 +366,17 @@ public final class Losses {
     }
   }
 
+  /** Rows of one component that people wrote since and that the way overwrites. */
+  private long overwritten(Way way, int n, Consumer<RowDifference> use) {
+    if (way.compared().components().get(n).key().kind() != Kind.RECORDS) {
+      return 0;
+    }
+    return way.promotion().way() == Plan.Way.BACKUP ? written(way, n, use) : taken(way, n, use);
+  }
+
   /** Rows that people wrote since and of which somebody decided that they are overwritten. */
   private long taken(Way way, int n, Consumer<RowDifference> use) {
     ComponentKey key = way.compared().components().get(n).key();
-    if (key.kind() != Kind.RECORDS || way.promotion().way() == Plan.Way.BACKUP) {
-      return 0;
-    }
     Map<String, Decision> decided = way.promotion().decisions();
     long count = 0;
     try (ComparisonFiles.Reader rows = files.read(way.compared().id(), n, Difference.CONFLICT, 0)) {
@@ -405,9 +395,6 @@ public final class Losses {
   /** Rows of one component that a restore would overwrite and that the run did not write. */
   private long written(Way way, int n, Consumer<RowDifference> use) {
     ComponentKey key = way.compared().components().get(n).key();
-    if (key.kind() != Kind.RECORDS) {
-      return 0;
-    }
     long here = 0;
     try (ComparisonFiles.Merged rows =
             files.merged(

@@ -172,7 +172,7 @@ public final class Standing {
         activity,
         text,
         link,
-        r.placements().isEmpty() ? null : r.placements().get(r.placements().size() - 1).at(),
+        r.lastPlacement().map(SiteRecord.Placement::at).orElse(null),
         r.look().at(),
         r.verdict(present).isPresent(),
         r.closedBy(),
@@ -267,22 +267,21 @@ public final class Standing {
     }
     for (SiteRecord r : tools.keeper().read(kept -> kept.sites().all())) {
       SemVer present = r.present();
-      boolean ran =
-          !r.placements().isEmpty()
-              && r.placements().get(r.placements().size() - 1).how().equals("run");
+      SiteRecord.Placement last = r.lastPlacement().orElse(null);
       if (present != null
-          && ran
+          && last != null
+          && last.how().equals("run")
           && r.verdict(present).isEmpty()
           && by.may(Right.JUDGE, r.site().stage(), r.application())) {
         out.add(
             new Waiting(
                 "judge",
-                "R-" + r.placements().get(r.placements().size() - 1).run(),
+                "R-" + last.run(),
                 r.site(),
                 r.application(),
                 present,
                 "Good or bad is not said yet",
-                r.placements().get(r.placements().size() - 1).at()));
+                last.at()));
       }
     }
     out.sort(Comparator.comparing(Waiting::since));

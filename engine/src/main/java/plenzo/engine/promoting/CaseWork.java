@@ -49,6 +49,7 @@ import plenzo.core.target.TablesDelta;
 import plenzo.core.version.Ancestry;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
+import plenzo.core.version.VersionEntry;
 import plenzo.core.version.VersionHead;
 import plenzo.engine.Tools;
 import plenzo.engine.backup.BackupFile;
@@ -474,14 +475,15 @@ public final class CaseWork {
     if (p.rollback()) {
       return;
     }
+    List<VersionEntry> first =
+        FirstCarried.of(
+            version(p.application(), Objects.requireNonNull(out.present())),
+            version(p.application(), p.version()));
+    if (first.isEmpty()) {
+      return; // the site is not looked at once more for nothing
+    }
     try (SiteLook look = targets.look(p.site())) {
-      new FirstCarried(tools, contents)
-          .keep(
-              run,
-              look,
-              out.compared(),
-              version(p.application(), Objects.requireNonNull(out.present())),
-              version(p.application(), p.version()));
+      new FirstCarried(tools, contents).keep(run, look, out.compared(), first);
     }
   }
 
@@ -686,14 +688,10 @@ public final class CaseWork {
    * when that version was not there before it, or when the backup cannot be read.
    */
   private @Nullable Incoming backupBefore(Promotion p, SiteRecord record) {
-    Long number =
-        record.placements().isEmpty()
-            ? null
-            : record.placements().get(record.placements().size() - 1).run();
-    if (p.way() != Plan.Way.EARLIER_VERSION || number == null) {
+    if (p.way() != Plan.Way.EARLIER_VERSION) {
       return null;
     }
-    Run run = tools.keeper().read(kept -> kept.runs().find(String.valueOf(number))).orElse(null);
+    Run run = tools.keeper().read(kept -> kept.lastRun(record)).orElse(null);
     Run.Backup backup = run == null ? null : run.backup();
     if (run == null || backup == null || !p.version().text().equals(run.before())) {
       return null;

@@ -1,6 +1,5 @@
 package plenzo.engine.promoting;
 
-import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
@@ -24,7 +23,7 @@ final class Cover {
    * @return the promotion whose approvals cover it, null when none do
    */
   @Nullable String of(Promotion p, SiteRecord record, long loss) {
-    Run last = lastRun(record).orElse(null);
+    Run last = tools.keeper().read(kept -> kept.lastRun(record)).orElse(null);
     if (last == null
         || record.verdict(record.present()).filter(SiteRecord.Verdict::good).isPresent()) {
       return null;
@@ -40,16 +39,5 @@ final class Cover {
             && ran.plan().waysBack().stream()
                 .anyMatch(w -> w.way() == p.way() && w.possible() && loss <= w.ceiling());
     return undoesIt && inside ? ran.shown() : null;
-  }
-
-  /** The run that brought what is at the site; empty when none did. */
-  private Optional<Run> lastRun(SiteRecord record) {
-    Long run =
-        record.placements().isEmpty()
-            ? null
-            : record.placements().get(record.placements().size() - 1).run();
-    return run == null
-        ? Optional.empty()
-        : tools.keeper().read(kept -> kept.runs().find(String.valueOf(run)));
   }
 }

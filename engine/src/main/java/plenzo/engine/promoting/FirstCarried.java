@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
@@ -41,20 +42,23 @@ final class FirstCarried {
     return "bases/R-" + run;
   }
 
-  /** Keeps what is there now of everything that the present version lacks and the next one has. */
-  void keep(long run, SiteLook look, Compared compared, Version present, Version next) {
+  /** What the present version lacks and the next one has. */
+  static List<VersionEntry> of(Version present, Version next) {
+    return next.entries().stream().filter(e -> present.entry(e.key()).isEmpty()).toList();
+  }
+
+  /** Keeps what is there now of these. */
+  void keep(long run, SiteLook look, Compared compared, List<VersionEntry> first) {
     Map<String, Json> out = new TreeMap<>();
-    for (VersionEntry e : next.entries()) {
-      if (present.entry(e.key()).isEmpty()) {
-        Base base = read(look, compared, e);
-        out.put(
-            e.key().toString(),
-            Json.object(
-                "content",
-                base.content() == null ? null : base.content().hex(),
-                "options",
-                base.options()));
-      }
+    for (VersionEntry e : first) {
+      Base base = read(look, compared, e);
+      out.put(
+          e.key().toString(),
+          Json.object(
+              "content",
+              base.content() == null ? null : base.content().hex(),
+              "options",
+              base.options()));
     }
     byte[] text = Json.object(out).canonical().getBytes(StandardCharsets.UTF_8);
     tools.files().write(name(run), to -> to.write(text));

@@ -4,7 +4,6 @@ import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
-import java.util.Optional;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
@@ -159,7 +158,7 @@ public final class Rollbacks {
     if (record.present() == null) {
       return new Case(null, application + " was never here.");
     }
-    Run last = lastRun(record).orElse(null);
+    Run last = tools.keeper().read(kept -> kept.lastRun(record)).orElse(null);
     SemVer to;
     if (way == Plan.Way.BACKUP) {
       if (last == null || last.backup() == null || last.before() == null) {
@@ -212,16 +211,6 @@ public final class Rollbacks {
     } catch (UncheckedIOException e) {
       return List.of(); // that the backup is gone is said when it is read
     }
-  }
-
-  private Optional<Run> lastRun(SiteRecord record) {
-    Long run =
-        record.placements().isEmpty()
-            ? null
-            : record.placements().get(record.placements().size() - 1).run();
-    return run == null
-        ? Optional.empty()
-        : tools.keeper().read(kept -> kept.runs().find(String.valueOf(run)));
   }
 
   /**
