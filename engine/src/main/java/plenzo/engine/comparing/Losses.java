@@ -22,6 +22,7 @@ import plenzo.core.digest.Digest;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.records.CanonicalCsv;
+import plenzo.core.records.CanonicalValue;
 import plenzo.core.records.Header;
 import plenzo.core.records.RecordsComparison;
 import plenzo.core.records.RecordsComparison.RowDifference;
@@ -44,6 +45,8 @@ public final class Losses {
   /** A default that is one value, so that a value equal to it was not typed by anybody. */
   private static final Pattern CONSTANT =
       Pattern.compile("-?[0-9.]+|true|false|'[^']*'(::[a-z ]+(\\([0-9,]+\\))?)?");
+
+  private static final Pattern WHOLE = Pattern.compile("smallint|integer|bigint");
 
   private final ComparisonFiles files;
 
@@ -208,7 +211,10 @@ public final class Losses {
     return out;
   }
 
-  /** Columns that come back empty by an earlier version, and that the backup has values of. */
+  /**
+   * Columns that come back empty or of another type by an earlier version, and that the backup has
+   * values of.
+   */
   private static List<StructureChange> emptied(Way way) {
     List<StructureChange> out = new ArrayList<>();
     Incoming before = way.before();
@@ -224,7 +230,8 @@ public final class Losses {
       StructureChange.between(t.table(), t.present(), t.result()).stream()
           .filter(
               c ->
-                  c.act() == StructureChange.Act.ADD_COLUMN
+                  (c.act() == StructureChange.Act.ADD_COLUMN
+                          || c.act() == StructureChange.Act.CHANGE_COLUMN)
                       && was != null
                       && was.column(c.name()).isPresent())
           .forEach(out::add);
@@ -255,10 +262,27 @@ public final class Losses {
         }
         boolean stands = there != null && there.compareKey(row) == 0;
         String value = row.get(row.header().position(c.name()));
-        if (stands && value != null && (next == null || next.compareKey(row) != 0)) {
+        boolean gone = value != null && !heldBy(c.before(), value);
+        if (stands && gone && (next == null || next.compareKey(row) != 0)) {
           use.accept(row.keyLine(), value);
         }
       }
+    }
+  }
+
+  /**
+   * Whether a column of the type that is there now can hold the value; none is held by no column.
+   */
+  private static boolean heldBy(@Nullable Column now, String value) {
+    if (now == null) {
+      return false;
+    }
+    try {
+      // whole numbers are cast from decimals without loss where these are whole
+      CanonicalValue.of(WHOLE.matcher(now.type()).matches() ? "numeric(19,0)" : now.type(), value);
+      return true;
+    } catch (IllegalArgumentException e) {
+      return false;
     }
   }
 

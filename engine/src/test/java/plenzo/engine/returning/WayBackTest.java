@@ -319,4 +319,19 @@ class WayBackTest {
         .satisfies(w -> assertThat(w.way()).isEqualTo(Plan.Way.BACKUP))
         .satisfies(w -> assertThat(w.sentence()).contains("rows of fares.log have no key"));
   }
+
+  /** "Nothing is lost" was said of decimals that a version had cut and that are in no version. */
+  @Test
+  void doesNotSayThatNothingIsLostOfValuesThatAVersionNarrowed() {
+    kit.adopt("table/" + BAND, RULE);
+    kit.production().row(BAND, row("PEAK", "20.55"));
+    kit.development().column(BAND, "amount", column("amount", "numeric(6,1)"), false);
+    kit.seal("1.1.0", "table/" + BAND, RULE);
+    kit.bring("1.1.0");
+    kit.production().row(BAND, row("DAY", "10.0")).row(BAND, row("PEAK", "20.6"));
+
+    assertThat(kit.way(Plan.Way.EARLIER_VERSION).lossSentence())
+        .as("10.00 is 10.0; 20.55 is not 20.6")
+        .isEqualTo("1 value of fares.band.amount that only the backup still has would be lost.");
+  }
 }
