@@ -27,5 +27,9 @@ export function decidedOf(decisions: Record<string, string>, component: string, 
 /** A way back, and how far an approval covers it. */
 export function wayWords(way: { sentence: string; possible: boolean; ceiling: number }): string {
   if (!way.possible) return way.sentence;
-  return `${way.sentence}, as long as ${way.ceiling === 0 ? 'nothing is' : `no more than ${plural(way.ceiling, 'row', 'rows')} would be`} lost`;
+  const bound =
+    way.ceiling === 0
+      ? 'nothing is'
+      : `no more than ${plural(way.ceiling, 'row', 'rows')} ${way.ceiling === 1 ? 'is' : 'are'}`;
+  return `${way.sentence}. A yes to this plan covers it while ${bound} lost`;
 }

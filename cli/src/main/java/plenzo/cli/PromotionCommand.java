@@ -379,8 +379,11 @@ final class PromotionCommand extends Group {
   /** How far an approval covers a way back. */
   private static String covered(long rows) {
     return rows == 0
-        ? ", as long as nothing is lost"
-        : ", as long as no more than " + counted(rows, "row") + " would be lost";
+        ? ". A yes to this plan covers it while nothing is lost"
+        : ". A yes to this plan covers it while no more than "
+            + counted(rows, "row")
+            + (rows == 1 ? " is" : " are")
+            + " lost";
   }
 
   private static String sentence(PromotionView p) {
