@@ -209,7 +209,7 @@ public final class WriteRows {
         new Header(List.of("id", "harbour", "price"), List.of("bigint", "text", "numeric(8,2)"), 1);
     return new TablesDelta(
         List.of(
-            new TablesDelta.TableDelta(
+            TablesDelta.TableDelta.of(
                 TABLE,
                 structure,
                 structure,

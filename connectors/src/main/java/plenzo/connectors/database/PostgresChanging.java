@@ -96,11 +96,9 @@ final class PostgresChanging implements Changing {
     discard(run);
     anchors();
     long done = 0;
-    for (int n = 0; n < delta.tables().size(); n++) {
-      TablesDelta.RowsDelta rows = delta.tables().get(n).rows();
-      if (rows == null) {
-        continue;
-      }
+    List<TablesDelta.Staged> staged = delta.staged();
+    for (int n = 0; n < staged.size(); n++) {
+      TablesDelta.RowsDelta rows = staged.get(n).rows();
       String stage = RowsSql.stage(run, n);
       try (Statement s = connection.createStatement()) {
         s.execute(RowsSql.createStage(stage, rows.columns()));
@@ -108,7 +106,7 @@ final class PostgresChanging implements Changing {
         s.execute("ANALYZE " + stage);
       } catch (SQLException e) {
         throw failed(
-            "Cannot put the rows for " + delta.tables().get(n).table() + " beside the present ones",
+            "Cannot put the rows for " + staged.get(n).table().table() + " beside the present ones",
             e);
       }
     }

@@ -6,8 +6,7 @@ import java.util.Objects;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.connectors.database.sql.RowsSql;
-import plenzo.connectors.database.sql.StructureSql;
-import plenzo.core.table.StructureChange;
+import plenzo.connectors.database.sql.SwitchSql;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Connector.Capability;
@@ -53,38 +52,37 @@ public final class PostgresConnector implements TablesConnector {
 
   @Override
   public List<String> statements(TablesDelta delta) {
-    List<String> out = new ArrayList<>();
-    delta
-        .structure(StructureChange.Phase.BEFORE_ROWS)
-        .forEach(c -> out.addAll(StructureSql.statements(c)));
+    SwitchSql structure = new SwitchSql(delta, n -> STAGE);
+    List<String> out = new ArrayList<>(structure.before());
     rows(delta, out);
-    delta
-        .structure(StructureChange.Phase.AFTER_ROWS)
-        .forEach(c -> out.addAll(StructureSql.statements(c)));
+    out.addAll(structure.after());
     return out;
   }
+
+  /** What people read in place of a run's own staging tables. */
+  private static final String STAGE = "plenzo.stage";
 
   private static void rows(TablesDelta delta, List<String> out) {
     List<String> deletes = new ArrayList<>();
     List<String> updates = new ArrayList<>();
     List<String> inserts = new ArrayList<>();
-    for (TablesDelta.TableDelta t : delta.tables()) {
-      TablesDelta.RowsDelta rows = t.rows();
-      if (rows == null || t.result() == null) {
+    for (TablesDelta.Staged s : delta.staged()) {
+      TablesDelta.TableDelta t = s.table();
+      TablesDelta.RowsDelta rows = s.rows();
+      if (t.result() == null) {
         continue;
       }
-      String stage = "plenzo.stage";
       if (rows.removed() > 0) {
         deletes.add(
             0,
-            RowsSql.delete(t.table(), rows.columns(), stage)
+            RowsSql.delete(t.table(), rows.columns(), STAGE)
                 + Objects.toString(count(rows.removed())));
       }
       if (rows.changed() > 0) {
-        updates.add(RowsSql.update(t.table(), rows.columns(), stage) + count(rows.changed()));
+        updates.add(RowsSql.update(t.table(), rows.columns(), STAGE) + count(rows.changed()));
       }
       if (rows.added() > 0) {
-        inserts.add(RowsSql.insert(t.table(), rows.columns(), stage) + count(rows.added()));
+        inserts.add(RowsSql.insert(t.table(), rows.columns(), STAGE) + count(rows.added()));
       }
     }
     out.addAll(deletes);

@@ -199,11 +199,13 @@ final class PostgresLooking implements TablesLooking {
                         n -> columns == null || columns.contains(n) || records.key().contains(n))
                     .toList()),
         records.key().size(),
-        records.condition());
+        records.condition(),
+        List.of());
   }
 
   @Override
-  public RowReader allRows(TableName table, List<String> key) {
+  public RowReader allRows(TableName table, List<String> key, List<Question> marks) {
+    int server = server();
     return read(
         table,
         names -> {
@@ -212,19 +214,31 @@ final class PostgresLooking implements TablesLooking {
           return out;
         },
         key.size(),
-        null);
+        null,
+        marks.stream().map(q -> FactsSql.mark(q, key, server)).toList());
+  }
+
+  /** The server's version number, 150004 for 15.4. */
+  private int server() {
+    try {
+      DatabaseMetaData server = connection.getMetaData();
+      return server.getDatabaseMajorVersion() * 10_000 + server.getDatabaseMinorVersion();
+    } catch (SQLException e) {
+      throw failed(e);
+    }
   }
 
   private RowReader read(
       TableName table,
       Function<List<String>, List<String>> order,
       int keyColumns,
-      @Nullable RowCondition condition) {
+      @Nullable RowCondition condition,
+      List<String> marks) {
     TableCapture capture =
         table(table)
             .orElseThrow(
                 () -> new IllegalArgumentException("There is no table " + table + " in " + access));
-    return copyOut(connection, capture, order, keyColumns, condition);
+    return copyOut(connection, capture, order, keyColumns, condition, marks);
   }
 
   static RowReader copyOut(
@@ -232,7 +246,8 @@ final class PostgresLooking implements TablesLooking {
       TableCapture capture,
       Function<List<String>, List<String>> order,
       int keyColumns,
-      @Nullable RowCondition condition) {
+      @Nullable RowCondition condition,
+      List<String> marks) {
     Map<String, String> types =
         capture.structure().columns().stream()
             .collect(Collectors.toMap(Column::name, Column::type));
@@ -244,8 +259,15 @@ final class PostgresLooking implements TablesLooking {
               + " has no column for the whole key "
               + names.subList(0, keyColumns));
     }
-    Header header = new Header(names, names.stream().map(types::get).toList(), keyColumns);
-    String sql = RowsSql.copyOut(capture.table(), names, header.types(), keyColumns, condition);
+    List<String> columnTypes = names.stream().map(types::get).toList();
+    String sql = RowsSql.copyOut(capture.table(), names, columnTypes, keyColumns, condition, marks);
+    List<String> all = new ArrayList<>(names);
+    List<String> allTypes = new ArrayList<>(columnTypes);
+    for (int n = 0; n < marks.size(); n++) {
+      all.add(TablesLooking.mark(n));
+      allTypes.add("boolean");
+    }
+    Header header = new Header(all, allTypes, keyColumns);
     try {
       CopyStream stream =
           new CopyStream(connection.unwrap(PGConnection.class).getCopyAPI().copyOut(sql));
@@ -258,9 +280,7 @@ final class PostgresLooking implements TablesLooking {
   @Override
   public Question.Answer answer(Question question) {
     try (Statement s = connection.createStatement()) {
-      DatabaseMetaData server = connection.getMetaData();
-      int version = server.getDatabaseMajorVersion() * 10_000 + server.getDatabaseMinorVersion();
-      String sql = FactsSql.query(question, version);
+      String sql = FactsSql.query(question, server());
       s.execute("SAVEPOINT asked");
       try (ResultSet r = s.executeQuery(sql)) {
         r.next();

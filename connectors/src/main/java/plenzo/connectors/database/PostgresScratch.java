@@ -190,7 +190,8 @@ final class PostgresScratch implements Scratch {
         header = rows.header();
       }
       RowSum sum = new RowSum();
-      try (RowReader rows = PostgresLooking.copyOut(c, capture, names -> header.names(), 0, null)) {
+      try (RowReader rows =
+          PostgresLooking.copyOut(c, capture, names -> header.names(), 0, null, List.of())) {
         for (Row row = rows.next(); row != null; row = rows.next()) {
           sum.add(row.raw());
         }

@@ -6,15 +6,17 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.connectors.database.sql.MarkerSql;
 import plenzo.connectors.database.sql.RowsSql;
 import plenzo.connectors.database.sql.Sql;
-import plenzo.connectors.database.sql.StructureSql;
+import plenzo.connectors.database.sql.SwitchSql;
 import plenzo.core.component.TableName;
 import plenzo.core.records.Header;
 import plenzo.core.table.Column;
@@ -186,15 +188,19 @@ final class SwitchTransaction {
   private void compare(long run, TablesDelta delta, Watch watch) throws SQLException {
     CatalogReader catalog = new CatalogReader(connection);
     List<String> moved = new ArrayList<>();
-    for (int n = 0; n < delta.tables().size(); n++) {
-      TablesDelta.TableDelta t = delta.tables().get(n);
+    Set<TableName> changed = new HashSet<>();
+    for (TablesDelta.TableDelta t : delta.tables()) {
       TableStructure now = catalog.table(t.table()).map(TableCapture::structure).orElse(null);
       if (!Objects.equals(now, t.present())) {
         moved.add("table/" + t.table() + ": its structure is not the one that the plan read");
-        continue;
+        changed.add(t.table());
       }
-      if (t.rows() != null && t.present() != null) {
-        rowsMoved(t, t.rows(), RowsSql.stage(run, n), moved);
+    }
+    List<TablesDelta.Staged> staged = delta.staged();
+    for (int n = 0; n < staged.size(); n++) {
+      TablesDelta.TableDelta t = staged.get(n).table();
+      if (t.present() != null && !changed.contains(t.table())) {
+        rowsMoved(t, staged.get(n).rows(), RowsSql.stage(run, n), moved);
       }
     }
     if (!moved.isEmpty()) {
@@ -216,50 +222,52 @@ final class SwitchTransaction {
   }
 
   private void write(long run, TablesDelta delta, Watch watch) throws SQLException {
-    for (int n = 0; n < delta.tables().size(); n++) {
-      TablesDelta.TableDelta t = delta.tables().get(n);
-      if (t.rows() != null && t.present() != null) {
+    List<TablesDelta.Staged> staged = delta.staged();
+    for (int n = 0; n < staged.size(); n++) {
+      TablesDelta.Staged s = staged.get(n);
+      if (s.table().present() != null) {
         execute("DROP TABLE IF EXISTS " + RowsSql.before(run, n));
         execute(
             RowsSql.keepBefore(
-                t.table(), t.rows().columns(), RowsSql.stage(run, n), RowsSql.before(run, n)));
+                s.table().table(),
+                s.rows().columns(),
+                RowsSql.stage(run, n),
+                RowsSql.before(run, n)));
       }
     }
     for (int n = 0; n < delta.reached().size(); n++) {
       TablesDelta.Reached r = delta.reached().get(n);
-      Header header = Objects.requireNonNull(delta.tables().get(r.from()).rows()).columns();
-      String before = RowsSql.before(run, delta.tables().size() + n);
+      Header header = staged.get(r.from()).rows().columns();
+      String before = RowsSql.before(run, staged.size() + n);
       execute("DROP TABLE IF EXISTS " + before);
       execute(RowsSql.keepReached(r, header, RowsSql.stage(run, r.from()), before));
     }
-    structure(delta, StructureChange.Phase.BEFORE_ROWS, watch);
+    SwitchSql structure = new SwitchSql(delta, n -> RowsSql.stage(run, n));
+    each(structure.before(), watch);
     long done = 0;
-    for (int n = delta.tables().size() - 1; n >= 0; n--) {
-      done = rows(run, delta, n, "removed", RowsSql::delete, watch, done);
+    for (int n = staged.size() - 1; n >= 0; n--) {
+      done = rows(run, staged.get(n), n, "removed", RowsSql::delete, watch, done);
     }
-    for (int n = 0; n < delta.tables().size(); n++) {
-      TablesDelta.RowsDelta rows = delta.tables().get(n).rows();
-      if (rows != null && rows.columns().names().size() > rows.columns().keyColumns()) {
-        done = rows(run, delta, n, "changed", RowsSql::update, watch, done);
+    for (int n = 0; n < staged.size(); n++) {
+      Header columns = staged.get(n).rows().columns();
+      if (columns.names().size() > columns.keyColumns()) {
+        done = rows(run, staged.get(n), n, "changed", RowsSql::update, watch, done);
       }
     }
-    for (int n = 0; n < delta.tables().size(); n++) {
-      done = rows(run, delta, n, "added", RowsSql::insert, watch, done);
+    for (int n = 0; n < staged.size(); n++) {
+      done = rows(run, staged.get(n), n, "added", RowsSql::insert, watch, done);
     }
     execute("SET CONSTRAINTS ALL IMMEDIATE");
-    structure(delta, StructureChange.Phase.AFTER_ROWS, watch);
+    each(structure.after(), watch);
     for (TablesDelta.TableDelta t : delta.tables()) {
       sequences(t);
     }
   }
 
-  private void structure(TablesDelta delta, StructureChange.Phase phase, Watch watch)
-      throws SQLException {
-    for (StructureChange change : delta.structure(phase)) {
-      for (String sql : StructureSql.statements(change)) {
-        watch.say(sql);
-        execute(sql);
-      }
+  private void each(List<String> statements, Watch watch) throws SQLException {
+    for (String sql : statements) {
+      watch.say(sql);
+      execute(sql);
     }
   }
 
@@ -269,13 +277,10 @@ final class SwitchTransaction {
   }
 
   private long rows(
-      long run, TablesDelta delta, int n, String act, Write write, Watch watch, long before)
+      long run, TablesDelta.Staged staged, int n, String act, Write write, Watch watch, long before)
       throws SQLException {
-    TablesDelta.TableDelta t = delta.tables().get(n);
-    TablesDelta.RowsDelta rows = t.rows();
-    if (rows == null) {
-      return before;
-    }
+    TablesDelta.TableDelta t = staged.table();
+    TablesDelta.RowsDelta rows = staged.rows();
     long expected =
         switch (act) {
           case "removed" -> rows.removed();
@@ -310,10 +315,9 @@ final class SwitchTransaction {
   }
 
   private static boolean writes(TablesDelta.TableDelta t, Column c) {
-    TablesDelta.RowsDelta rows = t.rows();
-    return rows != null
-        && rows.added() + rows.changed() > 0
-        && rows.columns().position(c.name()) >= 0;
+    return t.writes().stream()
+        .anyMatch(
+            rows -> rows.added() + rows.changed() > 0 && rows.columns().position(c.name()) >= 0);
   }
 
   /** Whether the column gets its sequence now: rows that are there have numbers already. */
@@ -360,20 +364,26 @@ final class SwitchTransaction {
   private void readBack(long run, TablesDelta delta, Watch watch) throws SQLException {
     CatalogReader catalog = new CatalogReader(connection);
     List<String> wrong = new ArrayList<>();
-    for (int n = 0; n < delta.tables().size(); n++) {
-      TablesDelta.TableDelta t = delta.tables().get(n);
+    Set<TableName> other = new HashSet<>();
+    for (TablesDelta.TableDelta t : delta.tables()) {
       Optional<TableStructure> now = catalog.table(t.table()).map(TableCapture::structure);
       if (!Objects.equals(now.orElse(null), t.result())) {
+        other.add(t.table());
         wrong.add(
             "table/"
                 + t.table()
                 + ": the structure is not the planned one"
                 + differing(now.orElse(null), t.result()));
-      } else if (t.rows() != null && t.result() != null) {
+      }
+    }
+    List<TablesDelta.Staged> staged = delta.staged();
+    for (int n = 0; n < staged.size(); n++) {
+      TablesDelta.TableDelta t = staged.get(n).table();
+      if (t.result() != null && !other.contains(t.table())) {
+        String sql =
+            RowsSql.notAsPlanned(t.table(), staged.get(n).rows().columns(), RowsSql.stage(run, n));
         try (Statement s = connection.createStatement();
-            ResultSet r =
-                s.executeQuery(
-                    RowsSql.notAsPlanned(t.table(), t.rows().columns(), RowsSql.stage(run, n)))) {
+            ResultSet r = s.executeQuery(sql)) {
           r.next();
           if (r.getLong(1) > 0) {
             wrong.add("records/" + t.table() + ": " + r.getLong(1) + " rows are not as planned");

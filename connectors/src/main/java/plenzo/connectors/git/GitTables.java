@@ -96,7 +96,10 @@ final class GitTables extends GitLooking implements TablesLooking {
   }
 
   @Override
-  public RowReader allRows(TableName table, List<String> key) {
+  public RowReader allRows(TableName table, List<String> key, List<Question> marks) {
+    if (!marks.isEmpty()) {
+      throw new UnsupportedOperationException("A repository answers no questions");
+    }
     return rows(new RecordsDefinition(table, key, null), null);
   }
 

@@ -17,6 +17,7 @@ import java.util.Arrays;
 import java.util.Iterator;
 import java.util.List;
 import java.util.Random;
+import java.util.Set;
 import java.util.TimeZone;
 import java.util.function.BooleanSupplier;
 import org.jspecify.annotations.Nullable;
@@ -39,6 +40,7 @@ import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Connector.Use;
+import plenzo.core.target.Question;
 import plenzo.core.target.RunMark;
 import plenzo.core.target.Scratch;
 import plenzo.core.target.Settled;
@@ -214,29 +216,30 @@ class PostgresConnectorTest {
         columns.names().stream().filter(n -> present.column(n).isPresent()).toList();
     return new TablesDelta(
         List.of(
-            new TablesDelta.TableDelta(
-                table,
-                present,
-                result,
-                new TablesDelta.RowsDelta(
-                    columns,
-                    compared,
-                    count(changes, Difference.REMOVED),
-                    count(changes, Difference.CHANGED),
-                    count(changes, Difference.ADDED),
-                    () -> {
-                      Iterator<TablesDelta.RowChange> at = changes.iterator();
-                      return new TablesDelta.Changes() {
-                        @Override
-                        public TablesDelta.@Nullable RowChange next() {
-                          return at.hasNext() ? at.next() : null;
-                        }
-
-                        @Override
-                        public void close() {}
-                      };
-                    }))),
+            TablesDelta.TableDelta.of(table, present, result, rows(columns, compared, changes))),
         List.of());
+  }
+
+  private static TablesDelta.RowsDelta rows(
+      Header columns, List<String> compared, List<TablesDelta.RowChange> changes) {
+    return new TablesDelta.RowsDelta(
+        columns,
+        compared,
+        count(changes, Difference.REMOVED),
+        count(changes, Difference.CHANGED),
+        count(changes, Difference.ADDED),
+        () -> {
+          Iterator<TablesDelta.RowChange> at = changes.iterator();
+          return new TablesDelta.Changes() {
+            @Override
+            public TablesDelta.@Nullable RowChange next() {
+              return at.hasNext() ? at.next() : null;
+            }
+
+            @Override
+            public void close() {}
+          };
+        });
   }
 
   private static long count(List<TablesDelta.RowChange> changes, Difference act) {
@@ -391,6 +394,137 @@ class PostgresConnectorTest {
     sql("INSERT INTO fares.line (name) VALUES ('user')");
 
     assertThat(query("SELECT id FROM fares.line WHERE name = 'user'")).isEqualTo("42");
+  }
+
+  private static final TableName NOTE = new TableName("fares", "note");
+
+  /** Rows 1 to 5 of a table in which anything may stand. */
+  private TableStructure notes() throws SQLException {
+    sql(
+        "SET ROLE owner; CREATE TABLE fares.note (id integer PRIMARY KEY, level text NOT NULL, zone text, line text);"
+            + " INSERT INTO fares.note VALUES (1, '7', 'b', 'x'), (2, '99999999999', 'b', 'x'), (3, 'many', 'gone', NULL), (4, '4', NULL, 'long one'), (5, '5', 'B', 'x');"
+            + " GRANT SELECT ON fares.note TO looker");
+    try (TablesLooking looking = connector.look(access("looker"))) {
+      return looking.table(NOTE).orElseThrow().structure();
+    }
+  }
+
+  /** What a question counts is marked row by row, of equal rows all but the first. */
+  @Test
+  void marksTheRowsThatAQuestionCounts() throws SQLException {
+    notes();
+    List<Question> asked =
+        List.of(
+            Question.of(Question.Type.ROWS, NOTE),
+            Question.of(Question.Type.NULLS, NOTE, "line"),
+            Question.notFitting(NOTE, "level", "integer", "text"),
+            Question.violating(NOTE, "(length(line) < 5)"),
+            Question.of(Question.Type.DUPLICATES, NOTE, "line"),
+            Question.of(Question.Type.ORPHANS, NOTE, "zone")
+                .along(List.of(new Question.Hop(FARE, List.of("zone"), List.of("code")))));
+    List<String> marked = new ArrayList<>();
+    List<Long> counted = new ArrayList<>();
+    try (TablesLooking looking = connector.look(access("looker"))) {
+      for (Question q : asked) {
+        counted.add(looking.answer(q).count());
+      }
+      try (RowReader reader = looking.allRows(NOTE, List.of("id"), asked)) {
+        for (Row row = reader.next(); row != null; row = reader.next()) {
+          StringBuilder line = new StringBuilder(row.keyLine().replace("\"", "")).append(' ');
+          for (int n = 0; n < asked.size(); n++) {
+            line.append(row.get(row.header().position(TablesLooking.mark(n))));
+          }
+          marked.add(line.toString());
+        }
+      }
+    }
+
+    assertThat(marked).containsExactly("1 tfffff", "2 tftftf", "3 tttfft", "4 tfftff", "5 tffftf");
+    assertThat(counted)
+        .as("one value stands in three rows")
+        .containsExactly(5L, 1L, 2L, 1L, 1L, 1L);
+  }
+
+  @Test
+  void marksNoRowThatTheRunWrites() throws SQLException {
+    notes();
+    Question.Tuples three =
+        new Question.Tuples(List.of("id"), List.of("integer"), List.of(List.of("3")));
+    Question q = Question.of(Question.Type.NULLS, NOTE, "line").without(three);
+    try (TablesLooking looking = connector.look(access("looker"));
+        RowReader reader = looking.allRows(NOTE, List.of("id"), List.of(q))) {
+      for (Row row = reader.next(); row != null; row = reader.next()) {
+        assertThat(row.get(row.header().position(TablesLooking.mark(0)))).isEqualTo("f");
+      }
+      assertThat(reader.count()).isEqualTo(5);
+    }
+  }
+
+  /**
+   * "level" becomes a number, which two values do not fit: one is written anew and one goes with
+   * its row. "line" comes back to one row in a set of its own.
+   */
+  @Test
+  void changesATypeWhenTheValuesInTheWayGo() throws SQLException {
+    TableStructure present = notes();
+    List<Column> columns = new ArrayList<>(present.columns());
+    columns.replaceAll(
+        c ->
+            c.name().equals("level")
+                ? new Column("level", "integer", true, null, null, null, null, null)
+                : c);
+    columns.add(new Column("since", "date", false, null, null, null, null, null));
+    TableStructure result =
+        new TableStructure(columns, present.constraints(), present.indexes(), present.comment());
+    Header id = new Header(List.of("id"), List.of("integer"), 1);
+    Header was = new Header(List.of("id", "level"), List.of("integer", "text"), 1);
+    Header is = new Header(List.of("id", "level"), List.of("integer", "integer"), 1);
+    Header since = new Header(List.of("id", "since"), List.of("integer", "date"), 1);
+    TablesDelta.Fitted fitted =
+        new TablesDelta.Fitted(
+            List.of(
+                rows(
+                    is,
+                    is.names(),
+                    List.of(
+                        new TablesDelta.RowChange(
+                            Difference.CHANGED,
+                            Row.of(was, List.of("2", "99999999999")),
+                            Row.of(is, List.of("2", "9"))))),
+                rows(
+                    was,
+                    was.names(),
+                    List.of(
+                        new TablesDelta.RowChange(
+                            Difference.REMOVED, Row.of(was, List.of("3", "many")), null))),
+                rows(
+                    since,
+                    List.of("id"),
+                    List.of(
+                        new TablesDelta.RowChange(
+                            Difference.CHANGED,
+                            Row.of(id, List.of("2")),
+                            Row.of(since, List.of("2", "2026-04-01")))))),
+            Set.of("column/level"));
+    TablesDelta delta =
+        new TablesDelta(
+            List.of(TablesDelta.TableDelta.of(NOTE, present, result, null).with(fitted)),
+            List.of());
+
+    apply(delta, 9, new Silent());
+
+    assertThat(
+            query(
+                "SELECT string_agg(id || '=' || level || coalesce('/' || since, ''), ' ' ORDER BY id) FROM fares.note"))
+        .isEqualTo("1=7 2=9/2026-04-01 4=4 5=5");
+    assertThat(delta.rows()).isEqualTo(3);
+    try (TablesLooking looking = connector.look(access("looker"))) {
+      assertThat(looking.table(NOTE).orElseThrow().structure()).isEqualTo(result);
+    }
+    assertThat(connector.statements(delta))
+        .as("what people read of it beforehand")
+        .anyMatch(line -> line.contains("SET \"level\" = NULL"))
+        .anyMatch(line -> line.endsWith("\"level\" SET NOT NULL"));
   }
 
   @Test

@@ -103,7 +103,7 @@ class PostgresContractTest extends TargetContract {
             Row.of(COLUMNS, List.of("PEAK", value)));
     return new TablesDelta(
         List.of(
-            new TablesDelta.TableDelta(
+            TablesDelta.TableDelta.of(
                 BAND,
                 present,
                 present,

@@ -34,27 +34,30 @@ final class PlannedRows {
 
   private static Optional<Tuples> keys(
       TablesDelta.@Nullable TableDelta table, boolean onlyRemoved) {
-    TablesDelta.RowsDelta rows = table == null ? null : table.rows();
-    if (rows == null) {
-      return Optional.of(Tuples.NONE);
-    }
-    if ((onlyRemoved ? rows.removed() : rows.total()) > MOST) {
+    List<TablesDelta.RowsDelta> sets = table == null ? List.of() : table.writes();
+    long count = sets.stream().mapToLong(r -> onlyRemoved ? r.removed() : r.total()).sum();
+    if (count > MOST) {
       return Optional.empty();
     }
-    Header header = rows.columns();
+    if (count == 0) {
+      return Optional.of(Tuples.NONE);
+    }
+    Header header = sets.get(0).columns();
+    List<String> key = header.names().subList(0, header.keyColumns());
     List<List<@Nullable String>> values = new ArrayList<>();
-    each(
-        rows,
-        change -> {
-          if (!onlyRemoved || change.act() == Difference.REMOVED) {
-            values.add(new ArrayList<>(some(change).key()));
-          }
-        });
-    return Optional.of(
-        new Tuples(
-            header.names().subList(0, header.keyColumns()),
-            header.types().subList(0, header.keyColumns()),
-            values));
+    for (TablesDelta.RowsDelta rows : sets) {
+      each(
+          rows,
+          change -> {
+            if (!onlyRemoved || change.act() == Difference.REMOVED) {
+              Row row = some(change);
+              List<@Nullable String> of = new ArrayList<>();
+              key.forEach(k -> of.add(row.get(row.header().position(k))));
+              values.add(of);
+            }
+          });
+    }
+    return Optional.of(new Tuples(key, header.types().subList(0, header.keyColumns()), values));
   }
 
   static void each(TablesDelta.RowsDelta rows, Consumer<TablesDelta.RowChange> use) {

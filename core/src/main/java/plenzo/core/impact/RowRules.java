@@ -172,9 +172,10 @@ final class RowRules {
 
   /** Rows of other tables that point at what goes, or at a value that is changed. */
   private static void needed(ImpactCase impact, Consumer<Finding> found) {
-    for (TablesDelta.TableDelta t : impact.delta().tables()) {
-      TablesDelta.RowsDelta rows = t.rows();
-      if (rows == null || t.result() == null || t.present() == null) {
+    for (TablesDelta.Staged s : impact.delta().staged()) {
+      TablesDelta.TableDelta t = s.table();
+      TablesDelta.RowsDelta rows = s.rows();
+      if (t.result() == null || t.present() == null) {
         continue;
       }
       for (List<Reach.Edge> path : Reach.from(t.table(), impact.after())) {
@@ -281,12 +282,12 @@ final class RowRules {
 
   /** Rows of the version that point at rows which neither the site nor the version has. */
   private static void missing(ImpactCase impact, Consumer<Finding> found) {
-    for (TablesDelta.TableDelta t : impact.delta().tables()) {
-      if (t.rows() == null || t.result() == null) {
-        continue;
-      }
-      for (Constraint k : t.result().foreignKeys()) {
-        missing(impact, found, t, t.rows(), k);
+    for (TablesDelta.Staged s : impact.delta().staged()) {
+      TablesDelta.TableDelta t = s.table();
+      if (t.result() != null) {
+        for (Constraint k : t.result().foreignKeys()) {
+          missing(impact, found, t, s.rows(), k);
+        }
       }
     }
   }
@@ -373,9 +374,10 @@ final class RowRules {
    * ones too, which no single statement can write.
    */
   private static void taken(ImpactCase impact, Consumer<Finding> found) {
-    for (TablesDelta.TableDelta t : impact.delta().tables()) {
-      TablesDelta.RowsDelta rows = t.rows();
-      if (rows == null || t.result() == null) {
+    for (TablesDelta.Staged s : impact.delta().staged()) {
+      TablesDelta.TableDelta t = s.table();
+      TablesDelta.RowsDelta rows = s.rows();
+      if (t.result() == null) {
         continue;
       }
       List<String> key = rows.columns().names().subList(0, rows.columns().keyColumns());
@@ -502,7 +504,7 @@ final class RowRules {
 
   private static void code(ImpactCase impact, Consumer<Finding> found) {
     for (TablesDelta.TableDelta t : impact.delta().tables()) {
-      if (t.present() == null || t.rows() == null) {
+      if (t.present() == null || t.writes().isEmpty()) {
         continue;
       }
       Question.Answer a = impact.target().answer(Question.of(Question.Type.CODE, t.table()));

@@ -1,25 +1,20 @@
 package plenzo.core.impact;
 
 import java.util.ArrayList;
-import java.util.Arrays;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
-import java.util.Optional;
 import java.util.function.Consumer;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.records.Row;
-import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Index;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.StructureChange.Act;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Question;
-import plenzo.core.target.Question.Tuples;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.words.Words;
 
@@ -102,57 +97,64 @@ final class StructureRules {
     }
   }
 
-  private static void doesNotFit(ImpactCase impact, Consumer<Finding> found) {
-    for (StructureChange c : changes(impact, Act.CHANGE_COLUMN)) {
-      Column before = Objects.requireNonNull(c.before());
-      Column after = Objects.requireNonNull(c.after());
-      if (before.type().equals(after.type())) {
-        continue;
-      }
-      Question.Answer a =
-          impact
-              .target()
-              .answer(Question.notFitting(c.table(), c.name(), after.type(), before.type()));
-      if (a.count() > 0) {
-        found.accept(
-            Finding.of(
-                    "value-does-not-fit",
-                    Severity.BLOCKER,
-                    place(c, "column"),
-                    rows(a.count())
-                        + " hold values that do not fit "
-                        + after.type()
-                        + " (now "
-                        + before.type()
-                        + "), or would be cut to fit.",
-                    a.count(),
-                    "Correct the values at the site, or choose a wider type",
-                    a.query())
-                .with(a.examples()));
+  /** Questions of one sort whose rows the plan does not settle itself, with their answers. */
+  private static void unheld(ImpactCase impact, Unheld.Why why, Answered use) {
+    for (TablesDelta.TableDelta t : impact.delta().tables()) {
+      for (Unheld u : Unheld.of(impact.delta(), t, impact.tables())) {
+        if (u.why() == why && !t.fitted().settled().contains(u.place())) {
+          use.accept(u, impact.target().answer(u.question()));
+        }
       }
     }
   }
 
+  /** Takes a question with its answer. */
+  private interface Answered {
+    void accept(Unheld unheld, Question.Answer answer);
+  }
+
+  private static String place(Unheld u) {
+    return "table/" + u.change().table() + "#" + u.place();
+  }
+
+  private static void doesNotFit(ImpactCase impact, Consumer<Finding> found) {
+    unheld(
+        impact,
+        Unheld.Why.NO_FIT,
+        (u, a) -> {
+          if (a.count() > 0) {
+            found.accept(
+                Finding.of(
+                        "value-does-not-fit",
+                        Severity.BLOCKER,
+                        place(u),
+                        rows(a.count())
+                            + (a.count() == 1 ? " holds a value" : " hold values")
+                            + " that "
+                            + (a.count() == 1 ? "does" : "do")
+                            + " not fit "
+                            + Objects.requireNonNull(u.change().after()).type()
+                            + " (now "
+                            + Objects.requireNonNull(u.change().before()).type()
+                            + "), or would be cut to fit.",
+                        a.count(),
+                        "Correct the values at the site, or choose a wider type",
+                        a.query())
+                    .with(a.examples()));
+          }
+        });
+  }
+
   private static void nulls(ImpactCase impact, Consumer<Finding> found) {
+    Map<String, Question.Answer> stay = new HashMap<>();
+    unheld(impact, Unheld.Why.NO_VALUE, (u, a) -> stay.put(place(u), a));
     for (StructureChange c : changes(impact, Act.SET_NOT_NULL)) {
       TablesDelta.TableDelta t = impact.delta(c.table()).orElseThrow();
+      Question.Answer a = stay.get(place(c, "column"));
       if (t.present() == null) {
         continue;
       }
-      Tuples filled = filledByRun(t, c.name());
-      Question.Answer a;
-      if (c.before() != null) {
-        a =
-            impact
-                .target()
-                .answer(Question.of(Question.Type.NULLS, c.table(), c.name()).without(filled));
-      } else if (Objects.requireNonNull(c.after()).defaultExpression() != null
-          || c.after().identity() != null) {
-        continue;
-      } else {
-        a = impact.target().answer(Question.of(Question.Type.ROWS, c.table()).without(filled));
-      }
-      long left = a.count() + nullsOfRun(t, c.name());
+      long left = (a == null ? 0 : a.count()) + nullsOfRun(t, c.name());
       if (left > 0) {
         found.accept(
             Finding.of(
@@ -162,19 +164,9 @@ final class StructureRules {
                 rows(left) + " would have no value in " + c.name() + ", which must have one.",
                 left,
                 "Give the column a default, or fill the values at the site first",
-                a.query()));
+                a == null ? null : a.query()));
       }
     }
-  }
-
-  /** Keys of the present rows that the run removes, or whose column it writes. */
-  private static Tuples filledByRun(TablesDelta.TableDelta t, String column) {
-    TablesDelta.RowsDelta rows = t.rows();
-    if (rows == null) {
-      return Tuples.NONE;
-    }
-    return (rows.columns().position(column) < 0 ? PlannedRows.removed(t) : PlannedRows.touched(t))
-        .orElse(Tuples.NONE);
   }
 
   /** Rows that the run writes with a null in the column. */
@@ -194,64 +186,48 @@ final class StructureRules {
     return nulls[0];
   }
 
+  private static String unlessMany(Unheld u) {
+    return u.whole() ? "." : "; counted before the many rows that the version itself writes.";
+  }
+
+  /** What cannot be told from rows that the run writes is no reason to stop. */
+  private static Severity severity(Unheld u) {
+    return u.whole() ? Severity.BLOCKER : Severity.RISK;
+  }
+
   /** Only rows that stay as they are; what the version brings is checked by "value-taken". */
   private static void duplicates(ImpactCase impact, Consumer<Finding> found) {
-    for (StructureChange c : changes(impact, Act.ADD_CONSTRAINT)) {
-      Constraint k = Objects.requireNonNull(c.constraint());
-      if (k.type() != Constraint.Type.UNIQUE && k.type() != Constraint.Type.PRIMARY) {
-        continue;
-      }
-      var present = impact.tables().get(c.table());
-      if (present != null && k.columns().stream().allMatch(n -> present.column(n).isPresent())) {
-        duplicates(impact, found, c, "constraint", k.columns());
-      }
-    }
+    unheld(
+        impact,
+        Unheld.Why.TWICE,
+        (u, a) -> {
+          if (a.count() > 0) {
+            found.accept(
+                Finding.of(
+                        "duplicate-in-unique",
+                        severity(u),
+                        place(u),
+                        a.count()
+                            + (a.count() == 1 ? " value stands" : " values stand")
+                            + " in more than one row, and "
+                            + String.join(", ", u.columns())
+                            + " must be unique"
+                            + unlessMany(u),
+                        a.count(),
+                        "Correct the rows at the site first",
+                        a.query())
+                    .with(a.examples()));
+          }
+        });
   }
 
-  private static void duplicates(
-      ImpactCase impact,
-      Consumer<Finding> found,
-      StructureChange c,
-      String part,
-      List<String> columns) {
-    Optional<Tuples> touched = PlannedRows.touched(impact.delta(c.table()).orElse(null));
-    Question.Answer a =
-        impact
-            .target()
-            .answer(
-                Question.of(Question.Type.DUPLICATES, c.table(), columns.toArray(String[]::new))
-                    .without(touched.orElse(Tuples.NONE)));
-    if (a.count() > 0) {
-      found.accept(
-          Finding.of(
-                  "duplicate-in-unique",
-                  touched.isPresent() ? Severity.BLOCKER : Severity.RISK,
-                  place(c, part),
-                  a.count()
-                      + (a.count() == 1 ? " value stands" : " values stand")
-                      + " in more than one row, and "
-                      + String.join(", ", columns)
-                      + " must be unique"
-                      + (touched.isPresent()
-                          ? "."
-                          : "; counted before the many rows that the version itself writes."),
-                  a.count(),
-                  "Correct the rows at the site first",
-                  a.query())
-              .with(a.examples()));
-    }
-  }
-
-  /** A unique index that is no constraint is met by the rows that stay, or the run is refused. */
+  /** A unique index over expressions is met by the rows that stay, or the run is refused. */
   private static void uniqueIndexes(ImpactCase impact, Consumer<Finding> found) {
     for (StructureChange c : changes(impact, Act.ADD_INDEX)) {
       Index index = Objects.requireNonNull(c.index());
-      TableStructure present = impact.tables().get(c.table());
-      if (!index.unique() || present == null) {
-        continue;
-      }
-      Matcher m = PLAIN_INDEX.matcher(index.definition());
-      if (!m.find()) {
+      if (index.unique()
+          && impact.tables().containsKey(c.table())
+          && Unheld.plain(index).isEmpty()) {
         found.accept(
             Finding.said(
                 "duplicate-in-unique",
@@ -265,110 +241,57 @@ final class StructureRules {
                     + index.definition()
                     + ".",
                 "Look for equal rows at the site; the run is refused unchanged when there are"));
-        continue;
-      }
-      List<String> columns =
-          Arrays.stream(m.group(1).split(","))
-              .map(n -> n.strip().replaceAll("^\"|\"$", "").replace("\"\"", "\""))
-              .toList();
-      if (columns.stream().allMatch(n -> present.column(n).isPresent())) {
-        duplicates(impact, found, c, "index", columns);
       }
     }
   }
 
-  /** An index over whole columns, without a condition. */
-  private static final Pattern PLAIN_INDEX =
-      Pattern.compile("USING btree \\(((?:\\s*(?:[a-z_][a-z0-9_]*|\"[^\"]+\")\\s*,?)+)\\)$");
-
   /** Only rows that stay as they are: what the version brings, it was sealed with. */
   private static void checks(ImpactCase impact, Consumer<Finding> found) {
-    for (StructureChange c : changes(impact, Act.ADD_CONSTRAINT)) {
-      Constraint k = Objects.requireNonNull(c.constraint());
-      TableStructure present = impact.tables().get(c.table());
-      if (k.type() != Constraint.Type.CHECK
-          || present == null
-          || k.definition().endsWith("NOT VALID")
-          || k.columns().stream().anyMatch(n -> present.column(n).isEmpty())) {
-        continue;
-      }
-      Optional<Tuples> touched = PlannedRows.touched(impact.delta(c.table()).orElse(null));
-      String condition =
-          k.definition().replaceFirst("^CHECK ", "").replaceFirst(" NO INHERIT$", "");
-      Question.Answer a =
-          impact
-              .target()
-              .answer(
-                  Question.violating(c.table(), condition).without(touched.orElse(Tuples.NONE)));
-      if (a.count() > 0) {
-        found.accept(
-            Finding.of(
-                "check-violated",
-                touched.isPresent() ? Severity.BLOCKER : Severity.RISK,
-                place(c, "constraint"),
-                rows(a.count())
-                    + (a.count() == 1 ? " does" : " do")
-                    + " not meet "
-                    + k.definition()
-                    + (touched.isPresent()
-                        ? "."
-                        : "; counted before the many rows that the version itself writes."),
-                a.count(),
-                "Correct the rows at the site first",
-                a.query()));
-      }
-    }
+    unheld(
+        impact,
+        Unheld.Why.UNMET,
+        (u, a) -> {
+          if (a.count() > 0) {
+            found.accept(
+                Finding.of(
+                    "check-violated",
+                    severity(u),
+                    place(u),
+                    rows(a.count())
+                        + (a.count() == 1 ? " does" : " do")
+                        + " not meet "
+                        + Objects.requireNonNull(u.change().constraint()).definition()
+                        + unlessMany(u),
+                    a.count(),
+                    "Correct the rows at the site first",
+                    a.query()));
+          }
+        });
   }
 
   /** Only rows that stay as they are; what the version brings is checked by "row-missing". */
   private static void orphans(ImpactCase impact, Consumer<Finding> found) {
-    for (StructureChange c : changes(impact, Act.ADD_FOREIGN_KEY)) {
-      Constraint k = Objects.requireNonNull(c.constraint());
-      TableName other = Objects.requireNonNull(k.references());
-      var present = impact.tables().get(c.table());
-      if (present == null
-          || !impact.tables().containsKey(other)
-          || k.columns().stream().anyMatch(n -> present.column(n).isEmpty())) {
-        continue;
-      }
-      Optional<Tuples> touched = PlannedRows.touched(impact.delta(c.table()).orElse(null));
-      Question.Answer a =
-          impact
-              .target()
-              .answer(
-                  Question.of(Question.Type.ORPHANS, c.table(), k.columns().toArray(String[]::new))
-                      .along(List.of(new Question.Hop(other, k.columns(), k.referencedColumns())))
-                      .given(coming(impact, other, k.referencedColumns()))
-                      .without(touched.orElse(Tuples.NONE)));
-      if (a.count() > 0) {
-        found.accept(
-            Finding.of(
-                    "orphan-in-foreign-key",
-                    touched.isPresent() ? Severity.BLOCKER : Severity.RISK,
-                    place(c, "constraint"),
-                    rows(a.count()) + " point at nothing in " + other + ".",
-                    a.count(),
-                    "Add what they point at, or correct them, at the site first",
-                    a.query())
-                .with(a.examples()));
-      }
-    }
-  }
-
-  /** Values that rows of the version bring to a table, as far as they can be named. */
-  private static Tuples coming(ImpactCase impact, TableName table, List<String> columns) {
-    TablesDelta.RowsDelta rows = impact.delta(table).map(TablesDelta.TableDelta::rows).orElse(null);
-    if (rows == null || rows.total() > PlannedRows.MOST) {
-      return Tuples.NONE;
-    }
-    Tuples[] out = {Tuples.NONE};
-    PlannedRows.values(
-        rows,
-        columns,
-        /* withKey= */ false,
-        TablesDelta.RowChange::incoming,
-        chunk -> out[0] = chunk);
-    return out[0];
+    unheld(
+        impact,
+        Unheld.Why.ORPHAN,
+        (u, a) -> {
+          if (a.count() > 0) {
+            found.accept(
+                Finding.of(
+                        "orphan-in-foreign-key",
+                        severity(u),
+                        place(u),
+                        rows(a.count())
+                            + (a.count() == 1 ? " points" : " point")
+                            + " at nothing in "
+                            + Objects.requireNonNull(u.change().constraint()).references()
+                            + unlessMany(u),
+                        a.count(),
+                        "Add what they point at, or correct them, at the site first",
+                        a.query())
+                    .with(a.examples()));
+          }
+        });
   }
 
   private static void missing(ImpactCase impact, Consumer<Finding> found) {

@@ -21,7 +21,14 @@ public final class WaysBack {
         new Plan.WayBack(
             Plan.Way.EARLIER_VERSION,
             true,
-            "Re-apply " + present + "; what was written since is kept",
+            "Re-apply "
+                + present
+                + "; what was written since is kept as far as it can hold it"
+                + (keyless.isEmpty()
+                    ? ""
+                    : "; values in "
+                        + names(keyless)
+                        + " that it cannot hold would close this way, as the rows have no key"),
             0));
     out.add(backup("Restore the backup that the run takes", keyless));
     return List.copyOf(out);
@@ -32,6 +39,10 @@ public final class WaysBack {
     return List.of(backup("Restore the backup that this run takes first", keyless));
   }
 
+  private static String names(List<TableName> tables) {
+    return String.join(", ", tables.stream().map(TableName::toString).toList());
+  }
+
   private static Plan.WayBack backup(String sentence, List<TableName> keyless) {
     if (keyless.isEmpty()) {
       return new Plan.WayBack(Plan.Way.BACKUP, true, sentence, 0);
@@ -39,9 +50,7 @@ public final class WaysBack {
     return new Plan.WayBack(
         Plan.Way.BACKUP,
         false,
-        "Cannot be used: rows of "
-            + String.join(", ", keyless.stream().map(TableName::toString).toList())
-            + " have no key by which they are told apart",
+        "Cannot be used: rows of " + names(keyless) + " have no key by which they are told apart",
         0);
   }
 }

@@ -29,8 +29,8 @@ public record TablesDelta(List<TableDelta> tables, List<Reached> reached) implem
   /**
    * Rows that cascades change.
    *
-   * @param from position in {@code tables} of the table whose rows go
-   * @param path from that table to this one
+   * @param from position in {@link #staged()} of the rows that go
+   * @param path from their table to this one
    */
   public record Reached(TableName table, int from, List<Question.Hop> path) {
     public Reached {
@@ -42,15 +42,66 @@ public record TablesDelta(List<TableDelta> tables, List<Reached> reached) implem
    * One table's change. Present and result are equal when only rows change.
    *
    * @param present structure that the plan read; the switch refuses when it moved
+   * @param rows what the incoming side writes itself
+   * @param fitted what is written beside it so that rows fit the result
    */
   public record TableDelta(
       TableName table,
       @Nullable TableStructure present,
       @Nullable TableStructure result,
-      @Nullable RowsDelta rows) {
+      @Nullable RowsDelta rows,
+      Fitted fitted) {
+    public static TableDelta of(
+        TableName table,
+        @Nullable TableStructure present,
+        @Nullable TableStructure result,
+        @Nullable RowsDelta rows) {
+      return new TableDelta(table, present, result, rows, Fitted.NONE);
+    }
+
     public boolean structureChanges() {
       return !java.util.Objects.equals(present, result);
     }
+
+    /** All rows that are written, each set by itself; a row may be in several. */
+    public List<RowsDelta> writes() {
+      List<RowsDelta> out = new ArrayList<>();
+      if (rows != null) {
+        out.add(rows);
+      }
+      out.addAll(fitted.rows());
+      return out;
+    }
+
+    public TableDelta with(Fitted next) {
+      return new TableDelta(table, present, result, rows, next);
+    }
+  }
+
+  /**
+   * What a way back does to rows of which its version says nothing: values that a version dropped
+   * come back, and what the structure cannot hold goes.
+   *
+   * @param settled places such as {@code column/note} at which every row that the structure cannot
+   *     hold was looked at
+   */
+  public record Fitted(List<RowsDelta> rows, Set<String> settled) {
+    public static final Fitted NONE = new Fitted(List.of(), Set.of());
+
+    public Fitted {
+      rows = List.copyOf(rows);
+      settled = Set.copyOf(settled);
+    }
+  }
+
+  /** Rows of one table that are put beside it before they are written. */
+  public record Staged(TableDelta table, RowsDelta rows) {}
+
+  /** Every set of rows, in the order of the tables. */
+  public List<Staged> staged() {
+    List<Staged> out = new ArrayList<>();
+    tables.forEach(t -> t.writes().forEach(rows -> out.add(new Staged(t, rows))));
+    return out;
   }
 
   /**
@@ -112,7 +163,7 @@ public record TablesDelta(List<TableDelta> tables, List<Reached> reached) implem
   }
 
   public long rows() {
-    return tables.stream().mapToLong(t -> t.rows() == null ? 0 : t.rows().total()).sum();
+    return staged().stream().mapToLong(s -> s.rows().total()).sum();
   }
 
   @Override

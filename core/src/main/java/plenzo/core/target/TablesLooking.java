@@ -30,7 +30,23 @@ public interface TablesLooking extends Looking {
   RowReader rows(RecordsDefinition records, @Nullable Set<String> columns);
 
   /** All rows and columns of a table; in key order when {@code key} is not empty. */
-  RowReader allRows(TableName table, List<String> key);
+  default RowReader allRows(TableName table, List<String> key) {
+    return allRows(table, key, List.of());
+  }
+
+  /**
+   * The same, each row with a column {@link #mark} for each question behind the others: "t" where
+   * the question counts the row. Of rows that are equal where they must not be, the first by key is
+   * not marked.
+   *
+   * @param marks questions of the types ROWS, NULLS, NOT_FITTING, VIOLATING, DUPLICATES, ORPHANS
+   */
+  RowReader allRows(TableName table, List<String> key, List<Question> marks);
+
+  /** Name of the n-th question's column; no column can have it. */
+  static String mark(int n) {
+    return "\0" + n;
+  }
 
   Question.Answer answer(Question question);
 }

@@ -36,7 +36,7 @@ class CaseRulesTest {
       new SiteDelta(
           new TablesDelta(
               List.of(
-                  new TablesDelta.TableDelta(
+                  TablesDelta.TableDelta.of(
                       TableName.of("fares.band"), null, TableStructure.EMPTY, null)),
               List.of()),
           Map.of());

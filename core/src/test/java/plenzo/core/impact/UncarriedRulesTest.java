@@ -31,8 +31,7 @@ class UncarriedRulesTest {
   private static List<String> found(
       @Nullable TableStructure present, @Nullable TableStructure result, Uncarried... there) {
     TablesDelta delta =
-        new TablesDelta(
-            List.of(new TablesDelta.TableDelta(BAND, present, result, null)), List.of());
+        new TablesDelta(List.of(TablesDelta.TableDelta.of(BAND, present, result, null)), List.of());
     return Rules.run(
             UncarriedRules.ALL,
             new ImpactCase(

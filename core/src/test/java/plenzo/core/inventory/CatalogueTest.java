@@ -28,8 +28,7 @@ class CatalogueTest {
           Map.of(BAND, structure("old"), OTHER, structure("other")), List.of(TRIGGER, SEQUENCE));
 
   private static TablesDelta delta(@Nullable TableStructure result) {
-    return new TablesDelta(
-        List.of(new TableDelta(BAND, structure("old"), result, null)), List.of());
+    return new TablesDelta(List.of(TableDelta.of(BAND, structure("old"), result, null)), List.of());
   }
 
   private static Catalogue now(TableStructure band, TableStructure other, Uncarried... uncarried) {

@@ -32,7 +32,7 @@ class PlannedStepTest {
   private static final TablesDelta TABLES =
       new TablesDelta(
           List.of(
-              new TablesDelta.TableDelta(
+              TablesDelta.TableDelta.of(
                   TableName.of("fares.band"), null, TableStructure.EMPTY, null)),
           List.of());
 

@@ -16,6 +16,7 @@ class WaysBackTest {
   void areBothOpenAfterAVersion() {
     assertThat(WaysBack.afterVersion(PRESENT, List.of()))
         .allMatch(Plan.WayBack::possible)
+        .noneMatch(w -> w.sentence().contains("close this way"))
         .extracting(Plan.WayBack::way)
         .containsExactly(Plan.Way.EARLIER_VERSION, Plan.Way.BACKUP);
   }
@@ -25,6 +26,7 @@ class WaysBackTest {
     List<Plan.WayBack> ways = WaysBack.afterVersion(PRESENT, KEYLESS);
 
     assertThat(ways.get(0).possible()).isTrue();
+    assertThat(ways.get(0).sentence()).contains("fares.log, fares.trace that it cannot hold");
     assertThat(ways.get(1).possible()).isFalse();
     assertThat(ways.get(1).sentence())
         .isEqualTo(

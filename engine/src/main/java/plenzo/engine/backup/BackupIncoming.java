@@ -4,20 +4,23 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.run.Run;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
+import plenzo.engine.comparing.Before;
 import plenzo.engine.comparing.Incoming;
 
 /** A backup as what is incoming: whatever differs becomes as it was. */
-public final class BackupIncoming implements Incoming {
+public final class BackupIncoming implements Incoming, Before {
   private final BackupFile backup;
   private final List<BackupFile.Table> tables;
   private final List<PiecesFile.Piece> pieces;
@@ -110,6 +113,19 @@ public final class BackupIncoming implements Incoming {
   public RecordsDefinition records(ComponentKey key) {
     BackupFile.Table t = table(key);
     return new RecordsDefinition(t.table(), t.key(), null);
+  }
+
+  @Override
+  public Optional<Before.Table> table(TableName name) {
+    for (int n = 0; n < tables.size(); n++) {
+      BackupFile.Table t = tables.get(n);
+      TableStructure structure = t.structure();
+      if (t.table().equals(name) && structure != null) {
+        int place = n;
+        return Optional.of(new Before.Table(structure, t.key(), () -> backup.rows(place, t)));
+      }
+    }
+    return Optional.empty();
   }
 
   @Override

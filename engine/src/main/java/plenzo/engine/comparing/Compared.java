@@ -9,7 +9,9 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
+import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.Counts;
 import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
@@ -38,6 +40,7 @@ import plenzo.core.target.TablesDelta;
  * @param tables every table of the database's schemas as it was read
  * @param uncarried everything else in those schemas, which is named and not carried
  * @param items every file and definition of the application as it was read
+ * @param fitted what a way back does so that rows fit its structure
  * @param structureDrift parts, files and definitions of the incoming side that the site has
  *     otherwise, or not at all, and that were not decided to stay so
  * @param recordsDrift the same of rows
@@ -54,7 +57,45 @@ public record Compared(
     long structureDrift,
     long recordsDrift,
     List<String> driftExamples,
+    List<Fitted> fitted,
     ComparisonFiles files) {
+
+  /** The same with what is done so that rows fit an earlier structure. */
+  Compared with(List<Fitted> next) {
+    return new Compared(
+        id,
+        components,
+        structures,
+        tables,
+        uncarried,
+        items,
+        decisions,
+        keepsWhatMoved,
+        structureDrift,
+        recordsDrift,
+        driftExamples,
+        List.copyOf(next),
+        files);
+  }
+
+  /** What is done with a row of a component: a conflict becomes what was decided. */
+  Difference act(ComponentKey key, RowDifference row) {
+    return decided().act(key, row);
+  }
+
+  /** What a run would write to the tables, as far as it is known without the target. */
+  TablesDelta written() {
+    return tablesDelta();
+  }
+
+  /** Digests of what is written or removed so that rows fit, by table. */
+  public Map<String, String> fittedDigests() {
+    Map<String, String> out = new TreeMap<>();
+    fitted.stream()
+        .filter(f -> !f.touched().isEmpty())
+        .forEach(f -> out.put(f.table().toString(), f.touched()));
+    return out;
+  }
 
   /** How many files are the same: they are in no result. */
   public long sameFiles() {
@@ -194,17 +235,17 @@ public record Compared(
       if (c.key().kind() == Kind.TABLE) {
         TableStructure result = Objects.requireNonNull(structures.get(c.key())).result();
         if (!Objects.equals(present, result)) {
-          out.put(table, new TablesDelta.TableDelta(table, present, result, null));
+          out.put(table, TablesDelta.TableDelta.of(table, present, result, null));
         }
       } else {
-        TablesDelta.RowsDelta rows = rows(n, c, present);
+        TablesDelta.RowsDelta rows = rows(n, c.key(), c.counts(), present);
         if (rows.total() > 0) {
           TablesDelta.TableDelta structure = out.get(table);
           out.put(
               table,
               structure == null
-                  ? new TablesDelta.TableDelta(table, present, present, rows)
-                  : new TablesDelta.TableDelta(
+                  ? TablesDelta.TableDelta.of(table, present, present, rows)
+                  : TablesDelta.TableDelta.of(
                       table, structure.present(), structure.result(), rows));
         }
       }
@@ -219,17 +260,38 @@ public record Compared(
                         Objects.requireNonNullElse(t.present(), TableStructure.EMPTY))));
     List<TablesDelta.TableDelta> ordered =
         TableOrder.parentsFirst(results, items.incoming().moved()).stream()
-            .map(t -> Objects.requireNonNull(out.get(t)))
+            .map(t -> fitted(Objects.requireNonNull(out.get(t))))
             .toList();
-    return new TablesDelta(ordered, reached(ordered));
+    return new TablesDelta(ordered, reached(new TablesDelta(ordered, List.of()).staged()));
+  }
+
+  private TablesDelta.TableDelta fitted(TablesDelta.TableDelta t) {
+    return fitted.stream()
+        .filter(f -> f.table().equals(t.table()))
+        .findFirst()
+        .map(
+            f ->
+                t.with(
+                    new TablesDelta.Fitted(
+                        f.parts().stream()
+                            .map(
+                                part ->
+                                    rows(
+                                        part.place(),
+                                        new ComponentKey(Kind.RECORDS, t.table().componentName()),
+                                        part.counts(),
+                                        t.present()))
+                            .toList(),
+                        f.settled())))
+        .orElse(t);
   }
 
   /** What the database changes by itself when rows go. */
-  private List<TablesDelta.Reached> reached(List<TablesDelta.TableDelta> ordered) {
+  private List<TablesDelta.Reached> reached(List<TablesDelta.Staged> staged) {
     List<TablesDelta.Reached> out = new ArrayList<>();
-    for (int n = 0; n < ordered.size(); n++) {
-      TablesDelta.TableDelta t = ordered.get(n);
-      if (t.rows() == null || t.present() == null || t.rows().removed() == 0) {
+    for (int n = 0; n < staged.size(); n++) {
+      TablesDelta.TableDelta t = staged.get(n).table();
+      if (t.present() == null || staged.get(n).rows().removed() == 0) {
         continue;
       }
       for (List<Reach.Edge> path : Reach.from(t.table(), tables)) {
@@ -244,7 +306,8 @@ public record Compared(
     return out;
   }
 
-  private TablesDelta.RowsDelta rows(int n, ComponentResult c, @Nullable TableStructure present) {
+  private TablesDelta.RowsDelta rows(
+      int n, ComponentKey key, Counts of, @Nullable TableStructure present) {
     ComparisonFiles.Headers headers = files.headers(id, n);
     Header columns = headers.any();
     List<String> compared =
@@ -252,11 +315,11 @@ public record Compared(
             .filter(name -> present != null && present.column(name).isPresent())
             .toList();
     Decided decided = decided();
-    long[] counts = {c.counts().removed(), c.counts().changed(), c.counts().added()};
-    if (c.counts().conflict() > 0) {
+    long[] counts = {of.removed(), of.changed(), of.added()};
+    if (of.conflict() > 0) {
       try (ComparisonFiles.Reader reader = files.read(id, n, Difference.CONFLICT, 0)) {
         for (RowDifference row = reader.next(); row != null; row = reader.next()) {
-          Difference act = decided.act(c.key(), row);
+          Difference act = decided.act(key, row);
           if (act.writes()) {
             counts[act == Difference.REMOVED ? 0 : act == Difference.CHANGED ? 1 : 2]++;
           }
@@ -271,7 +334,7 @@ public record Compared(
         counts[0],
         counts[1],
         counts[2],
-        () -> new Changes(from, comparison, n, c.key(), decided));
+        () -> new Changes(from, comparison, n, key, decided));
   }
 
   /** Row changes out of the files, class by class; a run keeps it, so it holds little else. */

@@ -100,6 +100,7 @@ public final class Comparer {
         work.structureDrift,
         work.recordsDrift,
         List.copyOf(work.examples),
+        List.of(),
         files);
   }
 

@@ -1,6 +1,5 @@
 package plenzo.engine.comparing;
 
-import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashSet;
@@ -8,9 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
-import java.util.function.BiConsumer;
 import java.util.function.Consumer;
-import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
@@ -22,19 +19,18 @@ import plenzo.core.digest.Digest;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.records.CanonicalCsv;
-import plenzo.core.records.CanonicalValue;
 import plenzo.core.records.Header;
 import plenzo.core.records.RecordsComparison;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
-import plenzo.core.table.Column;
 import plenzo.core.table.StructureChange;
-import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.Question;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesLooking;
+import plenzo.core.version.SemVer;
+import plenzo.core.words.Words;
 import plenzo.engine.setup.SiteLook;
 
 /**
@@ -42,12 +38,6 @@ import plenzo.engine.setup.SiteLook;
  * wrote itself is told from what people wrote by a merge in key order, in constant memory.
  */
 public final class Losses {
-  /** A default that is one value, so that a value equal to it was not typed by anybody. */
-  private static final Pattern CONSTANT =
-      Pattern.compile("-?[0-9.]+|true|false|'[^']*'(::[a-z ]+(\\([0-9,]+\\))?)?");
-
-  private static final Pattern WHOLE = Pattern.compile("smallint|integer|bigint");
-
   private final ComparisonFiles files;
 
   public Losses(ComparisonFiles files) {
@@ -57,10 +47,9 @@ public final class Losses {
   /**
    * A way back that is looked at.
    *
-   * @param coming what one goes back to
    * @param leaving the version that is left, for what it brought itself
    * @param run the promotion whose run is being undone, to tell its own rows from others'
-   * @param before the backup of the run that is undone by an earlier version, null without one
+   * @param fitting how rows are made to fit an earlier structure; null for a backup
    */
   public record Way(
       Promotion promotion,
@@ -69,9 +58,8 @@ public final class Losses {
       Collection<ItemsDelta> pieces,
       SiteLook look,
       Incoming leaving,
-      Incoming coming,
       @Nullable Promotion run,
-      @Nullable Incoming before) {
+      @Nullable Fitting fitting) {
     TablesLooking looking() {
       return look.tables();
     }
@@ -83,17 +71,48 @@ public final class Losses {
    * @param items the same, place by place
    */
   public record Lost(long rows, String sentence, @Nullable String query, List<Item> items) {
+    public static final Lost NONE = new Lost(0, "Nothing is lost.", null, List.of());
+
     public Lost {
       items = List.copyOf(items);
     }
   }
 
-  /**
-   * One place that loses something.
-   *
-   * @param what "rows written since", "rows" or "values"
-   */
-  public record Item(String place, String what, long count) {}
+  /** What is lost at a place. */
+  public enum Sort {
+    WRITTEN_SINCE("rows written since", "row", "written since"),
+    ROWS("rows", "row", ""),
+    VALUES("values", "value", ""),
+    DROPPED("values dropped before", "value", "that only the backup still has"),
+    DROPPED_ROWS("rows dropped before", "row", "that only the backup still has"),
+    NO_ROOM("values that do not fit", "value", "that %s cannot hold"),
+    NO_ROOM_ROWS("rows that do not fit", "row", "that %s cannot hold"),
+    CHANGES("changes made since", "change", "made since");
+
+    private final String shown;
+    private final String one;
+    private final String behind;
+
+    Sort(String shown, String one, String behind) {
+      this.shown = shown;
+      this.one = one;
+      this.behind = behind;
+    }
+
+    /** As lists and the API name it. */
+    public String shown() {
+      return shown;
+    }
+  }
+
+  /** One place that loses something. */
+  public record Item(String place, Sort sort, long count) {
+    /** "1 value of fares.band.note that 2.6.0 cannot hold". */
+    String words(SemVer to) {
+      String behind = sort.behind.formatted(to);
+      return Words.count(count, sort.one) + " of " + place + (behind.isEmpty() ? "" : " " + behind);
+    }
+  }
 
   public Lost count(Way way) {
     List<Item> items = new ArrayList<>();
@@ -102,56 +121,38 @@ public final class Losses {
       long here = overwritten(way, n, row -> {});
       if (here > 0) {
         String table = way.compared().components().get(n).key().name();
-        items.add(new Item(table, "rows written since", here));
+        items.add(new Item(table, Sort.WRITTEN_SINCE, here));
       }
     }
     for (StructureChange c : dropped(way.delta())) {
       Question q =
           c.act() == StructureChange.Act.DROP_TABLE
               ? Question.of(Question.Type.ROWS, c.table())
-              : Question.filled(c.table(), c.name(), constant(c.before()));
+              : Question.filled(c.table(), c.name(), ConstantDefault.of(c.before()).text());
       Question.Answer a = way.looking().answer(q);
       long lost = Math.max(0, a.count() - own(way, c));
       if (lost > 0) {
         query = a.query();
         items.add(
             c.name().isEmpty()
-                ? new Item(c.table().toString(), "rows", lost)
-                : new Item(c.table() + "." + c.name(), "values", lost));
+                ? new Item(c.table().toString(), Sort.ROWS, lost)
+                : new Item(c.table() + "." + c.name(), Sort.VALUES, lost));
       }
     }
-    for (StructureChange c : emptied(way)) {
-      long[] n = {0};
-      emptied(way, c, (key, value) -> n[0]++);
-      if (n[0] > 0) {
-        items.add(new Item(c.table() + "." + c.name(), "values dropped before", n[0]));
-      }
-    }
+    way.compared().fitted().forEach(f -> items.addAll(f.lost()));
     for (ItemsDelta.Change c : changedSince(way)) {
-      items.add(new Item(c.key().toString(), "changes made since", 1));
+      items.add(new Item(c.key().toString(), Sort.CHANGES, 1));
     }
     return new Lost(
         items.stream().mapToLong(Item::count).sum(),
         items.isEmpty()
             ? "Nothing is lost."
-            : items.stream().map(Losses::words).collect(Collectors.joining(" and "))
+            : items.stream()
+                    .map(i -> i.words(way.promotion().version()))
+                    .collect(Collectors.joining(" and "))
                 + " would be lost.",
         query,
         items);
-  }
-
-  private static String words(Item item) {
-    String what = item.count() == 1 ? item.what().replaceFirst("s\\b", "") : item.what();
-    return item.count()
-        + " "
-        + (what.endsWith(" made since")
-            ? what.replace(" made since", " of " + item.place() + " made since")
-            : what.endsWith(" dropped before")
-                ? what.replace(" dropped before", " of " + item.place())
-                    + " that only the backup still has"
-                : what.endsWith(" written since")
-                    ? what.replace(" written since", " of " + item.place() + " written since")
-                    : what + " of " + item.place());
   }
 
   /** Files and definitions that people changed since the version that is left brought them. */
@@ -172,8 +173,9 @@ public final class Losses {
     for (StructureChange c : dropped(way.delta())) {
       dropped(way, c, line);
     }
-    for (StructureChange c : emptied(way)) {
-      emptied(way, c, (key, value) -> line(line, c.table().toString(), key, c.name(), value));
+    if (way.fitting() != null) {
+      way.fitting()
+          .lost((table, key, column, value) -> line(line, table.toString(), key, column, value));
     }
     for (ItemsDelta.Change c : changedSince(way)) {
       line(line, c.key().toString(), "", "content", "digest " + c.present());
@@ -211,86 +213,6 @@ public final class Losses {
     return out;
   }
 
-  /**
-   * Columns that come back empty or of another type by an earlier version, and that the backup has
-   * values of.
-   */
-  private static List<StructureChange> emptied(Way way) {
-    List<StructureChange> out = new ArrayList<>();
-    Incoming before = way.before();
-    if (before == null) {
-      return out;
-    }
-    for (TablesDelta.TableDelta t : way.delta().tables()) {
-      ComponentKey table = new ComponentKey(Kind.TABLE, t.table().componentName());
-      if (t.present() == null || !before.components().contains(records(t.table()))) {
-        continue;
-      }
-      TableStructure was = before.structure(table);
-      StructureChange.between(t.table(), t.present(), t.result()).stream()
-          .filter(
-              c ->
-                  (c.act() == StructureChange.Act.ADD_COLUMN
-                          || c.act() == StructureChange.Act.CHANGE_COLUMN)
-                      && was != null
-                      && was.column(c.name()).isPresent())
-          .forEach(out::add);
-    }
-    return out;
-  }
-
-  /** Values of the backup in rows that still stand and that the version does not carry itself. */
-  private static void emptied(
-      Way way, StructureChange c, BiConsumer<String, @Nullable String> use) {
-    Incoming before = Objects.requireNonNull(way.before());
-    ComponentKey key = records(c.table());
-    boolean carried =
-        way.coming().components().contains(key)
-            && way.coming().records(key).key().equals(before.records(key).key());
-    try (RowReader had = before.rows(key);
-        RowReader stand = way.looking().allRows(c.table(), before.records(key).key());
-        RowReader comes = carried ? way.coming().rows(key) : null) {
-      Row there = stand.next();
-      Row next = comes == null ? null : comes.next();
-      Row row = had == null ? null : had.next();
-      for (; row != null; row = Objects.requireNonNull(had).next()) {
-        while (next != null && next.compareKey(row) < 0) {
-          next = Objects.requireNonNull(comes).next();
-        }
-        while (there != null && there.compareKey(row) < 0) {
-          there = stand.next();
-        }
-        boolean stands = there != null && there.compareKey(row) == 0;
-        String value = row.get(row.header().position(c.name()));
-        boolean gone = value != null && !heldBy(c.before(), value);
-        if (stands && gone && (next == null || next.compareKey(row) != 0)) {
-          use.accept(row.keyLine(), value);
-        }
-      }
-    }
-  }
-
-  /**
-   * Whether a column of the type that is there now can hold the value; none is held by no column.
-   */
-  private static boolean heldBy(@Nullable Column now, String value) {
-    if (now == null) {
-      return false;
-    }
-    try {
-      // whole numbers are cast from decimals without loss where these are whole
-      CanonicalValue.of(WHOLE.matcher(now.type()).matches() ? "numeric(19,0)" : now.type(), value);
-      return true;
-    } catch (IllegalArgumentException e) {
-      return false;
-    }
-  }
-
-  private static @Nullable String constant(@Nullable Column column) {
-    String text = column == null ? null : column.defaultExpression();
-    return text != null && CONSTANT.matcher(text).matches() ? text : null;
-  }
-
   private static ComponentKey records(TableName table) {
     return new ComponentKey(Kind.RECORDS, table.componentName());
   }
@@ -306,7 +228,7 @@ public final class Losses {
     if (!brought(way, c.table())) {
       return 0;
     }
-    Default fallback = Default.of(c.before());
+    ConstantDefault fallback = ConstantDefault.of(c.before());
     long[] own = {0};
     try (RowReader was = way.leaving().rows(records(c.table()));
         RowReader is =
@@ -323,39 +245,12 @@ public final class Losses {
   }
 
   /** Whether the question counted the row. */
-  private static boolean counts(Row row, StructureChange c, Default fallback) {
+  private static boolean counts(Row row, StructureChange c, ConstantDefault fallback) {
     if (c.name().isEmpty()) {
       return true;
     }
     String value = row.get(row.header().position(c.name()));
     return value != null && !fallback.is(value);
-  }
-
-  /** A column's constant default, compared as the column's type compares. */
-  private record Default(@Nullable String value, boolean number) {
-    private static final Pattern NUMBERS =
-        Pattern.compile("(smallint|integer|bigint|numeric|real|double).*");
-
-    static Default of(@Nullable Column column) {
-      String text = constant(column);
-      String bare =
-          text == null || !text.startsWith("'") ? text : text.substring(1, text.indexOf('\'', 1));
-      boolean yes = "true".equals(bare) || "false".equals(bare);
-      return new Default(
-          yes ? bare.substring(0, 1) : bare,
-          bare != null && column != null && NUMBERS.matcher(column.type()).matches());
-    }
-
-    boolean is(String other) {
-      if (value == null || !number) {
-        return other.equals(value);
-      }
-      try {
-        return new BigDecimal(other).compareTo(new BigDecimal(value)) == 0;
-      } catch (NumberFormatException e) {
-        return other.equals(value); // NaN and Infinity
-      }
-    }
   }
 
   private static boolean same(Row was, Row is, String column) {
@@ -371,7 +266,7 @@ public final class Losses {
   private static void dropped(Way way, StructureChange c, Consumer<String> line) {
     boolean brought = brought(way, c.table());
     List<String> key = brought ? way.leaving().records(records(c.table())).key() : List.of();
-    Default fallback = Default.of(c.before());
+    ConstantDefault fallback = ConstantDefault.of(c.before());
     try (RowReader present = way.looking().allRows(c.table(), key);
         RowReader was = brought ? way.leaving().rows(records(c.table())) : null) {
       Row old = was == null ? null : was.next();

@@ -34,7 +34,6 @@ import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
-import plenzo.core.run.Run;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
@@ -53,14 +52,12 @@ import plenzo.core.version.VersionEntry;
 import plenzo.core.version.VersionHead;
 import plenzo.engine.Tools;
 import plenzo.engine.backup.BackupFile;
-import plenzo.engine.backup.BackupIncoming;
 import plenzo.engine.binding.Bindings;
 import plenzo.engine.checking.Checks;
 import plenzo.engine.comparing.Compared;
 import plenzo.engine.comparing.Comparer;
 import plenzo.engine.comparing.Incoming;
 import plenzo.engine.comparing.Losses;
-import plenzo.engine.comparing.ReturningIncoming;
 import plenzo.engine.comparing.VersionIncoming;
 import plenzo.engine.content.Contents;
 import plenzo.engine.setup.RecordsAge;
@@ -70,9 +67,6 @@ import plenzo.engine.setup.Targets;
 /** Compares, checks and plans one promotion at its site. Changes no record. */
 public final class CaseWork {
   private static final int MOVED_LINES = 20;
-
-  /** The finding that counts what a way back takes away. */
-  public static final String ROWS_LOST = "rows-lost";
 
   private final Tools tools;
   private final Targets targets;
@@ -224,14 +218,10 @@ public final class CaseWork {
               + ", so there is nothing to compare with.",
           "plenzo app adopt " + p.application() + " --site " + p.site());
     }
-    if (p.way() == Plan.Way.BACKUP) {
-      return backup(p);
+    if (p.rollback()) {
+      return wayBack(p, record, incoming).incoming();
     }
     Ancestry ancestry = ancestry(p.application());
-    if (p.way() == Plan.Way.EARLIER_VERSION) {
-      return new ReturningIncoming(
-          contents, incoming, version(p.application(), present), record.bases());
-    }
     Version base =
         ancestry
             .base(p.version(), present)
@@ -244,25 +234,9 @@ public final class CaseWork {
         ancestry.removalsSince(p.version(), base == null ? null : base.head()));
   }
 
-  /** The backup to go back to, every row of it read first: a damaged one is never put back. */
-  private BackupIncoming backup(Promotion p) {
-    Run.Backup backup =
-        tools
-            .keeper()
-            .read(kept -> kept.runs().find(String.valueOf(p.backupOf())))
-            .map(Run::backup)
-            .orElseThrow(() -> Problem.notFound("backup of run", String.valueOf(p.backupOf())));
-    BackupFile file = new BackupFile(tools.files(), backup.file());
-    try {
-      file.readBack(backup);
-    } catch (IllegalStateException | IllegalArgumentException | UncheckedIOException e) {
-      throw Problem.stopped(
-          "BACKUP_DAMAGED",
-          "The backup " + backup.name() + " cannot be used: " + e.getMessage() + ".",
-          "Go back by the earlier version, or put back another copy of the folder "
-              + backup.file());
-    }
-    return new BackupIncoming(file, backup);
+  private WayBack wayBack(Promotion p, SiteRecord record, Version to) {
+    Version leaving = version(p.application(), Objects.requireNonNull(record.present()));
+    return new WayBack(tools, contents, comparer, p, record, leaving, to);
   }
 
   /** Looks at the site and works everything out; reads only. */
@@ -270,10 +244,15 @@ public final class CaseWork {
     List<Targets.At> ats = targets.all(p.site());
     SiteRecord record = record(p.application(), p.site());
     Version version = version(p.application(), p.version());
-    Incoming incoming = incoming(p, record, version);
+    WayBack back = p.rollback() && record.present() != null ? wayBack(p, record, version) : null;
+    Incoming incoming = back != null ? back.incoming() : incoming(p, record, version);
     try (SiteLook look = targets.look(ats)) {
       Compared compared = compare(look, ats, incoming, p);
       SiteDelta delta = delta(compared, p, version, record);
+      if (back != null) {
+        compared = back.fit(compared, delta, look);
+        delta = delta(compared, p, version, record);
+      }
       List<Finding> findings =
           new ArrayList<>(Rules.run(Rules.TABLES, impact(compared, delta.tables(), look, p)));
       findings.addAll(Rules.run(Rules.ITEMS, itemsCase(p, version, compared, delta, look)));
@@ -283,24 +262,8 @@ public final class CaseWork {
       if (!p.rollback()) {
         contents(version, delta, findings);
       }
-      if (incoming instanceof ReturningIncoming back && !back.unknown().isEmpty()) {
-        findings.add(unknownBefore(p, back));
-      }
-      Losses.Lost loss = new Losses.Lost(0, "Nothing is lost.", null, List.of());
-      if (p.rollback()) {
-        loss = new Losses(comparer.files()).count(way(p, record, compared, delta, look));
-        if (loss.rows() > 0) {
-          findings.add(
-              Finding.of(
-                  ROWS_LOST,
-                  Severity.RISK,
-                  p.site().toString(),
-                  loss.sentence(),
-                  loss.rows(),
-                  "Save them to a file first",
-                  loss.query()));
-        }
-      }
+      Losses.Lost loss =
+          back != null ? back.loss(compared, delta, look, findings) : Losses.Lost.NONE;
       findings.replaceAll(f -> remembered(p, f));
       findings.sort(
           java.util.Comparator.comparing(Finding::severity)
@@ -312,6 +275,7 @@ public final class CaseWork {
                   new Planner.Facts(
                       Objects.requireNonNull(record.present()),
                       compared.components(),
+                      compared.fittedDigests(),
                       findings,
                       delta,
                       keyless(delta.tables(), look),
@@ -337,18 +301,6 @@ public final class CaseWork {
         .map(TablesDelta.TableDelta::table)
         .filter(t -> look.tables().answer(Question.of(Question.Type.ROWS, t)).count() > 0)
         .toList();
-  }
-
-  private static Finding unknownBefore(Promotion p, ReturningIncoming back) {
-    return Finding.said(
-        "before-unknown",
-        Severity.RISK,
-        p.site().toString(),
-        back.unknown().stream().map(ComponentKey::toString).collect(Collectors.joining(", "))
-            + " stays as it is: "
-            + p.version()
-            + " says nothing of it, and what was there before it was carried was not kept.",
-        "Go back by the backup, or put it right at the site");
   }
 
   /** Reads what the rules about the case look at. */
@@ -657,67 +609,17 @@ public final class CaseWork {
     List<Targets.At> ats = targets.all(p.site());
     SiteRecord record = record(p.application(), p.site());
     Version version = version(p.application(), p.version());
+    WayBack back = wayBack(p, record, version);
     try (SiteLook look = targets.look(ats)) {
-      Compared compared = compare(look, ats, incoming(p, record, version), p);
+      Compared compared = compare(look, ats, back.incoming(), p);
       try {
-        new Losses(comparer.files())
-            .each(way(p, record, compared, delta(compared, p, version, record), look), line);
+        SiteDelta delta = delta(compared, p, version, record);
+        back.fit(compared, delta, look);
+        back.lost(compared, delta, look, line);
       } finally {
         comparer.files().remove(compared.id());
       }
     }
-  }
-
-  private Losses.Way way(
-      Promotion p, SiteRecord record, Compared compared, SiteDelta delta, SiteLook look) {
-    Version leaving = version(p.application(), Objects.requireNonNull(record.present()));
-    return new Losses.Way(
-        p,
-        compared,
-        delta.tables(),
-        delta.itemDeltas(),
-        look,
-        new VersionIncoming(contents, leaving, null, Set.of()),
-        compared.items().incoming(),
-        runDelta(p),
-        backupBefore(p, record));
-  }
-
-  /**
-   * The backup of the run that is undone by an earlier version: it has what the run dropped. Null
-   * when that version was not there before it, or when the backup cannot be read.
-   */
-  private @Nullable Incoming backupBefore(Promotion p, SiteRecord record) {
-    if (p.way() != Plan.Way.EARLIER_VERSION) {
-      return null;
-    }
-    Run run = tools.keeper().read(kept -> kept.lastRun(record)).orElse(null);
-    Run.Backup backup = run == null ? null : run.backup();
-    if (run == null || backup == null || !p.version().text().equals(run.before())) {
-      return null;
-    }
-    try {
-      return new BackupIncoming(new BackupFile(tools.files(), backup.file()), backup);
-    } catch (UncheckedIOException | IllegalStateException e) {
-      return null; // that it is gone or damaged is said where it is gone back to
-    }
-  }
-
-  /**
-   * The comparison of the run whose backup this goes back to, to tell its own changes from others'.
-   */
-  private @Nullable Promotion runDelta(Promotion p) {
-    if (p.backupOf() == null) {
-      return null;
-    }
-    return tools
-        .keeper()
-        .read(
-            kept ->
-                kept.runs()
-                    .find(String.valueOf(p.backupOf()))
-                    .flatMap(r -> kept.promotions().find(String.valueOf(r.promotion()))))
-        .orElse(null);
   }
 
   private ImpactCase impact(Compared compared, TablesDelta delta, SiteLook look, Promotion p) {

@@ -71,6 +71,9 @@ final class PlanFingerprint {
         out.add(Json.object("key", c.key().toString(), "touched", c.touched()));
       }
     }
+    facts
+        .fitted()
+        .forEach((table, touched) -> out.add(Json.object("fits", table, "touched", touched)));
     return out;
   }
 
@@ -103,7 +106,7 @@ final class PlanFingerprint {
   /** A ceiling of lost rows counts for the plan that itself goes back. */
   private static long loss(Planner.Facts facts) {
     return facts.findings().stream()
-        .filter(f -> f.rule().equals(CaseWork.ROWS_LOST))
+        .filter(f -> f.rule().equals(WayBack.ROWS_LOST))
         .mapToLong(Finding::ceiling)
         .findFirst()
         .orElse(0);

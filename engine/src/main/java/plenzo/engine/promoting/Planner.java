@@ -39,6 +39,7 @@ final class Planner {
   record Facts(
       SemVer present,
       List<ComponentResult> components,
+      Map<String, String> fitted,
       List<Finding> findings,
       SiteDelta delta,
       List<TableName> keyless,

@@ -71,7 +71,7 @@ class ScriptedContractTest {
       var structure = connector.at("it").structure("fares.band");
       return new TablesDelta(
           List.of(
-              new TablesDelta.TableDelta(
+              TablesDelta.TableDelta.of(
                   band,
                   structure,
                   structure,

@@ -19,6 +19,7 @@ import plenzo.core.component.TableName;
 import plenzo.core.digest.RowSum;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.records.CanonicalCsv;
+import plenzo.core.records.CanonicalValue;
 import plenzo.core.records.Header;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.Row;
@@ -60,6 +61,7 @@ public final class ScriptedDatabase implements TablesConnector {
     final List<Uncarried> uncarried = new ArrayList<>();
     final Set<Long> prepared = new TreeSet<>();
     private final Map<Question.Type, Long> answers = new HashMap<>();
+    private final List<Map<String, @Nullable String>> unmet = new ArrayList<>();
     final String instance;
     private final Map<String, String> formerNames = new HashMap<>();
     private long nextId = 100;
@@ -143,6 +145,26 @@ public final class ScriptedDatabase implements TablesConnector {
       return this;
     }
 
+    /** A row that meets no check that comes. */
+    public Base unmet(String table, String key) {
+      unmet.add(
+          Objects.requireNonNull(Objects.requireNonNull(rows.get(TableName.of(table))).get(key)));
+      return this;
+    }
+
+    private boolean earlierEqual(Question q, Map<String, @Nullable String> row) {
+      for (Map<String, @Nullable String> other :
+          Objects.requireNonNull(rows.get(q.table())).values()) {
+        if (other == row) {
+          return false;
+        }
+        if (q.columns().stream().allMatch(c -> Objects.equals(other.get(c), row.get(c)))) {
+          return true;
+        }
+      }
+      return false;
+    }
+
     /** What the target's engine counts for a sort of question; 0 when nothing is said. */
     public Base answers(Question.Type type, long count) {
       answers.put(type, count);
@@ -224,22 +246,66 @@ public final class ScriptedDatabase implements TablesConnector {
     return delta.tables().stream().map(t -> "write " + t.table()).toList();
   }
 
-  private static RowReader reader(Base base, TableName table, List<String> names, int keyColumns) {
+  private static RowReader reader(
+      Base base, TableName table, List<String> columns, int keyColumns, List<Question> marks) {
     TableStructure structure =
         Optional.ofNullable(base.tables.get(table))
             .orElseThrow(() -> Script.failed("there is no " + table));
-    List<String> types = names.stream().map(n -> structure.column(n).orElseThrow().type()).toList();
+    List<String> names = new ArrayList<>(columns);
+    List<String> types = new ArrayList<>();
+    columns.forEach(n -> types.add(structure.column(n).orElseThrow().type()));
+    for (int n = 0; n < marks.size(); n++) {
+      names.add(TablesLooking.mark(n));
+      types.add("boolean");
+    }
     StringBuilder out = new StringBuilder();
     for (Map<String, @Nullable String> row :
         Objects.requireNonNull(base.rows.get(table)).values()) {
       List<@Nullable String> fields = new ArrayList<>();
-      names.forEach(n -> fields.add(row.get(n)));
+      columns.forEach(n -> fields.add(row.get(n)));
+      marks.forEach(q -> fields.add(counts(base, q, row) ? "t" : "f"));
       out.append(CanonicalCsv.text(fields)).append('\n');
     }
     return new RowReader(
         new ByteArrayInputStream(out.toString().getBytes(StandardCharsets.UTF_8)),
         new Header(names, types, keyColumns),
         keyColumns > 0);
+  }
+
+  /** Whether a question counts a row; of those that need an engine, none. */
+  private static boolean counts(Base base, Question q, Map<String, @Nullable String> row) {
+    boolean left =
+        q.without().values().stream()
+            .anyMatch(
+                tuple -> {
+                  List<@Nullable String> of = new ArrayList<>();
+                  q.without().columns().forEach(c -> of.add(row.get(c)));
+                  return of.equals(tuple);
+                });
+    String value = q.columns().isEmpty() ? null : row.get(q.columns().get(0));
+    return !left
+        && switch (q.type()) {
+          case ROWS -> true;
+          case FILLED -> value != null;
+          case NULLS -> value == null;
+          case NOT_FITTING -> value != null && !fits(q.text().get(0), value);
+          case VIOLATING -> base.unmet.contains(row);
+          case DUPLICATES -> value != null && base.earlierEqual(q, row);
+          case ORPHANS ->
+              value != null
+                  && !Objects.requireNonNull(base.rows.get(q.path().get(0).table()))
+                      .containsKey(value);
+          default -> false;
+        };
+  }
+
+  private static boolean fits(String type, String value) {
+    try {
+      CanonicalValue.of(type, value);
+      return true;
+    } catch (IllegalArgumentException e) {
+      return false;
+    }
   }
 
   private static final class Look implements TablesLooking {
@@ -309,34 +375,27 @@ public final class ScriptedDatabase implements TablesConnector {
               .map(Column::name)
               .filter(n -> columns == null || columns.contains(n) || records.key().contains(n))
               .toList();
-      return reader(base, records.table(), records.ordered(all), records.key().size());
+      return reader(base, records.table(), records.ordered(all), records.key().size(), List.of());
     }
 
     @Override
-    public RowReader allRows(TableName table, List<String> key) {
+    public RowReader allRows(TableName table, List<String> key, List<Question> marks) {
       List<String> names = new ArrayList<>(key);
       Objects.requireNonNull(base.tables.get(table)).columns().stream()
           .map(Column::name)
           .filter(n -> !key.contains(n))
           .forEach(names::add);
-      return reader(base, table, names, key.size());
+      return reader(base, table, names, key.size(), marks);
     }
 
     @Override
     public Question.Answer answer(Question q) {
       long count =
-          switch (q.type()) {
-            case ROWS ->
-                base.answers.getOrDefault(
-                    q.type(), (long) Objects.requireNonNull(base.rows.get(q.table())).size());
-            case FILLED ->
-                base.answers.getOrDefault(
-                    q.type(),
-                    Objects.requireNonNull(base.rows.get(q.table())).values().stream()
-                        .filter(r -> r.get(q.columns().get(0)) != null)
-                        .count());
-            default -> base.answers.getOrDefault(q.type(), 0L);
-          };
+          base.answers.getOrDefault(
+              q.type(),
+              Objects.requireNonNull(base.rows.get(q.table())).values().stream()
+                  .filter(row -> counts(base, q, row))
+                  .count());
       return new Question.Answer(count, List.of(), q.type() + " of " + q.table());
     }
 
@@ -376,8 +435,8 @@ public final class ScriptedDatabase implements TablesConnector {
       for (TablesDelta.TableDelta t : delta.tables()) {
         if (!Objects.equals(base.tables.get(t.table()), t.present())) {
           moved.add("table/" + t.table());
-        } else if (t.rows() != null && t.present() != null) {
-          moved(t, t.rows(), moved);
+        } else if (t.present() != null) {
+          t.writes().forEach(rows -> moved(t, rows, moved));
         }
       }
       if (!moved.isEmpty()) {
@@ -431,10 +490,21 @@ public final class ScriptedDatabase implements TablesConnector {
           base.rows.computeIfAbsent(t.table(), x -> new TreeMap<>());
       base.ids.computeIfAbsent(t.table(), x -> base.nextId++);
       rows.values().forEach(r -> r.keySet().removeIf(column -> result.column(column).isEmpty()));
-      if (t.rows() == null) {
-        return;
-      }
-      try (TablesDelta.Changes changes = t.rows().source().open()) {
+      t.writes().forEach(set -> write(set, rows));
+      rows.values()
+          .forEach(
+              r ->
+                  result.columns().stream()
+                      .filter(c -> c.notNull() && r.get(c.name()) == null)
+                      .forEach(
+                          c -> {
+                            throw new IllegalStateException("no value in " + c.name());
+                          }));
+    }
+
+    private static void write(
+        TablesDelta.RowsDelta set, Map<String, Map<String, @Nullable String>> rows) {
+      try (TablesDelta.Changes changes = set.source().open()) {
         for (TablesDelta.RowChange c = changes.next(); c != null; c = changes.next()) {
           Row in = c.incoming();
           if (c.act() == Difference.REMOVED || in == null) {

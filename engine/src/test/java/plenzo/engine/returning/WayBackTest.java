@@ -260,28 +260,6 @@ class WayBackTest {
     assertThat(kit.run(run.number()).state()).isEqualTo(RunState.STOPPED);
   }
 
-  /** People wrote values into a column; a version drops it; the rows are in no version. */
-  @Test
-  void saysThatDroppedValuesComeBackByTheBackupAlone() {
-    kit.production().column(BAND, "nothing", column("note", "text"), false);
-    kit.development().column(BAND, "nothing", column("note", "text"), false);
-    kit.adopt("table/" + BAND, RULE);
-    Map<String, @Nullable String> noted = row("PEAK", "20.00");
-    noted.put("note", "by hand");
-    kit.production().row(BAND, noted);
-    String before = state();
-    kit.development().column(BAND, "note", column("level", "integer"), false);
-    kit.seal("1.1.0", "table/" + BAND, RULE);
-    kit.bring("1.1.0");
-
-    assertThat(kit.way(Plan.Way.EARLIER_VERSION).lost()).isEqualTo(1);
-    assertThat(kit.way(Plan.Way.EARLIER_VERSION).lossSentence())
-        .isEqualTo("1 value of fares.band.note that only the backup still has would be lost.");
-    assertThat(kit.way(Plan.Way.BACKUP).lost()).isZero();
-    goBack(Plan.Way.BACKUP);
-    assertThat(state()).isEqualTo(before);
-  }
-
   @Test
   void doesNotCountDroppedValuesOfRowsThatAreGone() {
     kit.production().column(BAND, "nothing", column("note", "text"), false);
@@ -318,20 +296,5 @@ class WayBackTest {
         .singleElement()
         .satisfies(w -> assertThat(w.way()).isEqualTo(Plan.Way.BACKUP))
         .satisfies(w -> assertThat(w.sentence()).contains("rows of fares.log have no key"));
-  }
-
-  /** "Nothing is lost" was said of decimals that a version had cut and that are in no version. */
-  @Test
-  void doesNotSayThatNothingIsLostOfValuesThatAVersionNarrowed() {
-    kit.adopt("table/" + BAND, RULE);
-    kit.production().row(BAND, row("PEAK", "20.55"));
-    kit.development().column(BAND, "amount", column("amount", "numeric(6,1)"), false);
-    kit.seal("1.1.0", "table/" + BAND, RULE);
-    kit.bring("1.1.0");
-    kit.production().row(BAND, row("DAY", "10.0")).row(BAND, row("PEAK", "20.6"));
-
-    assertThat(kit.way(Plan.Way.EARLIER_VERSION).lossSentence())
-        .as("10.00 is 10.0; 20.55 is not 20.6")
-        .isEqualTo("1 value of fares.band.amount that only the backup still has would be lost.");
   }
 }

@@ -176,7 +176,7 @@ class RunController {
                         o.lost(),
                         o.lossSentence(),
                         o.losses().stream()
-                            .map(l -> new Loss(l.place(), l.what(), l.count()))
+                            .map(l -> new Loss(l.place(), l.sort().shown(), l.count()))
                             .toList(),
                         o.covered(),
                         o.coveredBy(),

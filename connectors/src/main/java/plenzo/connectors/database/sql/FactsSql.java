@@ -42,12 +42,15 @@ public final class FactsSql {
           count(
               "t.ctid::text",
               from + " AND t." + Sql.name(q.columns().get(0)) + " IS NULL" + without(q, "t"));
-      case NOT_FITTING -> notFitting(q, from, server);
+      case NOT_FITTING ->
+          count(
+              Sql.text("t." + Sql.name(q.columns().get(0))),
+              from + " AND " + unfit(q, server) + without(q, "t"));
       case DUPLICATES -> duplicates(q, from);
       // the text of a check is part of the version and is shown before anybody agrees to it
       case VIOLATING ->
           count("t.ctid::text", from + " AND NOT (" + q.text().get(0) + ")" + without(q, "t"));
-      case ORPHANS -> orphans(q, from);
+      case ORPHANS -> count(shown(q), from + pointless(q) + without(q, "t"));
       case POINTING -> pointing(q);
       case CLASHING -> clashing(q);
       case UNKNOWN -> unknown(q);
@@ -65,6 +68,41 @@ public final class FactsSql {
               + Sql.literal(table)
               + "::pg_catalog.regclass), ARRAY[]::text[]";
     };
+  }
+
+  /**
+   * Whether the question counts the row {@code t}, as "t" or "f" and never null.
+   *
+   * @param key tells rows apart, to leave the first of equal ones alone
+   */
+  public static String mark(Question q, List<String> key, int server) {
+    String column = q.columns().isEmpty() ? "" : "t." + Sql.name(q.columns().get(0));
+    String counted =
+        switch (q.type()) {
+          case ROWS -> "true";
+          case NULLS -> column + " IS NULL";
+          case NOT_FITTING -> unfit(q, server);
+          case VIOLATING -> "NOT (" + q.text().get(0) + ")";
+          case DUPLICATES -> laterOne(q, key);
+          case ORPHANS -> "true" + pointless(q);
+          default -> throw new IllegalArgumentException(q.type() + " marks no row");
+        };
+    return "CASE WHEN (" + counted + ")" + without(q, "t") + " THEN 't' ELSE 'f' END";
+  }
+
+  /** Rows that are asked about and come, by key, after one that is equal. */
+  private static String laterOne(Question q, List<String> key) {
+    String asked = "(true" + filled(q) + without(q, "t") + ")";
+    String columns =
+        q.columns().stream().map(c -> "t." + Sql.name(c)).collect(Collectors.joining(", "));
+    return asked
+        + " AND pg_catalog.row_number() OVER (PARTITION BY "
+        + asked
+        + ", "
+        + columns
+        + " ORDER BY "
+        + key.stream().map(c -> "t." + Sql.name(c)).collect(Collectors.joining(", "))
+        + ") > 1";
   }
 
   private static String count(String example, String from) {
@@ -165,7 +203,8 @@ public final class FactsSql {
         + " HAVING count(*) > 1) q";
   }
 
-  private static String orphans(Question q, String from) {
+  /** Conditions for a row whose values point at nothing. */
+  private static String pointless(Question q) {
     Question.Hop hop = q.path().get(0);
     String there =
         q.given().isEmpty()
@@ -175,17 +214,13 @@ public final class FactsSql {
                 + " WHERE "
                 + equal(new Tuples(hop.columns(), q.given().types(), q.given().values()), "t", "g")
                 + ")";
-    return count(
-        shown(q),
-        from
-            + filled(q)
-            + without(q, "t")
-            + " AND NOT EXISTS (SELECT 1 FROM ONLY "
-            + Sql.name(hop.table())
-            + " o WHERE "
-            + match(hop.columns(), "t", hop.referenced(), "o")
-            + ")"
-            + there);
+    return filled(q)
+        + " AND NOT EXISTS (SELECT 1 FROM ONLY "
+        + Sql.name(hop.table())
+        + " o WHERE "
+        + match(hop.columns(), "t", hop.referenced(), "o")
+        + ")"
+        + there;
   }
 
   /** Rows at the end of the path; hops lead from the asked table's rows to the given values. */
@@ -282,7 +317,7 @@ public final class FactsSql {
    * and decimals are measured by their bounds; another type that refuses fails the check, which
    * then counts as not passed.
    */
-  private static String notFitting(Question q, String from, int server) {
+  private static String unfit(Question q, int server) {
     String column = "t." + Sql.name(q.columns().get(0));
     String type = q.text().get(0);
     String text = "pg_catalog.format('%s', " + column + ")";
@@ -292,18 +327,14 @@ public final class FactsSql {
             : outside(column, type, q.text().get(1));
     String back =
         "pg_catalog.format('%s', " + text + "::" + type + "::text::" + q.text().get(1) + ")";
-    return count(
-        Sql.text(column),
-        from
-            + " AND "
-            + column
-            + " IS NOT NULL AND CASE WHEN "
-            + refused
-            + " THEN true ELSE "
-            + back
-            + " <> "
-            + text
-            + " END");
+    return column
+        + " IS NOT NULL AND CASE WHEN "
+        + refused
+        + " THEN true ELSE "
+        + back
+        + " <> "
+        + text
+        + " END";
   }
 
   private static String outside(String column, String type, String present) {

@@ -16,13 +16,18 @@ import plenzo.core.target.TablesDelta;
 public final class RowsSql {
   private RowsSql() {}
 
-  /** COPY of the columns, ordered by the leading key columns, in canonical CSV. */
+  /**
+   * COPY of the columns, ordered by the leading key columns, in canonical CSV.
+   *
+   * @param marks expressions over the row {@code t} that come behind the columns
+   */
   public static String copyOut(
       TableName table,
       List<String> columns,
       List<String> types,
       int keyColumns,
-      @Nullable RowCondition condition) {
+      @Nullable RowCondition condition,
+      List<String> marks) {
     StringBuilder out = new StringBuilder("COPY (SELECT ");
     List<String> order = new ArrayList<>();
     for (int i = 0; i < columns.size(); i++) {
@@ -34,7 +39,8 @@ public final class RowsSql {
         order.add(column + (KeyType.of(types.get(i)) == KeyType.TEXT ? " COLLATE \"C\"" : ""));
       }
     }
-    out.append(" FROM ONLY ").append(Sql.name(table));
+    marks.forEach(m -> out.append(", ").append(m));
+    out.append(" FROM ONLY ").append(Sql.name(table)).append(" t");
     if (condition != null) {
       out.append(" WHERE ").append(condition(condition));
     }
@@ -88,6 +94,29 @@ public final class RowsSql {
 
   public static String copyIn(String stage) {
     return "COPY " + stage + " FROM STDIN (FORMAT csv)";
+  }
+
+  /**
+   * Empties a column whose type changes in the rows that are removed or get another value, so that
+   * no value in the way of the change is left.
+   */
+  static String empty(TableName table, String column, Header columns, String stage) {
+    int at = columns.position(column);
+    String changed =
+        at < 0
+            ? ""
+            : " OR s.act = 'changed' AND s.e" + at + " IS DISTINCT FROM " + Sql.text("s.n" + at);
+    return "UPDATE ONLY "
+        + Sql.name(table)
+        + " t SET "
+        + Sql.name(column)
+        + " = NULL FROM "
+        + stage
+        + " s WHERE "
+        + join(columns, "s", "t")
+        + " AND (s.act = 'removed'"
+        + changed
+        + ")";
   }
 
   private static String join(Header columns, String stage, String table) {

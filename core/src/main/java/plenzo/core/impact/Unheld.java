@@ -1,0 +1,225 @@
+package plenzo.core.impact;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.TableName;
+import plenzo.core.table.Column;
+import plenzo.core.table.Constraint;
+import plenzo.core.table.Index;
+import plenzo.core.table.StructureChange;
+import plenzo.core.table.TableStructure;
+import plenzo.core.target.Question;
+import plenzo.core.target.Question.Tuples;
+import plenzo.core.target.TablesDelta;
+
+/**
+ * A question about rows that stay and that a structure to come would not hold. The rules count its
+ * answers; a way back also reads the rows.
+ *
+ * @param place the part of the table, such as {@code column/note}
+ * @param columns whose values are in the way
+ * @param whole whether all rows that are written could be left out of the question
+ */
+public record Unheld(
+    Why why,
+    StructureChange change,
+    String place,
+    List<String> columns,
+    Question question,
+    boolean whole) {
+  /** An index over whole columns, without a condition. */
+  private static final Pattern PLAIN_INDEX =
+      Pattern.compile("USING btree \\(((?:\\s*(?:[a-z_][a-z0-9_]*|\"[^\"]+\")\\s*,?)+)\\)$");
+
+  public Unheld {
+    columns = List.copyOf(columns);
+  }
+
+  /** What is wrong with the rows. */
+  public enum Why {
+    /** A value that the column's new type cannot hold. */
+    NO_FIT,
+    /** No value where there must be one. */
+    NO_VALUE,
+    /** Equal to another row in columns that must be unique. */
+    TWICE,
+    /** Against a check. */
+    UNMET,
+    /** Points at nothing. */
+    ORPHAN
+  }
+
+  /**
+   * @param tables every table as it is now
+   */
+  public static List<Unheld> of(
+      TablesDelta delta, TablesDelta.TableDelta t, Map<TableName, TableStructure> tables) {
+    List<Unheld> out = new ArrayList<>();
+    TableStructure present = t.present();
+    if (present == null) {
+      return out;
+    }
+    for (StructureChange c : StructureChange.between(t.table(), present, t.result())) {
+      switch (c.act()) {
+        case CHANGE_COLUMN -> noFit(t, c).ifPresent(out::add);
+        case SET_NOT_NULL -> noValue(t, c).ifPresent(out::add);
+        case ADD_INDEX ->
+            plain(Objects.requireNonNull(c.index()))
+                .flatMap(columns -> twice(t, c, "index", columns))
+                .ifPresent(out::add);
+        case ADD_CONSTRAINT -> constraint(t, c).ifPresent(out::add);
+        case ADD_FOREIGN_KEY -> orphan(delta, t, c, tables).ifPresent(out::add);
+        default -> {}
+      }
+    }
+    return out;
+  }
+
+  /** The columns of an index over whole columns; empty of one over expressions or a part. */
+  public static Optional<List<String>> plain(Index index) {
+    Matcher m = PLAIN_INDEX.matcher(index.definition());
+    return index.unique() && m.find()
+        ? Optional.of(
+            Arrays.stream(m.group(1).split(","))
+                .map(n -> n.strip().replaceAll("^\"|\"$", "").replace("\"\"", "\""))
+                .toList())
+        : Optional.empty();
+  }
+
+  private static Unheld of(
+      Why why,
+      StructureChange c,
+      String part,
+      List<String> columns,
+      Question question,
+      Optional<Tuples> left) {
+    return new Unheld(
+        why,
+        c,
+        part + "/" + c.name(),
+        columns,
+        question.without(left.orElse(Tuples.NONE)),
+        left.isPresent());
+  }
+
+  private static Optional<Unheld> noFit(TablesDelta.TableDelta t, StructureChange c) {
+    Column before = Objects.requireNonNull(c.before());
+    Column after = Objects.requireNonNull(c.after());
+    return before.type().equals(after.type())
+        ? Optional.empty()
+        : Optional.of(
+            of(
+                Why.NO_FIT,
+                c,
+                "column",
+                List.of(c.name()),
+                Question.notFitting(c.table(), c.name(), after.type(), before.type()),
+                filled(t, c.name())));
+  }
+
+  private static Optional<Unheld> noValue(TablesDelta.TableDelta t, StructureChange c) {
+    Column after = Objects.requireNonNull(c.after());
+    if (c.before() == null && (after.defaultExpression() != null || after.identity() != null)) {
+      return Optional.empty();
+    }
+    return Optional.of(
+        of(
+            Why.NO_VALUE,
+            c,
+            "column",
+            List.of(c.name()),
+            c.before() == null
+                ? Question.of(Question.Type.ROWS, c.table())
+                : Question.of(Question.Type.NULLS, c.table(), c.name()),
+            filled(t, c.name())));
+  }
+
+  /** Keys of the present rows that are removed, or whose column is written. */
+  private static Optional<Tuples> filled(TablesDelta.TableDelta t, String column) {
+    return t.writes().stream().anyMatch(r -> r.columns().position(column) >= 0)
+        ? PlannedRows.touched(t)
+        : PlannedRows.removed(t);
+  }
+
+  private static Optional<Unheld> constraint(TablesDelta.TableDelta t, StructureChange c) {
+    Constraint k = Objects.requireNonNull(c.constraint());
+    return switch (k.type()) {
+      case UNIQUE, PRIMARY -> twice(t, c, "constraint", k.columns());
+      case CHECK -> unmet(t, c, k);
+      case FOREIGN -> Optional.empty();
+    };
+  }
+
+  private static boolean has(@Nullable TableStructure present, List<String> columns) {
+    return present != null && columns.stream().allMatch(n -> present.column(n).isPresent());
+  }
+
+  private static Optional<Unheld> twice(
+      TablesDelta.TableDelta t, StructureChange c, String part, List<String> columns) {
+    if (!has(t.present(), columns)) {
+      return Optional.empty();
+    }
+    Question q = Question.of(Question.Type.DUPLICATES, c.table(), columns.toArray(String[]::new));
+    return Optional.of(of(Why.TWICE, c, part, columns, q, PlannedRows.touched(t)));
+  }
+
+  private static Optional<Unheld> unmet(TablesDelta.TableDelta t, StructureChange c, Constraint k) {
+    if (k.definition().endsWith("NOT VALID") || !has(t.present(), k.columns())) {
+      return Optional.empty();
+    }
+    String condition = k.definition().replaceFirst("^CHECK ", "").replaceFirst(" NO INHERIT$", "");
+    return Optional.of(
+        of(
+            Why.UNMET,
+            c,
+            "constraint",
+            k.columns(),
+            Question.violating(c.table(), condition),
+            PlannedRows.touched(t)));
+  }
+
+  private static Optional<Unheld> orphan(
+      TablesDelta delta,
+      TablesDelta.TableDelta t,
+      StructureChange c,
+      Map<TableName, TableStructure> tables) {
+    Constraint k = Objects.requireNonNull(c.constraint());
+    TableName other = Objects.requireNonNull(k.references());
+    if (!tables.containsKey(other) || !has(t.present(), k.columns())) {
+      return Optional.empty();
+    }
+    Question q =
+        Question.of(Question.Type.ORPHANS, c.table(), k.columns().toArray(String[]::new))
+            .along(List.of(new Question.Hop(other, k.columns(), k.referencedColumns())))
+            .given(coming(delta, other, k.referencedColumns()));
+    return Optional.of(of(Why.ORPHAN, c, "constraint", k.columns(), q, PlannedRows.touched(t)));
+  }
+
+  /** Values that come to a table with the plan, as far as they can be named. */
+  private static Tuples coming(TablesDelta delta, TableName table, List<String> columns) {
+    TablesDelta.RowsDelta rows =
+        delta.tables().stream()
+            .filter(t -> t.table().equals(table))
+            .findFirst()
+            .map(TablesDelta.TableDelta::rows)
+            .orElse(null);
+    if (rows == null || rows.total() > PlannedRows.MOST) {
+      return Tuples.NONE;
+    }
+    Tuples[] out = {Tuples.NONE};
+    PlannedRows.values(
+        rows,
+        columns,
+        /* withKey= */ false,
+        TablesDelta.RowChange::incoming,
+        chunk -> out[0] = chunk);
+    return out[0];
+  }
+}

@@ -1,0 +1,494 @@
+package plenzo.core.impact;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.EnumMap;
+import java.util.HashMap;
+import java.util.Iterator;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.function.Function;
+import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
+import org.junit.jupiter.api.Test;
+import plenzo.core.comparison.Counts;
+import plenzo.core.comparison.Decision;
+import plenzo.core.comparison.Difference;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.TableName;
+import plenzo.core.promotion.Promotion.ComponentResult;
+import plenzo.core.records.Header;
+import plenzo.core.records.RecordsComparison.RowDifference;
+import plenzo.core.records.Row;
+import plenzo.core.table.Column;
+import plenzo.core.table.Constraint;
+import plenzo.core.table.Index;
+import plenzo.core.table.PartDifference;
+import plenzo.core.table.TableStructure;
+import plenzo.core.target.Question;
+import plenzo.core.target.TablesDelta;
+
+/**
+ * Each rule about tables and rows with the smallest case that violates it, and with one just short
+ * of it. The target's engine counts what the test says that it counts.
+ */
+class TableRulesTest {
+  private static final TableName BAND = TableName.of("fares.band");
+  private static final TableName LINE = TableName.of("fares.line");
+  private static final ComponentKey BANDS = ComponentKey.of("records/fares.band");
+  private static final Header COLUMNS =
+      new Header(List.of("code", "zone"), List.of("text", "text"), 1);
+
+  private final Map<TableName, TableStructure> tables = new LinkedHashMap<>();
+  private final List<TablesDelta.TableDelta> deltas = new ArrayList<>();
+  private final List<ComponentResult> components = new ArrayList<>();
+  private final List<RowDifference> conflicts = new ArrayList<>();
+  private final Map<String, Decision> decisions = new HashMap<>();
+  private final Map<Question.Type, Function<Question, Long>> answers =
+      new EnumMap<>(Question.Type.class);
+  private final List<Question> asked = new ArrayList<>();
+
+  private static Column column(String name, String type) {
+    return new Column(name, type, false, null, null, null, null, null);
+  }
+
+  private static Column required(String name, String type, @Nullable String otherwise) {
+    return new Column(name, type, true, otherwise, null, null, null, null);
+  }
+
+  private static Constraint primary() {
+    return new Constraint(
+        "band_pkey",
+        Constraint.Type.PRIMARY,
+        "PRIMARY KEY (code)",
+        List.of("code"),
+        null,
+        List.of());
+  }
+
+  private static Constraint foreign(String behind) {
+    return new Constraint(
+        "line_band",
+        Constraint.Type.FOREIGN,
+        "FOREIGN KEY (zone) REFERENCES fares.band(code)" + behind,
+        List.of("zone"),
+        BAND,
+        List.of("code"));
+  }
+
+  private static Constraint unique(String... columns) {
+    return new Constraint(
+        "once",
+        Constraint.Type.UNIQUE,
+        "UNIQUE (" + String.join(", ", columns) + ")",
+        List.of(columns),
+        null,
+        List.of());
+  }
+
+  private static Constraint check() {
+    return new Constraint(
+        "positive", Constraint.Type.CHECK, "CHECK (amount > 0)", List.of("zone"), null, List.of());
+  }
+
+  private static TableStructure table(List<Column> columns, Constraint... constraints) {
+    return new TableStructure(columns, List.of(constraints), List.of(), null);
+  }
+
+  private static TableStructure plain(Constraint... more) {
+    return table(
+        List.of(required("code", "text", null), column("zone", "text")),
+        Stream.concat(Stream.of(primary()), Arrays.stream(more)).toArray(Constraint[]::new));
+  }
+
+  private static TableStructure with(TableStructure s, Column... columns) {
+    List<Column> all = new ArrayList<>(s.columns());
+    for (Column c : columns) {
+      all.removeIf(o -> o.name().equals(c.name()));
+      all.add(c);
+    }
+    return new TableStructure(all, s.constraints(), s.indexes(), s.comment());
+  }
+
+  /** One row's change: "PEAK" there, "PEAK:b" to come; null for none. */
+  private static TablesDelta.RowChange row(@Nullable String was, @Nullable String is) {
+    return new TablesDelta.RowChange(
+        was == null ? Difference.ADDED : is == null ? Difference.REMOVED : Difference.CHANGED,
+        values(was),
+        values(is));
+  }
+
+  private static @Nullable Row values(@Nullable String text) {
+    if (text == null) {
+      return null;
+    }
+    String[] parts = text.split(":", 2);
+    return Row.of(COLUMNS, Arrays.asList(parts[0], parts.length == 1 ? null : parts[1]));
+  }
+
+  private static TablesDelta.RowsDelta rows(TablesDelta.RowChange... changes) {
+    List<TablesDelta.RowChange> all = List.of(changes);
+    return new TablesDelta.RowsDelta(
+        COLUMNS,
+        COLUMNS.names(),
+        all.stream().filter(c -> c.act() == Difference.REMOVED).count(),
+        all.stream().filter(c -> c.act() == Difference.CHANGED).count(),
+        all.stream().filter(c -> c.act() == Difference.ADDED).count(),
+        () -> {
+          Iterator<TablesDelta.RowChange> at = all.iterator();
+          return new TablesDelta.Changes() {
+            @Override
+            public TablesDelta.@Nullable RowChange next() {
+              return at.hasNext() ? at.next() : null;
+            }
+
+            @Override
+            public void close() {}
+          };
+        });
+  }
+
+  private TableRulesTest stands(TableName table, TableStructure structure) {
+    tables.put(table, structure);
+    return this;
+  }
+
+  private TableRulesTest becomes(
+      TableName table, @Nullable TableStructure result, TablesDelta.RowChange... changes) {
+    deltas.removeIf(d -> d.table().equals(table));
+    deltas.add(
+        TablesDelta.TableDelta.of(
+            table, tables.get(table), result, changes.length == 0 ? null : rows(changes)));
+    return this;
+  }
+
+  private TableRulesTest counts(Question.Type type, long count) {
+    answers.put(type, q -> count);
+    return this;
+  }
+
+  private List<Finding> findings() {
+    asked.clear();
+    return Rules.run(
+        Rules.TABLES,
+        new ImpactCase(
+            components,
+            decisions,
+            new TablesDelta(deltas, List.of()),
+            tables,
+            List.of(),
+            (component, difference, limit, sink) ->
+                conflicts.stream().filter(r -> r.difference() == difference).forEach(sink),
+            question -> {
+              asked.add(question);
+              return new Question.Answer(
+                  answers.getOrDefault(question.type(), q -> 0L).apply(question),
+                  List.of("an example"),
+                  "SELECT " + question.type());
+            }));
+  }
+
+  private List<String> rules() {
+    return findings().stream().map(f -> f.severity() + " " + f.rule()).toList();
+  }
+
+  @Test
+  void findsNothingWhereNothingIsInTheWay() {
+    stands(BAND, plain()).becomes(BAND, with(plain(), column("note", "text")));
+    assertThat(rules()).isEmpty();
+  }
+
+  @Test
+  void aColumnThatGoesTakesItsValuesAlong() {
+    stands(BAND, plain()).becomes(BAND, table(List.of(required("code", "text", null)), primary()));
+    assertThat(rules()).as("no value stands in it").isEmpty();
+    counts(Question.Type.FILLED, 1);
+    assertThat(rules()).containsExactly("RISK column-dropped");
+  }
+
+  @Test
+  void aTableThatGoesTakesItsRowsAlong() {
+    stands(BAND, plain()).becomes(BAND, null);
+    assertThat(rules()).isEmpty();
+    counts(Question.Type.ROWS, 1);
+    assertThat(rules()).containsExactly("RISK table-dropped");
+  }
+
+  @Test
+  void everyValueFitsTheNewType() {
+    counts(Question.Type.NOT_FITTING, 1);
+    stands(BAND, plain()).becomes(BAND, with(plain(), required("zone", "text", null)));
+    assertThat(rules()).as("its type stays").isEmpty();
+    becomes(BAND, with(plain(), column("zone", "integer")));
+    assertThat(rules()).containsExactly("BLOCKER value-does-not-fit");
+  }
+
+  /** A value that the run itself writes is not in the way of the type. */
+  @Test
+  void aValueThatTheRunWritesNeedNotFit() {
+    answers.put(Question.Type.NOT_FITTING, q -> q.without().isEmpty() ? 1L : 0L);
+    stands(BAND, plain()).becomes(BAND, with(plain(), column("zone", "integer")));
+    assertThat(rules()).containsExactly("BLOCKER value-does-not-fit");
+    becomes(BAND, with(plain(), column("zone", "integer")), row("PEAK:many", "PEAK:7"));
+    assertThat(rules()).isEmpty();
+    assertThat(asked)
+        .filteredOn(q -> q.type() == Question.Type.NOT_FITTING)
+        .singleElement()
+        .satisfies(q -> assertThat(q.without().values()).containsExactly(List.of("PEAK")));
+  }
+
+  @Test
+  void aColumnThatMustHaveAValueHasOne() {
+    stands(BAND, plain()).becomes(BAND, with(plain(), required("zone", "text", null)));
+    assertThat(rules()).isEmpty();
+    counts(Question.Type.NULLS, 1);
+    assertThat(rules()).containsExactly("BLOCKER null-in-not-null");
+  }
+
+  @Test
+  void aNewColumnThatMustHaveAValueGetsItFromItsDefault() {
+    counts(Question.Type.ROWS, 1);
+    stands(BAND, plain()).becomes(BAND, with(plain(), required("note", "text", "'x'::text")));
+    assertThat(rules()).isEmpty();
+    becomes(BAND, with(plain(), required("note", "text", null)));
+    assertThat(rules()).containsExactly("BLOCKER null-in-not-null");
+  }
+
+  @Test
+  void rowsOfTheRunHaveTheValueThatTheyMustHave() {
+    TableStructure result = with(plain(), required("zone", "text", null));
+    stands(BAND, plain()).becomes(BAND, result, row(null, "NEW:b"));
+    assertThat(rules()).isEmpty();
+    becomes(BAND, result, row(null, "NEW"));
+    assertThat(rules()).containsExactly("BLOCKER null-in-not-null");
+  }
+
+  @Test
+  void whatAWayBackSettledIsNotInTheWay() {
+    counts(Question.Type.NULLS, 1);
+    TableStructure result = with(plain(), required("zone", "text", null));
+    stands(BAND, plain()).becomes(BAND, result);
+    TablesDelta.TableDelta open = deltas.get(0);
+    deltas.set(0, open.with(new TablesDelta.Fitted(List.of(), Set.of("column/zone"))));
+    assertThat(rules()).isEmpty();
+    deltas.set(0, open.with(new TablesDelta.Fitted(List.of(), Set.of("column/other"))));
+    assertThat(rules()).containsExactly("BLOCKER null-in-not-null");
+  }
+
+  @Test
+  void whatMustBeUniqueIs() {
+    stands(BAND, plain()).becomes(BAND, plain(unique("zone")));
+    assertThat(rules()).isEmpty();
+    counts(Question.Type.DUPLICATES, 1);
+    assertThat(rules()).containsExactly("BLOCKER duplicate-in-unique");
+    becomes(BAND, with(plain(unique("note")), column("note", "text")));
+    assertThat(rules()).as("nothing stands in a column that comes").isEmpty();
+  }
+
+  private static TableStructure indexed(String over) {
+    TableStructure s = plain();
+    return new TableStructure(
+        s.columns(),
+        s.constraints(),
+        List.of(
+            new Index(
+                "once", true, "CREATE UNIQUE INDEX once ON fares.band USING btree (" + over + ")")),
+        null);
+  }
+
+  @Test
+  void aUniqueIndexIsCountedWhereItCanBe() {
+    stands(BAND, plain()).becomes(BAND, indexed("zone"));
+    assertThat(rules()).isEmpty();
+    counts(Question.Type.DUPLICATES, 1);
+    assertThat(rules()).containsExactly("BLOCKER duplicate-in-unique");
+    counts(Question.Type.DUPLICATES, 0).becomes(BAND, indexed("lower(zone)"));
+    assertThat(rules()).as("not counted, and said").containsExactly("RISK duplicate-in-unique");
+  }
+
+  @Test
+  void aCheckIsMet() {
+    stands(BAND, plain()).becomes(BAND, plain(check()));
+    assertThat(rules()).isEmpty();
+    counts(Question.Type.VIOLATING, 1);
+    assertThat(rules()).containsExactly("BLOCKER check-violated");
+    stands(BAND, plain(check())).becomes(BAND, with(plain(check()), column("note", "text")));
+    assertThat(rules()).as("it is there already").isEmpty();
+  }
+
+  @Test
+  void aForeignKeyPointsAtSomething() {
+    stands(BAND, plain()).stands(LINE, plain());
+    becomes(LINE, plain(foreign("")));
+    assertThat(rules()).isEmpty();
+    counts(Question.Type.ORPHANS, 1);
+    assertThat(rules()).containsExactly("BLOCKER orphan-in-foreign-key");
+  }
+
+  @Test
+  void whatAForeignKeyPointsAtIsThereOrComes() {
+    stands(LINE, plain()).becomes(LINE, plain(foreign("")));
+    assertThat(rules()).containsExactly("BLOCKER reference-missing");
+    becomes(BAND, plain());
+    assertThat(rules()).isEmpty();
+  }
+
+  @Test
+  void nothingThatStaysUsesWhatGoes() {
+    stands(BAND, plain()).becomes(BAND, table(List.of(required("code", "text", null)), primary()));
+    assertThat(rules()).isEmpty();
+    counts(Question.Type.DEPENDENTS, 1);
+    assertThat(rules()).containsExactly("BLOCKER dependent-breaks");
+  }
+
+  @Test
+  void noForeignKeyThatStaysPointsAtATableThatGoes() {
+    stands(BAND, plain()).stands(LINE, plain(foreign(""))).becomes(BAND, null);
+    assertThat(rules()).containsExactly("BLOCKER dependent-breaks");
+    becomes(LINE, plain());
+    assertThat(rules()).as("it goes too").isEmpty();
+  }
+
+  @Test
+  void aLargeTableIsLockedForLong() {
+    stands(BAND, plain()).becomes(BAND, with(plain(), column("note", "text")));
+    counts(Question.Type.BYTES, 100L << 20);
+    assertThat(rules()).isEmpty();
+    counts(Question.Type.BYTES, (100L << 20) + 1);
+    assertThat(rules()).containsExactly("RISK long-lock");
+    becomes(BAND, plain(), row("PEAK:a", "PEAK:b"));
+    assertThat(rules()).as("its structure stays").isEmpty();
+  }
+
+  private ComponentResult result(long conflict, long kept) {
+    Map<Difference, Long> by = new EnumMap<>(Difference.class);
+    by.put(Difference.CONFLICT, conflict);
+    by.put(Difference.KEPT, kept);
+    return new ComponentResult(BANDS, Difference.CONFLICT, Counts.of(by), List.of(), "");
+  }
+
+  @Test
+  void aConflictIsDecided() {
+    conflicts.add(new RowDifference(Difference.CONFLICT, null, values("PEAK:a"), values("PEAK:b")));
+    components.add(result(1, 0));
+    assertThat(rules()).containsExactly("BLOCKER conflict-undecided");
+    decisions.put(BANDS + "#row/\"PEAK\"", Decision.KEEP);
+    assertThat(rules()).isEmpty();
+    decisions.put(BANDS + "#row/\"PEAK\"", Decision.TAKE_INCOMING);
+    assertThat(rules())
+        .as("and what is overwritten is said")
+        .containsExactly("RISK drift-overwritten");
+  }
+
+  @Test
+  void aConflictOfAPartIsDecidedByItsPath() {
+    ComponentKey key = ComponentKey.of("table/fares.band");
+    Map<Difference, Long> by = Map.of(Difference.CONFLICT, 1L);
+    components.add(
+        new ComponentResult(
+            key,
+            Difference.CONFLICT,
+            Counts.of(by),
+            List.of(
+                new PartDifference(
+                    PartDifference.Part.COLUMN, "zone", Difference.CONFLICT, List.of())),
+            ""));
+    assertThat(rules()).containsExactly("BLOCKER conflict-undecided");
+    decisions.put(key.toString(), Decision.TAKE_INCOMING);
+    assertThat(rules()).containsExactly("RISK drift-overwritten");
+  }
+
+  @Test
+  void whatStaysAsItIsIsNoted() {
+    components.add(result(0, 1));
+    assertThat(rules()).containsExactly("NOTE hand-made-kept");
+    components.set(0, result(0, 0));
+    assertThat(rules()).isEmpty();
+  }
+
+  @Test
+  void noRowThatStaysPointsAtOneThatGoes() {
+    stands(BAND, plain()).stands(LINE, plain(foreign("")));
+    becomes(BAND, plain(), row("PEAK:a", null));
+    assertThat(rules()).isEmpty();
+    counts(Question.Type.POINTING, 1);
+    assertThat(rules()).containsExactly("BLOCKER row-needed");
+    stands(LINE, plain(foreign(" ON DELETE CASCADE")));
+    assertThat(rules()).as("the database takes it along").containsExactly("RISK row-needed");
+    stands(LINE, plain());
+    assertThat(rules()).as("nothing can point there").isEmpty();
+  }
+
+  /** Rows that a way back takes out count like those of a version. */
+  @Test
+  void noRowThatStaysPointsAtOneThatDoesNotFit() {
+    stands(BAND, plain()).stands(LINE, plain(foreign(""))).becomes(BAND, plain());
+    counts(Question.Type.POINTING, 1);
+    assertThat(rules()).isEmpty();
+    deltas.set(
+        0,
+        deltas.get(0).with(new TablesDelta.Fitted(List.of(rows(row("PEAK:a", null))), Set.of())));
+    assertThat(rules()).containsExactly("BLOCKER row-needed");
+  }
+
+  @Test
+  void aRowOfTheVersionPointsAtARow() {
+    stands(BAND, plain()).stands(LINE, plain(foreign("")));
+    becomes(LINE, plain(foreign("")), row(null, "NORTH:PEAK"));
+    assertThat(rules()).isEmpty();
+    counts(Question.Type.UNKNOWN, 1);
+    assertThat(rules()).containsExactly("BLOCKER row-missing");
+    becomes(BAND, plain(), row(null, "PEAK:a"));
+    assertThat(rules()).as("it comes with the version").isEmpty();
+  }
+
+  @Test
+  void aValueThatMustBeUniqueIsNotTaken() {
+    TableStructure once = plain(unique("zone"));
+    stands(BAND, once).becomes(BAND, once, row(null, "NEW:a"));
+    assertThat(rules()).isEmpty();
+    counts(Question.Type.CLASHING, 1);
+    assertThat(rules()).containsExactly("BLOCKER value-taken");
+    counts(Question.Type.CLASHING, 0).becomes(BAND, once, row(null, "NEW:a"), row(null, "OTHER:a"));
+    assertThat(rules()).as("twice in the version").containsExactly("BLOCKER value-taken");
+  }
+
+  @Test
+  void aValueCanBeBackedUp() {
+    stands(BAND, plain()).becomes(BAND, with(plain(), column("note", "text")));
+    counts(Question.Type.OVERSIZE, 1);
+    assertThat(rules()).containsExactly("BLOCKER value-too-large");
+    TableStructure numbers = table(List.of(required("code", "integer", null)), primary());
+    stands(BAND, numbers).becomes(BAND, with(numbers, column("level", "integer")));
+    assertThat(rules()).as("no column of it can hold one").isEmpty();
+  }
+
+  @Test
+  void foreignCodeThatRunsIsSaid() {
+    counts(Question.Type.CODE, 1);
+    stands(BAND, plain()).becomes(BAND, with(plain(), column("note", "text")));
+    assertThat(rules()).as("no row is written").isEmpty();
+    becomes(BAND, plain(), row(null, "NEW:a"));
+    assertThat(rules()).containsExactly("RISK foreign-code");
+  }
+
+  /** A rule that cannot ask its target stops what it would stop if it were violated. */
+  @Test
+  void whatCannotBeCountedCountsAsNotPassed() {
+    answers.put(
+        Question.Type.NULLS,
+        q -> {
+          throw new IllegalStateException("the server is gone");
+        });
+    stands(BAND, plain()).becomes(BAND, with(plain(), required("zone", "text", null)));
+    assertThat(findings())
+        .singleElement()
+        .satisfies(f -> assertThat(f.rule()).isEqualTo("null-in-not-null"))
+        .satisfies(f -> assertThat(f.severity()).isEqualTo(Finding.Severity.BLOCKER))
+        .satisfies(f -> assertThat(f.sentence()).contains("the server is gone"));
+  }
+}

@@ -1,0 +1,44 @@
+package plenzo.engine.comparing;
+
+import java.math.BigDecimal;
+import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.table.Column;
+
+/**
+ * A default that is one value, so that a value equal to it was not typed by anybody; compared as
+ * the column's type compares.
+ *
+ * @param text the default as the server prints it, null when there is none or it is no constant
+ * @param value the value that it gives
+ */
+record ConstantDefault(@Nullable String text, @Nullable String value, boolean number) {
+  private static final Pattern CONSTANT =
+      Pattern.compile("-?[0-9.]+|true|false|'[^']*'(::[a-z ]+(\\([0-9,]+\\))?)?");
+  private static final Pattern NUMBERS =
+      Pattern.compile("(smallint|integer|bigint|numeric|real|double).*");
+
+  static ConstantDefault of(@Nullable Column column) {
+    String text = column == null ? null : column.defaultExpression();
+    if (column == null || text == null || !CONSTANT.matcher(text).matches()) {
+      return new ConstantDefault(null, null, false);
+    }
+    String bare = text.startsWith("'") ? text.substring(1, text.indexOf('\'', 1)) : text;
+    boolean yes = bare.equals("true") || bare.equals("false");
+    return new ConstantDefault(
+        text,
+        yes && !text.startsWith("'") ? bare.substring(0, 1) : bare,
+        NUMBERS.matcher(column.type()).matches());
+  }
+
+  boolean is(String other) {
+    if (value == null || !number) {
+      return other.equals(value);
+    }
+    try {
+      return new BigDecimal(other).compareTo(new BigDecimal(value)) == 0;
+    } catch (NumberFormatException e) {
+      return other.equals(value); // NaN and Infinity
+    }
+  }
+}

@@ -1,0 +1,291 @@
+package plenzo.engine.comparing;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.function.Function;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
+import plenzo.core.impact.Unheld;
+import plenzo.core.records.CanonicalValue;
+import plenzo.core.records.Header;
+import plenzo.core.records.Row;
+import plenzo.core.records.RowReader;
+import plenzo.core.table.Column;
+import plenzo.core.table.Constraint;
+import plenzo.core.table.TableStructure;
+import plenzo.core.target.TablesDelta;
+import plenzo.core.target.TablesLooking;
+import plenzo.core.target.TargetFailed;
+
+/** One table of the way back: what comes back to it, and what it cannot hold. */
+final class FittingTable {
+  private final Fitting fitting;
+  private final TablesDelta.TableDelta t;
+  private final TableStructure result;
+  private final Before.@Nullable Table oldest;
+  private final List<String> key;
+  private final List<Column> back = new ArrayList<>();
+  private final Set<String> dropped = new LinkedHashSet<>();
+  private final List<Unheld> unheld = new ArrayList<>();
+  private final Map<String, Before.Table> from = new LinkedHashMap<>();
+
+  private FittingTable(Fitting fitting, TablesDelta.TableDelta t) {
+    this.fitting = fitting;
+    this.t = t;
+    this.result = Objects.requireNonNull(t.result());
+    List<Before.Table> all =
+        fitting.since().stream().flatMap(b -> b.table(t.table()).stream()).toList();
+    this.oldest = all.isEmpty() ? null : all.get(all.size() - 1);
+    this.key = key(all);
+    comesBack(all);
+    if (!key.isEmpty() && t.present() != null) {
+      cannotHold();
+    }
+  }
+
+  static Optional<FittingTable> of(Fitting fitting, TablesDelta.TableDelta t) {
+    FittingTable one = new FittingTable(fitting, t);
+    return one.from.isEmpty() && one.unheld.isEmpty() ? Optional.empty() : Optional.of(one);
+  }
+
+  /** The columns by which rows of now and of then are told apart; empty when they are not. */
+  private List<String> key(List<Before.Table> all) {
+    TableStructure now = t.present() == null ? result : t.present();
+    List<String> key = now.primaryKey().map(Constraint::columns).orElse(List.of());
+    boolean same =
+        key.stream()
+                .allMatch(
+                    k -> now.column(k).map(Column::type).equals(result.column(k).map(Column::type)))
+            && all.stream().allMatch(b -> b.key().equals(key))
+            && (t.rows() == null || leading(t.rows().columns()).equals(key));
+    return same ? key : List.of();
+  }
+
+  private static List<String> leading(Header header) {
+    return header.names().subList(0, header.keyColumns());
+  }
+
+  /** Columns that come back, each with the newest table that still had it. */
+  private void comesBack(List<Before.Table> all) {
+    for (Column c : result.columns()) {
+      boolean there = t.present() != null && t.present().column(c.name()).isPresent();
+      Before.Table had =
+          all.stream()
+              .filter(b -> b.structure().column(c.name()).isPresent())
+              .findFirst()
+              .orElse(null);
+      if (there || had == null) {
+        continue;
+      }
+      from.put(c.name(), had);
+      boolean sameType = had.structure().column(c.name()).orElseThrow().type().equals(c.type());
+      boolean writable = t.present() == null || !"always".equals(c.identity());
+      if (!key.isEmpty() && sameType && writable) {
+        back.add(c);
+      } else {
+        dropped.add(c.name());
+      }
+    }
+  }
+
+  private void cannotHold() {
+    for (Unheld u : Unheld.of(fitting.delta(), t, fitting.compared().tables())) {
+      boolean comes = u.change().before() == null && u.why() == Unheld.Why.NO_VALUE;
+      // without what was there before, every row would go
+      if (u.whole() && (!comes || from.containsKey(u.change().name())) && counts(u)) {
+        unheld.add(u);
+      }
+    }
+  }
+
+  private boolean counts(Unheld u) {
+    try {
+      return fitting.looking().answer(u.question()).count() > 0;
+    } catch (TargetFailed e) {
+      return false; // the rule asks too, and says that it could not be counted
+    }
+  }
+
+  Set<String> settled() {
+    Set<String> out = new TreeSet<>();
+    unheld.forEach(u -> out.add(u.place()));
+    return out;
+  }
+
+  void walk(FittingFound found) {
+    if (t.present() == null || key.isEmpty()) {
+      apart(found);
+    } else {
+      beside(found);
+    }
+  }
+
+  /** The whole table comes back, or its rows cannot be told apart. */
+  private void apart(FittingFound found) {
+    Before.Table had = from.values().iterator().next();
+    boolean all = t.present() == null && dropped.isEmpty();
+    ComponentKey records = new ComponentKey(Kind.RECORDS, t.table().componentName());
+    try (RowReader was = had.rows().get();
+        Alongside own = fitting.own(records)) {
+      for (Row row = was.next(); row != null; row = was.next()) {
+        if (!key.isEmpty() && own.at(row) != null) {
+          continue; // the version brings it
+        }
+        if (all) {
+          found.bringBack(row);
+        } else if (t.present() == null) {
+          found.lost(Losses.Sort.DROPPED_ROWS, row, "", null);
+        } else {
+          Row same = row;
+          dropped(found, row, c -> same);
+        }
+      }
+    }
+  }
+
+  private void dropped(FittingFound found, Row row, Function<String, @Nullable Row> had) {
+    for (String c : dropped) {
+      Row was = had.apply(c);
+      int at = was == null ? -1 : was.header().position(c);
+      String value = was == null || at < 0 ? null : was.get(at);
+      if (value != null) {
+        found.lost(Losses.Sort.DROPPED, row, c, value);
+      }
+    }
+  }
+
+  private void beside(FittingFound found) {
+    List<Before.Table> sources = new ArrayList<>(new LinkedHashSet<>(from.values()));
+    if (oldest != null && !sources.contains(oldest)) {
+      sources.add(oldest);
+    }
+    ComponentKey records = new ComponentKey(Kind.RECORDS, t.table().componentName());
+    Map<Before.Table, Alongside> open = new LinkedHashMap<>();
+    try (RowReader there =
+            fitting
+                .looking()
+                .allRows(t.table(), key, unheld.stream().map(Unheld::question).toList());
+        Alongside own = fitting.own(records)) {
+      sources.forEach(s -> open.put(s, Alongside.of(s.rows().get())));
+      for (Row row = there.next(); row != null; row = there.next()) {
+        if (own.at(row) == null) {
+          Map<Before.Table, Row> had = new LinkedHashMap<>();
+          for (Map.Entry<Before.Table, Alongside> s : open.entrySet()) {
+            Row was = s.getValue().at(row);
+            if (was != null) {
+              had.put(s.getKey(), was);
+            }
+          }
+          one(found, row, had);
+        }
+      }
+    } finally {
+      open.values().forEach(Alongside::close);
+    }
+  }
+
+  private void one(FittingFound found, Row row, Map<Before.Table, Row> had) {
+    Map<String, @Nullable String> set = new LinkedHashMap<>();
+    for (Column c : back) {
+      Row was = had.get(from.get(c.name()));
+      String value = was == null ? null : was.get(was.header().position(c.name()));
+      // a row that had no value does not get the default of a new column
+      if (was != null && (value != null || c.defaultExpression() != null)) {
+        set.put(c.name(), value);
+      }
+    }
+    Map<String, @Nullable String> lost = new LinkedHashMap<>();
+    boolean stays = true;
+    for (int n = 0; n < unheld.size(); n++) {
+      String marked = row.get(row.header().position(TablesLooking.mark(n)));
+      stays &= !"t".equals(marked) || settle(unheld.get(n), row, had.get(oldest), set, lost);
+    }
+    if (!stays) {
+      found.remove(row);
+      found.lost(Losses.Sort.NO_ROOM_ROWS, row, "", null);
+      return;
+    }
+    set.forEach((column, value) -> found.set(row, column, value));
+    lost.forEach((column, value) -> found.lost(Losses.Sort.NO_ROOM, row, column, value));
+    dropped(found, row, c -> had.get(from.get(c)));
+  }
+
+  /**
+   * Gives a row other values where the structure cannot hold its own.
+   *
+   * @param was the row before the run that left the version; null when it was not there
+   * @return false when there are no such values
+   */
+  private boolean settle(
+      Unheld u,
+      Row row,
+      @Nullable Row was,
+      Map<String, @Nullable String> set,
+      Map<String, @Nullable String> lost) {
+    Map<String, @Nullable String> next = before(u.columns(), row, was);
+    boolean one = u.why() == Unheld.Why.NO_FIT || u.why() == Unheld.Why.NO_VALUE;
+    if (one) {
+      String name = u.columns().get(0);
+      Column c = result.column(name).orElseThrow();
+      if (set.get(name) != null) {
+        return true; // it comes back with its value
+      }
+      if (next.get(name) == null && c.notNull()) {
+        next.put(name, fallback(c));
+      } else if (!next.containsKey(name)) {
+        next.put(name, null);
+      }
+      if (next.get(name) == null && c.notNull()) {
+        return false;
+      }
+    } else if (next.isEmpty()) {
+      if (u.why() != Unheld.Why.ORPHAN
+          || u.columns().stream().anyMatch(c -> result.column(c).orElseThrow().notNull())) {
+        return false;
+      }
+      u.columns().forEach(c -> next.put(c, null));
+    }
+    next.forEach(
+        (column, value) -> {
+          int at = row.header().position(column);
+          set.put(column, value);
+          lost.put(column, at < 0 ? null : row.get(at));
+        });
+    return true;
+  }
+
+  private static @Nullable String fallback(Column c) {
+    String value = ConstantDefault.of(c).value();
+    try {
+      return value == null ? null : CanonicalValue.of(c.type(), value);
+    } catch (IllegalArgumentException e) {
+      return null; // a default that its own column cannot hold
+    }
+  }
+
+  /** The values of before in columns of one type then and in the result; those that differ. */
+  private Map<String, @Nullable String> before(List<String> columns, Row row, @Nullable Row was) {
+    Map<String, @Nullable String> out = new LinkedHashMap<>();
+    for (String c : columns) {
+      int at = was == null ? -1 : was.header().position(c);
+      if (was == null
+          || at < 0
+          || !was.header().types().get(at).equals(result.column(c).orElseThrow().type())) {
+        return new LinkedHashMap<>();
+      }
+      int now = row.header().position(c);
+      if (now < 0 || !Objects.equals(was.get(at), row.get(now))) {
+        out.put(c, was.get(at));
+      }
+    }
+    return out;
+  }
+}

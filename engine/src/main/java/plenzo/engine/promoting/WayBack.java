@@ -1,0 +1,222 @@
+package plenzo.engine.promoting;
+
+import java.io.UncheckedIOException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Set;
+import java.util.function.Consumer;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.impact.Finding;
+import plenzo.core.impact.Finding.Severity;
+import plenzo.core.plan.Plan;
+import plenzo.core.problem.Problem;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.run.Run;
+import plenzo.core.stage.SiteRecord;
+import plenzo.core.target.SiteDelta;
+import plenzo.core.version.Version;
+import plenzo.engine.Tools;
+import plenzo.engine.backup.BackupFile;
+import plenzo.engine.backup.BackupIncoming;
+import plenzo.engine.comparing.Compared;
+import plenzo.engine.comparing.Comparer;
+import plenzo.engine.comparing.Fitting;
+import plenzo.engine.comparing.Incoming;
+import plenzo.engine.comparing.Losses;
+import plenzo.engine.comparing.ReturningIncoming;
+import plenzo.engine.comparing.VersionIncoming;
+import plenzo.engine.content.Contents;
+import plenzo.engine.setup.SiteLook;
+
+/** What one rollback brings to its site, how rows are made to fit there, and what that loses. */
+final class WayBack {
+  /** The finding that counts what a way back takes away. */
+  static final String ROWS_LOST = "rows-lost";
+
+  private final Tools tools;
+  private final Contents contents;
+  private final Comparer comparer;
+  private final Promotion p;
+  private final SiteRecord record;
+  private final Version leaving;
+  private final Incoming incoming;
+  private final List<String> unreadable = new ArrayList<>();
+  private @Nullable Fitting fitting;
+
+  /**
+   * @param leaving the version that is there
+   * @param to the version that one goes back to
+   */
+  WayBack(
+      Tools tools,
+      Contents contents,
+      Comparer comparer,
+      Promotion p,
+      SiteRecord record,
+      Version leaving,
+      Version to) {
+    this.tools = tools;
+    this.contents = contents;
+    this.comparer = comparer;
+    this.p = p;
+    this.record = record;
+    this.leaving = leaving;
+    this.incoming =
+        p.way() == Plan.Way.BACKUP
+            ? backup()
+            : new ReturningIncoming(contents, to, leaving, record.bases());
+  }
+
+  Incoming incoming() {
+    return incoming;
+  }
+
+  /** The backup to go back to, every row of it read first: a damaged one is never put back. */
+  private BackupIncoming backup() {
+    Run.Backup backup =
+        tools
+            .keeper()
+            .read(kept -> kept.runs().find(String.valueOf(p.backupOf())))
+            .map(Run::backup)
+            .orElseThrow(() -> Problem.notFound("backup of run", String.valueOf(p.backupOf())));
+    try {
+      return read(backup);
+    } catch (IllegalStateException | IllegalArgumentException | UncheckedIOException e) {
+      throw Problem.stopped(
+          "BACKUP_DAMAGED",
+          "The backup " + backup.name() + " cannot be used: " + e.getMessage() + ".",
+          "Go back by the earlier version, or put back another copy of the folder "
+              + backup.file());
+    }
+  }
+
+  private BackupIncoming read(Run.Backup backup) {
+    BackupFile file = new BackupFile(tools.files(), backup.file());
+    file.readBack(backup);
+    return new BackupIncoming(file, backup);
+  }
+
+  /** The comparison with what makes rows fit an earlier structure; that of a backup needs none. */
+  Compared fit(Compared compared, SiteDelta delta, SiteLook look) {
+    if (p.way() != Plan.Way.EARLIER_VERSION || !Fitting.mayChange(delta.tables())) {
+      return compared;
+    }
+    fitting = new Fitting(comparer.files(), look.tables(), compared, since());
+    return fitting.fit();
+  }
+
+  /** What was there before each run since the version, the newest first. */
+  private List<BackupIncoming> since() {
+    List<BackupIncoming> out = new ArrayList<>();
+    List<SiteRecord.Placement> placements = record.placements();
+    for (int n = placements.size() - 1; n >= 0; n--) {
+      Long number = placements.get(n).run();
+      Run run =
+          number == null
+              ? null
+              : tools.keeper().read(kept -> kept.runs().find(String.valueOf(number))).orElse(null);
+      if (run == null) {
+        return List.of(); // the version was not left by a run
+      }
+      if (run.backup() != null) {
+        add(out, run, run.backup());
+      }
+      if (p.version().text().equals(run.before())) {
+        return out;
+      }
+    }
+    return List.of();
+  }
+
+  private void add(List<BackupIncoming> out, Run run, Run.Backup backup) {
+    try {
+      out.add(read(backup));
+    } catch (IllegalStateException | IllegalArgumentException | UncheckedIOException e) {
+      unreadable.add(run.shown() + " (" + e.getMessage() + ")");
+    }
+  }
+
+  /** What would be lost, also as findings. */
+  Losses.Lost loss(Compared compared, SiteDelta delta, SiteLook look, List<Finding> findings) {
+    if (incoming instanceof ReturningIncoming back && !back.unknown().isEmpty()) {
+      findings.add(unknownBefore(back));
+    }
+    if (!unreadable.isEmpty()) {
+      findings.add(backupUnreadable());
+    }
+    Losses.Lost loss = new Losses(comparer.files()).count(way(compared, delta, look));
+    if (loss.rows() > 0) {
+      findings.add(
+          Finding.of(
+              ROWS_LOST,
+              Severity.RISK,
+              p.site().toString(),
+              loss.sentence(),
+              loss.rows(),
+              "Save them to a file first",
+              loss.query()));
+    }
+    return loss;
+  }
+
+  /** Every value that would be lost, as CSV lines. */
+  void lost(Compared compared, SiteDelta delta, SiteLook look, Consumer<String> line) {
+    new Losses(comparer.files()).each(way(compared, delta, look), line);
+  }
+
+  private Losses.Way way(Compared compared, SiteDelta delta, SiteLook look) {
+    return new Losses.Way(
+        p,
+        compared,
+        delta.tables(),
+        delta.itemDeltas(),
+        look,
+        new VersionIncoming(contents, leaving, null, Set.of()),
+        runDelta(),
+        fitting);
+  }
+
+  /**
+   * The comparison of the run whose backup this goes back to, to tell its own changes from others'.
+   */
+  private @Nullable Promotion runDelta() {
+    if (p.backupOf() == null) {
+      return null;
+    }
+    return tools
+        .keeper()
+        .read(
+            kept ->
+                kept.runs()
+                    .find(String.valueOf(p.backupOf()))
+                    .flatMap(r -> kept.promotions().find(String.valueOf(r.promotion()))))
+        .orElse(null);
+  }
+
+  private Finding unknownBefore(ReturningIncoming back) {
+    return Finding.said(
+        "before-unknown",
+        Severity.RISK,
+        p.site().toString(),
+        back.unknown().stream().map(ComponentKey::toString).collect(Collectors.joining(", "))
+            + " stays as it is: "
+            + p.version()
+            + " says nothing of it, and what was there before it was carried was not kept.",
+        "Go back by the backup, or put it right at the site");
+  }
+
+  private Finding backupUnreadable() {
+    return Finding.said(
+        "backup-unreadable",
+        Severity.RISK,
+        p.site().toString(),
+        "Values that were dropped since "
+            + p.version()
+            + " may not come back and are not counted: the backup of "
+            + String.join(", ", unreadable)
+            + " cannot be read.",
+        "Put back another copy of the backup's folder first");
+  }
+}

@@ -1,0 +1,405 @@
+package plenzo.engine.returning;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static plenzo.engine.kit.EngineKit.BAND;
+import static plenzo.engine.kit.EngineKit.RULE;
+import static plenzo.engine.kit.EngineKit.row;
+import static plenzo.engine.kit.ScriptedDatabase.column;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.TreeMap;
+import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import plenzo.core.component.TableName;
+import plenzo.core.impact.Finding;
+import plenzo.core.plan.Plan;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.run.Run;
+import plenzo.core.run.RunState;
+import plenzo.core.table.Column;
+import plenzo.core.table.Constraint;
+import plenzo.core.table.TableStructure;
+import plenzo.engine.kit.EngineKit;
+import plenzo.engine.kit.ScriptedDatabase;
+
+/**
+ * The earlier version brings back what a version dropped, and what it cannot hold is loss that is
+ * counted, named and saved, and never closes the way. People's rows are in no version here.
+ */
+class FittingTest {
+  private static final Plan.Way EARLIER = Plan.Way.EARLIER_VERSION;
+
+  @TempDir Path folder;
+  private EngineKit kit;
+
+  @BeforeEach
+  void world() {
+    kit = new EngineKit(folder.resolve("data"));
+  }
+
+  @AfterEach
+  void end() {
+    kit.close();
+  }
+
+  private static Column required(String name, String type, @Nullable String otherwise) {
+    return new Column(name, type, true, otherwise, null, null, null, null);
+  }
+
+  private static Column otherwise(String name, String type, String otherwise) {
+    return new Column(name, type, false, otherwise, null, null, null, null);
+  }
+
+  private static Map<String, @Nullable String> noted(String code, @Nullable String note) {
+    Map<String, @Nullable String> out = row(code, "20.00");
+    out.put("note", note);
+    return out;
+  }
+
+  /** The table has a column "note"; only its structure is carried, and 1.0.0 is adopted. */
+  private void adoptWith(Column note) {
+    for (ScriptedDatabase.Base base : List.of(kit.production(), kit.development())) {
+      base.column(BAND, "nothing", note, false);
+      for (String code : base.keys(BAND)) {
+        base.row(BAND, noted(code, "x"));
+      }
+    }
+    kit.adopt("table/" + BAND, RULE);
+  }
+
+  /** Brings 1.1.0, in which the column is another one, or gone. */
+  private void bringWith(@Nullable Column note) {
+    kit.development().column(BAND, "note", note == null ? column("level", "integer") : note, false);
+    kit.seal("1.1.0", "table/" + BAND, RULE);
+    kit.bring("1.1.0");
+  }
+
+  private void goBack() {
+    Promotion p = kit.back(EARLIER);
+    assertThat(p.findings())
+        .as("what stands in the way")
+        .noneMatch(f -> f.severity() == Finding.Severity.BLOCKER);
+    Run run = kit.run(p);
+    assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+    assertThat(run.sentence()).as("nothing is left to look at").doesNotContain("to look at");
+  }
+
+  private List<String> saved() {
+    List<String> out = new ArrayList<>();
+    kit.engine().rollbacks().lost(kit.ines, "fares", EngineKit.SITE, EARLIER, null, out::add);
+    return out.subList(1, out.size());
+  }
+
+  private String loses() {
+    return kit.way(EARLIER).lossSentence();
+  }
+
+  private @Nullable String note(String code) {
+    return kit.production().value(BAND, code, "note");
+  }
+
+  @Test
+  void bringsBackTheValuesOfAColumnThatAVersionDropped() {
+    adoptWith(column("note", "text"));
+    kit.production().row(BAND, noted("PEAK", "by hand"));
+    String before = kit.production().state();
+    bringWith(null);
+
+    assertThat(loses()).isEqualTo("Nothing is lost.");
+    goBack();
+
+    assertThat(kit.production().state()).isEqualTo(before);
+  }
+
+  @Test
+  void leavesRowsThatCameSinceWithoutAValue() {
+    adoptWith(column("note", "text"));
+    bringWith(null);
+    kit.production().row(BAND, row("OWN", "1.00"));
+
+    goBack();
+
+    assertThat(note("OWN")).isNull();
+    assertThat(note("PEAK")).isEqualTo("x");
+  }
+
+  /** now() would stand where nobody had written anything. */
+  @Test
+  void doesNotFillARowThatHadNoValueWithTheDefault() {
+    adoptWith(otherwise("note", "text", "'new'::text"));
+    kit.production().row(BAND, noted("PEAK", null));
+    bringWith(null);
+
+    goBack();
+
+    assertThat(note("PEAK")).isNull();
+  }
+
+  @Test
+  void bringsBackWhatWasDroppedInTheLastOfTwoRuns() {
+    adoptWith(column("note", "text"));
+    kit.hosts.at("development").put(RULE, EngineKit.rule("2"));
+    kit.seal("1.1.0", "table/" + BAND, RULE);
+    kit.bring("1.1.0");
+    kit.production().row(BAND, noted("PEAK", "later"));
+    kit.development().column(BAND, "note", column("level", "integer"), false);
+    kit.sealFrom("1.2.0", "1.1.0", "table/" + BAND, RULE);
+    kit.bring("1.2.0");
+
+    Promotion p =
+        kit.engine()
+            .rollbacks()
+            .start(
+                kit.ines,
+                "fares",
+                EngineKit.SITE,
+                EARLIER,
+                new plenzo.core.version.SemVer("1.0.0"),
+                "two back",
+                to("1.0.0"));
+    Run run = kit.run(kit.promotion(p.number()));
+
+    assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+    assertThat(note("PEAK")).isEqualTo("later");
+  }
+
+  private String to(String version) {
+    return Objects.requireNonNull(
+        kit
+            .engine()
+            .rollbacks()
+            .ways(kit.ines, "fares", EngineKit.SITE, new plenzo.core.version.SemVer(version))
+            .stream()
+            .filter(o -> o.way() == EARLIER)
+            .findFirst()
+            .orElseThrow()
+            .fingerprint());
+  }
+
+  @Test
+  void takesOutARowThatCannotBeWithoutTheColumn() {
+    adoptWith(required("note", "text", null));
+    bringWith(null);
+    kit.production().row(BAND, row("OWN", "1.00"));
+
+    assertThat(loses()).isEqualTo("1 row of fares.band that 1.0.0 cannot hold would be lost.");
+    assertThat(saved()).anyMatch(l -> l.contains("OWN") && l.contains("amount"));
+    goBack();
+
+    assertThat(kit.production().keys(BAND)).containsExactly("DAY", "PEAK");
+    assertThat(note("DAY")).isEqualTo("x");
+  }
+
+  @Test
+  void bringsBackTheEarlierValueOfOneThatDoesNotFit() {
+    adoptWith(column("note", "character varying(4)"));
+    bringWith(column("note", "text"));
+    kit.production().row(BAND, noted("PEAK", "far too long"));
+
+    assertThat(loses())
+        .isEqualTo("1 value of fares.band.note that 1.0.0 cannot hold would be lost.");
+    assertThat(saved())
+        .containsExactly("\"fares.band\",\"\"\"PEAK\"\"\",\"note\",\"far too long\"");
+    goBack();
+
+    assertThat(note("PEAK")).isEqualTo("x");
+  }
+
+  @Test
+  void leavesNoValueWhereANewOneDoesNotFit() {
+    adoptWith(column("note", "character varying(4)"));
+    bringWith(column("note", "text"));
+    kit.production().row(BAND, noted("OWN", "far too long"));
+
+    goBack();
+
+    assertThat(kit.production().keys(BAND)).contains("OWN");
+    assertThat(note("OWN")).isNull();
+  }
+
+  @Test
+  void givesTheDefaultWhereAValueMustBe() {
+    adoptWith(required("note", "character varying(4)", "'none'::character varying"));
+    bringWith(column("note", "text"));
+    kit.production().row(BAND, noted("OWN", "far too long")).row(BAND, noted("BARE", null));
+
+    assertThat(loses())
+        .isEqualTo("2 values of fares.band.note that 1.0.0 cannot hold would be lost.");
+    goBack();
+
+    assertThat(note("OWN")).isEqualTo("none");
+    assertThat(note("BARE")).isEqualTo("none");
+  }
+
+  @Test
+  void takesOutARowWhoseValueMustBeAndDoesNotFit() {
+    adoptWith(required("note", "character varying(4)", null));
+    bringWith(column("note", "text"));
+    kit.production().row(BAND, noted("OWN", "far too long")).row(BAND, noted("BARE", null));
+    kit.production().row(BAND, noted("PEAK", null));
+
+    assertThat(loses())
+        .isEqualTo(
+            "2 rows of fares.band that 1.0.0 cannot hold and 1 value of fares.band.note that 1.0.0 cannot hold would be lost.");
+    goBack();
+
+    assertThat(kit.production().keys(BAND)).containsExactly("DAY", "PEAK");
+    assertThat(note("PEAK")).isEqualTo("x");
+  }
+
+  private static TableStructure with(TableStructure s, Constraint... more) {
+    List<Constraint> all = new ArrayList<>(s.constraints());
+    all.addAll(List.of(more));
+    return new TableStructure(s.columns(), all, s.indexes(), s.comment());
+  }
+
+  /** 1.0.0 has a constraint that 1.1.0 has not. */
+  private void bringWithout(Constraint constraint) {
+    for (ScriptedDatabase.Base base : List.of(kit.production(), kit.development())) {
+      base.column(BAND, "nothing", column("note", "text"), false);
+      base.row(BAND, noted("PEAK", "p")).row(BAND, noted("DAY", "d"));
+      base.structure(BAND, with(Objects.requireNonNull(base.structure(BAND)), constraint));
+    }
+    kit.adopt("table/" + BAND, RULE);
+    TableStructure had = Objects.requireNonNull(kit.development().structure(BAND));
+    kit.development()
+        .structure(
+            BAND,
+            new TableStructure(
+                had.columns(),
+                had.constraints().stream().filter(c -> !c.equals(constraint)).toList(),
+                had.indexes(),
+                had.comment()));
+    kit.seal("1.1.0", "table/" + BAND, RULE);
+    kit.bring("1.1.0");
+  }
+
+  @Test
+  void settlesRowsThatDoNotMeetACheck() {
+    bringWithout(
+        new Constraint(
+            "short",
+            Constraint.Type.CHECK,
+            "CHECK (length(note) < 3)",
+            List.of("note"),
+            null,
+            List.of()));
+    kit.production().row(BAND, noted("OWN", "long")).row(BAND, noted("PEAK", "long"));
+    kit.production().unmet(BAND, "OWN").unmet(BAND, "PEAK");
+
+    goBack();
+
+    assertThat(kit.production().keys(BAND)).containsExactly("DAY", "PEAK");
+    assertThat(note("PEAK")).isEqualTo("p");
+  }
+
+  @Test
+  void leavesTheFirstOfEqualRows() {
+    bringWithout(
+        new Constraint(
+            "once", Constraint.Type.UNIQUE, "UNIQUE (note)", List.of("note"), null, List.of()));
+    kit.production().row(BAND, noted("ANEW", "n")).row(BAND, noted("OWN", "n"));
+
+    assertThat(loses()).isEqualTo("1 row of fares.band that 1.0.0 cannot hold would be lost.");
+    goBack();
+
+    assertThat(kit.production().keys(BAND)).containsExactly("ANEW", "DAY", "PEAK");
+  }
+
+  @Test
+  void letsARowPointAtNothingWhereItMay() {
+    for (ScriptedDatabase.Base base : List.of(kit.production(), kit.development())) {
+      base.table("fares.zone", column("code", "text"))
+          .row("fares.zone", new TreeMap<>(Map.of("code", "p")))
+          .row("fares.zone", new TreeMap<>(Map.of("code", "d")));
+    }
+    bringWithout(
+        new Constraint(
+            "zone",
+            Constraint.Type.FOREIGN,
+            "FOREIGN KEY (note) REFERENCES fares.zone(code)",
+            List.of("note"),
+            TableName.of("fares.zone"),
+            List.of("code")));
+    kit.production().row(BAND, noted("OWN", "nowhere")).row(BAND, noted("PEAK", "nowhere"));
+
+    assertThat(kit.way(EARLIER).lost()).isEqualTo(2);
+    goBack();
+
+    assertThat(note("OWN")).isNull();
+    assertThat(note("PEAK")).isEqualTo("p");
+  }
+
+  @Test
+  void bringsBackATableThatAVersionDroppedWithItsRows() {
+    for (ScriptedDatabase.Base base : List.of(kit.production(), kit.development())) {
+      base.table("fares.zone", column("code", "text"), column("name", "text"));
+    }
+    kit.production().row("fares.zone", new TreeMap<>(Map.of("code", "N", "name", "North")));
+    kit.adopt("table/fares.zone", "table/" + BAND, RULE);
+    String before = kit.production().state();
+    kit.development().drop("fares.zone");
+    kit.seal("1.1.0", "table/" + BAND, RULE);
+    kit.bring("1.1.0");
+    assertThat(kit.production().structure("fares.zone")).isNull();
+
+    assertThat(loses()).isEqualTo("Nothing is lost.");
+    goBack();
+
+    assertThat(kit.production().state()).isEqualTo(before);
+  }
+
+  @Test
+  void saysWhenABackupOfSinceCannotBeRead() throws Exception {
+    adoptWith(column("note", "text"));
+    bringWith(null);
+    try (Stream<Path> all = Files.walk(folder.resolve("data"))) {
+      for (Path rows : all.filter(f -> f.toString().matches(".*backup.*/0\\.csv")).toList()) {
+        Files.writeString(rows, Files.readString(rows).replace("\"x\"", "\"y\""));
+      }
+    }
+
+    Promotion p = kit.back(EARLIER);
+
+    assertThat(kit.rules(p)).contains("RISK backup-unreadable");
+  }
+
+  /** What comes back is part of what a yes covers. */
+  @Test
+  void comesToAnotherFingerprintWhenOtherValuesComeBack() {
+    adoptWith(column("note", "character varying(4)"));
+    bringWith(column("note", "text"));
+    kit.production().row(BAND, noted("PEAK", "far too long"));
+    String one = kit.way(EARLIER).fingerprint();
+    kit.production().row(BAND, noted("PEAK", "another long one"));
+
+    assertThat(kit.way(EARLIER).fingerprint()).isNotEqualTo(one);
+  }
+
+  @Test
+  void leavesRowsOfTheVersionToIt() {
+    for (ScriptedDatabase.Base base : List.of(kit.production(), kit.development())) {
+      base.column(BAND, "nothing", column("note", "text"), false);
+      base.row(BAND, noted("PEAK", "p")).row(BAND, noted("DAY", "d"));
+    }
+    kit.adopt();
+    kit.production().row(BAND, noted("OWN", "mine"));
+    String before = kit.production().state();
+    kit.development().column(BAND, "note", column("level", "integer"), false);
+    kit.seal("1.1.0");
+    kit.bring("1.1.0");
+
+    goBack();
+
+    assertThat(kit.production().state()).isEqualTo(before);
+  }
+}
