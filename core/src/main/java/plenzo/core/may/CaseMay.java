@@ -153,7 +153,7 @@ public final class CaseMay {
   }
 
   private May withdrawable() {
-    return p.state().mayBecome(PromotionState.WITHDRAWN) ? May.YES : state();
+    return p.state().leadsTo(PromotionState.WITHDRAWN) ? May.YES : state();
   }
 
   private May runnable() {

@@ -32,7 +32,13 @@ public enum PromotionState {
     return MOVES.containsKey(this);
   }
 
+  /** Whether a case file in this state may be kept with that one, also when nothing moves. */
   public boolean mayBecome(PromotionState next) {
-    return this == next || MOVES.getOrDefault(this, Set.of()).contains(next);
+    return this == next || leadsTo(next);
+  }
+
+  /** Whether there is a move to another state; none leads to where one is. */
+  public boolean leadsTo(PromotionState next) {
+    return MOVES.getOrDefault(this, Set.of()).contains(next);
   }
 }

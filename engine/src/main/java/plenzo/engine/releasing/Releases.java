@@ -430,7 +430,7 @@ public final class Releases {
         reason,
         event(by, "release withdrawn", site, key + ": " + reason));
     for (Promotion p : s.members()) {
-      if (p.state().mayBecome(PromotionState.WITHDRAWN)) {
+      if (p.state().leadsTo(PromotionState.WITHDRAWN)) {
         promotions.withdraw(by, p.number(), reason);
       }
     }

@@ -294,6 +294,11 @@ public final class EngineKit implements AutoCloseable {
     return this;
   }
 
+  /** What waits in the background is never done. */
+  public void forgetWork() {
+    later.clear();
+  }
+
   /** The service is gone and starts again; what it had in memory or in the background is lost. */
   public EngineKit restart() {
     later.clear();
