@@ -89,7 +89,7 @@ public final class EngineMain {
             });
     Tools tools =
         new Tools(
-            new H2Keeper(folder, () -> UUID.randomUUID().toString()),
+            new H2Keeper(folder, () -> UUID.randomUUID().toString(), H2Keeper.ROOM),
             new DiskFiles(folder.resolve("files")),
             java.util.stream.Stream.of(postgres, new DirectoryConnector(), new HostConnector())
                 .collect(

@@ -6,13 +6,11 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 
 /**
- * Room that is kept for the records alone: a file of 32 MB that is given up when the disk fills, so
- * that outcomes and decisions can always be written (rules A). Other files are refused below {@link
+ * Room that is kept for the records alone: a file that is given up when the disk fills, so that
+ * outcomes and decisions can always be written (rules A). Other files are refused below {@link
  * #RESERVE}, so that they do not take what was given up.
  */
 final class Ballast {
-  static final long BYTES = 32L << 20;
-
   /** Below this many free bytes the ballast goes, and only records are written (guess). */
   static final long RESERVE = 16L << 20;
 
@@ -20,8 +18,10 @@ final class Ballast {
   private static final long PLENTY = 1L << 30;
 
   private final Path file;
+  private final long bytes;
 
-  Ballast(Path folder) {
+  Ballast(Path folder, long bytes) {
+    this.bytes = bytes;
     this.file = folder.resolve("ballast");
     take();
   }
@@ -33,7 +33,7 @@ final class Ballast {
     }
     byte[] zeros = new byte[1 << 20];
     try (FileOutputStream out = new FileOutputStream(file.toFile())) {
-      for (long written = 0; written < BYTES; written += zeros.length) {
+      for (long written = 0; written < bytes; written += zeros.length) {
         out.write(zeros);
       }
       out.getFD().sync();

@@ -60,6 +60,10 @@ public final class H2Keeper implements Keeper {
 
   private final PooledDataSource pool;
   private final SqlSessionFactory sessions;
+
+  /** Room that a service keeps (rules A). */
+  public static final long ROOM = 32L << 20;
+
   private final Ballast ballast;
   private final String service;
 
@@ -68,7 +72,10 @@ public final class H2Keeper implements Keeper {
    *
    * @throws IllegalStateException when another service has them open, or commits would not be safe
    */
-  public H2Keeper(Path folder, java.util.function.Supplier<String> newId) {
+  /**
+   * @param room bytes of disk that are kept free for the records alone
+   */
+  public H2Keeper(Path folder, java.util.function.Supplier<String> newId, long room) {
     String url =
         "jdbc:h2:file:"
             + folder.resolve("records").toAbsolutePath()
@@ -101,7 +108,7 @@ public final class H2Keeper implements Keeper {
       throw new IllegalStateException(
           "The records in " + folder + " cannot be opened: " + e.getMessage(), e);
     }
-    ballast = new Ballast(folder);
+    ballast = new Ballast(folder, room);
     sessions = new SqlSessionFactoryBuilder().build(configuration());
     service =
         inTransaction(

@@ -40,7 +40,7 @@ class KeeperTest {
   @TempDir Path folder;
 
   private Keeper open() {
-    return new H2Keeper(folder, () -> "service-1");
+    return new H2Keeper(folder, () -> "service-1", H2Keeper.ROOM);
   }
 
   private static Application application(String key) {
@@ -50,7 +50,7 @@ class KeeperTest {
   /** Commits one row after the other, says so, and waits to be killed. */
   public static final class Writer {
     public static void main(String[] args) throws InterruptedException {
-      Keeper keeper = new H2Keeper(Path.of(args[0]), () -> "service-1");
+      Keeper keeper = new H2Keeper(Path.of(args[0]), () -> "service-1", H2Keeper.ROOM);
       for (int i = 0; i < 3; i++) {
         String key = "a" + i;
         keeper.write(

@@ -59,7 +59,7 @@ class UpgradeTest {
   }
 
   private H2Keeper open() {
-    return new H2Keeper(folder, () -> "another");
+    return new H2Keeper(folder, () -> "another", 1 << 20);
   }
 
   @Test

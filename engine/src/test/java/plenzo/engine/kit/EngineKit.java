@@ -78,7 +78,7 @@ public final class EngineKit implements AutoCloseable {
   }
 
   private static H2Keeper open(Path folder) {
-    return new H2Keeper(folder, () -> "service");
+    return new H2Keeper(folder, () -> "service", /* room= */ 1 << 20);
   }
 
   public static Person person(String login, Right... rights) {

@@ -49,7 +49,8 @@ class EngineWiring {
       throw new UncheckedIOException(
           "The data directory " + settings.dataDirectory() + " cannot be made", e);
     }
-    return new H2Keeper(settings.dataDirectory(), () -> UUID.randomUUID().toString());
+    return new H2Keeper(
+        settings.dataDirectory(), () -> UUID.randomUUID().toString(), H2Keeper.ROOM);
   }
 
   @Bean(destroyMethod = "shutdown")
