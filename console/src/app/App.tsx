@@ -5,6 +5,7 @@ import { ApiError, client, unwrap, useCsrf as setCsrf } from '../shared/data/api
 import { Loading, Problem } from '../shared/ui/parts';
 import { SignInPage } from '../features/signin/Page';
 import { Shell } from './Shell';
+import { t } from './texts';
 
 const StandingPage = lazy(() => import('../features/standing/Page'));
 const WaitingPage = lazy(() => import('../features/standing/WaitingPage'));
@@ -44,7 +45,7 @@ export function App() {
     staleTime: 60_000,
     refetchInterval: 60_000,
   });
-  if (me.isPending) return <Loading what="the console" />;
+  if (me.isPending) return <Loading what={t.app.theConsole} />;
   if (me.error instanceof ApiError && me.error.status === 401) return <SignInPage />;
   if (me.error && !me.data) return <Problem error={me.error} />;
   if (!me.data || me.data.mustChangePassword) return <SignInPage change={me.data ?? undefined} />;
@@ -52,7 +53,7 @@ export function App() {
   return (
     <Shell me={me.data}>
       <Guard key={location.pathname}>
-        <Suspense fallback={<Loading what="the page" />}>
+        <Suspense fallback={<Loading what={t.app.thePage} />}>
           <Routes>
             <Route path="/" element={<StandingPage />} />
             <Route path="/standing" element={<StandingPage />} />
@@ -73,7 +74,7 @@ export function App() {
             <Route path="/releases/:key" element={<ReleasePage />} />
             <Route path="/drafts" element={<DraftsPage />} />
             <Route path="/drafts/:id" element={<DraftPage />} />
-            <Route path="*" element={<p>There is no such page.</p>} />
+            <Route path="*" element={<p>{t.app.thereIsNoSuchPage}</p>} />
           </Routes>
         </Suspense>
       </Guard>

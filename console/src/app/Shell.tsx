@@ -14,17 +14,18 @@ import { useEffect, useState, type ReactNode } from 'react';
 import { NavLink, useNavigate } from 'react-router';
 import { client, unwrap, type Schemas } from '../shared/data/api';
 import { useEvents } from '../shared/data/events';
+import { t } from './texts';
 
 const pages: [string, string, string][] = [
-  ['/standing', 'Where things stand', 's'],
-  ['/waiting', 'Waiting for you', 'y'],
-  ['/drafts', 'Drafts', 'd'],
-  ['/packages', 'Packages', 'k'],
-  ['/promotions', 'Promotions', 'p'],
-  ['/releases', 'Releases', 'e'],
-  ['/runs', 'Runs', 'r'],
-  ['/history', 'History', 'h'],
-  ['/stages', 'Stages', 't'],
+  ['/standing', t.shell.whereThingsStand, 's'],
+  ['/waiting', t.shell.waitingForYou, 'y'],
+  ['/drafts', t.shell.drafts, 'd'],
+  ['/packages', t.shell.packages, 'k'],
+  ['/promotions', t.shell.promotions, 'p'],
+  ['/releases', t.shell.releases, 'e'],
+  ['/runs', t.shell.runs, 'r'],
+  ['/history', t.shell.history, 'h'],
+  ['/stages', t.shell.stages, 't'],
 ];
 
 /** Head, navigation, skip link, keys. No key ever approves, starts, aborts or rolls back. */
@@ -91,7 +92,7 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
           '&:focus': { left: 8, top: 8, zIndex: 10, bgcolor: 'background.paper', p: 1 },
         }}
       >
-        Skip to the page
+        {t.shell.skipToThePage}
       </Box>
       <Box
         component="header"
@@ -110,10 +111,10 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
         }}
       >
         <Button onClick={() => setOpen(!open)} aria-expanded={open} sx={{ display: { md: 'none' }, minWidth: 0 }}>
-          Menu
+          {t.shell.menu}
         </Button>
         <Typography component="span" sx={{ fontWeight: 650, fontSize: 15 }}>
-          Plenzo
+          {t.shell.plenzo}
         </Typography>
         <Typography
           component="span"
@@ -121,7 +122,7 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
           color="textSecondary"
           sx={{ flex: 1, display: { xs: 'none', sm: 'block' } }}
         >
-          Press <kbd>?</kbd> for keys
+          {t.shell.press} <kbd>?</kbd> {t.shell.forKeys}
         </Typography>
         <Box sx={{ flex: { xs: 1, sm: 'none' } }} />
         <Typography
@@ -133,18 +134,18 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
             display: { xs: 'none', sm: 'block' },
           }}
         >
-          {connected ? '' : 'Not connected: what you see may be old'}
+          {connected ? '' : t.shell.notConnectedWhatYouSee}
         </Typography>
         <Typography component="span" variant="body2" title={me.name}>
           {me.login}
         </Typography>
         <Button size="small" onClick={signOut}>
-          Sign out
+          {t.shell.signOut}
         </Button>
       </Box>
       <Box
         component="nav"
-        aria-label="Pages"
+        aria-label={t.shell.pages}
         sx={{
           display: { xs: open ? 'block' : 'none', md: 'block' },
           borderRight: '1px solid var(--mui-palette-divider)',
@@ -179,7 +180,7 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
         {children}
       </Box>
       <Dialog open={help} onClose={() => setHelp(false)} aria-labelledby="keys">
-        <DialogTitle id="keys">Keys</DialogTitle>
+        <DialogTitle id="keys">{t.shell.keys}</DialogTitle>
         <DialogContent>
           <Box component="dl" sx={{ display: 'grid', gridTemplateColumns: '80px 1fr', gap: 1, m: 0 }}>
             {pages.map(([, name, key]) => [
@@ -189,11 +190,11 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
               </dd>,
             ])}
             <dt>j k</dt>
-            <dd style={{ margin: 0 }}>next and previous in a list, Enter opens</dd>
+            <dd style={{ margin: 0 }}>{t.shell.nextAndPreviousInA}</dd>
             <dt>/</dt>
-            <dd style={{ margin: 0 }}>find</dd>
+            <dd style={{ margin: 0 }}>{t.shell.find}</dd>
           </Box>
-          <Typography variant="caption">No key approves, starts, aborts or goes back.</Typography>
+          <Typography variant="caption">{t.shell.noKeyApprovesStartsAborts}</Typography>
         </DialogContent>
       </Dialog>
     </Box>
@@ -207,7 +208,7 @@ function Scheme() {
       select
       fullWidth
       size="small"
-      label="Look"
+      label={t.shell.look}
       value={mode ?? 'system'}
       onChange={(e) => {
         const next = e.target.value as 'system' | 'light' | 'dark';
@@ -215,9 +216,9 @@ function Scheme() {
         setMode(next);
       }}
     >
-      <MenuItem value="system">As the system</MenuItem>
-      <MenuItem value="light">Light</MenuItem>
-      <MenuItem value="dark">Dark</MenuItem>
+      <MenuItem value="system">{t.shell.asTheSystem}</MenuItem>
+      <MenuItem value="light">{t.shell.light}</MenuItem>
+      <MenuItem value="dark">{t.shell.dark}</MenuItem>
     </TextField>
   );
 }

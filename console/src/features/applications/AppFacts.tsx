@@ -29,13 +29,14 @@ export function AppFacts({ app, stages }: { app: App; stages: Schemas['StageView
           [t.is.support, called.join('; ')],
           [t.is.space, app.schema],
           [t.is.path, app.path],
-          [t.is.repository, app.repository && `${app.repository}, branch ${app.repositoryBranch}`],
+          [t.is.repository, app.repository && t.appFacts.branch(app.repository, app.repositoryBranch)],
           [
             t.is.source,
             <span key="s">
               {seen?.against ? (
                 <>
-                  {t.source(seen.changed, seen.against)}, looked <Time at={seen.lookedAt} />
+                  {t.appFacts.looked(t.source(seen.changed, seen.against))}
+                  <Time at={seen.lookedAt} />
                 </>
               ) : (
                 t.notLooked

@@ -43,7 +43,7 @@ export function Bindings({ application, sites }: { application: string; sites: s
     >
       <Problem error={inputs.error} />
       {!inputs.data ? (
-        !inputs.error && <Loading what="inputs" />
+        !inputs.error && <Loading what={t.bindings.inputs} />
       ) : inputs.data.length === 0 ? (
         <Empty>{t.noInputs}</Empty>
       ) : (
@@ -86,7 +86,7 @@ function One({ i, application, site }: { i: Input; application: string; site: st
         <b>{i.name}</b>
         <Typography variant="caption" component="div" color="textSecondary">
           {i.type}
-          {i.secret ? ', secret' : ''}
+          {i.secret ? t.bindings.secret : ''}
           {i.description ? `: ${i.description}` : ''}
         </Typography>
       </td>

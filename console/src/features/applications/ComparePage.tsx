@@ -23,7 +23,7 @@ export default function ComparePage() {
         }
       />
       {!q.data ? (
-        <Loading what="the two versions" />
+        <Loading what={t.comparePage.theTwoVersions} />
       ) : q.data.length === 0 ? (
         <Empty>{t.same(from, to)}</Empty>
       ) : (

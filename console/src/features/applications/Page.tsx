@@ -30,7 +30,7 @@ export default function ApplicationPage() {
       <Panel title={t.versions} action={<Go to={`/applications/${key}/adopt`}>{t.adopt}</Go>}>
         <Problem error={all.error} />
         {!all.data ? (
-          <Loading what="versions" />
+          <Loading what={t.page.versions} />
         ) : all.data.length === 0 ? (
           <Empty>{t.none}</Empty>
         ) : (
@@ -68,7 +68,7 @@ function Line({ v }: { v: Schemas['VersionView'] }) {
             {p.verdict === 'bad' && (
               <>
                 {' '}
-                <State word="judged bad" />
+                <State word={t.page.judgedBad} />
               </>
             )}
           </div>

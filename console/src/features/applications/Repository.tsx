@@ -20,7 +20,7 @@ export function Repository({ application }: { application: string }) {
       </Typography>
       <Problem error={q.error} />
       {!q.data ? (
-        !q.error && <Loading what="the repository" />
+        !q.error && <Loading what={t.repository.theRepository} />
       ) : (
         <Change key={JSON.stringify(q.data)} application={application} old={q.data} />
       )}
@@ -115,13 +115,13 @@ function Change({ application, old }: { application: string; old: Schemas['Repos
           <Facts
             list={[
               [
-                'Address',
+                t.repository.address,
                 <code key="a" style={{ overflowWrap: 'anywhere' }}>
                   {location.origin + hook.data.path}
                 </code>,
               ],
               [
-                'Secret',
+                t.repository.secret,
                 <code key="s" style={{ overflowWrap: 'anywhere' }}>
                   {hook.data.secret}
                 </code>,

@@ -17,7 +17,7 @@ export default function VersionPage() {
   if (!all.data) return <Loading what={`${application} ${number}`} />;
   const v = all.data.find((x) => x.number === number);
   if (!v && all.isFetching) return <Loading what={`${application} ${number}`} />; // it was sealed a moment ago
-  if (!v) return <Problem error={`There is no version ${application} ${number} that you may see.`} />;
+  if (!v) return <Problem error={t.versionPage.thereIsNoVersionThat(application, number)} />;
   return (
     <>
       <PageTitle
@@ -125,7 +125,7 @@ function Components({
       )}
       <Problem error={all.error} />
       {!all.data ? (
-        <Loading what="components" />
+        <Loading what={t.versionPage.components} />
       ) : items.length === 0 ? (
         <Empty>{t.noneFound}</Empty>
       ) : (

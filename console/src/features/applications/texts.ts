@@ -119,4 +119,29 @@ export const t = {
   switchOn: (name: string) => `Switch ${name} on`,
   switchReason: 'Why',
   build: 'Build its package',
+  appFacts: {
+    branch: (repository: string, repositoryBranch: string | undefined) => `${repository}, branch ${repositoryBranch}`,
+    looked: (what: string) => `${what}, looked `,
+  },
+  bindings: {
+    inputs: 'inputs',
+    secret: ', secret',
+  },
+  repository: {
+    theRepository: 'the repository',
+    address: 'Address',
+    secret: 'Secret',
+  },
+  page: {
+    versions: 'versions',
+    judgedBad: 'judged bad',
+  },
+  versionPage: {
+    thereIsNoVersionThat: (application: string, number: string) =>
+      `There is no version ${application} ${number} that you may see.`,
+    components: 'components',
+  },
+  comparePage: {
+    theTwoVersions: 'the two versions',
+  },
 };

@@ -4,6 +4,7 @@ import { Panel, Problem, State } from '../../shared/ui/parts';
 import { useDraftAct, type Draft } from './api';
 import { Picks } from './Picks';
 import { Renames } from './Renames';
+import { t } from './texts';
 
 /** What is chosen, brought along, gone and left behind, and what was found. */
 export function Chosen({ d }: { d: Draft }) {
@@ -13,14 +14,14 @@ export function Chosen({ d }: { d: Draft }) {
   const chosen = d.picks.filter((p) => p.reason === 'chosen');
   const along = d.picks.filter((p) => p.reason !== 'chosen');
   return (
-    <Panel title={`${chosen.length} chosen, ${along.length} brought along, ${d.problems.length} in the way`}>
+    <Panel title={t.chosen.chosenBroughtAlongInThe(chosen.length, along.length, d.problems.length)}>
       <Problem error={tick.error} />
       {d.picks.length > 0 && <Picks d={d} />}
       {d.gone.length > 0 && (
         <Box sx={{ mt: 2 }}>
-          <Typography variant="h3">Gone at the source since {d.from}</Typography>
+          <Typography variant="h3">{t.chosen.goneAtTheSourceSince(d.from)}</Typography>
           <Typography variant="caption" color="textSecondary">
-            Ticked: taken away at the stages too. Unticked: left where it is.
+            {t.chosen.tickedTakenAwayAtThe}
           </Typography>
           {d.gone.map((g) => (
             <Box key={g} component="label" sx={{ display: 'flex', alignItems: 'center' }}>
@@ -37,7 +38,7 @@ export function Chosen({ d }: { d: Draft }) {
       )}
       {d.coverage.length > 0 && (
         <Box sx={{ mt: 2 }}>
-          <Typography variant="h3">Of what the source holds</Typography>
+          <Typography variant="h3">{t.chosen.ofWhatTheSourceHolds}</Typography>
           {d.coverage.map((l) => (
             <div key={l}>{l}</div>
           ))}
@@ -45,7 +46,7 @@ export function Chosen({ d }: { d: Draft }) {
       )}
       {d.leftBehind.length > 0 && (
         <Box sx={{ mt: 2 }}>
-          <Typography variant="h3">Changed and left behind</Typography>
+          <Typography variant="h3">{t.chosen.changedAndLeftBehind}</Typography>
           {d.leftBehind.map((l) => (
             <div key={l}>{l}</div>
           ))}
@@ -53,7 +54,7 @@ export function Chosen({ d }: { d: Draft }) {
       )}
       {d.cycles.length > 0 && (
         <Box sx={{ mt: 2 }}>
-          <Typography variant="h3">Need one another, and are written together</Typography>
+          <Typography variant="h3">{t.chosen.needOneAnotherAndAre}</Typography>
           {d.cycles.map((l) => (
             <div key={l}>{l}</div>
           ))}
@@ -62,7 +63,7 @@ export function Chosen({ d }: { d: Draft }) {
       <Renames id={d.id} open={d.state === 'open'} renames={d.renames} />
       {d.findings.length > 0 && (
         <Box sx={{ mt: 2 }}>
-          <Typography variant="h3">Findings</Typography>
+          <Typography variant="h3">{t.chosen.findings}</Typography>
           {d.findings.map((f) => (
             <Box
               key={f.rule + f.place}

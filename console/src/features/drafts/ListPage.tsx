@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { client, unwrap } from '../../shared/data/api';
 import { Act, Empty, Go, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
+import { t } from './texts';
 
 export default function DraftsPage() {
   const navigate = useNavigate();
@@ -25,14 +26,14 @@ export default function DraftsPage() {
   });
   return (
     <>
-      <PageTitle title="Drafts" note="Selections that become the next version" />
-      <Panel title="Begin a draft">
+      <PageTitle title={t.listPage.drafts} note={t.listPage.selectionsThatBecomeTheNext} />
+      <Panel title={t.listPage.beginADraft}>
         <Problem error={begin.error} />
         <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
           <TextField
             select
             size="small"
-            label="Application"
+            label={t.listPage.application}
             value={application}
             onChange={(e) => {
               setApplication(e.target.value);
@@ -49,12 +50,12 @@ export default function DraftsPage() {
           <TextField
             select
             size="small"
-            label="From version"
+            label={t.listPage.fromVersion}
             value={from}
             onChange={(e) => setFrom(e.target.value)}
             sx={{ minWidth: 200 }}
           >
-            <MenuItem value="">The newest</MenuItem>
+            <MenuItem value="">{t.listPage.theNewest}</MenuItem>
             {(versions.data ?? []).map((v) => (
               <MenuItem key={v.number} value={v.number}>
                 {v.number} {v.title}
@@ -62,21 +63,32 @@ export default function DraftsPage() {
             ))}
           </TextField>
           <Act
-            why={application ? undefined : 'Choose an application.'}
+            why={application ? undefined : t.listPage.chooseAnApplication}
             busy={begin.isPending}
             onClick={() => begin.mutate()}
           >
-            Begin a draft
+            {t.listPage.beginADraft}
           </Act>
         </Box>
       </Panel>
       <Problem error={drafts.error} />
       {!drafts.data ? (
-        <Loading what="drafts" />
+        <Loading what={t.listPage.theDrafts} />
       ) : drafts.data.length === 0 ? (
-        <Empty>No draft yet.</Empty>
+        <Empty>{t.listPage.noDraftYet}</Empty>
       ) : (
-        <Rows label="Drafts" heads={['Draft', 'Application', 'From', 'State', 'Picked', 'Author', 'Begun']}>
+        <Rows
+          label={t.listPage.drafts}
+          heads={[
+            t.listPage.draft,
+            t.listPage.application,
+            t.listPage.from,
+            t.listPage.state,
+            t.listPage.picked,
+            t.listPage.author,
+            t.listPage.begun,
+          ]}
+        >
           {drafts.data.map((d) => (
             <tr key={d.id}>
               <td>

@@ -6,6 +6,7 @@ import { draft } from './api';
 import { Chosen } from './Chosen';
 import { Seal } from './Seal';
 import { Source } from './Source';
+import { t } from './texts';
 
 /** Left what changed at the source, right what is chosen, brought along and left behind. */
 export default function DraftPage() {
@@ -16,14 +17,7 @@ export default function DraftPage() {
   const d = q.data;
   return (
     <>
-      <PageTitle
-        title={`Draft ${d.id} of ${d.application}`}
-        note={
-          <>
-            from {d.from}, by {d.author}, {d.state}
-          </>
-        }
-      />
+      <PageTitle title={t.page.draftOf(d.id, d.application)} note={<>{t.page.fromBy(d.from, d.author, d.state)}</>} />
       <Box
         sx={{
           display: 'grid',

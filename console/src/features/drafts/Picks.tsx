@@ -2,6 +2,7 @@ import { Button, Typography } from '@mui/material';
 import { client, unwrap } from '../../shared/data/api';
 import { Problem, Rows } from '../../shared/ui/parts';
 import { useDraftAct, type Draft } from './api';
+import { t } from './texts';
 
 /** In the order in which they are written, once they were checked; what needs allow can be moved. */
 export function Picks({ d }: { d: Draft }) {
@@ -14,14 +15,14 @@ export function Picks({ d }: { d: Draft }) {
   return (
     <>
       <Problem error={move.error} />
-      <Rows label="Chosen" heads={['Order', 'Component', ...(movable ? [''] : [])]}>
+      <Rows label={t.picks.chosen} heads={[t.picks.order, t.picks.component, ...(movable ? [''] : [])]}>
         {picks.map((p, n) => (
           <tr key={p.key}>
             <td style={{ width: 56 }}>{at(p.key) < 0 ? '' : at(p.key) + 1}</td>
             <td style={{ overflowWrap: 'anywhere' }}>
               {p.key}
               <Typography variant="caption" component="div" color="textSecondary">
-                {[p.reason, p.changes || (p.read ? '' : 'not read yet')].filter(Boolean).join('; ')}
+                {[p.reason, p.changes || (p.read ? '' : t.picks.notReadYet)].filter(Boolean).join('; ')}
               </Typography>
             </td>
             {movable && (
@@ -29,10 +30,10 @@ export function Picks({ d }: { d: Draft }) {
                 {n > 0 && at(p.key) > 0 && (
                   <Button
                     size="small"
-                    aria-label={`Write ${p.key} before ${d.order[at(p.key) - 1]}`}
+                    aria-label={t.picks.writeBefore(p.key, d.order[at(p.key) - 1])}
                     onClick={() => move.mutate({ component: p.key, before: d.order[at(p.key) - 1] ?? '' })}
                   >
-                    Earlier
+                    {t.picks.earlier}
                   </Button>
                 )}
               </td>

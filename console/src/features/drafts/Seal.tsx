@@ -5,6 +5,7 @@ import { useNavigate } from 'react-router';
 import { client, unwrap } from '../../shared/data/api';
 import { Act, Panel, Problem, Time } from '../../shared/ui/parts';
 import { useDraftAct, type Draft } from './api';
+import { t } from './texts';
 
 /** The last word: number, title and what it needs. */
 export function Seal({ d }: { d: Draft }) {
@@ -44,47 +45,53 @@ export function Seal({ d }: { d: Draft }) {
   const why =
     d.problems.length > 0
       ? d.checkedAt
-        ? 'Something is in the way.'
-        : 'Check it first.'
+        ? t.seal.somethingIsInTheWay
+        : t.seal.checkItFirst
       : !title
-        ? 'Give it a title.'
+        ? t.seal.giveItATitle
         : undefined;
   return (
-    <Panel title="Seal">
+    <Panel title={t.seal.seal}>
       <Problem error={check.error ?? seal.error} />
       <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, alignItems: 'flex-start' }}>
         <Act
           kind="outlined"
-          why={d.picks.length ? undefined : 'Pick something first.'}
+          why={d.picks.length ? undefined : t.seal.pickSomethingFirst}
           busy={check.isPending}
           onClick={() => check.mutate()}
         >
-          Check every pick at the source
+          {t.seal.checkEveryPickAtThe}
         </Act>
         {d.checkedAt && (
           <Typography variant="caption" color="textSecondary">
-            Checked <Time at={d.checkedAt} />
+            {t.seal.checked} <Time at={d.checkedAt} />
           </Typography>
         )}
-        <TextField size="small" label="Number" value={number} onChange={(e) => setNumber(e.target.value)} />
-        <TextField size="small" label="Title" value={title} onChange={(e) => setTitle(e.target.value)} fullWidth />
+        <TextField size="small" label={t.seal.number} value={number} onChange={(e) => setNumber(e.target.value)} />
+        <TextField
+          size="small"
+          label={t.seal.title}
+          value={title}
+          onChange={(e) => setTitle(e.target.value)}
+          fullWidth
+        />
         <TextField
           size="small"
           multiline
-          label="Needs, one a line (sailings >=1.8.0, server/database >=15.0.0); empty: as before"
+          label={t.seal.needsOneALineSailings}
           value={needs}
           onChange={(e) => setNeeds(e.target.value)}
           fullWidth
         />
         <TextField
           size="small"
-          label="Done for (FERRY-118, or an https address)"
+          label={t.seal.doneForFerry118Or}
           value={tasks}
           onChange={(e) => setTasks(e.target.value)}
           fullWidth
         />
         <Act why={why} busy={seal.isPending} onClick={() => seal.mutate()}>
-          Seal {d.application} {number}
+          {t.seal.sealVersion(d.application, number)}
         </Act>
       </Box>
     </Panel>

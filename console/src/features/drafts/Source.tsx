@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { client, unwrap } from '../../shared/data/api';
 import { Empty, Loading, Panel, Problem, Sign } from '../../shared/ui/parts';
 import { useDraftAct, type Draft } from './api';
+import { t } from './texts';
 
 /** What changed at the source and can be picked. */
 export function Source({ d }: { d: Draft }) {
@@ -58,13 +59,13 @@ export function Source({ d }: { d: Draft }) {
   const items = (list.data ?? []).filter((c) => c.state !== 'same' && c.key.includes(find));
   const sign: Record<string, string> = { new: 'added', changed: 'changed', gone: 'removed' };
   return (
-    <Panel title={`Changed since ${d.from}`}>
+    <Panel title={t.source.changedSince(d.from)}>
       <Problem error={list.error ?? commit.error ?? add.error ?? drop.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mt: 1.5, mb: 1 }}>
         <TextField
           select
           size="small"
-          label="Take from"
+          label={t.source.takeFrom}
           value={from}
           onChange={(e) => setSite(e.target.value)}
           sx={{ minWidth: 180 }}
@@ -79,26 +80,26 @@ export function Source({ d }: { d: Draft }) {
         {from === 'git' && (
           <TextField
             size="small"
-            label="Branch, tag or commit"
+            label={t.source.branchTagOrCommit}
             value={revision}
             onChange={(e) => setRevision(e.target.value)}
             helperText={
-              commit.data && `${commit.data.hash.slice(0, 12)} by ${commit.data.author}: ${commit.data.message}`
+              commit.data && t.source.by(commit.data.hash.slice(0, 12), commit.data.author, commit.data.message)
             }
           />
         )}
         <TextField
           size="small"
-          label="Find"
+          label={t.source.find}
           value={find}
           onChange={(e) => setFind(e.target.value)}
           slotProps={{ htmlInput: { 'data-find': true } }}
         />
       </Box>
       {!list.data ? (
-        at !== '' && <Loading what={`what ${at} holds`} />
+        at !== '' && <Loading what={t.source.whatHolds(at)} />
       ) : items.length === 0 ? (
-        <Empty>{find ? 'Nothing matches.' : `Nothing changed at ${at} since ${d.from}.`}</Empty>
+        <Empty>{find ? t.source.nothingMatches : t.source.nothingChangedAtSince(at, d.from)}</Empty>
       ) : (
         items.map((c) => {
           const picked = d.picks.some((p) => p.key === c.key);

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import { client, unwrap } from '../../shared/data/api';
 import { full } from '../../shared/time';
 import { segments } from './model';
+import { t } from './texts';
 
 /** Which version was at a site when, oldest left; its facts stand in the table below too. */
 export function Band({ application, site }: { application: string; site: string }) {
@@ -20,9 +21,9 @@ export function Band({ application, site }: { application: string; site: string 
   const all = segments(q.data?.placements ?? [], new Date());
   if (all.length === 0) return null;
   return (
-    <Box component="section" aria-label={`Versions at ${site}`} sx={{ mb: 2 }}>
+    <Box component="section" aria-label={t.band.versionsAt(site)} sx={{ mb: 2 }}>
       <Typography variant="caption" color="textSecondary">
-        {site}, oldest left; widths are not to scale
+        {t.band.oldestLeftWidthsAreNot(site)}
       </Typography>
       <Box
         component="ol"
@@ -39,7 +40,7 @@ export function Band({ application, site }: { application: string; site: string 
           <Box
             key={s.at}
             component="li"
-            title={`${full(s.at)} by ${s.by}`}
+            title={t.band.by(full(s.at), s.by)}
             sx={{
               flex: `${s.share} 1 76px`,
               minWidth: 76,

@@ -5,7 +5,9 @@ import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { Band } from './Band';
 import { Verify } from './Verify';
 import { Empty, Go, Loading, PageTitle, Problem, Rows, Time } from '../../shared/ui/parts';
+import { t } from './texts';
 
+/** Codes of events, as the API names them. */
 const events = [
   'adopted',
   'matched',
@@ -70,7 +72,7 @@ export default function HistoryPage() {
       onChange={(e) => set(key, e.target.value)}
       sx={{ minWidth: 140 }}
     >
-      <MenuItem value="">Any</MenuItem>
+      <MenuItem value="">{t.page.any}</MenuItem>
       {values.map((v) => (
         <MenuItem key={v} value={v}>
           {v}
@@ -82,21 +84,21 @@ export default function HistoryPage() {
   const filtered = Object.values(filter).some(Boolean);
   return (
     <>
-      <PageTitle title="History">
+      <PageTitle title={t.page.history}>
         {choose(
           'application',
-          'Application',
+          t.page.application,
           (apps.data ?? []).map((a) => a.key),
         )}
         {choose(
           'stage',
-          'Stage',
+          t.page.stage,
           (stages.data ?? []).map((s) => s.key),
         )}
-        {choose('event', 'What', events)}
+        {choose('event', t.page.what, events)}
         <TextField
           size="small"
-          label="Who"
+          label={t.page.who}
           value={filter.actor}
           onChange={(e) => set('actor', e.target.value)}
           sx={{ width: 120 }}
@@ -110,20 +112,23 @@ export default function HistoryPage() {
         ))}
       <Problem error={q.error} />
       {!q.data ? (
-        <Loading what="history" />
+        <Loading what={t.page.theHistory} />
       ) : items.length === 0 ? (
         <Empty>
           {filtered ? (
             <>
-              Nothing matches. <Button onClick={() => setParams({})}>Clear filters</Button>
+              {t.page.nothingMatches} <Button onClick={() => setParams({})}>{t.page.clearFilters}</Button>
             </>
           ) : (
-            'Nothing happened yet that you may see.'
+            t.page.nothingHappenedYetThatYou
           )}
         </Empty>
       ) : (
         <>
-          <Rows label="History, newest first" heads={['When', 'Who', 'What', 'Version', 'Where', 'Details']}>
+          <Rows
+            label={t.page.historyNewestFirst}
+            heads={[t.page.when, t.page.who, t.page.what, t.page.version, t.page.where, t.page.details]}
+          >
             {items.map((e) => (
               <tr key={e.sequence}>
                 <td style={{ whiteSpace: 'nowrap' }}>
@@ -151,7 +156,7 @@ export default function HistoryPage() {
           </Rows>
           {q.hasNextPage && (
             <Button variant="outlined" sx={{ mt: 2 }} loading={q.isFetchingNextPage} onClick={() => q.fetchNextPage()}>
-              Earlier
+              {t.page.earlier}
             </Button>
           )}
         </>

@@ -49,7 +49,7 @@ export default function PackagesPage() {
       <Problem error={all.error} />
       <Panel>
         {!all.data ? (
-          <Loading what="packages" />
+          <Loading what={t.page.packages} />
         ) : all.data.length === 0 ? (
           <Empty>{t.none}</Empty>
         ) : (
@@ -98,7 +98,7 @@ function Line({ p }: { p: Parcel }) {
         <td>
           {p.handedOutAt && (
             <>
-              <Time at={p.handedOutAt} /> by {p.handedOutBy}
+              <Time at={p.handedOutAt} /> {t.page.by} {p.handedOutBy}
             </>
           )}
         </td>
@@ -159,20 +159,21 @@ function Contents({ p }: { p: Parcel }) {
       ) : (
         <Facts
           list={[
-            ['Title', c.title],
-            ['Notes', c.notes],
+            [t.page.title, c.title],
+            [t.page.notes, c.notes],
             [
-              'Sealed',
+              t.page.sealed,
               <span key="s">
-                <Time at={c.sealedAt} /> by {c.author}
+                <Time at={c.sealedAt} />
+                {t.page.byAuthor(c.author)}
               </span>,
             ],
-            ['Drafted from', c.parent],
-            ['Source', p.source],
-            ['Holds', `${counted(c.kinds)}; ${plural(c.bytes, 'byte', 'bytes')}`],
-            ['Digest', <code key="d">{c.digest.slice(0, 12)}</code>],
+            [t.page.draftedFrom, c.parent],
+            [t.page.source, p.source],
+            [t.page.holds, `${counted(c.kinds)}; ${plural(c.bytes, 'byte', 'bytes')}`],
+            [t.page.digest, <code key="d">{c.digest.slice(0, 12)}</code>],
             [
-              'Components',
+              t.page.components,
               <span key="c" style={{ overflowWrap: 'anywhere' }}>
                 {c.components.slice(0, SHOWN).join(', ')}
                 {t.andMore(
@@ -180,7 +181,7 @@ function Contents({ p }: { p: Parcel }) {
                 )}
               </span>,
             ],
-            ['Takes away', c.removals.join(', ')],
+            [t.page.takesAway, c.removals.join(', ')],
           ]}
         />
       )}
@@ -356,10 +357,10 @@ function Key({ k }: { k: Schemas['KeyView'] }) {
       <td>{k.own ? t.own : t.others}</td>
       <td>
         {k.trusted ? (
-          'trusted'
+          t.page.trusted
         ) : (
           <>
-            revoked <Time at={k.revokedAt} />: {k.because}
+            {t.page.revoked} <Time at={k.revokedAt} />: {k.because}
           </>
         )}
       </td>

@@ -9,11 +9,22 @@ import { Act, Fingerprint, Go, Panel, Problem, State, Time } from '../../shared/
 import type { Promotion } from './api';
 import { wayWords } from './model';
 import { useAct } from './acting';
+import { t } from './texts';
 
 function sentence(p: Promotion): string {
   const risks = p.findings.filter((f) => f.severity === 'risk');
   const accepted = risks.filter((f) => f.acceptedBy).length;
-  return `Version ${p.version} of ${p.application} goes ${p.way ? 'back ' : ''}into ${p.stageName}: ${p.counts.added.toLocaleString('en-GB')} added, ${p.counts.changed.toLocaleString('en-GB')} changed, ${p.counts.removed.toLocaleString('en-GB')} removed; ${plural(risks.length, 'risk', 'risks')}${risks.length ? `, ${accepted} accepted` : ''}.`;
+  return t.approvePart.versionOfGoesIntoAdded(
+    p.version,
+    p.application,
+    p.way ? 'back ' : '',
+    p.stageName,
+    p.counts.added.toLocaleString('en-GB'),
+    p.counts.changed.toLocaleString('en-GB'),
+    p.counts.removed.toLocaleString('en-GB'),
+    plural(risks.length, 'risk', 'risks'),
+    risks.length ? `, ${accepted} accepted` : '',
+  );
 }
 
 /** What is agreed to, who agreed, who is missing; actions come after what was read. */
@@ -28,7 +39,7 @@ export function ApprovePart({ p }: { p: Promotion }) {
         alignItems: 'start',
       }}
     >
-      <Panel title="What you agree to" production={p.production}>
+      <Panel title={t.approvePart.whatYouAgreeTo} production={p.production}>
         <Typography sx={{ fontSize: 16, lineHeight: '24px', fontWeight: 600, mb: 2, maxWidth: '72ch' }}>
           {sentence(p)}
         </Typography>
@@ -43,79 +54,89 @@ export function ApprovePart({ p }: { p: Promotion }) {
             '& dd': { m: 0, minWidth: 0 },
           }}
         >
-          <dt>Version</dt>
+          <dt>{t.approvePart.version}</dt>
           <dd>
             {p.version} “{p.title}”
             {p.present && (
               <>
-                , instead of {p.present} (both descend from {p.base})
+                {t.approvePart.insteadOfBothDescendFrom(p.present)}
+                {p.base})
               </>
             )}
           </dd>
           {p.notes && (
             <>
-              <dt>Notes</dt>
+              <dt>{t.approvePart.notes}</dt>
               <dd>{p.notes}</dd>
             </>
           )}
-          <dt>Comparison</dt>
+          <dt>{t.approvePart.comparison}</dt>
           <dd>
-            read <Time at={p.comparedAt} />, {p.counts.conflict} conflicts, {p.counts.kept} kept.{' '}
-            <Go to={`${path}?part=comparison`}>Read it</Go>
+            {t.approvePart.read} <Time at={p.comparedAt} />
+            {t.approvePart.conflictsKept(p.counts.conflict, p.counts.kept)}
+            <Go to={`${path}?part=comparison`}>{t.approvePart.readIt}</Go>
           </dd>
-          <dt>Findings</dt>
+          <dt>{t.approvePart.findings}</dt>
           <dd>
-            {p.findings.length} of {p.checks} checks. <Go to={`${path}?part=findings`}>Read them</Go>
+            {t.approvePart.ofChecks(p.findings.length, p.checks)}
+            <Go to={`${path}?part=findings`}>{t.approvePart.readThem}</Go>
           </dd>
-          <dt>Plan</dt>
+          <dt>{t.approvePart.plan}</dt>
           <dd>
-            {p.plan?.steps.length} steps, {plural(p.plan?.statements.length ?? 0, 'statement', 'statements')}.{' '}
-            <Go to={`${path}?part=plan`}>Read it</Go>
+            {p.plan?.steps.length}
+            {t.approvePart.steps(plural(p.plan?.statements.length ?? 0, 'statement', 'statements'))}
+            <Go to={`${path}?part=plan`}>{t.approvePart.readIt}</Go>
           </dd>
-          <dt>Ways back</dt>
+          <dt>{t.approvePart.waysBack}</dt>
           <dd>
             {p.plan?.waysBack.map((w) => (
               <Box key={w.way} sx={w.possible ? undefined : { color: 'warning.main' }}>
-                {w.possible ? '' : `By ${w.way}: `}
+                {w.possible ? '' : t.approvePart.by(w.way)}
                 {wayWords(w)}
               </Box>
             ))}
           </dd>
-          <dt>Fingerprint</dt>
+          <dt>{t.approvePart.fingerprint}</dt>
           <dd>
             <Fingerprint value={p.plan?.fingerprint} />
           </dd>
-          <dt>Prepared</dt>
+          <dt>{t.approvePart.prepared}</dt>
           <dd>
-            by {p.preparedBy}, <Time at={p.preparedAt} />
+            {t.approvePart.preparedBy(p.preparedBy)}
+            <Time at={p.preparedAt} />
           </dd>
         </Box>
         <Actions p={p} />
       </Panel>
-      <Panel title="Who agreed">
-        {p.approvals.length === 0 && <Typography color="textSecondary">Nobody yet.</Typography>}
+      <Panel title={t.approvePart.whoAgreed}>
+        {p.approvals.length === 0 && <Typography color="textSecondary">{t.approvePart.nobodyYet}</Typography>}
         {p.approvals.map((a) => (
           <Box key={a.at} sx={{ mb: 1 }}>
-            <b>{a.by}</b> said {a.yes ? 'yes' : 'no'}, <Time at={a.at} />
+            <b>{a.by}</b>
+            {t.approvePart.said(a.yes ? t.approvePart.yes : t.approvePart.no)}
+            <Time at={a.at} />
             {a.comment && <>: {a.comment}</>}
             {a.voidBecause && (
               <Typography variant="caption" component="div" sx={{ color: 'var(--mui-palette-signal-caution)' }}>
-                No longer counts: {a.voidBecause}
+                {t.approvePart.noLongerCounts(a.voidBecause)}
               </Typography>
             )}
           </Box>
         ))}
         <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
           {p.coveredBy
-            ? `Covered by the approvals of ${p.coveredBy}: going back was agreed with it.`
+            ? t.approvePart.coveredByTheApprovalsOf(p.coveredBy)
             : p.approvalsNeeded === 0
-              ? 'This stage needs no approval.'
-              : `Needs ${plural(p.approvalsNeeded, 'approval', 'approvals')}; may be given by ${p.approvers.join(', ') || 'nobody: grant somebody the right to approve'}.`}
+              ? t.approvePart.thisStageNeedsNoApproval
+              : t.approvePart.needsMayBeGivenBy(
+                  plural(p.approvalsNeeded, 'approval', 'approvals'),
+                  p.approvers.join(', ') || t.approvePart.nobodyGrantSomebodyTheRight,
+                )}
         </Typography>
         {p.gates.length > 0 && (
           <>
             <Typography variant="h3" sx={{ mt: 2 }}>
-              Still open
+              {t.approvePart.stillOpen}
             </Typography>
             <ul style={{ margin: 0, paddingLeft: 18 }}>
               {p.gates.map((g) => (
@@ -170,7 +191,7 @@ function Actions({ p }: { p: Promotion }) {
       <Problem error={error} />
       {changed && (
         <Alert severity="warning" sx={{ mb: 2 }}>
-          Changed since you opened it: read it again, then reload the page to act.
+          {t.approvePart.changedSinceYouOpenedIt}
         </Alert>
       )}
       {p.state === 'agreed' && (
@@ -179,7 +200,7 @@ function Actions({ p }: { p: Promotion }) {
         </Box>
       )}
       <TextField
-        label="Comment (a no needs one)"
+        label={t.approvePart.commentANoNeedsOne}
         value={comment}
         onChange={(e) => setComment(e.target.value)}
         multiline
@@ -192,39 +213,39 @@ function Actions({ p }: { p: Promotion }) {
           <>
             <Act
               kind={p.state === 'agreed' ? 'outlined' : 'contained'}
-              why={changed ? 'It changed since you opened it.' : whyNot(p.may.approve)}
+              why={changed ? t.approvePart.itChangedSinceYouOpened : whyNot(p.may.approve)}
               busy={approve.isPending}
               onClick={() => approve.mutate()}
             >
-              Approve {p.application} {p.version} for {p.stageName}
+              {t.approvePart.approveFor(p.application, p.version, p.stageName)}
             </Act>
             <Act
               kind="outlined"
-              why={whyNot(p.may.reject) ? whyNot(p.may.reject) : comment ? undefined : 'Say why in the comment.'}
+              why={whyNot(p.may.reject) ? whyNot(p.may.reject) : comment ? undefined : t.approvePart.sayWhyInTheComment}
               busy={reject.isPending}
               onClick={() => reject.mutate()}
             >
-              Reject {p.application} {p.version} for {p.stageName}
+              {t.approvePart.rejectFor(p.application, p.version, p.stageName)}
             </Act>
           </>
         )}
         {p.may['take-back']?.allowed && (
           <Act
             kind="outlined"
-            why={comment ? undefined : 'Say why in the comment.'}
+            why={comment ? undefined : t.approvePart.sayWhyInTheComment}
             busy={takeBack.isPending}
             onClick={() => takeBack.mutate()}
           >
-            Take back what I said of {p.number}
+            {t.approvePart.takeBackWhatISaid(p.number)}
           </Act>
         )}
         <Act
           kind={p.state === 'agreed' ? 'contained' : 'outlined'}
-          why={changed ? 'It changed since you opened it.' : whyNot(p.may.run)}
+          why={changed ? t.approvePart.itChangedSinceYouOpened : whyNot(p.may.run)}
           busy={start.isPending}
           onClick={() => start.mutate()}
         >
-          Start {p.application} {p.version} into {p.stageName} now
+          {t.approvePart.startIntoNow(p.application, p.version, p.stageName)}
         </Act>
       </Box>
     </Box>

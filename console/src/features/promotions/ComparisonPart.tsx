@@ -8,6 +8,7 @@ import type { Promotion } from './api';
 import { rows } from './api';
 import { useAct } from './acting';
 import { classes, decidedOf, differing, firstOf, quiet } from './model';
+import { t } from './texts';
 
 const name = (d: string) => d.charAt(0).toUpperCase() + d.slice(1);
 
@@ -25,7 +26,7 @@ export function ComparisonPart({ p }: { p: Promotion }) {
       <ToggleButtonGroup
         exclusive
         value={only}
-        aria-label="Only these differences"
+        aria-label={t.comparisonPart.onlyTheseDifferences}
         onChange={(_, v: string | null) => setParams(v ? { part: 'comparison', only: v } : { part: 'comparison' })}
         sx={{
           display: 'grid',
@@ -54,14 +55,15 @@ export function ComparisonPart({ p }: { p: Promotion }) {
       </ToggleButtonGroup>
       <Proportion p={p} />
       <Typography variant="body2" color="textSecondary" sx={{ mb: 2 }}>
-        {quiet.map((d) => `${p.counts[d].toLocaleString('en-GB')} ${d}`).join(', ')} (kept = only there or changed only
-        there: left alone).{' '}
-        <Download href={`/api/v1/promotions/${p.number}/comparison`}>Save the whole comparison as CSV</Download>
+        {t.comparisonPart.keptOnlyThereOrChanged(
+          quiet.map((d) => `${p.counts[d].toLocaleString('en-GB')} ${d}`).join(', '),
+        )}
+        <Download href={`/api/v1/promotions/${p.number}/comparison`}>
+          {t.comparisonPart.saveTheWholeComparisonAs}
+        </Download>
       </Typography>
       {total === 0 ? (
-        <Empty>
-          {p.stageName} already equals {p.version}. Promoting would change nothing.
-        </Empty>
+        <Empty>{t.comparisonPart.alreadyEqualsPromotingWouldChange(p.stageName, p.version)}</Empty>
       ) : (
         <Box
           sx={{
@@ -71,7 +73,7 @@ export function ComparisonPart({ p }: { p: Promotion }) {
             alignItems: 'start',
           }}
         >
-          <Panel title="Components">
+          <Panel title={t.comparisonPart.components}>
             {list.map((c) => (
               <Button
                 key={c.key}
@@ -141,7 +143,7 @@ function Proportion({ p }: { p: Promotion }) {
 
 function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentChange']; only: string | null }) {
   const number = p.number;
-  const heads: [string, string] = [`${p.stageName} now`, `Incoming ${p.version}`];
+  const heads: [string, string] = [`${p.stageName} now`, t.comparisonPart.incoming(p.version)];
   const decide = useAct(number, (d: { at: string; decision: string }) =>
     unwrap(
       client.POST('/api/v1/promotions/{number}/decide', {
@@ -159,11 +161,13 @@ function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentCh
       {c.counts.conflict > 0 && (
         <Box sx={{ mb: 2 }}>
           <Typography sx={{ mb: 1, maxWidth: '72ch' }}>
-            {c.counts.conflict} changed both here and in the version.{' '}
+            {t.comparisonPart.changedBothHereAndIn(c.counts.conflict)}
             {p.decisions[c.key] ? (
-              <b>Decided for all: {p.decisions[c.key]}.</b>
+              <b>
+                {t.comparisonPart.decidedForAll} {p.decisions[c.key]}.
+              </b>
             ) : (
-              'Decide what holds, for all of them or one by one; there is no default.'
+              t.comparisonPart.decideWhatHoldsForAll
             )}
           </Typography>
           <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
@@ -173,7 +177,7 @@ function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentCh
               busy={decide.isPending}
               onClick={() => decide.mutate({ at: c.key, decision: 'take-incoming' })}
             >
-              Take {p.version} for all of them
+              {t.comparisonPart.takeForAllOfThem(p.version)}
             </Act>
             <Act
               kind="outlined"
@@ -181,7 +185,7 @@ function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentCh
               busy={decide.isPending}
               onClick={() => decide.mutate({ at: c.key, decision: 'keep' })}
             >
-              Keep what is in {p.stageName}
+              {t.comparisonPart.keepWhatIsIn(p.stageName)}
             </Act>
           </Box>
         </Box>
@@ -231,7 +235,7 @@ function Decision({
   if (whyNot(p.may.decide))
     return decided ? (
       <Typography component="span" variant="caption">
-        decided: {decided}
+        {t.comparisonPart.decided(decided)}
       </Typography>
     ) : null;
   return (
@@ -240,12 +244,12 @@ function Decision({
       size="small"
       value={decided}
       disabled={busy}
-      aria-label={`Decision for ${at}`}
+      aria-label={t.comparisonPart.decisionFor(at)}
       onChange={(_, v: string | null) => v && decide({ at, decision: v })}
       sx={{ '& button': { textTransform: 'none', py: 0, px: 1, minHeight: 24 } }}
     >
-      <ToggleButton value="take-incoming">Take {p.version}</ToggleButton>
-      <ToggleButton value="keep">Keep</ToggleButton>
+      <ToggleButton value="take-incoming">{t.comparisonPart.take(p.version)}</ToggleButton>
+      <ToggleButton value="keep">{t.comparisonPart.keep}</ToggleButton>
     </ToggleButtonGroup>
   );
 }

@@ -6,6 +6,7 @@ import { plural } from '../../shared/time';
 import { Act, Empty, Panel, Problem, State } from '../../shared/ui/parts';
 import type { Promotion } from './api';
 import { useAct } from './acting';
+import { t } from './texts';
 
 /** Blockers first; each with what happens, where, the query that counted, and what to do. */
 export function FindingsPart({ p }: { p: Promotion }) {
@@ -16,10 +17,10 @@ export function FindingsPart({ p }: { p: Promotion }) {
         <b>
           {plural(of('blocker').length, 'blocker', 'blockers')}, {plural(of('risk').length, 'risk', 'risks')},{' '}
           {plural(of('note').length, 'note', 'notes')}.
-        </b>{' '}
-        {p.checks} checks ran.
+        </b>
+        {t.findingsPart.checksRan(p.checks)}
       </Typography>
-      {p.findings.length === 0 && <Empty>No findings. {p.checks} checks ran, none skipped.</Empty>}
+      {p.findings.length === 0 && <Empty>{t.findingsPart.noFindingsChecksRanNone(p.checks)}</Empty>}
       {['blocker', 'risk', 'note'].flatMap(of).map((f) => (
         <Finding key={f.id} p={p} f={f} />
       ))}
@@ -42,9 +43,9 @@ function Finding({ p, f }: { p: Promotion; f: Schemas['FindingView'] }) {
   const why = whyNot(p.may['accept-risk'])
     ? whyNot(p.may['accept-risk'])
     : !reason
-      ? 'Give a reason.'
+      ? t.findingsPart.giveAReason
       : !until
-        ? 'Say until which day.'
+        ? t.findingsPart.sayUntilWhichDay
         : undefined;
   return (
     <Panel>
@@ -53,22 +54,25 @@ function Finding({ p, f }: { p: Promotion; f: Schemas['FindingView'] }) {
         <Typography sx={{ fontWeight: 600, flex: 1, minWidth: 200, overflowWrap: 'anywhere' }}>{f.sentence}</Typography>
       </Box>
       <Typography variant="body2" color="textSecondary" sx={{ overflowWrap: 'anywhere' }}>
-        {f.rule} at {f.place}
+        {t.findingsPart.at(f.rule, f.place)}
         {f.count > 0 && (
           <>
-            ; counted {f.count.toLocaleString('en-GB')}, an approval holds up to {f.ceiling.toLocaleString('en-GB')}
+            {t.findingsPart.countedAnApprovalHoldsUp(
+              f.count.toLocaleString('en-GB'),
+              f.ceiling.toLocaleString('en-GB'),
+            )}
           </>
         )}
       </Typography>
       {f.examples.length > 0 && (
         <Typography variant="body2" sx={{ overflowWrap: 'anywhere' }}>
-          For example: {f.examples.join('; ')}
+          {t.findingsPart.forExample(f.examples.join('; '))}
         </Typography>
       )}
-      {f.advice && <Typography variant="body2">What to do: {f.advice}.</Typography>}
+      {f.advice && <Typography variant="body2">{t.findingsPart.whatToDo(f.advice)}</Typography>}
       {f.query && (
         <Box component="details" sx={{ mt: 1, fontSize: 12 }}>
-          <summary>The query that counted</summary>
+          <summary>{t.findingsPart.theQueryThatCounted}</summary>
           <Box
             component="pre"
             tabIndex={0}
@@ -86,7 +90,8 @@ function Finding({ p, f }: { p: Promotion; f: Schemas['FindingView'] }) {
       )}
       {f.acceptedBy && (
         <Typography variant="body2" sx={{ mt: 1 }}>
-          Accepted by {f.acceptedBy} until {f.acceptedUntil}: {f.acceptedReason}
+          {t.findingsPart.acceptedByUntil(f.acceptedBy)}
+          {f.acceptedUntil}: {f.acceptedReason}
         </Typography>
       )}
       {f.severity === 'risk' && !f.acceptedBy && ['ready', 'agreed'].includes(p.state) && (
@@ -95,21 +100,21 @@ function Finding({ p, f }: { p: Promotion; f: Schemas['FindingView'] }) {
           <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
             <TextField
               size="small"
-              label="Reason"
+              label={t.findingsPart.reason}
               value={reason}
               onChange={(e) => setReason(e.target.value)}
               sx={{ minWidth: 220 }}
             />
             <TextField
               size="small"
-              label="Until"
+              label={t.findingsPart.until}
               type="date"
               value={until}
               onChange={(e) => setUntil(e.target.value)}
               slotProps={{ inputLabel: { shrink: true } }}
             />
             <Act kind="outlined" why={why} busy={accept.isPending} onClick={() => accept.mutate()}>
-              Accept this risk
+              {t.findingsPart.acceptThisRisk}
             </Act>
           </Box>
         </Box>

@@ -5,6 +5,7 @@ import { useNavigate, useSearchParams } from 'react-router';
 import { client, unwrap } from '../../shared/data/api';
 import { Act, Empty, Fingerprint, Go, Loading, PageTitle, Panel, Problem, Rows, State } from '../../shared/ui/parts';
 import { applications, promotions, stages, versions } from './api';
+import { t } from './texts';
 
 export default function PromotionsPage() {
   const all = useQuery(promotions());
@@ -13,29 +14,37 @@ export default function PromotionsPage() {
   const items = all.data?.filter((p) => show === 'all' || !['done', 'withdrawn', 'overtaken'].includes(p.state));
   return (
     <>
-      <PageTitle title="Promotions">
+      <PageTitle title={t.listPage.promotions}>
         <TextField
           select
           size="small"
-          label="Show"
+          label={t.listPage.show}
           value={show}
           onChange={(e) => setParams({ show: e.target.value })}
           sx={{ minWidth: 120 }}
         >
-          <MenuItem value="open">Open</MenuItem>
-          <MenuItem value="all">All</MenuItem>
+          <MenuItem value="open">{t.listPage.open}</MenuItem>
+          <MenuItem value="all">{t.listPage.all}</MenuItem>
         </TextField>
       </PageTitle>
       <Prepare />
       <Problem error={all.error} />
       {!items ? (
-        <Loading what="promotions" />
+        <Loading what={t.listPage.thePromotions} />
       ) : items.length === 0 ? (
-        <Empty>{show === 'open' ? 'No promotion is open.' : 'Nothing was promoted yet.'}</Empty>
+        <Empty>{show === 'open' ? t.listPage.noPromotionIsOpen : t.listPage.nothingWasPromotedYet}</Empty>
       ) : (
         <Rows
-          label="Promotions"
-          heads={['Promotion', 'Version', 'To', 'Instead of', 'State', 'Fingerprint', 'Waits for']}
+          label={t.listPage.promotions}
+          heads={[
+            t.listPage.promotion,
+            t.listPage.version,
+            t.listPage.to,
+            t.listPage.insteadOf,
+            t.listPage.state,
+            t.listPage.fingerprint,
+            t.listPage.waitsFor,
+          ]}
         >
           {items.map((p) => (
             <tr key={p.number}>
@@ -44,7 +53,7 @@ export default function PromotionsPage() {
               </td>
               <td>
                 {p.application} {p.version}
-                {p.way ? ' (going back)' : ''}
+                {p.way ? t.listPage.goingBack : ''}
               </td>
               <td>{p.production ? <b>{p.site}</b> : p.site}</td>
               <td>{p.present}</td>
@@ -78,20 +87,20 @@ function Prepare() {
   const sites =
     places.data?.filter((s) => s.role !== 'development').flatMap((s) => s.sites.map((x) => `${s.key}/${x.key}`)) ?? [];
   const why = !application
-    ? 'Choose an application.'
+    ? t.listPage.chooseAnApplication
     : !version
-      ? 'Choose a version.'
+      ? t.listPage.chooseAVersion
       : !site
-        ? 'Choose where it goes.'
+        ? t.listPage.chooseWhereItGoes
         : undefined;
   return (
-    <Panel title="Prepare a promotion">
+    <Panel title={t.listPage.prepareAPromotion}>
       <Problem error={prepare.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
         <TextField
           select
           size="small"
-          label="Application"
+          label={t.listPage.application}
           value={application}
           onChange={(e) => {
             setApplication(e.target.value);
@@ -108,7 +117,7 @@ function Prepare() {
         <TextField
           select
           size="small"
-          label="Version"
+          label={t.listPage.version}
           value={version}
           onChange={(e) => setVersion(e.target.value)}
           sx={{ minWidth: 180 }}
@@ -125,7 +134,7 @@ function Prepare() {
         <TextField
           select
           size="small"
-          label="To"
+          label={t.listPage.to}
           value={site}
           onChange={(e) => setSite(e.target.value)}
           sx={{ minWidth: 160 }}
@@ -137,7 +146,7 @@ function Prepare() {
           ))}
         </TextField>
         <Act why={why} busy={prepare.isPending} onClick={() => prepare.mutate()}>
-          Prepare and compare
+          {t.listPage.prepareAndCompare}
         </Act>
       </Box>
     </Panel>

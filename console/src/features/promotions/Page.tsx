@@ -8,6 +8,7 @@ import { ApprovePart } from './ApprovePart';
 import { ComparisonPart } from './ComparisonPart';
 import { FindingsPart } from './FindingsPart';
 import { PlanPart } from './PlanPart';
+import { t } from './texts';
 
 const parts = ['approve', 'comparison', 'findings', 'plan'] as const;
 
@@ -25,12 +26,12 @@ export default function PromotionPage() {
   return (
     <>
       <PageTitle
-        title={`${p.application} ${p.version} ${p.way ? 'back to' : 'into'} ${p.stageName}`}
+        title={`${p.application} ${p.version} ${p.way ? t.page.backTo : t.page.into} ${p.stageName}`}
         production={p.production}
         note={
           <>
-            {p.number} · {p.site} · read <Time at={p.comparedAt} /> · fingerprint{' '}
-            <Fingerprint value={p.plan?.fingerprint} />
+            {t.page.read(p.number, p.site)}
+            <Time at={p.comparedAt} /> {t.page.fingerprint} <Fingerprint value={p.plan?.fingerprint} />
           </>
         }
       >
@@ -44,13 +45,13 @@ export default function PromotionPage() {
       )}
       {p.release && (
         <Typography sx={{ mb: 2 }}>
-          It belongs to the release <Go to={`/releases/${p.release}`}>{p.release}</Go>, which is approved and started as
-          one.
+          {t.page.itBelongsToTheRelease} <Go to={`/releases/${p.release}`}>{p.release}</Go>
+          {t.page.whichIsApprovedAndStarted}
         </Typography>
       )}
       {p.moved.length > 0 && (
         <Alert severity="warning" sx={{ mb: 2 }}>
-          <Typography sx={{ fontWeight: 650 }}>Moved since it was agreed; earlier approvals no longer count</Typography>
+          <Typography sx={{ fontWeight: 650 }}>{t.page.movedSinceItWasAgreed}</Typography>
           <ul style={{ margin: 0, paddingLeft: 18 }}>
             {p.moved.map((m) => (
               <li key={m}>{m}</li>
@@ -59,23 +60,23 @@ export default function PromotionPage() {
         </Alert>
       )}
       {p.state === 'preparing' ? (
-        <Loading what={`the comparison with ${p.site}`} />
+        <Loading what={t.page.theComparisonWith(p.site)} />
       ) : (
         <>
           <Tabs
             value={part}
             onChange={(_, v: string) => setParams({ part: v })}
-            aria-label="Parts of the case file"
+            aria-label={t.page.partsOfTheCaseFile}
             variant="scrollable"
             sx={{ mb: 2, minHeight: 40 }}
           >
-            <Tab value="approve" label="Agree" />
-            <Tab value="comparison" label="Comparison" />
+            <Tab value="approve" label={t.page.agree} />
+            <Tab value="comparison" label={t.page.comparison} />
             <Tab
               value="findings"
-              label={`Findings (${plural(blockers, 'blocker', 'blockers')}, ${plural(risks, 'risk', 'risks')})`}
+              label={t.page.findings(plural(blockers, 'blocker', 'blockers'), plural(risks, 'risk', 'risks'))}
             />
-            <Tab value="plan" label="Plan" />
+            <Tab value="plan" label={t.page.plan} />
           </Tabs>
           <Box>
             {part === 'approve' && <ApprovePart p={p} />}

@@ -7,6 +7,7 @@ import { Act, NoReturn, Panel, Problem } from '../../shared/ui/parts';
 import { useAct } from './acting';
 import type { Promotion } from './api';
 import { wayWords } from './model';
+import { t } from './texts';
 
 /** The ordered steps, the no-return line, the exact statements, the ways back. */
 export function PlanPart({ p }: { p: Promotion }) {
@@ -15,11 +16,11 @@ export function PlanPart({ p }: { p: Promotion }) {
   return (
     <>
       <Activation key={p.activate.join()} p={p} />
-      <Panel title="Steps" production={p.production}>
+      <Panel title={t.planPart.steps} production={p.production}>
         <Typography variant="body2" color="textSecondary">
           {p.usualSeconds
-            ? `Takes about ${duration(p.usualSeconds)}, as earlier runs here took.`
-            : 'No estimate: the first run here.'}
+            ? t.planPart.takesAboutAsEarlierRuns(duration(p.usualSeconds))
+            : t.planPart.noEstimateTheFirstRun}
         </Typography>
         <Box component="ol" sx={{ listStyle: 'none', p: 0, m: 0 }}>
           {plan.steps.map((s) => (
@@ -30,32 +31,38 @@ export function PlanPart({ p }: { p: Promotion }) {
                   {s.number}. {s.name}
                 </b>{' '}
                 <Typography component="span" color="textSecondary">
-                  at {s.target}
+                  {t.planPart.at(s.target)}
                 </Typography>
                 <div>{s.what}</div>
                 <Typography variant="caption" color="textSecondary">
-                  Undone by: {s.undo}
+                  {t.planPart.undoneBy(s.undo)}
                 </Typography>
               </Box>
             </Box>
           ))}
         </Box>
       </Panel>
-      <Panel title="Ways back that an approval covers">
+      <Panel title={t.planPart.waysBackThatAnApproval}>
         {plan.waysBack.map((w) => (
           <Box key={w.way} sx={{ mb: 0.5 }}>
             <b>{w.way}</b>: {wayWords(w)}
           </Box>
         ))}
         <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
-          Gates: {plan.gates.map((g) => g.words).join('; ')}.
+          {t.planPart.gates(plan.gates.map((g) => g.words).join('; '))}
         </Typography>
       </Panel>
-      <Panel title={plural(plan.statements.length, 'statement, exactly as it runs', 'statements, exactly as they run')}>
+      <Panel
+        title={plural(
+          plan.statements.length,
+          t.planPart.statementExactlyAsItRuns,
+          t.planPart.statementsExactlyAsTheyRun,
+        )}
+      >
         <Box
           component="pre"
           tabIndex={0}
-          aria-label="Statements"
+          aria-label={t.planPart.statements}
           sx={{
             whiteSpace: 'pre-wrap',
             overflowWrap: 'anywhere',
@@ -67,7 +74,7 @@ export function PlanPart({ p }: { p: Promotion }) {
             m: 0,
           }}
         >
-          {plan.statements.length === 0 ? 'None: nothing changes but the record.' : plan.statements.join(';\n') + ';'}
+          {plan.statements.length === 0 ? t.planPart.noneNothingChangesButThe : plan.statements.join(';\n') + ';'}
         </Box>
       </Panel>
     </>
@@ -91,16 +98,16 @@ function Activation({ p }: { p: Promotion }) {
   if (coming.length === 0) return null;
   const same = [...on].sort().join() === [...p.activate].sort().join();
   return (
-    <Panel title="Switched on by this run">
+    <Panel title={t.planPart.switchedOnByThisRun}>
       <Typography variant="body2" color="textSecondary" sx={{ maxWidth: '72ch' }}>
-        What is new arrives switched off unless it is ticked; what is there keeps its state.
+        {t.planPart.whatIsNewArrivesSwitched}
       </Typography>
       <Problem error={act.error} />
       {coming.map((c) => (
         <FormControlLabel
           key={c.key}
           sx={{ display: 'flex' }}
-          label={`${c.key} (${c.difference === 'added' ? 'new' : 'changed'})`}
+          label={`${c.key} (${c.difference === 'added' ? t.planPart.new : t.planPart.changed})`}
           control={
             <Checkbox
               size="small"
@@ -113,11 +120,11 @@ function Activation({ p }: { p: Promotion }) {
       ))}
       <Act
         kind="outlined"
-        why={whyNot(p.may.decide) || (same ? 'Nothing changed.' : undefined)}
+        why={whyNot(p.may.decide) || (same ? t.planPart.nothingChanged : undefined)}
         busy={act.isPending}
         onClick={() => act.mutate()}
       >
-        Save what is switched on
+        {t.planPart.saveWhatIsSwitchedOn}
       </Act>
     </Panel>
   );

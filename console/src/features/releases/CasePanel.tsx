@@ -16,8 +16,10 @@ export function CasePanel({ r, c }: { r: Release; c: Case }) {
         {c.sentence || t.sentence(c.members.length, c.site, c.skipped.length)}
       </Typography>
       <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
-        prepared by {c.preparedBy} <Time at={c.preparedAt} />
-        {c.startedBy && `, started by ${c.startedBy}`} · fingerprint <Fingerprint value={c.fingerprint} />
+        {t.casePanel.preparedBy(c.preparedBy)}
+        <Time at={c.preparedAt} />
+        {c.startedBy && t.casePanel.startedBy(c.startedBy)} {t.casePanel.fingerprint}{' '}
+        <Fingerprint value={c.fingerprint} />
       </Typography>
       <Rows label={t.at(c.site)} heads={t.memberHeads}>
         {c.members.map((m, n) => (
@@ -55,7 +57,7 @@ export function CasePanel({ r, c }: { r: Release; c: Case }) {
               {m.approvedBy.join(', ') ||
                 (m.state === 'ready' && (
                   <Typography variant="caption" color="textSecondary">
-                    may be given by {m.approvers.join(', ') || 'nobody'}
+                    {t.casePanel.mayBeGivenBy(m.approvers.join(', ') || t.casePanel.nobody)}
                   </Typography>
                 ))}
             </td>

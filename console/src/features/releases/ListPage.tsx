@@ -16,7 +16,7 @@ export default function ReleasesPage() {
       <Problem error={all.error} />
       <Panel>
         {!all.data ? (
-          <Loading what="releases" />
+          <Loading what={t.listPage.releases} />
         ) : all.data.length === 0 ? (
           <Empty>{t.none}</Empty>
         ) : (

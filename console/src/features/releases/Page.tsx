@@ -13,7 +13,7 @@ export default function ReleasePage() {
   const { key = '' } = useParams();
   const q = useQuery(release(key));
   if (q.error && !q.data) return <Problem error={q.error} />;
-  if (!q.data) return <Loading what={`the release ${key}`} />;
+  if (!q.data) return <Loading what={t.page.theRelease(key)} />;
   const r = q.data;
   const free = r.cases.every((c) => c.state === 'withdrawn');
   return (
@@ -22,7 +22,8 @@ export default function ReleasePage() {
         title={r.title}
         note={
           <>
-            release {r.key}, collected by {r.by} <Time at={r.at} />
+            {t.page.releaseCollectedBy(r.key, r.by)}
+            <Time at={r.at} />
           </>
         }
       />

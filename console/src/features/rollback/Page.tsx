@@ -10,8 +10,8 @@ import { t } from './texts';
 
 type Way = Schemas['WayOption'];
 const names: Record<string, string> = {
-  'earlier-version': 'Re-apply the earlier version',
-  backup: 'Restore the backup',
+  'earlier-version': t.page.reApplyTheEarlierVersion,
+  backup: t.page.restoreTheBackup,
 };
 
 /** The ways back side by side, each with its counted loss; none is preselected when any loses something. */
@@ -35,21 +35,17 @@ export default function RollbackPage() {
     queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { application } } })),
   });
   if (q.error) return <Problem error={q.error} />;
-  if (!q.data) return <Loading what={`the ways back; ${where} is being compared with each`} />;
+  if (!q.data) return <Loading what={t.page.theWaysBackIsBeing(where)} />;
   const w = q.data;
   return (
     <>
       <PageTitle
-        title={`Go back: ${application} in ${stage}`}
+        title={t.page.goBackIn(application, stage)}
         production={w.production}
-        note={
-          <>
-            {where} holds {w.present ?? 'nothing'}
-          </>
-        }
+        note={<>{t.page.holds(where, w.present ?? t.page.nothing)}</>}
       />
       {w.ways.every((x) => !x.possible) && (
-        <Panel title="There is no way back that Plenzo can take">
+        <Panel title={t.page.thereIsNoWayBack}>
           {w.ways.map((x) => (
             <p key={x.way}>
               {names[x.way]}: {x.why}
@@ -115,11 +111,11 @@ function Choose({ ways, version }: { ways: Schemas['Ways']; version: string }) {
   const why =
     whyNot(ways.may) ||
     (!chosen
-      ? 'Choose a way.'
+      ? t.page.chooseAWay
       : !reason
-        ? 'Say why.'
+        ? t.page.sayWhy
         : confirm !== ways.application
-          ? `Type ${ways.application} to confirm.`
+          ? t.page.typeToConfirm(ways.application)
           : undefined);
   if (usable.length === 0) return null;
   return (
@@ -139,43 +135,45 @@ function Choose({ ways, version }: { ways: Schemas['Ways']; version: string }) {
         }}
       >
         <Box component="legend" sx={{ fontWeight: 650, mb: 1 }}>
-          Ways back
+          {t.page.waysBack}
         </Box>
         {ways.ways.map((w) => (
           <Card key={w.way} w={w} ways={ways} version={version} chosen={way === w.way} choose={() => setWay(w.way)} />
         ))}
       </Box>
-      <Panel production={ways.production} title="Confirm">
+      <Panel production={ways.production} title={t.page.confirm}>
         <Problem error={go.error} />
         <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, alignItems: 'flex-start' }}>
           <TextField
             size="small"
-            label="Why do you go back?"
+            label={t.page.whyDoYouGoBack}
             value={reason}
             onChange={(e) => setReason(e.target.value)}
             sx={{ width: '100%', maxWidth: 560 }}
           />
           <TextField
             size="small"
-            label={`Type ${ways.application} to confirm`}
+            label={t.page.confirmLabel(ways.application)}
             value={confirm}
             onChange={(e) => setConfirm(e.target.value)}
           />
           <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5 }}>
             <Act kind="outlined" onClick={() => navigate('/standing')}>
-              Keep things as they are
+              {t.page.keepThingsAsTheyAre}
             </Act>
             <Act fault why={why} busy={go.isPending} onClick={() => go.mutate()}>
               {chosen
-                ? `Put ${ways.application} back to ${chosen.version}${chosen.way === 'backup' ? ` from the backup of ${chosen.run}` : ''}`
-                : 'Go back'}
+                ? t.page.putBackTo(
+                    ways.application,
+                    chosen.version,
+                    chosen.way === 'backup' ? t.page.fromTheBackupOf(chosen.run) : '',
+                  )
+                : t.page.goBack}
             </Act>
           </Box>
           {chosen && (
             <Typography variant="body2" color="textSecondary">
-              {chosen.covered
-                ? `Covered by the approvals of ${chosen.coveredBy}: it starts at once.`
-                : 'Not covered by earlier approvals: it becomes a plan that waits for approval.'}
+              {chosen.covered ? t.page.coveredByTheApprovalsOf(chosen.coveredBy) : t.page.notCoveredByEarlierApprovals}
             </Typography>
           )}
         </Box>
@@ -218,7 +216,7 @@ function Card({
         </Typography>
       </Box>
       {!w.possible ? (
-        <Typography color="textSecondary">Cannot be used: {w.why}</Typography>
+        <Typography color="textSecondary">{t.page.cannotBeUsed(w.why)}</Typography>
       ) : (
         <>
           <Typography
@@ -230,15 +228,20 @@ function Card({
             }}
           >
             {w.lost < 0
-              ? "Loss can't be known"
+              ? t.page.lossCantBeKnown
               : w.lost === 0
-                ? 'Loses nothing'
-                : `Loses ${plural(w.lost, 'row or value', 'rows or values')}`}
+                ? t.page.losesNothing
+                : t.page.loses(plural(w.lost, t.page.rowOrValue, t.page.rowsOrValues))}
           </Typography>
           {w.losses.length > 0 && <Losses w={w} />}
           <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
-            {w.counts.changed} changed back, {w.counts.removed} removed, {w.counts.added} put back,{' '}
-            {w.counts.kept + w.counts.conflict} written since and kept. Plan <Fingerprint value={w.fingerprint} />
+            {t.page.changedBackRemovedPutBack(
+              w.counts.changed,
+              w.counts.removed,
+              w.counts.added,
+              w.counts.kept + w.counts.conflict,
+            )}
+            <Fingerprint value={w.fingerprint} />
           </Typography>
           {w.findings.length > 0 && (
             <ul style={{ margin: '8px 0 0', paddingLeft: 18, fontSize: 13 }}>
@@ -252,7 +255,7 @@ function Card({
       )}
       {w.run && (
         <Typography variant="body2">
-          <Go to={`/runs/${w.run}`}>The run that took it, {w.run}</Go>
+          <Go to={`/runs/${w.run}`}>{t.page.theRunThatTookIt(w.run)}</Go>
         </Typography>
       )}
     </Box>

@@ -2,28 +2,41 @@ import { useQuery } from '@tanstack/react-query';
 import { between, duration } from '../../shared/time';
 import { Empty, Go, Loading, PageTitle, Problem, Rows, State, Time } from '../../shared/ui/parts';
 import { runs } from './api';
+import { t } from './texts';
 
 export default function RunsPage() {
   const all = useQuery(runs());
   return (
     <>
-      <PageTitle title="Runs" />
+      <PageTitle title={t.listPage.runs} />
       <Problem error={all.error} />
       {!all.data ? (
-        <Loading what="runs" />
+        <Loading what={t.listPage.theRuns} />
       ) : all.data.length === 0 ? (
-        <Empty>Nothing ran yet. A run begins from an agreed promotion.</Empty>
+        <Empty>{t.listPage.nothingRanYetARun}</Empty>
       ) : (
-        <Rows label="Runs" heads={['Run', 'Version', 'At', 'Result', 'Started', 'Took', 'By', 'Backup']}>
+        <Rows
+          label={t.listPage.runs}
+          heads={[
+            t.listPage.run,
+            t.listPage.version,
+            t.listPage.at,
+            t.listPage.result,
+            t.listPage.started,
+            t.listPage.took,
+            t.listPage.by,
+            t.listPage.backup,
+          ]}
+        >
           {all.data.map((r) => (
             <tr key={r.number}>
               <td>
                 <Go to={`/runs/${r.number}`}>{r.number}</Go>
               </td>
               <td>
-                {r.application} {r.before ? `${r.before} to ` : ''}
+                {r.application} {r.before ? t.listPage.to(r.before) : ''}
                 {r.version}
-                {r.rollback ? ' (going back)' : ''}
+                {r.rollback ? t.listPage.goingBack : ''}
               </td>
               <td>{r.production ? <b>{r.site}</b> : r.site}</td>
               <td>
@@ -34,7 +47,7 @@ export default function RunsPage() {
               </td>
               <td>{r.startedAt ? duration(between(r.startedAt, r.endedAt)) : ''}</td>
               <td>{r.startedBy}</td>
-              <td>{r.backup?.proof ?? 'none'}</td>
+              <td>{r.backup?.proof ?? t.listPage.none}</td>
             </tr>
           ))}
         </Rows>

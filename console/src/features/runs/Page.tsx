@@ -20,6 +20,7 @@ import {
   Time,
 } from '../../shared/ui/parts';
 import { log, run, type Run } from './api';
+import { t } from './texts';
 
 /** A run can be left and found again; closing the page changes nothing. */
 export default function RunPage() {
@@ -29,22 +30,24 @@ export default function RunPage() {
   const ended = q.data?.ended;
   useEffect(() => {
     if (ended) return;
-    const t = setInterval(() => tick((n) => n + 1), 500);
-    return () => clearInterval(t);
+    const timer = setInterval(() => tick((n) => n + 1), 500);
+    return () => clearInterval(timer);
   }, [ended]);
   if (q.error && !q.data) return <Problem error={q.error} />;
   if (!q.data) return <Loading what={number} />;
   const r = q.data;
   const at = r.steps.find((s) => s.state === 'running' || s.state === 'unknown');
-  const word = r.ended ? r.state : at ? `Running, step ${at.number} of ${r.steps.length}` : r.state;
+  const word = r.ended ? r.state : at ? t.page.runningStepOf(at.number, r.steps.length) : r.state;
   return (
     <>
       <PageTitle
-        title={`${r.application} ${r.version} ${r.rollback ? 'back in' : 'into'} ${r.stageName}`}
+        title={`${r.application} ${r.version} ${r.rollback ? t.page.backIn : t.page.into} ${r.stageName}`}
         production={r.production}
         note={
           <>
-            {r.number} of <Go to={`/promotions/${r.promotion}`}>{r.promotion}</Go> · by {r.startedBy} · plan{' '}
+            {t.page.of(r.number)}
+            <Go to={`/promotions/${r.promotion}`}>{r.promotion}</Go>
+            {t.page.byPlan(r.startedBy)}
             <Fingerprint value={r.fingerprint} />
           </>
         }
@@ -76,9 +79,14 @@ export default function RunPage() {
         <Log number={number} />
       </Box>
       {r.backup && (
-        <Panel title="Backup">
-          <b>{r.backup.name}</b>: {plural(r.backup.rows, 'row', 'rows')} of {r.backup.tables.join(', ')};{' '}
-          {r.backup.proof}; {r.backup.bytes.toLocaleString('en-GB')} bytes
+        <Panel title={t.page.backup}>
+          <b>{r.backup.name}</b>
+          {t.page.ofBytes(
+            plural(r.backup.rows, 'row', 'rows'),
+            r.backup.tables.join(', '),
+            r.backup.proof,
+            r.backup.bytes.toLocaleString('en-GB'),
+          )}
         </Panel>
       )}
       <Judge r={r} />
@@ -112,35 +120,35 @@ function Facts({ r }: { r: Run }) {
       }}
     >
       {fact(
-        r.state === 'queued' ? `Place ${r.place}` : duration(elapsed),
-        r.state === 'queued' ? 'waits in line for the site' : r.ended ? 'took' : 'elapsed',
+        r.state === 'queued' ? t.page.place(r.place) : duration(elapsed),
+        r.state === 'queued' ? t.page.waitsInLineForThe : r.ended ? 'took' : 'elapsed',
       )}
       {fact(
-        usual ? `about ${duration(usual)}` : 'No estimate',
+        usual ? `about ${duration(usual)}` : t.page.noEstimate,
         usual
           ? elapsed > usual * 1.5 && !r.ended
-            ? `${duration(elapsed - usual)} longer than usual`
-            : 'usually, from earlier runs here'
-          : 'first run here',
+            ? t.page.longerThanUsual(duration(elapsed - usual))
+            : t.page.usuallyFromEarlierRunsHere
+          : t.page.firstRunHere,
       )}
       <Box>
         {r.ended ? (
           fact(
-            'Ended',
+            t.page.ended,
             <>
               {r.state.startsWith('done') ? (
-                <Go to={`/rollback/${r.application}/${r.site}`}>Ways back</Go>
+                <Go to={`/rollback/${r.application}/${r.site}`}>{t.page.waysBack}</Go>
               ) : (
-                'nothing to go back from'
+                t.page.nothingToGoBackFrom
               )}
             </>,
           )
         ) : r.noReturnAt ? (
           fact(
-            'Cannot be aborted',
+            t.page.cannotBeAborted,
             <>
-              since <Time at={r.noReturnAt} />; from here only{' '}
-              <Go to={`/rollback/${r.application}/${r.site}`}>going back</Go>
+              {t.page.since} <Time at={r.noReturnAt} />
+              {t.page.fromHereOnly} <Go to={`/rollback/${r.application}/${r.site}`}>{t.page.goingBack}</Go>
             </>,
           )
         ) : (
@@ -162,27 +170,27 @@ function Abort({ r }: { r: Run }) {
   return (
     <>
       <Typography component="div" sx={{ fontWeight: 620 }}>
-        Can be aborted
+        {t.page.canBeAborted}
       </Typography>
       <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
-        {r.site} stays exactly as it was.
+        {t.page.staysExactlyAsItWas(r.site)}
       </Typography>
       <Problem error={abort.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
         <TextField
           size="small"
-          label="Why"
+          label={t.page.why}
           value={reason}
           onChange={(e) => setReason(e.target.value)}
           sx={{ width: 140 }}
         />
         <Act
           kind="outlined"
-          why={whyNot(r.mayAbort) || (reason ? undefined : 'Say why.')}
+          why={whyNot(r.mayAbort) || (reason ? undefined : t.page.sayWhy)}
           busy={abort.isPending}
           onClick={() => abort.mutate()}
         >
-          Abort {r.number}
+          {t.page.abort(r.number)}
         </Act>
       </Box>
     </>
@@ -193,7 +201,7 @@ function Steps({ r }: { r: Run }) {
   return (
     <Box
       component="ol"
-      aria-label="Steps"
+      aria-label={t.page.steps}
       sx={{
         listStyle: 'none',
         m: 0,
@@ -247,11 +255,11 @@ function StepRow({ s, r }: { s: Schemas['RunStepView']; r: Run }) {
             <LinearProgress
               variant="determinate"
               value={(100 * r.rowsDone) / r.rowsToDo}
-              aria-label="Rows written"
+              aria-label={t.page.rowsWritten}
               sx={{ mt: 0.5 }}
             />
             <Typography variant="caption">
-              {r.rowsDone.toLocaleString('en-GB')} of {plural(r.rowsToDo, 'row', 'rows')}
+              {t.page.rowsOf(r.rowsDone.toLocaleString('en-GB'), plural(r.rowsToDo, 'row', 'rows'))}
             </Typography>
           </>
         )}
@@ -260,8 +268,7 @@ function StepRow({ s, r }: { s: Schemas['RunStepView']; r: Run }) {
         {took}
         {s.usualSeconds ? (
           <Box component="span" sx={{ color: 'text.secondary' }}>
-            {' '}
-            of ~{duration(s.usualSeconds)}
+            {t.page.of3(duration(s.usualSeconds))}
           </Box>
         ) : null}
       </Typography>
@@ -283,7 +290,7 @@ function Log({ number }: { number: string }) {
       tabIndex={0}
       role="log"
       aria-live="off"
-      aria-label="Log"
+      aria-label={t.page.log}
       onScroll={(e) => {
         const b = e.currentTarget;
         setFollow(b.scrollHeight - b.scrollTop - b.clientHeight < 40);
@@ -305,7 +312,7 @@ function Log({ number }: { number: string }) {
           {line.replace(/^\S+T(\d\d:\d\d:\d\d)\S*Z /, '$1 ')}
         </Box>
       ))}
-      {lines?.length === 0 && 'Nothing said yet.'}
+      {lines?.length === 0 && t.page.nothingSaidYet}
     </Box>
   );
 }
@@ -350,36 +357,40 @@ function Judge({ r }: { r: Run }) {
       (g.stage === '*' || g.stage === stage) &&
       (g.application === '*' || g.application === r.application),
   );
-  const why = may ? (reason ? undefined : 'Say what was tried and what was seen.') : 'You lack the right "judge" here.';
+  const why = may ? (reason ? undefined : t.page.sayWhatWasTriedAnd) : t.page.youLackTheRightJudge;
   return (
-    <Panel title="Verdict">
+    <Panel title={t.page.verdict}>
       {verdict ? (
         <Typography>
-          {verdict.version} was judged <b>{verdict.good ? 'good' : 'bad'}</b> by {verdict.by}, <Time at={verdict.at} />:{' '}
-          {verdict.reason}
+          {t.page.wasJudged(verdict.version)}
+          <b>{verdict.good ? t.page.good : t.page.bad}</b>
+          {t.page.by(verdict.by)}
+          <Time at={verdict.at} />: {verdict.reason}
         </Typography>
       ) : (
-        <Typography color="textSecondary">Not judged yet.</Typography>
+        <Typography color="textSecondary">{t.page.notJudgedYet}</Typography>
       )}
       <Problem error={judge.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mt: 1.5, alignItems: 'center' }}>
         <TextField
           size="small"
-          label="What was seen"
+          label={t.page.whatWasSeen}
           value={reason}
           onChange={(e) => setReason(e.target.value)}
           sx={{ minWidth: 280 }}
         />
         <Act kind="outlined" why={why} busy={judge.isPending} onClick={() => judge.mutate(true)}>
-          Judge {r.version} good in {r.stageName}
+          {t.page.judgeGoodIn(r.version, r.stageName)}
         </Act>
         <Act kind="outlined" why={why} busy={judge.isPending} onClick={() => judge.mutate(false)}>
-          Judge {r.version} bad in {r.stageName}
+          {t.page.judgeBadIn(r.version, r.stageName)}
         </Act>
       </Box>
       {verdict && !verdict.good && record.data.version === r.version && (
         <Typography sx={{ mt: 1.5 }}>
-          <Go to={`/rollback/${r.application}/${r.site}`}>Go back to {record.data.lastGood ?? 'an earlier version'}</Go>
+          <Go to={`/rollback/${r.application}/${r.site}`}>
+            {t.page.goBackTo(record.data.lastGood ?? t.page.anEarlierVersion)}
+          </Go>
         </Typography>
       )}
     </Panel>

@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, unwrap, useCsrf as setCsrf, type Schemas } from '../../shared/data/api';
 import { Problem } from '../../shared/ui/parts';
+import { t } from './texts';
 
 /** Sign-in, and the change of a first password. The address stays, so that the person lands where they were going. */
 export function SignInPage({ change }: { change?: Schemas['Me'] }) {
@@ -32,11 +33,11 @@ export function SignInPage({ change }: { change?: Schemas['Me'] }) {
           signIn.mutate();
         }}
       >
-        <Typography variant="h1">{change ? 'Choose a password' : 'Sign in to Plenzo'}</Typography>
+        <Typography variant="h1">{change ? t.page.chooseAPassword : t.page.signInToPlenzo}</Typography>
         <Problem error={signIn.error} />
         {!change && (
           <TextField
-            label="Name"
+            label={t.page.name}
             value={login}
             onChange={(e) => setLogin(e.target.value)}
             autoComplete="username"
@@ -45,7 +46,7 @@ export function SignInPage({ change }: { change?: Schemas['Me'] }) {
           />
         )}
         <TextField
-          label={change ? 'Present password' : 'Password'}
+          label={change ? t.page.presentPassword : t.page.password}
           type="password"
           value={password}
           onChange={(e) => setPassword(e.target.value)}
@@ -54,7 +55,7 @@ export function SignInPage({ change }: { change?: Schemas['Me'] }) {
         />
         {change && (
           <TextField
-            label="New password, 10 characters or more"
+            label={t.page.newPassword10CharactersOr}
             type="password"
             value={fresh}
             onChange={(e) => setFresh(e.target.value)}
@@ -63,7 +64,7 @@ export function SignInPage({ change }: { change?: Schemas['Me'] }) {
           />
         )}
         <Button type="submit" variant="contained" loading={signIn.isPending}>
-          {change ? 'Change the password' : 'Sign in'}
+          {change ? t.page.changeThePassword : t.page.signIn}
         </Button>
       </Box>
     </Box>

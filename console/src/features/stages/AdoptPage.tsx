@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { client, unwrap } from '../../shared/data/api';
 import { Act, Empty, Loading, PageTitle, Panel, Problem, Rows } from '../../shared/ui/parts';
+import { t } from './texts';
 
 /** From what a site holds, pick what belongs to the application; nothing is written there but the marker. */
 export default function AdoptPage() {
@@ -54,32 +55,28 @@ export default function AdoptPage() {
     .flatMap((s) => s.sites.map((x) => `${s.key}/${x.key}`));
   const toggle = (key: string) => setPicked({ ...picked, [key]: !picked[key] });
   const why = !site
-    ? 'Choose a site.'
+    ? t.adoptPage.chooseASite
     : exists
       ? number
         ? undefined
-        : 'Choose a version.'
+        : t.adoptPage.chooseAVersion
       : picks.length === 0
-        ? 'Pick at least one component.'
+        ? t.adoptPage.pickAtLeastOneComponent
         : !title
-          ? 'Give it a title.'
+          ? t.adoptPage.giveItATitle
           : undefined;
   return (
     <>
       <PageTitle
-        title={`Adopt ${application}`}
-        note={
-          exists
-            ? 'It has versions already: match another site with one of them'
-            : 'Record what a site already holds as the first version there'
-        }
+        title={t.adoptPage.adopt(application)}
+        note={exists ? t.adoptPage.itHasVersionsAlreadyMatch : t.adoptPage.recordWhatASiteAlready}
       />
       <Problem error={adopt.error ?? candidates.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mb: 2 }}>
         <TextField
           select
           size="small"
-          label="Site"
+          label={t.adoptPage.site}
           value={site}
           onChange={(e) => setSite(e.target.value)}
           sx={{ minWidth: 180 }}
@@ -94,7 +91,7 @@ export default function AdoptPage() {
           <TextField
             select
             size="small"
-            label="Version"
+            label={t.adoptPage.version}
             value={number}
             onChange={(e) => setNumber(e.target.value)}
             sx={{ minWidth: 180 }}
@@ -107,10 +104,15 @@ export default function AdoptPage() {
           </TextField>
         ) : (
           <>
-            <TextField size="small" label="Number" value={number} onChange={(e) => setNumber(e.target.value)} />
             <TextField
               size="small"
-              label="Title"
+              label={t.adoptPage.number}
+              value={number}
+              onChange={(e) => setNumber(e.target.value)}
+            />
+            <TextField
+              size="small"
+              label={t.adoptPage.title}
               value={title}
               onChange={(e) => setTitle(e.target.value)}
               sx={{ minWidth: 260 }}
@@ -121,12 +123,22 @@ export default function AdoptPage() {
       {site &&
         !exists &&
         (!candidates.data ? (
-          <Loading what={`what ${site} holds`} />
+          <Loading what={t.adoptPage.whatHolds(site)} />
         ) : candidates.data.length === 0 ? (
-          <Empty>{site} holds nothing in the application's name space.</Empty>
+          <Empty>{t.adoptPage.holdsNothingInTheApplications(site)}</Empty>
         ) : (
-          <Panel title="What belongs to the application">
-            <Rows label="Components" heads={['Component', 'Take it', 'Rows too', 'Rows or bytes', 'Key', 'Remarks']}>
+          <Panel title={t.adoptPage.whatBelongsToTheApplication}>
+            <Rows
+              label={t.adoptPage.components}
+              heads={[
+                t.adoptPage.component,
+                t.adoptPage.takeIt,
+                t.adoptPage.rowsToo,
+                t.adoptPage.rowsOrBytes,
+                t.adoptPage.key,
+                t.adoptPage.remarks,
+              ]}
+            >
               {candidates.data.map((c) => {
                 const records = c.component.startsWith('table/') ? c.component.replace('table/', 'records/') : '';
                 return (
@@ -154,7 +166,7 @@ export default function AdoptPage() {
                     </td>
                     <td>
                       {(records ? c.rows : c.size).toLocaleString('en-GB')}
-                      {records ? '' : ' bytes'}
+                      {records ? '' : t.adoptPage.bytes}
                     </td>
                     <td>{c.key.join(', ')}</td>
                     <td>{[...c.refusals, ...c.risks, records ? c.keyProblem : ''].filter(Boolean).join('; ')}</td>
@@ -166,11 +178,11 @@ export default function AdoptPage() {
         ))}
       <Act why={why} busy={adopt.isPending} onClick={() => adopt.mutate()}>
         {exists
-          ? `Match ${site || 'the site'} with ${application} ${number}`
-          : `Adopt ${site || 'the site'} as ${application} ${number}`}
+          ? t.adoptPage.matchWith(site || t.adoptPage.theSite, application, number)
+          : t.adoptPage.adoptAs(site || t.adoptPage.theSite, application, number)}
       </Act>
       <Typography variant="caption" component="p" color="textSecondary">
-        Nothing is written to {site || 'the site'} but Plenzo's marker in its own schema.
+        {t.adoptPage.nothingIsWrittenToBut(site || t.adoptPage.theSite)}
       </Typography>
     </>
   );

@@ -15,7 +15,7 @@ export default function StagesPage() {
       <PageTitle title={t.title} note={t.note} />
       <Problem error={all.error} />
       {!all.data ? (
-        <Loading what="stages" />
+        <Loading what={t.page.stages} />
       ) : all.data.length === 0 ? (
         <Empty>{t.none}</Empty>
       ) : (

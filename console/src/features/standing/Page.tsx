@@ -13,28 +13,28 @@ import { cellsOf, linkOf, notGood, onTheWay } from './model';
 export default function StandingPage() {
   const s = useQuery(standing());
   if (s.error) return <Problem error={s.error} />;
-  if (!s.data) return <Loading what="where things stand" />;
+  if (!s.data) return <Loading what={t.page.loading} />;
   const { stages, lines } = s.data;
   return (
     <>
       <PageTitle
-        title="Where things stand"
+        title={t.page.title}
         note={
           <>
-            Looked <Time at={s.data.at} />
+            {t.page.looked} <Time at={s.data.at} />
           </>
         }
       />
       <Heads data={s.data} />
       {lines.length === 0 ? (
         <Empty>
-          No application is registered that you may see. <Go to="/stages">Set up stages</Go> first, then register an
-          application.
+          {t.page.noApplicationIsRegisteredThat} <Go to="/stages">{t.page.setUpStages}</Go>{' '}
+          {t.page.firstThenRegisterAnApplication}
         </Empty>
       ) : (
         <Box
           role="table"
-          aria-label="Applications by stage"
+          aria-label={t.page.applicationsByStage}
           sx={{ bgcolor: 'background.paper', border: '1px solid var(--mui-palette-divider)' }}
         >
           <Box
@@ -46,10 +46,10 @@ export default function StandingPage() {
           >
             <Box role="columnheader" sx={{ p: 1.5 }}>
               <Typography variant="h3" component="div">
-                Application
+                {t.page.application}
               </Typography>
               <Typography variant="caption" color="textSecondary">
-                worst first
+                {t.page.worstFirst}
               </Typography>
             </Box>
             {stages.map((st) => (
@@ -101,29 +101,34 @@ function Heads({ data }: { data: Schemas['StandingView'] }) {
         >
           {data.waiting}
         </Typography>
-        {you ? <State word="waiting for you" /> : <Typography color="textSecondary">Nothing waits for you</Typography>}
+        {you ? (
+          <State word={t.page.waitingForYou} />
+        ) : (
+          <Typography color="textSecondary">{t.page.nothingWaitsForYou}</Typography>
+        )}
       </Box>
       <Box sx={{ ...panel, borderTop: '5px double var(--mui-palette-text-primary)' }}>
         <Typography component="div">
           <Box component="span" sx={{ fontSize: 32, lineHeight: '40px', fontWeight: 620, mr: 1 }}>
             {data.goodInProduction}
-          </Box>{' '}
-          of {data.inProduction} good in production
+          </Box>
+          {t.page.ofGoodInProduction(data.inProduction)}
         </Typography>
         <Typography variant="body2" color="textSecondary">
-          of those you may see
-          {data.inProduction > data.goodInProduction
-            ? `; ${plural(data.inProduction - data.goodInProduction, 'needs a look', 'need a look')}`
-            : ''}
+          {t.page.ofThoseYouMaySee(
+            data.inProduction > data.goodInProduction
+              ? `; ${plural(data.inProduction - data.goodInProduction, t.page.needsALook, t.page.needALook)}`
+              : '',
+          )}
         </Typography>
       </Box>
       <Box sx={panel}>
         <Typography variant="h3" component="div" sx={{ mb: 0.5 }}>
-          Next in production
+          {t.page.nextInProduction}
         </Typography>
         {next.length === 0 ? (
           <Typography variant="body2" color="textSecondary">
-            Nothing is on its way.
+            {t.page.nothingIsOnItsWay}
           </Typography>
         ) : (
           next.slice(0, 3).map((n) => (
@@ -136,7 +141,7 @@ function Heads({ data }: { data: Schemas['StandingView'] }) {
         )}
         {next.length > 3 && (
           <Typography variant="caption" color="textSecondary">
-            and {next.length - 3} more
+            {t.page.andMore(next.length - 3)}
           </Typography>
         )}
       </Box>
@@ -161,7 +166,7 @@ function StageHead({ stage, lines }: { stage: Schemas['StageHead']; lines: Schem
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, fontSize: 12 }}>
         {bad.length === 0 ? (
           <Typography variant="caption" color="textSecondary">
-            all good
+            {t.page.allGood}
           </Typography>
         ) : (
           bad.map(([c, n]) => (
@@ -205,12 +210,15 @@ function Line({ line, stages }: { line: Schemas['StandingLine']; stages: Schemas
           {line.name}
         </Box>
         <Typography variant="caption" color="textSecondary">
-          newest {line.newest ?? 'none yet'} · {line.owner}
+          {t.page.newest(line.newest ?? t.page.noneYet, line.owner)}
         </Typography>
         {line.seen.changed > 0 && (
           <Typography variant="caption" component="div" color="textSecondary">
-            {plural(line.seen.changed, 'component', 'components')} changed at the{' '}
-            {line.source === 'repository' ? 'repository' : 'source'} since {line.seen.against}
+            {t.page.changedAtTheSince(
+              plural(line.seen.changed, 'component', 'components'),
+              line.source === 'repository' ? t.page.repository : t.page.source,
+            )}
+            {line.seen.against}
           </Typography>
         )}
         {(line.seen.trouble || line.seen.warning) && (
@@ -224,7 +232,7 @@ function Line({ line, stages }: { line: Schemas['StandingLine']; stages: Schemas
         )}
         {!line.newest && (
           <Box>
-            <Go to={`/applications/${line.application}/adopt`}>Adopt what is there</Go>
+            <Go to={`/applications/${line.application}/adopt`}>{t.page.adoptWhatIsThere}</Go>
           </Box>
         )}
       </Box>
@@ -236,7 +244,7 @@ function Line({ line, stages }: { line: Schemas['StandingLine']; stages: Schemas
         >
           <Typography variant="caption" color="textSecondary" sx={{ display: { sm: 'none' } }}>
             {st.name}
-            {st.production ? ' (production)' : ''}
+            {st.production ? t.page.production : ''}
           </Typography>
           {cellsOf(line, st.key).map((c) => (
             <Cell key={c.site} application={line.application} cell={c} several={cellsOf(line, st.key).length > 1} />
@@ -283,7 +291,7 @@ function Cell({
             component="span"
             sx={{ position: 'absolute', width: '1px', height: '1px', overflow: 'hidden', clipPath: 'inset(50%)' }}
           >
-            Good
+            {t.page.good}
           </Box>
         ) : (
           <State word={cell.condition} />
@@ -294,7 +302,7 @@ function Cell({
               <Time at={cell.since} />
             ) : (
               <>
-                not judged yet, <Time at={cell.since} />
+                {t.page.notJudgedYet} <Time at={cell.since} />
               </>
             )}
           </Typography>
@@ -340,7 +348,7 @@ function Cell({
         {cell.version && !['good', 'never here'].includes(cell.condition) && (
           <>
             {' '}
-            <Go to={`/rollback/${application}/${cell.site}`}>Ways back</Go>
+            <Go to={`/rollback/${application}/${cell.site}`}>{t.page.waysBack}</Go>
           </>
         )}
       </Typography>

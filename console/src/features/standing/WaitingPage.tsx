@@ -3,20 +3,30 @@ import { useQuery } from '@tanstack/react-query';
 import { Empty, Go, Loading, PageTitle, Problem, Rows, Time } from '../../shared/ui/parts';
 import { waiting } from './api';
 import { waitingLink } from './model';
+import { t } from './texts';
 
 /** What only this person can bring on. */
 export default function WaitingPage() {
   const w = useQuery(waiting());
   return (
     <>
-      <PageTitle title="Waiting for you" />
+      <PageTitle title={t.waitingPage.waitingForYou} />
       <Problem error={w.error} />
       {!w.data ? (
-        <Loading what="what waits" />
+        <Loading what={t.waitingPage.whatWaits} />
       ) : w.data.length === 0 ? (
-        <Empty>Nothing waits for you.</Empty>
+        <Empty>{t.waitingPage.nothingWaitsForYou}</Empty>
       ) : (
-        <Rows label="What waits for you" heads={['What', 'Version', 'Where', 'Still open', 'Since']}>
+        <Rows
+          label={t.waitingPage.whatWaitsForYou}
+          heads={[
+            t.waitingPage.what,
+            t.waitingPage.version,
+            t.waitingPage.where,
+            t.waitingPage.stillOpen,
+            t.waitingPage.since,
+          ]}
+        >
           {w.data.map((x) => (
             <tr key={x.what + x.link}>
               <td>
@@ -24,7 +34,7 @@ export default function WaitingPage() {
                   {x.what.charAt(0).toUpperCase() + x.what.slice(1)} {x.link.startsWith('R-') ? '' : x.link}
                 </Go>
               </td>
-              <td>{x.link.startsWith('release ') ? 'all its members' : `${x.application} ${x.version}`}</td>
+              <td>{x.link.startsWith('release ') ? t.waitingPage.allItsMembers : `${x.application} ${x.version}`}</td>
               <td>{x.site}</td>
               <td>
                 <Typography variant="body2" color="textSecondary">

@@ -5,6 +5,7 @@ import { useDeferredValue, useRef, useState, type ReactNode } from 'react';
 import type { ApiError, Schemas } from '../data/api';
 import { plural } from '../time';
 import { Loading, Problem, Rows, Sign } from './parts';
+import { t } from './texts';
 
 export type RowChange = Schemas['RowChange'];
 
@@ -32,9 +33,17 @@ export function Attributes({
 }) {
   if (list.length === 0) return null;
   const show = (v: string | null | undefined, absent: boolean) =>
-    absent ? <i>not there</i> : v == null ? <i>null</i> : v === '' ? <i>empty</i> : v;
+    absent ? (
+      <i>{t.differences.notThere}</i>
+    ) : v == null ? (
+      <i>{t.differences.null}</i>
+    ) : v === '' ? (
+      <i>{t.differences.empty}</i>
+    ) : (
+      v
+    );
   return (
-    <Rows label={`What differs in ${of}`} heads={['Attribute', ...heads]}>
+    <Rows label={t.differences.whatDiffersIn(of)} heads={[t.differences.attribute, ...heads]}>
       {list.map((a) => (
         <tr key={a.name}>
           <td style={{ fontWeight: 600 }}>{a.name}</td>
@@ -111,7 +120,7 @@ export function RowList({
         {total > 5 && (
           <TextField
             size="small"
-            label={`Find in ${difference}`}
+            label={t.differences.findIn(difference)}
             value={find}
             onChange={(e) => setFind(e.target.value)}
             slotProps={{ htmlInput: { 'data-find': true } }}
@@ -126,17 +135,19 @@ export function RowList({
           {parts > 1 && (
             <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, mb: 1, alignItems: 'center' }}>
               <Button size="small" variant="outlined" disabled={part === 0} onClick={() => setPart(part - 1)}>
-                Before
+                {t.differences.before}
               </Button>
               <Typography variant="body2">
-                rows {(part * WINDOW + 1).toLocaleString('en-GB')} to{' '}
-                {Math.min(total, (part + 1) * WINDOW).toLocaleString('en-GB')}
+                {t.differences.rowsTo(
+                  (part * WINDOW + 1).toLocaleString('en-GB'),
+                  Math.min(total, (part + 1) * WINDOW).toLocaleString('en-GB'),
+                )}
               </Typography>
               <Button size="small" variant="outlined" disabled={part === parts - 1} onClick={() => setPart(part + 1)}>
-                Next
+                {t.differences.next}
               </Button>
               <Button size="small" variant="outlined" disabled={part === parts - 1} onClick={() => setPart(parts - 1)}>
-                Last
+                {t.differences.last}
               </Button>
             </Box>
           )}
@@ -192,7 +203,7 @@ function Scrolled({
       ref={box}
       tabIndex={0}
       role="list"
-      aria-label={`Rows that are ${difference}`}
+      aria-label={t.differences.rowsThatAre(difference)}
       sx={{
         maxHeight: few ? undefined : '60vh',
         overflowY: 'auto',
@@ -212,7 +223,7 @@ function Scrolled({
               aria-setsize={of}
               sx={{ position: 'absolute', top: 0, left: 0, width: '100%', transform: `translateY(${i.start}px)` }}
             >
-              {r ? <OneRow r={r} heads={heads} extra={extra} /> : <Loading what="rows" />}
+              {r ? <OneRow r={r} heads={heads} extra={extra} /> : <Loading what={t.differences.rows} />}
             </Box>
           );
         })}
@@ -226,13 +237,13 @@ function Found({ load, find, heads, extra }: { load: Load; find: string; heads: 
   const [from, setFrom] = useState([0]);
   const page = useQuery(load(from[from.length - 1] ?? 0, find));
   if (page.error) return <Problem error={page.error} />;
-  if (!page.data) return <Loading what={`rows with “${find}”`} />;
+  if (!page.data) return <Loading what={t.differences.rowsWith(find)} />;
   return (
     <>
       <Typography variant="body2" color="textSecondary" role="status">
         {page.data.items.length === 0
-          ? `No row contains “${find}”.`
-          : `${plural(page.data.items.length, 'row', 'rows')} on this page`}
+          ? t.differences.noRowContains(find)
+          : t.differences.onThisPage(plural(page.data.items.length, 'row', 'rows'))}
       </Typography>
       {page.data.items.map((r) => (
         <OneRow key={r.key} r={r} heads={heads} extra={extra} />
@@ -245,7 +256,7 @@ function Found({ load, find, heads, extra }: { load: Load; find: string; heads: 
             disabled={from.length === 1}
             onClick={() => setFrom(from.slice(0, -1))}
           >
-            Before
+            {t.differences.before}
           </Button>
           <Button
             size="small"
@@ -253,7 +264,7 @@ function Found({ load, find, heads, extra }: { load: Load; find: string; heads: 
             disabled={!page.data.next}
             onClick={() => setFrom([...from, Number(page.data.next)])}
           >
-            More
+            {t.differences.more}
           </Button>
         </Box>
       )}
@@ -271,7 +282,7 @@ function OneRow({ r, heads, extra }: { r: RowChange; heads: [string, string]; ex
         </Box>
         <Typography component="span" variant="caption" color="textSecondary">
           {r.difference}, {plural(r.attributes.length, 'attribute', 'attributes')}
-          {r.valuesHidden ? '; you may not see values here' : ''}
+          {r.valuesHidden ? t.differences.youMayNotSeeValues : ''}
         </Typography>
         {extra?.(r)}
       </Box>

@@ -4,6 +4,7 @@ import { Link as RouterLink } from 'react-router';
 import { ApiError } from '../data/api';
 import { ago, full } from '../time';
 import { color, Mark, tint } from './Mark';
+import { t } from './texts';
 
 /** Mark and word, always both. */
 export function State({ word, strong }: { word: string; strong?: boolean }) {
@@ -226,8 +227,12 @@ export function Problem({ error }: { error: unknown }) {
   return (
     <Alert severity="error" ref={ref} tabIndex={-1} sx={{ mb: 2 }}>
       {e ? e.detail : String(error)}
-      {e && e.next.length > 0 && <div>Next: {e.next[0]}</div>}
-      {e?.requestId && <Typography variant="caption">Request {e.requestId}</Typography>}
+      {e && e.next.length > 0 && (
+        <div>
+          {t.parts.next} {e.next[0]}
+        </div>
+      )}
+      {e?.requestId && <Typography variant="caption">{t.parts.request(e.requestId)}</Typography>}
     </Alert>
   );
 }
@@ -264,7 +269,7 @@ export function Empty({ children }: { children: ReactNode }) {
 export function Loading({ what }: { what: string }) {
   return (
     <Typography color="textSecondary" role="status" sx={{ py: 2 }}>
-      Loading {what} …
+      {t.parts.loading(what)}
     </Typography>
   );
 }
@@ -310,7 +315,7 @@ export function Rows({ label, heads, children }: { label: string; heads: string[
               <th key={h} scope="col">
                 {h || (
                   <Box component="span" sx={unseen}>
-                    Act
+                    {t.parts.act}
                   </Box>
                 )}
               </th>
@@ -350,7 +355,7 @@ export function Band({ word, children }: { word: string; children: ReactNode }) 
 export function NoReturn() {
   return (
     <Box sx={{ bgcolor: 'text.primary', color: 'background.paper', px: 1.5, py: 0.5, fontSize: 12, fontWeight: 650 }}>
-      No-return line: once the first switch is sent, the run can't be aborted, only rolled back
+      {t.parts.noReturnLineOnceThe}
     </Box>
   );
 }

@@ -27,7 +27,14 @@ export function Applications() {
       ) : (
         <Rows
           label={t.applicationsTitle}
-          heads={['Application', t.label.name, t.label.owner, t.label.schema, t.label.path, 'First version']}
+          heads={[
+            t.applications.application,
+            t.label.name,
+            t.label.owner,
+            t.label.schema,
+            t.label.path,
+            t.applications.firstVersion,
+          ]}
         >
           {(all.data ?? []).map((x) => (
             <tr key={x.key}>

@@ -36,7 +36,7 @@ export function Paths({ stages }: { stages: Stage[] }) {
               </td>
               <td>{p.name}</td>
               <td>{p.source}</td>
-              <td>{p.legs.join(', then ')}</td>
+              <td>{p.legs.join(t.paths.then)}</td>
             </tr>
           ))}
         </Rows>

@@ -35,7 +35,7 @@ export function StagePanel({ s }: { s: Stage }) {
           </b>
           <Typography component="span" variant="body2">
             {site.targets
-              .map((x) => (x.schemas.length > 0 ? `${x.key}: schemas ${x.schemas.join(', ')}` : x.key))
+              .map((x) => (x.schemas.length > 0 ? t.stagePanel.schemas(x.key, x.schemas.join(', ')) : x.key))
               .join('; ')}
           </Typography>
           <Act
@@ -85,13 +85,13 @@ function Found({ c }: { c: Connection }) {
     >
       <Box component="summary" sx={{ cursor: 'pointer', overflowWrap: 'anywhere' }}>
         <b>{c.name}</b> {c.sort} {c.leadsTo}
-        {c.lentTo.length > 0 && `, lent to ${c.lentTo.join(', ')}`}
+        {c.lentTo.length > 0 && t.stagePanel.lentTo(c.lentTo.join(', '))}
         {c.sort !== 'directory' && (
           <>
             ,{' '}
             {c.hasSecret ? (
               <>
-                secret set <Time at={c.secretSetAt} /> by {c.secretSetBy}
+                {t.stagePanel.secretSet} <Time at={c.secretSetAt} /> {t.stagePanel.by} {c.secretSetBy}
               </>
             ) : (
               t.noPassword
@@ -108,7 +108,7 @@ function Found({ c }: { c: Connection }) {
         )}
       </Box>
       {c.test && (
-        <Rows label={`Test of ${c.name}`} heads={t.probeHeads}>
+        <Rows label={t.stagePanel.testOf(c.name)} heads={t.probeHeads}>
           {c.test.probes.map((p) => (
             <tr key={p.name}>
               <td>{p.name}</td>
