@@ -1631,6 +1631,13 @@ export interface components {
             fingerprint: string;
             site: string;
         };
+        AgreementView: {
+            approvals: components["schemas"]["ApprovalView"][];
+            approvers: string[];
+            coveredBy?: string;
+            /** Format: int32 */
+            needed: number;
+        };
         AnchorView: {
             hash: string;
             holds: boolean;
@@ -1739,6 +1746,12 @@ export interface components {
                 [key: string]: string;
             };
         };
+        ChoicesView: {
+            activate: string[];
+            decisions: {
+                [key: string]: string;
+            };
+        };
         CommitView: {
             /** Format: date-time */
             at: string;
@@ -1746,6 +1759,15 @@ export interface components {
             hash: string;
             message: string;
             tags: string[];
+        };
+        ComparedView: {
+            /** Format: date-time */
+            at?: string;
+            base?: string;
+            components: components["schemas"]["ComponentChange"][];
+            counts: components["schemas"]["CountsView"];
+            moved: string[];
+            present?: string;
         };
         ComponentChange: {
             counts: components["schemas"]["CountsView"];
@@ -1828,6 +1850,16 @@ export interface components {
                 [key: string]: string;
             };
         };
+        DraftChecked: {
+            /** Format: date-time */
+            at?: string;
+            coverage: string[];
+            cycles: string[];
+            findings: components["schemas"]["DraftFinding"][];
+            leftBehind: string[];
+            problems: string[];
+            renames: components["schemas"]["LikelyRenameView"][];
+        };
         DraftFinding: {
             advice: string;
             place: string;
@@ -1844,30 +1876,29 @@ export interface components {
             rows: number;
             site: string;
         };
+        DraftRemovals: {
+            gone: string[];
+            ticked: string[];
+        };
         DraftView: {
             application: string;
             /** Format: date-time */
             at: string;
             author: string;
-            /** Format: date-time */
-            checkedAt?: string;
-            coverage: string[];
-            cycles: string[];
-            findings: components["schemas"]["DraftFinding"][];
+            checked: components["schemas"]["DraftChecked"];
             from: string;
-            gone: string[];
             id: string;
-            leftBehind: string[];
-            moved: string[];
-            order: string[];
             picks: components["schemas"]["DraftPick"][];
-            problems: string[];
             proposedNumber: string;
-            removals: string[];
-            renames: components["schemas"]["LikelyRenameView"][];
+            removed: components["schemas"]["DraftRemovals"];
             /** Format: int32 */
             revision: number;
             state: string;
+            writing: components["schemas"]["DraftWriting"];
+        };
+        DraftWriting: {
+            moved: string[];
+            order: string[];
         };
         DropFromDraft: {
             component: string;
@@ -1919,6 +1950,17 @@ export interface components {
             right: string;
             words: string;
         };
+        GoalView: {
+            application: string;
+            notes: string;
+            production: boolean;
+            release?: string;
+            site: string;
+            stageName: string;
+            title: string;
+            version: string;
+            way?: string;
+        };
         Grant: {
             application: string;
             right: string;
@@ -1956,6 +1998,11 @@ export interface components {
         HookView: {
             path: string;
             secret: string;
+        };
+        ImpactView: {
+            /** Format: int32 */
+            checks: number;
+            findings: components["schemas"]["FindingView"][];
         };
         InForceView: {
             code: string;
@@ -2155,6 +2202,11 @@ export interface components {
             site: string;
             version: string;
         };
+        PreparedView: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+        };
         PresentAt: {
             site: string;
             verdict?: string;
@@ -2181,50 +2233,25 @@ export interface components {
             way?: string;
         };
         PromotionView: {
-            activate: string[];
-            application: string;
-            approvals: components["schemas"]["ApprovalView"][];
-            /** Format: int32 */
-            approvalsNeeded: number;
-            approvers: string[];
-            base?: string;
-            /** Format: int32 */
-            checks: number;
-            /** Format: date-time */
-            comparedAt?: string;
-            components: components["schemas"]["ComponentChange"][];
-            counts: components["schemas"]["CountsView"];
-            coveredBy?: string;
-            decisions: {
-                [key: string]: string;
-            };
-            findings: components["schemas"]["FindingView"][];
+            agreement: components["schemas"]["AgreementView"];
+            choices: components["schemas"]["ChoicesView"];
+            compared: components["schemas"]["ComparedView"];
             gates: components["schemas"]["GateView"][];
+            goal: components["schemas"]["GoalView"];
+            impact: components["schemas"]["ImpactView"];
             may: {
                 [key: string]: components["schemas"]["MayView"];
             };
-            moved: string[];
-            notes: string;
             number: string;
             plan?: components["schemas"]["PlanView"];
-            /** Format: date-time */
-            preparedAt: string;
-            preparedBy: string;
-            present?: string;
-            production: boolean;
-            release?: string;
+            prepared: components["schemas"]["PreparedView"];
             /** Format: int32 */
             revision: number;
             run?: string;
             sentence?: string;
-            site: string;
-            stageName: string;
             state: string;
-            title: string;
             /** Format: double */
             usualSeconds?: number;
-            version: string;
-            way?: string;
         };
         QuestionView: {
             mustStay: boolean;
@@ -2325,6 +2352,22 @@ export interface components {
             /** Format: int64 */
             total: number;
         };
+        RowsView: {
+            /** Format: int64 */
+            done: number;
+            /** Format: int64 */
+            toDo: number;
+        };
+        RunGoal: {
+            application: string;
+            before?: string;
+            fingerprint: string;
+            production: boolean;
+            rollback: boolean;
+            site: string;
+            stageName: string;
+            version: string;
+        };
         RunStepView: {
             /** Format: date-time */
             began?: string;
@@ -2338,42 +2381,35 @@ export interface components {
             /** Format: double */
             usualSeconds?: number;
         };
-        RunView: {
-            application: string;
-            backup?: components["schemas"]["BackupView"];
-            before?: string;
-            ended: boolean;
+        RunTimes: {
             /** Format: date-time */
             endedAt?: string;
-            fingerprint: string;
-            mayAbort: components["schemas"]["MayView"];
             /** Format: date-time */
             noReturnAt?: string;
+            /** Format: date-time */
+            queuedAt: string;
+            /** Format: date-time */
+            startedAt?: string;
+            /** Format: double */
+            usualSeconds?: number;
+        };
+        RunView: {
+            backup?: components["schemas"]["BackupView"];
+            ended: boolean;
+            goal: components["schemas"]["RunGoal"];
+            mayAbort: components["schemas"]["MayView"];
             /** Format: int32 */
             noReturnStep: number;
             number: string;
             /** Format: int32 */
             place: number;
-            production: boolean;
             promotion: string;
-            /** Format: date-time */
-            queuedAt: string;
-            rollback: boolean;
-            /** Format: int64 */
-            rowsDone: number;
-            /** Format: int64 */
-            rowsToDo: number;
+            rows: components["schemas"]["RowsView"];
             sentence?: string;
-            site: string;
-            stageName: string;
-            /** Format: date-time */
-            startedAt?: string;
             startedBy: string;
             state: string;
             steps: components["schemas"]["RunStepView"][];
-            /** Format: double */
-            usualSeconds?: number;
-            version: string;
+            times: components["schemas"]["RunTimes"];
         };
         SaveConnection: {
             account?: string;

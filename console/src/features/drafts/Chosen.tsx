@@ -14,57 +14,59 @@ export function Chosen({ d }: { d: Draft }) {
   const chosen = d.picks.filter((p) => p.reason === 'chosen');
   const along = d.picks.filter((p) => p.reason !== 'chosen');
   return (
-    <Panel title={t.chosen.chosenBroughtAlongInThe(chosen.length, along.length, d.problems.length)}>
+    <Panel title={t.chosen.chosenBroughtAlongInThe(chosen.length, along.length, d.checked.problems.length)}>
       <Problem error={tick.error} />
       {d.picks.length > 0 && <Picks d={d} />}
-      {d.gone.length > 0 && (
+      {d.removed.gone.length > 0 && (
         <Box sx={{ mt: 2 }}>
           <Typography variant="h3">{t.chosen.goneAtTheSourceSince(d.from)}</Typography>
           <Typography variant="caption" color="textSecondary">
             {t.chosen.tickedTakenAwayAtThe}
           </Typography>
-          {d.gone.map((g) => (
+          {d.removed.gone.map((g) => (
             <Box key={g} component="label" sx={{ display: 'flex', alignItems: 'center' }}>
               <Checkbox
                 size="small"
-                checked={d.removals.includes(g)}
+                checked={d.removed.ticked.includes(g)}
                 disabled={d.state !== 'open'}
-                onChange={(e) => tick.mutate(e.target.checked ? [...d.removals, g] : d.removals.filter((x) => x !== g))}
+                onChange={(e) =>
+                  tick.mutate(e.target.checked ? [...d.removed.ticked, g] : d.removed.ticked.filter((x) => x !== g))
+                }
               />
               <span style={{ overflowWrap: 'anywhere' }}>{g}</span>
             </Box>
           ))}
         </Box>
       )}
-      {d.coverage.length > 0 && (
+      {d.checked.coverage.length > 0 && (
         <Box sx={{ mt: 2 }}>
           <Typography variant="h3">{t.chosen.ofWhatTheSourceHolds}</Typography>
-          {d.coverage.map((l) => (
+          {d.checked.coverage.map((l) => (
             <div key={l}>{l}</div>
           ))}
         </Box>
       )}
-      {d.leftBehind.length > 0 && (
+      {d.checked.leftBehind.length > 0 && (
         <Box sx={{ mt: 2 }}>
           <Typography variant="h3">{t.chosen.changedAndLeftBehind}</Typography>
-          {d.leftBehind.map((l) => (
+          {d.checked.leftBehind.map((l) => (
             <div key={l}>{l}</div>
           ))}
         </Box>
       )}
-      {d.cycles.length > 0 && (
+      {d.checked.cycles.length > 0 && (
         <Box sx={{ mt: 2 }}>
           <Typography variant="h3">{t.chosen.needOneAnotherAndAre}</Typography>
-          {d.cycles.map((l) => (
+          {d.checked.cycles.map((l) => (
             <div key={l}>{l}</div>
           ))}
         </Box>
       )}
-      <Renames id={d.id} open={d.state === 'open'} renames={d.renames} />
-      {d.findings.length > 0 && (
+      <Renames id={d.id} open={d.state === 'open'} renames={d.checked.renames} />
+      {d.checked.findings.length > 0 && (
         <Box sx={{ mt: 2 }}>
           <Typography variant="h3">{t.chosen.findings}</Typography>
-          {d.findings.map((f) => (
+          {d.checked.findings.map((f) => (
             <Box
               key={f.rule + f.place}
               sx={{ display: 'flex', gap: 1, borderTop: '1px solid var(--mui-palette-divider)', py: 0.75, minWidth: 0 }}

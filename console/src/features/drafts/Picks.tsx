@@ -9,9 +9,9 @@ export function Picks({ d }: { d: Draft }) {
   const move = useDraftAct(d.id, ({ component, before }: { component: string; before: string }) =>
     unwrap(client.POST('/api/v1/drafts/{id}/move', { params: { path: { id: d.id } }, body: { component, before } })),
   );
-  const at = (key: string) => d.order.indexOf(key);
+  const at = (key: string) => d.writing.order.indexOf(key);
   const picks = [...d.picks].sort((a, b) => at(a.key) - at(b.key));
-  const movable = d.state === 'open' && !!d.checkedAt && d.order.length > 1;
+  const movable = d.state === 'open' && !!d.checked.at && d.writing.order.length > 1;
   return (
     <>
       <Problem error={move.error} />
@@ -30,8 +30,8 @@ export function Picks({ d }: { d: Draft }) {
                 {n > 0 && at(p.key) > 0 && (
                   <Button
                     size="small"
-                    aria-label={t.picks.writeBefore(p.key, d.order[at(p.key) - 1])}
-                    onClick={() => move.mutate({ component: p.key, before: d.order[at(p.key) - 1] ?? '' })}
+                    aria-label={t.picks.writeBefore(p.key, d.writing.order[at(p.key) - 1])}
+                    onClick={() => move.mutate({ component: p.key, before: d.writing.order[at(p.key) - 1] ?? '' })}
                   >
                     {t.picks.earlier}
                   </Button>

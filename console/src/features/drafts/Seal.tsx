@@ -43,8 +43,8 @@ export function Seal({ d }: { d: Draft }) {
     },
   });
   const why =
-    d.problems.length > 0
-      ? d.checkedAt
+    d.checked.problems.length > 0
+      ? d.checked.at
         ? t.seal.somethingIsInTheWay
         : t.seal.checkItFirst
       : !title
@@ -62,9 +62,9 @@ export function Seal({ d }: { d: Draft }) {
         >
           {t.seal.checkEveryPickAtThe}
         </Act>
-        {d.checkedAt && (
+        {d.checked.at && (
           <Typography variant="caption" color="textSecondary">
-            {t.seal.checked} <Time at={d.checkedAt} />
+            {t.seal.checked} <Time at={d.checked.at} />
           </Typography>
         )}
         <TextField size="small" label={t.seal.number} value={number} onChange={(e) => setNumber(e.target.value)} />

@@ -12,16 +12,16 @@ import { useAct } from './acting';
 import { t } from './texts';
 
 function sentence(p: Promotion): string {
-  const risks = p.findings.filter((f) => f.severity === 'risk');
+  const risks = p.impact.findings.filter((f) => f.severity === 'risk');
   const accepted = risks.filter((f) => f.acceptedBy).length;
   return t.approvePart.versionOfGoesIntoAdded(
-    p.version,
-    p.application,
-    p.way ? 'back ' : '',
-    p.stageName,
-    p.counts.added.toLocaleString('en-GB'),
-    p.counts.changed.toLocaleString('en-GB'),
-    p.counts.removed.toLocaleString('en-GB'),
+    p.goal.version,
+    p.goal.application,
+    p.goal.way ? 'back ' : '',
+    p.goal.stageName,
+    p.compared.counts.added.toLocaleString('en-GB'),
+    p.compared.counts.changed.toLocaleString('en-GB'),
+    p.compared.counts.removed.toLocaleString('en-GB'),
     plural(risks.length, 'risk', 'risks'),
     risks.length ? `, ${accepted} accepted` : '',
   );
@@ -39,7 +39,7 @@ export function ApprovePart({ p }: { p: Promotion }) {
         alignItems: 'start',
       }}
     >
-      <Panel title={t.approvePart.whatYouAgreeTo} production={p.production}>
+      <Panel title={t.approvePart.whatYouAgreeTo} production={p.goal.production}>
         <Typography sx={{ fontSize: 16, lineHeight: '24px', fontWeight: 600, mb: 2, maxWidth: '72ch' }}>
           {sentence(p)}
         </Typography>
@@ -56,29 +56,29 @@ export function ApprovePart({ p }: { p: Promotion }) {
         >
           <dt>{t.approvePart.version}</dt>
           <dd>
-            {p.version} “{p.title}”
-            {p.present && (
+            {p.goal.version} “{p.goal.title}”
+            {p.compared.present && (
               <>
-                {t.approvePart.insteadOfBothDescendFrom(p.present)}
-                {p.base})
+                {t.approvePart.insteadOfBothDescendFrom(p.compared.present)}
+                {p.compared.base})
               </>
             )}
           </dd>
-          {p.notes && (
+          {p.goal.notes && (
             <>
               <dt>{t.approvePart.notes}</dt>
-              <dd>{p.notes}</dd>
+              <dd>{p.goal.notes}</dd>
             </>
           )}
           <dt>{t.approvePart.comparison}</dt>
           <dd>
-            {t.approvePart.read} <Time at={p.comparedAt} />
-            {t.approvePart.conflictsKept(p.counts.conflict, p.counts.kept)}
+            {t.approvePart.read} <Time at={p.compared.at} />
+            {t.approvePart.conflictsKept(p.compared.counts.conflict, p.compared.counts.kept)}
             <Go to={`${path}?part=comparison`}>{t.approvePart.readIt}</Go>
           </dd>
           <dt>{t.approvePart.findings}</dt>
           <dd>
-            {t.approvePart.ofChecks(p.findings.length, p.checks)}
+            {t.approvePart.ofChecks(p.impact.findings.length, p.impact.checks)}
             <Go to={`${path}?part=findings`}>{t.approvePart.readThem}</Go>
           </dd>
           <dt>{t.approvePart.plan}</dt>
@@ -102,15 +102,15 @@ export function ApprovePart({ p }: { p: Promotion }) {
           </dd>
           <dt>{t.approvePart.prepared}</dt>
           <dd>
-            {t.approvePart.preparedBy(p.preparedBy)}
-            <Time at={p.preparedAt} />
+            {t.approvePart.preparedBy(p.prepared.by)}
+            <Time at={p.prepared.at} />
           </dd>
         </Box>
         <Actions p={p} />
       </Panel>
       <Panel title={t.approvePart.whoAgreed}>
-        {p.approvals.length === 0 && <Typography color="textSecondary">{t.approvePart.nobodyYet}</Typography>}
-        {p.approvals.map((a) => (
+        {p.agreement.approvals.length === 0 && <Typography color="textSecondary">{t.approvePart.nobodyYet}</Typography>}
+        {p.agreement.approvals.map((a) => (
           <Box key={a.at} sx={{ mb: 1 }}>
             <b>{a.by}</b>
             {t.approvePart.said(a.yes ? t.approvePart.yes : t.approvePart.no)}
@@ -124,13 +124,13 @@ export function ApprovePart({ p }: { p: Promotion }) {
           </Box>
         ))}
         <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
-          {p.coveredBy
-            ? t.approvePart.coveredByTheApprovalsOf(p.coveredBy)
-            : p.approvalsNeeded === 0
+          {p.agreement.coveredBy
+            ? t.approvePart.coveredByTheApprovalsOf(p.agreement.coveredBy)
+            : p.agreement.needed === 0
               ? t.approvePart.thisStageNeedsNoApproval
               : t.approvePart.needsMayBeGivenBy(
-                  plural(p.approvalsNeeded, 'approval', 'approvals'),
-                  p.approvers.join(', ') || t.approvePart.nobodyGrantSomebodyTheRight,
+                  plural(p.agreement.needed, 'approval', 'approvals'),
+                  p.agreement.approvers.join(', ') || t.approvePart.nobodyGrantSomebodyTheRight,
                 )}
         </Typography>
         {p.gates.length > 0 && (
@@ -209,7 +209,7 @@ function Actions({ p }: { p: Promotion }) {
         sx={{ mb: 2, maxWidth: 560 }}
       />
       <Box sx={{ display: 'flex', flexDirection: 'column', alignItems: 'flex-start', gap: 1.5 }}>
-        {p.approvalsNeeded > 0 && (
+        {p.agreement.needed > 0 && (
           <>
             <Act
               kind={p.state === 'agreed' ? 'outlined' : 'contained'}
@@ -217,7 +217,7 @@ function Actions({ p }: { p: Promotion }) {
               busy={approve.isPending}
               onClick={() => approve.mutate()}
             >
-              {t.approvePart.approveFor(p.application, p.version, p.stageName)}
+              {t.approvePart.approveFor(p.goal.application, p.goal.version, p.goal.stageName)}
             </Act>
             <Act
               kind="outlined"
@@ -225,7 +225,7 @@ function Actions({ p }: { p: Promotion }) {
               busy={reject.isPending}
               onClick={() => reject.mutate()}
             >
-              {t.approvePart.rejectFor(p.application, p.version, p.stageName)}
+              {t.approvePart.rejectFor(p.goal.application, p.goal.version, p.goal.stageName)}
             </Act>
           </>
         )}
@@ -245,7 +245,7 @@ function Actions({ p }: { p: Promotion }) {
           busy={start.isPending}
           onClick={() => start.mutate()}
         >
-          {t.approvePart.startIntoNow(p.application, p.version, p.stageName)}
+          {t.approvePart.startIntoNow(p.goal.application, p.goal.version, p.goal.stageName)}
         </Act>
       </Box>
     </Box>

@@ -16,11 +16,11 @@ const name = (d: string) => d.charAt(0).toUpperCase() + d.slice(1);
 export function ComparisonPart({ p }: { p: Promotion }) {
   const [params, setParams] = useSearchParams();
   const only = params.get('only');
-  const list = differing(p.components, only);
+  const list = differing(p.compared.components, only);
   const at = Number(params.get('component') ?? firstOf(list));
-  const chosen = p.components[at];
+  const chosen = p.compared.components[at];
   const set = (next: Record<string, string>) => setParams({ part: 'comparison', ...(only ? { only } : {}), ...next });
-  const total = classes.reduce((n, d) => n + p.counts[d], 0);
+  const total = classes.reduce((n, d) => n + p.compared.counts[d], 0);
   return (
     <>
       <ToggleButtonGroup
@@ -47,7 +47,7 @@ export function ComparisonPart({ p }: { p: Promotion }) {
           <ToggleButton key={d} value={d}>
             <Sign of={d} />
             <Box component="span" sx={{ fontSize: 24, lineHeight: '32px', fontWeight: 620 }}>
-              {p.counts[d].toLocaleString('en-GB')}
+              {p.compared.counts[d].toLocaleString('en-GB')}
             </Box>{' '}
             {name(d)}
           </ToggleButton>
@@ -56,14 +56,14 @@ export function ComparisonPart({ p }: { p: Promotion }) {
       <Proportion p={p} />
       <Typography variant="body2" color="textSecondary" sx={{ mb: 2 }}>
         {t.comparisonPart.keptOnlyThereOrChanged(
-          quiet.map((d) => `${p.counts[d].toLocaleString('en-GB')} ${d}`).join(', '),
+          quiet.map((d) => `${p.compared.counts[d].toLocaleString('en-GB')} ${d}`).join(', '),
         )}
         <Download href={`/api/v1/promotions/${p.number}/comparison`}>
           {t.comparisonPart.saveTheWholeComparisonAs}
         </Download>
       </Typography>
       {total === 0 ? (
-        <Empty>{t.comparisonPart.alreadyEqualsPromotingWouldChange(p.stageName, p.version)}</Empty>
+        <Empty>{t.comparisonPart.alreadyEqualsPromotingWouldChange(p.goal.stageName, p.goal.version)}</Empty>
       ) : (
         <Box
           sx={{
@@ -96,7 +96,7 @@ export function ComparisonPart({ p }: { p: Promotion }) {
               </Button>
             ))}
           </Panel>
-          {chosen && <ComponentDetail key={`${chosen.index} ${p.comparedAt}`} p={p} c={chosen} only={only} />}
+          {chosen && <ComponentDetail key={`${chosen.index} ${p.compared.at}`} p={p} c={chosen} only={only} />}
         </Box>
       )}
     </>
@@ -105,7 +105,7 @@ export function ComparisonPart({ p }: { p: Promotion }) {
 
 /** How much of each; drawn, with the numbers above as its text. */
 function Proportion({ p }: { p: Promotion }) {
-  const all = [...classes, ...quiet].map((d) => ({ d, n: p.counts[d] })).filter((x) => x.n > 0);
+  const all = [...classes, ...quiet].map((d) => ({ d, n: p.compared.counts[d] })).filter((x) => x.n > 0);
   const sum = all.reduce((n, x) => n + x.n, 0);
   if (sum === 0) return null;
   const tone: Record<string, string> = {
@@ -143,7 +143,7 @@ function Proportion({ p }: { p: Promotion }) {
 
 function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentChange']; only: string | null }) {
   const number = p.number;
-  const heads: [string, string] = [`${p.stageName} now`, t.comparisonPart.incoming(p.version)];
+  const heads: [string, string] = [`${p.goal.stageName} now`, t.comparisonPart.incoming(p.goal.version)];
   const decide = useAct(number, (d: { at: string; decision: string }) =>
     unwrap(
       client.POST('/api/v1/promotions/{number}/decide', {
@@ -156,15 +156,15 @@ function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentCh
     <Decision p={p} at={`${c.key}#${part}`} component={c.key} busy={decide.isPending} decide={decide.mutate} />
   );
   return (
-    <Panel title={c.key} production={p.production}>
+    <Panel title={c.key} production={p.goal.production}>
       <Problem error={decide.error} />
       {c.counts.conflict > 0 && (
         <Box sx={{ mb: 2 }}>
           <Typography sx={{ mb: 1, maxWidth: '72ch' }}>
             {t.comparisonPart.changedBothHereAndIn(c.counts.conflict)}
-            {p.decisions[c.key] ? (
+            {p.choices.decisions[c.key] ? (
               <b>
-                {t.comparisonPart.decidedForAll} {p.decisions[c.key]}.
+                {t.comparisonPart.decidedForAll} {p.choices.decisions[c.key]}.
               </b>
             ) : (
               t.comparisonPart.decideWhatHoldsForAll
@@ -177,7 +177,7 @@ function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentCh
               busy={decide.isPending}
               onClick={() => decide.mutate({ at: c.key, decision: 'take-incoming' })}
             >
-              {t.comparisonPart.takeForAllOfThem(p.version)}
+              {t.comparisonPart.takeForAllOfThem(p.goal.version)}
             </Act>
             <Act
               kind="outlined"
@@ -185,7 +185,7 @@ function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentCh
               busy={decide.isPending}
               onClick={() => decide.mutate({ at: c.key, decision: 'keep' })}
             >
-              {t.comparisonPart.keepWhatIsIn(p.stageName)}
+              {t.comparisonPart.keepWhatIsIn(p.goal.stageName)}
             </Act>
           </Box>
         </Box>
@@ -209,7 +209,7 @@ function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentCh
               difference={d}
               total={c.counts[d]}
               heads={heads}
-              load={(from, find) => rows(number, c.index, d, from, find, p.comparedAt ?? '')}
+              load={(from, find) => rows(number, c.index, d, from, find, p.compared.at ?? '')}
               extra={d === 'conflict' ? (r) => one(`row/${r.key}`) : undefined}
             />
           ))}
@@ -231,7 +231,7 @@ function Decision({
   busy: boolean;
   decide: (d: { at: string; decision: string }) => void;
 }) {
-  const decided = decidedOf(p.decisions, component, at);
+  const decided = decidedOf(p.choices.decisions, component, at);
   if (whyNot(p.may.decide))
     return decided ? (
       <Typography component="span" variant="caption">
@@ -248,7 +248,7 @@ function Decision({
       onChange={(_, v: string | null) => v && decide({ at, decision: v })}
       sx={{ '& button': { textTransform: 'none', py: 0, px: 1, minHeight: 24 } }}
     >
-      <ToggleButton value="take-incoming">{t.comparisonPart.take(p.version)}</ToggleButton>
+      <ToggleButton value="take-incoming">{t.comparisonPart.take(p.goal.version)}</ToggleButton>
       <ToggleButton value="keep">{t.comparisonPart.keep}</ToggleButton>
     </ToggleButtonGroup>
   );

@@ -10,7 +10,7 @@ import { t } from './texts';
 
 /** Blockers first; each with what happens, where, the query that counted, and what to do. */
 export function FindingsPart({ p }: { p: Promotion }) {
-  const of = (s: string) => p.findings.filter((f) => f.severity === s);
+  const of = (s: string) => p.impact.findings.filter((f) => f.severity === s);
   return (
     <>
       <Typography sx={{ mb: 2 }}>
@@ -18,9 +18,9 @@ export function FindingsPart({ p }: { p: Promotion }) {
           {plural(of('blocker').length, 'blocker', 'blockers')}, {plural(of('risk').length, 'risk', 'risks')},{' '}
           {plural(of('note').length, 'note', 'notes')}.
         </b>
-        {t.findingsPart.checksRan(p.checks)}
+        {t.findingsPart.checksRan(p.impact.checks)}
       </Typography>
-      {p.findings.length === 0 && <Empty>{t.findingsPart.noFindingsChecksRanNone(p.checks)}</Empty>}
+      {p.impact.findings.length === 0 && <Empty>{t.findingsPart.noFindingsChecksRanNone(p.impact.checks)}</Empty>}
       {['blocker', 'risk', 'note'].flatMap(of).map((f) => (
         <Finding key={f.id} p={p} f={f} />
       ))}

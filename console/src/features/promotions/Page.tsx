@@ -21,17 +21,17 @@ export default function PromotionPage() {
   if (q.error && !q.data) return <Problem error={q.error} />;
   if (!q.data) return <Loading what={number} />;
   const p = q.data;
-  const blockers = p.findings.filter((f) => f.severity === 'blocker').length;
-  const risks = p.findings.filter((f) => f.severity === 'risk').length;
+  const blockers = p.impact.findings.filter((f) => f.severity === 'blocker').length;
+  const risks = p.impact.findings.filter((f) => f.severity === 'risk').length;
   return (
     <>
       <PageTitle
-        title={`${p.application} ${p.version} ${p.way ? t.page.backTo : t.page.into} ${p.stageName}`}
-        production={p.production}
+        title={`${p.goal.application} ${p.goal.version} ${p.goal.way ? t.page.backTo : t.page.into} ${p.goal.stageName}`}
+        production={p.goal.production}
         note={
           <>
-            {t.page.read(p.number, p.site)}
-            <Time at={p.comparedAt} /> {t.page.fingerprint} <Fingerprint value={p.plan?.fingerprint} />
+            {t.page.read(p.number, p.goal.site)}
+            <Time at={p.compared.at} /> {t.page.fingerprint} <Fingerprint value={p.plan?.fingerprint} />
           </>
         }
       >
@@ -43,24 +43,24 @@ export default function PromotionPage() {
           {p.sentence}
         </Alert>
       )}
-      {p.release && (
+      {p.goal.release && (
         <Typography sx={{ mb: 2 }}>
-          {t.page.itBelongsToTheRelease} <Go to={`/releases/${p.release}`}>{p.release}</Go>
+          {t.page.itBelongsToTheRelease} <Go to={`/releases/${p.goal.release}`}>{p.goal.release}</Go>
           {t.page.whichIsApprovedAndStarted}
         </Typography>
       )}
-      {p.moved.length > 0 && (
+      {p.compared.moved.length > 0 && (
         <Alert severity="warning" sx={{ mb: 2 }}>
           <Typography sx={{ fontWeight: 650 }}>{t.page.movedSinceItWasAgreed}</Typography>
           <ul style={{ margin: 0, paddingLeft: 18 }}>
-            {p.moved.map((m) => (
+            {p.compared.moved.map((m) => (
               <li key={m}>{m}</li>
             ))}
           </ul>
         </Alert>
       )}
       {p.state === 'preparing' ? (
-        <Loading what={t.page.theComparisonWith(p.site)} />
+        <Loading what={t.page.theComparisonWith(p.goal.site)} />
       ) : (
         <>
           <Tabs

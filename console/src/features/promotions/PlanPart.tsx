@@ -15,8 +15,8 @@ export function PlanPart({ p }: { p: Promotion }) {
   const plan = p.plan;
   return (
     <>
-      <Activation key={p.activate.join()} p={p} />
-      <Panel title={t.planPart.steps} production={p.production}>
+      <Activation key={p.choices.activate.join()} p={p} />
+      <Panel title={t.planPart.steps} production={p.goal.production}>
         <Typography variant="body2" color="textSecondary">
           {p.usualSeconds
             ? t.planPart.takesAboutAsEarlierRuns(duration(p.usualSeconds))
@@ -83,10 +83,10 @@ export function PlanPart({ p }: { p: Promotion }) {
 
 /** Rules, forms and integrations that come: new ones arrive off unless they are ticked here. */
 function Activation({ p }: { p: Promotion }) {
-  const coming = p.components.filter(
+  const coming = p.compared.components.filter(
     (c) => /^(rule|form|integration)\//.test(c.key) && (c.difference === 'added' || c.difference === 'changed'),
   );
-  const [on, setOn] = useState<string[]>(p.activate);
+  const [on, setOn] = useState<string[]>(p.choices.activate);
   const act = useAct(p.number, () =>
     unwrap(
       client.POST('/api/v1/promotions/{number}/activate', {
@@ -96,7 +96,7 @@ function Activation({ p }: { p: Promotion }) {
     ),
   );
   if (coming.length === 0) return null;
-  const same = [...on].sort().join() === [...p.activate].sort().join();
+  const same = [...on].sort().join() === [...p.choices.activate].sort().join();
   return (
     <Panel title={t.planPart.switchedOnByThisRun}>
       <Typography variant="body2" color="textSecondary" sx={{ maxWidth: '72ch' }}>

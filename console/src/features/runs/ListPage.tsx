@@ -34,18 +34,18 @@ export default function RunsPage() {
                 <Go to={`/runs/${r.number}`}>{r.number}</Go>
               </td>
               <td>
-                {r.application} {r.before ? t.listPage.to(r.before) : ''}
-                {r.version}
-                {r.rollback ? t.listPage.goingBack : ''}
+                {r.goal.application} {r.goal.before ? t.listPage.to(r.goal.before) : ''}
+                {r.goal.version}
+                {r.goal.rollback ? t.listPage.goingBack : ''}
               </td>
-              <td>{r.production ? <b>{r.site}</b> : r.site}</td>
+              <td>{r.goal.production ? <b>{r.goal.site}</b> : r.goal.site}</td>
               <td>
                 <State word={r.state} />
               </td>
               <td>
-                <Time at={r.startedAt ?? r.queuedAt} />
+                <Time at={r.times.startedAt ?? r.times.queuedAt} />
               </td>
-              <td>{r.startedAt ? duration(between(r.startedAt, r.endedAt)) : ''}</td>
+              <td>{r.times.startedAt ? duration(between(r.times.startedAt, r.times.endedAt)) : ''}</td>
               <td>{r.startedBy}</td>
               <td>{r.backup?.proof ?? t.listPage.none}</td>
             </tr>

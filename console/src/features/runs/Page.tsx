@@ -41,14 +41,14 @@ export default function RunPage() {
   return (
     <>
       <PageTitle
-        title={`${r.application} ${r.version} ${r.rollback ? t.page.backIn : t.page.into} ${r.stageName}`}
-        production={r.production}
+        title={`${r.goal.application} ${r.goal.version} ${r.goal.rollback ? t.page.backIn : t.page.into} ${r.goal.stageName}`}
+        production={r.goal.production}
         note={
           <>
             {t.page.of(r.number)}
             <Go to={`/promotions/${r.promotion}`}>{r.promotion}</Go>
             {t.page.byPlan(r.startedBy)}
-            <Fingerprint value={r.fingerprint} />
+            <Fingerprint value={r.goal.fingerprint} />
           </>
         }
       >
@@ -95,8 +95,8 @@ export default function RunPage() {
 }
 
 function Facts({ r }: { r: Run }) {
-  const elapsed = between(r.startedAt ?? r.queuedAt, r.endedAt);
-  const usual = r.usualSeconds;
+  const elapsed = between(r.times.startedAt ?? r.times.queuedAt, r.times.endedAt);
+  const usual = r.times.usualSeconds;
   const fact = (big: string, small: React.ReactNode) => (
     <Box sx={{ minWidth: 0 }}>
       <Typography
@@ -137,18 +137,18 @@ function Facts({ r }: { r: Run }) {
             t.page.ended,
             <>
               {r.state.startsWith('done') ? (
-                <Go to={`/rollback/${r.application}/${r.site}`}>{t.page.waysBack}</Go>
+                <Go to={`/rollback/${r.goal.application}/${r.goal.site}`}>{t.page.waysBack}</Go>
               ) : (
                 t.page.nothingToGoBackFrom
               )}
             </>,
           )
-        ) : r.noReturnAt ? (
+        ) : r.times.noReturnAt ? (
           fact(
             t.page.cannotBeAborted,
             <>
-              {t.page.since} <Time at={r.noReturnAt} />
-              {t.page.fromHereOnly} <Go to={`/rollback/${r.application}/${r.site}`}>{t.page.goingBack}</Go>
+              {t.page.since} <Time at={r.times.noReturnAt} />
+              {t.page.fromHereOnly} <Go to={`/rollback/${r.goal.application}/${r.goal.site}`}>{t.page.goingBack}</Go>
             </>,
           )
         ) : (
@@ -173,7 +173,7 @@ function Abort({ r }: { r: Run }) {
         {t.page.canBeAborted}
       </Typography>
       <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
-        {t.page.staysExactlyAsItWas(r.site)}
+        {t.page.staysExactlyAsItWas(r.goal.site)}
       </Typography>
       <Problem error={abort.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
@@ -224,7 +224,7 @@ function Steps({ r }: { r: Run }) {
 function StepRow({ s, r }: { s: Schemas['RunStepView']; r: Run }) {
   const running = s.state === 'running';
   const took = s.began ? duration(between(s.began, s.ended)) : '–';
-  const rowsShown = running && r.rowsToDo > 0 && (s.name === 'Prepare' || s.name === 'Switch');
+  const rowsShown = running && r.rows.toDo > 0 && (s.name === 'Prepare' || s.name === 'Switch');
   return (
     <Box
       sx={{
@@ -254,12 +254,12 @@ function StepRow({ s, r }: { s: Schemas['RunStepView']; r: Run }) {
           <>
             <LinearProgress
               variant="determinate"
-              value={(100 * r.rowsDone) / r.rowsToDo}
+              value={(100 * r.rows.done) / r.rows.toDo}
               aria-label={t.page.rowsWritten}
               sx={{ mt: 0.5 }}
             />
             <Typography variant="caption">
-              {t.page.rowsOf(r.rowsDone.toLocaleString('en-GB'), plural(r.rowsToDo, 'row', 'rows'))}
+              {t.page.rowsOf(r.rows.done.toLocaleString('en-GB'), plural(r.rows.toDo, 'row', 'rows'))}
             </Typography>
           </>
         )}
@@ -321,13 +321,13 @@ function Log({ number }: { number: string }) {
 function Judge({ r }: { r: Run }) {
   const queries = useQueryClient();
   const [reason, setReason] = useState('');
-  const [stage = '', site = ''] = r.site.split('/');
+  const [stage = '', site = ''] = r.goal.site.split('/');
   const record = useQuery({
-    queryKey: ['records', r.application, r.site],
+    queryKey: ['records', r.goal.application, r.goal.site],
     queryFn: () =>
       unwrap(
         client.GET('/api/v1/records/{application}/{stage}/{site}', {
-          params: { path: { application: r.application, stage, site } },
+          params: { path: { application: r.goal.application, stage, site } },
         }),
       ),
   });
@@ -340,8 +340,8 @@ function Judge({ r }: { r: Run }) {
     mutationFn: (good: boolean) =>
       unwrap(
         client.POST('/api/v1/versions/{application}/{number}/verdict', {
-          params: { path: { application: r.application, number: r.version } },
-          body: { site: r.site, good, reason },
+          params: { path: { application: r.goal.application, number: r.goal.version } },
+          body: { site: r.goal.site, good, reason },
         }),
       ),
     onSuccess: () => {
@@ -350,12 +350,12 @@ function Judge({ r }: { r: Run }) {
     },
   });
   if (!r.state.startsWith('done') || !record.data) return null;
-  const verdict = [...record.data.verdicts].reverse().find((v) => v.version === r.version);
+  const verdict = [...record.data.verdicts].reverse().find((v) => v.version === r.goal.version);
   const may = me.data?.grants.some(
     (g) =>
       g.right === 'judge' &&
       (g.stage === '*' || g.stage === stage) &&
-      (g.application === '*' || g.application === r.application),
+      (g.application === '*' || g.application === r.goal.application),
   );
   const why = may ? (reason ? undefined : t.page.sayWhatWasTriedAnd) : t.page.youLackTheRightJudge;
   return (
@@ -380,15 +380,15 @@ function Judge({ r }: { r: Run }) {
           sx={{ minWidth: 280 }}
         />
         <Act kind="outlined" why={why} busy={judge.isPending} onClick={() => judge.mutate(true)}>
-          {t.page.judgeGoodIn(r.version, r.stageName)}
+          {t.page.judgeGoodIn(r.goal.version, r.goal.stageName)}
         </Act>
         <Act kind="outlined" why={why} busy={judge.isPending} onClick={() => judge.mutate(false)}>
-          {t.page.judgeBadIn(r.version, r.stageName)}
+          {t.page.judgeBadIn(r.goal.version, r.goal.stageName)}
         </Act>
       </Box>
-      {verdict && !verdict.good && record.data.version === r.version && (
+      {verdict && !verdict.good && record.data.version === r.goal.version && (
         <Typography sx={{ mt: 1.5 }}>
-          <Go to={`/rollback/${r.application}/${r.site}`}>
+          <Go to={`/rollback/${r.goal.application}/${r.goal.site}`}>
             {t.page.goBackTo(record.data.lastGood ?? t.page.anEarlierVersion)}
           </Go>
         </Typography>

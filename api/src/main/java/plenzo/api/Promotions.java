@@ -41,8 +41,35 @@ public interface Promotions {
       @Nullable String fingerprint,
       List<GateView> gates) {}
 
+  /**
+   * @param impact what was found by checking
+   * @param run the last run of it, null before the first
+   * @param usualSeconds how long such runs took there, null when none is known
+   */
   record PromotionView(
       String number,
+      GoalView goal,
+      PreparedView prepared,
+      String state,
+      ComparedView compared,
+      ImpactView impact,
+      ChoicesView choices,
+      @Nullable PlanView plan,
+      AgreementView agreement,
+      List<GateView> gates,
+      Map<String, MayView> may,
+      @Nullable String run,
+      @Nullable Double usualSeconds,
+      @Nullable String sentence,
+      int revision) {}
+
+  /**
+   * What goes where.
+   *
+   * @param way earlier-version or backup for a rollback, null for a promotion
+   * @param release key of the release that it belongs to
+   */
+  record GoalView(
       String application,
       String version,
       String title,
@@ -50,32 +77,46 @@ public interface Promotions {
       String site,
       String stageName,
       boolean production,
+      @Nullable String way,
+      @Nullable String release) {}
+
+  record PreparedView(String by, Instant at) {}
+
+  /**
+   * How it was compared last.
+   *
+   * @param present the version that was there
+   * @param base the newest version that both descend from
+   * @param moved what changed since it was agreed
+   */
+  record ComparedView(
+      @Nullable Instant at,
       @Nullable String present,
       @Nullable String base,
-      @Nullable String way,
-      String state,
-      String preparedBy,
-      Instant preparedAt,
-      @Nullable Instant comparedAt,
       CountsView counts,
       List<ComponentChange> components,
-      List<FindingView> findings,
-      int checks,
-      Map<String, String> decisions,
-      List<String> activate,
-      @Nullable PlanView plan,
+      List<String> moved) {}
+
+  /**
+   * @param checks how many were made
+   */
+  record ImpactView(int checks, List<FindingView> findings) {}
+
+  /**
+   * @param decisions keep or take-incoming, by component or component#part
+   * @param activate components that the run switches on
+   */
+  record ChoicesView(Map<String, String> decisions, List<String> activate) {}
+
+  /**
+   * @param approvers logins of who may approve
+   * @param coveredBy the promotion whose approvals cover a rollback
+   */
+  record AgreementView(
       List<ApprovalView> approvals,
-      List<String> moved,
-      List<GateView> gates,
       List<String> approvers,
-      int approvalsNeeded,
-      @Nullable String coveredBy,
-      @Nullable String release,
-      @Nullable Double usualSeconds,
-      @Nullable String sentence,
-      @Nullable String run,
-      Map<String, MayView> may,
-      int revision) {}
+      int needed,
+      @Nullable String coveredBy) {}
 
   record CountsView(long added, long changed, long removed, long conflict, long kept, long same) {}
 

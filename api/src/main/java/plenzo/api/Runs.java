@@ -8,33 +8,52 @@ import org.jspecify.annotations.Nullable;
 public interface Runs {
   record Start(String expect) {}
 
+  /**
+   * @param place in line, from 1; 0 when it does not wait
+   */
   record RunView(
       String number,
       String promotion,
+      RunGoal goal,
+      String state,
+      boolean ended,
+      String startedBy,
+      RunTimes times,
+      Promotions.MayView mayAbort,
+      List<RunStepView> steps,
+      int noReturnStep,
+      RowsView rows,
+      @Nullable String sentence,
+      @Nullable BackupView backup,
+      int place) {}
+
+  /**
+   * What it brings where.
+   *
+   * @param before the version that was there
+   * @param fingerprint of the plan that was agreed, as people see it
+   */
+  record RunGoal(
       String application,
       String version,
       @Nullable String before,
       String site,
       String stageName,
       boolean production,
-      String state,
-      boolean ended,
-      String startedBy,
+      boolean rollback,
+      String fingerprint) {}
+
+  /**
+   * @param usualSeconds how long such runs took there, null when none is known
+   */
+  record RunTimes(
       Instant queuedAt,
       @Nullable Instant startedAt,
       @Nullable Instant endedAt,
       @Nullable Instant noReturnAt,
-      Promotions.MayView mayAbort,
-      boolean rollback,
-      List<RunStepView> steps,
-      int noReturnStep,
-      long rowsDone,
-      long rowsToDo,
-      @Nullable String sentence,
-      @Nullable BackupView backup,
-      int place,
-      @Nullable Double usualSeconds,
-      String fingerprint) {}
+      @Nullable Double usualSeconds) {}
+
+  record RowsView(long done, long toDo) {}
 
   record RunStepView(
       int number,

@@ -18,21 +18,44 @@ public interface Versions {
       String from,
       String state,
       List<DraftPick> picks,
-      List<String> removals,
-      List<String> gone,
+      DraftRemovals removed,
+      DraftChecked checked,
+      DraftWriting writing,
+      String author,
+      Instant at,
+      String proposedNumber,
+      int revision) {}
+
+  /**
+   * @param ticked what the version takes away
+   * @param gone everything that is gone at the source
+   */
+  record DraftRemovals(List<String> ticked, List<String> gone) {}
+
+  /**
+   * What the last check found.
+   *
+   * @param at null before the first
+   * @param problems what is in the way
+   * @param leftBehind changed at the source and not picked
+   * @param coverage how much of what the source holds is picked, by kind
+   * @param cycles components that need one another
+   */
+  record DraftChecked(
+      @Nullable Instant at,
       List<DraftFinding> findings,
       List<LikelyRenameView> renames,
       List<String> problems,
       List<String> leftBehind,
       List<String> coverage,
-      List<String> order,
-      List<String> moved,
-      List<String> cycles,
-      String author,
-      Instant at,
-      @Nullable Instant checkedAt,
-      String proposedNumber,
-      int revision) {}
+      List<String> cycles) {}
+
+  /**
+   * In which order it is written.
+   *
+   * @param moved what somebody moved in it
+   */
+  record DraftWriting(List<String> order, List<String> moved) {}
 
   /** Severity is blocker, risk or note; a blocker keeps it a draft. */
   record DraftFinding(String rule, String severity, String place, String sentence, String advice) {}

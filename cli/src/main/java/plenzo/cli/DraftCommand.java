@@ -148,7 +148,7 @@ final class DraftCommand extends Group {
       @Option(names = "--all-gone") boolean all) {
     List<String> ticked =
         all
-            ? api().get("/drafts/" + Api.encode(id), DraftView.class).gone()
+            ? api().get("/drafts/" + Api.encode(id), DraftView.class).removed().gone()
             : removals == null ? List.of() : removals;
     show(
         api()
@@ -188,7 +188,7 @@ final class DraftCommand extends Group {
     DraftView d =
         api().post("/drafts/" + Api.encode(id) + "/check", java.util.Map.of(), DraftView.class);
     show(d);
-    return d.problems().isEmpty() ? 0 : Failed.STOPPED;
+    return d.checked().problems().isEmpty() ? 0 : Failed.STOPPED;
   }
 
   @Command(
@@ -293,17 +293,20 @@ final class DraftCommand extends Group {
     }
     section(
         "Gone at the source since " + d.from() + " (ticked = taken away at the stages)",
-        d.gone().stream().map(g -> (d.removals().contains(g) ? "[x] " : "[ ] ") + g).toList());
-    section("Changed and not picked", d.leftBehind());
-    section("Of what the source holds", d.coverage());
-    if (!d.order().isEmpty() && d.order().size() > 1) {
-      section("Written in this order", numbered(d.order()));
+        d.removed().gone().stream()
+            .map(g -> (d.removed().ticked().contains(g) ? "[x] " : "[ ] ") + g)
+            .toList());
+    section("Changed and not picked", d.checked().leftBehind());
+    section("Of what the source holds", d.checked().coverage());
+    if (!d.writing().order().isEmpty() && d.writing().order().size() > 1) {
+      section("Written in this order", numbered(d.writing().order()));
     }
-    section("Moved by hand", d.moved());
-    section("Need one another, and are written together", d.cycles());
-    if (!d.findings().isEmpty()) {
+    section("Moved by hand", d.writing().moved());
+    section("Need one another, and are written together", d.checked().cycles());
+    if (!d.checked().findings().isEmpty()) {
       out().line("");
-      d.findings()
+      d.checked()
+          .findings()
           .forEach(
               f ->
                   out()

@@ -120,25 +120,25 @@ final class PromotionCommand extends Group {
       long bytes = api().save(path(number) + "/comparison", export);
       out().line("Saved in " + export + ", " + bytes + " bytes.");
     } else if (out().json()) {
-      out().document("comparison", p.components());
+      out().document("comparison", p.compared().components());
     } else {
       out()
           .line(
-              p.application()
+              p.goal().application()
                   + " "
-                  + p.version()
+                  + p.goal().version()
                   + " against "
-                  + out().site(p.site(), p.production())
+                  + out().site(p.goal().site(), p.goal().production())
                   + " ("
-                  + p.present()
+                  + p.compared().present()
                   + ", base "
-                  + p.base()
+                  + p.compared().base()
                   + "), read "
-                  + out().time(p.comparedAt()));
-      out().line(DifferenceText.counts(out(), p.counts()));
-      p.components().forEach(c -> component(p, c, rows, find));
+                  + out().time(p.compared().at()));
+      out().line(DifferenceText.counts(out(), p.compared().counts()));
+      p.compared().components().forEach(c -> component(p, c, rows, find));
     }
-    CountsView c = p.counts();
+    CountsView c = p.compared().counts();
     return fail && c.added() + c.changed() + c.removed() + c.conflict() > 0 ? Failed.DIFFERENT : 0;
   }
 
@@ -187,30 +187,33 @@ final class PromotionCommand extends Group {
   int check(@Parameters(paramLabel = "PROMOTION") String number) {
     PromotionView p = settled(number);
     if (out().json()) {
-      out().document("findings", p.findings());
+      out().document("findings", p.impact().findings());
     } else {
       findings(p);
-      p.findings().stream()
+      p.impact().findings().stream()
           .filter(f -> f.query() != null)
           .forEach(f -> out().line("query of " + f.id() + ": " + f.query()));
     }
-    return p.findings().stream().anyMatch(f -> f.severity().equals("blocker")) ? Failed.STOPPED : 0;
+    return p.impact().findings().stream().anyMatch(f -> f.severity().equals("blocker"))
+        ? Failed.STOPPED
+        : 0;
   }
 
   private void findings(PromotionView p) {
-    long blockers = p.findings().stream().filter(f -> f.severity().equals("blocker")).count();
-    long risks = p.findings().stream().filter(f -> f.severity().equals("risk")).count();
+    long blockers =
+        p.impact().findings().stream().filter(f -> f.severity().equals("blocker")).count();
+    long risks = p.impact().findings().stream().filter(f -> f.severity().equals("risk")).count();
     out()
         .line(
             counted(blockers, "blocker")
                 + ", "
                 + counted(risks, "risk")
                 + ", "
-                + counted(p.findings().size() - blockers - risks, "note")
+                + counted(p.impact().findings().size() - blockers - risks, "note")
                 + ". "
-                + p.checks()
+                + p.impact().checks()
                 + " checks ran.");
-    for (FindingView f : p.findings()) {
+    for (FindingView f : p.impact().findings()) {
       out()
           .line(
               out().state(f.severity())
@@ -317,9 +320,9 @@ final class PromotionCommand extends Group {
                   "To approve plan "
                       + p.plan().fingerprint()
                       + ", type the stage's name ("
-                      + p.site().split("/")[0]
+                      + p.goal().site().split("/")[0]
                       + "): ");
-      if (!typed.equals(p.site().split("/")[0])) {
+      if (!typed.equals(p.goal().site().split("/")[0])) {
         throw new Failed(
             Failed.NEEDS_CONFIRMATION, "NOT_CONFIRMED", "Nothing was approved.", List.of(), "");
       }
@@ -387,13 +390,13 @@ final class PromotionCommand extends Group {
   }
 
   private static String sentence(PromotionView p) {
-    CountsView c = p.counts();
+    CountsView c = p.compared().counts();
     return "Version "
-        + p.version()
+        + p.goal().version()
         + " of "
-        + p.application()
+        + p.goal().application()
         + " goes to "
-        + p.site()
+        + p.goal().site()
         + ": "
         + c.added()
         + " added, "
@@ -401,7 +404,7 @@ final class PromotionCommand extends Group {
         + " changed, "
         + c.removed()
         + " removed; "
-        + p.findings().stream().filter(f -> f.severity().equals("risk")).count()
+        + p.impact().findings().stream().filter(f -> f.severity().equals("risk")).count()
         + " risks.";
   }
 
@@ -412,22 +415,24 @@ final class PromotionCommand extends Group {
       out()
           .facts(
               "Promotion",
-              p.number() + (p.way() == null ? "" : " (back, by " + p.way() + ")"),
+              p.number() + (p.goal().way() == null ? "" : " (back, by " + p.goal().way() + ")"),
               "Version",
-              p.application() + "@" + p.version() + " \"" + p.title() + "\"",
+              p.goal().application() + "@" + p.goal().version() + " \"" + p.goal().title() + "\"",
               "To",
-              out().site(p.site(), p.production()),
+              out().site(p.goal().site(), p.goal().production()),
               "Instead of",
-              p.present() == null ? "" : p.present() + " (base " + p.base() + ")",
+              p.compared().present() == null
+                  ? ""
+                  : p.compared().present() + " (base " + p.compared().base() + ")",
               "State",
               out().state(p.state()) + (p.sentence() == null ? "" : ": " + p.sentence()),
               "Compared",
-              out().time(p.comparedAt()),
+              out().time(p.compared().at()),
               "Differences",
-              DifferenceText.counts(out(), p.counts()),
+              DifferenceText.counts(out(), p.compared().counts()),
               "Fingerprint",
               p.plan() == null ? "" : p.plan().fingerprint());
-      p.moved().forEach(m -> out().line("Moved: " + m));
+      p.compared().moved().forEach(m -> out().line("Moved: " + m));
       out().line("");
       findings(p);
       PlanView plan = p.plan();
@@ -465,7 +470,8 @@ final class PromotionCommand extends Group {
                                 + w.sentence()
                                 + (w.possible() ? covered(w.ceiling()) : "")));
       }
-      p.approvals()
+      p.agreement()
+          .approvals()
           .forEach(
               a ->
                   out()
@@ -485,12 +491,14 @@ final class PromotionCommand extends Group {
                 "Waits for: "
                     + words(p.gates())
                     + (p.gates().stream().anyMatch(g -> g.code().equals("approvals"))
-                        ? " by " + String.join(" or ", p.approvers())
+                        ? " by " + String.join(" or ", p.agreement().approvers())
                         : ""));
       }
     }
     return p.state().equals("failed")
         ? Failed.STOPPED
-        : p.findings().stream().anyMatch(f -> f.severity().equals("blocker")) ? Failed.STOPPED : 0;
+        : p.impact().findings().stream().anyMatch(f -> f.severity().equals("blocker"))
+            ? Failed.STOPPED
+            : 0;
   }
 }

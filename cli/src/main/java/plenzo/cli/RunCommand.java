@@ -32,21 +32,22 @@ final class RunCommand extends Group {
     String fingerprint = p.plan() == null ? "" : p.plan().fingerprint();
     String sentence =
         "Version "
-            + p.version()
+            + p.goal().version()
             + " of "
-            + p.application()
+            + p.goal().application()
             + " goes to "
-            + p.site()
+            + p.goal().site()
             + ": "
-            + p.counts().added()
+            + p.compared().counts().added()
             + " added, "
-            + p.counts().changed()
+            + p.compared().counts().changed()
             + " changed, "
-            + p.counts().removed()
+            + p.compared().counts().removed()
             + " removed.";
     String expect =
         p.state().equals("agreed")
-            ? expected(this, sentence, p.site().split("/")[0], p.production(), fingerprint)
+            ? expected(
+                this, sentence, p.goal().site().split("/")[0], p.goal().production(), fingerprint)
             : top().expect == null ? fingerprint : top().expect;
     RunView run =
         api()
@@ -90,10 +91,10 @@ final class RunCommand extends Group {
                 List.of(
                     r.number(),
                     r.promotion(),
-                    r.application() + "@" + r.version(),
-                    out().site(r.site(), r.production()),
+                    r.goal().application() + "@" + r.goal().version(),
+                    out().site(r.goal().site(), r.goal().production()),
                     out().state(r.state()),
-                    out().time(r.startedAt()),
+                    out().time(r.times().startedAt()),
                     r.startedBy()));
   }
 

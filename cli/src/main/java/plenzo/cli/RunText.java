@@ -93,9 +93,9 @@ final class RunText {
                 + now
                 + ", "
                 + elapsed(run)
-                + (run.noReturnAt() == null
+                + (run.times().noReturnAt() == null
                     ? ", can be aborted"
-                    : ", no return since " + out.time(run.noReturnAt())));
+                    : ", no return since " + out.time(run.times().noReturnAt())));
         said = System.nanoTime();
         last = now;
       }
@@ -116,8 +116,11 @@ final class RunText {
   }
 
   static String elapsed(RunView run) {
-    Instant from = run.startedAt() == null ? run.queuedAt() : run.startedAt();
-    return duration(Duration.between(from, run.endedAt() == null ? Instant.now() : run.endedAt()));
+    Instant from =
+        run.times().startedAt() == null ? run.times().queuedAt() : run.times().startedAt();
+    return duration(
+        Duration.between(
+            from, run.times().endedAt() == null ? Instant.now() : run.times().endedAt()));
   }
 
   static String duration(Duration d) {
@@ -134,14 +137,14 @@ final class RunText {
     }
     out.facts(
         "Run",
-        r.number() + " of " + r.promotion() + (r.rollback() ? " (going back)" : ""),
+        r.number() + " of " + r.promotion() + (r.goal().rollback() ? " (going back)" : ""),
         "Version",
-        r.application()
+        r.goal().application()
             + "@"
-            + r.version()
-            + (r.before() == null ? "" : " instead of " + r.before()),
+            + r.goal().version()
+            + (r.goal().before() == null ? "" : " instead of " + r.goal().before()),
         "At",
-        out.site(r.site(), r.production()),
+        out.site(r.goal().site(), r.goal().production()),
         "State",
         out.state(r.state()),
         "",
@@ -149,13 +152,13 @@ final class RunText {
         "Result",
         r.sentence() == null ? "" : r.sentence(),
         "Started",
-        r.startedAt() == null
+        r.times().startedAt() == null
             ? "waits in line, place " + r.place()
-            : out.time(r.startedAt()) + " by " + r.startedBy() + ", took " + elapsed(r),
+            : out.time(r.times().startedAt()) + " by " + r.startedBy() + ", took " + elapsed(r),
         "Usually",
-        r.usualSeconds() == null
+        r.times().usualSeconds() == null
             ? "no estimate: first run"
-            : duration(Duration.ofMillis((long) (r.usualSeconds() * 1000))));
+            : duration(Duration.ofMillis((long) (r.times().usualSeconds() * 1000))));
     for (RunStepView s : r.steps()) {
       String took =
           s.began() == null || s.ended() == null

@@ -16,11 +16,17 @@ import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 import plenzo.api.Promotions.AcceptRisk;
 import plenzo.api.Promotions.Activate;
+import plenzo.api.Promotions.AgreementView;
 import plenzo.api.Promotions.Approve;
+import plenzo.api.Promotions.ChoicesView;
+import plenzo.api.Promotions.ComparedView;
 import plenzo.api.Promotions.Decide;
 import plenzo.api.Promotions.GateView;
+import plenzo.api.Promotions.GoalView;
+import plenzo.api.Promotions.ImpactView;
 import plenzo.api.Promotions.MayView;
 import plenzo.api.Promotions.Prepare;
+import plenzo.api.Promotions.PreparedView;
 import plenzo.api.Promotions.PromotionLine;
 import plenzo.api.Promotions.PromotionView;
 import plenzo.api.Promotions.RowPage;
@@ -321,41 +327,44 @@ class PromotionController {
   PromotionView view(Person by, Promotion p) {
     Stage stage = engine.promotions().stage(p);
     VisibleValues sight = VisibleValues.of(engine, by, p);
-    List<String> approvers = engine.promotions().approvers(p);
     return new PromotionView(
         p.shown(),
-        p.application(),
-        p.version().text(),
-        title(engine, p),
-        p.notes(),
-        p.site().toString(),
-        stage.name(),
-        stage.production(),
-        text(p.present()),
-        text(p.base()),
-        p.way() == null ? null : p.way().code(),
+        new GoalView(
+            p.application(),
+            p.version().text(),
+            title(engine, p),
+            p.notes(),
+            p.site().toString(),
+            stage.name(),
+            stage.production(),
+            p.way() == null ? null : p.way().code(),
+            p.release()),
+        new PreparedView(p.preparedBy(), p.preparedAt()),
         p.state().code(),
-        p.preparedBy(),
-        p.preparedAt(),
-        p.comparedAt(),
-        Views.counts(p.counts()),
-        Views.components(p.components()),
-        p.findings().stream().map(f -> Views.finding(f, sight)).toList(),
-        engine.promotions().checks(),
-        Views.decisions(p),
-        p.activate().stream().sorted().map(ComponentKey::toString).toList(),
+        new ComparedView(
+            p.comparedAt(),
+            text(p.present()),
+            text(p.base()),
+            Views.counts(p.counts()),
+            Views.components(p.components()),
+            p.moved().stream().map(Shown::plain).toList()),
+        new ImpactView(
+            engine.promotions().checks(),
+            p.findings().stream().map(f -> Views.finding(f, sight)).toList()),
+        new ChoicesView(
+            Views.decisions(p),
+            p.activate().stream().sorted().map(ComponentKey::toString).toList()),
         Views.plan(p.plan()),
-        p.approvals().stream().map(Views::approval).toList(),
-        p.moved().stream().map(Shown::plain).toList(),
+        new AgreementView(
+            p.approvals().stream().map(Views::approval).toList(),
+            engine.promotions().approvers(p),
+            stage.approvals(),
+            p.coveredBy()),
         gates(p),
-        approvers,
-        stage.approvals(),
-        p.coveredBy(),
-        p.release(),
+        may(by, p),
+        run(engine, p),
         Views.total(engine.runs().usual(p.application(), p.site(), 0)),
         p.sentence(),
-        run(engine, p),
-        may(by, p),
         p.revision());
   }
 

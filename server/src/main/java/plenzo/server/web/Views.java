@@ -23,7 +23,10 @@ import plenzo.api.Promotions.WayView;
 import plenzo.api.Promotions.WordRun;
 import plenzo.api.Promotions.WordsView;
 import plenzo.api.Runs.BackupView;
+import plenzo.api.Runs.RowsView;
+import plenzo.api.Runs.RunGoal;
 import plenzo.api.Runs.RunStepView;
+import plenzo.api.Runs.RunTimes;
 import plenzo.api.Runs.RunView;
 import plenzo.api.Stages.ConnectionView;
 import plenzo.api.Stages.ProbeView;
@@ -31,9 +34,12 @@ import plenzo.api.Stages.SiteView;
 import plenzo.api.Stages.StageView;
 import plenzo.api.Stages.TargetView;
 import plenzo.api.Stages.TestView;
+import plenzo.api.Versions.DraftChecked;
 import plenzo.api.Versions.DraftFinding;
 import plenzo.api.Versions.DraftPick;
+import plenzo.api.Versions.DraftRemovals;
 import plenzo.api.Versions.DraftView;
+import plenzo.api.Versions.DraftWriting;
 import plenzo.api.Versions.LikelyRenameView;
 import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.comparison.Counts;
@@ -180,30 +186,31 @@ final class Views {
         d.from().text(),
         lower(d.state()),
         picks,
-        texts(d.removals()),
-        texts(d.gone()),
-        d.findings().stream()
-            .map(
-                f ->
-                    new DraftFinding(
-                        f.rule(),
-                        lower(f.severity()),
-                        Shown.plain(f.place()),
-                        Shown.plain(f.sentence()),
-                        f.advice()))
-            .toList(),
-        d.renames().stream()
-            .map(r -> new LikelyRenameView(r.component().toString(), r.was(), r.is(), r.denied()))
-            .toList(),
-        texts(d.problems()),
-        texts(d.leftBehind()),
-        texts(d.coverage()),
-        texts(d.order()),
-        texts(d.moved()),
-        d.cycles(),
+        new DraftRemovals(texts(d.removals()), texts(d.gone())),
+        new DraftChecked(
+            d.checkedAt(),
+            d.findings().stream()
+                .map(
+                    f ->
+                        new DraftFinding(
+                            f.rule(),
+                            lower(f.severity()),
+                            Shown.plain(f.place()),
+                            Shown.plain(f.sentence()),
+                            f.advice()))
+                .toList(),
+            d.renames().stream()
+                .map(
+                    r ->
+                        new LikelyRenameView(r.component().toString(), r.was(), r.is(), r.denied()))
+                .toList(),
+            texts(d.problems()),
+            texts(d.leftBehind()),
+            texts(d.coverage()),
+            d.cycles()),
+        new DraftWriting(texts(d.order()), texts(d.moved())),
         d.author(),
         d.at(),
-        d.checkedAt(),
         proposed.text(),
         d.revision());
   }
@@ -355,30 +362,27 @@ final class Views {
     return new RunView(
         r.shown(),
         "P-" + r.promotion(),
-        r.application(),
-        r.version(),
-        r.before(),
-        r.site().toString(),
-        stage.name(),
-        stage.production(),
+        new RunGoal(
+            r.application(),
+            r.version(),
+            r.before(),
+            r.site().toString(),
+            stage.name(),
+            stage.production(),
+            p.rollback(),
+            new plenzo.core.digest.Fingerprint(new plenzo.core.digest.Digest(r.fingerprint()))
+                .shown()),
         r.state().code(),
         r.state().ended(),
         r.startedBy(),
-        r.queuedAt(),
-        r.startedAt(),
-        r.endedAt(),
-        r.noReturnAt(),
+        new RunTimes(r.queuedAt(), r.startedAt(), r.endedAt(), r.noReturnAt(), total(usual)),
         may(mayAbort),
-        p.rollback(),
         steps,
         noReturn,
-        r.rows().done(),
-        r.rows().toDo(),
+        new RowsView(r.rows().done(), r.rows().toDo()),
         r.sentence() == null ? null : Shown.plain(r.sentence()),
         r.backup() == null ? null : backup(r, r.backup()),
-        place,
-        total(usual),
-        new plenzo.core.digest.Fingerprint(new plenzo.core.digest.Digest(r.fingerprint())).shown());
+        place);
   }
 
   /** All steps together, in seconds; null when nothing is known. */
