@@ -1,4 +1,4 @@
-import { whyNot } from '../../shared/data/rights';
+import { useMissing, whyNot } from '../../shared/data/rights';
 import { Box, LinearProgress, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
@@ -121,10 +121,10 @@ function Facts({ r }: { r: Run }) {
     >
       {fact(
         r.state === 'queued' ? t.page.place(r.place) : duration(elapsed),
-        r.state === 'queued' ? t.page.waitsInLineForThe : r.ended ? 'took' : 'elapsed',
+        r.state === 'queued' ? t.page.waitsInLineForThe : r.ended ? t.page.took : t.page.elapsed,
       )}
       {fact(
-        usual ? `about ${duration(usual)}` : t.page.noEstimate,
+        usual ? t.page.about(duration(usual)) : t.page.noEstimate,
         usual
           ? elapsed > usual * 1.5 && !r.ended
             ? t.page.longerThanUsual(duration(elapsed - usual))
@@ -268,7 +268,7 @@ function StepRow({ s, r }: { s: Schemas['RunStepView']; r: Run }) {
         {took}
         {s.usualSeconds ? (
           <Box component="span" sx={{ color: 'text.secondary' }}>
-            {t.page.of3(duration(s.usualSeconds))}
+            {t.page.ofUsual(duration(s.usualSeconds))}
           </Box>
         ) : null}
       </Typography>
@@ -331,11 +331,7 @@ function Judge({ r }: { r: Run }) {
         }),
       ),
   });
-  const me = useQuery<Schemas['Me']>({
-    queryKey: ['session'],
-    queryFn: () => unwrap(client.GET('/api/v1/session')),
-    staleTime: 60_000,
-  });
+  const missing = useMissing('judge', stage, r.goal.application);
   const judge = useMutation({
     mutationFn: (good: boolean) =>
       unwrap(
@@ -351,13 +347,7 @@ function Judge({ r }: { r: Run }) {
   });
   if (!r.state.startsWith('done') || !record.data) return null;
   const verdict = [...record.data.verdicts].reverse().find((v) => v.version === r.goal.version);
-  const may = me.data?.grants.some(
-    (g) =>
-      g.right === 'judge' &&
-      (g.stage === '*' || g.stage === stage) &&
-      (g.application === '*' || g.application === r.goal.application),
-  );
-  const why = may ? (reason ? undefined : t.page.sayWhatWasTriedAnd) : t.page.youLackTheRightJudge;
+  const why = missing ?? (reason ? undefined : t.page.sayWhatWasTriedAnd);
   return (
     <Panel title={t.page.verdict}>
       {verdict ? (

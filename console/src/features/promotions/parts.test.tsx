@@ -1,0 +1,163 @@
+// @vitest-environment happy-dom
+import { screen, waitFor } from '@testing-library/react';
+import { expect, test } from 'vitest';
+import { finding, no, promotion } from '../../shared/testing/samples';
+import { Refused, show } from '../../shared/testing/page';
+import { ApprovePart } from './ApprovePart';
+import { FindingsPart } from './FindingsPart';
+
+const act = (name: RegExp) => screen.getByRole('button', { name });
+
+test('says in one sentence what is agreed to', () => {
+  show(
+    <ApprovePart
+      p={promotion({ impact: { checks: 50, findings: [finding({ acceptedBy: 'tove' }), finding({ id: 'b' })] } })}
+    />,
+  );
+
+  expect(
+    screen.getByText(/^Version 2\.6\.1 of fares goes into Production: 1,234 added, 2 changed/).textContent,
+  ).toContain('2 risks, 1 accepted');
+});
+
+test('a way that will be closed is said before anybody agrees', () => {
+  show(<ApprovePart p={promotion()} />);
+
+  expect(screen.getByText(/By backup: Cannot be used: rows of fares\.log have no key/)).toBeTruthy();
+  expect(screen.getByText(/^Re-apply 2\.6\.0/)).toBeTruthy();
+});
+
+test('names who may give what is missing, and what is open', () => {
+  show(<ApprovePart p={promotion()} />);
+
+  expect(screen.getByText('Needs 2 approvals; may be given by bram, tove.')).toBeTruthy();
+  expect(screen.getByText('2 approvals are missing')).toBeTruthy();
+});
+
+test('a yes goes to the plan that was shown', async () => {
+  const { sent, person } = show(<ApprovePart p={promotion()} />, {
+    'POST /api/v1/promotions/P-7/approve': promotion(),
+  });
+
+  await person.click(act(/^Approve fares 2\.6\.1 for Production/));
+
+  await waitFor(() => expect(sent).toHaveLength(1));
+  expect(sent[0]).toEqual({
+    what: 'POST /api/v1/promotions/P-7/approve',
+    body: { fingerprint: 'f'.repeat(64), comment: '' },
+  });
+});
+
+test('a no asks for a reason', async () => {
+  const { sent, person } = show(<ApprovePart p={promotion()} />);
+
+  await person.click(act(/^Reject/));
+  expect(sent).toEqual([]);
+  expect(screen.getByText('Say why in the comment.')).toBeTruthy();
+});
+
+test('what may not be done says why and who can, and is not sent', async () => {
+  const p = promotion({
+    may: { approve: no('own', 'You prepared P-7, so somebody else approves it.', 'bram', 'tove') },
+  });
+  const { sent, person } = show(<ApprovePart p={p} />);
+
+  await person.click(act(/^Approve/));
+
+  expect(sent).toEqual([]);
+  expect(screen.getByText('You prepared P-7, so somebody else approves it. Who can: bram, tove.')).toBeTruthy();
+});
+
+test('a refusal says what to do next', async () => {
+  const { person } = show(<ApprovePart p={promotion()} />, {
+    'POST /api/v1/promotions/P-7/approve': new Refused(409, {
+      code: 'FINGERPRINT',
+      detail: 'The plan of P-7 is now another one.',
+      next: ['Read what changed'],
+    }),
+  });
+
+  await person.click(act(/^Approve/));
+
+  expect((await screen.findByRole('alert')).textContent).toContain('The plan of P-7 is now another one.');
+  expect(screen.getByRole('alert').textContent).toContain('Next: Read what changed');
+});
+
+test('starting leads to the run', async () => {
+  const p = promotion({ state: 'agreed', may: { run: { allowed: true, why: '', who: [] } } });
+  const { sent, person } = show(<ApprovePart p={p} />, { 'POST /api/v1/promotions/P-7/runs': { number: 'R-7' } });
+
+  await person.click(act(/^Start fares 2\.6\.1 into Production now/));
+
+  await waitFor(() => expect(screen.getByLabelText('where').textContent).toBe('/runs/R-7'));
+  expect(sent[0]?.body).toEqual({ expect: 'f'.repeat(64) });
+});
+
+test.each(['done', 'withdrawn', 'overtaken'])('offers nothing when it is %s', (state) => {
+  show(<ApprovePart p={promotion({ state })} />);
+
+  expect(screen.queryByRole('button')).toBeNull();
+});
+
+test('an earlier yes that no longer counts says why', () => {
+  const approvals = [
+    {
+      by: 'tove',
+      yes: true,
+      fingerprint: 'x',
+      comment: '',
+      at: '2027-03-01T08:00:00Z',
+      voidBecause: 'table/fares.band: its structure moved here',
+    },
+  ];
+  show(<ApprovePart p={promotion({ agreement: { approvals, approvers: [], needed: 2 } })} />);
+
+  expect(screen.getByText('No longer counts: table/fares.band: its structure moved here')).toBeTruthy();
+});
+
+test('findings stand by how bad they are', () => {
+  const findings = [
+    finding({ id: 'n', severity: 'note', sentence: 'A note.' }),
+    finding({ id: 'r', sentence: 'A risk.' }),
+    finding({ id: 'b', severity: 'blocker', sentence: 'A blocker.' }),
+  ];
+  show(<FindingsPart p={promotion({ impact: { checks: 50, findings } })} />);
+
+  expect(screen.getByText(/^1 blocker, 1 risk, 1 note\./)).toBeTruthy();
+  const shown = screen.getAllByText(/^A (note|risk|blocker)\.$/).map((e) => e.textContent);
+  expect(shown).toEqual(['A blocker.', 'A risk.', 'A note.']);
+});
+
+test('no findings are said with the number of checks', () => {
+  show(<FindingsPart p={promotion()} />);
+
+  expect(screen.getByText('No findings. 50 checks ran, none skipped.')).toBeTruthy();
+});
+
+test('only a risk that is counted has a ceiling', () => {
+  const findings = [finding(), finding({ id: 'b', rule: 'column-dropped', count: 1200, ceiling: 1320 })];
+  show(<FindingsPart p={promotion({ impact: { checks: 50, findings } })} />);
+
+  expect(screen.getByText(/^column-dropped/).textContent).toContain('counted 1,200, an approval holds up to 1,320');
+  expect(screen.getByText(/^long-lock/).textContent).not.toContain('counted');
+});
+
+test('a risk is accepted with a reason and a day', async () => {
+  const p = promotion({ impact: { checks: 50, findings: [finding()] } });
+  const { sent, person } = show(<FindingsPart p={p} />, { 'POST /api/v1/promotions/P-7/accept-risk': p });
+
+  await person.click(act(/^Accept this risk/));
+  expect(sent).toEqual([]);
+  await person.type(screen.getByLabelText('Reason'), 'At night');
+  await person.type(screen.getByLabelText('Until'), '2027-04-01');
+  await person.click(act(/^Accept this risk/));
+
+  await waitFor(() => expect(sent).toHaveLength(1));
+  expect(sent[0]?.body).toEqual({ finding: 'long-lock table/fares.band', reason: 'At night', until: '2027-04-01' });
+});
+
+test('a blocker cannot be accepted', () => {
+  show(<FindingsPart p={promotion({ impact: { checks: 50, findings: [finding({ severity: 'blocker' })] } })} />);
+
+  expect(screen.queryByRole('button')).toBeNull();
+});

@@ -1,0 +1,154 @@
+import type { Schemas } from '../data/api';
+
+const yes: Schemas['MayView'] = { allowed: true, why: '', who: [] };
+
+export const no = (code: string, why: string, ...who: string[]): Schemas['MayView'] => ({
+  allowed: false,
+  code,
+  why,
+  who,
+});
+
+export const finding = (more: Partial<Schemas['FindingView']> = {}): Schemas['FindingView'] => ({
+  id: 'long-lock table/fares.band',
+  rule: 'long-lock',
+  severity: 'risk',
+  place: 'table/fares.band',
+  sentence: 'fares.band has 200 MB; while its structure changes, nobody can read or write it.',
+  count: 0,
+  ceiling: 0,
+  advice: 'Run it when few people work',
+  examples: [],
+  ...more,
+});
+
+/** A promotion that waits for its second approval. */
+export function promotion(more: Partial<Schemas['PromotionView']> = {}): Schemas['PromotionView'] {
+  return {
+    number: 'P-7',
+    goal: {
+      application: 'fares',
+      version: '2.6.1',
+      title: 'Concessions',
+      notes: '',
+      site: 'production/main',
+      stageName: 'Production',
+      production: true,
+    },
+    prepared: { by: 'ines', at: '2027-03-01T08:00:00Z' },
+    state: 'ready',
+    compared: {
+      at: '2027-03-01T08:01:00Z',
+      present: '2.6.0',
+      base: '2.6.0',
+      counts: { added: 1234, changed: 2, removed: 0, conflict: 0, kept: 0, same: 9 },
+      components: [],
+      moved: [],
+    },
+    impact: { checks: 50, findings: [] },
+    choices: { decisions: {}, activate: [] },
+    plan: {
+      fingerprint: '7c1e-90ab-k3mz',
+      fullFingerprint: 'f'.repeat(64),
+      steps: [{ number: 1, act: 'switch', name: 'Switch', target: 'database', what: 'writes', undo: 'rolls back' }],
+      noReturn: 1,
+      statements: ['ALTER TABLE …'],
+      waysBack: [
+        { way: 'earlier-version', possible: true, sentence: 'Re-apply 2.6.0', ceiling: 0 },
+        { way: 'backup', possible: false, sentence: 'Cannot be used: rows of fares.log have no key', ceiling: 0 },
+      ],
+      gates: [],
+    },
+    agreement: { approvals: [], approvers: ['bram', 'tove'], needed: 2, coveredBy: undefined },
+    gates: [{ code: 'approvals', words: '2 approvals are missing', right: 'approve' }],
+    may: { approve: yes, reject: yes, run: no('gates', 'P-7 may not run: 2 approvals are missing.', 'bram') },
+    revision: 3,
+    ...more,
+  };
+}
+
+/** A run between its preparation and its switch. */
+export function run(more: Partial<Schemas['RunView']> = {}): Schemas['RunView'] {
+  return {
+    number: 'R-7',
+    promotion: 'P-7',
+    goal: {
+      application: 'fares',
+      version: '2.6.1',
+      before: '2.6.0',
+      site: 'production/main',
+      stageName: 'Production',
+      production: true,
+      rollback: false,
+      fingerprint: '7c1e-90ab-k3mz',
+    },
+    state: 'running',
+    ended: false,
+    startedBy: 'ines',
+    times: { queuedAt: '2027-03-01T08:00:00Z', startedAt: '2027-03-01T08:00:01Z' },
+    mayAbort: yes,
+    steps: [
+      { number: 1, name: 'Prepare', state: 'running', began: '2027-03-01T08:00:02Z' },
+      { number: 2, name: 'Switch', state: 'to come' },
+    ],
+    noReturnStep: 2,
+    rows: { done: 10, toDo: 1000 },
+    place: 0,
+    ...more,
+  };
+}
+
+export const wayBack = (more: Partial<Schemas['WayOption']> = {}): Schemas['WayOption'] => ({
+  way: 'earlier-version',
+  possible: true,
+  unreachable: false,
+  why: '',
+  version: '2.6.0',
+  counts: { added: 0, changed: 3, removed: 1, conflict: 0, kept: 2, same: 0 },
+  lost: 0,
+  lossSentence: 'Nothing is lost.',
+  losses: [],
+  covered: true,
+  coveredBy: 'P-7',
+  fingerprint: '7c1e-90ab-k3mz',
+  fullFingerprint: 'e'.repeat(64),
+  findings: [],
+  ...more,
+});
+
+export const ways = (...all: Schemas['WayOption'][]): Schemas['Ways'] => ({
+  application: 'fares',
+  site: 'production/main',
+  production: true,
+  present: '2.6.1',
+  ways: all,
+  may: yes,
+});
+
+export function draft(more: Partial<Schemas['DraftView']> = {}): Schemas['DraftView'] {
+  return {
+    id: 'd1',
+    application: 'fares',
+    from: '2.6.0',
+    state: 'draft',
+    picks: [
+      { key: 'table/fares.band', site: 'development/main', reason: 'picked', rows: 0, changes: '1 column', read: true },
+    ],
+    removed: { ticked: [], gone: [] },
+    checked: {
+      at: '2027-03-01T08:00:00Z',
+      findings: [],
+      renames: [],
+      problems: [],
+      leftBehind: [],
+      coverage: [],
+      cycles: [],
+    },
+    writing: { order: ['table/fares.band'], moved: [] },
+    author: 'ines',
+    at: '2027-03-01T07:00:00Z',
+    proposedNumber: '2.7.0',
+    revision: 1,
+    ...more,
+  };
+}
