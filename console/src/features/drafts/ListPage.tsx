@@ -77,18 +77,7 @@ export default function DraftsPage() {
       ) : drafts.data.length === 0 ? (
         <Empty>{t.listPage.noDraftYet}</Empty>
       ) : (
-        <Rows
-          label={t.listPage.drafts}
-          heads={[
-            t.listPage.draft,
-            t.listPage.application,
-            t.listPage.from,
-            t.listPage.state,
-            t.listPage.picked,
-            t.listPage.author,
-            t.listPage.begun,
-          ]}
-        >
+        <Rows label={t.listPage.drafts} heads={t.listPage.heads}>
           {drafts.data.map((d) => (
             <tr key={d.id}>
               <td>

@@ -17,12 +17,7 @@ export const t = {
     chooseAnApplication: 'Choose an application.',
     theDrafts: 'drafts',
     noDraftYet: 'No draft yet.',
-    draft: 'Draft',
-    from: 'From',
-    state: 'State',
-    picked: 'Picked',
-    author: 'Author',
-    begun: 'Begun',
+    heads: ['Draft', 'Application', 'From', 'State', 'Picked', 'Author', 'Begun'],
   },
   picks: {
     chosen: 'Chosen',

@@ -125,10 +125,7 @@ export default function HistoryPage() {
         </Empty>
       ) : (
         <>
-          <Rows
-            label={t.page.historyNewestFirst}
-            heads={[t.page.when, t.page.who, t.page.what, t.page.version, t.page.where, t.page.details]}
-          >
+          <Rows label={t.page.historyNewestFirst} heads={t.page.heads}>
             {items.map((e) => (
               <tr key={e.sequence}>
                 <td style={{ whiteSpace: 'nowrap' }}>

@@ -32,10 +32,7 @@ export const t = {
     clearFilters: 'Clear filters',
     nothingHappenedYetThatYou: 'Nothing happened yet that you may see.',
     historyNewestFirst: 'History, newest first',
-    when: 'When',
-    version: 'Version',
-    where: 'Where',
-    details: 'Details',
     earlier: 'Earlier',
+    heads: ['When', 'Who', 'What', 'Version', 'Where', 'Details'],
   },
 };

@@ -34,18 +34,7 @@ export default function PromotionsPage() {
       ) : items.length === 0 ? (
         <Empty>{show === 'open' ? t.listPage.noPromotionIsOpen : t.listPage.nothingWasPromotedYet}</Empty>
       ) : (
-        <Rows
-          label={t.listPage.promotions}
-          heads={[
-            t.listPage.promotion,
-            t.listPage.version,
-            t.listPage.to,
-            t.listPage.insteadOf,
-            t.listPage.state,
-            t.listPage.fingerprint,
-            t.listPage.waitsFor,
-          ]}
-        >
+        <Rows label={t.listPage.promotions} heads={t.listPage.heads}>
           {items.map((p) => (
             <tr key={p.number}>
               <td>

@@ -8,13 +8,8 @@ export const t = {
     thePromotions: 'promotions',
     noPromotionIsOpen: 'No promotion is open.',
     nothingWasPromotedYet: 'Nothing was promoted yet.',
-    promotion: 'Promotion',
     version: 'Version',
     to: 'To',
-    insteadOf: 'Instead of',
-    state: 'State',
-    fingerprint: 'Fingerprint',
-    waitsFor: 'Waits for',
     goingBack: ' (going back)',
     chooseAnApplication: 'Choose an application.',
     chooseAVersion: 'Choose a version.',
@@ -22,6 +17,7 @@ export const t = {
     prepareAPromotion: 'Prepare a promotion',
     application: 'Application',
     prepareAndCompare: 'Prepare and compare',
+    heads: ['Promotion', 'Version', 'To', 'Instead of', 'State', 'Fingerprint', 'Waits for'],
   },
   approvePart: {
     versionOfGoesIntoAdded: (

@@ -15,19 +15,7 @@ export default function RunsPage() {
       ) : all.data.length === 0 ? (
         <Empty>{t.listPage.nothingRanYetARun}</Empty>
       ) : (
-        <Rows
-          label={t.listPage.runs}
-          heads={[
-            t.listPage.run,
-            t.listPage.version,
-            t.listPage.at,
-            t.listPage.result,
-            t.listPage.started,
-            t.listPage.took,
-            t.listPage.by,
-            t.listPage.backup,
-          ]}
-        >
+        <Rows label={t.listPage.runs} heads={t.listPage.heads}>
           {all.data.map((r) => (
             <tr key={r.number}>
               <td>

@@ -17,16 +17,7 @@ export default function WaitingPage() {
       ) : w.data.length === 0 ? (
         <Empty>{t.waitingPage.nothingWaitsForYou}</Empty>
       ) : (
-        <Rows
-          label={t.waitingPage.whatWaitsForYou}
-          heads={[
-            t.waitingPage.what,
-            t.waitingPage.version,
-            t.waitingPage.where,
-            t.waitingPage.stillOpen,
-            t.waitingPage.since,
-          ]}
-        >
+        <Rows label={t.waitingPage.whatWaitsForYou} heads={t.waitingPage.heads}>
           {w.data.map((x) => (
             <tr key={x.what + x.link}>
               <td>

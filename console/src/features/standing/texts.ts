@@ -37,11 +37,7 @@ export const t = {
     whatWaits: 'what waits',
     nothingWaitsForYou: 'Nothing waits for you.',
     whatWaitsForYou: 'What waits for you',
-    what: 'What',
-    version: 'Version',
-    where: 'Where',
-    stillOpen: 'Still open',
-    since: 'Since',
     allItsMembers: 'all its members',
+    heads: ['What', 'Version', 'Where', 'Still open', 'Since'],
   },
 };

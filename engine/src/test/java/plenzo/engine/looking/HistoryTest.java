@@ -4,29 +4,20 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.nio.file.Path;
-import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
 import plenzo.engine.kit.EngineKit;
+import plenzo.engine.kit.KitTest;
 
 /** The history cannot be shortened or rewritten unseen: its head is kept where it cannot reach. */
-class HistoryTest {
-  @TempDir Path folder;
-  private EngineKit kit;
+class HistoryTest extends KitTest {
 
   @BeforeEach
   void world() {
-    kit = new EngineKit(folder.resolve("data"));
     kit.adopt();
     kit.engine().keys().make(kit.ines, "here");
-  }
-
-  @AfterEach
-  void end() {
-    kit.close();
   }
 
   private History.Chain verify(String head) {

@@ -5,35 +5,24 @@ import static plenzo.engine.kit.EngineKit.BAND;
 import static plenzo.engine.kit.EngineKit.RULE;
 import static plenzo.engine.kit.EngineKit.rule;
 
-import java.nio.file.Path;
-import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.RunState;
 import plenzo.engine.binding.Bindings;
-import plenzo.engine.kit.EngineKit;
+import plenzo.engine.kit.KitTest;
 import plenzo.engine.kit.Script.At;
 
 /** A value that a site gives reaches its host, also when no definition changes beside it. */
-class BindingReachesTest {
-  @TempDir Path folder;
-  private EngineKit kit;
+class BindingReachesTest extends KitTest {
 
   @BeforeEach
   void world() {
-    kit = new EngineKit(folder.resolve("data"));
     kit.adopt();
     kit.hosts.at("development").put(RULE, rule("2", "gate"));
     kit.seal("1.1.0");
     bind("https://one.example", 0);
     kit.bring("1.1.0");
-  }
-
-  @AfterEach
-  void end() {
-    kit.close();
   }
 
   private void bind(String value, int expected) {

@@ -5,31 +5,21 @@ import static plenzo.engine.kit.EngineKit.BAND;
 import static plenzo.engine.kit.EngineKit.SITE;
 import static plenzo.engine.kit.EngineKit.row;
 
-import java.nio.file.Path;
-import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 import plenzo.core.impact.Finding;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.stage.Condition;
-import plenzo.engine.kit.EngineKit;
+import plenzo.engine.kit.KitTest;
 
 /** A site that differs from what is recorded there is never said to be equal. */
-class DriftedSiteTest {
-  @TempDir Path folder;
-  private EngineKit kit;
+class DriftedSiteTest extends KitTest {
 
   @BeforeEach
   void world() {
-    kit = new EngineKit(folder.resolve("data")).adopt();
+    kit.adopt();
     kit.sealPeak("1.1.0", "25.00");
     kit.bring("1.1.0");
-  }
-
-  @AfterEach
-  void end() {
-    kit.close();
   }
 
   private Finding nothing(Promotion p) {

@@ -5,12 +5,8 @@ import static plenzo.engine.kit.EngineKit.BAND;
 import static plenzo.engine.kit.EngineKit.DEVELOPMENT;
 import static plenzo.engine.kit.EngineKit.SITE;
 
-import java.nio.file.Path;
 import java.util.List;
-import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding;
@@ -19,25 +15,12 @@ import plenzo.core.inventory.Uncarried.Sort;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.table.Column;
 import plenzo.core.version.Draft;
-import plenzo.engine.kit.EngineKit;
+import plenzo.engine.kit.KitTest;
 import plenzo.engine.setup.Adoption;
 
 /** What is not carried is named wherever people decide. */
-class UncarriedTest {
+class UncarriedTest extends KitTest {
   private static final TableName TABLE = TableName.of(BAND);
-
-  @TempDir Path folder;
-  private EngineKit kit;
-
-  @BeforeEach
-  void world() {
-    kit = new EngineKit(folder.resolve("data"));
-  }
-
-  @AfterEach
-  void end() {
-    kit.close();
-  }
 
   private static Uncarried sequence(String name) {
     return new Uncarried(Sort.SEQUENCE, name, null, "d");

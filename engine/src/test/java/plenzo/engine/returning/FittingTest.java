@@ -15,10 +15,7 @@ import java.util.Objects;
 import java.util.TreeMap;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
-import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding;
 import plenzo.core.plan.Plan;
@@ -29,27 +26,15 @@ import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.TableStructure;
 import plenzo.engine.kit.EngineKit;
+import plenzo.engine.kit.KitTest;
 import plenzo.engine.kit.ScriptedDatabase;
 
 /**
  * The earlier version brings back what a version dropped, and what it cannot hold is loss that is
  * counted, named and saved, and never closes the way. People's rows are in no version here.
  */
-class FittingTest {
+class FittingTest extends KitTest {
   private static final Plan.Way EARLIER = Plan.Way.EARLIER_VERSION;
-
-  @TempDir Path folder;
-  private EngineKit kit;
-
-  @BeforeEach
-  void world() {
-    kit = new EngineKit(folder.resolve("data"));
-  }
-
-  @AfterEach
-  void end() {
-    kit.close();
-  }
 
   private static Column required(String name, String type, @Nullable String otherwise) {
     return new Column(name, type, true, otherwise, null, null, null, null);

@@ -8,15 +8,11 @@ import static plenzo.engine.kit.EngineKit.row;
 import static plenzo.engine.kit.EngineKit.rule;
 import static plenzo.engine.kit.ScriptedDatabase.column;
 
-import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
-import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
 import plenzo.core.person.Right;
@@ -28,22 +24,11 @@ import plenzo.core.run.RunState;
 import plenzo.core.table.TableStructure;
 import plenzo.core.version.SemVer;
 import plenzo.engine.kit.EngineKit;
+import plenzo.engine.kit.KitTest;
 import plenzo.engine.kit.Script.At;
 
 /** A way back leads to what was there, takes away nothing that a run did not create. */
-class WayBackTest {
-  @TempDir Path folder;
-  private EngineKit kit;
-
-  @BeforeEach
-  void world() {
-    kit = new EngineKit(folder.resolve("data"));
-  }
-
-  @AfterEach
-  void end() {
-    kit.close();
-  }
+class WayBackTest extends KitTest {
 
   private String state() {
     return kit.production().state() + kit.host().text(RULE);

@@ -4,7 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static plenzo.engine.kit.EngineKit.BAND;
 import static plenzo.engine.kit.ScriptedDatabase.column;
 
-import java.nio.file.Path;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
@@ -13,9 +12,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
-import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
 import plenzo.core.comparison.Decision;
@@ -27,10 +24,10 @@ import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.target.Question;
-import plenzo.engine.kit.EngineKit;
+import plenzo.engine.kit.KitTest;
 
 /** Every move in every state: it is done, or it is refused with a reason and changes nothing. */
-class EveryStateTest {
+class EveryStateTest extends KitTest {
   /** What a move comes to in each state; "does" where it is done. */
   private static final String PROMOTIONS =
       """
@@ -46,23 +43,16 @@ class EveryStateTest {
       run       | NOT_OPEN  | NOT_OPEN       | does           | RUNNING_ALREADY | NOT_OPEN | NOT_OPEN | NOT_OPEN  | NOT_OPEN
       """;
 
-  @TempDir Path folder;
-  private EngineKit kit;
   private Promotion p;
 
   @BeforeEach
   void world() {
-    kit = new EngineKit(folder.resolve("data")).adopt();
+    kit.adopt();
     kit.development().column(BAND, "amount", column("amount", "numeric(8,2)"), false);
     kit.production().answers(Question.Type.BYTES, 200L << 20);
     kit.seal("1.1.0");
     p = kit.prepare("1.1.0");
     assertThat(kit.rules(p)).as("a risk that can be accepted").contains("RISK long-lock");
-  }
-
-  @AfterEach
-  void end() {
-    kit.close();
   }
 
   private Map<String, String> expected(String table, String state) {

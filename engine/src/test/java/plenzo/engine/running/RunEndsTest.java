@@ -10,11 +10,9 @@ import static plenzo.engine.kit.EngineKit.rule;
 
 import java.nio.file.Path;
 import java.util.List;
-import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Nested;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
 import plenzo.core.problem.Problem;
@@ -27,21 +25,15 @@ import plenzo.core.stage.Condition;
 import plenzo.core.stage.Stage;
 import plenzo.core.version.SemVer;
 import plenzo.engine.kit.EngineKit;
+import plenzo.engine.kit.KitTest;
 import plenzo.engine.kit.Script.At;
 
 /** What a run says in the end is what is there. */
-class RunEndsTest {
-  @TempDir Path folder;
-  private EngineKit kit;
+class RunEndsTest extends KitTest {
 
   @BeforeEach
   void world() {
-    kit = new EngineKit(folder.resolve("data")).adopt();
-  }
-
-  @AfterEach
-  void end() {
-    kit.close();
+    kit.adopt();
   }
 
   private String peak() {

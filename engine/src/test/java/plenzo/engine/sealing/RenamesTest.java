@@ -6,36 +6,20 @@ import static plenzo.engine.kit.EngineKit.BAND;
 import static plenzo.engine.kit.EngineKit.DEVELOPMENT;
 import static plenzo.engine.kit.ScriptedDatabase.column;
 
-import java.nio.file.Path;
 import java.util.List;
-import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.impact.Finding;
 import plenzo.core.problem.Problem;
 import plenzo.core.version.Draft;
 import plenzo.core.version.SemVer;
 import plenzo.engine.kit.EngineKit;
+import plenzo.engine.kit.KitTest;
 import plenzo.engine.setup.Adoption;
 
 /** A renamed column is not taken for one that goes and one that comes, with its values lost. */
-class RenamesTest {
+class RenamesTest extends KitTest {
   private static final ComponentKey TABLE = ComponentKey.of("table/" + BAND);
-
-  @TempDir Path folder;
-  private EngineKit kit;
-
-  @BeforeEach
-  void world() {
-    kit = new EngineKit(folder.resolve("data"));
-  }
-
-  @AfterEach
-  void end() {
-    kit.close();
-  }
 
   private Draft checked() {
     Draft draft = kit.engine().drafts().start(kit.ines, "fares", null);

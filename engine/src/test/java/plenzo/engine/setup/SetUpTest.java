@@ -4,7 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static plenzo.engine.kit.EngineKit.SITE;
 
-import java.nio.file.Path;
 import java.util.List;
 import java.util.Set;
 import java.util.TreeSet;
@@ -12,28 +11,13 @@ import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
-import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 import plenzo.core.problem.Problem;
 import plenzo.core.stage.Stage;
-import plenzo.engine.kit.EngineKit;
+import plenzo.engine.kit.KitTest;
 
 /** What is new never takes the place of what stands, and what changed is said. */
-class SetUpTest {
-  @TempDir Path folder;
-  private EngineKit kit;
-
-  @BeforeEach
-  void world() {
-    kit = new EngineKit(folder.resolve("data"));
-  }
-
-  @AfterEach
-  void end() {
-    kit.close();
-  }
+class SetUpTest extends KitTest {
 
   private Stage.Site there() {
     return kit.engine().stages().get(kit.ines, SITE.stage()).sites().get(0);
