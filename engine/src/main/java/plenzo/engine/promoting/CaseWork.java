@@ -1,13 +1,8 @@
 package plenzo.engine.promoting;
 
-import java.io.IOException;
-import java.io.InputStream;
-import java.io.UncheckedIOException;
-import java.nio.charset.StandardCharsets;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
-import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -15,21 +10,13 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Consumer;
-import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
-import plenzo.core.impact.CaseFacts;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
-import plenzo.core.impact.ImpactCase;
-import plenzo.core.impact.ItemsCase;
 import plenzo.core.impact.Rules;
-import plenzo.core.item.Definition;
-import plenzo.core.item.ItemSeen;
-import plenzo.core.json.Json;
-import plenzo.core.keeping.Kept;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
@@ -39,9 +26,6 @@ import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
-import plenzo.core.target.Connector;
-import plenzo.core.target.ItemsDelta;
-import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.Question;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TablesDelta;
@@ -60,7 +44,6 @@ import plenzo.engine.comparing.Incoming;
 import plenzo.engine.comparing.Losses;
 import plenzo.engine.comparing.VersionIncoming;
 import plenzo.engine.content.Contents;
-import plenzo.engine.setup.RecordsAge;
 import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
 
@@ -76,6 +59,7 @@ public final class CaseWork {
   private final Checks checks;
   private final Gates gates;
   private final Cover cover;
+  private final CaseReading reading;
 
   public CaseWork(
       Tools tools,
@@ -92,6 +76,7 @@ public final class CaseWork {
     this.bindings = bindings;
     this.gates = new Gates(tools, targets, this);
     this.cover = new Cover(tools);
+    this.reading = new CaseReading(tools, targets, comparer, bindings, this);
   }
 
   public Gates gates() {
@@ -254,13 +239,15 @@ public final class CaseWork {
         delta = delta(compared, p, version, record);
       }
       List<Finding> findings =
-          new ArrayList<>(Rules.run(Rules.TABLES, impact(compared, delta.tables(), look, p)));
-      findings.addAll(Rules.run(Rules.ITEMS, itemsCase(p, version, compared, delta, look)));
+          new ArrayList<>(
+              Rules.run(Rules.TABLES, reading.tables(p, compared, delta.tables(), look)));
+      findings.addAll(Rules.run(Rules.ITEMS, reading.items(p, version, compared, delta, look)));
       Version base = incoming instanceof VersionIncoming v ? v.base() : null;
       findings.addAll(
-          Rules.run(Rules.CASE, facts(p, ats, look, record, version, base, compared, delta)));
+          Rules.run(
+              Rules.CASE, reading.facts(p, ats, look, record, version, base, compared, delta)));
       if (!p.rollback()) {
-        contents(version, delta, findings);
+        arriving(version, delta, findings);
       }
       Losses.Lost loss =
           back != null ? back.loss(compared, delta, look, findings) : Losses.Lost.NONE;
@@ -301,101 +288,6 @@ public final class CaseWork {
         .map(TablesDelta.TableDelta::table)
         .filter(t -> look.tables().answer(Question.of(Question.Type.ROWS, t)).count() > 0)
         .toList();
-  }
-
-  /** Reads what the rules about the case look at. */
-  private CaseFacts facts(
-      Promotion p,
-      List<Targets.At> ats,
-      SiteLook look,
-      SiteRecord record,
-      Version version,
-      @Nullable Version base,
-      Compared compared,
-      SiteDelta delta) {
-    SemVer present = Objects.requireNonNull(record.present());
-    List<ComponentKey> leftOut = List.of();
-    if (base != null) {
-      Version there = base.number().equals(present) ? base : version(p.application(), present);
-      leftOut = ancestry(p.application()).fixesLeftOut(version, there, base);
-    }
-    Map<Kind.Holder, SemVer> releases = new EnumMap<>(Kind.Holder.class);
-    for (Kind.Holder h : Kind.Holder.values()) {
-      if (version.needs().stream().anyMatch(n -> n.server() == h)) {
-        look.release(h).ifPresent(r -> releases.put(h, r));
-      }
-    }
-    return new CaseFacts(
-        p,
-        present,
-        version,
-        base,
-        delta,
-        ats.stream().map(at -> place(at, look)).toList(),
-        leftOut,
-        releases,
-        neighbours(p),
-        earlierInRelease(p),
-        inRelease(p),
-        tools.keeper().read(kept -> kept.sites().list(Kept.Filter.application(p.application()))),
-        otherOpen(p, version),
-        Promotion.counts(compared.components(), compared.sameFiles()).kept());
-  }
-
-  private CaseFacts.Place place(Targets.At at, SiteLook look) {
-    return new CaseFacts.Place(
-        at.holder(),
-        at.shown(),
-        at.identity(tools.keeper().service(), tools.now()),
-        look.identity(at.holder()),
-        !at.target().scratch().isEmpty(),
-        at.stage().needsProof(),
-        new RecordsAge(tools, targets).newerRun(at.id(), look.runs(at.holder(), 1)));
-  }
-
-  private Map<String, CaseFacts.Neighbour> neighbours(Promotion p) {
-    Map<String, CaseFacts.Neighbour> out = new java.util.TreeMap<>();
-    SiteKey site = p.site();
-    for (SiteRecord other :
-        tools
-            .keeper()
-            .read(
-                kept ->
-                    kept.sites()
-                        .list(new Kept.Filter(null, site.stage(), site.site(), null, 1000, 0)))) {
-      SemVer there = other.present();
-      if (there != null && !other.application().equals(p.application())) {
-        out.put(
-            other.application(),
-            new CaseFacts.Neighbour(there, head(other.application(), there).needs()));
-      }
-    }
-    return out;
-  }
-
-  private List<CaseFacts.Open> otherOpen(Promotion p, Version version) {
-    List<CaseFacts.Open> out = new ArrayList<>();
-    if (p.rollback()) {
-      return out;
-    }
-    for (Promotion o :
-        tools
-            .keeper()
-            .read(
-                kept -> kept.promotions().list(Kept.Filter.at(p.application(), p.site(), 1000)))) {
-      if (o.number() != p.number()
-          && (o.state() == PromotionState.READY
-              || o.state() == PromotionState.AGREED
-              || o.state() == PromotionState.RUNNING)) {
-        out.add(
-            new CaseFacts.Open(
-                o,
-                version(o.application(), o.version()).entries().stream()
-                    .filter(e -> version.entry(e.key()).isPresent())
-                    .count()));
-      }
-    }
-    return out;
   }
 
   /**
@@ -449,7 +341,7 @@ public final class CaseWork {
   }
 
   /** Checks of the content that arrives; what is only worth a note was noted at sealing. */
-  private void contents(Version version, SiteDelta delta, List<Finding> findings) {
+  private void arriving(Version version, SiteDelta delta, List<Finding> findings) {
     Set<ComponentKey> arriving = new TreeSet<>();
     delta.itemDeltas().stream()
         .flatMap(d -> d.changes().stream())
@@ -479,7 +371,7 @@ public final class CaseWork {
     }
   }
 
-  private Application application(String key) {
+  Application application(String key) {
     return tools
         .keeper()
         .read(kept -> kept.applications().find(key))
@@ -509,101 +401,6 @@ public final class CaseWork {
     return bindings.stamps(version(p.application(), p.version()), p.site());
   }
 
-  private ItemsCase itemsCase(
-      Promotion p, Version version, Compared compared, SiteDelta delta, SiteLook look) {
-    Compared.Items items = compared.items();
-    Set<ComponentKey> after = new TreeSet<>(items.present().keySet());
-    compared.tables().keySet().stream()
-        .map(t -> new ComponentKey(Kind.TABLE, t.componentName()))
-        .forEach(after::add);
-    version.entries().forEach(e -> after.add(e.key()));
-    earlierInRelease(p).values().stream()
-        .flatMap(v -> v.entries().stream())
-        .forEach(e -> after.add(e.key()));
-    List<Definition> arriving = new ArrayList<>();
-    Set<ComponentKey> written = new TreeSet<>();
-    for (ItemsDelta d : delta.itemDeltas()) {
-      for (ItemsDelta.Change c : d.changes()) {
-        written.add(c.key());
-        if (c.incoming() == null) {
-          after.remove(c.key());
-        } else if (c.key().kind().definition()) {
-          arriving.add(
-              definition(c.key(), items.incoming().contents().open(c.key().kind(), c.incoming())));
-        }
-      }
-    }
-    for (plenzo.core.target.TablesDelta.TableDelta t : delta.tables().tables()) {
-      if (t.result() == null) {
-        after.remove(new ComponentKey(Kind.TABLE, t.table().componentName()));
-        after.remove(new ComponentKey(Kind.RECORDS, t.table().componentName()));
-      }
-    }
-    String space = application(p.application()).schema();
-    Map<Kind.Holder, ItemsLooking.Limits> limits = new EnumMap<>(Kind.Holder.class);
-    items.holders().forEach(h -> limits.put(h, look.items(h).limits(space)));
-    boolean removes =
-        delta.itemDeltas().stream()
-            .flatMap(d -> d.changes().stream())
-            .anyMatch(c -> c.incoming() == null);
-    return new ItemsCase(
-        p.site().toString(),
-        delta.items(),
-        items.present(),
-        items.onlyThere(),
-        after,
-        version.entries().stream().map(e -> e.key().kind().holder()).collect(Collectors.toSet()),
-        targets.all(p.site()).stream().map(Targets.At::holder).collect(Collectors.toSet()),
-        limits,
-        !delta.isEmpty()
-            && targets
-                .find(p.site(), Kind.Holder.HOST)
-                .filter(at -> targets.can(at, Connector.Capability.MAINTENANCE))
-                .isPresent(),
-        look.findItems(Kind.Holder.HOST).map(ItemsLooking::work).orElse(null),
-        arriving,
-        removes ? staying(items, written, look) : List.of(),
-        p.rollback()
-            ? List.of()
-            : bindings.states(version, p.site()).stream()
-                .filter(
-                    s ->
-                        s.state().problem().isEmpty() && !s.state().missing()
-                            || s.neededBy().stream()
-                                .anyMatch(
-                                    key ->
-                                        written.contains(key)
-                                            || unboundThere(items, key, s.state().input().name())))
-                .map(Bindings.State::state)
-                .toList());
-  }
-
-  /** Whether the host itself says that a component lacks a value. */
-  private static boolean unboundThere(Compared.Items items, ComponentKey key, String input) {
-    ItemSeen there = items.present().get(key);
-    return there != null && there.unbound().contains(input);
-  }
-
-  private static List<Definition> staying(
-      Compared.Items items, Set<ComponentKey> written, SiteLook look) {
-    List<Definition> out = new ArrayList<>();
-    for (ComponentKey key : items.present().keySet()) {
-      if (key.kind().definition() && !written.contains(key)) {
-        out.add(definition(key, look.items(Kind.Holder.HOST).read(key)));
-      }
-    }
-    return out;
-  }
-
-  private static Definition definition(ComponentKey key, InputStream content) {
-    try (content) {
-      return Definition.of(
-          key, Json.parse(new String(content.readAllBytes(), StandardCharsets.UTF_8)));
-    } catch (IOException e) {
-      throw new UncheckedIOException(key + " cannot be read", e);
-    }
-  }
-
   /** Every value that a rollback would lose, as CSV lines. */
   public void lost(Promotion p, Consumer<String> line) {
     List<Targets.At> ats = targets.all(p.site());
@@ -620,29 +417,6 @@ public final class CaseWork {
         comparer.files().remove(compared.id());
       }
     }
-  }
-
-  private ImpactCase impact(Compared compared, TablesDelta delta, SiteLook look, Promotion p) {
-    return new ImpactCase(
-        compared.components(),
-        p.decisions(),
-        delta,
-        compared.tables(),
-        compared.uncarried(),
-        (component, difference, limit, sink) -> {
-          int n =
-              compared.components().stream()
-                  .map(Promotion.ComponentResult::key)
-                  .toList()
-                  .indexOf(component);
-          try (var reader = comparer.files().read(compared.id(), n, difference, 0)) {
-            int left = limit;
-            for (var row = reader.next(); row != null && left-- > 0; row = reader.next()) {
-              sink.accept(row);
-            }
-          }
-        },
-        question -> look.tables().answer(question));
   }
 
   /** An acceptance and a ceiling hold as long as the count stays below it. */
