@@ -60,6 +60,7 @@ export default function RollbackPage() {
         label={t.goTo}
         value={version}
         onChange={(e) => setParams(e.target.value ? { version: e.target.value } : {})}
+        slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
         sx={{ minWidth: 260, mb: 2 }}
       >
         <MenuItem value="">{t.lastGood}</MenuItem>

@@ -26,6 +26,8 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
@@ -443,6 +445,42 @@ class PostgresConnectorTest {
     assertThat(counted)
         .as("one value stands in three rows")
         .containsExactly(5L, 1L, 2L, 1L, 1L, 1L);
+  }
+
+  /** Whatever can be cast and comes back as it was fits; the texts of numbers do not matter. */
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "integer          | numeric(6,2)         | 30            | 0",
+        "integer          | numeric(3,2)         | 30            | 1",
+        "integer          | smallint             | 32767         | 0",
+        "integer          | smallint             | 32768         | 1",
+        "numeric(6,2)     | integer              | 12.00         | 0",
+        "numeric(6,2)     | integer              | 12.50         | 1",
+        "numeric(6,2)     | numeric(6,1)         | 10.50         | 0",
+        "numeric(6,2)     | numeric(6,1)         | 10.55         | 1",
+        "bigint           | double precision     | 9007199254740993 | 1",
+        "integer          | double precision     | 30            | 0",
+        "double precision | numeric(6,2)         | 0.25          | 0",
+        "text             | character varying(3) | abc           | 0",
+        "text             | character varying(3) | abcd          | 1",
+        "text             | integer              | 7             | 0",
+        "text             | integer              | seven         | 1",
+        "integer          | text                 | 7             | 0",
+        "date             | timestamp without time zone | 2026-04-01 | 0",
+      })
+  void countsValuesThatDoNotFitAnotherType(String was, String is, String value, long unfit)
+      throws SQLException {
+    sql(
+        "SET ROLE owner; CREATE TABLE fares.note (v "
+            + was
+            + "); INSERT INTO fares.note VALUES ('"
+            + value
+            + "'), (NULL); GRANT SELECT ON fares.note TO looker");
+    try (TablesLooking looking = connector.look(access("looker"))) {
+      assertThat(looking.answer(Question.notFitting(NOTE, "v", is, was)).count()).isEqualTo(unfit);
+    }
   }
 
   @Test

@@ -321,12 +321,15 @@ public final class FactsSql {
     String column = "t." + Sql.name(q.columns().get(0));
     String type = q.text().get(0);
     String text = "pg_catalog.format('%s', " + column + ")";
+    String was = q.text().get(1);
+    // a number that is cast keeps its value, though its text would be refused: 30.00 as an integer
+    boolean numbers = number(was) && number(type);
     String refused =
-        server >= 160000
+        server >= 160000 && !numbers
             ? "NOT pg_catalog.pg_input_is_valid(" + text + ", " + Sql.literal(type) + ")"
-            : outside(column, type, q.text().get(1));
-    String back =
-        "pg_catalog.format('%s', " + text + "::" + type + "::text::" + q.text().get(1) + ")";
+            : outside(column, type, was);
+    String there = numbers ? column + "::" + type : text + "::" + type + "::text";
+    String back = "pg_catalog.format('%s', (" + there + ")::" + was + ")";
     return column
         + " IS NOT NULL AND CASE WHEN "
         + refused
@@ -337,12 +340,15 @@ public final class FactsSql {
         + " END";
   }
 
+  private static boolean number(String type) {
+    return INTEGERS.containsKey(type)
+        || type.startsWith("numeric")
+        || type.equals("real")
+        || type.equals("double precision");
+  }
+
   private static String outside(String column, String type, String present) {
-    boolean number =
-        INTEGERS.containsKey(present)
-            || present.startsWith("numeric")
-            || present.equals("real")
-            || present.equals("double precision");
+    boolean number = number(present);
     String bounds = INTEGERS.get(type);
     if (number && bounds != null) {
       return "("
