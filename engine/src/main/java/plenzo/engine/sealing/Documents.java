@@ -58,7 +58,7 @@ public final class Documents {
             .map(Version::entries)
             .orElse(List.of());
     List<VersionEntry> entries = new ArrayList<>();
-    List<Adoption.Candidate> candidates = adoption.candidates(by, application, site);
+    List<Adoption.Candidate> candidates = adoption.candidates(by, application, site).candidates();
     try (var look = sources.open(application, site)) {
       for (Adoption.Candidate c : candidates) {
         if (!c.refusals().isEmpty()) {

@@ -71,7 +71,7 @@ public final class Adoption {
       List<String> refusals,
       List<String> risks) {}
 
-  public List<Candidate> candidates(Person by, String application, SiteKey site) {
+  public Held candidates(Person by, String application, SiteKey site) {
     Rights.require(by, Right.LOOK, site.stage(), application);
     Application a = application(application);
     try (SiteLook look = targets.look(site)) {
@@ -94,18 +94,17 @@ public final class Adoption {
                                     seen.refusal().isEmpty() ? List.of() : List.of(seen.refusal()),
                                     List.of()))));
       }
-      return out;
+      return new Held(
+          List.copyOf(out), look.findTables().map(t -> t.uncarried(a.schema())).orElse(List.of()));
     }
   }
 
-  /** What else stands in the application's schema and is not carried. */
-  public List<Uncarried> uncarried(Person by, String application, SiteKey site) {
-    Rights.require(by, Right.LOOK, site.stage(), application);
-    String schema = application(application).schema();
-    try (SiteLook look = targets.look(site)) {
-      return look.findTables().map(t -> t.uncarried(schema)).orElse(List.of());
-    }
-  }
+  /**
+   * What a site holds of an application, at one instant.
+   *
+   * @param uncarried what else stands in the application's schema
+   */
+  public record Held(List<Candidate> candidates, List<Uncarried> uncarried) {}
 
   private static void tables(TablesLooking looking, String schema, List<Candidate> out) {
     for (TableName table : looking.tables(schema)) {
@@ -197,7 +196,7 @@ public final class Adoption {
     Rights.require(by, Right.AUTHOR, site.stage(), application);
     Rights.require(by, Right.OPERATE, site.stage(), application);
     requireTarget(site);
-    if (picks.isEmpty() && !candidates(by, application, site).isEmpty()) {
+    if (picks.isEmpty() && !candidates(by, application, site).candidates().isEmpty()) {
       throw Problem.invalid(
           "NOTHING_PICKED",
           "Pick at least one component to adopt: " + site + " holds some.",

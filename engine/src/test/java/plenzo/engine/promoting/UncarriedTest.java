@@ -114,7 +114,7 @@ class UncarriedTest extends KitTest {
   void candidatesNameIt() {
     kit.production().uncarried(sequence("fares.x"));
 
-    assertThat(kit.engine().adoption().uncarried(kit.ines, "fares", SITE))
+    assertThat(kit.engine().adoption().candidates(kit.ines, "fares", SITE).uncarried())
         .containsExactly(sequence("fares.x"));
   }
 }

@@ -244,7 +244,8 @@ class StageController {
   List<CandidateView> candidates(
       @PathVariable String key, @RequestParam String site, HttpServletRequest request) {
     List<CandidateView> out = new ArrayList<>();
-    engine.adoption().candidates(by(request), key, SiteKey.of(site)).stream()
+    Adoption.Held held = engine.adoption().candidates(by(request), key, SiteKey.of(site));
+    held.candidates().stream()
         .map(
             c ->
                 new CandidateView(
@@ -256,9 +257,7 @@ class StageController {
                     c.refusals(),
                     c.risks()))
         .forEach(out::add);
-    engine
-        .adoption()
-        .uncarried(by(request), key, SiteKey.of(site))
+    held.uncarried()
         .forEach(
             u ->
                 out.add(
