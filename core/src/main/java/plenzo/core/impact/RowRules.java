@@ -179,7 +179,7 @@ final class RowRules {
         continue;
       }
       for (List<Reach.Edge> path : Reach.from(t.table(), impact.after())) {
-        boolean stands = impact.tables().containsKey(path.get(path.size() - 1).hop().table());
+        boolean stands = path.stream().allMatch(edge -> stands(impact, edge.hop()));
         if (stands) {
           pointing(impact, found, t, rows, path, /* removal= */ true);
         }
@@ -188,6 +188,12 @@ final class RowRules {
         }
       }
     }
+  }
+
+  /** Nothing points by a column that only comes with the plan; what comes is checked by itself. */
+  private static boolean stands(ImpactCase impact, Question.Hop hop) {
+    TableStructure now = impact.tables().get(hop.table());
+    return now != null && hop.columns().stream().allMatch(c -> now.column(c).isPresent());
   }
 
   private static void pointing(

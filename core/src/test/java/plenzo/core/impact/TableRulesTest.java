@@ -423,6 +423,20 @@ class TableRulesTest {
     assertThat(rules()).as("nothing can point there").isEmpty();
   }
 
+  /** A target that is asked about a column it does not have refuses, and nothing could go back. */
+  @Test
+  void nothingPointsByAColumnThatOnlyComes() {
+    counts(Question.Type.POINTING, 1);
+    TableStructure without =
+        table(List.of(required("code", "text", null), column("other", "text")), primary());
+    stands(BAND, plain()).stands(LINE, without);
+    becomes(BAND, plain(), row("PEAK:a", null)).becomes(LINE, plain(foreign("")));
+    assertThat(rules()).isEmpty();
+    assertThat(asked).noneMatch(q -> q.type() == Question.Type.POINTING);
+    stands(LINE, plain()).becomes(LINE, plain(foreign("")));
+    assertThat(rules()).containsExactly("BLOCKER row-needed");
+  }
+
   /** Rows that a way back takes out count like those of a version. */
   @Test
   void noRowThatStaysPointsAtOneThatDoesNotFit() {
