@@ -1,0 +1,170 @@
+package plenzo.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.IOException;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.TestInstance;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import plenzo.core.impact.Finding;
+import plenzo.core.plan.Plan;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.run.Run;
+import plenzo.core.run.RunState;
+import plenzo.demo.Cluster;
+import plenzo.engine.returning.Rollbacks;
+import plenzo.engine.running.RunListener;
+
+/**
+ * Going back by the earlier version on a real server: what a version dropped comes back, and what
+ * the structure cannot hold is loss that closes nothing. Rows of the table are in no version.
+ */
+@TestInstance(TestInstance.Lifecycle.PER_CLASS)
+class WayBackOnPostgresTest {
+  private static final Path ROOT = Path.of("target/way-back").toAbsolutePath();
+  private static final List<String> TABLES = List.of("table/fares.zone", "table/fares.trip");
+  private static final String BASE =
+      "CREATE TABLE fares.zone (code text PRIMARY KEY, share integer NOT NULL);"
+          + "CREATE TABLE fares.trip (id integer PRIMARY KEY, zone text CONSTRAINT trip_zone REFERENCES fares.zone,"
+          + " note varchar(5) NOT NULL DEFAULT 'none', paid numeric(6,2), at timestamptz DEFAULT now(),"
+          + " CONSTRAINT trip_paid CHECK (paid > 0), CONSTRAINT trip_note UNIQUE (note));"
+          + "INSERT INTO fares.zone VALUES ('N', 10), ('S', 20);"
+          + "INSERT INTO fares.trip VALUES (1, 'N', 'a', 1.50, NULL), (2, 'S', 'b', 2.50, '2026-04-01 06:30:00+00'), (3, NULL, 'c', NULL, '2026-04-02 00:00:00+00')";
+
+  private final Started started = new Started();
+  private Cluster cluster;
+  private int cases;
+
+  @BeforeAll
+  void start() throws IOException {
+    KillTest.clear(ROOT);
+    cluster = started.add(new Cluster(ROOT.resolve("postgres"), /* flushed= */ false));
+  }
+
+  @AfterAll
+  void stop() {
+    started.close();
+  }
+
+  @BeforeEach
+  void world() {
+    for (String database : List.of("development", "production")) {
+      as(
+          database,
+          "DROP SCHEMA fares CASCADE; CREATE SCHEMA fares; GRANT USAGE ON SCHEMA fares TO "
+              + database
+              + "_look; ALTER DEFAULT PRIVILEGES IN SCHEMA fares GRANT SELECT ON TABLES TO "
+              + database
+              + "_look; "
+              + BASE);
+    }
+    cluster.sql(
+        "production",
+        "DROP SCHEMA plenzo CASCADE; CREATE SCHEMA plenzo AUTHORIZATION production_change; GRANT USAGE ON SCHEMA plenzo TO production_look");
+  }
+
+  private void as(String database, String sql) {
+    cluster.sql(database, "SET ROLE " + database + "_change; " + sql);
+  }
+
+  private String trips() {
+    return cluster
+        .query(
+            "production",
+            "SELECT string_agg(id || ':' || coalesce(zone, '-') || ':' || note || ':' || coalesce(paid::text, '-') || ':' || coalesce(to_char(at AT TIME ZONE 'UTC', 'MMDD'), '-'), ' ' ORDER BY id) FROM fares.trip")
+        .get(0);
+  }
+
+  /** Brings what development became, does what people do, and goes back; the loss in words. */
+  private String wentBack(Plan.Way way, String version, String since) throws IOException {
+    Path folder = ROOT.resolve("case-" + cases++);
+    try (EngineWorld world = new EngineWorld(folder, cluster.port(), RunListener.NOBODY)) {
+      world.adopt(TABLES);
+      as("development", version);
+      world.seal("1.1.0", TABLES);
+      Run there = world.run(world.promotion("1.1.0"));
+      assertThat(there.state()).as(there.sentence()).isEqualTo(RunState.DONE);
+      as("production", since);
+      Rollbacks.Option option =
+          world.engine.rollbacks().ways(world.ines, "fares", EngineMain.SITE, null).stream()
+              .filter(o -> o.way() == way)
+              .findFirst()
+              .orElseThrow();
+      assertThat(option.possible()).as(option.why()).isTrue();
+      List<String> saved = new ArrayList<>();
+      world.engine.rollbacks().lost(world.ines, "fares", EngineMain.SITE, way, null, saved::add);
+      assertThat(saved.size() == 1).as("what is lost can be saved").isEqualTo(option.lost() == 0);
+      Promotion p =
+          world
+              .engine
+              .rollbacks()
+              .start(
+                  world.ines,
+                  "fares",
+                  EngineMain.SITE,
+                  way,
+                  null,
+                  "test",
+                  String.valueOf(option.fingerprint()));
+      assertThat(p.findings()).noneMatch(f -> f.severity() == Finding.Severity.BLOCKER);
+      Run back = world.run(world.compared(p.number()));
+      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      return option.lossSentence();
+    }
+  }
+
+  private static final String BEFORE = "1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402";
+
+  @ParameterizedTest(name = "{0} / {1}")
+  @CsvSource(
+      delimiter = '|',
+      quoteCharacter = '`',
+      value = {
+        // what 1.1.0 changes | what people do then | what is lost | what is there afterwards
+        "ALTER TABLE fares.trip DROP at | SELECT 1 | Nothing is lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402",
+        "ALTER TABLE fares.trip DROP zone; ALTER TABLE fares.zone ALTER share TYPE numeric(6,2) | SELECT 1 | Nothing is lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402",
+        "ALTER TABLE fares.trip DROP zone, DROP note | DELETE FROM fares.trip WHERE id = 2 | Nothing is lost. | 1:N:a:1.50:- 3:-:c:-:0402",
+        "ALTER TABLE fares.trip ALTER note TYPE text | UPDATE fares.trip SET note = 'far too long' WHERE id = 2 | 1 value of fares.trip.note that 1.0.0 cannot hold would be lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402",
+        "ALTER TABLE fares.trip ALTER note TYPE text | INSERT INTO fares.trip VALUES (4, 'N', 'far too long', 1, NULL) | 1 value of fares.trip.note that 1.0.0 cannot hold would be lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402 4:N:none:1.00:-",
+        "ALTER TABLE fares.trip ALTER note DROP NOT NULL, ALTER note DROP DEFAULT | UPDATE fares.trip SET note = NULL WHERE id = 1 | 1 value of fares.trip.note that 1.0.0 cannot hold would be lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402",
+        "ALTER TABLE fares.trip ALTER paid TYPE numeric | UPDATE fares.trip SET paid = 123456.789 WHERE id = 3 | 1 value of fares.trip.paid that 1.0.0 cannot hold would be lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402",
+        "ALTER TABLE fares.trip DROP CONSTRAINT trip_paid | INSERT INTO fares.trip VALUES (4, 'N', 'd', -1, NULL) | 1 row of fares.trip that 1.0.0 cannot hold would be lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402",
+        "ALTER TABLE fares.trip DROP CONSTRAINT trip_note | INSERT INTO fares.trip VALUES (4, 'N', 'a', 1, NULL) | 1 row of fares.trip that 1.0.0 cannot hold would be lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402",
+        "ALTER TABLE fares.trip DROP CONSTRAINT trip_zone | INSERT INTO fares.trip VALUES (4, 'X', 'd', 1, NULL) | 1 value of fares.trip.zone that 1.0.0 cannot hold would be lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402 4:-:d:1.00:-",
+        "ALTER TABLE fares.zone ALTER share TYPE numeric(6,2) | INSERT INTO fares.zone VALUES ('H', 0.5) | 1 row of fares.zone that 1.0.0 cannot hold would be lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402",
+        "DROP TABLE fares.trip | SELECT 1 | Nothing is lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402",
+      })
+  void bringsBackWhatWasDroppedAndClosesNothing(
+      String version, String since, String loss, String after) throws IOException {
+    assertThat(trips()).isEqualTo(BEFORE);
+
+    String lost = wentBack(Plan.Way.EARLIER_VERSION, version, since);
+
+    assertThat(lost).isEqualTo(loss);
+    assertThat(trips()).isEqualTo(after);
+    assertThat(
+            cluster.query(
+                "production", "SELECT string_agg(share::text, ' ' ORDER BY code) FROM fares.zone"))
+        .containsExactly("10 20");
+  }
+
+  /** The backup takes out the very rows whose values its types cannot hold. */
+  @Test
+  void restoresTheBackupOverValuesThatDoNotFit() throws IOException {
+    String lost =
+        wentBack(
+            Plan.Way.BACKUP,
+            "ALTER TABLE fares.trip ALTER paid TYPE numeric, ALTER note TYPE text, DROP zone",
+            "UPDATE fares.trip SET paid = 123456.789 WHERE id = 1; INSERT INTO fares.trip VALUES (4, 'far too long', 7, NULL)");
+
+    assertThat(lost).isEqualTo("2 rows of fares.trip written since would be lost.");
+    assertThat(trips()).isEqualTo(BEFORE);
+  }
+}
