@@ -159,7 +159,7 @@ function Components({
 
 function Draft({ v }: { v: Schemas['VersionView'] }) {
   const navigate = useNavigate();
-  const may = useMissing('author', '*', v.application);
+  const may = useMissing('author', '?', v.application);
   const start = useMutation({
     mutationFn: () => unwrap(client.POST('/api/v1/drafts', { body: { application: v.application, from: v.number } })),
     onSuccess: (d) => navigate(`/drafts/${d.id}`),
@@ -178,7 +178,7 @@ function Draft({ v }: { v: Schemas['VersionView'] }) {
 function Build({ v }: { v: Schemas['VersionView'] }) {
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const may = useMissing('hand-out', '*', v.application);
+  const may = useMissing('hand-out', '?', v.application);
   const build = useMutation({
     mutationFn: () =>
       unwrap(client.POST('/api/v1/packages', { body: { application: v.application, number: v.number } })),
@@ -200,7 +200,7 @@ function Build({ v }: { v: Schemas['VersionView'] }) {
 function Withdraw({ v }: { v: Schemas['VersionView'] }) {
   const queries = useQueryClient();
   const [reason, setReason] = useState('');
-  const may = useMissing('author', '*', v.application);
+  const may = useMissing('author', '?', v.application);
   const act = useMutation({
     mutationFn: () =>
       unwrap(

@@ -68,7 +68,7 @@ export default function PackagesPage() {
 
 function Line({ p }: { p: Parcel }) {
   const [open, setOpen] = useState(false);
-  const may = useMissing('hand-out', '*', p.application);
+  const may = useMissing('hand-out', '?', p.application);
   return (
     <>
       <tr>
@@ -131,7 +131,7 @@ function Contents({ p }: { p: Parcel }) {
     enabled: p.state === 'received',
     queryFn: () => unwrap(client.GET('/api/v1/paths')),
   });
-  const may = useMissing('bring-in', '*', p.application);
+  const may = useMissing('bring-in', '?', p.application);
   const after = {
     onSuccess: () =>
       Promise.all(['packages', 'versions', 'applications'].map((k) => queries.invalidateQueries({ queryKey: [k] }))),
@@ -219,7 +219,7 @@ function Receive() {
   const queries = useQueryClient();
   const [file, setFile] = useState<File>();
   const chooser = useRef<HTMLInputElement>(null);
-  const may = useMissing('bring-in', '*', '*');
+  const may = useMissing('bring-in', '?', '?');
   const send = useMutation({
     mutationFn: (f: File) =>
       unwrap(

@@ -15,7 +15,7 @@ export function whyNot(may: May | undefined): string | undefined {
   return may.who.length > 0 ? `${may.why} Who can: ${may.who.join(', ')}.` : may.why;
 }
 
-/** Whether the person who is signed in has a right there; "*" asks for anywhere. Not known yet: as if not. */
+/** Whether the person who is signed in has a right there; "*" asks for everywhere, "?" for anywhere. Not known yet: as if not. */
 export function useMissing(right: string, stage: string, application: string): string | undefined {
   const may = useQuery({
     queryKey: ['session', 'may', right, stage, application],

@@ -289,7 +289,7 @@ function SiteForm({ s, names }: { s: Stage; names: Connection[] }) {
   const [accounts, setAccounts] = useState({ looking: '', changing: '', scratch: '' });
   const [others, setOthers] = useState({ directory: '', host: '' });
   const act = useSetUp(newSite, ['stages']);
-  const may = useMissing('administer', '*', '*');
+  const may = useMissing('administer', s.key, '*');
   const list = schemas
     .split(',')
     .map((x) => x.trim())

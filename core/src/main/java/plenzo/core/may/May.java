@@ -91,9 +91,13 @@ public record May(@Nullable Why why, String words, List<String> who) {
         + " lacks the right \""
         + right.code()
         + "\""
-        + (stage.equals("*") ? "" : " at " + stage)
-        + (application.equals("*") ? "" : " for " + application)
+        + place(" at ", stage, "every stage")
+        + place(" for ", application, "every application")
         + ".";
+  }
+
+  private static String place(String before, String asked, String every) {
+    return asked.equals(Person.ANY) ? "" : before + (asked.equals(Person.EVERY) ? every : asked);
   }
 
   /** The first that says no; yes when all say yes. */

@@ -20,6 +20,12 @@ public record Person(
     @Nullable Instant lockedUntil,
     List<Grant> grants,
     int revision) {
+  /** Asked or granted: at every stage, for every application, also for those to come. */
+  public static final String EVERY = "*";
+
+  /** Asked: at some stage, for some application, whichever. It is granted to nobody. */
+  public static final String ANY = "?";
+
   public Person {
     grants = List.copyOf(grants);
   }
@@ -30,12 +36,15 @@ public record Person(
       return right == asked && matches(stage, atStage) && matches(application, forApplication);
     }
 
-    /** "*" asked means "at any"; a grant for one stage answers it. */
     private static boolean matches(String granted, String asked) {
-      return granted.equals("*") || asked.equals("*") || granted.equals(asked);
+      return granted.equals(EVERY) || asked.equals(ANY) || granted.equals(asked);
     }
   }
 
+  /**
+   * @param stage a stage, {@link #EVERY} or {@link #ANY}
+   * @param application an application, {@link #EVERY} or {@link #ANY}
+   */
   public boolean may(Right right, String stage, String application) {
     return !disabled && grants.stream().anyMatch(g -> g.covers(right, stage, application));
   }

@@ -59,7 +59,7 @@ public final class Hosts {
   }
 
   public ItemsLooking.Work work(Person by, SiteKey site) {
-    Rights.require(by, Right.LOOK, site.stage(), "*");
+    Rights.require(by, Right.LOOK, site.stage(), Person.EVERY);
     try (SiteLook look = targets.look(List.of(host(site)))) {
       return java.util.Objects.requireNonNull(look.items(Holder.HOST).work());
     }
@@ -67,7 +67,7 @@ public final class Hosts {
 
   /** Lets only operators in, or everybody again. */
   public void maintenance(Person by, SiteKey site, boolean on, String reason) {
-    Rights.require(by, Right.OPERATE, site.stage(), "*");
+    Rights.require(by, Right.OPERATE, site.stage(), Person.EVERY);
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Maintenance needs a reason.", "/reason");
     }

@@ -39,17 +39,18 @@ public final class History {
         .filter(
             e ->
                 e.stage() == null && e.application() == null
-                    ? by.may(Right.AUDIT, "*", "*") || e.actor().equals(by.login())
+                    ? by.may(Right.AUDIT, Person.EVERY, Person.EVERY)
+                        || e.actor().equals(by.login())
                     : by.may(
                         Right.LOOK,
-                        e.stage() == null ? "*" : e.stage(),
-                        e.application() == null ? "*" : e.application()))
+                        e.stage() == null ? Person.ANY : e.stage(),
+                        e.application() == null ? Person.ANY : e.application()))
         .toList();
   }
 
   /** The head of now, signed by the service's key, to be kept elsewhere. */
   public String head(Person by) {
-    Rights.require(by, Right.AUDIT, "*", "*");
+    Rights.require(by, Right.AUDIT, Person.EVERY, Person.EVERY);
     return SignedHead.sign(
         tools.keeper().read(Kept::head), tools.keeper().service(), tools.now(), keys.signing());
   }
@@ -85,7 +86,7 @@ public final class History {
    * @param kept a head that somebody kept in a file, null for none
    */
   public Chain verify(Person by, @Nullable String kept) {
-    Rights.require(by, Right.AUDIT, "*", "*");
+    Rights.require(by, Right.AUDIT, Person.EVERY, Person.EVERY);
     Map<String, Anchor> outside = new LinkedHashMap<>();
     List<Anchored> foreign = new ArrayList<>();
     if (kept != null) {

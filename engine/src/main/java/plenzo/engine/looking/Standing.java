@@ -82,7 +82,7 @@ public final class Standing {
   public List<Line> lines(Person by) {
     List<Line> out = new ArrayList<>();
     for (Application a : tools.keeper().read(kept -> kept.applications().all())) {
-      if (by.may(Right.LOOK, "*", a.key())) {
+      if (by.may(Right.LOOK, Person.ANY, a.key())) {
         out.add(line(by, a));
       }
     }

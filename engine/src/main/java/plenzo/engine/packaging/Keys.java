@@ -29,7 +29,7 @@ public final class Keys {
 
   /** Makes a key of this service's own; packages are signed with the newest from now on. */
   public Signer make(Person by, String name) {
-    Rights.require(by, Right.ADMINISTER, "*", "*");
+    Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
     named(name);
     Signatures.Keys keys = Signatures.make(tools.random());
     Signer signer =
@@ -62,7 +62,7 @@ public final class Keys {
 
   /** Trusts the key of another service. */
   public Signer trust(Person by, String name, String open) {
-    Rights.require(by, Right.ADMINISTER, "*", "*");
+    Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
     named(name);
     String id;
     try {
@@ -88,7 +88,7 @@ public final class Keys {
 
   /** From now on nothing that the key signed is taken; there is no way back but a new key. */
   public Signer revoke(Person by, String id, String reason) {
-    Rights.require(by, Right.ADMINISTER, "*", "*");
+    Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Revoking a key needs a reason.", "/reason");
     }

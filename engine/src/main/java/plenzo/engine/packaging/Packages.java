@@ -58,7 +58,7 @@ public final class Packages {
         .keeper()
         .read(kept -> kept.parcels().list(new Kept.Filter(application, null, null, null, 1000, 0)))
         .stream()
-        .filter(p -> by.may(Right.LOOK, "*", p.application()))
+        .filter(p -> by.may(Right.LOOK, Person.ANY, p.application()))
         .toList();
   }
 
@@ -66,13 +66,13 @@ public final class Packages {
     return tools
         .keeper()
         .read(kept -> kept.parcels().find(id))
-        .filter(p -> by.may(Right.LOOK, "*", p.application()))
+        .filter(p -> by.may(Right.LOOK, Person.ANY, p.application()))
         .orElseThrow(() -> Problem.notFound("package", id));
   }
 
   /** Builds a version's package; building it again with the same key gives the same file. */
   public Parcel build(Person by, String application, SemVer number) {
-    Rights.require(by, Right.HAND_OUT, "*", application);
+    Rights.require(by, Right.HAND_OUT, Person.ANY, application);
     Application a =
         tools
             .keeper()
@@ -160,7 +160,7 @@ public final class Packages {
   /** Opens the file to hand it out, and records who took it. The caller closes it. */
   public InputStream handOut(Person by, String id) {
     Parcel p = get(by, id);
-    Rights.require(by, Right.HAND_OUT, "*", p.application());
+    Rights.require(by, Right.HAND_OUT, Person.ANY, p.application());
     tools
         .keeper()
         .write(
@@ -177,7 +177,7 @@ public final class Packages {
    * refused and leaves nothing behind; an intact one by an unknown signer stays, to be looked at.
    */
   public Parcel receive(Person by, String name, InputStream bytes) {
-    Rights.require(by, Right.BRING_IN, "*", "*");
+    Rights.require(by, Right.BRING_IN, Person.ANY, Person.ANY);
     String id = "K-" + tools.keeper().<Long>write(kept -> kept.next("package"));
     String file = "package/" + id + ".zip";
     try (OutputStream out = tools.files().create(file)) {
@@ -330,7 +330,7 @@ public final class Packages {
             .keeper()
             .read(kept -> kept.parcels().find(id))
             .orElseThrow(() -> Problem.notFound("package", id));
-    Rights.require(by, Right.BRING_IN, "*", p.application());
+    Rights.require(by, Right.BRING_IN, Person.ANY, p.application());
     if (p.state() != Parcel.State.RECEIVED) {
       throw Problem.stopped(
           "NOT_RECEIVED", id + " is " + p.state().code() + ".", "plenzo package list");
@@ -451,7 +451,7 @@ public final class Packages {
           "There is no application " + key + " here yet.",
           "Name the path that it travels: --path PATH");
     }
-    Rights.require(by, Right.ADMINISTER, "*", key);
+    Rights.require(by, Right.ADMINISTER, Person.EVERY, key);
     kept.paths().find(path).orElseThrow(() -> Problem.notFound("path", path));
     kept.applications()
         .insert(
@@ -484,14 +484,14 @@ public final class Packages {
         .read(kept -> kept.parcels().find(id))
         .filter(
             p ->
-                by.may(Right.LOOK, "*", p.application())
-                    || by.may(Right.BRING_IN, "*", p.application()))
+                by.may(Right.LOOK, Person.ANY, p.application())
+                    || by.may(Right.BRING_IN, Person.ANY, p.application()))
         .orElseThrow(() -> Problem.notFound("package", id));
   }
 
   /** Takes a received file away again. */
   public void drop(Person by, String id) {
-    Rights.require(by, Right.BRING_IN, "*", "*");
+    Rights.require(by, Right.BRING_IN, Person.ANY, Person.ANY);
     Parcel p =
         tools
             .keeper()

@@ -5,8 +5,10 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Base64;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.Semaphore;
 import plenzo.core.digest.Digest;
 import plenzo.core.history.HistoryEntry.Event;
@@ -72,7 +74,7 @@ public final class People {
               List<Person.Grant> grants = new ArrayList<>();
               for (Right right :
                   List.of(Right.LOOK, Right.ADMINISTER, Right.OPERATE, Right.AUDIT)) {
-                grants.add(new Person.Grant(right, "*", "*"));
+                grants.add(new Person.Grant(right, Person.EVERY, Person.EVERY));
               }
               kept.people()
                   .insert(
@@ -317,14 +319,15 @@ public final class People {
     }
   }
 
+  /** Everybody, for whoever grants rights anywhere. */
   public List<Person> all(Person by) {
-    Rights.require(by, Right.ADMINISTER, "*", "*");
+    Rights.require(by, Right.ADMINISTER, Person.ANY, Person.ANY);
     return tools.keeper().read(kept -> kept.people().all());
   }
 
   /** Adds a person with a first password, which they must change. */
   public Person invite(Person by, String login, String name, String password, boolean mustChange) {
-    Rights.require(by, Right.ADMINISTER, "*", "*");
+    Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
     if (!login.matches("[a-z][a-z0-9.-]{1,39}")) {
       throw Problem.invalid(
           "LOGIN",
@@ -359,25 +362,30 @@ public final class People {
             });
   }
 
-  /** Replaces what a person may do. */
+  /**
+   * Replaces what a person may do. Nobody gives or takes what they do not administer themselves.
+   *
+   * @param grants name stages and applications that exist, or every one
+   */
   public Person grant(Person by, String login, List<Person.Grant> grants) {
-    Rights.require(by, Right.ADMINISTER, "*", "*");
+    Rights.require(by, Right.ADMINISTER, Person.ANY, Person.ANY);
     return tools
         .keeper()
         .write(
             kept -> {
               Person person =
                   kept.people().find(login).orElseThrow(() -> Problem.notFound("person", login));
+              requireScope(by, person.grants(), grants);
+              grants.forEach(g -> requireThere(kept, g));
               Person changed = person.withGrants(grants);
-              boolean lastAdministrator =
-                  kept.people().all().stream()
+              if (!changed.may(Right.ADMINISTER, Person.EVERY, Person.EVERY)
+                  && kept.people().all().stream()
                       .filter(p -> !p.login().equals(login))
-                      .noneMatch(p -> p.may(Right.ADMINISTER, "*", "*"));
-              if (lastAdministrator && !changed.may(Right.ADMINISTER, "*", "*")) {
+                      .noneMatch(p -> p.may(Right.ADMINISTER, Person.EVERY, Person.EVERY))) {
                 throw Problem.stopped(
                     "LAST_ADMINISTRATOR",
-                    login + " is the last administrator.",
-                    "Make somebody else administrator first");
+                    login + " is the last administrator of everything.",
+                    "Make somebody else administrator of everything first");
               }
               if (!kept.people().update(changed)) {
                 throw Problem.changed(
@@ -391,6 +399,26 @@ public final class People {
                   tools.now());
               return changed;
             });
+  }
+
+  private static void requireScope(Person by, List<Person.Grant> was, List<Person.Grant> is) {
+    Set<Person.Grant> changed = new LinkedHashSet<>(is);
+    was.forEach(changed::remove);
+    was.stream().filter(g -> !is.contains(g)).forEach(changed::add);
+    for (Person.Grant g : changed) {
+      Rights.require(by, Right.ADMINISTER, g.stage(), g.application());
+    }
+  }
+
+  private static void requireThere(Kept kept, Person.Grant g) {
+    if (!g.stage().equals(Person.EVERY) && kept.stages().find(g.stage()).isEmpty()) {
+      throw Problem.invalid("UNKNOWN_STAGE", "There is no stage \"" + g.stage() + "\".", "/grants");
+    }
+    if (!g.application().equals(Person.EVERY)
+        && kept.applications().find(g.application()).isEmpty()) {
+      throw Problem.invalid(
+          "UNKNOWN_APPLICATION", "There is no application \"" + g.application() + "\".", "/grants");
+    }
   }
 
   private static String describe(List<Person.Grant> grants) {

@@ -66,7 +66,7 @@ public final class Releases {
   }
 
   private static boolean visible(Person by, Release r) {
-    return r.members().stream().allMatch(m -> by.may(Right.LOOK, "*", m.application()));
+    return r.members().stream().allMatch(m -> by.may(Right.LOOK, Person.ANY, m.application()));
   }
 
   public Release get(Person by, String key) {
@@ -80,7 +80,7 @@ public final class Releases {
   /** Collects versions under a key, or changes what is collected as long as nobody took it up. */
   public Release save(Person by, String key, String title, List<Member> members) {
     for (Member m : members) {
-      Rights.require(by, Right.AUTHOR, "*", m.application());
+      Rights.require(by, Right.AUTHOR, Person.ANY, m.application());
       version(m);
     }
     return tools

@@ -46,7 +46,7 @@ public final class Documents {
   /** What a site holds, as a ZIP file of documents; rows of the tables that versions carry. */
   public void ofSite(Person by, String application, SiteKey site, OutputStream out) {
     Rights.require(by, Right.LOOK, site.stage(), application);
-    Rights.require(by, Right.HAND_OUT, "*", application); // rows leave with it
+    Rights.require(by, Right.HAND_OUT, Person.ANY, application); // rows leave with it
     List<VersionEntry> known =
         tools
             .keeper()
@@ -86,7 +86,7 @@ public final class Documents {
 
   /** A version's components, as a ZIP file of documents: no source is ever lost. */
   public void ofVersion(Person by, String application, SemVer number, OutputStream out) {
-    Rights.require(by, Right.HAND_OUT, "*", application); // rows leave with it
+    Rights.require(by, Right.HAND_OUT, Person.ANY, application); // rows leave with it
     Version version = tools.keeper().read(kept -> kept.versions().get(application, number));
     write(version.entries(), out);
   }

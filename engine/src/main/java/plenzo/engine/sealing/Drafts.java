@@ -80,7 +80,7 @@ public final class Drafts {
         .keeper()
         .read(kept -> kept.drafts().list(new Kept.Filter(application, null, null, null, 500, 0)))
         .stream()
-        .filter(d -> by.may(Right.LOOK, "*", d.application()))
+        .filter(d -> by.may(Right.LOOK, Person.ANY, d.application()))
         .toList();
   }
 
@@ -88,12 +88,12 @@ public final class Drafts {
     return tools
         .keeper()
         .read(kept -> kept.drafts().find(id))
-        .filter(d -> by.may(Right.LOOK, "*", d.application()))
+        .filter(d -> by.may(Right.LOOK, Person.ANY, d.application()))
         .orElseThrow(() -> Problem.notFound("draft", id));
   }
 
   public Draft start(Person by, String application, @Nullable SemVer from) {
-    Rights.require(by, Right.AUTHOR, "*", application);
+    Rights.require(by, Right.AUTHOR, Person.ANY, application);
     return tools
         .keeper()
         .write(
@@ -275,7 +275,7 @@ public final class Drafts {
 
   private Draft open(Person by, String id) {
     Draft draft = get(by, id);
-    Rights.require(by, Right.AUTHOR, "*", draft.application());
+    Rights.require(by, Right.AUTHOR, Person.ANY, draft.application());
     if (draft.state() != Draft.State.OPEN) {
       throw Problem.stopped(
           "DRAFT_CLOSED",

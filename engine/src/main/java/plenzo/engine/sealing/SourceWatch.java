@@ -60,8 +60,8 @@ public final class SourceWatch {
         0,
         null,
         List.of(
-            new Person.Grant(Right.LOOK, "*", application),
-            new Person.Grant(Right.AUTHOR, "*", application)),
+            new Person.Grant(Right.LOOK, Person.EVERY, application),
+            new Person.Grant(Right.AUTHOR, Person.EVERY, application)),
         0);
   }
 
@@ -90,7 +90,7 @@ public final class SourceWatch {
 
   /** Looks now, on a person's word. */
   public SourceRecord look(Person by, String application) {
-    Rights.require(by, Right.LOOK, "*", application);
+    Rights.require(by, Right.LOOK, Person.ANY, application);
     tools
         .keeper()
         .read(kept -> kept.applications().find(application))
@@ -301,7 +301,7 @@ public final class SourceWatch {
    * once.
    */
   public String newHook(Person by, String application) {
-    Rights.require(by, Right.ADMINISTER, "*", application);
+    Rights.require(by, Right.ADMINISTER, Person.EVERY, application);
     String secret = tools.newId() + tools.newId();
     String id = hookId(application);
     tools

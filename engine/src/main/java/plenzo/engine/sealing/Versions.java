@@ -46,7 +46,7 @@ public final class Versions {
   /** The highest number first. */
   public List<VersionHead> list(Person by, String application) {
     return tools.keeper().read(kept -> kept.versions().list(application)).stream()
-        .filter(v -> by.may(Right.LOOK, "*", v.application()))
+        .filter(v -> by.may(Right.LOOK, Person.ANY, v.application()))
         .sorted(Comparator.comparing(VersionHead::number).reversed())
         .toList();
   }
@@ -55,7 +55,7 @@ public final class Versions {
     return tools
         .keeper()
         .read(kept -> kept.versions().head(application + "@" + number))
-        .filter(v -> by.may(Right.LOOK, "*", v.application()))
+        .filter(v -> by.may(Right.LOOK, Person.ANY, v.application()))
         .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
   }
 
@@ -63,13 +63,13 @@ public final class Versions {
     return tools
         .keeper()
         .read(kept -> kept.versions().find(application + "@" + number))
-        .filter(v -> by.may(Right.LOOK, "*", v.application()))
+        .filter(v -> by.may(Right.LOOK, Person.ANY, v.application()))
         .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
   }
 
   /** A withdrawn version can no longer be promoted, but serves for going back. */
   public VersionHead withdraw(Person by, String application, SemVer number, String reason) {
-    Rights.require(by, Right.AUTHOR, "*", application);
+    Rights.require(by, Right.AUTHOR, Person.ANY, application);
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Withdrawing needs a reason.", "/reason");
     }

@@ -29,7 +29,7 @@ public final class Applications {
 
   public List<Application> list(Person by) {
     return tools.keeper().read(kept -> kept.applications().all()).stream()
-        .filter(a -> by.may(Right.LOOK, "*", a.key()))
+        .filter(a -> by.may(Right.LOOK, Person.ANY, a.key()))
         .sorted(java.util.Comparator.comparing(Application::key))
         .toList();
   }
@@ -38,13 +38,13 @@ public final class Applications {
     return tools
         .keeper()
         .read(kept -> kept.applications().find(key))
-        .filter(a -> by.may(Right.LOOK, "*", key))
+        .filter(a -> by.may(Right.LOOK, Person.ANY, key))
         .orElseThrow(() -> Problem.notFound("application", key));
   }
 
   public Application register(
       Person by, String key, String name, String owner, String schema, String path) {
-    Rights.require(by, Right.ADMINISTER, "*", key);
+    Rights.require(by, Right.ADMINISTER, Person.EVERY, key);
     Application application =
         checked(
             () -> Application.registered(tools.newId(), key, name, owner, schema, path), "/key");
@@ -108,7 +108,7 @@ public final class Applications {
 
   /** Changes what people call it, who owns and supports it, what is private and what is asked. */
   public Application change(Person by, String key, Facts asked) {
-    Rights.require(by, Right.ADMINISTER, "*", key);
+    Rights.require(by, Right.ADMINISTER, Person.EVERY, key);
     return tools
         .keeper()
         .write(

@@ -39,7 +39,7 @@ public final class Connections {
                 kept.connections()
                     .list(new Kept.Filter(null, stage, null, null, Kept.Filter.MOST, 0)))
         .stream()
-        .filter(c -> by.may(Right.LOOK, c.stage(), "*"))
+        .filter(c -> by.may(Right.LOOK, c.stage(), Person.ANY))
         .sorted(java.util.Comparator.comparing(Connection::id))
         .toList();
   }
@@ -50,7 +50,7 @@ public final class Connections {
    * @param secret the new password, or null to leave it
    */
   public Connection save(Person by, Connection asked, @Nullable String secret) {
-    Rights.require(by, Right.OPERATE, asked.stage(), "*");
+    Rights.require(by, Right.OPERATE, asked.stage(), Person.EVERY);
     if (!asked.name().matches("[a-z][a-z0-9-]{0,39}")) {
       throw Problem.invalid(
           "NAME", "A connection's name is lower-case letters, digits and hyphens.", "/name");
@@ -158,7 +158,7 @@ public final class Connections {
    * which nobody finds what is published.
    */
   public String makeReady(Person by, String stage, String name) {
-    Rights.require(by, Right.OPERATE, stage, "*");
+    Rights.require(by, Right.OPERATE, stage, Person.EVERY);
     Connection c =
         tools
             .keeper()
@@ -180,8 +180,9 @@ public final class Connections {
 
   /** Tests every connection of a site and remembers what was found. */
   public List<Connection> testSite(Person by, SiteKey site) {
-    if (!by.may(Right.OPERATE, site.stage(), "*") && !by.may(Right.PREPARE, site.stage(), "*")) {
-      Rights.require(by, Right.OPERATE, site.stage(), "*");
+    if (!by.may(Right.OPERATE, site.stage(), Person.EVERY)
+        && !by.may(Right.PREPARE, site.stage(), Person.ANY)) {
+      Rights.require(by, Right.OPERATE, site.stage(), Person.EVERY);
     }
     Stage stage = new Stages(tools).get(by, site.stage());
     Stage.Site s =

@@ -23,7 +23,7 @@ public final class Paths {
   }
 
   public Path lay(Person by, String key, String name, String source, List<String> legs) {
-    Rights.require(by, Right.ADMINISTER, "*", "*");
+    Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
     Path path = Applications.checked(() -> new Path(key, name, source, legs, 0), "/legs");
     return tools
         .keeper()

@@ -103,7 +103,7 @@ public final class RecordsAge {
    * @return what was caught up with
    */
   public List<Newer> catchUp(Person by) {
-    Rights.require(by, Right.ADMINISTER, "*", "*");
+    Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
     List<Newer> found = newer(silent -> {});
     tools
         .keeper()

@@ -28,7 +28,7 @@ public final class Repositories {
    */
   public Application name(
       Person by, String key, @Nullable Repository repository, @Nullable String secret) {
-    Rights.require(by, Right.ADMINISTER, "*", key);
+    Rights.require(by, Right.ADMINISTER, Person.EVERY, key);
     if (repository != null) {
       String refusal = new Targets(tools, allowed).refusal(repository);
       if (refusal != null) {

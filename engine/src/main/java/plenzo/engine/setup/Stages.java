@@ -25,7 +25,7 @@ public final class Stages {
 
   public List<Stage> list(Person by) {
     return tools.keeper().read(kept -> kept.stages().all()).stream()
-        .filter(s -> by.may(Right.LOOK, s.key(), "*"))
+        .filter(s -> by.may(Right.LOOK, s.key(), Person.ANY))
         .sorted(java.util.Comparator.comparingInt(Stage::position).thenComparing(Stage::key))
         .toList();
   }
@@ -34,7 +34,7 @@ public final class Stages {
     return tools
         .keeper()
         .read(kept -> kept.stages().find(key))
-        .filter(s -> by.may(Right.LOOK, key, "*"))
+        .filter(s -> by.may(Right.LOOK, key, Person.ANY))
         .orElseThrow(() -> Problem.notFound("stage", key));
   }
 
@@ -46,7 +46,7 @@ public final class Stages {
    *     would go
    */
   public Stage save(Person by, Stage asked) {
-    Rights.require(by, Right.ADMINISTER, asked.key(), "*");
+    Rights.require(by, Right.ADMINISTER, asked.key(), Person.EVERY);
     return tools
         .keeper()
         .write(
@@ -93,7 +93,7 @@ public final class Stages {
   }
 
   private Stage site(Person by, String stage, Stage.Site site, boolean there) {
-    Rights.require(by, Right.ADMINISTER, stage, "*");
+    Rights.require(by, Right.ADMINISTER, stage, Person.EVERY);
     return tools
         .keeper()
         .writeAgain(

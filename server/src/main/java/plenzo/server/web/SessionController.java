@@ -52,12 +52,15 @@ class SessionController {
         .toList();
   }
 
-  /** Whether the person has a right there, and if not, who has; "*" asks for anywhere. */
+  /**
+   * Whether the person has a right there, and if not, who has; "*" asks for everywhere, "?" for
+   * anywhere.
+   */
   @GetMapping("/session/may")
   MayView may(
       @RequestParam String right,
-      @RequestParam(defaultValue = "*") String stage,
-      @RequestParam(defaultValue = "*") String application,
+      @RequestParam(defaultValue = "?") String stage,
+      @RequestParam(defaultValue = "?") String application,
       HttpServletRequest request) {
     return Views.may(
         engine

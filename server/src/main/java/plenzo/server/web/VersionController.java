@@ -255,7 +255,7 @@ class VersionController {
     RowAnswer answer =
         new RowAnswer(
             key,
-            VisibleValues.of(engine, by, "*", application),
+            VisibleValues.of(engine, by, Person.EVERY, application),
             skip,
             PromotionController.PAGE,
             find);
