@@ -4,10 +4,12 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
 import java.io.StringWriter;
+import java.net.Socket;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import org.jspecify.annotations.Nullable;
@@ -15,6 +17,8 @@ import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
 import plenzo.demo.Teller;
 import plenzo.demo.World;
 import tools.jackson.databind.JsonNode;
@@ -130,6 +134,64 @@ class BadInputTest {
         send("POST", "/drafts", "{\"application\":\"fares\"}", cookie, csrf, null),
         400,
         "IDEMPOTENCY_KEY");
+  }
+
+  /** However a path is written, it is the same door. */
+  @ParameterizedTest
+  @ValueSource(
+      strings = {
+        "/api/v1/stages",
+        "/%61pi/v1/stages",
+        "/api/%761/stages",
+        "/api;x=1/v1/stages",
+        "/api/v1;x/stages;y",
+        "/./api/v1/stages",
+        "/x/../api/v1/stages",
+        "/x/%2e%2e/api/v1/stages",
+        "//api/v1/stages",
+        "/API/v1/stages",
+        "/actuator/prometheus",
+        "/%61ctuator/prometheus",
+        "/actuator;x/prometheus",
+        "/actuator/%70rometheus",
+        "/actuator",
+        "/actuator/env",
+      })
+  void letsNoStrangerInHoweverThePathIsWritten(String path) throws Exception {
+    String answer = raw("GET " + path + " HTTP/1.1\r\nHost: x\r\nConnection: close\r\n\r\n");
+
+    assertThat(answer.lines().findFirst().orElseThrow())
+        .as(answer)
+        .containsAnyOf(" 401 ", " 400 ", " 404 ");
+    assertThat(answer).doesNotContain("\"production\"").doesNotContain("jvm_");
+  }
+
+  @Test
+  void boundsABodyHoweverThePathIsWritten() throws Exception {
+    String body = "\"" + "x".repeat((1 << 20) + 10) + "\"";
+    String answer =
+        raw(
+            "POST /%61pi/v1/paths HTTP/1.1\r\nHost: x\r\nConnection: close\r\nContent-Type: application/json\r\nCookie: "
+                + cookie
+                + "\r\nX-Plenzo-Csrf: "
+                + csrf
+                + "\r\nIdempotency-Key: key-00000077\r\nContent-Length: "
+                + body.length()
+                + "\r\n\r\n"
+                + body);
+
+    assertThat(answer.lines().findFirst().orElseThrow()).contains(" 413 ");
+  }
+
+  /** Sends exactly these bytes: a client's library would write the path anew. */
+  private String raw(String request) throws IOException {
+    URI at = URI.create(service.address());
+    try (Socket socket = new Socket(at.getHost(), at.getPort())) {
+      socket.setSoTimeout(20_000);
+      socket.getOutputStream().write(request.getBytes(StandardCharsets.UTF_8));
+      socket.getOutputStream().flush();
+      return new String(socket.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+    }
   }
 
   @Test

@@ -86,13 +86,7 @@ final class HostCalls {
     } catch (IllegalArgumentException e) {
       throw new TargetFailed(String.valueOf(e.getMessage()), /* notReachable= */ false, e);
     }
-    this.root =
-        (access.tls().equals("disable") ? "http://" : "https://")
-            + access.host()
-            + ":"
-            + access.port()
-            + access.path()
-            + HostProtocol.ROOT;
+    this.root = HostAddress.root(access);
   }
 
   String root() {

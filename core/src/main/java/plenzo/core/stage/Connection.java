@@ -3,6 +3,7 @@ package plenzo.core.stage;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.target.Probe;
 
@@ -66,6 +67,22 @@ public record Connection(
   /** Whether a binding of the application may name it. */
   public boolean lentTo(String application) {
     return lentTo.contains("*") || lentTo.contains(application);
+  }
+
+  private static final Pattern HOST = Pattern.compile("[A-Za-z0-9.-]{1,253}|[0-9A-Fa-f:.]{2,45}");
+
+  /** Segments of unreserved characters; none is empty, "." or "..". */
+  private static final Pattern PATH =
+      Pattern.compile("(?:/(?!\\.{1,2}(?:/|$))[A-Za-z0-9._~-]+)*/?");
+
+  /** Whether it is a name or an address of a host, without a port. */
+  public static boolean isHost(String text) {
+    return HOST.matcher(text).matches();
+  }
+
+  /** Whether it is a path of an address: empty or beginning with a slash, with nothing escaped. */
+  public static boolean isPath(String text) {
+    return PATH.matcher(text).matches();
   }
 
   public String id() {

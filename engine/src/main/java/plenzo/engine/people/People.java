@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Semaphore;
+import java.util.stream.Stream;
 import plenzo.core.digest.Digest;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
@@ -32,10 +33,16 @@ public final class People {
 
   private static final int MIN_PASSWORD = 10;
 
+  /** Names that share a door wait for one another (guess: enough for people at once). */
+  private static final int DOORS = 64;
+
   private final Tools tools;
   private final PasswordHasher hasher;
   private final Addresses addresses = new Addresses();
   private final Semaphore few = new Semaphore(4);
+
+  /** One try at a name is judged and counted before the next: tries at once counted as one. */
+  private final List<Object> doors = Stream.generate(Object::new).limit(DOORS).toList();
 
   /** Hashes passwords slowly. */
   public interface PasswordHasher {
@@ -101,6 +108,12 @@ public final class People {
    * @throws Problem when name and password do not belong together; equal for unknown names
    */
   public Issued signIn(String login, String password, String address) {
+    synchronized (doors.get(Math.floorMod(login.hashCode(), DOORS))) {
+      return judged(login, password, address);
+    }
+  }
+
+  private Issued judged(String login, String password, String address) {
     Optional<Person> found = tools.keeper().read(kept -> kept.people().find(login));
     Instant now = tools.now();
     Person person = found.orElse(null);
@@ -111,8 +124,10 @@ public final class People {
                 && now.isBefore(person.lockedUntil()));
     boolean right = matches(password, person == null ? nobody : person.passwordHash());
     if (person == null || person.disabled() || locked || !right) {
-      addresses.failed(address, now);
-      if (person != null && !locked) {
+      if (!right) {
+        addresses.failed(address, now);
+      }
+      if (person != null && !locked && !right) {
         fail(person, now, address);
       }
       throw new Problem(

@@ -67,6 +67,15 @@ public final class Connections {
           "/options");
     }
     boolean folder = asked.sort().equals("directory");
+    if (!folder && !Connection.isHost(asked.host())) {
+      throw Problem.invalid("HOST", "A host is a name or an address, without its port.", "/host");
+    }
+    if (!folder && !Connection.isPath(asked.path())) {
+      throw Problem.invalid(
+          "PATH",
+          "A path is empty or begins with /, of letters, digits, dots, hyphens, underscores and tildes.",
+          "/path");
+    }
     String refusal =
         folder ? allowed.refusal(asked.path()) : allowed.refusal(asked.host(), asked.port());
     if (refusal != null) {

@@ -2,17 +2,23 @@ package plenzo.engine.setup;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.catchThrowableOfType;
 import static plenzo.engine.kit.EngineKit.SITE;
 
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
+import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 import plenzo.core.problem.Problem;
+import plenzo.core.stage.Connection;
 import plenzo.core.stage.Stage;
 import plenzo.engine.kit.KitTest;
 
@@ -45,6 +51,35 @@ class SetUpTest extends KitTest {
                     .stages()
                     .changeSite(kit.ines, SITE.stage(), new Stage.Site("other", List.of())))
         .isInstanceOf(Problem.class);
+  }
+
+  /** A path that makes a name of the host before it would lead the secret elsewhere. */
+  @ParameterizedTest
+  @CsvSource({"@127.0.0.1:46000/, /path", "/a/../b, /path", "/a?b, /path", "'', "})
+  void aConnectionLeadsWhereItsHostSays(String path, @Nullable String field) {
+    Connection asked =
+        new Connection(
+            "production",
+            "fresh",
+            "host",
+            "host.example",
+            8443,
+            "",
+            path,
+            "plenzo",
+            "verify-full",
+            Map.of(),
+            List.of(),
+            false,
+            null,
+            null,
+            null,
+            0);
+    Problem p =
+        catchThrowableOfType(
+            Problem.class, () -> kit.engine().connections().save(kit.ines, asked, "token"));
+
+    assertThat(p == null ? null : p.field()).isEqualTo(field);
   }
 
   @Test

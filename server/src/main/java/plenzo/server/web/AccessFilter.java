@@ -59,6 +59,15 @@ class AccessFilter extends OncePerRequestFilter {
     this.json = json;
   }
 
+  /**
+   * The path as whoever answers sees it: decoded, without parameters. What is decided about the
+   * written one would be decided about another ({@code /%61pi} is {@code /api}).
+   */
+  private static String path(HttpServletRequest request) {
+    String below = request.getPathInfo();
+    return request.getServletPath() + (below == null ? "" : below);
+  }
+
   static String requestId(HttpServletRequest request) {
     return String.valueOf(request.getAttribute(REQUEST_ID));
   }
@@ -85,7 +94,7 @@ class AccessFilter extends OncePerRequestFilter {
     MDC.put("requestId", id);
     try {
       headers(response, id);
-      String path = request.getRequestURI();
+      String path = path(request);
       if (!path.startsWith("/api/") && !path.startsWith("/actuator/")) {
         chain.doFilter(request, response);
         return;
@@ -148,7 +157,7 @@ class AccessFilter extends OncePerRequestFilter {
     }
     boolean file =
         request.getMethod().equals("PUT")
-            && request.getRequestURI().equals(PackageController.RECEIVED)
+            && path(request).equals(PackageController.RECEIVED)
             && "application/zip".equals(request.getContentType());
     if (changes
         && !file
@@ -165,7 +174,7 @@ class AccessFilter extends OncePerRequestFilter {
     }
     if (who.isPresent()
         && who.get().person().mustChange()
-        && !request.getRequestURI().startsWith("/api/v1/session")) {
+        && !path(request).startsWith("/api/v1/session")) {
       refuse(
           request,
           response,
@@ -256,8 +265,7 @@ class AccessFilter extends OncePerRequestFilter {
       int status = caching.getStatus();
       String answer = new String(caching.getContentAsByteArray(), StandardCharsets.UTF_8);
       boolean keep = finished && status < 500;
-      boolean secret =
-          request.getRequestURI().endsWith("/tokens") || request.getRequestURI().endsWith("/hook");
+      boolean secret = path(request).endsWith("/tokens") || path(request).endsWith("/hook");
       engine
           .tools()
           .keeper()
