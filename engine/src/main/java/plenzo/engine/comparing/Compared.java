@@ -88,6 +88,19 @@ public record Compared(
     return tablesDelta();
   }
 
+  /** What comes back to a table: rows get values of a column back, or come back whole. */
+  public record Returned(TableName table, String column, long rows) {}
+
+  public List<Returned> returned() {
+    return fitted.stream()
+        .flatMap(
+            f ->
+                new TreeMap<>(f.returned())
+                    .entrySet().stream()
+                        .map(e -> new Returned(f.table(), e.getKey(), e.getValue())))
+        .toList();
+  }
+
   /** Digests of what is written or removed so that rows fit, by table. */
   public Map<String, String> fittedDigests() {
     Map<String, String> out = new TreeMap<>();

@@ -1,6 +1,7 @@
 package plenzo.engine.comparing;
 
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import plenzo.core.comparison.Counts;
 import plenzo.core.component.TableName;
@@ -13,6 +14,8 @@ import plenzo.core.target.TablesDelta;
  * @param settled places at which every row that the structure cannot hold was looked at, as in
  *     {@link TablesDelta.Fitted}
  * @param touched digest of everything that is written or removed
+ * @param returned how many rows get back a column's values, by column; by "" how many rows come
+ *     back
  * @param lost what goes with it, place by place
  */
 record Fitted(
@@ -20,10 +23,12 @@ record Fitted(
     List<Part> parts,
     Set<String> settled,
     String touched,
+    Map<String, Long> returned,
     List<Losses.Item> lost) {
   Fitted {
     parts = List.copyOf(parts);
     settled = Set.copyOf(settled);
+    returned = Map.copyOf(returned);
     lost = List.copyOf(lost);
   }
 

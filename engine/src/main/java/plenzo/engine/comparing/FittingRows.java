@@ -30,6 +30,7 @@ final class FittingRows implements FittingFound, AutoCloseable {
   private final int[] place;
   private final Map<String, RowSet> sets = new LinkedHashMap<>();
   private final Map<String, Map<Losses.Sort, Long>> lost = new LinkedHashMap<>();
+  private final Map<String, Long> returned = new LinkedHashMap<>();
   private final MessageDigest touched = Digest.sha256();
 
   FittingRows(ComparisonFiles files, String comparison, TablesDelta.TableDelta t, int[] place) {
@@ -97,6 +98,9 @@ final class FittingRows implements FittingFound, AutoCloseable {
               return new RowSet(header(row, there ? all : key, null), header(row, all, t.result()));
             });
     touched.update(("\nset " + column).getBytes(StandardCharsets.UTF_8));
+    if (row.header().position(column) < 0) {
+      returned.merge(column, 1L, Long::sum);
+    }
     List<@Nullable String> fields = new ArrayList<>(row.key());
     fields.add(value);
     set.add(
@@ -122,6 +126,7 @@ final class FittingRows implements FittingFound, AutoCloseable {
             .toList();
     RowSet set = sets.computeIfAbsent(GOES, c -> new RowSet(null, header(row, held, t.result())));
     touched.update("\nbring".getBytes(StandardCharsets.UTF_8));
+    returned.merge("", 1L, Long::sum);
     set.add(Difference.ADDED, null, some(row, Objects.requireNonNull(set.incoming)));
   }
 
@@ -139,6 +144,7 @@ final class FittingRows implements FittingFound, AutoCloseable {
         sets.values().stream().map(s -> new Fitted.Part(s.at, Counts.of(s.counts))).toList(),
         settled,
         sets.isEmpty() ? "" : Digest.of(touched).hex(),
+        returned,
         items);
   }
 

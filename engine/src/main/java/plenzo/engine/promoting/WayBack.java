@@ -17,6 +17,7 @@ import plenzo.core.run.Run;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.version.Version;
+import plenzo.core.words.Words;
 import plenzo.engine.Tools;
 import plenzo.engine.backup.BackupFile;
 import plenzo.engine.backup.BackupIncoming;
@@ -146,6 +147,7 @@ final class WayBack {
     if (!unreadable.isEmpty()) {
       findings.add(backupUnreadable());
     }
+    compared.returned().forEach(r -> findings.add(comesBack(r)));
     Losses.Lost loss = new Losses(comparer.files()).count(way(compared, delta, look));
     if (loss.rows() > 0) {
       findings.add(
@@ -205,6 +207,31 @@ final class WayBack {
             + p.version()
             + " says nothing of it, and what was there before it was carried was not kept.",
         "Go back by the backup, or put it right at the site");
+  }
+
+  /** What is written beside the version's own rows is said as well. */
+  private static Finding comesBack(Compared.Returned r) {
+    String rows = Words.count(r.rows(), "row");
+    return Finding.of(
+        "comes-back",
+        Severity.NOTE,
+        "table/" + r.table() + (r.column().isEmpty() ? "" : "#column/" + r.column()),
+        r.column().isEmpty()
+            ? rows
+                + " of "
+                + r.table()
+                + (r.rows() == 1 ? " comes" : " come")
+                + " back from the backup of before it was dropped."
+            : rows
+                + " of "
+                + r.table()
+                + (r.rows() == 1 ? " gets" : " get")
+                + " back what "
+                + r.column()
+                + " held, from the backup of before it was dropped.",
+        r.rows(),
+        "Look at the rows that came since: they have no value there",
+        null);
   }
 
   private Finding backupUnreadable() {

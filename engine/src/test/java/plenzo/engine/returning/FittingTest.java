@@ -100,6 +100,9 @@ class FittingTest extends KitTest {
     bringWith(null);
 
     assertThat(loses()).isEqualTo("Nothing is lost.");
+    assertThat(kit.way(EARLIER).findings())
+        .contains(
+            "note: 2 rows of fares.band get back what note held, from the backup of before it was dropped.");
     goBack();
 
     assertThat(kit.production().state()).isEqualTo(before);
@@ -338,6 +341,8 @@ class FittingTest extends KitTest {
     assertThat(kit.production().structure("fares.zone")).isNull();
 
     assertThat(loses()).isEqualTo("Nothing is lost.");
+    assertThat(kit.way(EARLIER).findings())
+        .contains("note: 1 row of fares.zone comes back from the backup of before it was dropped.");
     goBack();
 
     assertThat(kit.production().state()).isEqualTo(before);
