@@ -95,7 +95,7 @@ class AccessFilter extends OncePerRequestFilter {
     try {
       headers(response, id);
       String path = path(request);
-      if (!path.startsWith("/api/") && !path.startsWith("/actuator/")) {
+      if (!below(path, "/api") && !below(path, "/actuator")) {
         chain.doFilter(request, response);
         return;
       }
@@ -110,6 +110,10 @@ class AccessFilter extends OncePerRequestFilter {
     } finally {
       MDC.remove("requestId");
     }
+  }
+
+  private static boolean below(String path, String root) {
+    return path.equals(root) || path.startsWith(root + "/");
   }
 
   private static void headers(HttpServletResponse response, String id) {
