@@ -39,7 +39,14 @@ export function StageForm({
           : undefined);
   const change = (part: Partial<Stage>) => set({ ...s, ...part });
   return (
-    <Form title={title} error={act.error} busy={act.isPending} why={why} save={save} onSave={() => act.mutate(s)}>
+    <Form
+      title={title}
+      error={act.error}
+      busy={act.isPending}
+      why={why}
+      save={save}
+      onSave={() => act.mutate(keyed ? { ...s, position: stage.position } : s)}
+    >
       {keyed && <Text label={t.label.key} value={s.key} set={(key) => change({ key })} />}
       <Text label={t.label.name} value={s.name} set={(name) => change({ name })} />
       {keyed && (
@@ -78,6 +85,7 @@ export function StageForm({
   );
 }
 
+/** What somebody typed stays when other stages come to be known; the place is that of when it is saved. */
 export function NewStage({ next }: { next: number }) {
   const empty: Stage = {
     key: '',
@@ -93,7 +101,7 @@ export function NewStage({ next }: { next: number }) {
   };
   return (
     <Panel>
-      <StageForm key={next} title={t.newStage} save={t.save.stage} stage={empty} keyed />
+      <StageForm title={t.newStage} save={t.save.stage} stage={empty} keyed />
     </Panel>
   );
 }
