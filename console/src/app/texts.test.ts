@@ -1,11 +1,14 @@
 import ts from 'typescript';
 import { expect, test } from 'vitest';
 
-const pages = import.meta.glob<string>(['../features/**/*.tsx', './*.tsx', '../shared/ui/{parts,differences}.tsx'], {
-  query: '?raw',
-  import: 'default',
-  eager: true,
-});
+const pages = import.meta.glob<string>(
+  ['../features/**/*.tsx', './*.tsx', '../shared/ui/{parts,differences}.tsx', '!../**/*.test.tsx'],
+  {
+    query: '?raw',
+    import: 'default',
+    eager: true,
+  },
+);
 
 /** Words that a page shows and that do not stand in its feature's texts. */
 function words(file: string, source: string): string[] {
