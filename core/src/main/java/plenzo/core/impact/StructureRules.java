@@ -5,6 +5,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Set;
 import java.util.function.Consumer;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
@@ -100,8 +101,8 @@ final class StructureRules {
   /** Questions of one sort whose rows the plan does not settle itself, with their answers. */
   private static void unheld(ImpactCase impact, Unheld.Why why, Answered use) {
     for (TablesDelta.TableDelta t : impact.delta().tables()) {
-      for (Unheld u : Unheld.of(impact.delta(), t, impact.tables())) {
-        if (u.why() == why && !t.fitted().settled().contains(u.place())) {
+      for (Unheld u : Unheld.of(impact.delta(), t, impact.tables(), Set.of(why))) {
+        if (!t.fitted().settled().contains(u.place())) {
           use.accept(u, impact.target().answer(u.question()));
         }
       }

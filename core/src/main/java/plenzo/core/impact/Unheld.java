@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
@@ -58,15 +59,23 @@ public record Unheld(
 
   /**
    * @param tables every table as it is now
+   * @param wanted the sorts that are asked for: naming rows that are written costs reading them
    */
   public static List<Unheld> of(
-      TablesDelta delta, TablesDelta.TableDelta t, Map<TableName, TableStructure> tables) {
+      TablesDelta delta,
+      TablesDelta.TableDelta t,
+      Map<TableName, TableStructure> tables,
+      Set<Why> wanted) {
     List<Unheld> out = new ArrayList<>();
     TableStructure present = t.present();
     if (present == null) {
       return out;
     }
     for (StructureChange c : StructureChange.between(t.table(), present, t.result())) {
+      Why why = why(c);
+      if (why == null || !wanted.contains(why)) {
+        continue;
+      }
       switch (c.act()) {
         case CHANGE_COLUMN -> noFit(t, c).ifPresent(out::add);
         case SET_NOT_NULL -> noValue(t, c).ifPresent(out::add);
@@ -80,6 +89,20 @@ public record Unheld(
       }
     }
     return out;
+  }
+
+  private static @Nullable Why why(StructureChange c) {
+    return switch (c.act()) {
+      case CHANGE_COLUMN -> Why.NO_FIT;
+      case SET_NOT_NULL -> Why.NO_VALUE;
+      case ADD_INDEX -> Why.TWICE;
+      case ADD_FOREIGN_KEY -> Why.ORPHAN;
+      case ADD_CONSTRAINT ->
+          Objects.requireNonNull(c.constraint()).type() == Constraint.Type.CHECK
+              ? Why.UNMET
+              : Why.TWICE;
+      default -> null;
+    };
   }
 
   /** The columns of an index over whole columns; empty of one over expressions or a part. */

@@ -3,6 +3,7 @@ package plenzo.engine.comparing;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Supplier;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
@@ -22,27 +23,24 @@ public final class Fitting {
   private final TablesLooking looking;
   private final Compared compared;
   private final TablesDelta delta;
-  private final List<? extends Before> since;
+  private final Supplier<? extends List<? extends Before>> before;
+  private @Nullable List<? extends Before> since;
 
   /**
    * @param compared of the way back, without what is found here
-   * @param since what was there before each run since the version, the newest first
+   * @param before what was there before each run since the version, the newest first; asked once,
+   *     and only when a structure changes
    */
   public Fitting(
       ComparisonFiles files,
       TablesLooking looking,
       Compared compared,
-      List<? extends Before> since) {
+      Supplier<? extends List<? extends Before>> before) {
     this.files = files;
     this.looking = looking;
     this.compared = compared;
     this.delta = compared.written();
-    this.since = since;
-  }
-
-  /** Whether a way back may bring back or cut anything of people's rows. */
-  public static boolean mayChange(TablesDelta delta) {
-    return delta.tables().stream().anyMatch(t -> t.structureChanges() && t.result() != null);
+    this.before = before;
   }
 
   /** Takes what is lost, value by value. */
@@ -94,6 +92,9 @@ public final class Fitting {
   }
 
   List<? extends Before> since() {
+    if (since == null) {
+      since = before.get();
+    }
     return since;
   }
 

@@ -1,6 +1,7 @@
 package plenzo.engine.comparing;
 
 import java.util.ArrayList;
+import java.util.EnumSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -27,6 +28,8 @@ import plenzo.core.target.TargetFailed;
 
 /** One table of the way back: what comes back to it, and what it cannot hold. */
 final class FittingTable {
+  private static final Set<Unheld.Why> ALL = EnumSet.allOf(Unheld.Why.class);
+
   private final Fitting fitting;
   private final TablesDelta.TableDelta t;
   private final TableStructure result;
@@ -97,7 +100,7 @@ final class FittingTable {
   }
 
   private void cannotHold() {
-    for (Unheld u : Unheld.of(fitting.delta(), t, fitting.compared().tables())) {
+    for (Unheld u : Unheld.of(fitting.delta(), t, fitting.compared().tables(), ALL)) {
       boolean comes = u.change().before() == null && u.why() == Unheld.Why.NO_VALUE;
       // without what was there before, every row would go
       if (u.whole() && (!comes || from.containsKey(u.change().name())) && counts(u)) {

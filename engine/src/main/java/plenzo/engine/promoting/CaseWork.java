@@ -233,11 +233,10 @@ public final class CaseWork {
     Incoming incoming = back != null ? back.incoming() : incoming(p, record, version);
     try (SiteLook look = targets.look(ats)) {
       Compared compared = compare(look, ats, incoming, p);
-      SiteDelta delta = delta(compared, p, version, record);
       if (back != null) {
-        compared = back.fit(compared, delta, look);
-        delta = delta(compared, p, version, record);
+        compared = back.fit(compared, look);
       }
+      SiteDelta delta = delta(compared, p, version, record);
       List<Finding> findings =
           new ArrayList<>(
               Rules.run(Rules.TABLES, reading.tables(p, compared, delta.tables(), look)));
@@ -411,7 +410,6 @@ public final class CaseWork {
       Compared compared = compare(look, ats, back.incoming(), p);
       try {
         SiteDelta delta = delta(compared, p, version, record);
-        back.fit(compared, delta, look);
         back.lost(compared, delta, look, line);
       } finally {
         comparer.files().remove(compared.id());

@@ -100,12 +100,14 @@ final class WayBack {
   }
 
   /** The comparison with what makes rows fit an earlier structure; that of a backup needs none. */
-  Compared fit(Compared compared, SiteDelta delta, SiteLook look) {
-    if (p.way() != Plan.Way.EARLIER_VERSION || !Fitting.mayChange(delta.tables())) {
-      return compared;
-    }
-    fitting = new Fitting(comparer.files(), look.tables(), compared, since());
-    return fitting.fit();
+  Compared fit(Compared compared, SiteLook look) {
+    fitting = fitting(compared, look);
+    return fitting == null ? compared : fitting.fit();
+  }
+
+  private @Nullable Fitting fitting(Compared compared, SiteLook look) {
+    boolean fits = p.way() == Plan.Way.EARLIER_VERSION && look.findTables().isPresent();
+    return fits ? new Fitting(comparer.files(), look.tables(), compared, this::since) : null;
   }
 
   /** What was there before each run since the version, the newest first. */
@@ -165,6 +167,7 @@ final class WayBack {
 
   /** Every value that would be lost, as CSV lines. */
   void lost(Compared compared, SiteDelta delta, SiteLook look, Consumer<String> line) {
+    fitting = fitting(compared, look);
     new Losses(comparer.files()).each(way(compared, delta, look), line);
   }
 
