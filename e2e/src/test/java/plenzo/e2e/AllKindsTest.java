@@ -200,23 +200,9 @@ class AllKindsTest {
   }
 
   private Promotion back(Plan.Way way) {
-    var option =
-        world.engine.rollbacks().ways(world.ines, "fares", EngineMain.SITE, null).stream()
-            .filter(o -> o.way() == way)
-            .findFirst()
-            .orElseThrow();
+    var option = world.way(way);
     assertThat(option.possible()).as(option.why()).isTrue();
-    return world
-        .engine
-        .rollbacks()
-        .start(
-            world.ines,
-            "fares",
-            EngineMain.SITE,
-            way,
-            null,
-            "test",
-            String.valueOf(option.fingerprint()));
+    return world.goBack(option);
   }
 
   @Test

@@ -8,6 +8,7 @@ import org.awaitility.Awaitility;
 import plenzo.core.check.ContentCheck;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.person.Person;
+import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Run;
@@ -19,6 +20,7 @@ import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.demo.Cluster;
 import plenzo.engine.Engine;
+import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.running.RunListener;
 import plenzo.engine.sealing.Drafts;
 import plenzo.engine.setup.Adoption;
@@ -216,6 +218,27 @@ final class EngineWorld implements AutoCloseable {
 
   Run run(Promotion p) {
     return ended(start(p));
+  }
+
+  Rollbacks.Option way(Plan.Way way) {
+    return engine.rollbacks().ways(ines, "fares", EngineMain.SITE, null).stream()
+        .filter(o -> o.way() == way)
+        .findFirst()
+        .orElseThrow();
+  }
+
+  /** Opens going back to the last good version, as the option says that it goes. */
+  Promotion goBack(Rollbacks.Option option) {
+    return engine
+        .rollbacks()
+        .start(
+            ines,
+            "fares",
+            EngineMain.SITE,
+            option.way(),
+            null,
+            "test",
+            String.valueOf(option.fingerprint()));
   }
 
   /** Components as text, from kinds and table names: {@code tr fare_band} is both of a table. */

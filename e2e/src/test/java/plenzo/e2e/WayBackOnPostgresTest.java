@@ -92,27 +92,12 @@ class WayBackOnPostgresTest {
       Run there = world.run(world.promotion("1.1.0"));
       assertThat(there.state()).as(there.sentence()).isEqualTo(RunState.DONE);
       as("production", since);
-      Rollbacks.Option option =
-          world.engine.rollbacks().ways(world.ines, "fares", EngineMain.SITE, null).stream()
-              .filter(o -> o.way() == way)
-              .findFirst()
-              .orElseThrow();
+      Rollbacks.Option option = world.way(way);
       assertThat(option.possible()).as(option.why()).isTrue();
       List<String> saved = new ArrayList<>();
       world.engine.rollbacks().lost(world.ines, "fares", EngineMain.SITE, way, null, saved::add);
       assertThat(saved.size() == 1).as("what is lost can be saved").isEqualTo(option.lost() == 0);
-      Promotion p =
-          world
-              .engine
-              .rollbacks()
-              .start(
-                  world.ines,
-                  "fares",
-                  EngineMain.SITE,
-                  way,
-                  null,
-                  "test",
-                  String.valueOf(option.fingerprint()));
+      Promotion p = world.goBack(option);
       assertThat(p.findings()).noneMatch(f -> f.severity() == Finding.Severity.BLOCKER);
       Run back = world.run(world.compared(p.number()));
       assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
