@@ -124,6 +124,7 @@ class WayBackOnPostgresTest {
         "ALTER TABLE fares.trip DROP CONSTRAINT trip_note | INSERT INTO fares.trip VALUES (4, 'N', 'a', 1, NULL) | 1 row of fares.trip that 1.0.0 cannot hold would be lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402",
         "ALTER TABLE fares.trip DROP CONSTRAINT trip_zone | INSERT INTO fares.trip VALUES (4, 'X', 'd', 1, NULL) | 1 value of fares.trip.zone that 1.0.0 cannot hold would be lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402 4:-:d:1.00:-",
         "ALTER TABLE fares.zone ALTER share TYPE numeric(6,2) | INSERT INTO fares.zone VALUES ('H', 0.5) | 1 row of fares.zone that 1.0.0 cannot hold would be lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402",
+        "ALTER TABLE fares.zone ALTER share TYPE numeric(6,2) | INSERT INTO fares.zone VALUES ('H', 0.5); INSERT INTO fares.trip VALUES (4, 'H', 'd', 1, NULL) | 1 row of fares.zone that 1.0.0 cannot hold and 1 value of fares.trip.zone pointing at rows that go would be lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402 4:-:d:1.00:-",
         "DROP TABLE fares.trip | SELECT 1 | Nothing is lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402",
       })
   void bringsBackWhatWasDroppedAndClosesNothing(
@@ -151,5 +152,45 @@ class WayBackOnPostgresTest {
 
     assertThat(lost).isEqualTo("2 rows of fares.trip written since would be lost.");
     assertThat(trips()).isEqualTo(BEFORE);
+  }
+
+  /** Rows of tables that the version says nothing of, each pointing at one that goes. */
+  @Test
+  void takesAlongWhatHangsOnARowThatGoes() throws IOException {
+    for (String database : List.of("development", "production")) {
+      as(
+          database,
+          "CREATE TABLE fares.leg (id integer PRIMARY KEY, zone text NOT NULL REFERENCES fares.zone ON DELETE RESTRICT, up integer REFERENCES fares.leg);"
+              + " CREATE TABLE fares.seat (id integer PRIMARY KEY, leg integer NOT NULL REFERENCES fares.leg)");
+    }
+
+    String lost =
+        wentBack(
+            Plan.Way.EARLIER_VERSION,
+            "ALTER TABLE fares.zone ALTER share TYPE numeric(6,2)",
+            "INSERT INTO fares.zone VALUES ('H', 0.5); INSERT INTO fares.leg VALUES (1, 'N', NULL), (2, 'H', 1), (3, 'N', 2); INSERT INTO fares.seat VALUES (10, 1), (11, 2), (12, 3)");
+
+    assertThat(lost)
+        .isEqualTo(
+            "1 row of fares.zone that 1.0.0 cannot hold and 1 row of fares.leg pointing at rows that go and 1 value of fares.leg.up pointing at rows that go and 1 row of fares.seat pointing at rows that go would be lost.");
+    assertThat(
+            cluster.query(
+                "production",
+                "SELECT (SELECT string_agg(id || coalesce('<' || up, ''), ' ' ORDER BY id) FROM fares.leg) || ', ' || (SELECT string_agg(id::text, ' ' ORDER BY id) FROM fares.seat)"))
+        .containsExactly("1 3, 10 12");
+  }
+
+  /** What a version dropped comes back, and what it pointed at is gone by then. */
+  @Test
+  void bringsBackNothingThatPointsAtNothing() throws IOException {
+    String lost =
+        wentBack(
+            Plan.Way.EARLIER_VERSION,
+            "ALTER TABLE fares.trip DROP zone",
+            "DELETE FROM fares.zone WHERE code = 'S'");
+
+    assertThat(lost)
+        .isEqualTo("1 value of fares.trip.zone that only the backup still has would be lost.");
+    assertThat(trips()).isEqualTo("1:N:a:1.50:- 2:-:b:2.50:0401 3:-:c:-:0402");
   }
 }

@@ -248,13 +248,12 @@ final class SwitchTransaction {
     for (int n = staged.size() - 1; n >= 0; n--) {
       done = rows(run, staged.get(n), n, "removed", RowsSql::delete, watch, done);
     }
+    // what rows of a table point at is there before they are written
     for (int n = 0; n < staged.size(); n++) {
       Header columns = staged.get(n).rows().columns();
       if (columns.names().size() > columns.keyColumns()) {
         done = rows(run, staged.get(n), n, "changed", RowsSql::update, watch, done);
       }
-    }
-    for (int n = 0; n < staged.size(); n++) {
       done = rows(run, staged.get(n), n, "added", RowsSql::insert, watch, done);
     }
     execute("SET CONSTRAINTS ALL IMMEDIATE");

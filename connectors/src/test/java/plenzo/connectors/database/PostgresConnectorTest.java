@@ -28,6 +28,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.ValueSource;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
@@ -423,7 +424,12 @@ class PostgresConnectorTest {
             Question.violating(NOTE, "(length(line) < 5)"),
             Question.of(Question.Type.DUPLICATES, NOTE, "line"),
             Question.of(Question.Type.ORPHANS, NOTE, "zone")
-                .along(List.of(new Question.Hop(FARE, List.of("zone"), List.of("code")))));
+                .along(List.of(new Question.Hop(FARE, List.of("zone"), List.of("code")))),
+            Question.of(Question.Type.POINTING, FARE)
+                .along(List.of(new Question.Hop(NOTE, List.of("zone"), List.of("code"))))
+                .given(
+                    new Question.Tuples(
+                        List.of("code"), List.of("text"), List.of(List.of("b"), List.of("x")))));
     List<String> marked = new ArrayList<>();
     List<Long> counted = new ArrayList<>();
     try (TablesLooking looking = connector.look(access("looker"))) {
@@ -441,10 +447,11 @@ class PostgresConnectorTest {
       }
     }
 
-    assertThat(marked).containsExactly("1 tfffff", "2 tftftf", "3 tttfft", "4 tfftff", "5 tffftf");
+    assertThat(marked)
+        .containsExactly("1 tffffft", "2 tftftft", "3 tttfftf", "4 tfftfff", "5 tffftff");
     assertThat(counted)
         .as("one value stands in three rows")
-        .containsExactly(5L, 1L, 2L, 1L, 1L, 1L);
+        .containsExactly(5L, 1L, 2L, 1L, 1L, 1L, 2L);
   }
 
   /** Whatever can be cast and comes back as it was fits; the texts of numbers do not matter. */
@@ -496,6 +503,92 @@ class PostgresConnectorTest {
       }
       assertThat(reader.count()).isEqualTo(5);
     }
+  }
+
+  /** Rows point at "b", which goes, and then at "c", which comes, or at nothing. */
+  @ParameterizedTest(name = "{0}")
+  @ValueSource(
+      strings = {
+        "text",
+        "text ON DELETE RESTRICT",
+        "text NOT NULL",
+        "text NOT NULL DEFERRABLE",
+        "text NOT NULL DEFERRABLE INITIALLY DEFERRED"
+      })
+  void letsRowsPointElsewhereThanAtARowThatGoes(String how) throws SQLException {
+    String type = how.startsWith("text NOT NULL") ? "text NOT NULL" : "text";
+    sql(
+        "SET ROLE owner; CREATE TABLE fares.zone (code text PRIMARY KEY); CREATE TABLE fares.note (id integer PRIMARY KEY, zone "
+            + type
+            + " CONSTRAINT there REFERENCES fares.zone"
+            + how.substring(type.length())
+            + "); INSERT INTO fares.zone VALUES ('a'), ('b'); INSERT INTO fares.note VALUES (1, 'a'), (2, 'b'), (3, 'b'); GRANT SELECT ON ALL TABLES IN SCHEMA fares TO looker");
+    TableName zone = new TableName("fares", "zone");
+    Header code = new Header(List.of("code"), List.of("text"), 1);
+    Header note = new Header(List.of("id", "zone"), List.of("integer", "text"), 1);
+    String third = type.equals("text") ? null : "a";
+    List<TablesDelta.TableDelta> tables = new ArrayList<>();
+    tables.addAll(
+        delta(
+                zone,
+                code,
+                List.of(
+                    new TablesDelta.RowChange(Difference.REMOVED, Row.of(code, List.of("b")), null),
+                    new TablesDelta.RowChange(Difference.ADDED, null, Row.of(code, List.of("c")))))
+            .tables());
+    tables.addAll(
+        delta(
+                NOTE,
+                note,
+                List.of(
+                    new TablesDelta.RowChange(
+                        Difference.CHANGED,
+                        Row.of(note, List.of("2", "b")),
+                        Row.of(note, List.of("2", "c"))),
+                    new TablesDelta.RowChange(
+                        Difference.CHANGED,
+                        Row.of(note, List.of("3", "b")),
+                        Row.of(note, Arrays.asList("3", third)))))
+            .tables());
+    TableStructure before = tables.get(1).present();
+
+    apply(new TablesDelta(tables, List.of()), 12, new Silent());
+
+    assertThat(
+            query("SELECT string_agg(id || coalesce(zone, '-'), ' ' ORDER BY id) FROM fares.note"))
+        .isEqualTo("1a 2c 3" + (third == null ? "-" : third));
+    assertThat(query("SELECT string_agg(code, '' ORDER BY code) FROM fares.zone")).isEqualTo("ac");
+    try (TablesLooking looking = connector.look(access("looker"))) {
+      assertThat(looking.table(NOTE).orElseThrow().structure())
+          .as("the key is as it was")
+          .isEqualTo(before);
+    }
+  }
+
+  /** A row that was there points at one of its own table that comes. */
+  @Test
+  void letsARowPointAtOneThatComesInTheSameTable() throws SQLException {
+    sql(
+        "SET ROLE owner; CREATE TABLE fares.note (id integer PRIMARY KEY, up integer NOT NULL CONSTRAINT above REFERENCES fares.note ON DELETE RESTRICT);"
+            + " INSERT INTO fares.note VALUES (1, 1); GRANT SELECT ON fares.note TO looker");
+    Header note = new Header(List.of("id", "up"), List.of("integer", "integer"), 1);
+
+    apply(
+        delta(
+            NOTE,
+            note,
+            List.of(
+                new TablesDelta.RowChange(
+                    Difference.CHANGED,
+                    Row.of(note, List.of("1", "1")),
+                    Row.of(note, List.of("1", "2"))),
+                new TablesDelta.RowChange(
+                    Difference.ADDED, null, Row.of(note, List.of("2", "2"))))),
+        13,
+        new Silent());
+
+    assertThat(query("SELECT string_agg(id || '>' || up, ' ' ORDER BY id) FROM fares.note"))
+        .isEqualTo("1>2 2>2");
   }
 
   /**

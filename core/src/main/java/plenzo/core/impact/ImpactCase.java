@@ -1,6 +1,5 @@
 package plenzo.core.impact;
 
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -46,19 +45,11 @@ public record ImpactCase(
 
   /** Every table as it will be. */
   public Map<TableName, TableStructure> after() {
-    Map<TableName, TableStructure> out = new LinkedHashMap<>(tables);
-    for (TablesDelta.TableDelta t : delta.tables()) {
-      if (t.result() == null) {
-        out.remove(t.table());
-      } else {
-        out.put(t.table(), t.result());
-      }
-    }
-    return out;
+    return delta.after(tables);
   }
 
   public Optional<TablesDelta.TableDelta> delta(TableName table) {
-    return delta.tables().stream().filter(t -> t.table().equals(table)).findFirst();
+    return delta.find(table);
   }
 
   /** Decision of a conflict: of the part, else of the whole component; null while undecided. */

@@ -17,9 +17,6 @@ import plenzo.core.target.TablesDelta;
  * counted is the state after the run, not the one before it.
  */
 final class PlannedRows {
-  /** Rows asked about in one query (guess that keeps a query below some 5 MB). */
-  static final int MOST = 50_000;
-
   private PlannedRows() {}
 
   /** Keys of all rows that are written or removed; empty when there are too many to name. */
@@ -36,7 +33,7 @@ final class PlannedRows {
       TablesDelta.@Nullable TableDelta table, boolean onlyRemoved) {
     List<TablesDelta.RowsDelta> sets = table == null ? List.of() : table.writes();
     long count = sets.stream().mapToLong(r -> onlyRemoved ? r.removed() : r.total()).sum();
-    if (count > MOST) {
+    if (count > Tuples.MOST) {
       return Optional.empty();
     }
     if (count == 0) {
@@ -111,7 +108,7 @@ final class PlannedRows {
               values.add(tuple);
             }
           }
-          if (values.size() == MOST) {
+          if (values.size() == Tuples.MOST) {
             chunk.accept(new Tuples(names, types, List.copyOf(values)));
             values.clear();
           }

@@ -227,13 +227,8 @@ public record Unheld(
 
   /** Values that come to a table with the plan, as far as they can be named. */
   private static Tuples coming(TablesDelta delta, TableName table, List<String> columns) {
-    TablesDelta.RowsDelta rows =
-        delta.tables().stream()
-            .filter(t -> t.table().equals(table))
-            .findFirst()
-            .map(TablesDelta.TableDelta::rows)
-            .orElse(null);
-    if (rows == null || rows.total() > PlannedRows.MOST) {
+    TablesDelta.RowsDelta rows = delta.find(table).map(TablesDelta.TableDelta::rows).orElse(null);
+    if (rows == null || rows.total() > Tuples.MOST) {
       return Tuples.NONE;
     }
     Tuples[] out = {Tuples.NONE};

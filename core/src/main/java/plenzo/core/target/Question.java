@@ -76,6 +76,9 @@ public record Question(
       List<String> columns, List<String> types, List<List<@Nullable String>> values) {
     public static final Tuples NONE = new Tuples(List.of(), List.of(), List.of());
 
+    /** Rows asked about in one query (guess that keeps a query below some 5 MB). */
+    public static final int MOST = 50_000;
+
     public Tuples {
       columns = List.copyOf(columns);
       types = List.copyOf(types);

@@ -1,8 +1,11 @@
 package plenzo.core.target;
 
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Difference;
@@ -151,6 +154,23 @@ public record TablesDelta(List<TableDelta> tables, List<Reached> reached) implem
           .forEach(out::add);
     }
     out.sort(java.util.Comparator.comparing(StructureChange::act));
+    return out;
+  }
+
+  public Optional<TableDelta> find(TableName table) {
+    return tables.stream().filter(t -> t.table().equals(table)).findFirst();
+  }
+
+  /** Tables as they are to be. */
+  public Map<TableName, TableStructure> after(Map<TableName, TableStructure> now) {
+    Map<TableName, TableStructure> out = new LinkedHashMap<>(now);
+    for (TableDelta t : tables) {
+      if (t.result() == null) {
+        out.remove(t.table());
+      } else {
+        out.put(t.table(), t.result());
+      }
+    }
     return out;
   }
 

@@ -37,9 +37,10 @@ public interface TablesLooking extends Looking {
   /**
    * The same, each row with a column {@link #mark} for each question behind the others: "t" where
    * the question counts the row. Of rows that are equal where they must not be, the first by key is
-   * not marked.
+   * not marked. A question along a path marks rows at its end.
    *
-   * @param marks questions of the types ROWS, NULLS, NOT_FITTING, VIOLATING, DUPLICATES, ORPHANS
+   * @param marks questions of the types ROWS, NULLS, NOT_FITTING, VIOLATING, DUPLICATES, ORPHANS,
+   *     POINTING
    */
   RowReader allRows(TableName table, List<String> key, List<Question> marks);
 

@@ -263,6 +263,12 @@ public record Compared(
         }
       }
     }
+    for (Fitted f : fitted) {
+      TableStructure is = tables.get(f.table());
+      if (!f.parts().isEmpty() && is != null) {
+        out.putIfAbsent(f.table(), TablesDelta.TableDelta.of(f.table(), is, is, null));
+      }
+    }
     out.values()
         .forEach(
             t ->

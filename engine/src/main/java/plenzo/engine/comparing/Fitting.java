@@ -1,14 +1,21 @@
 package plenzo.engine.comparing;
 
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Deque;
+import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Optional;
+import java.util.Map;
+import java.util.function.Consumer;
 import java.util.function.Supplier;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
+import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RecordsComparison.RowDifference;
+import plenzo.core.records.Row;
+import plenzo.core.table.TableStructure;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesLooking;
 
@@ -25,6 +32,7 @@ public final class Fitting {
   private final TablesDelta delta;
   private final Supplier<? extends List<? extends Before>> before;
   private @Nullable List<? extends Before> since;
+  private @Nullable Map<TableName, FittingTable> tables;
 
   /**
    * @param compared of the way back, without what is found here
@@ -55,28 +63,71 @@ public final class Fitting {
   public Compared fit() {
     List<Fitted> out = new ArrayList<>();
     int[] place = {compared.components().size()};
-    for (TablesDelta.TableDelta t : tables()) {
-      FittingRows rows = new FittingRows(files, compared.id(), t, place);
-      Optional<FittingTable> one = FittingTable.of(this, t);
-      if (one.isPresent()) {
-        try (rows) {
-          one.get().walk(rows);
-        }
-        out.add(rows.fitted(one.get().settled()));
+    for (FittingTable t : tables().values()) {
+      FittingRows rows = new FittingRows(files, compared.id(), t.delta(), place);
+      try (rows) {
+        t.walk(rows);
       }
+      out.add(rows.fitted(t.settled()));
     }
     return compared.with(out);
   }
 
   /** Names everything that is lost. */
   public void lost(Lost use) {
-    for (TablesDelta.TableDelta t : tables()) {
-      FittingTable.of(this, t).ifPresent(one -> one.walk(new FittingNames(t, use)));
+    tables().values().forEach(t -> t.walk(new FittingNames(t.delta(), use)));
+  }
+
+  private Map<TableName, FittingTable> tables() {
+    if (tables == null) {
+      Map<TableName, FittingTable> found = new LinkedHashMap<>();
+      for (TablesDelta.TableDelta t : delta.tables()) {
+        if (t.structureChanges() && t.result() != null) {
+          FittingTable one = new FittingTable(this, t);
+          if (one.isAsked()) {
+            found.put(t.table(), one);
+          }
+        }
+      }
+      follow(found);
+      tables = found;
+    }
+    return tables;
+  }
+
+  /** What points at rows that go is let go as well, and what points at that. */
+  private void follow(Map<TableName, FittingTable> found) {
+    Hanging hanging = new Hanging(delta.after(compared.tables()));
+    Deque<FittingTable> todo = new ArrayDeque<>();
+    found.values().stream()
+        .filter(t -> t.mayRemove() && hanging.holds(t.delta().table()))
+        .forEach(todo::add);
+    while (!todo.isEmpty()) {
+      FittingTable t = todo.remove();
+      TableName table = t.delta().table();
+      long known = hanging.count();
+      t.walk((FittingGoes) row -> hanging.goes(table, row));
+      if (hanging.count() == known) {
+        continue;
+      }
+      for (TableName other : hanging.pointing(table)) {
+        FittingTable next = found.computeIfAbsent(other, o -> new FittingTable(this, delta(o)));
+        next.hang(hanging.hooks(other));
+        if (next.mayRemove() && hanging.holds(other) && !todo.contains(next)) {
+          todo.add(next);
+        }
+      }
     }
   }
 
-  private List<TablesDelta.TableDelta> tables() {
-    return delta.tables().stream().filter(t -> t.structureChanges() && t.result() != null).toList();
+  private TablesDelta.TableDelta delta(TableName table) {
+    return delta
+        .find(table)
+        .orElseGet(
+            () -> {
+              TableStructure is = compared.tables().get(table);
+              return TablesDelta.TableDelta.of(table, is, is, null);
+            });
   }
 
   TablesLooking looking() {
@@ -100,27 +151,49 @@ public final class Fitting {
 
   /** Rows that the version writes or removes itself. */
   Alongside own(ComponentKey records) {
-    int n = -1;
-    for (int i = 0; i < compared.components().size(); i++) {
-      n = compared.components().get(i).key().equals(records) ? i : n;
-    }
+    int n = place(records);
     if (n < 0) {
       return Alongside.of(null);
     }
-    int place = n;
-    ComparisonFiles.Merged all =
-        files.merged(
-            compared.id(),
-            place,
-            List.of(Difference.REMOVED, Difference.CHANGED, Difference.ADDED, Difference.CONFLICT));
+    ComparisonFiles.Merged all = written(n);
     return new Alongside(
         () -> {
-          RowDifference d = all.next();
-          while (d != null && !compared.act(records, d).writes()) {
-            d = all.next();
-          }
+          RowDifference d = written(records, all);
           return d == null ? null : d.any();
         },
         all::close);
+  }
+
+  /** Rows that the version brings. */
+  void coming(ComponentKey records, Consumer<Row> use) {
+    int n = place(records);
+    if (n >= 0) {
+      try (ComparisonFiles.Merged all = written(n)) {
+        for (RowDifference d = written(records, all); d != null; d = written(records, all)) {
+          if (d.incoming() != null) {
+            use.accept(d.incoming());
+          }
+        }
+      }
+    }
+  }
+
+  private int place(ComponentKey records) {
+    return compared.components().stream().map(ComponentResult::key).toList().indexOf(records);
+  }
+
+  private ComparisonFiles.Merged written(int place) {
+    return files.merged(
+        compared.id(),
+        place,
+        List.of(Difference.REMOVED, Difference.CHANGED, Difference.ADDED, Difference.CONFLICT));
+  }
+
+  private @Nullable RowDifference written(ComponentKey records, ComparisonFiles.Merged all) {
+    RowDifference d = all.next();
+    while (d != null && !compared.act(records, d).writes()) {
+      d = all.next();
+    }
+    return d;
   }
 }

@@ -67,7 +67,7 @@ final class FittingRows implements FittingFound, AutoCloseable {
   }
 
   /** Some columns of a row; types as the structure has them. */
-  private static Header header(Row like, List<String> names, @Nullable TableStructure structure) {
+  static Header header(Row like, List<String> names, @Nullable TableStructure structure) {
     List<String> types = new ArrayList<>();
     for (String n : names) {
       int at = like.header().position(n);
@@ -76,10 +76,10 @@ final class FittingRows implements FittingFound, AutoCloseable {
               ? like.header().types().get(at)
               : structure.column(n).orElseThrow().type());
     }
-    return new Header(names, types, like.header().keyColumns());
+    return new Header(names, types, Math.min(names.size(), like.header().keyColumns()));
   }
 
-  private static Row some(Row row, Header header) {
+  static Row some(Row row, Header header) {
     List<@Nullable String> fields = new ArrayList<>();
     header.names().forEach(n -> fields.add(row.get(row.header().position(n))));
     return Row.of(header, fields);

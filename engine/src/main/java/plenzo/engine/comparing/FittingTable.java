@@ -1,16 +1,17 @@
 package plenzo.engine.comparing;
 
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.EnumSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
-import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Function;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
@@ -39,8 +40,10 @@ final class FittingTable {
   private final Set<String> dropped = new LinkedHashSet<>();
   private final List<Unheld> unheld = new ArrayList<>();
   private final Map<String, Before.Table> from = new LinkedHashMap<>();
+  private List<Hanging.Hook> hooks = List.of();
+  private @Nullable List<ReturningKey> keys;
 
-  private FittingTable(Fitting fitting, TablesDelta.TableDelta t) {
+  FittingTable(Fitting fitting, TablesDelta.TableDelta t) {
     this.fitting = fitting;
     this.t = t;
     this.result = Objects.requireNonNull(t.result());
@@ -54,9 +57,24 @@ final class FittingTable {
     }
   }
 
-  static Optional<FittingTable> of(Fitting fitting, TablesDelta.TableDelta t) {
-    FittingTable one = new FittingTable(fitting, t);
-    return one.from.isEmpty() && one.unheld.isEmpty() ? Optional.empty() : Optional.of(one);
+  TablesDelta.TableDelta delta() {
+    return t;
+  }
+
+  /** Whether its structure asks anything of its rows. */
+  boolean isAsked() {
+    return !from.isEmpty() || !unheld.isEmpty();
+  }
+
+  boolean mayRemove() {
+    return !unheld.isEmpty()
+        || hooks.stream().anyMatch(h -> h.columns().isEmpty())
+        || keys().stream().anyMatch(k -> k.free().isEmpty() && !k.pointless().isEmpty());
+  }
+
+  /** Rows point at rows that go; where they cannot be told apart, they stay in the way. */
+  void hang(List<Hanging.Hook> next) {
+    hooks = key.isEmpty() ? List.of() : next;
   }
 
   /** The columns by which rows of now and of then are told apart; empty when they are not. */
@@ -124,6 +142,9 @@ final class FittingTable {
   }
 
   void walk(FittingFound found) {
+    if (!isAsked() && hooks.isEmpty()) {
+      return;
+    }
     if (t.present() == null || key.isEmpty()) {
       apart(found);
     } else {
@@ -148,14 +169,18 @@ final class FittingTable {
           found.lost(Losses.Sort.DROPPED_ROWS, row, "", null);
         } else {
           Row same = row;
-          dropped(found, row, c -> same);
+          dropped(found, row, dropped, c -> same);
         }
       }
     }
   }
 
-  private void dropped(FittingFound found, Row row, Function<String, @Nullable Row> had) {
-    for (String c : dropped) {
+  private void dropped(
+      FittingFound found,
+      Row row,
+      Collection<String> columns,
+      Function<String, @Nullable Row> had) {
+    for (String c : columns) {
       Row was = had.apply(c);
       int at = was == null ? -1 : was.header().position(c);
       String value = was == null || at < 0 ? null : was.get(at);
@@ -165,7 +190,15 @@ final class FittingTable {
     }
   }
 
+  private List<ReturningKey> keys() {
+    if (keys == null) {
+      keys = ReturningKey.of(fitting, t, from);
+    }
+    return keys;
+  }
+
   private void beside(FittingFound found) {
+    keys();
     List<Before.Table> sources = new ArrayList<>(new LinkedHashSet<>(from.values()));
     if (oldest != null && !sources.contains(oldest)) {
       sources.add(oldest);
@@ -175,7 +208,13 @@ final class FittingTable {
     try (RowReader there =
             fitting
                 .looking()
-                .allRows(t.table(), key, unheld.stream().map(Unheld::question).toList());
+                .allRows(
+                    t.table(),
+                    key,
+                    Stream.concat(
+                            unheld.stream().map(Unheld::question),
+                            hooks.stream().map(Hanging.Hook::question))
+                        .toList());
         Alongside own = fitting.own(records)) {
       sources.forEach(s -> open.put(s, Alongside.of(s.rows().get())));
       for (Row row = there.next(); row != null; row = there.next()) {
@@ -206,19 +245,47 @@ final class FittingTable {
       }
     }
     Map<String, @Nullable String> lost = new LinkedHashMap<>();
-    boolean stays = true;
-    for (int n = 0; n < unheld.size(); n++) {
-      String marked = row.get(row.header().position(TablesLooking.mark(n)));
-      stays &= !"t".equals(marked) || settle(unheld.get(n), row, had.get(oldest), set, lost);
+    boolean held = true;
+    Set<String> pointless = new LinkedHashSet<>();
+    for (ReturningKey k : keys()) {
+      if (k.pointsAtNothing(had.get(k.from()))) {
+        held &= !k.free().isEmpty();
+        k.free().forEach(c -> set.put(c, null));
+        pointless.addAll(k.free());
+      }
     }
-    if (!stays) {
+    for (int n = 0; n < unheld.size(); n++) {
+      held &= !marked(row, n) || settle(unheld.get(n), row, had.get(oldest), set, lost);
+    }
+    Set<String> loose = new LinkedHashSet<>();
+    boolean hangs = false;
+    for (int n = 0; n < hooks.size(); n++) {
+      if (marked(row, unheld.size() + n)) {
+        List<String> columns = hooks.get(n).columns();
+        hangs |= columns.isEmpty();
+        loose.addAll(columns);
+      }
+    }
+    if (!held || hangs) {
       found.remove(row);
-      found.lost(Losses.Sort.NO_ROOM_ROWS, row, "", null);
+      found.lost(held ? Losses.Sort.HANGING_ROWS : Losses.Sort.NO_ROOM_ROWS, row, "", null);
       return;
     }
+    loose.forEach(c -> set.put(c, null));
     set.forEach((column, value) -> found.set(row, column, value));
     lost.forEach((column, value) -> found.lost(Losses.Sort.NO_ROOM, row, column, value));
-    dropped(found, row, c -> had.get(from.get(c)));
+    loose.stream()
+        .filter(c -> !lost.containsKey(c))
+        .forEach(c -> found.lost(Losses.Sort.HANGING, row, c, row.get(row.header().position(c))));
+    dropped(
+        found,
+        row,
+        Stream.concat(dropped.stream(), pointless.stream()).toList(),
+        c -> had.get(from.get(c)));
+  }
+
+  private static boolean marked(Row row, int n) {
+    return "t".equals(row.get(row.header().position(TablesLooking.mark(n))));
   }
 
   /**

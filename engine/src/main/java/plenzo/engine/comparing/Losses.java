@@ -87,6 +87,8 @@ public final class Losses {
     DROPPED_ROWS("rows dropped before", "row", "that only the backup still has"),
     NO_ROOM("values that do not fit", "value", "that %s cannot hold"),
     NO_ROOM_ROWS("rows that do not fit", "row", "that %s cannot hold"),
+    HANGING("values that point at rows that go", "value", "pointing at rows that go"),
+    HANGING_ROWS("rows that point at rows that go", "row", "pointing at rows that go"),
     CHANGES("changes made since", "change", "made since");
 
     private final String shown;

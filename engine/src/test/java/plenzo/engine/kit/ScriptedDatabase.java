@@ -152,6 +152,29 @@ public final class ScriptedDatabase implements TablesConnector {
       return this;
     }
 
+    private static List<@Nullable String> some(
+        Map<String, @Nullable String> row, List<String> columns) {
+      List<@Nullable String> out = new ArrayList<>();
+      columns.forEach(c -> out.add(row.get(c)));
+      return out;
+    }
+
+    private boolean leads(Question q, int hop, Map<String, @Nullable String> row) {
+      Question.Hop h = q.path().get(hop);
+      List<@Nullable String> of = some(row, h.columns());
+      return hop == 0
+          ? q.given().values().contains(of)
+          : Objects.requireNonNull(rows.get(q.path().get(hop - 1).table())).values().stream()
+              .anyMatch(next -> some(next, h.referenced()).equals(of) && leads(q, hop - 1, next));
+    }
+
+    /** The table whose rows a question counts. */
+    private TableName counted(Question q) {
+      return q.type() == Question.Type.POINTING
+          ? q.path().get(q.path().size() - 1).table()
+          : q.table();
+    }
+
     private boolean earlierEqual(Question q, Map<String, @Nullable String> row) {
       for (Map<String, @Nullable String> other :
           Objects.requireNonNull(rows.get(q.table())).values()) {
@@ -276,12 +299,7 @@ public final class ScriptedDatabase implements TablesConnector {
   private static boolean counts(Base base, Question q, Map<String, @Nullable String> row) {
     boolean left =
         q.without().values().stream()
-            .anyMatch(
-                tuple -> {
-                  List<@Nullable String> of = new ArrayList<>();
-                  q.without().columns().forEach(c -> of.add(row.get(c)));
-                  return of.equals(tuple);
-                });
+            .anyMatch(tuple -> Base.some(row, q.without().columns()).equals(tuple));
     String value = q.columns().isEmpty() ? null : row.get(q.columns().get(0));
     return !left
         && switch (q.type()) {
@@ -295,6 +313,7 @@ public final class ScriptedDatabase implements TablesConnector {
               value != null
                   && !Objects.requireNonNull(base.rows.get(q.path().get(0).table()))
                       .containsKey(value);
+          case POINTING -> base.leads(q, q.path().size() - 1, row);
           default -> false;
         };
   }
@@ -393,7 +412,7 @@ public final class ScriptedDatabase implements TablesConnector {
       long count =
           base.answers.getOrDefault(
               q.type(),
-              Objects.requireNonNull(base.rows.get(q.table())).values().stream()
+              Objects.requireNonNull(base.rows.get(base.counted(q))).values().stream()
                   .filter(row -> counts(base, q, row))
                   .count());
       return new Question.Answer(count, List.of(), q.type() + " of " + q.table());

@@ -392,4 +392,140 @@ class FittingTest extends KitTest {
 
     assertThat(kit.production().state()).isEqualTo(before);
   }
+
+  /** A table of people's rows that point at bands; a band that 1.0.0 cannot hold is among them. */
+  private void bookedOn(Column band) {
+    for (ScriptedDatabase.Base base : List.of(kit.production(), kit.development())) {
+      base.table("fares.booking", column("id", "integer"), band, column("up", "integer"));
+      pointing(base, "fares.booking", "band", BAND, "code");
+    }
+    adoptWith(required("note", "character varying(4)", null));
+    bringWith(column("note", "text"));
+    kit.production().row(BAND, noted("OWN", "far too long"));
+    kit.production().row("fares.booking", booking("1", "PEAK", null));
+    kit.production().row("fares.booking", booking("2", "OWN", null));
+  }
+
+  private static void pointing(
+      ScriptedDatabase.Base base, String table, String column, String at, String key) {
+    base.structure(
+        table,
+        with(
+            Objects.requireNonNull(base.structure(table)),
+            new Constraint(
+                TableName.of(table).table() + "_" + column,
+                Constraint.Type.FOREIGN,
+                "FOREIGN KEY (" + column + ") REFERENCES " + at + "(" + key + ")",
+                List.of(column),
+                TableName.of(at),
+                List.of(key))));
+  }
+
+  private static Map<String, @Nullable String> booking(
+      String id, @Nullable String band, @Nullable String up) {
+    Map<String, @Nullable String> out = new TreeMap<>();
+    out.put("id", id);
+    out.put("band", band);
+    out.put("up", up);
+    return out;
+  }
+
+  @Test
+  void letsGoOfARowThatGoes() {
+    bookedOn(column("band", "text"));
+
+    assertThat(loses())
+        .isEqualTo(
+            "1 row of fares.band that 1.0.0 cannot hold and 1 value of fares.booking.band pointing at rows that go would be lost.");
+    assertThat(saved()).contains("\"fares.booking\",\"\"\"2\"\"\",\"band\",\"OWN\"");
+    goBack();
+
+    assertThat(kit.production().value("fares.booking", "2", "band")).isNull();
+    assertThat(kit.production().value("fares.booking", "1", "band")).isEqualTo("PEAK");
+  }
+
+  @Test
+  void takesAlongWhatCannotLetGo() {
+    bookedOn(required("band", "text", null));
+
+    assertThat(loses())
+        .isEqualTo(
+            "1 row of fares.band that 1.0.0 cannot hold and 1 row of fares.booking pointing at rows that go would be lost.");
+    assertThat(saved()).anyMatch(l -> l.contains("fares.booking") && l.contains("OWN"));
+    goBack();
+
+    assertThat(kit.production().keys("fares.booking")).containsExactly("1");
+  }
+
+  /** What points at what points at it, in the same table and in another. */
+  @Test
+  void takesAlongWhatHangsOnWhatHangsOnIt() {
+    for (ScriptedDatabase.Base base : List.of(kit.production(), kit.development())) {
+      base.table("fares.seat", column("id", "integer"), required("booking", "integer", null));
+    }
+    bookedOn(required("band", "text", null));
+    ScriptedDatabase.Base there = kit.production();
+    pointing(there, "fares.booking", "up", "fares.booking", "id");
+    pointing(there, "fares.seat", "booking", "fares.booking", "id");
+    there.row("fares.booking", booking("3", "DAY", "2"));
+    there.row("fares.seat", new TreeMap<>(Map.of("id", "7", "booking", "2")));
+    there.row("fares.seat", new TreeMap<>(Map.of("id", "8", "booking", "3")));
+
+    assertThat(kit.way(EARLIER).lost()).isEqualTo(4);
+    goBack();
+
+    assertThat(there.keys("fares.booking")).containsExactly("1", "3");
+    assertThat(there.value("fares.booking", "3", "up")).isNull();
+    assertThat(there.keys("fares.seat")).containsExactly("8");
+  }
+
+  /** 1.1.0 drops the column by which bands point at zones; then somebody removes zone "x". */
+  private void dropsThePointer(Column note) {
+    for (ScriptedDatabase.Base base : List.of(kit.production(), kit.development())) {
+      base.table("fares.zone", column("code", "text"));
+      base.row("fares.zone", new TreeMap<>(Map.of("code", "x")));
+      base.row("fares.zone", new TreeMap<>(Map.of("code", "z")));
+      base.column(BAND, "nothing", note, false);
+      base.row(BAND, noted("PEAK", "x")).row(BAND, noted("DAY", "z"));
+      pointing(base, BAND, "note", "fares.zone", "code");
+    }
+    kit.adopt("table/" + BAND, RULE);
+    TableStructure had = Objects.requireNonNull(kit.development().structure(BAND));
+    kit.development()
+        .structure(
+            BAND,
+            new TableStructure(
+                had.columns().stream().filter(c -> !c.name().equals("note")).toList(),
+                had.constraints().stream()
+                    .filter(c -> c.type() != Constraint.Type.FOREIGN)
+                    .toList(),
+                had.indexes(),
+                had.comment()));
+    kit.seal("1.1.0", "table/" + BAND, RULE);
+    kit.bring("1.1.0");
+    kit.production().gone("fares.zone", "x");
+  }
+
+  @Test
+  void bringsBackNoValueThatPointsAtNothing() {
+    dropsThePointer(column("note", "text"));
+
+    assertThat(loses())
+        .isEqualTo("1 value of fares.band.note that only the backup still has would be lost.");
+    assertThat(saved()).containsExactly("\"fares.band\",\"\"\"PEAK\"\"\",\"note\",\"x\"");
+    goBack();
+
+    assertThat(note("PEAK")).isNull();
+    assertThat(note("DAY")).isEqualTo("z");
+  }
+
+  @Test
+  void takesOutARowThatWouldPointAtNothing() {
+    dropsThePointer(required("note", "text", null));
+
+    assertThat(loses()).isEqualTo("1 row of fares.band that 1.0.0 cannot hold would be lost.");
+    goBack();
+
+    assertThat(kit.production().keys(BAND)).containsExactly("DAY");
+  }
 }

@@ -85,6 +85,7 @@ public final class FactsSql {
           case VIOLATING -> "NOT (" + q.text().get(0) + ")";
           case DUPLICATES -> laterOne(q, key);
           case ORPHANS -> "true" + pointless(q);
+          case POINTING -> leads(q, q.path().size() - 1, "t");
           default -> throw new IllegalArgumentException(q.type() + " marks no row");
         };
     return "CASE WHEN (" + counted + ")" + without(q, "t") + " THEN 't' ELSE 'f' END";

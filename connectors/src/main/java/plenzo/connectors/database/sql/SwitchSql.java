@@ -1,13 +1,18 @@
 package plenzo.connectors.database.sql;
 
 import java.util.ArrayList;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Objects;
+import java.util.Optional;
+import java.util.Set;
 import java.util.function.IntFunction;
 import java.util.stream.IntStream;
+import plenzo.core.component.TableName;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.StructureChange;
+import plenzo.core.table.TableStructure;
 import plenzo.core.target.TablesDelta;
 
 /** The statements of a switch that change structure, before and after its rows are written. */
@@ -33,11 +38,120 @@ public final class SwitchSql {
       out.addAll(emptying);
       out.addAll(StructureSql.statements(c));
     }
+    out.addAll(loosening());
     return out;
   }
 
+  /**
+   * A foreign key whose rows are written while what they pointed at goes, or what they point at
+   * comes later.
+   *
+   * @param holds whether rows that change would hold rows that go
+   * @param early whether it must wait for rows that come
+   */
+  private record Held(
+      TablesDelta.Staged staged, int n, Constraint key, boolean holds, boolean early) {
+    /** A column that may hold nothing until its row is written. */
+    Optional<Column> free() {
+      TableStructure is = Objects.requireNonNull(staged.table().result());
+      return key.columns().stream()
+          .filter(c -> holds)
+          .flatMap(c -> is.column(c).stream())
+          .filter(c -> !c.notNull() && writes(staged, c.name()))
+          .findFirst();
+    }
+
+    boolean deferrable() {
+      return key.definition().contains("DEFERRABLE");
+    }
+
+    /** Whether it is looked at when all rows are written; its restriction of removals never is. */
+    boolean waits() {
+      boolean restricts = key.definition().contains("ON DELETE RESTRICT");
+      return early || free().isEmpty() && !restricts;
+    }
+
+    String alter(String how) {
+      return "ALTER TABLE "
+          + Sql.name(staged.table().table())
+          + " ALTER CONSTRAINT "
+          + Sql.name(key.name())
+          + " "
+          + how;
+    }
+  }
+
+  private List<Held> held() {
+    List<Held> out = new ArrayList<>();
+    List<TablesDelta.Staged> staged = delta.staged();
+    for (int n = 0; n < staged.size(); n++) {
+      TablesDelta.Staged s = staged.get(n);
+      TableStructure was = s.table().present();
+      TableStructure is = s.table().result();
+      if (was == null || is == null) {
+        continue;
+      }
+      for (Constraint k : is.foreignKeys()) {
+        TableName other = k.references();
+        if (other != null && was.foreignKeys().contains(k)) {
+          boolean changes =
+              s.rows().changed() > 0 && k.columns().stream().anyMatch(c -> writes(s, c));
+          boolean holds = changes && removes(other);
+          boolean early =
+              comes(staged, other, changes ? n : s.rows().added() > 0 ? n + 1 : staged.size());
+          if (holds || early) {
+            out.add(new Held(s, n, k, holds, early));
+          }
+        }
+      }
+    }
+    return out;
+  }
+
+  /** Whether rows of the table are added by the sets from this place on. */
+  private static boolean comes(List<TablesDelta.Staged> staged, TableName table, int from) {
+    return staged.subList(from, staged.size()).stream()
+        .anyMatch(s -> s.table().table().equals(table) && s.rows().added() > 0);
+  }
+
+  /** Such rows point at nothing first, or are looked at when all rows are written. */
+  private List<String> loosening() {
+    Set<String> out = new LinkedHashSet<>();
+    for (Held h : held()) {
+      TableName table = h.staged().table().table();
+      h.free()
+          .map(Column::name)
+          .ifPresent(
+              c ->
+                  out.add(
+                      RowsSql.empty(table, c, h.staged().rows().columns(), stage.apply(h.n()))));
+      if (h.waits() && h.deferrable()) {
+        String key = Sql.name(new TableName(table.schema(), h.key().name()));
+        out.add("SET CONSTRAINTS " + key + " DEFERRED");
+      } else if (h.waits()) {
+        out.add(h.alter("DEFERRABLE INITIALLY DEFERRED"));
+      }
+    }
+    return List.copyOf(out);
+  }
+
+  /** The keys as they were. */
+  private List<String> tightening() {
+    return held().stream()
+        .filter(h -> h.waits() && !h.deferrable())
+        .map(h -> h.alter("NOT DEFERRABLE"))
+        .distinct()
+        .toList();
+  }
+
+  private boolean removes(TableName table) {
+    return delta.find(table).stream()
+        .flatMap(t -> t.writes().stream())
+        .anyMatch(rows -> rows.removed() > 0);
+  }
+
   public List<String> after() {
-    List<String> out = new ArrayList<>();
+    List<String> out = new ArrayList<>(tightening());
     for (StructureChange c : delta.structure(StructureChange.Phase.BEFORE_ROWS)) {
       if (!emptying(c).isEmpty()
           && Objects.requireNonNull(c.before()).notNull()
