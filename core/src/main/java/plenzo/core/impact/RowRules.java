@@ -161,13 +161,20 @@ final class RowRules {
                     + " of "
                     + c.key()
                     + (c.counts().kept() == 1
-                        ? " is only here, or was changed only here, and stays as it is."
-                        : " are only here, or were changed only here, and stay as they are."),
+                        ? " is only here, or was changed only here, and stays as it is"
+                        : " are only here, or were changed only here, and stay as they are")
+                    + (fitted(impact, c.key()) ? ", where the table can hold that." : "."),
                 c.counts().kept(),
                 "Take them into a version, or remove them at the site",
                 null));
       }
     }
+  }
+
+  private static boolean fitted(ImpactCase impact, ComponentKey key) {
+    return key.kind() == Kind.RECORDS
+        && impact.delta(TableName.of(key.name())).stream()
+            .anyMatch(t -> !t.fitted().rows().isEmpty());
   }
 
   /** Rows of other tables that point at what goes, or at a value that is changed. */

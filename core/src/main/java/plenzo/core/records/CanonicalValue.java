@@ -12,9 +12,12 @@ import java.time.format.DateTimeFormatter;
 import java.time.format.DateTimeFormatterBuilder;
 import java.time.temporal.ChronoField;
 import java.util.Locale;
+import java.util.Objects;
 import java.util.Set;
+import java.util.UUID;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The text in which PostgreSQL prints a value of a type (session settings as in the connector: UTC,
@@ -31,6 +34,7 @@ public final class CanonicalValue {
   private static final Pattern BYTES = Pattern.compile("\\\\x((?:[0-9a-f]{2})*)");
   private static final Pattern NUMBER =
       Pattern.compile("[+-]?(?:\\d+\\.?\\d*|\\.\\d+)(?:e[+-]?\\d{1,5})?");
+  private static final Set<String> EXACT = Set.of("smallint", "integer", "bigint", "numeric");
   private static final Set<String> TRUE = Set.of("t", "true", "y", "yes", "on", "1");
   private static final Set<String> FALSE = Set.of("f", "false", "n", "no", "off", "0");
   private static final Set<String> ENDLESS = Set.of("infinity", "-infinity");
@@ -71,6 +75,25 @@ public final class CanonicalValue {
       case "character" -> padded(text, Math.max(size, 1));
       default -> text;
     };
+  }
+
+  /** Whether two values are the same, though their columns may print numbers otherwise. */
+  static boolean same(
+      String type, @Nullable String value, String otherType, @Nullable String other) {
+    if (Objects.equals(value, other) || value == null || other == null) {
+      return Objects.equals(value, other);
+    }
+    return !type.equals(otherType)
+        && isExact(type)
+        && isExact(otherType)
+        && NUMBER.matcher(value).matches()
+        && NUMBER.matcher(other).matches()
+        && new BigDecimal(value).compareTo(new BigDecimal(other)) == 0;
+  }
+
+  private static boolean isExact(String type) {
+    Matcher m = TYPE.matcher(type);
+    return m.matches() && EXACT.contains(m.group(1));
   }
 
   private static IllegalArgumentException refused(String text, String why) {

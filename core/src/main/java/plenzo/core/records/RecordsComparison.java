@@ -43,7 +43,7 @@ public final class RecordsComparison {
         int pb = b == null ? -1 : b.header().position(name);
         String va = pa < 0 || a == null ? null : a.get(pa);
         String vb = pb < 0 || b == null ? null : b.get(pb);
-        if (a == null || b == null || (pa < 0) != (pb < 0) || !Objects.equals(va, vb)) {
+        if (a == null || b == null || (pa >= 0 || pb >= 0) && !a.sameAt(name, b)) {
           out.add(new AttributeDifference(name, va, vb, pa < 0, pb < 0));
         }
       }

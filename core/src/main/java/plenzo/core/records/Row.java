@@ -87,10 +87,22 @@ public final class Row {
     for (String name : columns.names()) {
       int a = header.position(name);
       int b = other.header.position(name);
-      if ((a < 0) != (b < 0) || (a >= 0 && !java.util.Objects.equals(get(a), other.get(b)))) {
+      if ((a < 0) != (b < 0) || (a >= 0 && !same(a, other, b))) {
         return false;
       }
     }
     return true;
+  }
+
+  private boolean same(int at, Row other, int there) {
+    return CanonicalValue.same(
+        header.types().get(at), get(at), other.header.types().get(there), other.get(there));
+  }
+
+  /** Whether both rows have the column, with the same value. */
+  public boolean sameAt(String column, Row other) {
+    int a = header.position(column);
+    int b = other.header.position(column);
+    return a >= 0 && b >= 0 && same(a, other, b);
   }
 }

@@ -7,6 +7,7 @@ import java.io.ByteArrayInputStream;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -112,5 +113,27 @@ class CanonicalValueTest {
     assertThatThrownBy(
             () -> rows("\"code\",\"amount\"\n\"text\",\"numeric(6,2)\"\n\"DAY\",\"3.005\"\n"))
         .hasMessageContaining("In row \"DAY\" the value of amount \"3.005\" has more than 2");
+  }
+
+  /** A number is the same however its column prints it; texts and approximate numbers are not. */
+  @ParameterizedTest(name = "{0} {1}, {2} {3}")
+  @CsvSource(
+      delimiter = '|',
+      nullValues = "-",
+      value = {
+        "integer | 30 | numeric(5,2) | 30.00 | true",
+        "numeric(5,2) | 30.00 | bigint | 30 | true",
+        "numeric | 1e3 | integer | 1000 | true",
+        "integer | 30 | numeric(5,2) | 30.01 | false",
+        "numeric | NaN | integer | 1 | false",
+        "integer | - | numeric(5,2) | 0.00 | false",
+        "integer | - | numeric(5,2) | - | true",
+        "text | 30 | text | 30.00 | false",
+        "text | 30 | numeric(5,2) | 30.00 | false",
+        "real | 0.1 | numeric(5,2) | 0.10 | false"
+      })
+  void tellsTheSameNumber(
+      String type, @Nullable String value, String otherType, @Nullable String other, boolean same) {
+    assertThat(CanonicalValue.same(type, value, otherType, other)).isEqualTo(same);
   }
 }

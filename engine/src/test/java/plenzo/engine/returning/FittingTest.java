@@ -528,4 +528,34 @@ class FittingTest extends KitTest {
 
     assertThat(kit.production().keys(BAND)).containsExactly("DAY");
   }
+
+  /**
+   * The same number in another type is no change of people's, and a row that goes does not stay.
+   */
+  @Test
+  void saysOfNoRowThatItStaysWhichGoes() {
+    for (ScriptedDatabase.Base base : List.of(kit.production(), kit.development())) {
+      base.column(BAND, "nothing", required("share", "integer", null), false);
+      base.row(BAND, shared("PEAK", "10")).row(BAND, shared("DAY", "20"));
+    }
+    kit.adopt();
+    kit.development().column(BAND, "share", required("share", "numeric(5,2)", null), true);
+    kit.seal("1.1.0", "table/" + BAND, RULE);
+    kit.bring("1.1.0");
+    kit.production().row(BAND, shared("PEAK", "10.00")).row(BAND, shared("DAY", "20.00"));
+    kit.production().row(BAND, shared("HALF", "0.50"));
+
+    assertThat(kit.way(EARLIER).findings())
+        .contains(
+            "note: 1 row of records/fares.band is only here, or was changed only here, and stays as it is, where the table can hold that.");
+    goBack();
+
+    assertThat(kit.production().keys(BAND)).containsExactly("DAY", "PEAK");
+  }
+
+  private static Map<String, @Nullable String> shared(String code, String share) {
+    Map<String, @Nullable String> out = row(code, "20.00");
+    out.put("share", share);
+    return out;
+  }
 }
