@@ -1,5 +1,6 @@
 import { useQueryClient, type QueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
+import { listen } from './stream';
 
 /** What each event makes old. Logs are added to as they come. */
 export function apply(queries: QueryClient, name: string, data: string) {
@@ -15,20 +16,18 @@ export function apply(queries: QueryClient, name: string, data: string) {
   if (event.promotion) void queries.invalidateQueries({ queryKey: ['promotions'] });
 }
 
-/** One event stream a tab; it resumes by itself. Returns whether it is connected. */
+/** Keeps what is shown as new as the events say. Returns whether they come. */
 export function useEvents(): boolean {
   const queries = useQueryClient();
   const [connected, setConnected] = useState(true);
-  useEffect(() => {
-    const source = new EventSource('/api/v1/events');
-    source.onopen = () => {
-      setConnected(true);
-      void queries.invalidateQueries({ queryKey: ['runs'] });
-    };
-    source.onerror = () => setConnected(false);
-    for (const name of ['run', 'log'])
-      source.addEventListener(name, (e) => apply(queries, name, (e as MessageEvent<string>).data));
-    return () => source.close();
-  }, [queries]);
+  useEffect(
+    () =>
+      listen(({ name, data }) => {
+        setConnected(name !== 'lost');
+        if (name === 'up') void queries.invalidateQueries({ queryKey: ['runs'] });
+        else if (name !== 'lost') apply(queries, name, data);
+      }),
+    [queries],
+  );
   return connected;
 }

@@ -54,6 +54,7 @@ public final class Service implements AutoCloseable {
                       // it lives for minutes: the quick compiler alone is quicker
                       "-XX:TieredStopAtLevel=1",
                       "-XX:+UseSerialGC",
+                      "-XX:+ExitOnOutOfMemoryError",
                       "-jar",
                       jar.toString(),
                       "--spring.config.additional-location=file:" + config))

@@ -67,7 +67,7 @@ final class Envelope {
    */
   static Said read(String text) {
     try {
-      Json.Obj envelope = (Json.Obj) Json.parse(text);
+      Json.Obj envelope = Json.parseObject(text);
       if (!envelope.canonical().equals(text) || !TYPE.equals(envelope.findText("payloadType"))) {
         throw new PackageRefused("The signed statement is not in its canonical form.");
       }
@@ -77,7 +77,7 @@ final class Envelope {
         throw new PackageRefused("The signed statement has " + signatures.size() + " signatures.");
       }
       Json.Obj signature = (Json.Obj) signatures.get(0);
-      Json.Obj statement = (Json.Obj) Json.parse(new String(payload, StandardCharsets.UTF_8));
+      Json.Obj statement = Json.parseObject(new String(payload, StandardCharsets.UTF_8));
       Json.Obj run = object(object(statement, "predicate"), "runDetails");
       String open = object(run, "builder").text("key");
       String id = Signatures.id(open);
@@ -96,7 +96,7 @@ final class Envelope {
       return new Said(
           new Digest(object((Json.Obj) subjects.get(0), "digest").text("sha256")), id, open);
     } catch (IllegalArgumentException | NullPointerException | ClassCastException e) {
-      throw new PackageRefused("The signed statement cannot be read: " + e.getMessage() + ".", e);
+      throw PackageRefused.unread("The signed statement", e);
     }
   }
 

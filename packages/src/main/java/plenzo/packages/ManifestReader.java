@@ -53,7 +53,7 @@ final class ManifestReader {
         | NullPointerException
         | ClassCastException
         | DateTimeException e) {
-      throw new PackageRefused("The manifest cannot be read: " + e.getMessage() + ".", e);
+      throw PackageRefused.unread("The manifest", e);
     }
   }
 

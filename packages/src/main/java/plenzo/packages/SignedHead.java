@@ -43,12 +43,12 @@ public record SignedHead(Anchor anchor, String service, Instant at, String keyId
    */
   public static SignedHead read(String text) {
     try {
-      Json.Obj envelope = (Json.Obj) Json.parse(text.strip());
+      Json.Obj envelope = Json.parseObject(text.strip());
       if (!TYPE.equals(envelope.findText("payloadType"))) {
         throw new PackageRefused("This is no head of a history.");
       }
       byte[] payload = Base64.getDecoder().decode(envelope.text("payload"));
-      Json.Obj head = (Json.Obj) Json.parse(new String(payload, StandardCharsets.UTF_8));
+      Json.Obj head = Json.parseObject(new String(payload, StandardCharsets.UTF_8));
       Json.Obj signature = (Json.Obj) envelope.list("signatures").get(0);
       String open = head.text("key");
       String id = Signatures.id(open);
@@ -68,7 +68,7 @@ public record SignedHead(Anchor anchor, String service, Instant at, String keyId
         | ClassCastException
         | IndexOutOfBoundsException
         | java.time.DateTimeException e) {
-      throw new PackageRefused("The head cannot be read: " + e.getMessage() + ".", e);
+      throw PackageRefused.unread("The head", e);
     }
   }
 }

@@ -329,7 +329,7 @@ class PackageFileTest {
     refused(
         resigned(parts, manifest.replace("records/fares.band", "file/fares/a.txt")),
         "not in order");
-    refused(resigned(parts, manifest.replace("\"uid\":", "\"id\":")), "Expected text in \"uid\"");
+    refused(resigned(parts, manifest.replace("\"uid\":", "\"id\":")), "Expected text at \"/uid\"");
     refused(
         resigned(parts, manifest.replace("uid-form", "uid-from")), "not that of its components");
   }

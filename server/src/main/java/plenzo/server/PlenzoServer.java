@@ -1,5 +1,6 @@
 package plenzo.server;
 
+import java.lang.management.ManagementFactory;
 import org.springframework.boot.SpringApplication;
 import org.springframework.boot.autoconfigure.SpringBootApplication;
 import org.springframework.boot.context.properties.ConfigurationPropertiesScan;
@@ -10,7 +11,15 @@ import org.springframework.boot.context.properties.ConfigurationPropertiesScan;
 @SpringBootApplication
 @ConfigurationPropertiesScan
 public class PlenzoServer {
+  private static final String ENDS = "-XX:+ExitOnOutOfMemoryError";
+
   public static void main(String[] args) {
+    if (!ManagementFactory.getRuntimeMXBean().getInputArguments().contains(ENDS)) {
+      System.err.println(
+          "Without the option "
+              + ENDS
+              + " this service goes on half alive when it has no memory left.");
+    }
     try {
       SpringApplication.run(PlenzoServer.class, args);
     } catch (RuntimeException e) {

@@ -17,6 +17,8 @@ import org.springframework.boot.context.properties.bind.DefaultValue;
  *     allows none
  * @param directories folders below which targets and repositories may lie; empty allows none
  * @param checks folder with jars that add checks of content; null for none
+ * @param proxies addresses of proxies whose X-Forwarded-For and X-Forwarded-Proto are believed;
+ *     empty believes none
  * @param adminPassword first password of the administrator; only for trying out, else one is made
  *     and told once
  * @param lookEvery how often the structure of every site is looked at for drift
@@ -30,6 +32,7 @@ public record PlenzoSettings(
     @DefaultValue List<String> destinations,
     @DefaultValue List<Path> directories,
     @Nullable Path checks,
+    @DefaultValue List<String> proxies,
     @DefaultValue("") String adminPassword,
     @DefaultValue("15m") Duration lookEvery,
     @DefaultValue("24h") Duration lookAtRowsEvery,

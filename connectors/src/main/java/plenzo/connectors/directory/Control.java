@@ -97,7 +97,7 @@ final class Control {
       if (!Files.exists(file)) {
         return Optional.empty();
       }
-      Json.Obj j = (Json.Obj) Json.parse(Files.readString(file));
+      Json.Obj j = Json.parseObject(Files.readString(file));
       return Optional.of(
           new TargetIdentity(
               j.text("service"),
@@ -156,7 +156,7 @@ final class Control {
   Json.@Nullable Obj marked(long run) throws IOException {
     Path file = marks().resolve("run-" + run + ".json");
     return Files.exists(file)
-        ? (Json.Obj) Json.parse(Files.readString(file, StandardCharsets.UTF_8))
+        ? Json.parseObject(Files.readString(file, StandardCharsets.UTF_8))
         : null;
   }
 
@@ -168,7 +168,7 @@ final class Control {
     }
     try (var all = Files.list(marks())) {
       for (Path file : all.toList()) {
-        Json.Obj mark = (Json.Obj) Json.parse(Files.readString(file));
+        Json.Obj mark = Json.parseObject(Files.readString(file));
         long run = ((Json.Num) Objects.requireNonNull(mark.members().get("run"))).value();
         if (!Files.exists(voids(run))) {
           String anchor = mark.findText("anchor");
@@ -210,7 +210,7 @@ final class Control {
     }
     try (var all = Files.list(marks())) {
       for (Path file : all.toList()) {
-        Json.Obj mark = (Json.Obj) Json.parse(Files.readString(file));
+        Json.Obj mark = Json.parseObject(Files.readString(file));
         if (("run-" + run).equals(mark.findText("before"))
             && present()
                 .getFileName()

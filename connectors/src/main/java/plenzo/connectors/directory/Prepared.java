@@ -40,7 +40,7 @@ record Prepared(String name, @Nullable Digest present, @Nullable Digest incoming
     List<Prepared> out = new ArrayList<>();
     try (BufferedReader in = Files.newBufferedReader(file, StandardCharsets.UTF_8)) {
       for (String line = in.readLine(); line != null; line = in.readLine()) {
-        Json.Obj j = (Json.Obj) Json.parse(line);
+        Json.Obj j = Json.parseObject(line);
         out.add(new Prepared(j.text("name"), digest(j, "present"), digest(j, "incoming")));
       }
     }

@@ -78,7 +78,7 @@ public record Catalogue(SortedMap<String, String> parts) {
   /** Reads what {@link #canonical()} wrote. */
   public static Catalogue read(String canonical) {
     SortedMap<String, String> out = new TreeMap<>();
-    ((Json.Obj) Json.parse(canonical))
+    (Json.parseObject(canonical))
         .members()
         .forEach((name, digest) -> out.put(name, ((Json.Str) digest).value()));
     return new Catalogue(out);

@@ -44,7 +44,7 @@ public sealed interface Json {
       if (find(name) instanceof Str s) {
         return s.value();
       }
-      throw new IllegalArgumentException("Expected text in \"" + name + "\"");
+      throw new JsonRefused("Expected text", "/" + name);
     }
 
     public @Nullable String findText(String name) {
@@ -62,7 +62,10 @@ public sealed interface Json {
     public List<String> texts(String name) {
       List<String> out = new ArrayList<>();
       for (Json j : list(name)) {
-        out.add(((Str) j).value());
+        if (!(j instanceof Str text)) {
+          throw new JsonRefused("Expected texts", "/" + name);
+        }
+        out.add(text.value());
       }
       return out;
     }
@@ -189,6 +192,18 @@ public sealed interface Json {
    */
   static Json parse(String text) {
     return new JsonReader(text).document();
+  }
+
+  /**
+   * The same of a document that has to be an object.
+   *
+   * @throws JsonRefused also when it is something else
+   */
+  static Obj parseObject(String text) {
+    if (parse(text) instanceof Obj object) {
+      return object;
+    }
+    throw new JsonRefused("Expected an object", "");
   }
 
   /**

@@ -104,7 +104,7 @@ public record TableStructure(
 
   /** Reads what {@link #canonical()} wrote. */
   public static TableStructure of(String canonical) {
-    Json.Obj j = (Json.Obj) Json.parse(canonical);
+    Json.Obj j = Json.parseObject(canonical);
     return new TableStructure(
         j.list("columns").stream().map(c -> Column.of((Json.Obj) c)).toList(),
         j.list("constraints").stream().map(c -> Constraint.of((Json.Obj) c)).toList(),

@@ -36,7 +36,7 @@ public record VersionEntry(
   public List<String> columnOrder() {
     return key.kind() != Kind.TABLE || options == null
         ? List.of()
-        : ((Json.Obj) Json.parse(options)).texts("columns");
+        : (Json.parseObject(options)).texts("columns");
   }
 
   /** Options of a table whose columns stood in an order. */

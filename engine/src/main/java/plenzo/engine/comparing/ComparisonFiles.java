@@ -157,7 +157,7 @@ public final class ComparisonFiles {
 
   public Headers headers(String comparison, int component) {
     try (InputStream in = files.open(headersName(comparison, component), 0)) {
-      Json.Obj j = (Json.Obj) Json.parse(new String(in.readAllBytes(), StandardCharsets.UTF_8));
+      Json.Obj j = Json.parseObject(new String(in.readAllBytes(), StandardCharsets.UTF_8));
       return new Headers(
           header(j.find("base")), header(j.find("present")), header(j.find("incoming")));
     } catch (IOException e) {

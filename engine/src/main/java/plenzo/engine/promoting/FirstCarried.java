@@ -71,7 +71,7 @@ final class FirstCarried {
       return out;
     }
     try (InputStream in = tools.files().open(name(run), 0)) {
-      Json.Obj all = (Json.Obj) Json.parse(new String(in.readAllBytes(), StandardCharsets.UTF_8));
+      Json.Obj all = Json.parseObject(new String(in.readAllBytes(), StandardCharsets.UTF_8));
       all.members()
           .forEach(
               (key, value) -> {

@@ -18,6 +18,7 @@ import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.run.Run;
 import plenzo.engine.running.RunListener;
+import plenzo.server.security.Shown;
 
 /**
  * Server-sent events about runs. Each event is checked against its reader; a stream ends when its
@@ -28,6 +29,15 @@ import plenzo.engine.running.RunListener;
 public class EventHub implements RunListener {
   /** Enough for the busiest minute of a run's log (guess). */
   private static final int REMEMBERED = 2000;
+
+  /** Streams of one person: a browser shares one among its pages (guess: a few browsers). */
+  static final int EACH = 10;
+
+  /** Streams of all, of the connections that the service takes (guess). */
+  static final int MOST = 400;
+
+  /** A reader's sign-in is looked up again after so long; a stream may outlive it by this. */
+  private static final long KNOWN_NANOS = 2_000_000_000L;
 
   private final AtomicLong next = new AtomicLong(System.currentTimeMillis());
   private final Deque<Event> recent = new ArrayDeque<>();
@@ -45,13 +55,27 @@ public class EventHub implements RunListener {
 
   /** One open stream; what it is sent waits in its queue. */
   private final class Reader {
+    private final String login;
     private final SseEmitter emitter = new SseEmitter(0L);
     private final Supplier<@Nullable Person> who;
     private final BlockingQueue<Event> queue = new LinkedBlockingQueue<>(REMEMBERED);
     private final AtomicBoolean sending = new AtomicBoolean();
 
-    Reader(Supplier<@Nullable Person> who) {
+    private @Nullable Person known;
+    private long knownAt;
+
+    Reader(String login, Supplier<@Nullable Person> who) {
+      this.login = login;
       this.who = who;
+    }
+
+    /** Asked by one sender at a time. */
+    private @Nullable Person who() {
+      if (known == null || System.nanoTime() - knownAt > KNOWN_NANOS) {
+        known = who.get();
+        knownAt = System.nanoTime();
+      }
+      return known;
     }
 
     void take(Event event) {
@@ -72,7 +96,7 @@ public class EventHub implements RunListener {
     }
 
     private void send(Event event) {
-      Person person = who.get();
+      Person person = who();
       if (person == null) {
         close();
         return;
@@ -137,14 +161,29 @@ public class EventHub implements RunListener {
     }
   }
 
+  /** There are as many streams as there may be. */
+  static final class TooMany extends RuntimeException {
+    private static final long serialVersionUID = 1;
+
+    TooMany(String message) {
+      super(message);
+    }
+  }
+
   /**
    * @param who the reader as of now, null once signed out
    */
-  SseEmitter open(Supplier<@Nullable Person> who, @Nullable Long after) {
-    Reader reader = new Reader(who);
+  SseEmitter open(String login, Supplier<@Nullable Person> who, @Nullable Long after) {
+    Reader reader = new Reader(login, who);
     reader.emitter.onCompletion(() -> readers.remove(reader));
     reader.emitter.onError(e -> readers.remove(reader));
     synchronized (recent) {
+      if (readers.stream().filter(r -> r.login.equals(login)).count() >= EACH) {
+        throw new TooMany(login + " has " + EACH + " streams of events open; that is the most.");
+      }
+      if (readers.size() >= MOST) {
+        throw new TooMany("There are " + MOST + " streams of events open; that is the most.");
+      }
       if (after != null) {
         recent.stream().filter(e -> e.id() > after).forEach(reader::take);
       }

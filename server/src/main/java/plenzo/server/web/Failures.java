@@ -20,6 +20,11 @@ import plenzo.api.Failure;
 import plenzo.core.keeping.LostRace;
 import plenzo.core.problem.Problem;
 import plenzo.core.target.TargetFailed;
+import plenzo.server.security.Asking;
+import plenzo.server.security.Refusals;
+import plenzo.server.security.TooSlow;
+import tools.jackson.core.JacksonException;
+import tools.jackson.databind.exc.UnrecognizedPropertyException;
 
 /**
  * Errors as problem details (RFC 9457): a stable code, a sentence, what to do next; never a stack
@@ -42,24 +47,6 @@ class Failures {
     };
   }
 
-  static Failure failure(
-      HttpStatus status,
-      String code,
-      String detail,
-      List<String> next,
-      @Nullable String field,
-      HttpServletRequest request) {
-    return new Failure(
-        "urn:plenzo:problem:" + code.toLowerCase(java.util.Locale.ROOT).replace('_', '-'),
-        status.getReasonPhrase(),
-        status.value(),
-        Shown.plain(detail),
-        code,
-        next,
-        field,
-        AccessFilter.requestId(request));
-  }
-
   private static ResponseEntity<Failure> answer(
       HttpStatus status,
       String code,
@@ -69,7 +56,7 @@ class Failures {
       HttpServletRequest request) {
     return ResponseEntity.status(status)
         .contentType(MediaType.APPLICATION_PROBLEM_JSON)
-        .body(failure(status, code, detail, next, field, request));
+        .body(Refusals.failure(status, code, detail, next, field, request));
   }
 
   @ExceptionHandler
@@ -116,15 +103,73 @@ class Failures {
         request);
   }
 
+  /** The pointer (RFC 6901) names the place, as far as the reader came. */
   @ExceptionHandler
   ResponseEntity<Failure> broken(HttpMessageNotReadableException e, HttpServletRequest request) {
     Throwable cause = e.getMostSpecificCause();
+    String pointer = null;
+    for (Throwable t = e; t != null && pointer == null; t = t.getCause()) {
+      pointer = t instanceof JacksonException j ? pointer(j) : null;
+    }
     String detail =
-        cause instanceof IllegalArgumentException
-            ? String.valueOf(cause.getMessage())
-            : "The request's body is not the JSON that is expected here.";
+        cause instanceof UnrecognizedPropertyException unknown
+            ? "\"" + unknown.getPropertyName() + "\" is not known here."
+            : cause instanceof IllegalArgumentException && !(cause instanceof NumberFormatException)
+                ? String.valueOf(cause.getMessage())
+                : pointer == null || pointer.isEmpty()
+                    ? "The request's body is not the JSON that is expected here."
+                    : pointer + " is missing, or not of the sort that is expected there.";
     return answer(
-        HttpStatus.BAD_REQUEST, "BROKEN_JSON", detail, List.of("See /api/openapi"), null, request);
+        HttpStatus.BAD_REQUEST,
+        "BROKEN_JSON",
+        detail,
+        List.of("See /api/openapi"),
+        pointer,
+        request);
+  }
+
+  private static String pointer(JacksonException e) {
+    StringBuilder out = new StringBuilder();
+    e.getPath()
+        .forEach(
+            at ->
+                out.append('/')
+                    .append(at.getPropertyName() == null ? at.getIndex() : at.getPropertyName()));
+    return out.toString();
+  }
+
+  @ExceptionHandler
+  ResponseEntity<Failure> shape(BodyShape.Missing e, HttpServletRequest request) {
+    return answer(
+        HttpStatus.UNPROCESSABLE_CONTENT,
+        "MISSING",
+        e.pointer().isEmpty() ? "The body is missing." : e.pointer() + " is missing.",
+        List.of("See /api/openapi"),
+        e.pointer(),
+        request);
+  }
+
+  @ExceptionHandler
+  ResponseEntity<Failure> many(EventHub.TooMany e, HttpServletRequest request) {
+    return answer(
+        HttpStatus.TOO_MANY_REQUESTS,
+        "TOO_MANY",
+        String.valueOf(e.getMessage()),
+        List.of("Close pages that you do not need"),
+        null,
+        request);
+  }
+
+  /** A file that is received too slowly. */
+  @ExceptionHandler
+  ResponseEntity<Failure> slow(TooSlow e, HttpServletRequest request) {
+    return answer(
+        HttpStatus.REQUEST_TIMEOUT,
+        "TOO_SLOW",
+        String.valueOf(e.getMessage()) + ".",
+        List.of(),
+        null,
+        request);
   }
 
   @ExceptionHandler
@@ -193,12 +238,12 @@ class Failures {
 
   @ExceptionHandler
   ResponseEntity<Failure> bug(Exception e, HttpServletRequest request) {
-    LOG.log(System.Logger.Level.ERROR, "Request " + AccessFilter.requestId(request) + " failed", e);
+    LOG.log(System.Logger.Level.ERROR, "Request " + Asking.requestId(request) + " failed", e);
     return answer(
         HttpStatus.INTERNAL_SERVER_ERROR,
         "UNEXPECTED",
         "Plenzo met an error of its own; nothing more is known here.",
-        List.of("Tell an administrator the request's id: " + AccessFilter.requestId(request)),
+        List.of("Tell an administrator the request's id: " + Asking.requestId(request)),
         null,
         request);
   }

@@ -12,16 +12,15 @@ import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RestController;
 import plenzo.core.problem.Problem;
 import plenzo.engine.Engine;
+import plenzo.server.security.Asking;
 
 /**
  * Calls from the servers of repositories, which sign what they send with the secret of the hook
  * instead of signing in.
  */
 @RestController
-@RequestMapping(HookController.PATH)
+@RequestMapping(Asking.HOOKS)
 class HookController {
-  static final String PATH = "/api/v1/hooks";
-
   private final Engine engine;
 
   HookController(Engine engine) {

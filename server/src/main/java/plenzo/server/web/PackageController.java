@@ -30,15 +30,16 @@ import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.engine.Engine;
 import plenzo.packages.Manifest;
+import plenzo.server.security.Asking;
+import plenzo.server.security.Shown;
 
 /** Packages: built, handed out, received, brought in; and the keys that sign them. */
 @RestController
 @RequestMapping("/api/v1")
 class PackageController {
   /** The one call that takes a file instead of JSON. */
-  static final String RECEIVED = "/api/v1/packages/received";
-
   private final Engine engine;
+
   private final VersionController versions;
 
   PackageController(Engine engine, VersionController versions) {
@@ -47,7 +48,7 @@ class PackageController {
   }
 
   private static Person by(HttpServletRequest request) {
-    return AccessFilter.signedIn(request).person();
+    return Asking.signedIn(request).person();
   }
 
   private PackageView view(Person by, Parcel p) {

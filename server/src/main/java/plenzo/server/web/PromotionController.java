@@ -48,6 +48,8 @@ import plenzo.core.version.SemVer;
 import plenzo.core.version.VersionHead;
 import plenzo.engine.Engine;
 import plenzo.engine.comparing.ComparisonFiles;
+import plenzo.server.security.Asking;
+import plenzo.server.security.Shown;
 
 /** Promotions: prepared, compared, decided on, approved. */
 @RestController
@@ -70,7 +72,7 @@ class PromotionController {
   }
 
   private static Person by(HttpServletRequest request) {
-    return AccessFilter.signedIn(request).person();
+    return Asking.signedIn(request).person();
   }
 
   static long number(String shown, String prefix) {

@@ -29,6 +29,8 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
 import plenzo.engine.releasing.Releases;
+import plenzo.server.security.Asking;
+import plenzo.server.security.Shown;
 
 /** Releases: collected, taken to sites, approved and started as one. */
 @RestController
@@ -41,7 +43,7 @@ class ReleaseController {
   }
 
   private static Person by(HttpServletRequest request) {
-    return AccessFilter.signedIn(request).person();
+    return Asking.signedIn(request).person();
   }
 
   @GetMapping

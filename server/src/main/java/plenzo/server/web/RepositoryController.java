@@ -26,6 +26,8 @@ import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
+import plenzo.server.security.Asking;
+import plenzo.server.security.Shown;
 
 /** Repositories as sources, and components as documents. */
 @RestController
@@ -38,7 +40,7 @@ class RepositoryController {
   }
 
   private static Person by(HttpServletRequest request) {
-    return AccessFilter.signedIn(request).person();
+    return Asking.signedIn(request).person();
   }
 
   @PutMapping("/repository")
@@ -89,8 +91,7 @@ class RepositoryController {
   /** Makes a new secret for the call that says "look now"; an older one no longer counts. */
   @PostMapping("/hook")
   HookView newHook(@PathVariable String key, HttpServletRequest request) {
-    return new HookView(
-        HookController.PATH + "/" + key, engine.sourceWatch().newHook(by(request), key));
+    return new HookView(Asking.HOOKS + "/" + key, engine.sourceWatch().newHook(by(request), key));
   }
 
   @GetMapping("/repository")

@@ -10,6 +10,7 @@ import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.RecordsComparison.RowDifference;
+import plenzo.server.security.Shown;
 
 /**
  * Row differences as the API shows them: a page that may be searched, or lines of a file. Values

@@ -40,6 +40,8 @@ import plenzo.core.stage.Stage;
 import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
 import plenzo.engine.people.People;
+import plenzo.server.security.Asking;
+import plenzo.server.security.Shown;
 
 /** Runs, their logs and events, backups, and going back. */
 @RestController
@@ -54,7 +56,7 @@ class RunController {
   }
 
   private static Person by(HttpServletRequest request) {
-    return AccessFilter.signedIn(request).person();
+    return Asking.signedIn(request).person();
   }
 
   private RunView view(Person by, Run r, boolean whole) {
@@ -125,9 +127,9 @@ class RunController {
   SseEmitter events(
       @RequestHeader(name = "Last-Event-ID", required = false) @Nullable Long after,
       HttpServletRequest request) {
-    String bearer = AccessFilter.bearer(request);
-    String secret = bearer == null ? AccessFilter.cookie(request) : bearer;
+    String secret = Asking.secret(request);
     return events.open(
+        by(request).login(),
         () ->
             secret == null
                 ? null

@@ -30,6 +30,7 @@ import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.engine.Engine;
 import plenzo.engine.people.People;
+import plenzo.server.security.Asking;
 
 /** Signing in and out, tokens, people. */
 @RestController
@@ -65,7 +66,7 @@ class SessionController {
     return Views.may(
         engine
             .people()
-            .may(AccessFilter.signedIn(request).person(), Right.of(right), stage, application));
+            .may(Asking.signedIn(request).person(), Right.of(right), stage, application));
   }
 
   @PostMapping("/session")
@@ -82,10 +83,10 @@ class SessionController {
             || request.getLocalAddr().equals("0:0:0:0:0:0:0:1");
     response.addHeader(
         "Set-Cookie",
-        ResponseCookie.from(AccessFilter.COOKIE, issued.secret())
+        ResponseCookie.from(Asking.COOKIE, issued.secret())
             .httpOnly(true)
             .sameSite("Lax")
-            .secure(!loopback)
+            .secure(request.isSecure() || !loopback)
             .path("/")
             .maxAge(Duration.ofHours(12))
             .build()
@@ -96,16 +97,16 @@ class SessionController {
 
   @GetMapping("/session")
   Me who(HttpServletRequest request) {
-    People.SignedIn s = AccessFilter.signedIn(request);
+    People.SignedIn s = Asking.signedIn(request);
     return me(s.person(), s.key());
   }
 
   @DeleteMapping("/session")
   void signOut(HttpServletRequest request, HttpServletResponse response) {
-    engine.people().signOut(AccessFilter.signedIn(request).key());
+    engine.people().signOut(Asking.signedIn(request).key());
     response.addHeader(
         "Set-Cookie",
-        ResponseCookie.from(AccessFilter.COOKIE, "")
+        ResponseCookie.from(Asking.COOKIE, "")
             .httpOnly(true)
             .path("/")
             .maxAge(0)
@@ -117,12 +118,12 @@ class SessionController {
   void changePassword(@RequestBody Password asked, HttpServletRequest request) {
     engine
         .people()
-        .changePassword(AccessFilter.signedIn(request).person(), asked.old(), asked.password());
+        .changePassword(Asking.signedIn(request).person(), asked.old(), asked.password());
   }
 
   @GetMapping("/tokens")
   List<Token> tokens(HttpServletRequest request) {
-    return engine.people().tokens(AccessFilter.signedIn(request).person()).stream()
+    return engine.people().tokens(Asking.signedIn(request).person()).stream()
         .map(k -> new Token(k.hash().substring(0, 12), k.label(), k.createdAt(), k.expiresAt()))
         .toList();
   }
@@ -130,7 +131,7 @@ class SessionController {
   @PostMapping("/tokens")
   MadeToken newToken(@RequestBody NewToken asked, HttpServletRequest request) {
     People.Issued issued =
-        engine.people().newToken(AccessFilter.signedIn(request).person(), asked.label());
+        engine.people().newToken(Asking.signedIn(request).person(), asked.label());
     return new MadeToken(
         issued.key().hash().substring(0, 12),
         asked.label(),
@@ -140,12 +141,12 @@ class SessionController {
 
   @DeleteMapping("/tokens/{id}")
   void revoke(@PathVariable String id, HttpServletRequest request) {
-    engine.people().revoke(AccessFilter.signedIn(request).person(), id);
+    engine.people().revoke(Asking.signedIn(request).person(), id);
   }
 
   @GetMapping("/people")
   List<PersonView> people(HttpServletRequest request) {
-    return engine.people().all(AccessFilter.signedIn(request).person()).stream()
+    return engine.people().all(Asking.signedIn(request).person()).stream()
         .map(p -> new PersonView(p.login(), p.name(), p.disabled(), grants(p)))
         .toList();
   }
@@ -157,7 +158,7 @@ class SessionController {
         engine
             .people()
             .invite(
-                AccessFilter.signedIn(request).person(),
+                Asking.signedIn(request).person(),
                 asked.login(),
                 asked.name(),
                 asked.password(),
@@ -172,7 +173,7 @@ class SessionController {
         asked.grants().stream()
             .map(g -> new Person.Grant(Right.of(g.right()), g.stage(), g.application()))
             .toList();
-    Person p = engine.people().grant(AccessFilter.signedIn(request).person(), login, grants);
+    Person p = engine.people().grant(Asking.signedIn(request).person(), login, grants);
     return new PersonView(p.login(), p.name(), p.disabled(), grants(p));
   }
 }

@@ -27,6 +27,8 @@ import plenzo.core.target.ItemsLooking;
 import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
 import plenzo.engine.binding.Bindings;
+import plenzo.server.security.Asking;
+import plenzo.server.security.Shown;
 
 /** What a site gives declared inputs, and what goes on in its application host. */
 @RestController
@@ -39,7 +41,7 @@ class SiteController {
   }
 
   private static plenzo.core.person.Person by(HttpServletRequest request) {
-    return AccessFilter.signedIn(request).person();
+    return Asking.signedIn(request).person();
   }
 
   /** Every declared input of a version as a site would give it; the version there by default. */

@@ -43,6 +43,8 @@ import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
 import plenzo.engine.setup.Adoption;
 import plenzo.engine.setup.Applications;
+import plenzo.server.security.Asking;
+import plenzo.server.security.Shown;
 
 /** Stages, connections, paths, applications, adoption. */
 @RestController
@@ -59,7 +61,7 @@ class StageController {
   }
 
   private static Person by(HttpServletRequest request) {
-    return AccessFilter.signedIn(request).person();
+    return Asking.signedIn(request).person();
   }
 
   @GetMapping("/stages")

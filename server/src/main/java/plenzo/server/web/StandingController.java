@@ -47,6 +47,8 @@ import plenzo.engine.looking.History;
 import plenzo.engine.looking.Standing;
 import plenzo.engine.setup.RecordsAge;
 import plenzo.packages.SignedHead;
+import plenzo.server.security.Asking;
+import plenzo.server.security.Shown;
 
 /** Where things stand, what waits for the person, drift and history. */
 @RestController
@@ -61,7 +63,7 @@ class StandingController {
   }
 
   private static Person by(HttpServletRequest request) {
-    return AccessFilter.signedIn(request).person();
+    return Asking.signedIn(request).person();
   }
 
   @GetMapping("/standing")

@@ -45,6 +45,7 @@ import plenzo.core.version.VersionEntry;
 import plenzo.core.version.VersionHead;
 import plenzo.engine.Engine;
 import plenzo.engine.sealing.Drafts;
+import plenzo.server.security.Asking;
 
 /** Components at a source, drafts, versions and verdicts. */
 @RestController
@@ -61,7 +62,7 @@ class VersionController {
   }
 
   private static Person by(HttpServletRequest request) {
-    return AccessFilter.signedIn(request).person();
+    return Asking.signedIn(request).person();
   }
 
   /** What a source holds against a version. */

@@ -56,6 +56,7 @@ import plenzo.core.stage.Stage;
 import plenzo.core.target.TargetId;
 import plenzo.core.version.Draft;
 import plenzo.core.version.SemVer;
+import plenzo.server.security.Shown;
 
 /** Domain values as the API shows them. */
 final class Views {

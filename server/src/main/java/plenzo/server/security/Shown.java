@@ -1,13 +1,13 @@
-package plenzo.server.web;
+package plenzo.server.security;
 
 /**
  * Texts from outside as they are shown: control, bidirectional and invisible characters become
  * escapes.
  */
-final class Shown {
+public final class Shown {
   private Shown() {}
 
-  static String plain(String text) {
+  public static String plain(String text) {
     StringBuilder out = null;
     for (int i = 0; i < text.length(); i++) {
       char c = text.charAt(i);
