@@ -1,5 +1,6 @@
 package plenzo.store;
 
+import java.time.OffsetDateTime;
 import java.util.List;
 import org.apache.ibatis.annotations.Param;
 import org.jspecify.annotations.Nullable;
@@ -43,6 +44,15 @@ public interface EventMapper {
   @Nullable String fact(@Param("name") String name);
 
   int insertFact(@Param("name") String name, @Param("text") String text);
+
+  /** Sorts of keys, as their table tells them apart; those of before schema 2 have none. */
+  String SESSION = "session";
+
+  String TOKEN = "token";
+
+  int forgetAnswers(@Param("before") OffsetDateTime before);
+
+  int forgetKeys(@Param("sort") String sort, @Param("before") OffsetDateTime before);
 
   /** Last entry of the chain. */
   record HeadRow(long sequence, String hash) {}

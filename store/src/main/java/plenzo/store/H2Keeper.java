@@ -68,12 +68,11 @@ public final class H2Keeper implements Keeper {
   private final String service;
 
   /**
-   * Opens the records, making them when they are not there.
+   * Opens the records, making them when they are not there, and upgrading earlier ones.
    *
-   * @throws IllegalStateException when another service has them open, or commits would not be safe
-   */
-  /**
    * @param room bytes of disk that are kept free for the records alone
+   * @throws IllegalStateException when another service has them open, a newer Plenzo wrote them, or
+   *     commits would not be safe
    */
   public H2Keeper(Path folder, java.util.function.Supplier<String> newId, long room) {
     String url =
@@ -87,7 +86,7 @@ public final class H2Keeper implements Keeper {
     pool.setPoolMaximumCheckoutTime((int) Duration.ofDays(1).toMillis());
     try (Connection c = pool.getConnection();
         Statement s = c.createStatement()) {
-      s.execute("RUNSCRIPT FROM 'classpath:plenzo/store/schema.sql'");
+      new Schema(c, folder).bringUp();
       try (ResultSet r =
           s.executeQuery(
               "SELECT SETTING_VALUE FROM INFORMATION_SCHEMA.SETTINGS WHERE SETTING_NAME = 'WRITE_DELAY'")) {
@@ -96,6 +95,9 @@ public final class H2Keeper implements Keeper {
               "The records would lose commits when the service is killed: WRITE_DELAY is not 0");
         }
       }
+    } catch (IllegalStateException e) {
+      pool.forceCloseAll();
+      throw e;
     } catch (SQLException e) {
       pool.forceCloseAll();
       if (e.getErrorCode() == 90020 || String.valueOf(e.getMessage()).contains("already in use")) {
@@ -177,7 +179,7 @@ public final class H2Keeper implements Keeper {
   public void close() {
     try (Connection c = pool.getConnection();
         Statement s = c.createStatement()) {
-      s.execute("SHUTDOWN");
+      s.execute("SHUTDOWN COMPACT");
     } catch (SQLException e) {
       throw new IllegalStateException("The records could not be closed", e);
     } finally {

@@ -1,6 +1,7 @@
 package plenzo.store;
 
 import java.time.Instant;
+import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -39,7 +40,9 @@ final class MyBatisKept implements Kept {
   private static final Description<Person> PERSON =
       Description.of(Person.class, Person::login, Person::revision);
   private static final Description<AccessKey> ACCESS_KEY =
-      Description.of(AccessKey.class, AccessKey::hash, AccessKey::revision).state(AccessKey::login);
+      Description.of(AccessKey.class, AccessKey::hash, AccessKey::revision)
+          .state(AccessKey::login)
+          .at(k -> k.token() ? EventMapper.TOKEN : EventMapper.SESSION, k -> null);
   private static final Description<Stage> STAGE =
       Description.of(Stage.class, Stage::key, Stage::revision);
   private static final Description<Connection> CONNECTION =
@@ -331,6 +334,14 @@ final class MyBatisKept implements Kept {
         entry.session(),
         entry.text(),
         entry.at());
+  }
+
+  @Override
+  public int forget(Instant answers, Instant sessions, Instant tokens) {
+    EventMapper events = events();
+    return events.forgetAnswers(answers.atOffset(ZoneOffset.UTC))
+        + events.forgetKeys(EventMapper.SESSION, sessions.atOffset(ZoneOffset.UTC))
+        + events.forgetKeys(EventMapper.TOKEN, tokens.atOffset(ZoneOffset.UTC));
   }
 
   @Override

@@ -104,6 +104,14 @@ public interface Kept {
    */
   JournalEntry journal(JournalEntry entry);
 
+  /**
+   * Forgets answers kept for calls that are repeated, and sessions and tokens that are over, both
+   * of before a moment.
+   *
+   * @return how many records
+   */
+  int forget(Instant answers, Instant sessions, Instant tokens);
+
   /** Everything that a run journaled. */
   Journal journal(long run);
 

@@ -27,6 +27,7 @@ public final class People {
   private static final Duration SESSION = Duration.ofHours(12);
 
   private static final Duration TOKEN = Duration.ofDays(90);
+  private static final Duration KEPT_AFTERWARDS = Duration.ofDays(7);
 
   /** After so many failures in a row the account waits, twice as long each time. */
   private static final int FAILURES = 5;
@@ -227,6 +228,18 @@ public final class People {
                                 .find(k.login())
                                 .filter(p -> !p.disabled())
                                 .map(p -> new SignedIn(p, k))));
+  }
+
+  /**
+   * Forgets what is over since seven days: sessions, tokens, and answers kept for repeated calls.
+   *
+   * @return how many records
+   */
+  public int forgetWhatIsOver() {
+    Instant answers = tools.now().minus(KEPT_AFTERWARDS);
+    return tools
+        .keeper()
+        .write(kept -> kept.forget(answers, answers.minus(SESSION), answers.minus(TOKEN)));
   }
 
   /** A person and how they signed in. */

@@ -30,6 +30,11 @@ final class RegularLooks {
         quietly("recovering runs", engine.runs()::recover), 0, 3, TimeUnit.SECONDS);
     schedule.scheduleWithFixedDelay(
         quietly("bringing releases on", engine.releases()::goOn), 3, 3, TimeUnit.SECONDS);
+    schedule.scheduleWithFixedDelay(
+        quietly("forgetting what is over", engine.people()::forgetWhatIsOver),
+        1,
+        60,
+        TimeUnit.MINUTES);
     // an editing stage costs reading its rows, so it is looked at as rarely as rows are
     every(settings.lookAtSourcesEvery(), () -> sources(/* git= */ true));
     every(settings.lookAtRowsEvery(), () -> sources(/* git= */ false));

@@ -1,0 +1,211 @@
+package plenzo.store;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatIllegalStateException;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.stream.Stream;
+import java.util.zip.ZipFile;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import plenzo.core.keeping.Kept;
+import plenzo.core.person.AccessKey;
+
+/**
+ * The tables have a number: earlier ones are brought up, those of a newer Plenzo are left alone.
+ */
+class SchemaTest {
+  @TempDir Path folder;
+
+  private H2Keeper open() {
+    return new H2Keeper(folder, () -> "service-1", 1 << 20);
+  }
+
+  private List<String> sql(String... statements) throws SQLException {
+    List<String> out = new ArrayList<>();
+    try (Connection c =
+            DriverManager.getConnection(
+                "jdbc:h2:file:" + folder.resolve("records").toAbsolutePath(), "plenzo", "");
+        Statement s = c.createStatement()) {
+      for (String one : statements) {
+        if (s.execute(one)) {
+          try (ResultSet r = s.getResultSet()) {
+            while (r.next()) {
+              out.add(r.getString(1));
+            }
+          }
+        }
+      }
+    }
+    return out;
+  }
+
+  private String number() throws SQLException {
+    return String.join("", sql("SELECT text FROM fact WHERE name = 'schema'"));
+  }
+
+  private List<String> copies() throws IOException {
+    try (Stream<Path> all = Files.list(folder)) {
+      return all.map(f -> f.getFileName().toString()).filter(f -> f.endsWith(".zip")).toList();
+    }
+  }
+
+  @Test
+  void numbersNewRecordsAndCopiesNothingAside() throws Exception {
+    open().close();
+
+    assertThat(number()).isEqualTo(String.valueOf(Schema.NUMBER));
+    assertThat(copies()).isEmpty();
+    open().close();
+    assertThat(copies()).as("there is nothing to bring up").isEmpty();
+  }
+
+  @Test
+  void copiesEarlierRecordsAsideBeforeItBringsThemUp() throws Exception {
+    open().close();
+    sql("UPDATE fact SET text = '1' WHERE name = 'schema'", "DROP INDEX promotion_state");
+
+    open().close();
+
+    assertThat(number()).isEqualTo(String.valueOf(Schema.NUMBER));
+    assertThat(sql("SELECT 1 FROM INFORMATION_SCHEMA.INDEXES WHERE INDEX_NAME = 'PROMOTION_STATE'"))
+        .hasSize(1);
+    assertThat(copies()).containsExactly("records-before-schema-2.zip");
+    try (ZipFile copy = new ZipFile(folder.resolve(copies().get(0)).toFile())) {
+      assertThat(copy.getEntry("records.mv.db").getSize()).isPositive();
+    }
+  }
+
+  /** Cut off after any statement of a script, it is run again. */
+  @Test
+  void goesOnWhereAScriptWasCutOff() throws Exception {
+    open().close();
+    sql("DELETE FROM fact WHERE name = 'schema'", "DROP INDEX history_actor");
+
+    open().close();
+
+    assertThat(number()).isEqualTo(String.valueOf(Schema.NUMBER));
+    assertThat(sql("SELECT 1 FROM INFORMATION_SCHEMA.INDEXES WHERE INDEX_NAME = 'HISTORY_ACTOR'"))
+        .hasSize(1);
+  }
+
+  @Test
+  void leavesRecordsOfANewerPlenzoAlone() throws Exception {
+    open().close();
+    sql("UPDATE fact SET text = '99' WHERE name = 'schema'");
+
+    assertThatIllegalStateException()
+        .isThrownBy(this::open)
+        .withMessageContaining("have schema 99 and this Plenzo knows schemas up to")
+        .withMessageContaining("Start that one");
+    assertThat(number()).isEqualTo("99");
+    assertThat(copies()).isEmpty();
+  }
+
+  /** Each question that is asked, and the index that answers it. */
+  @ParameterizedTest(name = "{0}")
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "SELECT * FROM access_key WHERE state = ? ORDER BY ordinal DESC LIMIT 9 | ACCESS_KEY_LOGIN",
+        "SELECT * FROM connection WHERE stage = ? ORDER BY ordinal DESC LIMIT 9 | CONNECTION_STAGE",
+        "SELECT * FROM version WHERE application = ? ORDER BY ordinal DESC LIMIT 9 | VERSION_APPLICATION",
+        "SELECT * FROM draft WHERE application = ? ORDER BY ordinal DESC LIMIT 9 | DRAFT_APPLICATION",
+        "SELECT * FROM binding WHERE application = ? ORDER BY ordinal DESC LIMIT 9 | BINDING_APPLICATION",
+        "SELECT * FROM parcel WHERE application = ? ORDER BY ordinal DESC LIMIT 9 | PARCEL_APPLICATION",
+        "SELECT * FROM site_record WHERE application = ? ORDER BY ordinal DESC LIMIT 9 | SITE_RECORD_APPLICATION",
+        "SELECT * FROM site_record WHERE application = ? AND stage = ? ORDER BY ordinal DESC LIMIT 9 | SITE_RECORD_APPLICATION",
+        "SELECT * FROM promotion WHERE application = ? ORDER BY ordinal DESC LIMIT 9 | PROMOTION_PLACE",
+        "SELECT * FROM promotion WHERE application = ? AND stage = ? AND site = ? ORDER BY ordinal DESC LIMIT 9 | PROMOTION_PLACE",
+        "SELECT * FROM promotion WHERE stage = ? AND site = ? ORDER BY ordinal DESC LIMIT 9 | PROMOTION_SITE",
+        "SELECT * FROM promotion WHERE state = ? ORDER BY ordinal DESC LIMIT 9 | PROMOTION_STATE",
+        "SELECT * FROM run WHERE application = ? AND stage = ? AND site = ? ORDER BY ordinal DESC LIMIT 9 | RUN_PLACE",
+        "SELECT * FROM run WHERE stage = ? ORDER BY ordinal DESC LIMIT 9 | RUN_SITE",
+        "SELECT * FROM run WHERE state = ? ORDER BY ordinal DESC LIMIT 9 | RUN_STATE",
+        "SELECT * FROM history WHERE application = ? AND sequence < ? ORDER BY sequence DESC LIMIT 9 | HISTORY_APPLICATION",
+        "SELECT * FROM history WHERE stage = ? ORDER BY sequence DESC LIMIT 9 | HISTORY_STAGE",
+        "SELECT * FROM history WHERE event = ? ORDER BY sequence DESC LIMIT 9 | HISTORY_EVENT",
+        "SELECT * FROM history WHERE actor = ? ORDER BY sequence DESC LIMIT 9 | HISTORY_ACTOR",
+        "SELECT * FROM journal WHERE run = ? ORDER BY sequence | JOURNAL_RUN",
+        "DELETE FROM answered WHERE at < ? | ANSWERED_AGE",
+        "DELETE FROM access_key WHERE at < ? | ACCESS_KEY_AGE",
+      })
+  void answersEachQuestionByAnIndex(String question, String index) throws Exception {
+    open().close();
+
+    String plan =
+        String.join(
+            "",
+            sql(
+                "EXPLAIN "
+                    + question
+                        .replace("?", "'1'")
+                        .replaceAll(
+                            "at < '1'", "at < TIMESTAMP WITH TIME ZONE '2026-01-01 00:00:00Z'")));
+
+    assertThat(plan).contains("PUBLIC." + index);
+  }
+
+  private static Kept.Answered answer(String id) {
+    return new Kept.Answered(id, "digest", 200, "{}", Instant.EPOCH, 0);
+  }
+
+  private static AccessKey key(String hash, boolean token) {
+    return new AccessKey(
+        hash, "ines", "x", token, null, Instant.EPOCH, Instant.EPOCH, /* revoked= */ false, 0);
+  }
+
+  @Test
+  void forgetsWhatIsOlderThanIsSaid() throws Exception {
+    try (H2Keeper keeper = open()) {
+      keeper.write(
+          kept -> {
+            kept.answered().insert(answer("old"));
+            kept.answered().insert(answer("new"));
+            kept.accessKeys().insert(key("old-session", false));
+            kept.accessKeys().insert(key("new-session", false));
+            kept.accessKeys().insert(key("old-token", true));
+            kept.accessKeys().insert(key("new-token", true));
+            return null;
+          });
+    }
+    sql(
+        "UPDATE answered SET at = DATEADD(DAY, -8, at) WHERE id = 'old'",
+        "UPDATE access_key SET at = DATEADD(DAY, -8, at) WHERE id IN ('old-session', 'new-token')",
+        "UPDATE access_key SET at = DATEADD(DAY, -98, at) WHERE id = 'old-token'");
+    Instant now = Instant.now();
+
+    try (H2Keeper keeper = open()) {
+      int forgotten =
+          keeper.write(
+              kept ->
+                  kept.forget(
+                      now.minus(Duration.ofDays(7)),
+                      now.minus(Duration.ofDays(7)),
+                      now.minus(Duration.ofDays(97))));
+
+      assertThat(forgotten).isEqualTo(3);
+      assertThat(
+              keeper.<Stream<String>>read(
+                  kept -> kept.accessKeys().all().stream().map(AccessKey::hash)))
+          .containsExactlyInAnyOrder("new-session", "new-token");
+      assertThat(
+              keeper.<Stream<String>>read(
+                  kept -> kept.answered().all().stream().map(Kept.Answered::id)))
+          .containsExactly("new");
+    }
+  }
+}
