@@ -28,10 +28,31 @@ public interface People {
 
   record Token(String id, String label, Instant createdAt, Instant expiresAt) {}
 
-  record PersonView(String login, String name, boolean disabled, List<Grant> grants) {}
+  /**
+   * @param revision tells whether it was changed since it was looked at
+   */
+  record PersonView(
+      String login,
+      String name,
+      boolean disabled,
+      boolean mustChangePassword,
+      List<Grant> grants,
+      int revision) {}
+
+  /** What is left out stays. */
+  record ChangePerson(@Nullable String name, @Nullable Boolean disabled) {}
+
+  /** A password for once. */
+  record ResetPassword(String password) {}
+
+  /** A browser that is signed in, or a token. */
+  record KeyView(String id, String label, boolean token, Instant createdAt, Instant expiresAt) {}
 
   record Invitation(
       String login, String name, String password, @Nullable Boolean mustChangePassword) {}
 
-  record Grants(List<Grant> grants) {}
+  /**
+   * @param revision of the person as it was looked at; refused with 412 when it moved
+   */
+  record Grants(List<Grant> grants, @Nullable Integer revision) {}
 }

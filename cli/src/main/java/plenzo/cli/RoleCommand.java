@@ -46,9 +46,10 @@ final class RoleCommand extends Group {
       @Parameters(paramLabel = "RIGHT", arity = "1..*") List<String> rights,
       @Option(names = "--stage", defaultValue = "*") String stage,
       @Option(names = "--app", defaultValue = "*") String app) {
-    List<Grant> all = new ArrayList<>(find(login).grants());
+    PersonView was = find(login);
+    List<Grant> all = new ArrayList<>(was.grants());
     rights.forEach(r -> all.add(new Grant(r, stage, app)));
-    save(login, all);
+    save(was, all);
   }
 
   @Command(name = "revoke", description = "Takes rights away.")
@@ -57,9 +58,10 @@ final class RoleCommand extends Group {
       @Parameters(paramLabel = "RIGHT", arity = "1..*") List<String> rights,
       @Option(names = "--stage", defaultValue = "*") String stage,
       @Option(names = "--app", defaultValue = "*") String app) {
+    PersonView was = find(login);
     save(
-        login,
-        find(login).grants().stream()
+        was,
+        was.grants().stream()
             .filter(
                 g ->
                     !(rights.contains(g.right())
@@ -68,12 +70,12 @@ final class RoleCommand extends Group {
             .toList());
   }
 
-  private void save(String login, List<Grant> all) {
+  private void save(PersonView was, List<Grant> all) {
     PersonView p =
         api()
             .put(
-                "/people/" + Api.encode(login) + "/grants",
-                new Grants(all.stream().distinct().toList()),
+                "/people/" + Api.encode(was.login()) + "/grants",
+                new Grants(all.stream().distinct().toList(), was.revision()),
                 PersonView.class);
     out().line(p.login() + " has " + p.grants().size() + " rights.");
   }

@@ -4,8 +4,11 @@ import java.util.List;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import plenzo.api.People.ChangePerson;
 import plenzo.api.People.Invitation;
+import plenzo.api.People.KeyView;
 import plenzo.api.People.PersonView;
+import plenzo.api.People.ResetPassword;
 
 @Command(
     name = "user",
@@ -23,8 +26,15 @@ final class UserCommand extends Group {
         .list(
             "users",
             api().list("/people", PersonView.class),
-            List.of("name", "shown", "rights"),
-            p -> List.of(p.login(), p.name(), String.valueOf(p.grants().size())));
+            List.of("name", "shown", "state", "rights"),
+            p ->
+                List.of(
+                    p.login(),
+                    p.name(),
+                    p.disabled()
+                        ? "disabled"
+                        : p.mustChangePassword() ? "must change the password" : "",
+                    String.valueOf(p.grants().size())));
   }
 
   @Command(
@@ -42,5 +52,75 @@ final class UserCommand extends Group {
                 new Invitation(login, shown, top().standardInput(), !keep),
                 PersonView.class);
     out().line(p.login() + " can sign in.");
+  }
+
+  @Command(name = "change", description = "Changes how somebody is shown.")
+  void change(
+      @Parameters(paramLabel = "NAME") String login,
+      @Option(names = "--shown", required = true, description = "Full name.") String shown) {
+    change(login, new ChangePerson(shown, null), " is now shown as " + shown + ".");
+  }
+
+  @Command(
+      name = "disable",
+      description = "Keeps somebody out; their sessions and tokens end at once.")
+  void disable(@Parameters(paramLabel = "NAME") String login) {
+    change(login, new ChangePerson(null, true), " can no longer sign in.");
+  }
+
+  @Command(name = "enable", description = "Lets somebody in again, with their old password.")
+  void enable(@Parameters(paramLabel = "NAME") String login) {
+    change(login, new ChangePerson(null, false), " can sign in again.");
+  }
+
+  private void change(String login, ChangePerson asked, String words) {
+    PersonView p = api().put("/people/" + Api.encode(login), asked, PersonView.class);
+    say(p, words);
+  }
+
+  private void say(PersonView p, String words) {
+    if (out().json()) {
+      out().document("user", p);
+    } else {
+      out().line(p.login() + words);
+    }
+  }
+
+  @Command(
+      name = "reset-password",
+      description =
+          "Gives somebody a password for once, from standard input; their sessions and tokens end.")
+  void resetPassword(@Parameters(paramLabel = "NAME") String login) {
+    PersonView p =
+        api()
+            .post(
+                "/people/" + Api.encode(login) + "/password",
+                new ResetPassword(top().standardInput()),
+                PersonView.class);
+    say(p, " must change it at the next sign-in.");
+  }
+
+  @Command(name = "keys", description = "Where somebody is signed in, and their tokens.")
+  void keys(@Parameters(paramLabel = "NAME") String login) {
+    out()
+        .list(
+            "keys",
+            api().list("/people/" + Api.encode(login) + "/keys", KeyView.class),
+            List.of("id", "sort", "label", "since", "until"),
+            k ->
+                List.of(
+                    k.id(),
+                    k.token() ? "token" : "session",
+                    k.label(),
+                    out().time(k.createdAt()),
+                    out().time(k.expiresAt())));
+  }
+
+  @Command(name = "end-key", description = "Ends a session or a token.")
+  void endKey(
+      @Parameters(paramLabel = "NAME") String login,
+      @Parameters(paramLabel = "ID", description = "As \"user keys\" shows it.") String id) {
+    api().delete("/people/" + Api.encode(login) + "/keys/" + Api.encode(id), Void.class);
+    out().line("It ended.");
   }
 }

@@ -17,4 +17,14 @@ public record AccessKey(
     Instant createdAt,
     Instant expiresAt,
     boolean revoked,
-    int revision) {}
+    int revision) {
+  /** The first characters of the hash, by which lists name it. */
+  public String brief() {
+    return hash.substring(0, 12);
+  }
+
+  public AccessKey ended() {
+    return new AccessKey(
+        hash, login, label, token, csrf, createdAt, expiresAt, /* revoked= */ true, revision);
+  }
+}

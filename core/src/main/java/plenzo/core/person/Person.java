@@ -58,6 +58,11 @@ public record Person(
     return new Person(login, name, hash, mustChange, disabled, 0, null, grants, revision);
   }
 
+  public Person withName(String name) {
+    return new Person(
+        login, name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, revision);
+  }
+
   public Person withGrants(List<Grant> grants) {
     return new Person(
         login, name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, revision);

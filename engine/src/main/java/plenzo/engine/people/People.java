@@ -11,6 +11,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Semaphore;
 import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.digest.Digest;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
@@ -256,18 +257,7 @@ public final class People {
         .keeper()
         .write(
             kept -> {
-              kept.accessKeys()
-                  .replace(
-                      new AccessKey(
-                          key.hash(),
-                          key.login(),
-                          key.label(),
-                          key.token(),
-                          key.csrf(),
-                          key.createdAt(),
-                          key.expiresAt(),
-                          true,
-                          key.revision()));
+              kept.accessKeys().replace(key.ended());
               return null;
             });
   }
@@ -296,27 +286,95 @@ public final class People {
   }
 
   public List<AccessKey> tokens(Person person) {
-    return tools
-        .keeper()
-        .read(kept -> kept.accessKeys().list(Kept.Filter.state(person.login())))
-        .stream()
-        .filter(k -> k.token() && !k.revoked())
+    return tools.keeper().read(kept -> valid(kept, person.login())).stream()
+        .filter(AccessKey::token)
+        .toList();
+  }
+
+  private List<AccessKey> valid(Kept kept, String login) {
+    return kept.accessKeys().list(Kept.Filter.state(login)).stream()
+        .filter(k -> !k.revoked() && tools.now().isBefore(k.expiresAt()))
         .toList();
   }
 
   /**
-   * @param brief the first twelve characters of the token's hash, as lists show it
+   * @param brief the token as lists show it
    */
   public void revoke(Person person, String brief) {
     AccessKey key =
         tokens(person).stream()
-            .filter(k -> k.hash().startsWith(brief) && brief.length() >= 12)
+            .filter(k -> k.brief().equals(brief))
             .findFirst()
             .orElseThrow(() -> Problem.notFound("token", brief));
     signOut(key);
   }
 
-  public void changePassword(Person person, String old, String fresh) {
+  /** Sessions and tokens that hold, of oneself or, for administrators, of anybody. */
+  public List<AccessKey> keys(Person by, String login) {
+    requireSelfOrAll(by, login);
+    return tools
+        .keeper()
+        .read(
+            kept -> {
+              there(kept, login);
+              return valid(kept, login);
+            });
+  }
+
+  /**
+   * Ends a session or a token.
+   *
+   * @param brief the key as lists show it
+   */
+  public void end(Person by, String login, String brief) {
+    requireSelfOrAll(by, login);
+    tools
+        .keeper()
+        .write(
+            kept -> {
+              AccessKey key =
+                  valid(kept, login).stream()
+                      .filter(k -> k.brief().equals(brief))
+                      .findFirst()
+                      .orElseThrow(() -> Problem.notFound("session or token", brief));
+              kept.accessKeys().replace(key.ended());
+              kept.note(
+                  Event.of(
+                      by.login(),
+                      "key ended",
+                      (key.token() ? "Token \"" + key.label() + "\"" : "A session")
+                          + " of "
+                          + login
+                          + " ended"),
+                  tools.now());
+              return null;
+            });
+  }
+
+  private static void requireSelfOrAll(Person by, String login) {
+    if (!by.login().equals(login)) {
+      Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
+    }
+  }
+
+  private static Person there(Kept kept, String login) {
+    return kept.people().find(login).orElseThrow(() -> Problem.notFound("person", login));
+  }
+
+  /** Ends what somebody signed in with; the one key is left, or none. */
+  private long endAll(Kept kept, String login, @Nullable AccessKey but, boolean tokensToo) {
+    List<AccessKey> over =
+        valid(kept, login).stream()
+            .filter(k -> but == null || !k.hash().equals(but.hash()))
+            .filter(k -> tokensToo || !k.token())
+            .toList();
+    over.forEach(k -> kept.accessKeys().replace(k.ended()));
+    return over.size();
+  }
+
+  /** Changes the own password, which ends the other sessions; tokens go on. */
+  public void changePassword(SignedIn who, String old, String fresh) {
+    Person person = who.person();
     if (!matches(old, person.passwordHash())) {
       throw Problem.invalid("PASSWORD", "The present password is another one.", "/old");
     }
@@ -327,10 +385,88 @@ public final class People {
         .write(
             kept -> {
               kept.people().replace(person.withPassword(hash, false));
+              endAll(kept, person.login(), who.key(), /* tokensToo= */ false);
               kept.note(
                   Event.of(person.login(), "password changed", "Changed the own password"),
                   tools.now());
               return null;
+            });
+  }
+
+  /**
+   * Gives somebody a password for once, which they must change; their sessions and tokens end, and
+   * they need not wait for tries that failed.
+   */
+  public Person resetPassword(Person by, String login, String password) {
+    Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
+    checkPassword(password);
+    String hash = hasher.hash(password);
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              Person person = there(kept, login).withPassword(hash, /* mustChange= */ true);
+              kept.people().replace(person);
+              long ended = endAll(kept, login, null, /* tokensToo= */ true);
+              kept.note(
+                  Event.of(
+                      by.login(),
+                      "password reset",
+                      "Password of " + login + " reset" + endedWords(ended)),
+                  tools.now());
+              return person;
+            });
+  }
+
+  private static String endedWords(long ended) {
+    return ended == 0
+        ? ""
+        : "; " + ended + (ended == 1 ? " session or token" : " sessions and tokens") + " ended";
+  }
+
+  /** Changes how somebody is shown. */
+  public Person rename(Person by, String login, String name) {
+    Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
+    if (name.isBlank() || name.length() > 100) {
+      throw Problem.invalid("NAME", "A name has 1 to 100 characters.", "/name");
+    }
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              Person person = there(kept, login).withName(name);
+              kept.people().replace(person);
+              kept.note(
+                  Event.of(by.login(), "person changed", login + " is now shown as " + name),
+                  tools.now());
+              return person;
+            });
+  }
+
+  /** Keeps somebody out, whose sessions and tokens end at once, or lets them in again. */
+  public Person disable(Person by, String login, boolean disabled) {
+    Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              Person person = there(kept, login);
+              if (person.disabled() == disabled) {
+                return person;
+              }
+              Person changed = person.withDisabled(disabled);
+              requireAdministrator(kept, changed);
+              kept.people().replace(changed);
+              long ended = disabled ? endAll(kept, login, null, /* tokensToo= */ true) : 0;
+              kept.note(
+                  Event.of(
+                      by.login(),
+                      disabled ? "person disabled" : "person enabled",
+                      login
+                          + (disabled ? " can no longer sign in" : " can sign in again")
+                          + endedWords(ended)),
+                  tools.now());
+              return changed;
             });
   }
 
@@ -351,6 +487,14 @@ public final class People {
   public List<Person> all(Person by) {
     Rights.require(by, Right.ADMINISTER, Person.ANY, Person.ANY);
     return tools.keeper().read(kept -> kept.people().all());
+  }
+
+  /** One person, for themselves or whoever grants rights anywhere. */
+  public Person get(Person by, String login) {
+    if (!by.login().equals(login)) {
+      Rights.require(by, Right.ADMINISTER, Person.ANY, Person.ANY);
+    }
+    return tools.keeper().read(kept -> there(kept, login));
   }
 
   /** Adds a person with a first password, which they must change. */
@@ -394,8 +538,10 @@ public final class People {
    * Replaces what a person may do. Nobody gives or takes what they do not administer themselves.
    *
    * @param grants name stages and applications that exist, or every one
+   * @param revision of the person that was looked at; null when nobody looked
    */
-  public Person grant(Person by, String login, List<Person.Grant> grants) {
+  public Person grant(
+      Person by, String login, List<Person.Grant> grants, @Nullable Integer revision) {
     Rights.require(by, Right.ADMINISTER, Person.ANY, Person.ANY);
     return tools
         .keeper()
@@ -403,18 +549,14 @@ public final class People {
             kept -> {
               Person person =
                   kept.people().find(login).orElseThrow(() -> Problem.notFound("person", login));
+              if (revision != null && revision != person.revision()) {
+                throw Problem.changed(
+                    "CHANGED", "Somebody else changed " + login + " meanwhile.", "Look again");
+              }
               requireScope(by, person.grants(), grants);
               grants.forEach(g -> requireThere(kept, g));
               Person changed = person.withGrants(grants);
-              if (!changed.may(Right.ADMINISTER, Person.EVERY, Person.EVERY)
-                  && kept.people().all().stream()
-                      .filter(p -> !p.login().equals(login))
-                      .noneMatch(p -> p.may(Right.ADMINISTER, Person.EVERY, Person.EVERY))) {
-                throw Problem.stopped(
-                    "LAST_ADMINISTRATOR",
-                    login + " is the last administrator of everything.",
-                    "Make somebody else administrator of everything first");
-              }
+              requireAdministrator(kept, changed);
               if (!kept.people().update(changed)) {
                 throw Problem.changed(
                     "CHANGED", "Somebody else changed " + login + " meanwhile.", "Look again");
@@ -427,6 +569,19 @@ public final class People {
                   tools.now());
               return changed;
             });
+  }
+
+  /** Somebody administers everything, else nobody could ever change anything again. */
+  private static void requireAdministrator(Kept kept, Person changed) {
+    if (!changed.may(Right.ADMINISTER, Person.EVERY, Person.EVERY)
+        && kept.people().all().stream()
+            .filter(p -> !p.login().equals(changed.login()))
+            .noneMatch(p -> p.may(Right.ADMINISTER, Person.EVERY, Person.EVERY))) {
+      throw Problem.stopped(
+          "LAST_ADMINISTRATOR",
+          changed.login() + " is the last administrator of everything.",
+          "Make somebody else administrator of everything first");
+    }
   }
 
   private static void requireScope(Person by, List<Person.Grant> was, List<Person.Grant> is) {

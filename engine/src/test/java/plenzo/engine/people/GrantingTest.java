@@ -35,7 +35,7 @@ class GrantingTest extends KitTest {
   private @Nullable String refused(Person by, String login, Grant... grants) {
     Problem p =
         catchThrowableOfType(
-            Problem.class, () -> kit.engine().people().grant(by, login, List.of(grants)));
+            Problem.class, () -> kit.engine().people().grant(by, login, List.of(grants), null));
     return p == null ? null : p.code();
   }
 

@@ -14,14 +14,17 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.People.ChangePerson;
 import plenzo.api.People.Grant;
 import plenzo.api.People.Grants;
 import plenzo.api.People.Invitation;
+import plenzo.api.People.KeyView;
 import plenzo.api.People.MadeToken;
 import plenzo.api.People.Me;
 import plenzo.api.People.NewToken;
 import plenzo.api.People.Password;
 import plenzo.api.People.PersonView;
+import plenzo.api.People.ResetPassword;
 import plenzo.api.People.SignIn;
 import plenzo.api.People.Token;
 import plenzo.api.Promotions.MayView;
@@ -45,6 +48,11 @@ class SessionController {
   private static Me me(Person p, AccessKey key) {
     return new Me(
         p.login(), p.name(), p.mustChange(), key.csrf(), key.expiresAt(), grants(p), "0.1.0");
+  }
+
+  private static PersonView person(Person p) {
+    return new PersonView(
+        p.login(), p.name(), p.disabled(), p.mustChange(), grants(p), p.revision());
   }
 
   private static List<Grant> grants(Person p) {
@@ -116,15 +124,13 @@ class SessionController {
 
   @PutMapping("/session/password")
   void changePassword(@RequestBody Password asked, HttpServletRequest request) {
-    engine
-        .people()
-        .changePassword(Asking.signedIn(request).person(), asked.old(), asked.password());
+    engine.people().changePassword(Asking.signedIn(request), asked.old(), asked.password());
   }
 
   @GetMapping("/tokens")
   List<Token> tokens(HttpServletRequest request) {
     return engine.people().tokens(Asking.signedIn(request).person()).stream()
-        .map(k -> new Token(k.hash().substring(0, 12), k.label(), k.createdAt(), k.expiresAt()))
+        .map(k -> new Token(k.brief(), k.label(), k.createdAt(), k.expiresAt()))
         .toList();
   }
 
@@ -133,10 +139,7 @@ class SessionController {
     People.Issued issued =
         engine.people().newToken(Asking.signedIn(request).person(), asked.label());
     return new MadeToken(
-        issued.key().hash().substring(0, 12),
-        asked.label(),
-        issued.key().expiresAt(),
-        issued.secret());
+        issued.key().brief(), asked.label(), issued.key().expiresAt(), issued.secret());
   }
 
   @DeleteMapping("/tokens/{id}")
@@ -147,7 +150,7 @@ class SessionController {
   @GetMapping("/people")
   List<PersonView> people(HttpServletRequest request) {
     return engine.people().all(Asking.signedIn(request).person()).stream()
-        .map(p -> new PersonView(p.login(), p.name(), p.disabled(), grants(p)))
+        .map(SessionController::person)
         .toList();
   }
 
@@ -163,7 +166,46 @@ class SessionController {
                 asked.name(),
                 asked.password(),
                 must);
-    return new PersonView(p.login(), p.name(), p.disabled(), grants(p));
+    return person(p);
+  }
+
+  @GetMapping("/people/{login}")
+  PersonView one(@PathVariable String login, HttpServletRequest request) {
+    return person(engine.people().get(Asking.signedIn(request).person(), login));
+  }
+
+  @PutMapping("/people/{login}")
+  PersonView change(
+      @PathVariable String login, @RequestBody ChangePerson asked, HttpServletRequest request) {
+    Person by = Asking.signedIn(request).person();
+    if (asked.name() != null) {
+      engine.people().rename(by, login, asked.name());
+    }
+    if (asked.disabled() != null) {
+      engine.people().disable(by, login, asked.disabled());
+    }
+    return person(engine.people().get(by, login));
+  }
+
+  /** Gives a password for once; sessions and tokens end. */
+  @PostMapping("/people/{login}/password")
+  PersonView resetPassword(
+      @PathVariable String login, @RequestBody ResetPassword asked, HttpServletRequest request) {
+    return person(
+        engine.people().resetPassword(Asking.signedIn(request).person(), login, asked.password()));
+  }
+
+  /** Where somebody is signed in, and their tokens. */
+  @GetMapping("/people/{login}/keys")
+  List<KeyView> keys(@PathVariable String login, HttpServletRequest request) {
+    return engine.people().keys(Asking.signedIn(request).person(), login).stream()
+        .map(k -> new KeyView(k.brief(), k.label(), k.token(), k.createdAt(), k.expiresAt()))
+        .toList();
+  }
+
+  @DeleteMapping("/people/{login}/keys/{id}")
+  void endKey(@PathVariable String login, @PathVariable String id, HttpServletRequest request) {
+    engine.people().end(Asking.signedIn(request).person(), login, id);
   }
 
   @PutMapping("/people/{login}/grants")
@@ -173,7 +215,8 @@ class SessionController {
         asked.grants().stream()
             .map(g -> new Person.Grant(Right.of(g.right()), g.stage(), g.application()))
             .toList();
-    Person p = engine.people().grant(Asking.signedIn(request).person(), login, grants);
-    return new PersonView(p.login(), p.name(), p.disabled(), grants(p));
+    Person p =
+        engine.people().grant(Asking.signedIn(request).person(), login, grants, asked.revision());
+    return person(p);
   }
 }

@@ -1,0 +1,171 @@
+package plenzo.engine.people;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.catchThrowableOfType;
+
+import java.util.List;
+import org.assertj.core.api.ThrowableAssert.ThrowingCallable;
+import org.jspecify.annotations.Nullable;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import plenzo.core.keeping.Kept;
+import plenzo.core.person.AccessKey;
+import plenzo.core.person.Person;
+import plenzo.core.person.Person.Grant;
+import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
+import plenzo.engine.kit.EngineKit;
+import plenzo.engine.kit.KitTest;
+
+/** People come and go: what they signed in with ends with them, and somebody always administers. */
+class ComingAndGoingTest extends KitTest {
+  private static final String PASSWORD = "long enough 1";
+
+  private final Person admin =
+      EngineKit.person("head", Right.LOOK)
+          .withGrants(List.of(new Grant(Right.ADMINISTER, Person.EVERY, Person.EVERY)));
+
+  private People people;
+
+  @BeforeEach
+  void world() {
+    kit.write(
+        kept -> {
+          kept.people().all().forEach(p -> kept.people().replace(p.withGrants(List.of())));
+          kept.people().insert(admin);
+          return null;
+        });
+    people = kit.engine().people();
+    people.invite(admin, "edda", "Edda", PASSWORD, /* mustChange= */ false);
+  }
+
+  private Person of(String login) {
+    return kit.read(kept -> kept.people().find(login)).orElseThrow();
+  }
+
+  private boolean holds(People.Issued issued) {
+    return people.whoHolds(issued.secret()).isPresent();
+  }
+
+  private static @Nullable String refused(ThrowingCallable act) {
+    Problem p = catchThrowableOfType(Problem.class, act);
+    return p == null ? null : p.code();
+  }
+
+  private String lastNote() {
+    return kit.read(
+            kept -> kept.history(new Kept.HistoryFilter(null, null, null, null, null, 0, 1)))
+        .get(0)
+        .text();
+  }
+
+  @Test
+  void endsSessionsAndTokensOfWhomIsKeptOut() {
+    People.Issued session = people.signIn("edda", PASSWORD, "192.0.2.1");
+    People.Issued token = people.newToken(of("edda"), "script");
+    assertThat(holds(session)).isTrue();
+    assertThat(holds(token)).isTrue();
+
+    people.disable(admin, "edda", true);
+
+    assertThat(holds(session)).isFalse();
+    assertThat(holds(token)).isFalse();
+    assertThat(lastNote()).isEqualTo("edda can no longer sign in; 2 sessions and tokens ended");
+    assertThat(refused(() -> people.signIn("edda", PASSWORD, "192.0.2.1")))
+        .isEqualTo("SIGN_IN_FAILED");
+
+    people.disable(admin, "edda", false);
+
+    assertThat(holds(session)).as("what ended does not come back").isFalse();
+    assertThat(holds(token)).isFalse();
+    assertThat(holds(people.signIn("edda", PASSWORD, "192.0.2.1"))).isTrue();
+  }
+
+  @Test
+  void keepsTheLastAdministrator() {
+    assertThat(refused(() -> people.disable(admin, "head", true))).isEqualTo("LAST_ADMINISTRATOR");
+    assertThat(of("head").disabled()).isFalse();
+
+    people.grant(
+        admin, "edda", List.of(new Grant(Right.ADMINISTER, Person.EVERY, Person.EVERY)), null);
+    assertThat(refused(() -> people.disable(admin, "head", true))).isNull();
+  }
+
+  @Test
+  void givesAPasswordForOnceThatMustBeChanged() {
+    People.Issued session = people.signIn("edda", PASSWORD, "192.0.2.1");
+    for (int n = 0; n < 6; n++) {
+      refused(() -> people.signIn("edda", "wrong", "192.0.2.2"));
+    }
+
+    people.resetPassword(admin, "edda", "another one 2");
+
+    assertThat(holds(session)).isFalse();
+    assertThat(of("edda").mustChange()).isTrue();
+    assertThat(lastNote()).startsWith("Password of edda reset").doesNotContain("another one");
+    assertThat(holds(people.signIn("edda", "another one 2", "192.0.2.1")))
+        .as("they need not wait for the tries that failed")
+        .isTrue();
+  }
+
+  @Test
+  void endsTheOtherSessionsWhenAPasswordIsChanged() {
+    People.Issued here = people.signIn("edda", PASSWORD, "192.0.2.1");
+    People.Issued there = people.signIn("edda", PASSWORD, "192.0.2.2");
+    People.Issued token = people.newToken(of("edda"), "script");
+
+    people.changePassword(people.whoHolds(here.secret()).orElseThrow(), PASSWORD, "changed one 3");
+
+    assertThat(holds(here)).isTrue();
+    assertThat(holds(there)).isFalse();
+    assertThat(holds(token)).isTrue();
+  }
+
+  @Test
+  void showsAndEndsOneKeyOfOneselfOrOfAnybodyForAnAdministrator() {
+    People.Issued session = people.signIn("edda", PASSWORD, "192.0.2.1");
+    People.Issued token = people.newToken(of("edda"), "script");
+    assertThat(people.keys(of("edda"), "edda"))
+        .extracting(AccessKey::label)
+        .containsExactlyInAnyOrder("browser", "script");
+
+    people.end(of("edda"), "edda", session.key().brief());
+    assertThat(holds(session)).isFalse();
+    people.end(admin, "edda", token.key().brief());
+    assertThat(holds(token)).isFalse();
+    assertThat(people.keys(admin, "edda")).isEmpty();
+    assertThat(refused(() -> people.end(admin, "edda", "nothing")).toString())
+        .isEqualTo("NOT_FOUND");
+  }
+
+  @Test
+  void letsNobodyElseDoIt() {
+    Person edda = of("edda");
+
+    assertThat(refused(() -> people.disable(edda, "head", true))).isEqualTo("NOT_ALLOWED");
+    assertThat(refused(() -> people.resetPassword(edda, "head", PASSWORD)))
+        .isEqualTo("NOT_ALLOWED");
+    assertThat(refused(() -> people.rename(edda, "head", "x"))).isEqualTo("NOT_ALLOWED");
+    assertThat(refused(() -> people.keys(edda, "head"))).isEqualTo("NOT_ALLOWED");
+    assertThat(refused(() -> people.end(edda, "head", "x"))).isEqualTo("NOT_ALLOWED");
+  }
+
+  @Test
+  void refusesRightsOfAPersonWhoWasChangedMeanwhile() {
+    int seen = of("edda").revision();
+    Grant look = new Grant(Right.LOOK, Person.EVERY, Person.EVERY);
+    people.grant(admin, "edda", List.of(look), seen);
+
+    assertThat(refused(() -> people.grant(admin, "edda", List.of(), seen))).isEqualTo("CHANGED");
+    assertThat(of("edda").grants()).containsExactly(look);
+  }
+
+  @Test
+  void showsSomebodyUnderAnotherName() {
+    people.rename(admin, "edda", "Edda Brandt");
+
+    assertThat(of("edda").name()).isEqualTo("Edda Brandt");
+    assertThat(refused(() -> people.rename(admin, "edda", " "))).isEqualTo("NAME");
+    assertThat(refused(() -> people.rename(admin, "nobody", "x"))).isEqualTo("NOT_FOUND");
+  }
+}
