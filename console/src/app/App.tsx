@@ -23,6 +23,8 @@ const ComparePage = lazy(() => import('../features/applications/ComparePage'));
 const PackagesPage = lazy(() => import('../features/packages/Page'));
 const ReleasesPage = lazy(() => import('../features/releases/ListPage'));
 const ReleasePage = lazy(() => import('../features/releases/Page'));
+const PeoplePage = lazy(() => import('../features/people/ListPage'));
+const PersonPage = lazy(() => import('../features/people/Page'));
 const DraftsPage = lazy(() => import('../features/drafts/ListPage'));
 const DraftPage = lazy(() => import('../features/drafts/Page'));
 
@@ -72,6 +74,8 @@ export function App() {
             <Route path="/packages" element={<PackagesPage />} />
             <Route path="/releases" element={<ReleasesPage />} />
             <Route path="/releases/:key" element={<ReleasePage />} />
+            <Route path="/people" element={<PeoplePage />} />
+            <Route path="/people/:login" element={<PersonPage />} />
             <Route path="/drafts" element={<DraftsPage />} />
             <Route path="/drafts/:id" element={<DraftPage />} />
             <Route path="*" element={<p>{t.app.thereIsNoSuchPage}</p>} />

@@ -26,6 +26,7 @@ const pages: [string, string, string][] = [
   ['/runs', t.shell.runs, 'r'],
   ['/history', t.shell.history, 'h'],
   ['/stages', t.shell.stages, 't'],
+  ['/people', t.shell.people, 'o'],
 ];
 
 /** Head, navigation, skip link, keys. No key ever approves, starts, aborts or rolls back. */

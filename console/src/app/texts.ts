@@ -10,6 +10,7 @@ export const t = {
     runs: 'Runs',
     history: 'History',
     stages: 'Stages',
+    people: 'People',
     skipToThePage: 'Skip to the page',
     menu: 'Menu',
     plenzo: 'Plenzo',

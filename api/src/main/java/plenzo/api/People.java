@@ -46,7 +46,8 @@ public interface People {
   record ResetPassword(String password) {}
 
   /** A browser that is signed in, or a token. */
-  record KeyView(String id, String label, boolean token, Instant createdAt, Instant expiresAt) {}
+  record AccessKeyView(
+      String id, String label, boolean token, Instant createdAt, Instant expiresAt) {}
 
   record Invitation(
       String login, String name, String password, @Nullable Boolean mustChangePassword) {}

@@ -4,9 +4,9 @@ import java.util.List;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import plenzo.api.People.AccessKeyView;
 import plenzo.api.People.ChangePerson;
 import plenzo.api.People.Invitation;
-import plenzo.api.People.KeyView;
 import plenzo.api.People.PersonView;
 import plenzo.api.People.ResetPassword;
 
@@ -105,7 +105,7 @@ final class UserCommand extends Group {
     out()
         .list(
             "keys",
-            api().list("/people/" + Api.encode(login) + "/keys", KeyView.class),
+            api().list("/people/" + Api.encode(login) + "/keys", AccessKeyView.class),
             List.of("id", "sort", "label", "since", "until"),
             k ->
                 List.of(

@@ -21,6 +21,7 @@ class Console {
     "/runs/**",
     "/history",
     "/stages/**",
+    "/people/**",
     "/packages/**",
     "/drafts/**",
     "/applications/**",

@@ -14,11 +14,11 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.People.AccessKeyView;
 import plenzo.api.People.ChangePerson;
 import plenzo.api.People.Grant;
 import plenzo.api.People.Grants;
 import plenzo.api.People.Invitation;
-import plenzo.api.People.KeyView;
 import plenzo.api.People.MadeToken;
 import plenzo.api.People.Me;
 import plenzo.api.People.NewToken;
@@ -197,9 +197,9 @@ class SessionController {
 
   /** Where somebody is signed in, and their tokens. */
   @GetMapping("/people/{login}/keys")
-  List<KeyView> keys(@PathVariable String login, HttpServletRequest request) {
+  List<AccessKeyView> keys(@PathVariable String login, HttpServletRequest request) {
     return engine.people().keys(Asking.signedIn(request).person(), login).stream()
-        .map(k -> new KeyView(k.brief(), k.label(), k.token(), k.createdAt(), k.expiresAt()))
+        .map(k -> new AccessKeyView(k.brief(), k.label(), k.token(), k.createdAt(), k.expiresAt()))
         .toList();
   }
 
