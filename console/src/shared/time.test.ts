@@ -9,6 +9,12 @@ describe('times', () => {
     expect(ago('2026-06-03T19:01:00Z', now)).toBe('59 min ago');
     expect(ago('2026-06-03T19:01:00Z', now + 7_200_000)).not.toContain('ago');
   });
+  it('never says of what is to come that it is now', () => {
+    expect(ago('2026-06-03T20:00:02Z', now)).toBe('just now');
+    expect(ago('2026-06-03T20:00:30Z', now)).toBe('in 30 s');
+    expect(ago('2026-06-03T20:20:00Z', now)).toBe('in 20 min');
+    expect(ago('2026-09-01T08:00:00Z', now)).toContain('1 Sept');
+  });
   it('shows tenths only where they matter', () => {
     expect(duration(3.44)).toBe('3.4 s');
     expect(duration(214)).toBe('3:34');

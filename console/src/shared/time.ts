@@ -1,10 +1,12 @@
-/** Times as people read them. Relative up to an hour, then clock, then date. */
+/** Times as people read them. Relative up to an hour back or to come, then clock, then date. */
 export function ago(at: string, now: number = Date.now()): string {
   const then = Date.parse(at);
   const seconds = Math.round((now - then) / 1000);
-  if (seconds < 5) return 'just now';
-  if (seconds < 60) return `${seconds} s ago`;
-  if (seconds < 3600) return `${Math.round(seconds / 60)} min ago`;
+  if (seconds <= -60 && seconds > -3600) return `in ${Math.round(-seconds / 60)} min`;
+  if (seconds < 0 && seconds > -60) return seconds > -5 ? 'just now' : `in ${-seconds} s`;
+  if (seconds >= 0 && seconds < 5) return 'just now';
+  if (seconds >= 0 && seconds < 60) return `${seconds} s ago`;
+  if (seconds >= 0 && seconds < 3600) return `${Math.round(seconds / 60)} min ago`;
   const d = new Date(then);
   const today = new Date(now).toDateString() === d.toDateString();
   const clock = d.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });

@@ -161,8 +161,9 @@ function Keys({ p }: { p: Person }) {
             const what = k.token ? t.person.token : t.person.session;
             return (
               <tr key={k.id}>
-                <td>{what}</td>
-                <td>{k.token ? k.label : <code>{k.id}</code>}</td>
+                <td>
+                  {what} {k.token ? k.label : <code>{k.id}</code>}
+                </td>
                 <td>
                   <Time at={k.createdAt} />
                 </td>

@@ -36,7 +36,7 @@ export const t = {
     chooseRight: 'Choose a right.',
     has: 'This right is there already.',
     signedIn: 'Signed in, and tokens',
-    keyHeads: ['What', 'Label', 'Since', 'Until', ''],
+    keyHeads: ['What', 'Since', 'Until', ''],
     token: 'token',
     session: 'browser',
     noKeys: 'Nowhere signed in, and no tokens.',
