@@ -12,6 +12,8 @@ type Person = Schemas['PersonView'];
 type Grant = Schemas['Grant'];
 
 const line = { display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' };
+/** On the line of the text beside it. */
+const flat = { my: -1 };
 const EVERY = '*';
 const at = (g: Grant) => (g.stage === EVERY ? t.person.everyStage : g.stage);
 const of = (g: Grant) => (g.application === EVERY ? t.person.everyApplication : g.application);
@@ -80,6 +82,7 @@ function Rights({ p }: { p: Person }) {
               <td>
                 <Button
                   size="small"
+                  sx={flat}
                   disabled={Boolean(may) || save.isPending}
                   aria-label={t.person.take(g.right, at(g), of(g))}
                   onClick={() => save.mutate(p.grants.filter((x) => x !== g))}
@@ -173,6 +176,7 @@ function Keys({ p }: { p: Person }) {
                 <td>
                   <Button
                     size="small"
+                    sx={flat}
                     aria-label={t.person.endLabel(what, k.token ? k.label : k.id)}
                     disabled={end.isPending}
                     onClick={() => end.mutate(k.id)}
