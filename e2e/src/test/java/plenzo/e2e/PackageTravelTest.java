@@ -6,6 +6,8 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.InputStream;
+import java.io.SequenceInputStream;
+import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -17,6 +19,8 @@ import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
 import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
 import plenzo.core.run.RunState;
@@ -141,6 +145,38 @@ class PackageTravelTest {
     assertThatThrownBy(() -> receive("no package".getBytes(StandardCharsets.UTF_8)))
         .isInstanceOf(Problem.class)
         .hasMessageContaining("too short");
+    assertThat(packagesThere()).isEqualTo(before);
+  }
+
+  /** A name of two characters for one left its file behind. */
+  @ParameterizedTest
+  @ValueSource(strings = {"\uD83D\uDE00.zip", "\uD83D\uDE00", "", "../../x", "\u0000", "\uD83D"})
+  void takesAnyNameAndKeepsAPlainOne(String name) {
+    long before = packagesThere();
+
+    Parcel p = there.packages().receive(ines, name, new ByteArrayInputStream(file));
+
+    assertThat(p.name()).matches("[A-Za-z0-9._-]{0,120}");
+    there.packages().drop(ines, p.id());
+    assertThat(packagesThere()).isEqualTo(before);
+  }
+
+  /** Whoever sends without end is refused while it is read, and when the sender goes. */
+  @Test
+  void leavesNothingBehindOfAFileThatDoesNotCome() {
+    long before = packagesThere();
+    InputStream gone =
+        new SequenceInputStream(
+            new ByteArrayInputStream(file, 0, 200),
+            new InputStream() {
+              @Override
+              public int read() throws IOException {
+                throw new IOException("the sender is gone");
+              }
+            });
+
+    assertThatThrownBy(() -> there.packages().receive(ines, "x.zip", gone))
+        .isInstanceOf(UncheckedIOException.class);
     assertThat(packagesThere()).isEqualTo(before);
   }
 

@@ -1,13 +1,13 @@
 package plenzo.connectors.host;
 
 import java.io.IOException;
-import java.io.InputStream;
 import java.net.URI;
 import java.net.URLEncoder;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpRequest.BodyPublishers;
 import java.net.http.HttpResponse;
+import java.net.http.HttpTimeoutException;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.Optional;
@@ -31,8 +31,11 @@ import tools.jackson.databind.json.JsonMapper;
  * thread may cut it.
  */
 final class HostCalls {
-  /** Longest answer: 64 MiB (guess: an inventory of a hundred thousand definitions is less). */
-  private static final int LONGEST = 64 << 20;
+  /**
+   * Longest answer: 24 MiB, of which two copies fit beside all else in 256 MB (guess: an inventory
+   * of a hundred thousand definitions is less).
+   */
+  private static final int LONGEST = 24 << 20;
 
   private static final Duration CONNECT = Duration.ofSeconds(5);
 
@@ -48,6 +51,7 @@ final class HostCalls {
   private final Access access;
   private final HttpClient client;
   private final String root;
+  private final Duration total;
   private volatile boolean cut;
   private volatile @Nullable CompletableFuture<?> open;
 
@@ -80,7 +84,15 @@ final class HostCalls {
    * @throws TargetFailed when the key or the certificates of the access cannot be used
    */
   HostCalls(Access access) {
+    this(access, TOTAL);
+  }
+
+  /**
+   * @param total time of a call, from its first byte to the last one of its answer
+   */
+  HostCalls(Access access, Duration total) {
     this.access = access;
+    this.total = total;
     try {
       this.client = client(access);
     } catch (IllegalArgumentException e) {
@@ -127,7 +139,7 @@ final class HostCalls {
    * @throws TargetFailed when the host does not answer, or answers that it could not serve the call
    */
   <T> T call(String method, String path, @Nullable Object body, Class<T> answer) {
-    HttpRequest.Builder builder = HttpRequest.newBuilder(URI.create(root + path)).timeout(TOTAL);
+    HttpRequest.Builder builder = HttpRequest.newBuilder(URI.create(root + path)).timeout(total);
     if (!byCertificate(access)) {
       builder.header("Authorization", "Bearer " + access.secret());
     }
@@ -160,18 +172,13 @@ final class HostCalls {
     if (cut) {
       throw new TargetFailed("The session was cut", true, new IllegalStateException(what));
     }
-    CompletableFuture<HttpResponse<InputStream>> sent =
-        client.sendAsync(request, HttpResponse.BodyHandlers.ofInputStream());
+    // the whole answer is one future, so that a host that drips cannot hold the call
+    CompletableFuture<HttpResponse<byte[]>> sent =
+        client.sendAsync(request, head -> new WholeAnswer(LONGEST));
     open = sent;
     try {
-      HttpResponse<InputStream> response = sent.get(TOTAL.toMillis(), TimeUnit.MILLISECONDS);
-      byte[] bytes;
-      try (InputStream in = response.body()) {
-        bytes = in.readNBytes(LONGEST + 1);
-      }
-      if (bytes.length > LONGEST) {
-        throw new IOException("The answer is longer than " + (LONGEST >> 20) + " MB");
-      }
+      HttpResponse<byte[]> response = sent.get(total.toMillis(), TimeUnit.MILLISECONDS);
+      byte[] bytes = response.body();
       if (response.statusCode() != 200) {
         throw new TargetFailed(
             "The host answered "
@@ -184,7 +191,7 @@ final class HostCalls {
             new Status(response.statusCode()));
       }
       return bytes;
-    } catch (ExecutionException | CancellationException | TimeoutException | IOException e) {
+    } catch (ExecutionException | CancellationException | TimeoutException e) {
       sent.cancel(true);
       Throwable cause = e instanceof ExecutionException && e.getCause() != null ? e.getCause() : e;
       throw new TargetFailed(
@@ -194,8 +201,7 @@ final class HostCalls {
               + access.port()
               + " did not answer "
               + what
-              + ": "
-              + cause,
+              + why(cause),
           /* notReachable= */ true,
           cause);
     } catch (InterruptedException e) {
@@ -204,6 +210,17 @@ final class HostCalls {
     } finally {
       open = null;
     }
+  }
+
+  private String why(Throwable cause) {
+    if (cause instanceof TimeoutException || cause instanceof HttpTimeoutException) {
+      return " within " + total.toSeconds() + " s";
+    }
+    if (cause instanceof CancellationException) {
+      return ": the session was cut";
+    }
+    String said = cause.getMessage();
+    return said == null ? ": the connection failed" : ": " + said;
   }
 
   private static String trouble(byte[] bytes) {

@@ -180,20 +180,11 @@ public final class Packages {
     Rights.require(by, Right.BRING_IN, Person.ANY, Person.ANY);
     String id = "K-" + tools.keeper().<Long>write(kept -> kept.next("package"));
     String file = "package/" + id + ".zip";
-    try (OutputStream out = tools.files().create(file)) {
-      long length = bytes.transferTo(out);
-      if (length > PackageFile.LONGEST) {
-        throw new PackageRefused("The file is too long for a package.");
-      }
-    } catch (IOException | RuntimeException e) {
-      tools.files().remove(file);
-      throw e instanceof RuntimeException r
-          ? r
-          : new UncheckedIOException("The package could not be received", (IOException) e);
-    }
-    PackageFile.Checked checked;
     try {
-      checked = desk.read(file, Packages::check);
+      try (OutputStream out = tools.files().create(file)) {
+        copy(bytes, out, PackageFile.LONGEST);
+      }
+      return received(by, id, file, name);
     } catch (PackageRefused e) {
       tools.files().remove(file);
       throw new Problem(
@@ -202,10 +193,30 @@ public final class Packages {
           "The package is refused: " + e.getMessage(),
           List.of("Get it again from who built it"),
           null);
+    } catch (IOException e) {
+      tools.files().remove(file);
+      throw new UncheckedIOException("The package could not be received", e);
     } catch (RuntimeException e) {
       tools.files().remove(file);
       throw e;
     }
+  }
+
+  /** Whoever sends more than a package can have is refused while it is read. */
+  static void copy(InputStream from, OutputStream to, long longest) throws IOException {
+    byte[] some = new byte[1 << 16];
+    long length = 0;
+    for (int n = from.read(some); n >= 0; n = from.read(some)) {
+      length += n;
+      if (length > longest) {
+        throw new PackageRefused("The file is too long for a package.");
+      }
+      to.write(some, 0, n);
+    }
+  }
+
+  private Parcel received(Person by, String id, String file, String name) {
+    PackageFile.Checked checked = desk.read(file, Packages::check);
     Manifest m = checked.manifest();
     Parcel parcel =
         new Parcel(
@@ -243,7 +254,8 @@ public final class Packages {
   }
 
   private static String safe(String name) {
-    return name.replaceAll("[^A-Za-z0-9._-]", "_").substring(0, Math.min(120, name.length()));
+    String plain = name.replaceAll("[^A-Za-z0-9._-]", "_");
+    return plain.substring(0, Math.min(120, plain.length()));
   }
 
   /** Why a signer is not trusted; empty when it is. */

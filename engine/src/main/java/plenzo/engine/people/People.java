@@ -120,7 +120,7 @@ public final class People {
     Instant now = tools.now();
     Person person = found.orElse(null);
     boolean locked =
-        addresses.waits(address, now)
+        !addresses.judges(address, login, now)
             || (person != null
                 && person.lockedUntil() != null
                 && now.isBefore(person.lockedUntil()));
@@ -139,7 +139,7 @@ public final class People {
           List.of("Try again in a minute"),
           null);
     }
-    addresses.succeeded(address);
+    addresses.succeeded(address, login);
     Issued issued = issue(person.login(), "browser", false, now.plus(SESSION));
     return tools
         .keeper()

@@ -1,0 +1,128 @@
+package plenzo.connectors.host;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.IOException;
+import java.io.OutputStream;
+import java.net.InetAddress;
+import java.net.ServerSocket;
+import java.net.Socket;
+import java.nio.charset.StandardCharsets;
+import java.time.Duration;
+import java.util.Map;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import plenzo.core.target.Access;
+import plenzo.core.target.TargetFailed;
+
+/** A host that drips, lies or never ends holds no call longer than a call may take. */
+class HostileHostTest {
+  private static final String HEAD =
+      "HTTP/1.1 200 OK\r\nContent-Type: application/json\r\nContent-Length: 2000000000\r\n\r\n";
+
+  private ServerSocket server;
+  private final CountDownLatch answered = new CountDownLatch(1);
+
+  @BeforeEach
+  void listen() throws IOException {
+    server = new ServerSocket(0, 10, InetAddress.getLoopbackAddress());
+  }
+
+  @AfterEach
+  void stop() throws IOException {
+    server.close();
+  }
+
+  /** What the host does with a connection, until it fails. */
+  private interface Answer {
+    void to(OutputStream out) throws Exception;
+  }
+
+  private void answers(Answer answer) {
+    Thread host =
+        new Thread(
+            () -> {
+              try (Socket s = server.accept()) {
+                s.getInputStream().read();
+                answer.to(s.getOutputStream());
+              } catch (Exception e) {
+                // the caller went away, which is what it is about
+              }
+            });
+    host.setDaemon(true);
+    host.start();
+  }
+
+  private HostCalls calls(Duration total) {
+    return new HostCalls(
+        new Access("127.0.0.1", server.getLocalPort(), "", "", "", "disable", Map.of(), "token"),
+        total);
+  }
+
+  /** One byte after the other, far from the end of what it promised. */
+  private void drips(OutputStream out) throws Exception {
+    out.write(HEAD.getBytes(StandardCharsets.US_ASCII));
+    for (; ; ) {
+      out.write(' ');
+      out.flush();
+      answered.countDown();
+    }
+  }
+
+  @Test
+  void endsACallWhoseAnswerDrips() {
+    answers(this::drips);
+
+    assertThatThrownBy(() -> calls(Duration.ofSeconds(1)).get("/identity", String.class))
+        .isInstanceOfSatisfying(TargetFailed.class, e -> assertThat(e.notReachable()).isTrue())
+        .hasMessageContaining("did not answer GET /identity within 1 s");
+  }
+
+  /** The watchdog cuts a session from beside. */
+  @Test
+  void endsACallThatIsCutWhileItsAnswerComes() throws Exception {
+    answers(this::drips);
+    HostCalls calls = calls(Duration.ofMinutes(10));
+    CompletableFuture<String> call =
+        CompletableFuture.supplyAsync(() -> calls.get("/identity", String.class));
+    assertThat(answered.await(20, TimeUnit.SECONDS)).isTrue();
+
+    calls.cut();
+
+    assertThatThrownBy(() -> call.get(20, TimeUnit.SECONDS))
+        .hasCauseInstanceOf(TargetFailed.class)
+        .hasMessageContaining("the session was cut");
+  }
+
+  @Test
+  void takesNoAnswerThatIsTooLong() {
+    answers(
+        out -> {
+          out.write(HEAD.getBytes(StandardCharsets.US_ASCII));
+          byte[] some = new byte[1 << 20];
+          for (; ; ) {
+            out.write(some);
+          }
+        });
+
+    assertThatThrownBy(() -> calls(Duration.ofMinutes(2)).get("/identity", String.class))
+        .isInstanceOf(TargetFailed.class)
+        .hasMessageContaining("the answer is longer than 24 MB")
+        .hasMessageNotContaining("Exception");
+  }
+
+  @Test
+  void saysInWordsThatNobodyListens() throws IOException {
+    server.close();
+
+    assertThatThrownBy(() -> calls(Duration.ofSeconds(20)).get("/identity", String.class))
+        .isInstanceOf(TargetFailed.class)
+        .hasMessageContaining("did not answer GET /identity")
+        .hasMessageNotContaining("Exception");
+  }
+}
