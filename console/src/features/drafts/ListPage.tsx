@@ -1,9 +1,9 @@
-import { Box, MenuItem, TextField } from '@mui/material';
+import { Box } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { client, unwrap } from '../../shared/data/api';
-import { Act, Empty, Go, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
+import { Act, Choice, Empty, Go, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
 import { t } from './texts';
 
 export default function DraftsPage() {
@@ -30,38 +30,24 @@ export default function DraftsPage() {
       <Panel title={t.listPage.beginADraft}>
         <Problem error={begin.error} />
         <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
-          <TextField
-            select
-            size="small"
+          <Choice
             label={t.listPage.application}
             value={application}
-            onChange={(e) => {
-              setApplication(e.target.value);
+            onChange={(key) => {
+              setApplication(key);
               setFrom('');
             }}
-            sx={{ minWidth: 160 }}
-          >
-            {(apps.data ?? []).map((a) => (
-              <MenuItem key={a.key} value={a.key}>
-                {a.name}
-              </MenuItem>
-            ))}
-          </TextField>
-          <TextField
-            select
-            size="small"
+            of={(apps.data ?? []).map((a) => [a.key, a.name])}
+          />
+          <Choice
             label={t.listPage.fromVersion}
             value={from}
-            onChange={(e) => setFrom(e.target.value)}
-            sx={{ minWidth: 200 }}
-          >
-            <MenuItem value="">{t.listPage.theNewest}</MenuItem>
-            {(versions.data ?? []).map((v) => (
-              <MenuItem key={v.number} value={v.number}>
-                {v.number} {v.title}
-              </MenuItem>
-            ))}
-          </TextField>
+            onChange={setFrom}
+            of={[
+              ['', t.listPage.theNewest],
+              ...(versions.data ?? []).map((v): [string, string] => [v.number, `${v.number} ${v.title}`]),
+            ]}
+          />
           <Act
             why={application ? undefined : t.listPage.chooseAnApplication}
             busy={begin.isPending}

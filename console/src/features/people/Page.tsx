@@ -1,10 +1,10 @@
-import { Box, Button, MenuItem, TextField, Typography } from '@mui/material';
+import { Box, Button, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
-import { Act, Empty, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
+import { Act, Choice, Empty, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
 import { standing } from './ListPage';
 import { rights, t } from './texts';
 
@@ -121,25 +121,6 @@ function Rights({ p }: { p: Person }) {
         </Act>
       </Box>
     </Panel>
-  );
-}
-
-function Choice(with_: { label: string; value: string; onChange: (value: string) => void; of: [string, string][] }) {
-  return (
-    <TextField
-      select
-      size="small"
-      label={with_.label}
-      value={with_.value}
-      onChange={(e) => with_.onChange(e.target.value)}
-      sx={{ minWidth: 170 }}
-    >
-      {with_.of.map(([value, shown]) => (
-        <MenuItem key={value} value={value}>
-          {shown}
-        </MenuItem>
-      ))}
-    </TextField>
   );
 }
 

@@ -3,7 +3,19 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { client, unwrap } from '../../shared/data/api';
-import { Act, Empty, Fingerprint, Go, Loading, PageTitle, Panel, Problem, Rows, State } from '../../shared/ui/parts';
+import {
+  Act,
+  Choice,
+  Empty,
+  Fingerprint,
+  Go,
+  Loading,
+  PageTitle,
+  Panel,
+  Problem,
+  Rows,
+  State,
+} from '../../shared/ui/parts';
 import { applications, promotions, stages, versions } from './api';
 import { t } from './texts';
 
@@ -86,54 +98,23 @@ function Prepare() {
     <Panel title={t.listPage.prepareAPromotion}>
       <Problem error={prepare.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
-        <TextField
-          select
-          size="small"
+        <Choice
           label={t.listPage.application}
           value={application}
-          onChange={(e) => {
-            setApplication(e.target.value);
+          onChange={(key) => {
+            setApplication(key);
             setVersion('');
           }}
-          sx={{ minWidth: 150 }}
-        >
-          {(apps.data ?? []).map((a) => (
-            <MenuItem key={a.key} value={a.key}>
-              {a.name}
-            </MenuItem>
-          ))}
-        </TextField>
-        <TextField
-          select
-          size="small"
+          of={(apps.data ?? []).map((a) => [a.key, a.name])}
+        />
+        <Choice
           label={t.listPage.version}
           value={version}
-          onChange={(e) => setVersion(e.target.value)}
-          sx={{ minWidth: 180 }}
-          disabled={!known.data}
-        >
-          {(known.data ?? [])
-            .filter((v) => !v.withdrawn)
-            .map((v) => (
-              <MenuItem key={v.number} value={v.number}>
-                {v.number} {v.title}
-              </MenuItem>
-            ))}
-        </TextField>
-        <TextField
-          select
-          size="small"
-          label={t.listPage.to}
-          value={site}
-          onChange={(e) => setSite(e.target.value)}
-          sx={{ minWidth: 160 }}
-        >
-          {sites.map((s) => (
-            <MenuItem key={s} value={s}>
-              {s}
-            </MenuItem>
-          ))}
-        </TextField>
+          onChange={setVersion}
+          of={(known.data ?? []).filter((v) => !v.withdrawn).map((v) => [v.number, `${v.number} ${v.title}`])}
+          off={!known.data}
+        />
+        <Choice label={t.listPage.to} value={site} onChange={setSite} of={sites.map((x) => [x, x])} />
         <Act why={why} busy={prepare.isPending} onClick={() => prepare.mutate()}>
           {t.listPage.prepareAndCompare}
         </Act>

@@ -36,13 +36,13 @@ class ImpactTest {
           + "INSERT INTO fares.child VALUES ('X', 'A'), ('Y', NULL), ('Z', NULL);"
           + "INSERT INTO fares.grandchild VALUES ('G', 'Z')";
 
+  private FaresDatabases databases;
   private Cluster cluster;
-  private int cases;
 
   @BeforeAll
   void start() throws IOException {
-    KillTest.clear(ROOT);
-    cluster = started.add(new Cluster(ROOT.resolve("postgres"), /* flushed= */ false));
+    databases = started.add(new FaresDatabases(ROOT));
+    cluster = databases.cluster;
   }
 
   @AfterAll
@@ -52,28 +52,16 @@ class ImpactTest {
 
   @BeforeEach
   void world() {
-    for (String database : List.of("development", "production")) {
-      as(
-          database,
-          "DROP SCHEMA fares CASCADE; CREATE SCHEMA fares; GRANT USAGE ON SCHEMA fares TO "
-              + database
-              + "_look; ALTER DEFAULT PRIVILEGES IN SCHEMA fares GRANT SELECT ON TABLES TO "
-              + database
-              + "_look; "
-              + BASE);
-    }
-    cluster.sql(
-        "production",
-        "DROP SCHEMA plenzo CASCADE; CREATE SCHEMA plenzo AUTHORIZATION production_change; GRANT USAGE ON SCHEMA plenzo TO production_look");
+    databases.lay(BASE);
   }
 
   private void as(String database, String sql) {
-    cluster.sql(database, "SET ROLE " + database + "_change; " + sql);
+    databases.as(database, sql);
   }
 
   /** Findings of a promotion after edits in development and, since the adoption, at the site. */
   private Promotion promotion(String development, String site) throws IOException {
-    Path folder = ROOT.resolve("case-" + cases++);
+    Path folder = databases.nextCase();
     try (EngineWorld world = new EngineWorld(folder, cluster.port(), RunListener.NOBODY)) {
       world.adopt(ALL);
       as("development", development);

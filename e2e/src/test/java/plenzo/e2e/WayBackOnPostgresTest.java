@@ -39,13 +39,13 @@ class WayBackOnPostgresTest {
           + "INSERT INTO fares.trip VALUES (1, 'N', 'a', 1.50, NULL), (2, 'S', 'b', 2.50, '2026-04-01 06:30:00+00'), (3, NULL, 'c', NULL, '2026-04-02 00:00:00+00')";
 
   private final Started started = new Started();
+  private FaresDatabases databases;
   private Cluster cluster;
-  private int cases;
 
   @BeforeAll
   void start() throws IOException {
-    KillTest.clear(ROOT);
-    cluster = started.add(new Cluster(ROOT.resolve("postgres"), /* flushed= */ false));
+    databases = started.add(new FaresDatabases(ROOT));
+    cluster = databases.cluster;
   }
 
   @AfterAll
@@ -55,23 +55,11 @@ class WayBackOnPostgresTest {
 
   @BeforeEach
   void world() {
-    for (String database : List.of("development", "production")) {
-      as(
-          database,
-          "DROP SCHEMA fares CASCADE; CREATE SCHEMA fares; GRANT USAGE ON SCHEMA fares TO "
-              + database
-              + "_look; ALTER DEFAULT PRIVILEGES IN SCHEMA fares GRANT SELECT ON TABLES TO "
-              + database
-              + "_look; "
-              + BASE);
-    }
-    cluster.sql(
-        "production",
-        "DROP SCHEMA plenzo CASCADE; CREATE SCHEMA plenzo AUTHORIZATION production_change; GRANT USAGE ON SCHEMA plenzo TO production_look");
+    databases.lay(BASE);
   }
 
   private void as(String database, String sql) {
-    cluster.sql(database, "SET ROLE " + database + "_change; " + sql);
+    databases.as(database, sql);
   }
 
   private String trips() {
@@ -84,7 +72,7 @@ class WayBackOnPostgresTest {
 
   /** Brings what development became, does what people do, and goes back; the loss in words. */
   private String wentBack(Plan.Way way, String version, String since) throws IOException {
-    Path folder = ROOT.resolve("case-" + cases++);
+    Path folder = databases.nextCase();
     try (EngineWorld world = new EngineWorld(folder, cluster.port(), RunListener.NOBODY)) {
       world.adopt(TABLES);
       as("development", version);
@@ -124,7 +112,6 @@ class WayBackOnPostgresTest {
         "ALTER TABLE fares.trip DROP CONSTRAINT trip_note | INSERT INTO fares.trip VALUES (4, 'N', 'a', 1, NULL) | 1 row of fares.trip that 1.0.0 cannot hold would be lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402",
         "ALTER TABLE fares.trip DROP CONSTRAINT trip_zone | INSERT INTO fares.trip VALUES (4, 'X', 'd', 1, NULL) | 1 value of fares.trip.zone that 1.0.0 cannot hold would be lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402 4:-:d:1.00:-",
         "ALTER TABLE fares.zone ALTER share TYPE numeric(6,2) | INSERT INTO fares.zone VALUES ('H', 0.5) | 1 row of fares.zone that 1.0.0 cannot hold would be lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402",
-        "ALTER TABLE fares.zone ALTER share TYPE numeric(6,2) | INSERT INTO fares.zone VALUES ('H', 0.5); INSERT INTO fares.trip VALUES (4, 'H', 'd', 1, NULL) | 1 row of fares.zone that 1.0.0 cannot hold and 1 value of fares.trip.zone pointing at rows that go would be lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402 4:-:d:1.00:-",
         "DROP TABLE fares.trip | SELECT 1 | Nothing is lost. | 1:N:a:1.50:- 2:S:b:2.50:0401 3:-:c:-:0402",
       })
   void bringsBackWhatWasDroppedAndClosesNothing(

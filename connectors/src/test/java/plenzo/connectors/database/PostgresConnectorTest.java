@@ -14,7 +14,6 @@ import java.sql.Statement;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.Iterator;
 import java.util.List;
 import java.util.Random;
 import java.util.Set;
@@ -44,6 +43,7 @@ import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Connector.Use;
 import plenzo.core.target.Question;
+import plenzo.core.target.Rows;
 import plenzo.core.target.RunMark;
 import plenzo.core.target.Scratch;
 import plenzo.core.target.Settled;
@@ -219,34 +219,8 @@ class PostgresConnectorTest {
         columns.names().stream().filter(n -> present.column(n).isPresent()).toList();
     return new TablesDelta(
         List.of(
-            TablesDelta.TableDelta.of(table, present, result, rows(columns, compared, changes))),
+            TablesDelta.TableDelta.of(table, present, result, Rows.of(columns, compared, changes))),
         List.of());
-  }
-
-  private static TablesDelta.RowsDelta rows(
-      Header columns, List<String> compared, List<TablesDelta.RowChange> changes) {
-    return new TablesDelta.RowsDelta(
-        columns,
-        compared,
-        count(changes, Difference.REMOVED),
-        count(changes, Difference.CHANGED),
-        count(changes, Difference.ADDED),
-        () -> {
-          Iterator<TablesDelta.RowChange> at = changes.iterator();
-          return new TablesDelta.Changes() {
-            @Override
-            public TablesDelta.@Nullable RowChange next() {
-              return at.hasNext() ? at.next() : null;
-            }
-
-            @Override
-            public void close() {}
-          };
-        });
-  }
-
-  private static long count(List<TablesDelta.RowChange> changes, Difference act) {
-    return changes.stream().filter(c -> c.act() == act).count();
   }
 
   /** Watches without a word. */
@@ -614,7 +588,7 @@ class PostgresConnectorTest {
     TablesDelta.Fitted fitted =
         new TablesDelta.Fitted(
             List.of(
-                rows(
+                Rows.of(
                     is,
                     is.names(),
                     List.of(
@@ -622,13 +596,13 @@ class PostgresConnectorTest {
                             Difference.CHANGED,
                             Row.of(was, List.of("2", "99999999999")),
                             Row.of(is, List.of("2", "9"))))),
-                rows(
+                Rows.of(
                     was,
                     was.names(),
                     List.of(
                         new TablesDelta.RowChange(
                             Difference.REMOVED, Row.of(was, List.of("3", "many")), null))),
-                rows(
+                Rows.of(
                     since,
                     List.of("id"),
                     List.of(

@@ -7,9 +7,7 @@ import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
-import java.util.Iterator;
 import java.util.List;
-import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
@@ -21,6 +19,7 @@ import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
 import plenzo.core.target.Connector;
 import plenzo.core.target.Delta;
+import plenzo.core.target.Rows;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetContract;
@@ -104,25 +103,8 @@ class PostgresContractTest extends TargetContract {
     return new TablesDelta(
         List.of(
             TablesDelta.TableDelta.of(
-                BAND,
-                present,
-                present,
-                new TablesDelta.RowsDelta(
-                    COLUMNS, COLUMNS.names(), 0, 1, 0, () -> changes(List.of(change))))),
+                BAND, present, present, Rows.of(COLUMNS, COLUMNS.names(), List.of(change)))),
         List.of());
-  }
-
-  private static TablesDelta.Changes changes(List<TablesDelta.RowChange> all) {
-    Iterator<TablesDelta.RowChange> at = all.iterator();
-    return new TablesDelta.Changes() {
-      @Override
-      public TablesDelta.@Nullable RowChange next() {
-        return at.hasNext() ? at.next() : null;
-      }
-
-      @Override
-      public void close() {}
-    };
   }
 
   @Override

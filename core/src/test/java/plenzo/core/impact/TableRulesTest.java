@@ -6,7 +6,6 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.EnumMap;
 import java.util.HashMap;
-import java.util.Iterator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -30,6 +29,7 @@ import plenzo.core.table.Index;
 import plenzo.core.table.PartDifference;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Question;
+import plenzo.core.target.Rows;
 import plenzo.core.target.TablesDelta;
 
 /**
@@ -132,24 +132,7 @@ class TableRulesTest {
 
   private static TablesDelta.RowsDelta rows(TablesDelta.RowChange... changes) {
     List<TablesDelta.RowChange> all = List.of(changes);
-    return new TablesDelta.RowsDelta(
-        COLUMNS,
-        COLUMNS.names(),
-        all.stream().filter(c -> c.act() == Difference.REMOVED).count(),
-        all.stream().filter(c -> c.act() == Difference.CHANGED).count(),
-        all.stream().filter(c -> c.act() == Difference.ADDED).count(),
-        () -> {
-          Iterator<TablesDelta.RowChange> at = all.iterator();
-          return new TablesDelta.Changes() {
-            @Override
-            public TablesDelta.@Nullable RowChange next() {
-              return at.hasNext() ? at.next() : null;
-            }
-
-            @Override
-            public void close() {}
-          };
-        });
+    return Rows.of(COLUMNS, COLUMNS.names(), all);
   }
 
   private TableRulesTest stands(TableName table, TableStructure structure) {

@@ -5,11 +5,9 @@ import static plenzo.engine.kit.ScriptedDatabase.column;
 import java.io.ByteArrayInputStream;
 import java.nio.charset.StandardCharsets;
 import java.util.HashMap;
-import java.util.Iterator;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
-import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Nested;
 import plenzo.core.comparison.Difference;
@@ -24,6 +22,7 @@ import plenzo.core.target.Access;
 import plenzo.core.target.Connector;
 import plenzo.core.target.Delta;
 import plenzo.core.target.ItemsDelta;
+import plenzo.core.target.Rows;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TargetContract;
 
@@ -72,25 +71,8 @@ class ScriptedContractTest {
       return new TablesDelta(
           List.of(
               TablesDelta.TableDelta.of(
-                  band,
-                  structure,
-                  structure,
-                  new TablesDelta.RowsDelta(
-                      COLUMNS, COLUMNS.names(), 0, 1, 0, () -> changes(List.of(change))))),
+                  band, structure, structure, Rows.of(COLUMNS, COLUMNS.names(), List.of(change)))),
           List.of());
-    }
-
-    private static TablesDelta.Changes changes(List<TablesDelta.RowChange> all) {
-      Iterator<TablesDelta.RowChange> at = all.iterator();
-      return new TablesDelta.Changes() {
-        @Override
-        public TablesDelta.@Nullable RowChange next() {
-          return at.hasNext() ? at.next() : null;
-        }
-
-        @Override
-        public void close() {}
-      };
     }
 
     @Override

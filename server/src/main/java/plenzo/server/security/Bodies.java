@@ -84,7 +84,7 @@ class Bodies extends OncePerRequestFilter {
       if (file || !slow(e)) {
         throw e;
       }
-      Refusals.close(response);
+      Refusals.close(request, response);
       refuse(
           request,
           response,

@@ -25,8 +25,6 @@ import tools.jackson.databind.json.JsonMapper;
 @Component
 public class Refusals
     implements AuthenticationEntryPoint, AccessDeniedHandler, RequestRejectedHandler {
-  private static final String CLOSE = "close";
-
   private final JsonMapper json;
   private final Readers readers;
 
@@ -36,8 +34,9 @@ public class Refusals
   }
 
   /** The connection ends with this answer; nothing more of the request is taken in. */
-  static void close(HttpServletResponse response) {
-    response.setHeader("Connection", CLOSE);
+  static void close(HttpServletRequest request, HttpServletResponse response) {
+    request.setAttribute(UnreadBodies.UNREAD, true);
+    response.setHeader("Connection", "close");
   }
 
   public static Failure failure(
@@ -66,8 +65,8 @@ public class Refusals
       String detail,
       List<String> next)
       throws IOException {
-    if (!CLOSE.equals(response.getHeader("Connection")) && !readers.drained(request)) {
-      close(response);
+    if (request.getAttribute(UnreadBodies.UNREAD) == null && !readers.drained(request)) {
+      close(request, response);
     }
     response.setStatus(status.value());
     response.setContentType("application/problem+json");
