@@ -547,19 +547,16 @@ public final class People {
         .keeper()
         .write(
             kept -> {
-              Person person =
-                  kept.people().find(login).orElseThrow(() -> Problem.notFound("person", login));
+              Person person = there(kept, login);
               if (revision != null && revision != person.revision()) {
-                throw Problem.changed(
-                    "CHANGED", "Somebody else changed " + login + " meanwhile.", "Look again");
+                throw changedMeanwhile(login);
               }
               requireScope(by, person.grants(), grants);
               grants.forEach(g -> requireThere(kept, g));
               Person changed = person.withGrants(grants);
               requireAdministrator(kept, changed);
               if (!kept.people().update(changed)) {
-                throw Problem.changed(
-                    "CHANGED", "Somebody else changed " + login + " meanwhile.", "Look again");
+                throw changedMeanwhile(login);
               }
               kept.note(
                   Event.of(
@@ -569,6 +566,11 @@ public final class People {
                   tools.now());
               return changed;
             });
+  }
+
+  private static Problem changedMeanwhile(String login) {
+    return Problem.changed(
+        "CHANGED", "Somebody else changed " + login + " meanwhile.", "Look again");
   }
 
   /** Somebody administers everything, else nobody could ever change anything again. */
