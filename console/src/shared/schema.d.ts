@@ -2038,6 +2038,15 @@ export interface components {
             version: string;
             way?: string;
         };
+        GoingItem: {
+            application: string;
+            cell: components["schemas"]["StandingCell"];
+        };
+        GoingView: {
+            /** Format: int32 */
+            count: number;
+            items: components["schemas"]["GoingItem"][];
+        };
         Grant: {
             application: string;
             right: string;
@@ -2053,10 +2062,6 @@ export interface components {
             /** Format: int64 */
             number: number;
             signed: string;
-        };
-        HistoryPage: {
-            items: components["schemas"]["HistoryView"][];
-            next?: string;
         };
         HistoryView: {
             actor: string;
@@ -2221,6 +2226,54 @@ export interface components {
             size: number;
             source: string;
             state: string;
+        };
+        PageApplicationView: {
+            items: components["schemas"]["ApplicationView"][];
+            next?: string;
+        };
+        PageBackupView: {
+            items: components["schemas"]["BackupView"][];
+            next?: string;
+        };
+        PageDraftView: {
+            items: components["schemas"]["DraftView"][];
+            next?: string;
+        };
+        PageHistoryView: {
+            items: components["schemas"]["HistoryView"][];
+            next?: string;
+        };
+        PagePackageView: {
+            items: components["schemas"]["PackageView"][];
+            next?: string;
+        };
+        PagePastView: {
+            items: components["schemas"]["PastView"][];
+            next?: string;
+        };
+        PagePersonView: {
+            items: components["schemas"]["PersonView"][];
+            next?: string;
+        };
+        PagePromotionLine: {
+            items: components["schemas"]["PromotionLine"][];
+            next?: string;
+        };
+        PageReleaseView: {
+            items: components["schemas"]["ReleaseView"][];
+            next?: string;
+        };
+        PageRunLine: {
+            items: components["schemas"]["RunLine"][];
+            next?: string;
+        };
+        PageVersionView: {
+            items: components["schemas"]["VersionView"][];
+            next?: string;
+        };
+        PageWaitingView: {
+            items: components["schemas"]["WaitingView"][];
+            next?: string;
         };
         PartChange: {
             attributes: components["schemas"]["AttributeChange"][];
@@ -2453,6 +2506,25 @@ export interface components {
             stageName: string;
             version: string;
         };
+        RunLine: {
+            application: string;
+            before?: string;
+            /** Format: date-time */
+            endedAt?: string;
+            number: string;
+            production: boolean;
+            promotion: string;
+            proof?: string;
+            /** Format: date-time */
+            queuedAt: string;
+            rollback: boolean;
+            site: string;
+            /** Format: date-time */
+            startedAt?: string;
+            startedBy: string;
+            state: string;
+            version: string;
+        };
         RunStepView: {
             /** Format: date-time */
             began?: string;
@@ -2549,6 +2621,9 @@ export interface components {
             timeout?: number;
         };
         StageHead: {
+            conditions: {
+                [key: string]: number;
+            };
             key: string;
             name: string;
             production: boolean;
@@ -2597,13 +2672,19 @@ export interface components {
             source: string;
         };
         StandingView: {
+            /** Format: int32 */
+            applications: number;
             /** Format: date-time */
             at: string;
+            /** Format: int32 */
+            found: number;
+            goingIntoProduction: components["schemas"]["GoingView"];
             /** Format: int32 */
             goodInProduction: number;
             /** Format: int32 */
             inProduction: number;
             lines: components["schemas"]["StandingLine"][];
+            next?: string;
             stages: components["schemas"]["StageHead"][];
             /** Format: int32 */
             waiting: number;
@@ -2802,7 +2883,10 @@ export type $defs = Record<string, never>;
 export interface operations {
     applications: {
         parameters: {
-            query?: never;
+            query?: {
+                cursor?: string;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2815,7 +2899,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "*/*": components["schemas"]["ApplicationView"][];
+                    "*/*": components["schemas"]["PageApplicationView"];
                 };
             };
             /** @description A problem detail */
@@ -3260,6 +3344,8 @@ export interface operations {
         parameters: {
             query?: {
                 application?: string;
+                cursor?: string;
+                limit?: number;
             };
             header?: never;
             path?: never;
@@ -3273,7 +3359,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "*/*": components["schemas"]["BackupView"][];
+                    "*/*": components["schemas"]["PageBackupView"];
                 };
             };
             /** @description A problem detail */
@@ -3487,6 +3573,8 @@ export interface operations {
         parameters: {
             query?: {
                 application?: string;
+                cursor?: string;
+                limit?: number;
             };
             header?: never;
             path?: never;
@@ -3500,7 +3588,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "*/*": components["schemas"]["DraftView"][];
+                    "*/*": components["schemas"]["PageDraftView"];
                 };
             };
             /** @description A problem detail */
@@ -3903,7 +3991,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "*/*": components["schemas"]["HistoryPage"];
+                    "*/*": components["schemas"]["PageHistoryView"];
                 };
             };
             /** @description A problem detail */
@@ -4169,6 +4257,8 @@ export interface operations {
         parameters: {
             query?: {
                 application?: string;
+                cursor?: string;
+                limit?: number;
             };
             header?: never;
             path?: never;
@@ -4182,7 +4272,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "*/*": components["schemas"]["PackageView"][];
+                    "*/*": components["schemas"]["PagePackageView"];
                 };
             };
             /** @description A problem detail */
@@ -4448,7 +4538,10 @@ export interface operations {
     };
     people: {
         parameters: {
-            query?: never;
+            query?: {
+                cursor?: string;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4461,7 +4554,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "*/*": components["schemas"]["PersonView"][];
+                    "*/*": components["schemas"]["PagePersonView"];
                 };
             };
             /** @description A problem detail */
@@ -4711,6 +4804,8 @@ export interface operations {
                 application?: string;
                 stage?: string;
                 state?: string;
+                cursor?: string;
+                limit?: number;
             };
             header?: never;
             path?: never;
@@ -4724,7 +4819,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "*/*": components["schemas"]["PromotionLine"][];
+                    "*/*": components["schemas"]["PagePromotionLine"];
                 };
             };
             /** @description A problem detail */
@@ -5284,7 +5379,10 @@ export interface operations {
     };
     releases: {
         parameters: {
-            query?: never;
+            query?: {
+                cursor?: string;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5297,7 +5395,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "*/*": components["schemas"]["ReleaseView"][];
+                    "*/*": components["schemas"]["PageReleaseView"];
                 };
             };
             /** @description A problem detail */
@@ -5655,6 +5753,9 @@ export interface operations {
             query?: {
                 application?: string;
                 stage?: string;
+                promotion?: string;
+                cursor?: string;
+                limit?: number;
             };
             header?: never;
             path?: never;
@@ -5668,7 +5769,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "*/*": components["schemas"]["RunView"][];
+                    "*/*": components["schemas"]["PageRunLine"];
                 };
             };
             /** @description A problem detail */
@@ -6297,7 +6398,13 @@ export interface operations {
     };
     standing: {
         parameters: {
-            query?: never;
+            query?: {
+                find?: string;
+                stage?: string;
+                condition?: string;
+                cursor?: string;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6328,6 +6435,8 @@ export interface operations {
         parameters: {
             query: {
                 at: string;
+                cursor?: string;
+                limit?: number;
             };
             header?: never;
             path?: never;
@@ -6341,7 +6450,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "*/*": components["schemas"]["PastView"][];
+                    "*/*": components["schemas"]["PagePastView"];
                 };
             };
             /** @description A problem detail */
@@ -6450,6 +6559,8 @@ export interface operations {
         parameters: {
             query: {
                 application: string;
+                cursor?: string;
+                limit?: number;
             };
             header?: never;
             path?: never;
@@ -6463,7 +6574,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "*/*": components["schemas"]["VersionView"][];
+                    "*/*": components["schemas"]["PageVersionView"];
                 };
             };
             /** @description A problem detail */
@@ -6689,7 +6800,10 @@ export interface operations {
     };
     waiting: {
         parameters: {
-            query?: never;
+            query?: {
+                cursor?: string;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6702,7 +6816,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "*/*": components["schemas"]["WaitingView"][];
+                    "*/*": components["schemas"]["PageWaitingView"];
                 };
             };
             /** @description A problem detail */

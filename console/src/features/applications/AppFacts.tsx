@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
 import { Act, Facts, Panel, Problem, Time } from '../../shared/ui/parts';
+import { line } from './api';
 import { t } from './texts';
 
 type App = Schemas['ApplicationView'];
@@ -11,8 +12,8 @@ type App = Schemas['ApplicationView'];
 /** What the application is for, who owns and supports it, and what its source has that is in no version. */
 export function AppFacts({ app, stages }: { app: App; stages: Schemas['StageView'][] }) {
   const queries = useQueryClient();
-  const standing = useQuery({ queryKey: ['standing'], queryFn: () => unwrap(client.GET('/api/v1/standing')) });
-  const seen = standing.data?.lines.find((l) => l.application === app.key)?.seen;
+  const standing = useQuery(line(app.key));
+  const seen = standing.data?.seen;
   const look = useMutation({
     mutationFn: () =>
       unwrap(client.POST('/api/v1/applications/{key}/look-at-source', { params: { path: { key: app.key } } })),

@@ -4,12 +4,13 @@ import { useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
 import { Act, Empty, Facts, Go, Loading, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
+import { line } from './api';
 import { t } from './texts';
 
 /** What is recorded of the application at each site, and whether it is still so. */
 export function Sites({ application }: { application: string }) {
-  const standing = useQuery({ queryKey: ['standing'], queryFn: () => unwrap(client.GET('/api/v1/standing')) });
-  const cells = standing.data?.lines.find((l) => l.application === application)?.cells ?? [];
+  const standing = useQuery(line(application));
+  const cells = standing.data?.cells ?? [];
   const there = cells.filter((c) => c.version);
   if (!standing.data) return <Problem error={standing.error} />;
   return there.length === 0 ? (

@@ -5,7 +5,8 @@ import { useNavigate, useParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
 import { Act, Empty, Facts, Go, Loading, PageTitle, Panel, Problem, Rows, State } from '../../shared/ui/parts';
-import { components, versions } from './api';
+import { versions } from '../../shared/data/lists';
+import { components } from './api';
 import { t } from './texts';
 
 /** A sealed version: what it holds, where it came from, where it is. */

@@ -1,17 +1,19 @@
 import { infiniteQueryOptions, keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { client, unwrap } from '../../shared/data/api';
+import { applications } from '../../shared/data/lists';
 
 export const application = (key: string) =>
   queryOptions({
-    queryKey: ['applications'],
-    queryFn: () => unwrap(client.GET('/api/v1/applications')),
+    ...applications(),
     select: (all) => all.find((a) => a.key === key),
   });
 
-export const versions = (app: string) =>
+/** Where the application stands: its line of the standing. */
+export const line = (app: string) =>
   queryOptions({
-    queryKey: ['versions', app],
-    queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { application: app } } })),
+    queryKey: ['standing', 'of', app],
+    queryFn: () => unwrap(client.GET('/api/v1/standing', { params: { query: { find: app, limit: 500 } } })),
+    select: (s) => s.lines.find((l) => l.application === app),
   });
 
 /** A page at a time; an earlier one stays on the screen while the next is read. */

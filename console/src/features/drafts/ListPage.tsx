@@ -1,25 +1,22 @@
 import { Box } from '@mui/material';
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { useInfiniteQuery, useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { client, unwrap } from '../../shared/data/api';
-import { Act, Choice, Empty, Go, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
+import { Act, Choice, Empty, Go, Loading, More, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
 import { t } from './texts';
+import { applications, itemsOf, pages, versions } from '../../shared/data/lists';
 
 export default function DraftsPage() {
   const navigate = useNavigate();
   const [application, setApplication] = useState('');
   const [from, setFrom] = useState('');
-  const drafts = useQuery({
-    queryKey: ['drafts', 'list'],
-    queryFn: () => unwrap(client.GET('/api/v1/drafts', { params: { query: {} } })),
-  });
-  const apps = useQuery({ queryKey: ['applications'], queryFn: () => unwrap(client.GET('/api/v1/applications')) });
-  const versions = useQuery({
-    queryKey: ['versions', application],
-    enabled: application !== '',
-    queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { application } } })),
-  });
+  const drafts = useInfiniteQuery(
+    pages(['drafts', 'list'], (cursor) => unwrap(client.GET('/api/v1/drafts', { params: { query: { cursor } } }))),
+  );
+  const items = itemsOf(drafts.data);
+  const apps = useQuery(applications());
+  const known = useQuery({ ...versions(application), enabled: application !== '' });
   const begin = useMutation({
     mutationFn: () => unwrap(client.POST('/api/v1/drafts', { body: { application, from: from || undefined } })),
     onSuccess: (d) => navigate(`/drafts/${d.id}`),
@@ -45,7 +42,7 @@ export default function DraftsPage() {
             onChange={setFrom}
             of={[
               ['', t.listPage.theNewest],
-              ...(versions.data ?? []).map((v): [string, string] => [v.number, `${v.number} ${v.title}`]),
+              ...(known.data ?? []).map((v): [string, string] => [v.number, `${v.number} ${v.title}`]),
             ]}
           />
           <Act
@@ -58,28 +55,31 @@ export default function DraftsPage() {
         </Box>
       </Panel>
       <Problem error={drafts.error} />
-      {!drafts.data ? (
+      {!items ? (
         <Loading what={t.listPage.theDrafts} />
-      ) : drafts.data.length === 0 ? (
+      ) : items.length === 0 ? (
         <Empty>{t.listPage.noDraftYet}</Empty>
       ) : (
-        <Rows label={t.listPage.drafts} heads={t.listPage.heads}>
-          {drafts.data.map((d) => (
-            <tr key={d.id}>
-              <td>
-                <Go to={`/drafts/${d.id}`}>{d.id}</Go>
-              </td>
-              <td>{d.application}</td>
-              <td>{d.from}</td>
-              <td>{d.state}</td>
-              <td>{d.picks.length}</td>
-              <td>{d.author}</td>
-              <td>
-                <Time at={d.at} />
-              </td>
-            </tr>
-          ))}
-        </Rows>
+        <>
+          <Rows label={t.listPage.drafts} heads={t.listPage.heads}>
+            {items.map((d) => (
+              <tr key={d.id}>
+                <td>
+                  <Go to={`/drafts/${d.id}`}>{d.id}</Go>
+                </td>
+                <td>{d.application}</td>
+                <td>{d.from}</td>
+                <td>{d.state}</td>
+                <td>{d.picks.length}</td>
+                <td>{d.author}</td>
+                <td>
+                  <Time at={d.at} />
+                </td>
+              </tr>
+            ))}
+          </Rows>
+          <More of={drafts} />
+        </>
       )}
     </>
   );

@@ -5,18 +5,18 @@ import { client, unwrap } from '../../shared/data/api';
 import { Empty, Loading, Panel, Problem, Sign } from '../../shared/ui/parts';
 import { useDraftAct, type Draft } from './api';
 import { t } from './texts';
+import { applications, stages } from '../../shared/data/lists';
 
 /** What changed at the source and can be picked. */
 export function Source({ d }: { d: Draft }) {
   const [site, setSite] = useState('');
   const [find, setFind] = useState('');
-  const stages = useQuery({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
-  const sites = (stages.data ?? []).flatMap((s) =>
+  const places = useQuery(stages());
+  const sites = (places.data ?? []).flatMap((s) =>
     s.sites.map((x) => ({ key: `${s.key}/${x.key}`, source: s.role === 'development' })),
   );
   const repository = useQuery({
-    queryKey: ['applications'],
-    queryFn: () => unwrap(client.GET('/api/v1/applications')),
+    ...applications(),
     select: (all) => all.find((a) => a.key === d.application)?.repository,
   });
   // an application with a repository comes from there, unless a person says otherwise

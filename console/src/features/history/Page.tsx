@@ -1,11 +1,12 @@
 import { Box, Button, MenuItem, TextField } from '@mui/material';
-import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/react-query';
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useSearchParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { Band } from './Band';
 import { Verify } from './Verify';
 import { Empty, Go, Loading, PageTitle, Problem, Rows, Time } from '../../shared/ui/parts';
 import { t } from './texts';
+import { pages, itemsOf, applications, stages } from '../../shared/data/lists';
 
 /** Codes of events, as the API names them. */
 const events = [
@@ -35,12 +36,10 @@ const sites = (stages: Schemas['StageView'][] | undefined, stage: string) =>
 export default function HistoryPage() {
   const [params, setParams] = useSearchParams();
   const filter = Object.fromEntries(['application', 'stage', 'event', 'actor'].map((k) => [k, params.get(k) ?? '']));
-  const apps = useQuery({ queryKey: ['applications'], queryFn: () => unwrap(client.GET('/api/v1/applications')) });
-  const stages = useQuery({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
-  const q = useInfiniteQuery({
-    queryKey: ['history', filter],
-    initialPageParam: undefined as string | undefined,
-    queryFn: ({ pageParam }) =>
+  const apps = useQuery(applications());
+  const places = useQuery(stages());
+  const q = useInfiniteQuery(
+    pages(['history', filter], (cursor) =>
       unwrap(
         client.GET('/api/v1/history', {
           params: {
@@ -49,14 +48,13 @@ export default function HistoryPage() {
               stage: filter.stage || undefined,
               event: filter.event || undefined,
               actor: filter.actor || undefined,
-              cursor: pageParam,
+              cursor,
             },
           },
         }),
       ),
-    getNextPageParam: (last) => last.next ?? undefined,
-    placeholderData: keepPreviousData,
-  });
+    ),
+  );
   const set = (key: string, value: string) => {
     const next = new URLSearchParams(params);
     if (value) next.set(key, value);
@@ -80,7 +78,7 @@ export default function HistoryPage() {
       ))}
     </TextField>
   );
-  const items = q.data?.pages.flatMap((p) => p.items) ?? [];
+  const items = itemsOf(q.data) ?? [];
   const filtered = Object.values(filter).some(Boolean);
   return (
     <>
@@ -93,7 +91,7 @@ export default function HistoryPage() {
         {choose(
           'stage',
           t.page.stage,
-          (stages.data ?? []).map((s) => s.key),
+          (places.data ?? []).map((s) => s.key),
         )}
         {choose('event', t.page.what, events)}
         <TextField
@@ -107,7 +105,7 @@ export default function HistoryPage() {
       </PageTitle>
       {filter.application &&
         filter.stage &&
-        sites(stages.data, filter.stage).map((site) => (
+        sites(places.data, filter.stage).map((site) => (
           <Band key={site} application={filter.application ?? ''} site={site} />
         ))}
       <Problem error={q.error} />

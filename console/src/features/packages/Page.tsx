@@ -1,5 +1,5 @@
 import { Box, Button, MenuItem, TextField, Typography } from '@mui/material';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
@@ -11,6 +11,7 @@ import {
   Facts,
   Go,
   Loading,
+  More,
   PageTitle,
   Panel,
   Problem,
@@ -19,6 +20,7 @@ import {
   Time,
 } from '../../shared/ui/parts';
 import { t } from './texts';
+import { pages, itemsOf } from '../../shared/data/lists';
 
 /** As many components as a package names on the page. */
 const SHOWN = 100;
@@ -39,25 +41,28 @@ const group = {
 
 /** Versions as files and the keys that sign them; what a file holds is shown before anything happens. */
 export default function PackagesPage() {
-  const all = useQuery({
-    queryKey: ['packages'],
-    queryFn: () => unwrap(client.GET('/api/v1/packages', { params: { query: {} } })),
-  });
+  const all = useInfiniteQuery(
+    pages(['packages', 'list'], (cursor) => unwrap(client.GET('/api/v1/packages', { params: { query: { cursor } } }))),
+  );
+  const items = itemsOf(all.data);
   return (
     <>
       <PageTitle title={t.title} note={t.note} />
       <Problem error={all.error} />
       <Panel>
-        {!all.data ? (
+        {!items ? (
           <Loading what={t.page.packages} />
-        ) : all.data.length === 0 ? (
+        ) : items.length === 0 ? (
           <Empty>{t.none}</Empty>
         ) : (
-          <Rows label={t.title} heads={t.heads}>
-            {all.data.map((p) => (
-              <Line key={p.id} p={p} />
-            ))}
-          </Rows>
+          <>
+            <Rows label={t.title} heads={t.heads}>
+              {items.map((p) => (
+                <Line key={p.id} p={p} />
+              ))}
+            </Rows>
+            <More of={all} />
+          </>
         )}
       </Panel>
       <Receive />

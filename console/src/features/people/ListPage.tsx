@@ -1,10 +1,11 @@
 import { Box, TextField, Typography } from '@mui/material';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
-import { Act, Empty, Go, Loading, PageTitle, Panel, Problem, Rows } from '../../shared/ui/parts';
+import { Act, Empty, Go, Loading, More, PageTitle, Panel, Problem, Rows } from '../../shared/ui/parts';
 import { t } from './texts';
+import { pages, itemsOf } from '../../shared/data/lists';
 
 /** What keeps somebody from working, in a word or two. */
 export function standing(p: Schemas['PersonView']): string {
@@ -13,32 +14,38 @@ export function standing(p: Schemas['PersonView']): string {
 
 /** Everybody who can sign in. */
 export default function PeoplePage() {
-  const all = useQuery({ queryKey: ['people'], queryFn: () => unwrap(client.GET('/api/v1/people')) });
+  const all = useInfiniteQuery(
+    pages(['people', 'list'], (cursor) => unwrap(client.GET('/api/v1/people', { params: { query: { cursor } } }))),
+  );
+  const items = itemsOf(all.data);
   return (
     <>
       <PageTitle title={t.title} note={t.note} />
       <Problem error={all.error} />
       {!all.error && (
         <Panel>
-          {!all.data ? (
+          {!items ? (
             <Loading what={t.people} />
-          ) : all.data.length === 0 ? (
+          ) : items.length === 0 ? (
             <Empty>{t.none}</Empty>
           ) : (
-            <Rows label={t.title} heads={t.heads}>
-              {[...all.data]
-                .sort((a, b) => a.login.localeCompare(b.login))
-                .map((p) => (
-                  <tr key={p.login}>
-                    <td>
-                      <Go to={`/people/${p.login}`}>{p.login}</Go>
-                    </td>
-                    <td>{p.name}</td>
-                    <td>{standing(p)}</td>
-                    <td>{p.grants.length}</td>
-                  </tr>
-                ))}
-            </Rows>
+            <>
+              <Rows label={t.title} heads={t.heads}>
+                {[...items]
+                  .sort((a, b) => a.login.localeCompare(b.login))
+                  .map((p) => (
+                    <tr key={p.login}>
+                      <td>
+                        <Go to={`/people/${p.login}`}>{p.login}</Go>
+                      </td>
+                      <td>{p.name}</td>
+                      <td>{standing(p)}</td>
+                      <td>{p.grants.length}</td>
+                    </tr>
+                  ))}
+              </Rows>
+              <More of={all} />
+            </>
           )}
         </Panel>
       )}

@@ -44,7 +44,7 @@ function person(answers: Record<string, unknown> = {}, edda: object = EDDA) {
         },
       ],
       'GET /api/v1/stages': [],
-      'GET /api/v1/applications': [],
+      'GET /api/v1/applications': { items: [] },
       'GET /api/v1/session/may': MAY,
       ...answers,
     },
@@ -107,10 +107,12 @@ test('who may not is told why, and nothing is sent', async () => {
 
 test('everybody is listed by name, with what keeps them', async () => {
   show(<PeoplePage />, {
-    'GET /api/v1/people': [
-      { ...EDDA, login: 'zita', mustChangePassword: true },
-      { ...EDDA, disabled: true },
-    ],
+    'GET /api/v1/people': {
+      items: [
+        { ...EDDA, login: 'zita', mustChangePassword: true },
+        { ...EDDA, disabled: true },
+      ],
+    },
     'GET /api/v1/session/may': MAY,
   });
 

@@ -7,6 +7,7 @@ import { useMissing } from '../../shared/data/rights';
 import { Act, Choice, Empty, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
 import { standing } from './ListPage';
 import { rights, t } from './texts';
+import { applications, stages } from '../../shared/data/lists';
 
 type Person = Schemas['PersonView'];
 type Grant = Schemas['Grant'];
@@ -49,11 +50,8 @@ function Rights({ p }: { p: Person }) {
   const [right, setRight] = useState('');
   const [stage, setStage] = useState(EVERY);
   const [application, setApplication] = useState(EVERY);
-  const stages = useQuery({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
-  const applications = useQuery({
-    queryKey: ['applications'],
-    queryFn: () => unwrap(client.GET('/api/v1/applications')),
-  });
+  const places = useQuery(stages());
+  const apps = useQuery(applications());
   const may = useMissing('administer', '?', '?');
   const save = useMutation({
     mutationFn: (grants: Grant[]) =>
@@ -100,16 +98,13 @@ function Rights({ p }: { p: Person }) {
           label={t.person.stage}
           value={stage}
           onChange={setStage}
-          of={[[EVERY, t.person.everyStage], ...(stages.data ?? []).map((s): [string, string] => [s.key, s.name])]}
+          of={[[EVERY, t.person.everyStage], ...(places.data ?? []).map((s): [string, string] => [s.key, s.name])]}
         />
         <Choice
           label={t.person.application}
           value={application}
           onChange={setApplication}
-          of={[
-            [EVERY, t.person.everyApplication],
-            ...(applications.data ?? []).map((a): [string, string] => [a.key, a.key]),
-          ]}
+          of={[[EVERY, t.person.everyApplication], ...(apps.data ?? []).map((a): [string, string] => [a.key, a.key])]}
         />
         <Act
           kind="outlined"

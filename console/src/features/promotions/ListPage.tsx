@@ -1,5 +1,5 @@
 import { Box, MenuItem, TextField } from '@mui/material';
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { useInfiniteQuery, useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { client, unwrap } from '../../shared/data/api';
@@ -10,6 +10,7 @@ import {
   Fingerprint,
   Go,
   Loading,
+  More,
   PageTitle,
   Panel,
   Problem,
@@ -18,12 +19,13 @@ import {
 } from '../../shared/ui/parts';
 import { applications, promotions, stages, versions } from './api';
 import { t } from './texts';
+import { itemsOf } from '../../shared/data/lists';
 
 export default function PromotionsPage() {
-  const all = useQuery(promotions());
   const [params, setParams] = useSearchParams();
   const show = params.get('show') ?? 'open';
-  const items = all.data?.filter((p) => show === 'all' || !['done', 'withdrawn', 'overtaken'].includes(p.state));
+  const all = useInfiniteQuery(promotions(show));
+  const items = itemsOf(all.data);
   return (
     <>
       <PageTitle title={t.listPage.promotions}>
@@ -46,28 +48,31 @@ export default function PromotionsPage() {
       ) : items.length === 0 ? (
         <Empty>{show === 'open' ? t.listPage.noPromotionIsOpen : t.listPage.nothingWasPromotedYet}</Empty>
       ) : (
-        <Rows label={t.listPage.promotions} heads={t.listPage.heads}>
-          {items.map((p) => (
-            <tr key={p.number}>
-              <td>
-                <Go to={`/promotions/${p.number}`}>{p.number}</Go>
-              </td>
-              <td>
-                {p.application} {p.version}
-                {p.way ? t.listPage.goingBack : ''}
-              </td>
-              <td>{p.production ? <b>{p.site}</b> : p.site}</td>
-              <td>{p.present}</td>
-              <td>
-                <State word={p.state} />
-              </td>
-              <td>
-                <Fingerprint value={p.fingerprint} />
-              </td>
-              <td>{p.gates.map((g) => g.words).join('; ')}</td>
-            </tr>
-          ))}
-        </Rows>
+        <>
+          <Rows label={t.listPage.promotions} heads={t.listPage.heads}>
+            {items.map((p) => (
+              <tr key={p.number}>
+                <td>
+                  <Go to={`/promotions/${p.number}`}>{p.number}</Go>
+                </td>
+                <td>
+                  {p.application} {p.version}
+                  {p.way ? t.listPage.goingBack : ''}
+                </td>
+                <td>{p.production ? <b>{p.site}</b> : p.site}</td>
+                <td>{p.present}</td>
+                <td>
+                  <State word={p.state} />
+                </td>
+                <td>
+                  <Fingerprint value={p.fingerprint} />
+                </td>
+                <td>{p.gates.map((g) => g.words).join('; ')}</td>
+              </tr>
+            ))}
+          </Rows>
+          <More of={all} />
+        </>
       )}
     </>
   );

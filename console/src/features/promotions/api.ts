@@ -1,13 +1,18 @@
 import { queryOptions } from '@tanstack/react-query';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
+import { pages } from '../../shared/data/lists';
+
+export { applications, stages, versions } from '../../shared/data/lists';
 
 export type Promotion = Schemas['PromotionView'];
 
-export const promotions = () =>
-  queryOptions({
-    queryKey: ['promotions', 'list'],
-    queryFn: () => unwrap(client.GET('/api/v1/promotions', { params: { query: {} } })),
-  });
+/** The open ones, or all. */
+export const promotions = (show: string) =>
+  pages(['promotions', 'list', show], (cursor) =>
+    unwrap(
+      client.GET('/api/v1/promotions', { params: { query: { cursor, state: show === 'all' ? undefined : 'open' } } }),
+    ),
+  );
 
 export const promotion = (number: string) =>
   queryOptions({
@@ -34,12 +39,3 @@ export const rows = (
       ),
     staleTime: Infinity,
   });
-
-export const versions = (application: string) =>
-  queryOptions({
-    queryKey: ['versions', application],
-    queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { application } } })),
-  });
-export const applications = () =>
-  queryOptions({ queryKey: ['applications'], queryFn: () => unwrap(client.GET('/api/v1/applications')) });
-export const stages = () => queryOptions({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });

@@ -1,30 +1,35 @@
 import { Box, TextField } from '@mui/material';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { Act, Empty, Go, Loading, PageTitle, Panel, Problem, Rows, State } from '../../shared/ui/parts';
+import { Act, Empty, Go, Loading, More, PageTitle, Panel, Problem, Rows, State } from '../../shared/ui/parts';
 import { releases, save, type Release } from './api';
 import { Members } from './Members';
 import { t } from './texts';
+import { itemsOf } from '../../shared/data/lists';
 
 /** Every release, what it holds, and where it stands. */
 export default function ReleasesPage() {
-  const all = useQuery(releases());
+  const all = useInfiniteQuery(releases());
+  const items = itemsOf(all.data);
   return (
     <>
       <PageTitle title={t.title} note={t.note} />
       <Problem error={all.error} />
       <Panel>
-        {!all.data ? (
+        {!items ? (
           <Loading what={t.listPage.releases} />
-        ) : all.data.length === 0 ? (
+        ) : items.length === 0 ? (
           <Empty>{t.none}</Empty>
         ) : (
-          <Rows label={t.title} heads={t.heads}>
-            {all.data.map((r) => (
-              <Line key={r.key} r={r} />
-            ))}
-          </Rows>
+          <>
+            <Rows label={t.title} heads={t.heads}>
+              {items.map((r) => (
+                <Line key={r.key} r={r} />
+              ))}
+            </Rows>
+            <More of={all} />
+          </>
         )}
       </Panel>
       <Collect />

@@ -1,15 +1,18 @@
 import { queryOptions } from '@tanstack/react-query';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
+import { pages } from '../../shared/data/lists';
+
+export { applications, stages, versions } from '../../shared/data/lists';
 
 export type Release = Schemas['ReleaseView'];
 export type Case = Schemas['ReleaseCase'];
 
 export const releases = () =>
-  queryOptions({
-    queryKey: ['releases'],
-    queryFn: () => unwrap(client.GET('/api/v1/releases')),
-    refetchInterval: 15_000,
-  });
+  pages(
+    ['releases', 'list'],
+    (cursor) => unwrap(client.GET('/api/v1/releases', { params: { query: { cursor } } })),
+    15_000,
+  );
 
 /** One release; asked again every second while something of it is being compared or runs. */
 export const release = (key: string) =>
@@ -21,15 +24,6 @@ export const release = (key: string) =>
         ? 1000
         : 15_000,
   });
-
-export const applications = () =>
-  queryOptions({ queryKey: ['applications'], queryFn: () => unwrap(client.GET('/api/v1/applications')) });
-export const versions = (app: string) =>
-  queryOptions({
-    queryKey: ['versions', app],
-    queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { application: app } } })),
-  });
-export const stages = () => queryOptions({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
 
 export const save = (key: string, title: string, members: string[]) =>
   unwrap(client.PUT('/api/v1/releases/{key}', { params: { path: { key } }, body: { title, members } }));

@@ -14,7 +14,7 @@ const open = (answer: Schemas['Ways']) =>
     <RollbackPage />,
     {
       'GET /api/v1/rollback/ways': answer,
-      'GET /api/v1/versions': [],
+      'GET /api/v1/versions': { items: [] },
       'POST /api/v1/rollback': { promotion: 'P-8', run: 'R-8' },
     },
     '/rollback/fares/production/main',

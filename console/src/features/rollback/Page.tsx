@@ -7,6 +7,7 @@ import { whyNot } from '../../shared/data/rights';
 import { plural } from '../../shared/time';
 import { Act, Fingerprint, Go, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
 import { t } from './texts';
+import { versions } from '../../shared/data/lists';
 
 type Way = Schemas['WayOption'];
 const names: Record<string, string> = {
@@ -30,10 +31,7 @@ export default function RollbackPage() {
       ),
     staleTime: 0,
   });
-  const earlier = useQuery({
-    queryKey: ['versions', application],
-    queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { application } } })),
-  });
+  const earlier = useQuery(versions(application));
   if (q.error) return <Problem error={q.error} />;
   if (!q.data) return <Loading what={t.page.theWaysBackIsBeing(where)} />;
   const w = q.data;

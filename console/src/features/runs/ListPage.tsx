@@ -1,44 +1,49 @@
-import { useQuery } from '@tanstack/react-query';
+import { useInfiniteQuery } from '@tanstack/react-query';
 import { between, duration } from '../../shared/time';
-import { Empty, Go, Loading, PageTitle, Problem, Rows, State, Time } from '../../shared/ui/parts';
+import { Empty, Go, Loading, More, PageTitle, Problem, Rows, State, Time } from '../../shared/ui/parts';
 import { runs } from './api';
 import { t } from './texts';
+import { itemsOf } from '../../shared/data/lists';
 
 export default function RunsPage() {
-  const all = useQuery(runs());
+  const all = useInfiniteQuery(runs());
+  const items = itemsOf(all.data);
   return (
     <>
       <PageTitle title={t.listPage.runs} />
       <Problem error={all.error} />
-      {!all.data ? (
+      {!items ? (
         <Loading what={t.listPage.theRuns} />
-      ) : all.data.length === 0 ? (
+      ) : items.length === 0 ? (
         <Empty>{t.listPage.nothingRanYetARun}</Empty>
       ) : (
-        <Rows label={t.listPage.runs} heads={t.listPage.heads}>
-          {all.data.map((r) => (
-            <tr key={r.number}>
-              <td>
-                <Go to={`/runs/${r.number}`}>{r.number}</Go>
-              </td>
-              <td>
-                {r.goal.application} {r.goal.before ? t.listPage.to(r.goal.before) : ''}
-                {r.goal.version}
-                {r.goal.rollback ? t.listPage.goingBack : ''}
-              </td>
-              <td>{r.goal.production ? <b>{r.goal.site}</b> : r.goal.site}</td>
-              <td>
-                <State word={r.state} />
-              </td>
-              <td>
-                <Time at={r.times.startedAt ?? r.times.queuedAt} />
-              </td>
-              <td>{r.times.startedAt ? duration(between(r.times.startedAt, r.times.endedAt)) : ''}</td>
-              <td>{r.startedBy}</td>
-              <td>{r.backup?.proof ?? t.listPage.none}</td>
-            </tr>
-          ))}
-        </Rows>
+        <>
+          <Rows label={t.listPage.runs} heads={t.listPage.heads}>
+            {items.map((r) => (
+              <tr key={r.number}>
+                <td>
+                  <Go to={`/runs/${r.number}`}>{r.number}</Go>
+                </td>
+                <td>
+                  {r.application} {r.before ? t.listPage.to(r.before) : ''}
+                  {r.version}
+                  {r.rollback ? t.listPage.goingBack : ''}
+                </td>
+                <td>{r.production ? <b>{r.site}</b> : r.site}</td>
+                <td>
+                  <State word={r.state} />
+                </td>
+                <td>
+                  <Time at={r.startedAt ?? r.queuedAt} />
+                </td>
+                <td>{r.startedAt ? duration(between(r.startedAt, r.endedAt)) : ''}</td>
+                <td>{r.startedBy}</td>
+                <td>{r.proof ?? t.listPage.none}</td>
+              </tr>
+            ))}
+          </Rows>
+          <More of={all} />
+        </>
       )}
     </>
   );

@@ -1,13 +1,11 @@
 import { queryOptions } from '@tanstack/react-query';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
+import { pages } from '../../shared/data/lists';
 
 export type Run = Schemas['RunView'];
 
 export const runs = () =>
-  queryOptions({
-    queryKey: ['runs', 'list'],
-    queryFn: () => unwrap(client.GET('/api/v1/runs', { params: { query: {} } })),
-  });
+  pages(['runs', 'list'], (cursor) => unwrap(client.GET('/api/v1/runs', { params: { query: { cursor } } })));
 export const run = (number: string) =>
   queryOptions({
     queryKey: ['runs', number],

@@ -5,6 +5,7 @@ import { useNavigate, useParams } from 'react-router';
 import { client, unwrap } from '../../shared/data/api';
 import { Act, Empty, Loading, PageTitle, Panel, Problem, Rows } from '../../shared/ui/parts';
 import { t } from './texts';
+import { versions } from '../../shared/data/lists';
 
 /** From what a site holds, pick what belongs to the application; nothing is written there but the marker. */
 export default function AdoptPage() {
@@ -15,10 +16,7 @@ export default function AdoptPage() {
   const [title, setTitle] = useState('');
   const [picked, setPicked] = useState<Record<string, boolean>>({});
   const stages = useQuery({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
-  const versions = useQuery({
-    queryKey: ['versions', application],
-    queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { application } } })),
-  });
+  const known = useQuery(versions(application));
   const candidates = useQuery({
     queryKey: ['candidates', application, site],
     enabled: site !== '',
@@ -29,7 +27,7 @@ export default function AdoptPage() {
         }),
       ),
   });
-  const exists = (versions.data ?? []).length > 0;
+  const exists = (known.data ?? []).length > 0;
   const picks = Object.keys(picked).filter((k) => picked[k]);
   const adopt = useMutation({
     mutationFn: async () => {
@@ -96,7 +94,7 @@ export default function AdoptPage() {
             onChange={(e) => setNumber(e.target.value)}
             sx={{ minWidth: 180 }}
           >
-            {(versions.data ?? []).map((v) => (
+            {(known.data ?? []).map((v) => (
               <MenuItem key={v.number} value={v.number}>
                 {v.number} {v.title}
               </MenuItem>

@@ -1,18 +1,17 @@
 import { queryOptions, useMutation, useQueryClient } from '@tanstack/react-query';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 
+export { applications, stages } from '../../shared/data/lists';
+
 export type Stage = Schemas['StageView'];
 export type Connection = Schemas['ConnectionView'];
 
-export const stages = () => queryOptions({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
 export const connections = (stage: string) =>
   queryOptions({
     queryKey: ['connections', stage],
     queryFn: () => unwrap(client.GET('/api/v1/connections', { params: { query: { stage } } })),
   });
 export const paths = () => queryOptions({ queryKey: ['paths'], queryFn: () => unwrap(client.GET('/api/v1/paths')) });
-export const applications = () =>
-  queryOptions({ queryKey: ['applications'], queryFn: () => unwrap(client.GET('/api/v1/applications')) });
 
 /** An act of the set-up; what it touched is read anew. */
 export function useSetUp<V>(act: (value: V) => Promise<unknown>, touched: string[], after?: () => void) {

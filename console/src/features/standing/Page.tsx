@@ -1,47 +1,85 @@
-import { Box, Typography } from '@mui/material';
-import { useQuery } from '@tanstack/react-query';
-import { Link } from 'react-router';
+import { Box, Button, TextField, Typography } from '@mui/material';
+import { useInfiniteQuery } from '@tanstack/react-query';
+import { useWindowVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
 import type { Schemas } from '../../shared/data/api';
 import { plural } from '../../shared/time';
 import { color, Mark } from '../../shared/ui/Mark';
 import { Empty, Go, Loading, PageTitle, Problem, State, Time } from '../../shared/ui/parts';
 import { standing } from './api';
 import { t } from './texts';
-import { cellsOf, linkOf, notGood, onTheWay } from './model';
+import { cellsOf, linkOf, notGood } from './model';
 
-/** Where every version is. A good cell carries no hue; whatever is coloured deserves a look. */
+/** A line before it was measured: two lines of text. */
+const LINE = 64;
+
+/** Lines that are drawn beyond the screen, and from how many before the end more are read. */
+const AHEAD = 12;
+
+/**
+ * Where every version is. A good cell carries no hue; whatever is coloured deserves a look. Only lines on the
+ * screen are drawn, so five hundred cost no more than five.
+ */
 export default function StandingPage() {
-  const s = useQuery(standing());
+  const [params, setParams] = useSearchParams();
+  const wanted = {
+    find: params.get('find') ?? '',
+    stage: params.get('stage') ?? '',
+    condition: params.get('condition') ?? '',
+  };
+  const s = useInfiniteQuery(standing(wanted));
+  const last = s.data?.pages.at(-1);
   if (s.error) return <Problem error={s.error} />;
-  if (!s.data) return <Loading what={t.page.loading} />;
-  const { stages, lines } = s.data;
+  if (!last) return <Loading what={t.page.loading} />;
+  const want = (next: Partial<typeof wanted>) =>
+    setParams(
+      Object.entries({ ...wanted, ...next }).filter(([, v]) => v),
+      { replace: true },
+    );
+  const lines = s.data?.pages.flatMap((p) => p.lines) ?? [];
+  const asked = Object.values(wanted).some(Boolean);
   return (
     <>
       <PageTitle
         title={t.page.title}
         note={
           <>
-            {t.page.looked} <Time at={s.data.at} />
+            {t.page.looked} <Time at={last.at} />
           </>
         }
-      />
-      <Heads data={s.data} />
-      {lines.length === 0 ? (
+      >
+        {last.applications > FEW && <Find value={wanted.find} onChange={(find) => want({ find })} />}
+      </PageTitle>
+      <Heads data={last} />
+      {asked && (
+        <Typography role="status" variant="body2" sx={{ mb: 1 }}>
+          {t.page.found(last.found, last.applications, [wanted.find, wanted.condition, wanted.stage])}{' '}
+          <Button size="small" onClick={() => setParams({}, { replace: true })}>
+            {t.page.clear}
+          </Button>
+        </Typography>
+      )}
+      {last.applications === 0 ? (
         <Empty>
           {t.page.noApplicationIsRegisteredThat} <Go to="/stages">{t.page.setUpStages}</Go>{' '}
           {t.page.firstThenRegisterAnApplication}
         </Empty>
+      ) : lines.length === 0 ? (
+        <Empty>{t.page.nothingMatches}</Empty>
       ) : (
         <Box
           role="table"
           aria-label={t.page.applicationsByStage}
+          aria-rowcount={last.found + 1}
           sx={{ bgcolor: 'background.paper', border: '1px solid var(--mui-palette-divider)' }}
         >
           <Box
             role="row"
+            aria-rowindex={1}
             sx={{
               display: { xs: 'none', sm: 'grid' },
-              gridTemplateColumns: `220px repeat(${stages.length}, minmax(0, 1fr))`,
+              gridTemplateColumns: columns(last.stages.length),
             }}
           >
             <Box role="columnheader" sx={{ p: 1.5 }}>
@@ -52,22 +90,99 @@ export default function StandingPage() {
                 {t.page.worstFirst}
               </Typography>
             </Box>
-            {stages.map((st) => (
-              <StageHead key={st.key} stage={st} lines={lines} />
+            {last.stages.map((st) => (
+              <StageHead
+                key={st.key}
+                stage={st}
+                chosen={wanted.stage === st.key ? wanted.condition : ''}
+                choose={(condition) => want({ stage: condition && st.key, condition })}
+              />
             ))}
           </Box>
-          {lines.map((l) => (
-            <Line key={l.application} line={l} stages={stages} />
-          ))}
+          <Lines lines={lines} stages={last.stages} more={s} />
         </Box>
       )}
     </>
   );
 }
 
+/** With so many applications or fewer everything is on one page, and finding is looking. */
+const FEW = 8;
+
+const columns = (stages: number) => `220px repeat(${stages}, minmax(0, 1fr))`;
+
+/** Finds as one types, a moment after the last key. */
+function Find({ value, onChange }: { value: string; onChange: (find: string) => void }) {
+  const [typed, setTyped] = useState(value);
+  useEffect(() => {
+    if (typed === value) return;
+    const later = setTimeout(() => onChange(typed), 300);
+    return () => clearTimeout(later);
+  });
+  return (
+    <TextField
+      size="small"
+      label={t.page.find}
+      value={typed}
+      onChange={(e) => setTyped(e.target.value)}
+      sx={{ width: 220 }}
+      slotProps={{ htmlInput: { 'data-find': true } }}
+    />
+  );
+}
+
+function Lines({
+  lines,
+  stages,
+  more,
+}: {
+  lines: Schemas['StandingLine'][];
+  stages: Schemas['StageHead'][];
+  more: { hasNextPage: boolean; isFetchingNextPage: boolean; fetchNextPage: () => unknown };
+}) {
+  const top = useRef<HTMLDivElement>(null);
+  const [margin, setMargin] = useState(0);
+  useLayoutEffect(() => setMargin(top.current?.offsetTop ?? 0), []);
+  const list = useWindowVirtualizer({
+    count: lines.length,
+    estimateSize: () => LINE,
+    overscan: AHEAD,
+    scrollMargin: margin,
+    getItemKey: (i) => lines[i]?.application ?? i,
+  });
+  const drawn = list.getVirtualItems();
+  const end = drawn.at(-1)?.index ?? 0;
+  const { hasNextPage, isFetchingNextPage, fetchNextPage } = more;
+  useEffect(() => {
+    if (hasNextPage && !isFetchingNextPage && end >= lines.length - AHEAD) fetchNextPage();
+  }, [hasNextPage, isFetchingNextPage, fetchNextPage, end, lines.length]);
+  return (
+    <Box ref={top} role="rowgroup" sx={{ position: 'relative', height: list.getTotalSize() }}>
+      {drawn.map((v) => {
+        const line = lines[v.index];
+        return (
+          line && (
+            <Box
+              key={v.key}
+              ref={list.measureElement}
+              data-index={v.index}
+              role="row"
+              aria-rowindex={v.index + 2}
+              sx={{ position: 'absolute', top: 0, left: 0, right: 0 }}
+              style={{ transform: `translateY(${v.start - margin}px)` }}
+            >
+              <Line line={line} stages={stages} />
+            </Box>
+          )
+        );
+      })}
+    </Box>
+  );
+}
+
 function Heads({ data }: { data: Schemas['StandingView'] }) {
   const you = data.waiting > 0;
-  const next = onTheWay(data);
+  const next = data.goingIntoProduction;
   const panel = { bgcolor: 'background.paper', border: '1px solid var(--mui-palette-divider)', p: 1.5, minHeight: 94 };
   return (
     <Box
@@ -126,22 +241,22 @@ function Heads({ data }: { data: Schemas['StandingView'] }) {
         <Typography variant="h3" component="div" sx={{ mb: 0.5 }}>
           {t.page.nextInProduction}
         </Typography>
-        {next.length === 0 ? (
+        {next.count === 0 ? (
           <Typography variant="body2" color="textSecondary">
             {t.page.nothingIsOnItsWay}
           </Typography>
         ) : (
-          next.slice(0, 3).map((n) => (
-            <Typography key={n.link + n.site} variant="body2" component="div" sx={{ overflowWrap: 'anywhere' }}>
-              <Go to={n.link}>
-                {n.application} {n.text}
+          next.items.slice(0, 3).map(({ application, cell }) => (
+            <Typography key={application + cell.site} variant="body2" component="div" sx={{ overflowWrap: 'anywhere' }}>
+              <Go to={linkOf(cell.link) ?? '/promotions'}>
+                {application} {cell.activityText}
               </Go>
             </Typography>
           ))
         )}
-        {next.length > 3 && (
+        {next.count > 3 && (
           <Typography variant="caption" color="textSecondary">
-            {t.page.andMore(next.length - 3)}
+            {t.page.andMore(next.count - 3)}
           </Typography>
         )}
       </Box>
@@ -149,8 +264,16 @@ function Heads({ data }: { data: Schemas['StandingView'] }) {
   );
 }
 
-function StageHead({ stage, lines }: { stage: Schemas['StageHead']; lines: Schemas['StandingLine'][] }) {
-  const bad = notGood(lines, stage.key);
+function StageHead({
+  stage,
+  chosen,
+  choose,
+}: {
+  stage: Schemas['StageHead'];
+  chosen: string;
+  choose: (condition: string) => void;
+}) {
+  const bad = notGood(stage);
   return (
     <Box
       role="columnheader"
@@ -163,7 +286,7 @@ function StageHead({ stage, lines }: { stage: Schemas['StageHead']; lines: Schem
       <Typography variant="h3" component="div">
         {stage.name}
       </Typography>
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, fontSize: 12 }}>
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 1, fontSize: 12 }}>
         {bad.length === 0 ? (
           <Typography variant="caption" color="textSecondary">
             {t.page.allGood}
@@ -172,8 +295,25 @@ function StageHead({ stage, lines }: { stage: Schemas['StageHead']; lines: Schem
           bad.map(([c, n]) => (
             <Box
               key={c}
-              component="span"
-              sx={{ display: 'inline-flex', gap: 0.5, alignItems: 'center', color: color(c) }}
+              component="button"
+              type="button"
+              aria-pressed={chosen === c}
+              title={t.page.onlyThese(c, stage.name)}
+              onClick={() => choose(chosen === c ? '' : c)}
+              sx={{
+                display: 'inline-flex',
+                gap: 0.5,
+                alignItems: 'center',
+                minHeight: 24,
+                px: 0.5,
+                ml: -0.5,
+                font: 'inherit',
+                color: color(c),
+                bgcolor: 'transparent',
+                border: 0,
+                borderBottom: chosen === c ? '2px solid currentColor' : '2px solid transparent',
+                cursor: 'pointer',
+              }}
             >
               <Mark of={c} size={12} /> {n} {c}
             </Box>
@@ -187,10 +327,10 @@ function StageHead({ stage, lines }: { stage: Schemas['StageHead']; lines: Schem
 function Line({ line, stages }: { line: Schemas['StandingLine']; stages: Schemas['StageHead'][] }) {
   return (
     <Box
-      role="row"
+      role="presentation"
       sx={{
         display: 'grid',
-        gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: `220px repeat(${stages.length}, minmax(0, 1fr))` },
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: columns(stages.length) },
         borderTop: '1px solid var(--mui-palette-divider)',
         minHeight: 64,
       }}

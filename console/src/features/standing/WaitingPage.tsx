@@ -1,43 +1,48 @@
 import { Typography } from '@mui/material';
-import { useQuery } from '@tanstack/react-query';
-import { Empty, Go, Loading, PageTitle, Problem, Rows, Time } from '../../shared/ui/parts';
+import { useInfiniteQuery } from '@tanstack/react-query';
+import { Empty, Go, Loading, More, PageTitle, Problem, Rows, Time } from '../../shared/ui/parts';
+import { itemsOf } from '../../shared/data/lists';
 import { waiting } from './api';
 import { waitingLink } from './model';
 import { t } from './texts';
 
 /** What only this person can bring on. */
 export default function WaitingPage() {
-  const w = useQuery(waiting());
+  const w = useInfiniteQuery(waiting());
+  const items = itemsOf(w.data);
   return (
     <>
       <PageTitle title={t.waitingPage.waitingForYou} />
       <Problem error={w.error} />
-      {!w.data ? (
+      {!items ? (
         <Loading what={t.waitingPage.whatWaits} />
-      ) : w.data.length === 0 ? (
+      ) : items.length === 0 ? (
         <Empty>{t.waitingPage.nothingWaitsForYou}</Empty>
       ) : (
-        <Rows label={t.waitingPage.whatWaitsForYou} heads={t.waitingPage.heads}>
-          {w.data.map((x) => (
-            <tr key={x.what + x.link}>
-              <td>
-                <Go to={waitingLink(x)}>
-                  {x.what.charAt(0).toUpperCase() + x.what.slice(1)} {x.link.startsWith('R-') ? '' : x.link}
-                </Go>
-              </td>
-              <td>{x.link.startsWith('release ') ? t.waitingPage.allItsMembers : `${x.application} ${x.version}`}</td>
-              <td>{x.site}</td>
-              <td>
-                <Typography variant="body2" color="textSecondary">
-                  {x.sentence}
-                </Typography>
-              </td>
-              <td>
-                <Time at={x.since} />
-              </td>
-            </tr>
-          ))}
-        </Rows>
+        <>
+          <Rows label={t.waitingPage.whatWaitsForYou} heads={t.waitingPage.heads}>
+            {items.map((x) => (
+              <tr key={x.what + x.link}>
+                <td>
+                  <Go to={waitingLink(x)}>
+                    {x.what.charAt(0).toUpperCase() + x.what.slice(1)} {x.link.startsWith('R-') ? '' : x.link}
+                  </Go>
+                </td>
+                <td>{x.link.startsWith('release ') ? t.waitingPage.allItsMembers : `${x.application} ${x.version}`}</td>
+                <td>{x.site}</td>
+                <td>
+                  <Typography variant="body2" color="textSecondary">
+                    {x.sentence}
+                  </Typography>
+                </td>
+                <td>
+                  <Time at={x.since} />
+                </td>
+              </tr>
+            ))}
+          </Rows>
+          <More of={w} />
+        </>
       )}
     </>
   );

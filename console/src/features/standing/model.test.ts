@@ -1,44 +1,14 @@
 import { expect, it } from 'vitest';
 import { linkOf, notGood } from './model';
 
-const seen = { changed: 0, trouble: '', warning: '' };
-
-const cell = (site: string, condition: string) => ({
-  site,
-  condition,
-  production: false,
-  note: '',
-  activityText: '',
-  judged: false,
-  owes: [],
-  behind: 0,
-});
-
 it('counts what is not good, worst first, and never the good', () => {
-  const lines = [
-    {
-      application: 'fares',
-      name: 'Fares',
-      owner: '',
-      source: '',
-      seen,
-      cells: [cell('test/main', 'drifted'), cell('production/main', 'good')],
-    },
-    {
-      application: 'sailings',
-      name: 'Sailings',
-      owner: '',
-      source: '',
-      seen,
-      cells: [cell('test/main', 'half written'), cell('test/south', 'drifted')],
-    },
-  ];
+  const stage = (conditions: Record<string, number>) => ({ key: 'test', name: 'Test', production: false, conditions });
 
-  expect(notGood(lines, 'test')).toEqual([
+  expect(notGood(stage({ good: 7, drifted: 2, 'half written': 1 }))).toEqual([
     ['half written', 1],
     ['drifted', 2],
   ]);
-  expect(notGood(lines, 'production')).toEqual([]);
+  expect(notGood(stage({ good: 7, 'never here': 3 }))).toEqual([]);
 });
 
 it('leads to promotions and runs, and nowhere for what it does not know', () => {

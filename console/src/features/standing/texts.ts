@@ -10,6 +10,12 @@ export const t = {
     firstThenRegisterAnApplication: 'first, then register an application.',
     applicationsByStage: 'Applications by stage',
     application: 'Application',
+    find: 'Find an application',
+    found: (found: number, of: number, what: string[]) =>
+      `${found} of ${of} applications: ${what.filter(Boolean).join(', ')}.`,
+    clear: 'Show all',
+    nothingMatches: 'No application matches.',
+    onlyThese: (condition: string, stage: string) => `Only applications that are ${condition} in ${stage}`,
     worstFirst: 'worst first',
     waitingForYou: 'waiting for you',
     nothingWaitsForYou: 'Nothing waits for you',

@@ -258,6 +258,19 @@ export function Facts({ list }: { list: [string, ReactNode][] }) {
   );
 }
 
+/** Reads the following page of a list; nothing where there is none. */
+export function More({
+  of,
+}: {
+  of: { hasNextPage: boolean; isFetchingNextPage: boolean; fetchNextPage: () => unknown };
+}) {
+  return of.hasNextPage ? (
+    <Button variant="outlined" sx={{ mt: 2 }} loading={of.isFetchingNextPage} onClick={() => of.fetchNextPage()}>
+      {t.parts.more}
+    </Button>
+  ) : null;
+}
+
 export function Empty({ children }: { children: ReactNode }) {
   return (
     <Typography color="textSecondary" sx={{ py: 2, maxWidth: '72ch' }}>

@@ -5,6 +5,7 @@ export const t = {
     request: (requestId: string) => `Request ${requestId}`,
     loading: (what: string) => `Loading ${what} …`,
     act: 'Act',
+    more: 'Show more',
     noReturnLineOnceThe: "No-return line: once the first switch is sent, the run can't be aborted, only rolled back",
   },
   differences: {

@@ -28,6 +28,28 @@ public interface Runs {
       int place) {}
 
   /**
+   * A run in a list.
+   *
+   * @param before the version that was there
+   * @param proof of its backup, null when it made none
+   */
+  record RunLine(
+      String number,
+      String promotion,
+      String application,
+      String version,
+      @Nullable String before,
+      String site,
+      boolean production,
+      boolean rollback,
+      String state,
+      String startedBy,
+      Instant queuedAt,
+      @Nullable Instant startedAt,
+      @Nullable Instant endedAt,
+      @Nullable String proof) {}
+
+  /**
    * What it brings where.
    *
    * @param before the version that was there

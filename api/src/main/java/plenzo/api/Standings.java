@@ -2,19 +2,43 @@ package plenzo.api;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 
 /** Where things stand, what waits, and history. */
 public interface Standings {
+  /**
+   * A page of lines, the worst first, and what is true of all that the person may see.
+   *
+   * @param next what to give as cursor for the following page; null when this is the last
+   * @param found how many lines there are of what was asked
+   * @param applications how many lines there are in all
+   */
   record StandingView(
       Instant at,
       List<StageHead> stages,
       List<StandingLine> lines,
+      @Nullable String next,
+      int found,
+      int applications,
+      GoingView goingIntoProduction,
       int waiting,
       int goodInProduction,
       int inProduction) {}
 
-  record StageHead(String key, String name, boolean production) {}
+  /**
+   * @param conditions how many sites of the stage are in each condition
+   */
+  record StageHead(String key, String name, boolean production, Map<String, Integer> conditions) {}
+
+  /**
+   * What is under way in production.
+   *
+   * @param items the first of them
+   */
+  record GoingView(int count, List<GoingItem> items) {}
+
+  record GoingItem(String application, StandingCell cell) {}
 
   record StandingLine(
       String application,
@@ -80,8 +104,6 @@ public interface Standings {
       @Nullable String run,
       String text,
       String hash) {}
-
-  record HistoryPage(List<HistoryView> items, @Nullable String next) {}
 
   /**
    * Whether the past is as it was.

@@ -15,11 +15,13 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
 import org.jspecify.annotations.Nullable;
 import plenzo.api.Failure;
+import plenzo.api.Page;
 import tools.jackson.core.JacksonException;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.json.JsonMapper;
@@ -77,6 +79,35 @@ final class Api {
   <T> List<T> list(String path, Class<T> type) {
     return JSON.readValue(
         send("GET", path, null), JSON.getTypeFactory().constructCollectionType(List.class, type));
+  }
+
+  /** Items of a page at the server, when everything is asked for. */
+  private static final int PAGE = 500;
+
+  /**
+   * The first of a list that the server hands out in pages.
+   *
+   * @param most how many, {@link Integer#MAX_VALUE} for all
+   */
+  <T> Listed<T> pages(String path, Class<T> type, int most) {
+    List<T> items = new ArrayList<>();
+    String next = null;
+    do {
+      int wanted = Math.min(PAGE, most - items.size());
+      String query = query("limit", String.valueOf(wanted), "cursor", next);
+      Page<T> page =
+          JSON.readValue(
+              send("GET", path + (path.contains("?") ? query.replace('?', '&') : query), null),
+              JSON.getTypeFactory().constructParametricType(Page.class, type));
+      items.addAll(page.items());
+      next = page.next();
+    } while (next != null && items.size() < most);
+    return new Listed<>(items, next);
+  }
+
+  /** All of such a list. */
+  <T> List<T> all(String path, Class<T> type) {
+    return pages(path, type, Integer.MAX_VALUE).items();
   }
 
   <T> T post(String path, Object body, Class<T> type) {

@@ -38,7 +38,7 @@ final class AppCommand extends Group {
     out()
         .list(
             "applications",
-            api().list("/applications", ApplicationView.class),
+            api().pages("/applications", ApplicationView.class, out().wanted()),
             List.of("application", "name", "owner", "schema", "path"),
             a -> List.of(a.key(), a.name(), a.owner(), a.schema(), a.path()));
   }
@@ -49,7 +49,7 @@ final class AppCommand extends Group {
   }
 
   private ApplicationView find(String key) {
-    return api().list("/applications", ApplicationView.class).stream()
+    return api().all("/applications", ApplicationView.class).stream()
         .filter(a -> a.key().equals(key))
         .findFirst()
         .orElseThrow(

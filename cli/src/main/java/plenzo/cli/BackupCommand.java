@@ -21,7 +21,9 @@ final class BackupCommand extends Group {
     out()
         .list(
             "backups",
-            api().list("/backups" + Api.query("application", app), BackupView.class),
+            api()
+                .pages(
+                    "/backups" + Api.query("application", app), BackupView.class, out().wanted()),
             List.of("backup", "run", "site", "rows", "bytes", "proof"),
             b ->
                 List.of(

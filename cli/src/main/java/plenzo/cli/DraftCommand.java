@@ -41,7 +41,7 @@ final class DraftCommand extends Group {
     out()
         .list(
             "drafts",
-            api().list("/drafts" + Api.query("application", app), DraftView.class),
+            api().pages("/drafts" + Api.query("application", app), DraftView.class, out().wanted()),
             List.of("draft", "application", "from", "state", "picks", "author"),
             d ->
                 List.of(

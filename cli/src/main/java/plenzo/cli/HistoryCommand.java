@@ -3,7 +3,6 @@ package plenzo.cli;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.ArrayList;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
@@ -12,7 +11,6 @@ import picocli.CommandLine.Parameters;
 import plenzo.api.Standings.AnchorView;
 import plenzo.api.Standings.ChainView;
 import plenzo.api.Standings.HeadView;
-import plenzo.api.Standings.HistoryPage;
 import plenzo.api.Standings.HistoryView;
 import plenzo.api.Standings.VerifyHistory;
 
@@ -32,35 +30,16 @@ final class HistoryCommand extends Group {
       @Option(names = "--stage") @Nullable String stage,
       @Option(names = "--event") @Nullable String event,
       @Option(names = "--by") @Nullable String actor) {
-    List<HistoryView> all = new ArrayList<>();
-    String cursor = null;
-    do {
-      HistoryPage page =
-          api()
-              .get(
-                  "/history"
-                      + Api.query(
-                          "application",
-                          app,
-                          "stage",
-                          stage,
-                          "event",
-                          event,
-                          "actor",
-                          actor,
-                          "cursor",
-                          cursor),
-                  HistoryPage.class);
-      all.addAll(page.items());
-      cursor = page.next();
-    } while (cursor != null && (top().all || all.size() < top().limit));
-    if (cursor != null && all.size() <= top().limit) {
-      out().note(all.size() + " shown, use --all");
-    }
     out()
         .list(
             "history",
-            all,
+            api()
+                .pages(
+                    "/history"
+                        + Api.query(
+                            "application", app, "stage", stage, "event", event, "actor", actor),
+                    HistoryView.class,
+                    out().wanted()),
             List.of("when", "who", "what", "version", "where", "details"),
             e ->
                 List.of(

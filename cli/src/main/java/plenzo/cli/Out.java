@@ -157,10 +157,23 @@ final class Out {
     out.println(Api.JSON.writerWithDefaultPrettyPrinter().writeValueAsString(all));
   }
 
-  /** A list as JSON items, as ids, or as a table. */
+  /** How many items of a list have to be asked for: all of them when they are sorted here. */
+  int wanted() {
+    return look.list().sort() == null ? look.list().limit() : Integer.MAX_VALUE;
+  }
+
+  /** A whole list as JSON items, as ids, or as a table. */
   <T> void list(String kind, List<T> all, List<String> heads, Function<T, List<String>> row) {
+    list(kind, Listed.whole(all), heads, row);
+  }
+
+  /** The same of a list that may go on at the server. */
+  <T> void list(String kind, Listed<T> asked, List<String> heads, Function<T, List<String>> row) {
+    List<T> all = asked.items();
     List<T> items = sorted(all, heads, row).stream().limit(look.list().limit()).toList();
-    if (items.size() < all.size()) {
+    if (asked.next() != null) {
+      note("The first " + items.size() + "; there are more, use --all");
+    } else if (items.size() < all.size()) {
       note(items.size() + " of " + all.size() + ", use --all");
     }
     if (look.format().equals("ndjson")) {
@@ -172,7 +185,7 @@ final class Out {
       document.put("kind", kind);
       document.put("format", 1);
       document.put("items", items);
-      document.put("next", null);
+      document.put("next", asked.next());
       document.put("warnings", List.of());
       out.println(Api.JSON.writerWithDefaultPrettyPrinter().writeValueAsString(document));
       return;

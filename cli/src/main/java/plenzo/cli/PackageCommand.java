@@ -38,7 +38,9 @@ final class PackageCommand extends Group {
     out()
         .list(
             "packages",
-            api().list("/packages" + Api.query("application", app), PackageView.class),
+            api()
+                .pages(
+                    "/packages" + Api.query("application", app), PackageView.class, out().wanted()),
             List.of(
                 "package",
                 "version",

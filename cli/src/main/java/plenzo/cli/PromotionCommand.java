@@ -71,9 +71,10 @@ final class PromotionCommand extends Group {
         .list(
             "promotions",
             api()
-                .list(
+                .pages(
                     "/promotions" + Api.query("application", app, "stage", stage, "state", state),
-                    PromotionLine.class),
+                    PromotionLine.class,
+                    out().wanted()),
             List.of(
                 "promotion", "version", "to", "instead of", "state", "fingerprint", "waits for"),
             p ->

@@ -42,7 +42,7 @@ final class ReleaseCommand extends Group {
     out()
         .list(
             "releases",
-            api().list("/releases", ReleaseView.class),
+            api().pages("/releases", ReleaseView.class, out().wanted()),
             List.of("release", "title", "members", "at"),
             r ->
                 List.of(

@@ -30,7 +30,7 @@ final class RoleCommand extends Group {
   }
 
   private PersonView find(String login) {
-    return api().list("/people", PersonView.class).stream()
+    return api().all("/people", PersonView.class).stream()
         .filter(p -> p.login().equals(login))
         .findFirst()
         .orElseThrow(

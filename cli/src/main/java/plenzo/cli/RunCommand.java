@@ -10,6 +10,7 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import plenzo.api.Promotions.PromotionView;
 import plenzo.api.Runs.LogView;
+import plenzo.api.Runs.RunLine;
 import plenzo.api.Runs.RunView;
 import plenzo.api.Runs.Start;
 import plenzo.api.Versions.Reason;
@@ -82,19 +83,19 @@ final class RunCommand extends Group {
         .list(
             "runs",
             api()
-                .list("/runs" + Api.query("application", app, "stage", stage), RunView.class)
-                .stream()
-                .filter(r -> promotion == null || r.promotion().equals(promotion))
-                .toList(),
+                .pages(
+                    "/runs" + Api.query("application", app, "stage", stage, "promotion", promotion),
+                    RunLine.class,
+                    out().wanted()),
             List.of("run", "promotion", "version", "at", "result", "started", "by"),
             r ->
                 List.of(
                     r.number(),
                     r.promotion(),
-                    r.goal().application() + "@" + r.goal().version(),
-                    out().site(r.goal().site(), r.goal().production()),
+                    r.application() + "@" + r.version(),
+                    out().site(r.site(), r.production()),
                     out().state(r.state()),
-                    out().time(r.times().startedAt()),
+                    out().time(r.startedAt()),
                     r.startedBy()));
   }
 

@@ -25,7 +25,7 @@ final class UserCommand extends Group {
     out()
         .list(
             "users",
-            api().list("/people", PersonView.class),
+            api().pages("/people", PersonView.class, out().wanted()),
             List.of("name", "shown", "state", "rights"),
             p ->
                 List.of(

@@ -31,7 +31,9 @@ final class VersionCommand extends Group {
     out()
         .list(
             "versions",
-            api().list("/versions" + Api.query("application", app), VersionView.class),
+            api()
+                .pages(
+                    "/versions" + Api.query("application", app), VersionView.class, out().wanted()),
             List.of("version", "from", "title", "author", "sealed", "present at"),
             v ->
                 List.of(

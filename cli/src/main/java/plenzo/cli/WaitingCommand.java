@@ -14,7 +14,7 @@ final class WaitingCommand extends Group {
     out()
         .list(
             "waiting",
-            api().list("/waiting", WaitingView.class),
+            api().pages("/waiting", WaitingView.class, out().wanted()),
             List.of("what", "where", "version", "at", "still open"),
             w ->
                 List.of(

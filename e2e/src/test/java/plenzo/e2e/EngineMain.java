@@ -132,7 +132,14 @@ public final class EngineMain {
     Person by = person("ines");
     switch (args[1]) {
       case "run" -> {
-        Promotion p = engine.promotions().list(by, "fares", null, "agreed").get(0);
+        long agreed =
+            engine
+                .promotions()
+                .list(by, Kept.Filter.application("fares").in(List.of("agreed")))
+                .items()
+                .get(0)
+                .number();
+        Promotion p = engine.promotions().get(by, agreed);
         run(engine, by, p);
       }
       case "back" -> {
@@ -161,7 +168,7 @@ public final class EngineMain {
           TimeUnit.MILLISECONDS.sleep(100);
           open = engine.runs().recover();
         }
-        List<Run> runs = engine.runs().list(by, "fares", null);
+        List<Run> runs = engine.runs().whole(by, Kept.Filter.application("fares")).items();
         System.out.println(
             "ended "
                 + (runs.isEmpty() ? "never began" : runs.get(0).state().code())

@@ -7,6 +7,7 @@ import java.util.TreeMap;
 import org.awaitility.Awaitility;
 import plenzo.core.check.ContentCheck;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
@@ -258,8 +259,11 @@ final class EngineWorld implements AutoCloseable {
         .atMost(Duration.ofMinutes(1))
         .until(
             () ->
-                engine.promotions().list(ines, null, null, null).stream()
-                    .noneMatch(p -> p.state() == PromotionState.PREPARING));
+                engine
+                    .promotions()
+                    .list(ines, Kept.Filter.state(PromotionState.PREPARING.code()))
+                    .items()
+                    .isEmpty());
     engine.tools().keeper().close();
   }
 }

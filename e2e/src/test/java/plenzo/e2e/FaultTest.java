@@ -32,6 +32,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
+import plenzo.core.keeping.Kept;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
@@ -348,7 +349,7 @@ class FaultTest {
     assertThat(said).containsOnlyOnce("R-1").containsAnyOf("CHANGED", "RUNNING_ALREADY");
     Run only = world.ended(world.engine.runs().get(world.ines, 1));
     assertThat(only.state().code()).isEqualTo("done");
-    assertThat(world.engine.runs().list(world.ines, "fares", null)).hasSize(1);
+    assertThat(world.engine.runs().list(world.ines, Kept.Filter.all()).items()).hasSize(1);
     assertThat(cluster.query("production", "SELECT count(*) FROM plenzo.run_mark"))
         .containsExactly("1");
   }
@@ -487,10 +488,8 @@ class FaultTest {
               world
                   .engine
                   .history()
-                  .list(
-                      world.ines,
-                      new plenzo.core.keeping.Kept.HistoryFilter(
-                          "fares", null, null, null, null, 0, 10)))
+                  .list(world.ines, new Kept.HistoryFilter("fares", null, null, null, 0, 10))
+                  .items())
           .anySatisfy(e -> assertThat(e.event()).isEqualTo("run stopped"));
     } finally {
       Files.deleteIfExists(small.resolve("filler"));

@@ -21,6 +21,7 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.keeping.Kept;
 import plenzo.core.problem.Problem;
 import plenzo.core.source.Repository;
 import plenzo.core.stage.SiteKey;
@@ -235,7 +236,12 @@ class GitSourceTest {
   }
 
   private List<String> numbers() {
-    return world.engine.versions().list(world.ines, "boarding").stream()
+    return world
+        .engine
+        .versions()
+        .list(world.ines, Kept.Filter.application("boarding"))
+        .items()
+        .stream()
         .map(v -> v.number().text())
         .toList();
   }

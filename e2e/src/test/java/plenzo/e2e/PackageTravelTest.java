@@ -21,6 +21,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
+import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
 import plenzo.core.run.RunState;
@@ -108,7 +109,7 @@ class PackageTravelTest {
     assertThat(received.problem()).contains("not trusted here");
     assertThatThrownBy(() -> there.packages().bringIn(ines, received.id(), "ordinary"))
         .isInstanceOfSatisfying(Problem.class, p -> assertThat(p.code()).isEqualTo("NOT_TRUSTED"));
-    assertThat(there.versions().list(ines, "fares")).isEmpty();
+    assertThat(there.versions().list(ines, Kept.Filter.application("fares")).items()).isEmpty();
 
     Signer office = here.engine.keys().list(ines).get(0);
     there.keys().trust(ines, "Office", office.open());
@@ -121,7 +122,7 @@ class PackageTravelTest {
     assertThat(arrived).isEqualTo(sent);
     assertThat(there.applications().get(ines, "fares").id())
         .isEqualTo(here.engine.applications().get(ines, "fares").id());
-    assertThat(there.packages().list(ines, "fares").get(0).state())
+    assertThat(there.packages().list(ines, Kept.Filter.application("fares")).items().get(0).state())
         .isEqualTo(Parcel.State.BROUGHT_IN);
 
     there.keys().revoke(ines, office.id(), "The laptop was stolen");

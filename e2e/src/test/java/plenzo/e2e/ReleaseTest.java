@@ -16,13 +16,14 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.api.TestMethodOrder;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.promotion.Release;
-import plenzo.core.run.Run;
+import plenzo.core.run.RunHead;
 import plenzo.core.stage.Stage;
 import plenzo.core.version.Need;
 import plenzo.core.version.SemVer;
@@ -233,7 +234,9 @@ class ReleaseTest {
     releases.start(world.ines, "summer", EngineMain.SITE, expect(s));
 
     assertThat(ended("summer").at().state()).isEqualTo(Release.State.DONE);
-    assertThat(world.engine.runs().list(world.ines, null, null).stream().map(Run::application))
+    assertThat(
+            world.engine.runs().list(world.ines, Kept.Filter.all()).items().stream()
+                .map(RunHead::application))
         .containsExactly("fares", "sailings");
     assertThat(
             cluster.query(
@@ -271,7 +274,7 @@ class ReleaseTest {
         .contains("No member is there yet, 1 not begun");
     assertThat(world.engine.standing().record(world.ines, "fares", EngineMain.SITE).present())
         .isEqualTo(new SemVer("1.1.0"));
-    assertThat(world.engine.runs().list(world.ines, null, null)).hasSize(3);
+    assertThat(world.engine.runs().list(world.ines, Kept.Filter.all()).items()).hasSize(3);
   }
 
   @Test

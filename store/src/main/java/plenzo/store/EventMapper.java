@@ -18,7 +18,7 @@ public interface EventMapper {
   /** Format of new journal rows; 1 had outcomes and targets in words. */
   int JOURNAL_FORMAT = 2;
 
-  List<HistoryRow> history(HistoryFilter filter);
+  List<HistoryRow> history(@Param("filter") HistoryFilter filter, @Param("lens") HistoryLens lens);
 
   int insertJournal(JournalRow row);
 

@@ -7,6 +7,7 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Duration;
 import java.util.List;
+import java.util.function.BiFunction;
 import java.util.function.Function;
 import org.apache.ibatis.builder.xml.XMLMapperBuilder;
 import org.apache.ibatis.datasource.pooled.PooledDataSource;
@@ -14,6 +15,7 @@ import org.apache.ibatis.io.Resources;
 import org.apache.ibatis.mapping.Environment;
 import org.apache.ibatis.session.AutoMappingUnknownColumnBehavior;
 import org.apache.ibatis.session.Configuration;
+import org.apache.ibatis.session.ExecutorType;
 import org.apache.ibatis.session.LocalCacheScope;
 import org.apache.ibatis.session.SqlSession;
 import org.apache.ibatis.session.SqlSessionFactory;
@@ -21,6 +23,8 @@ import org.apache.ibatis.session.SqlSessionFactoryBuilder;
 import org.apache.ibatis.transaction.jdbc.JdbcTransactionFactory;
 import plenzo.core.keeping.Keeper;
 import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Memo;
+import plenzo.core.person.Person;
 
 /**
  * Records in H2. WRITE_DELAY=0 puts every commit on the disk before it returns (measured: with H2's
@@ -31,30 +35,7 @@ import plenzo.core.keeping.Kept;
  * with 2.4.240).
  */
 public final class H2Keeper implements Keeper {
-  private static final List<String> MAPPERS =
-      List.of(
-          "Common",
-          "Person",
-          "AccessKey",
-          "Stage",
-          "Connection",
-          "Secret",
-          "Path",
-          "Application",
-          "Version",
-          "VersionEntries",
-          "Draft",
-          "SiteRecord",
-          "Promotion",
-          "Run",
-          "Capture",
-          "Parcel",
-          "SourceRecord",
-          "Release",
-          "Signer",
-          "Binding",
-          "Answered",
-          "Event");
+  private static final List<String> MAPPERS = List.of("Records", "Event");
 
   private static final int CONNECTIONS = 20;
 
@@ -64,6 +45,8 @@ public final class H2Keeper implements Keeper {
   /** Room that a service keeps (rules A). */
   public static final long ROOM = 32L << 20;
 
+  private final Stamps stamps = new Stamps();
+  private final Memo<List<Person>> everybody = new Memo<>();
   private final Ballast ballast;
   private final String service;
 
@@ -78,7 +61,7 @@ public final class H2Keeper implements Keeper {
     String url =
         "jdbc:h2:file:"
             + folder.resolve("records").toAbsolutePath()
-            + ";WRITE_DELAY=0;CACHE_SIZE=16384;DB_CLOSE_ON_EXIT=FALSE;LOCK_TIMEOUT=10000";
+            + ";WRITE_DELAY=0;CACHE_SIZE=16384;DB_CLOSE_ON_EXIT=FALSE;LOCK_TIMEOUT=10000;QUERY_CACHE_SIZE=100";
     // H2's own pool rolls back whatever it is given back, and in 2.4.240 each rollback writes
     pool = new PooledDataSource("org.h2.Driver", url, "plenzo", "");
     pool.setPoolMaximumActiveConnections(CONNECTIONS);
@@ -114,15 +97,29 @@ public final class H2Keeper implements Keeper {
     sessions = new SqlSessionFactoryBuilder().build(configuration());
     service =
         inTransaction(
-            session -> {
+            (session, touched) -> {
               EventMapper events = session.getMapper(EventMapper.class);
               String known = events.fact("service");
               if (known == null) {
                 known = newId.get();
                 events.insertFact("service", known);
               }
+              bringUp(session, events);
               return known;
             });
+  }
+
+  /** Form of what stands beside the records in columns; the first had none. */
+  private static final String FORM = "3";
+
+  private static void bringUp(SqlSession session, EventMapper events) {
+    if (FORM.equals(events.fact("form"))) {
+      return;
+    }
+    MyBatisKept kept = new MyBatisKept(session, new Touched());
+    kept.promotions().bringUp();
+    kept.runs().bringUp();
+    kept.fact("form", FORM);
   }
 
   private Configuration configuration() {
@@ -144,11 +141,13 @@ public final class H2Keeper implements Keeper {
     return c;
   }
 
-  private <T> T inTransaction(Function<SqlSession, T> work) {
+  private <T> T inTransaction(BiFunction<SqlSession, Touched, T> work) {
     ballast.keepRoom();
-    try (SqlSession session = sessions.openSession(false)) {
-      T result = work.apply(session);
+    Touched touched = new Touched();
+    try (SqlSession session = sessions.openSession(ExecutorType.REUSE, /* autoCommit= */ false)) {
+      T result = work.apply(session, touched);
       session.commit(true);
+      stamps.move(touched);
       try (Statement s = session.getConnection().createStatement()) {
         s.execute("CHECKPOINT SYNC");
       } catch (SQLException e) {
@@ -160,14 +159,34 @@ public final class H2Keeper implements Keeper {
 
   @Override
   public <T> T write(Function<Kept, T> work) {
-    return inTransaction(session -> work.apply(new MyBatisKept(session)));
+    return inTransaction((session, touched) -> work.apply(new MyBatisKept(session, touched)));
   }
 
   @Override
   public <T> T read(Function<Kept, T> work) {
     try (SqlSession session = sessions.openSession(true)) {
-      return work.apply(new MyBatisKept(session));
+      return work.apply(new MyBatisKept(session, new Touched()));
     }
+  }
+
+  @Override
+  public long stamp(String application) {
+    return stamps.of(application);
+  }
+
+  @Override
+  public long stampOfSetUp() {
+    return stamps.ofSetUp();
+  }
+
+  @Override
+  public long stampOfPeople() {
+    return stamps.ofPeople();
+  }
+
+  @Override
+  public List<Person> everybody() {
+    return everybody.get(stamps.ofPeople(), () -> read(kept -> kept.people().all()));
   }
 
   @Override

@@ -2,6 +2,8 @@ package plenzo.store;
 
 import java.time.Instant;
 import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -10,6 +12,7 @@ import org.apache.ibatis.session.SqlSession;
 import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Slice;
 import plenzo.core.keeping.VersionShelf;
 import plenzo.core.person.AccessKey;
 import plenzo.core.person.Person;
@@ -100,110 +103,118 @@ final class MyBatisKept implements Kept {
       Description.of(Answered.class, Answered::id, Answered::revision);
 
   private final SqlSession session;
+  private final Touched touched;
 
-  MyBatisKept(SqlSession session) {
+  /**
+   * @param touched is told whose records are written
+   */
+  MyBatisKept(SqlSession session, Touched touched) {
     this.session = session;
+    this.touched = touched;
   }
 
-  private <T> Shelf<T> shelf(Class<? extends BodyMapper> mapper, Description<T> description) {
-    return new MyBatisShelf<>(session.getMapper(mapper), description);
+  private RecordMapper records() {
+    return session.getMapper(RecordMapper.class);
+  }
+
+  private <T> Shelf<T> shelf(Table table, Description<T> description) {
+    return new MyBatisShelf<>(records(), table, description, touched);
   }
 
   @Override
   public Shelf<Person> people() {
-    return shelf(BodyMapper.PersonMapper.class, PERSON);
+    return shelf(Table.PERSON, PERSON);
   }
 
   @Override
   public Shelf<AccessKey> accessKeys() {
-    return shelf(BodyMapper.AccessKeyMapper.class, ACCESS_KEY);
+    return shelf(Table.ACCESS_KEY, ACCESS_KEY);
   }
 
   @Override
   public Shelf<Stage> stages() {
-    return shelf(BodyMapper.StageMapper.class, STAGE);
+    return shelf(Table.STAGE, STAGE);
   }
 
   @Override
   public Shelf<Connection> connections() {
-    return shelf(BodyMapper.ConnectionMapper.class, CONNECTION);
+    return shelf(Table.CONNECTION, CONNECTION);
   }
 
   @Override
   public Shelf<Secret> secrets() {
-    return shelf(BodyMapper.SecretMapper.class, SECRET);
+    return shelf(Table.SECRET, SECRET);
   }
 
   @Override
   public Shelf<Path> paths() {
-    return shelf(BodyMapper.PathMapper.class, PATH);
+    return shelf(Table.PATH, PATH);
   }
 
   @Override
   public Shelf<Application> applications() {
-    return shelf(BodyMapper.ApplicationMapper.class, APPLICATION);
+    return shelf(Table.APPLICATION, APPLICATION);
   }
 
   @Override
   public VersionShelf versions() {
     return new MyBatisVersions(
-        shelf(BodyMapper.VersionMapper.class, VERSION),
-        shelf(BodyMapper.VersionEntriesMapper.class, VERSION_ENTRIES));
+        shelf(Table.VERSION, VERSION), shelf(Table.VERSION_ENTRIES, VERSION_ENTRIES));
   }
 
   @Override
   public Shelf<Draft> drafts() {
-    return shelf(BodyMapper.DraftMapper.class, DRAFT);
+    return shelf(Table.DRAFT, DRAFT);
   }
 
   @Override
   public Shelf<SiteRecord> sites() {
-    return shelf(BodyMapper.SiteRecordMapper.class, SITE);
+    return shelf(Table.SITE_RECORD, SITE);
   }
 
   @Override
-  public Shelf<Promotion> promotions() {
-    return shelf(BodyMapper.PromotionMapper.class, PROMOTION);
+  public MyBatisPromotions promotions() {
+    return new MyBatisPromotions(records(), PROMOTION, touched);
   }
 
   @Override
-  public Shelf<Run> runs() {
-    return shelf(BodyMapper.RunMapper.class, RUN);
+  public MyBatisRuns runs() {
+    return new MyBatisRuns(records(), RUN, touched);
   }
 
   @Override
   public Shelf<Capture> captures() {
-    return shelf(BodyMapper.CaptureMapper.class, CAPTURE);
+    return shelf(Table.CAPTURE, CAPTURE);
   }
 
   @Override
   public Shelf<Binding> bindings() {
-    return shelf(BodyMapper.BindingMapper.class, BINDING);
+    return shelf(Table.BINDING, BINDING);
   }
 
   @Override
   public Shelf<Signer> signers() {
-    return shelf(BodyMapper.SignerMapper.class, SIGNER);
+    return shelf(Table.SIGNER, SIGNER);
   }
 
   @Override
   public Shelf<Parcel> parcels() {
-    return shelf(BodyMapper.ParcelMapper.class, PARCEL);
+    return shelf(Table.PARCEL, PARCEL);
   }
 
   @Override
   public Shelf<SourceRecord> sources() {
-    return shelf(BodyMapper.SourceRecordMapper.class, SOURCE);
+    return shelf(Table.SOURCE_RECORD, SOURCE);
   }
 
   @Override
   public Shelf<Release> releases() {
-    return shelf(BodyMapper.ReleaseMapper.class, RELEASE);
+    return shelf(Table.RELEASE, RELEASE);
   }
 
   @Override
   public Shelf<Answered> answered() {
-    return shelf(BodyMapper.AnsweredMapper.class, ANSWERED);
+    return shelf(Table.ANSWERED, ANSWERED);
   }
 
   private EventMapper events() {
@@ -283,25 +294,36 @@ final class MyBatisKept implements Kept {
   }
 
   @Override
-  public List<HistoryEntry> history(HistoryFilter filter) {
-    return events().history(filter).stream()
-        .map(
-            r ->
-                new HistoryEntry(
-                    r.sequence(),
-                    Instant.parse(r.at()),
-                    r.actor(),
-                    r.event(),
-                    r.application(),
-                    r.stage(),
-                    r.site(),
-                    r.version(),
-                    r.promotion(),
-                    r.run(),
-                    r.text(),
-                    r.before(),
-                    r.hash()))
-        .toList();
+  public Slice<HistoryEntry> history(HistoryFilter filter, HistorySight who) {
+    List<EventMapper.HistoryRow> found = new ArrayList<>();
+    HistoryFilter oneMore = filter.most(filter.limit() + 1);
+    List<HistoryLens> lenses = HistoryLens.of(who);
+    for (HistoryLens lens : lenses) {
+      found.addAll(events().history(oneMore, lens));
+    }
+    if (lenses.size() > 1) {
+      found.sort(Comparator.comparingLong(EventMapper.HistoryRow::sequence).reversed());
+      Parts.distinct(found, EventMapper.HistoryRow::sequence);
+    }
+    return Parts.cut(found, filter.limit(), EventMapper.HistoryRow::sequence)
+        .map(MyBatisKept::entry);
+  }
+
+  private static HistoryEntry entry(EventMapper.HistoryRow r) {
+    return new HistoryEntry(
+        r.sequence(),
+        Instant.parse(r.at()),
+        r.actor(),
+        r.event(),
+        r.application(),
+        r.stage(),
+        r.site(),
+        r.version(),
+        r.promotion(),
+        r.run(),
+        r.text(),
+        r.before(),
+        r.hash());
   }
 
   @Override

@@ -1,24 +1,25 @@
 package plenzo.store;
 
-import java.time.Instant;
-import java.time.ZoneOffset;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.function.ToIntFunction;
 import java.util.function.UnaryOperator;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.keeping.Kept.Filter;
 import plenzo.core.keeping.Kept.Shelf;
+import plenzo.core.keeping.Slice;
+import plenzo.core.person.Sight;
 import tools.jackson.databind.DeserializationFeature;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ObjectNode;
 
 /** One table of records: its columns are taken from the record by a description. */
-final class MyBatisShelf<T> implements Shelf<T> {
-  private static final JsonMapper JSON =
+class MyBatisShelf<T> implements Shelf<T> {
+  static final JsonMapper JSON =
       JsonMapper.builder().enable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES).build();
 
   /** Which parts of a record are columns. */
@@ -67,30 +68,75 @@ final class MyBatisShelf<T> implements Shelf<T> {
   /** Which format a stored record has; it is missing in format 1. */
   private static final String FORMAT = "format";
 
-  private final BodyMapper mapper;
-  private final Description<T> as;
+  /** Records that are read at once while all are rewritten. */
+  private static final int PART = 100;
 
-  MyBatisShelf(BodyMapper mapper, Description<T> as) {
+  private final RecordMapper mapper;
+  private final Table of;
+  private final String table;
+  private final Description<T> as;
+  private final Touched touched;
+
+  /**
+   * @param touched is told whose records are written
+   */
+  MyBatisShelf(RecordMapper mapper, Table table, Description<T> as, Touched touched) {
     this.mapper = mapper;
+    this.of = table;
+    this.table = table.code();
     this.as = as;
+    this.touched = touched;
+  }
+
+  /** Takes away what is kept apart from the record. */
+  void lean(String id, ObjectNode body) {}
+
+  /** Puts back what is kept apart from it. */
+  void whole(String id, ObjectNode body) {}
+
+  final RecordMapper mapper() {
+    return mapper;
+  }
+
+  /**
+   * Brings every record into the form that this Plenzo writes, a part at a time; may be cut off and
+   * begun anew at any point.
+   */
+  final void rewrite(Consumer<T> also) {
+    Filter filter = Filter.all().most(PART);
+    while (true) {
+      Slice<BodyRow> part =
+          Parts.of(filter, Sight.EVERYWHERE, f -> mapper.list(table, f), BodyRow::ordinal);
+      for (BodyRow row : part.items()) {
+        T record = record(row);
+        mapper.rewrite(table, row(record, row.revision()));
+        also.accept(record);
+      }
+      if (part.next() == 0) {
+        return;
+      }
+      filter = filter.part(part.next(), PART);
+    }
   }
 
   private BodyRow row(T record, int revision) {
     ObjectNode body = JSON.valueToTree(record);
     body.put(FORMAT, as.format());
+    lean(as.id().apply(record), body);
     return new BodyRow(
+        0,
         as.id().apply(record),
         revision,
         as.state().apply(record),
         as.application().apply(record),
         as.stage().apply(record),
         as.site().apply(record),
-        Instant.EPOCH.atOffset(ZoneOffset.UTC),
         JSON.writeValueAsString(body));
   }
 
-  private T record(BodyRow row) {
+  T record(BodyRow row) {
     ObjectNode body = (ObjectNode) JSON.readTree(row.body());
+    whole(row.id(), body);
     JsonNode told = body.remove(FORMAT);
     int format = told == null ? 1 : told.asInt();
     if (format > as.format()) {
@@ -116,23 +162,30 @@ final class MyBatisShelf<T> implements Shelf<T> {
 
   @Override
   public Optional<T> find(String id) {
-    BodyRow row = mapper.find(id);
+    BodyRow row = mapper.find(table, id);
     return row == null ? Optional.empty() : Optional.of(record(row));
   }
 
   @Override
-  public List<T> list(Filter filter) {
-    return mapper.list(filter).stream().map(this::record).toList();
+  public Slice<T> slice(Filter filter, Sight sight) {
+    return Parts.of(filter, sight, f -> mapper.list(table, f), BodyRow::ordinal).map(this::record);
+  }
+
+  @Override
+  public long count(Filter filter) {
+    return mapper.count(table, filter);
   }
 
   @Override
   public void insert(T record) {
-    mapper.insert(row(record, 1));
+    touched.by(of, as.application().apply(record));
+    mapper.insert(table, row(record, 1));
   }
 
   @Override
   public boolean update(T record) {
-    int rows = mapper.update(row(record, as.revision().applyAsInt(record)));
+    touched.by(of, as.application().apply(record));
+    int rows = mapper.update(table, row(record, as.revision().applyAsInt(record)));
     if (rows > 1) {
       throw new IllegalStateException(rows + " records with the id " + as.id().apply(record));
     }
@@ -141,6 +194,7 @@ final class MyBatisShelf<T> implements Shelf<T> {
 
   @Override
   public boolean remove(String id) {
-    return mapper.remove(id) == 1;
+    find(id).ifPresent(record -> touched.by(of, as.application().apply(record)));
+    return mapper.remove(table, id) == 1;
   }
 }

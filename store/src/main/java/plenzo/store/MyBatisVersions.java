@@ -5,7 +5,9 @@ import java.util.List;
 import java.util.Optional;
 import plenzo.core.keeping.Kept.Filter;
 import plenzo.core.keeping.Kept.Shelf;
+import plenzo.core.keeping.Slice;
 import plenzo.core.keeping.VersionShelf;
+import plenzo.core.person.Sight;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
 import plenzo.core.version.VersionHead;
@@ -46,6 +48,11 @@ final class MyBatisVersions implements VersionShelf {
   @Override
   public Optional<VersionHead> head(String ref) {
     return heads.find(ref);
+  }
+
+  @Override
+  public Slice<VersionHead> slice(Filter filter) {
+    return heads.slice(filter, Sight.EVERYWHERE);
   }
 
   @Override

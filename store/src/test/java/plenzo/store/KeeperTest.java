@@ -235,8 +235,7 @@ class KeeperTest {
 
       List<Application> applications = keeper.read(kept -> kept.applications().all());
       List<HistoryEntry> history =
-          keeper.read(
-              kept -> kept.history(new Kept.HistoryFilter(null, null, null, null, null, 0, 10)));
+          keeper.read(kept -> kept.history(Kept.HistoryFilter.part(0, 10)));
       assertThat(applications).isEmpty();
       assertThat(history).isEmpty();
     }
@@ -257,9 +256,7 @@ class KeeperTest {
     }
 
     try (Keeper keeper = open()) {
-      List<HistoryEntry> all =
-          keeper.read(
-              kept -> kept.history(new Kept.HistoryFilter(null, null, null, null, null, 0, 10)));
+      List<HistoryEntry> all = keeper.read(kept -> kept.history(Kept.HistoryFilter.part(0, 10)));
       assertThat(all).extracting(HistoryEntry::sequence).containsExactly(3L, 2L, 1L);
       assertThat(all)
           .extracting(e -> e.computedHash().equals(e.hash()))

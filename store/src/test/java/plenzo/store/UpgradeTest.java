@@ -19,14 +19,17 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.keeping.Kept;
+import plenzo.core.person.Sight;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.PromotionHead;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Journal;
 import plenzo.core.run.JournalEntry;
 import plenzo.core.run.JournalEntry.Deed;
 import plenzo.core.run.JournalEntry.Outcome;
 import plenzo.core.run.Run;
+import plenzo.core.run.RunHead;
 import plenzo.core.run.RunState;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
@@ -122,6 +125,34 @@ class UpgradeTest {
     }
   }
 
+  /** What lists show was not stored by itself then; it is what the records say. */
+  @Test
+  void listsShowWhatWasThereBefore() {
+    try (H2Keeper keeper = open()) {
+      keeper.read(
+          kept -> {
+            assertThat(kept.promotions().heads(Kept.Filter.all(), Sight.EVERYWHERE).items())
+                .isNotEmpty()
+                .isEqualTo(kept.promotions().all().stream().map(PromotionHead::of).toList());
+            assertThat(kept.runs().heads(Kept.Filter.all(), Sight.EVERYWHERE).items())
+                .isNotEmpty()
+                .isEqualTo(
+                    kept.runs().all().stream()
+                        .map(
+                            r ->
+                                RunHead.of(
+                                    r,
+                                    kept.promotions()
+                                        .find(String.valueOf(r.promotion()))
+                                        .orElseThrow()
+                                        .rollback()))
+                        .toList());
+            assertThat(kept.runs().of(7)).extracting(Run::promotion).containsOnly(7L);
+            return null;
+          });
+    }
+  }
+
   @Test
   void keepsWhatAPromotionIsAndHowFarItCame() {
     try (H2Keeper keeper = open()) {
@@ -176,9 +207,7 @@ class UpgradeTest {
   void keepsTheChainOfTheHistory() {
     try (H2Keeper keeper = open()) {
       List<HistoryEntry> all =
-          keeper.read(
-              kept ->
-                  kept.history(new Kept.HistoryFilter(null, null, null, null, null, 0, 10_000)));
+          keeper.read(kept -> kept.history(Kept.HistoryFilter.part(0, 10_000)));
       assertThat(all).hasSizeGreaterThan(100);
       for (int i = 0; i < all.size(); i++) {
         HistoryEntry e = all.get(i);

@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 
 /**
@@ -30,9 +31,15 @@ public record GateCase(
   /**
    * A connection that nothing may go over now.
    *
+   * @param connection null where the site has no target to connect to: {@code found} says so
    * @param found what the red test found; null when it was never tested
    */
-  public record NotGreen(String connection, @Nullable String found) {}
+  public record NotGreen(@Nullable String connection, @Nullable String found) {
+    /** Of a site that lost its targets, or is no more. */
+    public static NotGreen noTarget(SiteKey site) {
+      return new NotGreen(null, site + " has no target");
+    }
+  }
 
   /** Going back inside what was agreed before needs no further yes (decision D11). */
   boolean agreedBefore() {

@@ -8,9 +8,10 @@ import plenzo.core.plan.Plan.Condition;
 /**
  * Nothing goes over a connection that is not tested, or whose test is red.
  *
+ * @param connection null where the site has no target
  * @param found what the red test found; null when it was never tested
  */
-public record Tests(String connection, @Nullable String found) implements Gate {
+public record Tests(@Nullable String connection, @Nullable String found) implements Gate {
   static final Judge JUDGE =
       new Judge() {
         @Override
@@ -34,6 +35,9 @@ public record Tests(String connection, @Nullable String found) implements Gate {
 
   @Override
   public String words() {
+    if (connection == null) {
+      return String.valueOf(found);
+    }
     return found == null
         ? "The connection " + connection + " was not tested"
         : "The test of the connection " + connection + " is red: " + found;

@@ -1,6 +1,8 @@
 package plenzo.core.keeping;
 
+import java.util.List;
 import java.util.function.Function;
+import plenzo.core.person.Person;
 
 /**
  * Plenzo's own records. What {@link #write} returns from is on the disk, even if the process is
@@ -32,6 +34,22 @@ public interface Keeper extends AutoCloseable {
   }
 
   <T> T read(Function<Kept, T> work);
+
+  /**
+   * A number that grows when something of the application was written, or of the stages and paths:
+   * what was worked out from those records after it was asked for holds as long as it stays the
+   * same. It begins anew with the service.
+   */
+  long stamp(String application);
+
+  /** The same of stages, paths and what is said of applications. */
+  long stampOfSetUp();
+
+  /** The same of people with their rights, and of connections with their tests. */
+  long stampOfPeople();
+
+  /** Everybody, as now; read once for as long as nobody is changed. */
+  List<Person> everybody();
 
   /** Identity of this service, made once. */
   String service();

@@ -8,11 +8,14 @@ import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.person.AccessKey;
 import plenzo.core.person.Person;
+import plenzo.core.person.Sight;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.PromotionHead;
 import plenzo.core.promotion.Release;
 import plenzo.core.run.Journal;
 import plenzo.core.run.JournalEntry;
 import plenzo.core.run.Run;
+import plenzo.core.run.RunHead;
 import plenzo.core.source.SourceRecord;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Binding;
@@ -47,9 +50,9 @@ public interface Kept {
 
   Shelf<SiteRecord> sites();
 
-  Shelf<Promotion> promotions();
+  PromotionShelf promotions();
 
-  Shelf<Run> runs();
+  RunShelf runs();
 
   /** The run that brought what a site holds; empty when none did. */
   default Optional<Run> lastRun(SiteRecord record) {
@@ -93,8 +96,13 @@ public interface Kept {
   /** Adds one event to the chain. */
   HistoryEntry note(HistoryEntry.Event event, Instant at);
 
-  /** Newest first. */
-  List<HistoryEntry> history(HistoryFilter filter);
+  /** Newest first; what can be seen from there, and what the person did that belongs nowhere. */
+  Slice<HistoryEntry> history(HistoryFilter filter, HistorySight sight);
+
+  /** Every entry, newest first. */
+  default List<HistoryEntry> history(HistoryFilter filter) {
+    return history(filter, HistorySight.EVERYTHING).items();
+  }
 
   /**
    * Adds an entry.
@@ -120,7 +128,15 @@ public interface Kept {
     Optional<T> find(String id);
 
     /** Newest first, at most {@code filter.limit()}. */
-    List<T> list(Filter filter);
+    default List<T> list(Filter filter) {
+      return slice(filter, Sight.EVERYWHERE).items();
+    }
+
+    /** Newest first, of what can be seen from there, at most {@code filter.limit()}. */
+    Slice<T> slice(Filter filter, Sight sight);
+
+    /** How many there are; nothing is read. */
+    long count(Filter filter);
 
     void insert(T record);
 
@@ -148,32 +164,81 @@ public interface Kept {
     }
   }
 
-  /** Which records; null means any. */
+  /** Promotions and rollbacks. */
+  interface PromotionShelf extends Shelf<Promotion> {
+    /** Newest first, as lists show them. */
+    Slice<PromotionHead> heads(Filter filter, Sight sight);
+  }
+
+  /** Runs. */
+  interface RunShelf extends Shelf<Run> {
+    /** Newest first, as lists show them. */
+    Slice<RunHead> heads(Filter filter, Sight sight);
+
+    /** Of one promotion, newest first. */
+    List<Run> of(long promotion);
+  }
+
+  /**
+   * Which records; null, and no state, means any.
+   *
+   * @param before where the part begins, as the part before said; 0 for the newest
+   */
   record Filter(
       @Nullable String application,
       @Nullable String stage,
       @Nullable String site,
-      @Nullable String state,
-      int limit,
-      int skip) {
+      List<String> states,
+      long before,
+      int limit) {
     /** More than any list that people read needs (guess); bounds memory. */
     public static final int MOST = 10_000;
 
+    public Filter {
+      states = List.copyOf(states);
+    }
+
     public static Filter all() {
-      return new Filter(null, null, null, null, MOST, 0);
+      return new Filter(null, null, null, List.of(), 0, MOST);
     }
 
-    /** The newest of an application at a site. */
-    public static Filter at(String application, SiteKey site, int limit) {
-      return new Filter(application, site.stage(), site.site(), null, limit, 0);
+    /** Of an application at a site. */
+    public static Filter at(String application, SiteKey site) {
+      return new Filter(application, site.stage(), site.site(), List.of(), 0, MOST);
     }
 
-    public static Filter application(String application) {
-      return new Filter(application, null, null, null, MOST, 0);
+    /** Of every application at a site. */
+    public static Filter at(SiteKey site) {
+      return new Filter(null, site.stage(), site.site(), List.of(), 0, MOST);
     }
 
-    public static Filter state(String state) {
-      return new Filter(null, null, null, state, MOST, 0);
+    public static Filter application(@Nullable String application) {
+      return all().of(application);
+    }
+
+    public static Filter state(String... states) {
+      return all().in(List.of(states));
+    }
+
+    public Filter of(@Nullable String which) {
+      return new Filter(which, stage, site, states, before, limit);
+    }
+
+    public Filter stage(@Nullable String which) {
+      return new Filter(application, which, site, states, before, limit);
+    }
+
+    public Filter in(List<String> which) {
+      return new Filter(application, stage, site, which, before, limit);
+    }
+
+    public Filter most(int most) {
+      return new Filter(application, stage, site, states, before, most);
+    }
+
+    /** The part of a list that begins there. */
+    public Filter part(long from, int most) {
+      return new Filter(application, stage, site, states, from, most);
     }
   }
 
@@ -183,9 +248,27 @@ public interface Kept {
       @Nullable String stage,
       @Nullable String event,
       @Nullable String actor,
-      @Nullable Instant until,
       long before,
-      int limit) {}
+      int limit) {
+    /** The part of the whole that begins there. */
+    public static HistoryFilter part(long before, int limit) {
+      return new HistoryFilter(null, null, null, null, before, limit);
+    }
+
+    public HistoryFilter most(int most) {
+      return new HistoryFilter(application, stage, event, actor, before, most);
+    }
+  }
+
+  /**
+   * Whose eyes look back.
+   *
+   * @param login sees what this person did, also where it belongs to no stage and no application
+   * @param all whether everything of that sort is seen, whoever did it
+   */
+  record HistorySight(Sight sight, String login, boolean all) {
+    public static final HistorySight EVERYTHING = new HistorySight(Sight.EVERYWHERE, "", true);
+  }
 
   /** A connection's secret, encrypted; the plain value never comes here. */
   record Secret(String id, String cipher, String keyId, int revision) {}

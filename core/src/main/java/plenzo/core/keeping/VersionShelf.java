@@ -39,6 +39,9 @@ public interface VersionShelf {
     return Problem.notFound("version", application + "@" + number);
   }
 
+  /** A part of those of one application, sealed last first. */
+  Slice<VersionHead> slice(Kept.Filter filter);
+
   /** Of one application, sealed last first. */
   List<VersionHead> list(String application);
 

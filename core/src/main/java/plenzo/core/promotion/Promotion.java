@@ -290,6 +290,14 @@ public record Promotion(
         .reduce(new Counts(0, 0, 0, 0, 0, sameFiles), Counts::plus);
   }
 
+  /** The same without what was compared, found and planned: enough to say who may do what. */
+  public Promotion lean() {
+    Look seen = new Look(look.present(), look.base(), look.comparison(), look.at(), List.of(), 0);
+    return new Promotion(
+        number, goal, state, prepared, seen, List.of(), choices, null, approvals, moved, coveredBy,
+        sentence, revision);
+  }
+
   /** Copies with changes; the one place where the many fields are listed. */
   public Changed change() {
     return new Changed(this);

@@ -1,5 +1,7 @@
 package plenzo.core.promotion;
 
+import java.util.Arrays;
+import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
@@ -25,6 +27,33 @@ public enum PromotionState {
 
   public String code() {
     return name().toLowerCase(Locale.ROOT);
+  }
+
+  /**
+   * @throws IllegalArgumentException when no state has the code
+   */
+  public static PromotionState of(String code) {
+    for (PromotionState s : values()) {
+      if (s.code().equals(code)) {
+        return s;
+      }
+    }
+    throw new IllegalArgumentException("No promotion is \"" + code + "\"");
+  }
+
+  /** Codes of the states in which a case is open. */
+  public static List<String> openCodes() {
+    return Arrays.stream(values()).filter(PromotionState::open).map(PromotionState::code).toList();
+  }
+
+  /** Codes of the states in which a plan stands and nothing works on it. */
+  public static List<String> standing() {
+    return List.of(READY.code(), AGREED.code());
+  }
+
+  /** Codes of the states in which a plan stands or runs. */
+  public static List<String> underWay() {
+    return List.of(READY.code(), AGREED.code(), RUNNING.code());
   }
 
   /** Done, withdrawn and overtaken ones are closed; a failed one may be compared again. */

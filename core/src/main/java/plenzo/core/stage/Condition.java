@@ -18,6 +18,18 @@ public enum Condition {
     this.code = code;
   }
 
+  /**
+   * @throws IllegalArgumentException when no condition has the code
+   */
+  public static Condition of(String code) {
+    for (Condition c : values()) {
+      if (c.code().equals(code)) {
+        return c;
+      }
+    }
+    throw new IllegalArgumentException("No condition is \"" + code + "\"");
+  }
+
   public String code() {
     return code;
   }

@@ -78,11 +78,7 @@ public final class Hosts {
         .keeper()
         .writeAgain(
             kept -> {
-              for (SiteRecord r :
-                  kept.sites()
-                      .list(
-                          new Kept.Filter(
-                              null, site.stage(), site.site(), null, Kept.Filter.MOST, 0))) {
+              for (SiteRecord r : kept.sites().list(Kept.Filter.at(site))) {
                 kept.sites().replace(r.closedBy(on ? by.login() : null));
               }
               kept.note(

@@ -11,8 +11,10 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Slice;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
+import plenzo.core.person.Sight;
 import plenzo.core.problem.Problem;
 import plenzo.engine.Tools;
 import plenzo.engine.packaging.Keys;
@@ -34,18 +36,11 @@ public final class History {
   }
 
   /** Events that the person may see, newest first. */
-  public List<HistoryEntry> list(Person by, Kept.HistoryFilter filter) {
-    return tools.keeper().read(kept -> kept.history(filter)).stream()
-        .filter(
-            e ->
-                e.stage() == null && e.application() == null
-                    ? by.may(Right.AUDIT, Person.EVERY, Person.EVERY)
-                        || e.actor().equals(by.login())
-                    : by.may(
-                        Right.LOOK,
-                        e.stage() == null ? Person.ANY : e.stage(),
-                        e.application() == null ? Person.ANY : e.application()))
-        .toList();
+  public Slice<HistoryEntry> list(Person by, Kept.HistoryFilter filter) {
+    Kept.HistorySight who =
+        new Kept.HistorySight(
+            Sight.of(by, Right.LOOK), by.login(), by.may(Right.AUDIT, Person.EVERY, Person.EVERY));
+    return tools.keeper().read(kept -> kept.history(filter, who));
   }
 
   /** The head of now, signed by the service's key, to be kept elsewhere. */
@@ -148,12 +143,7 @@ public final class History {
     while (true) {
       long from = before;
       List<HistoryEntry> page =
-          tools
-              .keeper()
-              .read(
-                  kept ->
-                      kept.history(
-                          new Kept.HistoryFilter(null, null, null, null, null, from, 500)));
+          tools.keeper().read(kept -> kept.history(Kept.HistoryFilter.part(from, 500)));
       for (HistoryEntry e : page) {
         if (!expected.equals(e.hash()) || !e.computedHash().equals(e.hash())) {
           broken = e.sequence();

@@ -1,31 +1,35 @@
 package plenzo.engine.looking;
 
 import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Objects;
+import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.gate.Blockers;
+import plenzo.core.gate.GateReport;
 import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Slice;
+import plenzo.core.may.CaseMay;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
+import plenzo.core.person.Sight;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.source.SourceRecord;
 import plenzo.core.stage.Activity;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Condition;
-import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
-import plenzo.core.stage.Stage;
-import plenzo.core.version.Ancestry;
 import plenzo.core.version.SemVer;
-import plenzo.core.version.VersionHead;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
 import plenzo.engine.promoting.Promotions;
@@ -34,13 +38,13 @@ import plenzo.engine.sealing.SourceWatch;
 /** Where every version is, whether it is intact, and what is under way or waits. */
 public final class Standing {
   private final Tools tools;
-  private final Promotions promotions;
   private final SourceWatch sources;
+  private final Overview overview;
 
   public Standing(Tools tools, Promotions promotions, SourceWatch sources) {
     this.sources = sources;
     this.tools = tools;
-    this.promotions = promotions;
+    this.overview = new Overview(tools, promotions);
   }
 
   /**
@@ -70,6 +74,8 @@ public final class Standing {
   /**
    * One application: its newest version, what its source has that is in no version, and a cell for
    * each site of its path.
+   *
+   * @param worst rank of its worst site, 0 for the worst in production
    */
   public record Line(
       Application application,
@@ -77,156 +83,198 @@ public final class Standing {
       String source,
       SourceRecord seen,
       String warning,
-      List<Cell> cells) {}
+      List<Cell> cells,
+      int worst) {
+    private static int rank(List<Cell> cells) {
+      return cells.stream()
+          .mapToInt(c -> (c.production() ? 0 : 10) + c.condition().ordinal())
+          .min()
+          .orElse(NOTHING);
+    }
 
+    private String key() {
+      return String.format(Locale.ROOT, "%03d.%s", worst, application.key());
+    }
+  }
+
+  /** Rank of a line without a site: behind all others. */
+  private static final int NOTHING = 100;
+
+  /**
+   * Which lines.
+   *
+   * @param find only applications whose key, name or owner contains it; empty for all
+   * @param stage with {@code condition}: only those with a site of this stage in that condition
+   * @param after the page begins behind this key, null for the first
+   */
+  public record Asked(
+      String find,
+      @Nullable String stage,
+      @Nullable Condition condition,
+      @Nullable String after,
+      int limit) {
+    private boolean takes(Line line) {
+      String text = find.toLowerCase(Locale.ROOT);
+      Application a = line.application();
+      boolean found =
+          text.isEmpty()
+              || List.of(a.key(), a.name(), a.owner()).stream()
+                  .anyMatch(x -> x.toLowerCase(Locale.ROOT).contains(text));
+      return found
+          && (condition == null
+              || line.cells().stream()
+                  .anyMatch(
+                      c ->
+                          c.condition() == condition
+                              && (stage == null || c.site().stage().equals(stage))));
+    }
+  }
+
+  /**
+   * A page of lines, the worst first, and what is true of all that the person may see.
+   *
+   * @param next behind which key the next page begins, null when this is the last
+   * @param found how many lines there are of what was asked
+   * @param applications how many lines the person may see in all
+   * @param conditions how many sites of each stage are in each condition
+   * @param goingIntoProduction what is under way there, with the application's key
+   */
+  public record Page(
+      List<Line> lines,
+      @Nullable String next,
+      int found,
+      int applications,
+      Map<String, Map<Condition, Integer>> conditions,
+      List<Going> goingIntoProduction,
+      int waiting,
+      int goodInProduction,
+      int inProduction) {}
+
+  /** Something that is under way in production. */
+  public record Going(String application, Cell cell) {}
+
+  /** One page. */
+  public Page page(Person by, Asked asked) {
+    List<Line> all = lines(by);
+    Map<String, Map<Condition, Integer>> conditions = new LinkedHashMap<>();
+    List<Going> going = new ArrayList<>();
+    int good = 0;
+    int inProduction = 0;
+    for (Line line : all) {
+      for (Cell c : line.cells()) {
+        conditions
+            .computeIfAbsent(c.site().stage(), k -> new TreeMap<>())
+            .merge(c.condition(), 1, Integer::sum);
+        if (c.production() && c.condition() != Condition.NEVER_HERE) {
+          inProduction++;
+          good += c.condition() == Condition.GOOD || c.condition() == Condition.ROLLED_BACK ? 1 : 0;
+        }
+        if (c.production() && c.activity() != null && c.activity() != Activity.FROZEN) {
+          going.add(new Going(line.application().key(), c));
+        }
+      }
+    }
+    List<Line> found = all.stream().filter(asked::takes).toList();
+    String after = asked.after();
+    List<Line> rest =
+        found.stream()
+            .dropWhile(l -> after != null && l.key().compareTo(after) <= 0)
+            .limit(asked.limit() + 1L)
+            .toList();
+    boolean more = rest.size() > asked.limit();
+    List<Line> page = more ? rest.subList(0, asked.limit()) : rest;
+    return new Page(
+        page,
+        more ? page.get(page.size() - 1).key() : null,
+        found.size(),
+        all.size(),
+        conditions,
+        going,
+        waiting(by).size(),
+        good,
+        inProduction);
+  }
+
+  /** Every line that the person may see, the worst first. */
   public List<Line> lines(Person by) {
     List<Line> out = new ArrayList<>();
-    for (Application a : tools.keeper().read(kept -> kept.applications().all())) {
+    for (Application a : overview.applications()) {
       if (by.may(Right.LOOK, Person.ANY, a.key())) {
         out.add(line(by, a));
       }
     }
-    out.sort(Comparator.comparing(Standing::worst).thenComparing(l -> l.application().key()));
+    out.sort(Comparator.comparing(Line::worst).thenComparing(l -> l.application().key()));
     return out;
   }
 
-  private static int worst(Line line) {
-    return line.cells().stream()
-        .mapToInt(c -> (c.production() ? 0 : 10) + c.condition().ordinal())
-        .min()
-        .orElse(100);
-  }
-
   private Line line(Person by, Application a) {
-    List<VersionHead> versions = tools.keeper().read(kept -> kept.versions().list(a.key()));
-    Path path = tools.keeper().read(kept -> kept.paths().find(a.path())).orElseThrow();
-    List<Promotion> open =
-        tools
-            .keeper()
-            .read(kept -> kept.promotions().list(Kept.Filter.application(a.key())))
-            .stream()
-            .filter(p -> p.state().open())
-            .toList();
+    Overview.App app = overview.app(a);
+    List<Overview.Open> open = overview.open(a);
     List<Cell> cells = new ArrayList<>();
-    for (String key : path.legs()) {
-      Stage stage = tools.keeper().read(kept -> kept.stages().find(key)).orElseThrow();
-      if (by.may(Right.LOOK, key, a.key())) {
-        for (Stage.Site site : stage.sites()) {
-          cells.add(cell(by, a, stage, new SiteKey(key, site.key()), versions, open));
-        }
+    for (Overview.Place place : app.places()) {
+      if (by.may(Right.LOOK, place.site().stage(), a.key())) {
+        cells.add(cell(by, place, open));
       }
     }
-    SourceRecord seen = sources.seen(a.key());
     return new Line(
-        a,
-        versions.stream().map(VersionHead::number).max(Comparator.naturalOrder()).orElse(null),
-        a.repository() == null ? path.source() : "repository",
-        seen,
-        sources.warning(a, seen, versions),
-        cells);
+        app.application(),
+        app.highest(),
+        app.source(),
+        app.seen(),
+        sources.warning(app.application(), app.seen(), app.newest()),
+        cells,
+        Line.rank(cells));
   }
 
-  private Cell cell(
-      Person by,
-      Application a,
-      Stage stage,
-      SiteKey site,
-      List<VersionHead> versions,
-      List<Promotion> open) {
-    SiteRecord r =
-        tools
-            .keeper()
-            .read(kept -> kept.sites().find(a.key() + "@" + site))
-            .orElse(SiteRecord.none(a.key(), site));
+  private Cell cell(Person by, Overview.Place place, List<Overview.Open> open) {
     Promotion pressing = null;
     Activity activity = null;
-    for (Promotion p : open) {
-      Activity is = p.site().equals(site) ? activity(by, p) : null;
+    for (Overview.Open o : open) {
+      Promotion p = o.promotion();
+      Activity is = p.site().equals(place.site()) ? activity(by, o) : null;
       if (is != null && (activity == null || is.compareTo(activity) < 0)) {
         activity = is;
         pressing = p;
       }
     }
     String text =
-        pressing == null ? "" : pressing.version() + " " + Objects.requireNonNull(activity).code();
+        pressing == null || activity == null ? "" : pressing.version() + " " + activity.code();
     String link = pressing == null ? null : pressing.shown();
-    if (r.failed() != null && activity != Activity.RUNNING) {
+    if (place.failed() != null && activity != Activity.RUNNING) {
       activity = Activity.FAILED;
-      text = r.failed() + " failed";
-      link = r.failed();
+      text = place.failed() + " failed";
+      link = place.failed();
     }
-    SemVer present = r.present();
-    int behind =
-        present == null
-            ? 0
-            : (int)
-                versions.stream()
-                    .filter(v -> !v.withdrawn() && v.number().compareTo(present) > 0)
-                    .count();
     return new Cell(
-        site,
-        stage.production(),
-        present,
-        r.condition(),
-        note(r),
+        place.site(),
+        place.production(),
+        place.version(),
+        place.condition(),
+        place.note(),
         activity,
         text,
         link,
-        r.lastPlacement().map(SiteRecord.Placement::at).orElse(null),
-        r.look().at(),
-        r.verdict(present).isPresent(),
-        r.closedBy(),
-        present == null ? List.of() : owes(present, a, site, versions),
-        behind);
+        place.since(),
+        place.lookedAt(),
+        place.judged(),
+        place.closedBy(),
+        place.owes(),
+        place.behind());
   }
 
-  private static String note(SiteRecord r) {
-    return switch (r.condition()) {
-      case JUDGED_BAD -> r.verdict(r.present()).map(SiteRecord.Verdict::reason).orElse("");
-      case DRIFTED ->
-          r.older() > 0
-              ? "changed by R-" + r.older() + ", which the records do not know"
-              : r.drift()
-                  + (r.drift() == 1 ? " part differs" : " parts differ")
-                  + ", for example "
-                  + r.look().examples().stream().findFirst().orElse("");
-      case ROLLED_BACK -> "from " + r.rolledBackFrom();
-      case NOT_REACHABLE -> "last seen " + r.look().at();
-      default -> "";
-    };
-  }
-
-  /**
-   * Versions at later stages whose line the present version does not descend from: hotfixes it
-   * owes.
-   */
-  private List<String> owes(
-      SemVer present, Application a, SiteKey site, List<VersionHead> versions) {
-    Ancestry ancestry = new Ancestry(versions);
-    List<String> out = new ArrayList<>();
-    for (SiteRecord other :
-        tools.keeper().read(kept -> kept.sites().list(Kept.Filter.application(a.key())))) {
-      SemVer there = other.present();
-      if (there != null
-          && !other.site().equals(site)
-          && there.compareTo(present) < 0
-          && !ancestry.descends(present, there)) {
-        out.add(there.text());
-      }
-    }
-    return out;
-  }
-
-  private @Nullable Activity activity(Person by, Promotion p) {
-    return switch (p.state()) {
+  private @Nullable Activity activity(Person by, Overview.Open o) {
+    return switch (o.promotion().state()) {
       case RUNNING -> Activity.RUNNING;
       case FAILED -> Activity.FAILED;
-      case READY, AGREED ->
-          promotions.may(by, p).waitsForYou()
-              ? Activity.WAITING_FOR_YOU
-              : Activity.WAITING_FOR_OTHERS;
+      case READY, AGREED -> waits(by, o) ? Activity.WAITING_FOR_YOU : Activity.WAITING_FOR_OTHERS;
       default -> null;
     };
+  }
+
+  private boolean waits(Person by, Overview.Open o) {
+    GateReport gates = o.gates();
+    return gates != null
+        && new CaseMay(o.promotion(), by, gates, tools.keeper().everybody()).waitsForYou();
   }
 
   /** One thing that waits for the person. */
@@ -237,72 +285,104 @@ public final class Standing {
       String application,
       SemVer version,
       String sentence,
-      Instant since) {}
+      Instant since) {
+    /** Ascending along the list, and different for each. */
+    public String key() {
+      return String.format(
+          Locale.ROOT, "%019d.%s.%s", ChronoUnit.MICROS.between(Instant.EPOCH, since), link, what);
+    }
+  }
 
+  /** What is still open of a case whose plan stands; empty when it stands no more. */
+  public Optional<GateReport> gates(String application, long promotion) {
+    return overview.applications().stream()
+        .filter(a -> a.key().equals(application))
+        .flatMap(a -> overview.open(a).stream())
+        .filter(o -> o.promotion().number() == promotion && o.gates() != null)
+        .map(Overview.Open::gates)
+        .findFirst();
+  }
+
+  /** Everything that waits for the person, the longest first. */
   public List<Waiting> waiting(Person by) {
     List<Waiting> out = new ArrayList<>();
     Set<String> releases = new HashSet<>();
-    for (Promotion p : tools.keeper().read(kept -> kept.promotions().all())) {
-      if (!by.may(Right.LOOK, p.site().stage(), p.application())) {
-        continue;
-      }
-      if (activity(by, p) == Activity.WAITING_FOR_YOU) {
-        if (p.release() != null && !releases.add(p.release() + "@" + p.site())) {
-          continue; // a release is approved and started as one
+    for (Application a : overview.applications()) {
+      if (by.may(Right.LOOK, Person.ANY, a.key())) {
+        for (Overview.Open o : overview.open(a)) {
+          decisions(by, o, releases, out);
         }
-        String what =
-            p.state() == PromotionState.AGREED
-                ? "start"
-                : promotions.gates(p).has(Blockers.class) ? "put right" : "approve";
-        out.add(
-            new Waiting(
-                what,
-                p.release() == null ? p.shown() : "release " + p.release(),
-                p.site(),
-                p.application(),
-                p.version(),
-                promotions.gates(p).words(),
-                p.preparedAt()));
+        overview.app(a).places().forEach(place -> verdicts(by, a, place, out));
       }
     }
-    for (SiteRecord r : tools.keeper().read(kept -> kept.sites().all())) {
-      SemVer present = r.present();
-      SiteRecord.Placement last = r.lastPlacement().orElse(null);
-      if (present != null
-          && last != null
-          && last.how().equals("run")
-          && r.verdict(present).isEmpty()
-          && by.may(Right.JUDGE, r.site().stage(), r.application())) {
-        out.add(
-            new Waiting(
-                "judge",
-                "R-" + last.run(),
-                r.site(),
-                r.application(),
-                present,
-                "Good or bad is not said yet",
-                last.at()));
-      }
-    }
-    out.sort(Comparator.comparing(Waiting::since));
+    out.sort(
+        Comparator.comparing(Waiting::since)
+            .thenComparing(Waiting::link)
+            .thenComparing(Waiting::what));
     return out;
+  }
+
+  private void decisions(Person by, Overview.Open o, Set<String> releases, List<Waiting> out) {
+    Promotion p = o.promotion();
+    GateReport gates = o.gates();
+    if (gates == null
+        || !by.may(Right.LOOK, p.site().stage(), p.application())
+        || !waits(by, o)
+        // a release is approved and started as one
+        || (p.release() != null && !releases.add(p.release() + "@" + p.site()))) {
+      return;
+    }
+    String what =
+        p.state() == PromotionState.AGREED
+            ? "start"
+            : gates.has(Blockers.class) ? "put right" : "approve";
+    out.add(
+        new Waiting(
+            what,
+            p.release() == null ? p.shown() : "release " + p.release(),
+            p.site(),
+            p.application(),
+            p.version(),
+            gates.words(),
+            p.preparedAt()));
+  }
+
+  private static void verdicts(Person by, Application a, Overview.Place place, List<Waiting> out) {
+    SemVer present = place.version();
+    Instant since = place.since();
+    if (present != null
+        && since != null
+        && place.broughtBy() != 0
+        && !place.judged()
+        && by.may(Right.JUDGE, place.site().stage(), a.key())) {
+      out.add(
+          new Waiting(
+              "judge",
+              "R-" + place.broughtBy(),
+              place.site(),
+              a.key(),
+              present,
+              "Good or bad is not said yet",
+              since));
+    }
   }
 
   /** What was where at a past time: the last placement before it at each site. */
   public record Past(String application, SiteKey site, String version, String how, Instant since) {}
 
-  public List<Past> at(Person by, Instant when) {
+  /** Sites that had something then, a part of all sites at a time. */
+  public Slice<Past> at(Person by, Instant when, Kept.Filter part) {
+    Sight sight = Sight.of(by, Right.LOOK);
+    Slice<SiteRecord> records = tools.keeper().read(kept -> kept.sites().slice(part, sight));
     List<Past> out = new ArrayList<>();
-    for (SiteRecord r : tools.keeper().read(kept -> kept.sites().all())) {
-      if (by.may(Right.LOOK, r.site().stage(), r.application())) {
-        Optional<SiteRecord.Placement> last =
-            r.placements().stream().filter(p -> !p.at().isAfter(when)).reduce((a, b) -> b);
-        last.ifPresent(
-            p -> out.add(new Past(r.application(), r.site(), p.version().text(), p.how(), p.at())));
-      }
+    for (SiteRecord r : records.items()) {
+      Optional<SiteRecord.Placement> last =
+          r.placements().stream().filter(p -> !p.at().isAfter(when)).reduce((a, b) -> b);
+      last.ifPresent(
+          p -> out.add(new Past(r.application(), r.site(), p.version().text(), p.how(), p.at())));
     }
     out.sort(Comparator.comparing(Past::application).thenComparing(Past::site));
-    return out;
+    return new Slice<>(out, records.next());
   }
 
   public SiteRecord record(Person by, String application, SiteKey site) {

@@ -18,8 +18,10 @@ import plenzo.core.item.FileHead;
 import plenzo.core.item.FilePath;
 import plenzo.core.json.Json;
 import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Slice;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
+import plenzo.core.person.Sight;
 import plenzo.core.problem.Problem;
 import plenzo.core.stage.Application;
 import plenzo.core.table.TableStructure;
@@ -53,13 +55,10 @@ public final class Packages {
     this.keys = keys;
   }
 
-  public List<Parcel> list(Person by, @Nullable String application) {
-    return tools
-        .keeper()
-        .read(kept -> kept.parcels().list(new Kept.Filter(application, null, null, null, 1000, 0)))
-        .stream()
-        .filter(p -> by.may(Right.LOOK, Person.ANY, p.application()))
-        .toList();
+  /** Those that the person may see, newest first. */
+  public Slice<Parcel> list(Person by, Kept.Filter filter) {
+    Sight sight = Sight.of(by, Right.LOOK).ofAnyStage();
+    return tools.keeper().read(kept -> kept.parcels().slice(filter, sight));
   }
 
   public Parcel get(Person by, String id) {

@@ -15,10 +15,12 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.digest.Digest;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Slice;
 import plenzo.core.may.May;
 import plenzo.core.person.AccessKey;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
+import plenzo.core.person.Sight;
 import plenzo.core.problem.Problem;
 import plenzo.engine.Tools;
 
@@ -248,8 +250,7 @@ public final class People {
 
   /** Whether the person has a right there, and if not, who has. */
   public May may(Person by, Right right, String stage, String application) {
-    return May.byRight(
-        by, right, stage, application, tools.keeper().read(kept -> kept.people().all()));
+    return May.byRight(by, right, stage, application, tools.keeper().everybody());
   }
 
   public void signOut(AccessKey key) {
@@ -484,9 +485,9 @@ public final class People {
   }
 
   /** Everybody, for whoever grants rights anywhere. */
-  public List<Person> all(Person by) {
+  public Slice<Person> all(Person by, Kept.Filter part) {
     Rights.require(by, Right.ADMINISTER, Person.ANY, Person.ANY);
-    return tools.keeper().read(kept -> kept.people().all());
+    return tools.keeper().read(kept -> kept.people().slice(part, Sight.EVERYWHERE));
   }
 
   /** One person, for themselves or whoever grants rights anywhere. */

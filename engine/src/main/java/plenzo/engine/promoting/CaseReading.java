@@ -230,13 +230,7 @@ final class CaseReading {
   private Map<String, CaseFacts.Neighbour> neighbours(Promotion p) {
     Map<String, CaseFacts.Neighbour> out = new java.util.TreeMap<>();
     SiteKey site = p.site();
-    for (SiteRecord other :
-        tools
-            .keeper()
-            .read(
-                kept ->
-                    kept.sites()
-                        .list(new Kept.Filter(null, site.stage(), site.site(), null, 1000, 0)))) {
+    for (SiteRecord other : tools.keeper().read(kept -> kept.sites().list(Kept.Filter.at(site)))) {
       SemVer there = other.present();
       if (there != null && !other.application().equals(p.application())) {
         out.put(
@@ -256,11 +250,12 @@ final class CaseReading {
         tools
             .keeper()
             .read(
-                kept -> kept.promotions().list(Kept.Filter.at(p.application(), p.site(), 1000)))) {
-      if (o.number() != p.number()
-          && (o.state() == PromotionState.READY
-              || o.state() == PromotionState.AGREED
-              || o.state() == PromotionState.RUNNING)) {
+                kept ->
+                    kept.promotions()
+                        .list(
+                            Kept.Filter.at(p.application(), p.site())
+                                .in(PromotionState.underWay())))) {
+      if (o.number() != p.number()) {
         out.add(
             new CaseFacts.Open(
                 o,

@@ -52,8 +52,7 @@ public final class Gates {
   private boolean good(Promotion p, String before) {
     return tools
         .keeper()
-        .read(
-            kept -> kept.sites().list(new Kept.Filter(p.application(), before, null, null, 100, 0)))
+        .read(kept -> kept.sites().list(Kept.Filter.application(p.application()).stage(before)))
         .stream()
         .anyMatch(r -> r.verdict(p.version()).filter(SiteRecord.Verdict::good).isPresent());
   }
@@ -69,6 +68,6 @@ public final class Gates {
   }
 
   private List<Person> everybody() {
-    return tools.keeper().read(kept -> kept.people().all());
+    return tools.keeper().everybody();
   }
 }

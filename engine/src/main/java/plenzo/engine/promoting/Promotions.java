@@ -2,7 +2,6 @@ package plenzo.engine.promoting;
 
 import java.time.LocalDate;
 import java.time.ZoneOffset;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -16,13 +15,16 @@ import plenzo.core.gate.GateReport;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.impact.Finding;
 import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Slice;
 import plenzo.core.may.CaseMay;
 import plenzo.core.may.May;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
+import plenzo.core.person.Sight;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.PromotionHead;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
@@ -42,16 +44,10 @@ public final class Promotions {
     this.work = work;
   }
 
-  public List<Promotion> list(
-      Person by, @Nullable String application, @Nullable String stage, @Nullable String state) {
-    return tools
-        .keeper()
-        .read(
-            kept ->
-                kept.promotions().list(new Kept.Filter(application, stage, null, state, 1000, 0)))
-        .stream()
-        .filter(p -> by.may(Right.LOOK, p.site().stage(), p.application()))
-        .toList();
+  /** Those that the person may see, newest first. */
+  public Slice<PromotionHead> list(Person by, Kept.Filter filter) {
+    Sight sight = Sight.of(by, Right.LOOK);
+    return tools.keeper().read(kept -> kept.promotions().heads(filter, sight));
   }
 
   public Promotion get(Person by, long number) {
@@ -193,10 +189,11 @@ public final class Promotions {
             .keeper()
             .read(
                 kept ->
-                    kept.promotions().list(Kept.Filter.at(ran.application(), ran.site(), 1000)))) {
-      if (p.number() != ran.number()
-          && p.comparison() != null
-          && (p.state() == PromotionState.READY || p.state() == PromotionState.AGREED)) {
+                    kept.promotions()
+                        .list(
+                            Kept.Filter.at(ran.application(), ran.site())
+                                .in(PromotionState.standing())))) {
+      if (p.number() != ran.number() && p.comparison() != null) {
         try {
           String overtaken = work.overtaken(p, ran);
           if (!overtaken.isEmpty()) {
@@ -512,9 +509,9 @@ public final class Promotions {
    */
   public void judgeAgain(UnaryOperator<List<Promotion>> which) {
     List<Promotion> open =
-        new ArrayList<>(
-            tools.keeper().read(kept -> kept.promotions().list(Kept.Filter.state("ready"))));
-    open.addAll(tools.keeper().read(kept -> kept.promotions().list(Kept.Filter.state("agreed"))));
+        tools
+            .keeper()
+            .read(kept -> kept.promotions().list(Kept.Filter.all().in(PromotionState.standing())));
     for (Promotion p : which.apply(open)) {
       try {
         compareSoon(save(p.change().state(PromotionState.PREPARING).done()).number());

@@ -9,9 +9,11 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Slice;
 import plenzo.core.may.ReleaseMay;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
+import plenzo.core.person.Sight;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
@@ -59,10 +61,12 @@ public final class Releases {
       @Nullable Fingerprint fingerprint,
       List<String> closed) {}
 
-  public List<Release> list(Person by) {
-    return tools.keeper().read(kept -> kept.releases().all()).stream()
-        .filter(r -> visible(by, r))
-        .toList();
+  /** Those of which the person may see every member, newest first. */
+  public Slice<Release> list(Person by, Kept.Filter part) {
+    return Slice.filled(
+        part,
+        p -> tools.keeper().read(kept -> kept.releases().slice(p, Sight.EVERYWHERE)),
+        r -> visible(by, r));
   }
 
   private static boolean visible(Person by, Release r) {
@@ -254,12 +258,7 @@ public final class Releases {
   /** What the person may do with it there. */
   public ReleaseMay may(Person by, Standing s) {
     return new ReleaseMay(
-        s.at(),
-        s.members(),
-        s.fingerprint() != null,
-        s.closed(),
-        by,
-        tools.keeper().read(kept -> kept.people().all()));
+        s.at(), s.members(), s.fingerprint() != null, s.closed(), by, tools.keeper().everybody());
   }
 
   private Standing standing(Release release, Case at) {
@@ -489,11 +488,8 @@ public final class Releases {
 
   /** What became of a member's run that ended without being applied; empty while there is none. */
   private String failure(Promotion p) {
-    return tools
-        .keeper()
-        .read(kept -> kept.runs().list(Kept.Filter.at(p.application(), p.site(), 100)))
-        .stream()
-        .filter(r -> r.promotion() == p.number() && r.state().ended() && !r.state().applied())
+    return tools.keeper().read(kept -> kept.runs().of(p.number())).stream()
+        .filter(r -> r.state().ended() && !r.state().applied())
         .map(
             r ->
                 r.shown()

@@ -66,12 +66,7 @@ public final class Rollbacks {
 
   /** Whether the person may go back there. */
   public May may(Person by, String application, SiteKey site) {
-    return May.byRight(
-        by,
-        Right.GO_BACK,
-        site.stage(),
-        application,
-        tools.keeper().read(kept -> kept.people().all()));
+    return May.byRight(by, Right.GO_BACK, site.stage(), application, tools.keeper().everybody());
   }
 
   public List<Option> ways(Person by, String application, SiteKey site, @Nullable SemVer version) {

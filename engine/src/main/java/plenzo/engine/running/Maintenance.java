@@ -33,11 +33,7 @@ public final class Maintenance {
         .writeAgain(
             kept -> {
               SiteKey site = c.run().site();
-              for (SiteRecord r :
-                  kept.sites()
-                      .list(
-                          new Kept.Filter(
-                              null, site.stage(), site.site(), null, Kept.Filter.MOST, 0))) {
+              for (SiteRecord r : kept.sites().list(Kept.Filter.at(site))) {
                 if (r.closedBy() != null) {
                   kept.sites().replace(r.closedBy(null));
                 }

@@ -8,18 +8,20 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
-import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Slice;
 import plenzo.core.may.CaseMay;
 import plenzo.core.may.May;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
+import plenzo.core.person.Sight;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Run;
+import plenzo.core.run.RunHead;
 import plenzo.core.run.RunState;
 import plenzo.core.run.RunStep;
 import plenzo.core.stage.SiteKey;
@@ -214,14 +216,21 @@ public final class Runs {
     return open;
   }
 
-  public List<Run> list(Person by, @Nullable String application, @Nullable String stage) {
-    return tools
-        .keeper()
-        .read(kept -> kept.runs().list(new Kept.Filter(application, stage, null, null, 1000, 0)))
-        .stream()
-        .filter(r -> by.may(Right.LOOK, r.site().stage(), r.application()))
-        .map(book::live)
-        .toList();
+  /** Those that the person may see, newest first. */
+  public Slice<RunHead> list(Person by, Kept.Filter filter) {
+    Sight sight = Sight.of(by, Right.LOOK);
+    return tools.keeper().read(kept -> kept.runs().heads(filter, sight));
+  }
+
+  /** The same with everything that is known of them. */
+  public Slice<Run> whole(Person by, Kept.Filter filter) {
+    Sight sight = Sight.of(by, Right.LOOK);
+    return tools.keeper().read(kept -> kept.runs().slice(filter, sight)).map(book::live);
+  }
+
+  /** Of one promotion, newest first. */
+  public List<Run> of(Promotion p) {
+    return tools.keeper().read(kept -> kept.runs().of(p.number()));
   }
 
   public Run get(Person by, long number) {
@@ -257,7 +266,7 @@ public final class Runs {
         rollback ? Right.GO_BACK : Right.RUN,
         run.site().stage(),
         run.application(),
-        tools.keeper().read(kept -> kept.people().all()));
+        tools.keeper().everybody());
   }
 
   /** Asks to abort; refused once COMMIT was sent. */
@@ -337,7 +346,10 @@ public final class Runs {
    */
   public Map<Integer, Duration> usual(String application, SiteKey site, long except) {
     Map<Integer, List<Duration>> all = new TreeMap<>();
-    tools.keeper().read(kept -> kept.runs().list(Kept.Filter.at(application, site, 20))).stream()
+    tools
+        .keeper()
+        .read(kept -> kept.runs().list(Kept.Filter.at(application, site).most(20)))
+        .stream()
         .filter(r -> r.number() != except && r.state().applied())
         .forEach(
             r -> {

@@ -18,8 +18,10 @@ import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.impact.Finding;
 import plenzo.core.json.Json;
 import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Slice;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
+import plenzo.core.person.Sight;
 import plenzo.core.problem.Problem;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.stage.Application;
@@ -75,13 +77,10 @@ public final class Drafts {
     this.sources = sources;
   }
 
-  public List<Draft> list(Person by, @Nullable String application) {
-    return tools
-        .keeper()
-        .read(kept -> kept.drafts().list(new Kept.Filter(application, null, null, null, 500, 0)))
-        .stream()
-        .filter(d -> by.may(Right.LOOK, Person.ANY, d.application()))
-        .toList();
+  /** Those that the person may see, newest first. */
+  public Slice<Draft> list(Person by, Kept.Filter filter) {
+    Sight sight = Sight.of(by, Right.LOOK).ofAnyStage();
+    return tools.keeper().read(kept -> kept.drafts().slice(filter, sight));
   }
 
   public Draft get(Person by, String id) {

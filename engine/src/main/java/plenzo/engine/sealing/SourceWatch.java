@@ -270,12 +270,15 @@ public final class SourceWatch {
    * version holds what the source has, or is young.
    */
   public String warning(Application a, SourceRecord seen) {
-    return warning(a, seen, versions(a.key()));
+    return warning(a, seen, newest(versions(a.key())).orElse(null));
   }
 
-  /** The same over versions that were read already, withdrawn ones left out of account. */
-  public String warning(Application a, SourceRecord seen, List<VersionHead> versions) {
-    VersionHead newest = newest(versions).orElse(null);
+  /**
+   * The same where the newest version that may be promoted is known.
+   *
+   * @param newest null when there is none
+   */
+  public String warning(Application a, SourceRecord seen, @Nullable VersionHead newest) {
     if (newest == null) {
       return a.repository() != null
           ? ""

@@ -5,6 +5,7 @@ import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Consumer;
@@ -14,6 +15,8 @@ import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Slice;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
@@ -43,12 +46,21 @@ public final class Versions {
     this.contents = contents;
   }
 
-  /** The highest number first. */
-  public List<VersionHead> list(Person by, String application) {
-    return tools.keeper().read(kept -> kept.versions().list(application)).stream()
-        .filter(v -> by.may(Right.LOOK, Person.ANY, v.application()))
-        .sorted(Comparator.comparing(VersionHead::number).reversed())
-        .toList();
+  /** Sealed last first; nothing where the person may not look. */
+  public Slice<VersionHead> list(Person by, Kept.Filter filter) {
+    String application = String.valueOf(filter.application());
+    return by.may(Right.LOOK, Person.ANY, application)
+        ? tools.keeper().read(kept -> kept.versions().slice(filter))
+        : Slice.whole(List.of());
+  }
+
+  /** The highest number of an application; empty where there is none that the person may see. */
+  public Optional<SemVer> highest(Person by, String application) {
+    return by.may(Right.LOOK, Person.ANY, application)
+        ? tools.keeper().read(kept -> kept.versions().list(application)).stream()
+            .map(VersionHead::number)
+            .max(Comparator.naturalOrder())
+        : Optional.empty();
   }
 
   public VersionHead head(Person by, String application, SemVer number) {

@@ -1,9 +1,11 @@
 package plenzo.engine.setup;
 
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.keeping.Memo;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
@@ -14,6 +16,7 @@ import plenzo.engine.people.Rights;
 /** Applications: what is versioned and promoted as a unit. */
 public final class Applications {
   private final Tools tools;
+  private final Memo<List<Application>> all = new Memo<>();
 
   public Applications(Tools tools) {
     this.tools = tools;
@@ -27,10 +30,17 @@ public final class Applications {
     }
   }
 
+  /** Those that the person may see, by key. */
   public List<Application> list(Person by) {
-    return tools.keeper().read(kept -> kept.applications().all()).stream()
+    return all
+        .get(
+            tools.keeper().stampOfSetUp(),
+            () ->
+                tools.keeper().read(kept -> kept.applications().all()).stream()
+                    .sorted(Comparator.comparing(Application::key))
+                    .toList())
+        .stream()
         .filter(a -> by.may(Right.LOOK, Person.ANY, a.key()))
-        .sorted(java.util.Comparator.comparing(Application::key))
         .toList();
   }
 

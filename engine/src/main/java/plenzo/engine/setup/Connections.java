@@ -34,10 +34,7 @@ public final class Connections {
   public List<Connection> list(Person by, @Nullable String stage) {
     return tools
         .keeper()
-        .read(
-            kept ->
-                kept.connections()
-                    .list(new Kept.Filter(null, stage, null, null, Kept.Filter.MOST, 0)))
+        .read(kept -> kept.connections().list(Kept.Filter.all().stage(stage)))
         .stream()
         .filter(c -> by.may(Right.LOOK, c.stage(), Person.ANY))
         .sorted(java.util.Comparator.comparing(Connection::id))

@@ -1,10 +1,12 @@
 package plenzo.engine.setup;
 
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Memo;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
@@ -18,16 +20,29 @@ public final class Stages {
   private static final String KEY = "[a-z][a-z0-9-]{0,39}";
 
   private final Tools tools;
+  private final Memo<List<Stage>> all = new Memo<>();
 
   public Stages(Tools tools) {
     this.tools = tools;
   }
 
+  /** Those that the person may see, in their order. */
   public List<Stage> list(Person by) {
-    return tools.keeper().read(kept -> kept.stages().all()).stream()
-        .filter(s -> by.may(Right.LOOK, s.key(), Person.ANY))
-        .sorted(java.util.Comparator.comparingInt(Stage::position).thenComparing(Stage::key))
-        .toList();
+    return all().stream().filter(s -> by.may(Right.LOOK, s.key(), Person.ANY)).toList();
+  }
+
+  private List<Stage> all() {
+    return all.get(
+        tools.keeper().stampOfSetUp(),
+        () ->
+            tools.keeper().read(kept -> kept.stages().all()).stream()
+                .sorted(Comparator.comparingInt(Stage::position).thenComparing(Stage::key))
+                .toList());
+  }
+
+  /** Whether a stage is one of production; not, when it is not there any more. */
+  public boolean production(String key) {
+    return all().stream().anyMatch(s -> s.key().equals(key) && s.production());
   }
 
   public Stage get(Person by, String key) {

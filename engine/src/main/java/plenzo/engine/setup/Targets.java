@@ -220,10 +220,18 @@ public final class Targets {
   }
 
   /**
-   * Connections of the site that were not tested, or whose test is red; empty when all are green.
+   * Connections of the site that were not tested, or whose test is red; empty when all are green. A
+   * site that has no target any more is said, and refuses nothing: pages of other sites ask too.
    */
   public List<GateCase.NotGreen> notGreen(SiteKey site) {
     List<GateCase.NotGreen> out = new ArrayList<>();
+    Stage there = tools.keeper().read(kept -> kept.stages().find(site.stage())).orElse(null);
+    boolean empty =
+        there == null
+            || there.site(site.site()).map(Stage.Site::targets).orElse(List.of()).isEmpty();
+    if (empty) {
+      return List.of(GateCase.NotGreen.noTarget(site));
+    }
     for (At at : all(site)) {
       for (String name :
           List.of(at.target().looking(), at.target().changing(), at.target().scratch())) {

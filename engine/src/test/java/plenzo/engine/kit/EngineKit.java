@@ -473,8 +473,7 @@ public final class EngineKit implements AutoCloseable {
 
   /** Events of the history, newest first. */
   public List<HistoryEntry> history() {
-    return keeper.read(
-        kept -> kept.history(new Kept.HistoryFilter(null, null, null, null, null, 0, 1000)));
+    return keeper.read(kept -> kept.history(Kept.HistoryFilter.part(0, 1000)));
   }
 
   public <T> T read(java.util.function.Function<Kept, T> work) {

@@ -53,10 +53,7 @@ class ComingAndGoingTest extends KitTest {
   }
 
   private String lastNote() {
-    return kit.read(
-            kept -> kept.history(new Kept.HistoryFilter(null, null, null, null, null, 0, 1)))
-        .get(0)
-        .text();
+    return kit.read(kept -> kept.history(Kept.HistoryFilter.part(0, 1))).get(0).text();
   }
 
   @Test

@@ -19,6 +19,7 @@ import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import plenzo.api.Failure;
 import plenzo.api.Packages;
+import plenzo.api.Page;
 import plenzo.api.People;
 import plenzo.api.Promotions;
 import plenzo.api.Releases;
@@ -43,6 +44,8 @@ class ApiDocument {
           Runs.class,
           Rollbacks.class,
           Standings.class);
+
+  private static final String PAGE = Page.class.getSimpleName();
 
   @Bean
   OpenAPI document() {
@@ -85,7 +88,9 @@ class ApiDocument {
                   path.readOperations()
                       .forEach(o -> o.getResponses().addApiResponse("default", failed)));
       for (Map.Entry<String, Schema> e : api.getComponents().getSchemas().entrySet()) {
-        Class<?> record = records.get(e.getKey());
+        // a page of what is named after the record of pages
+        Class<?> record =
+            records.getOrDefault(e.getKey(), e.getKey().startsWith(PAGE) ? Page.class : null);
         if (record != null) {
           List<String> names = new ArrayList<>();
           for (RecordComponent c : record.getRecordComponents()) {

@@ -22,7 +22,9 @@ import plenzo.api.Packages.NewKey;
 import plenzo.api.Packages.PackageView;
 import plenzo.api.Packages.Revoke;
 import plenzo.api.Packages.Trust;
+import plenzo.api.Page;
 import plenzo.api.Versions.VersionView;
+import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.trust.Parcel;
 import plenzo.core.trust.Signer;
@@ -77,10 +79,17 @@ class PackageController {
   }
 
   @GetMapping("/packages")
-  List<PackageView> packages(
-      @RequestParam(required = false) @Nullable String application, HttpServletRequest request) {
+  Page<PackageView> packages(
+      @RequestParam(required = false) @Nullable String application,
+      @RequestParam(required = false) @Nullable String cursor,
+      @RequestParam(defaultValue = Paging.USUAL) int limit,
+      HttpServletRequest request) {
     Person by = by(request);
-    return engine.packages().list(by, application).stream().map(p -> view(by, p)).toList();
+    return Paging.page(
+        engine
+            .packages()
+            .list(by, Paging.part(Kept.Filter.application(application), cursor, limit)),
+        p -> view(by, p));
   }
 
   @PostMapping("/packages")

@@ -14,6 +14,7 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.Page;
 import plenzo.api.Promotions.AcceptRisk;
 import plenzo.api.Promotions.Activate;
 import plenzo.api.Promotions.AgreementView;
@@ -39,6 +40,7 @@ import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.PromotionHead;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.run.Run;
@@ -84,29 +86,46 @@ class PromotionController {
     return Long.parseLong(digits);
   }
 
+  /**
+   * @param state one state, or "open" for all that are not over
+   */
   @GetMapping("/promotions")
-  List<PromotionLine> promotions(
+  Page<PromotionLine> promotions(
       @RequestParam(required = false) @Nullable String application,
       @RequestParam(required = false) @Nullable String stage,
       @RequestParam(required = false) @Nullable String state,
+      @RequestParam(required = false) @Nullable String cursor,
+      @RequestParam(defaultValue = Paging.USUAL) int limit,
       HttpServletRequest request) {
-    return engine.promotions().list(by(request), application, stage, state).stream()
-        .map(
-            p ->
-                new PromotionLine(
-                    p.shown(),
-                    p.application(),
-                    p.version().text(),
-                    p.site().toString(),
-                    engine.promotions().stage(p).production(),
-                    p.present() == null ? null : p.present().text(),
-                    p.state().code(),
-                    p.way() == null ? null : p.way().code(),
-                    p.preparedBy(),
-                    p.preparedAt(),
-                    p.plan() == null ? null : p.plan().fingerprint().shown(),
-                    gates(p)))
-        .toList();
+    Kept.Filter filter = Kept.Filter.application(application).stage(stage);
+    if (state != null) {
+      filter = filter.in(state.equals("open") ? PromotionState.openCodes() : List.of(state));
+    }
+    return Paging.page(
+        engine.promotions().list(by(request), Paging.part(filter, cursor, limit)), this::line);
+  }
+
+  private PromotionLine line(PromotionHead p) {
+    boolean stands = PromotionState.standing().contains(p.state().code());
+    return new PromotionLine(
+        p.shown(),
+        p.application(),
+        p.version().text(),
+        p.site().toString(),
+        engine.stages().production(p.site().stage()),
+        p.present() == null ? null : p.present().text(),
+        p.state().code(),
+        p.way() == null ? null : p.way().code(),
+        p.preparedBy(),
+        p.preparedAt(),
+        p.fingerprint() == null ? null : p.fingerprint().shown(),
+        stands
+            ? engine
+                .standing()
+                .gates(p.application(), p.number())
+                .map(Views::gates)
+                .orElse(List.of())
+            : List.of());
   }
 
   private List<GateView> gates(Promotion p) {
@@ -315,15 +334,7 @@ class PromotionController {
 
   /** The newest run of a promotion, null when it never ran. */
   static @Nullable String run(Engine engine, Promotion p) {
-    return engine
-        .tools()
-        .keeper()
-        .read(kept -> kept.runs().list(Kept.Filter.at(p.application(), p.site(), 200)))
-        .stream()
-        .filter(r -> r.promotion() == p.number())
-        .map(Run::shown)
-        .findFirst()
-        .orElse(null);
+    return engine.runs().of(p).stream().map(Run::shown).findFirst().orElse(null);
   }
 
   PromotionView view(Person by, Promotion p) {

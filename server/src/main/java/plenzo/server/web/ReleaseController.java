@@ -4,13 +4,16 @@ import jakarta.servlet.http.HttpServletRequest;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.PutMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.Page;
 import plenzo.api.Promotions.MayView;
 import plenzo.api.Releases.AgreeRelease;
 import plenzo.api.Releases.ReleaseCase;
@@ -21,6 +24,7 @@ import plenzo.api.Releases.StartRelease;
 import plenzo.api.Releases.TakeRelease;
 import plenzo.api.Releases.WithdrawRelease;
 import plenzo.core.impact.Finding;
+import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
@@ -47,9 +51,14 @@ class ReleaseController {
   }
 
   @GetMapping
-  List<ReleaseView> releases(HttpServletRequest request) {
+  Page<ReleaseView> releases(
+      @RequestParam(required = false) @Nullable String cursor,
+      @RequestParam(defaultValue = Paging.USUAL) int limit,
+      HttpServletRequest request) {
     Person by = by(request);
-    return engine.releases().list(by).stream().map(r -> view(by, r)).toList();
+    return Paging.page(
+        engine.releases().list(by, Paging.part(Kept.Filter.all(), cursor, limit)),
+        r -> view(by, r));
   }
 
   @GetMapping("/{key}")

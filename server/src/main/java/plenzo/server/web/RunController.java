@@ -3,9 +3,8 @@ package plenzo.server.web;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.time.Instant;
-import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
+import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import org.springframework.http.MediaType;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -17,6 +16,7 @@ import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 import org.springframework.web.servlet.mvc.method.annotation.SseEmitter;
+import plenzo.api.Page;
 import plenzo.api.Rollbacks.Loss;
 import plenzo.api.Rollbacks.StartRollback;
 import plenzo.api.Rollbacks.Started;
@@ -24,17 +24,21 @@ import plenzo.api.Rollbacks.WayOption;
 import plenzo.api.Rollbacks.Ways;
 import plenzo.api.Runs.BackupView;
 import plenzo.api.Runs.LogView;
+import plenzo.api.Runs.RunLine;
 import plenzo.api.Runs.RunView;
 import plenzo.api.Runs.Start;
 import plenzo.api.Versions.Reason;
 import plenzo.core.digest.Digest;
 import plenzo.core.digest.Fingerprint;
+import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Slice;
 import plenzo.core.person.Person;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Run;
+import plenzo.core.run.RunHead;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.version.SemVer;
@@ -59,16 +63,11 @@ class RunController {
     return Asking.signedIn(request).person();
   }
 
-  private RunView view(Person by, Run r, boolean whole) {
+  private RunView view(Person by, Run r) {
     Promotion p = engine.promotions().get(by, r.promotion());
     Stage stage = engine.promotions().stage(p);
     return Views.run(
-        r,
-        stage,
-        p,
-        engine.runs().mayAbort(by, r),
-        engine.runs().place(r),
-        whole ? engine.runs().usual(r) : Map.of());
+        r, stage, p, engine.runs().mayAbort(by, r), engine.runs().place(r), engine.runs().usual(r));
   }
 
   @PostMapping("/promotions/{number}/runs")
@@ -80,26 +79,50 @@ class RunController {
             .start(
                 by(request),
                 PromotionController.number(number, "P-"),
-                String.valueOf(asked.expect())),
-        true);
+                String.valueOf(asked.expect())));
   }
 
   @GetMapping("/runs")
-  List<RunView> runs(
+  Page<RunLine> runs(
       @RequestParam(required = false) @Nullable String application,
       @RequestParam(required = false) @Nullable String stage,
+      @RequestParam(required = false) @Nullable String promotion,
+      @RequestParam(required = false) @Nullable String cursor,
+      @RequestParam(defaultValue = Paging.USUAL) int limit,
       HttpServletRequest request) {
-    return engine.runs().list(by(request), application, stage).stream()
-        .map(r -> view(by(request), r, false))
-        .toList();
+    Person by = by(request);
+    if (promotion != null) {
+      Promotion p = engine.promotions().get(by, PromotionController.number(promotion, "P-"));
+      return Paging.page(
+          Slice.whole(engine.runs().of(p).stream().map(r -> RunHead.of(r, p.rollback())).toList()),
+          this::line);
+    }
+    Kept.Filter filter = Kept.Filter.application(application).stage(stage);
+    return Paging.page(engine.runs().list(by, Paging.part(filter, cursor, limit)), this::line);
+  }
+
+  private RunLine line(RunHead r) {
+    return new RunLine(
+        r.shown(),
+        r.promotionShown(),
+        r.application(),
+        r.version(),
+        r.before(),
+        r.site().toString(),
+        engine.stages().production(r.site().stage()),
+        r.rollback(),
+        r.state().code(),
+        r.startedBy(),
+        r.queuedAt(),
+        r.startedAt(),
+        r.endedAt(),
+        r.proof());
   }
 
   @GetMapping("/runs/{number}")
   RunView run(@PathVariable String number, HttpServletRequest request) {
     return view(
-        by(request),
-        engine.runs().get(by(request), PromotionController.number(number, "R-")),
-        true);
+        by(request), engine.runs().get(by(request), PromotionController.number(number, "R-")));
   }
 
   @GetMapping("/runs/{number}/log")
@@ -118,8 +141,7 @@ class RunController {
       @PathVariable String number, @RequestBody Reason asked, HttpServletRequest request) {
     return view(
         by(request),
-        engine.runs().abort(by(request), PromotionController.number(number, "R-"), asked.reason()),
-        true);
+        engine.runs().abort(by(request), PromotionController.number(number, "R-"), asked.reason()));
   }
 
   /** Live changes of runs and their log lines. */
@@ -137,16 +159,20 @@ class RunController {
         after);
   }
 
+  /** Backups by the run that made them, newest first. */
   @GetMapping("/backups")
-  List<BackupView> backups(
-      @RequestParam(required = false) @Nullable String application, HttpServletRequest request) {
-    List<BackupView> out = new ArrayList<>();
-    for (Run r : engine.runs().list(by(request), application, null)) {
-      if (r.backup() != null) {
-        out.add(Views.backup(r, r.backup()));
-      }
-    }
-    return out;
+  Page<BackupView> backups(
+      @RequestParam(required = false) @Nullable String application,
+      @RequestParam(required = false) @Nullable String cursor,
+      @RequestParam(defaultValue = Paging.USUAL) int limit,
+      HttpServletRequest request) {
+    Person by = by(request);
+    return Paging.page(
+        Slice.filled(
+            Paging.part(Kept.Filter.application(application), cursor, limit),
+            part -> engine.runs().whole(by, part),
+            r -> r.backup() != null),
+        r -> Views.backup(r, Objects.requireNonNull(r.backup())));
   }
 
   /** The ways back side by side, each with its counted loss. */

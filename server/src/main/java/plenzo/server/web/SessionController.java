@@ -4,6 +4,7 @@ import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.time.Duration;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.springframework.http.ResponseCookie;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -14,6 +15,7 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.Page;
 import plenzo.api.People.AccessKeyView;
 import plenzo.api.People.ChangePerson;
 import plenzo.api.People.Grant;
@@ -28,6 +30,7 @@ import plenzo.api.People.ResetPassword;
 import plenzo.api.People.SignIn;
 import plenzo.api.People.Token;
 import plenzo.api.Promotions.MayView;
+import plenzo.core.keeping.Kept;
 import plenzo.core.person.AccessKey;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -148,10 +151,15 @@ class SessionController {
   }
 
   @GetMapping("/people")
-  List<PersonView> people(HttpServletRequest request) {
-    return engine.people().all(Asking.signedIn(request).person()).stream()
-        .map(SessionController::person)
-        .toList();
+  Page<PersonView> people(
+      @RequestParam(required = false) @Nullable String cursor,
+      @RequestParam(defaultValue = Paging.USUAL) int limit,
+      HttpServletRequest request) {
+    return Paging.page(
+        engine
+            .people()
+            .all(Asking.signedIn(request).person(), Paging.part(Kept.Filter.all(), cursor, limit)),
+        SessionController::person);
   }
 
   @PostMapping("/people")

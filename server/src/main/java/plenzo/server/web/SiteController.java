@@ -55,9 +55,9 @@ class SiteController {
     SemVer number =
         version != null
             ? new SemVer(version)
-            : engine.versions().list(by(request), key).stream()
-                .map(plenzo.core.version.VersionHead::number)
-                .max(java.util.Comparator.naturalOrder())
+            : engine
+                .versions()
+                .highest(by(request), key)
                 .orElseThrow(() -> Problem.notFound("version of", key));
     return engine.bindings().list(by(request), key, at, number).stream()
         .map(SiteController::input)

@@ -13,6 +13,7 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.Page;
 import plenzo.api.Stages.Adopt;
 import plenzo.api.Stages.ApplicationView;
 import plenzo.api.Stages.CandidateView;
@@ -195,11 +196,18 @@ class StageController {
         a.repository() == null ? null : a.repository().branch());
   }
 
+  /** By key. */
   @GetMapping("/applications")
-  List<ApplicationView> applications(HttpServletRequest request) {
-    return engine.applications().list(by(request)).stream()
-        .map(StageController::application)
-        .toList();
+  Page<ApplicationView> applications(
+      @RequestParam(required = false) @Nullable String cursor,
+      @RequestParam(defaultValue = Paging.USUAL) int limit,
+      HttpServletRequest request) {
+    return Paging.keyed(
+        engine.applications().list(by(request)),
+        Application::key,
+        cursor,
+        limit,
+        StageController::application);
   }
 
   @PostMapping("/applications")

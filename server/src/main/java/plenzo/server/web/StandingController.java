@@ -14,10 +14,12 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.Page;
 import plenzo.api.Standings.AnchorView;
 import plenzo.api.Standings.ChainView;
+import plenzo.api.Standings.GoingItem;
+import plenzo.api.Standings.GoingView;
 import plenzo.api.Standings.HeadView;
-import plenzo.api.Standings.HistoryPage;
 import plenzo.api.Standings.HistoryView;
 import plenzo.api.Standings.NewerView;
 import plenzo.api.Standings.PastView;
@@ -33,7 +35,6 @@ import plenzo.api.Standings.VerifyHistory;
 import plenzo.api.Standings.WaitingView;
 import plenzo.api.Versions.Reason;
 import plenzo.core.history.Anchor;
-import plenzo.core.history.HistoryEntry;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
@@ -54,7 +55,8 @@ import plenzo.server.security.Shown;
 @RestController
 @RequestMapping("/api/v1")
 class StandingController {
-  private static final int PAGE = 100;
+  /** How much of what goes into production is told at once. */
+  private static final int GOING = 20;
 
   private final Engine engine;
 
@@ -66,33 +68,58 @@ class StandingController {
     return Asking.signedIn(request).person();
   }
 
+  /**
+   * Where every version is, the worst first.
+   *
+   * @param find only applications whose key, name or owner contains it
+   * @param stage with {@code condition}: only those with a site of this stage in that condition
+   */
   @GetMapping("/standing")
-  StandingView standing(HttpServletRequest request) {
+  StandingView standing(
+      @RequestParam(defaultValue = "") String find,
+      @RequestParam(required = false) @Nullable String stage,
+      @RequestParam(required = false) @Nullable String condition,
+      @RequestParam(required = false) @Nullable String cursor,
+      @RequestParam(defaultValue = Paging.USUAL) int limit,
+      HttpServletRequest request) {
     Person by = by(request);
-    List<Standing.Line> lines = engine.standing().lines(by);
-    int good = 0;
-    int all = 0;
-    Map<String, StageHead> heads = new LinkedHashMap<>();
+    Standing.Page page =
+        engine
+            .standing()
+            .page(
+                by,
+                new Standing.Asked(
+                    find,
+                    stage,
+                    condition == null ? null : Condition.of(condition),
+                    cursor,
+                    Paging.limit(limit)));
+    List<StageHead> heads = new ArrayList<>();
     for (Stage s : engine.stages().list(by)) {
       if (s.role() != Stage.Role.DEVELOPMENT) {
-        heads.put(s.key(), new StageHead(s.key(), s.name(), s.production()));
-      }
-    }
-    for (Standing.Line line : lines) {
-      for (Standing.Cell c : line.cells()) {
-        if (c.production() && c.condition() != Condition.NEVER_HERE) {
-          all++;
-          good += c.condition() == Condition.GOOD || c.condition() == Condition.ROLLED_BACK ? 1 : 0;
-        }
+        Map<String, Integer> counts = new LinkedHashMap<>();
+        page.conditions()
+            .getOrDefault(s.key(), Map.of())
+            .forEach((c, n) -> counts.put(c.code(), n));
+        heads.add(new StageHead(s.key(), s.name(), s.production(), counts));
       }
     }
     return new StandingView(
         engine.tools().now(),
-        List.copyOf(heads.values()),
-        lines.stream().map(StandingController::line).toList(),
-        engine.standing().waiting(by).size(),
-        good,
-        all);
+        heads,
+        page.lines().stream().map(StandingController::line).toList(),
+        page.next(),
+        page.found(),
+        page.applications(),
+        new GoingView(
+            page.goingIntoProduction().size(),
+            page.goingIntoProduction().stream()
+                .limit(GOING)
+                .map(g -> new GoingItem(g.application(), cell(g.cell())))
+                .toList()),
+        page.waiting(),
+        page.goodInProduction(),
+        page.inProduction());
   }
 
   private static StandingLine line(Standing.Line l) {
@@ -103,25 +130,25 @@ class StandingController {
         l.newest() == null ? null : l.newest().text(),
         l.source(),
         source(l.seen(), l.warning()),
-        l.cells().stream()
-            .map(
-                c ->
-                    new StandingCell(
-                        c.site().toString(),
-                        c.production(),
-                        c.version() == null ? null : c.version().text(),
-                        c.condition().code(),
-                        Shown.plain(c.note()),
-                        c.activity() == null ? null : c.activity().code(),
-                        c.activityText(),
-                        c.link(),
-                        c.since(),
-                        c.lookedAt(),
-                        c.judged(),
-                        c.closedBy(),
-                        c.owes(),
-                        c.behind()))
-            .toList());
+        l.cells().stream().map(StandingController::cell).toList());
+  }
+
+  private static StandingCell cell(Standing.Cell c) {
+    return new StandingCell(
+        c.site().toString(),
+        c.production(),
+        c.version() == null ? null : c.version().text(),
+        c.condition().code(),
+        Shown.plain(c.note()),
+        c.activity() == null ? null : c.activity().code(),
+        c.activityText(),
+        c.link(),
+        c.since(),
+        c.lookedAt(),
+        c.judged(),
+        c.closedBy(),
+        c.owes(),
+        c.behind());
   }
 
   static SourceView source(SourceRecord r, String warning) {
@@ -134,9 +161,13 @@ class StandingController {
         warning);
   }
 
-  /** What was where at a past time. */
+  /** What was where at a past time; the pages together, in no order across them. */
   @GetMapping("/standing/past")
-  List<PastView> past(@RequestParam String at, HttpServletRequest request) {
+  Page<PastView> past(
+      @RequestParam String at,
+      @RequestParam(required = false) @Nullable String cursor,
+      @RequestParam(defaultValue = Paging.USUAL) int limit,
+      HttpServletRequest request) {
     Instant when;
     try {
       when = Instant.parse(at);
@@ -144,27 +175,31 @@ class StandingController {
       throw Problem.invalid(
           "TIME", "\"" + at + "\" is not a time such as 2026-06-03T20:00:00Z (RFC 3339).", "/at");
     }
-    return engine.standing().at(by(request), when).stream()
-        .map(
-            p ->
-                new PastView(p.application(), p.site().toString(), p.version(), p.how(), p.since()))
-        .toList();
+    return Paging.page(
+        engine.standing().at(by(request), when, Paging.part(Kept.Filter.all(), cursor, limit)),
+        p -> new PastView(p.application(), p.site().toString(), p.version(), p.how(), p.since()));
   }
 
+  /** What waits for the person, the longest first. */
   @GetMapping("/waiting")
-  List<WaitingView> waiting(HttpServletRequest request) {
-    return engine.standing().waiting(by(request)).stream()
-        .map(
-            w ->
-                new WaitingView(
-                    w.what(),
-                    w.link(),
-                    w.site().toString(),
-                    w.application(),
-                    w.version().text(),
-                    w.sentence(),
-                    w.since()))
-        .toList();
+  Page<WaitingView> waiting(
+      @RequestParam(required = false) @Nullable String cursor,
+      @RequestParam(defaultValue = Paging.USUAL) int limit,
+      HttpServletRequest request) {
+    return Paging.keyed(
+        engine.standing().waiting(by(request)),
+        Standing.Waiting::key,
+        cursor,
+        limit,
+        w ->
+            new WaitingView(
+                w.what(),
+                w.link(),
+                w.site().toString(),
+                w.application(),
+                w.version().text(),
+                w.sentence(),
+                w.since()));
   }
 
   @GetMapping("/records/{application}/{stage}/{site}")
@@ -231,42 +266,35 @@ class StandingController {
   }
 
   @GetMapping("/history")
-  HistoryPage history(
+  Page<HistoryView> history(
       @RequestParam(required = false) @Nullable String application,
       @RequestParam(required = false) @Nullable String stage,
       @RequestParam(required = false) @Nullable String event,
       @RequestParam(required = false) @Nullable String actor,
       @RequestParam(required = false) @Nullable String cursor,
-      @RequestParam(defaultValue = "" + PAGE) int limit,
+      @RequestParam(defaultValue = Paging.USUAL) int limit,
       HttpServletRequest request) {
-    int most = Math.max(1, Math.min(limit, PAGE));
-    long before = cursor == null ? 0 : PromotionController.number(cursor, "");
-    List<HistoryEntry> entries =
+    return Paging.page(
         engine
             .history()
             .list(
                 by(request),
-                new Kept.HistoryFilter(application, stage, event, actor, null, before, most));
-    List<HistoryView> items =
-        entries.stream()
-            .map(
-                e ->
-                    new HistoryView(
-                        e.sequence(),
-                        e.at(),
-                        e.actor(),
-                        e.event(),
-                        e.application(),
-                        e.stage(),
-                        e.site(),
-                        e.version(),
-                        e.promotion() == null ? null : "P-" + e.promotion(),
-                        e.run() == null ? null : "R-" + e.run(),
-                        Shown.plain(e.text()),
-                        e.hash()))
-            .toList();
-    long last = entries.isEmpty() ? 0 : entries.get(entries.size() - 1).sequence();
-    return new HistoryPage(items, entries.size() < most || last <= 1 ? null : String.valueOf(last));
+                new Kept.HistoryFilter(
+                    application, stage, event, actor, Paging.from(cursor), Paging.limit(limit))),
+        e ->
+            new HistoryView(
+                e.sequence(),
+                e.at(),
+                e.actor(),
+                e.event(),
+                e.application(),
+                e.stage(),
+                e.site(),
+                e.version(),
+                e.promotion() == null ? null : "P-" + e.promotion(),
+                e.run() == null ? null : "R-" + e.run(),
+                Shown.plain(e.text()),
+                e.hash()));
   }
 
   /** Whether the past is as it was, checked from the heads that targets and packages hold. */

@@ -12,6 +12,7 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.Page;
 import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.RowPage;
 import plenzo.api.Standings.RecordView;
@@ -81,9 +82,16 @@ class VersionController {
   }
 
   @GetMapping("/drafts")
-  List<DraftView> drafts(
-      @RequestParam(required = false) @Nullable String application, HttpServletRequest request) {
-    return engine.drafts().list(by(request), application).stream().map(this::view).toList();
+  Page<DraftView> drafts(
+      @RequestParam(required = false) @Nullable String application,
+      @RequestParam(required = false) @Nullable String cursor,
+      @RequestParam(defaultValue = Paging.USUAL) int limit,
+      HttpServletRequest request) {
+    return Paging.page(
+        engine
+            .drafts()
+            .list(by(request), Paging.part(Kept.Filter.application(application), cursor, limit)),
+        this::view);
   }
 
   private DraftView view(Draft d) {
@@ -187,10 +195,25 @@ class VersionController {
   }
 
   @GetMapping("/versions")
-  List<VersionView> versions(@RequestParam String application, HttpServletRequest request) {
-    return engine.versions().list(by(request), application).stream()
-        .map(v -> view(by(request), v))
-        .toList();
+  Page<VersionView> versions(
+      @RequestParam String application,
+      @RequestParam(required = false) @Nullable String cursor,
+      @RequestParam(defaultValue = Paging.USUAL) int limit,
+      HttpServletRequest request) {
+    Person by = by(request);
+    List<SiteRecord> sites = sites(application);
+    return Paging.page(
+        engine
+            .versions()
+            .list(by, Paging.part(Kept.Filter.application(application), cursor, limit)),
+        v -> view(by, v, sites));
+  }
+
+  private List<SiteRecord> sites(String application) {
+    return engine
+        .tools()
+        .keeper()
+        .read(kept -> kept.sites().list(Kept.Filter.application(application)));
   }
 
   @GetMapping("/versions/{application}/{number}")
@@ -308,12 +331,12 @@ class VersionController {
   }
 
   VersionView view(Person by, VersionHead v) {
+    return view(by, v, sites(v.application()));
+  }
+
+  private static VersionView view(Person by, VersionHead v, List<SiteRecord> sites) {
     List<PresentAt> at = new ArrayList<>();
-    for (SiteRecord r :
-        engine
-            .tools()
-            .keeper()
-            .read(kept -> kept.sites().list(Kept.Filter.application(v.application())))) {
+    for (SiteRecord r : sites) {
       if (v.number().equals(r.present()) && by.may(Right.LOOK, r.site().stage(), v.application())) {
         at.add(
             new PresentAt(

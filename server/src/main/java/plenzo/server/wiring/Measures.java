@@ -47,11 +47,11 @@ final class Measures implements MeterBinder {
   }
 
   private double runs(RunState state) {
-    return count(kept -> kept.runs().list(Kept.Filter.state(state.code())).size());
+    return count(kept -> kept.runs().count(Kept.Filter.state(state.code())));
   }
 
   private double promotions(PromotionState state) {
-    return count(kept -> kept.promotions().list(Kept.Filter.state(state.code())).size());
+    return count(kept -> kept.promotions().count(Kept.Filter.state(state.code())));
   }
 
   private double sites(Condition condition) {

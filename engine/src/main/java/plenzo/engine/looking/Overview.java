@@ -1,0 +1,223 @@
+package plenzo.engine.looking;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.gate.GateReport;
+import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Memo;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.PromotionState;
+import plenzo.core.source.SourceRecord;
+import plenzo.core.stage.Application;
+import plenzo.core.stage.Condition;
+import plenzo.core.stage.Path;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.stage.SiteRecord;
+import plenzo.core.stage.Stage;
+import plenzo.core.version.Ancestry;
+import plenzo.core.version.SemVer;
+import plenzo.core.version.VersionHead;
+import plenzo.engine.Tools;
+import plenzo.engine.promoting.Promotions;
+
+/**
+ * What there is of every application, for whoever may see it. It is worked out anew only for an
+ * application of which something was written: an event costs the same with ten cases and with fifty
+ * thousand, and a reader costs nothing that another one has not asked before.
+ */
+final class Overview {
+  private final Tools tools;
+  private final Promotions promotions;
+
+  private final Memo<List<Application>> applications = new Memo<>();
+  private final Map<String, Memo<App>> apps = new ConcurrentHashMap<>();
+  private final Map<String, Memo<List<Open>>> open = new ConcurrentHashMap<>();
+
+  Overview(Tools tools, Promotions promotions) {
+    this.tools = tools;
+    this.promotions = promotions;
+  }
+
+  /**
+   * One application.
+   *
+   * @param newest of the versions that may be promoted, null when there is none
+   * @param highest of all versions, null when there is none
+   */
+  record App(
+      Application application,
+      @Nullable VersionHead newest,
+      @Nullable SemVer highest,
+      String source,
+      SourceRecord seen,
+      List<Place> places) {}
+
+  /**
+   * What is recorded of it at one site.
+   *
+   * @param broughtBy number of the run that brought what is there, 0 when none did
+   */
+  record Place(
+      SiteKey site,
+      boolean production,
+      @Nullable SemVer version,
+      Condition condition,
+      String note,
+      @Nullable String failed,
+      @Nullable Instant since,
+      @Nullable Instant lookedAt,
+      boolean judged,
+      long broughtBy,
+      @Nullable String closedBy,
+      List<String> owes,
+      int behind) {}
+
+  /**
+   * A case that is not over.
+   *
+   * @param gates what is still open of one whose plan stands; null for others
+   */
+  record Open(Promotion promotion, @Nullable GateReport gates) {}
+
+  List<Application> applications() {
+    return applications.get(
+        tools.keeper().stampOfSetUp(),
+        () -> {
+          List<Application> all = tools.keeper().read(kept -> kept.applications().all());
+          apps.keySet().retainAll(all.stream().map(Application::key).toList());
+          open.keySet().retainAll(apps.keySet());
+          return all;
+        });
+  }
+
+  App app(Application a) {
+    return apps.computeIfAbsent(a.key(), k -> new Memo<>())
+        .get(tools.keeper().stamp(a.key()), () -> look(a));
+  }
+
+  /** Cases of an application that are not over, with their gates as they are now. */
+  List<Open> open(Application a) {
+    long now = tools.keeper().stamp(a.key());
+    long people = tools.keeper().stampOfPeople();
+    return open.computeIfAbsent(a.key(), k -> new Memo<>())
+        .get(Math.max(now, people), () -> lookAtCases(a));
+  }
+
+  private List<Open> lookAtCases(Application a) {
+    List<Open> out = new ArrayList<>();
+    for (Promotion p :
+        tools
+            .keeper()
+            .read(
+                kept ->
+                    kept.promotions()
+                        .list(Kept.Filter.application(a.key()).in(PromotionState.openCodes())))) {
+      boolean stands = PromotionState.standing().contains(p.state().code());
+      out.add(new Open(p.lean(), stands ? promotions.gates(p) : null));
+    }
+    return out;
+  }
+
+  private App look(Application a) {
+    return tools
+        .keeper()
+        .read(
+            kept -> {
+              List<VersionHead> versions = kept.versions().list(a.key());
+              Path path = kept.paths().find(a.path()).orElseThrow();
+              List<SiteRecord> records = kept.sites().list(Kept.Filter.application(a.key()));
+              List<Place> places = new ArrayList<>();
+              for (String key : path.legs()) {
+                Stage stage = kept.stages().find(key).orElseThrow();
+                for (Stage.Site site : stage.sites()) {
+                  places.add(place(stage, new SiteKey(key, site.key()), a, records, versions));
+                }
+              }
+              return new App(
+                  a,
+                  newest(versions.stream().filter(v -> !v.withdrawn()).toList()),
+                  versions.stream().map(VersionHead::number).max(SemVer::compareTo).orElse(null),
+                  a.repository() == null ? path.source() : "repository",
+                  kept.sources().find(a.key()).orElse(SourceRecord.none(a.key())),
+                  places);
+            });
+  }
+
+  private static @Nullable VersionHead newest(List<VersionHead> versions) {
+    return versions.stream().max(java.util.Comparator.comparing(VersionHead::number)).orElse(null);
+  }
+
+  private static Place place(
+      Stage stage,
+      SiteKey site,
+      Application a,
+      List<SiteRecord> records,
+      List<VersionHead> versions) {
+    SiteRecord r =
+        records.stream()
+            .filter(x -> x.site().equals(site))
+            .findFirst()
+            .orElse(SiteRecord.none(a.key(), site));
+    SemVer present = r.present();
+    SiteRecord.Placement last = r.lastPlacement().orElse(null);
+    return new Place(
+        site,
+        stage.production(),
+        present,
+        r.condition(),
+        note(r),
+        r.failed(),
+        last == null ? null : last.at(),
+        r.look().at(),
+        r.verdict(present).isPresent(),
+        last == null || last.run() == null || !last.how().equals("run") ? 0 : last.run(),
+        r.closedBy(),
+        present == null ? List.of() : owes(present, site, records, versions),
+        present == null
+            ? 0
+            : (int)
+                versions.stream()
+                    .filter(v -> !v.withdrawn() && v.number().compareTo(present) > 0)
+                    .count());
+  }
+
+  private static String note(SiteRecord r) {
+    return switch (r.condition()) {
+      case JUDGED_BAD -> r.verdict(r.present()).map(SiteRecord.Verdict::reason).orElse("");
+      case DRIFTED ->
+          r.older() > 0
+              ? "changed by R-" + r.older() + ", which the records do not know"
+              : r.drift()
+                  + (r.drift() == 1 ? " part differs" : " parts differ")
+                  + ", for example "
+                  + r.look().examples().stream().findFirst().orElse("");
+      case ROLLED_BACK -> "from " + r.rolledBackFrom();
+      case NOT_REACHABLE -> "last seen " + r.look().at();
+      default -> "";
+    };
+  }
+
+  /**
+   * Versions at later stages whose line the present version does not descend from: hotfixes it
+   * owes.
+   */
+  private static List<String> owes(
+      SemVer present, SiteKey site, List<SiteRecord> records, List<VersionHead> versions) {
+    Ancestry ancestry = new Ancestry(versions);
+    List<String> out = new ArrayList<>();
+    for (SiteRecord other : records) {
+      SemVer there = other.present();
+      if (there != null
+          && !other.site().equals(site)
+          && there.compareTo(present) < 0
+          && !ancestry.descends(present, there)) {
+        out.add(there.text());
+      }
+    }
+    return out;
+  }
+}

@@ -1,0 +1,100 @@
+package plenzo.store;
+
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.digest.Digest;
+import plenzo.core.keeping.Kept.Filter;
+import plenzo.core.keeping.Kept.PromotionShelf;
+import plenzo.core.keeping.Slice;
+import plenzo.core.person.Sight;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.PromotionHead;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.node.ObjectNode;
+
+/**
+ * Promotions. What was compared, found and planned lies apart: lists and states do not move it, and
+ * it is written only when it is another.
+ */
+final class MyBatisPromotions extends MyBatisShelf<Promotion> implements PromotionShelf {
+  private static final String LOOK = "look";
+  private static final String COMPONENTS = "components";
+  private static final List<String> LARGE = List.of("findings", "plan");
+
+  MyBatisPromotions(RecordMapper mapper, Description<Promotion> as, Touched touched) {
+    super(mapper, Table.PROMOTION, as, touched);
+  }
+
+  @Override
+  void lean(String id, ObjectNode body) {
+    ((ObjectNode) body.get(LOOK)).remove(COMPONENTS);
+    body.remove(LARGE);
+  }
+
+  @Override
+  void whole(String id, ObjectNode body) {
+    String apart = mapper().matter(id);
+    if (apart == null) {
+      return; // written before it was kept apart
+    }
+    ObjectNode matter = (ObjectNode) JSON.readTree(apart);
+    ((ObjectNode) body.get(LOOK)).set(COMPONENTS, matter.get(COMPONENTS));
+    LARGE.forEach(name -> body.set(name, matter.get(name)));
+  }
+
+  private static String matter(Promotion p) {
+    ObjectNode out = JSON.createObjectNode();
+    out.set(COMPONENTS, JSON.valueToTree(p.components()));
+    out.set("findings", JSON.valueToTree(p.findings()));
+    JsonNode plan = JSON.valueToTree(p.plan());
+    out.set("plan", plan);
+    return JSON.writeValueAsString(out);
+  }
+
+  private void beside(Promotion p) {
+    String id = String.valueOf(p.number());
+    String matter = matter(p);
+    String digest = Digest.of(matter).hex();
+    if (mapper().updateMatter(id, digest, matter) == 0 && !there(id, digest)) {
+      mapper().insertMatter(id, digest, matter);
+    }
+    mapper().headPromotion(PromotionRow.of(p));
+  }
+
+  private boolean there(String id, String digest) {
+    @Nullable String known = mapper().matterDigest(id);
+    return digest.equals(known);
+  }
+
+  @Override
+  public void insert(Promotion p) {
+    super.insert(p);
+    beside(p);
+  }
+
+  @Override
+  public boolean update(Promotion p) {
+    if (!super.update(p)) {
+      return false;
+    }
+    beside(p);
+    return true;
+  }
+
+  @Override
+  public boolean remove(String id) {
+    mapper().removeMatter(id);
+    return super.remove(id);
+  }
+
+  @Override
+  public Slice<PromotionHead> heads(Filter filter, Sight sight) {
+    return Parts.of(filter, sight, mapper()::promotionHeads, PromotionRow::ordinal)
+        .map(PromotionRow::head);
+  }
+
+  /** Brings those of an earlier Plenzo into the present form. */
+  void bringUp() {
+    rewrite(this::beside);
+  }
+}

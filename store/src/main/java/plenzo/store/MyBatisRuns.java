@@ -1,0 +1,50 @@
+package plenzo.store;
+
+import java.util.List;
+import plenzo.core.keeping.Kept.Filter;
+import plenzo.core.keeping.Kept.RunShelf;
+import plenzo.core.keeping.Slice;
+import plenzo.core.person.Sight;
+import plenzo.core.run.Run;
+import plenzo.core.run.RunHead;
+
+/** Runs. */
+final class MyBatisRuns extends MyBatisShelf<Run> implements RunShelf {
+  MyBatisRuns(RecordMapper mapper, Description<Run> as, Touched touched) {
+    super(mapper, Table.RUN, as, touched);
+  }
+
+  private void beside(Run r) {
+    mapper().headRun(RunRow.of(r));
+  }
+
+  @Override
+  public void insert(Run r) {
+    super.insert(r);
+    beside(r);
+  }
+
+  @Override
+  public boolean update(Run r) {
+    if (!super.update(r)) {
+      return false;
+    }
+    beside(r);
+    return true;
+  }
+
+  @Override
+  public Slice<RunHead> heads(Filter filter, Sight sight) {
+    return Parts.of(filter, sight, mapper()::runHeads, RunRow::ordinal).map(RunRow::head);
+  }
+
+  @Override
+  public List<Run> of(long promotion) {
+    return mapper().runsOf(String.valueOf(promotion)).stream().map(this::record).toList();
+  }
+
+  /** Brings those of an earlier Plenzo into the present form. */
+  void bringUp() {
+    rewrite(this::beside);
+  }
+}

@@ -1,0 +1,46 @@
+package plenzo.store;
+
+import java.util.List;
+import org.apache.ibatis.annotations.Param;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.keeping.Kept.Filter;
+
+/** The statements about tables of records; {@code table} is the code of a {@link Table}. */
+public interface RecordMapper {
+  int insert(@Param("table") String table, @Param("row") BodyRow row);
+
+  int update(@Param("table") String table, @Param("row") BodyRow row);
+
+  /** The same record in its present form: nothing happened to it. */
+  int rewrite(@Param("table") String table, @Param("row") BodyRow row);
+
+  int remove(@Param("table") String table, @Param("id") String id);
+
+  @Nullable BodyRow find(@Param("table") String table, @Param("id") String id);
+
+  List<BodyRow> list(@Param("table") String table, @Param("filter") Filter filter);
+
+  long count(@Param("table") String table, @Param("filter") Filter filter);
+
+  List<PromotionRow> promotionHeads(@Param("filter") Filter filter);
+
+  int headPromotion(PromotionRow row);
+
+  @Nullable String matter(@Param("id") String id);
+
+  @Nullable String matterDigest(@Param("id") String id);
+
+  int insertMatter(
+      @Param("id") String id, @Param("digest") String digest, @Param("body") String body);
+
+  int updateMatter(
+      @Param("id") String id, @Param("digest") String digest, @Param("body") String body);
+
+  int removeMatter(@Param("id") String id);
+
+  List<RunRow> runHeads(@Param("filter") Filter filter);
+
+  int headRun(RunRow row);
+
+  List<BodyRow> runsOf(@Param("promotion") String promotion);
+}

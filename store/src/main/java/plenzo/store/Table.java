@@ -1,0 +1,53 @@
+package plenzo.store;
+
+import java.util.Locale;
+
+/** The tables of records, which all have one shape. */
+enum Table {
+  PERSON(Of.PEOPLE),
+  ACCESS_KEY(Of.NOBODY),
+  STAGE(Of.SET_UP),
+  CONNECTION(Of.PEOPLE),
+  SECRET(Of.NOBODY),
+  PATH(Of.SET_UP),
+  APPLICATION(Of.SET_UP),
+  VERSION(Of.APPLICATION),
+  VERSION_ENTRIES(Of.NOBODY),
+  DRAFT(Of.APPLICATION),
+  SITE_RECORD(Of.APPLICATION),
+  PROMOTION(Of.APPLICATION),
+  RUN(Of.APPLICATION),
+  CAPTURE(Of.NOBODY),
+  BINDING(Of.APPLICATION),
+  SIGNER(Of.NOBODY),
+  PARCEL(Of.APPLICATION),
+  SOURCE_RECORD(Of.APPLICATION),
+  RELEASE(Of.NOBODY),
+  ANSWERED(Of.NOBODY);
+
+  /** Whose page changes when a record does. */
+  enum Of {
+    APPLICATION,
+    /** Stages, paths, and what is said of applications. */
+    SET_UP,
+    /** People with their rights, and connections with their tests. */
+    PEOPLE,
+    /** Nothing that is worked out is kept from these. */
+    NOBODY
+  }
+
+  private final Of of;
+
+  Table(Of of) {
+    this.of = of;
+  }
+
+  Of of() {
+    return of;
+  }
+
+  /** As SQL names it. */
+  String code() {
+    return name().toLowerCase(Locale.ROOT);
+  }
+}
