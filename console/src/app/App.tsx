@@ -1,12 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { Component, lazy, Suspense, type ReactNode } from 'react';
 import { Route, Routes, useLocation } from 'react-router';
-import { ApiError, client, unwrap, useCsrf as setCsrf } from '../shared/data/api';
+import { ApiError, client, unwrap, useCsrf as setCsrf, type Schemas } from '../shared/data/api';
 import { Loading, Problem } from '../shared/ui/parts';
-import { SignInPage } from '../features/signin/Page';
 import { Shell } from './Shell';
 import { t } from './texts';
 
+const SignInPage = lazy(() => import('../features/signin/Page'));
 const StandingPage = lazy(() => import('../features/standing/Page'));
 const WaitingPage = lazy(() => import('../features/standing/WaitingPage'));
 const PromotionsPage = lazy(() => import('../features/promotions/ListPage'));
@@ -39,6 +39,14 @@ class Guard extends Component<{ children: ReactNode }, { error: unknown }> {
   }
 }
 
+function SignIn({ change }: { change?: Schemas['Me'] }) {
+  return (
+    <Suspense fallback={<Loading what={t.app.thePage} />}>
+      <SignInPage change={change} />
+    </Suspense>
+  );
+}
+
 export function App() {
   const location = useLocation();
   const me = useQuery({
@@ -48,9 +56,9 @@ export function App() {
     refetchInterval: 60_000,
   });
   if (me.isPending) return <Loading what={t.app.theConsole} />;
-  if (me.error instanceof ApiError && me.error.status === 401) return <SignInPage />;
+  if (me.error instanceof ApiError && me.error.status === 401) return <SignIn />;
   if (me.error && !me.data) return <Problem error={me.error} />;
-  if (!me.data || me.data.mustChangePassword) return <SignInPage change={me.data ?? undefined} />;
+  if (!me.data || me.data.mustChangePassword) return <SignIn change={me.data ?? undefined} />;
   setCsrf(me.data.csrf ?? '');
   return (
     <Shell me={me.data}>

@@ -1,20 +1,12 @@
-import {
-  Box,
-  Button,
-  Dialog,
-  DialogContent,
-  DialogTitle,
-  MenuItem,
-  TextField,
-  Typography,
-  useColorScheme,
-} from '@mui/material';
+import { Box, Button, Typography, useColorScheme } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState, type ReactNode } from 'react';
+import { lazy, Suspense, useEffect, useState, type ChangeEvent, type ReactNode } from 'react';
 import { NavLink, useNavigate } from 'react-router';
 import { client, unwrap, type Schemas } from '../shared/data/api';
 import { useEvents } from '../shared/data/events';
 import { t } from './texts';
+
+const Keys = lazy(() => import('./Keys'));
 
 const pages: [string, string, string][] = [
   ['/standing', t.shell.whereThingsStand, 's'],
@@ -180,46 +172,47 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
       <Box component="main" id="main" sx={{ p: 2, minWidth: 0, gridColumn: { xs: '1', md: '2' } }}>
         {children}
       </Box>
-      <Dialog open={help} onClose={() => setHelp(false)} aria-labelledby="keys">
-        <DialogTitle id="keys">{t.shell.keys}</DialogTitle>
-        <DialogContent>
-          <Box component="dl" sx={{ display: 'grid', gridTemplateColumns: '80px 1fr', gap: 1, m: 0 }}>
-            {pages.map(([, name, key]) => [
-              <dt key={key}>g {key}</dt>,
-              <dd key={name} style={{ margin: 0 }}>
-                {name}
-              </dd>,
-            ])}
-            <dt>j k</dt>
-            <dd style={{ margin: 0 }}>{t.shell.nextAndPreviousInA}</dd>
-            <dt>/</dt>
-            <dd style={{ margin: 0 }}>{t.shell.find}</dd>
-          </Box>
-          <Typography variant="caption">{t.shell.noKeyApprovesStartsAborts}</Typography>
-        </DialogContent>
-      </Dialog>
+      {help && (
+        <Suspense>
+          <Keys pages={pages} onClose={() => setHelp(false)} />
+        </Suspense>
+      )}
     </Box>
   );
 }
 
+/** A plain choice: the first view of the console needs no menu of its own for it. */
 function Scheme() {
   const { mode, setMode } = useColorScheme();
   return (
-    <TextField
-      select
-      fullWidth
-      size="small"
-      label={t.shell.look}
-      value={mode ?? 'system'}
-      onChange={(e) => {
-        const next = e.target.value as 'system' | 'light' | 'dark';
-        localStorage.setItem('plenzo-scheme', next);
-        setMode(next);
-      }}
-    >
-      <MenuItem value="system">{t.shell.asTheSystem}</MenuItem>
-      <MenuItem value="light">{t.shell.light}</MenuItem>
-      <MenuItem value="dark">{t.shell.dark}</MenuItem>
-    </TextField>
+    <Box component="label" sx={{ display: 'block', fontSize: 12, color: 'text.secondary' }}>
+      {t.shell.look}
+      <Box
+        component="select"
+        value={mode ?? 'system'}
+        onChange={(e: ChangeEvent<HTMLSelectElement>) => {
+          const next = e.target.value as 'system' | 'light' | 'dark';
+          localStorage.setItem('plenzo-scheme', next);
+          setMode(next);
+        }}
+        sx={{
+          display: 'block',
+          width: '100%',
+          height: 40,
+          mt: 0.5,
+          px: 1,
+          font: 'inherit',
+          fontSize: 14,
+          color: 'text.primary',
+          bgcolor: 'background.paper',
+          border: '1px solid var(--mui-palette-divider)',
+          borderRadius: 1,
+        }}
+      >
+        <option value="system">{t.shell.asTheSystem}</option>
+        <option value="light">{t.shell.light}</option>
+        <option value="dark">{t.shell.dark}</option>
+      </Box>
+    </Box>
   );
 }

@@ -3,7 +3,8 @@ import { useInfiniteQuery, useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { client, unwrap } from '../../shared/data/api';
-import { Act, Choice, Empty, Go, Loading, More, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
+import { Choice } from '../../shared/ui/Choice';
+import { Act, Empty, Go, Loading, More, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
 import { t } from './texts';
 import { applications, itemsOf, pages, versions } from '../../shared/data/lists';
 

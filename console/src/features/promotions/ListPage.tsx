@@ -3,9 +3,9 @@ import { useInfiniteQuery, useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { client, unwrap } from '../../shared/data/api';
+import { Choice } from '../../shared/ui/Choice';
 import {
   Act,
-  Choice,
   Empty,
   Fingerprint,
   Go,

@@ -2,7 +2,7 @@
 import { screen, waitFor } from '@testing-library/react';
 import { expect, test } from 'vitest';
 import { Refused, show } from '../../shared/testing/page';
-import { SignInPage } from './Page';
+import SignInPage from './Page';
 
 test('a refused sign-in says why and keeps the name', async () => {
   const { person } = show(<SignInPage />, {

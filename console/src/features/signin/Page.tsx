@@ -6,7 +6,7 @@ import { Problem } from '../../shared/ui/parts';
 import { t } from './texts';
 
 /** Sign-in, and the change of a first password. The address stays, so that the person lands where they were going. */
-export function SignInPage({ change }: { change?: Schemas['Me'] }) {
+export default function SignInPage({ change }: { change?: Schemas['Me'] }) {
   const queries = useQueryClient();
   const [login, setLogin] = useState('');
   const [password, setPassword] = useState('');

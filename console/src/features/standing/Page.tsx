@@ -1,7 +1,7 @@
-import { Box, Button, TextField, Typography } from '@mui/material';
+import { Box, Button, Typography } from '@mui/material';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useWindowVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Schemas } from '../../shared/data/api';
 import { plural } from '../../shared/time';
@@ -10,6 +10,9 @@ import { Empty, Go, Loading, PageTitle, Problem, State, Time } from '../../share
 import { standing } from './api';
 import { t } from './texts';
 import { cellsOf, linkOf, notGood } from './model';
+
+/** Asked for only where there is much to find. */
+const Find = lazy(() => import('./Find'));
 
 /** A line before it was measured: two lines of text. */
 const LINE = 64;
@@ -49,7 +52,11 @@ export default function StandingPage() {
           </>
         }
       >
-        {last.applications > FEW && <Find value={wanted.find} onChange={(find) => want({ find })} />}
+        {last.applications > FEW && (
+          <Suspense>
+            <Find value={wanted.find} onChange={(find) => want({ find })} />
+          </Suspense>
+        )}
       </PageTitle>
       <Heads data={last} />
       {asked && (
@@ -110,26 +117,6 @@ export default function StandingPage() {
 const FEW = 8;
 
 const columns = (stages: number) => `220px repeat(${stages}, minmax(0, 1fr))`;
-
-/** Finds as one types, a moment after the last key. */
-function Find({ value, onChange }: { value: string; onChange: (find: string) => void }) {
-  const [typed, setTyped] = useState(value);
-  useEffect(() => {
-    if (typed === value) return;
-    const later = setTimeout(() => onChange(typed), 300);
-    return () => clearTimeout(later);
-  });
-  return (
-    <TextField
-      size="small"
-      label={t.page.find}
-      value={typed}
-      onChange={(e) => setTyped(e.target.value)}
-      sx={{ width: 220 }}
-      slotProps={{ htmlInput: { 'data-find': true } }}
-    />
-  );
-}
 
 function Lines({
   lines,

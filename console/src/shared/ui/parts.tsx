@@ -1,4 +1,4 @@
-import { Alert, Box, Button, MenuItem, TextField, Typography } from '@mui/material';
+import { Alert, Box, Button, Typography } from '@mui/material';
 import { useEffect, useId, useRef, type ReactNode } from 'react';
 import { Link as RouterLink } from 'react-router';
 import { ApiError } from '../data/api';
@@ -370,32 +370,5 @@ export function NoReturn() {
     <Box sx={{ bgcolor: 'text.primary', color: 'background.paper', px: 1.5, py: 0.5, fontSize: 12, fontWeight: 650 }}>
       {t.parts.noReturnLineOnceThe}
     </Box>
-  );
-}
-
-/** One of a few, by value and as it is shown. */
-export function Choice(with_: {
-  label: string;
-  value: string;
-  onChange: (value: string) => void;
-  of: [value: string, shown: string][];
-  off?: boolean;
-}) {
-  return (
-    <TextField
-      select
-      size="small"
-      label={with_.label}
-      value={with_.value}
-      onChange={(e) => with_.onChange(e.target.value)}
-      disabled={with_.off}
-      sx={{ minWidth: 170 }}
-    >
-      {with_.of.map(([value, shown]) => (
-        <MenuItem key={value} value={value}>
-          {shown}
-        </MenuItem>
-      ))}
-    </TextField>
   );
 }

@@ -20,6 +20,7 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicLong;
+import java.util.concurrent.locks.LockSupport;
 import java.util.stream.Stream;
 import plenzo.store.H2Keeper;
 
@@ -33,6 +34,9 @@ import plenzo.store.H2Keeper;
 public final class ManyReaders {
   private static final int CLIENTS = 50;
   private static final int GUESTS = 5;
+  /** How often each asks: what 50 of them ask together is more than is wanted. */
+  private static final Duration EACH = Duration.ofMillis(85);
+
   private static final Duration WARM = Duration.ofSeconds(25);
   private static final Duration MEASURED = Duration.ofSeconds(30);
 
@@ -248,7 +252,10 @@ public final class ManyReaders {
           new Thread(
               () -> {
                 try (Caller caller = new Caller(port, secret)) {
+                  long next = System.nanoTime() + random.nextInt((int) EACH.toNanos());
                   while (System.nanoTime() < end) {
+                    LockSupport.parkNanos(next - System.nanoTime());
+                    next += EACH.toNanos();
                     Question q = pick(random.nextInt(100), secret);
                     long began = System.nanoTime();
                     caller.ask(q.path());

@@ -158,15 +158,20 @@ class KillTest {
         ROOT.resolve("golden-new"), "golden_new", "back", "COMMIT", 1, Relay.When.LATE, fresh, old);
   }
 
+  /**
+   * An hour's walk: it says how far it came, and {@code -Dkill.from=N} goes on there, {@code
+   * -Dkill.step=N} takes every n-th message.
+   */
   @Tag("nightly")
   @Test
   void survivesAKillAtEveryMessageOfARun() throws Exception {
-    for (int n = 1; ; n++) {
-      if (!kill(golden, "golden", "run", "", n, Relay.When.AFTER, old, fresh)) {
-        System.out.println("Killed at each of " + (n - 1) + " messages");
-        return;
-      }
+    int step = Integer.getInteger("kill.step", 1);
+    int n = Integer.getInteger("kill.from", 1);
+    while (kill(golden, "golden", "run", "", n, Relay.When.AFTER, old, fresh)) {
+      System.out.println("Killed at message " + n);
+      n += step;
     }
+    System.out.println("A run has fewer than " + n + " messages");
   }
 
   /**

@@ -46,6 +46,7 @@ public final class H2Keeper implements Keeper {
   public static final long ROOM = 32L << 20;
 
   private final Stamps stamps = new Stamps();
+  private final Tidying tidying;
   private final Memo<List<Person>> everybody = new Memo<>();
   private final Ballast ballast;
   private final String service;
@@ -64,6 +65,7 @@ public final class H2Keeper implements Keeper {
             + ";WRITE_DELAY=0;CACHE_SIZE=16384;DB_CLOSE_ON_EXIT=FALSE;LOCK_TIMEOUT=10000;QUERY_CACHE_SIZE=100";
     // H2's own pool rolls back whatever it is given back, and in 2.4.240 each rollback writes
     pool = new PooledDataSource("org.h2.Driver", url, "plenzo", "");
+    tidying = new Tidying(pool);
     pool.setPoolMaximumActiveConnections(CONNECTIONS);
     pool.setPoolMaximumIdleConnections(CONNECTIONS);
     pool.setPoolMaximumCheckoutTime((int) Duration.ofDays(1).toMillis());
@@ -148,6 +150,7 @@ public final class H2Keeper implements Keeper {
       T result = work.apply(session, touched);
       session.commit(true);
       stamps.move(touched);
+      tidying.written();
       try (Statement s = session.getConnection().createStatement()) {
         s.execute("CHECKPOINT SYNC");
       } catch (SQLException e) {
@@ -175,6 +178,16 @@ public final class H2Keeper implements Keeper {
   }
 
   @Override
+  public long stamp() {
+    return stamps.ofAll();
+  }
+
+  @Override
+  public long stampOfKeys() {
+    return stamps.ofKeys();
+  }
+
+  @Override
   public long stampOfSetUp() {
     return stamps.ofSetUp();
   }
@@ -182,6 +195,11 @@ public final class H2Keeper implements Keeper {
   @Override
   public long stampOfPeople() {
     return stamps.ofPeople();
+  }
+
+  @Override
+  public boolean tidy() {
+    return tidying.tidy();
   }
 
   @Override
@@ -198,7 +216,7 @@ public final class H2Keeper implements Keeper {
   public void close() {
     try (Connection c = pool.getConnection();
         Statement s = c.createStatement()) {
-      s.execute("SHUTDOWN COMPACT");
+      s.execute("SHUTDOWN");
     } catch (SQLException e) {
       throw new IllegalStateException("The records could not be closed", e);
     } finally {

@@ -270,6 +270,7 @@ final class MyBatisKept implements Kept {
   @Override
   public HistoryEntry note(HistoryEntry.Event event, Instant at) {
     EventMapper events = events();
+    touched.note();
     EventMapper.HeadRow head = events.head();
     HistoryEntry e = HistoryEntry.after(head.sequence() + 1, head.hash(), at, event);
     events.insertHistory(

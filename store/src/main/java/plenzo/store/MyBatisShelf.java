@@ -22,7 +22,11 @@ class MyBatisShelf<T> implements Shelf<T> {
   static final JsonMapper JSON =
       JsonMapper.builder().enable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES).build();
 
-  /** Which parts of a record are columns. */
+  /**
+   * Which parts of a record are columns.
+   *
+   * @param revised whether the record itself holds its revision; what never changes has none
+   */
   record Description<T>(
       Class<T> type,
       Function<T, String> id,
@@ -31,33 +35,30 @@ class MyBatisShelf<T> implements Shelf<T> {
       Function<T, @Nullable String> application,
       Function<T, @Nullable String> stage,
       Function<T, @Nullable String> site,
-      List<UnaryOperator<ObjectNode>> steps) {
+      List<UnaryOperator<ObjectNode>> steps,
+      boolean revised) {
     static <T> Description<T> of(Class<T> type, Function<T, String> id, ToIntFunction<T> revision) {
+      boolean revised =
+          Arrays.stream(type.getRecordComponents()).anyMatch(c -> c.getName().equals("revision"));
       return new Description<>(
-          type, id, revision, x -> null, x -> null, x -> null, x -> null, List.of());
+          type, id, revision, x -> null, x -> null, x -> null, x -> null, List.of(), revised);
     }
 
     Description<T> state(Function<T, @Nullable String> state) {
-      return new Description<>(type, id, revision, state, application, stage, site, steps);
+      return new Description<>(type, id, revision, state, application, stage, site, steps, revised);
     }
 
     Description<T> application(Function<T, @Nullable String> application) {
-      return new Description<>(type, id, revision, state, application, stage, site, steps);
+      return new Description<>(type, id, revision, state, application, stage, site, steps, revised);
     }
 
     Description<T> at(Function<T, @Nullable String> stage, Function<T, @Nullable String> site) {
-      return new Description<>(type, id, revision, state, application, stage, site, steps);
+      return new Description<>(type, id, revision, state, application, stage, site, steps, revised);
     }
 
     /** How records of earlier formats become present ones; see {@link Upgrades}. */
     Description<T> upgraded(List<UnaryOperator<ObjectNode>> by) {
-      return new Description<>(type, id, revision, state, application, stage, site, by);
-    }
-
-    /** Whether the record itself holds its revision; what never changes has none. */
-    boolean revised() {
-      return Arrays.stream(type.getRecordComponents())
-          .anyMatch(c -> c.getName().equals("revision"));
+      return new Description<>(type, id, revision, state, application, stage, site, by, revised);
     }
 
     int format() {

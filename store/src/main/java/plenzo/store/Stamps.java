@@ -9,6 +9,8 @@ final class Stamps {
   private final AtomicLong clock = new AtomicLong();
   private final Map<String, Long> applications = new ConcurrentHashMap<>();
   private volatile long setUp;
+  private final AtomicLong keysClock = new AtomicLong();
+  private volatile long keys;
   private volatile long people;
 
   /** Called when the transaction is committed, before anybody learns of it. */
@@ -17,6 +19,12 @@ final class Stamps {
     if (touched.setUp()) {
       setUp = clock.incrementAndGet();
     }
+    if (touched.keys()) {
+      keys = keysClock.incrementAndGet();
+    }
+    if (touched.noted()) {
+      clock.incrementAndGet();
+    }
     if (touched.people()) {
       people = clock.incrementAndGet();
     }
@@ -24,6 +32,14 @@ final class Stamps {
 
   long of(String application) {
     return Math.max(setUp, applications.getOrDefault(application, 0L));
+  }
+
+  long ofAll() {
+    return clock.get();
+  }
+
+  long ofKeys() {
+    return keys;
   }
 
   long ofSetUp() {

@@ -5,7 +5,7 @@ import java.util.Locale;
 /** The tables of records, which all have one shape. */
 enum Table {
   PERSON(Of.PEOPLE),
-  ACCESS_KEY(Of.NOBODY),
+  ACCESS_KEY(Of.KEYS),
   STAGE(Of.SET_UP),
   CONNECTION(Of.PEOPLE),
   SECRET(Of.NOBODY),
@@ -32,6 +32,8 @@ enum Table {
     SET_UP,
     /** People with their rights, and connections with their tests. */
     PEOPLE,
+    /** Sessions and tokens. */
+    KEYS,
     /** Nothing that is worked out is kept from these. */
     NOBODY
   }

@@ -8,6 +8,7 @@ import org.jspecify.annotations.Nullable;
 /** Whose records one transaction wrote. Not for threads. */
 final class Touched {
   private final Set<String> applications = new HashSet<>();
+  private boolean noted;
   private final Set<Table.Of> house = EnumSet.noneOf(Table.Of.class);
 
   /**
@@ -27,6 +28,19 @@ final class Touched {
 
   boolean setUp() {
     return house.contains(Table.Of.SET_UP);
+  }
+
+  boolean keys() {
+    return house.contains(Table.Of.KEYS);
+  }
+
+  /** An event was added to the history. */
+  void note() {
+    noted = true;
+  }
+
+  boolean noted() {
+    return noted;
   }
 
   boolean people() {

@@ -42,11 +42,25 @@ public interface Keeper extends AutoCloseable {
    */
   long stamp(String application);
 
+  /** The same of everything that pages show, the history too. */
+  long stamp();
+
+  /** The same of sessions and tokens alone. */
+  long stampOfKeys();
+
   /** The same of stages, paths and what is said of applications. */
   long stampOfSetUp();
 
   /** The same of people with their rights, and of connections with their tests. */
   long stampOfPeople();
+
+  /**
+   * Gives back disk that past records took: for a blink at a time, when nothing is written, or when
+   * most of the file is past.
+   *
+   * @return whether there was something to do
+   */
+  boolean tidy();
 
   /** Everybody, as now; read once for as long as nobody is changed. */
   List<Person> everybody();

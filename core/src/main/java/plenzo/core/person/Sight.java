@@ -68,6 +68,24 @@ public record Sight(List<Place> places) {
     return new Sight(out);
   }
 
+  /**
+   * Whether the right is held there.
+   *
+   * @param stage a stage, or {@link Person#ANY}
+   * @param application an application, or {@link Person#ANY}
+   */
+  public boolean covers(String stage, String application) {
+    for (Place p : places) {
+      if ((p.stage() == null || stage.equals(Person.ANY) || stage.equals(p.stage()))
+          && (p.application() == null
+              || application.equals(Person.ANY)
+              || application.equals(p.application()))) {
+        return true;
+      }
+    }
+    return false;
+  }
+
   public boolean everywhere() {
     return places.equals(EVERYWHERE.places());
   }

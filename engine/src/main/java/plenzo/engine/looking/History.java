@@ -1,5 +1,6 @@
 package plenzo.engine.looking;
 
+import plenzo.core.keeping.Memos;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -28,6 +29,7 @@ public final class History {
   private final Tools tools;
   private final Keys keys;
   private final Anchors anchors;
+  private final Memos<List<Object>, Slice<HistoryEntry>> lists = new Memos<>(50);
 
   public History(Tools tools, Targets targets, Keys keys) {
     this.tools = tools;
@@ -40,7 +42,10 @@ public final class History {
     Kept.HistorySight who =
         new Kept.HistorySight(
             Sight.of(by, Right.LOOK), by.login(), by.may(Right.AUDIT, Person.EVERY, Person.EVERY));
-    return tools.keeper().read(kept -> kept.history(filter, who));
+    return lists.get(
+        List.of(filter, who),
+        tools.keeper().stamp(),
+        () -> tools.keeper().read(kept -> kept.history(filter, who)));
   }
 
   /** The head of now, signed by the service's key, to be kept elsewhere. */

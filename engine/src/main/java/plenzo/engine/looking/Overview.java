@@ -1,5 +1,11 @@
 package plenzo.engine.looking;
 
+import java.util.Comparator;
+import java.util.LinkedHashMap;
+import java.util.Locale;
+import plenzo.core.person.Person;
+import plenzo.core.person.Sight;
+import java.util.TreeMap;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -34,6 +40,7 @@ final class Overview {
   private final Promotions promotions;
 
   private final Memo<List<Application>> applications = new Memo<>();
+  private final Memo<Rows> everything = new Memo<>();
   private final Map<String, Memo<App>> apps = new ConcurrentHashMap<>();
   private final Map<String, Memo<List<Open>>> open = new ConcurrentHashMap<>();
 
@@ -77,11 +84,114 @@ final class Overview {
       int behind) {}
 
   /**
+   * An application as somebody sees it.
+   *
+   * @param places those of its sites that they see
+   * @param worst rank of its worst site, 0 for the worst in production
+   */
+  record Row(App app, List<Place> places, int worst) {
+    /** Rank of a row without a site: behind all others. */
+    private static final int NOTHING = 100;
+
+    static Row of(App app, List<Place> places) {
+      int worst = NOTHING;
+      for (Place p : places) {
+        worst = Math.min(worst, (p.production() ? 0 : 10) + p.condition().ordinal());
+      }
+      return new Row(app, places, worst);
+    }
+
+    String key() {
+      return String.format(Locale.ROOT, "%03d.%s", worst, app.application().key());
+    }
+  }
+
+  /**
+   * Rows, the worst first, and what is true of all of them.
+   *
+   * @param conditions how many sites of each stage are in each condition
+   * @param open cases that are not over, of those applications
+   * @param busy rows with a case that is not over, or a failure that nobody closed
+   * @param unjudged sites whose version nobody has judged yet
+   */
+  record Rows(
+      List<Row> rows,
+      Map<String, Map<Condition, Integer>> conditions,
+      List<Open> open,
+      List<Row> busy,
+      List<Unjudged> unjudged,
+      int goodInProduction,
+      int inProduction) {}
+
+  /** A version that a run brought and nobody has judged. */
+  record Unjudged(String application, Place place) {}
+
+  /**
    * A case that is not over.
    *
    * @param gates what is still open of one whose plan stands; null for others
    */
   record Open(Promotion promotion, @Nullable GateReport gates) {}
+
+  /** Everything, as who may look everywhere sees it; linear in the applications. */
+  Rows everything() {
+    return everything.get(
+        tools.keeper().stamp(),
+        () -> rows(applications().stream().map(a -> Row.of(app(a), app(a).places())).toList()));
+  }
+
+  /** What can be seen from there. */
+  Rows seen(Sight sight) {
+    if (sight.everywhere()) {
+      return everything();
+    }
+    List<Row> out = new ArrayList<>();
+    for (Row row : everything().rows()) {
+      String key = row.app().application().key();
+      if (sight.covers(Person.ANY, key)) {
+        out.add(
+            Row.of(
+                row.app(),
+                row.places().stream().filter(p -> sight.covers(p.site().stage(), key)).toList()));
+      }
+    }
+    return rows(out);
+  }
+
+  private Rows rows(List<Row> all) {
+    List<Row> sorted =
+        all.stream()
+            .sorted(
+                Comparator.comparingInt(Row::worst)
+                    .thenComparing(r -> r.app().application().key()))
+            .toList();
+    Map<String, Map<Condition, Integer>> conditions = new LinkedHashMap<>();
+    List<Open> cases = new ArrayList<>();
+    List<Unjudged> unjudged = new ArrayList<>();
+    List<Row> busy = new ArrayList<>();
+    int good = 0;
+    int inProduction = 0;
+    for (Row row : sorted) {
+      Application a = row.app().application();
+      cases.addAll(open(a));
+      if (!open(a).isEmpty() || row.places().stream().anyMatch(p -> p.failed() != null)) {
+        busy.add(row);
+      }
+      for (Place p : row.places()) {
+        conditions
+            .computeIfAbsent(p.site().stage(), k -> new TreeMap<>())
+            .merge(p.condition(), 1, Integer::sum);
+        if (p.production() && p.condition() != Condition.NEVER_HERE) {
+          inProduction++;
+          good += p.condition() == Condition.GOOD || p.condition() == Condition.ROLLED_BACK ? 1 : 0;
+        }
+        if (p.version() != null && p.broughtBy() != 0 && !p.judged()) {
+          unjudged.add(new Unjudged(a.key(), p));
+        }
+      }
+    }
+    return new Rows(sorted, conditions, cases, busy, unjudged, good, inProduction);
+  }
 
   List<Application> applications() {
     return applications.get(

@@ -74,8 +74,6 @@ public final class Standing {
   /**
    * One application: its newest version, what its source has that is in no version, and a cell for
    * each site of its path.
-   *
-   * @param worst rank of its worst site, 0 for the worst in production
    */
   public record Line(
       Application application,
@@ -83,22 +81,7 @@ public final class Standing {
       String source,
       SourceRecord seen,
       String warning,
-      List<Cell> cells,
-      int worst) {
-    private static int rank(List<Cell> cells) {
-      return cells.stream()
-          .mapToInt(c -> (c.production() ? 0 : 10) + c.condition().ordinal())
-          .min()
-          .orElse(NOTHING);
-    }
-
-    private String key() {
-      return String.format(Locale.ROOT, "%03d.%s", worst, application.key());
-    }
-  }
-
-  /** Rank of a line without a site: behind all others. */
-  private static final int NOTHING = 100;
+      List<Cell> cells) {}
 
   /**
    * Which lines.
@@ -113,20 +96,20 @@ public final class Standing {
       @Nullable Condition condition,
       @Nullable String after,
       int limit) {
-    private boolean takes(Line line) {
+    private boolean takes(Overview.Row row) {
       String text = find.toLowerCase(Locale.ROOT);
-      Application a = line.application();
+      Application a = row.app().application();
       boolean found =
           text.isEmpty()
               || List.of(a.key(), a.name(), a.owner()).stream()
                   .anyMatch(x -> x.toLowerCase(Locale.ROOT).contains(text));
       return found
           && (condition == null
-              || line.cells().stream()
+              || row.places().stream()
                   .anyMatch(
-                      c ->
-                          c.condition() == condition
-                              && (stage == null || c.site().stage().equals(stage))));
+                      p ->
+                          p.condition() == condition
+                              && (stage == null || p.site().stage().equals(stage))));
     }
   }
 
@@ -155,75 +138,62 @@ public final class Standing {
 
   /** One page. */
   public Page page(Person by, Asked asked) {
-    List<Line> all = lines(by);
-    Map<String, Map<Condition, Integer>> conditions = new LinkedHashMap<>();
-    List<Going> going = new ArrayList<>();
-    int good = 0;
-    int inProduction = 0;
-    for (Line line : all) {
-      for (Cell c : line.cells()) {
-        conditions
-            .computeIfAbsent(c.site().stage(), k -> new TreeMap<>())
-            .merge(c.condition(), 1, Integer::sum);
-        if (c.production() && c.condition() != Condition.NEVER_HERE) {
-          inProduction++;
-          good += c.condition() == Condition.GOOD || c.condition() == Condition.ROLLED_BACK ? 1 : 0;
-        }
-        if (c.production() && c.activity() != null && c.activity() != Activity.FROZEN) {
-          going.add(new Going(line.application().key(), c));
-        }
-      }
-    }
-    List<Line> found = all.stream().filter(asked::takes).toList();
+    Overview.Rows seen = overview.seen(Sight.of(by, Right.LOOK));
+    List<Overview.Row> found =
+        asked.find().isEmpty() && asked.condition() == null
+            ? seen.rows()
+            : seen.rows().stream().filter(asked::takes).toList();
     String after = asked.after();
-    List<Line> rest =
+    List<Overview.Row> rest =
         found.stream()
-            .dropWhile(l -> after != null && l.key().compareTo(after) <= 0)
+            .dropWhile(r -> after != null && r.key().compareTo(after) <= 0)
             .limit(asked.limit() + 1L)
             .toList();
     boolean more = rest.size() > asked.limit();
-    List<Line> page = more ? rest.subList(0, asked.limit()) : rest;
+    List<Overview.Row> page = more ? rest.subList(0, asked.limit()) : rest;
     return new Page(
-        page,
+        page.stream().map(r -> line(by, r)).toList(),
         more ? page.get(page.size() - 1).key() : null,
         found.size(),
-        all.size(),
-        conditions,
-        going,
+        seen.rows().size(),
+        seen.conditions(),
+        going(by, seen),
         waiting(by).size(),
-        good,
-        inProduction);
+        seen.goodInProduction(),
+        seen.inProduction());
+  }
+
+  private List<Going> going(Person by, Overview.Rows seen) {
+    List<Going> out = new ArrayList<>();
+    for (Overview.Row row : seen.busy()) {
+      Application a = row.app().application();
+      for (Overview.Place p : row.places()) {
+        if (p.production()) {
+          Cell cell = cell(by, p, overview.open(a));
+          if (cell.activity() != null && cell.activity() != Activity.FROZEN) {
+            out.add(new Going(a.key(), cell));
+          }
+        }
+      }
+    }
+    return out;
   }
 
   /** Every line that the person may see, the worst first. */
   public List<Line> lines(Person by) {
-    List<Line> out = new ArrayList<>();
-    for (Application a : overview.applications()) {
-      if (by.may(Right.LOOK, Person.ANY, a.key())) {
-        out.add(line(by, a));
-      }
-    }
-    out.sort(Comparator.comparing(Line::worst).thenComparing(l -> l.application().key()));
-    return out;
+    return overview.seen(Sight.of(by, Right.LOOK)).rows().stream().map(r -> line(by, r)).toList();
   }
 
-  private Line line(Person by, Application a) {
-    Overview.App app = overview.app(a);
-    List<Overview.Open> open = overview.open(a);
-    List<Cell> cells = new ArrayList<>();
-    for (Overview.Place place : app.places()) {
-      if (by.may(Right.LOOK, place.site().stage(), a.key())) {
-        cells.add(cell(by, place, open));
-      }
-    }
+  private Line line(Person by, Overview.Row row) {
+    Overview.App app = row.app();
+    List<Overview.Open> open = overview.open(app.application());
     return new Line(
         app.application(),
         app.highest(),
         app.source(),
         app.seen(),
         sources.warning(app.application(), app.seen(), app.newest()),
-        cells,
-        Line.rank(cells));
+        row.places().stream().map(p -> cell(by, p, open)).toList());
   }
 
   private Cell cell(Person by, Overview.Place place, List<Overview.Open> open) {
@@ -294,10 +264,8 @@ public final class Standing {
   }
 
   /** What is still open of a case whose plan stands; empty when it stands no more. */
-  public Optional<GateReport> gates(String application, long promotion) {
-    return overview.applications().stream()
-        .filter(a -> a.key().equals(application))
-        .flatMap(a -> overview.open(a).stream())
+  public Optional<GateReport> gates(long promotion) {
+    return overview.everything().open().stream()
         .filter(o -> o.promotion().number() == promotion && o.gates() != null)
         .map(Overview.Open::gates)
         .findFirst();
@@ -305,16 +273,11 @@ public final class Standing {
 
   /** Everything that waits for the person, the longest first. */
   public List<Waiting> waiting(Person by) {
+    Overview.Rows seen = overview.seen(Sight.of(by, Right.LOOK));
     List<Waiting> out = new ArrayList<>();
     Set<String> releases = new HashSet<>();
-    for (Application a : overview.applications()) {
-      if (by.may(Right.LOOK, Person.ANY, a.key())) {
-        for (Overview.Open o : overview.open(a)) {
-          decisions(by, o, releases, out);
-        }
-        overview.app(a).places().forEach(place -> verdicts(by, a, place, out));
-      }
-    }
+    seen.open().forEach(o -> decisions(by, o, releases, out));
+    seen.unjudged().forEach(u -> verdict(by, u, out));
     out.sort(
         Comparator.comparing(Waiting::since)
             .thenComparing(Waiting::link)
@@ -347,20 +310,19 @@ public final class Standing {
             p.preparedAt()));
   }
 
-  private static void verdicts(Person by, Application a, Overview.Place place, List<Waiting> out) {
+  private static void verdict(Person by, Overview.Unjudged u, List<Waiting> out) {
+    Overview.Place place = u.place();
     SemVer present = place.version();
     Instant since = place.since();
     if (present != null
         && since != null
-        && place.broughtBy() != 0
-        && !place.judged()
-        && by.may(Right.JUDGE, place.site().stage(), a.key())) {
+        && by.may(Right.JUDGE, place.site().stage(), u.application())) {
       out.add(
           new Waiting(
               "judge",
               "R-" + place.broughtBy(),
               place.site(),
-              a.key(),
+              u.application(),
               present,
               "Good or bad is not said yet",
               since));

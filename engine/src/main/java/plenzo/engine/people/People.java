@@ -1,5 +1,6 @@
 package plenzo.engine.people;
 
+import plenzo.core.keeping.Memos;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.Instant;
@@ -57,6 +58,9 @@ public final class People {
 
   /** A new secret, told once, with the record that knows its hash. */
   public record Issued(String secret, AccessKey key) {}
+
+  /** Asked for with every request; a stranger's guesses push out others, which are read again. */
+  private final Memos<String, Optional<AccessKey>> keys = new Memos<>(500);
 
   private final String nobody;
 
@@ -218,19 +222,20 @@ public final class People {
    * longer sign in.
    */
   public Optional<SignedIn> whoHolds(String secret) {
-    return tools
-        .keeper()
-        .read(
-            kept ->
-                kept.accessKeys()
-                    .find(hash(secret))
-                    .filter(k -> !k.revoked() && tools.now().isBefore(k.expiresAt()))
-                    .flatMap(
-                        k ->
-                            kept.people()
-                                .find(k.login())
-                                .filter(p -> !p.disabled())
-                                .map(p -> new SignedIn(p, k))));
+    String hash = hash(secret);
+    return keys.get(
+            hash,
+            tools.keeper().stampOfKeys(),
+            () -> tools.keeper().read(kept -> kept.accessKeys().find(hash)))
+        .filter(k -> !k.revoked() && tools.now().isBefore(k.expiresAt()))
+        .flatMap(this::signedIn);
+  }
+
+  private Optional<SignedIn> signedIn(AccessKey key) {
+    return tools.keeper().everybody().stream()
+        .filter(p -> p.login().equals(key.login()) && !p.disabled())
+        .findFirst()
+        .map(p -> new SignedIn(p, key));
   }
 
   /**

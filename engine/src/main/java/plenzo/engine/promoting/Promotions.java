@@ -1,5 +1,6 @@
 package plenzo.engine.promoting;
 
+import plenzo.core.keeping.Memos;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.List;
@@ -38,6 +39,7 @@ import plenzo.engine.people.Rights;
 public final class Promotions {
   private final Tools tools;
   private final CaseWork work;
+  private final Memos<List<Object>, Slice<PromotionHead>> lists = new Memos<>(50);
 
   public Promotions(Tools tools, CaseWork work) {
     this.tools = tools;
@@ -47,7 +49,10 @@ public final class Promotions {
   /** Those that the person may see, newest first. */
   public Slice<PromotionHead> list(Person by, Kept.Filter filter) {
     Sight sight = Sight.of(by, Right.LOOK);
-    return tools.keeper().read(kept -> kept.promotions().heads(filter, sight));
+    return lists.get(
+        List.of(filter, sight),
+        tools.keeper().stamp(),
+        () -> tools.keeper().read(kept -> kept.promotions().heads(filter, sight)));
   }
 
   public Promotion get(Person by, long number) {

@@ -1,5 +1,6 @@
 package plenzo.engine.running;
 
+import plenzo.core.keeping.Memos;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -34,6 +35,15 @@ import plenzo.engine.setup.Targets;
 /** Starting, watching and aborting runs; one runs at a time per site, the others wait in line. */
 public final class Runs {
   private final Tools tools;
+
+  /** Runs whose times say what is usual. */
+  private static final int LAST = 20;
+
+  /** By application and site. */
+  private final Memos<String, Map<Long, Map<Integer, Duration>>> took = new Memos<>(200);
+
+  private final Memos<List<Object>, Slice<RunHead>> lists = new Memos<>(50);
+
   private final CaseWork work;
   private final Promotions promotions;
   private final RunBook book;
@@ -219,7 +229,10 @@ public final class Runs {
   /** Those that the person may see, newest first. */
   public Slice<RunHead> list(Person by, Kept.Filter filter) {
     Sight sight = Sight.of(by, Right.LOOK);
-    return tools.keeper().read(kept -> kept.runs().heads(filter, sight));
+    return lists.get(
+        List.of(filter, sight),
+        tools.keeper().stamp(),
+        () -> tools.keeper().read(kept -> kept.runs().heads(filter, sight)));
   }
 
   /** The same with everything that is known of them. */
@@ -345,28 +358,43 @@ public final class Runs {
    * @param except number of a run that does not count, 0 for none
    */
   public Map<Integer, Duration> usual(String application, SiteKey site, long except) {
+    Map<Long, Map<Integer, Duration>> last =
+        took.get(
+            application + "@" + site,
+            tools.keeper().stamp(application),
+            () -> took(application, site));
     Map<Integer, List<Duration>> all = new TreeMap<>();
-    tools
-        .keeper()
-        .read(kept -> kept.runs().list(Kept.Filter.at(application, site).most(20)))
-        .stream()
-        .filter(r -> r.number() != except && r.state().applied())
-        .forEach(
-            r -> {
-              for (RunStep s : r.steps()) {
-                Instant began = s.began();
-                Instant ended = s.ended();
-                if (began != null && ended != null) {
-                  all.computeIfAbsent(s.number(), n -> new ArrayList<>())
-                      .add(Duration.between(began, ended));
-                }
-              }
-            });
+    last.forEach(
+        (run, steps) -> {
+          if (run != except) {
+            steps.forEach((n, d) -> all.computeIfAbsent(n, k -> new ArrayList<>()).add(d));
+          }
+        });
     Map<Integer, Duration> out = new TreeMap<>();
     all.forEach(
-        (step, took) ->
+        (step, each) ->
             out.put(
-                step, took.stream().reduce(Duration.ZERO, Duration::plus).dividedBy(took.size())));
+                step, each.stream().reduce(Duration.ZERO, Duration::plus).dividedBy(each.size())));
+    return out;
+  }
+
+  /** How long each step of the last applied runs took, by run and step. */
+  private Map<Long, Map<Integer, Duration>> took(String application, SiteKey site) {
+    Map<Long, Map<Integer, Duration>> out = new TreeMap<>();
+    for (Run r :
+        tools
+            .keeper()
+            .read(kept -> kept.runs().list(Kept.Filter.at(application, site).most(LAST)))) {
+      Map<Integer, Duration> steps = new TreeMap<>();
+      for (RunStep s : r.steps()) {
+        Instant began = s.began();
+        Instant ended = s.ended();
+        if (r.state().applied() && began != null && ended != null) {
+          steps.put(s.number(), Duration.between(began, ended));
+        }
+      }
+      out.put(r.number(), steps);
+    }
     return out;
   }
 }

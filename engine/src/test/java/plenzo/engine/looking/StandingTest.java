@@ -91,7 +91,7 @@ class StandingTest extends KitTest {
     kit.engine().stages().save(kit.ines, EngineKit.with(production, List.of()));
 
     assertThat(cell().activity()).isNotNull();
-    assertThat(kit.engine().standing().gates("fares", 1).orElseThrow().words())
+    assertThat(kit.engine().standing().gates(1).orElseThrow().words())
         .contains("production/main has no target");
   }
 

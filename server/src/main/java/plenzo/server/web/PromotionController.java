@@ -122,7 +122,7 @@ class PromotionController {
         stands
             ? engine
                 .standing()
-                .gates(p.application(), p.number())
+                .gates(p.number())
                 .map(Views::gates)
                 .orElse(List.of())
             : List.of());

@@ -1,0 +1,23 @@
+import { TextField } from '@mui/material';
+import { useEffect, useState } from 'react';
+import { t } from './texts';
+
+/** Finds as one types, a moment after the last key. */
+export default function Find({ value, onChange }: { value: string; onChange: (find: string) => void }) {
+  const [typed, setTyped] = useState(value);
+  useEffect(() => {
+    if (typed === value) return;
+    const later = setTimeout(() => onChange(typed), 300);
+    return () => clearTimeout(later);
+  });
+  return (
+    <TextField
+      size="small"
+      label={t.page.find}
+      value={typed}
+      onChange={(e) => setTyped(e.target.value)}
+      sx={{ width: 220 }}
+      slotProps={{ htmlInput: { 'data-find': true } }}
+    />
+  );
+}
