@@ -1,22 +1,21 @@
 import react from '@vitejs/plugin-react';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { brotliCompressSync, gzipSync } from 'node:zlib';
 import { defineConfig } from 'vitest/config';
 
-/** Beside each text file the same compressed, once, as well as it goes: the service hands out what a browser takes. */
+/**
+ * Beside each text file the same compressed, once, as well as it goes: the service hands out what a browser takes.
+ * It reads what was written: until then other plug-ins change it.
+ */
 const compressed = {
   name: 'compressed',
   apply: 'build' as const,
-  generateBundle(
-    this: { emitFile: (file: { type: 'asset'; fileName: string; source: Uint8Array }) => string },
-    _: unknown,
-    bundle: Record<string, { fileName: string; code?: string; source?: string | Uint8Array }>,
-  ) {
-    for (const { fileName, code, source } of Object.values(bundle)) {
-      const text = code ?? source;
-      if (!text || !/\.(js|css|svg)$/.test(fileName)) continue;
-      const bytes = Buffer.from(text);
-      this.emitFile({ type: 'asset', fileName: `${fileName}.br`, source: brotliCompressSync(bytes) });
-      this.emitFile({ type: 'asset', fileName: `${fileName}.gz`, source: gzipSync(bytes, { level: 9 }) });
+  writeBundle({ dir }: { dir?: string }, bundle: Record<string, unknown>) {
+    for (const name of Object.keys(bundle).filter((file) => /\.(js|css|svg)$/.test(file))) {
+      const file = `${dir}/${name}`;
+      const bytes = readFileSync(file);
+      writeFileSync(`${file}.br`, brotliCompressSync(bytes));
+      writeFileSync(`${file}.gz`, gzipSync(bytes, { level: 9 }));
     }
   },
 };

@@ -34,6 +34,7 @@ import plenzo.store.H2Keeper;
 public final class ManyReaders {
   private static final int CLIENTS = 50;
   private static final int GUESTS = 5;
+
   /** How often each asks: what 50 of them ask together is more than is wanted. */
   private static final Duration EACH = Duration.ofMillis(85);
 

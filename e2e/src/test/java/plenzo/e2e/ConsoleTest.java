@@ -6,12 +6,21 @@ import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.ColorScheme;
+import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.StringWriter;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import java.util.zip.GZIPInputStream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -277,6 +286,59 @@ class ConsoleTest {
                 "production", "SELECT capacity FROM sailings.vessel WHERE code = 'TERN'"))
         .containsExactly("184");
     ines.context().close();
+  }
+
+  /**
+   * On a slow line the first page is there soon, and the next one comes from the browser's cache.
+   */
+  @Test
+  void theFirstViewIsSmallAndTheNextIsKept() {
+    Page page = signedIn("ines");
+    page.context().newPage();
+    visit(page, "/standing");
+    page.getByRole(AriaRole.TABLE).waitFor();
+
+    assertThat(transferred(page, "/assets/")).as("bytes of files that were there already").isZero();
+    page.context().close();
+  }
+
+  /** Bytes that came over the wire for what the page loaded, answers that were kept left out. */
+  private static long transferred(Page page, String of) {
+    return ((Number)
+            page.evaluate(
+                "of => performance.getEntriesByType('resource').filter(r => r.name.includes(of))"
+                    + ".reduce((all, r) => all + r.transferSize, 0)",
+                of))
+        .longValue();
+  }
+
+  /** What was compressed when the console was built is what lies there. */
+  @Test
+  void compressedFilesAreThePlainOnes() throws Exception {
+    HttpClient http = HttpClient.newHttpClient();
+    Matcher files =
+        Pattern.compile("assets/[A-Za-z0-9_-]+\\.js")
+            .matcher(new String(get(http, "/", "identity").body(), StandardCharsets.UTF_8));
+    int compared = 0;
+    while (files.find()) {
+      HttpResponse<byte[]> packed = get(http, "/" + files.group(), "gzip");
+      assertThat(packed.headers().firstValue("Content-Encoding")).contains("gzip");
+      assertThat(packed.headers().firstValue("Cache-Control").orElse("")).contains("immutable");
+      assertThat(new GZIPInputStream(new ByteArrayInputStream(packed.body())).readAllBytes())
+          .as(files.group())
+          .isEqualTo(get(http, "/" + files.group(), "identity").body());
+      compared++;
+    }
+    assertThat(compared).isPositive();
+  }
+
+  private HttpResponse<byte[]> get(HttpClient http, String path, String encoding)
+      throws IOException, InterruptedException {
+    return http.send(
+        HttpRequest.newBuilder(URI.create(service.address() + path))
+            .header("Accept-Encoding", encoding)
+            .build(),
+        HttpResponse.BodyHandlers.ofByteArray());
   }
 
   @Test

@@ -1,6 +1,5 @@
 package plenzo.store;
 
-import java.time.Duration;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
@@ -19,7 +18,6 @@ import java.sql.Statement;
 import java.time.Instant;
 import java.util.List;
 import java.util.Random;
-import java.util.concurrent.TimeUnit;
 import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -121,103 +119,6 @@ class KeeperTest {
         if (i % 4 == 0) {
           assertThat(applicationsIn(leftByAKill())).as("after commit " + i).isEqualTo(i);
         }
-      }
-    }
-  }
-
-  /** Commits one row after the other beside much that is past, and tidies without end. */
-  public static final class Tidier {
-    public static void main(String[] args) {
-      Keeper keeper = new H2Keeper(Path.of(args[0]), () -> "service-1", H2Keeper.ROOM);
-      int committed = keeper.read(kept -> kept.applications().all().size());
-      Random random = new Random(committed);
-      Thread tidying =
-          new Thread(
-              () -> {
-                while (true) {
-                  keeper.tidy();
-                }
-              });
-      tidying.setDaemon(true);
-      tidying.start();
-      while (true) {
-        churn(keeper, random);
-        String key = "a" + ++committed;
-        keeper.write(
-            kept -> {
-              kept.applications().insert(application(key));
-              return null;
-            });
-        System.out.println(committed);
-      }
-    }
-  }
-
-  /** Writes a megabyte of which nothing is left afterwards. */
-  private static void churn(Keeper keeper, Random random) {
-    String text =
-        random
-            .ints(250_000, 'a', 'z')
-            .collect(StringBuilder::new, StringBuilder::appendCodePoint, StringBuilder::append)
-            .toString();
-    for (int n = 0; n < 4; n++) {
-      keeper.write(
-          kept -> {
-            kept.answered().insert(new Kept.Answered("x", "", 200, text, Instant.EPOCH, 0));
-            return null;
-          });
-      keeper.write(kept -> kept.answered().remove("x"));
-    }
-  }
-
-  @Test
-  void givesBackWhatThePastTookAndKeepsWhatIsThere() throws Exception {
-    Random random = new Random(5);
-    try (Keeper keeper = open()) {
-      for (int n = 1; n <= 30; n++) {
-        churn(keeper, random);
-        String key = "a" + n;
-        keeper.write(
-            kept -> {
-              kept.applications().insert(application(key));
-              return null;
-            });
-      }
-      long before = Files.size(folder.resolve("records.mv.db"));
-      long until = System.nanoTime() + TimeUnit.SECONDS.toNanos(30);
-      while (Files.size(folder.resolve("records.mv.db")) > before / 3) {
-        keeper.tidy();
-        assertThat(System.nanoTime()).as("it ends").isLessThan(until);
-      }
-
-      assertThat(applicationsIn(leftByAKill())).isEqualTo(30);
-      assertThat(keeper.<List<Application>>read(kept -> kept.applications().all())).hasSize(30);
-    }
-  }
-
-  @Test
-  void losesNothingWhenItIsKilledWhileItTidies() throws Exception {
-    String classes =
-        System.getProperty("surefire.test.class.path", System.getProperty("java.class.path"));
-    int committed = 0;
-    for (int kill = 1; kill <= 5; kill++) {
-      Process tidier =
-          new ProcessBuilder(
-                  "java", "-Xmx256m", "-cp", classes, Tidier.class.getName(), folder.toString())
-              .redirectErrorStream(true)
-              .start();
-      try (BufferedReader said =
-          new BufferedReader(
-              new InputStreamReader(tidier.getInputStream(), StandardCharsets.UTF_8))) {
-        for (int n = 0; n < 12 + 3 * kill; n++) {
-          committed = Integer.parseInt(said.readLine());
-        }
-        tidier.destroyForcibly().waitFor();
-      }
-      try (Keeper keeper = open()) {
-        assertThat(keeper.<Integer>read(kept -> kept.applications().all().size()))
-            .as("after kill " + kill)
-            .isGreaterThanOrEqualTo(committed);
       }
     }
   }

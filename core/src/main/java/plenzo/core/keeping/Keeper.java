@@ -54,14 +54,6 @@ public interface Keeper extends AutoCloseable {
   /** The same of people with their rights, and of connections with their tests. */
   long stampOfPeople();
 
-  /**
-   * Gives back disk that past records took: for a blink at a time, when nothing is written, or when
-   * most of the file is past.
-   *
-   * @return whether there was something to do
-   */
-  boolean tidy();
-
   /** Everybody, as now; read once for as long as nobody is changed. */
   List<Person> everybody();
 

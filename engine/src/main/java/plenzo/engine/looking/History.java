@@ -1,6 +1,5 @@
 package plenzo.engine.looking;
 
-import plenzo.core.keeping.Memos;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -12,6 +11,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Memos;
 import plenzo.core.keeping.Slice;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;

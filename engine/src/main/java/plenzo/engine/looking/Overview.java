@@ -1,20 +1,20 @@
 package plenzo.engine.looking;
 
-import java.util.Comparator;
-import java.util.LinkedHashMap;
-import java.util.Locale;
-import plenzo.core.person.Person;
-import plenzo.core.person.Sight;
-import java.util.TreeMap;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
+import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.gate.GateReport;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Memo;
+import plenzo.core.person.Person;
+import plenzo.core.person.Sight;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.source.SourceRecord;
@@ -162,8 +162,7 @@ final class Overview {
     List<Row> sorted =
         all.stream()
             .sorted(
-                Comparator.comparingInt(Row::worst)
-                    .thenComparing(r -> r.app().application().key()))
+                Comparator.comparingInt(Row::worst).thenComparing(r -> r.app().application().key()))
             .toList();
     Map<String, Map<Condition, Integer>> conditions = new LinkedHashMap<>();
     List<Open> cases = new ArrayList<>();

@@ -1,6 +1,5 @@
 package plenzo.engine.people;
 
-import plenzo.core.keeping.Memos;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.Instant;
@@ -16,6 +15,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.digest.Digest;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Memos;
 import plenzo.core.keeping.Slice;
 import plenzo.core.may.May;
 import plenzo.core.person.AccessKey;

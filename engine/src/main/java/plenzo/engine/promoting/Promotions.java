@@ -1,6 +1,5 @@
 package plenzo.engine.promoting;
 
-import plenzo.core.keeping.Memos;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.List;
@@ -16,6 +15,7 @@ import plenzo.core.gate.GateReport;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.impact.Finding;
 import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Memos;
 import plenzo.core.keeping.Slice;
 import plenzo.core.may.CaseMay;
 import plenzo.core.may.May;

@@ -1,6 +1,5 @@
 package plenzo.engine.running;
 
-import plenzo.core.keeping.Memos;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -11,6 +10,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Memos;
 import plenzo.core.keeping.Slice;
 import plenzo.core.may.CaseMay;
 import plenzo.core.may.May;

@@ -120,11 +120,7 @@ class PromotionController {
         p.preparedAt(),
         p.fingerprint() == null ? null : p.fingerprint().shown(),
         stands
-            ? engine
-                .standing()
-                .gates(p.number())
-                .map(Views::gates)
-                .orElse(List.of())
+            ? engine.standing().gates(p.number()).map(Views::gates).orElse(List.of())
             : List.of());
   }
 

@@ -35,17 +35,11 @@ final class RegularLooks {
         1,
         60,
         TimeUnit.MINUTES);
-    schedule.scheduleWithFixedDelay(
-        quietly("tidying the records", this::tidy), 30, 5, TimeUnit.SECONDS);
     // an editing stage costs reading its rows, so it is looked at as rarely as rows are
     every(settings.lookAtSourcesEvery(), () -> sources(/* git= */ true));
     every(settings.lookAtRowsEvery(), () -> sources(/* git= */ false));
     every(settings.lookEvery(), () -> drift(/* rows= */ false));
     every(settings.lookAtRowsEvery(), () -> drift(/* rows= */ true));
-  }
-
-  private void tidy() {
-    engine.tools().keeper().tidy();
   }
 
   private void every(Duration time, Runnable look) {
