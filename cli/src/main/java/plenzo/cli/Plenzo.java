@@ -306,6 +306,9 @@ public final class Plenzo implements Runnable {
    * read; all of them where nothing fits, for the help and its suggestions.
    */
   private static void addCommands(CommandLine line, List<String> words) {
+    if (words.equals(List.of("--version"))) {
+      return;
+    }
     List<Class<?>> named =
         COMMANDS.stream()
             .filter(c -> words.contains(c.getAnnotation(Command.class).name()))
