@@ -1,7 +1,6 @@
 package plenzo.store;
 
 import java.util.List;
-import org.jspecify.annotations.Nullable;
 import plenzo.core.digest.Digest;
 import plenzo.core.keeping.Kept.Filter;
 import plenzo.core.keeping.Kept.PromotionShelf;
@@ -46,8 +45,7 @@ final class MyBatisPromotions extends MyBatisShelf<Promotion> implements Promoti
     ObjectNode out = JSON.createObjectNode();
     out.set(COMPONENTS, JSON.valueToTree(p.components()));
     out.set("findings", JSON.valueToTree(p.findings()));
-    JsonNode plan = JSON.valueToTree(p.plan());
-    out.set("plan", plan);
+    out.set("plan", JSON.<JsonNode>valueToTree(p.plan()));
     return JSON.writeValueAsString(out);
   }
 
@@ -55,15 +53,13 @@ final class MyBatisPromotions extends MyBatisShelf<Promotion> implements Promoti
     String id = String.valueOf(p.number());
     String matter = matter(p);
     String digest = Digest.of(matter).hex();
-    if (mapper().updateMatter(id, digest, matter) == 0 && !there(id, digest)) {
+    String known = mapper().matterDigest(id);
+    if (known == null) {
       mapper().insertMatter(id, digest, matter);
+    } else if (!known.equals(digest)) {
+      mapper().updateMatter(id, digest, matter);
     }
     mapper().headPromotion(PromotionRow.of(p));
-  }
-
-  private boolean there(String id, String digest) {
-    @Nullable String known = mapper().matterDigest(id);
-    return digest.equals(known);
   }
 
   @Override

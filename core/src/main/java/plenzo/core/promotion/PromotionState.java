@@ -46,6 +46,11 @@ public enum PromotionState {
     return Arrays.stream(values()).filter(PromotionState::open).map(PromotionState::code).toList();
   }
 
+  /** Whether a plan stands and nothing works on it. */
+  public boolean stands() {
+    return this == READY || this == AGREED;
+  }
+
   /** Codes of the states in which a plan stands and nothing works on it. */
   public static List<String> standing() {
     return List.of(READY.code(), AGREED.code());

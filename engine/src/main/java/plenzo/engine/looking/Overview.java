@@ -137,7 +137,8 @@ final class Overview {
   Rows everything() {
     return everything.get(
         tools.keeper().stamp(),
-        () -> rows(applications().stream().map(a -> Row.of(app(a), app(a).places())).toList()));
+        () ->
+            rows(applications().stream().map(this::app).map(a -> Row.of(a, a.places())).toList()));
   }
 
   /** What can be seen from there. */
@@ -172,8 +173,9 @@ final class Overview {
     int inProduction = 0;
     for (Row row : sorted) {
       Application a = row.app().application();
-      cases.addAll(open(a));
-      if (!open(a).isEmpty() || row.places().stream().anyMatch(p -> p.failed() != null)) {
+      List<Open> its = open(a);
+      cases.addAll(its);
+      if (!its.isEmpty() || row.places().stream().anyMatch(p -> p.failed() != null)) {
         busy.add(row);
       }
       for (Place p : row.places()) {
@@ -225,7 +227,7 @@ final class Overview {
                 kept ->
                     kept.promotions()
                         .list(Kept.Filter.application(a.key()).in(PromotionState.openCodes())))) {
-      boolean stands = PromotionState.standing().contains(p.state().code());
+      boolean stands = p.state().stands();
       out.add(new Open(p.lean(), stands ? promotions.gates(p) : null));
     }
     return out;

@@ -106,7 +106,6 @@ class PromotionController {
   }
 
   private PromotionLine line(PromotionHead p) {
-    boolean stands = PromotionState.standing().contains(p.state().code());
     return new PromotionLine(
         p.shown(),
         p.application(),
@@ -119,15 +118,13 @@ class PromotionController {
         p.preparedBy(),
         p.preparedAt(),
         p.fingerprint() == null ? null : p.fingerprint().shown(),
-        stands
+        p.state().stands()
             ? engine.standing().gates(p.number()).map(Views::gates).orElse(List.of())
             : List.of());
   }
 
   private List<GateView> gates(Promotion p) {
-    return p.state() == PromotionState.READY || p.state() == PromotionState.AGREED
-        ? Views.gates(engine.promotions().gates(p))
-        : List.of();
+    return p.state().stands() ? Views.gates(engine.promotions().gates(p)) : List.of();
   }
 
   private Map<String, MayView> may(Person by, Promotion p) {
