@@ -8,6 +8,10 @@ import org.jspecify.annotations.Nullable;
 public interface People {
   record SignIn(String login, String password) {}
 
+  /**
+   * @param grants all that can be done here, by rights and roles, as far as the token goes
+   * @param only what a token was narrowed to
+   */
   record Me(
       String login,
       String name,
@@ -15,20 +19,45 @@ public interface People {
       @Nullable String csrf,
       Instant until,
       List<Grant> grants,
+      @Nullable Only only,
       String version) {}
 
   record Grant(String right, String stage, String application) {}
 
   record Password(String old, String password) {}
 
-  record NewToken(String label) {}
+  /**
+   * What a token may at most, of what its person may; an empty list narrows nothing.
+   *
+   * @param rights codes
+   */
+  record Only(List<String> rights, List<String> stages, List<String> applications) {}
+
+  /**
+   * @param only null for whatever the person may
+   * @param days how long it holds; as long as can be when left out
+   */
+  record NewToken(String label, @Nullable Only only, @Nullable Integer days) {}
 
   /** The secret is told once, here. */
   record MadeToken(String id, String label, Instant expiresAt, String secret) {}
 
-  record Token(String id, String label, Instant createdAt, Instant expiresAt) {}
+  record Token(
+      String id, String label, Instant createdAt, Instant expiresAt, @Nullable Only only) {}
+
+  /** A role as somebody holds it; "*" means every one. */
+  record HeldRole(String role, String stage, String application) {}
+
+  /** A named set of rights. */
+  record RoleView(String key, String name, List<String> rights, int revision) {}
 
   /**
+   * @param revision of the role as it was looked at; refused with 412 when it moved
+   */
+  record RoleChange(String name, List<String> rights, @Nullable Integer revision) {}
+
+  /**
+   * @param grants given one by one, beside the roles
    * @param revision tells whether it was changed since it was looked at
    */
   record PersonView(
@@ -37,6 +66,7 @@ public interface People {
       boolean disabled,
       boolean mustChangePassword,
       List<Grant> grants,
+      List<HeldRole> roles,
       int revision) {}
 
   /** What is left out stays. */
@@ -47,13 +77,19 @@ public interface People {
 
   /** A browser that is signed in, or a token. */
   record AccessKeyView(
-      String id, String label, boolean token, Instant createdAt, Instant expiresAt) {}
+      String id,
+      String label,
+      boolean token,
+      Instant createdAt,
+      Instant expiresAt,
+      @Nullable Only only) {}
 
   record Invitation(
       String login, String name, String password, @Nullable Boolean mustChangePassword) {}
 
   /**
+   * @param roles left as they are when left out
    * @param revision of the person as it was looked at; refused with 412 when it moved
    */
-  record Grants(List<Grant> grants, @Nullable Integer revision) {}
+  record Grants(List<Grant> grants, @Nullable List<HeldRole> roles, @Nullable Integer revision) {}
 }

@@ -119,8 +119,7 @@ final class ManyRecords {
   }
 
   private static void person(Kept kept, String login, String secret, List<Person.Grant> grants) {
-    kept.people()
-        .insert(new Person(login, login, "", /* mustChange= */ false, false, 0, null, grants, 0));
+    kept.people().insert(Person.invited(login, login, "", false).withGrants(grants));
     kept.accessKeys()
         .insert(
             new AccessKey(
@@ -132,6 +131,7 @@ final class ManyRecords {
                 BEGAN,
                 Instant.now().plus(Duration.ofDays(30)),
                 /* revoked= */ false,
+                /* only= */ null,
                 0));
   }
 

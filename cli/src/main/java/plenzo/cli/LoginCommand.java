@@ -100,7 +100,14 @@ final class LoginCommand extends Group {
             me.csrf());
       }
       HttpResponse<String> made =
-          send(http, server, "POST", "/tokens", new NewToken("command line"), cookie, me.csrf());
+          send(
+              http,
+              server,
+              "POST",
+              "/tokens",
+              new NewToken("command line", null, null),
+              cookie,
+              me.csrf());
       send(http, server, "DELETE", "/session", null, cookie, me.csrf());
       return Api.JSON.readValue(made.body(), MadeToken.class).secret();
     } catch (java.io.IOException e) {

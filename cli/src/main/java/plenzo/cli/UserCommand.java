@@ -34,7 +34,7 @@ final class UserCommand extends Group {
                     p.disabled()
                         ? "disabled"
                         : p.mustChangePassword() ? "must change the password" : "",
-                    String.valueOf(p.grants().size())));
+                    PeopleText.has(p)));
   }
 
   @Command(
@@ -106,12 +106,13 @@ final class UserCommand extends Group {
         .list(
             "keys",
             api().list("/people/" + Api.encode(login) + "/keys", AccessKeyView.class),
-            List.of("id", "sort", "label", "since", "until"),
+            List.of("id", "sort", "label", "only", "since", "until"),
             k ->
                 List.of(
                     k.id(),
                     k.token() ? "token" : "session",
                     k.label(),
+                    PeopleText.only(k.only()),
                     out().time(k.createdAt()),
                     out().time(k.expiresAt())));
   }

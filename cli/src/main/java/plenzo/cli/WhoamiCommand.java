@@ -23,7 +23,9 @@ final class WhoamiCommand extends Group {
             "Server",
             top().address() + ", version " + me.version(),
             "Until",
-            out().time(me.until()));
+            out().time(me.until()),
+            "Narrowed to",
+            PeopleText.only(me.only()));
     out()
         .table(
             List.of("right", "stage", "application"),

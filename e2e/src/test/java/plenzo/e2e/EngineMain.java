@@ -39,16 +39,9 @@ public final class EngineMain {
 
   /** Everybody's rights in one person, and one more to approve. */
   static Person person(String login) {
-    return new Person(
-        login,
-        login,
-        "",
-        false,
-        false,
-        0,
-        null,
-        List.of(Right.values()).stream().map(r -> new Person.Grant(r, "*", "*")).toList(),
-        0);
+    return Person.invited(login, login, "", false)
+        .withGrants(
+            List.of(Right.values()).stream().map(r -> new Person.Grant(r, "*", "*")).toList());
   }
 
   static Engine open(Path folder) {

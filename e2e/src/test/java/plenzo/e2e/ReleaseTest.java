@@ -47,16 +47,10 @@ class ReleaseTest {
   private final Person mila = person("mila", Right.APPROVE, "sailings");
 
   private static Person person(String login, Right right, String application) {
-    return new Person(
-        login,
-        login,
-        "",
-        false,
-        false,
-        0,
-        null,
-        List.of(new Person.Grant(Right.LOOK, "*", "*"), new Person.Grant(right, "*", application)),
-        0);
+    return Person.invited(login, login, "", false)
+        .withGrants(
+            List.of(
+                new Person.Grant(Right.LOOK, "*", "*"), new Person.Grant(right, "*", application)));
   }
 
   @BeforeAll

@@ -14,7 +14,9 @@ import plenzo.engine.looking.Standing;
 import plenzo.engine.looking.Verdicts;
 import plenzo.engine.packaging.Keys;
 import plenzo.engine.packaging.Packages;
+import plenzo.engine.people.AccessKeys;
 import plenzo.engine.people.People;
+import plenzo.engine.people.Roles;
 import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.promoting.Promotions;
 import plenzo.engine.releasing.Releases;
@@ -41,7 +43,9 @@ import plenzo.packages.PackageDesk;
 /** All use cases, wired. One an installation; for many threads. */
 public final class Engine {
   private final Tools tools;
+  private final AccessKeys accessKeys;
   private final People people;
+  private final Roles roles;
   private final Stages stages;
   private final Connections connections;
   private final Paths paths;
@@ -89,7 +93,9 @@ public final class Engine {
     this.hosts = new Hosts(tools, targets);
     this.keys = new Keys(tools);
     this.packages = new Packages(tools, contents, desk, keys);
-    this.people = new People(tools, hasher);
+    this.accessKeys = new AccessKeys(tools);
+    this.people = new People(tools, hasher, accessKeys);
+    this.roles = new Roles(tools);
     this.stages = new Stages(tools);
     this.connections = new Connections(tools, destinations);
     this.paths = new Paths(tools);
@@ -118,8 +124,16 @@ public final class Engine {
     return tools;
   }
 
+  public AccessKeys accessKeys() {
+    return accessKeys;
+  }
+
   public People people() {
     return people;
+  }
+
+  public Roles roles() {
+    return roles;
   }
 
   public Stages stages() {

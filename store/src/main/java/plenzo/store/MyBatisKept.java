@@ -16,6 +16,7 @@ import plenzo.core.keeping.Slice;
 import plenzo.core.keeping.VersionShelf;
 import plenzo.core.person.AccessKey;
 import plenzo.core.person.Person;
+import plenzo.core.person.Role;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Release;
 import plenzo.core.run.Journal;
@@ -46,6 +47,8 @@ final class MyBatisKept implements Kept {
       Description.of(AccessKey.class, AccessKey::hash, AccessKey::revision)
           .state(AccessKey::login)
           .at(k -> k.token() ? EventMapper.TOKEN : EventMapper.SESSION, k -> null);
+  private static final Description<Role> ROLE =
+      Description.of(Role.class, Role::key, Role::revision);
   private static final Description<Stage> STAGE =
       Description.of(Stage.class, Stage::key, Stage::revision);
   private static final Description<Connection> CONNECTION =
@@ -129,6 +132,11 @@ final class MyBatisKept implements Kept {
   @Override
   public Shelf<AccessKey> accessKeys() {
     return shelf(Table.ACCESS_KEY, ACCESS_KEY);
+  }
+
+  @Override
+  public Shelf<Role> roles() {
+    return shelf(Table.ROLE, ROLE);
   }
 
   @Override

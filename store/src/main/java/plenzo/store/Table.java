@@ -6,6 +6,7 @@ import java.util.Locale;
 enum Table {
   PERSON(Of.PEOPLE),
   ACCESS_KEY(Of.KEYS),
+  ROLE(Of.NOBODY),
   STAGE(Of.SET_UP),
   CONNECTION(Of.PEOPLE),
   SECRET(Of.NOBODY),

@@ -109,7 +109,7 @@ class PartsTest {
     if (random.nextInt(4) == 0) {
       grants.add(new Person.Grant(Right.AUDIT, "*", "*"));
     }
-    return new Person("gill", "Gill", "", false, false, 0, null, grants, 0);
+    return Person.invited("gill", "Gill", "", false).withGrants(grants);
   }
 
   private static <T> List<T> all(Function<Long, Slice<T>> ask) {
@@ -200,18 +200,11 @@ class PartsTest {
 
   @Test
   void whoMaySeeNothingSeesNothing() {
-    Person nobody = new Person("x", "X", "", false, false, 0, null, List.of(), 0);
+    Person nobody = Person.invited("x", "X", "", false);
     Person out =
-        new Person(
-            "y",
-            "Y",
-            "",
-            false,
-            /* disabled= */ true,
-            0,
-            null,
-            List.of(new Person.Grant(Right.LOOK, "*", "*")),
-            0);
+        Person.invited("y", "Y", "", false)
+            .withGrants(List.of(new Person.Grant(Right.LOOK, "*", "*")))
+            .withDisabled(true);
 
     for (Person by : List.of(nobody, out)) {
       Slice<PromotionHead> found =

@@ -194,7 +194,16 @@ class SchemaTest {
 
   private static AccessKey key(String hash, boolean token) {
     return new AccessKey(
-        hash, "ines", "x", token, null, Instant.EPOCH, Instant.EPOCH, /* revoked= */ false, 0);
+        hash,
+        "ines",
+        "x",
+        token,
+        null,
+        Instant.EPOCH,
+        Instant.EPOCH,
+        /* revoked= */ false,
+        /* only= */ null,
+        0);
   }
 
   @Test

@@ -8,6 +8,7 @@ import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.person.AccessKey;
 import plenzo.core.person.Person;
+import plenzo.core.person.Role;
 import plenzo.core.person.Sight;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionHead;
@@ -33,6 +34,8 @@ public interface Kept {
   Shelf<Person> people();
 
   Shelf<AccessKey> accessKeys();
+
+  Shelf<Role> roles();
 
   Shelf<Stage> stages();
 

@@ -7,6 +7,8 @@ import org.jspecify.annotations.Nullable;
  * A signed-in browser or a token: a secret of 256 random bits of which only the hash is stored.
  *
  * @param csrf the value that a browser must send back with every change; null for tokens
+ * @param only what a token may at most; null for sessions, and for tokens that may what the person
+ *     may
  */
 public record AccessKey(
     String hash,
@@ -17,6 +19,7 @@ public record AccessKey(
     Instant createdAt,
     Instant expiresAt,
     boolean revoked,
+    @Nullable Narrowing only,
     int revision) {
   /** The first characters of the hash, by which lists name it. */
   public String brief() {
@@ -25,6 +28,6 @@ public record AccessKey(
 
   public AccessKey ended() {
     return new AccessKey(
-        hash, login, label, token, csrf, createdAt, expiresAt, /* revoked= */ true, revision);
+        hash, login, label, token, csrf, createdAt, expiresAt, /* revoked= */ true, only, revision);
   }
 }

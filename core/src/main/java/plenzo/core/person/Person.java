@@ -1,6 +1,7 @@
 package plenzo.core.person;
 
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 
@@ -9,6 +10,8 @@ import org.jspecify.annotations.Nullable;
  *
  * @param login short name, the actor in history
  * @param passwordHash bcrypt
+ * @param grants rights given one by one
+ * @param roles rights given as named sets
  */
 public record Person(
     String login,
@@ -19,6 +22,7 @@ public record Person(
     int failures,
     @Nullable Instant lockedUntil,
     List<Grant> grants,
+    List<Held> roles,
     int revision) {
   /** Asked or granted: at every stage, for every application, also for those to come. */
   public static final String EVERY = "*";
@@ -28,6 +32,22 @@ public record Person(
 
   public Person {
     grants = List.copyOf(grants);
+    roles = roles == null ? List.of() : List.copyOf(roles); // before there were roles
+  }
+
+  /** Somebody who was just invited: no rights yet, no failures. */
+  public static Person invited(String login, String name, String passwordHash, boolean mustChange) {
+    return new Person(
+        login,
+        name,
+        passwordHash,
+        mustChange,
+        /* disabled= */ false,
+        /* failures= */ 0,
+        /* lockedUntil= */ null,
+        List.of(),
+        List.of(),
+        /* revision= */ 0);
   }
 
   /** A right at a stage for an application; "*" means every one. */
@@ -38,6 +58,28 @@ public record Person(
 
     private static boolean matches(String granted, String asked) {
       return granted.equals(EVERY) || asked.equals(ANY) || granted.equals(asked);
+    }
+  }
+
+  /**
+   * A role at a stage for an application; "*" means every one.
+   *
+   * @param rights the role's, as it is now: a role that changes is written to all who hold it
+   */
+  public record Held(String role, List<Right> rights, String stage, String application) {
+    public Held {
+      rights = List.copyOf(rights);
+    }
+
+    boolean covers(Right asked, String atStage, String forApplication) {
+      return rights.contains(asked)
+          && Grant.matches(stage, atStage)
+          && Grant.matches(application, forApplication);
+    }
+
+    /** One by one. */
+    public List<Grant> grants() {
+      return rights.stream().map(r -> new Grant(r, stage, application)).toList();
     }
   }
 
@@ -53,31 +95,96 @@ public record Person(
           return true;
         }
       }
+      for (Held h : roles) {
+        if (h.covers(right, stage, application)) {
+          return true;
+        }
+      }
     }
     return false;
   }
 
+  /** Everything that was given, one by one or by a role, each once. */
+  public List<Grant> holds() {
+    if (roles.isEmpty()) {
+      return grants;
+    }
+    List<Grant> out = new ArrayList<>(grants);
+    roles.forEach(h -> out.addAll(h.grants()));
+    return out.stream().distinct().toList();
+  }
+
   public Person withFailures(int failures, @Nullable Instant lockedUntil) {
     return new Person(
-        login, name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, revision);
+        login,
+        name,
+        passwordHash,
+        mustChange,
+        disabled,
+        failures,
+        lockedUntil,
+        grants,
+        roles,
+        revision);
   }
 
   public Person withPassword(String hash, boolean mustChange) {
-    return new Person(login, name, hash, mustChange, disabled, 0, null, grants, revision);
+    return new Person(login, name, hash, mustChange, disabled, 0, null, grants, roles, revision);
   }
 
   public Person withName(String name) {
     return new Person(
-        login, name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, revision);
+        login,
+        name,
+        passwordHash,
+        mustChange,
+        disabled,
+        failures,
+        lockedUntil,
+        grants,
+        roles,
+        revision);
   }
 
   public Person withGrants(List<Grant> grants) {
     return new Person(
-        login, name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, revision);
+        login,
+        name,
+        passwordHash,
+        mustChange,
+        disabled,
+        failures,
+        lockedUntil,
+        grants,
+        roles,
+        revision);
+  }
+
+  public Person withRoles(List<Held> roles) {
+    return new Person(
+        login,
+        name,
+        passwordHash,
+        mustChange,
+        disabled,
+        failures,
+        lockedUntil,
+        grants,
+        roles,
+        revision);
   }
 
   public Person withDisabled(boolean disabled) {
     return new Person(
-        login, name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, revision);
+        login,
+        name,
+        passwordHash,
+        mustChange,
+        disabled,
+        failures,
+        lockedUntil,
+        grants,
+        roles,
+        revision);
   }
 }

@@ -43,7 +43,7 @@ public record Sight(List<Place> places) {
       return new Sight(List.of());
     }
     Set<Place> all = new LinkedHashSet<>();
-    for (Person.Grant g : person.grants()) {
+    for (Person.Grant g : person.holds()) {
       if (g.right() == right) {
         all.add(new Place(Place.plain(g.stage()), Place.plain(g.application())));
       }

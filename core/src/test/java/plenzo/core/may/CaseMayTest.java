@@ -47,16 +47,8 @@ class CaseMayTest {
   private List<Gate> open = List.of();
 
   private static Person person(String login, String stage, Right... rights) {
-    return new Person(
-        login,
-        login,
-        "",
-        false,
-        false,
-        0,
-        null,
-        Arrays.stream(rights).map(r -> new Person.Grant(r, stage, "fares")).toList(),
-        0);
+    return Person.invited(login, login, "", false)
+        .withGrants(Arrays.stream(rights).map(r -> new Person.Grant(r, stage, "fares")).toList());
   }
 
   private static final Person BRAM = person("bram", "production", Right.values());

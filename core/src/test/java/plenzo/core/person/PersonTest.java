@@ -12,7 +12,7 @@ import plenzo.core.person.Person.Grant;
 /** A right is asked at a place, everywhere, or anywhere: three questions, none answers another. */
 class PersonTest {
   private static Person with(Grant... grants) {
-    return new Person("ines", "Ines", "", false, false, 0, null, List.of(grants), 0);
+    return Person.invited("ines", "Ines", "", false).withGrants(List.of(grants));
   }
 
   @ParameterizedTest

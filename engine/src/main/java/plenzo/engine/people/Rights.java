@@ -1,5 +1,6 @@
 package plenzo.engine.people;
 
+import plenzo.core.keeping.Kept;
 import plenzo.core.may.May;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -20,6 +21,30 @@ public final class Rights {
           missing(person, right, stage, application),
           java.util.List.of("Ask an administrator to grant it"),
           null);
+    }
+  }
+
+  /** Somebody administers everything, else nobody could ever change anything again. */
+  static void requireAdministrator(Kept kept) {
+    if (kept.people().all().stream()
+        .noneMatch(p -> p.may(Right.ADMINISTER, Person.EVERY, Person.EVERY))) {
+      throw Problem.stopped(
+          "LAST_ADMINISTRATOR",
+          "Nobody would administer everything any more.",
+          "Make somebody else administrator of everything first");
+    }
+  }
+
+  static void requireStage(Kept kept, String stage, String pointer) {
+    if (kept.stages().find(stage).isEmpty()) {
+      throw Problem.invalid("UNKNOWN_STAGE", "There is no stage \"" + stage + "\".", pointer);
+    }
+  }
+
+  static void requireApplication(Kept kept, String application, String pointer) {
+    if (kept.applications().find(application).isEmpty()) {
+      throw Problem.invalid(
+          "UNKNOWN_APPLICATION", "There is no application \"" + application + "\".", pointer);
     }
   }
 

@@ -51,18 +51,11 @@ public final class SourceWatch {
 
   /** Who acts when a tag is followed: may author this application and nothing else. */
   private static Person git(String application) {
-    return new Person(
-        "git",
-        "Git",
-        "",
-        false,
-        false,
-        0,
-        null,
-        List.of(
-            new Person.Grant(Right.LOOK, Person.EVERY, application),
-            new Person.Grant(Right.AUTHOR, Person.EVERY, application)),
-        0);
+    return Person.invited("git", "Git", "", false)
+        .withGrants(
+            List.of(
+                new Person.Grant(Right.LOOK, Person.EVERY, application),
+                new Person.Grant(Right.AUTHOR, Person.EVERY, application)));
   }
 
   /** What was seen last; nothing yet when nobody looked. */

@@ -83,16 +83,8 @@ public final class EngineKit implements AutoCloseable {
 
   public static Person person(String login, Right... rights) {
     Right[] all = rights.length == 0 ? Right.values() : rights;
-    return new Person(
-        login,
-        login,
-        "",
-        false,
-        false,
-        0,
-        null,
-        Arrays.stream(all).map(r -> new Person.Grant(r, "*", "*")).toList(),
-        0);
+    return Person.invited(login, login, "", false)
+        .withGrants(Arrays.stream(all).map(r -> new Person.Grant(r, "*", "*")).toList());
   }
 
   private Engine build() {

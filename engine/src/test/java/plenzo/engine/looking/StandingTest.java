@@ -151,16 +151,8 @@ class StandingTest extends KitTest {
   void showsOnlyWhatThePersonMaySee() {
     applications(10);
     Person guest =
-        new Person(
-            "gill",
-            "gill",
-            "",
-            false,
-            false,
-            0,
-            null,
-            List.of(new Person.Grant(Right.LOOK, Person.EVERY, "line-3")),
-            0);
+        Person.invited("gill", "gill", "", false)
+            .withGrants(List.of(new Person.Grant(Right.LOOK, Person.EVERY, "line-3")));
 
     assertThat(page(guest).lines())
         .singleElement()

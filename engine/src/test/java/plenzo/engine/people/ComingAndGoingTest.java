@@ -26,6 +26,8 @@ class ComingAndGoingTest extends KitTest {
           .withGrants(List.of(new Grant(Right.ADMINISTER, Person.EVERY, Person.EVERY)));
 
   private People people;
+  private AccessKeys keys;
+  private Roles roles;
 
   @BeforeEach
   void world() {
@@ -36,6 +38,8 @@ class ComingAndGoingTest extends KitTest {
           return null;
         });
     people = kit.engine().people();
+    keys = kit.engine().accessKeys();
+    roles = kit.engine().roles();
     people.invite(admin, "edda", "Edda", PASSWORD, /* mustChange= */ false);
   }
 
@@ -43,8 +47,13 @@ class ComingAndGoingTest extends KitTest {
     return kit.read(kept -> kept.people().find(login)).orElseThrow();
   }
 
-  private boolean holds(People.Issued issued) {
-    return people.whoHolds(issued.secret()).isPresent();
+  /** As they are with whatever lets them in whole. */
+  private AccessKeys.SignedIn as(String login) {
+    return new AccessKeys.SignedIn(of(login), keys.session(login).key());
+  }
+
+  private boolean holds(AccessKeys.Issued issued) {
+    return keys.whoHolds(issued.secret()).isPresent();
   }
 
   private static @Nullable String refused(ThrowingCallable act) {
@@ -58,8 +67,8 @@ class ComingAndGoingTest extends KitTest {
 
   @Test
   void endsSessionsAndTokensOfWhomIsKeptOut() {
-    People.Issued session = people.signIn("edda", PASSWORD, "192.0.2.1");
-    People.Issued token = people.newToken(of("edda"), "script");
+    AccessKeys.Issued session = people.signIn("edda", PASSWORD, "192.0.2.1");
+    AccessKeys.Issued token = keys.newToken(as("edda"), "script", null, 90);
     assertThat(holds(session)).isTrue();
     assertThat(holds(token)).isTrue();
 
@@ -83,14 +92,18 @@ class ComingAndGoingTest extends KitTest {
     assertThat(refused(() -> people.disable(admin, "head", true))).isEqualTo("LAST_ADMINISTRATOR");
     assertThat(of("head").disabled()).isFalse();
 
-    people.grant(
-        admin, "edda", List.of(new Grant(Right.ADMINISTER, Person.EVERY, Person.EVERY)), null);
+    roles.grant(
+        admin,
+        "edda",
+        List.of(new Grant(Right.ADMINISTER, Person.EVERY, Person.EVERY)),
+        null,
+        null);
     assertThat(refused(() -> people.disable(admin, "head", true))).isNull();
   }
 
   @Test
   void givesAPasswordForOnceThatMustBeChanged() {
-    People.Issued session = people.signIn("edda", PASSWORD, "192.0.2.1");
+    AccessKeys.Issued session = people.signIn("edda", PASSWORD, "192.0.2.1");
     for (int n = 0; n < 6; n++) {
       refused(() -> people.signIn("edda", "wrong", "192.0.2.2"));
     }
@@ -107,11 +120,11 @@ class ComingAndGoingTest extends KitTest {
 
   @Test
   void endsTheOtherSessionsWhenAPasswordIsChanged() {
-    People.Issued here = people.signIn("edda", PASSWORD, "192.0.2.1");
-    People.Issued there = people.signIn("edda", PASSWORD, "192.0.2.2");
-    People.Issued token = people.newToken(of("edda"), "script");
+    AccessKeys.Issued here = people.signIn("edda", PASSWORD, "192.0.2.1");
+    AccessKeys.Issued there = people.signIn("edda", PASSWORD, "192.0.2.2");
+    AccessKeys.Issued token = keys.newToken(as("edda"), "script", null, 90);
 
-    people.changePassword(people.whoHolds(here.secret()).orElseThrow(), PASSWORD, "changed one 3");
+    people.changePassword(keys.whoHolds(here.secret()).orElseThrow(), PASSWORD, "changed one 3");
 
     assertThat(holds(here)).isTrue();
     assertThat(holds(there)).isFalse();
@@ -120,18 +133,18 @@ class ComingAndGoingTest extends KitTest {
 
   @Test
   void showsAndEndsOneKeyOfOneselfOrOfAnybodyForAnAdministrator() {
-    People.Issued session = people.signIn("edda", PASSWORD, "192.0.2.1");
-    People.Issued token = people.newToken(of("edda"), "script");
-    assertThat(people.keys(of("edda"), "edda"))
+    AccessKeys.Issued session = people.signIn("edda", PASSWORD, "192.0.2.1");
+    AccessKeys.Issued token = keys.newToken(as("edda"), "script", null, 90);
+    assertThat(keys.keys(as("edda"), "edda"))
         .extracting(AccessKey::label)
         .containsExactlyInAnyOrder("browser", "script");
 
-    people.end(of("edda"), "edda", session.key().brief());
+    keys.end(as("edda"), "edda", session.key().brief());
     assertThat(holds(session)).isFalse();
-    people.end(admin, "edda", token.key().brief());
+    keys.end(as("head"), "edda", token.key().brief());
     assertThat(holds(token)).isFalse();
-    assertThat(people.keys(admin, "edda")).isEmpty();
-    assertThat(refused(() -> people.end(admin, "edda", "nothing")).toString())
+    assertThat(keys.keys(as("head"), "edda")).isEmpty();
+    assertThat(refused(() -> keys.end(as("head"), "edda", "nothing")).toString())
         .isEqualTo("NOT_FOUND");
   }
 
@@ -143,17 +156,18 @@ class ComingAndGoingTest extends KitTest {
     assertThat(refused(() -> people.resetPassword(edda, "head", PASSWORD)))
         .isEqualTo("NOT_ALLOWED");
     assertThat(refused(() -> people.rename(edda, "head", "x"))).isEqualTo("NOT_ALLOWED");
-    assertThat(refused(() -> people.keys(edda, "head"))).isEqualTo("NOT_ALLOWED");
-    assertThat(refused(() -> people.end(edda, "head", "x"))).isEqualTo("NOT_ALLOWED");
+    assertThat(refused(() -> keys.keys(as("edda"), "head"))).isEqualTo("NOT_ALLOWED");
+    assertThat(refused(() -> keys.end(as("edda"), "head", "x"))).isEqualTo("NOT_ALLOWED");
   }
 
   @Test
   void refusesRightsOfAPersonWhoWasChangedMeanwhile() {
     int seen = of("edda").revision();
     Grant look = new Grant(Right.LOOK, Person.EVERY, Person.EVERY);
-    people.grant(admin, "edda", List.of(look), seen);
+    roles.grant(admin, "edda", List.of(look), null, seen);
 
-    assertThat(refused(() -> people.grant(admin, "edda", List.of(), seen))).isEqualTo("CHANGED");
+    assertThat(refused(() -> roles.grant(admin, "edda", List.of(), null, seen)))
+        .isEqualTo("CHANGED");
     assertThat(of("edda").grants()).containsExactly(look);
   }
 

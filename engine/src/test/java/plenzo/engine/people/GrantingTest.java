@@ -20,7 +20,7 @@ class GrantingTest extends KitTest {
   private static final Grant SCOPE = new Grant(Right.ADMINISTER, "production", "fares");
 
   private final Person local =
-      new Person("local", "Local", "", false, false, 0, null, List.of(SCOPE), 0);
+      Person.invited("local", "Local", "", false).withGrants(List.of(SCOPE));
 
   @BeforeEach
   void people() {
@@ -35,7 +35,8 @@ class GrantingTest extends KitTest {
   private @Nullable String refused(Person by, String login, Grant... grants) {
     Problem p =
         catchThrowableOfType(
-            Problem.class, () -> kit.engine().people().grant(by, login, List.of(grants), null));
+            Problem.class,
+            () -> kit.engine().roles().grant(by, login, List.of(grants), null, null));
     return p == null ? null : p.code();
   }
 

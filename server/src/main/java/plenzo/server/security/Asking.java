@@ -4,7 +4,7 @@ import jakarta.servlet.http.Cookie;
 import jakarta.servlet.http.HttpServletRequest;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
-import plenzo.engine.people.People.SignedIn;
+import plenzo.engine.people.AccessKeys.SignedIn;
 
 /** What a request says of itself: who is asking, by which key, for which address. */
 public final class Asking {

@@ -18,7 +18,7 @@ import org.springframework.web.util.ContentCachingResponseWrapper;
 import plenzo.core.digest.Digest;
 import plenzo.core.keeping.Kept;
 import plenzo.engine.Engine;
-import plenzo.engine.people.People.SignedIn;
+import plenzo.engine.people.AccessKeys.SignedIn;
 
 /** A call that makes something happens once, however often it is sent with its key. */
 @Component

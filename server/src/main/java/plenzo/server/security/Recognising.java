@@ -12,7 +12,7 @@ import org.springframework.security.core.context.SecurityContextHolder;
 import org.springframework.security.web.authentication.preauth.PreAuthenticatedAuthenticationToken;
 import org.springframework.web.filter.OncePerRequestFilter;
 import plenzo.engine.Engine;
-import plenzo.engine.people.People.SignedIn;
+import plenzo.engine.people.AccessKeys.SignedIn;
 
 /** Tells who is asking, by the browser's session or by a token, and decides nothing. */
 final class Recognising extends OncePerRequestFilter {
@@ -34,7 +34,7 @@ final class Recognising extends OncePerRequestFilter {
     String bearer = Asking.bearer(request);
     Optional<SignedIn> who =
         Optional.ofNullable(Asking.secret(request))
-            .flatMap(secret -> engine.people().whoHolds(secret))
+            .flatMap(secret -> engine.accessKeys().whoHolds(secret))
             .filter(s -> s.key().token() == (bearer != null));
     if (who.isPresent()) {
       request.setAttribute(Asking.SIGNED_IN, who.get());

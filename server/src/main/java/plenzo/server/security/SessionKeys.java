@@ -6,7 +6,7 @@ import org.jspecify.annotations.Nullable;
 import org.springframework.security.web.csrf.CsrfToken;
 import org.springframework.security.web.csrf.CsrfTokenRepository;
 import org.springframework.security.web.csrf.DefaultCsrfToken;
-import plenzo.engine.people.People.SignedIn;
+import plenzo.engine.people.AccessKeys.SignedIn;
 
 /** The page's key is the one that was told with its session. */
 final class SessionKeys implements CsrfTokenRepository {

@@ -43,7 +43,7 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
-import plenzo.engine.people.People;
+import plenzo.engine.people.AccessKeys;
 import plenzo.server.security.Asking;
 import plenzo.server.security.Shown;
 
@@ -155,7 +155,11 @@ class RunController {
         () ->
             secret == null
                 ? null
-                : engine.people().whoHolds(secret).map(People.SignedIn::person).orElse(null),
+                : engine
+                    .accessKeys()
+                    .whoHolds(secret)
+                    .map(AccessKeys.SignedIn::person)
+                    .orElse(null),
         after);
   }
 

@@ -150,6 +150,7 @@ class EngineWiring {
   ApplicationListener<ApplicationReadyEvent> whenReady(
       Engine engine, PlenzoSettings settings, ScheduledExecutorService schedule) {
     return event -> {
+      engine.roles().begin();
       engine
           .people()
           .firstAdministrator(settings.adminPassword())

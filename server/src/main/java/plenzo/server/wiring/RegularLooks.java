@@ -31,7 +31,7 @@ final class RegularLooks {
     schedule.scheduleWithFixedDelay(
         quietly("bringing releases on", engine.releases()::goOn), 3, 3, TimeUnit.SECONDS);
     schedule.scheduleWithFixedDelay(
-        quietly("forgetting what is over", engine.people()::forgetWhatIsOver),
+        quietly("forgetting what is over", engine.accessKeys()::forgetWhatIsOver),
         1,
         60,
         TimeUnit.MINUTES);
