@@ -25,6 +25,8 @@ const ReleasesPage = lazy(() => import('../features/releases/ListPage'));
 const ReleasePage = lazy(() => import('../features/releases/Page'));
 const PeoplePage = lazy(() => import('../features/people/ListPage'));
 const PersonPage = lazy(() => import('../features/people/Page'));
+const RolesPage = lazy(() => import('../features/people/RolesPage'));
+const OwnPage = lazy(() => import('../features/people/OwnPage'));
 const DraftsPage = lazy(() => import('../features/drafts/ListPage'));
 const DraftPage = lazy(() => import('../features/drafts/Page'));
 
@@ -84,6 +86,8 @@ export function App() {
             <Route path="/releases/:key" element={<ReleasePage />} />
             <Route path="/people" element={<PeoplePage />} />
             <Route path="/people/:login" element={<PersonPage />} />
+            <Route path="/roles" element={<RolesPage />} />
+            <Route path="/you" element={<OwnPage />} />
             <Route path="/drafts" element={<DraftsPage />} />
             <Route path="/drafts/:id" element={<DraftPage />} />
             <Route path="*" element={<p>{t.app.thereIsNoSuchPage}</p>} />

@@ -1,7 +1,7 @@
 import { Box, Button, Typography, useColorScheme } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useState, type ChangeEvent, type ReactNode } from 'react';
-import { NavLink, useNavigate } from 'react-router';
+import { Link, NavLink, useNavigate } from 'react-router';
 import { client, unwrap, type Schemas } from '../shared/data/api';
 import { useEvents } from '../shared/data/events';
 import { t } from './texts';
@@ -129,9 +129,9 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
         >
           {connected ? '' : t.shell.notConnectedWhatYouSee}
         </Typography>
-        <Typography component="span" variant="body2" title={me.name}>
+        <Button size="small" component={Link} to="/you" title={me.name} aria-label={t.shell.you(me.login)}>
           {me.login}
-        </Typography>
+        </Button>
         <Button size="small" onClick={signOut}>
           {t.shell.signOut}
         </Button>

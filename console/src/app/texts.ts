@@ -17,6 +17,7 @@ export const t = {
     press: 'Press',
     forKeys: 'for keys',
     notConnectedWhatYouSee: 'Not connected: what you see may be old',
+    you: (login: string) => `Your page, ${login}`,
     signOut: 'Sign out',
     pages: 'Pages',
     keys: 'Keys',

@@ -1140,6 +1140,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["rights"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/roles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["roles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/roles/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["saveRole"];
+        post?: never;
+        delete: operations["removeRole"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/rollback": {
         parameters: {
             query?: never;
@@ -1684,6 +1732,7 @@ export interface components {
             expiresAt: string;
             id: string;
             label: string;
+            only?: components["schemas"]["Only"];
             token: boolean;
         };
         Activate: {
@@ -2056,12 +2105,18 @@ export interface components {
             grants: components["schemas"]["Grant"][];
             /** Format: int32 */
             revision?: number;
+            roles?: components["schemas"]["HeldRole"][];
         };
         HeadView: {
             hash: string;
             /** Format: int64 */
             number: number;
             signed: string;
+        };
+        HeldRole: {
+            application: string;
+            role: string;
+            stage: string;
         };
         HistoryView: {
             actor: string;
@@ -2171,6 +2226,7 @@ export interface components {
             login: string;
             mustChangePassword: boolean;
             name: string;
+            only?: components["schemas"]["Only"];
             /** Format: date-time */
             until: string;
             version: string;
@@ -2199,13 +2255,21 @@ export interface components {
             name: string;
         };
         NewToken: {
+            /** Format: int32 */
+            days?: number;
             label: string;
+            only?: components["schemas"]["Only"];
         };
         NewerView: {
             run: string;
             site: string;
             target: string;
             version: string;
+        };
+        Only: {
+            applications: string[];
+            rights: string[];
+            stages: string[];
         };
         PackageView: {
             application: string;
@@ -2306,6 +2370,7 @@ export interface components {
             name: string;
             /** Format: int32 */
             revision: number;
+            roles: components["schemas"]["HeldRole"][];
         };
         PickView: {
             component: string;
@@ -2477,6 +2542,23 @@ export interface components {
         Revoke: {
             id: string;
             reason: string;
+        };
+        RightView: {
+            right: string;
+            words: string;
+        };
+        RoleChange: {
+            name: string;
+            /** Format: int32 */
+            revision?: number;
+            rights: string[];
+        };
+        RoleView: {
+            key: string;
+            name: string;
+            /** Format: int32 */
+            revision: number;
+            rights: string[];
         };
         RowChange: {
             attributes: components["schemas"]["AttributeChange"][];
@@ -2751,6 +2833,7 @@ export interface components {
             expiresAt: string;
             id: string;
             label: string;
+            only?: components["schemas"]["Only"];
         };
         Trust: {
             key: string;
@@ -5638,6 +5721,128 @@ export interface operations {
                 content: {
                     "*/*": components["schemas"]["ReleaseView"];
                 };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    rights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RightView"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    roles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RoleView"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    saveRole: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RoleView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    removeRole: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem detail */
             default: {

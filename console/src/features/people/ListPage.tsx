@@ -20,7 +20,9 @@ export default function PeoplePage() {
   const items = itemsOf(all.data);
   return (
     <>
-      <PageTitle title={t.title} note={t.note} />
+      <PageTitle title={t.title} note={t.note}>
+        <Go to="/roles">{t.roles.go}</Go>
+      </PageTitle>
       <Problem error={all.error} />
       {!all.error && (
         <Panel>
@@ -40,7 +42,7 @@ export default function PeoplePage() {
                       </td>
                       <td>{p.name}</td>
                       <td>{standing(p)}</td>
-                      <td>{p.grants.length}</td>
+                      <td>{p.grants.length + p.roles.length}</td>
                     </tr>
                   ))}
               </Rows>

@@ -15,6 +15,7 @@ const EDDA = {
     { right: 'look', stage: '*', application: '*' },
     { right: 'run', stage: 'test', application: 'fares' },
   ],
+  roles: [{ role: 'tester', stage: 'test', application: '*' }],
   revision: 4,
 };
 
@@ -41,10 +42,13 @@ function person(answers: Record<string, unknown> = {}, edda: object = EDDA) {
           token: true,
           createdAt: '2026-11-01T20:00:00Z',
           expiresAt: '2027-01-28T08:00:00Z',
+          only: { rights: ['look'], stages: ['test'], applications: ['fares'] },
         },
       ],
       'GET /api/v1/stages': [],
       'GET /api/v1/applications': { items: [] },
+      'GET /api/v1/rights': [{ right: 'run', words: 'start what is agreed' }],
+      'GET /api/v1/roles': [{ key: 'approver', name: 'Approver', rights: ['approve'], revision: 1 }],
       'GET /api/v1/session/may': MAY,
       ...answers,
     },
@@ -58,7 +62,36 @@ test('a right is taken with the revision that was looked at', async () => {
   await p.click(await screen.findByRole('button', { name: 'Take away run at test for fares' }));
 
   await waitFor(() => expect(sent).toHaveLength(1));
-  expect(sent[0]?.body).toEqual({ grants: [{ right: 'look', stage: '*', application: '*' }], revision: 4 });
+  expect(sent[0]?.body).toEqual({
+    grants: [{ right: 'look', stage: '*', application: '*' }],
+    roles: EDDA.roles,
+    revision: 4,
+  });
+});
+
+test('a role is given, and taken, beside the rights', async () => {
+  const { sent, person: p } = person({ 'PUT /api/v1/people/edda/grants': EDDA });
+
+  await p.click(await screen.findByRole('button', { name: 'Take away role tester at test for every application' }));
+  await waitFor(() => expect(sent).toHaveLength(1));
+  expect(sent[0]?.body).toEqual({ grants: EDDA.grants, roles: [], revision: 4 });
+
+  await p.click(screen.getByLabelText('Role or right'));
+  await p.click(await screen.findByRole('option', { name: 'role approver' }));
+  await p.click(screen.getByRole('button', { name: 'Give' }));
+  await waitFor(() => expect(sent).toHaveLength(2));
+  expect(sent[1]?.body).toEqual({
+    grants: EDDA.grants,
+    roles: [...EDDA.roles, { role: 'approver', stage: '*', application: '*' }],
+    revision: 4,
+  });
+});
+
+test('what a token was narrowed to is read beside it', async () => {
+  person();
+
+  const row = (await screen.findByText('look at test for fares')).closest('tr');
+  expect(row?.textContent).toContain('token nightly');
 });
 
 test('a session and a token are ended one by one', async () => {
@@ -118,7 +151,7 @@ test('everybody is listed by name, with what keeps them', async () => {
 
   const rows = await screen.findAllByRole('row');
   expect(rows.slice(1).map((r) => r.textContent)).toEqual([
-    'eddaEdda Brandtdisabled2',
-    'zitaEdda Brandtmust change the password2',
+    'eddaEdda Brandtdisabled3',
+    'zitaEdda Brandtmust change the password3',
   ]);
 });

@@ -1,24 +1,18 @@
-import { Box, Button, TextField, Typography } from '@mui/material';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Box, Button, TextField } from '@mui/material';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
 import { Choice } from '../../shared/ui/Choice';
-import { Act, Empty, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
+import { Act, Empty, Loading, PageTitle, Panel, Problem, Rows } from '../../shared/ui/parts';
 import { standing } from './ListPage';
-import { rights, t } from './texts';
-import { applications, stages } from '../../shared/data/lists';
+import { Keys } from './Keys';
+import { at, EVERY, flat, Hint, line, of, useAfter } from './parts';
+import { t } from './texts';
+import { applications, rights, roles, stages } from '../../shared/data/lists';
 
 type Person = Schemas['PersonView'];
-type Grant = Schemas['Grant'];
-
-const line = { display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' };
-/** On the line of the text beside it. */
-const flat = { my: -1 };
-const EVERY = '*';
-const at = (g: Grant) => (g.stage === EVERY ? t.person.everyStage : g.stage);
-const of = (g: Grant) => (g.application === EVERY ? t.person.everyApplication : g.application);
 
 /** One person: rights, where they are signed in, password, access. */
 export default function PersonPage() {
@@ -34,57 +28,78 @@ export default function PersonPage() {
     <>
       <PageTitle title={p.name} note={t.person.name(p.login) + (word && ` · ${word}`)} />
       <Rights p={p} />
-      <Keys p={p} />
+      <Keys login={p.login} />
       <Access p={p} />
     </>
   );
 }
 
-/** Everything of a person is asked anew after an act. */
-function useAfter() {
-  const queries = useQueryClient();
-  return { onSuccess: () => queries.invalidateQueries({ queryKey: ['people'] }) };
+/** Everything that was given, one by one and by roles. */
+function given(p: Person): { key: string; shown: string; stage: string; application: string; without: Person }[] {
+  return [
+    ...p.roles.map((h) => ({
+      key: `role ${h.role} ${h.stage} ${h.application}`,
+      shown: t.person.role(h.role),
+      stage: h.stage,
+      application: h.application,
+      without: { ...p, roles: p.roles.filter((x) => x !== h) },
+    })),
+    ...p.grants.map((g) => ({
+      key: `${g.right} ${g.stage} ${g.application}`,
+      shown: g.right,
+      stage: g.stage,
+      application: g.application,
+      without: { ...p, grants: p.grants.filter((x) => x !== g) },
+    })),
+  ];
 }
 
 function Rights({ p }: { p: Person }) {
   const after = useAfter();
-  const [right, setRight] = useState('');
+  const [what, setWhat] = useState('');
   const [stage, setStage] = useState(EVERY);
   const [application, setApplication] = useState(EVERY);
   const places = useQuery(stages());
   const apps = useQuery(applications());
+  const all = useQuery(rights());
+  const named = useQuery(roles());
   const may = useMissing('administer', '?', '?');
   const save = useMutation({
-    mutationFn: (grants: Grant[]) =>
+    mutationFn: ({ grants, roles }: Person) =>
       unwrap(
         client.PUT('/api/v1/people/{login}/grants', {
           params: { path: { login: p.login } },
-          body: { grants, revision: p.revision },
+          body: { grants, roles, revision: p.revision },
         }),
       ),
     ...after,
   });
-  const next = { right, stage, application };
-  const has = p.grants.some((g) => g.right === right && g.stage === stage && g.application === application);
+  const rows = given(p);
+  const [sort, name = ''] = what.split(' ');
+  const next: Person =
+    sort === 'role'
+      ? { ...p, roles: [...p.roles, { role: name, stage, application }] }
+      : { ...p, grants: [...p.grants, { right: what, stage, application }] };
+  const has = rows.some((r) => r.key === `${what} ${stage} ${application}`);
   return (
     <Panel title={t.person.rights}>
       <Problem error={save.error} />
-      {p.grants.length === 0 ? (
+      {rows.length === 0 ? (
         <Empty>{t.person.noRights}</Empty>
       ) : (
         <Rows label={t.person.rights} heads={t.person.rightHeads}>
-          {p.grants.map((g) => (
-            <tr key={`${g.right} ${g.stage} ${g.application}`}>
-              <td>{g.right}</td>
-              <td>{at(g)}</td>
-              <td>{of(g)}</td>
+          {rows.map((r) => (
+            <tr key={r.key}>
+              <td>{r.shown}</td>
+              <td>{at(r)}</td>
+              <td>{of(r)}</td>
               <td>
                 <Button
                   size="small"
                   sx={flat}
                   disabled={Boolean(may) || save.isPending}
-                  aria-label={t.person.take(g.right, at(g), of(g))}
-                  onClick={() => save.mutate(p.grants.filter((x) => x !== g))}
+                  aria-label={t.person.take(r.shown, at(r), of(r))}
+                  onClick={() => save.mutate(r.without)}
                 >
                   {t.person.takeAway}
                 </Button>
@@ -94,7 +109,15 @@ function Rights({ p }: { p: Person }) {
         </Rows>
       )}
       <Box sx={{ ...line, mt: 2 }}>
-        <Choice label={t.person.right} value={right} onChange={setRight} of={rights.map((r) => [r, r])} />
+        <Choice
+          label={t.person.right}
+          value={what}
+          onChange={setWhat}
+          of={[
+            ...(named.data ?? []).map((r): [string, string] => [`role ${r.key}`, t.person.role(r.key)]),
+            ...(all.data ?? []).map((r): [string, string] => [r.right, r.right]),
+          ]}
+        />
         <Choice
           label={t.person.stage}
           value={stage}
@@ -109,63 +132,13 @@ function Rights({ p }: { p: Person }) {
         />
         <Act
           kind="outlined"
-          why={may ?? (right === '' ? t.person.chooseRight : has ? t.person.has : undefined)}
+          why={may ?? (what === '' ? t.person.chooseRight : has ? t.person.has : undefined)}
           busy={save.isPending}
-          onClick={() => save.mutate([...p.grants, next])}
+          onClick={() => save.mutate(next)}
         >
           {t.person.give}
         </Act>
       </Box>
-    </Panel>
-  );
-}
-
-function Keys({ p }: { p: Person }) {
-  const after = useAfter();
-  const all = useQuery({
-    queryKey: ['people', p.login, 'keys'],
-    queryFn: () => unwrap(client.GET('/api/v1/people/{login}/keys', { params: { path: { login: p.login } } })),
-  });
-  const end = useMutation({
-    mutationFn: (id: string) =>
-      unwrap(client.DELETE('/api/v1/people/{login}/keys/{id}', { params: { path: { login: p.login, id } } })),
-    ...after,
-  });
-  return (
-    <Panel title={t.person.signedIn}>
-      <Problem error={all.error ?? end.error} />
-      {all.data?.length === 0 && <Empty>{t.person.noKeys}</Empty>}
-      {all.data && all.data.length > 0 && (
-        <Rows label={t.person.signedIn} heads={t.person.keyHeads}>
-          {all.data.map((k) => {
-            const what = k.token ? t.person.token : t.person.session;
-            return (
-              <tr key={k.id}>
-                <td>
-                  {what} {k.token ? k.label : <code>{k.id}</code>}
-                </td>
-                <td>
-                  <Time at={k.createdAt} />
-                </td>
-                <td>
-                  <Time at={k.expiresAt} />
-                </td>
-                <td>
-                  <Button
-                    size="small"
-                    sx={flat}
-                    aria-label={t.person.endLabel(what, k.token ? k.label : k.id)}
-                    disabled={end.isPending}
-                    onClick={() => end.mutate(k.id)}
-                  >
-                    {t.person.end}
-                  </Button>
-                </td>
-              </tr>
-            );
-          })}
-        </Rows>
-      )}
     </Panel>
   );
 }
@@ -236,13 +209,5 @@ function Access({ p }: { p: Person }) {
         </Box>
       </Box>
     </Panel>
-  );
-}
-
-function Hint({ children }: { children: string }) {
-  return (
-    <Typography variant="body2" color="textSecondary" sx={{ mb: 1, maxWidth: '72ch' }}>
-      {children}
-    </Typography>
   );
 }

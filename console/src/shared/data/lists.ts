@@ -44,6 +44,17 @@ export function itemsOf<T>(data?: { pages: Page<T>[] }): T[] | undefined {
 
 export const stages = () => queryOptions({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
 
+/** Every right that can be given, and what it lets one do. */
+export const rights = () =>
+  queryOptions({
+    queryKey: ['rights'],
+    queryFn: () => unwrap(client.GET('/api/v1/rights')),
+    staleTime: Infinity,
+  });
+
+/** Named sets of rights, by key. */
+export const roles = () => queryOptions({ queryKey: ['roles'], queryFn: () => unwrap(client.GET('/api/v1/roles')) });
+
 /** By key. */
 export const applications = () =>
   queryOptions({

@@ -45,6 +45,13 @@ public interface People {
   record Token(
       String id, String label, Instant createdAt, Instant expiresAt, @Nullable Only only) {}
 
+  /**
+   * A right that can be given.
+   *
+   * @param words what it lets one do, after "may"
+   */
+  record RightView(String right, String words) {}
+
   /** A role as somebody holds it; "*" means every one. */
   record HeldRole(String role, String stage, String application) {}
 

@@ -11,6 +11,7 @@ import plenzo.api.People.Grant;
 import plenzo.api.People.Grants;
 import plenzo.api.People.HeldRole;
 import plenzo.api.People.PersonView;
+import plenzo.api.People.RightView;
 import plenzo.api.People.RoleChange;
 import plenzo.api.People.RoleView;
 
@@ -50,6 +51,16 @@ final class RoleCommand extends Group {
             g -> List.of(g.right(), g.stage(), g.application()));
   }
 
+  @Command(name = "rights", description = "Every right that can be given, and what it lets one do.")
+  void rights() {
+    out()
+        .list(
+            "rights",
+            api().list("/rights", RightView.class),
+            List.of("right", "may"),
+            r -> List.of(r.right(), r.words()));
+  }
+
   private List<RoleView> roles() {
     return api().list("/roles", RoleView.class);
   }
@@ -60,9 +71,7 @@ final class RoleCommand extends Group {
 
   @Command(
       name = "grant",
-      description = {
-        "Gives roles (\"role list\" shows them) or single rights: look, author, prepare, approve, judge, run, go-back, operate, see-values, hand-out, bring-in, administer, audit."
-      })
+      description = "Gives roles (\"role list\") or single rights (\"role rights\").")
   void grant(
       @Parameters(paramLabel = "NAME") String login,
       @Parameters(paramLabel = "ROLE|RIGHT", arity = "1..*") List<String> names,

@@ -28,6 +28,8 @@ class Console {
     "/history",
     "/stages/**",
     "/people/**",
+    "/roles",
+    "/you",
     "/packages/**",
     "/drafts/**",
     "/applications/**",

@@ -20,6 +20,7 @@ import plenzo.api.People.HeldRole;
 import plenzo.api.People.Invitation;
 import plenzo.api.People.PersonView;
 import plenzo.api.People.ResetPassword;
+import plenzo.api.People.RightView;
 import plenzo.api.People.RoleChange;
 import plenzo.api.People.RoleView;
 import plenzo.core.keeping.Kept;
@@ -124,6 +125,12 @@ class PeopleController {
                 asked.grants().stream().map(PeopleViews::grant).toList(),
                 roles == null ? null : roles.stream().map(PeopleViews::given).toList(),
                 asked.revision()));
+  }
+
+  /** Every right that can be given, and what it lets one do. */
+  @GetMapping("/rights")
+  List<RightView> rights() {
+    return PeopleViews.allRights();
   }
 
   /** Named sets of rights. */

@@ -1,12 +1,14 @@
 package plenzo.server.web;
 
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import plenzo.api.People.Grant;
 import plenzo.api.People.HeldRole;
 import plenzo.api.People.Only;
 import plenzo.api.People.PersonView;
+import plenzo.api.People.RightView;
 import plenzo.api.People.RoleView;
 import plenzo.core.person.Narrowing;
 import plenzo.core.person.Person;
@@ -50,6 +52,10 @@ final class PeopleViews {
 
   private static List<String> codes(List<Right> rights) {
     return rights.stream().map(Right::code).toList();
+  }
+
+  static List<RightView> allRights() {
+    return Arrays.stream(Right.values()).map(r -> new RightView(r.code(), r.words())).toList();
   }
 
   static List<Right> rights(List<String> codes, String pointer) {
