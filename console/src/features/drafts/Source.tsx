@@ -57,7 +57,7 @@ export function Source({ d }: { d: Draft }) {
     unwrap(client.POST('/api/v1/drafts/{id}/drop', { params: { path: { id: d.id } }, body: { component } })),
   );
   const items = (list.data ?? []).filter((c) => c.state !== 'same' && c.key.includes(find));
-  const sign: Record<string, string> = { new: 'added', changed: 'changed', gone: 'removed' };
+  const sign: Record<string, string> = { new: 'added', changed: 'changed', gone: 'removed', refused: 'conflict' };
   return (
     <Panel title={t.source.changedSince(d.from)}>
       <Problem error={list.error ?? commit.error ?? add.error ?? drop.error} />

@@ -7,7 +7,10 @@ import org.jspecify.annotations.Nullable;
 
 /** Components at a source, drafts and versions. */
 public interface Versions {
-  /** State is new, changed, same or gone. */
+  /**
+   * State is new, changed, same, gone, or refused: what lies where components lie and is none, by
+   * its path.
+   */
   record ComponentView(String key, String state, String changes, String problem) {}
 
   record NewDraft(String application, @Nullable String from) {}

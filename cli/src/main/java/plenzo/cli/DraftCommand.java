@@ -89,16 +89,20 @@ final class DraftCommand extends Group {
     DraftView draft = api().get("/drafts/" + Api.encode(id), DraftView.class);
     String from = site != null ? site(site) : place(this, draft.application(), revision);
     if (everything) {
-      api()
-          .list(
-              "/components"
-                  + Api.query(
-                      "application", draft.application(), "site", from, "since", draft.from()),
-              ComponentView.class)
-          .stream()
-          .filter(c -> c.state().equals("new") || c.state().equals("changed"))
+      List<ComponentView> held =
+          api()
+              .list(
+                  "/components"
+                      + Api.query(
+                          "application", draft.application(), "site", from, "since", draft.from()),
+                  ComponentView.class);
+      held.stream()
           .filter(c -> c.problem().isEmpty())
+          .filter(c -> c.state().equals("new") || c.state().equals("changed"))
           .forEach(c -> picks.add(Picks.pick(c.key())));
+      held.stream()
+          .filter(c -> !c.problem().isEmpty())
+          .forEach(c -> out().note("Left out: " + c.key() + " " + c.problem()));
     }
     for (String c : components == null ? List.<String>of() : components) {
       picks.add(Picks.pick(c));

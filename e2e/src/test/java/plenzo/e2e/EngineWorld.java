@@ -171,7 +171,7 @@ final class EngineWorld implements AutoCloseable {
     var begun = engine.drafts().start(ines, "fares", null);
     String draft = begun.id();
     List<String> there =
-        engine.sources().against(ines, "fares", DEVELOPMENT, begun.from()).stream()
+        engine.sources().against(ines, "fares", DEVELOPMENT, begun.from()).components().stream()
             .filter(c -> !c.state().equals("gone"))
             .map(c -> c.key().toString())
             .filter(components::contains)

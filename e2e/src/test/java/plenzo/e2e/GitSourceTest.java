@@ -83,7 +83,12 @@ class GitSourceTest {
     String commit = world.engine.sources().commit(world.ines, "boarding", revision).hash();
     SiteKey place = new SiteKey("git", commit);
     List<Adoption.Pick> picks =
-        world.engine.sources().against(world.ines, "boarding", place, new SemVer("0.0.0")).stream()
+        world
+            .engine
+            .sources()
+            .against(world.ines, "boarding", place, new SemVer("0.0.0"))
+            .components()
+            .stream()
             .map(c -> new Adoption.Pick(c.key(), null, true))
             .toList();
     world.engine.drafts().add(world.ines, draft.id(), place, picks);
@@ -198,7 +203,8 @@ class GitSourceTest {
           world
               .engine
               .sources()
-              .against(world.ines, "boarding", new SiteKey("git", commit), new SemVer("0.0.0"));
+              .against(world.ines, "boarding", new SiteKey("git", commit), new SemVer("0.0.0"))
+              .components();
 
       assertThat(found.stream().map(c -> c.key() + ": " + c.problem()))
           .anyMatch(s -> s.startsWith("rule/boarding.x: ") && s.contains("another kind or name"))

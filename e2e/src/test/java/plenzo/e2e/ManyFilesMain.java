@@ -68,6 +68,7 @@ public final class ManyFilesMain {
               .engine
               .sources()
               .against(world.ines, "fares", EngineWorld.DEVELOPMENT, new SemVer("1.0.0"))
+              .components()
               .stream()
               .filter(c -> c.state().equals("changed"))
               .map(c -> new Adoption.Pick(c.key(), null, false))

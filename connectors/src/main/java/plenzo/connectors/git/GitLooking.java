@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.source.RefusedDocument;
 import plenzo.core.target.Looking;
 import plenzo.core.target.RunSeen;
 import plenzo.core.target.TargetIdentity;
@@ -40,6 +41,11 @@ abstract class GitLooking implements Looking {
   @Override
   public @Nullable String author(ComponentKey key) {
     return layout.author(key);
+  }
+
+  @Override
+  public List<RefusedDocument> refused() {
+    return layout.refused();
   }
 
   @Override

@@ -2,10 +2,11 @@ package plenzo.connectors.git;
 
 import java.io.IOException;
 import java.io.InputStream;
+import java.time.Duration;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.TreeMap;
 import org.eclipse.jgit.lib.FileMode;
 import org.eclipse.jgit.lib.ObjectId;
@@ -20,7 +21,9 @@ import org.eclipse.jgit.treewalk.filter.TreeFilter;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
 import plenzo.core.item.FilePath;
+import plenzo.core.source.RefusedDocument;
 
 /**
  * Where the documents of one commit lie (docs/formats/repository.md): {@code
@@ -31,11 +34,25 @@ final class Layout implements AutoCloseable {
   /** Documents in one commit (the promise of 100,000 components). */
   private static final int MOST = 100_000;
 
+  /**
+   * Names that are looked at, folders among them: folders within folders are no documents, and a
+   * few objects can name more of them than anybody could ever read.
+   */
+  private static final int MOST_NAMES = 1_000_000;
+
+  /** Folders within one another (guess: deeper than anybody files anything). */
+  private static final int DEEPEST = 64;
+
+  private static final Duration LONGEST = Duration.ofSeconds(60);
+
+  /** What is ours below the folder; nothing else is entered. */
+  private static final Set<String> OURS = Set.of("definitions", "files", "tables", "records");
+
   private final Repository git;
   private final ObjectId commit;
   private boolean closed;
   private final Map<ComponentKey, Blob> blobs = new TreeMap<>();
-  private final Map<String, Blob> others = new HashMap<>();
+  private final List<RefusedDocument> refused = new ArrayList<>();
 
   /** One object with its mode. */
   record Blob(ObjectId id, FileMode mode, String path) {}
@@ -45,30 +62,70 @@ final class Layout implements AutoCloseable {
     this.commit = commit;
     try (RevWalk walk = new RevWalk(git);
         TreeWalk tree = new TreeWalk(git)) {
-      RevCommit c = walk.parseCommit(commit);
-      tree.addTree(c.getTree());
-      tree.setRecursive(true);
-      String under = folder.isEmpty() ? "" : folder + "/";
-      int found = 0;
-      while (tree.next()) {
-        String path = tree.getPathString();
-        FileMode mode = tree.getFileMode(0);
-        if (!path.startsWith(under) || mode == FileMode.GITLINK) {
-          continue; // submodules are never followed
+      tree.addTree(walk.parseCommit(commit).getTree());
+      if (!folder.isEmpty()) {
+        tree.setFilter(PathFilter.create(folder));
+      }
+      read(tree, folder.isEmpty() ? "" : folder + "/");
+    }
+  }
+
+  private void read(TreeWalk tree, String under) throws IOException {
+    long until = System.nanoTime() + LONGEST.toNanos();
+    int names = 0;
+    while (tree.next()) {
+      if (++names > MOST_NAMES) {
+        throw new IllegalArgumentException("The commit has more than " + MOST_NAMES + " names");
+      }
+      if (System.nanoTime() > until) {
+        throw new IllegalArgumentException(
+            "The commit's names take longer than " + LONGEST.toSeconds() + " s to read");
+      }
+      String path = tree.getPathString();
+      if (tree.isSubtree()) {
+        if (tree.getDepth() >= DEEPEST) {
+          throw new IllegalArgumentException(
+              "The commit has more than " + DEEPEST + " folders within one another");
         }
-        Blob blob = new Blob(tree.getObjectId(0), mode, path);
-        String name = path.substring(under.length());
-        ComponentKey key = key(name);
-        if (key != null) {
-          if (++found > MOST) {
-            throw new IllegalArgumentException("The commit has more than " + MOST + " documents");
-          }
-          blobs.put(key, blob);
-        } else {
-          others.put(name, blob);
+        if (leadsToOurs(path, under)) {
+          tree.enterSubtree();
         }
+      } else if (path.startsWith(under) && tree.getFileMode(0) != FileMode.GITLINK) {
+        document(path, under, tree); // submodules are never followed
       }
     }
+  }
+
+  private static boolean leadsToOurs(String path, String under) {
+    if (!path.startsWith(under)) {
+      return under.startsWith(path + "/");
+    }
+    String below = path.substring(under.length());
+    int slash = below.indexOf('/');
+    return OURS.contains(slash < 0 ? below : below.substring(0, slash));
+  }
+
+  /** A name that cannot be a component's is one trouble of that document, and of no other. */
+  private void document(String path, String under, TreeWalk tree) {
+    String name = path.substring(under.length());
+    ComponentKey key;
+    try {
+      key = key(name);
+    } catch (IllegalArgumentException e) {
+      refused.add(new RefusedDocument(path, String.valueOf(e.getMessage())));
+      return;
+    }
+    if (key == null) {
+      return;
+    }
+    if (blobs.size() == MOST) {
+      throw new IllegalArgumentException("The commit has more than " + MOST + " documents");
+    }
+    blobs.put(key, new Blob(tree.getObjectId(0), tree.getFileMode(0), path));
+  }
+
+  List<RefusedDocument> refused() {
+    return refused;
   }
 
   private static @Nullable ComponentKey key(String name) {
@@ -77,7 +134,7 @@ final class Layout implements AutoCloseable {
       String path = name.substring("files/".length());
       String problem = FilePath.problem(path);
       if (!problem.isEmpty()) {
-        throw new IllegalArgumentException("The document " + name + " is refused: " + problem);
+        throw new IllegalArgumentException(problem);
       }
       return new ComponentKey(Kind.FILE, path);
     }
@@ -86,10 +143,10 @@ final class Layout implements AutoCloseable {
       return kind.definition() ? new ComponentKey(kind, base(parts[2])) : null;
     }
     if (parts.length == 2 && parts[0].equals("tables") && parts[1].endsWith(".json")) {
-      return new ComponentKey(Kind.TABLE, base(parts[1]));
+      return new ComponentKey(Kind.TABLE, TableName.of(base(parts[1])).componentName());
     }
     if (parts.length == 2 && parts[0].equals("records") && parts[1].endsWith(".csv")) {
-      return new ComponentKey(Kind.RECORDS, base(parts[1]));
+      return new ComponentKey(Kind.RECORDS, TableName.of(base(parts[1])).componentName());
     }
     return null;
   }
@@ -108,10 +165,6 @@ final class Layout implements AutoCloseable {
 
   @Nullable Blob find(ComponentKey key) {
     return blobs.get(key);
-  }
-
-  @Nullable Blob other(String name) {
-    return others.get(name);
   }
 
   /** Author of the newest commit, from this one back, in which the document changed. */

@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.source.RefusedDocument;
 import plenzo.core.version.SemVer;
 
 /**
@@ -30,4 +31,9 @@ public interface Looking extends Session {
 
   /** Who changed a component there last; null where the target cannot tell. */
   @Nullable String author(ComponentKey key);
+
+  /** What lies where components lie and cannot be one; named, never passed over. */
+  default List<RefusedDocument> refused() {
+    return List.of();
+  }
 }

@@ -137,7 +137,7 @@ public final class SourceWatch {
       return;
     }
     long changed =
-        sources.against(git(a.key()), a.key(), place, newest.number()).stream()
+        sources.against(git(a.key()), a.key(), place, newest.number()).components().stream()
             .filter(c -> !c.state().equals("same"))
             .count();
     save(seen(a.key()).looked(newest.number(), changed, tools.now()));
@@ -216,12 +216,9 @@ public final class SourceWatch {
                     Problem.stopped(
                         "NO_VERSION", "there is no version below " + number + " to draft from"));
     SiteKey place = new SiteKey(Sources.GIT, commit.hash());
+    Sources.Held held = sources.against(git, a.key(), place, from.number());
     List<Adoption.Pick> picks =
-        sources.against(git, a.key(), place, from.number()).stream()
-            .filter(c -> c.state().equals("new") || c.state().equals("changed"))
-            .filter(c -> c.problem().isEmpty())
-            .map(c -> new Adoption.Pick(c.key(), null, false))
-            .toList();
+        held.carried().map(c -> new Adoption.Pick(c.key(), null, false)).toList();
     note(
         a.key(),
         "tag seen",
@@ -229,20 +226,21 @@ public final class SourceWatch {
         tag + " at " + commit.brief() + " by " + commit.author() + ": " + commit.message());
     Draft draft = drafts.start(git, a.key(), from.number());
     if (picks.isEmpty()) {
-      return "The tag " + tag + " changes nothing; " + draft.id() + " stays empty";
+      return held.leftOut().isEmpty()
+          ? "The tag " + tag + " changes nothing; " + draft.id() + " stays empty"
+          : stays(tag, draft, held.leftOut());
     }
     drafts.add(git, draft.id(), place, picks);
     Draft checked = drafts.check(git, draft.id());
+    List<String> leftOut = held.leftOut();
+    if (!leftOut.isEmpty()) {
+      return stays(tag, draft, leftOut); // a version without them would say it is the commit's
+    }
     if (follow == Follow.DRAFT) {
       return "";
     }
     if (!checked.problems().isEmpty()) {
-      return "The tag "
-          + tag
-          + " stays the draft "
-          + draft.id()
-          + ": "
-          + String.join("; ", checked.problems());
+      return stays(tag, draft, checked.problems());
     }
     String title = commit.message().isBlank() ? tag : commit.message();
     drafts.seal(
@@ -256,6 +254,10 @@ public final class SourceWatch {
             List.of()),
         commit.author());
     return "";
+  }
+
+  private static String stays(String tag, Draft draft, List<String> why) {
+    return "The tag " + tag + " stays the draft " + draft.id() + ": " + String.join("; ", why);
   }
 
   /**

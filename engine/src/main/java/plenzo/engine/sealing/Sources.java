@@ -8,6 +8,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.BiConsumer;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
 import plenzo.core.component.ComponentKey;
@@ -22,6 +23,7 @@ import plenzo.core.records.RecordsComparison;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.source.Commits;
+import plenzo.core.source.RefusedDocument;
 import plenzo.core.source.Repository;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.table.Column;
@@ -145,14 +147,43 @@ public final class Sources {
    *
    * @param state new, changed, same or gone
    */
-  public record SourceComponent(ComponentKey key, String state, String changes, String problem) {}
+  public record SourceComponent(ComponentKey key, String state, String changes, String problem) {
+    /** One that is there and cannot be read: one trouble of its own, whatever else is there. */
+    static SourceComponent unreadable(ComponentKey key, boolean fresh, String why) {
+      return new SourceComponent(
+          key, fresh ? "new" : "changed", "it cannot be read", "cannot be carried: " + why);
+    }
+  }
+
+  /**
+   * What a source holds.
+   *
+   * @param refused lies where components lie and cannot be one
+   */
+  public record Held(List<SourceComponent> components, List<RefusedDocument> refused) {
+    /** What can be taken over: new or changed, and readable. */
+    Stream<SourceComponent> carried() {
+      return components.stream()
+          .filter(c -> c.state().equals("new") || c.state().equals("changed"))
+          .filter(c -> c.problem().isEmpty());
+    }
+
+    /** What is there and cannot be taken over, each with its reason. */
+    List<String> leftOut() {
+      return Stream.concat(
+              components.stream()
+                  .filter(c -> !c.problem().isEmpty())
+                  .map(c -> c.key() + " " + c.problem()),
+              refused.stream().map(r -> r.path() + " cannot be carried: " + r.why()))
+          .toList();
+    }
+  }
 
   /**
    * What a source holds against the version that the draft starts from: every table, and the rows
    * that the version carries.
    */
-  public List<SourceComponent> against(
-      Person by, String application, SiteKey site, SemVer against) {
+  public Held against(Person by, String application, SiteKey site, SemVer against) {
     Rights.require(by, Right.LOOK, site.stage(), application);
     Version version = tools.keeper().read(kept -> kept.versions().get(application, against));
     List<SourceComponent> out = new ArrayList<>();
@@ -169,8 +200,8 @@ public final class Sources {
                     ? against(look.tables(), key, version.entry(key).orElse(null))
                     : new SourceComponent(key, "gone", "no longer at the source", ""));
       }
+      return new Held(out, look.refused());
     }
-    return out;
   }
 
   private static void tables(TablesLooking looking, String schema, Set<ComponentKey> keys) {
@@ -207,12 +238,21 @@ public final class Sources {
   }
 
   private static List<String> keyOf(TablesLooking looking, TableName table) {
-    return looking.table(table).map(t -> Adoption.proposedKey(t.structure())).orElse(List.of());
+    try {
+      return looking.table(table).map(t -> Adoption.proposedKey(t.structure())).orElse(List.of());
+    } catch (IllegalArgumentException e) {
+      return List.of(); // said of the table itself
+    }
   }
 
   private SourceComponent against(
       TablesLooking looking, ComponentKey key, @Nullable VersionEntry entry) {
-    Optional<TableCapture> capture = looking.table(TableName.of(key.name()));
+    Optional<TableCapture> capture;
+    try {
+      capture = looking.table(TableName.of(key.name()));
+    } catch (IllegalArgumentException e) {
+      return SourceComponent.unreadable(key, entry == null, String.valueOf(e.getMessage()));
+    }
     if (capture.isEmpty()) {
       return new SourceComponent(key, "gone", "no longer at the source", "");
     }
@@ -233,8 +273,7 @@ public final class Sources {
       String changes = changes(looking, key, entry, capture.get());
       return new SourceComponent(key, changes.isEmpty() ? "same" : "changed", changes, problem);
     } catch (IllegalArgumentException e) {
-      return new SourceComponent(
-          key, "changed", "it cannot be read", "cannot be carried: " + e.getMessage());
+      return SourceComponent.unreadable(key, /* fresh= */ false, String.valueOf(e.getMessage()));
     }
   }
 

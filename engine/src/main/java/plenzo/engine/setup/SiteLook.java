@@ -6,6 +6,7 @@ import java.util.Optional;
 import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.problem.Problem;
+import plenzo.core.source.RefusedDocument;
 import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.Looking;
 import plenzo.core.target.RunSeen;
@@ -78,6 +79,11 @@ public final class SiteLook implements AutoCloseable {
   /** Runs that the target remembers, newest first. */
   public List<RunSeen> runs(Holder holder, int limit) {
     return require(holder).runs(limit);
+  }
+
+  /** What lies where components lie and cannot be one, of all targets. */
+  public List<RefusedDocument> refused() {
+    return open.values().stream().flatMap(l -> l.refused().stream()).distinct().toList();
   }
 
   /** Asks every target who it is: they all answer, or one throws. */

@@ -3,6 +3,7 @@ package plenzo.server.web;
 import jakarta.servlet.http.HttpServletRequest;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.DeleteMapping;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -46,6 +47,7 @@ import plenzo.core.version.VersionEntry;
 import plenzo.core.version.VersionHead;
 import plenzo.engine.Engine;
 import plenzo.engine.sealing.Drafts;
+import plenzo.engine.sealing.Sources;
 import plenzo.server.security.Asking;
 
 /** Components at a source, drafts, versions and verdicts. */
@@ -73,11 +75,18 @@ class VersionController {
       @RequestParam String site,
       @RequestParam String since,
       HttpServletRequest request) {
-    return engine
-        .sources()
-        .against(by(request), application, SiteKey.of(site), new SemVer(since))
-        .stream()
-        .map(c -> new ComponentView(c.key().toString(), c.state(), c.changes(), c.problem()))
+    Sources.Held held =
+        engine.sources().against(by(request), application, SiteKey.of(site), new SemVer(since));
+    return Stream.concat(
+            held.components().stream()
+                .map(
+                    c ->
+                        new ComponentView(c.key().toString(), c.state(), c.changes(), c.problem())),
+            held.refused().stream()
+                .map(
+                    r ->
+                        new ComponentView(
+                            r.path(), "refused", "no component", "cannot be carried: " + r.why())))
         .toList();
   }
 

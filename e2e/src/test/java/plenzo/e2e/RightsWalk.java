@@ -1,0 +1,436 @@
+package plenzo.e2e;
+
+import java.io.IOException;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
+import plenzo.demo.Tokens;
+import plenzo.demo.World;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * Asks every operation of the API as somebody who may nothing, gives them what they are told that
+ * they lack, and so on until they are let in: what an operation asks for is found by asking it.
+ * Then each of these rights is given elsewhere, at another stage or for another application, and
+ * must not do.
+ */
+final class RightsWalk {
+  private static final JsonMapper JSON = JsonMapper.builder().build();
+  private static final Pattern LACKS =
+      Pattern.compile("lacks the right \"([a-z-]+)\"(?: at ([^ ]+(?: stage)?))?(?: for (.+))?\\.$");
+  private static final String EVERY = "*";
+  private static final int MOST_RIGHTS = 6;
+
+  /** What needs no sign-in, or cannot be asked like this, and why. */
+  static final Map<String, String> APART =
+      Map.of(
+          "POST /session", "nobody is signed in yet",
+          "DELETE /session", "it would end the walk's own session",
+          "POST /hooks/{application}", "the repository's signature lets it in",
+          "GET /events", "a stream; it tells of what may be looked at");
+
+  /**
+   * An example of each operation, in the order in which they are asked: what would change something
+   * is refused for what it says, once its right is there.
+   */
+  private static final String EXAMPLES =
+      """
+      GET /applications = /applications
+      POST /applications = /applications {"key":"fares","name":"Fares","owner":"o","schema":"fares","path":"ordinary"}
+      PUT /applications/{key} = /applications/fares {"name":"Fares"}
+      POST /applications/{key}/adopt = /applications/fares/adopt {"site":"production/north","number":"2.3.0","title":"x","picks":[]}
+      GET /applications/{key}/candidates = /applications/fares/candidates?site=production/north
+      GET /applications/{key}/commit = /applications/fares/commit
+      GET /applications/{key}/documents = /applications/fares/documents?site=production/north
+      POST /applications/{key}/hook = /applications/fares/hook
+      GET /applications/{key}/inputs = /applications/fares/inputs?site=production/north
+      POST /applications/{key}/look-at-source = /applications/fares/look-at-source
+      POST /applications/{key}/match = /applications/fares/match {"site":"production/north","number":"9.9.9"}
+      DELETE /applications/{key}/repository = /applications/fares/repository
+      GET /applications/{key}/repository = /applications/fares/repository
+      PUT /applications/{key}/repository = /applications/fares/repository {"address":"https://not.listed/x"}
+      GET /backups = /backups
+      POST /bindings = /bindings {"application":"fares","place":"production","input":"nothing","revision":0}
+      POST /bindings/clear = /bindings/clear {"application":"fares","place":"production","input":"nothing"}
+      GET /components = /components?application=fares&site=production/north&since=2.3.0
+      GET /connections = /connections
+      PUT /connections/{stage}/{name} = /connections/production/look-north {"name":"look-north","revision":99}
+      POST /connections/{stage}/{name}/ready = /connections/production/none/ready
+      GET /drafts = /drafts
+      POST /drafts = /drafts {"application":"fares","from":"9.9.9"}
+      GET /drafts/{id} = /drafts/<draft of fares>
+      POST /drafts/{id}/add = /drafts/<draft of fares>/add {"site":"production/north","picks":[]}
+      POST /drafts/{id}/check = /drafts/<draft of fares>/check
+      POST /drafts/{id}/drop = /drafts/<draft of fares>/drop {"component":"table/none"}
+      POST /drafts/{id}/move = /drafts/<draft of fares>/move {"component":"table/none","before":"table/none"}
+      POST /drafts/{id}/removals = /drafts/<draft of fares>/removals {"removals":[]}
+      POST /drafts/{id}/two-columns = /drafts/<draft of fares>/two-columns {"component":"table/none","was":"a","is":"b"}
+      POST /drafts/{id}/seal = /drafts/<draft of fares>/seal {"number":"x","title":"x"}
+      DELETE /drafts/{id} = /drafts/<draft of fares>
+      GET /history = /history
+      GET /history/head = /history/head
+      GET /history/verify = /history/verify
+      POST /history/verify = /history/verify {"head":""}
+      GET /keys = /keys
+      POST /keys = /keys {"name":""}
+      POST /keys/revoke = /keys/revoke {"id":"none","reason":"x"}
+      POST /keys/trust = /keys/trust {"name":"x","key":"none"}
+      GET /packages = /packages
+      POST /packages = /packages {"application":"fares","number":"9.9.9"}
+      PUT /packages/received = /packages/received?name=x.zip x
+      POST /packages/{id}/bring-in = /packages/<package>/bring-in {}
+      GET /packages/{id}/contents = /packages/<package>/contents
+      GET /packages/{id}/file = /packages/<package>/file
+      POST /packages/{id}/drop = /packages/<package>/drop
+      GET /paths = /paths
+      POST /paths = /paths {"key":"ordinary","name":"x","source":"development","legs":["test"]}
+      GET /people = /people
+      POST /people = /people {"login":"X","name":"x","password":"x"}
+      GET /people/{login} = /people/bram
+      PUT /people/{login} = /people/bram {"name":"Bram Okafor"}
+      PUT /people/{login}/grants = /people/bram/grants {"grants":[],"revision":999}
+      GET /people/{login}/keys = /people/bram/keys
+      DELETE /people/{login}/keys/{id} = /people/bram/keys/none
+      POST /people/{login}/password = /people/bram/password {"password":"short"}
+      GET /promotions = /promotions
+      POST /promotions = /promotions {"application":"fares","version":"9.9.9","site":"production/north"}
+      GET /promotions/{number} = /promotions/<case>
+      POST /promotions/{number}/accept-risk = /promotions/<case>/accept-risk {"finding":"none","reason":"x","until":"2026-01-01"}
+      POST /promotions/{number}/activate = /promotions/<case>/activate {"components":["rule/none"]}
+      POST /promotions/{number}/approve = /promotions/<case>/approve {"fingerprint":"none"}
+      POST /promotions/{number}/compare = /promotions/<case>/compare
+      GET /promotions/{number}/comparison = /promotions/<case>/comparison
+      POST /promotions/{number}/decide = /promotions/<case>/decide {"decisions":{"none":"none"}}
+      POST /promotions/{number}/reject = /promotions/<case>/reject {"fingerprint":"none"}
+      GET /promotions/{number}/rows = /promotions/<case>/rows?component=records/fares.surcharge&difference=changed
+      POST /promotions/{number}/runs = /promotions/<case>/runs {"expect":"none"}
+      POST /promotions/{number}/take-back = /promotions/<case>/take-back {"reason":""}
+      GET /records/{application}/{stage}/{site} = /records/fares/production/north
+      POST /records/{application}/{stage}/{site}/close-failure = /records/fares/production/north/close-failure {"reason":""}
+      POST /records/{application}/{stage}/{site}/look = /records/fares/production/north/look
+      GET /releases = /releases
+      GET /releases/{key} = /releases/spring
+      PUT /releases/{key} = /releases/spring {"title":"","members":["fares@2.6.0"]}
+      POST /releases/{key}/approve = /releases/spring/approve {"site":"production/north","fingerprint":"none"}
+      POST /releases/{key}/prepare = /releases/spring/prepare {"site":"production/north"}
+      POST /releases/{key}/reject = /releases/spring/reject {"site":"production/north","fingerprint":"none"}
+      POST /releases/{key}/start = /releases/spring/start {"site":"production/north","fingerprint":"none"}
+      POST /releases/{key}/withdraw = /releases/spring/withdraw {"site":"production/north","reason":""}
+      GET /rights = /rights
+      GET /roles = /roles
+      DELETE /roles/{key} = /roles/none
+      PUT /roles/{key} = /roles/none {"name":"","rights":[]}
+      POST /rollback = /rollback {"application":"fares","site":"production/north","way":"earlier","expect":"none","reason":"x"}
+      GET /rollback/lost = /rollback/lost?application=fares&site=production/north&way=earlier
+      GET /rollback/ways = /rollback/ways?application=fares&site=production/north
+      GET /runs = /runs
+      GET /runs/{number} = /runs/<run>
+      POST /runs/{number}/abort = /runs/<run>/abort {"reason":"x"}
+      GET /runs/{number}/log = /runs/<run>/log
+      POST /server/catch-up = /server/catch-up
+      GET /server/newer = /server/newer
+      GET /session = /session
+      GET /session/may = /session/may?right=look
+      PUT /session/password = /session/password {"old":"wrong","password":"x"}
+      POST /sites/{stage}/{site}/activation = /sites/production/north/activation {"application":"fares","component":"rule/none","on":true,"reason":"x"}
+      POST /sites/{stage}/{site}/check = /sites/production/north/check
+      POST /sites/{stage}/{site}/maintenance = /sites/production/north/maintenance {"on":false,"reason":"x"}
+      GET /sites/{stage}/{site}/needs = /sites/production/north/needs?application=fares
+      GET /sites/{stage}/{site}/work = /sites/production/north/work
+      GET /stages = /stages
+      PUT /stages/{key} = /stages/production {"key":"production","name":"P","role":"production","position":2,"approvals":1,"needsVerdict":true,"needsProof":true,"zone":"Europe/Oslo","sites":[],"revision":99}
+      POST /stages/{key}/sites = /stages/production/sites {"key":"north","targets":[]}
+      PUT /stages/{key}/sites/{site} = /stages/production/sites/none {"key":"none","targets":[]}
+      GET /standing = /standing
+      GET /standing/past = /standing/past?at=2026-01-01T00:00:00Z
+      GET /tokens = /tokens
+      POST /tokens = /tokens {"label":""}
+      DELETE /tokens/{id} = /tokens/none
+      GET /versions = /versions?application=fares
+      GET /versions/{application}/{from}/compare/{to} = /versions/fares/2.4.0/compare/2.4.1
+      GET /versions/{application}/{from}/compare/{to}/rows = /versions/fares/2.4.0/compare/2.4.1/rows?component=records/fares.surcharge
+      GET /versions/{application}/{number} = /versions/fares/2.4.0
+      GET /versions/{application}/{number}/components = /versions/fares/2.4.0/components
+      POST /versions/{application}/{number}/verdict = /versions/fares/2.4.0/verdict {"site":"production/north","good":true,"reason":""}
+      POST /versions/{application}/{number}/withdraw = /versions/fares/9.9.9/withdraw {"reason":"x"}
+      GET /waiting = /waiting
+      POST /promotions/{number}/withdraw = /promotions/<case>/withdraw {"reason":""}
+      """;
+
+  private final HttpClient http = HttpClient.newHttpClient();
+  private final String address;
+  private final String admin;
+  private final String probe;
+  private final Map<String, String> names = new LinkedHashMap<>();
+  private int calls;
+
+  /** A right that was asked for, and where; null where any place does. */
+  private record Asked(String right, @Nullable String stage, @Nullable String application) {
+    String words() {
+      return right
+          + place(" at ", stage, "stage", "production")
+          + place(" for ", application, "application", "fares");
+    }
+
+    private static String place(
+        String before, @Nullable String what, String sort, String inTheExample) {
+      if (what == null) {
+        return "";
+      }
+      String which =
+          what.equals(EVERY) ? "every " : what.equals(inTheExample) ? "the " : what + ", a ";
+      return before + which + sort;
+    }
+  }
+
+  /**
+   * @param address of a service with the sample world, its story told
+   * @param adminPassword of its first administrator
+   */
+  RightsWalk(String address, String adminPassword) {
+    this.address = address;
+    this.admin = Tokens.make(address, "admin", adminPassword);
+    String ines = Tokens.make(address, "ines", World.PASSWORD);
+    ok(
+        admin,
+        "POST",
+        "/people",
+        "{\"login\":\"probe\",\"name\":\"Probe\",\"password\":\"long enough 1\",\"mustChangePassword\":false}");
+    this.probe = Tokens.make(address, "probe", "long enough 1");
+    names.put("case", found(ines, "/promotions?application=fares&state=open", "number"));
+    names.put("run", found(ines, "/runs?application=fares", "number"));
+    names.put(
+        "draft",
+        ok(ines, "POST", "/drafts", "{\"application\":\"sailings\"}").get("id").asString());
+    names.put(
+        "draft of fares",
+        ok(ines, "POST", "/drafts", "{\"application\":\"fares\",\"from\":\"2.6.0\"}")
+            .get("id")
+            .asString());
+    ok(ines, "PUT", "/releases/spring", "{\"title\":\"Spring\",\"members\":[\"fares@2.6.0\"]}");
+    names.put(
+        "package",
+        ok(ines, "POST", "/packages", "{\"application\":\"fares\",\"number\":\"2.6.0\"}")
+            .get("id")
+            .asString());
+  }
+
+  private String found(String token, String list, String field) {
+    return ok(token, "GET", list, null).get("items").get(0).get(field).asString();
+  }
+
+  private JsonNode ok(String token, String method, String path, @Nullable String body) {
+    HttpResponse<String> answer = send(token, method, path, body);
+    if (answer.statusCode() >= 300) {
+      throw new IllegalStateException(method + " " + path + ": " + answer.body());
+    }
+    return JSON.readTree(answer.body());
+  }
+
+  private HttpResponse<String> send(
+      String token, String method, String path, @Nullable String body) {
+    try {
+      return http.send(
+          HttpRequest.newBuilder(URI.create(address + "/api/v1" + path))
+              .header("Authorization", "Bearer " + token)
+              .header(
+                  "Content-Type",
+                  path.startsWith("/packages/received") ? "application/zip" : "application/json")
+              .header("Idempotency-Key", "rights-walk-" + calls++)
+              .method(
+                  method,
+                  body == null
+                      ? HttpRequest.BodyPublishers.noBody()
+                      : HttpRequest.BodyPublishers.ofString(body))
+              .build(),
+          HttpResponse.BodyHandlers.ofString());
+    } catch (IOException e) {
+      throw new java.io.UncheckedIOException(e);
+    } catch (InterruptedException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
+  /** Every operation of the service's own document, but those apart. */
+  Set<String> operations() {
+    Set<String> out = new TreeSet<>();
+    JsonNode paths = JSON.readTree(get("/api/openapi")).get("paths");
+    paths
+        .propertyStream()
+        .forEach(
+            p ->
+                p.getValue()
+                    .propertyNames()
+                    .forEach(
+                        m ->
+                            out.add(
+                                m.toUpperCase(java.util.Locale.ROOT)
+                                    + " "
+                                    + p.getKey().replace("/api/v1", ""))));
+    out.removeAll(APART.keySet());
+    return out;
+  }
+
+  private String get(String path) {
+    try {
+      return http.send(
+              HttpRequest.newBuilder(URI.create(address + path)).build(),
+              HttpResponse.BodyHandlers.ofString())
+          .body();
+    } catch (IOException e) {
+      throw new java.io.UncheckedIOException(e);
+    } catch (InterruptedException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
+  /**
+   * What each operation asks for, in words; what did although the right was elsewhere is said there
+   * too.
+   */
+  Map<String, String> walk() {
+    Map<String, String> out = new TreeMap<>();
+    EXAMPLES
+        .lines()
+        .map(line -> line.split(" = ", 2))
+        .filter(e -> e.length == 2)
+        .forEach(e -> out.put(e[0], asks(e[0], e[1])));
+    return out;
+  }
+
+  /** Prints the table of a service that runs. */
+  public static void main(String[] args) {
+    RightsWalk walk = new RightsWalk(args[0], args[1]);
+    Map<String, String> found = walk.walk();
+    found.forEach(
+        (operation, asks) -> System.out.println("| `" + operation + "` | " + asks + " |"));
+    Set<String> missing = walk.operations();
+    missing.removeAll(found.keySet());
+    missing.forEach(m -> System.out.println("without an example: " + m));
+  }
+
+  private String asks(String operation, String example) {
+    String method = operation.substring(0, operation.indexOf(' '));
+    String filled = example;
+    for (Map.Entry<String, String> n : names.entrySet()) {
+      filled = filled.replace("<" + n.getKey() + ">", n.getValue());
+    }
+    int space = filled.indexOf(' ');
+    String path = space < 0 ? filled : filled.substring(0, space);
+    String body = space < 0 ? null : filled.substring(space + 1);
+
+    Set<Asked> needs = new LinkedHashSet<>();
+    give(List.of());
+    HttpResponse<String> first = send(probe, method, path, body);
+    HttpResponse<String> answer = first;
+    while (needs.size() < MOST_RIGHTS) {
+      Asked lacks = lacks(answer);
+      if (lacks == null) {
+        break;
+      }
+      if (!needs.add(lacks)) {
+        return "asks again for " + lacks.words();
+      }
+      give(needs.stream().map(RightsWalk::grant).toList());
+      answer = send(probe, method, path, body);
+    }
+    if (needs.isEmpty()) {
+      if (answer.statusCode() == 403) {
+        return "refused: " + answer.body();
+      }
+      return method.equals("GET") ? seen(path, first) : "signed in";
+    }
+    String elsewhere = elsewhere(needs, method, path, body);
+    if (!elsewhere.isEmpty()) {
+      return elsewhere;
+    }
+    return String.join("; ", needs.stream().map(Asked::words).toList());
+  }
+
+  /** Whether more is seen by somebody who may look everywhere. */
+  private String seen(String path, HttpResponse<String> byNobody) {
+    give(List.<String[]>of(new String[] {"look", EVERY, EVERY}));
+    HttpResponse<String> byLooker = send(probe, "GET", path, null);
+    return byLooker.body().equals(byNobody.body())
+        ? "signed in"
+        : "signed in; shows what one may look at";
+  }
+
+  /** Each right given where it does not belong. */
+  private String elsewhere(Set<Asked> needs, String method, String path, @Nullable String body) {
+    for (Asked moved : needs) {
+      for (String[] wrong : wrong(moved)) {
+        List<String[]> grants = new ArrayList<>();
+        needs.forEach(n -> grants.add(n.equals(moved) ? wrong : grant(n)));
+        give(grants);
+        if (send(probe, method, path, body).statusCode() != 403) {
+          return moved.words() + " DID ALSO WITH " + String.join(" ", wrong);
+        }
+      }
+    }
+    return "";
+  }
+
+  private static List<String[]> wrong(Asked a) {
+    List<String[]> out = new ArrayList<>();
+    String stage = a.stage() == null ? EVERY : a.stage();
+    String application = a.application() == null ? EVERY : a.application();
+    if (a.stage() != null) {
+      out.add(new String[] {a.right(), "development", application});
+    }
+    if (a.application() != null) {
+      out.add(new String[] {a.right(), stage, "sailings"});
+    }
+    for (String other : List.of("look", "administer")) {
+      if (!a.right().equals(other)) {
+        out.add(new String[] {other, EVERY, EVERY});
+      }
+    }
+    return out;
+  }
+
+  private static String[] grant(Asked a) {
+    return new String[] {
+      a.right(),
+      a.stage() == null ? "development" : a.stage(),
+      a.application() == null ? "fares" : a.application()
+    };
+  }
+
+  private void give(List<String[]> grants) {
+    List<Map<String, String>> all =
+        grants.stream()
+            .map(g -> Map.of("right", g[0], "stage", g[1], "application", g[2]))
+            .toList();
+    ok(
+        admin,
+        "PUT",
+        "/people/probe/grants",
+        JSON.writeValueAsString(Map.of("grants", all, "roles", List.of())));
+  }
+
+  private static @Nullable Asked lacks(HttpResponse<String> answer) {
+    if (answer.statusCode() != 403) {
+      return null;
+    }
+    Matcher m = LACKS.matcher(JSON.readTree(answer.body()).get("detail").asString());
+    return m.find() ? new Asked(m.group(1), place(m.group(2)), place(m.group(3))) : null;
+  }
+
+  private static @Nullable String place(@Nullable String shown) {
+    return shown == null ? null : shown.startsWith("every ") ? EVERY : shown;
+  }
+}
