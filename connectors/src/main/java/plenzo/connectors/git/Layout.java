@@ -38,7 +38,7 @@ final class Layout implements AutoCloseable {
    * Names that are looked at, folders among them: folders within folders are no documents, and a
    * few objects can name more of them than anybody could ever read.
    */
-  private static final int MOST_NAMES = 1_000_000;
+  private static final int MOST_NAMES = 300_000;
 
   /** Folders within one another (guess: deeper than anybody files anything). */
   private static final int DEEPEST = 64;

@@ -33,7 +33,7 @@ public final class Row {
     if (fields == null) {
       fields = CanonicalCsv.fields(raw);
       if (fields.size() != header.names().size()) {
-        throw new IllegalStateException(
+        throw new IllegalArgumentException(
             "A row has " + fields.size() + " fields, its header " + header.names().size());
       }
     }
@@ -55,7 +55,7 @@ public final class Row {
   private String keyPart(int position) {
     String value = get(position);
     if (value == null) {
-      throw new IllegalStateException(
+      throw new IllegalArgumentException(
           "The key column " + header.names().get(position) + " is null");
     }
     return value;

@@ -25,12 +25,19 @@ public class RowReader implements AutoCloseable {
   private @Nullable Row previous;
   private long count;
 
-  /** Reads rows whose first two lines are names and types. */
+  /**
+   * Reads rows whose first two lines are names and types.
+   *
+   * @throws IllegalArgumentException here and later, where what is read is no rows
+   */
   public RowReader(InputStream in, int keyColumns) {
     this.in = in;
     this.ordered = keyColumns > 0;
     List<@Nullable String> names = CanonicalCsv.fields(required());
     List<@Nullable String> types = CanonicalCsv.fields(required());
+    if (names.contains(null) || types.contains(null)) {
+      throw new IllegalArgumentException("A column without a name, or without a type");
+    }
     this.header =
         new Header(
             names.stream().map(Objects::requireNonNull).toList(),
@@ -58,7 +65,7 @@ public class RowReader implements AutoCloseable {
   private byte[] required() {
     byte[] line = line();
     if (line == null) {
-      throw new IllegalStateException("Rows without their typed header");
+      throw new IllegalArgumentException("Rows without their typed header");
     }
     return line;
   }
@@ -72,7 +79,7 @@ public class RowReader implements AutoCloseable {
     }
     Row row = read(new Row(header, raw));
     if (ordered && previous != null && previous.compareKey(row) >= 0) {
-      throw new IllegalStateException(
+      throw new IllegalArgumentException(
           "Rows do not ascend by key: " + previous.keyLine() + " before " + row.keyLine());
     }
     previous = row;
@@ -102,7 +109,7 @@ public class RowReader implements AutoCloseable {
             long_ = long_ == null ? new ByteArrayOutputStream(1 << 12) : long_;
             long_.write(buffer, start, at - start);
             if (long_.size() > MAX_ROW_BYTES) {
-              throw new IllegalStateException("A row of more than " + MAX_ROW_BYTES + " bytes");
+              throw new IllegalArgumentException("A row of more than " + MAX_ROW_BYTES + " bytes");
             }
           }
           end = in.read(buffer);
@@ -113,7 +120,7 @@ public class RowReader implements AutoCloseable {
             if (long_ == null) {
               return null;
             }
-            throw new IllegalStateException("The last row does not end with a line end");
+            throw new IllegalArgumentException("The last row does not end with a line end");
           }
           continue;
         }

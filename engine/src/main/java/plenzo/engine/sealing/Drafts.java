@@ -183,7 +183,7 @@ public final class Drafts {
   /** Adds components from a site together with what they need, each with its reason. */
   public Draft add(Person by, String id, SiteKey site, List<Adoption.Pick> asked) {
     Draft draft = open(by, id);
-    Rights.require(by, Right.LOOK, site.stage(), draft.application());
+    Rights.require(by, Right.LOOK, Sources.stage(site), draft.application());
     Version parent = parent(draft);
     Map<ComponentKey, Draft.Pick> picks = new TreeMap<>();
     draft.picks().forEach(p -> picks.put(p.key(), p));

@@ -60,6 +60,11 @@ public final class Sources {
   /** The place of a commit among sites: "git/" and its full hash. */
   public static final String GIT = "git";
 
+  /** Where a right is asked for that place; a repository is the application's at every stage. */
+  static String stage(SiteKey place) {
+    return place.stage().equals(GIT) ? Person.ANY : place.stage();
+  }
+
   /** The repository that an application's documents are kept in. */
   private Repository repository(String application) {
     Repository repository =
@@ -92,7 +97,7 @@ public final class Sources {
 
   /** The commit that a branch, tag or hash names; the repository's branch when none is named. */
   public Commits.Commit commit(Person by, String application, @Nullable String revision) {
-    Rights.require(by, Right.LOOK, GIT, application);
+    Rights.require(by, Right.LOOK, Person.ANY, application);
     Repository repository = repository(application);
     try {
       return commits.resolve(
@@ -104,7 +109,7 @@ public final class Sources {
 
   /** Every tag of the application's repository with its commit. */
   void tags(Person by, String application, BiConsumer<String, Commits.Commit> sink) {
-    Rights.require(by, Right.LOOK, GIT, application);
+    Rights.require(by, Right.LOOK, Person.ANY, application);
     commits.tags(repository(application), secret(application), sink);
   }
 
@@ -184,7 +189,7 @@ public final class Sources {
    * that the version carries.
    */
   public Held against(Person by, String application, SiteKey site, SemVer against) {
-    Rights.require(by, Right.LOOK, site.stage(), application);
+    Rights.require(by, Right.LOOK, stage(site), application);
     Version version = tools.keeper().read(kept -> kept.versions().get(application, against));
     List<SourceComponent> out = new ArrayList<>();
     try (SiteLook look = open(application, site)) {

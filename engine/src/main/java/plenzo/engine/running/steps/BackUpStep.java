@@ -51,7 +51,7 @@ final class BackUpStep implements Step {
           "The backup could not be written: "
               + e.getMessage()
               + (e.getCause() == null ? "" : " (" + e.getCause().getMessage() + ")"));
-    } catch (IllegalStateException e) {
+    } catch (IllegalStateException | IllegalArgumentException e) {
       throw RunStopped.because(String.valueOf(e.getMessage()));
     }
     c.book().change(c.number(), r -> r.withBackup(backup));
