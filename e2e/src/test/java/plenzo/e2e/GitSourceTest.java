@@ -23,6 +23,7 @@ import org.junit.jupiter.api.TestInstance;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.keeping.Kept;
 import plenzo.core.problem.Problem;
+import plenzo.core.source.RefusedDocument;
 import plenzo.core.source.Repository;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
@@ -216,6 +217,57 @@ class GitSourceTest {
       assertThatThrownBy(
               () -> world.engine.sources().commit(world.ines, "boarding", "HEAD^{/x}..main"))
           .isInstanceOf(Problem.class);
+    } finally {
+      world
+          .engine
+          .repositories()
+          .name(
+              world.ines,
+              "boarding",
+              new Repository(
+                  repository.folder().toString(), "", "main", "", Repository.Follow.NOTHING, "v"),
+              null);
+    }
+  }
+
+  /** One broken document is one trouble; a version without it would not be the commit's. */
+  @Test
+  void leavesATagWithABrokenDocumentADraft() throws IOException {
+    try (BoardingRepository broken = new BoardingRepository(ROOT.resolve("broken"))) {
+      broken.commit(BoardingRepository.first(), "Check-in and lanes", "v8.0.0");
+      world
+          .engine
+          .repositories()
+          .name(
+              world.ines,
+              "boarding",
+              new Repository(
+                  broken.folder().toString(), "", "main", "", Repository.Follow.SEAL, "v"),
+              null);
+      world.engine.sourceWatch().look("boarding");
+      Map<String, String> documents = new TreeMap<>(lanes("8", ""));
+      documents.put("tables/boarding.lane.json", "{");
+      documents.put("tables/lane.json", "{}");
+      String commit = broken.commit(documents, "Lanes as a table", "v8.1.0");
+
+      assertThat(world.engine.sourceWatch().look("boarding").trouble())
+          .contains("v8.1.0 stays the draft")
+          .contains("table/boarding.lane cannot be carried")
+          .contains("tables/lane.json cannot be carried");
+
+      assertThat(numbers()).doesNotContain("8.1.0");
+      var held =
+          world
+              .engine
+              .sources()
+              .against(world.ines, "boarding", new SiteKey("git", commit), new SemVer("0.0.0"));
+      assertThat(held.components().stream().filter(c -> c.problem().isEmpty()))
+          .as("the others go on")
+          .extracting(c -> c.key().toString())
+          .contains("rule/boarding.lane-choice", "file/boarding/lanes.html");
+      assertThat(held.refused())
+          .extracting(RefusedDocument::path)
+          .containsExactly("tables/lane.json");
     } finally {
       world
           .engine

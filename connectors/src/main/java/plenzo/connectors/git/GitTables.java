@@ -68,8 +68,8 @@ final class GitTables extends GitLooking implements TablesLooking {
     } catch (IOException e) {
       throw failed("table/" + table, e);
     } catch (IllegalArgumentException e) {
-      throw new IllegalArgumentException(
-          "The document of table/" + table + " is refused: " + e.getMessage(), e);
+      // one broken document is one trouble: whoever picks the table is told
+      return Optional.of(TableCapture.unreadable(table, "its document: " + e.getMessage()));
     }
   }
 

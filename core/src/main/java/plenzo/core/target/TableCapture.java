@@ -25,4 +25,20 @@ public record TableCapture(
     refusals = List.copyOf(refusals);
     risks = List.copyOf(risks);
   }
+
+  /** A table that is there and of which nothing else can be told. */
+  public static TableCapture unreadable(TableName table, String why) {
+    return new TableCapture(
+        table,
+        table.toString().hashCode(),
+        new TableStructure(List.of(), List.of(), List.of(), null),
+        Map.of(),
+        List.of(why),
+        List.of());
+  }
+
+  /** Whether nothing could be told but that it is there. */
+  public boolean unreadable() {
+    return structure.columns().isEmpty() && !refusals.isEmpty();
+  }
 }

@@ -243,23 +243,18 @@ public final class Sources {
   }
 
   private static List<String> keyOf(TablesLooking looking, TableName table) {
-    try {
-      return looking.table(table).map(t -> Adoption.proposedKey(t.structure())).orElse(List.of());
-    } catch (IllegalArgumentException e) {
-      return List.of(); // said of the table itself
-    }
+    return looking.table(table).map(t -> Adoption.proposedKey(t.structure())).orElse(List.of());
   }
 
   private SourceComponent against(
       TablesLooking looking, ComponentKey key, @Nullable VersionEntry entry) {
-    Optional<TableCapture> capture;
-    try {
-      capture = looking.table(TableName.of(key.name()));
-    } catch (IllegalArgumentException e) {
-      return SourceComponent.unreadable(key, entry == null, String.valueOf(e.getMessage()));
-    }
+    Optional<TableCapture> capture = looking.table(TableName.of(key.name()));
     if (capture.isEmpty()) {
       return new SourceComponent(key, "gone", "no longer at the source", "");
+    }
+    if (capture.get().unreadable()) {
+      return SourceComponent.unreadable(
+          key, entry == null, String.join("; ", capture.get().refusals()));
     }
     String problem =
         capture.get().refusals().isEmpty()
