@@ -182,8 +182,12 @@ public interface Stages {
 
   record Unbind(String application, String place, String input) {}
 
-  /** What goes on in a site's application host. */
-  record WorkView(List<WorkItemView> running, long people, boolean maintenance) {}
+  /**
+   * What goes on in a site's application host.
+   *
+   * @param others pieces of work beside those that the reader may see
+   */
+  record WorkView(List<WorkItemView> running, int others, long people, boolean maintenance) {}
 
   record WorkItemView(String id, String what, String person, String component) {}
 

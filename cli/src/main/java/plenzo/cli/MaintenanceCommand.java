@@ -48,15 +48,15 @@ final class MaintenanceCommand extends Group {
       out().document("work", w);
       return;
     }
+    int running = w.running().size() + w.others();
     out()
         .line(
             site(site)
                 + (w.maintenance() ? " lets only operators in. " : " is open. ")
                 + (w.people() == 1 ? "1 person is" : w.people() + " people are")
                 + " signed in, "
-                + (w.running().size() == 1
-                    ? "1 piece of work runs."
-                    : w.running().size() + " pieces of work run."));
+                + (running == 1 ? "1 piece of work runs" : running + " pieces of work run")
+                + (w.others() == 0 ? "." : ", " + w.others() + " of them not shown to you."));
     w.running()
         .forEach(i -> out().line("  " + i.what() + " of " + i.person() + " in " + i.component()));
   }

@@ -13,6 +13,7 @@ import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.UUID;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
@@ -34,13 +35,18 @@ final class RightsWalk {
   private static final String EVERY = "*";
   private static final int MOST_RIGHTS = 6;
 
-  /** What needs no sign-in, or cannot be asked like this, and why. */
+  /** What cannot be asked like this, and what it asks for. */
   static final Map<String, String> APART =
       Map.of(
-          "POST /session", "nobody is signed in yet",
-          "DELETE /session", "it would end the walk's own session",
-          "POST /hooks/{application}", "the repository's signature lets it in",
-          "GET /events", "a stream; it tells of what may be looked at");
+          "POST /session", "nobody; tries are counted",
+          "POST /hooks/{application}", "nobody; the repository's signature",
+          "DELETE /session", "signed in",
+          "DELETE /tokens/{id}", "signed in; one's own",
+          "GET /events", "signed in; tells of what one may look at",
+          "POST /promotions/{number}/runs",
+              "look at the stage for the application; run, or go-back for a rollback, at the stage for the application",
+          "POST /runs/{number}/abort",
+              "look at the stage for the application; run, or go-back for a rollback, at the stage for the application");
 
   /**
    * An example of each operation, in the order in which they are asked: what would change something
@@ -72,13 +78,13 @@ final class RightsWalk {
       GET /drafts = /drafts
       POST /drafts = /drafts {"application":"fares","from":"9.9.9"}
       GET /drafts/{id} = /drafts/<draft of fares>
-      POST /drafts/{id}/add = /drafts/<draft of fares>/add {"site":"production/north","picks":[]}
+      POST /drafts/{id}/add = /drafts/<draft of fares>/add {"site":"production/north","picks":[{"component":"table/fares.none"}]}
       POST /drafts/{id}/check = /drafts/<draft of fares>/check
       POST /drafts/{id}/drop = /drafts/<draft of fares>/drop {"component":"table/none"}
-      POST /drafts/{id}/move = /drafts/<draft of fares>/move {"component":"table/none","before":"table/none"}
+      POST /drafts/{id}/move = /drafts/<draft of fares>/move {"component":"table/none","before":"table/other"}
       POST /drafts/{id}/removals = /drafts/<draft of fares>/removals {"removals":[]}
       POST /drafts/{id}/two-columns = /drafts/<draft of fares>/two-columns {"component":"table/none","was":"a","is":"b"}
-      POST /drafts/{id}/seal = /drafts/<draft of fares>/seal {"number":"x","title":"x"}
+      POST /drafts/{id}/seal = /drafts/<draft of fares>/seal {"number":"9.9.9","title":""}
       DELETE /drafts/{id} = /drafts/<draft of fares>
       GET /history = /history
       GET /history/head = /history/head
@@ -113,32 +119,30 @@ final class RightsWalk {
       POST /promotions/{number}/approve = /promotions/<case>/approve {"fingerprint":"none"}
       POST /promotions/{number}/compare = /promotions/<case>/compare
       GET /promotions/{number}/comparison = /promotions/<case>/comparison
-      POST /promotions/{number}/decide = /promotions/<case>/decide {"decisions":{"none":"none"}}
+      POST /promotions/{number}/decide = /promotions/<case>/decide {"decisions":{"none":"keep"}}
       POST /promotions/{number}/reject = /promotions/<case>/reject {"fingerprint":"none"}
       GET /promotions/{number}/rows = /promotions/<case>/rows?component=records/fares.surcharge&difference=changed
-      POST /promotions/{number}/runs = /promotions/<case>/runs {"expect":"none"}
       POST /promotions/{number}/take-back = /promotions/<case>/take-back {"reason":""}
       GET /records/{application}/{stage}/{site} = /records/fares/production/north
       POST /records/{application}/{stage}/{site}/close-failure = /records/fares/production/north/close-failure {"reason":""}
       POST /records/{application}/{stage}/{site}/look = /records/fares/production/north/look
       GET /releases = /releases
-      GET /releases/{key} = /releases/spring
-      PUT /releases/{key} = /releases/spring {"title":"","members":["fares@2.6.0"]}
-      POST /releases/{key}/approve = /releases/spring/approve {"site":"production/north","fingerprint":"none"}
-      POST /releases/{key}/prepare = /releases/spring/prepare {"site":"production/north"}
-      POST /releases/{key}/reject = /releases/spring/reject {"site":"production/north","fingerprint":"none"}
-      POST /releases/{key}/start = /releases/spring/start {"site":"production/north","fingerprint":"none"}
-      POST /releases/{key}/withdraw = /releases/spring/withdraw {"site":"production/north","reason":""}
+      GET /releases/{key} = /releases/<release>
+      PUT /releases/{key} = /releases/<release> {"title":"","members":["fares@2.6.0"]}
+      POST /releases/{key}/prepare = /releases/<release>/prepare {"site":"production/north"}
+      POST /releases/{key}/approve = /releases/<release>/approve {"site":"production/north","fingerprint":"none"}
+      POST /releases/{key}/reject = /releases/<release>/reject {"site":"production/north","fingerprint":"none"}
+      POST /releases/{key}/start = /releases/<release>/start {"site":"production/north","fingerprint":"none"}
+      POST /releases/{key}/withdraw = /releases/<release>/withdraw {"site":"production/north","reason":""}
       GET /rights = /rights
       GET /roles = /roles
       DELETE /roles/{key} = /roles/none
       PUT /roles/{key} = /roles/none {"name":"","rights":[]}
-      POST /rollback = /rollback {"application":"fares","site":"production/north","way":"earlier","expect":"none","reason":"x"}
-      GET /rollback/lost = /rollback/lost?application=fares&site=production/north&way=earlier
+      POST /rollback = /rollback {"application":"fares","site":"production/north","way":"earlier-version","expect":"none","reason":"x"}
+      GET /rollback/lost = /rollback/lost?application=fares&site=production/north&way=earlier-version
       GET /rollback/ways = /rollback/ways?application=fares&site=production/north
       GET /runs = /runs
       GET /runs/{number} = /runs/<run>
-      POST /runs/{number}/abort = /runs/<run>/abort {"reason":"x"}
       GET /runs/{number}/log = /runs/<run>/log
       POST /server/catch-up = /server/catch-up
       GET /server/newer = /server/newer
@@ -158,7 +162,6 @@ final class RightsWalk {
       GET /standing/past = /standing/past?at=2026-01-01T00:00:00Z
       GET /tokens = /tokens
       POST /tokens = /tokens {"label":""}
-      DELETE /tokens/{id} = /tokens/none
       GET /versions = /versions?application=fares
       GET /versions/{application}/{from}/compare/{to} = /versions/fares/2.4.0/compare/2.4.1
       GET /versions/{application}/{from}/compare/{to}/rows = /versions/fares/2.4.0/compare/2.4.1/rows?component=records/fares.surcharge
@@ -175,23 +178,32 @@ final class RightsWalk {
   private final String admin;
   private final String probe;
   private final Map<String, String> names = new LinkedHashMap<>();
+  private final String keys = "rights-" + UUID.randomUUID() + "-";
   private int calls;
 
   /** A right that was asked for, and where; null where any place does. */
   private record Asked(String right, @Nullable String stage, @Nullable String application) {
+    /** Whether whoever has the other has this: there rather than anywhere. */
+    boolean follows(Asked other) {
+      return !equals(other)
+          && right.equals(other.right)
+          && (stage == null || stage.equals(other.stage))
+          && (application == null || application.equals(other.application));
+    }
+
     String words() {
       return right
-          + place(" at ", stage, "stage", "production")
-          + place(" for ", application, "application", "fares");
+          + place(" at ", stage, "stage", List.of("production", "test"))
+          + place(" for ", application, "application", List.of("fares"));
     }
 
     private static String place(
-        String before, @Nullable String what, String sort, String inTheExample) {
+        String before, @Nullable String what, String sort, List<String> inTheExample) {
       if (what == null) {
         return "";
       }
       String which =
-          what.equals(EVERY) ? "every " : what.equals(inTheExample) ? "the " : what + ", a ";
+          what.equals(EVERY) ? "every " : inTheExample.contains(what) ? "the " : what + ", a ";
       return before + which + sort;
     }
   }
@@ -204,14 +216,14 @@ final class RightsWalk {
     this.address = address;
     this.admin = Tokens.make(address, "admin", adminPassword);
     String ines = Tokens.make(address, "ines", World.PASSWORD);
-    ok(
+    send(
         admin,
         "POST",
         "/people",
         "{\"login\":\"probe\",\"name\":\"Probe\",\"password\":\"long enough 1\",\"mustChangePassword\":false}");
     this.probe = Tokens.make(address, "probe", "long enough 1");
     names.put("case", found(ines, "/promotions?application=fares&state=open", "number"));
-    names.put("run", found(ines, "/runs?application=fares", "number"));
+    names.put("run", found(ines, "/runs?application=fares&stage=production", "number"));
     names.put(
         "draft",
         ok(ines, "POST", "/drafts", "{\"application\":\"sailings\"}").get("id").asString());
@@ -220,7 +232,9 @@ final class RightsWalk {
         ok(ines, "POST", "/drafts", "{\"application\":\"fares\",\"from\":\"2.6.0\"}")
             .get("id")
             .asString());
-    ok(ines, "PUT", "/releases/spring", "{\"title\":\"Spring\",\"members\":[\"fares@2.6.0\"]}");
+    String release = "spring-" + keys.substring(7, 15);
+    ok(ines, "PUT", "/releases/" + release, "{\"title\":\"Spring\",\"members\":[\"fares@2.6.0\"]}");
+    names.put("release", release);
     names.put(
         "package",
         ok(ines, "POST", "/packages", "{\"application\":\"fares\",\"number\":\"2.6.0\"}")
@@ -249,7 +263,7 @@ final class RightsWalk {
               .header(
                   "Content-Type",
                   path.startsWith("/packages/received") ? "application/zip" : "application/json")
-              .header("Idempotency-Key", "rights-walk-" + calls++)
+              .header("Idempotency-Key", keys + calls++)
               .method(
                   method,
                   body == null
@@ -264,7 +278,7 @@ final class RightsWalk {
     }
   }
 
-  /** Every operation of the service's own document, but those apart. */
+  /** Every operation of the service's own document. */
   Set<String> operations() {
     Set<String> out = new TreeSet<>();
     JsonNode paths = JSON.readTree(get("/api/openapi")).get("paths");
@@ -280,7 +294,6 @@ final class RightsWalk {
                                 m.toUpperCase(java.util.Locale.ROOT)
                                     + " "
                                     + p.getKey().replace("/api/v1", ""))));
-    out.removeAll(APART.keySet());
     return out;
   }
 
@@ -308,6 +321,7 @@ final class RightsWalk {
         .map(line -> line.split(" = ", 2))
         .filter(e -> e.length == 2)
         .forEach(e -> out.put(e[0], asks(e[0], e[1])));
+    out.putAll(APART);
     return out;
   }
 
@@ -336,6 +350,19 @@ final class RightsWalk {
     give(List.of());
     HttpResponse<String> first = send(probe, method, path, body);
     HttpResponse<String> answer = first;
+    // what one may not look at is not there
+    for (Asked look :
+        List.of(new Asked("look", null, "fares"), new Asked("look", "production", "fares"))) {
+      if (answer.statusCode() == 404) {
+        needs.clear();
+        needs.add(look);
+        give(needs.stream().map(RightsWalk::grant).toList());
+        answer = send(probe, method, path, body);
+      }
+    }
+    if (answer.statusCode() == 404) {
+      return "there is nothing like the example";
+    }
     while (needs.size() < MOST_RIGHTS) {
       Asked lacks = lacks(answer);
       if (lacks == null) {
@@ -353,6 +380,7 @@ final class RightsWalk {
       }
       return method.equals("GET") ? seen(path, first) : "signed in";
     }
+    needs.removeIf(n -> needs.stream().anyMatch(n::follows));
     String elsewhere = elsewhere(needs, method, path, body);
     if (!elsewhere.isEmpty()) {
       return elsewhere;
@@ -376,7 +404,8 @@ final class RightsWalk {
         List<String[]> grants = new ArrayList<>();
         needs.forEach(n -> grants.add(n.equals(moved) ? wrong : grant(n)));
         give(grants);
-        if (send(probe, method, path, body).statusCode() != 403) {
+        int status = send(probe, method, path, body).statusCode();
+        if (status != 403 && status != 404) {
           return moved.words() + " DID ALSO WITH " + String.join(" ", wrong);
         }
       }

@@ -1,7 +1,9 @@
 package plenzo.engine.hosting;
 
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
 import plenzo.core.component.ComponentKey;
@@ -58,15 +60,51 @@ public final class Hosts {
                     "Add one in the set-up of stages"));
   }
 
-  public ItemsLooking.Work work(Person by, SiteKey site) {
-    Rights.require(by, Right.LOOK, site.stage(), Person.EVERY);
+  /**
+   * What goes on at a site's host, which applications share.
+   *
+   * @param running of the applications that the reader looks at there
+   * @param others pieces of work that belong to others, or that nobody can place
+   */
+  public record HostWork(
+      List<ItemsLooking.Work.Item> running, int others, long people, boolean maintenance) {}
+
+  /** For whoever looks at an application there; people's names and work stay with their readers. */
+  public HostWork work(Person by, SiteKey site) {
+    Rights.require(by, Right.LOOK, site.stage(), Person.ANY);
+    ItemsLooking.Work work;
     try (SiteLook look = targets.look(List.of(host(site)))) {
-      return java.util.Objects.requireNonNull(look.items(Holder.HOST).work());
+      work = java.util.Objects.requireNonNull(look.items(Holder.HOST).work());
     }
+    Map<String, String> applications = new HashMap<>();
+    tools
+        .keeper()
+        .read(kept -> kept.applications().all())
+        .forEach(a -> applications.put(a.schema(), a.key()));
+    boolean all = by.may(Right.LOOK, site.stage(), Person.EVERY);
+    List<ItemsLooking.Work.Item> seen =
+        work.running().stream()
+            .filter(
+                i -> {
+                  String application = applications.get(space(i.component()));
+                  return all
+                      || (application != null && by.may(Right.LOOK, site.stage(), application));
+                })
+            .toList();
+    return new HostWork(
+        seen, work.running().size() - seen.size(), work.people(), work.maintenance());
+  }
+
+  /** The name space of a component as the host names it: "fares" of "rule/fares.ceiling". */
+  private static String space(String component) {
+    String name = component.substring(component.indexOf('/') + 1);
+    int end = name.indexOf('.');
+    return end < 0 ? name : name.substring(0, end);
   }
 
   /** Lets only operators in, or everybody again. */
   public void maintenance(Person by, SiteKey site, boolean on, String reason) {
+    Rights.require(by, Right.LOOK, site.stage(), Person.ANY); // the answer shows what runs there
     Rights.require(by, Right.OPERATE, site.stage(), Person.EVERY);
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Maintenance needs a reason.", "/reason");

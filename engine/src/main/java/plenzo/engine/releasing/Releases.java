@@ -320,6 +320,11 @@ public final class Releases {
   public Standing approve(
       Person by, String key, SiteKey site, boolean yes, String fingerprint, String comment) {
     Standing s = open(by, key, site);
+    boolean some =
+        s.members().stream().anyMatch(p -> by.may(Right.APPROVE, site.stage(), p.application()));
+    if (!some) {
+      Rights.require(by, Right.APPROVE, site.stage(), s.members().get(0).application());
+    }
     expect(s, fingerprint);
     if (!yes && comment.isBlank()) {
       throw Problem.invalid("REASON", "A no needs a reason.", "/comment");
@@ -337,9 +342,6 @@ public final class Releases {
             .filter(p -> p.state().open() && p.state() != PromotionState.RUNNING)
             .filter(p -> by.may(Right.APPROVE, site.stage(), p.application()))
             .toList();
-    if (mine.isEmpty()) {
-      Rights.require(by, Right.APPROVE, site.stage(), s.members().get(0).application());
-    }
     List<Promotion> todo =
         mine.stream()
             .filter(
@@ -414,11 +416,11 @@ public final class Releases {
   /** Closes it at a site for good, with every member that has not run. */
   public Standing withdraw(Person by, String key, SiteKey site, String reason) {
     Standing s = open(by, key, site);
-    if (reason.isBlank()) {
-      throw Problem.invalid("REASON", "Withdrawing needs a reason.", "/reason");
-    }
     for (Promotion p : s.members()) {
       Rights.require(by, Right.PREPARE, site.stage(), p.application());
+    }
+    if (reason.isBlank()) {
+      throw Problem.invalid("REASON", "Withdrawing needs a reason.", "/reason");
     }
     move(
         key,

@@ -47,6 +47,7 @@ public final class ScriptedItems implements ItemsConnector {
     public final Map<String, String> answers = new TreeMap<>();
     public boolean maintenance;
     public long people;
+    public final List<ItemsLooking.Work.Item> running = new ArrayList<>();
     private final Map<ComponentKey, String> texts = new TreeMap<>();
     private final Map<ComponentKey, Integer> revisions = new TreeMap<>();
     private final Map<Long, Map<ComponentKey, @Nullable String>> before = new HashMap<>();
@@ -177,7 +178,7 @@ public final class ScriptedItems implements ItemsConnector {
 
     @Override
     public Work work() {
-      return new Work(List.of(), place.people, place.maintenance);
+      return new Work(place.running, place.people, place.maintenance);
     }
 
     @Override

@@ -23,10 +23,10 @@ import plenzo.core.impact.ItemsCase;
 import plenzo.core.problem.Problem;
 import plenzo.core.stage.Binding;
 import plenzo.core.stage.SiteKey;
-import plenzo.core.target.ItemsLooking;
 import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
 import plenzo.engine.binding.Bindings;
+import plenzo.engine.hosting.Hosts;
 import plenzo.server.security.Asking;
 import plenzo.server.security.Shown;
 
@@ -139,7 +139,7 @@ class SiteController {
   /** Running work, people and maintenance of a site's application host. */
   @GetMapping("/sites/{stage}/{site}/work")
   WorkView work(@PathVariable String stage, @PathVariable String site, HttpServletRequest request) {
-    ItemsLooking.Work w = engine.hosts().work(by(request), new SiteKey(stage, site));
+    Hosts.HostWork w = engine.hosts().work(by(request), new SiteKey(stage, site));
     return new WorkView(
         w.running().stream()
             .map(
@@ -150,6 +150,7 @@ class SiteController {
                         Shown.plain(i.person()),
                         Shown.plain(i.component())))
             .toList(),
+        w.others(),
         w.people(),
         w.maintenance());
   }
