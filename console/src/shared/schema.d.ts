@@ -1768,6 +1768,11 @@ export interface components {
             where: string;
             why: string;
         };
+        AnswerView: {
+            after?: string;
+            before?: string;
+            question: string;
+        };
         ApplicationView: {
             description: string;
             id: string;
@@ -2633,6 +2638,7 @@ export interface components {
             usualSeconds?: number;
         };
         RunView: {
+            answers?: components["schemas"]["AnswerView"][];
             backup?: components["schemas"]["BackupView"];
             ended: boolean;
             goal: components["schemas"]["RunGoal"];
@@ -2951,6 +2957,8 @@ export interface components {
         };
         WorkView: {
             maintenance: boolean;
+            /** Format: int32 */
+            others: number;
             /** Format: int64 */
             people: number;
             running: components["schemas"]["WorkItemView"][];

@@ -109,3 +109,23 @@ test('a verdict of another version is not taken for this one', async () => {
 
   expect(await screen.findByText('Not judged yet.')).toBeTruthy();
 });
+
+test('answers of before and after stand beside one another, for those who may see values', async () => {
+  open(done({ answers: [{ question: 'quote', before: '13.80' }] }), record());
+
+  const row = (await screen.findByText('13.80')).closest('tr');
+  expect(row?.textContent).toBe('quote13.80not answered');
+});
+
+test('whoever may not see values is told that there are answers', async () => {
+  open(done({ answers: undefined }), record());
+
+  expect(await screen.findByText('Shown to those who may see values.')).toBeTruthy();
+});
+
+test('a run that was asked nothing says nothing of answers', async () => {
+  open(done({ answers: [] }), record());
+
+  expect(await screen.findByText('took')).toBeTruthy();
+  expect(screen.queryByText('What the host answered')).toBeNull();
+});

@@ -16,6 +16,7 @@ import {
   PageTitle,
   Panel,
   Problem,
+  Rows,
   State,
   Time,
 } from '../../shared/ui/parts';
@@ -89,8 +90,33 @@ export default function RunPage() {
           )}
         </Panel>
       )}
+      {r.ended && <Answers r={r} />}
       <Judge r={r} />
     </>
+  );
+}
+
+/** What the running system said before and after; values, so not for everybody. */
+function Answers({ r }: { r: Run }) {
+  if (r.answers?.length === 0) return null;
+  return (
+    <Panel title={t.page.answers}>
+      {!r.answers ? (
+        <Typography variant="body2" color="textSecondary">
+          {t.page.answersHidden}
+        </Typography>
+      ) : (
+        <Rows label={t.page.answers} heads={t.page.answerHeads}>
+          {r.answers.map((a) => (
+            <tr key={a.question}>
+              <td>{a.question}</td>
+              <td style={{ overflowWrap: 'anywhere' }}>{a.before ?? t.page.notAnswered}</td>
+              <td style={{ overflowWrap: 'anywhere' }}>{a.after ?? t.page.notAnswered}</td>
+            </tr>
+          ))}
+        </Rows>
+      )}
+    </Panel>
   );
 }
 

@@ -16,6 +16,10 @@ export const t = {
     of: (number: string) => `${number} of `,
     byPlan: (startedBy: string) => ` · by ${startedBy} · plan `,
     backup: 'Backup',
+    answers: 'What the host answered',
+    answersHidden: 'Shown to those who may see values.',
+    answerHeads: ['Question', 'Before', 'After'],
+    notAnswered: 'not answered',
     ofBytes: (many: string, tables: string, proof: string, bytes: string) =>
       `: ${many} of ${tables}; ${proof}; ${bytes} bytes`,
     place: (place: number) => `Place ${place}`,

@@ -9,6 +9,15 @@ public interface Runs {
   record Start(String expect) {}
 
   /**
+   * What the running system was asked, and said.
+   *
+   * @param before null where it was not asked, or did not answer
+   * @param after the same
+   */
+  record AnswerView(String question, @Nullable String before, @Nullable String after) {}
+
+  /**
+   * @param answers values of the running system; null for whoever may not see values
    * @param place in line, from 1; 0 when it does not wait
    */
   record RunView(
@@ -25,6 +34,7 @@ public interface Runs {
       RowsView rows,
       @Nullable String sentence,
       @Nullable BackupView backup,
+      @Nullable List<AnswerView> answers,
       int place) {}
 
   /**

@@ -5,7 +5,6 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
-import java.util.TreeMap;
 import java.util.stream.IntStream;
 import plenzo.core.comparison.Counts;
 import plenzo.core.comparison.Difference;
@@ -381,7 +380,7 @@ final class ManyRecords {
                     Digest.of("pieces").hex(),
                     "proven",
                     at),
-                new TreeMap<>(Map.of()),
+                Run.Answers.NONE,
                 0));
   }
 

@@ -3,6 +3,7 @@ package plenzo.cli;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import plenzo.api.Runs.RunStepView;
 import plenzo.api.Runs.RunView;
 
@@ -115,6 +116,10 @@ final class RunText {
     }
   }
 
+  private static String orNone(@Nullable String answer) {
+    return answer == null ? "not answered" : answer;
+  }
+
   static String elapsed(RunView run) {
     Instant from =
         run.times().startedAt() == null ? run.times().queuedAt() : run.times().startedAt();
@@ -173,6 +178,15 @@ final class RunText {
               + s.state()
               + took
               + (s.note() == null ? "" : "  " + s.note()));
+    }
+    if (r.answers() == null) {
+      out.line("What the host answered is shown to those who may see values.");
+    } else if (!r.answers().isEmpty()) {
+      out.table(
+          List.of("question", "before", "after"),
+          r.answers().stream()
+              .map(a -> List.of(a.question(), orNone(a.before()), orNone(a.after())))
+              .toList());
     }
     if (r.backup() != null) {
       out.line(

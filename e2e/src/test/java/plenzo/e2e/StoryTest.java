@@ -101,6 +101,7 @@ class StoryTest {
       viewers.sawOnlyWhatTheyMay();
       privateValuesAreOnlySaidToDiffer(teller);
       versionsAreComparedWithOneAnother(teller);
+      everyOperationAsksForWhatIsWritten(service);
     }
     assertThat(told.toString())
         .as("what was where while 2.5.0 was in production")
@@ -122,6 +123,17 @@ class StoryTest {
         assertThat(bytes.contains(encoded)).as("the secret in base64 in " + file).isFalse();
       }
     }
+  }
+
+  private static void everyOperationAsksForWhatIsWritten(TestService service) throws IOException {
+    RightsWalk walk = new RightsWalk(service.address(), TestService.ADMIN);
+
+    assertThat(walk.walk())
+        .as("docs/rights.md")
+        .containsExactlyInAnyOrderEntriesOf(RightsWalk.written());
+    assertThat(RightsWalk.written().keySet())
+        .as("every operation has its line")
+        .containsExactlyInAnyOrderElementsOf(walk.operations());
   }
 
   /** Two streams of events: of somebody who may look, and of somebody who has no right at all. */

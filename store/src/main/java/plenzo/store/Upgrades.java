@@ -15,8 +15,12 @@ import tools.jackson.databind.node.ObjectNode;
  * leads from format n to format n + 1; a step is never changed once it was released.
  */
 final class Upgrades {
-  /** Runs: what a run was planned on, its times and its answers (format 2). */
-  static final List<UnaryOperator<ObjectNode>> RUN = List.of(Upgrades::nestedRun);
+  /**
+   * Runs: what a run was planned on, its times and its answers (format 2); what was answered
+   * afterwards (format 3).
+   */
+  static final List<UnaryOperator<ObjectNode>> RUN =
+      List.of(Upgrades::nestedRun, Upgrades::runWithBothAnswers);
 
   /** Promotions: what goes where, the last look, what was decided (format 2). */
   static final List<UnaryOperator<ObjectNode>> PROMOTION = List.of(Upgrades::nestedPromotion);
@@ -74,6 +78,14 @@ final class Upgrades {
     run.set("rows", rows);
     run.remove("abortAsked");
     run.putObject("answers");
+    return run;
+  }
+
+  private static ObjectNode runWithBothAnswers(ObjectNode run) {
+    ObjectNode answers = object();
+    answers.set("before", run.get("answers"));
+    answers.putObject("after");
+    run.set("answers", answers);
     return run;
   }
 

@@ -35,6 +35,7 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.TargetId;
 import plenzo.core.version.SemVer;
+import tools.jackson.databind.node.ObjectNode;
 
 /**
  * Records of every earlier build open in this one, and nothing of them is lost. The corpus is the
@@ -126,6 +127,21 @@ class UpgradeTest {
   }
 
   /** What lists show was not stored by itself then; it is what the records say. */
+  /** Answers were those of before alone. */
+  @Test
+  void givesARunBothAnswers() {
+    ObjectNode run =
+        (ObjectNode)
+            MyBatisShelf.JSON.readTree(
+                "{\"answers\":{\"quote\":{\"given\":true,\"text\":\"13.80\"}}}");
+
+    ObjectNode now = Upgrades.RUN.get(1).apply(run);
+
+    assertThat(now.get("answers").get("before").get("quote").get("text").asString())
+        .isEqualTo("13.80");
+    assertThat(now.get("answers").get("after").size()).isZero();
+  }
+
   @Test
   void listsShowWhatWasThereBefore() {
     try (H2Keeper keeper = open()) {

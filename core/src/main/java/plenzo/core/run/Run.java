@@ -17,8 +17,7 @@ import plenzo.core.target.TargetId;
  * @param number shown as "R-12"
  * @param goal what it brings where; never changes
  * @param rows how far writing came
- * @param answers what the running system answered before anything changed, by question; null for
- *     one that could not be answered
+ * @param answers what the running system answered before anything changed and afterwards
  * @param sentence how it ended, for people
  */
 public record Run(
@@ -32,11 +31,10 @@ public record Run(
     Rows rows,
     @Nullable String sentence,
     @Nullable Backup backup,
-    Map<String, Answer> answers,
+    Answers answers,
     int revision) {
   public Run {
     steps = List.copyOf(steps);
-    answers = Map.copyOf(answers);
   }
 
   /**
@@ -101,6 +99,19 @@ public record Run(
   public record Answer(boolean given, String text) {}
 
   /**
+   * By question. They are values of the running system: whoever may not see values is told which
+   * question was answered otherwise, and not how.
+   */
+  public record Answers(Map<String, Answer> before, Map<String, Answer> after) {
+    public static final Answers NONE = new Answers(Map.of(), Map.of());
+
+    public Answers {
+      before = Map.copyOf(before);
+      after = Map.copyOf(after);
+    }
+  }
+
+  /**
    * The copy of everything the plan could touch.
    *
    * @param tables tables of the database
@@ -143,7 +154,7 @@ public record Run(
         Rows.NONE,
         null,
         null,
-        Map.of(),
+        Answers.NONE,
         0);
   }
 
@@ -244,8 +255,21 @@ public record Run(
     return with(state, times, by, steps, rows, sentence, backup, answers);
   }
 
-  public Run withAnswers(Map<String, Answer> said) {
-    return with(state, times, abortedBy, steps, rows, sentence, backup, said);
+  public Run answeredBefore(Map<String, Answer> said) {
+    return with(
+        state, times, abortedBy, steps, rows, sentence, backup, new Answers(said, answers.after()));
+  }
+
+  public Run answeredAfter(Map<String, Answer> said) {
+    return with(
+        state,
+        times,
+        abortedBy,
+        steps,
+        rows,
+        sentence,
+        backup,
+        new Answers(answers.before(), said));
   }
 
   /** The one place where the fields are listed. */
@@ -257,7 +281,7 @@ public record Run(
       Rows nextRows,
       @Nullable String nextSentence,
       @Nullable Backup nextBackup,
-      Map<String, Answer> nextAnswers) {
+      Answers nextAnswers) {
     return new Run(
         number,
         goal,

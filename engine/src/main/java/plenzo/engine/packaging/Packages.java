@@ -502,12 +502,8 @@ public final class Packages {
 
   /** Takes a received file away again. */
   public void drop(Person by, String id) {
-    Rights.require(by, Right.BRING_IN, Person.ANY, Person.ANY);
-    Parcel p =
-        tools
-            .keeper()
-            .read(kept -> kept.parcels().find(id))
-            .orElseThrow(() -> Problem.notFound("package", id));
+    Parcel p = visible(by, id);
+    Rights.require(by, Right.BRING_IN, Person.ANY, p.application());
     if (p.state() != Parcel.State.RECEIVED) {
       throw Problem.stopped(
           "NOT_RECEIVED", id + " is " + p.state().code() + " and stays.", "plenzo package list");

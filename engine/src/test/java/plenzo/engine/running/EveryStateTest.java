@@ -184,7 +184,7 @@ class EveryStateTest extends KitTest {
                   now.rows(),
                   null,
                   null,
-                  Map.of(),
+                  Run.Answers.NONE,
                   now.revision());
           kept.runs().replace(next);
           return null;

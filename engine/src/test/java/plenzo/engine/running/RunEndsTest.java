@@ -346,7 +346,16 @@ class RunEndsTest extends KitTest {
 
       Run run = kit.run(number);
       assertThat(run.state()).isEqualTo(RunState.DONE_TO_LOOK_AT);
-      assertThat(run.sentence()).contains("was 13.80 and is 138.00");
+      assertThat(run.sentence())
+          .contains("answers otherwise than before: amount")
+          .as("answers are values")
+          .doesNotContain("13.80")
+          .doesNotContain("138.00");
+      assertThat(run.answers().before().get("quote").text()).contains("13.80");
+      assertThat(run.answers().after().get("quote").text()).contains("138.00");
+      assertThat(kit.engine().runs().log(kit.ines, number))
+          .contains("Asked \"quote\": answered")
+          .doesNotContain("138.00");
     }
 
     @Test

@@ -57,13 +57,13 @@ final class RowAnswer {
     return true;
   }
 
-  /** The key, or its digest when a column of it is private. */
+  /** The key; its place among the differences where the reader may not see it. */
   private String name(RowDifference row) {
     boolean hidden =
-        row.any().header().names().subList(0, row.any().header().keyColumns()).stream()
-            .anyMatch(column -> sight.privateColumns().contains(key.name() + "." + column));
-    String line = row.any().keyLine();
-    return hidden ? "row " + plenzo.core.digest.Digest.of(line).brief() : Shown.plain(line);
+        !sight.values()
+            || row.any().header().names().subList(0, row.any().header().keyColumns()).stream()
+                .anyMatch(column -> sight.privateColumns().contains(key.name() + "." + column));
+    return hidden ? "row " + at : Shown.plain(row.any().keyLine());
   }
 
   private boolean matches(AttributeDifference a) {
@@ -113,6 +113,7 @@ final class RowAnswer {
   }
 
   void line(RowDifference row, CsvAnswer to) {
+    at++;
     lines(key, row.difference().code(), name(row), row.attributes(), sight, to);
   }
 }

@@ -67,7 +67,13 @@ class RunController {
     Promotion p = engine.promotions().get(by, r.promotion());
     Stage stage = engine.promotions().stage(p);
     return Views.run(
-        r, stage, p, engine.runs().mayAbort(by, r), engine.runs().place(r), engine.runs().usual(r));
+        r,
+        stage,
+        p,
+        engine.runs().mayAbort(by, r),
+        engine.runs().place(r),
+        engine.runs().usual(r),
+        VisibleValues.of(engine, by, p).values());
   }
 
   @PostMapping("/promotions/{number}/runs")

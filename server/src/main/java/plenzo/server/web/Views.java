@@ -5,7 +5,9 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Set;
 import java.util.TreeMap;
+import java.util.TreeSet;
 import java.util.function.Predicate;
 import org.jspecify.annotations.Nullable;
 import plenzo.api.Promotions.ApprovalView;
@@ -22,6 +24,7 @@ import plenzo.api.Promotions.StepView;
 import plenzo.api.Promotions.WayView;
 import plenzo.api.Promotions.WordRun;
 import plenzo.api.Promotions.WordsView;
+import plenzo.api.Runs.AnswerView;
 import plenzo.api.Runs.BackupView;
 import plenzo.api.Runs.RowsView;
 import plenzo.api.Runs.RunGoal;
@@ -344,8 +347,17 @@ final class Views {
         run.site().toString());
   }
 
+  /**
+   * @param values whether the reader may see values
+   */
   static RunView run(
-      Run r, Stage stage, Promotion p, May mayAbort, int place, Map<Integer, Duration> usual) {
+      Run r,
+      Stage stage,
+      Promotion p,
+      May mayAbort,
+      int place,
+      Map<Integer, Duration> usual,
+      boolean values) {
     List<RunStepView> steps =
         r.steps().stream()
             .map(
@@ -383,7 +395,20 @@ final class Views {
         new RowsView(r.rows().done(), r.rows().toDo()),
         r.sentence() == null ? null : Shown.plain(r.sentence()),
         r.backup() == null ? null : backup(r, r.backup()),
+        values ? answers(r.answers()) : null,
         place);
+  }
+
+  private static List<AnswerView> answers(Run.Answers all) {
+    Set<String> questions = new TreeSet<>(all.before().keySet());
+    questions.addAll(all.after().keySet());
+    return questions.stream()
+        .map(q -> new AnswerView(q, answer(all.before().get(q)), answer(all.after().get(q))))
+        .toList();
+  }
+
+  private static @Nullable String answer(Run.@Nullable Answer a) {
+    return a == null || !a.given() ? null : Shown.plain(a.text());
   }
 
   /** All steps together, in seconds; null when nothing is known. */

@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.item.ItemDifference;
 import plenzo.core.json.Json;
 import plenzo.core.plan.Plan.Act;
@@ -31,7 +32,7 @@ final class AskAfterStep implements Step {
 
   @Override
   public String take(RunContext c, RunStep step) {
-    Map<String, Run.Answer> before = c.now().answers();
+    Map<String, Run.Answer> before = c.now().answers().before();
     Map<String, Run.Answer> now;
     try {
       now = Asking.ask(c);
@@ -40,6 +41,8 @@ final class AskAfterStep implements Step {
       c.toLookAt(note);
       return note;
     }
+    Map<String, Run.Answer> said = now;
+    c.book().change(c.number(), r -> r.answeredAfter(said));
     List<String> odd = new ArrayList<>();
     for (Application.Probe probe : Asking.questions(c)) {
       String found = odd(probe, before.get(probe.name()), now.get(probe.name()));
@@ -72,20 +75,18 @@ final class AskAfterStep implements Step {
     }
     return was.text().equals(is.text())
         ? ""
-        : "answers otherwise than before: " + differences(was.text(), is.text());
+        : "answers otherwise than before" + differences(was.text(), is.text());
   }
 
-  /** "amount was 13.80 and is 138.00": member by member where both answers are JSON. */
+  /** Which members, where both answers are JSON; never their values. */
   private static String differences(String was, String is) {
     try {
-      String members =
-          ItemDifference.members(Json.parse(was), Json.parse(is)).stream()
-              .limit(5)
-              .map(d -> d.name() + " was " + d.present() + " and is " + d.incoming())
-              .collect(Collectors.joining(", "));
-      return members.isEmpty() ? was + " was said before and " + is + " now" : members;
+      return ItemDifference.members(Json.parse(was), Json.parse(is)).stream()
+          .limit(5)
+          .map(AttributeDifference::name)
+          .collect(Collectors.joining(", ", ": ", ""));
     } catch (IllegalArgumentException e) {
-      return was + " was said before and " + is + " now";
+      return "";
     }
   }
 }

@@ -22,7 +22,7 @@ final class AskBeforeStep implements Step {
   @Override
   public String take(RunContext c, RunStep step) {
     Map<String, Run.Answer> said = Asking.ask(c);
-    c.book().change(c.number(), r -> r.withAnswers(said));
+    c.book().change(c.number(), r -> r.answeredBefore(said));
     return Words.count(said.size(), "answer") + " kept";
   }
 }

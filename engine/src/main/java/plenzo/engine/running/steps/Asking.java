@@ -26,7 +26,8 @@ final class Asking {
   }
 
   /**
-   * Every question with its answer; that there was none is said as such.
+   * Every question with its answer; that there was none is said as such. The log says that it was
+   * answered, and not how: answers are values.
    *
    * @throws TargetFailed when the host cannot be reached
    */
@@ -48,7 +49,7 @@ final class Asking {
             "Asked \""
                 + probe.name()
                 + "\": "
-                + (answer.given() ? answer.text() : "no answer: " + answer.text()));
+                + (answer.given() ? "answered" : "no answer: " + answer.text()));
         out.put(probe.name(), answer);
       }
     }
