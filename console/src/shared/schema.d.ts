@@ -1784,6 +1784,8 @@ export interface components {
             questions: components["schemas"]["QuestionView"][];
             repository?: string;
             repositoryBranch?: string;
+            /** Format: int32 */
+            revision: number;
             schema: string;
             support: {
                 [key: string]: string;

@@ -100,7 +100,8 @@ public interface Stages {
       List<String> privateColumns,
       List<QuestionView> questions,
       @Nullable String repository,
-      @Nullable String repositoryBranch) {}
+      @Nullable String repositoryBranch,
+      int revision) {}
 
   /** A question in the host's own JSON; mustStay when a run must not change the answer. */
   record QuestionView(String name, String question, boolean mustStay) {}

@@ -227,6 +227,41 @@ class BadInputTest {
         "KEY_USED");
   }
 
+  /** An edit is of what was looked at, by a header that every HTTP client knows. */
+  @Test
+  void editsWhatWasLookedAt() throws Exception {
+    send(
+        "POST",
+        "/people",
+        "{\"login\":\"tagged\",\"name\":\"T\",\"password\":\"long-enough-1\"}",
+        cookie,
+        csrf,
+        "key-00000091");
+    String tag =
+        send("GET", "/people/tagged", null, cookie, null, null)
+            .headers()
+            .firstValue("ETag")
+            .orElseThrow();
+
+    HttpResponse<String> first = edit(tag, "key-00000092");
+    assertThat(first.statusCode()).as(first.body()).isEqualTo(200);
+    assertThat(first.headers().firstValue("ETag")).isPresent().isNotEqualTo(tag);
+    refused(edit(tag, "key-00000093"), 412, "CHANGED");
+  }
+
+  private HttpResponse<String> edit(String tag, String key) throws Exception {
+    return http.send(
+        HttpRequest.newBuilder(URI.create(service.address() + "/api/v1/people/tagged"))
+            .header("Content-Type", "application/json")
+            .header("Cookie", cookie)
+            .header("X-Plenzo-Csrf", csrf)
+            .header("Idempotency-Key", key)
+            .header("If-Match", tag)
+            .PUT(HttpRequest.BodyPublishers.ofString("{\"name\":\"" + key + "\"}"))
+            .build(),
+        HttpResponse.BodyHandlers.ofString());
+  }
+
   @Test
   void givesCommandsTheirExitCodes() {
     teller.run("ines", 5, "app", "candidates", "nothing", "--site", "production/north");

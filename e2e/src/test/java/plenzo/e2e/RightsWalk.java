@@ -223,7 +223,15 @@ final class RightsWalk {
         "/people",
         "{\"login\":\"probe\",\"name\":\"Probe\",\"password\":\"long enough 1\",\"mustChangePassword\":false}");
     this.probe = Tokens.make(address, "probe", "long enough 1");
-    names.put("case", found(ines, "/promotions?application=fares&stage=production&state=open", "number"));
+    names.put(
+        "case",
+        ok(
+                ines,
+                "POST",
+                "/promotions",
+                "{\"application\":\"fares\",\"version\":\"2.6.0\",\"site\":\"production/south\"}")
+            .get("number")
+            .asString());
     names.put("run", found(ines, "/runs?application=fares&stage=production", "number"));
     names.put(
         "draft",

@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Semaphore;
 import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Slice;
@@ -225,50 +226,61 @@ public final class People {
         : "; " + ended + (ended == 1 ? " session or token" : " sessions and tokens") + " ended";
   }
 
-  /** Changes how somebody is shown. */
-  public Person rename(Person by, String login, String name) {
+  /**
+   * Changes how somebody is shown, and whether they may sign in: somebody who is kept out loses
+   * sessions and tokens at once.
+   *
+   * @param name null leaves it
+   * @param disabled null leaves it
+   * @param revision of the person that was looked at; null when nobody looked
+   */
+  public Person change(
+      Person by,
+      String login,
+      @Nullable String name,
+      @Nullable Boolean disabled,
+      @Nullable Integer revision) {
     Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
-    if (name.isBlank() || name.length() > 100) {
+    if (name != null && (name.isBlank() || name.length() > 100)) {
       throw Problem.invalid("NAME", "A name has 1 to 100 characters.", "/name");
     }
     return tools
         .keeper()
         .write(
             kept -> {
-              Person person = there(kept, login).withName(name);
-              kept.people().replace(person);
-              kept.note(
-                  Event.of(by.login(), "person changed", login + " is now shown as " + name),
-                  tools.now());
-              return person;
+              Person was = there(kept, login);
+              if (revision != null && revision != was.revision()) {
+                throw Rights.changedMeanwhile(login);
+              }
+              if (name != null && !name.equals(was.name())) {
+                rename(kept, by, was, name);
+              }
+              if (disabled != null && disabled != was.disabled()) {
+                disable(kept, by, login, disabled);
+              }
+              return there(kept, login);
             });
   }
 
-  /** Keeps somebody out, whose sessions and tokens end at once, or lets them in again. */
-  public Person disable(Person by, String login, boolean disabled) {
-    Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
-    return tools
-        .keeper()
-        .write(
-            kept -> {
-              Person person = there(kept, login);
-              if (person.disabled() == disabled) {
-                return person;
-              }
-              Person changed = person.withDisabled(disabled);
-              kept.people().replace(changed);
-              Rights.requireAdministrator(kept);
-              long ended = disabled ? keys.endAll(kept, login, null, /* tokensToo= */ true) : 0;
-              kept.note(
-                  Event.of(
-                      by.login(),
-                      disabled ? "person disabled" : "person enabled",
-                      login
-                          + (disabled ? " can no longer sign in" : " can sign in again")
-                          + endedWords(ended)),
-                  tools.now());
-              return changed;
-            });
+  private void rename(Kept kept, Person by, Person was, String name) {
+    kept.people().replace(was.withName(name));
+    kept.note(
+        Event.of(by.login(), "person changed", was.login() + " is now shown as " + name),
+        tools.now());
+  }
+
+  private void disable(Kept kept, Person by, String login, boolean disabled) {
+    kept.people().replace(there(kept, login).withDisabled(disabled));
+    Rights.requireAdministrator(kept);
+    long ended = disabled ? keys.endAll(kept, login, null, /* tokensToo= */ true) : 0;
+    kept.note(
+        Event.of(
+            by.login(),
+            disabled ? "person disabled" : "person enabled",
+            login
+                + (disabled ? " can no longer sign in" : " can sign in again")
+                + endedWords(ended)),
+        tools.now());
   }
 
   private static void checkPassword(String password) {

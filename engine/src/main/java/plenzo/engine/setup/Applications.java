@@ -116,8 +116,12 @@ public final class Applications {
     return asked == null ? old : asked;
   }
 
-  /** Changes what people call it, who owns and supports it, what is private and what is asked. */
-  public Application change(Person by, String key, Facts asked) {
+  /**
+   * Changes what people call it, who owns and supports it, what is private and what is asked.
+   *
+   * @param revision of the application that was looked at; null when nobody looked
+   */
+  public Application change(Person by, String key, Facts asked, @Nullable Integer revision) {
     Rights.require(by, Right.ADMINISTER, Person.EVERY, key);
     return tools
         .keeper()
@@ -127,6 +131,10 @@ public final class Applications {
                   kept.applications()
                       .find(key)
                       .orElseThrow(() -> Problem.notFound("application", key));
+              if (revision != null && revision != old.revision()) {
+                throw Problem.changed(
+                    "CHANGED", "Somebody else changed " + key + " meanwhile.", "Look again");
+              }
               or(asked.support(), Map.<String, String>of())
                   .keySet()
                   .forEach(

@@ -482,7 +482,7 @@ public final class EngineKit implements AutoCloseable {
     all.add(new Application.Probe(name, question, mustStay));
     engine
         .applications()
-        .change(ines, "fares", new Applications.Facts(null, null, null, null, null, all));
+        .change(ines, "fares", new Applications.Facts(null, null, null, null, null, all), null);
   }
 
   /** The set-up with one target under another name. */

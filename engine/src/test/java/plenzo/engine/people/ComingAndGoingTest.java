@@ -72,7 +72,7 @@ class ComingAndGoingTest extends KitTest {
     assertThat(holds(session)).isTrue();
     assertThat(holds(token)).isTrue();
 
-    people.disable(admin, "edda", true);
+    people.change(admin, "edda", null, true, null);
 
     assertThat(holds(session)).isFalse();
     assertThat(holds(token)).isFalse();
@@ -80,7 +80,7 @@ class ComingAndGoingTest extends KitTest {
     assertThat(refused(() -> people.signIn("edda", PASSWORD, "192.0.2.1")))
         .isEqualTo("SIGN_IN_FAILED");
 
-    people.disable(admin, "edda", false);
+    people.change(admin, "edda", null, false, null);
 
     assertThat(holds(session)).as("what ended does not come back").isFalse();
     assertThat(holds(token)).isFalse();
@@ -89,7 +89,8 @@ class ComingAndGoingTest extends KitTest {
 
   @Test
   void keepsTheLastAdministrator() {
-    assertThat(refused(() -> people.disable(admin, "head", true))).isEqualTo("LAST_ADMINISTRATOR");
+    assertThat(refused(() -> people.change(admin, "head", null, true, null)))
+        .isEqualTo("LAST_ADMINISTRATOR");
     assertThat(of("head").disabled()).isFalse();
 
     roles.grant(
@@ -98,7 +99,7 @@ class ComingAndGoingTest extends KitTest {
         List.of(new Grant(Right.ADMINISTER, Person.EVERY, Person.EVERY)),
         null,
         null);
-    assertThat(refused(() -> people.disable(admin, "head", true))).isNull();
+    assertThat(refused(() -> people.change(admin, "head", null, true, null))).isNull();
   }
 
   @Test
@@ -152,10 +153,12 @@ class ComingAndGoingTest extends KitTest {
   void letsNobodyElseDoIt() {
     Person edda = of("edda");
 
-    assertThat(refused(() -> people.disable(edda, "head", true))).isEqualTo("NOT_ALLOWED");
+    assertThat(refused(() -> people.change(edda, "head", null, true, null)))
+        .isEqualTo("NOT_ALLOWED");
     assertThat(refused(() -> people.resetPassword(edda, "head", PASSWORD)))
         .isEqualTo("NOT_ALLOWED");
-    assertThat(refused(() -> people.rename(edda, "head", "x"))).isEqualTo("NOT_ALLOWED");
+    assertThat(refused(() -> people.change(edda, "head", "x", null, null)))
+        .isEqualTo("NOT_ALLOWED");
     assertThat(refused(() -> keys.keys(as("edda"), "head"))).isEqualTo("NOT_ALLOWED");
     assertThat(refused(() -> keys.end(as("edda"), "head", "x"))).isEqualTo("NOT_ALLOWED");
   }
@@ -173,10 +176,29 @@ class ComingAndGoingTest extends KitTest {
 
   @Test
   void showsSomebodyUnderAnotherName() {
-    people.rename(admin, "edda", "Edda Brandt");
+    people.change(admin, "edda", "Edda Brandt", null, null);
 
     assertThat(of("edda").name()).isEqualTo("Edda Brandt");
-    assertThat(refused(() -> people.rename(admin, "edda", " "))).isEqualTo("NAME");
-    assertThat(refused(() -> people.rename(admin, "nobody", "x"))).isEqualTo("NOT_FOUND");
+    assertThat(refused(() -> people.change(admin, "edda", " ", null, null))).isEqualTo("NAME");
+    assertThat(refused(() -> people.change(admin, "nobody", "x", null, null)))
+        .isEqualTo("NOT_FOUND");
+  }
+
+  /** A refused half leaves nothing of the other behind. */
+  @Test
+  void changesAllOrNothing() {
+    assertThat(refused(() -> people.change(admin, "head", "Somebody", true, null)))
+        .isEqualTo("LAST_ADMINISTRATOR");
+    assertThat(of("head").name()).isNotEqualTo("Somebody");
+  }
+
+  @Test
+  void changesWhatWasLookedAt() {
+    int seen = of("edda").revision();
+    people.change(admin, "edda", "Edda Brandt", null, seen);
+
+    assertThat(refused(() -> people.change(admin, "edda", "Another", null, seen)))
+        .isEqualTo("CHANGED");
+    assertThat(of("edda").name()).isEqualTo("Edda Brandt");
   }
 }

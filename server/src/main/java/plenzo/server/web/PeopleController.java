@@ -74,13 +74,10 @@ class PeopleController {
   PersonView change(
       @PathVariable String login, @RequestBody ChangePerson asked, HttpServletRequest request) {
     Person by = Asking.signedIn(request).person();
-    if (asked.name() != null) {
-      engine.people().rename(by, login, asked.name());
-    }
-    if (asked.disabled() != null) {
-      engine.people().disable(by, login, asked.disabled());
-    }
-    return PeopleViews.person(engine.people().get(by, login));
+    return PeopleViews.person(
+        engine
+            .people()
+            .change(by, login, asked.name(), asked.disabled(), IfMatch.revision(request, null)));
   }
 
   /** Gives a password for once; sessions and tokens end. */
@@ -124,7 +121,7 @@ class PeopleController {
                 login,
                 asked.grants().stream().map(PeopleViews::grant).toList(),
                 roles == null ? null : roles.stream().map(PeopleViews::given).toList(),
-                asked.revision()));
+                IfMatch.revision(request, asked.revision())));
   }
 
   /** Every right that can be given, and what it lets one do. */
@@ -153,7 +150,7 @@ class PeopleController {
                 key,
                 asked.name(),
                 PeopleViews.rights(asked.rights(), "/rights"),
-                asked.revision()));
+                IfMatch.revision(request, asked.revision())));
   }
 
   @DeleteMapping("/roles/{key}")

@@ -77,6 +77,7 @@ class StageController {
       throw new IllegalArgumentException(
           "The body's key " + asked.key() + " is not the address's " + key);
     }
+    IfMatch.revision(request, asked.revision());
     return Views.stage(engine.stages().save(by(request), Views.stage(asked)));
   }
 
@@ -113,6 +114,7 @@ class StageController {
       @PathVariable String name,
       @RequestBody SaveConnection asked,
       HttpServletRequest request) {
+    IfMatch.revision(request, asked.revision());
     Connection c =
         new Connection(
             stage,
@@ -193,7 +195,8 @@ class StageController {
             .map(p -> new QuestionView(p.name(), p.question(), p.mustStay()))
             .toList(),
         a.repository() == null ? null : a.repository().address(),
-        a.repository() == null ? null : a.repository().branch());
+        a.repository() == null ? null : a.repository().branch(),
+        a.revision());
   }
 
   /** By key. */
@@ -243,7 +246,8 @@ class StageController {
                         ? null
                         : asked.questions().stream()
                             .map(q -> new Application.Probe(q.name(), q.question(), q.mustStay()))
-                            .toList())));
+                            .toList()),
+                IfMatch.revision(request, null)));
   }
 
   /**
