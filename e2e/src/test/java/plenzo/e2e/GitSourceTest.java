@@ -58,15 +58,7 @@ class GitSourceTest {
         .engine
         .applications()
         .register(world.ines, "boarding", "Boarding", "Terminals", "boarding", "ordinary");
-    world
-        .engine
-        .repositories()
-        .name(
-            world.ines,
-            "boarding",
-            new Repository(
-                repository.folder().toString(), "", "main", "", Repository.Follow.NOTHING, "v"),
-            null);
+    keptIn(repository, Repository.Follow.NOTHING);
     world
         .engine
         .adoption()
@@ -77,6 +69,12 @@ class GitSourceTest {
   @AfterAll
   void stop() {
     started.close();
+  }
+
+  /** From now on the application's documents are read there. */
+  private void keptIn(BoardingRepository where, Repository.Follow follow) {
+    Repository place = new Repository(where.folder().toString(), "", "main", "", follow, "v");
+    world.engine.repositories().name(world.ines, "boarding", place, null);
   }
 
   private Version seal(String revision) {
@@ -127,27 +125,11 @@ class GitSourceTest {
     }
     try (BoardingRepository other = new BoardingRepository(ROOT.resolve("other"))) {
       other.commit(documents, "As documents", "");
-      world
-          .engine
-          .repositories()
-          .name(
-              world.ines,
-              "boarding",
-              new Repository(
-                  other.folder().toString(), "", "main", "", Repository.Follow.NOTHING, "v"),
-              null);
+      keptIn(other, Repository.Follow.NOTHING);
       try {
         assertThat(seal("main").digest()).isEqualTo(sealed.digest());
       } finally {
-        world
-            .engine
-            .repositories()
-            .name(
-                world.ines,
-                "boarding",
-                new Repository(
-                    repository.folder().toString(), "", "main", "", Repository.Follow.NOTHING, "v"),
-                null);
+        keptIn(repository, Repository.Follow.NOTHING);
       }
     }
   }
@@ -189,15 +171,7 @@ class GitSourceTest {
       Files.createSymbolicLink(
           bad.folder().resolve("files/boarding/up"), Path.of("../../../../etc/passwd"));
       bad.commit(Map.of(), "A link out", "");
-      world
-          .engine
-          .repositories()
-          .name(
-              world.ines,
-              "boarding",
-              new Repository(
-                  bad.folder().toString(), "", "main", "", Repository.Follow.NOTHING, "v"),
-              null);
+      keptIn(bad, Repository.Follow.NOTHING);
       String commit = world.engine.sources().commit(world.ines, "boarding", null).hash();
 
       var found =
@@ -218,15 +192,7 @@ class GitSourceTest {
               () -> world.engine.sources().commit(world.ines, "boarding", "HEAD^{/x}..main"))
           .isInstanceOf(Problem.class);
     } finally {
-      world
-          .engine
-          .repositories()
-          .name(
-              world.ines,
-              "boarding",
-              new Repository(
-                  repository.folder().toString(), "", "main", "", Repository.Follow.NOTHING, "v"),
-              null);
+      keptIn(repository, Repository.Follow.NOTHING);
     }
   }
 
@@ -235,15 +201,7 @@ class GitSourceTest {
   void leavesATagWithABrokenDocumentADraft() throws IOException {
     try (BoardingRepository broken = new BoardingRepository(ROOT.resolve("broken"))) {
       broken.commit(BoardingRepository.first(), "Check-in and lanes", "v8.0.0");
-      world
-          .engine
-          .repositories()
-          .name(
-              world.ines,
-              "boarding",
-              new Repository(
-                  broken.folder().toString(), "", "main", "", Repository.Follow.SEAL, "v"),
-              null);
+      keptIn(broken, Repository.Follow.SEAL);
       world.engine.sourceWatch().look("boarding");
       Map<String, String> documents = new TreeMap<>(lanes("8", ""));
       documents.put("tables/boarding.lane.json", "{");
@@ -269,15 +227,7 @@ class GitSourceTest {
           .extracting(RefusedDocument::path)
           .containsExactly("tables/lane.json");
     } finally {
-      world
-          .engine
-          .repositories()
-          .name(
-              world.ines,
-              "boarding",
-              new Repository(
-                  repository.folder().toString(), "", "main", "", Repository.Follow.NOTHING, "v"),
-              null);
+      keptIn(repository, Repository.Follow.NOTHING);
     }
   }
 
@@ -306,9 +256,7 @@ class GitSourceTest {
 
   @Test
   void makesNewTagsVersionsByThemselvesOnTheCommitsAuthorsName() {
-    Repository followed =
-        new Repository(repository.folder().toString(), "", "main", "", Repository.Follow.SEAL, "v");
-    world.engine.repositories().name(world.ines, "boarding", followed, null);
+    keptIn(repository, Repository.Follow.SEAL);
     try {
       int before = numbers().size();
       world.engine.sourceWatch().look("boarding");
@@ -336,15 +284,7 @@ class GitSourceTest {
       aSignedCallLooks();
       anOldCopyIsWarnedOf();
     } finally {
-      world
-          .engine
-          .repositories()
-          .name(
-              world.ines,
-              "boarding",
-              new Repository(
-                  repository.folder().toString(), "", "main", "", Repository.Follow.NOTHING, "v"),
-              null);
+      keptIn(repository, Repository.Follow.NOTHING);
     }
   }
 

@@ -115,76 +115,50 @@ public record Person(
   }
 
   public Person withFailures(int failures, @Nullable Instant lockedUntil) {
-    return new Person(
-        login,
-        name,
-        passwordHash,
-        mustChange,
-        disabled,
-        failures,
-        lockedUntil,
-        grants,
-        roles,
-        revision);
+    return with(name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, roles);
   }
 
+  /** Whoever has a new password need not wait for tries that failed. */
   public Person withPassword(String hash, boolean mustChange) {
-    return new Person(login, name, hash, mustChange, disabled, 0, null, grants, roles, revision);
+    return with(name, hash, mustChange, disabled, 0, null, grants, roles);
   }
 
-  public Person withName(String name) {
-    return new Person(
-        login,
-        name,
-        passwordHash,
-        mustChange,
-        disabled,
-        failures,
-        lockedUntil,
-        grants,
-        roles,
-        revision);
+  public Person withName(String shown) {
+    return with(shown, passwordHash, mustChange, disabled, failures, lockedUntil, grants, roles);
   }
 
-  public Person withGrants(List<Grant> grants) {
-    return new Person(
-        login,
-        name,
-        passwordHash,
-        mustChange,
-        disabled,
-        failures,
-        lockedUntil,
-        grants,
-        roles,
-        revision);
+  public Person withGrants(List<Grant> given) {
+    return with(name, passwordHash, mustChange, disabled, failures, lockedUntil, given, roles);
   }
 
-  public Person withRoles(List<Held> roles) {
-    return new Person(
-        login,
-        name,
-        passwordHash,
-        mustChange,
-        disabled,
-        failures,
-        lockedUntil,
-        grants,
-        roles,
-        revision);
+  public Person withRoles(List<Held> held) {
+    return with(name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, held);
   }
 
-  public Person withDisabled(boolean disabled) {
+  public Person withDisabled(boolean out) {
+    return with(name, passwordHash, mustChange, out, failures, lockedUntil, grants, roles);
+  }
+
+  /** The one place where the fields are listed. */
+  private Person with(
+      String nextName,
+      String nextHash,
+      boolean nextMustChange,
+      boolean nextDisabled,
+      int nextFailures,
+      @Nullable Instant nextLockedUntil,
+      List<Grant> nextGrants,
+      List<Held> nextRoles) {
     return new Person(
         login,
-        name,
-        passwordHash,
-        mustChange,
-        disabled,
-        failures,
-        lockedUntil,
-        grants,
-        roles,
+        nextName,
+        nextHash,
+        nextMustChange,
+        nextDisabled,
+        nextFailures,
+        nextLockedUntil,
+        nextGrants,
+        nextRoles,
         revision);
   }
 }
