@@ -1,13 +1,12 @@
-import { Button } from '@mui/material';
+import { Button, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { Empty, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
 import { flat, useAfter } from './parts';
 import { t } from './texts';
 
-/** What a token was narrowed to; empty when it was not. */
-export function only(n?: Schemas['Only'] | null): string {
-  if (!n) return '';
+/** What a token was narrowed to. */
+function only(n: Schemas['Only']): string {
   return [...n.rights, ...n.stages.map(t.person.at), ...n.applications.map(t.person.of)].join(' ');
 }
 
@@ -33,10 +32,14 @@ export function Keys({ login }: { login: string }) {
             const what = k.token ? t.person.token : t.person.session;
             return (
               <tr key={k.id}>
-                <td>
+                <td style={{ overflowWrap: 'anywhere' }}>
                   {what} {k.token ? k.label : <code>{k.id}</code>}
+                  {k.only && (
+                    <Typography variant="caption" component="div" color="textSecondary">
+                      {t.person.only(only(k.only))}
+                    </Typography>
+                  )}
                 </td>
-                <td>{only(k.only)}</td>
                 <td>
                   <Time at={k.createdAt} />
                 </td>

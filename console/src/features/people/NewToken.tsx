@@ -96,7 +96,12 @@ function Some(with_: { label: string; of: string[]; value: string[]; onChange: (
       value={with_.value}
       onChange={(_, value) => with_.onChange(value)}
       renderInput={(input) => (
-        <TextField {...input} label={with_.label} placeholder={with_.value.length === 0 ? t.token.all : ''} />
+        <TextField
+          {...input}
+          label={with_.label}
+          placeholder={with_.value.length === 0 ? t.token.all : ''}
+          slotProps={{ ...input.slotProps, inputLabel: { ...input.slotProps.inputLabel, shrink: true } }}
+        />
       )}
       sx={{ maxWidth: 560 }}
     />

@@ -90,7 +90,7 @@ test('a role is given, and taken, beside the rights', async () => {
 test('what a token was narrowed to is read beside it', async () => {
   person();
 
-  const row = (await screen.findByText('look at test for fares')).closest('tr');
+  const row = (await screen.findByText('only look at test for fares')).closest('tr');
   expect(row?.textContent).toContain('token nightly');
 });
 

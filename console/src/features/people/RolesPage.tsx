@@ -102,7 +102,13 @@ function RoleForm({ was, may, onDone }: { was?: Role; may?: string; onDone: () =
             disabled={Boolean(was)}
             onChange={(e) => setKey(e.target.value)}
           />
-          <TextField size="small" label={t.roles.shown} value={name} onChange={(e) => setName(e.target.value)} />
+          <TextField
+            size="small"
+            label={t.roles.shown}
+            value={name}
+            autoFocus={Boolean(was)}
+            onChange={(e) => setName(e.target.value)}
+          />
         </Box>
         <Box component="fieldset" sx={{ border: 0, p: 0, m: 0 }}>
           <FormLabel component="legend">{t.roles.gives}</FormLabel>

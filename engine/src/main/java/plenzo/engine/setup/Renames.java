@@ -78,9 +78,21 @@ public final class Renames {
         .toList();
   }
 
-  /** Whether the tables of this server were remembered. */
+  /**
+   * Whether the server's own numbers tell a rename of its columns: the table was remembered, and is
+   * still the same one. A table that was made anew has another number.
+   */
   public boolean known(TablesLooking looking, TableName table) {
-    return before(looking, table).isPresent();
+    return twice(looking, table).isPresent();
+  }
+
+  /** One table as it was remembered and as it is. */
+  private record Twice(Kept.Capture before, TableCapture now) {}
+
+  private Optional<Twice> twice(TablesLooking looking, TableName table) {
+    return before(looking, table)
+        .flatMap(b -> looking.table(table).map(now -> new Twice(b, now)))
+        .filter(t -> t.now().objectId() == t.before().objectId());
   }
 
   private Optional<Kept.Capture> before(TablesLooking looking, TableName table) {
@@ -105,24 +117,21 @@ public final class Renames {
   /** Columns that have another name now, old to new. */
   public Map<String, String> columns(TablesLooking looking, TableName table) {
     Map<String, String> out = new java.util.TreeMap<>();
-    Optional<Kept.Capture> before = before(looking, table);
-    Optional<TableCapture> now = looking.table(table);
-    if (before.isEmpty() || now.isEmpty() || now.get().objectId() != before.get().objectId()) {
-      return out;
-    }
-    before
-        .get()
-        .attributes()
-        .forEach(
-            (old, number) ->
-                now.get()
+    twice(looking, table)
+        .ifPresent(
+            t ->
+                t.before()
                     .attributes()
                     .forEach(
-                        (name, n) -> {
-                          if (n.equals(number) && !name.equals(old)) {
-                            out.put(old, name);
-                          }
-                        }));
+                        (old, number) ->
+                            t.now()
+                                .attributes()
+                                .forEach(
+                                    (name, n) -> {
+                                      if (n.equals(number) && !name.equals(old)) {
+                                        out.put(old, name);
+                                      }
+                                    })));
     return out;
   }
 }

@@ -94,6 +94,17 @@ class RenamesTest extends KitTest {
     assertThat(rules(kit.engine().drafts().check(kit.ines, draft.id()))).isEmpty();
   }
 
+  /** A table that was made anew has another number: what its columns were called tells nothing. */
+  @Test
+  void isAskedWhereTheTableWasMadeAnew() {
+    kit.adopt();
+    kit.development()
+        .table(
+            BAND, column("code", "text"), column("fare", "numeric(6,2)"), column("note", "text"));
+
+    assertThat(rules(checked())).contains("likely-renamed");
+  }
+
   @Test
   void isNotAskedWhereTheServerTellsThemApartOrTheTypesDo() {
     kit.adopt();
