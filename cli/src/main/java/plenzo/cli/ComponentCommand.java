@@ -10,6 +10,7 @@ import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import plenzo.api.Stages.CandidateView;
 import plenzo.api.Versions.ComponentView;
 
 @Command(
@@ -75,6 +76,27 @@ final class ComponentCommand extends Group {
                 + Api.query("site", site == null ? null : site(site), "version", number),
             to);
     out().line(files + " documents are in " + to + ". Next: commit them, and name the repository.");
+    if (site != null) {
+      leftOut(app, site);
+    }
+  }
+
+  /** What the site holds and no document can carry: named, never passed over. */
+  private void leftOut(String app, String site) {
+    api()
+        .list(
+            "/applications/" + Api.encode(app) + "/candidates" + Api.query("site", site(site)),
+            CandidateView.class)
+        .stream()
+        .filter(c -> !c.refusals().isEmpty())
+        .forEach(
+            c ->
+                out()
+                    .note(
+                        "Left out: "
+                            + c.component()
+                            + " cannot be carried: "
+                            + String.join("; ", c.refusals())));
   }
 
   @Command(name = "list", description = "All components of a version.")

@@ -23,6 +23,11 @@ import plenzo.api.Standings.ChainView;
 import plenzo.api.Standings.HeadView;
 import plenzo.api.Standings.NewerView;
 import plenzo.api.Standings.RecordView;
+import plenzo.api.Versions.ComponentView;
+import plenzo.api.Versions.DraftChecked;
+import plenzo.api.Versions.DraftRemovals;
+import plenzo.api.Versions.DraftView;
+import plenzo.api.Versions.DraftWriting;
 
 /** The client never ends well, nor says "nothing", of what was not looked at. */
 class TruthfulEndsTest {
@@ -299,5 +304,52 @@ class TruthfulEndsTest {
   void aServerThatIsGoneIsNotReachable() {
     server.close();
     assertThat(server.client("server", "newer").code()).isEqualTo(Failed.NOT_REACHABLE);
+  }
+
+  /** Everything that can be taken is taken; what cannot is named, not passed over. */
+  @Test
+  void saysWhatEverythingLeavesOut() {
+    DraftView draft =
+        new DraftView(
+            "D-3",
+            "fares",
+            "2.6.1",
+            "open",
+            List.of(),
+            new DraftRemovals(List.of(), List.of()),
+            new DraftChecked(
+                null, List.of(), List.of(), List.of(), List.of(), List.of(), List.of()),
+            new DraftWriting(List.of(), List.of()),
+            "ines",
+            Instant.parse("2027-03-01T08:00:00Z"),
+            "2.7.0",
+            1);
+    server
+        .give("GET /drafts/D-3", draft)
+        .give("POST /drafts/D-3/add", draft)
+        .give(
+            "GET /components",
+            List.of(
+                new ComponentView("rule/fares.ceiling", "changed", "its content changed", ""),
+                new ComponentView(
+                    "table/fares.lane", "new", "it cannot be read", "cannot be carried: no JSON"),
+                new ComponentView(
+                    "tables/lane.json", "refused", "no component", "cannot be carried: no schema"),
+                new ComponentView("table/fares.band", "same", "", "")));
+
+    CannedServer.Said said =
+        server.client("draft", "add", "D-3", "--everything", "--site", "development/main");
+
+    assertThat(said.code()).isZero();
+    assertThat(said.err())
+        .contains("Left out: table/fares.lane cannot be carried: no JSON")
+        .contains("Left out: tables/lane.json cannot be carried: no schema");
+    assertThat(server.asked())
+        .anyMatch(
+            a ->
+                a.startsWith("POST /drafts/D-3/add")
+                    && a.contains("rule/fares.ceiling")
+                    && !a.contains("lane")
+                    && !a.contains("band"));
   }
 }
