@@ -7,6 +7,9 @@ import java.math.BigInteger;
  * groups of four. Machines compare the whole digest.
  */
 public record Fingerprint(Digest digest) {
+  /** Characters of a whole digest. */
+  private static final int LONGEST = 64;
+
   private static final String ALPHABET = "0123456789abcdefghjkmnpqrstvwxyz";
 
   /** "7c1e-90ab-k3mz". */
@@ -20,6 +23,11 @@ public record Fingerprint(Digest digest) {
       }
     }
     return out.toString();
+  }
+
+  /** What somebody gave as a fingerprint, short enough to be said back to them. */
+  public static String given(String text) {
+    return text.length() <= LONGEST ? text : text.substring(0, LONGEST) + "…";
   }
 
   /** True when the text is this fingerprint, in full or in its shown form. */

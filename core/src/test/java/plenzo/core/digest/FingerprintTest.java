@@ -35,4 +35,12 @@ class FingerprintTest {
     }
     return out;
   }
+
+  /** Somebody gave a whole document; it is not said back. */
+  @Test
+  void saysBackOnlyWhatCouldBeOne() {
+    assertThat(Fingerprint.given("7c1e-90ab-k3mz")).isEqualTo("7c1e-90ab-k3mz");
+    assertThat(Fingerprint.given("x".repeat(64))).hasSize(64);
+    assertThat(Fingerprint.given("x".repeat(65))).hasSize(65).endsWith("…");
+  }
 }

@@ -11,6 +11,7 @@ import java.util.function.UnaryOperator;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.digest.Fingerprint;
 import plenzo.core.gate.GateReport;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.impact.Finding;
@@ -414,7 +415,7 @@ public final class Promotions {
               + " is now "
               + plan.fingerprint().shown()
               + ", not "
-              + fingerprint
+              + Fingerprint.given(fingerprint)
               + ".",
           "Read what changed: plenzo promotion show " + p.shown());
     }

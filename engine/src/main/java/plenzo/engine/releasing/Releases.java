@@ -297,7 +297,11 @@ public final class Releases {
           "FINGERPRINT",
           now == null
               ? "The release " + s.release().key() + " is still being compared."
-              : "The plans of the release are now " + now.shown() + ", not " + fingerprint + ".",
+              : "The plans of the release are now "
+                  + now.shown()
+                  + ", not "
+                  + Fingerprint.given(fingerprint)
+                  + ".",
           "Read what changed: plenzo release show " + s.release().key());
     }
   }

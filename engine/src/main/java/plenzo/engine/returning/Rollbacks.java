@@ -7,6 +7,7 @@ import java.util.Objects;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
+import plenzo.core.digest.Fingerprint;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.impact.Finding;
 import plenzo.core.may.May;
@@ -238,7 +239,7 @@ public final class Rollbacks {
           "Going back would now do something else than what you saw: "
               + out.plan().fingerprint().shown()
               + ", not "
-              + expect
+              + Fingerprint.given(expect)
               + ".",
           "Look again: plenzo rollback ways " + application + "@" + site);
     }

@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
+import plenzo.core.digest.Fingerprint;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Memos;
@@ -95,7 +96,7 @@ public final class Runs {
               + " is now "
               + plan.fingerprint().shown()
               + ", not "
-              + expect
+              + Fingerprint.given(expect)
               + ".",
           "Read what changed: plenzo promotion show " + p.shown());
     }
