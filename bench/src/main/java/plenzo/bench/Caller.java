@@ -31,7 +31,7 @@ final class Caller implements AutoCloseable {
   private Socket open() throws IOException {
     Socket opened = new Socket(InetAddress.getLoopbackAddress(), port);
     opened.setTcpNoDelay(true);
-    opened.setSoTimeout(60_000);
+    opened.setSoTimeout(300_000); // the whole past may take long
     return opened;
   }
 

@@ -26,7 +26,8 @@ import plenzo.store.H2Keeper;
 
 /**
  * Fifty readers of a house with many records: how many answers a second, how long one takes, how
- * much memory that needs, and each answer beside the same question asked of H2 by plain SQL.
+ * much memory that needs, each answer beside the same question asked of H2 by plain SQL, and how
+ * long it takes to verify the whole past.
  *
  * <p>{@code ManyReaders [applications cases entries]}; 500, 50,000 and 1,000,000 when nothing is
  * said. Records that were filled for the same numbers are taken again.
@@ -100,6 +101,7 @@ public final class ManyReaders {
     try {
       await(port);
       compare(port, plain);
+      verify(port);
       load(port, service);
     } finally {
       service.destroy();
@@ -236,6 +238,17 @@ public final class ManyReaders {
         System.out.printf(
             "%-22s %7.2f ms %7.2f ms %8.1f %10d%n",
             q.name(), ours / 1e6, plain.get(i) / 1e6, (double) ours / plain.get(i), bytes);
+      }
+    }
+  }
+
+  /** The whole past, once as it is found and once more. */
+  private static void verify(int port) throws IOException {
+    try (Caller caller = new Caller(port, ManyRecords.READER)) {
+      for (String time : List.of("first", "again")) {
+        long began = System.nanoTime();
+        caller.ask("/history/verify");
+        System.out.printf("history verify, %s: %.1f s%n", time, (System.nanoTime() - began) / 1e9);
       }
     }
   }
