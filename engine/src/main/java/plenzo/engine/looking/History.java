@@ -26,9 +26,13 @@ import plenzo.packages.SignedHead;
 
 /** What people look back on, and whether it is whole. */
 public final class History {
+  /** Entries of the chain in the memory at once: about four megabytes. */
+  private static final int PAGE = 4_000;
+
   private final Tools tools;
   private final Keys keys;
   private final Anchors anchors;
+
   private final Memos<List<Object>, Slice<HistoryEntry>> lists = new Memos<>(50);
 
   public History(Tools tools, Targets targets, Keys keys) {
@@ -148,7 +152,7 @@ public final class History {
     while (true) {
       long from = before;
       List<HistoryEntry> page =
-          tools.keeper().read(kept -> kept.history(Kept.HistoryFilter.part(from, 500)));
+          tools.keeper().read(kept -> kept.history(Kept.HistoryFilter.part(from, PAGE)));
       for (HistoryEntry e : page) {
         if (!expected.equals(e.hash()) || !e.computedHash().equals(e.hash())) {
           broken = e.sequence();

@@ -4,8 +4,14 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.time.Instant;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
 import plenzo.engine.kit.EngineKit;
@@ -34,6 +40,32 @@ class HistoryTest extends KitTest {
     assertThat(chain.whole()).isTrue();
     assertThat(chain.anchors()).as("a marker, and the file").hasSizeGreaterThanOrEqualTo(2);
     assertThat(chain.silent()).isEmpty();
+  }
+
+  /** More entries than are in the memory at once, one of them altered long ago. */
+  @Test
+  void isReadToItsBeginning() throws SQLException {
+    long all =
+        kit.write(
+            kept -> {
+              for (int n = 0; n < 4_200; n++) {
+                kept.note(Event.of("ines", "signed in", "Entry " + n), Instant.EPOCH);
+              }
+              return kept.head().number();
+            });
+    assertThat(verify(null).entries()).isEqualTo(all);
+    assertThat(verify(null).whole()).isTrue();
+    Path altered = kit.copyOfRecords(folder.resolve("altered.mv.db"));
+    try (Connection c =
+            DriverManager.getConnection(
+                "jdbc:h2:file:" + folder.resolve("altered").toAbsolutePath(), "plenzo", "");
+        Statement s = c.createStatement()) {
+      assertThat(s.executeUpdate("UPDATE history SET text = 'Another' WHERE sequence = 40"))
+          .isEqualTo(1);
+    }
+    kit.restart(altered);
+
+    assertThat(verify(null).broken()).isEqualTo(40);
   }
 
   @Test
