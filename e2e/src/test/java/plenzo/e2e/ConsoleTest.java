@@ -18,6 +18,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.zip.GZIPInputStream;
@@ -358,56 +359,69 @@ class ConsoleTest {
   void isCleanForAxeInBothSchemesAndFitsAtANarrowWidth() throws IOException {
     Path file = Path.of("../console/node_modules/axe-core/axe.min.js");
     String axe = Files.readString(file);
-    List<String> pages =
-        List.of(
-            "/standing",
-            "/waiting",
-            "/promotions",
-            "/promotions/P-2",
-            "/promotions/P-2?part=comparison",
-            "/promotions/P-2?part=findings",
-            "/promotions/P-2?part=plan",
-            "/runs",
-            "/runs/R-3",
-            "/history",
-            "/stages",
-            "/drafts",
-            "/drafts/D-1",
-            "/versions/boarding/1.1.0",
-            "/rollback/fares/test/main",
-            "/applications/fares",
-            "/versions/fares/2.4.0",
-            "/versions/fares/2.3.0/compare/2.4.0",
-            "/packages",
-            "/releases",
-            "/releases/gates",
-            "/applications/boarding",
-            "/applications/fares/adopt");
+    Map<String, List<String>> pages =
+        Map.of(
+            "ines",
+            List.of(
+                "/standing",
+                "/waiting",
+                "/promotions",
+                "/promotions/P-2",
+                "/promotions/P-2?part=comparison",
+                "/promotions/P-2?part=findings",
+                "/promotions/P-2?part=plan",
+                "/runs",
+                "/runs/R-3",
+                "/history",
+                "/stages",
+                "/drafts",
+                "/drafts/D-1",
+                "/versions/boarding/1.1.0",
+                "/rollback/fares/test/main",
+                "/applications/fares",
+                "/versions/fares/2.4.0",
+                "/versions/fares/2.3.0/compare/2.4.0",
+                "/packages",
+                "/releases",
+                "/releases/gates",
+                "/applications/boarding",
+                "/applications/fares/adopt",
+                "/you"),
+            "admin",
+            List.of("/people", "/people/ines", "/roles", "/you"));
     List<String> wrong = new ArrayList<>();
-    for (ColorScheme scheme : List.of(ColorScheme.LIGHT, ColorScheme.DARK)) {
-      Page page = browser.open(service.address(), 1280, 800, scheme);
-      Browser.signIn(page, "ines", World.PASSWORD);
-      for (String path : pages) {
-        visit(page, path);
-        // evaluated by the debugger, so that the page's own policy against foreign script stays on
-        page.evaluate(axe + "; undefined");
-        Object found =
-            page.evaluate(
-                "async () => (await axe.run(document, {resultTypes: ['violations']})).violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ') + ' ' + n.failureSummary).slice(0, 3).join(' | '))");
-        ((List<?>) found).forEach(v -> wrong.add(scheme + " " + path + " " + v));
-      }
-      page.context().close();
-    }
-    Page narrow = browser.open(service.address(), 320, 640, ColorScheme.LIGHT);
-    Browser.signIn(narrow, "ines", World.PASSWORD);
-    for (String path : pages) {
-      visit(narrow, path);
-      Object width = narrow.evaluate("() => document.documentElement.scrollWidth");
-      if (((Number) width).intValue() > 320) {
-        wrong.add("320 px " + path + " needs " + width);
-      }
-    }
+    pages.forEach(
+        (login, theirs) -> {
+          for (ColorScheme scheme : List.of(ColorScheme.LIGHT, ColorScheme.DARK)) {
+            Page page = browser.open(service.address(), 1280, 800, scheme);
+            Browser.signIn(page, login, password(login));
+            for (String path : theirs) {
+              visit(page, path);
+              // evaluated by the debugger: the page's own policy against foreign script stays on
+              page.evaluate(axe + "; undefined");
+              Object found =
+                  page.evaluate(
+                      "async () => (await axe.run(document, {resultTypes: ['violations']})).violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ') + ' ' + n.failureSummary).slice(0, 3).join(' | '))");
+              ((List<?>) found).forEach(v -> wrong.add(scheme + " " + path + " " + v));
+            }
+            page.context().close();
+          }
+          Page narrow = browser.open(service.address(), 320, 640, ColorScheme.LIGHT);
+          Browser.signIn(narrow, login, password(login));
+          for (String path : theirs) {
+            visit(narrow, path);
+            Object width = narrow.evaluate("() => document.documentElement.scrollWidth");
+            if (((Number) width).intValue() > 320) {
+              wrong.add("320 px " + path + " needs " + width);
+            }
+          }
+          narrow.context().close();
+        });
     assertThat(wrong).isEmpty();
+  }
+
+  private static String password(String login) {
+    return login.equals("admin") ? TestService.ADMIN : World.PASSWORD;
   }
 
   private static void visit(Page page, String path) {
