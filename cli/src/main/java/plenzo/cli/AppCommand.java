@@ -294,7 +294,7 @@ final class AppCommand extends Group {
     out()
         .list(
             "candidates",
-            read(app, site),
+            candidates(this, app, site),
             List.of("component", "rows", "bytes", "key", "remarks"),
             c -> {
               List<String> remarks = new ArrayList<>(c.refusals());
@@ -311,10 +311,11 @@ final class AppCommand extends Group {
             });
   }
 
-  private List<CandidateView> read(String app, String site) {
-    return api()
+  /** What a site holds that can be adopted, and what of it cannot be carried. */
+  static List<CandidateView> candidates(Group by, String app, String site) {
+    return by.api()
         .list(
-            "/applications/" + Api.encode(app) + "/candidates" + Api.query("site", site(site)),
+            "/applications/" + Api.encode(app) + "/candidates" + Api.query("site", by.site(site)),
             CandidateView.class);
   }
 
@@ -342,7 +343,7 @@ final class AppCommand extends Group {
           @Nullable List<String> records) {
     List<PickView> picks = new ArrayList<>();
     if (all) {
-      read(app, site).stream()
+      candidates(this, app, site).stream()
           .filter(c -> c.refusals().isEmpty())
           .forEach(c -> picks.add(new PickView(c.component(), null, null, null)));
     }

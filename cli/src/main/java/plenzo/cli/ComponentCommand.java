@@ -10,7 +10,6 @@ import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
-import plenzo.api.Stages.CandidateView;
 import plenzo.api.Versions.ComponentView;
 
 @Command(
@@ -83,11 +82,7 @@ final class ComponentCommand extends Group {
 
   /** What the site holds and no document can carry: named, never passed over. */
   private void leftOut(String app, String site) {
-    api()
-        .list(
-            "/applications/" + Api.encode(app) + "/candidates" + Api.query("site", site(site)),
-            CandidateView.class)
-        .stream()
+    AppCommand.candidates(this, app, site).stream()
         .filter(c -> !c.refusals().isEmpty())
         .forEach(
             c ->

@@ -1,6 +1,8 @@
 package plenzo.core.person;
 
+import java.util.Arrays;
 import java.util.Locale;
+import java.util.Optional;
 
 /**
  * What a person may do; granted per stage and application, judged at the destination (decision
@@ -36,12 +38,13 @@ public enum Right {
     return name().toLowerCase(Locale.ROOT).replace('_', '-');
   }
 
+  /** The right of that code; empty when there is none. */
+  public static Optional<Right> find(String code) {
+    return Arrays.stream(values()).filter(r -> r.code().equals(code)).findFirst();
+  }
+
   public static Right of(String code) {
-    for (Right r : values()) {
-      if (r.code().equals(code)) {
-        return r;
-      }
-    }
-    throw new IllegalArgumentException("Unknown right \"" + code + "\"");
+    return find(code)
+        .orElseThrow(() -> new IllegalArgumentException("Unknown right \"" + code + "\""));
   }
 }

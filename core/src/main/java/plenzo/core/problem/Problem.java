@@ -65,6 +65,15 @@ public final class Problem extends RuntimeException {
     return new Problem(Reason.CHANGED, code, message, List.of(next), null);
   }
 
+  /**
+   * A lost race on a record.
+   *
+   * @param what was changed, as people name it
+   */
+  public static Problem changedMeanwhile(String what) {
+    return changed("CHANGED", "Somebody else changed " + what + " meanwhile.", "Look again");
+  }
+
   public Reason reason() {
     return reason;
   }

@@ -320,8 +320,7 @@ public final class Bindings {
               if (old == null) {
                 kept.bindings().insert(next);
               } else if (!kept.bindings().update(next)) {
-                throw Problem.changed(
-                    "CHANGED", "Somebody else changed " + place.id() + " meanwhile.", "Look again");
+                throw Problem.changedMeanwhile(place.id());
               }
               kept.note(event(by, "binding set", place, next.shown()), tools.now());
               return kept.bindings().find(place.id()).orElseThrow();

@@ -250,7 +250,7 @@ public final class People {
             kept -> {
               Person was = there(kept, login);
               if (revision != null && revision != was.revision()) {
-                throw Rights.changedMeanwhile(login);
+                throw Problem.changedMeanwhile(login);
               }
               if (name != null && !name.equals(was.name())) {
                 rename(kept, by, was, name);

@@ -35,11 +35,6 @@ public final class Rights {
     }
   }
 
-  static Problem changedMeanwhile(String what) {
-    return Problem.changed(
-        "CHANGED", "Somebody else changed " + what + " meanwhile.", "Look again");
-  }
-
   static void requireStage(Kept kept, String stage, String pointer) {
     if (kept.stages().find(stage).isEmpty()) {
       throw Problem.invalid("UNKNOWN_STAGE", "There is no stage \"" + stage + "\".", pointer);

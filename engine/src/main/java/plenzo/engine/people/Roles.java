@@ -74,7 +74,7 @@ public final class Roles {
     Role was = kept.roles().find(asked.key()).orElse(null);
     int there = was == null ? 0 : was.revision();
     if (revision != null && (was == null || revision != there)) {
-      throw Rights.changedMeanwhile("the role " + asked.key());
+      throw Problem.changedMeanwhile("the role " + asked.key());
     }
     Role role = new Role(asked.key(), asked.name(), asked.rights(), there);
     if (was == null) {
@@ -166,14 +166,14 @@ public final class Roles {
             kept -> {
               Person person = People.there(kept, login);
               if (revision != null && revision != person.revision()) {
-                throw Rights.changedMeanwhile(login);
+                throw Problem.changedMeanwhile(login);
               }
               List<Person.Held> held = roles == null ? person.roles() : held(kept, roles);
               Person changed = person.withGrants(grants).withRoles(held);
               requireScope(by, person, changed);
               places(changed).forEach(p -> requireThere(kept, p));
               if (!kept.people().update(changed)) {
-                throw Rights.changedMeanwhile(login);
+                throw Problem.changedMeanwhile(login);
               }
               Rights.requireAdministrator(kept);
               kept.note(

@@ -130,8 +130,7 @@ public final class Releases {
   }
 
   private static Problem changed(String key) {
-    return Problem.changed(
-        "CHANGED", "Somebody else changed the release " + key + " meanwhile.", "Look again");
+    return Problem.changedMeanwhile("the release " + key);
   }
 
   private static Event event(Person by, String what, @Nullable SiteKey site, String text) {

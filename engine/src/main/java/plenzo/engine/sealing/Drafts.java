@@ -290,8 +290,7 @@ public final class Drafts {
         .write(
             kept -> {
               if (!kept.drafts().update(draft)) {
-                throw Problem.changed(
-                    "CHANGED", "Somebody else changed " + draft.id() + " meanwhile.", "Look again");
+                throw Problem.changedMeanwhile(draft.id());
               }
               return kept.drafts().find(draft.id()).orElseThrow();
             });
@@ -455,8 +454,7 @@ public final class Drafts {
               }
               kept.versions().insert(version);
               if (!kept.drafts().update(now.with(Draft.State.SEALED))) {
-                throw Problem.changed(
-                    "CHANGED", "Somebody else changed " + id + " meanwhile.", "Look again");
+                throw Problem.changedMeanwhile(id);
               }
               boolean known =
                   kept.versions().list(draft.application()).stream()

@@ -132,8 +132,7 @@ public final class Applications {
                       .find(key)
                       .orElseThrow(() -> Problem.notFound("application", key));
               if (revision != null && revision != old.revision()) {
-                throw Problem.changed(
-                    "CHANGED", "Somebody else changed " + key + " meanwhile.", "Look again");
+                throw Problem.changedMeanwhile(key);
               }
               or(asked.support(), Map.<String, String>of())
                   .keySet()
@@ -160,8 +159,7 @@ public final class Applications {
                               old.revision()),
                       "/privateColumns");
               if (!kept.applications().update(next)) {
-                throw Problem.changed(
-                    "CHANGED", "Somebody else changed " + key + " meanwhile.", "Look again");
+                throw Problem.changedMeanwhile(key);
               }
               kept.note(
                   new Event(

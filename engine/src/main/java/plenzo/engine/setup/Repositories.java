@@ -67,8 +67,7 @@ public final class Repositories {
                     .ifPresent(r -> kept.sources().replace(r.withTags(null)));
               }
               if (!kept.applications().update(old.at(repository))) {
-                throw Problem.changed(
-                    "CHANGED", "Somebody else changed " + key + " meanwhile.", "Look again");
+                throw Problem.changedMeanwhile(key);
               }
               kept.note(
                   new Event(

@@ -1,6 +1,5 @@
 package plenzo.server.web;
 
-import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
@@ -59,25 +58,21 @@ final class PeopleViews {
   }
 
   static List<Right> rights(List<String> codes, String pointer) {
-    List<Right> out = new ArrayList<>();
-    codes.forEach(c -> out.add(right(c, pointer)));
-    return out;
+    return codes.stream().map(c -> right(c, pointer)).toList();
   }
 
   static Right right(String code, String pointer) {
-    for (Right r : Right.values()) {
-      if (r.code().equals(code)) {
-        return r;
-      }
-    }
-    throw Problem.invalid(
-        "UNKNOWN_RIGHT",
-        "There is no right \""
-            + code
-            + "\"; there are "
-            + String.join(", ", codes(List.of(Right.values())))
-            + ".",
-        pointer);
+    return Right.find(code)
+        .orElseThrow(
+            () ->
+                Problem.invalid(
+                    "UNKNOWN_RIGHT",
+                    "There is no right \""
+                        + code
+                        + "\"; there are "
+                        + String.join(", ", codes(List.of(Right.values())))
+                        + ".",
+                    pointer));
   }
 
   static @Nullable Only only(@Nullable Narrowing n) {
