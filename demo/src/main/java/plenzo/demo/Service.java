@@ -99,6 +99,10 @@ public final class Service implements AutoCloseable {
     return "http://127.0.0.1:" + port;
   }
 
+  public long pid() {
+    return process.pid();
+  }
+
   public boolean alive() {
     return process.isAlive();
   }
