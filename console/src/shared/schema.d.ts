@@ -500,6 +500,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/history/verify/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["verifying"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/hooks/{application}": {
         parameters: {
             query?: never;
@@ -2529,6 +2545,8 @@ export interface components {
             cases: components["schemas"]["ReleaseCase"][];
             key: string;
             members: string[];
+            /** Format: int32 */
+            revision: number;
             title: string;
         };
         Removals: {
@@ -2540,6 +2558,8 @@ export interface components {
             branch?: string;
             folder?: string;
             follow?: string;
+            /** Format: int32 */
+            revision?: number;
             secret?: string;
             tagPrefix?: string;
         };
@@ -2856,6 +2876,8 @@ export interface components {
             application: string;
             input: string;
             place: string;
+            /** Format: int32 */
+            revision?: number;
         };
         Verdict: {
             good: boolean;
@@ -2872,6 +2894,12 @@ export interface components {
         };
         VerifyHistory: {
             head?: string;
+        };
+        VerifyingView: {
+            /** Format: int64 */
+            checked: number;
+            /** Format: int64 */
+            of: number;
         };
         VersionView: {
             application: string;
@@ -4176,6 +4204,35 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["ChainView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    verifying: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["VerifyingView"];
                 };
             };
             /** @description A problem detail */

@@ -46,7 +46,7 @@ function Change({ application, old }: { application: string; old: Schemas['Repos
       unwrap(
         client.PUT('/api/v1/applications/{key}/repository', {
           params: { path },
-          body: { ...r, follow, secret: r.secret || undefined },
+          body: { ...r, follow, secret: r.secret || undefined, revision: old.revision },
         }),
       ),
     onSuccess: () =>

@@ -1,5 +1,5 @@
 import { Box, Checkbox, Typography } from '@mui/material';
-import { client, unwrap } from '../../shared/data/api';
+import { asSeen, client, unwrap } from '../../shared/data/api';
 import { Panel, Problem, State } from '../../shared/ui/parts';
 import { useDraftAct, type Draft } from './api';
 import { Picks } from './Picks';
@@ -9,7 +9,13 @@ import { t } from './texts';
 /** What is chosen, brought along, gone and left behind, and what was found. */
 export function Chosen({ d }: { d: Draft }) {
   const tick = useDraftAct(d.id, (removals: string[]) =>
-    unwrap(client.POST('/api/v1/drafts/{id}/removals', { params: { path: { id: d.id } }, body: { removals } })),
+    unwrap(
+      client.POST('/api/v1/drafts/{id}/removals', {
+        params: { path: { id: d.id } },
+        body: { removals },
+        ...asSeen(d.revision),
+      }),
+    ),
   );
   const chosen = d.picks.filter((p) => p.reason === 'chosen');
   const along = d.picks.filter((p) => p.reason !== 'chosen');

@@ -2,7 +2,7 @@ import { Box, TextField, Typography } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { client, unwrap } from '../../shared/data/api';
+import { asSeen, client, unwrap } from '../../shared/data/api';
 import { Act, Panel, Problem, Time } from '../../shared/ui/parts';
 import { useDraftAct, type Draft } from './api';
 import { t } from './texts';
@@ -35,12 +35,14 @@ export function Seal({ d }: { d: Draft }) {
               : undefined,
             tasks: tasks.split(/[\s,]+/).filter(Boolean),
           },
+          ...asSeen(d.revision),
         }),
       ),
     onSuccess: (v) => {
       void queries.invalidateQueries({ queryKey: ['versions', v.application] });
       navigate(`/versions/${v.application}/${v.number}`);
     },
+    onError: () => void queries.invalidateQueries({ queryKey: ['drafts', d.id] }),
   });
   const why =
     d.checked.problems.length > 0

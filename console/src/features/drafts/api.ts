@@ -9,8 +9,12 @@ export const draft = (id: string) =>
     queryFn: () => unwrap(client.GET('/api/v1/drafts/{id}', { params: { path: { id } } })),
   });
 
-/** Something done to a draft; what comes back is how it is now. */
+/** Something done to a draft; what comes back is how it is now. What was refused is looked at again. */
 export function useDraftAct<V = void>(id: string, act: (v: V) => Promise<Draft>) {
   const queries = useQueryClient();
-  return useMutation({ mutationFn: act, onSuccess: (d) => queries.setQueryData(['drafts', id], d) });
+  return useMutation({
+    mutationFn: act,
+    onSuccess: (d) => queries.setQueryData(['drafts', id], d),
+    onError: () => void queries.invalidateQueries({ queryKey: ['drafts', id] }),
+  });
 }

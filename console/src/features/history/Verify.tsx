@@ -1,5 +1,5 @@
-import { Box, Typography } from '@mui/material';
-import { useMutation } from '@tanstack/react-query';
+import { Box, LinearProgress, Typography } from '@mui/material';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, unwrap } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
@@ -23,10 +23,27 @@ export function Verify() {
       URL.revokeObjectURL(link.href);
     },
   });
-  const c = check.data;
+  const far = useQuery({
+    queryKey: ['history', 'verifying'],
+    queryFn: () => unwrap(client.GET('/api/v1/history/verify/progress')),
+    enabled: check.isPending,
+    refetchInterval: 1000,
+    gcTime: 0,
+  });
+  const c = check.isPending ? undefined : check.data;
   return (
     <Panel title={t.title} action={c && <State word={c.whole ? 'good' : 'failed'} strong />}>
       <Problem error={check.error ?? save.error} />
+      {check.isPending && far.data && far.data.of > 0 && (
+        <Box role="status" sx={{ mb: 1.5 }}>
+          <Typography>{t.soFar(far.data.checked, far.data.of)}</Typography>
+          <LinearProgress
+            variant="determinate"
+            aria-label={t.verifying}
+            value={(100 * far.data.checked) / far.data.of}
+          />
+        </Box>
+      )}
       {c && (
         <Box role="status" sx={{ mb: 1.5 }}>
           <Typography>{c.broken === 0 ? t.whole(c.entries) : t.broken(c.broken)}</Typography>

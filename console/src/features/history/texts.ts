@@ -8,6 +8,9 @@ export const t = {
   saveHint: 'Kept elsewhere, a head shows later whether anybody edited what was before it.',
   given: 'A head that was saved before (a file)',
   whole: (entries: number) => `${plural(entries, 'entry', 'entries')}, unbroken.`,
+  verifying: 'Checking the history',
+  soFar: (checked: number, of: number) =>
+    `${checked.toLocaleString('en-GB')} of ${plural(of, 'entry', 'entries')} checked.`,
   broken: (entry: number) => `Entry ${entry} was altered.`,
   noAnchors: 'No head was found outside the records: a tail that was cut off would not be noticed.',
   anchors: (holds: number, all: number) =>

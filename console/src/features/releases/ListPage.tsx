@@ -67,7 +67,7 @@ function Collect() {
   const [title, setTitle] = useState('');
   const [members, setMembers] = useState<string[]>([]);
   const act = useMutation({
-    mutationFn: () => save(key, title, members),
+    mutationFn: () => save(key, title, members, 0),
     onSuccess: async (r) => {
       await queries.invalidateQueries({ queryKey: ['releases'] });
       navigate(`/releases/${r.key}`);

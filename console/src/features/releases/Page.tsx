@@ -43,7 +43,7 @@ function Change({ r }: { r: Release }) {
   const queries = useQueryClient();
   const [members, setMembers] = useState(r.members);
   const act = useMutation({
-    mutationFn: () => save(r.key, r.title, members),
+    mutationFn: () => save(r.key, r.title, members, r.revision),
     onSuccess: (next) => queries.setQueryData(['releases', r.key], next),
   });
   return (

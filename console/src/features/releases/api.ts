@@ -1,5 +1,5 @@
 import { queryOptions } from '@tanstack/react-query';
-import { client, unwrap, type Schemas } from '../../shared/data/api';
+import { asSeen, client, unwrap, type Schemas } from '../../shared/data/api';
 import { pages } from '../../shared/data/lists';
 
 export { applications, stages, versions } from '../../shared/data/lists';
@@ -25,7 +25,16 @@ export const release = (key: string) =>
         : 15_000,
   });
 
-export const save = (key: string, title: string, members: string[]) =>
-  unwrap(client.PUT('/api/v1/releases/{key}', { params: { path: { key } }, body: { title, members } }));
+/**
+ * @param revision that was looked at; 0 for one that is new
+ */
+export const save = (key: string, title: string, members: string[], revision: number) =>
+  unwrap(
+    client.PUT('/api/v1/releases/{key}', {
+      params: { path: { key } },
+      body: { title, members },
+      ...asSeen(revision),
+    }),
+  );
 export const prepare = (key: string, site: string) =>
   unwrap(client.POST('/api/v1/releases/{key}/prepare', { params: { path: { key } }, body: { site } }));

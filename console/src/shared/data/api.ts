@@ -28,6 +28,9 @@ export function newKey(): string {
   return crypto.randomUUID();
 }
 
+/** An edit of what was looked at; of what is another by now it is refused. */
+export const asSeen = (revision: number) => ({ headers: { 'If-Match': `"${revision}"` } });
+
 const client = createClient<paths>({ baseUrl: '' });
 client.use({
   onRequest({ request }) {

@@ -16,7 +16,8 @@ public interface Releases {
       List<String> members,
       String by,
       Instant at,
-      List<ReleaseCase> cases) {}
+      List<ReleaseCase> cases,
+      int revision) {}
 
   /**
    * A release at a site.

@@ -181,7 +181,8 @@ public interface Stages {
       @Nullable String connection,
       int revision) {}
 
-  record Unbind(String application, String place, String input) {}
+  /** Revision is the one that was looked at; left out, any is cleared. */
+  record Unbind(String application, String place, String input, @Nullable Integer revision) {}
 
   /**
    * What goes on in a site's application host.

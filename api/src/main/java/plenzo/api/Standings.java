@@ -120,6 +120,9 @@ public interface Standings {
       List<AnchorView> anchors,
       List<String> silent) {}
 
+  /** How far one's own check of the past is; of is 0 when none is under way. */
+  record VerifyingView(long checked, long of) {}
+
   /** A head of the history that was kept outside of the records. */
   record AnchorView(String where, long number, String hash, boolean holds, String why) {}
 

@@ -129,7 +129,7 @@ public interface Versions {
   /**
    * Where component documents are kept; folder and account may be empty, the secret is write-only.
    * Follow says what a new tag becomes: nothing (also when it is left out), draft or seal; its name
-   * is the prefix and a number.
+   * is the prefix and a number. Revision is the one that was looked at; left out, it replaces any.
    */
   record RepositoryView(
       String address,
@@ -138,7 +138,8 @@ public interface Versions {
       @Nullable String account,
       @Nullable String secret,
       @Nullable String follow,
-      @Nullable String tagPrefix) {}
+      @Nullable String tagPrefix,
+      @Nullable Integer revision) {}
 
   /** A call that says "look now"; the secret is told once. */
   record HookView(String path, String secret) {}

@@ -181,7 +181,8 @@ final class AppCommand extends Group {
                     account,
                     secret ? top().standardInput() : null,
                     follow,
-                    prefix),
+                    prefix,
+                    null),
                 RepositoryView.class);
     if (!follow.equals("nothing")) {
       look(key); // from here on tags are new

@@ -120,7 +120,7 @@ final class BindingCommand extends Group {
       @Parameters(paramLabel = "APPLICATION") String app,
       @Parameters(paramLabel = "INPUT") String input,
       @Option(names = "--at", required = true, paramLabel = "STAGE[/SITE]") String at) {
-    api().post("/bindings/clear", new Unbind(app, at, input), Void.class);
+    api().post("/bindings/clear", new Unbind(app, at, input, null), Void.class);
     out().line(input + " of " + app + " has no value at " + at + " any more.");
   }
 }

@@ -4,6 +4,9 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -13,6 +16,7 @@ import plenzo.api.Standings.ChainView;
 import plenzo.api.Standings.HeadView;
 import plenzo.api.Standings.HistoryView;
 import plenzo.api.Standings.VerifyHistory;
+import plenzo.api.Standings.VerifyingView;
 
 @Command(
     name = "history",
@@ -81,18 +85,45 @@ final class HistoryCommand extends Group {
   int verify(
       @Option(names = "--head", paramLabel = "FILE", description = "A head that was saved before.")
           @Nullable Path kept) {
-    ChainView c =
-        api()
-            .post(
-                "/history/verify",
-                new VerifyHistory(kept == null ? null : text(kept)),
-                ChainView.class);
+    ChainView c = verified(new VerifyHistory(kept == null ? null : text(kept)));
     if (out().json()) {
       out().document("chain", c);
     } else {
       said(c);
     }
     return c.whole() ? 0 : Failed.NOT_INTACT;
+  }
+
+  /** A long past takes its time: how far it is goes to the error stream. */
+  private ChainView verified(VerifyHistory asked) {
+    ScheduledExecutorService telling =
+        Executors.newSingleThreadScheduledExecutor(
+            r -> {
+              Thread t = new Thread(r, "telling");
+              t.setDaemon(true);
+              return t;
+            });
+    long began = System.nanoTime();
+    telling.scheduleAtFixedRate(() -> soFar(began), 2, 2, TimeUnit.SECONDS);
+    try {
+      return api().post("/history/verify", asked, ChainView.class);
+    } finally {
+      telling.shutdownNow();
+    }
+  }
+
+  private void soFar(long began) {
+    VerifyingView v = api().get("/history/verify/progress", VerifyingView.class);
+    if (v.checked() > 0) {
+      out().note(soFar(v, TimeUnit.NANOSECONDS.toSeconds(System.nanoTime() - began)));
+    }
+  }
+
+  /** Such as "400,000 of 1,000,000 entries, about 12 s to go". */
+  static String soFar(VerifyingView v, long seconds) {
+    long left = seconds * (v.of() - v.checked()) / v.checked();
+    return String.format(
+        java.util.Locale.ROOT, "%,d of %,d entries, about %d s to go", v.checked(), v.of(), left);
   }
 
   private void said(ChainView c) {

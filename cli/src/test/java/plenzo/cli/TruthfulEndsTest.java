@@ -23,6 +23,7 @@ import plenzo.api.Standings.ChainView;
 import plenzo.api.Standings.HeadView;
 import plenzo.api.Standings.NewerView;
 import plenzo.api.Standings.RecordView;
+import plenzo.api.Standings.VerifyingView;
 import plenzo.api.Versions.ComponentView;
 import plenzo.api.Versions.DraftChecked;
 import plenzo.api.Versions.DraftRemovals;
@@ -351,5 +352,11 @@ class TruthfulEndsTest {
                     && a.contains("rule/fares.ceiling")
                     && !a.contains("lane")
                     && !a.contains("band"));
+  }
+
+  @Test
+  void aLongCheckSaysHowFarItIs() {
+    assertThat(HistoryCommand.soFar(new VerifyingView(400_000, 1_000_000), 8))
+        .isEqualTo("400,000 of 1,000,000 entries, about 12 s to go");
   }
 }

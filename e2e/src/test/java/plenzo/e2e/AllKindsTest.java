@@ -369,7 +369,7 @@ class AllKindsTest {
         .edit("integration", "fares.card-terminal", FareDesk.terminal("4"), true, "");
     change();
     Bindings.Place key = new Bindings.Place("fares", "production", "", "terminal-key");
-    world.engine.bindings().clear(world.ines, key);
+    world.engine.bindings().clear(world.ines, key, null);
     assertThatThrownBy(() -> world.engine.bindings().bind(world.ines, key, null, false, "host", 0))
         .isInstanceOf(plenzo.core.problem.Problem.class)
         .hasMessageContaining("names the connection host, which is not lent to fares");

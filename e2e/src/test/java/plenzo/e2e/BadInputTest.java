@@ -250,16 +250,75 @@ class BadInputTest {
   }
 
   private HttpResponse<String> edit(String tag, String key) throws Exception {
+    return edit("PUT", "/people/tagged", "{\"name\":\"" + key + "\"}", tag, key);
+  }
+
+  private HttpResponse<String> edit(String method, String path, String body, String tag, String key)
+      throws Exception {
     return http.send(
-        HttpRequest.newBuilder(URI.create(service.address() + "/api/v1/people/tagged"))
+        HttpRequest.newBuilder(URI.create(service.address() + "/api/v1" + path))
             .header("Content-Type", "application/json")
             .header("Cookie", cookie)
             .header("X-Plenzo-Csrf", csrf)
             .header("Idempotency-Key", key)
             .header("If-Match", tag)
-            .PUT(HttpRequest.BodyPublishers.ofString("{\"name\":\"" + key + "\"}"))
+            .method(method, HttpRequest.BodyPublishers.ofString(body))
             .build(),
         HttpResponse.BodyHandlers.ofString());
+  }
+
+  /** Whatever has a revision tells it; an edit of an earlier one changes nothing. */
+  @Test
+  void editsDraftsReleasesAndRepositoriesAsTheyWereLookedAt() throws Exception {
+    teller.run(
+        "ines",
+        0,
+        "app",
+        "adopt",
+        "fares",
+        "--site",
+        "test",
+        "--number",
+        "1.0.0",
+        "--title",
+        "There",
+        "--everything",
+        "--records",
+        "fares.surcharge");
+    String draft = teller.run("ines", 0, "draft", "new", "fares").number("D");
+    teller.run("admin", 0, "role", "grant", "admin", "author");
+    send(
+        "PUT",
+        "/releases/tagged",
+        "{\"title\":\"First\",\"members\":[\"fares@1.0.0\"]}",
+        cookie,
+        csrf,
+        "key-00000101");
+    String repository = service.places.root().resolve("fares.git").toString();
+    for (String[] e :
+        new String[][] {
+          {"/drafts/" + draft, "POST", "/drafts/" + draft + "/removals", "{\"removals\":[]}"},
+          {
+            "/releases/tagged",
+            "PUT",
+            "/releases/tagged",
+            "{\"title\":\"Next\",\"members\":[\"fares@1.0.0\"]}"
+          },
+          {
+            "/applications/fares/repository",
+            "PUT",
+            "/applications/fares/repository",
+            "{\"address\":\"" + repository + "\"}"
+          },
+        }) {
+      String tag =
+          send("GET", e[0], null, cookie, null, null).headers().firstValue("ETag").orElseThrow();
+
+      HttpResponse<String> first = edit(e[1], e[2], e[3], tag, "key-1" + e[2].hashCode());
+      assertThat(first.statusCode()).as(first.body()).isEqualTo(200);
+      assertThat(first.headers().firstValue("ETag")).as(e[2]).isPresent().isNotEqualTo(tag);
+      refused(edit(e[1], e[2], e[3], tag, "key-2" + e[2].hashCode()), 412, "CHANGED");
+    }
   }
 
   @Test

@@ -74,7 +74,7 @@ class GitSourceTest {
   /** From now on the application's documents are read there. */
   private void keptIn(BoardingRepository where, Repository.Follow follow) {
     Repository place = new Repository(where.folder().toString(), "", "main", "", follow, "v");
-    world.engine.repositories().name(world.ines, "boarding", place, null);
+    world.engine.repositories().name(world.ines, "boarding", place, null, null);
   }
 
   private Version seal(String revision) {

@@ -143,7 +143,11 @@ class ReleaseTest {
 
   private Releases.Standing taken(String key, String... members) {
     releases.save(
-        world.ines, key, "Summer", List.of(members).stream().map(ReleaseTest::member).toList());
+        world.ines,
+        key,
+        "Summer",
+        List.of(members).stream().map(ReleaseTest::member).toList(),
+        null);
     releases.prepare(world.ines, key, EngineMain.SITE, "");
     return standing(key);
   }
@@ -277,7 +281,11 @@ class ReleaseTest {
     seal("sailings", "2.0.0", List.of("fares >=2.0.0"));
     seal("fares", "2.0.0", List.of("sailings >=2.0.0", "server/database >=99.0.0"));
     releases.save(
-        world.ines, "winter", "Winter", List.of(member("fares@2.0.0"), member("sailings@2.0.0")));
+        world.ines,
+        "winter",
+        "Winter",
+        List.of(member("fares@2.0.0"), member("sailings@2.0.0")),
+        null);
 
     assertThatThrownBy(() -> releases.prepare(world.ines, "winter", EngineMain.SITE, ""))
         .isInstanceOf(Problem.class)

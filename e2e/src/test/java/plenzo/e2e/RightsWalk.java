@@ -90,6 +90,7 @@ final class RightsWalk {
       GET /history = /history
       GET /history/head = /history/head
       GET /history/verify = /history/verify
+      GET /history/verify/progress = /history/verify/progress
       POST /history/verify = /history/verify {"head":""}
       GET /keys = /keys
       POST /keys = /keys {"name":""}

@@ -65,17 +65,7 @@ final class PostgresScratch implements Scratch {
     } catch (SQLException e) {
       throw failed("Cannot make a scratch database", e);
     }
-    place =
-        Sessions.open(
-            new Access(
-                access.host(),
-                access.port(),
-                database(run),
-                access.account(),
-                access.tls(),
-                access.secret()),
-            "scratch",
-            "1h");
+    place = Sessions.open(access.of(database(run)), "scratch", "1h");
   }
 
   /**

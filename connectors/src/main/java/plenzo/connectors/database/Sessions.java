@@ -62,6 +62,11 @@ final class Sessions {
     p.setProperty("loginTimeout", "10");
     p.setProperty("tcpKeepAlive", "true");
     p.setProperty("prepareThreshold", "0");
+    if (!access.addresses().isEmpty()) {
+      // the name stands in the URL for the certificate alone
+      p.setProperty("socketFactory", JudgedSockets.class.getName());
+      p.setProperty("socketFactoryArg", access.addresses().get(0).getHostAddress());
+    }
     String host = access.host().contains(":") ? "[" + access.host() + "]" : access.host();
     String url =
         "jdbc:postgresql://"

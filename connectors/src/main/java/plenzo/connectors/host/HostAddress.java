@@ -20,6 +20,25 @@ final class HostAddress {
    * @throws TargetFailed when the fields do not lead to the host and port that they name
    */
   static String root(Access access) {
+    return root(access, access.host());
+  }
+
+  /**
+   * Where a call goes: without TLS the address that was judged, and the name is asked for no second
+   * time. With TLS the name, as whoever answers must have a certificate for it before anything is
+   * sent.
+   */
+  static String reached(Access access) {
+    String root = root(access);
+    return byAddress(access) ? root(access, access.addresses().get(0).getHostAddress()) : root;
+  }
+
+  /** Whether the name has to be said in the call, as its address does not hold it. */
+  static boolean byAddress(Access access) {
+    return access.tls().equals("disable") && !access.addresses().isEmpty();
+  }
+
+  private static String root(Access access, String host) {
     if (!Connection.isHost(access.host()) || !Connection.isPath(access.path())) {
       throw refused(access);
     }
@@ -29,13 +48,13 @@ final class HostAddress {
           new URI(
               access.tls().equals("disable") ? "http" : "https",
               null,
-              access.host(),
+              host,
               access.port(),
               path,
               null,
               null);
       boolean leadsThere =
-          access.host().toLowerCase(Locale.ROOT).equals(bare(address.getHost()))
+          host.toLowerCase(Locale.ROOT).equals(bare(address.getHost()))
               && address.getPort() == access.port()
               && path.equals(address.getRawPath());
       if (!leadsThere) {

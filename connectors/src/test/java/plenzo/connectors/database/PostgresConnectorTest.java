@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
+import java.net.InetAddress;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
@@ -15,6 +16,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Map;
 import java.util.Random;
 import java.util.Set;
 import java.util.TimeZone;
@@ -50,6 +52,7 @@ import plenzo.core.target.Settled;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesLooking;
+import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
 
 /** The connector against a real server. */
@@ -678,6 +681,37 @@ class PostgresConnectorTest {
     }
     assertThat(query("SELECT count(*) FROM pg_database WHERE datname LIKE 'plenzo_scratch%'"))
         .isEqualTo("0");
+  }
+
+  /** A name that leads elsewhere a moment after it was judged is not asked for again. */
+  @Test
+  void goesToTheAddressThatWasJudgedWhateverTheNameLeadsTo() {
+    Access named =
+        new Access(
+            "database.invalid",
+            server.getPort(),
+            "postgres",
+            "",
+            "looker",
+            "disable",
+            Map.of(),
+            "x",
+            List.of(InetAddress.getLoopbackAddress()));
+
+    try (TablesLooking looking = connector.look(named)) {
+      assertThat(looking.instance()).isNotEmpty();
+    }
+    assertThatThrownBy(
+            () ->
+                connector.look(
+                    new Access(
+                        "database.invalid",
+                        server.getPort(),
+                        "postgres",
+                        "looker",
+                        "disable",
+                        "x")))
+        .isInstanceOf(TargetFailed.class);
   }
 
   @Test

@@ -10,6 +10,7 @@ import java.net.ServerSocket;
 import java.net.Socket;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
+import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CountDownLatch;
@@ -124,5 +125,42 @@ class HostileHostTest {
         .isInstanceOf(TargetFailed.class)
         .hasMessageContaining("did not answer GET /identity")
         .hasMessageNotContaining("Exception");
+  }
+
+  /** A name that leads elsewhere a moment after it was judged leads the token nowhere. */
+  @Test
+  void goesToTheAddressThatWasJudgedAndSaysTheName() throws Exception {
+    CompletableFuture<String> asked = new CompletableFuture<>();
+    Thread host =
+        new Thread(
+            () -> {
+              try (Socket s = server.accept()) {
+                byte[] some = new byte[4096];
+                int read = s.getInputStream().read(some);
+                asked.complete(new String(some, 0, read, StandardCharsets.US_ASCII));
+              } catch (IOException e) {
+                asked.completeExceptionally(e);
+              }
+            });
+    host.setDaemon(true);
+    host.start();
+    Access access =
+        new Access(
+            "ferries.invalid",
+            server.getLocalPort(),
+            "",
+            "",
+            "",
+            "disable",
+            Map.of(),
+            "token",
+            List.of(InetAddress.getLoopbackAddress()));
+
+    assertThatThrownBy(
+            () -> new HostCalls(access, Duration.ofSeconds(20)).get("/identity", String.class))
+        .isInstanceOf(TargetFailed.class);
+
+    assertThat(asked.get(20, TimeUnit.SECONDS))
+        .contains("\r\nHost: ferries.invalid:" + server.getLocalPort() + "\r\n");
   }
 }

@@ -74,6 +74,18 @@ public final class Problem extends RuntimeException {
     return changed("CHANGED", "Somebody else changed " + what + " meanwhile.", "Look again");
   }
 
+  /**
+   * An edit is of what was looked at.
+   *
+   * @param seen the revision that was looked at, null when nobody looked
+   * @throws Problem when it is another by now
+   */
+  public static void requireSeen(@Nullable Integer seen, int now, String what) {
+    if (seen != null && seen != now) {
+      throw changedMeanwhile(what);
+    }
+  }
+
   public Reason reason() {
     return reason;
   }

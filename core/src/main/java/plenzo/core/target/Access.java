@@ -1,5 +1,7 @@
 package plenzo.core.target;
 
+import java.net.InetAddress;
+import java.util.List;
 import java.util.Map;
 
 /**
@@ -7,6 +9,8 @@ import java.util.Map;
  *
  * @param path folder of a directory, or path below which a host's protocol is found
  * @param options of the connector's own
+ * @param addresses what the name led to when it was judged, best first: without TLS that checks
+ *     names, a session goes there and asks for the name no second time; empty: wherever it leads
  */
 public record Access(
     String host,
@@ -16,13 +20,32 @@ public record Access(
     String account,
     String tls,
     Map<String, String> options,
-    String secret) {
+    String secret,
+    List<InetAddress> addresses) {
   public Access {
     options = Map.copyOf(options);
+    addresses = List.copyOf(addresses);
+  }
+
+  public Access(
+      String host,
+      int port,
+      String database,
+      String path,
+      String account,
+      String tls,
+      Map<String, String> options,
+      String secret) {
+    this(host, port, database, path, account, tls, options, secret, List.of());
   }
 
   public Access(String host, int port, String database, String account, String tls, String secret) {
     this(host, port, database, "", account, tls, Map.of(), secret);
+  }
+
+  /** The same account at another database of the same server. */
+  public Access of(String other) {
+    return new Access(host, port, other, path, account, tls, options, secret, addresses);
   }
 
   @Override

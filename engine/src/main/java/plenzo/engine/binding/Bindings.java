@@ -365,14 +365,22 @@ public final class Bindings {
     }
   }
 
-  public void clear(Person by, Place place) {
+  /**
+   * @param seen revision that was looked at, null when nobody looked
+   */
+  public void clear(Person by, Place place, @Nullable Integer seen) {
     Rights.require(by, Right.OPERATE, place.stage(), place.application());
     tools
         .keeper()
         .write(
             kept -> {
+              Binding old =
+                  kept.bindings()
+                      .find(place.id())
+                      .orElseThrow(() -> Problem.notFound("binding", place.id()));
+              Problem.requireSeen(seen, old.revision(), place.id());
               if (!kept.bindings().remove(place.id())) {
-                throw Problem.notFound("binding", place.id());
+                throw Problem.changedMeanwhile(place.id());
               }
               kept.secrets().remove(place.id());
               kept.note(event(by, "binding cleared", place, ""), tools.now());

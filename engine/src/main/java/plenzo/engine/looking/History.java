@@ -7,6 +7,8 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
@@ -34,6 +36,18 @@ public final class History {
   private final Anchors anchors;
 
   private final Memos<List<Object>, Slice<HistoryEntry>> lists = new Memos<>(50);
+
+  /** How far those who verify now are, by their sign-in name. */
+  private final Map<String, Progress> verifying = new ConcurrentHashMap<>();
+
+  /**
+   * How far somebody's verifying is.
+   *
+   * @param of entries that the history had when it began; 0 when nothing is under way
+   */
+  public record Progress(long checked, long of) {
+    static final Progress NONE = new Progress(0, 0);
+  }
 
   public History(Tools tools, Targets targets, Keys keys) {
     this.tools = tools;
@@ -86,6 +100,12 @@ public final class History {
    */
   public record Anchored(String where, Anchor anchor, boolean holds, String why) {}
 
+  /** How far the person's own verifying is. */
+  public Progress verifying(Person by) {
+    Rights.require(by, Right.AUDIT, Person.EVERY, Person.EVERY);
+    return verifying.getOrDefault(by.login(), Progress.NONE);
+  }
+
   /**
    * @param kept a head that somebody kept in a file, null for none
    */
@@ -98,7 +118,12 @@ public final class History {
     }
     List<String> silent = new ArrayList<>();
     anchors.read(outside, silent);
-    Walk walk = walk(outside);
+    Walk walk;
+    try {
+      walk = walk(outside, p -> verifying.put(by.login(), p));
+    } finally {
+      verifying.remove(by.login());
+    }
     List<Anchored> out = new ArrayList<>(foreign);
     outside.forEach(
         (where, a) -> {
@@ -138,9 +163,9 @@ public final class History {
   }
 
   /** One way through the whole chain, newest first, in constant memory. */
-  private record Walk(long entries, Anchor head, long broken, Map<Long, String> found) {}
+  record Walk(long entries, Anchor head, long broken, Map<Long, String> found) {}
 
-  private Walk walk(Map<String, Anchor> wanted) {
+  Walk walk(Map<String, Anchor> wanted, Consumer<Progress> told) {
     Set<Long> numbers = new HashSet<>();
     wanted.values().forEach(a -> numbers.add(a.number()));
     Map<Long, String> found = new HashMap<>();
@@ -150,6 +175,7 @@ public final class History {
     long before = 0;
     String expected = head.hash();
     while (true) {
+      told.accept(new Progress(entries, head.number()));
       long from = before;
       List<HistoryEntry> page =
           tools.keeper().read(kept -> kept.history(Kept.HistoryFilter.part(from, PAGE)));

@@ -82,7 +82,8 @@ public final class Releases {
   }
 
   /** Collects versions under a key, or changes what is collected as long as nobody took it up. */
-  public Release save(Person by, String key, String title, List<Member> members) {
+  public Release save(
+      Person by, String key, String title, List<Member> members, @Nullable Integer seen) {
     for (Member m : members) {
       Rights.require(by, Right.AUTHOR, Person.ANY, m.application());
       version(m);
@@ -92,6 +93,7 @@ public final class Releases {
         .write(
             kept -> {
               Release old = kept.releases().find(key).orElse(null);
+              Problem.requireSeen(seen, old == null ? 0 : old.revision(), key);
               if (old != null && old.cases().stream().anyMatch(c -> c.state() != State.WITHDRAWN)) {
                 throw Problem.stopped(
                     "TAKEN_UP",

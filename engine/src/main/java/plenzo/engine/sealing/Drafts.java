@@ -61,6 +61,7 @@ public final class Drafts {
   private final Renames renames;
   private final Sources sources;
   private final Checks checks;
+  private final @Nullable Integer seen;
 
   public Drafts(
       Tools tools,
@@ -69,12 +70,33 @@ public final class Drafts {
       Renames renames,
       Sources sources,
       Checks checks) {
+    this(tools, contents, adoption, renames, sources, checks, null);
+  }
+
+  private Drafts(
+      Tools tools,
+      Contents contents,
+      Adoption adoption,
+      Renames renames,
+      Sources sources,
+      Checks checks,
+      @Nullable Integer seen) {
+    this.seen = seen;
     this.renames = renames;
     this.checks = checks;
     this.tools = tools;
     this.contents = contents;
     this.adoption = adoption;
     this.sources = sources;
+  }
+
+  /**
+   * For one edit of a draft that was looked at: it is refused when the draft is another by now.
+   *
+   * @param revision that was looked at, null when nobody looked
+   */
+  public Drafts seen(@Nullable Integer revision) {
+    return new Drafts(tools, contents, adoption, renames, sources, checks, revision);
   }
 
   /** Those that the person may see, newest first. */
@@ -281,6 +303,7 @@ public final class Drafts {
           id + " is " + draft.state().name().toLowerCase(java.util.Locale.ROOT) + ".",
           "Start another draft");
     }
+    Problem.requireSeen(seen, draft.revision(), id);
     return draft;
   }
 

@@ -25,9 +25,14 @@ public final class Repositories {
    * Names the repository that holds an application's documents, or none.
    *
    * @param secret of its account, null to leave it
+   * @param seen revision of the application that was looked at, null when nobody looked
    */
   public Application name(
-      Person by, String key, @Nullable Repository repository, @Nullable String secret) {
+      Person by,
+      String key,
+      @Nullable Repository repository,
+      @Nullable String secret,
+      @Nullable Integer seen) {
     Rights.require(by, Right.ADMINISTER, Person.EVERY, key);
     if (repository != null) {
       String refusal = new Targets(tools, allowed).refusal(repository);
@@ -43,6 +48,7 @@ public final class Repositories {
                   kept.applications()
                       .find(key)
                       .orElseThrow(() -> Problem.notFound("application", key));
+              Problem.requireSeen(seen, old.revision(), key);
               Repository was = old.repository();
               boolean elsewhere =
                   was != null

@@ -131,10 +131,11 @@ public final class Targets {
     Connection c =
         kept.connections().find(id).orElseThrow(() -> Problem.notFound("connection", id));
     // the list and what the name leads to may have changed since the connection was registered
-    String refusal =
+    Destinations.Judged judged =
         c.sort().equals("directory")
-            ? allowed.refusal(c.path())
-            : allowed.refusal(c.host(), c.port());
+            ? new Destinations.Judged(allowed.refusal(c.path()), List.of())
+            : allowed.judged(c.host(), c.port());
+    String refusal = judged.refusal();
     if (refusal != null) {
       throw new TargetFailed(refusal, false, new IllegalStateException(refusal));
     }
@@ -146,7 +147,8 @@ public final class Targets {
         c.account(),
         c.tls(),
         c.options(),
-        secret(kept, c));
+        secret(kept, c),
+        judged.addresses());
   }
 
   private String secret(Kept kept, Connection c) {

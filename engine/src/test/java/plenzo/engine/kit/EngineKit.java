@@ -117,8 +117,8 @@ public final class EngineKit implements AutoCloseable {
         },
         new Destinations() {
           @Override
-          public @Nullable String refusal(String host, int port) {
-            return null;
+          public Judged judged(String host, int port) {
+            return new Judged(null, List.of());
           }
 
           @Override

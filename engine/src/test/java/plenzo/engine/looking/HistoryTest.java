@@ -9,6 +9,9 @@ import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import plenzo.core.history.HistoryEntry.Event;
@@ -55,6 +58,12 @@ class HistoryTest extends KitTest {
             });
     assertThat(verify(null).entries()).isEqualTo(all);
     assertThat(verify(null).whole()).isTrue();
+    List<History.Progress> told = new ArrayList<>();
+    kit.engine().history().walk(Map.of(), told::add);
+    assertThat(told)
+        .as("how far it is is told page by page")
+        .containsExactly(new History.Progress(0, all), new History.Progress(4_000, all));
+    assertThat(kit.engine().history().verifying(kit.ines)).isEqualTo(History.Progress.NONE);
     Path altered = kit.copyOfRecords(folder.resolve("altered.mv.db"));
     try (Connection c =
             DriverManager.getConnection(

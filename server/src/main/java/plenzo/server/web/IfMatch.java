@@ -51,8 +51,7 @@ final class IfMatch implements ResponseBodyAdvice<Object> {
       MethodParameter returned, Class<? extends HttpMessageConverter<?>> converter) {
     Class<?> type = returned.getParameterType();
     return type.isRecord()
-        && Arrays.stream(type.getRecordComponents())
-            .anyMatch(c -> c.getName().equals(REVISION) && c.getType() == int.class);
+        && Arrays.stream(type.getRecordComponents()).anyMatch(c -> c.getName().equals(REVISION));
   }
 
   @Override
@@ -65,9 +64,10 @@ final class IfMatch implements ResponseBodyAdvice<Object> {
       ServerHttpResponse response) {
     if (body != null) {
       try {
-        response
-            .getHeaders()
-            .setETag("\"" + body.getClass().getMethod(REVISION).invoke(body) + "\"");
+        Object revision = body.getClass().getMethod(REVISION).invoke(body);
+        if (revision != null) {
+          response.getHeaders().setETag("\"" + revision + "\"");
+        }
       } catch (ReflectiveOperationException e) {
         throw new IllegalStateException("A view without its revision", e);
       }

@@ -78,7 +78,8 @@ class ReleaseController {
                 by(request),
                 key,
                 asked.title(),
-                asked.members().stream().map(ReleaseController::member).toList()));
+                asked.members().stream().map(ReleaseController::member).toList(),
+                IfMatch.revision(request, null)));
   }
 
   private static Release.Member member(String text) {
@@ -159,7 +160,8 @@ class ReleaseController {
         r.members().stream().map(Release.Member::toString).toList(),
         r.by(),
         r.at(),
-        engine.releases().standings(by, r).stream().map(s -> at(by, s)).toList());
+        engine.releases().standings(by, r).stream().map(s -> at(by, s)).toList(),
+        r.revision());
   }
 
   private ReleaseCase at(Person by, Releases.Standing s) {

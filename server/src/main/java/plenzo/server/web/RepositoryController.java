@@ -59,13 +59,14 @@ class RepositoryController {
     } catch (IllegalArgumentException e) {
       throw Problem.invalid("REPOSITORY", e.getMessage() + ".", "/address");
     }
-    return view(engine.repositories().name(by(request), key, repository, asked.secret()));
+    Integer seen = IfMatch.revision(request, asked.revision());
+    return view(engine.repositories().name(by(request), key, repository, asked.secret(), seen));
   }
 
   private static RepositoryView view(Application a) {
     Repository r = a.repository();
     return r == null
-        ? new RepositoryView("", "", "", "", null, "nothing", "v")
+        ? new RepositoryView("", "", "", "", null, "nothing", "v", a.revision())
         : new RepositoryView(
             r.address(),
             r.folder(),
@@ -73,7 +74,8 @@ class RepositoryController {
             r.account(),
             null,
             r.follow().code(),
-            r.tagPrefix());
+            r.tagPrefix(),
+            a.revision());
   }
 
   private static String or(@Nullable String asked, String other) {
@@ -101,7 +103,7 @@ class RepositoryController {
 
   @DeleteMapping("/repository")
   void forget(@PathVariable String key, HttpServletRequest request) {
-    engine.repositories().name(by(request), key, null, null);
+    engine.repositories().name(by(request), key, null, null, IfMatch.revision(request, null));
   }
 
   /** The commit that a branch, tag or hash names. */

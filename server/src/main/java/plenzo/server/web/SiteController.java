@@ -2,6 +2,7 @@ package plenzo.server.web;
 
 import jakarta.servlet.http.HttpServletRequest;
 import java.util.List;
+import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -113,7 +114,7 @@ class SiteController {
                 asked.value(),
                 Boolean.TRUE.equals(asked.secret()),
                 asked.connection(),
-                asked.revision());
+                Objects.requireNonNull(IfMatch.revision(request, asked.revision())));
     return new InputView(
         b.input(),
         "",
@@ -133,7 +134,12 @@ class SiteController {
 
   @PostMapping("/bindings/clear")
   void unbind(@RequestBody Unbind asked, HttpServletRequest request) {
-    engine.bindings().clear(by(request), place(asked.application(), asked.place(), asked.input()));
+    engine
+        .bindings()
+        .clear(
+            by(request),
+            place(asked.application(), asked.place(), asked.input()),
+            IfMatch.revision(request, asked.revision()));
   }
 
   /** Running work, people and maintenance of a site's application host. */

@@ -32,6 +32,7 @@ import plenzo.api.Standings.StandingLine;
 import plenzo.api.Standings.StandingView;
 import plenzo.api.Standings.VerdictView;
 import plenzo.api.Standings.VerifyHistory;
+import plenzo.api.Standings.VerifyingView;
 import plenzo.api.Standings.WaitingView;
 import plenzo.api.Versions.Reason;
 import plenzo.core.history.Anchor;
@@ -301,6 +302,13 @@ class StandingController {
   @GetMapping("/history/verify")
   ChainView verify(HttpServletRequest request) {
     return chain(engine.history().verify(by(request), null));
+  }
+
+  /** How far the caller's own check is, while it is under way. */
+  @GetMapping("/history/verify/progress")
+  VerifyingView verifying(HttpServletRequest request) {
+    History.Progress p = engine.history().verifying(by(request));
+    return new VerifyingView(p.checked(), p.of());
   }
 
   /** The same, from a head that somebody kept in a file too. */

@@ -123,17 +123,21 @@ class VersionController {
     return view(engine.drafts().get(by(request), id));
   }
 
+  /** Edits are of the revision that was looked at, where the caller says which. */
+  private Drafts drafts(HttpServletRequest request) {
+    return engine.drafts().seen(IfMatch.revision(request, null));
+  }
+
   @DeleteMapping("/drafts/{id}")
   DraftView discard(@PathVariable String id, HttpServletRequest request) {
-    return view(engine.drafts().discard(by(request), id));
+    return view(drafts(request).discard(by(request), id));
   }
 
   @PostMapping("/drafts/{id}/add")
   DraftView add(
       @PathVariable String id, @RequestBody AddToDraft asked, HttpServletRequest request) {
     return view(
-        engine
-            .drafts()
+        drafts(request)
             .add(
                 by(request),
                 id,
@@ -144,15 +148,14 @@ class VersionController {
   @PostMapping("/drafts/{id}/drop")
   DraftView drop(
       @PathVariable String id, @RequestBody DropFromDraft asked, HttpServletRequest request) {
-    return view(engine.drafts().drop(by(request), id, ComponentKey.of(asked.component())));
+    return view(drafts(request).drop(by(request), id, ComponentKey.of(asked.component())));
   }
 
   @PostMapping("/drafts/{id}/removals")
   DraftView removals(
       @PathVariable String id, @RequestBody Removals asked, HttpServletRequest request) {
     return view(
-        engine
-            .drafts()
+        drafts(request)
             .removals(by(request), id, asked.removals().stream().map(Removal::of).toList()));
   }
 
@@ -161,8 +164,7 @@ class VersionController {
   DraftView twoColumns(
       @PathVariable String id, @RequestBody TwoColumns asked, HttpServletRequest request) {
     return view(
-        engine
-            .drafts()
+        drafts(request)
             .twoColumns(
                 by(request), id, ComponentKey.of(asked.component()), asked.was(), asked.is()));
   }
@@ -172,8 +174,7 @@ class VersionController {
   DraftView move(
       @PathVariable String id, @RequestBody MoveInDraft asked, HttpServletRequest request) {
     return view(
-        engine
-            .drafts()
+        drafts(request)
             .move(
                 by(request),
                 id,
@@ -182,15 +183,14 @@ class VersionController {
 
   @PostMapping("/drafts/{id}/check")
   DraftView checkDraft(@PathVariable String id, HttpServletRequest request) {
-    return view(engine.drafts().check(by(request), id));
+    return view(drafts(request).check(by(request), id));
   }
 
   @PostMapping("/drafts/{id}/seal")
   VersionView seal(@PathVariable String id, @RequestBody Seal asked, HttpServletRequest request) {
     return view(
         by(request),
-        engine
-            .drafts()
+        drafts(request)
             .seal(
                 by(request),
                 id,

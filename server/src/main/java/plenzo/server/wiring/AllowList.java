@@ -104,33 +104,36 @@ final class AllowList implements Destinations {
   }
 
   @Override
-  public @Nullable String refusal(String host, int port) {
+  public Judged judged(String host, int port) {
     String asked = plain(host);
     List<Entry> covering = allowed.stream().filter(e -> e.covers(asked, port)).toList();
     if (covering.isEmpty()) {
-      return "The destination "
-          + host
-          + ":"
-          + port
-          + " is not allowed; an administrator lists it under plenzo.destinations in the configuration file.";
+      return Judged.refused(
+          "The destination "
+              + host
+              + ":"
+              + port
+              + " is not allowed; an administrator lists it under plenzo.destinations in the configuration file.");
     }
     try {
-      for (InetAddress address : InetAddress.getAllByName(asked)) {
+      List<InetAddress> addresses = List.of(InetAddress.getAllByName(asked));
+      for (InetAddress address : addresses) {
         String never = never(address, asked, covering);
         if (never != null) {
-          return "The destination "
-              + host
-              + " leads to "
-              + address.getHostAddress()
-              + ", which is "
-              + never
-              + ".";
+          return Judged.refused(
+              "The destination "
+                  + host
+                  + " leads to "
+                  + address.getHostAddress()
+                  + ", which is "
+                  + never
+                  + ".");
         }
       }
+      return new Judged(null, addresses);
     } catch (UnknownHostException e) {
-      return "There is no host " + host + ".";
+      return Judged.refused("There is no host " + host + ".");
     }
-    return null;
   }
 
   /** A name that may be anybody's must not lead to this machine, nor to what only it can reach. */
