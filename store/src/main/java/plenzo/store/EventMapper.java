@@ -60,7 +60,7 @@ public interface EventMapper {
   /** A history entry with its time as text, so that the hash is over exactly what is stored. */
   record HistoryRow(
       long sequence,
-      String at,
+      OffsetDateTime at,
       String actor,
       String event,
       @Nullable String application,
@@ -84,6 +84,6 @@ public interface EventMapper {
       @Nullable String outcome,
       @Nullable String session,
       String text,
-      String at,
+      OffsetDateTime at,
       int format) {}
 }

@@ -284,7 +284,7 @@ final class MyBatisKept implements Kept {
     events.insertHistory(
         new EventMapper.HistoryRow(
             e.sequence(),
-            e.at().toString(),
+            e.at().atOffset(ZoneOffset.UTC),
             e.actor(),
             e.event(),
             e.application(),
@@ -321,7 +321,7 @@ final class MyBatisKept implements Kept {
   private static HistoryEntry entry(EventMapper.HistoryRow r) {
     return new HistoryEntry(
         r.sequence(),
-        Instant.parse(r.at()),
+        r.at().toInstant(),
         r.actor(),
         r.event(),
         r.application(),
@@ -352,7 +352,7 @@ final class MyBatisKept implements Kept {
             outcome == null ? null : outcome.code(),
             entry.session(),
             entry.text(),
-            entry.at().toString(),
+            entry.at().atOffset(ZoneOffset.UTC),
             EventMapper.JOURNAL_FORMAT));
     return new JournalEntry(
         sequence,
@@ -396,6 +396,6 @@ final class MyBatisKept implements Kept {
             : early ? Upgrades.outcome(r.text()) : Outcome.of(String.valueOf(r.outcome())),
         r.session(),
         r.text(),
-        Instant.parse(r.at()));
+        r.at().toInstant());
   }
 }

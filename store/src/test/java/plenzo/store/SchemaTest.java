@@ -90,6 +90,19 @@ class SchemaTest {
     }
   }
 
+  /** What is sorted by time is a time; a text of another zone or length would sort elsewhere. */
+  @Test
+  void hasTimesForWhatHappenedWhen() throws Exception {
+    open().close();
+
+    assertThat(
+            sql(
+                "SELECT TABLE_NAME || '.' || COLUMN_NAME FROM INFORMATION_SCHEMA.COLUMNS WHERE"
+                    + " TABLE_SCHEMA = 'PUBLIC' AND (COLUMN_NAME = 'AT' OR COLUMN_NAME LIKE"
+                    + " '%\\_AT') AND DATA_TYPE NOT LIKE 'TIMESTAMP%'"))
+        .isEmpty();
+  }
+
   /** Cut off after any statement of a script, it is run again. */
   @Test
   void goesOnWhereAScriptWasCutOff() throws Exception {

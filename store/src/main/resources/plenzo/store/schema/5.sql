@@ -1,0 +1,3 @@
+-- When something happened is a time, not a text.
+ALTER TABLE history ALTER COLUMN at SET DATA TYPE TIMESTAMP(9) WITH TIME ZONE;
+ALTER TABLE journal ALTER COLUMN at SET DATA TYPE TIMESTAMP(9) WITH TIME ZONE;
