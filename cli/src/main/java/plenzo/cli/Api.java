@@ -4,12 +4,8 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.PrintWriter;
 import java.net.ConnectException;
-import java.net.URI;
+import java.net.SocketTimeoutException;
 import java.net.URLEncoder;
-import java.net.http.HttpClient;
-import java.net.http.HttpRequest;
-import java.net.http.HttpResponse;
-import java.net.http.HttpTimeoutException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -17,6 +13,7 @@ import java.nio.file.StandardCopyOption;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.UUID;
 import org.jspecify.annotations.Nullable;
@@ -31,12 +28,8 @@ final class Api {
   static final JsonMapper JSON = JsonMapper.builder().build();
   private static final List<Integer> WAITS = List.of(1, 2, 4, 8);
 
-  /** One for the whole process: making one costs a tenth of a second. */
-  static final HttpClient HTTP =
-      HttpClient.newBuilder()
-          .connectTimeout(Duration.ofSeconds(5))
-          .followRedirects(HttpClient.Redirect.NEVER)
-          .build();
+  /** Longest silence of a server that works on an answer. */
+  private static final Duration SILENCE = Duration.ofSeconds(120);
 
   private final String server;
   private final Optional<String> token;
@@ -135,13 +128,11 @@ final class Api {
   long save(String path, Path file) {
     Path aside = file.resolveSibling(file.getFileName() + ".part");
     try {
-      HttpResponse<InputStream> response =
-          HTTP.send(request("GET", path, null), HttpResponse.BodyHandlers.ofInputStream());
-      try (InputStream in = response.body()) {
-        if (response.statusCode() >= 300) {
-          throw failed(
-              response.statusCode(), new String(in.readAllBytes(), StandardCharsets.UTF_8));
-        }
+      Call.Answer answer = call("GET", path).send((String) null);
+      if (answer.status() >= 300) {
+        throw failed(answer.status(), answer.text());
+      }
+      try (InputStream in = answer.body()) {
         Files.copy(in, aside, StandardCopyOption.REPLACE_EXISTING);
       }
       Files.move(aside, file, StandardCopyOption.REPLACE_EXISTING);
@@ -150,23 +141,14 @@ final class Api {
       throw notReachable();
     } catch (IOException e) {
       throw Failed.usage("The file " + file + " could not be saved: " + e.getMessage() + ".");
-    } catch (InterruptedException e) {
-      Thread.currentThread().interrupt();
-      throw new Failed(130, "INTERRUPTED", "Interrupted.", List.of(), "");
     }
   }
 
   /** Sends a file as it is. */
   <T> T upload(String path, Path file, String contentType, Class<T> type) {
     try {
-      HttpRequest.Builder request =
-          HttpRequest.newBuilder(URI.create(server + "/api/v1" + path))
-              .header("Accept", "application/json, application/problem+json")
-              .header("Content-Type", contentType)
-              .PUT(HttpRequest.BodyPublishers.ofFile(file));
-      token.ifPresent(t -> request.header("Authorization", "Bearer " + t));
-      return read(answer(HTTP.send(request.build(), HttpResponse.BodyHandlers.ofString())), type);
-    } catch (java.io.FileNotFoundException e) {
+      return read(answer(call("PUT", path).header("Content-Type", contentType).send(file)), type);
+    } catch (java.nio.file.NoSuchFileException e) {
       throw Failed.usage("There is no file " + file + ".");
     } catch (ConnectException e) {
       throw notReachable();
@@ -177,9 +159,6 @@ final class Api {
           "Sending " + file + " broke off: " + e.getMessage(),
           List.of("Try again: nothing was kept of it"),
           "");
-    } catch (InterruptedException e) {
-      Thread.currentThread().interrupt();
-      throw new Failed(130, "INTERRUPTED", "Interrupted.", List.of(), "");
     }
   }
 
@@ -199,49 +178,40 @@ final class Api {
     return JSON.readValue(text, type);
   }
 
-  private HttpRequest request(String method, String path, @Nullable Object body) {
-    HttpRequest.Builder request =
-        HttpRequest.newBuilder(URI.create(server + "/api/v1" + path))
-            .timeout(Duration.ofSeconds(120))
-            .header(
-                "Accept", "application/json, application/problem+json, text/csv, application/zip");
-    token.ifPresent(t -> request.header("Authorization", "Bearer " + t));
-    if (method.equals("POST")) {
-      request.header("Idempotency-Key", retryKey == null ? UUID.randomUUID().toString() : retryKey);
-    }
-    request.header("Content-Type", "application/json");
-    request.method(
-        method,
-        body == null
-            ? HttpRequest.BodyPublishers.ofString(
-                method.equals("POST") || method.equals("PUT") ? "{}" : "")
-            : HttpRequest.BodyPublishers.ofString(JSON.writeValueAsString(body)));
-    return request.build();
+  private Call call(String method, String path) throws IOException {
+    return new Call(method, server + "/api/v1" + path, SILENCE)
+        .header("Accept", "application/json, application/problem+json, text/csv, application/zip")
+        .header("Content-Type", "application/json")
+        .header("Authorization", token.map(t -> "Bearer " + t).orElse(null));
   }
 
   private String send(String method, String path, @Nullable Object body) {
-    HttpRequest ready = request(method, path, body);
+    boolean writes = method.equals("POST") || method.equals("PUT");
+    String text = body != null ? JSON.writeValueAsString(body) : writes ? "{}" : null;
+    String key =
+        !method.equals("POST") ? null : retryKey == null ? UUID.randomUUID().toString() : retryKey;
     for (int attempt = 0; ; attempt++) {
       long began = System.nanoTime();
       try {
-        HttpResponse<String> response = HTTP.send(ready, HttpResponse.BodyHandlers.ofString());
+        Call.Answer answer = call(method, path).header("Idempotency-Key", key).send(text);
         if (verbose != null) {
           verbose.println(
               method
                   + " "
                   + path
                   + " "
-                  + response.statusCode()
+                  + answer.status()
                   + " in "
                   + (System.nanoTime() - began) / 1_000_000
                   + " ms, request "
-                  + response.headers().firstValue("X-Request-Id").orElse("?"));
+                  + Objects.requireNonNullElse(answer.header("X-Request-Id"), "?"));
         }
-        boolean busy = List.of(429, 503, 504).contains(response.statusCode());
+        boolean busy = List.of(429, 503, 504).contains(answer.status());
         if (!busy || attempt == WAITS.size()) {
-          return answer(response);
+          return answer(answer);
         }
-      } catch (HttpTimeoutException e) {
+        answer.body().close();
+      } catch (SocketTimeoutException e) {
         throw new Failed(
             Failed.NOT_REACHABLE,
             "TIMEOUT",
@@ -265,9 +235,6 @@ final class Api {
                 + (method.equals("GET") ? "" : ". It may have happened."),
             List.of("Look before you try again"),
             "");
-      } catch (InterruptedException e) {
-        Thread.currentThread().interrupt();
-        throw new Failed(130, "INTERRUPTED", "Interrupted.", List.of(), "");
       }
       pause(WAITS.get(attempt));
     }
@@ -281,11 +248,11 @@ final class Api {
     }
   }
 
-  private String answer(HttpResponse<String> response) {
-    if (response.statusCode() < 300) {
-      return response.body();
+  private String answer(Call.Answer answer) throws IOException {
+    if (answer.status() < 300) {
+      return answer.text();
     }
-    throw failed(response.statusCode(), response.body());
+    throw failed(answer.status(), answer.text());
   }
 
   private Failed failed(int status, String body) {

@@ -1,10 +1,8 @@
 package plenzo.cli;
 
-import java.net.URI;
-import java.net.http.HttpClient;
-import java.net.http.HttpRequest;
-import java.net.http.HttpResponse;
+import java.time.Duration;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.UUID;
 import org.jspecify.annotations.Nullable;
@@ -84,14 +82,11 @@ final class LoginCommand extends Group {
     String given = password();
     String old = given.lines().findFirst().orElse("");
     try {
-      HttpClient http = Api.HTTP;
-      HttpResponse<String> in =
-          send(http, server, "POST", "/session", new SignIn(login, old), null, null);
-      Me me = Api.JSON.readValue(in.body(), Me.class);
-      String cookie = in.headers().firstValue("Set-Cookie").orElse("").split(";")[0];
+      Call.Answer in = send(server, "POST", "/session", new SignIn(login, old), null, null);
+      Me me = Api.JSON.readValue(in.text(), Me.class);
+      String cookie = Objects.requireNonNullElse(in.header("Set-Cookie"), "").split(";")[0];
       if (newPassword) {
         send(
-            http,
             server,
             "PUT",
             "/session/password",
@@ -99,17 +94,16 @@ final class LoginCommand extends Group {
             cookie,
             me.csrf());
       }
-      HttpResponse<String> made =
+      Call.Answer made =
           send(
-              http,
               server,
               "POST",
               "/tokens",
               new NewToken("command line", null, null),
               cookie,
               me.csrf());
-      send(http, server, "DELETE", "/session", null, cookie, me.csrf());
-      return Api.JSON.readValue(made.body(), MadeToken.class).secret();
+      send(server, "DELETE", "/session", null, cookie, me.csrf());
+      return Api.JSON.readValue(made.text(), MadeToken.class).secret();
     } catch (java.io.IOException e) {
       throw new Failed(
           Failed.NOT_REACHABLE,
@@ -117,45 +111,35 @@ final class LoginCommand extends Group {
           "Plenzo at " + server + " cannot be reached.",
           List.of("Is it running? Another server: --server URL"),
           "");
-    } catch (InterruptedException e) {
-      Thread.currentThread().interrupt();
-      throw new Failed(130, "INTERRUPTED", "Interrupted.", List.of(), "");
     }
   }
 
-  private static HttpResponse<String> send(
-      HttpClient http,
+  private static Call.Answer send(
       String server,
       String method,
       String path,
       @Nullable Object body,
       @Nullable String cookie,
       @Nullable String csrf)
-      throws java.io.IOException, InterruptedException {
-    HttpRequest.Builder r =
-        HttpRequest.newBuilder(URI.create(server + "/api/v1" + path))
+      throws java.io.IOException {
+    Call.Answer answer =
+        new Call(method, server + "/api/v1" + path, Duration.ofSeconds(30))
             .header("Content-Type", "application/json")
-            .header("Idempotency-Key", UUID.randomUUID().toString());
-    if (cookie != null) {
-      r.header("Cookie", cookie).header("X-Plenzo-Csrf", String.valueOf(csrf));
-    }
-    r.method(
-        method,
-        body == null
-            ? HttpRequest.BodyPublishers.noBody()
-            : HttpRequest.BodyPublishers.ofString(Api.JSON.writeValueAsString(body)));
-    HttpResponse<String> response = http.send(r.build(), HttpResponse.BodyHandlers.ofString());
-    if (response.statusCode() >= 300) {
-      plenzo.api.Failure f = Api.JSON.readValue(response.body(), plenzo.api.Failure.class);
+            .header("Idempotency-Key", UUID.randomUUID().toString())
+            .header("Cookie", cookie)
+            .header("X-Plenzo-Csrf", csrf)
+            .send(body == null ? null : Api.JSON.writeValueAsString(body));
+    if (answer.status() >= 300) {
+      plenzo.api.Failure f = Api.JSON.readValue(answer.text(), plenzo.api.Failure.class);
       throw new Failed(
-          response.statusCode() == 401
+          answer.status() == 401
               ? Failed.NOT_SIGNED_IN
-              : response.statusCode() == 403 ? Failed.NOT_ALLOWED : Failed.USAGE,
+              : answer.status() == 403 ? Failed.NOT_ALLOWED : Failed.USAGE,
           f.code(),
           f.detail(),
           f.next(),
           f.requestId());
     }
-    return response;
+    return answer;
   }
 }
