@@ -18,12 +18,16 @@ import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 import javax.net.ssl.SSLContext;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.json.Whole;
 import plenzo.core.target.Access;
 import plenzo.core.target.TargetFailed;
 import plenzo.hostprotocol.ClientTls;
 import plenzo.hostprotocol.HostProtocol;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.DeserializationFeature;
+import tools.jackson.databind.cfg.MapperConfig;
+import tools.jackson.databind.introspect.AnnotatedMember;
+import tools.jackson.databind.introspect.JacksonAnnotationIntrospector;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
@@ -42,8 +46,21 @@ final class HostCalls {
   /** Total time of a call (guess: a switch of thousands of definitions takes less). */
   private static final Duration TOTAL = Duration.ofSeconds(30);
 
+  /** A number or a yes or no that a host leaves out is not 0 and not no. */
+  private static final class Told extends JacksonAnnotationIntrospector {
+    private static final long serialVersionUID = 1;
+
+    @Override
+    public Boolean hasRequiredMarker(MapperConfig<?> config, AnnotatedMember member) {
+      return member.getRawType().isPrimitive() ? Boolean.TRUE : null;
+    }
+  }
+
   private static final JsonMapper JSON =
-      JsonMapper.builder().disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES).build();
+      JsonMapper.builder()
+          .disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES)
+          .annotationIntrospector(new Told())
+          .build();
 
   static {
     // a call by the judged address still says which name it asks for
@@ -159,17 +176,21 @@ final class HostCalls {
             .build();
     byte[] bytes = send(method + " " + path, request);
     try {
-      return JSON.readValue(bytes, answer);
+      return Whole.require(JSON.readValue(bytes, answer));
+    } catch (Whole.Missing e) {
+      String what = e.pointer().isEmpty() ? "the answer" : e.pointer();
+      throw foreign(method + " " + path, " (" + what + " is missing)", e);
     } catch (JacksonException e) {
-      throw new TargetFailed(
-          "The host answered "
-              + method
-              + " "
-              + path
-              + " with something that is not of the protocol",
-          /* notReachable= */ false,
-          e);
+      throw foreign(method + " " + path, "", e);
     }
+  }
+
+  /** What came back is not of the protocol. */
+  static TargetFailed foreign(String asked, String what, RuntimeException why) {
+    return new TargetFailed(
+        "The host answered " + asked + " with something that is not of the protocol" + what,
+        /* notReachable= */ false,
+        why);
   }
 
   private byte[] send(String what, HttpRequest request) {

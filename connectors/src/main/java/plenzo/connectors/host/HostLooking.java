@@ -3,6 +3,7 @@ package plenzo.connectors.host;
 import java.io.ByteArrayInputStream;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
+import java.time.DateTimeException;
 import java.time.Instant;
 import java.util.HashMap;
 import java.util.List;
@@ -46,10 +47,14 @@ final class HostLooking implements ItemsLooking {
   record Known(Digest digest, long size, String refusal) {}
 
   static @Nullable TargetIdentity identity(HostProtocol.@Nullable Marker m) {
-    return m == null
-        ? null
-        : new TargetIdentity(
-            m.service(), m.stage(), m.site(), m.target(), Instant.parse(m.since()));
+    try {
+      return m == null
+          ? null
+          : new TargetIdentity(
+              m.service(), m.stage(), m.site(), m.target(), Instant.parse(m.since()));
+    } catch (DateTimeException e) {
+      throw HostCalls.foreign("GET /identity", " (/marker/since is no time)", e);
+    }
   }
 
   @Override
@@ -102,7 +107,7 @@ final class HostLooking implements ItemsLooking {
       known.clear();
     }
     for (HostProtocol.Component c : all.components()) {
-      ComponentKey key = new ComponentKey(Kind.of(c.kind()), c.name());
+      ComponentKey key = key(c);
       if (!key.kind().definition() || !c.name().startsWith(scope + ".")) {
         continue;
       }
@@ -122,6 +127,14 @@ final class HostLooking implements ItemsLooking {
               c.visible(),
               c.unbound(),
               k.refusal()));
+    }
+  }
+
+  private static ComponentKey key(HostProtocol.Component c) {
+    try {
+      return new ComponentKey(Kind.of(c.kind()), c.name());
+    } catch (IllegalArgumentException e) {
+      throw HostCalls.foreign("GET /inventory", ": " + e.getMessage(), e);
     }
   }
 

@@ -17,6 +17,7 @@ import org.springframework.web.context.request.async.AsyncRequestNotUsableExcept
 import org.springframework.web.method.annotation.MethodArgumentTypeMismatchException;
 import org.springframework.web.servlet.resource.NoResourceFoundException;
 import plenzo.api.Failure;
+import plenzo.core.json.Whole;
 import plenzo.core.keeping.LostRace;
 import plenzo.core.problem.Problem;
 import plenzo.core.target.TargetFailed;
@@ -139,7 +140,7 @@ class Failures {
   }
 
   @ExceptionHandler
-  ResponseEntity<Failure> shape(BodyShape.Missing e, HttpServletRequest request) {
+  ResponseEntity<Failure> shape(Whole.Missing e, HttpServletRequest request) {
     return answer(
         HttpStatus.UNPROCESSABLE_CONTENT,
         "MISSING",
