@@ -29,6 +29,16 @@ public sealed interface Json {
   /** The largest integer that every JSON reader keeps: 2^53 − 1. */
   long MAX_INTEGER = 9007199254740991L;
 
+  /**
+   * @throws JsonRefused when it is no object
+   */
+  default Obj asObject() {
+    if (this instanceof Obj object) {
+      return object;
+    }
+    throw new JsonRefused("Expected an object", "");
+  }
+
   record Obj(SortedMap<String, Json> members) implements Json {
     public Obj {
       members = java.util.Collections.unmodifiableSortedMap(new TreeMap<>(members));

@@ -30,7 +30,7 @@ public record RecordsDefinition(
   }
 
   public static RecordsDefinition of(Json json) {
-    Json.Obj j = (Json.Obj) json;
+    Json.Obj j = json.asObject();
     Json condition = j.find("condition");
     return new RecordsDefinition(
         TableName.of(j.text("table")),

@@ -45,7 +45,7 @@ public record RowCondition(
   }
 
   public static RowCondition of(Json json) {
-    Json.Obj j = (Json.Obj) json;
+    Json.Obj j = json.asObject();
     return new RowCondition(
         j.text("operator"),
         j.findText("column"),

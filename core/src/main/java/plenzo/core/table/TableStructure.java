@@ -106,9 +106,9 @@ public record TableStructure(
   public static TableStructure of(String canonical) {
     Json.Obj j = Json.parseObject(canonical);
     return new TableStructure(
-        j.list("columns").stream().map(c -> Column.of((Json.Obj) c)).toList(),
-        j.list("constraints").stream().map(c -> Constraint.of((Json.Obj) c)).toList(),
-        j.list("indexes").stream().map(c -> Index.of((Json.Obj) c)).toList(),
+        j.list("columns").stream().map(c -> Column.of(c.asObject())).toList(),
+        j.list("constraints").stream().map(c -> Constraint.of(c.asObject())).toList(),
+        j.list("indexes").stream().map(c -> Index.of(c.asObject())).toList(),
         j.findText("comment"));
   }
 }
