@@ -17,6 +17,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Random;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -232,6 +233,9 @@ class DoorTest {
     assertThat(in.headers().firstValue("Strict-Transport-Security")).isEmpty();
   }
 
+  /** Bodies at random for each operation; {@code -Dfuzz.rounds=N} makes them more. */
+  private static final int MUTATED = Integer.getInteger("fuzz.rounds", 600) / 100;
+
   private record Operation(String method, String path, JsonNode body) {}
 
   private static List<Operation> operations() throws IOException {
@@ -307,8 +311,14 @@ class DoorTest {
   void answersEveryMalformedBodyOfEveryOperationWithWhatIsWrong() throws Exception {
     List<Operation> all = operations();
     List<String> wrong = new ArrayList<>();
+    long seed = Long.getLong("fuzz.seed", System.nanoTime());
+    Random random = new Random(seed);
     for (Operation o : all) {
-      for (String body : malformed(o.body())) {
+      List<String> bodies = malformed(o.body());
+      for (int n = 0; n < MUTATED; n++) {
+        bodies.add(mutated(o.body(), random));
+      }
+      for (String body : bodies) {
         HttpResponse<String> answer = send(o.method(), o.path(), body);
         String shown = body.length() > 60 ? body.substring(0, 60) : body;
         if (answer.statusCode() >= 500
@@ -323,7 +333,47 @@ class DoorTest {
     }
 
     assertThat(all).as("operations with bodies").hasSizeGreaterThan(40);
-    assertThat(wrong).isEmpty();
+    assertThat(wrong).as("seed " + seed).isEmpty();
+  }
+
+  /** A body with something of every field, some of it right, and then a few signs of it changed. */
+  private static String mutated(JsonNode schema, Random random) {
+    List<String> values =
+        List.of(
+            "\"x\"",
+            "\"fares@1.0.0\"",
+            "\"production/north\"",
+            "\"2027-01-01T00:00:00Z\"",
+            "\"\u202e\\u0007'; --\"",
+            "[\"a\",\"b\"]",
+            "[{\"component\":\"table/a.b\"}]",
+            "{\"a\":\"b\"}",
+            "0",
+            "2147483648",
+            "true",
+            "null");
+    StringBuilder out = new StringBuilder("{");
+    schema
+        .path("properties")
+        .propertyNames()
+        .forEach(
+            n ->
+                out.append(out.length() > 1 ? "," : "")
+                    .append('"')
+                    .append(n)
+                    .append("\":")
+                    .append(values.get(random.nextInt(values.size()))));
+    out.append('}');
+    for (int n = random.nextInt(3); n > 0; n--) {
+      int at = random.nextInt(out.length());
+      if (random.nextBoolean()) {
+        out.deleteCharAt(at);
+      } else {
+        out.insert(at, (char) random.nextInt(0x2100));
+      }
+      out.append(' ');
+    }
+    return out.toString();
   }
 
   /** What must be there and is not is named by a pointer. */
