@@ -68,6 +68,7 @@ public final class H2Keeper implements Keeper {
             + folder.resolve("records").toAbsolutePath()
             + ";WRITE_DELAY=0;CACHE_SIZE=16384;DB_CLOSE_ON_EXIT=FALSE;LOCK_TIMEOUT=10000;QUERY_CACHE_SIZE=100";
     file = folder.resolve("records.mv.db");
+    Shortening.of(file, LARGE);
     // H2's own pool rolls back whatever it is given back, and in 2.4.240 each rollback writes
     pool = new PooledDataSource("org.h2.Driver", url, "plenzo", "");
     pool.setPoolMaximumActiveConnections(CONNECTIONS);
@@ -214,8 +215,7 @@ public final class H2Keeper implements Keeper {
   public void close() {
     try (Connection c = pool.getConnection();
         Statement s = c.createStatement()) {
-      // while it is open the file keeps what is past: H2 2.4.240 ends the whole store when parts
-      // that it moves about do not fit (seen: AssertionError in FreeSpaceBitSet)
+      // a larger file is made short before it is opened again: a service has no time for it now
       s.execute(Files.size(file) > LARGE ? "SHUTDOWN" : "SHUTDOWN COMPACT");
     } catch (SQLException | java.io.IOException e) {
       throw new IllegalStateException("The records could not be closed", e);

@@ -27,6 +27,7 @@ import plenzo.core.history.HistoryEntry;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Keeper;
 import plenzo.core.keeping.Kept;
+import plenzo.core.source.Repository;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
@@ -87,6 +88,56 @@ class KeeperTest {
               .sorted()
               .toList();
       assertThat(found).containsExactly("a0", "a1", "a2");
+    }
+  }
+
+  private static Repository place(String folder) {
+    return new Repository(
+        "https://git.example/fares",
+        "x/".repeat(480) + folder,
+        "main",
+        "",
+        Repository.Follow.NOTHING,
+        "v");
+  }
+
+  /** Most of a file is past after a while; nothing of what is there goes with it. */
+  @Test
+  void isMadeShortBeforeItIsOpened() throws Exception {
+    Path left;
+    long events;
+    try (Keeper keeper = open()) {
+      keeper.write(
+          kept -> {
+            kept.applications().insert(application("fares"));
+            return null;
+          });
+      for (int i = 0; i < 1000; i++) {
+        String name = "folder-" + i;
+        keeper.write(
+            kept -> {
+              Application now = kept.applications().find("fares").orElseThrow();
+              assertThat(kept.applications().update(now.at(place(name)))).isTrue();
+              kept.note(Event.of("ines", "application changed", "once more"), Instant.EPOCH);
+              return null;
+            });
+      }
+      events = keeper.read(Kept::head).number();
+      left = leftByAKill();
+    }
+    Path file = left.resolve("records.mv.db");
+    long before = Files.size(file);
+    assertThat(Shortening.of(file, before)).as("no larger than what is left alone").isFalse();
+
+    assertThat(Shortening.of(file, 1 << 20)).isTrue();
+
+    assertThat(Files.size(file)).isLessThan(before / 4);
+    assertThat(Shortening.of(file, 1 << 10)).as("there is nothing to gain").isFalse();
+    try (Keeper keeper = new H2Keeper(left, () -> "another", 1 << 20)) {
+      assertThat(keeper.service()).isEqualTo("service-1");
+      assertThat(keeper.read(kept -> kept.applications().find("fares").orElseThrow()).repository())
+          .isEqualTo(place("folder-999"));
+      assertThat(keeper.read(Kept::head).number()).isEqualTo(events);
     }
   }
 

@@ -48,13 +48,18 @@ public final class FilePath {
     return "";
   }
 
+  /** What is refused is said back no longer than it can be read. */
+  private static String shown(String path) {
+    return path.length() <= 200 ? path : path.substring(0, 200) + "…";
+  }
+
   /**
    * @throws IllegalArgumentException when it is no safe path
    */
   public static String require(String path) {
     String problem = problem(path);
     if (!problem.isEmpty()) {
-      throw new IllegalArgumentException("The path \"" + path + "\" is refused: " + problem);
+      throw new IllegalArgumentException("The path \"" + shown(path) + "\" is refused: " + problem);
     }
     return path;
   }
