@@ -29,6 +29,7 @@ import plenzo.core.stage.Condition;
 import plenzo.demo.Cluster;
 import plenzo.demo.FareDesk;
 import plenzo.engine.binding.Bindings;
+import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.running.RunListener;
 
 /** Tables, files and definitions in one promotion, on three real targets. */
@@ -212,7 +213,11 @@ class AllKindsTest {
     FareDesk.write(targets.published("production"), "fares/conditions.txt", "By hand\n");
 
     var option =
-        world.engine.rollbacks().ways(world.ines, "fares", EngineMain.SITE, null).stream()
+        world
+            .engine
+            .rollbacks()
+            .ways(world.ines, "fares", EngineMain.SITE, Rollbacks.Wish.NONE)
+            .stream()
             .filter(o -> o.way() == Plan.Way.BACKUP)
             .findFirst()
             .orElseThrow();

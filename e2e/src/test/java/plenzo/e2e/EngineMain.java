@@ -25,6 +25,7 @@ import plenzo.engine.Engine;
 import plenzo.engine.Tools;
 import plenzo.engine.Vault;
 import plenzo.engine.people.People;
+import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.running.RunListener;
 import plenzo.engine.setup.Destinations;
 import plenzo.store.DiskFiles;
@@ -137,7 +138,7 @@ public final class EngineMain {
       }
       case "back" -> {
         String expect =
-            engine.rollbacks().ways(by, "fares", SITE, null).stream()
+            engine.rollbacks().ways(by, "fares", SITE, Rollbacks.Wish.NONE).stream()
                 .filter(o -> o.way() == Plan.Way.EARLIER_VERSION)
                 .findFirst()
                 .orElseThrow()
@@ -150,7 +151,7 @@ public final class EngineMain {
                     "fares",
                     SITE,
                     Plan.Way.EARLIER_VERSION,
-                    null,
+                    Rollbacks.Wish.NONE,
                     "test",
                     String.valueOf(expect));
         run(engine, by, p);

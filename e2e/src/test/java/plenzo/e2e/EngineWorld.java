@@ -222,7 +222,7 @@ final class EngineWorld implements AutoCloseable {
   }
 
   Rollbacks.Option way(Plan.Way way) {
-    return engine.rollbacks().ways(ines, "fares", EngineMain.SITE, null).stream()
+    return engine.rollbacks().ways(ines, "fares", EngineMain.SITE, Rollbacks.Wish.NONE).stream()
         .filter(o -> o.way() == way)
         .findFirst()
         .orElseThrow();
@@ -237,7 +237,7 @@ final class EngineWorld implements AutoCloseable {
             "fares",
             EngineMain.SITE,
             option.way(),
-            null,
+            Rollbacks.Wish.NONE,
             "test",
             String.valueOf(option.fingerprint()));
   }

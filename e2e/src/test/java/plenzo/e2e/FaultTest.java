@@ -506,7 +506,11 @@ class FaultTest {
   // --- going back ----------------------------------------------------------------------------
 
   private Rollbacks.Option way(Plan.Way way) {
-    return world.engine.rollbacks().ways(world.ines, "fares", EngineMain.SITE, null).stream()
+    return world
+        .engine
+        .rollbacks()
+        .ways(world.ines, "fares", EngineMain.SITE, Rollbacks.Wish.NONE)
+        .stream()
         .filter(o -> o.way() == way)
         .findFirst()
         .orElseThrow();
@@ -524,7 +528,8 @@ class FaultTest {
     world
         .engine
         .rollbacks()
-        .lost(world.ines, "fares", EngineMain.SITE, Plan.Way.BACKUP, null, saved::add);
+        .lost(
+            world.ines, "fares", EngineMain.SITE, Plan.Way.BACKUP, Rollbacks.Wish.NONE, saved::add);
 
     assertThat(way.lost()).as(way.lossSentence()).isEqualTo(4);
     assertThat(saved)
@@ -541,7 +546,7 @@ class FaultTest {
                 "fares",
                 EngineMain.SITE,
                 Plan.Way.BACKUP,
-                null,
+                Rollbacks.Wish.NONE,
                 "test",
                 String.valueOf(way.fingerprint()));
     assertThat(world.run(back).state().code()).isEqualTo("done");
@@ -567,7 +572,7 @@ class FaultTest {
                         "fares",
                         EngineMain.SITE,
                         Plan.Way.EARLIER_VERSION,
-                        null,
+                        Rollbacks.Wish.NONE,
                         " ",
                         String.valueOf(way.fingerprint())))
         .isInstanceOf(Problem.class);
@@ -580,7 +585,7 @@ class FaultTest {
                 "fares",
                 EngineMain.SITE,
                 Plan.Way.EARLIER_VERSION,
-                null,
+                Rollbacks.Wish.NONE,
                 "test",
                 String.valueOf(way.fingerprint()));
     assertThat(world.run(back).state().code()).isEqualTo("done");

@@ -83,7 +83,10 @@ class WayBackOnPostgresTest {
       Rollbacks.Option option = world.way(way);
       assertThat(option.possible()).as(option.why()).isTrue();
       List<String> saved = new ArrayList<>();
-      world.engine.rollbacks().lost(world.ines, "fares", EngineMain.SITE, way, null, saved::add);
+      world
+          .engine
+          .rollbacks()
+          .lost(world.ines, "fares", EngineMain.SITE, way, Rollbacks.Wish.NONE, saved::add);
       assertThat(saved.size() == 1).as("what is lost can be saved").isEqualTo(option.lost() == 0);
       Promotion p = world.goBack(option);
       assertThat(p.findings()).noneMatch(f -> f.severity() == Finding.Severity.BLOCKER);

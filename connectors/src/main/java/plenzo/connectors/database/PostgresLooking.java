@@ -200,7 +200,8 @@ final class PostgresLooking implements TablesLooking {
                     .toList()),
         records.key().size(),
         records.condition(),
-        List.of());
+        List.of(),
+        null);
   }
 
   @Override
@@ -208,14 +209,23 @@ final class PostgresLooking implements TablesLooking {
     int server = server();
     return read(
         table,
-        names -> {
-          List<String> out = new ArrayList<>(key);
-          names.stream().filter(n -> !key.contains(n)).sorted().forEach(out::add);
-          return out;
-        },
+        names -> keyFirst(key, names),
         key.size(),
         null,
-        marks.stream().map(q -> FactsSql.mark(q, key, server)).toList());
+        marks.stream().map(q -> FactsSql.mark(q, key, server)).toList(),
+        null);
+  }
+
+  @Override
+  public RowReader countedRows(TableName table, List<String> key, Question question) {
+    String only = FactsSql.counts(question, key, server());
+    return read(table, names -> keyFirst(key, names), key.size(), null, List.of(), only);
+  }
+
+  private static List<String> keyFirst(List<String> key, List<String> names) {
+    List<String> out = new ArrayList<>(key);
+    names.stream().filter(n -> !key.contains(n)).sorted().forEach(out::add);
+    return out;
   }
 
   /** The server's version number, 150004 for 15.4. */
@@ -233,12 +243,13 @@ final class PostgresLooking implements TablesLooking {
       Function<List<String>, List<String>> order,
       int keyColumns,
       @Nullable RowCondition condition,
-      List<String> marks) {
+      List<String> marks,
+      @Nullable String only) {
     TableCapture capture =
         table(table)
             .orElseThrow(
                 () -> new IllegalArgumentException("There is no table " + table + " in " + access));
-    return copyOut(connection, capture, order, keyColumns, condition, marks);
+    return copyOut(connection, capture, order, keyColumns, condition, marks, only);
   }
 
   static RowReader copyOut(
@@ -247,7 +258,8 @@ final class PostgresLooking implements TablesLooking {
       Function<List<String>, List<String>> order,
       int keyColumns,
       @Nullable RowCondition condition,
-      List<String> marks) {
+      List<String> marks,
+      @Nullable String only) {
     Map<String, String> types =
         capture.structure().columns().stream()
             .collect(Collectors.toMap(Column::name, Column::type));
@@ -260,7 +272,8 @@ final class PostgresLooking implements TablesLooking {
               + names.subList(0, keyColumns));
     }
     List<String> columnTypes = names.stream().map(types::get).toList();
-    String sql = RowsSql.copyOut(capture.table(), names, columnTypes, keyColumns, condition, marks);
+    String sql =
+        RowsSql.copyOut(capture.table(), names, columnTypes, keyColumns, condition, marks, only);
     List<String> all = new ArrayList<>(names);
     List<String> allTypes = new ArrayList<>(columnTypes);
     for (int n = 0; n < marks.size(); n++) {

@@ -181,7 +181,7 @@ final class PostgresScratch implements Scratch {
       }
       RowSum sum = new RowSum();
       try (RowReader rows =
-          PostgresLooking.copyOut(c, capture, names -> header.names(), 0, null, List.of())) {
+          PostgresLooking.copyOut(c, capture, names -> header.names(), 0, null, List.of(), null)) {
         for (Row row = rows.next(); row != null; row = rows.next()) {
           sum.add(row.raw());
         }

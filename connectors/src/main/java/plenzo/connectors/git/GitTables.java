@@ -104,6 +104,11 @@ final class GitTables extends GitLooking implements TablesLooking {
   }
 
   @Override
+  public RowReader countedRows(TableName table, List<String> key, Question question) {
+    throw new UnsupportedOperationException("A repository answers no questions");
+  }
+
+  @Override
   public Question.Answer answer(Question question) {
     throw new UnsupportedOperationException("A repository answers no questions");
   }

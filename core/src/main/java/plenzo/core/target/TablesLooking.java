@@ -44,6 +44,13 @@ public interface TablesLooking extends Looking {
    */
   RowReader allRows(TableName table, List<String> key, List<Question> marks);
 
+  /**
+   * The rows that a question counts, in key order when {@code key} is not empty.
+   *
+   * @param question of a type that marks rows
+   */
+  RowReader countedRows(TableName table, List<String> key, Question question);
+
   /** Name of the n-th question's column; no column can have it. */
   static String mark(int n) {
     return "\0" + n;

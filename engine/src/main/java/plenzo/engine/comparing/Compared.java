@@ -10,6 +10,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
 import plenzo.core.comparison.Decision;
@@ -25,6 +26,7 @@ import plenzo.core.item.ItemSeen;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.Header;
 import plenzo.core.records.RecordsComparison.RowDifference;
+import plenzo.core.records.Row;
 import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableOrder;
 import plenzo.core.table.TableStructure;
@@ -76,6 +78,54 @@ public record Compared(
         driftExamples,
         List.copyOf(next),
         files);
+  }
+
+  /** Rows that the version writes or removes itself. */
+  Alongside own(ComponentKey records) {
+    int n = place(records);
+    if (n < 0) {
+      return Alongside.of(null);
+    }
+    ComparisonFiles.Merged all = written(n);
+    return new Alongside(
+        () -> {
+          RowDifference d = written(records, all);
+          return d == null ? null : d.any();
+        },
+        all::close);
+  }
+
+  /** Rows that the version brings. */
+  void coming(ComponentKey records, Consumer<Row> use) {
+    int n = place(records);
+    if (n >= 0) {
+      try (ComparisonFiles.Merged all = written(n)) {
+        for (RowDifference d = written(records, all); d != null; d = written(records, all)) {
+          if (d.incoming() != null) {
+            use.accept(d.incoming());
+          }
+        }
+      }
+    }
+  }
+
+  private int place(ComponentKey records) {
+    return components.stream().map(ComponentResult::key).toList().indexOf(records);
+  }
+
+  private ComparisonFiles.Merged written(int place) {
+    return files.merged(
+        id,
+        place,
+        List.of(Difference.REMOVED, Difference.CHANGED, Difference.ADDED, Difference.CONFLICT));
+  }
+
+  private @Nullable RowDifference written(ComponentKey records, ComparisonFiles.Merged all) {
+    RowDifference d = all.next();
+    while (d != null && !act(records, d).writes()) {
+      d = all.next();
+    }
+    return d;
   }
 
   /** What is done with a row of a component: a conflict becomes what was decided. */

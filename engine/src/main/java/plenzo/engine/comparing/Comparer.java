@@ -30,6 +30,7 @@ import plenzo.core.table.PartDifference;
 import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TableCapture;
+import plenzo.core.way.Obstacle;
 import plenzo.engine.Tools;
 import plenzo.engine.setup.SiteLook;
 
@@ -138,11 +139,13 @@ public final class Comparer {
       TableStructure base = incoming.replaces() ? present : incoming.baseStructure(key);
       TableStructure in = incoming.structure(key);
       Set<String> removals =
-          incoming.replaces()
-              ? StructureComparison.gone(present, in)
-              : incoming.removesWhatBaseHas()
-                  ? StructureComparison.gone(base, in)
-                  : incoming.removals(key);
+          new TreeSet<>(
+              incoming.replaces()
+                  ? StructureComparison.gone(present, in)
+                  : incoming.removesWhatBaseHas()
+                      ? StructureComparison.gone(base, in)
+                      : incoming.removals(key));
+      removals.removeIf(part -> decisions.get(key + "#" + part) == Decision.KEEP);
       StructureComparison c = StructureComparison.of(base, present, in, removals, decided(key));
       structures.put(key, c);
       Map<Difference, Long> counts = new HashMap<>();
@@ -258,14 +261,14 @@ public final class Comparer {
             };
         counts =
             incoming.replaces()
-                ? RecordsComparison.merge(null, there, in, (b, row) -> true, true, sink)
+                ? RecordsComparison.merge(null, there, in, (b, row) -> !stays(key, row), true, sink)
                 : RecordsComparison.merge(
                     base,
                     there,
                     in,
                     (b, row) ->
                         incoming.removesWhatBaseHas()
-                            ? b != null
+                            ? b != null && !stays(key, row)
                             : !removals.isEmpty() && removals.contains("row/" + row.keyLine()),
                     false,
                     sink);
@@ -278,6 +281,13 @@ public final class Comparer {
                   : counts.kept() > 0 ? Difference.KEPT : Difference.SAME;
       return new ComponentResult(
           key, d, counts, List.of(), touches[0] ? Digest.of(touched).hex() : "");
+    }
+
+    /** Whether somebody chose that a row is left there which a way back would take away. */
+    private boolean stays(ComponentKey key, Row row) {
+      return decisions.get(key + Obstacle.ALL_THAT_GO) == Decision.KEEP
+          || decisions.get(new ComponentKey(Kind.TABLE, key.name()) + "#table/") == Decision.KEEP
+          || decisions.get(key + "#row/" + row.keyLine()) == Decision.KEEP;
     }
 
     private static plenzo.core.records.@Nullable Header header(@Nullable RowReader reader) {

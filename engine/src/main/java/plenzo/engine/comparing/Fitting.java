@@ -6,18 +6,18 @@ import java.util.Deque;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.function.Consumer;
 import java.util.function.Supplier;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
-import plenzo.core.promotion.Promotion.ComponentResult;
-import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.records.Row;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesLooking;
+import plenzo.core.way.Obstacle;
 
 /**
  * Makes rows fit an earlier structure (rules H). What a later version dropped comes back by key out
@@ -30,20 +30,24 @@ public final class Fitting {
   private final TablesLooking looking;
   private final Compared compared;
   private final TablesDelta delta;
-  private final Supplier<? extends List<? extends Before>> before;
+  private final @Nullable Supplier<? extends List<? extends Before>> before;
+  private final Map<String, Decision> decisions;
   private @Nullable List<? extends Before> since;
   private @Nullable Map<TableName, FittingTable> tables;
 
   /**
    * @param compared of the way back, without what is found here
    * @param before what was there before each run since the version, the newest first; asked once,
-   *     and only when a structure changes
+   *     and only when a structure changes; null when rows need not fit, as those of a backup
+   * @param decisions what was chosen for rows that go and are used
    */
   public Fitting(
       ComparisonFiles files,
       TablesLooking looking,
       Compared compared,
-      Supplier<? extends List<? extends Before>> before) {
+      @Nullable Supplier<? extends List<? extends Before>> before,
+      Map<String, Decision> decisions) {
+    this.decisions = Map.copyOf(decisions);
     this.files = files;
     this.looking = looking;
     this.compared = compared;
@@ -82,7 +86,7 @@ public final class Fitting {
     if (tables == null) {
       Map<TableName, FittingTable> found = new LinkedHashMap<>();
       for (TablesDelta.TableDelta t : delta.tables()) {
-        if (t.structureChanges() && t.result() != null) {
+        if (before != null && t.structureChanges() && t.result() != null) {
           FittingTable one = new FittingTable(this, t);
           if (one.isAsked()) {
             found.put(t.table(), one);
@@ -102,22 +106,60 @@ public final class Fitting {
     found.values().stream()
         .filter(t -> t.mayRemove() && hanging.holds(t.delta().table()))
         .forEach(todo::add);
+    for (TablesDelta.TableDelta t : delta.tables()) {
+      if (chosenToGo(t, hanging)) {
+        hang(t.table(), hanging, found, todo);
+      }
+    }
     while (!todo.isEmpty()) {
       FittingTable t = todo.remove();
       TableName table = t.delta().table();
       long known = hanging.count();
       t.walk((FittingGoes) row -> hanging.goes(table, row));
-      if (hanging.count() == known) {
-        continue;
+      if (hanging.count() > known) {
+        hang(table, hanging, found, todo);
       }
-      for (TableName other : hanging.pointing(table)) {
-        FittingTable next = found.computeIfAbsent(other, o -> new FittingTable(this, delta(o)));
-        next.hang(hanging.hooks(other));
-        if (next.mayRemove() && hanging.holds(other) && !todo.contains(next)) {
-          todo.add(next);
+    }
+  }
+
+  private void hang(
+      TableName table,
+      Hanging hanging,
+      Map<TableName, FittingTable> found,
+      Deque<FittingTable> todo) {
+    for (TableName other : hanging.pointing(table)) {
+      FittingTable next = found.computeIfAbsent(other, o -> new FittingTable(this, delta(o)));
+      next.hang(hanging.hooks(other));
+      if (next.mayRemove() && hanging.holds(other) && !todo.contains(next)) {
+        todo.add(next);
+      }
+    }
+  }
+
+  /** Rows that the version takes away and of which somebody chose that what hangs on them goes. */
+  private boolean chosenToGo(TablesDelta.TableDelta t, Hanging hanging) {
+    ComponentKey records = new ComponentKey(Kind.RECORDS, t.table().componentName());
+    TablesDelta.RowsDelta rows = t.rows();
+    boolean chosen =
+        decisions.entrySet().stream()
+            .anyMatch(
+                d ->
+                    d.getKey().startsWith(records + "#") && d.getValue() == Decision.TAKE_INCOMING);
+    if (!chosen || rows == null || rows.removed() == 0 || !hanging.holds(t.table())) {
+      return false;
+    }
+    long known = hanging.count();
+    try (TablesDelta.Changes changes = rows.source().open()) {
+      for (TablesDelta.RowChange c = changes.next(); c != null; c = changes.next()) {
+        Row row = c.present();
+        if (c.act() == Difference.REMOVED
+            && row != null
+            && Obstacle.chosen(decisions, records, row.keyLine()) == Decision.TAKE_INCOMING) {
+          hanging.goes(t.table(), row);
         }
       }
     }
+    return hanging.count() > known;
   }
 
   private TablesDelta.TableDelta delta(TableName table) {
@@ -144,56 +186,8 @@ public final class Fitting {
 
   List<? extends Before> since() {
     if (since == null) {
-      since = before.get();
+      since = before == null ? List.of() : before.get();
     }
     return since;
-  }
-
-  /** Rows that the version writes or removes itself. */
-  Alongside own(ComponentKey records) {
-    int n = place(records);
-    if (n < 0) {
-      return Alongside.of(null);
-    }
-    ComparisonFiles.Merged all = written(n);
-    return new Alongside(
-        () -> {
-          RowDifference d = written(records, all);
-          return d == null ? null : d.any();
-        },
-        all::close);
-  }
-
-  /** Rows that the version brings. */
-  void coming(ComponentKey records, Consumer<Row> use) {
-    int n = place(records);
-    if (n >= 0) {
-      try (ComparisonFiles.Merged all = written(n)) {
-        for (RowDifference d = written(records, all); d != null; d = written(records, all)) {
-          if (d.incoming() != null) {
-            use.accept(d.incoming());
-          }
-        }
-      }
-    }
-  }
-
-  private int place(ComponentKey records) {
-    return compared.components().stream().map(ComponentResult::key).toList().indexOf(records);
-  }
-
-  private ComparisonFiles.Merged written(int place) {
-    return files.merged(
-        compared.id(),
-        place,
-        List.of(Difference.REMOVED, Difference.CHANGED, Difference.ADDED, Difference.CONFLICT));
-  }
-
-  private @Nullable RowDifference written(ComponentKey records, ComparisonFiles.Merged all) {
-    RowDifference d = all.next();
-    while (d != null && !compared.act(records, d).writes()) {
-      d = all.next();
-    }
-    return d;
   }
 }

@@ -158,7 +158,7 @@ final class FittingTable {
     boolean all = t.present() == null && dropped.isEmpty();
     ComponentKey records = new ComponentKey(Kind.RECORDS, t.table().componentName());
     try (RowReader was = had.rows().get();
-        Alongside own = fitting.own(records)) {
+        Alongside own = fitting.compared().own(records)) {
       for (Row row = was.next(); row != null; row = was.next()) {
         if (!key.isEmpty() && own.at(row) != null) {
           continue; // the version brings it
@@ -215,7 +215,7 @@ final class FittingTable {
                             unheld.stream().map(Unheld::question),
                             hooks.stream().map(Hanging.Hook::question))
                         .toList());
-        Alongside own = fitting.own(records)) {
+        Alongside own = fitting.compared().own(records)) {
       sources.forEach(s -> open.put(s, Alongside.of(s.rows().get())));
       for (Row row = there.next(); row != null; row = there.next()) {
         if (own.at(row) == null) {

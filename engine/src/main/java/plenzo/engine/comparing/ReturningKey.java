@@ -44,9 +44,11 @@ record ReturningKey(
           && has(fitting.compared().tables().get(other), k.referencedColumns())) {
         Set<List<@Nullable String>> values = values(had.rows().get(), k.columns());
         forget(values, fitting.looking().allRows(other, List.of()), k.referencedColumns());
-        fitting.coming(
-            new ComponentKey(Kind.RECORDS, other.componentName()),
-            row -> values.remove(some(row, k.referencedColumns())));
+        fitting
+            .compared()
+            .coming(
+                new ComponentKey(Kind.RECORDS, other.componentName()),
+                row -> values.remove(some(row, k.referencedColumns())));
         List<String> free =
             k.columns().stream().filter(c -> !result.column(c).orElseThrow().notNull()).toList();
         out.add(new ReturningKey(had, k.columns(), free, values));

@@ -8,9 +8,11 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.Decision;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
@@ -34,12 +36,14 @@ import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
 import plenzo.core.version.VersionHead;
+import plenzo.core.way.Obstacle;
 import plenzo.engine.Tools;
 import plenzo.engine.backup.BackupFile;
 import plenzo.engine.binding.Bindings;
 import plenzo.engine.checking.Checks;
 import plenzo.engine.comparing.Compared;
 import plenzo.engine.comparing.Comparer;
+import plenzo.engine.comparing.InUse;
 import plenzo.engine.comparing.Incoming;
 import plenzo.engine.comparing.Losses;
 import plenzo.engine.comparing.VersionIncoming;
@@ -92,6 +96,8 @@ public final class CaseWork {
    * What came of comparing, checking and planning once.
    *
    * @param coveredBy the promotion whose approvals cover a rollback as it stands, or null
+   * @param decisions what was decided, with the rows named that a choice for all of them means
+   * @param obstacles what is in the way of a rollback, with the choices that remove it
    */
   public record Outcome(
       Compared compared,
@@ -101,7 +107,9 @@ public final class CaseWork {
       @Nullable SemVer present,
       @Nullable SemVer base,
       Losses.Lost loss,
-      @Nullable String coveredBy) {}
+      @Nullable String coveredBy,
+      Map<String, Decision> decisions,
+      List<Obstacle> obstacles) {}
 
   Contents contents() {
     return contents;
@@ -232,10 +240,12 @@ public final class CaseWork {
     WayBack back = p.rollback() && record.present() != null ? wayBack(p, record, version) : null;
     Incoming incoming = back != null ? back.incoming() : incoming(p, record, version);
     try (SiteLook look = targets.look(ats)) {
-      Compared compared = compare(look, ats, incoming, p);
-      if (back != null) {
-        compared = back.fit(compared, look);
-      }
+      Choosing chosen =
+          back == null
+              ? new Choosing(
+                  compare(p, look, ats, incoming, p.decisions()), p.decisions(), List.of())
+              : choosing(p, back, look, ats);
+      Compared compared = chosen.compared();
       SiteDelta delta = delta(compared, p, version, record);
       List<Finding> findings =
           new ArrayList<>(
@@ -250,6 +260,10 @@ public final class CaseWork {
       }
       Losses.Lost loss =
           back != null ? back.loss(compared, delta, look, findings) : Losses.Lost.NONE;
+      List<Obstacle> obstacles =
+          back == null
+              ? List.of()
+              : back.obstacles(chosen.uses(), chosen.decisions(), compared, findings);
       findings.replaceAll(f -> remembered(p, f));
       findings.sort(
           java.util.Comparator.comparing(Finding::severity)
@@ -267,7 +281,8 @@ public final class CaseWork {
                       keyless(delta.tables(), look),
                       bindings.stamps(version, p.site()),
                       application(p.application()).probes(),
-                      gates.inForce(p)));
+                      gates.inForce(p),
+                      chosen.decisions()));
       return new Outcome(
           compared,
           delta,
@@ -276,8 +291,31 @@ public final class CaseWork {
           record.present(),
           base == null ? null : base.number(),
           loss,
-          p.rollback() ? cover.of(p, record, loss.rows()) : null);
+          p.rollback() ? cover.of(p, record, loss.rows()) : null,
+          chosen.decisions(),
+          obstacles);
     }
+  }
+
+  /** A comparison with what was chosen about rows that go and are used. */
+  private record Choosing(
+      Compared compared, Map<String, Decision> decisions, List<Obstacle.Use> uses) {}
+
+  /**
+   * Compares a way back twice when something is to stay: first to see all that would go, so that
+   * every choice is shown and can be changed, then with what was chosen.
+   */
+  private Choosing choosing(Promotion p, WayBack back, SiteLook look, List<Targets.At> ats) {
+    Map<String, Decision> all = new TreeMap<>(p.decisions());
+    all.values().removeIf(d -> d == Decision.KEEP);
+    Compared compared = compare(p, look, ats, back.incoming(), all);
+    List<Obstacle.Use> uses = back.inUse(compared, look);
+    Map<String, Decision> named = InUse.named(uses, p.decisions());
+    if (!named.equals(all)) {
+      comparer.files().remove(compared.id());
+      compared = compare(p, look, ats, back.incoming(), named);
+    }
+    return new Choosing(back.fit(compared, look, named), named, uses);
   }
 
   /** Touched tables whose rows a backup cannot put back one by one. */
@@ -377,14 +415,14 @@ public final class CaseWork {
         .orElseThrow(() -> Problem.notFound("application", key));
   }
 
-  private Compared compare(SiteLook look, List<Targets.At> ats, Incoming incoming, Promotion p) {
+  private Compared compare(
+      Promotion p,
+      SiteLook look,
+      List<Targets.At> ats,
+      Incoming incoming,
+      Map<String, Decision> decisions) {
     return comparer.compare(
-        look,
-        schemas(ats),
-        application(p.application()).schema(),
-        incoming,
-        p.decisions(),
-        List.of());
+        look, schemas(ats), application(p.application()).schema(), incoming, decisions, List.of());
   }
 
   static List<String> schemas(List<Targets.At> ats) {
@@ -407,7 +445,7 @@ public final class CaseWork {
     Version version = version(p.application(), p.version());
     WayBack back = wayBack(p, record, version);
     try (SiteLook look = targets.look(ats)) {
-      Compared compared = compare(look, ats, back.incoming(), p);
+      Compared compared = choosing(p, back, look, ats).compared();
       try {
         SiteDelta delta = delta(compared, p, version, record);
         back.lost(compared, delta, look, line);
@@ -469,6 +507,7 @@ public final class CaseWork {
             .state(PromotionState.READY)
             .compared(look(out))
             .coveredBy(out.coveredBy())
+            .decisions(out.decisions())
             .findings(out.findings())
             .plan(out.plan())
             .approvals(approvals)
@@ -498,10 +537,11 @@ public final class CaseWork {
   }
 
   /** Decisions of a plan, as the site's exceptions once it ran. */
-  public static List<String> exceptions(Map<String, plenzo.core.comparison.Decision> decisions) {
+  public static List<String> exceptions(Map<String, Decision> decisions) {
     return decisions.entrySet().stream()
-        .filter(e -> e.getValue() == plenzo.core.comparison.Decision.KEEP)
+        .filter(e -> e.getValue() == Decision.KEEP)
         .map(Map.Entry::getKey)
+        .filter(at -> !Obstacle.forAll(at))
         .sorted()
         .toList();
   }

@@ -48,7 +48,7 @@ final class PlanFingerprint {
                     "bindings",
                     given(facts),
                     "decisions",
-                    decisions(p),
+                    decisions(facts),
                     "findings",
                     findings(facts),
                     "steps",
@@ -87,9 +87,9 @@ final class PlanFingerprint {
     return out;
   }
 
-  private static List<Json> decisions(Promotion p) {
+  private static List<Json> decisions(Planner.Facts facts) {
     List<Json> out = new ArrayList<>();
-    new TreeMap<>(p.decisions())
+    new TreeMap<>(facts.decisions())
         .forEach((at, d) -> out.add(Json.object("at", at, "decision", d.code())));
     return out;
   }

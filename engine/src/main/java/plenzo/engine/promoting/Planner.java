@@ -3,6 +3,7 @@ package plenzo.engine.promoting;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import plenzo.core.comparison.Decision;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
@@ -45,7 +46,8 @@ final class Planner {
       List<TableName> keyless,
       Map<String, Long> bindings,
       List<Application.Probe> probes,
-      List<Plan.Condition> gates) {}
+      List<Plan.Condition> gates,
+      Map<String, Decision> decisions) {}
 
   Plan plan(Facts facts) {
     PlanCase about =

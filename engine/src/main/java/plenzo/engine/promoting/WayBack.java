@@ -2,21 +2,29 @@ package plenzo.engine.promoting;
 
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.Decision;
+import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.run.Run;
 import plenzo.core.stage.SiteRecord;
+import plenzo.core.table.PartDifference;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.version.Version;
+import plenzo.core.way.Obstacle;
 import plenzo.core.words.Words;
 import plenzo.engine.Tools;
 import plenzo.engine.backup.BackupFile;
@@ -24,6 +32,7 @@ import plenzo.engine.backup.BackupIncoming;
 import plenzo.engine.comparing.Compared;
 import plenzo.engine.comparing.Comparer;
 import plenzo.engine.comparing.Fitting;
+import plenzo.engine.comparing.InUse;
 import plenzo.engine.comparing.Incoming;
 import plenzo.engine.comparing.Losses;
 import plenzo.engine.comparing.ReturningIncoming;
@@ -100,14 +109,58 @@ final class WayBack {
   }
 
   /** The comparison with what makes rows fit an earlier structure; that of a backup needs none. */
-  Compared fit(Compared compared, SiteLook look) {
-    fitting = fitting(compared, look);
+  Compared fit(Compared compared, SiteLook look, Map<String, Decision> decisions) {
+    fitting = fitting(compared, look, decisions);
     return fitting == null ? compared : fitting.fit();
   }
 
-  private @Nullable Fitting fitting(Compared compared, SiteLook look) {
-    boolean fits = p.way() == Plan.Way.EARLIER_VERSION && look.findTables().isPresent();
-    return fits ? new Fitting(comparer.files(), look.tables(), compared, this::since) : null;
+  private @Nullable Fitting fitting(
+      Compared compared, SiteLook look, Map<String, Decision> decisions) {
+    return look.findTables().isEmpty()
+        ? null
+        : new Fitting(
+            comparer.files(),
+            look.tables(),
+            compared,
+            p.way() == Plan.Way.EARLIER_VERSION ? this::since : null,
+            decisions);
+  }
+
+  /** What the version being left brought and something else uses by now. */
+  List<Obstacle.Use> inUse(Compared compared, SiteLook look) {
+    return look.findTables().isEmpty() ? List.of() : InUse.of(compared, look.tables());
+  }
+
+  /** What is in the way, with what was chosen; rows first, then parts of structures. */
+  List<Obstacle> obstacles(
+      List<Obstacle.Use> uses,
+      Map<String, Decision> decisions,
+      Compared compared,
+      List<Finding> findings) {
+    String version = leaving.number().text();
+    Map<ComponentKey, List<Obstacle.Use>> by = new LinkedHashMap<>();
+    uses.forEach(u -> by.computeIfAbsent(u.records(), k -> new ArrayList<>()).add(u));
+    List<Obstacle> out = new ArrayList<>();
+    by.forEach((records, all) -> out.add(Obstacle.of(records, all, decisions, version)));
+    for (ComponentResult c : compared.components()) {
+      for (PartDifference part : c.parts()) {
+        String at = c.key() + "#" + part.path();
+        boolean chosen = decisions.get(at) == Decision.KEEP;
+        if (c.key().kind() == Kind.TABLE && (part.difference() == Difference.REMOVED || chosen)) {
+          String place = part.part() == PartDifference.Part.TABLE ? c.key().toString() : at;
+          List<String> needed =
+              findings.stream()
+                  .filter(f -> f.rule().equals("dependent-breaks") && f.place().equals(place))
+                  .map(Finding::sentence)
+                  .toList();
+          if (!needed.isEmpty() || chosen) {
+            String sentence = needed.isEmpty() ? at + " stays." : String.join(" ", needed);
+            out.add(Obstacle.ofPart(at, sentence, decisions, version));
+          }
+        }
+      }
+    }
+    return out;
   }
 
   /** What was there before each run since the version, the newest first. */
@@ -167,7 +220,6 @@ final class WayBack {
 
   /** Every value that would be lost, as CSV lines. */
   void lost(Compared compared, SiteDelta delta, SiteLook look, Consumer<String> line) {
-    fitting = fitting(compared, look);
     new Losses(comparer.files()).each(way(compared, delta, look), line);
   }
 

@@ -2,11 +2,16 @@ package plenzo.engine.returning;
 
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
+import java.util.TreeMap;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
+import plenzo.core.comparison.Decision;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.impact.Finding;
@@ -21,6 +26,7 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.version.SemVer;
+import plenzo.core.way.Obstacle;
 import plenzo.engine.Tools;
 import plenzo.engine.backup.BackupFile;
 import plenzo.engine.backup.BackupIncoming;
@@ -48,6 +54,8 @@ public final class Rollbacks {
    * @param unreachable whether that is because the site did not answer
    * @param lost rows that people wrote and that would go, −1 when it cannot be known
    * @param covered whether the approvals of the last run cover it
+   * @param obstacles what the version being left brought and something else uses, with the choices
+   *     that remove it
    */
   public record Option(
       Plan.Way way,
@@ -63,24 +71,49 @@ public final class Rollbacks {
       boolean covered,
       String coveredBy,
       @Nullable String fingerprint,
-      List<String> findings) {}
+      List<String> findings,
+      List<Obstacle> obstacles) {}
 
   /** Whether the person may go back there. */
   public May may(Person by, String application, SiteKey site) {
     return May.byRight(by, Right.GO_BACK, site.stage(), application, tools.keeper().everybody());
   }
 
-  public List<Option> ways(Person by, String application, SiteKey site, @Nullable SemVer version) {
+  /**
+   * Where somebody wants to go back to, and what they chose about what is in the way.
+   *
+   * @param version null for the last good one
+   * @param choices by the place of an obstacle or of one of its rows; each way takes those that it
+   *     knows
+   */
+  public record Wish(@Nullable SemVer version, Map<String, Decision> choices) {
+    public static final Wish NONE = new Wish(null, Map.of());
+
+    public Wish {
+      choices = Map.copyOf(choices);
+    }
+  }
+
+  /**
+   * The ways side by side: those that can be used first, of them the one that loses least.
+   *
+   * @throws Problem when a choice is about nothing that a way back could touch
+   */
+  public List<Option> ways(Person by, String application, SiteKey site, Wish wish) {
     Rights.require(by, Right.LOOK, site.stage(), application);
     SiteRecord record = work.record(application, site);
     List<Option> out = new ArrayList<>();
     for (Plan.Way way : Plan.Way.values()) {
-      Case made = make(by, application, site, way, version, record);
+      Case made = make(by, application, site, way, wish, record);
       out.add(
           made.promotion == null
               ? impossible(way, made.why, /* unreachable= */ false)
               : option(made.promotion));
     }
+    out.sort(
+        Comparator.comparing((Option o) -> !o.possible())
+            .thenComparing(o -> o.lost() < 0)
+            .thenComparing(Option::lost));
     return out;
   }
 
@@ -99,6 +132,7 @@ public final class Rollbacks {
         false,
         "",
         null,
+        List.of(),
         List.of());
   }
 
@@ -135,7 +169,8 @@ public final class Rollbacks {
           cover != null,
           cover == null ? "" : cover,
           out.plan().fingerprint().digest().hex(),
-          all);
+          all,
+          out.obstacles());
     } catch (TargetFailed | Problem | UncheckedIOException e) {
       return impossible(
           Objects.requireNonNull(p.way()),
@@ -145,12 +180,7 @@ public final class Rollbacks {
   }
 
   private Case make(
-      Person by,
-      String application,
-      SiteKey site,
-      Plan.Way way,
-      @Nullable SemVer version,
-      SiteRecord record) {
+      Person by, String application, SiteKey site, Plan.Way way, Wish wish, SiteRecord record) {
     if (record.present() == null) {
       return new Case(null, application + " was never here.");
     }
@@ -171,14 +201,15 @@ public final class Rollbacks {
       }
       to = new SemVer(last.before());
     } else {
-      SemVer good = version != null ? version : record.lastGood().orElse(null);
+      SemVer good = wish.version() != null ? wish.version() : record.lastGood().orElse(null);
       if (good == null) {
         return new Case(null, "There is no earlier good version here.");
       }
       to = good;
     }
     Long backupOf = way == Plan.Way.BACKUP ? Objects.requireNonNull(last).number() : null;
-    return new Case(goingBack(0, by, application, site, new Goal(to, way, backupOf), ""), "");
+    Goal goal = new Goal(to, way, backupOf, wish.choices());
+    return new Case(goingBack(0, by, application, site, goal, ""), "");
   }
 
   /**
@@ -186,7 +217,8 @@ public final class Rollbacks {
    *
    * @param backupOf number of the run whose backup is put back, null for an earlier version
    */
-  private record Goal(SemVer to, Plan.Way way, @Nullable Long backupOf) {}
+  private record Goal(
+      SemVer to, Plan.Way way, @Nullable Long backupOf, Map<String, Decision> choices) {}
 
   /**
    * The case file of a rollback before it is compared.
@@ -196,9 +228,12 @@ public final class Rollbacks {
   private Promotion goingBack(
       long number, Person by, String application, SiteKey site, Goal goal, String reason) {
     return Promotion.opened(
-        number,
-        new Promotion.Goal(application, goal.to(), site, goal.way(), goal.backupOf(), null),
-        new Promotion.Prepared(by.login(), tools.now(), reason));
+            number,
+            new Promotion.Goal(application, goal.to(), site, goal.way(), goal.backupOf(), null),
+            new Promotion.Prepared(by.login(), tools.now(), reason))
+        .change()
+        .decisions(goal.choices())
+        .done();
   }
 
   private List<String> withoutKey(Run.Backup backup) {
@@ -218,7 +253,7 @@ public final class Rollbacks {
       String application,
       SiteKey site,
       Plan.Way way,
-      @Nullable SemVer version,
+      Wish wish,
       String reason,
       String expect) {
     Rights.require(by, Right.GO_BACK, site.stage(), application);
@@ -226,7 +261,7 @@ public final class Rollbacks {
       throw Problem.invalid("REASON", "Going back needs a reason.", "/reason");
     }
     SiteRecord record = work.record(application, site);
-    Case made = make(by, application, site, way, version, record);
+    Case made = make(by, application, site, way, wish, record);
     if (made.promotion == null) {
       throw Problem.stopped(
           "NO_WAY_BACK", made.why, "plenzo rollback ways " + application + "@" + site);
@@ -250,7 +285,7 @@ public final class Rollbacks {
             .write(
                 kept -> {
                   long number = kept.next("promotion");
-                  Goal goal = new Goal(draft.version(), way, draft.backupOf());
+                  Goal goal = new Goal(draft.version(), way, draft.backupOf(), wish.choices());
                   Promotion stored = goingBack(number, by, application, site, goal, reason);
                   kept.promotions().insert(stored);
                   kept.note(
@@ -263,11 +298,19 @@ public final class Rollbacks {
                           draft.version().text(),
                           number,
                           null,
-                          "By " + way.code() + ": " + reason),
+                          "By " + way.code() + ": " + reason + chosen(wish)),
                       tools.now());
                   return stored;
                 });
     return promotions.compareNow(p.number());
+  }
+
+  /** What was chosen, for the history: "; records/fares.band#in-use: keep". */
+  private static String chosen(Wish wish) {
+    return new TreeMap<>(wish.choices())
+        .entrySet().stream()
+            .map(e -> "; " + e.getKey() + ": " + e.getValue().code())
+            .collect(Collectors.joining());
   }
 
   /**
@@ -275,14 +318,9 @@ public final class Rollbacks {
    * to a file first.
    */
   public void lost(
-      Person by,
-      String application,
-      SiteKey site,
-      Plan.Way way,
-      @Nullable SemVer version,
-      Consumer<String> line) {
+      Person by, String application, SiteKey site, Plan.Way way, Wish wish, Consumer<String> line) {
     Rights.require(by, Right.SEE_VALUES, site.stage(), application);
-    Case made = make(by, application, site, way, version, work.record(application, site));
+    Case made = make(by, application, site, way, wish, work.record(application, site));
     if (made.promotion == null) {
       throw Problem.stopped("NO_WAY_BACK", made.why);
     }

@@ -442,19 +442,35 @@ public final class EngineKit implements AutoCloseable {
   }
 
   public List<Rollbacks.Option> ways() {
-    return engine.rollbacks().ways(ines, "fares", SITE, null);
+    return ways(Map.of());
+  }
+
+  /**
+   * @param choices by the place of an obstacle or of one of its rows
+   */
+  public List<Rollbacks.Option> ways(Map<String, Decision> choices) {
+    return engine.rollbacks().ways(ines, "fares", SITE, new Rollbacks.Wish(null, choices));
   }
 
   public Rollbacks.Option way(Plan.Way way) {
-    return ways().stream().filter(o -> o.way() == way).findFirst().orElseThrow();
+    return way(way, Map.of());
+  }
+
+  public Rollbacks.Option way(Plan.Way way, Map<String, Decision> choices) {
+    return ways(choices).stream().filter(o -> o.way() == way).findFirst().orElseThrow();
   }
 
   /** Opens a rollback; it is not started. */
   public Promotion back(Plan.Way way) {
+    return back(way, Map.of());
+  }
+
+  public Promotion back(Plan.Way way, Map<String, Decision> choices) {
+    String seen = String.valueOf(way(way, choices).fingerprint());
     Promotion p =
         engine
             .rollbacks()
-            .start(ines, "fares", SITE, way, null, "test", String.valueOf(way(way).fingerprint()));
+            .start(ines, "fares", SITE, way, new Rollbacks.Wish(null, choices), "test", seen);
     settleDown();
     return promotion(p.number());
   }

@@ -270,7 +270,12 @@ public final class ScriptedDatabase implements TablesConnector {
   }
 
   private static RowReader reader(
-      Base base, TableName table, List<String> columns, int keyColumns, List<Question> marks) {
+      Base base,
+      TableName table,
+      List<String> columns,
+      int keyColumns,
+      List<Question> marks,
+      @Nullable Question only) {
     TableStructure structure =
         Optional.ofNullable(base.tables.get(table))
             .orElseThrow(() -> Script.failed("there is no " + table));
@@ -284,6 +289,9 @@ public final class ScriptedDatabase implements TablesConnector {
     StringBuilder out = new StringBuilder();
     for (Map<String, @Nullable String> row :
         Objects.requireNonNull(base.rows.get(table)).values()) {
+      if (only != null && !counts(base, only, row)) {
+        continue;
+      }
       List<@Nullable String> fields = new ArrayList<>();
       columns.forEach(n -> fields.add(row.get(n)));
       marks.forEach(q -> fields.add(counts(base, q, row) ? "t" : "f"));
@@ -394,17 +402,27 @@ public final class ScriptedDatabase implements TablesConnector {
               .map(Column::name)
               .filter(n -> columns == null || columns.contains(n) || records.key().contains(n))
               .toList();
-      return reader(base, records.table(), records.ordered(all), records.key().size(), List.of());
+      return reader(
+          base, records.table(), records.ordered(all), records.key().size(), List.of(), null);
     }
 
     @Override
     public RowReader allRows(TableName table, List<String> key, List<Question> marks) {
+      return reader(base, table, keyFirst(table, key), key.size(), marks, null);
+    }
+
+    @Override
+    public RowReader countedRows(TableName table, List<String> key, Question question) {
+      return reader(base, table, keyFirst(table, key), key.size(), List.of(), question);
+    }
+
+    private List<String> keyFirst(TableName table, List<String> key) {
       List<String> names = new ArrayList<>(key);
       Objects.requireNonNull(base.tables.get(table)).columns().stream()
           .map(Column::name)
           .filter(n -> !key.contains(n))
           .forEach(names::add);
-      return reader(base, table, names, key.size(), marks);
+      return names;
     }
 
     @Override

@@ -80,7 +80,9 @@ class FittingTest extends KitTest {
 
   private List<String> saved() {
     List<String> out = new ArrayList<>();
-    kit.engine().rollbacks().lost(kit.ines, "fares", EngineKit.SITE, EARLIER, null, out::add);
+    kit.engine()
+        .rollbacks()
+        .lost(kit.ines, "fares", EngineKit.SITE, EARLIER, Rollbacks.Wish.NONE, out::add);
     return out.subList(1, out.size());
   }
 
@@ -151,7 +153,7 @@ class FittingTest extends KitTest {
                 "fares",
                 EngineKit.SITE,
                 EARLIER,
-                new plenzo.core.version.SemVer("1.0.0"),
+                new Rollbacks.Wish(new plenzo.core.version.SemVer("1.0.0"), Map.of()),
                 "two back",
                 to("1.0.0"));
     Run run = kit.run(kit.promotion(p.number()));
@@ -165,7 +167,11 @@ class FittingTest extends KitTest {
         kit
             .engine()
             .rollbacks()
-            .ways(kit.ines, "fares", EngineKit.SITE, new plenzo.core.version.SemVer(version))
+            .ways(
+                kit.ines,
+                "fares",
+                EngineKit.SITE,
+                new Rollbacks.Wish(new plenzo.core.version.SemVer(version), Map.of()))
             .stream()
             .filter(o -> o.way() == EARLIER)
             .findFirst()

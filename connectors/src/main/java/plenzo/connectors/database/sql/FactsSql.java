@@ -70,12 +70,17 @@ public final class FactsSql {
     };
   }
 
+  /** Whether the question counts the row {@code t}, as "t" or "f" and never null. */
+  public static String mark(Question q, List<String> key, int server) {
+    return "CASE WHEN " + counts(q, key, server) + " THEN 't' ELSE 'f' END";
+  }
+
   /**
-   * Whether the question counts the row {@code t}, as "t" or "f" and never null.
+   * Whether the question counts the row {@code t}.
    *
    * @param key tells rows apart, to leave the first of equal ones alone
    */
-  public static String mark(Question q, List<String> key, int server) {
+  public static String counts(Question q, List<String> key, int server) {
     String column = q.columns().isEmpty() ? "" : "t." + Sql.name(q.columns().get(0));
     String counted =
         switch (q.type()) {
@@ -88,7 +93,7 @@ public final class FactsSql {
           case POINTING -> leads(q, q.path().size() - 1, "t");
           default -> throw new IllegalArgumentException(q.type() + " marks no row");
         };
-    return "CASE WHEN (" + counted + ")" + without(q, "t") + " THEN 't' ELSE 'f' END";
+    return "(" + counted + ")" + without(q, "t");
   }
 
   /** Rows that are asked about and come, by key, after one that is equal. */

@@ -20,6 +20,7 @@ public final class RowsSql {
    * COPY of the columns, ordered by the leading key columns, in canonical CSV.
    *
    * @param marks expressions over the row {@code t} that come behind the columns
+   * @param only a condition over it, null for all rows
    */
   public static String copyOut(
       TableName table,
@@ -27,7 +28,8 @@ public final class RowsSql {
       List<String> types,
       int keyColumns,
       @Nullable RowCondition condition,
-      List<String> marks) {
+      List<String> marks,
+      @Nullable String only) {
     StringBuilder out = new StringBuilder("COPY (SELECT ");
     List<String> order = new ArrayList<>();
     for (int i = 0; i < columns.size(); i++) {
@@ -43,6 +45,9 @@ public final class RowsSql {
     out.append(" FROM ONLY ").append(Sql.name(table)).append(" t");
     if (condition != null) {
       out.append(" WHERE ").append(condition(condition));
+    }
+    if (only != null) {
+      out.append(condition == null ? " WHERE " : " AND ").append(only);
     }
     if (!order.isEmpty()) {
       out.append(" ORDER BY ").append(String.join(", ", order));

@@ -3,6 +3,8 @@ package plenzo.engine.running.steps;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Set;
+import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.history.HistoryEntry.Event;
@@ -100,13 +102,15 @@ final class RecordStep implements Step {
             run.number(),
             c.tools().now(),
             run.startedBy());
-    List<String> exceptions =
-        p.way() == Plan.Way.BACKUP ? record.exceptions() : CaseWork.exceptions(p.decisions());
+    Set<String> exceptions = new TreeSet<>(CaseWork.exceptions(p.decisions()));
+    if (p.way() == Plan.Way.BACKUP) {
+      exceptions.addAll(record.exceptions());
+    }
     SiteRecord next =
         record
             .placed(
                 placed,
-                exceptions,
+                List.copyOf(exceptions),
                 p.rollback() ? record.present() : null,
                 c.seen() == null ? record.look().unseen() : Objects.requireNonNull(c.seen()))
             .withBases(c.work().bases(run.number()));
