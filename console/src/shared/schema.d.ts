@@ -2289,6 +2289,21 @@ export interface components {
             target: string;
             version: string;
         };
+        ObstacleView: {
+            at: string;
+            chosen?: string;
+            /** Format: int64 */
+            count: number;
+            offers: components["schemas"]["OfferView"][];
+            rows: components["schemas"]["UsedRowView"][];
+            sentence: string;
+        };
+        OfferView: {
+            choice: string;
+            /** Format: int64 */
+            loses: number;
+            words: string;
+        };
         Only: {
             applications: string[];
             rights: string[];
@@ -2808,6 +2823,9 @@ export interface components {
         };
         StartRollback: {
             application: string;
+            choices?: {
+                [key: string]: string;
+            };
             confirm?: string;
             expect: string;
             reason: string;
@@ -2879,6 +2897,12 @@ export interface components {
             /** Format: int32 */
             revision?: number;
         };
+        UsedRowView: {
+            at: string;
+            chosen?: string;
+            key: string;
+            usedBy: string;
+        };
         Verdict: {
             good: boolean;
             reason: string;
@@ -2945,6 +2969,7 @@ export interface components {
             losses: components["schemas"]["Loss"][];
             /** Format: int64 */
             lost: number;
+            obstacles: components["schemas"]["ObstacleView"][];
             possible: boolean;
             run?: string;
             unreachable: boolean;
@@ -5962,6 +5987,7 @@ export interface operations {
                 site: string;
                 way: string;
                 version?: string;
+                choice?: string[];
             };
             header?: never;
             path?: never;
@@ -5993,6 +6019,7 @@ export interface operations {
                 application: string;
                 site: string;
                 version?: string;
+                choice?: string[];
             };
             header?: never;
             path?: never;

@@ -1,11 +1,12 @@
 import { Box, Button, MenuItem, Radio, TextField, Typography } from '@mui/material';
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { client, newKey, unwrap, type Schemas } from '../../shared/data/api';
 import { whyNot } from '../../shared/data/rights';
 import { plural } from '../../shared/time';
 import { Act, Fingerprint, Go, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
+import { Obstacle } from './Obstacle';
 import { t } from './texts';
 import { versions } from '../../shared/data/lists';
 
@@ -21,15 +22,18 @@ export default function RollbackPage() {
   const where = `${stage}/${site}`;
   const [params, setParams] = useSearchParams();
   const version = params.get('version') ?? '';
+  const choices = params.getAll('choice');
   const q = useQuery({
-    queryKey: ['rollback', application, where, version],
+    queryKey: ['rollback', application, where, version, choices],
     queryFn: () =>
       unwrap(
         client.GET('/api/v1/rollback/ways', {
-          params: { query: { application, site: where, version: version || undefined } },
+          params: { query: { application, site: where, version: version || undefined, choice: choices } },
         }),
       ),
     staleTime: 0,
+    // what was shown stays until the ways are worked out with the new choice
+    placeholderData: keepPreviousData,
   });
   const earlier = useQuery(versions(application));
   if (q.error) return <Problem error={q.error} />;
@@ -42,7 +46,7 @@ export default function RollbackPage() {
         production={w.production}
         note={<>{t.page.holds(where, w.present ?? t.page.nothing)}</>}
       />
-      {w.ways.every((x) => !x.possible) && (
+      {w.ways.every((x) => !x.possible && x.obstacles.length === 0) && (
         <Panel title={t.page.thereIsNoWayBack}>
           {w.ways.map((x) => (
             <p key={x.way}>
@@ -70,9 +74,28 @@ export default function RollbackPage() {
             </MenuItem>
           ))}
       </TextField>
-      <Choose key={version} ways={w} version={version} />
+      <Choose
+        key={version}
+        ways={w}
+        version={version}
+        choices={choices}
+        working={q.isPlaceholderData}
+        choose={(at, choice) => setParams(chosen(params, at, choice))}
+      />
     </>
   );
+}
+
+/** The address with one choice more, or another one. */
+function chosen(params: URLSearchParams, at: string, choice: string): URLSearchParams {
+  const next = new URLSearchParams(params);
+  next.delete('choice');
+  params
+    .getAll('choice')
+    .filter((c) => !c.startsWith(`${at}=`))
+    .forEach((c) => next.append('choice', c));
+  next.append('choice', `${at}=${choice}`);
+  return next;
 }
 
 /** None when any way loses something, or when it does not lead to the version that was asked for. */
@@ -81,7 +104,15 @@ function preselected(usable: Way[], version: string): string {
   return first && usable.every((w) => w.lost === 0) ? first.way : '';
 }
 
-function Choose({ ways, version }: { ways: Schemas['Ways']; version: string }) {
+type Choosing = {
+  ways: Schemas['Ways'];
+  version: string;
+  choices: string[];
+  working: boolean;
+  choose: (at: string, choice: string) => void;
+};
+
+function Choose({ ways, version, choices, working, choose }: Choosing) {
   const navigate = useNavigate();
   const usable = ways.ways.filter((w) => w.possible);
   const [way, setWay] = useState(preselected(usable, version));
@@ -101,6 +132,9 @@ function Choose({ ways, version }: { ways: Schemas['Ways']; version: string }) {
             reason,
             expect: chosen?.fullFingerprint ?? '',
             confirm: confirm || undefined,
+            choices: Object.fromEntries(
+              choices.map((c) => [c.slice(0, c.lastIndexOf('=')), c.slice(c.lastIndexOf('=') + 1)]),
+            ),
           },
           headers: { 'Idempotency-Key': key },
         }),
@@ -109,18 +143,21 @@ function Choose({ ways, version }: { ways: Schemas['Ways']; version: string }) {
   });
   const why =
     whyNot(ways.may) ||
-    (!chosen
-      ? t.page.chooseAWay
-      : !reason
-        ? t.page.sayWhy
-        : confirm !== ways.application
-          ? t.page.typeToConfirm(ways.application)
-          : undefined);
-  if (usable.length === 0) return null;
+    (working
+      ? t.page.beingWorkedOut
+      : !chosen?.possible
+        ? t.page.chooseAWay
+        : !reason
+          ? t.page.sayWhy
+          : confirm !== ways.application
+            ? t.page.typeToConfirm(ways.application)
+            : undefined);
+  if (usable.length === 0 && ways.ways.every((w) => w.obstacles.length === 0)) return null;
   return (
     <>
       <Box
         component="fieldset"
+        aria-busy={working}
         sx={{
           border: 0,
           p: 0,
@@ -137,7 +174,16 @@ function Choose({ ways, version }: { ways: Schemas['Ways']; version: string }) {
           {t.page.waysBack}
         </Box>
         {ways.ways.map((w) => (
-          <Card key={w.way} w={w} ways={ways} version={version} chosen={way === w.way} choose={() => setWay(w.way)} />
+          <Card
+            key={w.way}
+            w={w}
+            ways={ways}
+            version={version}
+            choices={choices}
+            chosen={way === w.way && w.possible}
+            choose={() => setWay(w.way)}
+            settle={choose}
+          />
         ))}
       </Box>
       <Panel production={ways.production} title={t.page.confirm}>
@@ -185,20 +231,23 @@ function Card({
   w,
   ways,
   version,
+  choices,
   chosen,
   choose,
+  settle,
 }: {
   w: Way;
   ways: Schemas['Ways'];
   version: string;
+  choices: string[];
   chosen: boolean;
   choose: () => void;
+  settle: (at: string, choice: string) => void;
 }) {
   return (
     <Box
-      component="label"
+      onClick={w.possible ? choose : undefined}
       sx={{
-        display: 'block',
         bgcolor: 'background.paper',
         border: chosen ? '2px solid var(--mui-palette-signal-you)' : '1px solid var(--mui-palette-signal-edge)',
         borderRadius: 1,
@@ -207,7 +256,7 @@ function Card({
         minWidth: 0,
       }}
     >
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
+      <Box component="label" sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
         <Radio name="way" value={w.way} checked={chosen} disabled={!w.possible} onChange={choose} sx={{ p: 0.5 }} />
         <Typography variant="h3" component="h2">
           {names[w.way] ?? w.way}
@@ -215,7 +264,9 @@ function Card({
         </Typography>
       </Box>
       {!w.possible ? (
-        <Typography color="textSecondary">{t.page.cannotBeUsed(w.why)}</Typography>
+        <Typography color="textSecondary">
+          {w.obstacles.length > 0 ? t.page.closedUntilChosen(w.why) : t.page.cannotBeUsed(w.why)}
+        </Typography>
       ) : (
         <>
           <Typography
@@ -249,9 +300,12 @@ function Card({
               ))}
             </ul>
           )}
-          {w.lost > 0 && <SaveLost ways={ways} way={w.way} version={version} />}
+          {w.lost > 0 && <SaveLost ways={ways} way={w.way} version={version} choices={choices} />}
         </>
       )}
+      {w.obstacles.map((o) => (
+        <Obstacle key={o.at} way={w.way} o={o} settle={settle} />
+      ))}
       {w.run && (
         <Typography variant="body2">
           <Go to={`/runs/${w.run}`}>{t.page.theRunThatTookIt(w.run)}</Go>
@@ -262,13 +316,24 @@ function Card({
 }
 
 /** What would go, saved to a file of the person's own first. */
-function SaveLost({ ways, way, version }: { ways: Schemas['Ways']; way: string; version: string }) {
+function SaveLost({
+  ways,
+  way,
+  version,
+  choices,
+}: {
+  ways: Schemas['Ways'];
+  way: string;
+  version: string;
+  choices: string[];
+}) {
   const query = new URLSearchParams({
     application: ways.application,
     site: ways.site,
     way,
     ...(version ? { version } : {}),
   });
+  choices.forEach((c) => query.append('choice', c));
   return (
     <Button variant="outlined" component="a" href={`/api/v1/rollback/lost?${query}`} download sx={{ mt: 1 }}>
       {t.save}

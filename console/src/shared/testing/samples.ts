@@ -113,6 +113,7 @@ export const wayBack = (more: Partial<Schemas['WayOption']> = {}): Schemas['WayO
   fingerprint: '7c1e-90ab-k3mz',
   fullFingerprint: 'e'.repeat(64),
   findings: [],
+  obstacles: [],
   ...more,
 });
 

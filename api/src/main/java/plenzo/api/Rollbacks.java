@@ -2,6 +2,7 @@ package plenzo.api;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 
 /** Ways back and going back. */
@@ -34,14 +35,44 @@ public interface Rollbacks {
       String coveredBy,
       @Nullable String fingerprint,
       @Nullable String fullFingerprint,
-      List<String> findings) {}
+      List<String> findings,
+      List<ObstacleView> obstacles) {}
+
+  /**
+   * What the version being left brought and something else uses by now.
+   *
+   * @param at what a choice for all of it is sent under
+   * @param count rows or parts of it
+   * @param chosen keep or take-incoming, null while nothing was chosen for all of it
+   * @param rows some of the rows, for who may see values
+   */
+  record ObstacleView(
+      String at,
+      long count,
+      String sentence,
+      List<OfferView> offers,
+      @Nullable String chosen,
+      List<UsedRowView> rows) {}
+
+  /**
+   * @param choice keep or take-incoming
+   * @param loses rows and values of others that go with it
+   */
+  record OfferView(String choice, String words, long loses) {}
+
+  /**
+   * @param at what a choice for it alone is sent under
+   * @param chosen for it alone or for all; null when neither was
+   */
+  record UsedRowView(String at, String key, String usedBy, @Nullable String chosen) {}
 
   /** What is rows written since, rows or values. */
   record Loss(String place, String what, long count) {}
 
   /**
    * Confirm is the application's name when rows are lost; version is the one to go back to by
-   * earlier-version, null for the last good one.
+   * earlier-version, null for the last good one. Choices are keep or take-incoming by the place of
+   * an obstacle or of one of its rows.
    */
   record StartRollback(
       String application,
@@ -50,7 +81,8 @@ public interface Rollbacks {
       @Nullable String version,
       String reason,
       String expect,
-      @Nullable String confirm) {}
+      @Nullable String confirm,
+      @Nullable Map<String, String> choices) {}
 
   /** The run is null when the plan waits for approval. */
   record Started(String promotion, @Nullable String run, List<Promotions.GateView> gates) {}

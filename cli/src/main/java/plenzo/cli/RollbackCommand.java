@@ -3,12 +3,19 @@ package plenzo.cli;
 import static plenzo.cli.RunText.expected;
 
 import java.nio.file.Path;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import plenzo.api.Rollbacks.ObstacleView;
+import plenzo.api.Rollbacks.OfferView;
 import plenzo.api.Rollbacks.StartRollback;
 import plenzo.api.Rollbacks.Started;
 import plenzo.api.Rollbacks.WayOption;
@@ -21,24 +28,123 @@ import plenzo.api.Rollbacks.Ways;
       "",
       "Examples:",
       "  plenzo rollback ways fares@production",
+      "  plenzo rollback ways fares@production --leave records/fares.concession",
+      "  plenzo rollback ways fares@production --remove records/fares.concession:FAMILY",
       "  plenzo rollback start fares@production --way earlier-version --reason \"Undercharges\" --wait --yes --expect 7c1e-90ab-k3mz"
     })
 final class RollbackCommand extends Group {
-  private Ways ask(String at, @Nullable String version) {
+  /** What becomes of what the version being left brought and something else uses by now. */
+  static final class Choices {
+    @Option(
+        names = "--leave",
+        paramLabel = "PLACE",
+        description =
+            "Leaves there what is used: records/fares.concession, one row of it as"
+                + " records/fares.concession:KEY, or a place that \"rollback ways\" names.")
+    @Nullable List<String> leave;
+
+    @Option(
+        names = "--remove",
+        paramLabel = "PLACE",
+        description = "Removes what is used, with what hangs on it; counted as loss.")
+    @Nullable List<String> remove;
+
+    Map<String, String> all() {
+      Map<String, String> out = new LinkedHashMap<>();
+      add(out, leave, "keep");
+      add(out, remove, "take-incoming");
+      return out;
+    }
+
+    private static void add(Map<String, String> to, @Nullable List<String> places, String choice) {
+      for (String place : places == null ? List.<String>of() : places) {
+        String other = to.put(place(place), choice);
+        if (other != null && !other.equals(choice)) {
+          throw Failed.usage(place + " is both left and removed.");
+        }
+      }
+    }
+
+    /** As the service knows it: all rows of a component that are used, one row, or as it is. */
+    static String place(String text) {
+      if (text.contains("#")) {
+        return text;
+      }
+      int colon = text.indexOf(':');
+      return colon < 0
+          ? text + "#in-use"
+          : text.substring(0, colon)
+              + "#row/"
+              + Arrays.stream(text.substring(colon + 1).split(",", -1))
+                  .map(v -> '"' + v.replace("\"", "\"\"") + '"')
+                  .collect(Collectors.joining(","));
+    }
+
+    /** "&choice=PLACE=keep" for each. */
+    String query() {
+      StringBuilder out = new StringBuilder();
+      all().forEach((at, c) -> out.append("&choice=").append(Api.encode(at + "=" + c)));
+      return out.toString();
+    }
+  }
+
+  private Ways ask(String at, @Nullable String version, Choices choices) {
     String[] p = parts(at, "fares@production");
     return api()
         .get(
             "/rollback/ways"
-                + Api.query("application", p[0], "site", site(p[1]), "version", version),
+                + Api.query("application", p[0], "site", site(p[1]), "version", version)
+                + choices.query(),
             Ways.class);
+  }
+
+  /** What is in the way, row by row where it is few, with the options that remove it. */
+  private void obstacle(ObstacleView o) {
+    out().line("  " + o.sentence());
+    String component = o.at().replaceFirst("#in-use$", "");
+    for (OfferView offer : o.offers()) {
+      boolean chosen = offer.choice().equals(o.chosen());
+      out()
+          .line(
+              "    "
+                  + (chosen ? "chosen: " : "")
+                  + offer.words()
+                  + (offer.loses() == 0
+                      ? " (loses nothing): "
+                      : " (loses "
+                          + offer.loses()
+                          + (offer.loses() == 1 ? " row or value): " : " rows or values): "))
+                  + (offer.choice().equals("keep") ? "--leave " : "--remove ")
+                  + component);
+    }
+    if (o.count() > 1 || o.chosen() == null) {
+      o.rows()
+          .forEach(
+              r ->
+                  out()
+                      .line(
+                          "    "
+                              + component
+                              + ":"
+                              + r.key()
+                              + ", used by "
+                              + r.usedBy()
+                              + (r.chosen() == null
+                                  ? ""
+                                  : r.chosen().equals("keep") ? ": is left" : ": is removed")));
+    }
+    if (o.count() > o.rows().size() && !o.rows().isEmpty()) {
+      out().line("    and " + (o.count() - o.rows().size()) + " more");
+    }
   }
 
   @Command(name = "ways", aliases = "preview", description = "The ways back side by side.")
   int ways(
       @Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at,
       @Option(names = "--to", description = "An earlier version than the last good one.")
-          @Nullable String version) {
-    Ways w = ask(at, version);
+          @Nullable String version,
+      @ArgGroup(exclusive = false, multiplicity = "0..1") @Nullable Choices choices) {
+    Ways w = ask(at, version, or(choices));
     if (out().json()) {
       out().document("ways", w);
       return code(w);
@@ -85,8 +191,13 @@ final class RollbackCommand extends Group {
                   : o.covered() ? "covered by " + o.coveredBy() : "needs approval of its own",
               "Fingerprint",
               o.fingerprint() == null ? "" : o.fingerprint());
+      o.obstacles().forEach(this::obstacle);
     }
     return code(w);
+  }
+
+  private static Choices or(@Nullable Choices given) {
+    return given == null ? new Choices() : given;
   }
 
   /** What was not looked at is not known: that is no success. */
@@ -102,14 +213,16 @@ final class RollbackCommand extends Group {
       @Option(names = "--way", required = true) String way,
       @Option(names = "--to", description = "An earlier version than the last good one.")
           @Nullable String version,
-      @Option(names = "--file", required = true) Path file) {
+      @Option(names = "--file", required = true) Path file,
+      @ArgGroup(exclusive = false, multiplicity = "0..1") @Nullable Choices choices) {
     String[] p = parts(at, "fares@production");
     long bytes =
         api()
             .save(
                 "/rollback/lost"
                     + Api.query(
-                        "application", p[0], "site", site(p[1]), "way", way, "version", version),
+                        "application", p[0], "site", site(p[1]), "way", way, "version", version)
+                    + or(choices).query(),
                 file);
     out().line("Saved in " + file + ", " + bytes + " bytes.");
   }
@@ -121,9 +234,10 @@ final class RollbackCommand extends Group {
           String way,
       @Option(names = "--to", description = "An earlier version than the last good one.")
           @Nullable String version,
-      @Option(names = "--reason", required = true) String reason) {
+      @Option(names = "--reason", required = true) String reason,
+      @ArgGroup(exclusive = false, multiplicity = "0..1") @Nullable Choices choices) {
     String[] p = parts(at, "fares@production");
-    Ways w = ask(at, version);
+    Ways w = ask(at, version, or(choices));
     WayOption o =
         w.ways().stream()
             .filter(x -> x.way().equals(way))
@@ -150,7 +264,8 @@ final class RollbackCommand extends Group {
         api()
             .post(
                 "/rollback",
-                new StartRollback(p[0], w.site(), way, version, reason, expect, top().confirm),
+                new StartRollback(
+                    p[0], w.site(), way, version, reason, expect, top().confirm, or(choices).all()),
                 Started.class);
     if (s.run() == null) {
       out()

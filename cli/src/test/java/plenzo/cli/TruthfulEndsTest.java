@@ -121,6 +121,7 @@ class TruthfulEndsTest {
         lost == 0 ? "P-3" : "",
         "7c1e-90ab-k3mz",
         null,
+        List.of(),
         List.of());
   }
 

@@ -5,6 +5,7 @@ import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
 
@@ -345,12 +346,14 @@ public final class Story {
   private void badVersion() {
     t.say(
         "2.5.0 undercharges students and takes ten times too much at night; nobody sees it in test");
-    cluster.sql("development", "UPDATE fares.concession SET percent = 70 WHERE code = 'STUDENT'");
+    cluster.sql(
+        "development",
+        "UPDATE fares.concession SET percent = 70 WHERE code = 'STUDENT'; INSERT INTO fares.concession VALUES ('FAMILY', 'Family of four', 25)");
     edit("rule", "fares.night-crossing", FareDesk.night("11.5"));
     seal(
         "2.4.0",
         "2.5.0",
-        "Student concession",
+        "Student and family concessions",
         "records/fares.concession",
         "rule/fares.night-crossing");
     toTest("2.5.0", "Student fares are cheaper");
@@ -364,10 +367,10 @@ public final class Story {
     expect("production", "SELECT percent FROM fares.concession WHERE code = 'STUDENT'", "70");
     expectQuote(NORTH, "138.00");
     t.say(
-        "The answer is not the one from before: 13.80 became 138.00. Two bookings are made; then 2.5.0 is judged bad and rolled back");
+        "The answer is not the one from before: 13.80 became 138.00. Three bookings are made, one with the family concession that 2.5.0 brought; then 2.5.0 is judged bad");
     cluster.sql(
         "production",
-        "INSERT INTO fares.booking (passenger, band_code, concession_code, price) VALUES ('Late booking 1', 'FOOT', 'STUDENT', 3.60), ('Late booking 2', 'CAR', 'ISLAND', 24.00)");
+        "INSERT INTO fares.booking (passenger, band_code, concession_code, price) VALUES ('Late booking 1', 'FOOT', 'STUDENT', 3.60), ('Late booking 2', 'CAR', 'ISLAND', 24.00), ('Late booking 3', 'CAR', 'FAMILY', 36.00)");
     t.run(
         "tove",
         0,
@@ -381,35 +384,43 @@ public final class Story {
         "Students pay 3.60 instead of 9.60");
     whileBad = Instant.now();
     t.run("ines", 0, "rollback", "ways", "fares@production/north");
-    t.run(
-        "ines",
-        8,
-        "rollback",
-        "start",
-        "fares@production/north",
-        "--way",
-        "earlier-version",
-        "--reason",
-        "Undercharges students");
-    String way = t.run("ines", 0, "rollback", "ways", "fares@production/north").fingerprint();
-    t.run(
-        "ines",
-        0,
-        "rollback",
-        "start",
-        "fares@production/north",
-        "--way",
-        "earlier-version",
-        "--reason",
-        "Undercharges students",
-        "--wait",
-        "--yes",
-        "--expect",
-        way);
+    t.say("A booking uses what goes: it is chosen what becomes of it, and nothing is lost");
+    goBack(7);
+    goBack(8, "--leave", "records/fares.concession");
+    String way =
+        t.run(
+                "ines",
+                0,
+                "rollback",
+                "ways",
+                "fares@production/north",
+                "--leave",
+                "records/fares.concession")
+            .fingerprint();
+    goBack(0, "--leave", "records/fares.concession", "--wait", "--yes", "--expect", way);
     expect("production", "SELECT percent FROM fares.concession WHERE code = 'STUDENT'", "20");
-    expect("production", "SELECT count(*) FROM fares.booking WHERE passenger LIKE 'Late%'", "2");
+    expect(
+        "production",
+        "SELECT c.percent FROM fares.booking b JOIN fares.concession c ON c.code = b.concession_code WHERE b.passenger = 'Late booking 3'",
+        "25");
+    expect("production", "SELECT count(*) FROM fares.booking WHERE passenger LIKE 'Late%'", "3");
     expectQuote(NORTH, "13.80");
     expect("production", "SELECT amount FROM fares.surcharge WHERE code = 'PEAK'", "5.00");
+  }
+
+  private void goBack(int expected, String... more) {
+    List<String> command =
+        new ArrayList<>(
+            List.of(
+                "rollback",
+                "start",
+                "fares@production/north",
+                "--way",
+                "earlier-version",
+                "--reason",
+                "Undercharges students"));
+    command.addAll(List.of(more));
+    t.run("ines", expected, command.toArray(String[]::new));
   }
 
   private void hotfix() {
@@ -646,7 +657,7 @@ public final class Story {
         "The auditor asks what was where when 2.5.0 was in production, and whether the past is whole");
     t.run("odile", 0, "standing", "--at", String.valueOf(whileBad));
     t.run("odile", 0, "history", "verify");
-    expect("production", "SELECT count(*) FROM fares.booking", "402");
+    expect("production", "SELECT count(*) FROM fares.booking", "403");
     expect(
         "production",
         "SELECT count(*) FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = 'plenzo' AND c.relname LIKE 'stage%'",

@@ -207,9 +207,34 @@ public final class Rollbacks {
       }
       to = good;
     }
+    known(application, wish, List.of(record.present(), to));
     Long backupOf = way == Plan.Way.BACKUP ? Objects.requireNonNull(last).number() : null;
     Goal goal = new Goal(to, way, backupOf, wish.choices());
     return new Case(goingBack(0, by, application, site, goal, ""), "");
+  }
+
+  /**
+   * @throws Problem when a choice is about a component that no side has
+   */
+  private void known(String application, Wish wish, List<SemVer> sides) {
+    for (String at : wish.choices().keySet()) {
+      int part = at.indexOf('#');
+      boolean known =
+          part > 0
+              && sides.stream()
+                  .anyMatch(
+                      v ->
+                          tools
+                              .keeper()
+                              .read(kept -> kept.versions().get(application, v))
+                              .entries()
+                              .stream()
+                              .anyMatch(e -> e.key().toString().equals(at.substring(0, part))));
+      if (!known) {
+        throw Problem.invalid(
+            "UNKNOWN_COMPONENT", "There is nothing to choose about \"" + at + "\".", "/choices");
+      }
+    }
   }
 
   /**

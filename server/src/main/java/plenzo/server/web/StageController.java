@@ -332,6 +332,6 @@ class StageController {
   RecordView match(@PathVariable String key, @RequestBody Match asked, HttpServletRequest request) {
     SiteKey site = SiteKey.of(asked.site());
     engine.adoption().match(by(request), key, site, new SemVer(asked.number()));
-    return standings.view(engine.drift().look(by(request), key, site));
+    return standings.view(by(request), engine.drift().look(by(request), key, site));
   }
 }

@@ -209,7 +209,8 @@ class StandingController {
       @PathVariable String stage,
       @PathVariable String site,
       HttpServletRequest request) {
-    return view(engine.standing().record(by(request), application, new SiteKey(stage, site)));
+    return view(
+        by(request), engine.standing().record(by(request), application, new SiteKey(stage, site)));
   }
 
   /** Looks at a site now: does it still hold what is recorded? */
@@ -219,7 +220,8 @@ class StandingController {
       @PathVariable String stage,
       @PathVariable String site,
       HttpServletRequest request) {
-    return view(engine.drift().look(by(request), application, new SiteKey(stage, site)));
+    return view(
+        by(request), engine.drift().look(by(request), application, new SiteKey(stage, site)));
   }
 
   @PostMapping("/records/{application}/{stage}/{site}/close-failure")
@@ -235,7 +237,17 @@ class StandingController {
     return record(application, stage, site, request);
   }
 
-  RecordView view(SiteRecord r) {
+  /** Places of rows without their keys, for who may not see values. */
+  private static List<String> places(List<String> all, VisibleValues sight) {
+    return Views.texts(
+        all.stream()
+            .map(at -> sight.guards(at) ? at.replaceFirst("#row/.*", "#row/…") : at)
+            .distinct()
+            .toList());
+  }
+
+  RecordView view(Person by, SiteRecord r) {
+    VisibleValues sight = VisibleValues.of(engine, by, r.site().stage(), r.application());
     List<PlacementView> placements = new ArrayList<>();
     r.placements()
         .forEach(
@@ -253,7 +265,7 @@ class StandingController {
         r.present() == null ? null : r.present().text(),
         r.condition().code(),
         r.drift(),
-        Views.texts(r.look().examples()),
+        places(r.look().examples(), sight),
         r.look().at(),
         r.look().reachable(),
         r.older() == 0 ? null : "R-" + r.older(),
@@ -262,7 +274,7 @@ class StandingController {
         r.verdicts().stream()
             .map(v -> new VerdictView(v.version().text(), v.good(), v.reason(), v.by(), v.at()))
             .toList(),
-        r.exceptions(),
+        places(r.exceptions(), sight),
         r.lastGood().map(v -> v.text()).orElse(null));
   }
 

@@ -328,6 +328,7 @@ class VersionController {
       @RequestBody Verdict asked,
       HttpServletRequest request) {
     return standings.view(
+        by(request),
         engine
             .verdicts()
             .judge(

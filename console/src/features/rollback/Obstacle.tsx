@@ -1,0 +1,98 @@
+import { Box, FormControlLabel, MenuItem, Radio, RadioGroup, TextField, Typography } from '@mui/material';
+import type { Schemas } from '../../shared/data/api';
+import { plural } from '../../shared/time';
+import { Rows } from '../../shared/ui/parts';
+import { t } from './texts';
+
+type Obstacle = Schemas['ObstacleView'];
+
+/** What is in the way, with the choices that remove it: one for all of it, and one for each row. */
+export function Obstacle({
+  way,
+  o,
+  settle,
+}: {
+  way: string;
+  o: Obstacle;
+  settle: (at: string, choice: string) => void;
+}) {
+  return (
+    <Box
+      component="fieldset"
+      onClick={(e) => e.stopPropagation()}
+      sx={{ border: 0, borderTop: '1px solid var(--mui-palette-signal-edge)', p: 0, pt: 1, m: 0, mt: 1.5, minWidth: 0 }}
+    >
+      <Typography component="legend" sx={{ float: 'left', width: '100%', fontWeight: 650 }}>
+        {o.sentence}
+      </Typography>
+      <RadioGroup
+        name={`${way} ${o.at}`}
+        value={o.chosen ?? ''}
+        onChange={(_, choice) => settle(o.at, choice)}
+        sx={{ clear: 'both' }}
+      >
+        {o.offers.map((f) => (
+          <FormControlLabel
+            key={f.choice}
+            value={f.choice}
+            control={<Radio size="small" />}
+            label={
+              <>
+                {f.words}
+                {': '}
+                <Box
+                  component="span"
+                  sx={{ fontWeight: 650, color: f.loses > 0 ? 'var(--mui-palette-signal-fault)' : 'inherit' }}
+                >
+                  {f.loses === 0
+                    ? t.losesNothing
+                    : t.losesMany(plural(f.loses, t.page.rowOrValue, t.page.rowsOrValues))}
+                </Box>
+              </>
+            }
+          />
+        ))}
+      </RadioGroup>
+      {o.rows.length > 0 && o.offers.length > 1 && <RowByRow o={o} settle={settle} />}
+    </Box>
+  );
+}
+
+function RowByRow({ o, settle }: { o: Obstacle; settle: (at: string, choice: string) => void }) {
+  return (
+    <Box component="details" sx={{ mt: 0.5 }}>
+      <Box component="summary" sx={{ cursor: 'pointer', fontSize: 13 }}>
+        {t.rowByRow(o.count)}
+      </Box>
+      <Rows label={t.usedRows} heads={t.usedHeads}>
+        {o.rows.map((r) => (
+          <tr key={r.at}>
+            <td style={{ overflowWrap: 'anywhere' }}>{r.key}</td>
+            <td>{r.usedBy}</td>
+            <td>
+              <TextField
+                select
+                size="small"
+                aria-label={t.choiceFor(r.key)}
+                value={r.chosen ?? ''}
+                onChange={(e) => settle(r.at, e.target.value)}
+                slotProps={{ select: { displayEmpty: true }, htmlInput: { 'aria-label': t.choiceFor(r.key) } }}
+              >
+                <MenuItem value="" disabled>
+                  {t.notChosen}
+                </MenuItem>
+                <MenuItem value="keep">{t.leaveIt}</MenuItem>
+                <MenuItem value="take-incoming">{t.removeIt}</MenuItem>
+              </TextField>
+            </td>
+          </tr>
+        ))}
+      </Rows>
+      {o.count > o.rows.length && (
+        <Typography variant="caption" color="textSecondary">
+          {t.moreRows(o.count - o.rows.length)}
+        </Typography>
+      )}
+    </Box>
+  );
+}
