@@ -1,0 +1,161 @@
+package plenzo.cli;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.io.IOException;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import plenzo.api.Promotions.CountsView;
+import plenzo.api.Promotions.MayView;
+import plenzo.api.Rollbacks.ObstacleView;
+import plenzo.api.Rollbacks.OfferView;
+import plenzo.api.Rollbacks.Started;
+import plenzo.api.Rollbacks.UsedRowView;
+import plenzo.api.Rollbacks.WayOption;
+import plenzo.api.Rollbacks.Ways;
+
+/** What is in the way of going back is said with the options that remove it, and those are sent. */
+class WayBackChoicesTest {
+  private static final String PLACE = "records/fares.concession";
+  private CannedServer server;
+
+  @BeforeEach
+  void start() throws IOException {
+    server = new CannedServer();
+  }
+
+  @AfterEach
+  void stop() {
+    server.close();
+  }
+
+  private static Ways ways(boolean possible, @Nullable String chosen, boolean production) {
+    ObstacleView used =
+        new ObstacleView(
+            PLACE + "#in-use",
+            60,
+            "60 rows of fares.concession that 2.5.0 brought are used by 61 rows of fares.booking.",
+            List.of(
+                new OfferView("keep", "Leave them there, left over from 2.5.0", 0),
+                new OfferView("take-incoming", "Remove them, with what hangs on them", 61)),
+            chosen,
+            List.of(
+                new UsedRowView(
+                    PLACE + "#row/\"FAMILY\"", "FAMILY", "2 rows of fares.booking", chosen)));
+    WayOption way =
+        new WayOption(
+            "earlier-version",
+            possible,
+            possible ? "" : "61 rows of fares.booking point at rows that go.",
+            false,
+            "2.4.0",
+            null,
+            null,
+            new CountsView(0, 0, 0, 0, 0, 0),
+            0,
+            "Nothing is lost.",
+            List.of(),
+            true,
+            "P-9",
+            "7c1e-90ab-k3mz",
+            null,
+            List.of(),
+            List.of(used));
+    return new Ways(
+        "fares",
+        production ? "production/north" : "test/main",
+        production,
+        "2.5.0",
+        List.of(way),
+        new MayView(true, null, "", List.of()));
+  }
+
+  @Test
+  void saysWhatIsInTheWayAndWhatRemovesIt() {
+    CannedServer.Said said =
+        server
+            .give("GET /rollback/ways", ways(false, null, true))
+            .client("rollback", "ways", "fares@production/north");
+
+    assertThat(said.out())
+        .contains(
+            "60 rows of fares.concession that 2.5.0 brought are used by 61 rows of fares.booking.",
+            "Leave them there, left over from 2.5.0 (loses nothing): --leave " + PLACE,
+            "Remove them, with what hangs on them (loses 61 rows or values): --remove " + PLACE,
+            PLACE + ":FAMILY, used by 2 rows of fares.booking",
+            "and 59 more")
+        .doesNotContain("#in-use");
+  }
+
+  @Test
+  void saysWhatWasChosen() {
+    CannedServer.Said said =
+        server
+            .give("GET /rollback/ways", ways(true, "keep", true))
+            .client("rollback", "ways", "fares@production/north", "--leave", PLACE);
+
+    assertThat(said.out())
+        .contains("chosen: Leave them there")
+        .contains(":FAMILY, used by 2 rows of fares.booking: is left");
+  }
+
+  @Test
+  void sendsWhatWasChosen() {
+    CannedServer.Said said =
+        server
+            .give("GET /rollback/ways", ways(true, "keep", false))
+            .give("POST /rollback", new Started("P-9", "R-9", List.of()))
+            .client(
+                "rollback",
+                "start",
+                "fares@test/main",
+                "--way",
+                "earlier-version",
+                "--reason",
+                "Undercharges",
+                "--leave",
+                PLACE,
+                "--remove",
+                PLACE + ":FAMILY");
+
+    assertThat(said.code()).as(said.err()).isZero();
+    assertThat(server.asked())
+        .last()
+        .asString()
+        .startsWith("POST /rollback ")
+        .contains(
+            "\"choices\":{\"records/fares.concession#in-use\":\"keep\",\"records/fares.concession#row/\\\"FAMILY\\\"\":\"take-incoming\"}");
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      quoteCharacter = '~',
+      value = {
+        "records/fares.fare | records/fares.fare#in-use",
+        "records/fares.fare:PET | records/fares.fare#row/\"PET\"",
+        "records/fares.fare:1,PET | records/fares.fare#row/\"1\",\"PET\"",
+        "records/fares.fare:a\"b | records/fares.fare#row/\"a\"\"b\"",
+        "table/fares.fare#column/zone | table/fares.fare#column/zone",
+      })
+  void namesPlacesAsTheServiceDoes(String text, String place) {
+    assertThat(RollbackCommand.Choices.place(text)).isEqualTo(place);
+  }
+
+  @Test
+  void takesOneChoiceForAPlace() {
+    RollbackCommand.Choices choices = new RollbackCommand.Choices();
+    choices.leave = List.of(PLACE);
+    choices.remove = List.of(PLACE);
+
+    assertThatThrownBy(choices::all)
+        .isInstanceOf(Failed.class)
+        .hasMessageContaining("both left and removed");
+  }
+}
