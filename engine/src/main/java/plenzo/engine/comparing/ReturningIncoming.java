@@ -2,13 +2,18 @@ package plenzo.engine.comparing;
 
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
+import plenzo.core.records.WithEarlierRows;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
@@ -27,13 +32,21 @@ public final class ReturningIncoming implements Incoming {
   private final Version to;
   private final Version leaving;
   private final Map<String, SiteRecord.Base> bases;
+  private final Function<TableName, Optional<Before.Table>> then;
 
   /**
    * @param bases what was there before a run first carried a component; one without an entry was
    *     there as far as anybody knows, and stays as it is
+   * @param then a table as it was when the earlier version was there; empty of one that no run
+   *     touched since
    */
   public ReturningIncoming(
-      Contents contents, Version earlier, Version leaving, Map<String, SiteRecord.Base> bases) {
+      Contents contents,
+      Version earlier,
+      Version leaving,
+      Map<String, SiteRecord.Base> bases,
+      Function<TableName, Optional<Before.Table>> then) {
+    this.then = then;
     this.contents = contents;
     this.earlier = new VersionIncoming(contents, earlier, leaving, Set.of());
     this.to = earlier;
@@ -97,10 +110,21 @@ public final class ReturningIncoming implements Incoming {
   @Override
   public @Nullable RowReader rows(ComponentKey key) {
     if (!unsaid(key)) {
-      return earlier.rows(key);
+      return withEarlier(key, Objects.requireNonNull(earlier.rows(key)));
     }
     Digest before = before(key);
     return before == null ? null : contents.rows(before, records(key).key().size());
+  }
+
+  /** A row that somebody had made before the version being left brought the same one stays. */
+  private RowReader withEarlier(ComponentKey key, RowReader rows) {
+    RecordsDefinition records = records(key);
+    VersionEntry left = leaving.entry(key).orElse(null);
+    boolean same = left == null || left.content().equals(to.entry(key).orElseThrow().content());
+    Before.Table was = same ? null : then.apply(records.table()).orElse(null);
+    RowReader later =
+        was == null || !was.key().equals(records.key()) ? null : earlier.baseRows(key);
+    return later == null || was == null ? rows : new WithEarlierRows(rows, later, was.rows().get());
   }
 
   @Override

@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
@@ -13,6 +14,7 @@ import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.plan.Plan;
@@ -29,6 +31,7 @@ import plenzo.core.words.Words;
 import plenzo.engine.Tools;
 import plenzo.engine.backup.BackupFile;
 import plenzo.engine.backup.BackupIncoming;
+import plenzo.engine.comparing.Before;
 import plenzo.engine.comparing.Compared;
 import plenzo.engine.comparing.Comparer;
 import plenzo.engine.comparing.Fitting;
@@ -54,6 +57,7 @@ final class WayBack {
   private final Incoming incoming;
   private final List<String> unreadable = new ArrayList<>();
   private @Nullable Fitting fitting;
+  private @Nullable List<BackupIncoming> since;
 
   /**
    * @param leaving the version that is there
@@ -76,7 +80,7 @@ final class WayBack {
     this.incoming =
         p.way() == Plan.Way.BACKUP
             ? backup()
-            : new ReturningIncoming(contents, to, leaving, record.bases());
+            : new ReturningIncoming(contents, to, leaving, record.bases(), this::then);
   }
 
   Incoming incoming() {
@@ -163,8 +167,21 @@ final class WayBack {
     return out;
   }
 
-  /** What was there before each run since the version, the newest first. */
+  /** The table as it was before the first run since the version that touched it. */
+  private Optional<Before.Table> then(TableName table) {
+    List<Before.Table> all = since().stream().flatMap(b -> b.table(table).stream()).toList();
+    return all.isEmpty() ? Optional.empty() : Optional.of(all.get(all.size() - 1));
+  }
+
+  /** What was there before each run since the version, the newest first; read once. */
   private List<BackupIncoming> since() {
+    if (since == null) {
+      since = backupsSince();
+    }
+    return since;
+  }
+
+  private List<BackupIncoming> backupsSince() {
     List<BackupIncoming> out = new ArrayList<>();
     List<SiteRecord.Placement> placements = record.placements();
     for (int n = placements.size() - 1; n >= 0; n--) {

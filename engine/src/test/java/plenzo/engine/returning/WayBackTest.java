@@ -65,6 +65,26 @@ class WayBackTest extends KitTest {
     assertThat(kit.record().present()).isEqualTo(new SemVer("1.0.0"));
   }
 
+  /** Somebody had made the row by hand before the version brought the same. */
+  @ParameterizedTest
+  @EnumSource(Plan.Way.class)
+  void neverRemovesARowThatWasThereBeforeTheVersionBroughtIt(Plan.Way way) {
+    kit.adopt();
+    kit.production().row(BAND, row("NIGHT", "5.00"));
+    String before = state();
+    kit.development()
+        .row(BAND, row("NIGHT", "5.00"))
+        .row(BAND, row("DAWN", "4.00"))
+        .row(BAND, row("PEAK", "25.00"));
+    kit.seal("1.1.0");
+    kit.run(kit.prepare("1.1.0"));
+    assertThat(kit.production().keys(BAND)).contains("NIGHT", "DAWN");
+
+    goBack(way);
+
+    assertThat(state()).isEqualTo(before);
+  }
+
   @Test
   void neverRemovesRowsThatWereThereBeforeTheyWereCarried() {
     kit.adopt("table/" + BAND, RULE);
