@@ -48,8 +48,10 @@ export function Obstacle({
                     ? t.losesNothing
                     : t.losesMany(plural(f.loses, t.page.rowOrValue, t.page.rowsOrValues))}
                 </Box>
+                {f.loses > 0 && t.canBeSaved}
               </>
             }
+            sx={{ alignItems: 'flex-start', py: 0.25, '& .MuiRadio-root': { pt: 0.25 } }}
           />
         ))}
       </RadioGroup>

@@ -111,3 +111,65 @@ test('a loss that cannot be known is not called none', async () => {
   expect(await screen.findByText("Loss can't be known")).toBeTruthy();
   expect(screen.queryByText('Loses nothing')).toBeNull();
 });
+
+const used = (chosen?: string): Schemas['ObstacleView'] => ({
+  at: 'records/fares.concession#in-use',
+  count: 2,
+  sentence: '2 rows of fares.concession that 2.6.1 brought are used by 3 rows of fares.booking.',
+  offers: [
+    { choice: 'keep', words: 'Leave them there, left over from 2.6.1', loses: 0 },
+    { choice: 'take-incoming', words: 'Remove them, with what hangs on them', loses: 3 },
+  ],
+  chosen,
+  rows: [
+    { at: 'records/fares.concession#row/"PET"', key: 'PET', usedBy: '2 rows of fares.booking', chosen },
+    { at: 'records/fares.concession#row/"FAMILY"', key: 'FAMILY', usedBy: '1 row of fares.booking', chosen },
+  ],
+});
+
+const closed = (o = used()) =>
+  wayBack({ possible: false, why: '3 rows of fares.booking point at rows that go.', obstacles: [o] });
+
+test('what is in the way is said with the choices that remove it and what each loses', async () => {
+  open(ways(closed(), backup({ possible: false, why: 'The same.', obstacles: [used()] })));
+
+  expect((await screen.findAllByText(/Closed until you choose below/)).length).toBe(2);
+  expect(screen.queryByText('There is no way back that Plenzo can take')).toBeNull();
+  expect(screen.getAllByRole('radio', { name: /Leave them there.*loses nothing/ }).length).toBe(2);
+  expect(
+    screen.getAllByRole('radio', { name: /Remove them.*loses 3 rows or values\s*, which can be saved first/ }).length,
+  ).toBe(2);
+});
+
+test('what would be lost is not called nothing before it was chosen', async () => {
+  open(ways(closed(), backup({ possible: false, why: 'The same.', obstacles: [used()] })));
+
+  expect(await screen.findByText('what would be lost depends on what you choose')).toBeTruthy();
+  expect(screen.queryByText(/nothing written since/)).toBeNull();
+});
+
+test('a choice is asked for and sent along', async () => {
+  const { person, asked, sent } = open(ways(closed(), backup()));
+
+  await person.click(await screen.findByRole('radio', { name: /Leave them there/ }));
+  await waitFor(() =>
+    expect(asked.some((a) => decodeURIComponent(a).includes('choice=records/fares.concession#in-use=keep'))).toBe(true),
+  );
+  await person.click(radio(/Restore/));
+  await person.type(screen.getByLabelText('Why do you go back?'), 'Wrong fares');
+  await person.type(screen.getByLabelText('Type fares to confirm'), 'fares');
+  await person.click(screen.getByRole('button', { name: /^Put fares back/ }));
+
+  await waitFor(() => expect(sent.length).toBe(1));
+  expect(sent[0]?.body).toMatchObject({ choices: { 'records/fares.concession#in-use': 'keep' } });
+});
+
+test('rows are chosen one by one, and an earlier choice of the same row goes', async () => {
+  const { person, asked } = open(ways(closed(used('keep')), backup()));
+
+  await person.click(await screen.findByText('Row by row'));
+  await person.click(screen.getByRole('combobox', { name: 'What becomes of PET' }));
+  await person.click(await screen.findByRole('option', { name: 'remove it, with what hangs on it' }));
+
+  await waitFor(() => expect(asked.some((a) => decodeURIComponent(a).includes('#row/"PET"=take-incoming'))).toBe(true));
+});

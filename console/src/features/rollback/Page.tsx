@@ -307,7 +307,7 @@ function Card({
         <Obstacle key={o.at} way={w.way} o={o} settle={settle} />
       ))}
       {w.run && (
-        <Typography variant="body2">
+        <Typography variant="body2" sx={{ mt: 1 }}>
           <Go to={`/runs/${w.run}`}>{t.page.theRunThatTookIt(w.run)}</Go>
         </Typography>
       )}
@@ -361,7 +361,8 @@ function Losses({ w }: { w: Way }) {
 /** From the last run here to now: what would be undone, and that people wrote since. */
 function TimeLine({ ways }: { ways: Schemas['Ways'] }) {
   const backup = ways.ways.find((w) => w.way === 'backup');
-  const lost = Math.max(0, ...ways.ways.map((w) => w.lost));
+  const open = ways.ways.some((w) => w.possible);
+  const lost = Math.max(0, ...ways.ways.filter((w) => w.possible).map((w) => w.lost));
   if (!backup?.at) return null;
   const ticks = Math.min(24, lost);
   return (
@@ -394,7 +395,7 @@ function TimeLine({ ways }: { ways: Schemas['Ways'] }) {
         <span>
           {t.tookBackup(backup.run ?? '')} <Time at={backup.at} />
         </span>
-        <span>{lost > 0 ? t.writtenSince(lost) : t.nothingSince}</span>
+        <span>{!open ? t.dependsOnChoice : lost > 0 ? t.writtenSince(lost) : t.nothingSince}</span>
         <span>{t.now}</span>
       </Box>
     </Box>

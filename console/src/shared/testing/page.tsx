@@ -32,13 +32,15 @@ function Where() {
  * Shows a page as the console does, with a server that knows these answers alone; anything else that is
  * asked is answered with 404.
  *
- * @returns what was sent, and a person at the keyboard
+ * @returns what was sent, every address that was asked, and a person at the keyboard
  */
 export function show(page: ReactElement, answers: Answers = {}, at = '/', pattern = '*') {
   const sent: Sent[] = [];
+  const asked: string[] = [];
   answerWith(async (request) => {
     const path = new URL(request.url, 'http://localhost').pathname;
     const what = `${request.method} ${path}`;
+    asked.push(request.url);
     const text = await request.text();
     if (request.method !== 'GET') sent.push({ what, body: text ? JSON.parse(text) : null });
     const answer = answers[what];
@@ -61,7 +63,7 @@ export function show(page: ReactElement, answers: Answers = {}, at = '/', patter
       </QueryClientProvider>
     </ThemeProvider>,
   );
-  return { sent, person: userEvent.setup() };
+  return { sent, asked, person: userEvent.setup() };
 }
 
 function json(body: unknown, status: number) {
