@@ -154,7 +154,9 @@ final class WayBack {
           String place = part.part() == PartDifference.Part.TABLE ? c.key().toString() : at;
           List<String> needed =
               findings.stream()
-                  .filter(f -> f.rule().equals("dependent-breaks") && f.place().equals(place))
+                  .filter(f -> f.rule().equals("dependent-breaks"))
+                  .filter(
+                      f -> f.place().equals(place) || pointsAt(f.place(), c.key(), part, compared))
                   .map(Finding::sentence)
                   .toList();
           if (!needed.isEmpty() || chosen) {
@@ -233,6 +235,24 @@ final class WayBack {
               loss.query()));
     }
     return loss;
+  }
+
+  /** Whether a place is a foreign key that points at the part. */
+  private static boolean pointsAt(
+      String place, ComponentKey table, PartDifference part, Compared compared) {
+    return compared.tables().entrySet().stream()
+        .flatMap(
+            e ->
+                e.getValue().foreignKeys().stream()
+                    .filter(
+                        k ->
+                            place.equals("table/" + e.getKey() + "#constraint/" + k.name())
+                                && TableName.of(table.name()).equals(k.references())))
+        .anyMatch(
+            k ->
+                part.part() == PartDifference.Part.TABLE
+                    || part.part() == PartDifference.Part.COLUMN
+                        && k.referencedColumns().contains(part.name()));
   }
 
   /** Every value that would be lost, as CSV lines. */

@@ -1,6 +1,7 @@
 package plenzo.engine.returning;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static plenzo.engine.kit.EngineKit.BAND;
 import static plenzo.engine.kit.EngineKit.SITE;
 import static plenzo.engine.kit.EngineKit.row;
@@ -20,11 +21,13 @@ import plenzo.core.comparison.Decision;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding;
 import plenzo.core.plan.Plan;
+import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.TableStructure;
+import plenzo.core.target.Question;
 import plenzo.core.version.SemVer;
 import plenzo.core.way.Obstacle;
 import plenzo.engine.kit.KitTest;
@@ -217,5 +220,51 @@ class InUseTest extends KitTest {
     assertThat(kit.history())
         .anyMatch(
             e -> e.event().equals("rollback prepared") && e.text().endsWith("; " + ALL + ": keep"));
+  }
+
+  /** A view that somebody made reads a column that the version brought. */
+  @Test
+  void leavesAColumnThatSomethingElseNeeds() {
+    String zone = "table/" + BAND + "#column/zone";
+    kit.development().column(BAND, null, column("zone", "text"), false);
+    kit.sealFrom("1.2.0", "1.1.0");
+    kit.bring("1.2.0");
+    kit.production().answers(Question.Type.DEPENDENTS, 1);
+    Rollbacks.Option closed = kit.way(Plan.Way.EARLIER_VERSION);
+    assertThat(closed.possible()).isFalse();
+    assertThat(closed.obstacles())
+        .singleElement()
+        .satisfies(
+            o -> {
+              assertThat(o.at()).isEqualTo(zone);
+              assertThat(o.offers())
+                  .extracting(Obstacle.Offer::decision)
+                  .containsExactly(Decision.KEEP);
+            });
+
+    goBack(Plan.Way.EARLIER_VERSION, Map.of(zone, Decision.KEEP));
+
+    assertThat(Objects.requireNonNull(kit.production().structure(BAND)).column("zone")).isPresent();
+    assertThat(kit.record().present()).isEqualTo(new SemVer("1.1.0"));
+    assertThat(kit.record().exceptions()).containsExactly(zone);
+  }
+
+  @Test
+  void refusesAChoiceAboutNothing() {
+    assertThatThrownBy(() -> kit.ways(Map.of("records/fares.other#in-use", Decision.KEEP)))
+        .isInstanceOfSatisfying(
+            Problem.class, p -> assertThat(p.code()).isEqualTo("UNKNOWN_COMPONENT"));
+  }
+
+  /** What can be used stands first, of that what loses least. */
+  @Test
+  void putsTheWayThatLosesLeastFirst() {
+    kit.production().row(BAND, row("OWN", "1.00"));
+
+    assertThat(kit.ways(Map.of(ALL, Decision.KEEP)))
+        .extracting(Rollbacks.Option::way, Rollbacks.Option::lost)
+        .containsExactly(
+            org.assertj.core.api.Assertions.tuple(Plan.Way.EARLIER_VERSION, 0L),
+            org.assertj.core.api.Assertions.tuple(Plan.Way.BACKUP, 1L));
   }
 }
