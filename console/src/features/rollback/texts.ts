@@ -53,7 +53,7 @@ export const t = {
     rowsOrValues: 'rows or values',
     loses: (many: string) => `Loses ${many}`,
     changedBackRemovedPutBack: (changed: number, removed: number, added: number, what: number) =>
-      `${changed} changed back, ${removed} removed, ${added} put back, ${what} written since and kept. Plan `,
+      `${changed} changed back, ${removed} removed, ${added} put back, ${what} kept. Plan `,
     theRunThatTookIt: (run: string) => `The run that took it, ${run}`,
   },
 };

@@ -37,6 +37,7 @@ public final class RunContext implements AutoCloseable {
   private final Map<Holder, Targets.At> found = new EnumMap<>(Holder.class);
   private final List<String> looks = new ArrayList<>();
   private @Nullable SiteDelta delta;
+  private boolean nothingToDo;
   private SiteRecord.@Nullable Look look;
 
   RunContext(Tools tools, Targets targets, CaseWork work, RunBook book, Run run) {
@@ -129,10 +130,12 @@ public final class RunContext implements AutoCloseable {
 
   public void found(SiteDelta toWrite) {
     this.delta = toWrite;
+    this.nothingToDo = toWrite.isEmpty();
   }
 
+  /** Known from the last look on, also when nothing of it is held any more. */
   boolean nothingToDo() {
-    return delta != null && delta.isEmpty();
+    return nothingToDo;
   }
 
   /** Keeps a session until the switches are behind it. */

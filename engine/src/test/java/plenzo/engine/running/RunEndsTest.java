@@ -335,6 +335,19 @@ class RunEndsTest extends KitTest {
       assertThat(step(run, "Ask after").note()).isEqualTo("The answer is as expected");
     }
 
+    /** What changes nothing cannot change an answer, and none was asked for before it. */
+    @Test
+    void areNotAskedForWhenNothingChanges() {
+      kit.seal("1.1.0");
+
+      Run run = kit.bring("1.1.0");
+
+      assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+      assertThat(step(run, "Ask before").state()).isEqualTo(RunStep.State.LEFT_OUT);
+      assertThat(step(run, "Ask after").state()).isEqualTo(RunStep.State.LEFT_OUT);
+      assertThat(step(run, "Read back").state()).isEqualTo(RunStep.State.DONE);
+    }
+
     @Test
     void areComparedWithThoseOfBeforeAKill() {
       kit.sealPeak("1.1.0", "25.00");

@@ -31,6 +31,11 @@ final class AskAfterStep implements Step {
   }
 
   @Override
+  public boolean withoutChanges() {
+    return false; // none was asked for before, so there is nothing to compare with
+  }
+
+  @Override
   public String take(RunContext c, RunStep step) {
     Map<String, Run.Answer> before = c.now().answers().before();
     Map<String, Run.Answer> now;
