@@ -60,13 +60,16 @@ export function Obstacle({
   );
 }
 
+/** Whether it is in the way because something uses it; else people changed it since. */
+const used = (o: Obstacle) => o.at.includes('#');
+
 function RowByRow({ o, settle }: { o: Obstacle; settle: (at: string, choice: string) => void }) {
   return (
     <Box component="details" sx={{ mt: 0.5 }}>
       <Box component="summary" sx={{ cursor: 'pointer', fontSize: 13 }}>
-        {t.rowByRow(o.count)}
+        {t.rowByRow(o.count, used(o))}
       </Box>
-      <Rows label={t.usedRows} heads={t.usedHeads}>
+      <Rows label={used(o) ? t.usedRows : t.movedRows} heads={used(o) ? t.usedHeads : t.movedHeads}>
         {o.rows.map((r) => (
           <tr key={r.at}>
             <td style={{ overflowWrap: 'anywhere' }}>{r.key}</td>
@@ -83,8 +86,8 @@ function RowByRow({ o, settle }: { o: Obstacle; settle: (at: string, choice: str
                 <MenuItem value="" disabled>
                   {t.notChosen}
                 </MenuItem>
-                <MenuItem value="keep">{t.leaveIt}</MenuItem>
-                <MenuItem value="take-incoming">{t.removeIt}</MenuItem>
+                <MenuItem value="keep">{used(o) ? t.leaveIt : t.keepIt}</MenuItem>
+                <MenuItem value="take-incoming">{used(o) ? t.removeIt : t.takeIt}</MenuItem>
               </TextField>
             </td>
           </tr>

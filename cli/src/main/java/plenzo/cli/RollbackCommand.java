@@ -33,6 +33,8 @@ import plenzo.api.Rollbacks.Ways;
       "  plenzo rollback start fares@production --way earlier-version --reason \"Undercharges\" --wait --yes --expect 7c1e-90ab-k3mz"
     })
 final class RollbackCommand extends Group {
+  private static final String IN_USE = "#in-use";
+
   /** What becomes of what the version being left brought and something else uses by now. */
   static final class Choices {
     @Option(
@@ -49,30 +51,49 @@ final class RollbackCommand extends Group {
         description = "Removes what is used, with what hangs on it; counted as loss.")
     @Nullable List<String> remove;
 
+    @Option(
+        names = "--keep",
+        paramLabel = "PLACE",
+        description = "Keeps what people changed since.")
+    @Nullable List<String> keep;
+
+    @Option(
+        names = "--take",
+        paramLabel = "PLACE",
+        description = "Takes what the earlier version had, over what people changed since; loss.")
+    @Nullable List<String> take;
+
     Map<String, String> all() {
       Map<String, String> out = new LinkedHashMap<>();
-      add(out, leave, "keep");
-      add(out, remove, "take-incoming");
+      add(out, leave, IN_USE, "keep");
+      add(out, remove, IN_USE, "take-incoming");
+      add(out, keep, "", "keep");
+      add(out, take, "", "take-incoming");
       return out;
     }
 
-    private static void add(Map<String, String> to, @Nullable List<String> places, String choice) {
+    private static void add(
+        Map<String, String> to, @Nullable List<String> places, String all, String choice) {
       for (String place : places == null ? List.<String>of() : places) {
-        String other = to.put(place(place), choice);
+        String other = to.put(place(place, all), choice);
         if (other != null && !other.equals(choice)) {
-          throw Failed.usage(place + " is both left and removed.");
+          throw Failed.usage("Two choices for " + place + ".");
         }
       }
     }
 
-    /** As the service knows it: all rows of a component that are used, one row, or as it is. */
-    static String place(String text) {
+    /**
+     * As the service knows it: all of a component, one row of it, or as it is.
+     *
+     * @param all behind a component, for all of it
+     */
+    static String place(String text, String all) {
       if (text.contains("#")) {
         return text;
       }
       int colon = text.indexOf(':');
       return colon < 0
-          ? text + "#in-use"
+          ? text + all
           : text.substring(0, colon)
               + "#row/"
               + Arrays.stream(text.substring(colon + 1).split(",", -1))
@@ -101,7 +122,8 @@ final class RollbackCommand extends Group {
   /** What is in the way, row by row where it is few, with the options that remove it. */
   private void obstacle(ObstacleView o) {
     out().line("  " + o.sentence());
-    String component = o.at().replaceFirst("#in-use$", "");
+    boolean used = o.at().contains("#");
+    String component = o.at().replaceFirst(IN_USE + "$", "");
     for (OfferView offer : o.offers()) {
       boolean chosen = offer.choice().equals(o.chosen());
       out()
@@ -114,10 +136,11 @@ final class RollbackCommand extends Group {
                       : " (loses "
                           + offer.loses()
                           + (offer.loses() == 1 ? " row or value): " : " rows or values): "))
-                  + (offer.choice().equals("keep") ? "--leave " : "--remove ")
+                  + option(offer.choice(), used)
+                  + " "
                   + component);
     }
-    if (o.count() > 1 || o.chosen() == null) {
+    if (o.count() > 1 || o.chosen() == null || !used) {
       o.rows()
           .forEach(
               r ->
@@ -127,11 +150,9 @@ final class RollbackCommand extends Group {
                               + component
                               + ":"
                               + r.key()
-                              + ", used by "
+                              + (used ? ", used by " : ", ")
                               + r.usedBy()
-                              + (r.chosen() == null
-                                  ? ""
-                                  : r.chosen().equals("keep") ? ": is left" : ": is removed")));
+                              + (r.chosen() == null ? "" : done(r.chosen(), used))));
     }
     if (o.count() > o.rows().size() && !o.rows().isEmpty()) {
       out().line("    and " + (o.count() - o.rows().size()) + " more");
@@ -194,6 +215,16 @@ final class RollbackCommand extends Group {
       o.obstacles().forEach(this::obstacle);
     }
     return code(w);
+  }
+
+  private static String option(String choice, boolean used) {
+    boolean keep = choice.equals("keep");
+    return used ? (keep ? "--leave" : "--remove") : keep ? "--keep" : "--take";
+  }
+
+  private static String done(String choice, boolean used) {
+    boolean keep = choice.equals("keep");
+    return used ? (keep ? ": is left" : ": is removed") : keep ? ": is kept" : ": is taken back";
   }
 
   private static Choices or(@Nullable Choices given) {

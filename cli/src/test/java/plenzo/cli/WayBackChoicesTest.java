@@ -145,7 +145,7 @@ class WayBackChoicesTest {
         "table/fares.fare#column/zone | table/fares.fare#column/zone",
       })
   void namesPlacesAsTheServiceDoes(String text, String place) {
-    assertThat(RollbackCommand.Choices.place(text)).isEqualTo(place);
+    assertThat(RollbackCommand.Choices.place(text, "#in-use")).isEqualTo(place);
   }
 
   @Test
@@ -156,6 +156,20 @@ class WayBackChoicesTest {
 
     assertThatThrownBy(choices::all)
         .isInstanceOf(Failed.class)
-        .hasMessageContaining("both left and removed");
+        .hasMessageContaining("Two choices for");
+  }
+
+  /** What people changed since has options of its own. */
+  @Test
+  void keepsOrTakesWhatPeopleChangedSince() {
+    RollbackCommand.Choices choices = new RollbackCommand.Choices();
+    choices.keep = List.of("records/fares.surcharge");
+    choices.take = List.of("records/fares.surcharge:PEAK", "rule/fares.quote");
+
+    assertThat(choices.all())
+        .containsEntry("records/fares.surcharge", "keep")
+        .containsEntry("records/fares.surcharge#row/\"PEAK\"", "take-incoming")
+        .containsEntry("rule/fares.quote", "take-incoming");
+    assertThat(choices.query()).startsWith("&choice=records%2Ffares.surcharge%3Dkeep");
   }
 }

@@ -7,19 +7,22 @@ import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.words.Words;
 
 /**
- * What the version being left created and something else uses by now: it closes a way back until
- * somebody chooses (decision D12). One choice for all of a component, and one for each row that is
- * named.
+ * What closes a way back until somebody chooses (decision D12): what the version being left created
+ * and something else uses by now, and what people changed since. One choice for all of a component,
+ * and one for each row that is named.
  *
- * @param at what a choice for all of it is kept under: {@code records/fares.band#in-use}, or the
- *     part itself: {@code table/fares.band#column/zone}
+ * @param at what a choice for all of it is kept under: {@code records/fares.band#in-use}, the part
+ *     itself, {@code table/fares.band#column/zone}, or the component, {@code records/fares.band},
+ *     for what people changed since
  * @param count rows or parts of it
  * @param sentence what uses what
  * @param offers what can be chosen, the one that loses least first
- * @param chosen what was chosen for all of it; null when nothing was
+ * @param chosen what was chosen for all of it, or is done without being asked; null when nothing
+ *     was
  * @param rows some of them, each with a choice of its own; none for a part of a structure
  */
 public record Obstacle(
@@ -153,6 +156,42 @@ public record Obstacle(
         List.of(new Offer(Decision.KEEP, "Leave it there, left over from " + version, 0)),
         decisions.get(at),
         List.of());
+  }
+
+  /**
+   * What the version being left changed and people changed since.
+   *
+   * @param count rows or parts
+   * @param rows some of them, of records
+   */
+  public static Obstacle ofMoved(
+      ComponentKey key,
+      long count,
+      List<Row> rows,
+      Map<String, Decision> decisions,
+      String leaving,
+      String to) {
+    boolean records = key.kind() == Kind.RECORDS;
+    boolean whole = key.kind().whole();
+    String what =
+        whole
+            ? key.toString()
+            : Words.count(count, records ? "row" : "part")
+                + " of "
+                + (records ? key.name() : key.toString());
+    return new Obstacle(
+        key.toString(),
+        count,
+        what
+            + (count == 1 ? " was" : " were")
+            + " changed by "
+            + leaving
+            + " and by somebody since.",
+        List.of(
+            new Offer(Decision.KEEP, "Keep what is there", 0),
+            new Offer(Decision.TAKE_INCOMING, "Take what " + to + " had", count)),
+        decisions.get(key.toString()),
+        rows);
   }
 
   private static String shown(Map<String, Long> by) {

@@ -21,6 +21,7 @@ import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Promotion.ComponentResult;
+import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.run.Run;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.table.PartDifference;
@@ -34,6 +35,7 @@ import plenzo.engine.backup.BackupIncoming;
 import plenzo.engine.comparing.Before;
 import plenzo.engine.comparing.Compared;
 import plenzo.engine.comparing.Comparer;
+import plenzo.engine.comparing.ComparisonFiles;
 import plenzo.engine.comparing.Fitting;
 import plenzo.engine.comparing.InUse;
 import plenzo.engine.comparing.Incoming;
@@ -146,6 +148,19 @@ final class WayBack {
     uses.forEach(u -> by.computeIfAbsent(u.records(), k -> new ArrayList<>()).add(u));
     List<Obstacle> out = new ArrayList<>();
     by.forEach((records, all) -> out.add(Obstacle.of(records, all, decisions, version)));
+    for (int n = 0; n < compared.components().size(); n++) {
+      ComponentResult c = compared.components().get(n);
+      if (c.counts().conflict() > 0) {
+        out.add(
+            Obstacle.ofMoved(
+                c.key(),
+                c.counts().conflict(),
+                c.key().kind() == Kind.RECORDS ? moved(compared, n, decisions) : List.of(),
+                decisions,
+                version,
+                p.version().text()));
+      }
+    }
     for (ComponentResult c : compared.components()) {
       for (PartDifference part : c.parts()) {
         String at = c.key() + "#" + part.path();
@@ -235,6 +250,28 @@ final class WayBack {
               loss.query()));
     }
     return loss;
+  }
+
+  /** The first rows that were changed on both sides, with what is done with each. */
+  private List<Obstacle.Row> moved(Compared compared, int n, Map<String, Decision> decisions) {
+    ComponentKey key = compared.components().get(n).key();
+    List<Obstacle.Row> out = new ArrayList<>();
+    try (ComparisonFiles.Reader rows =
+        comparer.files().read(compared.id(), n, Difference.CONFLICT, 0)) {
+      for (RowDifference row = rows.next();
+          row != null && out.size() < Obstacle.MOST_SHOWN;
+          row = rows.next()) {
+        String line = row.any().keyLine();
+        String at = key + "#row/" + line;
+        out.add(
+            new Obstacle.Row(
+                at,
+                line.replace("\"", ""),
+                row.present() == null ? "removed since" : "changed since",
+                decisions.getOrDefault(at, decisions.get(key.toString()))));
+      }
+    }
+    return out;
   }
 
   /** Whether a place is a foreign key that points at the part. */

@@ -218,18 +218,17 @@ public final class Rollbacks {
    */
   private void known(String application, Wish wish, List<SemVer> sides) {
     for (String at : wish.choices().keySet()) {
-      int part = at.indexOf('#');
+      String component = at.contains("#") ? at.substring(0, at.indexOf('#')) : at;
       boolean known =
-          part > 0
-              && sides.stream()
-                  .anyMatch(
-                      v ->
-                          tools
-                              .keeper()
-                              .read(kept -> kept.versions().get(application, v))
-                              .entries()
-                              .stream()
-                              .anyMatch(e -> e.key().toString().equals(at.substring(0, part))));
+          sides.stream()
+              .anyMatch(
+                  v ->
+                      tools
+                          .keeper()
+                          .read(kept -> kept.versions().get(application, v))
+                          .entries()
+                          .stream()
+                          .anyMatch(e -> e.key().toString().equals(component)));
       if (!known) {
         throw Problem.invalid(
             "UNKNOWN_COMPONENT", "There is nothing to choose about \"" + at + "\".", "/choices");

@@ -267,4 +267,48 @@ class InUseTest extends KitTest {
             org.assertj.core.api.Assertions.tuple(Plan.Way.EARLIER_VERSION, 0L),
             org.assertj.core.api.Assertions.tuple(Plan.Way.BACKUP, 1L));
   }
+
+  /** What people changed since is kept, or the earlier is taken, which is loss. */
+  @Test
+  void offersToTakeTheEarlierOfWhatPeopleChangedSince() {
+    kit.development().row(BAND, row("PEAK", "25.00")).row(BAND, row("DAY", "11.00"));
+    kit.sealFrom("1.2.0", "1.1.0");
+    kit.bring("1.2.0");
+    kit.production().row(BAND, row("PEAK", "26.00")).row(BAND, row("DAY", "12.00"));
+    String all = "records/" + BAND;
+
+    Rollbacks.Option closed = kit.way(Plan.Way.EARLIER_VERSION);
+    assertThat(closed.possible()).isFalse();
+    assertThat(closed.obstacles())
+        .singleElement()
+        .satisfies(
+            o -> {
+              assertThat(o.at()).isEqualTo(all);
+              assertThat(o.sentence())
+                  .isEqualTo("2 rows of fares.band were changed by 1.2.0 and by somebody since.");
+              assertThat(o.offers())
+                  .extracting(Obstacle.Offer::decision, Obstacle.Offer::loses)
+                  .containsExactly(
+                      org.assertj.core.api.Assertions.tuple(Decision.KEEP, 0L),
+                      org.assertj.core.api.Assertions.tuple(Decision.TAKE_INCOMING, 2L));
+              assertThat(o.chosen()).isNull();
+              assertThat(o.rows())
+                  .extracting(Obstacle.Row::key, Obstacle.Row::usedBy, Obstacle.Row::chosen)
+                  .containsExactly(
+                      org.assertj.core.api.Assertions.tuple("DAY", "changed since", null),
+                      org.assertj.core.api.Assertions.tuple("PEAK", "changed since", null));
+            });
+    Map<String, Decision> one = Map.of(all, Decision.KEEP, one("PEAK"), Decision.TAKE_INCOMING);
+    Rollbacks.Option open = kit.way(Plan.Way.EARLIER_VERSION, Map.of(all, Decision.KEEP));
+    assertThat(open.possible()).as(open.why()).isTrue();
+    assertThat(open.lost()).isZero();
+    assertThat(kit.way(Plan.Way.EARLIER_VERSION, one).lost()).isEqualTo(1);
+    assertThat(kit.way(Plan.Way.EARLIER_VERSION, Map.of(all, Decision.TAKE_INCOMING)).lost())
+        .isEqualTo(2);
+
+    goBack(Plan.Way.EARLIER_VERSION, one);
+
+    assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("20.00");
+    assertThat(kit.production().value(BAND, "DAY", "amount")).isEqualTo("12.00");
+  }
 }
