@@ -95,5 +95,9 @@ final class DriftCommand extends Group {
       out().line("Only operators are let in, since " + r.closedBy() + ".");
     }
     r.driftExamples().forEach(e -> out().line("  " + e));
+    if (!r.exceptions().isEmpty()) {
+      out().line("Kept or left there on purpose:");
+      r.exceptions().forEach(e -> out().line("  " + e));
+    }
   }
 }

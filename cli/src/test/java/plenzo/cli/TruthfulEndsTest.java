@@ -360,4 +360,30 @@ class TruthfulEndsTest {
     assertThat(HistoryCommand.soFar(new VerifyingView(400_000, 1_000_000), 8))
         .isEqualTo("400,000 of 1,000,000 entries, about 12 s to go");
   }
+
+  /** What was left or kept on purpose is no drift, and is not forgotten either. */
+  @Test
+  void whatWasLeftThereIsListed() {
+    RecordView r = record(0, true, null);
+    RecordView left =
+        new RecordView(
+            r.application(),
+            r.site(),
+            r.version(),
+            r.condition(),
+            r.drift(),
+            r.driftExamples(),
+            r.lookedAt(),
+            r.reachable(),
+            r.older(),
+            r.closedBy(),
+            r.placements(),
+            r.verdicts(),
+            List.of("records/fares.concession#row/\"FAMILY\""),
+            r.lastGood());
+
+    assertThat(look(left).out())
+        .contains("Kept or left there on purpose:", "records/fares.concession#row/\"FAMILY\"");
+    assertThat(look(r).out()).doesNotContain("on purpose");
+  }
 }

@@ -99,6 +99,7 @@ class StoryTest {
       Viewers viewers = new Viewers(service, teller);
       untouchedRowsLeaveApprovalsStanding(teller, service.cluster);
       viewers.sawOnlyWhatTheyMay();
+      keysOfUsedRowsAreShownToTheirReadersAlone(teller, service.cluster);
       privateValuesAreOnlySaidToDiffer(teller);
       versionsAreComparedWithOneAnother(teller);
       everyOperationAsksForWhatIsWritten(service);
@@ -181,6 +182,26 @@ class StoryTest {
       assertThat(List.copyOf(odile).toString()).contains("event:run").doesNotContain("\"PET\"");
       assertThat(List.copyOf(nora).toString()).doesNotContain("R-").doesNotContain("event:");
     }
+  }
+
+  /** Whoever may not see values reads what is in the way, and chooses for all of it. */
+  private static void keysOfUsedRowsAreShownToTheirReadersAlone(Teller teller, Cluster cluster) {
+    cluster.sql(
+        "production",
+        "INSERT INTO fares.booking (passenger, band_code, concession_code, price) VALUES ('With a dog', 'FOOT', 'PET', 12.00)");
+    String[] ways = {"rollback", "ways", "fares@production/north"};
+
+    assertThat(teller.run("ines", 0, ways).out())
+        .contains("is used by 1 row of fares.booking")
+        .contains("records/fares.concession:PET");
+    assertThat(teller.run("odile", 0, ways).out())
+        .contains("is used by 1 row of fares.booking")
+        .contains("--leave records/fares.concession")
+        .doesNotContain("PET");
+    String[] test = {"drift", "show", "fares@test"};
+    assertThat(teller.run("ines", 0, test).out()).contains("#row/\"FOOT\"");
+    assertThat(teller.run("odile", 0, test).out()).contains("#row/…").doesNotContain("FOOT");
+    cluster.sql("production", "DELETE FROM fares.booking WHERE passenger = 'With a dog'");
   }
 
   private static void whatOneSaidCanBeTakenBack(Teller teller) {

@@ -305,7 +305,11 @@ final class Overview {
               : r.drift()
                   + (r.drift() == 1 ? " part differs" : " parts differ")
                   + ", for example "
-                  + r.look().examples().stream().findFirst().orElse("");
+                  // the same line for every reader: keys of rows are for those who may see values
+                  + r.look().examples().stream()
+                      .findFirst()
+                      .map(e -> e.replaceFirst("#row/.*", ""))
+                      .orElse("");
       case ROLLED_BACK -> "from " + r.rolledBackFrom();
       case NOT_REACHABLE -> "last seen " + r.look().at();
       default -> "";

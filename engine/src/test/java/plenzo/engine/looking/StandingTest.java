@@ -1,6 +1,8 @@
 package plenzo.engine.looking;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static plenzo.engine.kit.EngineKit.BAND;
+import static plenzo.engine.kit.EngineKit.row;
 
 import java.util.ArrayList;
 import java.util.List;
@@ -67,6 +69,16 @@ class StandingTest extends KitTest {
     assertThat(waiting(kit.ines)).isEmpty();
     assertThat(page(kit.ines).conditions().get("production"))
         .containsEntry(Condition.JUDGED_BAD, 1);
+  }
+
+  /** The line is the same for every reader, and keys of rows are for those who may see values. */
+  @Test
+  void saysWhereItDriftedWithoutTheKeyOfARow() {
+    kit.production().row(BAND, row("PEAK", "99.00"));
+    kit.engine().drift().look(kit.ines, "fares", EngineKit.SITE);
+
+    assertThat(cell().condition()).isEqualTo(Condition.DRIFTED);
+    assertThat(cell().note()).isEqualTo("1 part differs, for example records/" + BAND);
   }
 
   /** Rights are judged as they are now, although what they are judged over is kept. */
