@@ -270,21 +270,7 @@ class BadInputTest {
   /** Whatever has a revision tells it; an edit of an earlier one changes nothing. */
   @Test
   void editsDraftsReleasesAndRepositoriesAsTheyWereLookedAt() throws Exception {
-    teller.run(
-        "ines",
-        0,
-        "app",
-        "adopt",
-        "fares",
-        "--site",
-        "test",
-        "--number",
-        "1.0.0",
-        "--title",
-        "There",
-        "--everything",
-        "--records",
-        "fares.surcharge");
+    Surcharges.adopt(teller);
     String draft = teller.run("ines", 0, "draft", "new", "fares").number("D");
     teller.run("admin", 0, "role", "grant", "admin", "author");
     send(

@@ -47,21 +47,7 @@ class JarKillTest {
     service = started.add(start(port));
     teller = new Teller(service.address(), new PrintWriter(new StringWriter()));
     World.setUp(teller, places, relay.port(), TestService.ADMIN);
-    teller.run(
-        "ines",
-        0,
-        "app",
-        "adopt",
-        "fares",
-        "--site",
-        "test",
-        "--number",
-        "1.0.0",
-        "--title",
-        "What was there",
-        "--everything",
-        "--records",
-        "fares.surcharge");
+    Surcharges.adopt(teller);
   }
 
   private Service start(int at) {

@@ -23,7 +23,6 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.Executors;
-import java.util.concurrent.Flow;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.ScheduledFuture;
 import java.util.concurrent.TimeUnit;
@@ -108,21 +107,7 @@ class SoakTest {
                 TestService.ADMIN));
     teller = new Teller(service.address(), new PrintWriter(Writer.nullWriter()));
     World.setUp(teller, places, cluster.port(), TestService.ADMIN);
-    teller.run(
-        "ines",
-        0,
-        "app",
-        "adopt",
-        "fares",
-        "--site",
-        "test",
-        "--number",
-        "1.0.0",
-        "--title",
-        "What was there",
-        "--everything",
-        "--records",
-        "fares.surcharge");
+    Surcharges.adopt(teller);
   }
 
   @AfterEach
@@ -272,34 +257,17 @@ class SoakTest {
   private void listen() {
     Set<String> done = ConcurrentHashMap.newKeySet();
     streamed.add(done);
-    String token = Tokens.make(service.address(), "odile", World.PASSWORD);
-    http.sendAsync(
-        HttpRequest.newBuilder(URI.create(service.address() + "/api/v1/events"))
-            .header("Authorization", "Bearer " + token)
-            .build(),
-        HttpResponse.BodyHandlers.fromLineSubscriber(
-            new Flow.Subscriber<String>() {
-              @Override
-              public void onSubscribe(Flow.Subscription s) {
-                s.request(Long.MAX_VALUE);
-              }
-
-              @Override
-              public void onNext(String line) {
-                Matcher m = RUN_DONE.matcher(line);
-                while (m.find()) {
-                  done.add(m.group(1));
-                }
-              }
-
-              @Override
-              public void onError(Throwable e) {
-                refused.add("a stream ended: " + e);
-              }
-
-              @Override
-              public void onComplete() {}
-            }));
+    Events.hear(
+        http,
+        service.address(),
+        "odile",
+        line -> {
+          Matcher m = RUN_DONE.matcher(line);
+          while (m.find()) {
+            done.add(m.group(1));
+          }
+        },
+        e -> refused.add("a stream ended: " + e));
   }
 
   private void look(Releasing releasing) {

@@ -6,10 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import java.io.IOException;
 import java.io.StringWriter;
 import java.lang.reflect.Proxy;
-import java.net.URI;
 import java.net.http.HttpClient;
-import java.net.http.HttpRequest;
-import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -17,7 +14,6 @@ import java.util.ArrayList;
 import java.util.Base64;
 import java.util.Collections;
 import java.util.List;
-import java.util.concurrent.Flow;
 import java.util.stream.Stream;
 import org.awaitility.Awaitility;
 import org.junit.jupiter.api.Test;
@@ -30,7 +26,6 @@ import plenzo.core.target.TablesConnector;
 import plenzo.demo.Cluster;
 import plenzo.demo.Story;
 import plenzo.demo.Teller;
-import plenzo.demo.Tokens;
 import plenzo.demo.World;
 
 /**
@@ -151,30 +146,7 @@ class StoryTest {
     }
 
     private static void listen(TestService service, String login, List<String> to) {
-      String token = Tokens.make(service.address(), login, World.PASSWORD);
-      HttpClient.newHttpClient()
-          .sendAsync(
-              HttpRequest.newBuilder(URI.create(service.address() + "/api/v1/events"))
-                  .header("Authorization", "Bearer " + token)
-                  .build(),
-              HttpResponse.BodyHandlers.fromLineSubscriber(
-                  new Flow.Subscriber<String>() {
-                    @Override
-                    public void onSubscribe(Flow.Subscription s) {
-                      s.request(Long.MAX_VALUE);
-                    }
-
-                    @Override
-                    public void onNext(String line) {
-                      to.add(line);
-                    }
-
-                    @Override
-                    public void onError(Throwable e) {}
-
-                    @Override
-                    public void onComplete() {}
-                  }));
+      Events.hear(HttpClient.newHttpClient(), service.address(), login, to::add, e -> {});
     }
 
     void sawOnlyWhatTheyMay() {
