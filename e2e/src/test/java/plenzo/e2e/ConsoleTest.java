@@ -118,8 +118,17 @@ class ConsoleTest {
     again.getByText("was judged").waitFor();
     again.context().close();
 
+    service.cluster.sql(
+        "production",
+        "INSERT INTO fares.booking (passenger, band_code, concession_code, price) VALUES ('With a dog', 'FOOT', 'PET', 12.00)");
     Page back = signedIn("ines");
     back.navigate("/rollback/fares/production/north");
+    back.getByText("is used by 1 row of fares.booking").first().waitFor();
+    tabTo(back, radio(back, "Leave it there"));
+    back.keyboard().press("Space");
+    back.getByText("Loses nothing").first().waitFor();
+    tabTo(back, radio(back, "Re-apply the earlier version"));
+    back.keyboard().press("Space");
     tabTo(back, back.getByLabel("Why do you go back?"));
     back.keyboard().type("Pets pay nothing");
     tabTo(back, back.getByLabel("Type fares to confirm"));
@@ -130,7 +139,15 @@ class ConsoleTest {
     assertThat(
             service.cluster.query(
                 "production", "SELECT count(*) FROM fares.concession WHERE code = 'PET'"))
-        .containsExactly("0");
+        .as("a booking uses it, so it was left there")
+        .containsExactly("1");
+  }
+
+  private static Locator radio(Page page, String name) {
+    return page.getByRole(
+            AriaRole.RADIO,
+            new Page.GetByRoleOptions().setName(java.util.regex.Pattern.compile(name)))
+        .first();
   }
 
   /** A stage with its connection and site, a path and an application, by the forms alone. */
