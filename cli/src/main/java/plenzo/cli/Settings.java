@@ -57,9 +57,14 @@ final class Settings {
     if (fromEnvironment != null) {
       return new From(fromEnvironment, "environment PLENZO_SERVER");
     }
-    return fromFile == null
-        ? new From(DEFAULT_SERVER, "built-in")
-        : new From(fromFile, config().toString());
+    if (fromFile != null) {
+      return new From(fromFile, config().toString());
+    }
+    // signed in at one server alone, that one is meant
+    Set<String> signedIn = read(credentials()).stringPropertyNames();
+    return signedIn.size() == 1
+        ? new From(signedIn.iterator().next(), credentials().toString())
+        : new From(DEFAULT_SERVER, "built-in");
   }
 
   /**

@@ -67,8 +67,14 @@ final class Hanging {
     return count;
   }
 
-  /** Remembers a row that goes; of more than can be asked about, no more. */
+  /**
+   * Remembers a row that goes; of more than can be asked about, no more. One that is pointed at by
+   * a column that no side carries cannot be asked about: it stays in the way.
+   */
   void goes(TableName table, Row row) {
+    if (pointedAt(table).stream().anyMatch(c -> row.header().position(c) < 0)) {
+      return;
+    }
     Map<String, Row> rows = gone.computeIfAbsent(table, t -> new TreeMap<>());
     String key = row.keyLine();
     if (count < Question.Tuples.MOST && !rows.containsKey(key)) {

@@ -1,0 +1,78 @@
+package plenzo.cli;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Map;
+import java.util.TreeMap;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Which server is meant: what is said, then what is set, then the one that one is signed in at. */
+class SettingsTest {
+  private static final String ONE = "https://plenzo.example";
+  private static final String OTHER = "https://other.example";
+
+  @TempDir Path home;
+
+  private Settings settings(String... more) {
+    Map<String, String> environment = new TreeMap<>(Map.of("HOME", home.toString()));
+    for (int i = 0; i < more.length; i += 2) {
+      environment.put(more[i], more[i + 1]);
+    }
+    return new Settings(environment);
+  }
+
+  @Test
+  void isTheBuiltInOneWhereNobodySignedIn() {
+    assertThat(settings().server(null).value()).isEqualTo(Settings.DEFAULT_SERVER);
+  }
+
+  @Test
+  void isTheOneThatOneIsSignedInAt() {
+    settings().remember(ONE, "token");
+
+    assertThat(settings().server(null).value()).isEqualTo(ONE);
+    assertThat(settings().server(null).origin()).endsWith("credentials.properties");
+    assertThat(settings().token(ONE)).contains("token");
+  }
+
+  @Test
+  void isNotGuessedBetweenTwo() {
+    settings().remember(ONE, "token");
+    settings().remember(OTHER, "another");
+
+    assertThat(settings().server(null).value()).isEqualTo(Settings.DEFAULT_SERVER);
+    assertThat(settings().token(OTHER)).contains("another");
+
+    settings().remember(ONE, null);
+    assertThat(settings().server(null).value()).as("signed out at the other").isEqualTo(OTHER);
+  }
+
+  @Test
+  void isWhatIsSaidOrSetBeforeThat() throws Exception {
+    settings().remember(ONE, "token");
+    assertThat(settings("PLENZO_SERVER", OTHER).server(null).value()).isEqualTo(OTHER);
+    assertThat(settings("PLENZO_SERVER", OTHER).server("http://said").value())
+        .isEqualTo("http://said");
+
+    Files.writeString(home.resolve(".config/plenzo/config.properties"), "server=http://set\n");
+    assertThat(settings().server(null).value()).isEqualTo("http://set");
+  }
+
+  /** A token is sent to the server that gave it, and to no other. */
+  @Test
+  void keepsATokenForItsServerAlone() {
+    settings().remember(ONE, "token");
+
+    assertThat(settings().token(OTHER)).isEmpty();
+    assertThat(home.resolve(".config/plenzo/credentials.properties"))
+        .satisfies(
+            f ->
+                assertThat(
+                        java.nio.file.attribute.PosixFilePermissions.toString(
+                            Files.getPosixFilePermissions(f)))
+                    .isEqualTo("rw-------"));
+  }
+}
