@@ -65,7 +65,7 @@ final class Sessions {
     if (!access.addresses().isEmpty()) {
       // the name stands in the URL for the certificate alone
       p.setProperty("socketFactory", JudgedSockets.class.getName());
-      p.setProperty("socketFactoryArg", access.addresses().get(0).getHostAddress());
+      p.setProperty("socketFactoryArg", access.addresses().get(0));
     }
     String host = access.host().contains(":") ? "[" + access.host() + "]" : access.host();
     String url =

@@ -30,7 +30,7 @@ final class HostAddress {
    */
   static String reached(Access access) {
     String root = root(access);
-    return byAddress(access) ? root(access, access.addresses().get(0).getHostAddress()) : root;
+    return byAddress(access) ? root(access, access.addresses().get(0)) : root;
   }
 
   /** Whether the name has to be said in the call, as its address does not hold it. */

@@ -63,8 +63,21 @@ final class HostCalls {
           .build();
 
   static {
-    // a call by the judged address still says which name it asks for
+    // a call by the judged address still says which name it asks for; the library reads this once,
+    // when it is first used
     System.setProperty("jdk.httpclient.allowRestrictedHeaders", "host");
+  }
+
+  /** Whether a call may say its host; it may not where the library was used before this class. */
+  private static final boolean SAYS_HOST = saysHost();
+
+  private static boolean saysHost() {
+    try {
+      HttpRequest.newBuilder(URI.create("http://127.0.0.1/")).header("Host", "x").build();
+      return true;
+    } catch (IllegalArgumentException e) {
+      return false;
+    }
   }
 
   /** One client for all hosts that need nothing of their own; connections are used again. */
@@ -73,6 +86,7 @@ final class HostCalls {
   private final Access access;
   private final HttpClient client;
   private final String root;
+  private final boolean byAddress;
   private final Duration total;
   private volatile boolean cut;
   private volatile @Nullable CompletableFuture<?> open;
@@ -120,7 +134,8 @@ final class HostCalls {
     } catch (IllegalArgumentException e) {
       throw new TargetFailed(String.valueOf(e.getMessage()), /* notReachable= */ false, e);
     }
-    this.root = HostAddress.reached(access);
+    this.byAddress = SAYS_HOST && HostAddress.byAddress(access);
+    this.root = byAddress ? HostAddress.reached(access) : HostAddress.root(access);
   }
 
   static String part(String text) {
@@ -158,7 +173,7 @@ final class HostCalls {
    */
   <T> T call(String method, String path, @Nullable Object body, Class<T> answer) {
     HttpRequest.Builder builder = HttpRequest.newBuilder(URI.create(root + path)).timeout(total);
-    if (HostAddress.byAddress(access)) {
+    if (byAddress) {
       builder.header("Host", URI.create(HostAddress.root(access)).getRawAuthority());
     }
     if (!byCertificate(access)) {

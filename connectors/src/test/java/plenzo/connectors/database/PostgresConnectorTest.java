@@ -4,7 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
-import java.net.InetAddress;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
@@ -696,7 +695,7 @@ class PostgresConnectorTest {
             "disable",
             Map.of(),
             "x",
-            List.of(InetAddress.getLoopbackAddress()));
+            List.of("127.0.0.1"));
 
     try (TablesLooking looking = connector.look(named)) {
       assertThat(looking.instance()).isNotEmpty();

@@ -3,7 +3,6 @@ package plenzo.connectors.host;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import java.net.InetAddress;
 import java.net.URI;
 import java.util.List;
 import java.util.Map;
@@ -68,23 +67,14 @@ class HostAddressTest {
     assertThatThrownBy(() -> root(host, "")).isInstanceOf(TargetFailed.class);
   }
 
-  private static Access judged(String host, String tls, String address) throws Exception {
-    return new Access(
-        host,
-        8443,
-        "",
-        "/x",
-        "plenzo",
-        tls,
-        Map.of(),
-        "token",
-        List.of(InetAddress.getByName(address)));
+  private static Access judged(String host, String tls, String address) {
+    return new Access(host, 8443, "", "/x", "plenzo", tls, Map.of(), "token", List.of(address));
   }
 
   @ParameterizedTest
   @CsvSource({
     "host.invalid, disable, 192.0.2.7, http://192.0.2.7:8443/x",
-    "host.invalid, disable, 2001:db8::7, http://[2001:db8:0:0:0:0:0:7]:8443/x",
+    "host.invalid, disable, 2001:db8::7, http://[2001:db8::7]:8443/x",
     "host.invalid, verify-full, 192.0.2.7, https://host.invalid:8443/x",
   })
   void isTheJudgedAddressWhereNoCertificateIsChecked(

@@ -154,7 +154,7 @@ class HostileHostTest {
             "disable",
             Map.of(),
             "token",
-            List.of(InetAddress.getLoopbackAddress()));
+            List.of("127.0.0.1"));
 
     assertThatThrownBy(
             () -> new HostCalls(access, Duration.ofSeconds(20)).get("/identity", String.class))

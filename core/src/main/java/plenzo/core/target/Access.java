@@ -1,6 +1,5 @@
 package plenzo.core.target;
 
-import java.net.InetAddress;
 import java.util.List;
 import java.util.Map;
 
@@ -9,8 +8,9 @@ import java.util.Map;
  *
  * @param path folder of a directory, or path below which a host's protocol is found
  * @param options of the connector's own
- * @param addresses what the name led to when it was judged, best first: without TLS that checks
- *     names, a session goes there and asks for the name no second time; empty: wherever it leads
+ * @param addresses what the name led to when it was judged, as digits, best first: without TLS that
+ *     checks names, a session goes there and asks for the name no second time; empty: wherever it
+ *     leads
  */
 public record Access(
     String host,
@@ -21,7 +21,7 @@ public record Access(
     String tls,
     Map<String, String> options,
     String secret,
-    List<InetAddress> addresses) {
+    List<String> addresses) {
   public Access {
     options = Map.copyOf(options);
     addresses = List.copyOf(addresses);

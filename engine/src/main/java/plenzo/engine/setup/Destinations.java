@@ -1,6 +1,5 @@
 package plenzo.engine.setup;
 
-import java.net.InetAddress;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 
@@ -8,9 +7,9 @@ import org.jspecify.annotations.Nullable;
 public interface Destinations {
   /**
    * @param refusal why it is refused, or null when it is allowed
-   * @param addresses what the name leads to now, all of them judged, best first
+   * @param addresses what the name leads to now, all of them judged, as digits, best first
    */
-  record Judged(@Nullable String refusal, List<InetAddress> addresses) {
+  record Judged(@Nullable String refusal, List<String> addresses) {
     public static Judged refused(String why) {
       return new Judged(why, List.of());
     }

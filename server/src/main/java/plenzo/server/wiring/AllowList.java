@@ -130,7 +130,7 @@ final class AllowList implements Destinations {
                   + ".");
         }
       }
-      return new Judged(null, addresses);
+      return new Judged(null, addresses.stream().map(InetAddress::getHostAddress).toList());
     } catch (UnknownHostException e) {
       return Judged.refused("There is no host " + host + ".");
     }
