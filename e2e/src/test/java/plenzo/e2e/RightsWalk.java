@@ -7,6 +7,7 @@ import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -17,6 +18,7 @@ import java.util.TreeSet;
 import java.util.UUID;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import org.awaitility.Awaitility;
 import org.jspecify.annotations.Nullable;
 import plenzo.demo.Tokens;
 import plenzo.demo.World;
@@ -178,6 +180,7 @@ final class RightsWalk {
   private final HttpClient http = HttpClient.newHttpClient();
   private final String address;
   private final String admin;
+  private final String ines;
   private final String probe;
   private final Map<String, String> names = new LinkedHashMap<>();
   private final String keys = "rights-" + UUID.randomUUID() + "-";
@@ -217,7 +220,7 @@ final class RightsWalk {
   RightsWalk(String address, String adminPassword) {
     this.address = address;
     this.admin = Tokens.make(address, "admin", adminPassword);
-    String ines = Tokens.make(address, "ines", World.PASSWORD);
+    this.ines = Tokens.make(address, "ines", World.PASSWORD);
     send(
         admin,
         "POST",
@@ -266,6 +269,11 @@ final class RightsWalk {
 
   private HttpResponse<String> send(
       String token, String method, String path, @Nullable String body) {
+    boolean ofCase =
+        names.containsKey("case") && path.startsWith("/promotions/" + names.get("case"));
+    if (ofCase && !method.equals("GET")) {
+      compared();
+    }
     try {
       return http.send(
           HttpRequest.newBuilder(URI.create(address + "/api/v1" + path))
@@ -286,6 +294,21 @@ final class RightsWalk {
     } catch (InterruptedException e) {
       throw new IllegalStateException(e);
     }
+  }
+
+  /**
+   * What an operation before began in the background is over: a case that is being compared says so
+   * before it says which right is missing.
+   */
+  private void compared() {
+    Awaitility.await()
+        .atMost(Duration.ofMinutes(1))
+        .until(
+            () ->
+                !ok(ines, "GET", "/promotions/" + names.get("case"), null)
+                    .get("state")
+                    .asString()
+                    .equals("preparing"));
   }
 
   /** The lines of docs/rights.md. */
