@@ -21,8 +21,7 @@ import plenzo.core.words.Words;
  * @param count rows or parts of it
  * @param sentence what uses what
  * @param offers what can be chosen, the one that loses least first
- * @param chosen what was chosen for all of it, or is done without being asked; null when nothing
- *     was
+ * @param chosen what was chosen for all of it; null when nothing was
  * @param rows some of them, each with a choice of its own; none for a part of a structure
  */
 public record Obstacle(

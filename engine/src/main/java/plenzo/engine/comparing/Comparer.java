@@ -248,6 +248,7 @@ public final class Comparer {
           ComparisonFiles.Writer out =
               files.writer(id, n, header(base), header(there), header(in))) {
         Set<String> removals = incoming.removals(key);
+        boolean allStay = allStay(key);
         RecordsComparison.Sink sink =
             row -> {
               out.add(row);
@@ -261,14 +262,15 @@ public final class Comparer {
             };
         counts =
             incoming.replaces()
-                ? RecordsComparison.merge(null, there, in, (b, row) -> !stays(key, row), true, sink)
+                ? RecordsComparison.merge(
+                    null, there, in, (b, row) -> !(allStay || stays(key, row)), true, sink)
                 : RecordsComparison.merge(
                     base,
                     there,
                     in,
                     (b, row) ->
                         incoming.removesWhatBaseHas()
-                            ? b != null && !stays(key, row)
+                            ? b != null && !(allStay || stays(key, row))
                             : !removals.isEmpty() && removals.contains("row/" + row.keyLine()),
                     false,
                     sink);
@@ -283,11 +285,15 @@ public final class Comparer {
           key, d, counts, List.of(), touches[0] ? Digest.of(touched).hex() : "");
     }
 
-    /** Whether somebody chose that a row is left there which a way back would take away. */
-    private boolean stays(ComponentKey key, Row row) {
+    /** Whether somebody chose that every row is left there which a way back would take away. */
+    private boolean allStay(ComponentKey key) {
       return decisions.get(key + Obstacle.ALL_THAT_GO) == Decision.KEEP
-          || decisions.get(new ComponentKey(Kind.TABLE, key.name()) + "#table/") == Decision.KEEP
-          || decisions.get(key + "#row/" + row.keyLine()) == Decision.KEEP;
+          || decisions.get(new ComponentKey(Kind.TABLE, key.name()) + "#table/") == Decision.KEEP;
+    }
+
+    /** Whether somebody chose it of this row. */
+    private boolean stays(ComponentKey key, Row row) {
+      return !decisions.isEmpty() && decisions.get(key + "#row/" + row.keyLine()) == Decision.KEEP;
     }
 
     private static plenzo.core.records.@Nullable Header header(@Nullable RowReader reader) {
