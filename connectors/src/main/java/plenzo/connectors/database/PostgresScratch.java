@@ -43,6 +43,7 @@ final class PostgresScratch implements Scratch {
   private final Access access;
   private final Connection server;
   private volatile @Nullable Connection place;
+  private volatile boolean cut;
 
   PostgresScratch(Access access) {
     this.access = access;
@@ -65,7 +66,11 @@ final class PostgresScratch implements Scratch {
     } catch (SQLException e) {
       throw failed("Cannot make a scratch database", e);
     }
-    place = Sessions.open(access.of(database(run)), "scratch", "1h");
+    Connection inside = Sessions.open(access.of(database(run)), "scratch", "1h");
+    place = inside;
+    if (cut) { // while it was opened: then nobody could cut it
+      Sessions.cut(inside);
+    }
   }
 
   /**
@@ -220,6 +225,7 @@ final class PostgresScratch implements Scratch {
 
   @Override
   public void cut() {
+    cut = true;
     Connection inside = place;
     if (inside != null) {
       Sessions.cut(inside);

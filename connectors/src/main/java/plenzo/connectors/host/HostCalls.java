@@ -216,6 +216,9 @@ final class HostCalls {
     CompletableFuture<HttpResponse<byte[]>> sent =
         client.sendAsync(request, head -> new WholeAnswer(LONGEST));
     open = sent;
+    if (cut) { // between the question above and now: then nobody saw that it is open
+      sent.cancel(true);
+    }
     try {
       HttpResponse<byte[]> response = sent.get(total.toMillis(), TimeUnit.MILLISECONDS);
       byte[] bytes = response.body();

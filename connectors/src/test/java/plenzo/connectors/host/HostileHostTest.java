@@ -100,6 +100,32 @@ class HostileHostTest {
         .hasMessageContaining("the session was cut");
   }
 
+  /** However soon it is cut after it began: also before anything can be known to be open. */
+  @Test
+  void endsACallThatIsCutWhileItBegins() throws Exception {
+    for (int n = 0; n < 200; n++) {
+      HostCalls calls = calls(Duration.ofMinutes(10));
+      int later = n * 20;
+      CountDownLatch begins = new CountDownLatch(1);
+      CompletableFuture<String> call =
+          CompletableFuture.supplyAsync(
+              () -> {
+                begins.countDown();
+                return calls.get("/identity", String.class);
+              });
+      begins.await();
+      for (int spun = 0; spun < later; spun++) {
+        Thread.onSpinWait();
+      }
+
+      calls.cut();
+
+      assertThatThrownBy(() -> call.get(20, TimeUnit.SECONDS))
+          .as("cut " + later + " turns after it began")
+          .hasCauseInstanceOf(TargetFailed.class);
+    }
+  }
+
   @Test
   void takesNoAnswerThatIsTooLong() {
     answers(
@@ -157,7 +183,7 @@ class HostileHostTest {
             List.of("127.0.0.1"));
 
     assertThatThrownBy(
-            () -> new HostCalls(access, Duration.ofSeconds(20)).get("/identity", String.class))
+            () -> new HostCalls(access, Duration.ofSeconds(1)).get("/identity", String.class))
         .isInstanceOf(TargetFailed.class);
 
     assertThat(asked.get(20, TimeUnit.SECONDS))
