@@ -35,7 +35,7 @@ public interface Promotions {
       boolean production,
       @Nullable String present,
       String state,
-      @Nullable String way,
+      String purpose,
       String preparedBy,
       Instant preparedAt,
       @Nullable String fingerprint,
@@ -66,7 +66,9 @@ public interface Promotions {
   /**
    * What goes where.
    *
-   * @param way earlier-version or backup for a rollback, null for a promotion
+   * @param purpose version; earlier-version or backup for a rollback; put-back when what is
+   *     recorded is made true again; values when nothing but the values of the stage is given
+   * @param putBack what of it is put back, null of every other purpose
    * @param release key of the release that it belongs to
    */
   record GoalView(
@@ -77,8 +79,14 @@ public interface Promotions {
       String site,
       String stageName,
       boolean production,
-      @Nullable String way,
+      String purpose,
+      @Nullable PutBackView putBack,
       @Nullable String release) {}
+
+  /**
+   * Places that are put back, and places only there that go; both empty for all that is recorded.
+   */
+  record PutBackView(List<String> only, List<String> away) {}
 
   record PreparedView(String by, Instant at) {}
 

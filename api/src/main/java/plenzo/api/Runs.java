@@ -51,7 +51,7 @@ public interface Runs {
       @Nullable String before,
       String site,
       boolean production,
-      boolean rollback,
+      String purpose,
       String state,
       String startedBy,
       Instant queuedAt,
@@ -72,7 +72,7 @@ public interface Runs {
       String site,
       String stageName,
       boolean production,
-      boolean rollback,
+      String purpose,
       String fingerprint) {}
 
   /**

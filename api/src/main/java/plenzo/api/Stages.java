@@ -7,7 +7,10 @@ import org.jspecify.annotations.Nullable;
 
 /** Stages with their sites and targets, connections, paths and applications. */
 public interface Stages {
-  /** Role is development, test or production; revision 0 for a new stage. */
+  /**
+   * Role is development, test or production; revision 0 for a new stage. Drift closes: a site that
+   * differs from its record takes no version until that is settled.
+   */
   record StageView(
       String key,
       String name,
@@ -17,6 +20,7 @@ public interface Stages {
       int approvals,
       boolean needsVerdict,
       boolean needsProof,
+      boolean driftCloses,
       List<SiteView> sites,
       int revision) {}
 

@@ -149,7 +149,11 @@ public interface Standings {
       List<PlacementView> placements,
       List<VerdictView> verdicts,
       List<String> exceptions,
+      List<LeftView> left,
       @Nullable String lastGood) {}
+
+  /** A part that somebody said stays as it is until the end of a day (YYYY-MM-DD). */
+  record LeftView(String place, String reason, String by, Instant at, String until) {}
 
   record PlacementView(String version, String how, @Nullable String run, Instant at, String by) {}
 

@@ -182,6 +182,7 @@ final class ManyRecords {
                 role == Stage.Role.PRODUCTION ? 1 : 0,
                 /* needsVerdict= */ false,
                 /* needsProof= */ true,
+                /* driftCloses= */ false,
                 List.of(site("north"), site("south")),
                 0));
   }
@@ -225,7 +226,13 @@ final class ManyRecords {
                   List.of(),
                   null,
                   new SiteRecord.Look(
-                      0, 0, List.of(), BEGAN.plus(Duration.ofDays(v)), /* reachable= */ true, 0));
+                      0,
+                      0,
+                      List.of(),
+                      BEGAN.plus(Duration.ofDays(v)),
+                      /* reachable= */ true,
+                      0,
+                      null));
         }
         // most were judged; a few wait for it
         boolean judged = (n + stage.length()) % 20 != 0;

@@ -80,7 +80,7 @@ final class PromotionCommand extends Group {
             p ->
                 List.of(
                     p.number(),
-                    p.application() + "@" + p.version() + (p.way() == null ? "" : " (back)"),
+                    p.application() + "@" + p.version() + RunText.about(p.purpose()),
                     out().site(p.site(), p.production()),
                     p.present() == null ? "" : p.present(),
                     out().state(p.state()),
@@ -416,7 +416,7 @@ final class PromotionCommand extends Group {
       out()
           .facts(
               "Promotion",
-              p.number() + (p.goal().way() == null ? "" : " (back, by " + p.goal().way() + ")"),
+              p.number() + RunText.about(p.goal().purpose()),
               "Version",
               p.goal().application() + "@" + p.goal().version() + " \"" + p.goal().title() + "\"",
               "To",

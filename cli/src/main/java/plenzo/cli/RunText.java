@@ -142,7 +142,7 @@ final class RunText {
     }
     out.facts(
         "Run",
-        r.number() + " of " + r.promotion() + (r.goal().rollback() ? " (going back)" : ""),
+        r.number() + " of " + r.promotion() + about(r.goal().purpose()),
         "Version",
         r.goal().application()
             + "@"
@@ -202,5 +202,15 @@ final class RunText {
               + " rows, "
               + r.backup().proof());
     }
+  }
+
+  /** What a case is about, behind its number; empty when it brings a version. */
+  static String about(String purpose) {
+    return switch (purpose) {
+      case "version" -> "";
+      case "put-back" -> " (putting back)";
+      case "values" -> " (values only)";
+      default -> " (going back)";
+    };
   }
 }

@@ -98,6 +98,7 @@ final class EngineWorld implements AutoCloseable {
                 0,
                 false,
                 changes,
+                false,
                 List.of(new Stage.Site("main", List.of(target))),
                 0));
   }
@@ -118,6 +119,7 @@ final class EngineWorld implements AutoCloseable {
                 approvals,
                 old.needsVerdict(),
                 old.needsProof(),
+                old.driftCloses(),
                 List.of(new Stage.Site("main", targets)),
                 old.revision()));
   }

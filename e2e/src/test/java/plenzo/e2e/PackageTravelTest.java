@@ -80,7 +80,8 @@ class PackageTravelTest {
           .stages()
           .save(
               ines,
-              new Stage(stage, stage, Stage.Role.TEST, 0, "UTC", 0, false, false, List.of(), 0));
+              new Stage(
+                  stage, stage, Stage.Role.TEST, 0, "UTC", 0, false, false, false, List.of(), 0));
     }
     there.paths().lay(ines, "ordinary", "Ordinary", "development", List.of("production"));
   }

@@ -159,7 +159,7 @@ final class RightsWalk {
       GET /sites/{stage}/{site}/needs = /sites/production/north/needs?application=fares
       GET /sites/{stage}/{site}/work = /sites/production/north/work
       GET /stages = /stages
-      PUT /stages/{key} = /stages/production {"key":"production","name":"P","role":"production","position":2,"approvals":1,"needsVerdict":true,"needsProof":true,"zone":"Europe/Oslo","sites":[],"revision":99}
+      PUT /stages/{key} = /stages/production {"key":"production","name":"P","role":"production","position":2,"approvals":1,"needsVerdict":true,"needsProof":true,"driftCloses":false,"zone":"Europe/Oslo","sites":[],"revision":99}
       POST /stages/{key}/sites = /stages/production/sites {"key":"north","targets":[]}
       PUT /stages/{key}/sites/{site} = /stages/production/sites/none {"key":"none","targets":[]}
       GET /standing = /standing

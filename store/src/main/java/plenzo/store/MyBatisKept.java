@@ -50,7 +50,7 @@ final class MyBatisKept implements Kept {
   private static final Description<Role> ROLE =
       Description.of(Role.class, Role::key, Role::revision);
   private static final Description<Stage> STAGE =
-      Description.of(Stage.class, Stage::key, Stage::revision);
+      Description.of(Stage.class, Stage::key, Stage::revision).upgraded(Upgrades.STAGE);
   private static final Description<Connection> CONNECTION =
       Description.of(Connection.class, Connection::id, Connection::revision)
           .at(Connection::stage, c -> null);

@@ -5,14 +5,18 @@ import java.time.ZoneOffset;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.digest.Digest;
 import plenzo.core.digest.Fingerprint;
-import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionHead;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.promotion.Purpose;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
 
-/** What lists show of a promotion, as its table holds it. */
+/**
+ * What lists show of a promotion, as its table holds it.
+ *
+ * @param way its purpose: null for one that brings a version
+ */
 public record PromotionRow(
     long ordinal,
     String id,
@@ -37,7 +41,7 @@ public record PromotionRow(
         p.site().stage(),
         p.site().site(),
         p.state().code(),
-        p.way() == null ? null : p.way().code(),
+        p.purpose() == Purpose.VERSION ? null : p.purpose().code(),
         p.release(),
         p.preparedBy(),
         p.preparedAt().atOffset(ZoneOffset.UTC),
@@ -52,7 +56,7 @@ public record PromotionRow(
         new SemVer(version),
         new SiteKey(stage, site),
         PromotionState.of(state),
-        way == null ? null : Plan.Way.of(way),
+        way == null ? Purpose.VERSION : Purpose.of(way),
         release,
         preparedBy,
         preparedAt.toInstant(),

@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.time.OffsetDateTime;
 import java.time.ZoneOffset;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.promotion.Purpose;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunHead;
 import plenzo.core.run.RunState;
@@ -12,7 +13,7 @@ import plenzo.core.stage.SiteKey;
 /**
  * What lists show of a run, as its table holds it.
  *
- * @param way of its promotion: null for one that brings a version
+ * @param way the purpose of its promotion: null for one that brings a version
  */
 public record RunRow(
     long ordinal,
@@ -67,7 +68,7 @@ public record RunRow(
         before,
         new SiteKey(stage, site),
         RunState.of(state),
-        way != null,
+        way == null ? Purpose.VERSION : Purpose.of(way),
         startedBy,
         queuedAt.toInstant(),
         at(startedAt),

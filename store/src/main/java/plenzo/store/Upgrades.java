@@ -22,11 +22,23 @@ final class Upgrades {
   static final List<UnaryOperator<ObjectNode>> RUN =
       List.of(Upgrades::nestedRun, Upgrades::runWithBothAnswers);
 
-  /** Promotions: what goes where, the last look, what was decided (format 2). */
-  static final List<UnaryOperator<ObjectNode>> PROMOTION = List.of(Upgrades::nestedPromotion);
+  /**
+   * Promotions: what goes where, the last look, what was decided (format 2); what else than a
+   * version may come (format 3).
+   */
+  static final List<UnaryOperator<ObjectNode>> PROMOTION =
+      List.of(Upgrades::nestedPromotion, Upgrades::promotionWithPurpose);
 
-  /** Sites: whether the records are older than the site, what was there before (format 2). */
-  static final List<UnaryOperator<ObjectNode>> SITE = List.of(Upgrades::siteThatKnowsItsAge);
+  /**
+   * Sites: whether the records are older than the site, what was there before (format 2); what
+   * differs as a list, and what was left so (format 3).
+   */
+  static final List<UnaryOperator<ObjectNode>> SITE =
+      List.of(Upgrades::siteThatKnowsItsAge, Upgrades::siteThatListsWhatDiffers);
+
+  /** Stages: whether drift closes them (format 2). */
+  static final List<UnaryOperator<ObjectNode>> STAGE =
+      List.of(stage -> stage.put("driftCloses", false));
 
   /** Drafts: columns that may have been renamed (format 2). */
   static final List<UnaryOperator<ObjectNode>> DRAFT =
@@ -64,6 +76,17 @@ final class Upgrades {
     ((ObjectNode) site.get("look")).put("older", 0);
     site.putObject("bases");
     return site;
+  }
+
+  private static ObjectNode siteThatListsWhatDiffers(ObjectNode site) {
+    ((ObjectNode) site.get("look")).putNull("list");
+    site.putArray("left");
+    return site;
+  }
+
+  private static ObjectNode promotionWithPurpose(ObjectNode p) {
+    ((ObjectNode) p.get("goal")).putNull("putBack").put("values", false);
+    return p;
   }
 
   private static ObjectNode nestedRun(ObjectNode run) {

@@ -1,5 +1,6 @@
 package plenzo.store;
 
+import plenzo.core.promotion.Purpose;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Path;
@@ -238,7 +239,7 @@ class PartsTest {
         .isEqualTo(PromotionHead.of(ready));
     assertThat(keeper.read(kept -> kept.runs().heads(newest, Sight.EVERYWHERE)).items().get(0))
         .isEqualTo(
-            RunHead.of(r.withState(RunState.RUNNING, Instant.EPOCH, null), /* rollback= */ false));
+            RunHead.of(r.withState(RunState.RUNNING, Instant.EPOCH, null), Purpose.VERSION));
     assertThat(keeper.read(kept -> kept.promotions().find(String.valueOf(MANY))).orElseThrow())
         .usingRecursiveComparison()
         .ignoringFields("revision")

@@ -161,7 +161,7 @@ class UpgradeTest {
                                     kept.promotions()
                                         .find(String.valueOf(r.promotion()))
                                         .orElseThrow()
-                                        .rollback()))
+                                        .purpose()))
                         .toList());
             assertThat(kept.runs().of(7)).extracting(Run::promotion).containsOnly(7L);
             return null;

@@ -6,7 +6,8 @@ import plenzo.core.person.Right;
 import plenzo.core.plan.Plan.Condition;
 
 /** A condition that is still open. Its code and facts are for machines, its words for people. */
-public sealed interface Gate permits Approvals, Blockers, JudgedBefore, Rejected, Risks, Tests {
+public sealed interface Gate
+    permits Approvals, Blockers, DriftOpen, JudgedBefore, Rejected, Risks, Tests {
   /** What never changes about it: "approvals". */
   String code();
 
@@ -32,6 +33,7 @@ public sealed interface Gate permits Approvals, Blockers, JudgedBefore, Rejected
           Risks.JUDGE,
           Tests.JUDGE,
           JudgedBefore.JUDGE,
+          DriftOpen.JUDGE,
           Rejected.JUDGE,
           Approvals.JUDGE);
 

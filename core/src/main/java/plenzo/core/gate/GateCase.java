@@ -14,6 +14,7 @@ import plenzo.core.stage.Stage;
  *     (decision D8)
  * @param stageBefore key of the stage before on the path, null for the first leg
  * @param goodBefore whether the version was judged good there
+ * @param drift parts and rows of the site that differ from its record, and are not settled
  * @param notGreen connections of the site that were not tested or whose test is red
  */
 public record GateCase(
@@ -22,6 +23,7 @@ public record GateCase(
     Set<String> approvers,
     @Nullable String stageBefore,
     boolean goodBefore,
+    long drift,
     List<NotGreen> notGreen) {
   public GateCase {
     approvers = Set.copyOf(approvers);

@@ -10,7 +10,7 @@ public record JudgedBefore(SemVer version, String stage) implements Gate {
   static final Judge JUDGE =
       new Judge() {
         private boolean asks(GateCase c) {
-          return c.stage().needsVerdict() && !c.promotion().rollback();
+          return c.stage().needsVerdict() && c.promotion().brings();
         }
 
         @Override

@@ -22,6 +22,7 @@ final class CaseRules {
           Rule.of("records-older", Severity.BLOCKER, CaseRules::older),
           Rule.of("backup-not-proven", Severity.BLOCKER, CaseRules::proof),
           Rule.of("nothing-to-do", Severity.RISK, CaseRules::nothing),
+          Rule.of("hand-edits-go", Severity.RISK, CaseRules::handEdits),
           Rule.of("no-base", Severity.BLOCKER, forward(CaseRules::base)),
           Rule.of("fix-left-out", Severity.BLOCKER, forward(CaseRules::leftOut)),
           Rule.of("newer-there", Severity.RISK, forward(CaseRules::newer)),
@@ -33,11 +34,11 @@ final class CaseRules {
 
   private CaseRules() {}
 
-  /** Only of promotions: going back leads to what was there. */
+  /** Only of what brings a version: going back and putting back lead to what was there. */
   private static java.util.function.BiConsumer<CaseFacts, Consumer<Finding>> forward(
       java.util.function.BiConsumer<CaseFacts, Consumer<Finding>> rule) {
     return (c, out) -> {
-      if (!c.promotion().rollback()) {
+      if (c.promotion().brings()) {
         rule.accept(c, out);
       }
     };
@@ -111,6 +112,17 @@ final class CaseRules {
     if (!c.delta().isEmpty()) {
       return;
     }
+    String without = withoutVersion(c);
+    if (!without.isEmpty()) {
+      out.accept(
+          Finding.said(
+              "nothing-to-do",
+              Severity.BLOCKER,
+              site(c),
+              without,
+              "Withdraw " + c.promotion().shown()));
+      return;
+    }
     if (c.drift() == 0) {
       out.accept(
           Finding.said(
@@ -146,6 +158,36 @@ final class CaseRules {
             recorded
                 ? "Take what differs into a version, or correct it at the site"
                 : "Decide what should be there, and draft it",
+            null));
+  }
+
+  /** Why a plan that brings no version has nothing to do; empty of every other. */
+  private static String withoutVersion(CaseFacts c) {
+    if (c.promotion().valuesOnly()) {
+      return site(c) + " was given every value already, as far as Plenzo gave it: nothing waits.";
+    }
+    return c.promotion().putBack() == null
+        ? ""
+        : "Nothing of what was named differs at " + site(c) + " now: there is nothing to put back.";
+  }
+
+  /** What people changed is what a put-back is about: it says what becomes of their work. */
+  private static void handEdits(CaseFacts c, Consumer<Finding> out) {
+    if (c.promotion().putBack() == null || c.delta().isEmpty()) {
+      return;
+    }
+    out.accept(
+        Finding.of(
+            "hand-edits-go",
+            Severity.NOTE,
+            site(c),
+            "What somebody changed here in "
+                + c.delta().words()
+                + " becomes as "
+                + number(c)
+                + " has it; afterwards it is in the backup of this run alone.",
+            c.delta().writes(),
+            "Take into a draft what should stay",
             null));
   }
 

@@ -11,6 +11,7 @@ import plenzo.core.comparison.Counts;
 import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.drift.PutBack;
 import plenzo.core.impact.Finding;
 import plenzo.core.plan.Plan;
 import plenzo.core.stage.SiteKey;
@@ -56,6 +57,9 @@ public record Promotion(
    * @param way null for a promotion; the way back for a rollback, which is a plan of its own
    * @param backupOf number of the run whose backup is put back, null otherwise
    * @param release key of the release that it belongs to, null when it stands alone
+   * @param putBack what is put back there as it is recorded; null when a version comes
+   * @param values whether nothing but the values of the stage is given, for the version that is
+   *     there
    */
   public record Goal(
       String application,
@@ -63,13 +67,32 @@ public record Promotion(
       SiteKey site,
       Plan.@Nullable Way way,
       @Nullable Long backupOf,
-      @Nullable String release) {
+      @Nullable String release,
+      @Nullable PutBack putBack,
+      boolean values) {
     public static Goal of(String application, SemVer version, SiteKey site) {
-      return new Goal(application, version, site, null, null, null);
+      return new Goal(application, version, site, null, null, null, null, false);
+    }
+
+    /** Going back to a version, by the backup of a run or by the version itself. */
+    public static Goal back(
+        String application, SemVer version, SiteKey site, Plan.Way way, @Nullable Long backupOf) {
+      return new Goal(application, version, site, way, backupOf, null, null, false);
+    }
+
+    /** What is recorded there is put back. */
+    public static Goal puttingBack(
+        String application, SemVer recorded, SiteKey site, PutBack putBack) {
+      return new Goal(application, recorded, site, null, null, null, putBack, false);
+    }
+
+    /** The values of the stage are given to the version that is there, and nothing else moves. */
+    public static Goal values(String application, SemVer recorded, SiteKey site) {
+      return new Goal(application, recorded, site, null, null, null, null, true);
     }
 
     public Goal inRelease(@Nullable String key) {
-      return new Goal(application, version, site, way, backupOf, key);
+      return new Goal(application, version, site, way, backupOf, key, putBack, values);
     }
   }
 
@@ -205,6 +228,14 @@ public record Promotion(
     return goal.release();
   }
 
+  public @Nullable PutBack putBack() {
+    return goal.putBack();
+  }
+
+  public boolean valuesOnly() {
+    return goal.values();
+  }
+
   public @Nullable SemVer present() {
     return look.present();
   }
@@ -273,6 +304,20 @@ public record Promotion(
 
   public boolean rollback() {
     return goal.way() != null;
+  }
+
+  public Purpose purpose() {
+    Plan.Way way = goal.way();
+    return way != null
+        ? Purpose.of(way.code())
+        : goal.putBack() != null
+            ? Purpose.PUT_BACK
+            : goal.values() ? Purpose.VALUES : Purpose.VERSION;
+  }
+
+  /** True when it brings a version, and is not about the one that is there. */
+  public boolean brings() {
+    return purpose() == Purpose.VERSION;
   }
 
   public Plan requirePlan() {

@@ -3,14 +3,12 @@ package plenzo.core.promotion;
 import java.time.Instant;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.digest.Fingerprint;
-import plenzo.core.plan.Plan;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
 
 /**
  * What a list says of a promotion or rollback: short, however much it compares.
  *
- * @param way null for a promotion
  * @param release key of the release that it belongs to, null when it stands alone
  * @param present the version that was there at the last comparison, null when there was none
  * @param fingerprint of its plan, null before the first
@@ -21,7 +19,7 @@ public record PromotionHead(
     SemVer version,
     SiteKey site,
     PromotionState state,
-    Plan.@Nullable Way way,
+    Purpose purpose,
     @Nullable String release,
     String preparedBy,
     Instant preparedAt,
@@ -34,7 +32,7 @@ public record PromotionHead(
         p.version(),
         p.site(),
         p.state(),
-        p.way(),
+        p.purpose(),
         p.release(),
         p.preparedBy(),
         p.preparedAt(),

@@ -51,6 +51,17 @@ public final class RecordsComparison {
     }
   }
 
+  /** Which of the sides of a row is its base; each may be missing. */
+  public interface Base {
+    /** What was recorded. */
+    Base RECORDED = (base, present, incoming) -> base;
+
+    /** What is there: whatever differs becomes as incoming. */
+    Base PRESENT = (base, present, incoming) -> present;
+
+    @Nullable Row of(@Nullable Row base, @Nullable Row present, @Nullable Row incoming);
+  }
+
   /**
    * @param removals key lines of rows that the version removes
    * @return how many rows fell into each class
@@ -66,20 +77,20 @@ public final class RecordsComparison {
         present,
         incoming,
         (b, row) -> !removals.isEmpty() && removals.contains(row.keyLine()),
-        /* replace= */ false,
+        Base.RECORDED,
         sink);
   }
 
   /**
    * @param removal whether a row that the incoming side lacks is to be removed, by base and present
-   * @param replace take the present side as its own base: whatever differs becomes as incoming
+   * @param from what each row is held against
    */
   public static Counts merge(
       @Nullable RowReader base,
       @Nullable RowReader present,
       @Nullable RowReader incoming,
       BiPredicate<@Nullable Row, Row> removal,
-      boolean replace,
+      Base from,
       Sink sink) {
     Map<Difference, Long> counts = new EnumMap<>(Difference.class);
     Row b = next(base);
@@ -89,8 +100,8 @@ public final class RecordsComparison {
       Row least = Objects.requireNonNull(least(least(b, p), i));
       Row taken = takes(b, least);
       Row rp = takes(p, least);
-      Row rb = replace ? rp : taken;
       Row ri = takes(i, least);
+      Row rb = from.of(taken, rp, ri);
       if (rp != null || ri != null) {
         boolean goes = ri == null && rp != null && removal.test(rb, rp);
         Header columns = ri != null ? ri.header() : rb != null ? rb.header() : least.header();

@@ -2,13 +2,13 @@ package plenzo.core.run;
 
 import java.time.Instant;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.promotion.Purpose;
 import plenzo.core.stage.SiteKey;
 
 /**
  * What a list says of a run.
  *
  * @param before the version that was there, null when there was none
- * @param rollback whether it goes back
  * @param proof of its backup, null when it made none
  */
 public record RunHead(
@@ -19,13 +19,13 @@ public record RunHead(
     @Nullable String before,
     SiteKey site,
     RunState state,
-    boolean rollback,
+    Purpose purpose,
     String startedBy,
     Instant queuedAt,
     @Nullable Instant startedAt,
     @Nullable Instant endedAt,
     @Nullable String proof) {
-  public static RunHead of(Run r, boolean rollback) {
+  public static RunHead of(Run r, Purpose purpose) {
     Run.Backup backup = r.backup();
     return new RunHead(
         r.number(),
@@ -35,7 +35,7 @@ public record RunHead(
         r.before(),
         r.site(),
         r.state(),
-        rollback,
+        purpose,
         r.startedBy(),
         r.queuedAt(),
         r.startedAt(),

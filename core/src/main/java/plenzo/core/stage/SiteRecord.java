@@ -3,6 +3,7 @@ package plenzo.core.stage;
 import java.time.Instant;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Deque;
 import java.util.HashMap;
 import java.util.List;
@@ -10,6 +11,7 @@ import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.digest.Digest;
+import plenzo.core.drift.Left;
 import plenzo.core.version.SemVer;
 
 /**
@@ -21,6 +23,7 @@ import plenzo.core.version.SemVer;
  * @param bound when each binding was set that the host was given last (microseconds), by its id
  * @param look what was found at the last look
  * @param bases what was there of each component when a run carried it here for the first time
+ * @param left what somebody said stays as it is for now, although it differs
  * @param closedBy the run or person that let only operators in and has not let everybody in again;
  *     null when nobody did
  */
@@ -37,6 +40,7 @@ public record SiteRecord(
     @Nullable String failed,
     Map<String, Long> bound,
     Map<String, Base> bases,
+    List<Left> left,
     @Nullable String closedBy,
     int revision) {
   public SiteRecord {
@@ -45,6 +49,7 @@ public record SiteRecord(
     exceptions = List.copyOf(exceptions);
     bound = Map.copyOf(bound);
     bases = Map.copyOf(bases);
+    left = List.copyOf(left);
   }
 
   /**
@@ -65,6 +70,7 @@ public record SiteRecord(
    * @param examples a few of them, by component and part
    * @param older a run that a target remembers and the records do not know: they are older than it;
    *     0 when there is none
+   * @param list the file that lists all that differs, null when none was written
    */
   public record Look(
       long structure,
@@ -72,8 +78,9 @@ public record SiteRecord(
       List<String> examples,
       @Nullable Instant at,
       boolean reachable,
-      long older) {
-    public static final Look NONE = new Look(-1, -1, List.of(), null, true, 0);
+      long older,
+      @Nullable String list) {
+    public static final Look NONE = new Look(-1, -1, List.of(), null, true, 0, null);
 
     public Look {
       examples = List.copyOf(examples);
@@ -81,7 +88,7 @@ public record SiteRecord(
 
     /** The same of a site that could not be looked at: what was known stays known. */
     public Look unseen() {
-      return new Look(structure, records, examples, at, false, older);
+      return new Look(structure, records, examples, at, false, older, list);
     }
   }
 
@@ -93,8 +100,8 @@ public record SiteRecord(
   }
 
   /**
-   * How a version came here: "adopted", "matched", "run" or "rollback"; run is null for the first
-   * two.
+   * How a version came here: "adopted", "matched", "run", "rollback" or "put-back"; run is null for
+   * the first two.
    */
   public record Placement(SemVer version, String how, @Nullable Long run, Instant at, String by) {}
 
@@ -115,6 +122,7 @@ public record SiteRecord(
         null,
         Map.of(),
         Map.of(),
+        List.of(),
         null,
         0);
   }
@@ -200,6 +208,7 @@ public record SiteRecord(
         null,
         bound,
         bases,
+        left,
         closedBy,
         revision);
   }
@@ -208,17 +217,38 @@ public record SiteRecord(
   public SiteRecord withBases(Map<String, Base> found) {
     Map<String, Base> all = new HashMap<>(bases);
     all.putAll(found);
-    return with(verdicts, halfWritten, look, failed, bound, all, closedBy);
+    return with(verdicts, halfWritten, look, failed, bound, all, left, closedBy);
+  }
+
+  /** Says of places that they stay as they are; an earlier word on the same place falls. */
+  public SiteRecord withLeft(List<Left> said) {
+    List<Left> all = new ArrayList<>(left);
+    all.removeIf(old -> said.stream().anyMatch(now -> now.place().equals(old.place())));
+    all.addAll(said);
+    return with(verdicts, halfWritten, look, failed, bound, bases, all, closedBy);
+  }
+
+  /** Takes back what was said of places. */
+  public SiteRecord withoutLeft(Collection<String> places) {
+    List<Left> all = left.stream().filter(x -> !places.contains(x.place())).toList();
+    return with(verdicts, halfWritten, look, failed, bound, bases, all, closedBy);
+  }
+
+  /** Places that are no drift for now: kept by a plan, or left for a time. */
+  public List<String> settled(Instant now) {
+    List<String> out = new ArrayList<>(exceptions);
+    left.stream().filter(x -> x.holds(now)).map(Left::place).forEach(out::add);
+    return out;
   }
 
   public SiteRecord judged(Verdict v) {
     List<Verdict> all = new ArrayList<>(verdicts);
     all.add(v);
-    return with(all, halfWritten, look, failed, bound, bases, closedBy);
+    return with(all, halfWritten, look, failed, bound, bases, left, closedBy);
   }
 
   public SiteRecord looked(Look now) {
-    return with(verdicts, halfWritten, now, failed, bound, bases, closedBy);
+    return with(verdicts, halfWritten, now, failed, bound, bases, left, closedBy);
   }
 
   public SiteRecord unreachable() {
@@ -229,19 +259,19 @@ public record SiteRecord(
   public SiteRecord withBound(Map<String, Long> given) {
     Map<String, Long> all = new HashMap<>(bound);
     all.putAll(given);
-    return with(verdicts, halfWritten, look, failed, all, bases, closedBy);
+    return with(verdicts, halfWritten, look, failed, all, bases, left, closedBy);
   }
 
   public SiteRecord withHalfWritten() {
-    return with(verdicts, true, look, failed, bound, bases, closedBy);
+    return with(verdicts, true, look, failed, bound, bases, left, closedBy);
   }
 
   public SiteRecord withFailed(@Nullable String run) {
-    return with(verdicts, halfWritten, look, run, bound, bases, closedBy);
+    return with(verdicts, halfWritten, look, run, bound, bases, left, closedBy);
   }
 
   public SiteRecord closedBy(@Nullable String who) {
-    return with(verdicts, halfWritten, look, failed, bound, bases, who);
+    return with(verdicts, halfWritten, look, failed, bound, bases, left, who);
   }
 
   /** The one place where the fields are listed, beside a placement. */
@@ -252,6 +282,7 @@ public record SiteRecord(
       @Nullable String nextFailed,
       Map<String, Long> nextBound,
       Map<String, Base> nextBases,
+      List<Left> nextLeft,
       @Nullable String nextClosedBy) {
     return new SiteRecord(
         application,
@@ -266,6 +297,7 @@ public record SiteRecord(
         nextFailed,
         nextBound,
         nextBases,
+        nextLeft,
         nextClosedBy,
         revision);
   }

@@ -13,6 +13,8 @@ import plenzo.core.target.TargetId;
  * @param position order on the path, from 0
  * @param approvals how many approvals a promotion to here needs; at least 1 in production
  * @param needsVerdict whether a version must have been judged good at the stage before
+ * @param driftCloses whether a site of it that differs from its record takes no version until that
+ *     is settled
  */
 public record Stage(
     String key,
@@ -23,6 +25,7 @@ public record Stage(
     int approvals,
     boolean needsVerdict,
     boolean needsProof,
+    boolean driftCloses,
     List<Site> sites,
     int revision) {
   public Stage {
@@ -100,7 +103,17 @@ public record Stage(
   /** The same with other sites. */
   public Stage with(List<Site> next) {
     return new Stage(
-        key, name, role, position, zone, approvals, needsVerdict, needsProof, next, revision);
+        key,
+        name,
+        role,
+        position,
+        zone,
+        approvals,
+        needsVerdict,
+        needsProof,
+        driftCloses,
+        next,
+        revision);
   }
 
   public Optional<Site> site(String site) {

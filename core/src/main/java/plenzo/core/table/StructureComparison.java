@@ -8,6 +8,7 @@ import java.util.Objects;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Function;
+import java.util.function.Predicate;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.comparison.Decision;
@@ -48,6 +49,53 @@ public record StructureComparison(
     if (from.comment() != null && in.comment() == null) {
       out.add("comment/");
     }
+    return out;
+  }
+
+  /** Whether a structure has a part. */
+  public static boolean has(@Nullable TableStructure s, PartDifference p) {
+    if (s == null) {
+      return false;
+    }
+    return switch (p.part()) {
+      case TABLE -> true;
+      case COLUMN -> s.column(p.name()).isPresent();
+      case CONSTRAINT -> s.constraint(p.name()).isPresent();
+      case INDEX -> s.indexes().stream().anyMatch(i -> i.name().equals(p.name()));
+      case COMMENT -> s.comment() != null;
+      case CONTENT -> false;
+    };
+  }
+
+  /**
+   * What is there, as the base of what becomes as incoming: a part that is to stay stands in it as
+   * it comes, so that it counts as moved at the site alone.
+   */
+  public static @Nullable TableStructure asBase(
+      @Nullable TableStructure present,
+      @Nullable TableStructure incoming,
+      Predicate<String> stays) {
+    if (present == null || incoming == null) {
+      return stays.test("table/") ? incoming : present;
+    }
+    return new TableStructure(
+        chosen("column", present.columns(), incoming.columns(), Column::name, stays),
+        chosen(
+            "constraint", present.constraints(), incoming.constraints(), Constraint::name, stays),
+        chosen("index", present.indexes(), incoming.indexes(), Index::name, stays),
+        stays.test("comment/") ? incoming.comment() : present.comment(),
+        present.order());
+  }
+
+  private static <T> List<T> chosen(
+      String part,
+      List<T> present,
+      List<T> incoming,
+      Function<T, String> name,
+      Predicate<String> stays) {
+    List<T> out = new ArrayList<>();
+    present.stream().filter(x -> !stays.test(part + "/" + name.apply(x))).forEach(out::add);
+    incoming.stream().filter(x -> stays.test(part + "/" + name.apply(x))).forEach(out::add);
     return out;
   }
 

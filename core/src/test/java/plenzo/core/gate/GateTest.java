@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
+import plenzo.core.drift.PutBack;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.person.Right;
@@ -26,6 +27,9 @@ class GateTest {
   private Set<String> approvers = Set.of("bram", "edda");
   private @Nullable String before = "test";
   private boolean goodBefore;
+  private boolean driftCloses;
+  private long drift;
+  private @Nullable PutBack putBack;
   private List<GateCase.NotGreen> notGreen = List.of();
   private Plan.@Nullable Way way;
   private @Nullable String coveredBy;
@@ -42,7 +46,9 @@ class GateTest {
                     new SiteKey("production", "main"),
                     way,
                     null,
-                    null),
+                    null,
+                    putBack,
+                    false),
                 new Promotion.Prepared("ines", Instant.EPOCH, ""))
             .change()
             .findings(findings)
@@ -59,9 +65,10 @@ class GateTest {
             approvals,
             needsVerdict,
             false,
+            driftCloses,
             List.of(),
             0);
-    return new GateCase(p, stage, approvers, before, goodBefore, notGreen);
+    return new GateCase(p, stage, approvers, before, goodBefore, drift, notGreen);
   }
 
   private List<String> open() {
@@ -159,6 +166,35 @@ class GateTest {
     goodBefore = false;
     before = null;
     assertThat(open()).as("the first leg has no stage before").isEmpty();
+  }
+
+  @Test
+  void driftClosesWhereTheStageSaysSoUntilItIsSettled() {
+    said("bram", true);
+    drift = 2;
+    assertThat(open()).as("reported alone").isEmpty();
+    driftCloses = true;
+    assertThat(open())
+        .containsExactly(
+            "2 parts or rows differ from the record: put back, taken into a version or left with a"
+                + " reason first");
+    drift = 0;
+    assertThat(open()).isEmpty();
+    drift = 1;
+    assertThat(open()).singleElement().asString().startsWith("1 part or row differs");
+    putBack = PutBack.ALL;
+    assertThat(open()).as("what settles it is not closed by it").isEmpty();
+    putBack = null;
+    way = Plan.Way.EARLIER_VERSION;
+    assertThat(open()).as("nor is going back").isEmpty();
+  }
+
+  @Test
+  void puttingBackAsksForNoVerdictOnWhatIsThereAnyway() {
+    said("bram", true);
+    needsVerdict = true;
+    putBack = PutBack.ALL;
+    assertThat(open()).isEmpty();
   }
 
   @Test

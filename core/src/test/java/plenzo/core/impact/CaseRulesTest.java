@@ -1,5 +1,6 @@
 package plenzo.core.impact;
 
+import plenzo.core.drift.PutBack;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Instant;
@@ -59,6 +60,8 @@ class CaseRulesTest {
   private final List<SiteRecord> sites = new ArrayList<>();
   private final List<CaseFacts.Open> others = new ArrayList<>();
   private long drift;
+  private @Nullable PutBack putBack;
+  private boolean values;
 
   private static Version version(String application, String number, List<Need> needs) {
     return Version.of(
@@ -77,10 +80,18 @@ class CaseRulesTest {
         "test");
   }
 
+  private Promotion about() {
+    return promotion(7, new Promotion.Goal("fares", new SemVer(number), SITE, way, null, null, putBack, values));
+  }
+
   private static Promotion promotion(long n, String number, Plan.@Nullable Way way) {
+    return promotion(n, new Promotion.Goal("fares", new SemVer(number), SITE, way, null, null, null, false));
+  }
+
+  private static Promotion promotion(long n, Promotion.Goal goal) {
     return Promotion.opened(
         n,
-        new Promotion.Goal("fares", new SemVer(number), SITE, way, null, null),
+        goal,
         new Promotion.Prepared("ines", Instant.EPOCH, ""));
   }
 
@@ -88,7 +99,7 @@ class CaseRulesTest {
     return Rules.run(
             Rules.CASE,
             new CaseFacts(
-                promotion(7, number, way),
+                about(),
                 new SemVer(present),
                 version("fares", number, needs),
                 hasBase ? version("fares", present, List.of()) : null,
@@ -163,6 +174,28 @@ class CaseRulesTest {
   }
 
   @Test
+  void puttingBackSaysWhatBecomesOfWhatPeopleDidAndAsksNothingOfAComingVersion() {
+    putBack = PutBack.ALL;
+    hasBase = false;
+    assertThat(rules()).containsExactly("NOTE hand-edits-go");
+    way = null;
+    putBack = null;
+    assertThat(rules()).containsExactly("BLOCKER no-base");
+  }
+
+  @Test
+  void aPlanWithoutAVersionThatHasNothingToDoIsNoPlan() {
+    delta = NOTHING;
+    putBack = PutBack.ALL;
+    assertThat(rules()).containsExactly("BLOCKER nothing-to-do");
+    assertThat(finding().sentence()).contains("nothing to put back");
+    putBack = null;
+    values = true;
+    assertThat(rules()).containsExactly("BLOCKER nothing-to-do");
+    assertThat(finding().sentence()).contains("was given every value");
+  }
+
+  @Test
   void whatDiffersIsCountedAndWhatIsAYesOrNoIsNot() {
     delta = NOTHING;
     drift = 10;
@@ -184,7 +217,7 @@ class CaseRulesTest {
 
   private CaseFacts facts() {
     return new CaseFacts(
-        promotion(7, number, way),
+        about(),
         new SemVer(present),
         version("fares", number, needs),
         null,

@@ -64,7 +64,9 @@ class CaseMayTest {
                 new SiteKey("production", "main"),
                 way,
                 null,
-                release),
+                release,
+                null,
+                false),
             new Promotion.Prepared(preparedBy, Instant.EPOCH, ""));
     for (PromotionState step : path(state)) {
       p = p.change().state(step).done();

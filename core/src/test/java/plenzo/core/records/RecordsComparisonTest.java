@@ -151,7 +151,7 @@ class RecordsComparisonTest {
               reader(present),
               reader(incoming),
               (b, row) -> true,
-              /* replace= */ true,
+              RecordsComparison.Base.PRESENT,
               d -> {
                 if (d.incoming() == null) {
                   result.remove(d.any().key().get(0));

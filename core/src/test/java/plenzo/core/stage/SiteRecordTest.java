@@ -19,7 +19,7 @@ class SiteRecordTest {
             new SiteRecord.Placement(new SemVer(version), how, ++run, Instant.EPOCH, "ines"),
             List.of(),
             from,
-            new SiteRecord.Look(0, 0, List.of(), Instant.EPOCH, true, 0));
+            new SiteRecord.Look(0, 0, List.of(), Instant.EPOCH, true, 0, null));
   }
 
   private void judged(String version, boolean good) {
@@ -74,7 +74,7 @@ class SiteRecordTest {
             List.of(),
             null,
             new SiteRecord.Look(
-                0, 2, List.of("records/fares.band#row/PEAK"), Instant.EPOCH, true, 0));
+                0, 2, List.of("records/fares.band#row/PEAK"), Instant.EPOCH, true, 0, null));
 
     assertThat(record.condition()).isEqualTo(Condition.DRIFTED);
     assertThat(record.drift()).isEqualTo(2);
@@ -93,7 +93,7 @@ class SiteRecordTest {
     assertThat(record.condition()).isEqualTo(Condition.GOOD);
     record =
         record.looked(
-            new SiteRecord.Look(3, -1, List.of("table/a#column/x"), Instant.EPOCH, true, 0));
+            new SiteRecord.Look(3, -1, List.of("table/a#column/x"), Instant.EPOCH, true, 0, null));
     assertThat(record.condition()).isEqualTo(Condition.DRIFTED);
     record = record.unreachable();
     assertThat(record.condition()).isEqualTo(Condition.NOT_REACHABLE);

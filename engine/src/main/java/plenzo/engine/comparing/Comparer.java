@@ -136,8 +136,11 @@ public final class Comparer {
 
     ComponentResult structure(ComponentKey key) {
       TableStructure present = tables.get(TableName.of(key.name()));
-      TableStructure base = incoming.replaces() ? present : incoming.baseStructure(key);
       TableStructure in = incoming.structure(key);
+      TableStructure base =
+          incoming.replaces()
+              ? StructureComparison.asBase(present, in, part -> incoming.leaves(key, part))
+              : incoming.baseStructure(key);
       Set<String> removals =
           new TreeSet<>(
               incoming.replaces()
@@ -145,13 +148,16 @@ public final class Comparer {
                   : incoming.removesWhatBaseHas()
                       ? StructureComparison.gone(base, in)
                       : incoming.removals(key));
-      removals.removeIf(part -> decisions.get(key + "#" + part) == Decision.KEEP);
+      removals.removeIf(
+          part ->
+              decisions.get(key + "#" + part) == Decision.KEEP
+                  || incoming.replaces() && incoming.spares(key, part));
       StructureComparison c = StructureComparison.of(base, present, in, removals, decided(key));
       structures.put(key, c);
       Map<Difference, Long> counts = new HashMap<>();
       for (PartDifference p : c.parts()) {
         counts.merge(p.difference(), 1L, Long::sum);
-        if (p.difference() != Difference.SAME && has(in, p)) {
+        if (p.difference() != Difference.SAME && StructureComparison.has(in, p)) {
           drifted(key, p.path());
         }
       }
@@ -180,21 +186,6 @@ public final class Comparer {
                 }
                 results.add(c);
               });
-    }
-
-    /** Whether the incoming side has a part that differs. */
-    private static boolean has(@Nullable TableStructure in, PartDifference p) {
-      if (in == null) {
-        return false;
-      }
-      return switch (p.part()) {
-        case TABLE -> true;
-        case COLUMN -> in.column(p.name()).isPresent();
-        case CONSTRAINT -> in.constraint(p.name()).isPresent();
-        case INDEX -> in.indexes().stream().anyMatch(i -> i.name().equals(p.name()));
-        case COMMENT -> in.comment() != null;
-        case CONTENT -> false;
-      };
     }
 
     private void drifted(ComponentKey key, String part) {
@@ -263,7 +254,12 @@ public final class Comparer {
         counts =
             incoming.replaces()
                 ? RecordsComparison.merge(
-                    null, there, in, (b, row) -> !(allStay || stays(key, row)), true, sink)
+                    null,
+                    there,
+                    in,
+                    (b, row) -> !(allStay || stays(key, row) || spared(key, row)),
+                    (b, p, i) -> left(key, i) ? i : p,
+                    sink)
                 : RecordsComparison.merge(
                     base,
                     there,
@@ -272,7 +268,7 @@ public final class Comparer {
                         incoming.removesWhatBaseHas()
                             ? b != null && !(allStay || stays(key, row))
                             : !removals.isEmpty() && removals.contains("row/" + row.keyLine()),
-                    false,
+                    RecordsComparison.Base.RECORDED,
                     sink);
       }
       Difference d =
@@ -289,6 +285,14 @@ public final class Comparer {
     private boolean allStay(ComponentKey key) {
       return decisions.get(key + Obstacle.ALL_THAT_GO) == Decision.KEEP
           || decisions.get(new ComponentKey(Kind.TABLE, key.name()) + "#table/") == Decision.KEEP;
+    }
+
+    private boolean left(ComponentKey key, @Nullable Row row) {
+      return row != null && incoming.leaves(key, "row/" + row.keyLine());
+    }
+
+    private boolean spared(ComponentKey key, Row row) {
+      return incoming.spares(key, "row/" + row.keyLine());
     }
 
     /** Whether somebody chose it of this row. */

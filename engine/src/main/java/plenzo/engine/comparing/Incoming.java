@@ -52,6 +52,20 @@ public interface Incoming {
   }
 
   /**
+   * Of what replaces what is present: whether a part of the incoming side stays as it is there.
+   *
+   * @param part as removals name it
+   */
+  default boolean leaves(ComponentKey key, String part) {
+    return false;
+  }
+
+  /** Of what replaces what is present: whether a part that is only there stays. */
+  default boolean spares(ComponentKey key, String part) {
+    return false;
+  }
+
+  /**
    * True when what the base has and the incoming side lacks goes: going back by an earlier version.
    */
   default boolean removesWhatBaseHas() {

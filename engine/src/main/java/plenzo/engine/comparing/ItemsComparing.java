@@ -96,7 +96,12 @@ final class ItemsComparing {
 
   private Difference difference(ComponentKey key, @Nullable Digest now, @Nullable Digest next) {
     if (incoming.replaces()) {
-      return ThreeWay.decide(now, now, next, /* removal= */ true, Digest::equals);
+      return ThreeWay.decide(
+          incoming.leaves(key, "content/") ? next : now,
+          now,
+          next,
+          !incoming.spares(key, "content/"),
+          Digest::equals);
     }
     Digest base = incoming.baseItem(key);
     boolean removal =

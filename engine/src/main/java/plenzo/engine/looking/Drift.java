@@ -1,9 +1,18 @@
 package plenzo.engine.looking;
 
+import java.time.LocalDate;
+import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
+import java.util.function.Consumer;
+import java.util.function.Predicate;
+import java.util.function.UnaryOperator;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.drift.Differing;
+import plenzo.core.drift.Left;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
@@ -18,6 +27,7 @@ import plenzo.core.version.Version;
 import plenzo.engine.Tools;
 import plenzo.engine.comparing.Compared;
 import plenzo.engine.comparing.Comparer;
+import plenzo.engine.comparing.DriftList;
 import plenzo.engine.comparing.VersionIncoming;
 import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
@@ -25,13 +35,14 @@ import plenzo.engine.setup.RecordsAge;
 import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
 
-/** Whether sites still hold what is recorded there. */
+/** Whether sites still hold what is recorded there, and what becomes of what they do not. */
 public final class Drift {
   private final Tools tools;
   private final Targets targets;
   private final Contents contents;
   private final Comparer comparer;
   private final RecordsAge age;
+  private final DriftList list;
 
   public Drift(Tools tools, Targets targets, Contents contents, Comparer comparer) {
     this.tools = tools;
@@ -39,6 +50,7 @@ public final class Drift {
     this.contents = contents;
     this.comparer = comparer;
     this.age = new RecordsAge(tools, targets);
+    this.list = new DriftList(tools);
   }
 
   /** Looks whether a site still holds what is recorded there. */
@@ -67,56 +79,204 @@ public final class Drift {
             .keeper()
             .read(kept -> kept.versions().find(application + "@" + present))
             .orElseThrow();
-    SiteRecord seen;
+    SiteRecord.Look found;
     Application a =
         tools.keeper().read(kept -> kept.applications().find(application)).orElseThrow();
     try (SiteLook looking = targets.look(site)) {
-      VersionIncoming recorded = new VersionIncoming(contents, v, v, Set.of());
-      Compared c =
-          comparer.compare(
-              looking,
-              targets.all(site).stream().flatMap(at -> at.target().schemas().stream()).toList(),
-              a.schema(),
-              rows ? recorded : recorded.structures(),
-              Map.of(),
-              r.exceptions());
-      comparer.files().remove(c.id());
-      long older = age.newerRun(site, looking);
-      seen = r.looked(rows ? whole(c, older) : structure(c, r.look(), older));
+      found = looked(r, v, a, looking, rows);
     } catch (TargetFailed e) {
-      seen = r.unreachable();
+      found = r.look().unseen();
     }
-    SiteRecord.Look found = seen.look();
+    SiteRecord.Look look = found;
+    SiteRecord after =
+        tools
+            .keeper()
+            .writeAgain(
+                kept -> {
+                  SiteRecord now = kept.sites().find(r.id()).orElseThrow();
+                  if (!present.equals(now.present())
+                      || now.placements().size() != r.placements().size()) {
+                    return now; // something came while it was looked at: this look is of before
+                  }
+                  kept.sites().replace(now.looked(look));
+                  if (now.drift() <= 0 && now.looked(look).drift() > 0) {
+                    note(kept, "plenzo", now, "drift found", String.join("; ", look.examples()));
+                  }
+                  if (now.older() != look.older() && look.older() > 0) {
+                    note(
+                        kept,
+                        "plenzo",
+                        now,
+                        "records are older",
+                        "The site was changed by R-"
+                            + look.older()
+                            + ", which Plenzo's records do not know");
+                  }
+                  return kept.sites().find(r.id()).orElseThrow();
+                });
+    if (!Objects.equals(r.look().list(), look.list())) {
+      boolean took = Objects.equals(after.look().list(), look.list());
+      list.remove(took ? r.look().list() : look.list());
+    }
+    return after;
+  }
+
+  private SiteRecord.Look looked(
+      SiteRecord r, Version v, Application a, SiteLook looking, boolean rows) {
+    VersionIncoming whole = new VersionIncoming(contents, v, v, Set.of());
+    VersionIncoming recorded = rows ? whole : whole.structures();
+    Compared c =
+        comparer.compare(
+            looking,
+            targets.all(r.site()).stream().flatMap(at -> at.target().schemas().stream()).toList(),
+            a.schema(),
+            recorded,
+            Map.of(),
+            r.settled(tools.now()));
+    try {
+      long older = age.newerRun(r.site(), looking);
+      String written = list.write(r, looking, c, recorded, a.schema(), rows);
+      // what was known of rows stays until they are looked at again
+      List<String> examples = new ArrayList<>(c.driftExamples());
+      if (!rows) {
+        r.look().examples().stream().filter(e -> e.startsWith("records/")).forEach(examples::add);
+      }
+      return new SiteRecord.Look(
+          c.structureDrift(),
+          rows ? c.recordsDrift() : r.look().records(),
+          examples,
+          tools.now(),
+          /* reachable= */ true,
+          older,
+          written);
+    } finally {
+      comparer.files().remove(c.id());
+    }
+  }
+
+  /**
+   * All that differs at a site, as the last look found it.
+   *
+   * @param head null when nobody looked yet
+   */
+  public record Found(
+      SiteRecord record, DriftList.@Nullable Head head, DriftList.Part part, String owner) {}
+
+  /**
+   * A part of what the last look found.
+   *
+   * @param asked which lines
+   * @param from 0, or what the part before said is next
+   */
+  public Found found(
+      Person by,
+      String application,
+      SiteKey site,
+      Predicate<Differing> asked,
+      long from,
+      int limit) {
+    SiteRecord r = record(by, application, site);
+    DriftList.Head head = list.head(r.look().list());
+    return new Found(
+        r,
+        head,
+        head == null
+            ? new DriftList.Part(List.of(), 0)
+            : list.part(Objects.requireNonNull(r.look().list()), from, limit, asked),
+        application(application).owner());
+  }
+
+  /** Every line of what the last look found. */
+  public void each(Person by, String application, SiteKey site, Consumer<DriftList.Line> sink) {
+    SiteRecord r = record(by, application, site);
+    String name = r.look().list();
+    if (list.head(name) != null && name != null) {
+      list.each(name, x -> true, sink);
+    }
+  }
+
+  private SiteRecord record(Person by, String application, SiteKey site) {
+    Rights.require(by, Right.LOOK, site.stage(), application);
     return tools
+        .keeper()
+        .read(kept -> kept.sites().find(application + "@" + site))
+        .orElseThrow(() -> Problem.notFound("record", application + "@" + site));
+  }
+
+  private Application application(String key) {
+    return tools.keeper().read(kept -> kept.applications().find(key)).orElseThrow();
+  }
+
+  /**
+   * Says that parts stay as they are for a time, although they differ: they count as no drift until
+   * then. They are shown further on.
+   *
+   * @param places components, or parts of them, of the version that is recorded there
+   */
+  public SiteRecord leave(
+      Person by,
+      String application,
+      SiteKey site,
+      List<String> places,
+      String reason,
+      LocalDate until) {
+    Rights.require(by, Right.OPERATE, site.stage(), application);
+    if (reason.isBlank() || until.isBefore(LocalDate.ofInstant(tools.now(), ZoneOffset.UTC))) {
+      throw Problem.invalid(
+          "REASON", "What differs is left with a reason and until a day to come.", "/until");
+    }
+    if (places.isEmpty()) {
+      throw Problem.invalid("PLACES", "Name what is left as it is.", "/places");
+    }
+    List<Left> said =
+        places.stream().map(at -> new Left(at, reason, by.login(), tools.now(), until)).toList();
+    return settled(
+        by,
+        record(by, application, site),
+        r -> r.withLeft(said),
+        "drift left",
+        String.join(", ", places) + " until " + until + ": " + reason);
+  }
+
+  /** Takes back that parts stay as they are. */
+  public SiteRecord leaveNoMore(Person by, String application, SiteKey site, List<String> places) {
+    Rights.require(by, Right.OPERATE, site.stage(), application);
+    return settled(
+        by,
+        record(by, application, site),
+        r -> r.withoutLeft(places),
+        "drift left no more",
+        String.join(", ", places));
+  }
+
+  /** Writes it down, and looks again: what counts is what is found then. */
+  private SiteRecord settled(
+      Person by, SiteRecord r, UnaryOperator<SiteRecord> change, String event, String text) {
+    tools
         .keeper()
         .writeAgain(
             kept -> {
               SiteRecord now = kept.sites().find(r.id()).orElseThrow();
-              if (!present.equals(now.present())
-                  || now.placements().size() != r.placements().size()) {
-                return now; // something came here while it was looked at: this look is of before
-              }
-              kept.sites().replace(now.looked(found));
-              if (now.drift() <= 0 && now.looked(found).drift() > 0) {
-                note(kept, now, "drift found", String.join("; ", found.examples()));
-              }
-              if (now.older() != found.older() && found.older() > 0) {
-                note(
-                    kept,
-                    now,
-                    "records are older",
-                    "The site was changed by R-"
-                        + found.older()
-                        + ", which Plenzo's records do not know");
-              }
-              return kept.sites().find(r.id()).orElseThrow();
+              kept.sites().replace(change.apply(now));
+              note(kept, by.login(), now, event, text);
+              return null;
             });
+    return look(r.application(), r.site(), /* rows= */ true);
   }
 
-  private void note(Kept kept, SiteRecord r, String what, String text) {
+  /** After a start: removes lists that a look left when it was cut off. */
+  public void tidy() {
+    list.tidy(
+        tools.keeper().read(kept -> kept.sites().all()).stream()
+            .map(r -> r.look().list())
+            .filter(Objects::nonNull)
+            .toList());
+  }
+
+  private void note(Kept kept, String actor, SiteRecord r, String what, String text) {
     kept.note(
         new Event(
-            "plenzo",
+            actor,
             what,
             r.application(),
             r.site().stage(),
@@ -126,18 +286,5 @@ public final class Drift {
             null,
             text),
         tools.now());
-  }
-
-  private SiteRecord.Look whole(Compared c, long older) {
-    return new SiteRecord.Look(
-        c.structureDrift(), c.recordsDrift(), c.driftExamples(), tools.now(), true, older);
-  }
-
-  /** What was known of rows stays until they are looked at again. */
-  private SiteRecord.Look structure(Compared c, SiteRecord.Look before, long older) {
-    List<String> examples = new ArrayList<>(c.driftExamples());
-    before.examples().stream().filter(e -> e.startsWith("records/")).forEach(examples::add);
-    return new SiteRecord.Look(
-        c.structureDrift(), before.records(), examples, tools.now(), true, older);
   }
 }

@@ -29,6 +29,7 @@ import plenzo.core.words.Words;
 import plenzo.engine.Tools;
 import plenzo.engine.comparing.Compared;
 import plenzo.engine.comparing.ComparisonFiles;
+import plenzo.engine.comparing.DriftList;
 import plenzo.engine.comparing.Incoming;
 import plenzo.engine.comparing.VersionIncoming;
 import plenzo.engine.setup.SiteLook;
@@ -118,7 +119,8 @@ public final class AfterRun {
               .filter(line -> said.stream().noneMatch(line::startsWith))
               .forEach(odd::add);
         }
-        return new Found(odd, drift(p, look, ats, version, now), now.compared().uncarried().size());
+        return new Found(
+            odd, drift(p, look, ats, version, incoming, now), now.compared().uncarried().size());
       } finally {
         work.comparer().files().remove(now.compared().id());
       }
@@ -127,20 +129,41 @@ public final class AfterRun {
 
   /** What differs from the version that is recorded there from now on. */
   private SiteRecord.Look drift(
-      Promotion p, SiteLook look, List<Targets.At> ats, Version version, CaseWork.Seen now) {
-    if (p.way() != Plan.Way.BACKUP) {
-      return look(now.compared());
+      Promotion p,
+      SiteLook look,
+      List<Targets.At> ats,
+      Version version,
+      Incoming incoming,
+      CaseWork.Seen now) {
+    if (p.way() != Plan.Way.BACKUP && (p.brings() || p.rollback())) {
+      return look(p, look, now.compared(), incoming);
     }
-    // a backup may hold what differed from the version then
-    CaseWork.Seen recorded =
-        work.see(p, look, ats, new VersionIncoming(work.contents(), version, version, Set.of()));
-    work.comparer().files().remove(recorded.compared().id());
-    return look(recorded.compared());
+    // a backup may hold what differed from the version then, and a put-back may be of a part
+    VersionIncoming whole = new VersionIncoming(work.contents(), version, version, Set.of());
+    Compared recorded = work.see(p, look, ats, whole).compared();
+    try {
+      return look(p, look, recorded, whole);
+    } finally {
+      work.comparer().files().remove(recorded.id());
+    }
   }
 
-  private SiteRecord.Look look(Compared c) {
+  private SiteRecord.Look look(Promotion p, SiteLook at, Compared c, Incoming incoming) {
     return new SiteRecord.Look(
-        c.structureDrift(), c.recordsDrift(), c.driftExamples(), tools.now(), true, 0);
+        c.structureDrift(),
+        c.recordsDrift(),
+        c.driftExamples(),
+        tools.now(),
+        true,
+        0,
+        new DriftList(tools)
+            .write(
+                work.record(p.application(), p.site()),
+                at,
+                c,
+                incoming,
+                work.application(p.application()).schema(),
+                /* rows= */ true));
   }
 
   /** What the plan would still write: it is not there. */

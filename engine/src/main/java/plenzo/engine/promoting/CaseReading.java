@@ -243,7 +243,7 @@ final class CaseReading {
 
   private List<CaseFacts.Open> otherOpen(Promotion p, Version version) {
     List<CaseFacts.Open> out = new ArrayList<>();
-    if (p.rollback()) {
+    if (!p.brings()) {
       return out;
     }
     for (Promotion o :

@@ -16,6 +16,7 @@ import plenzo.core.comparison.Decision;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
+import plenzo.core.drift.PutBack;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.impact.Rules;
@@ -46,6 +47,7 @@ import plenzo.engine.comparing.Comparer;
 import plenzo.engine.comparing.InUse;
 import plenzo.engine.comparing.Incoming;
 import plenzo.engine.comparing.Losses;
+import plenzo.engine.comparing.PutBackIncoming;
 import plenzo.engine.comparing.VersionIncoming;
 import plenzo.engine.content.Contents;
 import plenzo.engine.setup.SiteLook;
@@ -214,6 +216,14 @@ public final class CaseWork {
     if (p.rollback()) {
       return wayBack(p, record, incoming).incoming();
     }
+    if (!p.brings()) {
+      requirePresent(p, present);
+      VersionIncoming there = new VersionIncoming(contents, incoming, incoming, Set.of());
+      PutBack what = p.putBack();
+      return what == null
+          ? there.structures()
+          : new PutBackIncoming(there, what, record.settled(tools.now()));
+    }
     Ancestry ancestry = ancestry(p.application());
     Version base =
         ancestry
@@ -225,6 +235,16 @@ public final class CaseWork {
         incoming,
         base,
         ancestry.removalsSince(p.version(), base == null ? null : base.head()));
+  }
+
+  /** Putting back and giving values are about what is there, and over when something else is. */
+  private static void requirePresent(Promotion p, SemVer present) {
+    if (!present.equals(p.version())) {
+      throw Problem.stopped(
+          "NOT_PRESENT",
+          present + " is at " + p.site() + " by now, and " + p.version() + " no more.",
+          "Withdraw " + p.shown() + ", and look again");
+    }
   }
 
   private WayBack wayBack(Promotion p, SiteRecord record, Version to) {
@@ -255,7 +275,7 @@ public final class CaseWork {
       findings.addAll(
           Rules.run(
               Rules.CASE, reading.facts(p, ats, look, record, version, base, compared, delta)));
-      if (!p.rollback()) {
+      if (p.brings()) {
         arriving(version, delta, findings);
       }
       Losses.Lost loss =
@@ -342,8 +362,32 @@ public final class CaseWork {
             application(p.application()).schema(),
             incoming,
             p.decisions(),
-            exceptions(p.decisions()));
+            staying(p, record(p.application(), p.site())));
     return new Seen(compared, compared.delta(Set.of(), Map.of()));
+  }
+
+  /** What is no drift after a run: what its plan keeps, and what was left so for a time. */
+  private List<String> staying(Promotion p, SiteRecord record) {
+    List<String> out = new ArrayList<>(after(p, record));
+    record.left().stream()
+        .filter(x -> x.holds(tools.now()) && !settles(p, x.place()))
+        .forEach(x -> out.add(x.place()));
+    return out;
+  }
+
+  private static boolean settles(Promotion p, String place) {
+    return p.putBack() != null && p.putBack().places().contains(place);
+  }
+
+  /**
+   * Places that a plan keeps as they are, by component or part: the site's exceptions from then.
+   */
+  public static List<String> after(Promotion p, SiteRecord record) {
+    Set<String> out = new TreeSet<>(exceptions(p.decisions()));
+    if (p.way() == Plan.Way.BACKUP || !p.brings() && !p.rollback()) {
+      record.exceptions().stream().filter(at -> !settles(p, at)).forEach(out::add);
+    }
+    return List.copyOf(out);
   }
 
   /** Keeps what a run foresees of the schemas it touches, to compare with afterwards. */
@@ -353,7 +397,7 @@ public final class CaseWork {
 
   /** Keeps what is there of components that the run carries for the first time. */
   public void firstCarried(Promotion p, long run, Outcome out) {
-    if (p.rollback()) {
+    if (!p.brings()) {
       return;
     }
     List<VersionEntry> first =
@@ -430,7 +474,10 @@ public final class CaseWork {
   }
 
   private SiteDelta delta(Compared compared, Promotion p, Version version, SiteRecord record) {
-    return compared.delta(p.activate(), bindings.toGive(version, p.site(), record.bound()));
+    // putting back is about what is recorded; values that wait have plans of their own
+    return compared.delta(
+        p.activate(),
+        p.putBack() == null ? bindings.toGive(version, p.site(), record.bound()) : Map.of());
   }
 
   /** When the bindings were set that a run of the promotion gives to the host. */
@@ -525,7 +572,12 @@ public final class CaseWork {
     if (p.rollback()) {
       return ran.shown() + " ran at " + p.site() + ", so going back begins from there.";
     }
-    if (ran.rollback()) {
+    if (!p.brings()) {
+      return p.version().equals(ran.version()) && !ran.rollback()
+          ? ""
+          : ran.shown() + " brought " + ran.version() + " to " + p.site() + ".";
+    }
+    if (!ran.brings()) {
       return "";
     }
     if (p.version().equals(ran.version())) {

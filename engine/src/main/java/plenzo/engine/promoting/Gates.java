@@ -46,6 +46,7 @@ public final class Gates {
         new HashSet<>(approvers(p)),
         before,
         before != null && stage.needsVerdict() && good(p, before),
+        stage.driftCloses() ? Math.max(0, work.record(p.application(), p.site()).drift()) : 0,
         targets.notGreen(p.site()));
   }
 

@@ -41,6 +41,8 @@ final class PlanFingerprint {
                     p.site().toString(),
                     "way",
                     p.way() == null ? null : p.way().code(),
+                    "purpose",
+                    p.brings() || p.rollback() ? null : p.valuesOnly() ? "values" : "put-back",
                     "touched",
                     touched(facts),
                     "activate",

@@ -63,7 +63,7 @@ final class Planner {
         .filter(at -> at.holder() == Holder.DATABASE)
         .forEach(at -> statements.addAll(targets.tables(at).statements(facts.delta().tables())));
     List<Plan.WayBack> back =
-        p.rollback()
+        !p.brings()
             ? WaysBack.afterRollback(facts.keyless())
             : WaysBack.afterVersion(facts.present(), facts.keyless());
     int noReturn =

@@ -12,6 +12,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Fingerprint;
+import plenzo.core.drift.PutBack;
 import plenzo.core.gate.GateReport;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.impact.Finding;
@@ -32,6 +33,7 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.version.SemVer;
+import plenzo.core.version.Version;
 import plenzo.core.version.VersionHead;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
@@ -77,6 +79,64 @@ public final class Promotions {
   }
 
   /**
+   * Opens a plan that makes a site as it is recorded again (decision D22).
+   *
+   * @throws Problem when nothing is recorded there, or a place is of no component of the version
+   */
+  public Promotion putBack(
+      Person by, String application, SiteKey site, PutBack what, String notes) {
+    SemVer present = recorded(by, application, site);
+    Version version = work.version(application, present);
+    for (String place : what.places()) {
+      String component = place.contains("#") ? place.substring(0, place.indexOf('#')) : place;
+      if (version.entries().stream().noneMatch(e -> e.key().toString().equals(component))) {
+        throw Problem.invalid(
+            "UNKNOWN_COMPONENT",
+            present + " of " + application + " has no component \"" + component + "\" to put back.",
+            "/only");
+      }
+    }
+    Promotion.Goal goal = Promotion.Goal.puttingBack(application, present, site, what);
+    Promotion p =
+        tools
+            .keeper()
+            .write(
+                kept ->
+                    opened(
+                        kept,
+                        by,
+                        goal,
+                        notes,
+                        "put-back prepared",
+                        what.places().isEmpty() ? "" : String.join(", ", what.places())));
+    compareSoon(p.number());
+    return p;
+  }
+
+  /** Opens a plan that gives a site the values of its stage, and moves nothing else. */
+  public Promotion giveValues(Person by, String application, SiteKey site, String notes) {
+    SemVer present = recorded(by, application, site);
+    Promotion.Goal goal = Promotion.Goal.values(application, present, site);
+    Promotion p =
+        tools.keeper().write(kept -> opened(kept, by, goal, notes, "values prepared", ""));
+    compareSoon(p.number());
+    return p;
+  }
+
+  private SemVer recorded(Person by, String application, SiteKey site) {
+    Rights.require(by, Right.PREPARE, site.stage(), application);
+    work.requireLeg(application, site);
+    SemVer present = work.record(application, site).present();
+    if (present == null) {
+      throw Problem.stopped(
+          "NOT_DECLARED",
+          application + " is not recorded at " + site + ".",
+          "plenzo app adopt " + application + " --site " + site);
+    }
+    return present;
+  }
+
+  /**
    * The version, if the person may promote it to the site.
    *
    * @throws Problem when it was withdrawn, the site is not on its path, or the right is missing
@@ -102,16 +162,25 @@ public final class Promotions {
       SiteKey site,
       String notes,
       @Nullable String release) {
+    return opened(
+        kept,
+        by,
+        Promotion.Goal.of(version.application(), version.number(), site).inRelease(release),
+        notes,
+        "promotion prepared",
+        version.title());
+  }
+
+  /**
+   * @param text what the history says of it where there are no notes
+   */
+  private Promotion opened(
+      Kept kept, Person by, Promotion.Goal goal, String notes, String event, String text) {
     long next = kept.next("promotion");
     Promotion made =
-        Promotion.opened(
-            next,
-            Promotion.Goal.of(version.application(), version.number(), site).inRelease(release),
-            new Promotion.Prepared(by.login(), tools.now(), notes));
+        Promotion.opened(next, goal, new Promotion.Prepared(by.login(), tools.now(), notes));
     kept.promotions().insert(made);
-    kept.note(
-        event(by, "promotion prepared", made, notes.isBlank() ? version.title() : notes),
-        tools.now());
+    kept.note(event(by, event, made, notes.isBlank() ? text : notes), tools.now());
     return kept.promotions().find(String.valueOf(next)).orElseThrow();
   }
 

@@ -253,7 +253,7 @@ public final class Rollbacks {
       long number, Person by, String application, SiteKey site, Goal goal, String reason) {
     return Promotion.opened(
             number,
-            new Promotion.Goal(application, goal.to(), site, goal.way(), goal.backupOf(), null),
+            Promotion.Goal.back(application, goal.to(), site, goal.way(), goal.backupOf()),
             new Promotion.Prepared(by.login(), tools.now(), reason))
         .change()
         .decisions(goal.choices())

@@ -293,7 +293,7 @@ final class DraftCheck {
           a,
           b,
           (then, row) -> true,
-          /* replace= */ true,
+          RecordsComparison.Base.PRESENT,
           row -> {
             if (row.incoming() == null && gone.size() < MOST_GONE) {
               gone.add(new Removal(was.key(), "row/" + row.any().keyLine()));

@@ -292,7 +292,7 @@ public final class Sources {
         RowReader is = looking.rows(records, null)) {
       counts =
           RecordsComparison.merge(
-              null, was, is, (then, row) -> true, /* replace= */ true, row -> {});
+              null, was, is, (then, row) -> true, RecordsComparison.Base.PRESENT, row -> {});
     }
     return counts.written() == 0 ? "" : describe(counts);
   }

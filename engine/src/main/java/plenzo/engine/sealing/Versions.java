@@ -199,7 +199,7 @@ public final class Versions {
     try (RowReader before = reader(was);
         RowReader after = reader(is)) {
       return RecordsComparison.merge(
-          null, before, after, (then, row) -> true, /* replace= */ true, sink::accept);
+          null, before, after, (then, row) -> true, RecordsComparison.Base.PRESENT, sink::accept);
     }
   }
 

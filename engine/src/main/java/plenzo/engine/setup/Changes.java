@@ -38,6 +38,7 @@ final class Changes {
     c.of("approvals", old.approvals(), next.approvals());
     c.of("needs verdict", old.needsVerdict(), next.needsVerdict());
     c.of("needs proof", old.needsProof(), next.needsProof());
+    c.of("drift closes", old.driftCloses(), next.driftCloses());
     for (Stage.Site site : old.sites()) {
       if (next.site(site.key()).isEmpty()) {
         c.out.add("site " + site.key() + " removed (" + targets(site) + ")");

@@ -3,6 +3,8 @@ package plenzo.engine.setup;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.problem.Problem;
@@ -84,6 +86,11 @@ public final class SiteLook implements AutoCloseable {
   /** What lies where components lie and cannot be one, of all targets. */
   public List<RefusedDocument> refused() {
     return open.values().stream().flatMap(l -> l.refused().stream()).distinct().toList();
+  }
+
+  /** Who changed a component there last; null where no target can tell. */
+  public @Nullable String author(ComponentKey key) {
+    return find(key.kind().holder()).map(l -> l.author(key)).orElse(null);
   }
 
   /** Asks every target who it is: they all answer, or one throws. */

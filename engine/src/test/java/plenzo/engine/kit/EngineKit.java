@@ -16,6 +16,7 @@ import java.util.concurrent.Executor;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.drift.PutBack;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.json.Json;
 import plenzo.core.keeping.Kept;
@@ -222,6 +223,7 @@ public final class EngineKit implements AutoCloseable {
                 0,
                 false,
                 false,
+                false,
                 List.of(
                     new Stage.Site(
                         site.site(),
@@ -394,6 +396,20 @@ public final class EngineKit implements AutoCloseable {
     return promotion(p);
   }
 
+  /** Opens a plan that puts back what is recorded; it is not started. */
+  public Promotion putBack(PutBack what) {
+    long p = engine.promotions().putBack(ines, "fares", SITE, what, "").number();
+    settleDown();
+    return promotion(p);
+  }
+
+  /** Opens a plan that gives the values of the stage; it is not started. */
+  public Promotion giveValues() {
+    long p = engine.promotions().giveValues(ines, "fares", SITE, "").number();
+    settleDown();
+    return promotion(p);
+  }
+
   public Promotion promotion(long number) {
     return engine.promotions().get(ines, number);
   }
@@ -523,17 +539,7 @@ public final class EngineKit implements AutoCloseable {
   }
 
   public static Stage with(Stage old, List<Stage.Target> targets) {
-    return new Stage(
-        old.key(),
-        old.name(),
-        old.role(),
-        old.position(),
-        old.zone(),
-        old.approvals(),
-        old.needsVerdict(),
-        old.needsProof(),
-        List.of(new Stage.Site(SITE.site(), targets)),
-        old.revision());
+    return old.with(List.of(new Stage.Site(SITE.site(), targets)));
   }
 
   @Override

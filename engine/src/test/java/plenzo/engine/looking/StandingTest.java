@@ -198,20 +198,7 @@ class StandingTest extends KitTest {
 
   private static plenzo.core.stage.SiteRecord copy(Kept kept, String application) {
     plenzo.core.stage.SiteRecord r = kept.sites().find("fares@" + EngineKit.SITE).orElseThrow();
-    return new plenzo.core.stage.SiteRecord(
-        application,
-        r.site(),
-        r.present(),
-        r.placements(),
-        r.verdicts(),
-        r.exceptions(),
-        r.halfWritten(),
-        r.rolledBackFrom(),
-        r.look(),
-        r.failed(),
-        r.bound(),
-        r.bases(),
-        r.closedBy(),
-        0);
+    return plenzo.core.stage.SiteRecord.none(application, r.site())
+        .placed(r.lastPlacement().orElseThrow(), r.exceptions(), null, r.look());
   }
 }

@@ -178,6 +178,7 @@ class WayBackTest extends KitTest {
                       r.failed(),
                       r.bound(),
                       java.util.Map.of(),
+                      r.left(),
                       r.closedBy(),
                       r.revision()));
           return null;

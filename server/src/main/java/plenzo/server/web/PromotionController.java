@@ -114,7 +114,7 @@ class PromotionController {
         engine.stages().production(p.site().stage()),
         p.present() == null ? null : p.present().text(),
         p.state().code(),
-        p.way() == null ? null : p.way().code(),
+        p.purpose().code(),
         p.preparedBy(),
         p.preparedAt(),
         p.fingerprint() == null ? null : p.fingerprint().shown(),
@@ -343,7 +343,8 @@ class PromotionController {
             p.site().toString(),
             stage.name(),
             stage.production(),
-            p.way() == null ? null : p.way().code(),
+            p.purpose().code(),
+            putBack(p.putBack(), sight),
             p.release()),
         new PreparedView(p.preparedBy(), p.preparedAt()),
         p.state().code(),
@@ -372,6 +373,14 @@ class PromotionController {
         Views.total(engine.runs().usual(p.application(), p.site(), 0)),
         p.sentence(),
         p.revision());
+  }
+
+  private static @Nullable PutBackView putBack(@Nullable PutBack p, VisibleValues sight) {
+    return p == null
+        ? null
+        : new PutBackView(
+            Views.places(p.only().stream().sorted().toList(), sight),
+            Views.places(p.away().stream().sorted().toList(), sight));
   }
 
   private static @Nullable String text(@Nullable SemVer v) {

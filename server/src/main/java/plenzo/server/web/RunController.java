@@ -85,7 +85,7 @@ class RunController {
     if (promotion != null) {
       Promotion p = engine.promotions().get(by, PromotionController.number(promotion, "P-"));
       return Paging.page(
-          Slice.whole(engine.runs().of(p).stream().map(r -> RunHead.of(r, p.rollback())).toList()),
+          Slice.whole(engine.runs().of(p).stream().map(r -> RunHead.of(r, p.purpose())).toList()),
           this::line);
     }
     Kept.Filter filter = Kept.Filter.application(application).stage(stage);
@@ -101,7 +101,7 @@ class RunController {
         r.before(),
         r.site().toString(),
         engine.stages().production(r.site().stage()),
-        r.rollback(),
+        r.purpose().code(),
         r.state().code(),
         r.startedBy(),
         r.queuedAt(),

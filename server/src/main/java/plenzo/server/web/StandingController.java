@@ -237,13 +237,19 @@ class StandingController {
     return record(application, stage, site, request);
   }
 
-  /** Places of rows without their keys, for who may not see values. */
-  private static List<String> places(List<String> all, VisibleValues sight) {
-    return Views.texts(
-        all.stream()
-            .map(at -> sight.guards(at) ? at.replaceFirst("#row/.*", "#row/…") : at)
-            .distinct()
-            .toList());
+  /** What was left for a time and still is. */
+  private List<LeftView> left(SiteRecord r, VisibleValues sight) {
+    return r.left().stream()
+        .filter(x -> x.holds(engine.tools().now()))
+        .map(
+            x ->
+                new LeftView(
+                    Views.places(List.of(x.place()), sight).get(0),
+                    Shown.plain(x.reason()),
+                    x.by(),
+                    x.at(),
+                    x.until().toString()))
+        .toList();
   }
 
   RecordView view(Person by, SiteRecord r) {
@@ -265,7 +271,7 @@ class StandingController {
         r.present() == null ? null : r.present().text(),
         r.condition().code(),
         r.drift(),
-        places(r.look().examples(), sight),
+        Views.places(r.look().examples(), sight),
         r.look().at(),
         r.look().reachable(),
         r.older() == 0 ? null : "R-" + r.older(),
@@ -274,7 +280,8 @@ class StandingController {
         r.verdicts().stream()
             .map(v -> new VerdictView(v.version().text(), v.good(), v.reason(), v.by(), v.at()))
             .toList(),
-        places(r.exceptions(), sight),
+        Views.places(r.exceptions(), sight),
+        left(r, sight),
         r.lastGood().map(v -> v.text()).orElse(null));
   }
 

@@ -102,6 +102,7 @@ final class Views {
         s.approvals(),
         s.needsVerdict(),
         s.needsProof(),
+        s.driftCloses(),
         sites,
         s.revision());
   }
@@ -134,6 +135,7 @@ final class Views {
         v.approvals(),
         v.needsVerdict(),
         v.needsProof(),
+        v.driftCloses(),
         sites,
         v.revision());
   }
@@ -273,6 +275,15 @@ final class Views {
     return out;
   }
 
+  /** Places of rows without their keys, for who may not see values. */
+  static List<String> places(List<String> all, VisibleValues sight) {
+    return texts(
+        all.stream()
+            .map(at -> sight.guards(at) ? at.replaceFirst("#row/.*", "#row/…") : at)
+            .distinct()
+            .toList());
+  }
+
   static FindingView finding(Finding f, VisibleValues sight) {
     Finding.Acceptance a = f.accepted();
     return new FindingView(
@@ -382,7 +393,7 @@ final class Views {
             r.site().toString(),
             stage.name(),
             stage.production(),
-            p.rollback(),
+            p.purpose().code(),
             new plenzo.core.digest.Fingerprint(new plenzo.core.digest.Digest(r.fingerprint()))
                 .shown()),
         r.state().code(),

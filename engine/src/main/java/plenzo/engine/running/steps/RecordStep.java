@@ -4,12 +4,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
-import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
-import plenzo.core.plan.Plan;
 import plenzo.core.plan.Plan.Act;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
@@ -17,6 +15,7 @@ import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.run.RunStep;
 import plenzo.core.stage.SiteRecord;
+import plenzo.engine.comparing.DriftList;
 import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.promoting.Promotions;
 import plenzo.engine.running.RunContext;
@@ -43,11 +42,11 @@ final class RecordStep implements Step {
   public @Nullable String take(RunContext c, RunStep step) {
     Promotion p = c.promotion();
     List<String> looks = c.looks();
-    String there = p.version() + " is at " + p.site() + ".";
-    String sentence = p.rollback() ? p.site() + " is back at " + p.version() + "." : there;
+    String sentence = p.rollback() ? p.site() + " is back at " + p.version() + "." : came(p);
     String whole =
         looks.isEmpty() ? sentence : sentence + " To look at: " + String.join(". ", looks) + ".";
     Map<String, Long> given = given(c, p);
+    String before = c.work().record(p.application(), p.site()).look().list();
     c.tools()
         .keeper()
         .writeAgain(
@@ -69,7 +68,7 @@ final class RecordStep implements Step {
               kept.note(
                   new Event(
                       run.startedBy(),
-                      p.rollback() ? "rolled back" : "run done",
+                      event(p),
                       run.application(),
                       run.site().stage(),
                       run.site().site(),
@@ -80,6 +79,9 @@ final class RecordStep implements Step {
                   c.tools().now());
               return null;
             });
+    if (c.seen() != null) { // which has a list of its own
+      new DriftList(c.tools()).remove(before);
+    }
     c.book().tell(c.number());
     c.say(whole);
     c.book().forget(c.number());
@@ -87,32 +89,47 @@ final class RecordStep implements Step {
     return null;
   }
 
+  private static String came(Promotion p) {
+    return p.brings()
+        ? p.version() + " is at " + p.site() + "."
+        : p.valuesOnly()
+            ? p.site() + " was given its values for " + p.version() + "."
+            : "What was changed at " + p.site() + " is as " + p.version() + " has it again.";
+  }
+
+  private static String event(Promotion p) {
+    return p.rollback()
+        ? "rolled back"
+        : p.brings() ? "run done" : p.valuesOnly() ? "values given" : "put back";
+  }
+
   /** Bindings that the host was given: only a run that switched the host gave it any. */
   private static Map<String, Long> given(RunContext c, Promotion p) {
-    return c.step(Act.SWITCH, Holder.HOST).isEmpty() ? Map.of() : c.work().stamps(p);
+    return p.putBack() != null || c.step(Act.SWITCH, Holder.HOST).isEmpty()
+        ? Map.of()
+        : c.work().stamps(p);
   }
 
   private static void place(
       Kept kept, RunContext c, Run run, Promotion p, Map<String, Long> given) {
     SiteRecord record = kept.sites().find(p.application() + "@" + p.site()).orElseThrow();
+    SiteRecord.Look look =
+        c.seen() == null ? record.look().unseen() : Objects.requireNonNull(c.seen());
+    if (p.valuesOnly()) { // the version did not come anew
+      kept.sites().replace(record.looked(look).withBound(given).withFailed(null));
+      return;
+    }
     SiteRecord.Placement placed =
         new SiteRecord.Placement(
             p.version(),
-            p.rollback() ? "rollback" : "run",
+            p.rollback() ? "rollback" : p.brings() ? "run" : "put-back",
             run.number(),
             c.tools().now(),
             run.startedBy());
-    Set<String> exceptions = new TreeSet<>(CaseWork.exceptions(p.decisions()));
-    if (p.way() == Plan.Way.BACKUP) {
-      exceptions.addAll(record.exceptions());
-    }
     SiteRecord next =
         record
-            .placed(
-                placed,
-                List.copyOf(exceptions),
-                p.rollback() ? record.present() : null,
-                c.seen() == null ? record.look().unseen() : Objects.requireNonNull(c.seen()))
+            .placed(placed, CaseWork.after(p, record), p.rollback() ? record.present() : null, look)
+            .withoutLeft(p.putBack() == null ? Set.of() : p.putBack().places())
             .withBases(c.work().bases(run.number()));
     kept.sites().replace(given.isEmpty() ? next : next.withBound(given));
   }

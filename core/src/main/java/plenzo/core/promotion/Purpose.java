@@ -1,0 +1,29 @@
+package plenzo.core.promotion;
+
+import java.util.Locale;
+
+/** What a case file is about. */
+public enum Purpose {
+  /** A version comes. */
+  VERSION,
+  /** Going back by an earlier version. */
+  EARLIER_VERSION,
+  /** Going back by the backup of a run. */
+  BACKUP,
+  /** What is recorded is made true again. */
+  PUT_BACK,
+  /** Values of the stage are given to the version that is there. */
+  VALUES;
+
+  public String code() {
+    return name().toLowerCase(Locale.ROOT).replace('_', '-');
+  }
+
+  public static Purpose of(String code) {
+    return valueOf(code.toUpperCase(Locale.ROOT).replace('-', '_'));
+  }
+
+  public boolean rollback() {
+    return this == EARLIER_VERSION || this == BACKUP;
+  }
+}

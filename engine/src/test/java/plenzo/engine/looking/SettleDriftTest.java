@@ -1,0 +1,391 @@
+package plenzo.engine.looking;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.tuple;
+import static plenzo.engine.kit.EngineKit.BAND;
+import static plenzo.engine.kit.EngineKit.RULE;
+import static plenzo.engine.kit.EngineKit.SITE;
+import static plenzo.engine.kit.EngineKit.row;
+import static plenzo.engine.kit.EngineKit.rule;
+import static plenzo.engine.kit.ScriptedDatabase.column;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.List;
+import java.util.Objects;
+import java.util.Set;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import plenzo.core.drift.Differing;
+import plenzo.core.drift.Differing.How;
+import plenzo.core.drift.PutBack;
+import plenzo.core.gate.GateReport;
+import plenzo.core.impact.Finding;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.plan.Plan;
+import plenzo.core.problem.Problem;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.PromotionState;
+import plenzo.core.run.RunState;
+import plenzo.core.stage.Condition;
+import plenzo.core.stage.SiteRecord;
+import plenzo.core.stage.Stage;
+import plenzo.engine.comparing.DriftList;
+import plenzo.engine.kit.EngineKit;
+import plenzo.engine.kit.KitTest;
+
+/** What people changed at a site is listed part by part, and put back or left by what they say. */
+class SettleDriftTest extends KitTest {
+  private static final String ROWS = "records/" + BAND;
+  private static final String PEAK = ROWS + "#row/\"PEAK\"";
+  private static final String DAY = ROWS + "#row/\"DAY\"";
+
+  @BeforeEach
+  void world() {
+    kit.adopt();
+    kit.sealPeak("1.1.0", "25.00");
+    kit.bring("1.1.0");
+  }
+
+  private SiteRecord look() {
+    return kit.engine().drift().look(kit.ines, "fares", SITE);
+  }
+
+  private List<DriftList.Line> lines() {
+    return found(0, 100).part().lines();
+  }
+
+  private Drift.Found found(long from, int limit) {
+    return kit.engine().drift().found(kit.ines, "fares", SITE, x -> true, from, limit);
+  }
+
+  private void tamper() {
+    kit.production().row(BAND, row("PEAK", "99.00"));
+    kit.production().gone(BAND, "DAY");
+    kit.production().row(BAND, row("NIGHT", "5.00"));
+    kit.host().put(RULE, rule("7"));
+  }
+
+  @Test
+  void listsEveryPartWithWhatIsRecordedAndWhatIsThere() {
+    tamper();
+    kit.production().table("fares.note", column("id", "integer"));
+
+    SiteRecord r = look();
+
+    assertThat(r.drift()).as("what is only there is listed and is no drift").isEqualTo(3);
+    assertThat(lines())
+        .extracting(l -> l.what().place(), l -> l.what().how())
+        .containsExactly(
+            tuple(RULE, How.CHANGED),
+            tuple("table/fares.note", How.ONLY_THERE),
+            tuple(DAY, How.GONE),
+            tuple(ROWS + "#row/\"NIGHT\"", How.ONLY_THERE),
+            tuple(PEAK, How.CHANGED));
+    Differing peak = lines().get(4).what();
+    assertThat(peak.attributes())
+        .extracting(a -> a.name(), a -> a.present(), a -> a.incoming())
+        .containsExactly(tuple("amount", "99.00", "25.00"));
+  }
+
+  @Test
+  void namesTheRunThatWroteAComponentLastAndCountsItsParts() {
+    tamper();
+    look();
+
+    DriftList.Head head = Objects.requireNonNull(found(0, 1).head());
+
+    assertThat(head.all()).isEqualTo(4);
+    assertThat(head.listed()).isEqualTo(4);
+    assertThat(head.groups())
+        .filteredOn(g -> g.component().toString().equals(ROWS))
+        .singleElement()
+        .satisfies(
+            g -> {
+              assertThat(g.changed()).isEqualTo(1);
+              assertThat(g.gone()).isEqualTo(1);
+              assertThat(g.onlyThere()).isEqualTo(1);
+              assertThat(g.run()).as("1.1.0 brought the row").isEqualTo(1);
+            });
+    assertThat(head.groups())
+        .filteredOn(g -> g.component().toString().equals(RULE))
+        .singleElement()
+        .satisfies(g -> assertThat(g.run()).as("no run wrote it").isNull());
+  }
+
+  @Test
+  void isReadAPartAtATimeAndNothingTwice() {
+    tamper();
+    look();
+
+    DriftList.Part first = found(0, 3).part();
+    DriftList.Part second = found(first.next(), 3).part();
+
+    assertThat(first.lines()).hasSize(3);
+    assertThat(second.lines()).hasSize(1);
+    assertThat(second.next()).isZero();
+    assertThat(first.lines()).doesNotContainAnyElementsOf(second.lines());
+  }
+
+  @Test
+  void knowsSinceWhenEachIsKnownAndForgetsItOnceItIsGone() {
+    kit.production().row(BAND, row("PEAK", "99.00"));
+    look();
+    Instant first = lines().get(0).since();
+    kit.clock.tick(Duration.ofHours(2));
+    kit.production().row(BAND, row("DAY", "11.00"));
+    look();
+
+    assertThat(lines()).extracting(l -> l.what().place()).containsExactly(DAY, PEAK);
+    assertThat(lines().get(1).since()).isEqualTo(first);
+    assertThat(lines().get(0).since()).isAfter(first);
+
+    kit.production().row(BAND, row("PEAK", "25.00"));
+    look();
+    kit.production().row(BAND, row("PEAK", "99.00"));
+    kit.clock.tick(Duration.ofHours(2));
+    look();
+
+    assertThat(lines().get(1).since()).as("it was gone between").isAfter(first);
+  }
+
+  @Test
+  void aLookAtStructuresAloneKeepsWhatWasKnownOfRows() {
+    tamper();
+    look();
+    Instant rows = Objects.requireNonNull(found(0, 1).head()).rowsAt();
+    kit.clock.tick(Duration.ofMinutes(15));
+    kit.host().put(RULE, rule("1"));
+
+    kit.engine().drift().look("fares", SITE, /* rows= */ false);
+
+    assertThat(lines())
+        .extracting(l -> l.what().place())
+        .containsExactly(DAY, ROWS + "#row/\"NIGHT\"", PEAK);
+    assertThat(Objects.requireNonNull(found(0, 1).head()).rowsAt()).isEqualTo(rows);
+    assertThat(found(0, 1).head().at()).isAfter(rows);
+  }
+
+  @Test
+  void anUnreachableSiteKeepsItsListAndOldListsAreGone() {
+    tamper();
+    look();
+    look();
+    String list = kit.record().look().list();
+    kit.production().script.fallSilent();
+
+    look();
+
+    assertThat(kit.record().look().list()).isEqualTo(list);
+    assertThat(lines()).hasSize(4);
+    assertThat(kit.engine().tools().files().list("drift")).as("head and lines").hasSize(2);
+  }
+
+  @Test
+  void putsBackAllThatIsRecordedAndLeavesWhatIsOnlyThere() {
+    tamper();
+    look();
+
+    Promotion p = kit.putBack(PutBack.ALL);
+
+    assertThat(p.version().text()).isEqualTo("1.1.0");
+    assertThat(kit.rules(p)).contains("NOTE hand-edits-go").noneMatch(r -> r.startsWith("BLOCKER"));
+    assertThat(p.requirePlan().waysBack())
+        .extracting(Plan.WayBack::way)
+        .containsExactly(Plan.Way.BACKUP);
+    assertThat(kit.run(p).state()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("25.00");
+    assertThat(kit.production().keys(BAND)).containsExactly("DAY", "NIGHT", "PEAK");
+    assertThat(kit.host().text(RULE)).isEqualTo(rule("1"));
+    assertThat(kit.record().condition()).isEqualTo(Condition.GOOD);
+    assertThat(kit.record().lastPlacement().orElseThrow().how()).isEqualTo("put-back");
+    assertThat(lines()).extracting(l -> l.what().place()).containsExactly(ROWS + "#row/\"NIGHT\"");
+  }
+
+  @Test
+  void putsBackWhatIsNamedAndTheRestStaysDrift() {
+    tamper();
+    look();
+
+    Promotion p = kit.putBack(new PutBack(Set.of(PEAK), Set.of(ROWS + "#row/\"NIGHT\"")));
+
+    assertThat(kit.run(p).state()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("25.00");
+    assertThat(kit.production().keys(BAND)).containsExactly("PEAK");
+    assertThat(kit.host().text(RULE)).isEqualTo(rule("7"));
+    assertThat(kit.record().drift()).isEqualTo(2);
+    assertThat(kit.record().condition()).isEqualTo(Condition.DRIFTED);
+  }
+
+  @Test
+  void aDroppedColumnAndTableComeBack() {
+    kit.production().column(BAND, "amount", column("cost", "numeric(6,2)"), /* renamed= */ true);
+    look();
+    assertThat(lines())
+        .extracting(l -> l.what().place(), l -> l.what().how())
+        .contains(
+            tuple("table/" + BAND + "#column/amount", How.GONE),
+            tuple("table/" + BAND + "#column/cost", How.ONLY_THERE));
+
+    Promotion p = kit.putBack(PutBack.ALL);
+
+    assertThat(kit.run(p).state()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("25.00");
+    assertThat(Objects.requireNonNull(kit.production().structure(BAND)).column("cost")).isPresent();
+    assertThat(kit.record().drift()).isZero();
+  }
+
+  @Test
+  void canBeGoneBackFrom() {
+    tamper();
+    look();
+    kit.run(kit.putBack(PutBack.ALL));
+
+    assertThat(kit.run(kit.back(Plan.Way.BACKUP)).state()).isEqualTo(RunState.DONE);
+
+    assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("99.00");
+    assertThat(kit.production().keys(BAND)).containsExactly("NIGHT", "PEAK");
+    assertThat(kit.host().text(RULE)).isEqualTo(rule("7"));
+    assertThat(kit.record().condition()).isEqualTo(Condition.DRIFTED);
+  }
+
+  @Test
+  void saysWhenThereIsNothingToPutBack() {
+    Promotion p = kit.putBack(PutBack.ALL);
+
+    assertThat(p.findings())
+        .filteredOn(f -> f.severity() == Finding.Severity.BLOCKER)
+        .singleElement()
+        .satisfies(f -> assertThat(f.sentence()).contains("there is nothing to put back"));
+  }
+
+  @Test
+  void knowsNoComponentThatTheVersionHasNot() {
+    assertThatThrownBy(() -> kit.putBack(new PutBack(Set.of("table/fares.zone"), Set.of())))
+        .isInstanceOf(Problem.class)
+        .hasMessageContaining("has no component \"table/fares.zone\"");
+  }
+
+  @Test
+  void isOvertakenWhenAnotherVersionComes() {
+    tamper();
+    look();
+    Promotion open = kit.putBack(PutBack.ALL);
+    kit.sealPeak("1.2.0", "30.00");
+    Promotion other = kit.takeIncoming(kit.prepare("1.2.0"), ROWS);
+
+    kit.run(other);
+
+    assertThat(kit.promotion(open.number()).state()).isEqualTo(PromotionState.OVERTAKEN);
+  }
+
+  @Test
+  void aPromotionThatIsOpenStaysSoWhenThePresentVersionIsPutBack() {
+    kit.sealPeak("1.2.0", "30.00");
+    Promotion open = kit.prepare("1.2.0");
+    kit.production().row(BAND, row("DAY", "11.00"));
+
+    kit.run(kit.putBack(PutBack.ALL));
+
+    assertThat(kit.promotion(open.number()).state()).isEqualTo(PromotionState.AGREED);
+    assertThat(kit.run(kit.promotion(open.number())).state()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("30.00");
+  }
+
+  private LocalDate day(int later) {
+    return LocalDate.ofInstant(kit.clock.instant(), ZoneOffset.UTC).plusDays(later);
+  }
+
+  @Test
+  void whatIsLeftIsNoDriftUntilItsDayIsOver() {
+    tamper();
+    look();
+
+    kit.engine()
+        .drift()
+        .leave(kit.ines, "fares", SITE, List.of(PEAK, DAY, RULE), "harbour asked", day(3));
+
+    assertThat(kit.record().drift()).isZero();
+    assertThat(kit.record().condition()).isEqualTo(Condition.GOOD);
+    assertThat(lines()).as("it is shown further on").hasSize(4);
+    assertThat(kit.history().get(0).event()).isEqualTo("drift left");
+    kit.clock.tick(Duration.ofDays(4));
+    look();
+    assertThat(kit.record().drift()).isEqualTo(3);
+  }
+
+  @Test
+  void whatIsLeftIsPutBackOnlyWhenItIsNamed() {
+    tamper();
+    kit.engine().drift().leave(kit.ines, "fares", SITE, List.of(PEAK), "agreed", day(3));
+
+    kit.run(kit.putBack(PutBack.ALL));
+    assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("99.00");
+    assertThat(kit.record().left()).hasSize(1);
+
+    kit.run(kit.putBack(new PutBack(Set.of(PEAK), Set.of())));
+    assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("25.00");
+    assertThat(kit.record().left()).as("it is settled").isEmpty();
+  }
+
+  @Test
+  void whatIsLeftCanBeTakenBack() {
+    tamper();
+    kit.engine().drift().leave(kit.ines, "fares", SITE, List.of(ROWS), "agreed", day(3));
+    assertThat(kit.record().drift()).isEqualTo(1);
+
+    kit.engine().drift().leaveNoMore(kit.ines, "fares", SITE, List.of(ROWS));
+
+    assertThat(kit.record().drift()).isEqualTo(3);
+  }
+
+  @Test
+  void leavingAsksForAReasonADayAndTheRight() {
+    var drift = kit.engine().drift();
+    assertThatThrownBy(() -> drift.leave(kit.ines, "fares", SITE, List.of(PEAK), " ", day(3)))
+        .hasMessageContaining("with a reason");
+    assertThatThrownBy(() -> drift.leave(kit.ines, "fares", SITE, List.of(PEAK), "x", day(-1)))
+        .hasMessageContaining("a day to come");
+    assertThatThrownBy(() -> drift.leave(kit.ines, "fares", SITE, List.of(), "x", day(1)))
+        .hasMessageContaining("Name what");
+    Person looker = EngineKit.person("odile", Right.LOOK);
+    assertThatThrownBy(() -> drift.leave(looker, "fares", SITE, List.of(PEAK), "x", day(1)))
+        .isInstanceOf(Problem.class);
+  }
+
+  @Test
+  void aStageMayTakeNothingUntilItIsSettled() {
+    kit.production().row(BAND, row("DAY", "11.00"));
+    look();
+    Stage old = kit.engine().stages().get(kit.ines, SITE.stage());
+    kit.engine()
+        .stages()
+        .save(
+            kit.ines,
+            new Stage(
+                old.key(),
+                old.name(),
+                old.role(),
+                old.position(),
+                old.zone(),
+                old.approvals(),
+                old.needsVerdict(),
+                old.needsProof(),
+                /* driftCloses= */ true,
+                old.sites(),
+                old.revision()));
+    kit.sealPeak("1.2.0", "30.00");
+    Promotion p = kit.prepare("1.2.0");
+    GateReport closed = kit.engine().promotions().gates(p);
+    assertThat(closed.lines()).singleElement().asString().startsWith("1 part or row differs");
+
+    kit.run(kit.putBack(PutBack.ALL));
+
+    assertThat(kit.engine().promotions().gates(kit.promotion(p.number())).lines()).isEmpty();
+    assertThat(kit.run(kit.promotion(p.number())).state()).isEqualTo(RunState.DONE);
+  }
+}
