@@ -667,7 +667,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["file"];
+        get: operations["file_1"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1028,6 +1028,102 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/records/{application}/{stage}/{site}/drift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["drift"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{application}/{stage}/{site}/drift/document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["document"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{application}/{stage}/{site}/drift/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{application}/{stage}/{site}/drift/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["leave"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{application}/{stage}/{site}/drift/leave-no-more": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["leaveNoMore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{application}/{stage}/{site}/drift/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/records/{application}/{stage}/{site}/look": {
         parameters: {
             query?: never;
@@ -1038,6 +1134,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{application}/{stage}/{site}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["putBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{application}/{stage}/{site}/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["values"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2049,6 +2177,28 @@ export interface components {
             moved: string[];
             order: string[];
         };
+        DriftView: {
+            /** Format: int64 */
+            all: number;
+            application: string;
+            groups: components["schemas"]["GroupView"][];
+            items: components["schemas"]["LineView"][];
+            left: components["schemas"]["LeftView"][];
+            /** Format: int64 */
+            listed: number;
+            /** Format: date-time */
+            lookedAt?: string;
+            may: components["schemas"]["SettleMay"];
+            next?: string;
+            owner: string;
+            production: boolean;
+            reachable: boolean;
+            /** Format: date-time */
+            rowsLookedAt?: string;
+            site: string;
+            stageName: string;
+            version?: string;
+        };
         DropFromDraft: {
             component: string;
         };
@@ -2103,12 +2253,13 @@ export interface components {
             application: string;
             notes: string;
             production: boolean;
+            purpose: string;
+            putBack?: components["schemas"]["PutBackView"];
             release?: string;
             site: string;
             stageName: string;
             title: string;
             version: string;
-            way?: string;
         };
         GoingItem: {
             application: string;
@@ -2129,6 +2280,17 @@ export interface components {
             /** Format: int32 */
             revision?: number;
             roles?: components["schemas"]["HeldRole"][];
+        };
+        GroupView: {
+            author?: string;
+            /** Format: int64 */
+            changed: number;
+            component: string;
+            /** Format: int64 */
+            gone: number;
+            /** Format: int64 */
+            onlyThere: number;
+            run?: string;
         };
         HeadView: {
             hash: string;
@@ -2174,6 +2336,7 @@ export interface components {
             boundAt?: string;
             description: string;
             fallback?: string;
+            given: string;
             name: string;
             neededBy: string[];
             note: string;
@@ -2207,11 +2370,34 @@ export interface components {
             revokedAt?: string;
             trusted: boolean;
         };
+        LeaveAsked: {
+            places: string[];
+            reason: string;
+            until: string;
+        };
+        LeftView: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            place: string;
+            reason: string;
+            until: string;
+        };
         LikelyRenameView: {
             component: string;
             denied: boolean;
             is: string;
             was: string;
+        };
+        LineView: {
+            attributes: components["schemas"]["AttributeChange"][];
+            component: string;
+            how: string;
+            place: string;
+            settled?: string;
+            /** Format: date-time */
+            since: string;
+            valuesHidden: boolean;
         };
         LogView: {
             lines: string[];
@@ -2424,6 +2610,9 @@ export interface components {
             run?: string;
             version: string;
         };
+        PlacesAsked: {
+            places: string[];
+        };
         PlanView: {
             fingerprint: string;
             fullFingerprint: string;
@@ -2465,10 +2654,10 @@ export interface components {
             preparedBy: string;
             present?: string;
             production: boolean;
+            purpose: string;
             site: string;
             state: string;
             version: string;
-            way?: string;
         };
         PromotionView: {
             agreement: components["schemas"]["AgreementView"];
@@ -2491,6 +2680,15 @@ export interface components {
             /** Format: double */
             usualSeconds?: number;
         };
+        PutBackAsked: {
+            away?: string[];
+            notes?: string;
+            only?: string[];
+        };
+        PutBackView: {
+            away: string[];
+            only: string[];
+        };
         QuestionView: {
             mustStay: boolean;
             name: string;
@@ -2511,6 +2709,7 @@ export interface components {
             driftExamples: string[];
             exceptions: string[];
             lastGood?: string;
+            left: components["schemas"]["LeftView"][];
             /** Format: date-time */
             lookedAt?: string;
             older?: string;
@@ -2625,7 +2824,7 @@ export interface components {
             before?: string;
             fingerprint: string;
             production: boolean;
-            rollback: boolean;
+            purpose: string;
             site: string;
             stageName: string;
             version: string;
@@ -2639,9 +2838,9 @@ export interface components {
             production: boolean;
             promotion: string;
             proof?: string;
+            purpose: string;
             /** Format: date-time */
             queuedAt: string;
-            rollback: boolean;
             site: string;
             /** Format: date-time */
             startedAt?: string;
@@ -2722,6 +2921,11 @@ export interface components {
             tasks?: string[];
             title: string;
         };
+        SettleMay: {
+            leave: components["schemas"]["MayView"];
+            putBack: components["schemas"]["MayView"];
+            take: components["schemas"]["MayView"];
+        };
         SignIn: {
             login: string;
             password: string;
@@ -2756,6 +2960,7 @@ export interface components {
         StageView: {
             /** Format: int32 */
             approvals: number;
+            driftCloses: boolean;
             key: string;
             name: string;
             needsProof: boolean;
@@ -2902,6 +3107,9 @@ export interface components {
             chosen?: string;
             key: string;
             usedBy: string;
+        };
+        ValuesAsked: {
+            notes?: string;
         };
         Verdict: {
             good: boolean;
@@ -4620,7 +4828,7 @@ export interface operations {
             };
         };
     };
-    file: {
+    file_1: {
         parameters: {
             query?: never;
             header?: never;
@@ -5519,6 +5727,217 @@ export interface operations {
             };
         };
     };
+    drift: {
+        parameters: {
+            query?: {
+                component?: string;
+                how?: string;
+                cursor?: string;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                application: string;
+                stage: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["DriftView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                application: string;
+                stage: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                application: string;
+                stage: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    leave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                application: string;
+                stage: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeaveAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RecordView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    leaveNoMore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                application: string;
+                stage: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlacesAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RecordView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                application: string;
+                stage: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlacesAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["DraftView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     look: {
         parameters: {
             query?: never;
@@ -5539,6 +5958,80 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["RecordView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    putBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                application: string;
+                stage: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutBackAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["PromotionView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    values: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                application: string;
+                stage: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ValuesAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["PromotionView"];
                 };
             };
             /** @description A problem detail */

@@ -1,6 +1,7 @@
 import { Box, MenuItem, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { useNavigate } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
 import { Act, Empty, Loading, Panel, Problem, Rows, State } from '../../shared/ui/parts';
@@ -47,13 +48,53 @@ export function Bindings({ application, sites }: { application: string; sites: s
       ) : inputs.data.length === 0 ? (
         <Empty>{t.noInputs}</Empty>
       ) : (
-        <Rows label={t.inputs} heads={t.inputHeads}>
-          {inputs.data.map((i) => (
-            <One key={`${i.name} ${i.revision} ${site}`} i={i} application={application} site={site} />
-          ))}
-        </Rows>
+        <>
+          <Rows label={t.inputs} heads={t.inputHeads}>
+            {inputs.data.map((i) => (
+              <One key={`${i.name} ${i.revision} ${site}`} i={i} application={application} site={site} />
+            ))}
+          </Rows>
+          <Give
+            application={application}
+            where={site}
+            waits={inputs.data.some((i) => ['waiting', 'never'].includes(i.given))}
+          />
+        </>
       )}
     </Panel>
+  );
+}
+
+/** Opens a plan that gives the host its values, beside no version. */
+function Give({ application, where, waits }: { application: string; where: string; waits: boolean }) {
+  const navigate = useNavigate();
+  const [stage = '', site = ''] = where.split('/');
+  const may = useMissing('prepare', stage, application);
+  const give = useMutation({
+    mutationFn: () =>
+      unwrap(
+        client.POST('/api/v1/records/{application}/{stage}/{site}/values', {
+          params: { path: { application, stage, site } },
+          body: {},
+        }),
+      ),
+    onSuccess: (p) => navigate(`/promotions/${p.number}`),
+  });
+  return (
+    <Box sx={{ mt: 2 }}>
+      <Problem error={give.error} />
+      <Act
+        kind="outlined"
+        why={may ?? (waits ? undefined : t.nothingWaits)}
+        busy={give.isPending}
+        onClick={() => give.mutate()}
+      >
+        {t.giveNow(where)}
+      </Act>
+      <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
+        {t.giveHint}
+      </Typography>
+    </Box>
   );
 }
 
@@ -93,6 +134,11 @@ function One({ i, application, site }: { i: Input; application: string; site: st
       <td>
         <State word={i.state} />
         {i.note && <div>{i.note}</div>}
+        {i.given && (
+          <Typography variant="caption" component="div" color="textSecondary">
+            {t.given[i.given]}
+          </Typography>
+        )}
       </td>
       <td style={{ overflowWrap: 'anywhere' }}>
         {i.value ?? i.fallback ?? ''}

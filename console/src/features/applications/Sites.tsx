@@ -82,6 +82,7 @@ function Site({ application, cell }: { application: string; cell: Schemas['Stand
         <Act kind="outlined" busy={look.isPending} onClick={() => look.mutate()}>
           {t.look(cell.site)}
         </Act>
+        <Go to={`/drift/${application}/${cell.site}`}>{t.allThatDiffers}</Go>
         <Go to={`/rollback/${application}/${cell.site}`}>{t.waysBack}</Go>
         {cell.activity === 'failed' && cell.link?.startsWith('R-') && (
           <Close path={path} run={cell.link} after={again} />

@@ -19,7 +19,16 @@ export const t = {
   sites: 'Sites',
   noSites: 'Nothing is recorded at any site yet.',
   look: (site: string) => `Look at ${site} now`,
+  given: {
+    given: 'the host was given it',
+    waiting: 'set anew since the host was given it: it waits for a run',
+    never: 'no run gave it to the host yet',
+  } as Record<string, string>,
+  giveNow: (site: string) => `Give ${site} its values`,
+  giveHint: 'Opens a plan that gives the host what waits and moves nothing else.',
+  nothingWaits: 'Nothing waits.',
   waysBack: 'Ways back',
+  allThatDiffers: 'All that differs',
   close: (run: string) => `Close ${run}`,
   closeReason: 'What came of it?',
   siteFacts: {

@@ -9,6 +9,7 @@ import { Act, Fingerprint, Go, Panel, Problem, State, Time } from '../../shared/
 import type { Promotion } from './api';
 import { wayWords } from './model';
 import { useAct } from './acting';
+import { goesBack } from '../../shared/purpose';
 import { t } from './texts';
 
 function sentence(p: Promotion): string {
@@ -17,7 +18,7 @@ function sentence(p: Promotion): string {
   return t.approvePart.versionOfGoesIntoAdded(
     p.goal.version,
     p.goal.application,
-    p.goal.way ? 'back ' : '',
+    goesBack(p.goal.purpose) ? 'back ' : '',
     p.goal.stageName,
     p.compared.counts.added.toLocaleString('en-GB'),
     p.compared.counts.changed.toLocaleString('en-GB'),

@@ -18,6 +18,7 @@ import {
   State,
 } from '../../shared/ui/parts';
 import { applications, promotions, stages, versions } from './api';
+import { about } from '../../shared/purpose';
 import { t } from './texts';
 import { itemsOf } from '../../shared/data/lists';
 
@@ -57,7 +58,7 @@ export default function PromotionsPage() {
                 </td>
                 <td>
                   {p.application} {p.version}
-                  {p.way ? t.listPage.goingBack : ''}
+                  {about(p.purpose)}
                 </td>
                 <td>{p.production ? <b>{p.site}</b> : p.site}</td>
                 <td>{p.present}</td>

@@ -8,6 +8,7 @@ import { ApprovePart } from './ApprovePart';
 import { ComparisonPart } from './ComparisonPart';
 import { FindingsPart } from './FindingsPart';
 import { PlanPart } from './PlanPart';
+import { titled } from '../../shared/purpose';
 import { t } from './texts';
 
 const parts = ['approve', 'comparison', 'findings', 'plan'] as const;
@@ -26,7 +27,7 @@ export default function PromotionPage() {
   return (
     <>
       <PageTitle
-        title={`${p.goal.application} ${p.goal.version} ${p.goal.way ? t.page.backTo : t.page.into} ${p.goal.stageName}`}
+        title={titled(p.goal)}
         production={p.goal.production}
         note={
           <>

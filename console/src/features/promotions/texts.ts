@@ -10,7 +10,6 @@ export const t = {
     nothingWasPromotedYet: 'Nothing was promoted yet.',
     version: 'Version',
     to: 'To',
-    goingBack: ' (going back)',
     chooseAnApplication: 'Choose an application.',
     chooseAVersion: 'Choose a version.',
     chooseWhereItGoes: 'Choose where it goes.',
@@ -128,8 +127,6 @@ export const t = {
     saveWhatIsSwitchedOn: 'Save what is switched on',
   },
   page: {
-    backTo: 'back to',
-    into: 'into',
     read: (number: string, site: string) => `${number} · ${site} · read `,
     fingerprint: '· fingerprint',
     itBelongsToTheRelease: 'It belongs to the release',

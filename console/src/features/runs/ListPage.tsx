@@ -2,6 +2,7 @@ import { useInfiniteQuery } from '@tanstack/react-query';
 import { between, duration } from '../../shared/time';
 import { Empty, Go, Loading, More, PageTitle, Problem, Rows, State, Time } from '../../shared/ui/parts';
 import { runs } from './api';
+import { about } from '../../shared/purpose';
 import { t } from './texts';
 import { itemsOf } from '../../shared/data/lists';
 
@@ -27,7 +28,7 @@ export default function RunsPage() {
                 <td>
                   {r.application} {r.before ? t.listPage.to(r.before) : ''}
                   {r.version}
-                  {r.rollback ? t.listPage.goingBack : ''}
+                  {about(r.purpose)}
                 </td>
                 <td>{r.production ? <b>{r.site}</b> : r.site}</td>
                 <td>

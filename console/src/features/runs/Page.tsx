@@ -21,6 +21,7 @@ import {
   Time,
 } from '../../shared/ui/parts';
 import { log, run, type Run } from './api';
+import { titled } from '../../shared/purpose';
 import { t } from './texts';
 
 /** A run can be left and found again; closing the page changes nothing. */
@@ -42,7 +43,7 @@ export default function RunPage() {
   return (
     <>
       <PageTitle
-        title={`${r.goal.application} ${r.goal.version} ${r.goal.rollback ? t.page.backIn : t.page.into} ${r.goal.stageName}`}
+        title={titled(r.goal)}
         production={r.goal.production}
         note={
           <>

@@ -4,11 +4,12 @@ export const t = {
   note: 'Where versions go, how they are reached, and whether that works',
   none: 'No stage is registered. Begin with development, test and production.',
   source: 'people edit here',
-  facts: (s: { approvals: number; needsVerdict: boolean; needsProof: boolean; zone: string }) =>
+  facts: (s: { approvals: number; needsVerdict: boolean; needsProof: boolean; driftCloses: boolean; zone: string }) =>
     [
       s.approvals === 1 ? '1 approval' : `${s.approvals} approvals`,
       s.needsVerdict ? 'judged good at the stage before' : '',
       s.needsProof ? 'backups proven by restoring' : '',
+      s.driftCloses ? 'closed by what differs there' : '',
       `times in ${s.zone}`,
     ]
       .filter(Boolean)
@@ -84,6 +85,7 @@ export const t = {
     position: 'Place in the order',
     needsVerdict: 'Judged good at the stage before',
     needsProof: 'Backups proven by restoring',
+    driftCloses: 'Closed while a site differs from its record',
     site: 'Site',
     schemas: 'Schemas, separated by commas',
     looking: 'Looking',

@@ -475,6 +475,11 @@ function Cell({
         {cell.version && !['good', 'never here'].includes(cell.condition) && (
           <>
             {' '}
+            {cell.condition === 'drifted' && (
+              <>
+                <Go to={`/drift/${application}/${cell.site}`}>{t.page.whatDiffers}</Go> ·{' '}
+              </>
+            )}
             <Go to={`/rollback/${application}/${cell.site}`}>{t.page.waysBack}</Go>
           </>
         )}

@@ -37,6 +37,7 @@ export const t = {
     good: 'Good',
     notJudgedYet: 'not judged yet,',
     waysBack: 'Ways back',
+    whatDiffers: 'What differs',
   },
   waitingPage: {
     waitingForYou: 'Waiting for you',

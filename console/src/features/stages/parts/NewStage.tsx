@@ -81,6 +81,10 @@ export function StageForm({
         control={<Checkbox checked={s.needsProof} onChange={(e) => change({ needsProof: e.target.checked })} />}
         label={t.label.needsProof}
       />
+      <FormControlLabel
+        control={<Checkbox checked={s.driftCloses} onChange={(e) => change({ driftCloses: e.target.checked })} />}
+        label={t.label.driftCloses}
+      />
     </Form>
   );
 }
@@ -96,6 +100,7 @@ export function NewStage({ next }: { next: number }) {
     approvals: 0,
     needsVerdict: false,
     needsProof: true,
+    driftCloses: false,
     sites: [],
     revision: 0,
   };

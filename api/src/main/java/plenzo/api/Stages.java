@@ -158,6 +158,9 @@ public interface Stages {
    * @param note why it is wrong, or which other stage has the same value
    * @param value what people may see of it; null when nothing is bound
    * @param boundAt stage or stage/site that the value is bound at
+   * @param given whether the host was given it as it is now: given, waiting (it was given another
+   *     one, or an earlier state of it) or never; empty where there is nothing to give, or no site
+   *     was asked about
    */
   record InputView(
       String name,
@@ -173,6 +176,7 @@ public interface Stages {
       @Nullable String boundAt,
       @Nullable Instant setAt,
       @Nullable String setBy,
+      String given,
       int revision) {}
 
   /** Either a value, plain or secret, or the name of one of the stage's connections. */

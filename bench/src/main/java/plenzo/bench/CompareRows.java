@@ -38,7 +38,9 @@ public final class CompareRows {
       Counts counts;
       try (RowReader there = open(present);
           RowReader in = open(incoming)) {
-        counts = RecordsComparison.merge(null, there, in, (b, row) -> false, true, row -> {});
+        counts =
+            RecordsComparison.merge(
+                null, there, in, (b, row) -> false, RecordsComparison.Base.PRESENT, row -> {});
       }
       Duration comparing = Duration.ofNanos(System.nanoTime() - began);
       System.out.printf(

@@ -5,6 +5,8 @@ import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import plenzo.api.Drifts.ValuesAsked;
+import plenzo.api.Promotions.PromotionView;
 import plenzo.api.Stages.Bind;
 import plenzo.api.Stages.InputView;
 import plenzo.api.Stages.Unbind;
@@ -18,6 +20,7 @@ import plenzo.api.Stages.Unbind;
       "  plenzo binding list fares --site production/north",
       "  plenzo binding set fares terminal-address --at production/north --value https://terminal.example",
       "  plenzo binding set fares terminal-key --at production --secret-stdin < key.txt",
+      "  plenzo binding prepare fares@production/north",
       "",
       "A secret is read from standard input, kept encrypted, and never shown again."
     })
@@ -34,7 +37,7 @@ final class BindingCommand extends Group {
         .list(
             "inputs",
             inputs(app, site, number),
-            List.of("input", "type", "state", "value", "bound at", "needed by", "note"),
+            List.of("input", "type", "state", "value", "bound at", "host", "needed by", "note"),
             i ->
                 List.of(
                     i.name(),
@@ -42,6 +45,7 @@ final class BindingCommand extends Group {
                     out().state(i.state()),
                     i.value() != null ? i.value() : i.fallback() == null ? "" : i.fallback(),
                     i.boundAt() == null ? "" : i.boundAt(),
+                    i.given(),
                     String.join(", ", i.neededBy()),
                     i.note().isEmpty() ? i.description() : i.note()));
   }
@@ -113,6 +117,27 @@ final class BindingCommand extends Group {
         .map(s -> stage + "/" + s.key())
         .findFirst()
         .orElseThrow(() -> Failed.usage("The stage \"" + stage + "\" has no site."));
+  }
+
+  @Command(
+      name = "prepare",
+      description = {
+        "Opens a plan that gives a site its values and moves nothing else.",
+        "A value that is set reaches its host with the next run there; this is one of its own."
+      })
+  void prepare(
+      @Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at,
+      @Option(names = "--notes", defaultValue = "") String notes) {
+    String[] p = parts(at, "fares@production");
+    Cases.opened(
+        this,
+        Cases.settled(
+            this,
+            api()
+                .post(
+                    "/records/" + Api.encode(p[0]) + "/" + site(p[1]) + "/values",
+                    new ValuesAsked(notes),
+                    PromotionView.class)));
   }
 
   @Command(name = "clear", description = "Takes a value away.")

@@ -14,6 +14,24 @@ final class Cases {
     return gates.stream().map(GateView::words).collect(Collectors.joining("; "));
   }
 
+  /** What an opened plan is, and what comes next; said after it was compared. */
+  static void opened(Group group, PromotionView p) {
+    if (group.out().json()) {
+      group.out().document("promotion", p);
+      return;
+    }
+    group
+        .out()
+        .line(
+            p.number()
+                + RunText.about(p.goal().purpose())
+                + " is "
+                + p.state()
+                + (p.sentence() == null ? "" : ": " + p.sentence())
+                + (p.gates().isEmpty() ? "." : ": " + words(p.gates()) + "."));
+    group.out().line("Next: plenzo promotion show " + p.number());
+  }
+
   /** Waits while it is being compared. */
   static PromotionView settled(Group group, PromotionView p) {
     String path = "/promotions/" + Api.encode(p.number());

@@ -77,7 +77,7 @@ final class DifferenceText {
         .collect(Collectors.joining());
   }
 
-  private static String value(@Nullable String v) {
+  static String value(@Nullable String v) {
     return v == null ? "(null)" : v.isEmpty() ? "(empty)" : v;
   }
 }

@@ -1,32 +1,48 @@
 package plenzo.cli;
 
+import java.nio.file.Path;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import plenzo.api.Drifts.DriftView;
+import plenzo.api.Drifts.GroupView;
+import plenzo.api.Drifts.LeaveAsked;
+import plenzo.api.Drifts.LineView;
+import plenzo.api.Drifts.PlacesAsked;
+import plenzo.api.Drifts.PutBackAsked;
+import plenzo.api.Promotions.PromotionView;
+import plenzo.api.Standings.LeftView;
 import plenzo.api.Standings.RecordView;
+import plenzo.api.Versions.DraftView;
 import plenzo.api.Versions.Reason;
 
 @Command(
     name = "drift",
-    description = "What a site holds that differs from what is recorded there.",
+    description = "What a site holds that differs from what is recorded there, and settling it.",
     footer = {
       "",
       "Examples:",
       "  plenzo drift look fares@production/north --fail-on-difference",
-      "  plenzo drift show fares@production/north"
+      "  plenzo drift show fares@production/north",
+      "  plenzo drift prepare fares@production/north records/fares.band",
+      "  plenzo drift leave fares@production/north rule/fares.peak --until 2027-03-31 --reason \"Agreed with the harbour\"",
+      "  plenzo drift take fares@production/north rule/fares.peak",
+      "",
+      "A place is a component, or a part of one as \"drift show\" names it."
     })
 final class DriftCommand extends Group {
+  private String path(String at) {
+    String[] p = parts(at, "fares@production");
+    return "/records/" + Api.encode(p[0]) + "/" + site(p[1]);
+  }
+
   @Command(name = "look", description = "Looks now.")
   int look(
       @Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at,
       @Option(names = "--fail-on-difference") boolean fail) {
-    String[] p = parts(at, "fares@production");
-    RecordView r =
-        api()
-            .post(
-                "/records/" + Api.encode(p[0]) + "/" + site(p[1]) + "/look",
-                java.util.Map.of(),
-                RecordView.class);
+    RecordView r = api().post(path(at) + "/look", java.util.Map.of(), RecordView.class);
     show(r);
     if (!r.reachable()) {
       return Failed.NOT_REACHABLE;
@@ -34,22 +50,206 @@ final class DriftCommand extends Group {
     return fail && (r.drift() > 0 || r.older() != null) ? Failed.DIFFERENT : 0;
   }
 
-  @Command(name = "show", description = "What the last look found.")
-  void showLast(@Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at) {
-    String[] p = parts(at, "fares@production");
-    show(api().get("/records/" + Api.encode(p[0]) + "/" + site(p[1]), RecordView.class));
+  @Command(
+      name = "show",
+      description = "All that the last look found: what is recorded, and what is there.")
+  void showLast(
+      @Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at,
+      @Option(names = "--component", description = "Only of this one.") @Nullable String component,
+      @Option(names = "--how", description = "Only what is changed, gone or only-there.")
+          @Nullable String how,
+      @Option(names = "--rows", defaultValue = "50", description = "Parts and rows to show.")
+          int rows,
+      @Option(names = "--from", description = "Where a part that was not shown begins.")
+          @Nullable String from,
+      @Option(names = "--export", description = "Saves all of it as CSV instead.")
+          @Nullable Path export) {
+    if (export != null) {
+      long bytes = api().save(path(at) + "/drift/file", export);
+      out().line("Saved in " + export + ", " + bytes + " bytes.");
+      return;
+    }
+    DriftView d =
+        api()
+            .get(
+                path(at)
+                    + "/drift"
+                    + Api.query(
+                        "component",
+                        component,
+                        "how",
+                        how,
+                        "limit",
+                        String.valueOf(rows),
+                        "cursor",
+                        from),
+                DriftView.class);
+    if (out().json()) {
+      out().document("drift", d);
+      return;
+    }
+    listed(at, d);
+  }
+
+  private void listed(String at, DriftView d) {
+    out()
+        .facts(
+            "Site",
+            d.application() + "@" + out().site(d.site(), d.production()),
+            "Version",
+            d.version() == null ? "" : d.version(),
+            "Looked",
+            d.lookedAt() == null ? "not looked yet" : out().time(d.lookedAt()),
+            "Rows",
+            d.rowsLookedAt() == null ? "not looked yet" : "looked " + out().time(d.rowsLookedAt()),
+            "Ask",
+            d.owner());
+    if (!d.reachable()) {
+      out().line("The site is not reachable now: this is what was found before.");
+    }
+    out().line("");
+    if (d.lookedAt() == null) {
+      out().line("Next: plenzo drift look " + at);
+      return;
+    }
+    if (d.all() == 0) {
+      out().line("Nothing that Plenzo looked at differs.");
+    }
+    for (GroupView g : d.groups()) {
+      if (d.items().stream().anyMatch(l -> l.component().equals(g.component()))) {
+        out().line(head(g));
+        d.items().stream().filter(l -> l.component().equals(g.component())).forEach(this::line);
+      }
+    }
+    if (d.next() != null) {
+      out()
+          .line(
+              "There are more: of "
+                  + d.all()
+                  + " in all, "
+                  + d.items().size()
+                  + " are shown. Next: plenzo drift show "
+                  + at
+                  + " --from "
+                  + d.next());
+    }
+    if (d.listed() < d.all()) {
+      out()
+          .line(
+              (d.all() - d.listed())
+                  + " more were counted and are not listed: settle by component, and look again.");
+    }
+    left(d.left());
+  }
+
+  private static String head(GroupView g) {
+    String text = g.component() + ": ";
+    text += g.changed() > 0 ? g.changed() + " changed, " : "";
+    text += g.gone() > 0 ? g.gone() + " gone, " : "";
+    text += g.onlyThere() > 0 ? g.onlyThere() + " only there, " : "";
+    text = text.substring(0, text.length() - 2);
+    return text
+        + (g.run() == null ? "" : "; " + g.run() + " wrote it last")
+        + (g.author() == null ? "" : "; last changed there by " + g.author());
+  }
+
+  private void line(LineView l) {
+    String part =
+        l.place().equals(l.component()) ? "" : l.place().substring(l.component().length() + 1);
+    out()
+        .line(
+            "  "
+                + sign(l.how())
+                + (part.isEmpty() ? "" : " " + part)
+                + "  since "
+                + out().time(l.since())
+                + (l.settled() == null ? "" : ", " + l.settled() + " on purpose"));
+    l.attributes()
+        .forEach(
+            a ->
+                out()
+                    .line(
+                        "      "
+                            + a.name()
+                            + ": recorded "
+                            + (a.incomingAbsent()
+                                ? "(not there)"
+                                : DifferenceText.value(a.incoming()))
+                            + ", there "
+                            + (a.presentAbsent()
+                                ? "(not there)"
+                                : DifferenceText.value(a.present()))));
+  }
+
+  private static String sign(String how) {
+    return how.equals("only-there") ? "only there" : how;
+  }
+
+  @Command(
+      name = "prepare",
+      description = "Opens a plan that puts back what is recorded, and waits for its comparison.")
+  void prepare(
+      @Parameters(index = "0", paramLabel = "APPLICATION@STAGE[/SITE]") String at,
+      @Parameters(
+              index = "1..*",
+              paramLabel = "PLACE",
+              description = "What is put back; all that changed or is gone by default.")
+          @Nullable List<String> places,
+      @Option(names = "--away", paramLabel = "PLACE", description = "What is only there and goes.")
+          @Nullable List<String> away,
+      @Option(names = "--notes", defaultValue = "") String notes) {
+    Cases.opened(
+        this,
+        Cases.settled(
+            this,
+            api()
+                .post(
+                    path(at) + "/put-back",
+                    new PutBackAsked(places, away, notes),
+                    PromotionView.class)));
+  }
+
+  @Command(
+      name = "leave",
+      description = "Leaves what differs as it is until a day: it counts as no drift until then.")
+  void leave(
+      @Parameters(index = "0", paramLabel = "APPLICATION@STAGE[/SITE]") String at,
+      @Parameters(index = "1..*", arity = "1..*", paramLabel = "PLACE") List<String> places,
+      @Option(names = "--until", required = true, paramLabel = "YYYY-MM-DD") String until,
+      @Option(names = "--reason", required = true) String reason) {
+    show(
+        api()
+            .post(
+                path(at) + "/drift/leave",
+                new LeaveAsked(places, reason, until),
+                RecordView.class));
+  }
+
+  @Command(name = "leave-no-more", description = "Takes back that something is left.")
+  void leaveNoMore(
+      @Parameters(index = "0", paramLabel = "APPLICATION@STAGE[/SITE]") String at,
+      @Parameters(index = "1..*", arity = "1..*", paramLabel = "PLACE") List<String> places) {
+    show(api().post(path(at) + "/drift/leave-no-more", new PlacesAsked(places), RecordView.class));
+  }
+
+  @Command(name = "take", description = "Begins a draft with components as the site has them.")
+  void take(
+      @Parameters(index = "0", paramLabel = "APPLICATION@STAGE[/SITE]") String at,
+      @Parameters(index = "1..*", arity = "1..*", paramLabel = "PLACE") List<String> places) {
+    DraftView d = api().post(path(at) + "/drift/take", new PlacesAsked(places), DraftView.class);
+    if (out().json()) {
+      out().document("draft", d);
+      return;
+    }
+    out().line("Draft " + d.id() + " from " + d.from() + ", with what is at " + at + ".");
+    out().line("Next: plenzo draft show " + d.id());
   }
 
   @Command(name = "close-failure", description = "Closes a failed run's mark with a note.")
   void close(
       @Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at,
       @Option(names = "--reason", required = true) String reason) {
-    String[] p = parts(at, "fares@production");
-    api()
-        .post(
-            "/records/" + Api.encode(p[0]) + "/" + site(p[1]) + "/close-failure",
-            new Reason(reason),
-            RecordView.class);
+    api().post(path(at) + "/close-failure", new Reason(reason), RecordView.class);
     out().line("Closed.");
   }
 
@@ -95,9 +295,31 @@ final class DriftCommand extends Group {
       out().line("Only operators are let in, since " + r.closedBy() + ".");
     }
     r.driftExamples().forEach(e -> out().line("  " + e));
+    if (r.drift() > 0) {
+      out().line("All of it: plenzo drift show " + r.application() + "@" + r.site());
+    }
     if (!r.exceptions().isEmpty()) {
       out().line("Kept or left there on purpose:");
       r.exceptions().forEach(e -> out().line("  " + e));
+    }
+    left(r.left());
+  }
+
+  private void left(List<LeftView> left) {
+    if (!left.isEmpty()) {
+      out().line("Left for a time:");
+      left.forEach(
+          l ->
+              out()
+                  .line(
+                      "  "
+                          + l.place()
+                          + " until "
+                          + l.until()
+                          + ", by "
+                          + l.by()
+                          + ": "
+                          + l.reason()));
     }
   }
 }

@@ -1,6 +1,7 @@
 package plenzo.cli;
 
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -55,14 +56,71 @@ final class StageCommand extends Group {
               description = "A version must be judged good at the stage before.")
           boolean verdict,
       @Option(names = "--needs-proof", description = "A backup must be proven by restoring it.")
-          boolean proof) {
+          boolean proof,
+      @Option(
+              names = "--drift-closes",
+              description = "A site that differs from its record takes no version until settled.")
+          boolean drift) {
     StageView s =
         api()
             .put(
                 "/stages/" + Api.encode(key),
                 new StageView(
-                    key, name, role, position, zone, approvals, verdict, proof, List.of(), 0),
+                    key, name, role, position, zone, approvals, verdict, proof, drift, List.of(),
+                    0),
                 StageView.class);
     out().line("Stage " + s.key() + " is registered.");
+  }
+
+  @Command(
+      name = "change",
+      description = "Changes what a stage asks of promotions; what is not named stays.")
+  void change(
+      @Parameters(paramLabel = "KEY") String key,
+      @Option(names = "--name") @Nullable String name,
+      @Option(names = "--approvals") @Nullable Integer approvals,
+      @Option(names = "--needs-verdict", paramLabel = "true|false") @Nullable Boolean verdict,
+      @Option(names = "--needs-proof", paramLabel = "true|false") @Nullable Boolean proof,
+      @Option(
+              names = "--drift-closes",
+              paramLabel = "true|false",
+              description = "A site that differs from its record takes no version until settled.")
+          @Nullable Boolean drift) {
+    StageView s =
+        api().list("/stages", StageView.class).stream()
+            .filter(x -> x.key().equals(key))
+            .findFirst()
+            .orElseThrow(() -> Failed.usage("There is no stage \"" + key + "\"."));
+    StageView next =
+        api()
+            .put(
+                "/stages/" + Api.encode(key),
+                new StageView(
+                    key,
+                    name == null ? s.name() : name,
+                    s.role(),
+                    s.position(),
+                    s.zone(),
+                    approvals == null ? s.approvals() : approvals,
+                    verdict == null ? s.needsVerdict() : verdict,
+                    proof == null ? s.needsProof() : proof,
+                    drift == null ? s.driftCloses() : drift,
+                    s.sites(),
+                    s.revision()),
+                StageView.class);
+    if (out().json()) {
+      out().document("stage", next);
+      return;
+    }
+    out()
+        .line(
+            "Stage "
+                + key
+                + ": "
+                + counted(next.approvals(), "approval")
+                + (next.needsVerdict() ? ", a good verdict before" : "")
+                + (next.needsProof() ? ", a proven backup" : "")
+                + (next.driftCloses() ? ", closed by drift" : ", drift is reported")
+                + ".");
   }
 }

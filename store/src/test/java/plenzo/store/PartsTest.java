@@ -1,6 +1,5 @@
 package plenzo.store;
 
-import plenzo.core.promotion.Purpose;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Path;
@@ -25,6 +24,7 @@ import plenzo.core.person.Sight;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionHead;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.promotion.Purpose;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunHead;
 import plenzo.core.run.RunState;
@@ -238,8 +238,7 @@ class PartsTest {
             keeper.read(kept -> kept.promotions().heads(newest, Sight.EVERYWHERE)).items().get(0))
         .isEqualTo(PromotionHead.of(ready));
     assertThat(keeper.read(kept -> kept.runs().heads(newest, Sight.EVERYWHERE)).items().get(0))
-        .isEqualTo(
-            RunHead.of(r.withState(RunState.RUNNING, Instant.EPOCH, null), Purpose.VERSION));
+        .isEqualTo(RunHead.of(r.withState(RunState.RUNNING, Instant.EPOCH, null), Purpose.VERSION));
     assertThat(keeper.read(kept -> kept.promotions().find(String.valueOf(MANY))).orElseThrow())
         .usingRecursiveComparison()
         .ignoringFields("revision")

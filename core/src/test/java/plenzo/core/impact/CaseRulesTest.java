@@ -1,6 +1,5 @@
 package plenzo.core.impact;
 
-import plenzo.core.drift.PutBack;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Instant;
@@ -15,6 +14,7 @@ import org.junit.jupiter.api.Test;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
+import plenzo.core.drift.PutBack;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.stage.SiteKey;
@@ -81,18 +81,17 @@ class CaseRulesTest {
   }
 
   private Promotion about() {
-    return promotion(7, new Promotion.Goal("fares", new SemVer(number), SITE, way, null, null, putBack, values));
+    return promotion(
+        7, new Promotion.Goal("fares", new SemVer(number), SITE, way, null, null, putBack, values));
   }
 
   private static Promotion promotion(long n, String number, Plan.@Nullable Way way) {
-    return promotion(n, new Promotion.Goal("fares", new SemVer(number), SITE, way, null, null, null, false));
+    return promotion(
+        n, new Promotion.Goal("fares", new SemVer(number), SITE, way, null, null, null, false));
   }
 
   private static Promotion promotion(long n, Promotion.Goal goal) {
-    return Promotion.opened(
-        n,
-        goal,
-        new Promotion.Prepared("ines", Instant.EPOCH, ""));
+    return Promotion.opened(n, goal, new Promotion.Prepared("ines", Instant.EPOCH, ""));
   }
 
   private List<String> rules() {

@@ -17,6 +17,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.stage.Binding;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.SiteKey;
+import plenzo.core.stage.SiteRecord;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -39,9 +40,27 @@ public final class Bindings {
     this.contents = contents;
   }
 
+  /** Whether a host holds what its site gives an input now, as far as runs gave it. */
+  public enum Given {
+    GIVEN,
+    /** It was given before, and the value was set anew since. */
+    WAITING,
+    NEVER,
+    /** There is no value to give. */
+    NOTHING;
+
+    public String code() {
+      return this == NOTHING ? "" : name().toLowerCase(java.util.Locale.ROOT);
+    }
+  }
+
   /** One input with the components that need it, and what a site gives it. */
   public record State(
-      Input input, List<ComponentKey> neededBy, @Nullable Binding binding, InputState state) {}
+      Input input,
+      List<ComponentKey> neededBy,
+      @Nullable Binding binding,
+      InputState state,
+      Given given) {}
 
   /** Where a binding belongs. */
   public record Place(String application, String stage, String site, String input) {
@@ -78,6 +97,12 @@ public final class Bindings {
   }
 
   public List<State> states(Version version, SiteKey site) {
+    Map<String, Long> given =
+        tools
+            .keeper()
+            .read(kept -> kept.sites().find(version.application() + "@" + site))
+            .map(SiteRecord::bound)
+            .orElse(Map.of());
     List<State> out = new ArrayList<>();
     declared(version)
         .forEach(
@@ -85,12 +110,19 @@ public final class Bindings {
                 out.add(
                     tools
                         .keeper()
-                        .read(kept -> state(kept, version.application(), site, input, neededBy))));
+                        .read(
+                            kept ->
+                                state(kept, version.application(), site, input, neededBy, given))));
     return out;
   }
 
   private State state(
-      Kept kept, String application, SiteKey site, Input input, List<ComponentKey> neededBy) {
+      Kept kept,
+      String application,
+      SiteKey site,
+      Input input,
+      List<ComponentKey> neededBy,
+      Map<String, Long> given) {
     Binding b = find(kept, application, site, input.name()).orElse(null);
     String problem = "";
     String sameAs = "";
@@ -120,7 +152,25 @@ public final class Bindings {
       }
     }
     ComponentKey first = neededBy.get(0);
-    return new State(input, neededBy, b, new InputState(first, input, problem, missing, sameAs));
+    return new State(
+        input,
+        neededBy,
+        b,
+        new InputState(first, input, problem, missing, sameAs),
+        given(input, b, given));
+  }
+
+  /**
+   * @param all when each binding was set that the host was given last
+   */
+  private static Given given(Input input, @Nullable Binding b, Map<String, Long> all) {
+    if (b == null) {
+      return input.fallback() == null
+          ? Given.NOTHING
+          : all.containsKey(input.name()) ? Given.GIVEN : Given.NEVER;
+    }
+    Long last = all.get(b.id());
+    return last == null ? Given.NEVER : last == stamp(b) ? Given.GIVEN : Given.WAITING;
   }
 
   private static String notLent(Connection c, String application) {

@@ -126,6 +126,7 @@ final class DraftCheck {
             coverage.addAll(Coverage.of(look, application.schema(), parent, draft.picks()));
           }
         });
+    lackedAtHome();
     Map<ComponentKey, Set<ComponentKey>> needs = new HashMap<>();
     picks.forEach(p -> needs.put(p.key(), needs(contents, p)));
     references(needs);
@@ -268,6 +269,62 @@ final class DraftCheck {
         p.key(),
         was,
         look.tables().table(TableName.of(p.key().name())).orElseThrow());
+  }
+
+  /**
+   * What comes from elsewhere than where the application is edited, and is not so there: the next
+   * version that is made there would take it back.
+   */
+  private void lackedAtHome() {
+    SiteKey home = sources.home(application);
+    List<VersionEntry> foreign =
+        entries.stream()
+            .filter(e -> !e.origin().startsWith(Sources.GIT + "/"))
+            .filter(e -> home == null || !e.origin().equals(home.toString()))
+            .toList();
+    if (foreign.isEmpty()) {
+      return;
+    }
+    if (home == null) {
+      foreign.forEach(
+          e ->
+              lacked(
+                  e,
+                  e.key()
+                      + " comes from "
+                      + e.origin()
+                      + ". Whether the repository has it so was not looked at"));
+      return;
+    }
+    try (SiteLook look = sources.open(application.key(), home)) {
+      for (VersionEntry e : foreign) {
+        if (!hasSo(look, e, home)) {
+          lacked(e, e.key() + " comes from " + e.origin() + ", and " + home + " has it not so");
+        }
+      }
+    }
+  }
+
+  private boolean hasSo(SiteLook look, VersionEntry e, SiteKey home) {
+    try {
+      RecordsDefinition records = e.key().kind() == Kind.RECORDS ? e.records() : null;
+      return adoption
+          .read(look, new Adoption.Pick(e.key(), records, true), e.uid(), home.toString())
+          .content()
+          .equals(e.content());
+    } catch (Problem notThere) {
+      return false;
+    }
+  }
+
+  private void lacked(VersionEntry e, String sentence) {
+    findings.add(
+        Finding.said(
+            "source-lacks",
+            Severity.NOTE,
+            e.key().toString(),
+            sentence + ": the next version that is made there would take it back.",
+            "Make it so there, too"));
   }
 
   private void goneParts(SiteLook look, VersionEntry was, VersionEntry is) {

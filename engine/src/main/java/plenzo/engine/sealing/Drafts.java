@@ -26,6 +26,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
+import plenzo.core.stage.SiteRecord;
 import plenzo.core.version.Draft;
 import plenzo.core.version.LikelyRename;
 import plenzo.core.version.Need;
@@ -159,6 +160,46 @@ public final class Drafts {
                   tools.now());
               return kept.drafts().find(id).orElseThrow();
             });
+  }
+
+  /**
+   * Begins a draft of what a site holds otherwise than it is recorded there: from the version that
+   * is recorded, with the components as the site has them.
+   *
+   * @throws Problem when nothing is recorded there, or one of them cannot be taken; nothing is
+   *     begun then
+   */
+  public Draft takeFrom(Person by, String application, SiteKey site, Set<ComponentKey> keys) {
+    SiteRecord record =
+        tools
+            .keeper()
+            .read(kept -> kept.sites().find(application + "@" + site))
+            .filter(r -> r.present() != null)
+            .orElseThrow(() -> Problem.notFound("record", application + "@" + site));
+    Rights.require(by, Right.LOOK, site.stage(), application);
+    if (keys.isEmpty()) {
+      throw Problem.invalid("PLACES", "Name what is taken.", "/places");
+    }
+    Draft begun = start(by, application, record.present());
+    Version parent = parent(begun);
+    List<Adoption.Pick> picks =
+        keys.stream()
+            .map(
+                key ->
+                    new Adoption.Pick(
+                        key,
+                        key.kind() != Kind.RECORDS
+                            ? null
+                            : parent.entry(key).map(VersionEntry::records).orElse(null),
+                        /* generatedKeyConfirmed= */ true))
+            .toList();
+    try {
+      add(by, begun.id(), site, picks);
+      return check(by, begun.id());
+    } catch (RuntimeException e) {
+      discard(by, begun.id());
+      throw e;
+    }
   }
 
   /** The number that is proposed: the next minor one, or the next free patch where it is taken. */

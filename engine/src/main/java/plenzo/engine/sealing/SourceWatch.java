@@ -148,12 +148,7 @@ public final class SourceWatch {
     if (a.repository() != null) {
       return new SiteKey(Sources.GIT, sources.commit(git(a.key()), a.key(), null).hash());
     }
-    String stage = tools.keeper().read(kept -> kept.paths().find(a.path())).orElseThrow().source();
-    return tools.keeper().read(kept -> kept.stages().find(stage)).stream()
-        .flatMap(s -> s.sites().stream())
-        .findFirst()
-        .map(site -> new SiteKey(stage, site.key()))
-        .orElse(null);
+    return sources.home(a);
   }
 
   /** New tags, oldest number first; returns why one became nothing, empty when none failed. */

@@ -25,6 +25,7 @@ import plenzo.core.records.RowReader;
 import plenzo.core.source.Commits;
 import plenzo.core.source.RefusedDocument;
 import plenzo.core.source.Repository;
+import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
@@ -59,6 +60,22 @@ public final class Sources {
 
   /** The place of a commit among sites: "git/" and its full hash. */
   public static final String GIT = "git";
+
+  /**
+   * Where an application is edited: the first site of its path's source. Null where that is a
+   * repository, or the source has no site.
+   */
+  @Nullable SiteKey home(Application a) {
+    if (a.repository() != null) {
+      return null;
+    }
+    String stage = tools.keeper().read(kept -> kept.paths().find(a.path())).orElseThrow().source();
+    return tools.keeper().read(kept -> kept.stages().find(stage)).stream()
+        .flatMap(s -> s.sites().stream())
+        .findFirst()
+        .map(site -> new SiteKey(stage, site.key()))
+        .orElse(null);
+  }
 
   /** Where a right is asked for that place; a repository is the application's at every stage. */
   static String stage(SiteKey place) {

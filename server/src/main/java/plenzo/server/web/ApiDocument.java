@@ -17,6 +17,7 @@ import org.jspecify.annotations.Nullable;
 import org.springdoc.core.customizers.OpenApiCustomizer;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
+import plenzo.api.Drifts;
 import plenzo.api.Failure;
 import plenzo.api.Packages;
 import plenzo.api.Page;
@@ -43,6 +44,7 @@ class ApiDocument {
           Releases.class,
           Runs.class,
           Rollbacks.class,
+          Drifts.class,
           Standings.class);
 
   private static final String PAGE = Page.class.getSimpleName();

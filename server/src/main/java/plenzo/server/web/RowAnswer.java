@@ -86,14 +86,19 @@ final class RowAnswer {
         List.of("component", "difference", "part", "attribute", "present", "incoming"));
   }
 
-  /** Each differing attribute as a line of a CSV file. */
+  /**
+   * Each differing attribute as a line of a CSV file.
+   *
+   * @param more fields that stand behind those of every line
+   */
   static void lines(
       ComponentKey key,
       String difference,
       String part,
       List<AttributeDifference> attributes,
       VisibleValues sight,
-      CsvAnswer to) {
+      CsvAnswer to,
+      String... more) {
     for (AttributeDifference a : attributes) {
       boolean hidden =
           key.kind() == plenzo.core.component.Kind.RECORDS && sight.hides(key, a.name());
@@ -101,6 +106,7 @@ final class RowAnswer {
           new ArrayList<>(List.of(key.toString(), difference, part, a.name()));
       fields.add(hidden && a.present() != null ? "…" : a.present());
       fields.add(hidden && a.incoming() != null ? "…" : a.incoming());
+      fields.addAll(List.of(more));
       to.accept(CanonicalCsv.text(fields));
     }
     if (attributes.isEmpty()) {
@@ -108,6 +114,7 @@ final class RowAnswer {
           new ArrayList<>(List.of(key.toString(), difference, part, ""));
       fields.add(null);
       fields.add(null);
+      fields.addAll(List.of(more));
       to.accept(CanonicalCsv.text(fields));
     }
   }

@@ -90,6 +90,7 @@ class SiteController {
         b == null ? null : b.stage() + (b.site().isEmpty() ? "" : "/" + b.site()),
         b == null ? null : b.setAt(),
         b == null ? null : b.setBy(),
+        s.given().code(),
         b == null ? 0 : b.revision());
   }
 
@@ -129,6 +130,7 @@ class SiteController {
         b.stage() + (b.site().isEmpty() ? "" : "/" + b.site()),
         b.setAt(),
         b.setBy(),
+        "",
         b.revision());
   }
 

@@ -237,21 +237,6 @@ class StandingController {
     return record(application, stage, site, request);
   }
 
-  /** What was left for a time and still is. */
-  private List<LeftView> left(SiteRecord r, VisibleValues sight) {
-    return r.left().stream()
-        .filter(x -> x.holds(engine.tools().now()))
-        .map(
-            x ->
-                new LeftView(
-                    Views.places(List.of(x.place()), sight).get(0),
-                    Shown.plain(x.reason()),
-                    x.by(),
-                    x.at(),
-                    x.until().toString()))
-        .toList();
-  }
-
   RecordView view(Person by, SiteRecord r) {
     VisibleValues sight = VisibleValues.of(engine, by, r.site().stage(), r.application());
     List<PlacementView> placements = new ArrayList<>();
@@ -281,7 +266,7 @@ class StandingController {
             .map(v -> new VerdictView(v.version().text(), v.good(), v.reason(), v.by(), v.at()))
             .toList(),
         Views.places(r.exceptions(), sight),
-        left(r, sight),
+        Views.left(r, engine.tools().now(), sight),
         r.lastGood().map(v -> v.text()).orElse(null));
   }
 

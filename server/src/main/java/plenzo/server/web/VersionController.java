@@ -103,7 +103,7 @@ class VersionController {
         this::view);
   }
 
-  private DraftView view(Draft d) {
+  DraftView view(Draft d) {
     return Views.draft(d, engine.drafts().proposed(d));
   }
 

@@ -1,6 +1,7 @@
 package plenzo.server.web;
 
 import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -37,6 +38,7 @@ import plenzo.api.Stages.SiteView;
 import plenzo.api.Stages.StageView;
 import plenzo.api.Stages.TargetView;
 import plenzo.api.Stages.TestView;
+import plenzo.api.Standings.LeftView;
 import plenzo.api.Versions.DraftChecked;
 import plenzo.api.Versions.DraftFinding;
 import plenzo.api.Versions.DraftPick;
@@ -55,6 +57,7 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunStep;
 import plenzo.core.stage.Connection;
+import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.TargetId;
 import plenzo.core.version.Draft;
@@ -282,6 +285,21 @@ final class Views {
             .map(at -> sight.guards(at) ? at.replaceFirst("#row/.*", "#row/…") : at)
             .distinct()
             .toList());
+  }
+
+  /** What was left for a time and still is. */
+  static List<LeftView> left(SiteRecord r, Instant now, VisibleValues sight) {
+    return r.left().stream()
+        .filter(x -> x.holds(now))
+        .map(
+            x ->
+                new LeftView(
+                    places(List.of(x.place()), sight).get(0),
+                    Shown.plain(x.reason()),
+                    x.by(),
+                    x.at(),
+                    x.until().toString()))
+        .toList();
   }
 
   static FindingView finding(Finding f, VisibleValues sight) {
