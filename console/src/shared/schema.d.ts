@@ -2043,6 +2043,7 @@ export interface components {
             base?: string;
             components: components["schemas"]["ComponentChange"][];
             counts: components["schemas"]["CountsView"];
+            gives: components["schemas"]["GivesView"][];
             moved: string[];
             present?: string;
         };
@@ -2248,6 +2249,14 @@ export interface components {
             code: string;
             right: string;
             words: string;
+        };
+        GivesView: {
+            anew: boolean;
+            from: string;
+            input: string;
+            /** Format: date-time */
+            setAt?: string;
+            shown: string;
         };
         GoalView: {
             application: string;

@@ -9,12 +9,32 @@ import { Act, Fingerprint, Go, Panel, Problem, State, Time } from '../../shared/
 import type { Promotion } from './api';
 import { wayWords } from './model';
 import { useAct } from './acting';
+import { Gives } from './PlanPart';
 import { goesBack } from '../../shared/purpose';
 import { t } from './texts';
 
 function sentence(p: Promotion): string {
   const risks = p.impact.findings.filter((f) => f.severity === 'risk');
   const accepted = risks.filter((f) => f.acceptedBy).length;
+  const counted = `${plural(risks.length, 'risk', 'risks')}${risks.length ? `, ${accepted} accepted` : ''}`;
+  if (p.goal.purpose === 'values')
+    return t.approvePart.givesValues(
+      plural(p.compared.gives.length, 'value', 'values'),
+      p.goal.version,
+      p.goal.application,
+      p.goal.stageName,
+      counted,
+    );
+  if (p.goal.purpose === 'put-back')
+    return t.approvePart.putsBack(
+      p.goal.version,
+      p.goal.application,
+      p.goal.stageName,
+      p.compared.counts.added,
+      p.compared.counts.changed,
+      p.compared.counts.removed,
+      counted,
+    );
   return t.approvePart.versionOfGoesIntoAdded(
     p.goal.version,
     p.goal.application,
@@ -25,6 +45,21 @@ function sentence(p: Promotion): string {
     p.compared.counts.removed.toLocaleString('en-GB'),
     plural(risks.length, 'risk', 'risks'),
     risks.length ? `, ${accepted} accepted` : '',
+  );
+}
+
+/** Which parts are put back, and which that are only there go. */
+function PutBack({ of }: { of: NonNullable<Promotion['goal']['putBack']> }) {
+  const places = (all: string[]) => all.map((p) => p.replaceAll('"', '')).join(', ');
+  return (
+    <Box sx={{ mb: 2, maxWidth: '72ch', overflowWrap: 'anywhere' }}>
+      {of.only.length > 0 ? (
+        <div>{t.approvePart.putsBackOnly(places(of.only))}</div>
+      ) : (
+        of.away.length === 0 && <div>{t.approvePart.putsBackAll}</div>
+      )}
+      {of.away.length > 0 && <div>{t.approvePart.takesAway(places(of.away))}</div>}
+    </Box>
   );
 }
 
@@ -44,6 +79,8 @@ export function ApprovePart({ p }: { p: Promotion }) {
         <Typography sx={{ fontSize: 16, lineHeight: '24px', fontWeight: 600, mb: 2, maxWidth: '72ch' }}>
           {sentence(p)}
         </Typography>
+        {p.goal.putBack && <PutBack of={p.goal.putBack} />}
+        {p.goal.purpose === 'values' && <Gives p={p} />}
         <Box
           component="dl"
           sx={{

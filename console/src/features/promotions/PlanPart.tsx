@@ -3,7 +3,7 @@ import { Box, Checkbox, FormControlLabel, Typography } from '@mui/material';
 import { useState } from 'react';
 import { client, unwrap } from '../../shared/data/api';
 import { duration, plural } from '../../shared/time';
-import { Act, NoReturn, Panel, Problem } from '../../shared/ui/parts';
+import { Act, NoReturn, Panel, Problem, Rows } from '../../shared/ui/parts';
 import { useAct } from './acting';
 import type { Promotion } from './api';
 import { wayWords } from './model';
@@ -42,6 +42,7 @@ export function PlanPart({ p }: { p: Promotion }) {
           ))}
         </Box>
       </Panel>
+      <Gives p={p} />
       <Panel title={t.planPart.waysBackThatAnApproval}>
         {plan.waysBack.map((w) => (
           <Box key={w.way} sx={{ mb: 0.5 }}>
@@ -78,6 +79,26 @@ export function PlanPart({ p }: { p: Promotion }) {
         </Box>
       </Panel>
     </>
+  );
+}
+
+/** What the host is given of values: secrets as what they are, and no more. */
+export function Gives({ p }: { p: Promotion }) {
+  const gives = p.compared.gives;
+  if (gives.length === 0) return null;
+  return (
+    <Panel title={t.planPart.givesTitle}>
+      <Rows label={t.planPart.givesTitle} heads={t.planPart.givesHeads}>
+        {gives.map((g) => (
+          <tr key={g.input}>
+            <td style={{ fontWeight: 600 }}>{g.input}</td>
+            <td style={{ overflowWrap: 'anywhere' }}>{g.shown}</td>
+            <td>{g.from || t.planPart.itsDefault}</td>
+            <td>{g.anew ? t.planPart.anew : t.planPart.firstTime}</td>
+          </tr>
+        ))}
+      </Rows>
+    </Panel>
   );
 }
 

@@ -19,6 +19,22 @@ export const t = {
     heads: ['Promotion', 'Version', 'To', 'Instead of', 'State', 'Fingerprint', 'Waits for'],
   },
   approvePart: {
+    givesValues: (values: string, version: string, application: string, stage: string, risks: string) =>
+      `The host in ${stage} is given ${values} for ${version} of ${application}, and nothing else moves; ${risks}.`,
+    putsBack: (
+      version: string,
+      application: string,
+      stage: string,
+      added: number,
+      changed: number,
+      removed: number,
+      risks: string,
+    ) =>
+      `What was changed by hand in ${stage} becomes as ${version} of ${application} has it: ${added} added again, ${changed} changed back, ${removed} taken away; ${risks}.`,
+    putsBackOnly: (places: string) => `Put back: ${places}.`,
+    putsBackAll:
+      'All that changed or is gone is put back, but for what was kept or left on purpose. What is only there stays.',
+    takesAway: (places: string) => `Only there, and taken away: ${places}.`,
     versionOfGoesIntoAdded: (
       version: string,
       application: string,
@@ -108,6 +124,11 @@ export const t = {
     acceptThisRisk: 'Accept this risk',
   },
   planPart: {
+    givesTitle: 'Values that the host is given',
+    givesHeads: ['Input', 'Value', 'Set at', 'Given'],
+    itsDefault: 'its default',
+    anew: 'instead of another one',
+    firstTime: 'for the first time',
     steps: 'Steps',
     takesAboutAsEarlierRuns: (long: string) => `Takes about ${long}, as earlier runs here took.`,
     noEstimateTheFirstRun: 'No estimate: the first run here.',

@@ -44,6 +44,7 @@ export function promotion(more: Partial<Schemas['PromotionView']> = {}): Schemas
       base: '2.6.0',
       counts: { added: 1234, changed: 2, removed: 0, conflict: 0, kept: 0, same: 9 },
       components: [],
+      gives: [],
       moved: [],
     },
     impact: { checks: 50, findings: [] },

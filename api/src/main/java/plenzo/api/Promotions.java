@@ -95,6 +95,7 @@ public interface Promotions {
    *
    * @param present the version that was there
    * @param base the newest version that both descend from
+   * @param gives what the host is given of values
    * @param moved what changed since it was agreed
    */
   record ComparedView(
@@ -103,7 +104,18 @@ public interface Promotions {
       @Nullable String base,
       CountsView counts,
       List<ComponentChange> components,
+      List<GivesView> gives,
       List<String> moved) {}
+
+  /**
+   * A value that the host is given.
+   *
+   * @param from stage or stage/site that it is set at; empty for the default of the input itself
+   * @param shown what may be seen of it
+   * @param anew whether the host was given another one before
+   */
+  record GivesView(
+      String input, String from, String shown, @Nullable Instant setAt, boolean anew) {}
 
   /**
    * @param checks how many were made

@@ -392,21 +392,33 @@ final class PromotionCommand extends Group {
 
   private static String sentence(PromotionView p) {
     CountsView c = p.compared().counts();
-    return "Version "
-        + p.goal().version()
-        + " of "
-        + p.goal().application()
-        + " goes to "
-        + p.goal().site()
-        + ": "
-        + c.added()
-        + " added, "
-        + c.changed()
-        + " changed, "
-        + c.removed()
-        + " removed; "
-        + p.impact().findings().stream().filter(f -> f.severity().equals("risk")).count()
-        + " risks.";
+    String counted =
+        c.added()
+            + " added, "
+            + c.changed()
+            + " changed, "
+            + c.removed()
+            + " removed; "
+            + p.impact().findings().stream().filter(f -> f.severity().equals("risk")).count()
+            + " risks.";
+    String what = p.goal().version() + " of " + p.goal().application();
+    return switch (p.goal().purpose()) {
+      case "values" ->
+          counted(p.compared().gives().size(), "value")
+              + " for "
+              + what
+              + " given to the host at "
+              + p.goal().site()
+              + ", and nothing else moves.";
+      case "put-back" ->
+          "What was changed by hand at "
+              + p.goal().site()
+              + " becomes as "
+              + what
+              + " has it: "
+              + counted;
+      default -> "Version " + what + " goes to " + p.goal().site() + ": " + counted;
+    };
   }
 
   private int shown(PromotionView p) {
@@ -433,6 +445,17 @@ final class PromotionCommand extends Group {
               DifferenceText.counts(out(), p.compared().counts()),
               "Fingerprint",
               p.plan() == null ? "" : p.plan().fingerprint());
+      p.compared()
+          .gives()
+          .forEach(
+              g ->
+                  out()
+                      .line(
+                          (g.anew() ? "Gives anew " : "Gives ")
+                              + g.input()
+                              + ": "
+                              + g.shown()
+                              + (g.from().isEmpty() ? " (its default)" : ", set at " + g.from())));
       p.compared().moved().forEach(m -> out().line("Moved: " + m));
       out().line("");
       findings(p);

@@ -651,6 +651,8 @@ public final class Story {
         "test", "UPDATE fares.fare_band SET name = 'Walk-on passenger' WHERE code = 'FOOT'");
     t.run("ines", 14, "drift", "look", "fares@test", "--fail-on-difference");
     t.run("ines", 0, "standing");
+    handEdit();
+    terminalMoves();
     t.run("bram", 0, "waiting");
     t.run("ines", 0, "history", "list", "--app", "fares", "--stage", "production");
     t.say(
@@ -664,5 +666,71 @@ public final class Story {
         "0");
     expect(
         "postgres", "SELECT count(*) FROM pg_database WHERE datname LIKE 'plenzo_scratch%'", "0");
+  }
+
+  private void agreedAndRun(String p) {
+    String plan = t.run("bram", 0, "promotion", "show", p).fingerprint();
+    t.run("bram", 0, "promotion", "approve", p, "--expect", plan);
+    t.run("ines", 0, "run", "start", p, "--wait", "--yes", "--expect", plan);
+  }
+
+  private void handEdit() {
+    t.say(
+        "In the south somebody edits concessions by hand: one is put back by a plan, one stays for the season with a reason, and one that is only there stays as well");
+    cluster.sql(
+        "south",
+        "UPDATE fares.concession SET percent = 60 WHERE code = 'SENIOR'; INSERT INTO fares.concession VALUES ('CHOIR', 'Choir of the island', 100); UPDATE fares.concession SET percent = 55 WHERE code = 'ISLAND'");
+    t.run("ines", 14, "drift", "look", "fares@" + SOUTH, "--fail-on-difference");
+    t.run("ines", 0, "drift", "show", "fares@" + SOUTH);
+    t.run(
+        "ines",
+        0,
+        "drift",
+        "leave",
+        "fares@" + SOUTH,
+        "records/fares.concession#row/\"ISLAND\"",
+        "--until",
+        "2099-09-30",
+        "--reason",
+        "Agreed with the island council for the season");
+    String p =
+        t.run("ines", 0, "drift", "prepare", "fares@" + SOUTH, "--notes", "As agreed again")
+            .number("P");
+    agreedAndRun(p);
+    expect("south", "SELECT percent FROM fares.concession WHERE code = 'SENIOR'", "30");
+    expect("south", "SELECT percent FROM fares.concession WHERE code = 'ISLAND'", "55");
+    expect("south", "SELECT percent FROM fares.concession WHERE code = 'CHOIR'", "100");
+    t.run("ines", 0, "drift", "look", "fares@" + SOUTH, "--fail-on-difference");
+  }
+
+  private void terminalMoves() {
+    t.say(
+        "The card terminal of the south moves: its host is given the new address, and nothing else");
+    expectTerminal(SOUTH, "https://terminal.south.example");
+    t.run(
+        "ines",
+        0,
+        "binding",
+        "set",
+        "fares",
+        "terminal-address",
+        "--at",
+        SOUTH,
+        "--value",
+        "https://terminal.quay.example");
+    expectTerminal(SOUTH, "https://terminal.south.example");
+    t.run("ines", 0, "binding", "list", "fares", "--site", SOUTH);
+    agreedAndRun(t.run("ines", 0, "binding", "prepare", "fares@" + SOUTH).number("P"));
+    expectTerminal(SOUTH, "https://terminal.quay.example");
+    expect("south", "SELECT percent FROM fares.concession WHERE code = 'CHOIR'", "100");
+  }
+
+  /** Which card terminal the host of a site would call. */
+  private void expectTerminal(String site, String address) {
+    String answer = places.host(site).post("/quote", FareDesk.QUESTION);
+    if (!answer.contains(address)) {
+      throw new IllegalStateException(
+          "At " + site + " the terminal should be " + address + " and is " + answer);
+    }
   }
 }

@@ -86,6 +86,7 @@ final class Upgrades {
 
   private static ObjectNode promotionWithPurpose(ObjectNode p) {
     ((ObjectNode) p.get("goal")).putNull("putBack").put("values", false);
+    ((ObjectNode) p.get("look")).putArray("gives");
     return p;
   }
 

@@ -225,7 +225,8 @@ class PartsTest {
         p.change()
             .state(PromotionState.READY)
             .compared(
-                new Promotion.Look(new SemVer("0.9.0"), null, "c-1", Instant.EPOCH, List.of(), 3))
+                new Promotion.Look(
+                    new SemVer("0.9.0"), null, "c-1", Instant.EPOCH, List.of(), 3, List.of()))
             .done();
     keeper.write(
         kept -> {

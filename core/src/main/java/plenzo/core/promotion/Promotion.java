@@ -107,6 +107,7 @@ public record Promotion(
    * @param comparison where its rows lie, null before the first
    * @param components what the comparison found, without files that are the same
    * @param sameFiles how many files those are: an application may have a hundred thousand
+   * @param gives what the host would be given
    */
   public record Look(
       @Nullable SemVer present,
@@ -114,13 +115,26 @@ public record Promotion(
       @Nullable String comparison,
       @Nullable Instant at,
       List<ComponentResult> components,
-      long sameFiles) {
-    static final Look NONE = new Look(null, null, null, null, List.of(), 0);
+      long sameFiles,
+      List<Gives> gives) {
+    static final Look NONE = new Look(null, null, null, null, List.of(), 0, List.of());
 
     public Look {
       components = List.copyOf(components);
+      gives = List.copyOf(gives);
     }
   }
+
+  /**
+   * A value that the host is given.
+   *
+   * @param from stage or stage/site that it is set at; empty for the default of the input itself
+   * @param shown what people may see of it
+   * @param setAt when it was set, null for a default
+   * @param anew whether the host was given another one before
+   */
+  public record Gives(
+      String input, String from, String shown, @Nullable Instant setAt, boolean anew) {}
 
   /**
    * What people decided about it.
@@ -256,6 +270,10 @@ public record Promotion(
     return look.components();
   }
 
+  public List<Gives> gives() {
+    return look.gives();
+  }
+
   public long sameFiles() {
     return look.sameFiles();
   }
@@ -337,7 +355,9 @@ public record Promotion(
 
   /** The same without what was compared, found and planned: enough to say who may do what. */
   public Promotion lean() {
-    Look seen = new Look(look.present(), look.base(), look.comparison(), look.at(), List.of(), 0);
+    Look seen =
+        new Look(
+            look.present(), look.base(), look.comparison(), look.at(), List.of(), 0, look.gives());
     return new Promotion(
         number, goal, state, prepared, seen, List.of(), choices, null, approvals, moved, coveredBy,
         sentence, revision);

@@ -33,6 +33,11 @@ public record Binding(
     return id(application, stage, site, input);
   }
 
+  /** Where it is set: stage, or stage/site. */
+  public String place() {
+    return stage + (site.isEmpty() ? "" : "/" + site);
+  }
+
   /** What people see of it. */
   public String shown() {
     return secret ? "(secret)" : connection != null ? "connection " + connection : value + "";

@@ -14,6 +14,7 @@ import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
+import plenzo.core.promotion.Promotion;
 import plenzo.core.stage.Binding;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.SiteKey;
@@ -103,6 +104,10 @@ public final class Bindings {
             .read(kept -> kept.sites().find(version.application() + "@" + site))
             .map(SiteRecord::bound)
             .orElse(Map.of());
+    return states(version, site, given);
+  }
+
+  private List<State> states(Version version, SiteKey site, Map<String, Long> given) {
     List<State> out = new ArrayList<>();
     declared(version)
         .forEach(
@@ -233,6 +238,26 @@ public final class Bindings {
               return null;
             });
     return out;
+  }
+
+  /** The same as people see it, in the order of the inputs. */
+  public List<Promotion.Gives> gives(Version version, SiteKey site, Map<String, Long> given) {
+    return states(version, site, given).stream()
+        .filter(s -> s.given() == Given.WAITING || s.given() == Given.NEVER)
+        .map(
+            s -> {
+              Binding b = s.binding();
+              return b == null
+                  ? new Promotion.Gives(
+                      s.input().name(), "", String.valueOf(s.input().fallback()), null, false)
+                  : new Promotion.Gives(
+                      s.input().name(),
+                      b.place(),
+                      b.shown(),
+                      b.setAt(),
+                      s.given() == Given.WAITING);
+            })
+        .toList();
   }
 
   private void give(Kept kept, Binding b, Map<String, ItemsDelta.Binding> out) {

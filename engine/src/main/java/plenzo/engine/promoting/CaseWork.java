@@ -29,6 +29,7 @@ import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
+import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.Question;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TablesDelta;
@@ -111,7 +112,8 @@ public final class CaseWork {
       Losses.Lost loss,
       @Nullable String coveredBy,
       Map<String, Decision> decisions,
-      List<Obstacle> obstacles) {}
+      List<Obstacle> obstacles,
+      List<Promotion.Gives> gives) {}
 
   Contents contents() {
     return contents;
@@ -313,7 +315,8 @@ public final class CaseWork {
           loss,
           p.rollback() ? cover.of(p, record, loss.rows()) : null,
           chosen.decisions(),
-          obstacles);
+          obstacles,
+          givesValues(p, delta) ? bindings.gives(version, p.site(), record.bound()) : List.of());
     }
   }
 
@@ -527,7 +530,31 @@ public final class CaseWork {
         out.compared().id(),
         tools.now(),
         out.compared().components(),
-        out.compared().sameFiles());
+        out.compared().sameFiles(),
+        out.gives());
+  }
+
+  /** Whether the host is given values: putting back is about what is recorded alone. */
+  private static boolean givesValues(Promotion p, SiteDelta delta) {
+    ItemsDelta host = delta.items().get(Kind.Holder.HOST);
+    return p.putBack() == null && host != null && !host.bindings().isEmpty();
+  }
+
+  /** Which values moved between two comparisons: named, never shown. */
+  private static List<String> valuesMoved(List<Promotion.Gives> was, List<Promotion.Gives> is) {
+    Map<String, Promotion.Gives> before = new TreeMap<>();
+    was.forEach(g -> before.put(g.input(), g));
+    List<String> out = new ArrayList<>();
+    for (Promotion.Gives g : is) {
+      Promotion.Gives old = before.remove(g.input());
+      if (old == null) {
+        out.add("The value of " + g.input() + " is to be given now");
+      } else if (!Objects.equals(old.setAt(), g.setAt()) || !old.from().equals(g.from())) {
+        out.add("The value of " + g.input() + " was set anew");
+      }
+    }
+    before.keySet().forEach(input -> out.add("The value of " + input + " is given no more"));
+    return out;
   }
 
   /** Puts an outcome into the case file; approvals of another plan fall, with what moved. */
@@ -537,10 +564,12 @@ public final class CaseWork {
     String now = out.plan().fingerprint().digest().hex();
     boolean samePlan = p.plan() != null && p.plan().fingerprint().digest().hex().equals(now);
     if (p.plan() != null && !samePlan) {
-      moved =
-          p.comparison() == null
-              ? List.of()
-              : comparer.moved(p.comparison(), p.components(), out.compared(), MOVED_LINES);
+      moved = valuesMoved(p.gives(), out.gives());
+      if (p.comparison() != null) {
+        moved.addAll(
+            comparer.moved(
+                p.comparison(), p.components(), out.compared(), MOVED_LINES - moved.size()));
+      }
       if (moved.isEmpty()) {
         moved = List.of("The findings, decisions, bindings or gates of the plan changed");
       }

@@ -3,13 +3,19 @@ package plenzo.engine.promoting;
 import static org.assertj.core.api.Assertions.assertThat;
 import static plenzo.engine.kit.EngineKit.BAND;
 import static plenzo.engine.kit.EngineKit.RULE;
+import static plenzo.engine.kit.EngineKit.row;
 import static plenzo.engine.kit.EngineKit.rule;
 
+import java.util.List;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import plenzo.core.drift.PutBack;
+import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.RunState;
+import plenzo.core.version.SemVer;
 import plenzo.engine.binding.Bindings;
+import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
 import plenzo.engine.kit.Script.At;
 
@@ -74,6 +80,73 @@ class BindingReachesTest extends KitTest {
 
     assertThat(kit.run(kit.prepare("1.1.0")).state()).isEqualTo(RunState.DONE);
     assertThat(kit.host().inputs).containsEntry("gate", "https://two.example");
+  }
+
+  private List<Bindings.Given> given() {
+    return kit
+        .engine()
+        .bindings()
+        .list(kit.ines, "fares", EngineKit.SITE, new SemVer("1.1.0"))
+        .stream()
+        .map(Bindings.State::given)
+        .toList();
+  }
+
+  /** Values alone are a plan: what gets which, and nothing else moves, drift least of all. */
+  @Test
+  void byAPlanOfItsOwnThatMovesNothingElse() {
+    bind("https://two.example", revision());
+    kit.production().row(BAND, row("DAY", "11.00"));
+    assertThat(given()).containsExactly(Bindings.Given.WAITING);
+
+    Promotion p = kit.giveValues();
+
+    assertThat(p.gives())
+        .singleElement()
+        .satisfies(
+            g -> {
+              assertThat(g.input()).isEqualTo("gate");
+              assertThat(g.from()).isEqualTo("production");
+              assertThat(g.shown()).isEqualTo("https://two.example");
+              assertThat(g.anew()).isTrue();
+            });
+    int placements = kit.record().placements().size();
+    assertThat(kit.run(p).state()).isEqualTo(RunState.DONE);
+    assertThat(kit.host().inputs).containsEntry("gate", "https://two.example");
+    assertThat(kit.production().value(BAND, "DAY", "amount")).isEqualTo("11.00");
+    assertThat(given()).containsExactly(Bindings.Given.GIVEN);
+    assertThat(kit.record().placements()).as("no version came").hasSize(placements);
+    assertThat(kit.record().drift()).as("and what differs is known").isEqualTo(1);
+    assertThat(kit.history().get(0).event()).isEqualTo("values given");
+    assertThat(kit.way(Plan.Way.EARLIER_VERSION).possible()).isTrue();
+  }
+
+  @Test
+  void noPlanOfItsOwnWhereNothingWaits() {
+    assertThat(kit.rules(kit.giveValues())).contains("BLOCKER nothing-to-do");
+  }
+
+  @Test
+  void whatMovedNamesTheInputAndNotItsValue() {
+    bind("https://two.example", revision());
+    Promotion p = kit.giveValues();
+    bind("https://three.example", revision());
+
+    kit.engine().promotions().compareAgain(kit.ines, p.number());
+    kit.settleDown();
+
+    assertThat(kit.promotion(p.number()).moved()).containsExactly("The value of gate was set anew");
+  }
+
+  @Test
+  void isNotSaidToBeGivenByAPutBackThatGaveNothing() {
+    bind("https://two.example", revision());
+    kit.hosts.at("production").put(RULE, rule("7", "gate"));
+
+    assertThat(kit.run(kit.putBack(PutBack.ALL)).state()).isEqualTo(RunState.DONE);
+
+    assertThat(given()).containsExactly(Bindings.Given.WAITING);
+    assertThat(kit.host().inputs).containsEntry("gate", "https://one.example");
   }
 
   @Test
