@@ -95,7 +95,7 @@ export function ApprovePart({ p }: { p: Promotion }) {
           <dt>{t.approvePart.version}</dt>
           <dd>
             {p.goal.version} “{p.goal.title}”
-            {p.compared.present && (
+            {p.compared.present && p.compared.base && (
               <>
                 {t.approvePart.insteadOfBothDescendFrom(p.compared.present)}
                 {p.compared.base})

@@ -434,7 +434,7 @@ final class PromotionCommand extends Group {
               "To",
               out().site(p.goal().site(), p.goal().production()),
               "Instead of",
-              p.compared().present() == null
+              p.compared().present() == null || p.compared().base() == null
                   ? ""
                   : p.compared().present() + " (base " + p.compared().base() + ")",
               "State",

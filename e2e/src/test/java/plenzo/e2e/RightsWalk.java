@@ -129,6 +129,14 @@ final class RightsWalk {
       POST /promotions/{number}/take-back = /promotions/<case>/take-back {"reason":""}
       GET /records/{application}/{stage}/{site} = /records/fares/production/north
       POST /records/{application}/{stage}/{site}/close-failure = /records/fares/production/north/close-failure {"reason":""}
+      GET /records/{application}/{stage}/{site}/drift = /records/fares/production/north/drift
+      GET /records/{application}/{stage}/{site}/drift/document = /records/fares/production/north/drift/document
+      GET /records/{application}/{stage}/{site}/drift/file = /records/fares/production/north/drift/file
+      POST /records/{application}/{stage}/{site}/drift/leave = /records/fares/production/north/drift/leave {"places":[],"reason":"","until":"2026-01-01"}
+      POST /records/{application}/{stage}/{site}/drift/leave-no-more = /records/fares/production/north/drift/leave-no-more {"places":[]}
+      POST /records/{application}/{stage}/{site}/drift/take = /records/fares/production/north/drift/take {"places":[]}
+      POST /records/{application}/{stage}/{site}/put-back = /records/fares/production/north/put-back {"only":["table/none.none"]}
+      POST /records/{application}/{stage}/{site}/values = /records/fares/production/north/values {"notes":""}
       POST /records/{application}/{stage}/{site}/look = /records/fares/production/north/look
       GET /releases = /releases
       GET /releases/{key} = /releases/<release>

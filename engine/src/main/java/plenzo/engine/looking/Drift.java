@@ -220,33 +220,36 @@ public final class Drift {
       List<String> places,
       String reason,
       LocalDate until) {
+    SiteRecord r = record(by, application, site);
     Rights.require(by, Right.OPERATE, site.stage(), application);
     if (reason.isBlank() || until.isBefore(LocalDate.ofInstant(tools.now(), ZoneOffset.UTC))) {
       throw Problem.invalid(
           "REASON", "What differs is left with a reason and until a day to come.", "/until");
     }
-    if (places.isEmpty()) {
-      throw Problem.invalid("PLACES", "Name what is left as it is.", "/places");
-    }
+    requireNamed(places);
     List<Left> said =
         places.stream().map(at -> new Left(at, reason, by.login(), tools.now(), until)).toList();
     return settled(
         by,
-        record(by, application, site),
-        r -> r.withLeft(said),
+        r,
+        now -> now.withLeft(said),
         "drift left",
         String.join(", ", places) + " until " + until + ": " + reason);
   }
 
   /** Takes back that parts stay as they are. */
   public SiteRecord leaveNoMore(Person by, String application, SiteKey site, List<String> places) {
+    SiteRecord r = record(by, application, site);
     Rights.require(by, Right.OPERATE, site.stage(), application);
+    requireNamed(places);
     return settled(
-        by,
-        record(by, application, site),
-        r -> r.withoutLeft(places),
-        "drift left no more",
-        String.join(", ", places));
+        by, r, now -> now.withoutLeft(places), "drift left no more", String.join(", ", places));
+  }
+
+  private static void requireNamed(List<String> places) {
+    if (places.isEmpty()) {
+      throw Problem.invalid("PLACES", "Name what is left as it is.", "/places");
+    }
   }
 
   /** Writes it down, and looks again: what counts is what is found then. */

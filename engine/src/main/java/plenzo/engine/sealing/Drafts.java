@@ -170,13 +170,14 @@ public final class Drafts {
    *     begun then
    */
   public Draft takeFrom(Person by, String application, SiteKey site, Set<ComponentKey> keys) {
+    Rights.require(by, Right.LOOK, site.stage(), application);
+    Rights.require(by, Right.AUTHOR, Person.ANY, application);
     SiteRecord record =
         tools
             .keeper()
             .read(kept -> kept.sites().find(application + "@" + site))
             .filter(r -> r.present() != null)
             .orElseThrow(() -> Problem.notFound("record", application + "@" + site));
-    Rights.require(by, Right.LOOK, site.stage(), application);
     if (keys.isEmpty()) {
       throw Problem.invalid("PLACES", "Name what is taken.", "/places");
     }
