@@ -39,6 +39,16 @@ public final class WaysBack {
     return List.of(backup("Restore the backup that this run takes first", keyless));
   }
 
+  /** After values alone: no run copies them. */
+  public static List<Plan.WayBack> afterValues() {
+    return List.of(
+        new Plan.WayBack(
+            Plan.Way.BACKUP,
+            false,
+            "No run copies values: set the earlier one again, and give it by a plan of its own",
+            0));
+  }
+
   private static String names(List<TableName> tables) {
     return String.join(", ", tables.stream().map(TableName::toString).toList());
   }

@@ -273,7 +273,7 @@ public final class CaseWork {
           new ArrayList<>(
               Rules.run(Rules.TABLES, reading.tables(p, compared, delta.tables(), look)));
       findings.addAll(Rules.run(Rules.ITEMS, reading.items(p, version, compared, delta, look)));
-      Version base = incoming instanceof VersionIncoming v ? v.base() : null;
+      Version base = p.brings() && incoming instanceof VersionIncoming v ? v.base() : null;
       findings.addAll(
           Rules.run(
               Rules.CASE, reading.facts(p, ats, look, record, version, base, compared, delta)));

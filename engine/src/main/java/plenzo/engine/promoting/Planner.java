@@ -63,9 +63,11 @@ final class Planner {
         .filter(at -> at.holder() == Holder.DATABASE)
         .forEach(at -> statements.addAll(targets.tables(at).statements(facts.delta().tables())));
     List<Plan.WayBack> back =
-        !p.brings()
-            ? WaysBack.afterRollback(facts.keyless())
-            : WaysBack.afterVersion(facts.present(), facts.keyless());
+        p.valuesOnly()
+            ? WaysBack.afterValues()
+            : !p.brings()
+                ? WaysBack.afterRollback(facts.keyless())
+                : WaysBack.afterVersion(facts.present(), facts.keyless());
     int noReturn =
         steps.stream()
             .filter(s -> s.act() == Act.SWITCH)

@@ -110,6 +110,10 @@ class BindingReachesTest extends KitTest {
               assertThat(g.shown()).isEqualTo("https://two.example");
               assertThat(g.anew()).isTrue();
             });
+    assertThat(p.requirePlan().waysBack())
+        .as("no run copies values, so none is promised")
+        .singleElement()
+        .satisfies(w -> assertThat(w.possible()).isFalse());
     int placements = kit.record().placements().size();
     assertThat(kit.run(p).state()).isEqualTo(RunState.DONE);
     assertThat(kit.host().inputs).containsEntry("gate", "https://two.example");

@@ -35,6 +35,7 @@ class Console {
     "/applications/**",
     "/versions/**",
     "/rollback/**",
+    "/drift/**",
     "/sign-in"
   })
   String page() {
