@@ -148,7 +148,7 @@ function Group({ g, lines, chosen, choose }: { g: Schemas['GroupView']; lines: L
 
 function One({ l, whole, chosen, choose }: { l: Line; whole: boolean } & Choosing) {
   const name = l.place === l.component ? l.component : l.place.slice(l.component.length + 1);
-  const shown = name.replaceAll('"', '');
+  const shown = name.replaceAll('"', '').replace('/', l.place === l.component ? '/' : ' ');
   const covered = whole && l.how !== 'only-there';
   return (
     <Box sx={{ borderTop: '1px solid var(--mui-palette-divider)', py: 1, mt: 1 }}>
@@ -314,17 +314,18 @@ function LeftForATime({ d, path }: { d: Drift; path: Path }) {
         {d.left.map((l) => (
           <tr key={l.place}>
             <td style={{ overflowWrap: 'anywhere' }}>{l.place.replaceAll('"', '')}</td>
-            <td>{l.until}</td>
+            <td style={{ whiteSpace: 'nowrap' }}>{l.until}</td>
             <td>{l.by}</td>
             <td>{l.reason}</td>
             <td>
               <Act
                 kind="outlined"
+                name={t.leaveNoMore(l.place.replaceAll('"', ''))}
                 why={whyNot(d.may.leave)}
                 busy={noMore.isPending && noMore.variables === l.place}
                 onClick={() => noMore.mutate(l.place)}
               >
-                {t.leaveNoMore(l.place.replaceAll('"', ''))}
+                {t.noMore}
               </Act>
             </td>
           </tr>

@@ -39,7 +39,9 @@ export const t = {
   one: (place: string) => `Choose ${place}`,
   settle: 'Settle it',
   chosen: (n: number) =>
-    n === 0 ? 'Nothing is chosen: putting back means all that changed or is gone.' : `${parts(n)} chosen.`,
+    n === 0
+      ? 'Nothing is chosen: putting back means all that changed or is gone, but for what was kept or left on purpose.'
+      : `${parts(n)} chosen.`,
   putBackAll: 'Put back all that is recorded',
   putBack: (back: number, away: number) =>
     back === 0 ? `Take away ${away}` : away === 0 ? `Put back ${back}` : `Put back ${back}, take away ${away}`,
@@ -56,5 +58,6 @@ export const t = {
   sayWhy: 'Say why and until when.',
   leftTitle: 'Left for a time',
   leftHeads: ['Place', 'Until', 'By', 'Why', ''],
-  leaveNoMore: (place: string) => `Leave ${place} no more`,
+  noMore: 'Leave it no more',
+  leaveNoMore: (place: string) => `Leave it no more: ${place}`,
 };

@@ -283,7 +283,7 @@ function Actions({ p }: { p: Promotion }) {
           busy={start.isPending}
           onClick={() => start.mutate()}
         >
-          {t.approvePart.startIntoNow(p.goal.application, p.goal.version, p.goal.stageName)}
+          {t.approvePart.startNow(p.goal)}
         </Act>
       </Box>
     </Box>

@@ -63,7 +63,11 @@ export function ComparisonPart({ p }: { p: Promotion }) {
         </Download>
       </Typography>
       {total === 0 ? (
-        <Empty>{t.comparisonPart.alreadyEqualsPromotingWouldChange(p.goal.stageName, p.goal.version)}</Empty>
+        <Empty>
+          {p.goal.purpose === 'values'
+            ? t.comparisonPart.valuesOnly
+            : t.comparisonPart.changesNothing(p.goal.stageName)}
+        </Empty>
       ) : (
         <Box
           sx={{

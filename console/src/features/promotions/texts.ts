@@ -86,15 +86,19 @@ export const t = {
     rejectFor: (application: string, version: string, stageName: string) =>
       `Reject ${application} ${version} for ${stageName}`,
     takeBackWhatISaid: (number: string) => `Take back what I said of ${number}`,
-    startIntoNow: (application: string, version: string, stageName: string) =>
-      `Start ${application} ${version} into ${stageName} now`,
+    startNow: (g: { purpose: string; application: string; version: string; stageName: string }) =>
+      g.purpose === 'put-back'
+        ? `Put ${g.application} ${g.version} back in ${g.stageName} now`
+        : g.purpose === 'values'
+          ? `Give ${g.application} ${g.version} its values in ${g.stageName} now`
+          : `Start ${g.application} ${g.version} into ${g.stageName} now`,
   },
   comparisonPart: {
     onlyTheseDifferences: 'Only these differences',
     keptOnlyThereOrChanged: (what: string) => `${what} (kept = only there or changed only there: left alone). `,
     saveTheWholeComparisonAs: 'Save the whole comparison as CSV',
-    alreadyEqualsPromotingWouldChange: (stageName: string, version: string) =>
-      `${stageName} already equals ${version}. Promoting would change nothing.`,
+    changesNothing: (stageName: string) => `This plan would change nothing that Plenzo carries in ${stageName}.`,
+    valuesOnly: 'Only values are given: nothing else was compared, rows least of all.',
     components: 'Components',
     incoming: (version: string) => `Incoming ${version}`,
     changedBothHereAndIn: (conflict: number) => `${conflict} changed both here and in the version. `,

@@ -186,6 +186,7 @@ export function Act({
   kind = 'contained',
   busy,
   fault,
+  name,
 }: {
   why?: string;
   onClick: () => void;
@@ -193,6 +194,8 @@ export function Act({
   kind?: 'contained' | 'outlined';
   busy?: boolean;
   fault?: boolean;
+  /** What it is called where its words say too little by themselves; it contains them. */
+  name?: string;
 }) {
   const id = useId();
   const off = Boolean(why);
@@ -202,6 +205,7 @@ export function Act({
         variant={kind}
         color={fault ? 'error' : 'primary'}
         loading={busy}
+        aria-label={name}
         aria-disabled={off}
         aria-describedby={off ? id : undefined}
         onClick={() => !off && onClick()}

@@ -271,7 +271,7 @@ final class ManyRecords {
                 p.goal(),
                 open ? PromotionState.READY : PromotionState.DONE,
                 p.prepared(),
-                new Promotion.Look(version, version, null, at, components(key), 0),
+                new Promotion.Look(version, version, null, at, components(key), 0, List.of()),
                 findings(key),
                 p.choices(),
                 plan(fingerprint),

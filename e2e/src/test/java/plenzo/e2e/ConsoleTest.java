@@ -27,6 +27,7 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import plenzo.demo.Cluster;
+import plenzo.demo.FareDesk;
 import plenzo.demo.Story;
 import plenzo.demo.Teller;
 import plenzo.demo.World;
@@ -95,7 +96,7 @@ class ConsoleTest {
     tabTo(bram, link);
     bram.keyboard().press("Enter");
     press(bram, "Approve fares 2.6.1 for Production");
-    bram.getByText("Agreed").first().waitFor();
+    bram.getByText("said yes").first().waitFor();
     bram.context().close();
 
     Page ines = signedIn("ines");
@@ -141,6 +142,86 @@ class ConsoleTest {
                 "production", "SELECT count(*) FROM fares.concession WHERE code = 'PET'"))
         .as("a booking uses it, so it was left there")
         .containsExactly("1");
+  }
+
+  /**
+   * A hand edit is put back by a plan, another one left with a reason, by somebody without a mouse.
+   */
+  @Test
+  void putsBackAndLeavesByKeyboard() {
+    service.cluster.sql(
+        "test",
+        "UPDATE fares.surcharge SET amount = 9.99 WHERE code = 'PEAK'; UPDATE fares.concession SET percent = 76 WHERE code = 'CREW'");
+    Page ines = signedIn("ines");
+    visit(ines, "/drift/fares/test/main");
+    press(ines, "Look now");
+    tabTo(ines, checkbox(ines, "Choose row CREW"));
+    ines.keyboard().press("Space");
+    tabTo(ines, ines.getByLabel("Why it stays"));
+    ines.keyboard().type("Crew asked for it");
+    tabTo(ines, ines.getByLabel("Until"));
+    ines.keyboard().type("12312099");
+    press(ines, "Leave as it is");
+    ines.getByText("Crew asked for it").waitFor();
+
+    tabTo(ines, checkbox(ines, "Choose row PEAK"));
+    ines.keyboard().press("Space");
+    press(ines, "Put back 1");
+    ines.waitForURL("**/promotions/P-*");
+    press(ines, "Put fares 2.6.1 back in Test now");
+    ines.waitForURL("**/runs/R-*");
+    ines.getByText("What was changed at test/main is as 2.6.1 has it again.").first().waitFor();
+    assertThat(
+            service.cluster.query("test", "SELECT amount FROM fares.surcharge WHERE code = 'PEAK'"))
+        .containsExactly("5.00");
+    assertThat(
+            service.cluster.query(
+                "test", "SELECT percent FROM fares.concession WHERE code = 'CREW'"))
+        .containsExactly("76");
+    ines.context().close();
+  }
+
+  /** A value that was set anew reaches its host by a plan that moves nothing else. */
+  @Test
+  void givesAValueByKeyboard() {
+    Teller teller = service.teller(new StringWriter());
+    teller.signIn("ines", World.PASSWORD);
+    teller.run(
+        "ines",
+        0,
+        "binding",
+        "set",
+        "fares",
+        "terminal-address",
+        "--at",
+        "production/south",
+        "--value",
+        "https://terminal.pier.example");
+    Page ines = signedIn("ines");
+    visit(ines, "/applications/fares");
+    press(ines, "Give production/south its values");
+    ines.waitForURL("**/promotions/P-*");
+    String plan = ines.url();
+    ines.getByText("https://terminal.pier.example").first().waitFor();
+
+    Page bram = signedIn("bram");
+    bram.navigate(plan);
+    press(bram, "Approve fares 2.4.0 for Production");
+    bram.getByText("said yes").first().waitFor();
+    bram.context().close();
+
+    ines.navigate(plan);
+    press(ines, "Give fares 2.4.0 its values in Production now");
+    ines.waitForURL("**/runs/R-*");
+    ines.getByText("production/south was given its values for 2.4.0.").first().waitFor();
+    assertThat(service.places.host("production/south").post("/quote", FareDesk.QUESTION))
+        .contains("https://terminal.pier.example");
+    ines.context().close();
+  }
+
+  private static Locator checkbox(Page page, String name) {
+    return page.getByRole(
+        AriaRole.CHECKBOX, new Page.GetByRoleOptions().setName(name).setExact(true));
   }
 
   private static Locator radio(Page page, String name) {
@@ -395,6 +476,9 @@ class ConsoleTest {
                 "/drafts/D-1",
                 "/versions/boarding/1.1.0",
                 "/rollback/fares/test/main",
+                "/drift/fares/test/main",
+                "/drift/fares/production/south",
+                "/promotions/P-17",
                 "/applications/fares",
                 "/versions/fares/2.4.0",
                 "/versions/fares/2.3.0/compare/2.4.0",

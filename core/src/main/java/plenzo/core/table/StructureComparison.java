@@ -9,6 +9,7 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Function;
 import java.util.function.Predicate;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.comparison.Decision;
@@ -68,8 +69,8 @@ public record StructureComparison(
   }
 
   /**
-   * What is there, as the base of what becomes as incoming: a part that is to stay stands in it as
-   * it comes, so that it counts as moved at the site alone.
+   * What is there, as the base of what becomes as incoming: a part that comes and is to stay as it
+   * is there stands in it as it comes, so that it counts as moved at the site alone.
    */
   public static @Nullable TableStructure asBase(
       @Nullable TableStructure present,
@@ -93,10 +94,15 @@ public record StructureComparison(
       List<T> incoming,
       Function<T, String> name,
       Predicate<String> stays) {
-    List<T> out = new ArrayList<>();
-    present.stream().filter(x -> !stays.test(part + "/" + name.apply(x))).forEach(out::add);
-    incoming.stream().filter(x -> stays.test(part + "/" + name.apply(x))).forEach(out::add);
-    return out;
+    Map<String, T> out = new LinkedHashMap<>();
+    Set<String> coming = incoming.stream().map(name).collect(Collectors.toSet());
+    present.stream()
+        .filter(x -> !coming.contains(name.apply(x)) || !stays.test(part + "/" + name.apply(x)))
+        .forEach(x -> out.put(name.apply(x), x));
+    incoming.stream()
+        .filter(x -> stays.test(part + "/" + name.apply(x)))
+        .forEach(x -> out.put(name.apply(x), x));
+    return List.copyOf(out.values());
   }
 
   /**

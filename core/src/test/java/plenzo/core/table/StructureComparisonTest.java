@@ -43,6 +43,57 @@ class StructureComparisonTest {
         .containsExactly("fresh ADDED", "local KEPT", "old KEPT");
   }
 
+  /** Putting back: what differs becomes as it is recorded, but for what is to stay. */
+  @Test
+  void whatIsThereIsTheBaseOfWhatIsPutBackButForWhatStays() {
+    TableStructure there =
+        table(
+            column("code", "varchar(5)", true),
+            column("kept", "varchar(5)", false),
+            column("local", "text", false));
+    TableStructure recorded =
+        table(
+            column("code", "text", true),
+            column("gone", "text", false),
+            column("kept", "text", false),
+            column("missed", "text", false));
+    Set<String> stays = Set.of("column/kept", "column/missed", "column/local");
+
+    StructureComparison c =
+        StructureComparison.of(
+            StructureComparison.asBase(there, recorded, stays::contains),
+            there,
+            recorded,
+            Set.of(),
+            Map.of());
+
+    assertThat(c.parts())
+        .extracting(p -> p.name() + " " + p.difference())
+        .containsExactly("code CHANGED", "gone ADDED", "kept KEPT", "local KEPT", "missed KEPT");
+    assertThat(c.result())
+        .isEqualTo(
+            table(
+                column("code", "text", true),
+                column("gone", "text", false),
+                column("kept", "varchar(5)", false),
+                column("local", "text", false)));
+    StructureComparison away =
+        StructureComparison.of(
+            StructureComparison.asBase(there, recorded, part -> true),
+            there,
+            recorded,
+            Set.of("column/local"),
+            Map.of());
+    assertThat(away.result().column("local")).as("it goes where it is named").isEmpty();
+    assertThat(away.difference()).isEqualTo(Difference.CHANGED);
+  }
+
+  @Test
+  void aTableThatIsGoneComesBackUnlessThatStays() {
+    assertThat(StructureComparison.asBase(null, BASE, part -> false)).isNull();
+    assertThat(StructureComparison.asBase(null, BASE, part -> true)).isEqualTo(BASE);
+  }
+
   @Test
   void dropsOnlyWhatTheVersionRemoves() {
     StructureComparison c =
