@@ -30,6 +30,27 @@ test('the first way is chosen when none loses anything', async () => {
   expect(radio(/Re-apply/).checked).toBe(true);
 });
 
+test('the first way is chosen once a choice has opened both and none loses anything', async () => {
+  const shut = { possible: false, why: 'It is used.', lost: -1 };
+  const answers: Record<string, unknown> = {
+    'GET /api/v1/rollback/ways': ways(wayBack({ ...shut, obstacles: [used()] }), backup(shut)),
+    'GET /api/v1/versions': { items: [] },
+  };
+  const { person } = show(
+    <RollbackPage />,
+    answers,
+    '/rollback/fares/production/main',
+    '/rollback/:application/:stage/:site',
+  );
+  const leave = await screen.findByRole('radio', { name: /Leave them there/ });
+  expect(radio(/Re-apply/).checked).toBe(false);
+
+  answers['GET /api/v1/rollback/ways'] = ways(wayBack({ obstacles: [used('keep')] }), backup());
+  await person.click(leave);
+
+  await waitFor(() => expect(radio(/Re-apply/).checked).toBe(true));
+});
+
 test('none is chosen when one loses something', async () => {
   open(ways(wayBack(), backup({ lost: 1, losses: [{ place: 'fares.band', what: 'rows written since', count: 1 }] })));
 

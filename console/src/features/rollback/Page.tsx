@@ -115,7 +115,9 @@ type Choosing = {
 function Choose({ ways, version, choices, working, choose }: Choosing) {
   const navigate = useNavigate();
   const usable = ways.ways.filter((w) => w.possible);
-  const [way, setWay] = useState(preselected(usable, version));
+  const [picked, setPicked] = useState<string>();
+  // what a choice opens is preselected as what was open from the start
+  const way = picked ?? preselected(usable, version);
   const [reason, setReason] = useState('');
   const [confirm, setConfirm] = useState('');
   const [key] = useState(newKey);
@@ -181,7 +183,7 @@ function Choose({ ways, version, choices, working, choose }: Choosing) {
             version={version}
             choices={choices}
             chosen={way === w.way && w.possible}
-            choose={() => setWay(w.way)}
+            choose={() => setPicked(w.way)}
             settle={choose}
           />
         ))}

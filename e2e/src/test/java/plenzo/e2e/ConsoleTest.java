@@ -68,6 +68,8 @@ class ConsoleTest {
   /** Goes on with Tab until the control has the focus, as somebody without a mouse does. */
   private static void tabTo(Page page, Locator control) {
     control.waitFor();
+    // what the choice before asked for may still be worked out
+    page.waitForCondition(control::isEnabled);
     for (int i = 0; i < 120; i++) {
       if ((Boolean) control.evaluate("e => e === document.activeElement")) {
         return;
