@@ -16,6 +16,7 @@ const RunPage = lazy(() => import('../features/runs/Page'));
 const HistoryPage = lazy(() => import('../features/history/Page'));
 const RollbackPage = lazy(() => import('../features/rollback/Page'));
 const DriftPage = lazy(() => import('../features/drift/Page'));
+const BesidePage = lazy(() => import('../features/drift/BesidePage'));
 const StagesPage = lazy(() => import('../features/stages/Page'));
 const AdoptPage = lazy(() => import('../features/stages/AdoptPage'));
 const ApplicationPage = lazy(() => import('../features/applications/Page'));
@@ -78,6 +79,7 @@ export function App() {
             <Route path="/history" element={<HistoryPage />} />
             <Route path="/rollback/:application/:stage/:site" element={<RollbackPage />} />
             <Route path="/drift/:application/:stage/:site" element={<DriftPage />} />
+            <Route path="/compare/:application/:stage/:site" element={<BesidePage />} />
             <Route path="/stages" element={<StagesPage />} />
             <Route path="/applications/:application/adopt" element={<AdoptPage />} />
             <Route path="/applications/:application" element={<ApplicationPage />} />

@@ -1028,6 +1028,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/records/{application}/{stage}/{site}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["compare_1"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{application}/{stage}/{site}/compare/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["compareFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/records/{application}/{stage}/{site}/drift": {
         parameters: {
             query?: never;
@@ -2037,6 +2069,15 @@ export interface components {
             message: string;
             tags: string[];
         };
+        ComparedSidesView: {
+            /** Format: int64 */
+            all: number;
+            application: string;
+            groups: components["schemas"]["GroupView"][];
+            items: components["schemas"]["SideLineView"][];
+            site: string;
+            with: string;
+        };
         ComparedView: {
             /** Format: date-time */
             at?: string;
@@ -2934,6 +2975,13 @@ export interface components {
             leave: components["schemas"]["MayView"];
             putBack: components["schemas"]["MayView"];
             take: components["schemas"]["MayView"];
+        };
+        SideLineView: {
+            attributes: components["schemas"]["AttributeChange"][];
+            component: string;
+            how: string;
+            place: string;
+            valuesHidden: boolean;
         };
         SignIn: {
             login: string;
@@ -5724,6 +5772,75 @@ export interface operations {
                 content: {
                     "*/*": components["schemas"]["RecordView"];
                 };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    compare_1: {
+        parameters: {
+            query: {
+                with: string;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                application: string;
+                stage: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ComparedSidesView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    compareFile: {
+        parameters: {
+            query: {
+                with: string;
+            };
+            header?: never;
+            path: {
+                application: string;
+                stage: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem detail */
             default: {

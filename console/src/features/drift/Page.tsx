@@ -4,7 +4,6 @@ import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { whyNot } from '../../shared/data/rights';
-import { Attributes } from '../../shared/ui/differences';
 import {
   Act,
   Band,
@@ -18,16 +17,14 @@ import {
   Panel,
   Problem,
   Rows,
-  Sign,
   Time,
 } from '../../shared/ui/parts';
+import { Differs, named } from './Differs';
 import { t } from './texts';
 
 type Drift = Schemas['DriftView'];
 type Line = Schemas['LineView'];
 type Path = { application: string; stage: string; site: string };
-
-const signs: Record<string, string> = { changed: 'changed', gone: 'removed', 'only-there': 'kept' };
 
 /** All that a site holds otherwise than it is recorded there, and settling it. */
 export default function DriftPage() {
@@ -88,6 +85,7 @@ export default function DriftPage() {
               <Download href={`/api/v1/records/${application}/${stage}/${site}/drift/document`}>{t.json}</Download>
             </>
           )}
+          <Go to={`/compare/${application}/${stage}/${site}`}>{t.compareLink}</Go>
         </Box>
       </Panel>
       {d.all === 0 && <Empty>{d.lookedAt ? t.nothing : t.nobodyLooked}</Empty>}
@@ -147,43 +145,27 @@ function Group({ g, lines, chosen, choose }: { g: Schemas['GroupView']; lines: L
 }
 
 function One({ l, whole, chosen, choose }: { l: Line; whole: boolean } & Choosing) {
-  const name = l.place === l.component ? l.component : l.place.slice(l.component.length + 1);
-  const shown = name.replaceAll('"', '').replace('/', l.place === l.component ? '/' : ' ');
   const covered = whole && l.how !== 'only-there';
   return (
-    <Box sx={{ borderTop: '1px solid var(--mui-palette-divider)', py: 1, mt: 1 }}>
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center', mb: 0.5 }}>
+    <Differs
+      l={l}
+      heads={t.heads}
+      before={
         <Checkbox
           checked={covered || chosen.has(l.place)}
           disabled={covered || l.place.endsWith('#row/…')}
           onChange={(_, on) => choose(l.place, on)}
-          slotProps={{ input: { 'aria-label': t.one(shown) } }}
+          slotProps={{ input: { 'aria-label': t.one(named(l)) } }}
           sx={{ p: 0.5 }}
         />
-        <Sign of={signs[l.how] ?? 'kept'} />
-        <Box component="span" sx={{ fontWeight: 650, overflowWrap: 'anywhere' }}>
-          {shown}
-        </Box>
-        <Typography component="span" variant="caption" color="textSecondary">
-          {t.how[l.how]}, {t.since} <Time at={l.since} />
+      }
+      behind={
+        <>
+          , {t.since} <Time at={l.since} />
           {l.settled ? `, ${t.settled[l.settled]}` : ''}
-          {l.valuesHidden ? `, ${t.hidden}` : ''}
-        </Typography>
-      </Box>
-      <Attributes
-        of={shown}
-        // what is recorded stands left here, and what somebody made of it beside it
-        list={l.attributes.map((a) => ({
-          ...a,
-          present: a.incoming,
-          incoming: a.present,
-          presentAbsent: a.incomingAbsent,
-          incomingAbsent: a.presentAbsent,
-          words: a.words && { present: a.words.incoming, incoming: a.words.present },
-        }))}
-        heads={t.heads}
-      />
-    </Box>
+        </>
+      }
+    />
   );
 }
 

@@ -58,6 +58,18 @@ export const t = {
   sayWhy: 'Say why and until when.',
   leftTitle: 'Left for a time',
   leftHeads: ['Place', 'Until', 'By', 'Why', ''],
+  compareLink: 'Compare with another site or version',
+  beside: {
+    title: (application: string, site: string) => `${application} at ${site} beside another`,
+    note: 'Read now, and not kept. Rows are compared that a version recorded at either site carries.',
+    with: 'Held against',
+    working: (site: string, other: string) => `The comparison of ${site} with ${other}`,
+    nothing: 'Nothing that Plenzo compares differs.',
+    differ: (all: number, shown: number) =>
+      shown < all
+        ? `${parts(all)} differ; the first ${shown} are shown.`
+        : `${parts(all)} ${all === 1 ? 'differs' : 'differ'}.`,
+  },
   noMore: 'Leave it no more',
   leaveNoMore: (place: string) => `Leave it no more: ${place}`,
 };

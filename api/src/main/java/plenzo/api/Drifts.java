@@ -76,6 +76,31 @@ public interface Drifts {
       @Nullable String settled) {}
 
   /**
+   * What a site holds otherwise than another site or a version, worked out now.
+   *
+   * @param with the other one: stage/site, or a version's number
+   * @param all how many parts and rows differ
+   * @param items the first of them: present is what the site holds, incoming what the other does
+   */
+  record ComparedSidesView(
+      String application,
+      String site,
+      String with,
+      long all,
+      List<GroupView> groups,
+      List<SideLineView> items) {}
+
+  /**
+   * @param how changed, gone (the other has it) or only-there
+   */
+  record SideLineView(
+      String place,
+      String component,
+      String how,
+      List<AttributeChange> attributes,
+      boolean valuesHidden) {}
+
+  /**
    * Opens a plan that puts back what is recorded.
    *
    * @param only places that are put back; none for all that changed or is gone

@@ -10,12 +10,19 @@ import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import plenzo.api.Drifts.ComparedSidesView;
+import plenzo.api.Drifts.GroupView;
 import plenzo.api.Versions.ComponentView;
 
 @Command(
     name = "component",
-    description = "What a source holds.",
-    footer = {"", "Examples:", "  plenzo component changed-since fares@2.3.0 --site development"})
+    description = "What a source or a site holds.",
+    footer = {
+      "",
+      "Examples:",
+      "  plenzo component changed-since fares@2.3.0 --site development",
+      "  plenzo component compare fares@production/north --with test"
+    })
 final class ComponentCommand extends Group {
   @Command(
       name = "changed-since",
@@ -100,5 +107,80 @@ final class ComponentCommand extends Group {
       @Option(names = "--find", paramLabel = "TEXT", description = "Part of the name.")
           @Nullable String find) {
     out().list("components", entries(this, version, find), ENTRY_HEADS, VersionText::entry);
+  }
+
+  @Command(
+      name = "compare",
+      description = {
+        "What a site holds otherwise than another site, or than a version, worked out now.",
+        "Rows are compared that a version recorded at either site carries."
+      })
+  int compare(
+      @Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at,
+      @Option(
+              names = "--with",
+              required = true,
+              paramLabel = "STAGE[/SITE]|NUMBER",
+              description = "Another site, or a version.")
+          String with,
+      @Option(names = "--rows", defaultValue = "50", description = "Parts and rows to show.")
+          int rows,
+      @Option(names = "--export", description = "Saves all of it as CSV instead.")
+          @Nullable Path export,
+      @Option(names = "--fail-on-difference") boolean fail) {
+    String[] p = parts(at, "fares@production");
+    String other = Character.isDigit(with.charAt(0)) ? with : site(with);
+    String path = "/records/" + Api.encode(p[0]) + "/" + site(p[1]) + "/compare";
+    if (export != null) {
+      long bytes = api().save(path + "/file" + Api.query("with", other), export);
+      out().line("Saved in " + export + ", " + bytes + " bytes.");
+      return 0;
+    }
+    ComparedSidesView c =
+        api()
+            .get(
+                path + Api.query("with", other, "limit", String.valueOf(rows)),
+                ComparedSidesView.class);
+    if (out().json()) {
+      out().document("comparison", c);
+    } else {
+      shown(c);
+    }
+    return fail && c.all() > 0 ? Failed.DIFFERENT : 0;
+  }
+
+  private void shown(ComparedSidesView c) {
+    out()
+        .line(
+            c.application()
+                + " at "
+                + c.site()
+                + ", held against "
+                + c.with()
+                + (c.all() == 0 ? ": nothing that Plenzo compares differs." : ":"));
+    for (GroupView g : c.groups()) {
+      out().line(DifferenceText.group(g));
+      c.items().stream()
+          .filter(l -> l.component().equals(g.component()))
+          .forEach(
+              l -> {
+                String part = l.place().substring(l.component().length());
+                out()
+                    .line(
+                        "  "
+                            + DifferenceText.how(l.how())
+                            + (part.isEmpty() ? "" : " " + part.substring(1)));
+                l.attributes().forEach(a -> DifferenceText.beside(out(), a, c.with(), c.site()));
+              });
+    }
+    if (c.items().size() < c.all()) {
+      out()
+          .line(
+              "Of "
+                  + c.all()
+                  + " in all, the first "
+                  + c.items().size()
+                  + " are shown: --rows for more, --export for all.");
+    }
   }
 }

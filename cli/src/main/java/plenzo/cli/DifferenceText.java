@@ -3,6 +3,7 @@ package plenzo.cli;
 import java.util.List;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
+import plenzo.api.Drifts.GroupView;
 import plenzo.api.Promotions.AttributeChange;
 import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.CountsView;
@@ -79,5 +80,40 @@ final class DifferenceText {
 
   static String value(@Nullable String v) {
     return v == null ? "(null)" : v.isEmpty() ? "(empty)" : v;
+  }
+
+  /** "records/fares.band: 1 changed, 1 only there; R-7 wrote it last". */
+  static String group(GroupView g) {
+    String text = g.component() + ": ";
+    text += g.changed() > 0 ? g.changed() + " changed, " : "";
+    text += g.gone() > 0 ? g.gone() + " gone, " : "";
+    text += g.onlyThere() > 0 ? g.onlyThere() + " only there, " : "";
+    text = text.substring(0, text.length() - 2);
+    return text
+        + (g.run() == null ? "" : "; " + g.run() + " wrote it last")
+        + (g.author() == null ? "" : "; last changed there by " + g.author());
+  }
+
+  static String how(String code) {
+    return code.equals("only-there") ? "only there" : code;
+  }
+
+  /**
+   * Both sides of an attribute with their names.
+   *
+   * @param incoming what the side is called that comes first here
+   */
+  static void beside(Out out, AttributeChange a, String incoming, String present) {
+    out.line(
+        "      "
+            + a.name()
+            + ": "
+            + incoming
+            + " "
+            + (a.incomingAbsent() ? "(not there)" : value(a.incoming()))
+            + ", "
+            + present
+            + " "
+            + (a.presentAbsent() ? "(not there)" : value(a.present())));
   }
 }

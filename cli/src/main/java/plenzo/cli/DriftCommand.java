@@ -117,7 +117,7 @@ final class DriftCommand extends Group {
     }
     for (GroupView g : d.groups()) {
       if (d.items().stream().anyMatch(l -> l.component().equals(g.component()))) {
-        out().line(head(g));
+        out().line(DifferenceText.group(g));
         d.items().stream().filter(l -> l.component().equals(g.component())).forEach(this::line);
       }
     }
@@ -142,47 +142,18 @@ final class DriftCommand extends Group {
     left(d.left());
   }
 
-  private static String head(GroupView g) {
-    String text = g.component() + ": ";
-    text += g.changed() > 0 ? g.changed() + " changed, " : "";
-    text += g.gone() > 0 ? g.gone() + " gone, " : "";
-    text += g.onlyThere() > 0 ? g.onlyThere() + " only there, " : "";
-    text = text.substring(0, text.length() - 2);
-    return text
-        + (g.run() == null ? "" : "; " + g.run() + " wrote it last")
-        + (g.author() == null ? "" : "; last changed there by " + g.author());
-  }
-
   private void line(LineView l) {
     String part =
         l.place().equals(l.component()) ? "" : l.place().substring(l.component().length() + 1);
     out()
         .line(
             "  "
-                + sign(l.how())
+                + DifferenceText.how(l.how())
                 + (part.isEmpty() ? "" : " " + part)
                 + "  since "
                 + out().time(l.since())
                 + (l.settled() == null ? "" : ", " + l.settled() + " on purpose"));
-    l.attributes()
-        .forEach(
-            a ->
-                out()
-                    .line(
-                        "      "
-                            + a.name()
-                            + ": recorded "
-                            + (a.incomingAbsent()
-                                ? "(not there)"
-                                : DifferenceText.value(a.incoming()))
-                            + ", there "
-                            + (a.presentAbsent()
-                                ? "(not there)"
-                                : DifferenceText.value(a.present()))));
-  }
-
-  private static String sign(String how) {
-    return how.equals("only-there") ? "only there" : how;
+    l.attributes().forEach(a -> DifferenceText.beside(out(), a, "recorded", "there"));
   }
 
   @Command(

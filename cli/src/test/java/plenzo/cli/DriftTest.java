@@ -8,10 +8,12 @@ import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import plenzo.api.Drifts.ComparedSidesView;
 import plenzo.api.Drifts.DriftView;
 import plenzo.api.Drifts.GroupView;
 import plenzo.api.Drifts.LineView;
 import plenzo.api.Drifts.SettleMay;
+import plenzo.api.Drifts.SideLineView;
 import plenzo.api.Promotions.AttributeChange;
 import plenzo.api.Promotions.MayView;
 import plenzo.api.Standings.LeftView;
@@ -118,5 +120,49 @@ class DriftTest {
         .contains(
             "of 120 in all, 1 are shown. Next: plenzo drift show fares@production/north --from 88")
         .contains("20 more were counted and are not listed");
+  }
+
+  private CannedServer.Said compared(long all, SideLineView... lines) {
+    return server
+        .give(
+            "GET /records/fares/production/north/compare",
+            new ComparedSidesView(
+                "fares",
+                "production/north",
+                "test/main",
+                all,
+                all == 0
+                    ? List.of()
+                    : List.of(new GroupView("records/fares.band", all, 0, 0, null, null)),
+                List.of(lines)))
+        .client(
+            "component",
+            "compare",
+            "fares@production/north",
+            "--with",
+            "test/main",
+            "--fail-on-difference");
+  }
+
+  @Test
+  void twoSitesStandBesideOneAnotherByTheirNames() {
+    CannedServer.Said said =
+        compared(
+            812,
+            new SideLineView(
+                "records/fares.band#row/\"PEAK\"",
+                "records/fares.band",
+                "changed",
+                List.of(new AttributeChange("amount", "99.00", "25.00", false, false, null)),
+                false));
+
+    assertThat(said.code()).isEqualTo(Failed.DIFFERENT);
+    assertThat(said.out())
+        .contains("fares at production/north, held against test/main:")
+        .contains("records/fares.band: 812 changed")
+        .contains("amount: test/main 25.00, production/north 99.00")
+        .contains("Of 812 in all, the first 1 are shown");
+    assertThat(compared(0).code()).isZero();
+    assertThat(compared(0).out()).contains("nothing that Plenzo compares differs");
   }
 }

@@ -480,6 +480,7 @@ class ConsoleTest {
                 "/rollback/fares/test/main",
                 "/drift/fares/test/main",
                 "/drift/fares/production/south",
+                "/compare/fares/production/north?with=test/main",
                 "/promotions/P-17",
                 "/applications/fares",
                 "/versions/fares/2.4.0",

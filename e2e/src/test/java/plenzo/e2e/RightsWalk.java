@@ -129,6 +129,8 @@ final class RightsWalk {
       POST /promotions/{number}/take-back = /promotions/<case>/take-back {"reason":""}
       GET /records/{application}/{stage}/{site} = /records/fares/production/north
       POST /records/{application}/{stage}/{site}/close-failure = /records/fares/production/north/close-failure {"reason":""}
+      GET /records/{application}/{stage}/{site}/compare = /records/fares/production/north/compare?with=2.4.0
+      GET /records/{application}/{stage}/{site}/compare/file = /records/fares/production/north/compare/file?with=2.4.0
       GET /records/{application}/{stage}/{site}/drift = /records/fares/production/north/drift
       GET /records/{application}/{stage}/{site}/drift/document = /records/fares/production/north/drift/document
       GET /records/{application}/{stage}/{site}/drift/file = /records/fares/production/north/drift/file

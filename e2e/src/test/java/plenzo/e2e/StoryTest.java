@@ -171,8 +171,20 @@ class StoryTest {
         .contains("--leave records/fares.concession")
         .doesNotContain("PET");
     String[] test = {"drift", "show", "fares@test"};
-    assertThat(teller.run("ines", 0, test).out()).contains("#row/\"FOOT\"");
-    assertThat(teller.run("odile", 0, test).out()).contains("#row/…").doesNotContain("FOOT");
+    assertThat(teller.run("ines", 0, test).out())
+        .contains("changed row/\"FOOT\"")
+        .contains("name: recorded Foot passenger, there Walk-on passenger");
+    assertThat(teller.run("odile", 0, test).out())
+        .contains("changed row/…")
+        .contains("name: recorded …, there …")
+        .doesNotContain("FOOT")
+        .doesNotContain("Walk-on");
+    String[] beside = {"component", "compare", "fares@test", "--with", "2.6.1"};
+    assertThat(teller.run("ines", 0, beside).out())
+        .contains("name: 2.6.1 Foot passenger, test/main Walk-on passenger");
+    assertThat(teller.run("odile", 0, beside).out())
+        .contains("changed row/…")
+        .doesNotContain("Walk-on");
     cluster.sql("production", "DELETE FROM fares.booking WHERE passenger = 'With a dog'");
   }
 

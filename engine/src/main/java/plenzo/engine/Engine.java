@@ -8,6 +8,7 @@ import plenzo.engine.checking.Checks;
 import plenzo.engine.comparing.Comparer;
 import plenzo.engine.content.Contents;
 import plenzo.engine.hosting.Hosts;
+import plenzo.engine.looking.Comparisons;
 import plenzo.engine.looking.Drift;
 import plenzo.engine.looking.History;
 import plenzo.engine.looking.Standing;
@@ -64,6 +65,7 @@ public final class Engine {
   private final Standing standing;
   private final Verdicts verdicts;
   private final Drift drift;
+  private final Comparisons comparisons;
   private final History history;
   private final Versions versions;
   private final Comparer comparer;
@@ -116,6 +118,7 @@ public final class Engine {
     this.standing = new Standing(tools, promotions, sourceWatch);
     this.verdicts = new Verdicts(tools, promotions);
     this.drift = new Drift(tools, targets, contents, comparer);
+    this.comparisons = new Comparisons(tools, targets, contents, comparer);
     this.history = new History(tools, targets, keys);
     this.versions = new Versions(tools, contents);
   }
@@ -206,6 +209,10 @@ public final class Engine {
 
   public Drift drift() {
     return drift;
+  }
+
+  public Comparisons comparisons() {
+    return comparisons;
   }
 
   public History history() {

@@ -17,7 +17,7 @@ import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableStructure;
 
 /** What a comparison found, part by part: what is there against what is incoming. */
-final class Differences {
+public final class Differences {
   private static final List<Difference> DIFFERING =
       List.of(
           Difference.CONFLICT,
@@ -32,13 +32,13 @@ final class Differences {
   /**
    * @param incoming the side that the comparison was made with
    */
-  Differences(Compared compared, Incoming incoming) {
+  public Differences(Compared compared, Incoming incoming) {
     this.compared = compared;
     this.incoming = incoming;
   }
 
   /** Structures, files and definitions, and what of the name space the incoming side lacks. */
-  void parts(String space, Consumer<Differing> sink) {
+  public void parts(String space, Consumer<Differing> sink) {
     for (ComponentResult c : compared.components()) {
       if (c.key().kind() == Kind.TABLE) {
         structure(c, sink);
@@ -90,7 +90,7 @@ final class Differences {
   }
 
   /** Rows, table by table, in the order of their keys. */
-  void rows(Consumer<Differing> sink) {
+  public void rows(Consumer<Differing> sink) {
     for (int n = 0; n < compared.components().size(); n++) {
       ComponentKey key = compared.components().get(n).key();
       if (key.kind() != Kind.RECORDS) {

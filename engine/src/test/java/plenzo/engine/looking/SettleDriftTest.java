@@ -14,16 +14,19 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
 import java.util.Set;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import plenzo.core.component.ComponentKey;
 import plenzo.core.drift.Differing;
 import plenzo.core.drift.Differing.How;
 import plenzo.core.drift.PutBack;
 import plenzo.core.gate.GateReport;
 import plenzo.core.impact.Finding;
+import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
@@ -32,11 +35,15 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.RunState;
 import plenzo.core.stage.Condition;
+import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
+import plenzo.core.version.Draft;
+import plenzo.core.version.SemVer;
 import plenzo.engine.comparing.DriftList;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
+import plenzo.engine.sealing.Drafts;
 
 /** What people changed at a site is listed part by part, and put back or left by what they say. */
 class SettleDriftTest extends KitTest {
@@ -183,6 +190,20 @@ class SettleDriftTest extends KitTest {
     assertThat(kit.record().look().list()).isEqualTo(list);
     assertThat(lines()).hasSize(4);
     assertThat(kit.engine().tools().files().list("drift")).as("head and lines").hasSize(2);
+  }
+
+  @Test
+  void whatALookLeftThatWasCutOffIsTidiedAwayAndNothingElse() {
+    tamper();
+    look();
+    kit.engine().tools().files().write("drift/left-over.lines", out -> out.write('x'));
+
+    kit.engine().drift().tidy();
+
+    assertThat(kit.engine().tools().files().list("drift"))
+        .hasSize(2)
+        .doesNotContain("left-over.lines");
+    assertThat(lines()).hasSize(4);
   }
 
   @Test
@@ -355,6 +376,113 @@ class SettleDriftTest extends KitTest {
     Person looker = EngineKit.person("odile", Right.LOOK);
     assertThatThrownBy(() -> drift.leave(looker, "fares", SITE, List.of(PEAK), "x", day(1)))
         .isInstanceOf(Problem.class);
+  }
+
+  private List<String> beside(SiteKey with) {
+    List<String> out = new ArrayList<>();
+    kit.engine()
+        .comparisons()
+        .sites(kit.ines, "fares", SITE, with, d -> out.add(d.how().code() + " " + d.place()));
+    return out;
+  }
+
+  @Test
+  void twoSitesAreHeldBesideOneAnother() {
+    List<String> kept = kit.engine().tools().files().list("comparison");
+    assertThat(beside(EngineKit.DEVELOPMENT)).isEmpty();
+    tamper();
+    kit.development().table("fares.plan", column("id", "integer"));
+
+    assertThat(beside(EngineKit.DEVELOPMENT))
+        .containsExactly(
+            "gone table/fares.plan",
+            "changed " + RULE,
+            "gone " + DAY,
+            "only-there " + ROWS + "#row/\"NIGHT\"",
+            "changed " + PEAK);
+    assertThat(kit.engine().tools().files().list("comparison"))
+        .as("nothing is kept")
+        .isEqualTo(kept);
+  }
+
+  @Test
+  void aSiteIsHeldBesideAnyVersion() {
+    List<Differing> out = new ArrayList<>();
+    kit.engine().comparisons().version(kit.ines, "fares", SITE, new SemVer("1.0.0"), out::add);
+
+    assertThat(out).extracting(Differing::place).containsExactly(PEAK);
+    assertThat(out.get(0).attributes())
+        .extracting(a -> a.present(), a -> a.incoming())
+        .containsExactly(tuple("25.00", "20.00"));
+  }
+
+  @Test
+  void bothSidesAskForTheRightToLook() {
+    Person there =
+        EngineKit.person("nora")
+            .withGrants(List.of(new Person.Grant(Right.LOOK, "production", "fares")));
+    assertThatThrownBy(
+            () ->
+                kit.engine()
+                    .comparisons()
+                    .sites(there, "fares", SITE, EngineKit.DEVELOPMENT, d -> {}))
+        .isInstanceOf(Problem.class);
+    assertThatThrownBy(() -> beside(SITE)).hasMessageContaining("with itself");
+  }
+
+  private List<String> lacking(Draft d) {
+    return d.findings().stream()
+        .filter(f -> f.rule().equals("source-lacks"))
+        .map(Finding::place)
+        .toList();
+  }
+
+  /** What was made in production becomes a version, and that development has it not so is said. */
+  @Test
+  void becomesADraftThatSaysWhatDevelopmentLacks() {
+    tamper();
+    look();
+
+    Draft d =
+        kit.engine()
+            .drafts()
+            .takeFrom(
+                kit.ines, "fares", SITE, Set.of(ComponentKey.of(RULE), ComponentKey.of(ROWS)));
+
+    assertThat(d.from().text()).isEqualTo("1.1.0");
+    assertThat(d.picks()).extracting(p -> p.key().toString()).contains(RULE, ROWS);
+    assertThat(lacking(d)).containsExactlyInAnyOrder(RULE, ROWS);
+    kit.hosts.at("development").put(RULE, rule("7"));
+    assertThat(lacking(kit.engine().drafts().check(kit.ines, d.id())))
+        .as("development has the rule so by now")
+        .containsExactly(ROWS);
+
+    kit.engine()
+        .drafts()
+        .seal(
+            kit.ines,
+            d.id(),
+            new Drafts.Statement(new SemVer("1.2.0"), "As it is", "", null, List.of()));
+    assertThat(kit.run(kit.prepare("1.2.0")).state()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("99.00");
+    assertThat(kit.production().keys(BAND)).contains("NIGHT");
+    assertThat(kit.host().text(RULE)).isEqualTo(rule("7"));
+  }
+
+  @Test
+  void aDraftOfWhatIsNotThereIsNotBegun() {
+    tamper();
+    look();
+
+    assertThatThrownBy(
+            () ->
+                kit.engine()
+                    .drafts()
+                    .takeFrom(kit.ines, "fares", SITE, Set.of(ComponentKey.of("table/fares.none"))))
+        .isInstanceOf(Problem.class);
+
+    assertThat(kit.engine().drafts().list(kit.ines, Kept.Filter.application("fares")).items())
+        .noneMatch(d -> d.state() == Draft.State.OPEN);
   }
 
   @Test

@@ -36,6 +36,7 @@ class Console {
     "/versions/**",
     "/rollback/**",
     "/drift/**",
+    "/compare/**",
     "/sign-in"
   })
   String page() {

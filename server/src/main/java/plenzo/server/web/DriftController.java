@@ -8,9 +8,14 @@ import java.io.Writer;
 import java.nio.charset.StandardCharsets;
 import java.time.LocalDate;
 import java.time.format.DateTimeParseException;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
+import java.util.function.Consumer;
 import java.util.function.Predicate;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -20,6 +25,7 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.Drifts.ComparedSidesView;
 import plenzo.api.Drifts.DriftView;
 import plenzo.api.Drifts.GroupView;
 import plenzo.api.Drifts.LeaveAsked;
@@ -27,6 +33,7 @@ import plenzo.api.Drifts.LineView;
 import plenzo.api.Drifts.PlacesAsked;
 import plenzo.api.Drifts.PutBackAsked;
 import plenzo.api.Drifts.SettleMay;
+import plenzo.api.Drifts.SideLineView;
 import plenzo.api.Drifts.ValuesAsked;
 import plenzo.api.Promotions.PromotionView;
 import plenzo.api.Standings.RecordView;
@@ -42,6 +49,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
+import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
 import plenzo.engine.comparing.DriftList;
 import plenzo.engine.looking.Drift;
@@ -249,6 +257,117 @@ class DriftController {
     return sight.guards(d.component().toString())
         ? d.part().replaceFirst("^row/.*", "row/…")
         : d.part();
+  }
+
+  /**
+   * What the site holds otherwise than another site, or than a version, worked out now: the first
+   * of it, and how much it is in all.
+   *
+   * @param with stage/site, or the number of a version
+   */
+  @GetMapping("/compare")
+  ComparedSidesView compare(
+      @PathVariable String application,
+      @PathVariable String stage,
+      @PathVariable String site,
+      @RequestParam String with,
+      @RequestParam(defaultValue = Paging.USUAL) int limit,
+      HttpServletRequest request) {
+    SiteKey of = new SiteKey(stage, site);
+    VisibleValues sight = sight(by(request), application, of, with);
+    List<SideLineView> items = new ArrayList<>();
+    Map<ComponentKey, long[]> counts = new LinkedHashMap<>();
+    int most = Paging.limit(limit);
+    sides(
+        by(request),
+        application,
+        of,
+        with,
+        d -> {
+          counts.computeIfAbsent(d.component(), key -> new long[3])[d.how().ordinal()]++;
+          if (items.size() < most) {
+            items.add(side(d, sight));
+          }
+        });
+    return new ComparedSidesView(
+        application,
+        of.toString(),
+        with,
+        counts.values().stream().flatMapToLong(Arrays::stream).sum(),
+        counts.entrySet().stream()
+            .map(
+                e ->
+                    new GroupView(
+                        e.getKey().toString(),
+                        e.getValue()[0],
+                        e.getValue()[1],
+                        e.getValue()[2],
+                        null,
+                        null))
+            .toList(),
+        items);
+  }
+
+  /** All of the same as a CSV file. */
+  @GetMapping(value = "/compare/file", produces = "text/csv")
+  void compareFile(
+      @PathVariable String application,
+      @PathVariable String stage,
+      @PathVariable String site,
+      @RequestParam String with,
+      HttpServletRequest request,
+      HttpServletResponse response) {
+    SiteKey of = new SiteKey(stage, site);
+    VisibleValues sight = sight(by(request), application, of, with);
+    CsvAnswer answer =
+        new CsvAnswer(response, application + "-" + stage + "-" + site + "-compared.csv");
+    boolean[] begun = {false};
+    sides(
+        by(request),
+        application,
+        of,
+        with,
+        d -> {
+          if (!begun[0]) {
+            answer.accept(RowAnswer.head());
+            begun[0] = true;
+          }
+          RowAnswer.lines(
+              d.component(), d.how().code(), part(d, sight), d.attributes(), sight, answer);
+        });
+    if (!begun[0]) {
+      answer.accept(RowAnswer.head());
+    }
+    answer.finish();
+  }
+
+  private void sides(
+      Person by, String application, SiteKey of, String with, Consumer<Differing> sink) {
+    if (with.contains("/")) {
+      engine.comparisons().sites(by, application, of, SiteKey.of(with), sink);
+    } else {
+      engine.comparisons().version(by, application, of, new SemVer(with), sink);
+    }
+  }
+
+  /** What may be seen of both sides: values that are hidden at one of them are hidden. */
+  private VisibleValues sight(Person by, String application, SiteKey of, String with) {
+    VisibleValues here = VisibleValues.of(engine, by, of.stage(), application);
+    VisibleValues there =
+        with.contains("/")
+            ? VisibleValues.of(engine, by, SiteKey.of(with).stage(), application)
+            : here;
+    return new VisibleValues(here.values() && there.values(), here.privateColumns());
+  }
+
+  private static SideLineView side(Differing d, VisibleValues sight) {
+    boolean rows = d.component().kind() == Kind.RECORDS;
+    return new SideLineView(
+        Views.places(List.of(d.place()), sight).get(0),
+        d.component().toString(),
+        d.how().code(),
+        Views.attributes(d.attributes(), name -> rows && sight.hides(d.component(), name)),
+        rows && !sight.values());
   }
 
   /** Opens a plan that makes the site as it is recorded again. */
