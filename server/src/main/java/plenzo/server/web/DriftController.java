@@ -192,6 +192,7 @@ class DriftController {
     VisibleValues sight = VisibleValues.of(engine, by, stage, application);
     CsvAnswer answer =
         new CsvAnswer(response, application + "-" + stage + "-" + site + "-drift.csv");
+    engine.standing().record(by, application, key); // refused before the answer begins
     answer.accept(RowAnswer.head() + ",\"since\"");
     engine
         .drift()
