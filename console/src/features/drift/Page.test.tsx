@@ -176,3 +176,14 @@ test('rows whose keys may not be seen are settled by their component', async () 
   expect((await screen.findByRole<HTMLInputElement>('checkbox', { name: 'Choose row …' })).disabled).toBe(true);
   expect(screen.getByText(/you may not see values/)).toBeTruthy();
 });
+
+test('what was left on purpose alone is not put back without being chosen', async () => {
+  const { person } = open(
+    drift({ items: [line(PEAK, 'changed', { settled: 'left' }), line(NIGHT, 'only-there')], all: 2, listed: 2 }),
+  );
+
+  const all = await screen.findByRole('button', { name: 'Put back all that is recorded' });
+  expect(all.getAttribute('aria-disabled')).toBe('true');
+  await person.click(screen.getByRole('checkbox', { name: /PEAK/ }));
+  expect(screen.getByRole('button', { name: 'Put back 1' }).getAttribute('aria-disabled')).toBe('false');
+});

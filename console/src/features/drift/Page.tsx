@@ -215,7 +215,8 @@ function Settle({ d, lines, path, chosen, done }: Settling) {
     },
   });
   const first = chosen.size === 0 ? t.chooseFirst : undefined;
-  const { changed, gone } = total(d);
+  // on a later page there may be what is not settled
+  const open = Boolean(d.next) || lines.some((l) => l.how !== 'only-there' && !l.settled);
   return (
     <Panel title={t.settle}>
       <Typography role="status" sx={{ mb: 1 }}>
@@ -227,7 +228,7 @@ function Settle({ d, lines, path, chosen, done }: Settling) {
       >
         <Choice hint={t.putBackHint}>
           <Act
-            why={whyNot(d.may.putBack) || (chosen.size === 0 && changed + gone === 0 ? t.nothingRecorded : undefined)}
+            why={whyNot(d.may.putBack) || (chosen.size === 0 && !open ? t.nothingRecorded : undefined)}
             busy={back.isPending}
             onClick={() => back.mutate()}
           >

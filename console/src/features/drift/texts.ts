@@ -47,7 +47,7 @@ export const t = {
     back === 0 ? `Take away ${away}` : away === 0 ? `Put back ${back}` : `Put back ${back}, take away ${away}`,
   putBackHint:
     'Opens a plan with comparison, gates and a backup; nothing is written before it runs. What is only there stays, unless it is chosen.',
-  nothingRecorded: 'Nothing that is recorded differs.',
+  nothingRecorded: 'All that is recorded is there, or was kept or left on purpose: choose what is put back.',
   take: 'Take into a draft',
   takeHint: 'Begins a draft from what is recorded, with the components as they are there.',
   chooseFirst: 'Choose what.',

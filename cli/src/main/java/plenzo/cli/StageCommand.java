@@ -79,10 +79,13 @@ final class StageCommand extends Group {
       @Parameters(paramLabel = "KEY") String key,
       @Option(names = "--name") @Nullable String name,
       @Option(names = "--approvals") @Nullable Integer approvals,
-      @Option(names = "--needs-verdict", paramLabel = "true|false") @Nullable Boolean verdict,
-      @Option(names = "--needs-proof", paramLabel = "true|false") @Nullable Boolean proof,
+      @Option(names = "--needs-verdict", arity = "1", paramLabel = "true|false")
+          @Nullable Boolean verdict,
+      @Option(names = "--needs-proof", arity = "1", paramLabel = "true|false")
+          @Nullable Boolean proof,
       @Option(
               names = "--drift-closes",
+              arity = "1",
               paramLabel = "true|false",
               description = "A site that differs from its record takes no version until settled.")
           @Nullable Boolean drift) {

@@ -16,6 +16,7 @@ import plenzo.api.Drifts.SettleMay;
 import plenzo.api.Drifts.SideLineView;
 import plenzo.api.Promotions.AttributeChange;
 import plenzo.api.Promotions.MayView;
+import plenzo.api.Stages.StageView;
 import plenzo.api.Standings.LeftView;
 
 /** All that differs at a site, as the client says it. */
@@ -164,5 +165,33 @@ class DriftTest {
         .contains("Of 812 in all, the first 1 are shown");
     assertThat(compared(0).code()).isZero();
     assertThat(compared(0).out()).contains("nothing that Plenzo compares differs");
+  }
+
+  private static StageView stage(boolean driftCloses) {
+    return new StageView(
+        "production",
+        "Production",
+        "production",
+        2,
+        "UTC",
+        1,
+        true,
+        true,
+        driftCloses,
+        List.of(),
+        4);
+  }
+
+  @Test
+  void aStageIsClosedByDriftAndKeepsTheRest() {
+    CannedServer.Said said =
+        server
+            .give("GET /stages", List.of(stage(false)))
+            .give("PUT /stages/production", stage(true))
+            .client("stage", "change", "production", "--drift-closes", "true");
+
+    assertThat(said.code()).as(said.out()).isZero();
+    assertThat(said.out())
+        .contains("1 approval, a good verdict before, a proven backup, closed by drift");
   }
 }

@@ -38,6 +38,7 @@ public final class Screenshots {
       shoot(ines, folder, "history", "/history?application=fares&stage=production");
       shoot(ines, folder, "release", "/releases/gates");
       shoot(ines, folder, "rollback", "/rollback/fares/production/north");
+      shoot(ines, folder, "drift", "/drift/fares/production/south");
       Teller teller = new Teller(address, new PrintWriter(Writer.nullWriter()));
       teller.signIn("ines", plenzo.demo.World.PASSWORD);
       if (all) {
@@ -82,8 +83,9 @@ public final class Screenshots {
       }
       Page narrow = browser.open(address, 320, 700, ColorScheme.LIGHT);
       Browser.signIn(narrow, "ines", plenzo.demo.World.PASSWORD);
-      shoot(narrow, folder, "standing-narrow", "/standing");
       if (all) {
+        shoot(narrow, folder, "standing-narrow", "/standing");
+        shoot(narrow, folder, "drift-narrow", "/drift/fares/production/south");
         shoot(narrow, folder, "approve-narrow", "/promotions/P-2");
         shoot(narrow, folder, "run-narrow", "/runs/R-6");
         shoot(narrow, folder, "packages-narrow", "/packages");
