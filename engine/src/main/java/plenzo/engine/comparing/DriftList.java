@@ -73,8 +73,10 @@ public final class DriftList {
    * @param at when structures, files and definitions were looked at
    * @param rowsAt when rows were, null when they never were
    * @param listed how many of all that differs are listed
+   * @param placements how much had come to the site until then
    */
-  public record Head(Instant at, @Nullable Instant rowsAt, long listed, List<Group> groups) {
+  public record Head(
+      Instant at, @Nullable Instant rowsAt, long listed, long placements, List<Group> groups) {
     public long all() {
       return groups.stream().mapToLong(Group::all).sum();
     }
@@ -121,7 +123,7 @@ public final class DriftList {
         out.beyond(old.head);
       }
       Instant rowsAt = rows ? tools.now() : old.head == null ? null : old.head.rowsAt();
-      out.head(rowsAt, lastWritten(r, out.counts.keySet()), look);
+      out.head(rowsAt, r.placements().size(), written(r, old.head, out.counts.keySet()), look);
     }
     return name;
   }
@@ -186,7 +188,8 @@ public final class DriftList {
       }
     }
 
-    void head(@Nullable Instant rowsAt, Map<ComponentKey, Long> runs, SiteLook look) {
+    void head(
+        @Nullable Instant rowsAt, long placements, Map<ComponentKey, Long> runs, SiteLook look) {
       List<Json> groups = new ArrayList<>();
       counts.forEach(
           (key, all) ->
@@ -212,6 +215,8 @@ public final class DriftList {
                   rowsAt == null ? null : rowsAt.toString(),
                   "listed",
                   listed,
+                  "placements",
+                  placements,
                   "groups",
                   groups)
               .canonical();
@@ -226,6 +231,24 @@ public final class DriftList {
         throw new UncheckedIOException("What differs cannot be written down", e);
       }
     }
+  }
+
+  /** The same as {@link #lastWritten}; what was found before is not looked for again. */
+  private Map<ComponentKey, Long> written(
+      SiteRecord r, @Nullable Head before, Set<ComponentKey> asked) {
+    if (before == null || before.placements() != r.placements().size()) {
+      return lastWritten(r, asked);
+    }
+    Set<ComponentKey> fresh = new HashSet<>(asked);
+    Map<ComponentKey, Long> out = new HashMap<>();
+    for (Group g : before.groups()) {
+      fresh.remove(g.component());
+      if (g.run() != null) {
+        out.put(g.component(), g.run());
+      }
+    }
+    out.putAll(lastWritten(r, fresh));
+    return out;
   }
 
   /** Which run wrote each of the components last, as far back as the record goes. */
@@ -266,6 +289,7 @@ public final class DriftList {
           Instant.parse(head.text("at")),
           rowsAt == null ? null : Instant.parse(rowsAt),
           number(head, "listed"),
+          number(head, "placements"),
           head.list("groups").stream()
               .map(Json::asObject)
               .map(

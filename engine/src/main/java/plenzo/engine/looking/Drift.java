@@ -1,5 +1,6 @@
 package plenzo.engine.looking;
 
+import java.io.UncheckedIOException;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
@@ -7,6 +8,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Consumer;
 import java.util.function.Predicate;
 import java.util.function.UnaryOperator;
@@ -43,6 +45,7 @@ public final class Drift {
   private final Comparer comparer;
   private final RecordsAge age;
   private final DriftList list;
+  private final Map<String, Object> locks = new ConcurrentHashMap<>();
 
   public Drift(Tools tools, Targets targets, Contents contents, Comparer comparer) {
     this.tools = tools;
@@ -65,6 +68,13 @@ public final class Drift {
    * @param rows whether rows are looked at too, which costs the site a read of them all
    */
   public SiteRecord look(String application, SiteKey site, boolean rows) {
+    // a look takes the place of the list of the one before, so there is one at a time
+    synchronized (locks.computeIfAbsent(application + "@" + site, key -> new Object())) {
+      return lookAlone(application, site, rows);
+    }
+  }
+
+  private SiteRecord lookAlone(String application, SiteKey site, boolean rows) {
     SiteRecord r =
         tools
             .keeper()
@@ -176,14 +186,24 @@ public final class Drift {
       long from,
       int limit) {
     SiteRecord r = record(by, application, site);
-    DriftList.Head head = list.head(r.look().list());
+    try {
+      return found(r, asked, from, limit);
+    } catch (UncheckedIOException e) {
+      // another look took the place of that list while it was read
+      return found(record(by, application, site), asked, from, limit);
+    }
+  }
+
+  private Found found(SiteRecord r, Predicate<Differing> asked, long from, int limit) {
+    String name = r.look().list();
+    DriftList.Head head = list.head(name);
     return new Found(
         r,
         head,
-        head == null
+        head == null || name == null
             ? new DriftList.Part(List.of(), 0)
-            : list.part(Objects.requireNonNull(r.look().list()), from, limit, asked),
-        application(application).owner());
+            : list.part(name, from, limit, asked),
+        application(r.application()).owner());
   }
 
   /** Every line of what the last look found. */

@@ -18,6 +18,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
 import java.util.Set;
+import java.util.concurrent.CompletableFuture;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import plenzo.core.component.ComponentKey;
@@ -190,6 +191,30 @@ class SettleDriftTest extends KitTest {
     assertThat(kit.record().look().list()).isEqualTo(list);
     assertThat(lines()).hasSize(4);
     assertThat(kit.engine().tools().files().list("drift")).as("head and lines").hasSize(2);
+  }
+
+  /** Looks beside one another, as a person's and the scheduled one: none fails, one list stays. */
+  @Test
+  void looksBesideOneAnotherLeaveOneListThatIsWhole() {
+    tamper();
+    look();
+
+    List<CompletableFuture<Void>> all = new ArrayList<>();
+    for (int n = 0; n < 4; n++) {
+      boolean rows = n % 2 == 0;
+      all.add(
+          CompletableFuture.runAsync(
+              () -> {
+                for (int i = 0; i < 5; i++) {
+                  kit.engine().drift().look("fares", SITE, rows);
+                  assertThat(lines()).hasSize(4);
+                }
+              }));
+    }
+    all.forEach(CompletableFuture::join);
+
+    assertThat(kit.engine().tools().files().list("drift")).hasSize(2);
+    assertThat(lines()).hasSize(4);
   }
 
   @Test

@@ -27,14 +27,13 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import plenzo.demo.Cluster;
-import plenzo.demo.FareDesk;
 import plenzo.demo.Story;
 import plenzo.demo.Teller;
 import plenzo.demo.World;
 
 /** The console in a real browser against the real service. */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
-class ConsoleTest {
+class WebConsoleTest {
   private final Started started = new Started();
   private TestService service;
   private Browser browser;
@@ -180,44 +179,6 @@ class ConsoleTest {
             service.cluster.query(
                 "test", "SELECT percent FROM fares.concession WHERE code = 'CREW'"))
         .containsExactly("76");
-    ines.context().close();
-  }
-
-  /** A value that was set anew reaches its host by a plan that moves nothing else. */
-  @Test
-  void givesAValueByKeyboard() {
-    Teller teller = service.teller(new StringWriter());
-    teller.signIn("ines", World.PASSWORD);
-    teller.run(
-        "ines",
-        0,
-        "binding",
-        "set",
-        "fares",
-        "terminal-address",
-        "--at",
-        "production/south",
-        "--value",
-        "https://terminal.pier.example");
-    Page ines = signedIn("ines");
-    visit(ines, "/applications/fares");
-    press(ines, "Give production/south its values");
-    ines.waitForURL("**/promotions/P-*");
-    String plan = ines.url();
-    ines.getByText("https://terminal.pier.example").first().waitFor();
-
-    Page bram = signedIn("bram");
-    bram.navigate(plan);
-    press(bram, "Approve fares 2.4.0 for Production");
-    bram.getByText("said yes").first().waitFor();
-    bram.context().close();
-
-    ines.navigate(plan);
-    press(ines, "Give fares 2.4.0 its values in Production now");
-    ines.waitForURL("**/runs/R-*");
-    ines.getByText("production/south was given its values for 2.4.0.").first().waitFor();
-    assertThat(service.places.host("production/south").post("/quote", FareDesk.QUESTION))
-        .contains("https://terminal.pier.example");
     ines.context().close();
   }
 
