@@ -171,7 +171,7 @@ class WebConsoleTest {
     ines.waitForURL("**/promotions/P-*");
     press(ines, "Put fares 2.6.1 back in Test now");
     ines.waitForURL("**/runs/R-*");
-    ines.getByText("What was changed at test/main is as 2.6.1 has it again.").first().waitFor();
+    ines.getByText("put back at test/main is as 2.6.1 has it again.").first().waitFor();
     assertThat(
             service.cluster.query("test", "SELECT amount FROM fares.surcharge WHERE code = 'PEAK'"))
         .containsExactly("5.00");

@@ -34,6 +34,7 @@ import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.stage.Condition;
 import plenzo.core.stage.SiteKey;
@@ -259,7 +260,11 @@ class SettleDriftTest extends KitTest {
 
     Promotion p = kit.putBack(new PutBack(Set.of(PEAK), Set.of(ROWS + "#row/\"NIGHT\"")));
 
-    assertThat(kit.run(p).state()).isEqualTo(RunState.DONE);
+    Run run = kit.run(p);
+    assertThat(run.state()).isEqualTo(RunState.DONE);
+    assertThat(run.sentence())
+        .as("no more than what the plan put back")
+        .isEqualTo("What " + p.shown() + " put back at production/main is as 1.1.0 has it again.");
     assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("25.00");
     assertThat(kit.production().keys(BAND)).containsExactly("PEAK");
     assertThat(kit.host().text(RULE)).isEqualTo(rule("7"));

@@ -158,16 +158,15 @@ class DriftController {
   }
 
   private LineView line(DriftList.Line l, SiteRecord r, VisibleValues sight) {
-    Differing d = l.what();
-    boolean rows = d.component().kind() == Kind.RECORDS;
+    SideLineView d = side(l.what(), sight);
     return new LineView(
-        Views.places(List.of(d.place()), sight).get(0),
-        d.component().toString(),
-        d.how().code(),
-        Views.attributes(d.attributes(), name -> rows && sight.hides(d.component(), name)),
-        rows && !sight.values(),
+        d.place(),
+        d.component(),
+        d.how(),
+        d.attributes(),
+        d.valuesHidden(),
         l.since(),
-        settled(r, d));
+        settled(r, l.what()));
   }
 
   private @Nullable String settled(SiteRecord r, Differing d) {

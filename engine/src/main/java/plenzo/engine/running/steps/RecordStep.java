@@ -94,7 +94,13 @@ final class RecordStep implements Step {
         ? p.version() + " is at " + p.site() + "."
         : p.valuesOnly()
             ? p.site() + " was given its values for " + p.version() + "."
-            : "What was changed at " + p.site() + " is as " + p.version() + " has it again.";
+            : "What "
+                + p.shown()
+                + " put back at "
+                + p.site()
+                + " is as "
+                + p.version()
+                + " has it again.";
   }
 
   private static String event(Promotion p) {
