@@ -35,7 +35,7 @@ public record DriftOpen(long parts) implements Gate {
 
   @Override
   public String words() {
-    return Words.count(parts, "part or row").replace("part or rows", "parts or rows")
+    return Words.partsOrRows(parts)
         + (parts == 1 ? " differs" : " differ")
         + " from the record: put back, taken into a version or left with a reason first";
   }

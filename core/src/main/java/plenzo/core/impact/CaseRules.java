@@ -145,7 +145,7 @@ final class CaseRules {
             "nothing-to-do",
             recorded ? Severity.BLOCKER : Severity.NOTE,
             site(c),
-            Words.count(c.drift(), "part or row").replace("part or rows", "parts or rows")
+            Words.partsOrRows(c.drift())
                 + " at "
                 + site(c)
                 + (c.drift() == 1 ? " differs" : " differ")

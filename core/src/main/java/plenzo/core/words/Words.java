@@ -10,4 +10,10 @@ public final class Words {
   public static String count(long count, String one) {
     return String.format(Locale.ROOT, "%,d %s", count, count == 1 ? one : one + "s");
   }
+
+  /** "1 part or row", "2 parts or rows": how much differs. */
+  public static String partsOrRows(long count) {
+    return String.format(
+        Locale.ROOT, "%,d %s", count, count == 1 ? "part or row" : "parts or rows");
+  }
 }
