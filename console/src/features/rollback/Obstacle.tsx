@@ -42,13 +42,15 @@ export function Obstacle({
                 {': '}
                 <Box
                   component="span"
-                  sx={{ fontWeight: 650, color: f.loses > 0 ? 'var(--mui-palette-signal-fault)' : 'inherit' }}
+                  sx={{ fontWeight: 650, color: f.loses !== 0 ? 'var(--mui-palette-signal-fault)' : 'inherit' }}
                 >
-                  {f.loses === 0
-                    ? t.losesNothing
-                    : t.losesMany(plural(f.loses, t.page.rowOrValue, t.page.rowsOrValues))}
+                  {f.loses < 0
+                    ? t.losesAbove
+                    : f.loses === 0
+                      ? t.losesNothing
+                      : t.losesMany(plural(f.loses, t.page.rowOrValue, t.page.rowsOrValues))}
                 </Box>
-                {f.loses > 0 && t.canBeSaved}
+                {f.loses !== 0 && t.canBeSaved}
               </>
             }
             sx={{ alignItems: 'flex-start', py: 0.25, '& .MuiRadio-root': { pt: 0.25 } }}

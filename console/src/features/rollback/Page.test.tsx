@@ -194,3 +194,26 @@ test('rows are chosen one by one, and an earlier choice of the same row goes', a
 
   await waitFor(() => expect(asked.some((a) => decodeURIComponent(a).includes('#row/"PET"=take-incoming'))).toBe(true));
 });
+
+test('a structure that people’s values do not fit can stay, which is shown as lossless', async () => {
+  const at = 'table/fares.booking#column/note';
+  const unfit: Schemas['ObstacleView'] = {
+    at,
+    count: 3,
+    sentence: '3 values of fares.booking.note do not fit character varying(40), which 2.6.0 has.',
+    offers: [
+      { choice: 'keep', words: 'Leave it as 2.6.1 has it, and the rows too', loses: 0 },
+      { choice: 'take-incoming', words: 'Make it as 2.6.0 had it', loses: -1 },
+    ],
+    chosen: 'take-incoming',
+    rows: [],
+  };
+  const { person, asked } = open(ways(wayBack({ lost: 3, obstacles: [unfit] }), backup()));
+
+  expect(
+    await screen.findByRole('radio', { name: /Make it as 2.6.0.*loses what is counted above\s*, which can be saved/ }),
+  ).toHaveProperty('checked', true);
+  await person.click(screen.getByRole('radio', { name: /Leave it as 2.6.1.*loses nothing/ }));
+
+  await waitFor(() => expect(asked.some((a) => decodeURIComponent(a).includes(`choice=${at}=keep`))).toBe(true));
+});

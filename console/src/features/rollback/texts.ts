@@ -11,6 +11,7 @@ export const t = {
   nothingSince: 'nothing written since that would be lost',
   now: 'now',
   losesNothing: 'loses nothing',
+  losesAbove: 'loses what is counted above',
   dependsOnChoice: 'what would be lost depends on what you choose',
   losesMany: (many: string) => `loses ${many}`,
   canBeSaved: ', which can be saved first',

@@ -39,7 +39,8 @@ public interface Rollbacks {
       List<ObstacleView> obstacles) {}
 
   /**
-   * What the version being left brought and something else uses by now.
+   * What the version being left brought and something else uses by now, what people changed since,
+   * or what does not fit the structure that comes back.
    *
    * @param at what a choice for all of it is sent under
    * @param count rows or parts of it
@@ -56,7 +57,8 @@ public interface Rollbacks {
 
   /**
    * @param choice keep or take-incoming
-   * @param loses rows and values of others that go with it
+   * @param loses rows and values of others that go with it, −1 when they are counted only with what
+   *     the whole way loses
    */
   record OfferView(String choice, String words, long loses) {}
 

@@ -42,7 +42,8 @@ final class RollbackCommand extends Group {
         paramLabel = "PLACE",
         description =
             "Leaves there what is used: records/fares.concession, one row of it as"
-                + " records/fares.concession:KEY, or a place that \"rollback ways\" names.")
+                + " records/fares.concession:KEY; or a part of a structure as it is, such as"
+                + " table/fares.booking#column/note.")
     @Nullable List<String> leave;
 
     @Option(
@@ -60,7 +61,9 @@ final class RollbackCommand extends Group {
     @Option(
         names = "--take",
         paramLabel = "PLACE",
-        description = "Takes what the earlier version had, over what people changed since; loss.")
+        description =
+            "Takes what the earlier version had, over what people changed since or what does not"
+                + " fit it; loss.")
     @Nullable List<String> take;
 
     Map<String, String> all() {
@@ -131,12 +134,10 @@ final class RollbackCommand extends Group {
               "    "
                   + (chosen ? "chosen: " : "")
                   + offer.words()
-                  + (offer.loses() == 0
-                      ? " (loses nothing): "
-                      : " (loses "
-                          + offer.loses()
-                          + (offer.loses() == 1 ? " row or value): " : " rows or values): "))
-                  + option(offer.choice(), used)
+                  + " ("
+                  + loses(offer.loses())
+                  + "): "
+                  + option(offer.choice(), o.at())
                   + " "
                   + component);
     }
@@ -217,9 +218,18 @@ final class RollbackCommand extends Group {
     return code(w);
   }
 
-  private static String option(String choice, boolean used) {
+  private static String loses(long n) {
+    return n < 0
+        ? "loses what is said above"
+        : n == 0 ? "loses nothing" : "loses " + n + (n == 1 ? " row or value" : " rows or values");
+  }
+
+  /** What is used is left or removed, a part of a structure is left or taken. */
+  private static String option(String choice, String at) {
     boolean keep = choice.equals("keep");
-    return used ? (keep ? "--leave" : "--remove") : keep ? "--keep" : "--take";
+    return keep
+        ? (at.contains("#") ? "--leave" : "--keep")
+        : at.endsWith(IN_USE) ? "--remove" : "--take";
   }
 
   private static String done(String choice, boolean used) {

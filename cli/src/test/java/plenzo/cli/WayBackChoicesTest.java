@@ -36,18 +36,24 @@ class WayBackChoicesTest {
   }
 
   private static Ways ways(boolean possible, @Nullable String chosen, boolean production) {
-    ObstacleView used =
-        new ObstacleView(
-            PLACE + "#in-use",
-            60,
-            "60 rows of fares.concession that 2.5.0 brought are used by 61 rows of fares.booking.",
-            List.of(
-                new OfferView("keep", "Leave them there, left over from 2.5.0", 0),
-                new OfferView("take-incoming", "Remove them, with what hangs on them", 61)),
-            chosen,
-            List.of(
-                new UsedRowView(
-                    PLACE + "#row/\"FAMILY\"", "FAMILY", "2 rows of fares.booking", chosen)));
+    return ways(possible, production, used(chosen));
+  }
+
+  private static ObstacleView used(@Nullable String chosen) {
+    return new ObstacleView(
+        PLACE + "#in-use",
+        60,
+        "60 rows of fares.concession that 2.5.0 brought are used by 61 rows of fares.booking.",
+        List.of(
+            new OfferView("keep", "Leave them there, left over from 2.5.0", 0),
+            new OfferView("take-incoming", "Remove them, with what hangs on them", 61)),
+        chosen,
+        List.of(
+            new UsedRowView(
+                PLACE + "#row/\"FAMILY\"", "FAMILY", "2 rows of fares.booking", chosen)));
+  }
+
+  private static Ways ways(boolean possible, boolean production, ObstacleView obstacle) {
     WayOption way =
         new WayOption(
             "earlier-version",
@@ -66,7 +72,7 @@ class WayBackChoicesTest {
             "7c1e-90ab-k3mz",
             null,
             List.of(),
-            List.of(used));
+            List.of(obstacle));
     return new Ways(
         "fares",
         production ? "production/north" : "test/main",
@@ -91,6 +97,31 @@ class WayBackChoicesTest {
             PLACE + ":FAMILY, used by 2 rows of fares.booking",
             "and 59 more")
         .doesNotContain("#in-use");
+  }
+
+  @Test
+  void offersToLeaveAStructureOrToTakeTheEarlierOne() {
+    String at = "table/fares.booking#column/note";
+    ObstacleView unfit =
+        new ObstacleView(
+            at,
+            3,
+            "3 values of fares.booking.note do not fit character varying(40), which 2.4.0 has.",
+            List.of(
+                new OfferView("keep", "Leave it as 2.5.0 has it, and the rows too", 0),
+                new OfferView("take-incoming", "Make it as 2.4.0 had it", -1)),
+            "take-incoming",
+            List.of());
+
+    CannedServer.Said said =
+        server
+            .give("GET /rollback/ways", ways(true, true, unfit))
+            .client("rollback", "ways", "fares@production/north");
+
+    assertThat(said.out())
+        .contains(
+            "    Leave it as 2.5.0 has it, and the rows too (loses nothing): --leave " + at,
+            "    chosen: Make it as 2.4.0 had it (loses what is said above): --take " + at);
   }
 
   @Test

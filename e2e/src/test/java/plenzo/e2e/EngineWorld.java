@@ -224,7 +224,11 @@ final class EngineWorld implements AutoCloseable {
   }
 
   Rollbacks.Option way(Plan.Way way) {
-    return engine.rollbacks().ways(ines, "fares", EngineMain.SITE, Rollbacks.Wish.NONE).stream()
+    return way(way, Rollbacks.Wish.NONE);
+  }
+
+  Rollbacks.Option way(Plan.Way way, Rollbacks.Wish wish) {
+    return engine.rollbacks().ways(ines, "fares", EngineMain.SITE, wish).stream()
         .filter(o -> o.way() == way)
         .findFirst()
         .orElseThrow();
@@ -232,6 +236,10 @@ final class EngineWorld implements AutoCloseable {
 
   /** Opens going back to the last good version, as the option says that it goes. */
   Promotion goBack(Rollbacks.Option option) {
+    return goBack(option, Rollbacks.Wish.NONE);
+  }
+
+  Promotion goBack(Rollbacks.Option option, Rollbacks.Wish wish) {
     return engine
         .rollbacks()
         .start(
@@ -239,7 +247,7 @@ final class EngineWorld implements AutoCloseable {
             "fares",
             EngineMain.SITE,
             option.way(),
-            Rollbacks.Wish.NONE,
+            wish,
             "test",
             String.valueOf(option.fingerprint()));
   }

@@ -7,7 +7,6 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
@@ -80,37 +79,19 @@ class InUseOnPostgresTest {
       Run there = world.run(world.promotion("1.1.0"));
       assertThat(there.state()).as(there.sentence()).isEqualTo(RunState.DONE);
       databases.as("production", since);
-      Rollbacks.Option closed = option(world, way, Rollbacks.Wish.NONE);
+      Rollbacks.Option closed = world.way(way);
       assertThat(closed.possible()).isFalse();
       assertThat(closed.obstacles()).isNotEmpty();
       Rollbacks.Wish wish = new Rollbacks.Wish(null, choices);
-      Rollbacks.Option open = option(world, way, wish);
+      Rollbacks.Option open = world.way(way, wish);
       assertThat(open.possible()).as(open.why()).isTrue();
       long before = people();
-      Promotion p =
-          world
-              .engine
-              .rollbacks()
-              .start(
-                  world.ines,
-                  "fares",
-                  EngineMain.SITE,
-                  way,
-                  wish,
-                  "test",
-                  Objects.requireNonNull(open.fingerprint()));
+      Promotion p = world.goBack(open, wish);
       Run back = world.run(world.compared(p.number()));
       assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
       assertThat(before - people()).as("what was shown as loss is gone").isEqualTo(open.lost());
       return open;
     }
-  }
-
-  private static Rollbacks.Option option(EngineWorld world, Plan.Way way, Rollbacks.Wish wish) {
-    return world.engine.rollbacks().ways(world.ines, "fares", EngineMain.SITE, wish).stream()
-        .filter(o -> o.way() == way)
-        .findFirst()
-        .orElseThrow();
   }
 
   /** Rows of people, and values by which they point at a fare. */
@@ -201,7 +182,7 @@ class InUseOnPostgresTest {
       world.seal("1.1.0", both);
       assertThat(world.run(world.promotion("1.1.0")).state()).isEqualTo(RunState.DONE);
 
-      Rollbacks.Option open = option(world, way, Rollbacks.Wish.NONE);
+      Rollbacks.Option open = world.way(way);
 
       assertThat(open.possible()).as(open.why()).isTrue();
       assertThat(open.obstacles()).isEmpty();

@@ -6,6 +6,7 @@ import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
@@ -13,6 +14,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import plenzo.core.comparison.Decision;
 import plenzo.core.impact.Finding;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
@@ -183,4 +185,69 @@ class WayBackOnPostgresTest {
         .isEqualTo("1 value of fares.trip.zone that only the backup still has would be lost.");
     assertThat(trips()).isEqualTo("1:N:a:1.50:- 2:-:b:2.50:0401 3:-:c:-:0402");
   }
+
+  /** What the rows point at goes, but nothing tells them apart, so that nothing can be done. */
+  @Test
+  void leavesTheStructureWhereRowsWithoutAKeyHoldIt() throws IOException {
+    for (String database : List.of("development", "production")) {
+      as(database, "CREATE TABLE fares.log (zone text NOT NULL REFERENCES fares.zone)");
+    }
+
+    opensOnlyByLeaving(
+        "INSERT INTO fares.zone VALUES ('H', 0.5); INSERT INTO fares.log VALUES ('H')",
+        "1 value of fares.zone.share does not fit integer, which 1.0.0 has.");
+
+    assertThat(cluster.query("production", "SELECT zone FROM fares.log")).containsExactly("H");
+  }
+
+  /** More rows than can be asked about in one question. */
+  @Test
+  void leavesTheStructureWhereTooManyRowsAreHeld() throws IOException {
+    opensOnlyByLeaving(
+        "INSERT INTO fares.zone SELECT 'H' || n, 0.5 FROM generate_series(1, 50020) n;"
+            + " INSERT INTO fares.trip SELECT n, 'H' || n, 't' || n - 9990, 1, NULL FROM generate_series(9990, 9999) n",
+        "50,020 values of fares.zone.share do not fit integer, which 1.0.0 has.");
+
+    assertThat(cluster.query("production", "SELECT count(*) FROM fares.trip WHERE zone ~ 'H'"))
+        .containsExactly("10");
+  }
+
+  /**
+   * 1.1.0 widens a type, and what people wrote since closes the earlier version until they choose
+   * that the type stays.
+   */
+  private void opensOnlyByLeaving(String since, String sentence) throws IOException {
+    try (EngineWorld world =
+        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+      world.adopt(TABLES);
+      as("development", "ALTER TABLE fares.zone ALTER share TYPE numeric(6,2)");
+      world.seal("1.1.0", TABLES);
+      assertThat(world.run(world.promotion("1.1.0")).state()).isEqualTo(RunState.DONE);
+      as("production", since);
+      Rollbacks.Option closed = world.way(Plan.Way.EARLIER_VERSION);
+      assertThat(closed.possible()).isFalse();
+      assertThat(closed.obstacles())
+          .singleElement()
+          .satisfies(
+              o -> {
+                assertThat(o.sentence()).isEqualTo(sentence);
+                assertThat(o.offers().get(0).decision()).isEqualTo(Decision.KEEP);
+              });
+      Rollbacks.Wish wish =
+          new Rollbacks.Wish(null, Map.of("table/fares.zone#column/share", Decision.KEEP));
+      Rollbacks.Option open = world.way(Plan.Way.EARLIER_VERSION, wish);
+      assertThat(open.possible()).as(open.why()).isTrue();
+      assertThat(open.lossSentence()).isEqualTo("Nothing is lost.");
+      String before = cluster.query("production", ALL).get(0);
+      Run back = world.run(world.compared(world.goBack(open, wish).number()));
+      assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
+      assertThat(cluster.query("production", ALL)).containsExactly(before);
+      assertThat(cluster.query("production", TYPE)).containsExactly("numeric(6,2)");
+    }
+  }
+
+  private static final String ALL =
+      "SELECT (SELECT md5(string_agg(z::text, ' ' ORDER BY code)) FROM fares.zone z) || (SELECT md5(string_agg(t::text, ' ' ORDER BY id)) FROM fares.trip t)";
+  private static final String TYPE =
+      "SELECT format_type(atttypid, atttypmod) FROM pg_attribute WHERE attrelid = 'fares.zone'::regclass AND attname = 'share'";
 }

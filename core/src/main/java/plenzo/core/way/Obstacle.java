@@ -12,8 +12,8 @@ import plenzo.core.words.Words;
 
 /**
  * What closes a way back until somebody chooses (decision D12): what the version being left created
- * and something else uses by now, and what people changed since. One choice for all of a component,
- * and one for each row that is named.
+ * and something else uses by now, and what people changed since; beside it, what does not fit the
+ * earlier structure. One choice for all of a component, and one for each row that is named.
  *
  * @param at what a choice for all of it is kept under: {@code records/fares.band#in-use}, the part
  *     itself, {@code table/fares.band#column/zone}, or the component, {@code records/fares.band},
@@ -49,9 +49,12 @@ public record Obstacle(
   }
 
   /**
-   * @param loses rows and values of others that go with it
+   * @param loses rows and values of others that go with it, {@link #WITH_THE_WAY} when they are
+   *     counted only with what the whole way loses
    */
-  public record Offer(Decision decision, String words, long loses) {}
+  public record Offer(Decision decision, String words, long loses) {
+    public static final long WITH_THE_WAY = -1;
+  }
 
   /**
    * One row that goes and is used.
@@ -154,6 +157,33 @@ public record Obstacle(
         sentence,
         List.of(new Offer(Decision.KEEP, "Leave it there, left over from " + version, 0)),
         decisions.get(at),
+        List.of());
+  }
+
+  /**
+   * A part of a structure that comes back and that rows of today do not fit: it stays as it is, or
+   * the rows are made to fit, which is what the way does when nothing is chosen and it can.
+   *
+   * @param settled whether the rows can be made to fit
+   */
+  public static Obstacle ofUnfit(
+      Unfit unfit, boolean settled, Map<String, Decision> decisions, String leaving, String to) {
+    List<Offer> offers = new ArrayList<>();
+    offers.add(new Offer(Decision.KEEP, "Leave it as " + leaving + " has it, and the rows too", 0));
+    if (settled) {
+      offers.add(
+          new Offer(
+              Decision.TAKE_INCOMING,
+              "Make it as " + to + " had it; what does not fit gives way",
+              Offer.WITH_THE_WAY));
+    }
+    Decision chosen = decisions.get(unfit.at());
+    return new Obstacle(
+        unfit.at(),
+        unfit.count(),
+        unfit.sentence(),
+        offers,
+        chosen == null && settled ? Decision.TAKE_INCOMING : chosen,
         List.of());
   }
 

@@ -137,10 +137,10 @@ public final class Comparer {
     ComponentResult structure(ComponentKey key) {
       TableStructure present = tables.get(TableName.of(key.name()));
       TableStructure in = incoming.structure(key);
-      TableStructure base =
-          incoming.replaces()
-              ? StructureComparison.asBase(present, in, part -> incoming.leaves(key, part))
-              : incoming.baseStructure(key);
+      TableStructure base = incoming.replaces() ? present : incoming.baseStructure(key);
+      if (incoming.replaces() || incoming.removesWhatBaseHas()) {
+        base = StructureComparison.asBase(base, in, part -> leaves(key, in, part));
+      }
       Set<String> removals =
           new TreeSet<>(
               incoming.replaces()
@@ -285,6 +285,12 @@ public final class Comparer {
     private boolean allStay(ComponentKey key) {
       return decisions.get(key + Obstacle.ALL_THAT_GO) == Decision.KEEP
           || decisions.get(new ComponentKey(Kind.TABLE, key.name()) + "#table/") == Decision.KEEP;
+    }
+
+    /** Whether a part that comes stays as it is there. */
+    private boolean leaves(ComponentKey key, @Nullable TableStructure in, String part) {
+      return incoming.replaces() && incoming.leaves(key, part)
+          || in != null && decisions.get(key + "#" + part) == Decision.KEEP;
     }
 
     private boolean left(ComponentKey key, @Nullable Row row) {

@@ -3,6 +3,7 @@ package plenzo.engine.comparing;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Deque;
+import java.util.EnumSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -13,11 +14,13 @@ import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
+import plenzo.core.impact.Unheld;
 import plenzo.core.records.Row;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.way.Obstacle;
+import plenzo.core.way.Unfit;
 
 /**
  * Makes rows fit an earlier structure (rules H). What a later version dropped comes back by key out
@@ -53,6 +56,40 @@ public final class Fitting {
     this.compared = compared;
     this.delta = compared.written();
     this.before = before;
+  }
+
+  /**
+   * Parts of structures that come back and that rows of today do not fit, which could stay as they
+   * are.
+   *
+   * @param version that one goes back to
+   */
+  public static List<Unfit> unfit(Compared compared, TablesLooking looking, String version) {
+    List<Unfit> out = new ArrayList<>();
+    TablesDelta delta = compared.written();
+    for (TablesDelta.TableDelta t : delta.tables()) {
+      if (t.structureChanges() && t.result() != null) {
+        for (Unheld u : Unheld.of(delta, t, compared.tables(), EnumSet.allOf(Unheld.Why.class))) {
+          long count = mayStay(u) ? looking.answer(u.question()).count() : 0;
+          if (count > 0) {
+            out.add(Unfit.of(u, count, version));
+          }
+        }
+      }
+    }
+    return out;
+  }
+
+  /**
+   * A column that comes back has nothing yet that could stay, and of the rest what cannot be told
+   * from rows that the way back writes is no reason to ask.
+   */
+  private static boolean mayStay(Unheld u) {
+    return switch (u.why()) {
+      case NO_FIT -> true;
+      case NO_VALUE -> u.change().before() != null;
+      default -> u.whole();
+    };
   }
 
   /** Takes what is lost, value by value. */

@@ -39,6 +39,7 @@ import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
 import plenzo.core.version.VersionHead;
 import plenzo.core.way.Obstacle;
+import plenzo.core.way.Unfit;
 import plenzo.engine.Tools;
 import plenzo.engine.backup.BackupFile;
 import plenzo.engine.binding.Bindings;
@@ -265,7 +266,10 @@ public final class CaseWork {
       Choosing chosen =
           back == null
               ? new Choosing(
-                  compare(p, look, ats, incoming, p.decisions()), p.decisions(), List.of())
+                  compare(p, look, ats, incoming, p.decisions()),
+                  p.decisions(),
+                  List.of(),
+                  List.of())
               : choosing(p, back, look, ats);
       Compared compared = chosen.compared();
       SiteDelta delta = delta(compared, p, version, record);
@@ -283,9 +287,7 @@ public final class CaseWork {
       Losses.Lost loss =
           back != null ? back.loss(compared, delta, look, findings) : Losses.Lost.NONE;
       List<Obstacle> obstacles =
-          back == null
-              ? List.of()
-              : back.obstacles(chosen.uses(), chosen.decisions(), compared, findings);
+          back == null ? List.of() : back.obstacles(chosen, compared, findings);
       findings.replaceAll(f -> remembered(p, f));
       findings.sort(
           java.util.Comparator.comparing(Finding::severity)
@@ -320,9 +322,12 @@ public final class CaseWork {
     }
   }
 
-  /** A comparison with what was chosen about rows that go and are used. */
-  private record Choosing(
-      Compared compared, Map<String, Decision> decisions, List<Obstacle.Use> uses) {}
+  /** A comparison with what was chosen about what goes and is used, and about what does not fit. */
+  record Choosing(
+      Compared compared,
+      Map<String, Decision> decisions,
+      List<Obstacle.Use> uses,
+      List<Unfit> unfit) {}
 
   /**
    * Compares a way back twice when something is to stay: first to see all that would go, so that
@@ -333,12 +338,13 @@ public final class CaseWork {
     all.values().removeIf(d -> d == Decision.KEEP);
     Compared compared = compare(p, look, ats, back.incoming(), all);
     List<Obstacle.Use> uses = back.inUse(compared, look);
+    List<Unfit> unfit = back.unfit(compared, look);
     Map<String, Decision> named = InUse.named(uses, p.decisions());
     if (!named.equals(all)) {
       comparer.files().remove(compared.id());
       compared = compare(p, look, ats, back.incoming(), named);
     }
-    return new Choosing(back.fit(compared, look, named), named, uses);
+    return new Choosing(back.fit(compared, look, named), named, uses, unfit);
   }
 
   /** Touched tables whose rows a backup cannot put back one by one. */

@@ -28,6 +28,7 @@ import plenzo.core.table.PartDifference;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.version.Version;
 import plenzo.core.way.Obstacle;
+import plenzo.core.way.Unfit;
 import plenzo.core.words.Words;
 import plenzo.engine.Tools;
 import plenzo.engine.backup.BackupFile;
@@ -137,12 +138,17 @@ final class WayBack {
     return look.findTables().isEmpty() ? List.of() : InUse.of(compared, look.tables());
   }
 
+  /** What rows of today do not fit; nothing when the site has no tables. */
+  List<Unfit> unfit(Compared compared, SiteLook look) {
+    return look.findTables().isEmpty()
+        ? List.of()
+        : Fitting.unfit(compared, look.tables(), p.version().text());
+  }
+
   /** What is in the way, with what was chosen; rows first, then parts of structures. */
-  List<Obstacle> obstacles(
-      List<Obstacle.Use> uses,
-      Map<String, Decision> decisions,
-      Compared compared,
-      List<Finding> findings) {
+  List<Obstacle> obstacles(CaseWork.Choosing chosen, Compared compared, List<Finding> findings) {
+    List<Obstacle.Use> uses = chosen.uses();
+    Map<String, Decision> decisions = chosen.decisions();
     String version = leaving.number().text();
     Map<ComponentKey, List<Obstacle.Use>> by = new LinkedHashMap<>();
     uses.forEach(u -> by.computeIfAbsent(u.records(), k -> new ArrayList<>()).add(u));
@@ -161,27 +167,51 @@ final class WayBack {
                 p.version().text()));
       }
     }
+    Set<String> blocked =
+        findings.stream()
+            .filter(f -> f.severity() == Severity.BLOCKER)
+            .map(Finding::place)
+            .collect(Collectors.toSet());
+    for (Unfit u : chosen.unfit()) {
+      boolean settled = !blocked.contains(u.at());
+      out.add(Obstacle.ofUnfit(u, settled, decisions, version, p.version().text()));
+    }
+    Set<String> unfit = chosen.unfit().stream().map(Unfit::at).collect(Collectors.toSet());
     for (ComponentResult c : compared.components()) {
       for (PartDifference part : c.parts()) {
         String at = c.key() + "#" + part.path();
-        boolean chosen = decisions.get(at) == Decision.KEEP;
-        if (c.key().kind() == Kind.TABLE && (part.difference() == Difference.REMOVED || chosen)) {
-          String place = part.part() == PartDifference.Part.TABLE ? c.key().toString() : at;
-          List<String> needed =
-              findings.stream()
-                  .filter(f -> f.rule().equals("dependent-breaks"))
-                  .filter(
-                      f -> f.place().equals(place) || pointsAt(f.place(), c.key(), part, compared))
-                  .map(Finding::sentence)
-                  .toList();
-          if (!needed.isEmpty() || chosen) {
-            String sentence = needed.isEmpty() ? at + " stays." : String.join(" ", needed);
+        if (c.key().kind() == Kind.TABLE && !unfit.contains(at)) {
+          boolean stays = decisions.get(at) == Decision.KEEP;
+          String inTheWay = inTheWay(c.key(), part, compared, findings);
+          if (stays || !inTheWay.isEmpty()) {
+            String sentence = inTheWay.isEmpty() ? at + " stays." : inTheWay;
             out.add(Obstacle.ofPart(at, sentence, decisions, version));
           }
         }
       }
     }
     return out;
+  }
+
+  /** What closes the way while a part is written, in words; empty when nothing does. */
+  private static String inTheWay(
+      ComponentKey table, PartDifference part, Compared compared, List<Finding> findings) {
+    boolean whole = part.part() == PartDifference.Part.TABLE;
+    boolean goes = part.difference() == Difference.REMOVED;
+    if (!goes && (whole || !part.difference().writes())) {
+      return "";
+    }
+    String place = whole ? table.toString() : table + "#" + part.path();
+    return findings.stream()
+        .filter(f -> f.severity() == Severity.BLOCKER)
+        .filter(
+            f ->
+                f.place().equals(place)
+                    || goes
+                        && f.rule().equals("dependent-breaks")
+                        && pointsAt(f.place(), table, part, compared))
+        .map(Finding::sentence)
+        .collect(Collectors.joining(" "));
   }
 
   /** The table as it was before the first run since the version that touched it. */

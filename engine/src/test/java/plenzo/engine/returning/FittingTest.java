@@ -1,11 +1,13 @@
 package plenzo.engine.returning;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.tuple;
 import static plenzo.engine.kit.EngineKit.BAND;
 import static plenzo.engine.kit.EngineKit.RULE;
 import static plenzo.engine.kit.EngineKit.row;
 import static plenzo.engine.kit.ScriptedDatabase.column;
 
+import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -16,6 +18,9 @@ import java.util.TreeMap;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
+import plenzo.core.comparison.Decision;
+import plenzo.core.comparison.Difference;
+import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding;
 import plenzo.core.plan.Plan;
@@ -24,7 +29,10 @@ import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
+import plenzo.core.table.PartDifference;
 import plenzo.core.table.TableStructure;
+import plenzo.core.version.SemVer;
+import plenzo.core.way.Obstacle;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
 import plenzo.engine.kit.ScriptedDatabase;
@@ -208,6 +216,179 @@ class FittingTest extends KitTest {
     assertThat(note("PEAK")).isEqualTo("x");
   }
 
+  private static final String NOTE = "table/" + BAND + "#column/note";
+
+  @Test
+  void isAskedWhetherItShouldStay() {
+    adoptWith(column("note", "character varying(4)"));
+    bringWith(column("note", "text"));
+    kit.production().row(BAND, noted("PEAK", "far too long"));
+
+    assertThat(kit.way(EARLIER).obstacles())
+        .singleElement()
+        .satisfies(
+            o -> {
+              assertThat(o.at()).isEqualTo(NOTE);
+              assertThat(o.count()).isEqualTo(1);
+              assertThat(o.sentence())
+                  .isEqualTo(
+                      "1 value of fares.band.note does not fit character varying(4), which 1.0.0 has.");
+              assertThat(o.offers())
+                  .extracting(Obstacle.Offer::decision, Obstacle.Offer::loses)
+                  .containsExactly(
+                      tuple(Decision.KEEP, 0L),
+                      tuple(Decision.TAKE_INCOMING, Obstacle.Offer.WITH_THE_WAY));
+              assertThat(o.chosen()).as("done when nobody chooses").isEqualTo(TAKE);
+            });
+  }
+
+  @Test
+  void asksNothingWhereEveryValueFits() {
+    adoptWith(column("note", "character varying(4)"));
+    bringWith(column("note", "text"));
+
+    assertThat(kit.way(EARLIER).obstacles()).isEmpty();
+  }
+
+  private static final Decision TAKE = Decision.TAKE_INCOMING;
+
+  /** The structure stays as the version had it that is left, and so does every row. */
+  private void staysWhole(String at) {
+    String before = kit.production().state();
+    Map<String, Decision> leave = Map.of(at, Decision.KEEP);
+    Rollbacks.Option open = kit.way(EARLIER, leave);
+    assertThat(open.possible()).as(open.why()).isTrue();
+    assertThat(open.obstacles())
+        .as("it can be chosen otherwise")
+        .singleElement()
+        .satisfies(
+            o -> {
+              assertThat(o.chosen()).isEqualTo(Decision.KEEP);
+              assertThat(o.offers()).hasSize(2);
+            });
+
+    Run run = kit.run(kit.back(EARLIER, leave));
+
+    assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+    assertThat(run.sentence()).doesNotContain("to look at");
+    assertThat(kit.record().present()).isEqualTo(new SemVer("1.0.0"));
+    assertThat(kit.record().exceptions()).as("left over").containsExactly(at);
+    assertThat(kit.engine().drift().look(kit.ines, "fares", EngineKit.SITE).look().structure())
+        .as("what was left on purpose is no drift")
+        .isZero();
+    assertThat(open.lost()).isZero();
+    assertThat(kit.production().state()).isEqualTo(before);
+  }
+
+  @Test
+  void leavesATypeThatHoldsWhatTheEarlierCannot() {
+    adoptWith(column("note", "character varying(4)"));
+    bringWith(column("note", "text"));
+    kit.production().row(BAND, noted("OWN", "far too long"));
+
+    staysWhole(NOTE);
+
+    assertThat(note("OWN")).isEqualTo("far too long");
+  }
+
+  @Test
+  void leavesAColumnThatMayBeEmpty() {
+    adoptWith(required("note", "text", null));
+    bringWith(column("note", "text"));
+    kit.production().row(BAND, noted("OWN", null));
+
+    staysWhole(NOTE);
+  }
+
+  @Test
+  void leavesACheckAway() {
+    bringWithout(SHORT);
+    kit.production().row(BAND, noted("OWN", "long")).unmet(BAND, "OWN");
+
+    staysWhole("table/" + BAND + "#constraint/short");
+  }
+
+  @Test
+  void leavesEqualRowsEqual() {
+    bringWithout(ONCE);
+    kit.production().row(BAND, noted("ANEW", "n")).row(BAND, noted("OWN", "n"));
+
+    staysWhole("table/" + BAND + "#constraint/once");
+  }
+
+  @Test
+  void leavesAKeyAway() {
+    withZones();
+    bringWithout(ZONE);
+    kit.production().row(BAND, noted("OWN", "nowhere"));
+
+    staysWhole("table/" + BAND + "#constraint/zone");
+  }
+
+  /** A column that a version dropped would stay away, with everything that it held. */
+  @Test
+  void asksNothingAboutAColumnThatComesBack() {
+    adoptWith(required("note", "text", null));
+    bringWith(null);
+    kit.production().row(BAND, row("OWN", "1.00"));
+
+    assertThat(kit.way(EARLIER).obstacles()).isEmpty();
+  }
+
+  /** Without the backup of since every row would lack a value that it must have. */
+  @Test
+  void leavesAwayAColumnThatNothingFills() throws Exception {
+    adoptWith(required("note", "text", null));
+    bringWith(null);
+    damageBackups();
+    Rollbacks.Option closed = kit.way(EARLIER);
+    assertThat(closed.possible()).isFalse();
+    assertThat(closed.obstacles())
+        .singleElement()
+        .satisfies(
+            o -> {
+              assertThat(o.sentence())
+                  .isEqualTo("2 rows would have no value in note, which must have one.");
+              assertThat(o.offers())
+                  .extracting(Obstacle.Offer::decision)
+                  .containsExactly(Decision.KEEP);
+            });
+
+    Map<String, Decision> leave = Map.of(NOTE, Decision.KEEP);
+    Run run = kit.run(kit.back(EARLIER, leave));
+
+    assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+    assertThat(Objects.requireNonNull(kit.production().structure(BAND)).column("note")).isEmpty();
+    assertThat(kit.record().exceptions()).containsExactly(NOTE);
+  }
+
+  private void damageBackups() throws IOException {
+    try (Stream<Path> all = Files.walk(folder.resolve("data"))) {
+      for (Path rows : all.filter(f -> f.toString().matches(".*backup.*/0\\.csv")).toList()) {
+        Files.writeString(rows, Files.readString(rows).replace("\"x\"", "\"y\""));
+      }
+    }
+  }
+
+  @Test
+  void takesItUpAgainWithTheNextVersion() {
+    adoptWith(column("note", "character varying(4)"));
+    bringWith(column("note", "text"));
+    kit.production().row(BAND, noted("OWN", "far too long"));
+    staysWhole(NOTE);
+    kit.development().column(BAND, "note", column("note", "character varying(40)"), false);
+    kit.sealFrom("1.2.0", "1.1.0", "table/" + BAND, RULE);
+
+    Promotion p = kit.prepare("1.2.0");
+
+    assertThat(p.components())
+        .filteredOn(c -> c.key().kind() == Kind.TABLE)
+        .flatExtracting(Promotion.ComponentResult::parts)
+        .extracting(PartDifference::path, PartDifference::difference)
+        .as("what was left there is compared")
+        .containsExactly(tuple("column/note", Difference.CONFLICT));
+  }
+
   @Test
   void leavesNoValueWhereANewOneDoesNotFit() {
     adoptWith(column("note", "character varying(4)"));
@@ -277,16 +458,38 @@ class FittingTest extends KitTest {
     kit.bring("1.1.0");
   }
 
+  private static final Constraint SHORT =
+      new Constraint(
+          "short",
+          Constraint.Type.CHECK,
+          "CHECK (length(note) < 3)",
+          List.of("note"),
+          null,
+          List.of());
+  private static final Constraint ONCE =
+      new Constraint(
+          "once", Constraint.Type.UNIQUE, "UNIQUE (note)", List.of("note"), null, List.of());
+  private static final Constraint ZONE =
+      new Constraint(
+          "zone",
+          Constraint.Type.FOREIGN,
+          "FOREIGN KEY (note) REFERENCES fares.zone(code)",
+          List.of("note"),
+          TableName.of("fares.zone"),
+          List.of("code"));
+
+  /** Something that notes can point at. */
+  private void withZones() {
+    for (ScriptedDatabase.Base base : List.of(kit.production(), kit.development())) {
+      base.table("fares.zone", column("code", "text"))
+          .row("fares.zone", new TreeMap<>(Map.of("code", "p")))
+          .row("fares.zone", new TreeMap<>(Map.of("code", "d")));
+    }
+  }
+
   @Test
   void settlesRowsThatDoNotMeetACheck() {
-    bringWithout(
-        new Constraint(
-            "short",
-            Constraint.Type.CHECK,
-            "CHECK (length(note) < 3)",
-            List.of("note"),
-            null,
-            List.of()));
+    bringWithout(SHORT);
     kit.production().row(BAND, noted("OWN", "long")).row(BAND, noted("PEAK", "long"));
     kit.production().unmet(BAND, "OWN").unmet(BAND, "PEAK");
 
@@ -298,9 +501,7 @@ class FittingTest extends KitTest {
 
   @Test
   void leavesTheFirstOfEqualRows() {
-    bringWithout(
-        new Constraint(
-            "once", Constraint.Type.UNIQUE, "UNIQUE (note)", List.of("note"), null, List.of()));
+    bringWithout(ONCE);
     kit.production().row(BAND, noted("ANEW", "n")).row(BAND, noted("OWN", "n"));
 
     assertThat(loses()).isEqualTo("1 row of fares.band that 1.0.0 cannot hold would be lost.");
@@ -311,19 +512,8 @@ class FittingTest extends KitTest {
 
   @Test
   void letsARowPointAtNothingWhereItMay() {
-    for (ScriptedDatabase.Base base : List.of(kit.production(), kit.development())) {
-      base.table("fares.zone", column("code", "text"))
-          .row("fares.zone", new TreeMap<>(Map.of("code", "p")))
-          .row("fares.zone", new TreeMap<>(Map.of("code", "d")));
-    }
-    bringWithout(
-        new Constraint(
-            "zone",
-            Constraint.Type.FOREIGN,
-            "FOREIGN KEY (note) REFERENCES fares.zone(code)",
-            List.of("note"),
-            TableName.of("fares.zone"),
-            List.of("code")));
+    withZones();
+    bringWithout(ZONE);
     kit.production().row(BAND, noted("OWN", "nowhere")).row(BAND, noted("PEAK", "nowhere"));
 
     assertThat(kit.way(EARLIER).lost()).isEqualTo(2);
@@ -358,11 +548,7 @@ class FittingTest extends KitTest {
   void saysWhenABackupOfSinceCannotBeRead() throws Exception {
     adoptWith(column("note", "text"));
     bringWith(null);
-    try (Stream<Path> all = Files.walk(folder.resolve("data"))) {
-      for (Path rows : all.filter(f -> f.toString().matches(".*backup.*/0\\.csv")).toList()) {
-        Files.writeString(rows, Files.readString(rows).replace("\"x\"", "\"y\""));
-      }
-    }
+    damageBackups();
 
     Promotion p = kit.back(EARLIER);
 
