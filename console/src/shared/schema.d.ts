@@ -1156,6 +1156,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/records/{application}/{stage}/{site}/left-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{application}/{stage}/{site}/left-over/clear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["clear"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/records/{application}/{stage}/{site}/look": {
         parameters: {
             query?: never;
@@ -2425,6 +2457,25 @@ export interface components {
             reason: string;
             until: string;
         };
+        LeftOverItem: {
+            /** Format: int64 */
+            bytes?: number;
+            name: string;
+            run?: string;
+            shown: string;
+            /** Format: date-time */
+            since?: string;
+            sort: string;
+            target: string;
+            why: string;
+        };
+        LeftOverView: {
+            application: string;
+            items: components["schemas"]["LeftOverItem"][];
+            may: components["schemas"]["MayView"];
+            production: boolean;
+            site: string;
+        };
         LeftView: {
             /** Format: date-time */
             at: string;
@@ -2493,6 +2544,9 @@ export interface components {
         MoveInDraft: {
             before: string;
             component: string;
+        };
+        NamesAsked: {
+            names: string[];
         };
         NeedView: {
             component: string;
@@ -6051,6 +6105,76 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["DraftView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                application: string;
+                stage: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["LeftOverView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    clear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                application: string;
+                stage: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamesAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["LeftOverView"];
                 };
             };
             /** @description A problem detail */

@@ -20,6 +20,7 @@ import {
   Time,
 } from '../../shared/ui/parts';
 import { Differs, named } from './Differs';
+import { LeftOver } from './LeftOver';
 import { t } from './texts';
 
 type Drift = Schemas['DriftView'];
@@ -104,6 +105,7 @@ export default function DriftPage() {
       {d.listed < d.all && <Empty>{t.unlisted(d.all - d.listed)}</Empty>}
       {d.all > 0 && <Settle d={d} lines={lines} path={path} chosen={chosen} done={() => setChosen(new Set())} />}
       <LeftForATime d={d} path={path} />
+      <LeftOver path={path} />
     </>
   );
 }

@@ -115,4 +115,32 @@ public interface Drifts {
   record PlacesAsked(List<String> places) {}
 
   record ValuesAsked(@Nullable String notes) {}
+
+  /** What earlier runs left at a site, looked up now. */
+  record LeftOverView(
+      String application, String site, boolean production, List<LeftOverItem> items, MayView may) {}
+
+  /**
+   * One thing that is left.
+   *
+   * @param target the target's name; empty of what was kept on purpose
+   * @param sort kept, prepared, before or scratch
+   * @param shown the same in words
+   * @param name by which it is cleared
+   * @param run that left it, null when it is of no run that is known
+   * @param bytes null when the target does not tell
+   * @param since when that run ended
+   * @param why why it cannot be cleared; empty when it can
+   */
+  record LeftOverItem(
+      String target,
+      String sort,
+      String shown,
+      String name,
+      @Nullable String run,
+      @Nullable Long bytes,
+      @Nullable Instant since,
+      String why) {}
+
+  record NamesAsked(List<String> names) {}
 }

@@ -8,6 +8,9 @@ import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import plenzo.api.Drifts.LeftOverItem;
+import plenzo.api.Drifts.LeftOverView;
+import plenzo.api.Drifts.NamesAsked;
 import plenzo.api.Stages.ConnectionView;
 import plenzo.api.Stages.SiteView;
 import plenzo.api.Stages.StageView;
@@ -20,7 +23,9 @@ import plenzo.api.Stages.TargetView;
       "",
       "Examples:",
       "  plenzo site new test/main --looking db-look --changing db-change --scratch scratch --schema fares",
-      "  plenzo site check test/main"
+      "  plenzo site check test/main",
+      "  plenzo site left-over fares@production/north",
+      "  plenzo site clear fares@production/north before_12_0"
     })
 final class SiteCommand extends Group {
   private StageView stage(String key) {
@@ -134,6 +139,69 @@ final class SiteCommand extends Group {
   /** Unlike where a site is looked up, one that is named here need not exist yet. */
   private static String[] place(String site) {
     return (site.contains("/") ? site : site + "/main").split("/", 2);
+  }
+
+  @Command(
+      name = "left-over",
+      description =
+          "What earlier runs left at a site: tables, trees and scratch places beside the content,"
+              + " and what of the content was kept on purpose.")
+  void leftOver(@Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at) {
+    show(at, api().get(leftOverPath(at), LeftOverView.class));
+  }
+
+  @Command(
+      name = "clear",
+      description =
+          "Clears what is left over, for good: what lies beside the content is removed; what was"
+              + " kept on purpose counts as drift from then on.")
+  void clear(
+      @Parameters(index = "0", paramLabel = "APPLICATION@STAGE[/SITE]") String at,
+      @Parameters(
+              index = "1..*",
+              arity = "1..*",
+              paramLabel = "NAME",
+              description = "As \"site left-over\" has it.")
+          List<String> names) {
+    show(at, api().post(leftOverPath(at) + "/clear", new NamesAsked(names), LeftOverView.class));
+  }
+
+  private String leftOverPath(String at) {
+    String[] p = parts(at, "fares@production");
+    return "/records/" + Api.encode(p[0]) + "/" + site(p[1]) + "/left-over";
+  }
+
+  private void show(String at, LeftOverView v) {
+    if (out().json()) {
+      out().document("left-over", v);
+      return;
+    }
+    if (v.items().isEmpty()) {
+      out().line("Nothing is left over at " + v.site() + " that Plenzo knows of.");
+      return;
+    }
+    List<List<String>> rows = new ArrayList<>();
+    for (LeftOverItem i : v.items()) {
+      rows.add(
+          List.of(
+              i.name(),
+              i.shown(),
+              i.target(),
+              i.run() == null ? "" : i.run(),
+              i.since() == null ? "" : out().time(i.since()),
+              i.bytes() == null ? "" : bytes(i.bytes()),
+              i.why()));
+    }
+    out()
+        .table(
+            List.of("name", "what", "target", "left by", "ended", "size", "stays because"), rows);
+    if (v.items().stream().anyMatch(i -> i.why().isEmpty()) && v.may().allowed()) {
+      out().line("Next: plenzo site clear " + at + " NAME");
+    }
+  }
+
+  private static String bytes(long n) {
+    return n < 1_000_000 ? (n + 999) / 1000 + " kB" : (n + 999_999) / 1_000_000 + " MB";
   }
 
   @Command(name = "check", description = "Tests every connection of a site.")

@@ -11,6 +11,8 @@ import org.junit.jupiter.api.Test;
 import plenzo.api.Drifts.ComparedSidesView;
 import plenzo.api.Drifts.DriftView;
 import plenzo.api.Drifts.GroupView;
+import plenzo.api.Drifts.LeftOverItem;
+import plenzo.api.Drifts.LeftOverView;
 import plenzo.api.Drifts.LineView;
 import plenzo.api.Drifts.SettleMay;
 import plenzo.api.Drifts.SideLineView;
@@ -193,5 +195,53 @@ class DriftTest {
     assertThat(said.code()).as(said.out()).isZero();
     assertThat(said.out())
         .contains("1 approval, a good verdict before, a proven backup, closed by drift");
+  }
+
+  private static final String OVER = "GET /records/fares/production/north/left-over";
+
+  private static LeftOverView over(LeftOverItem... items) {
+    return new LeftOverView("fares", "production/north", true, List.of(items), YES);
+  }
+
+  @Test
+  void saysWhatIsLeftOverAndHowToClearIt() {
+    String said =
+        server
+            .give(
+                OVER,
+                over(
+                    new LeftOverItem(
+                        "database",
+                        "before",
+                        "as it was before a switch",
+                        "before_12_0",
+                        "R-12",
+                        8192L,
+                        Instant.EPOCH,
+                        ""),
+                    new LeftOverItem(
+                        "", "kept", "kept on purpose", "records/fares.band", null, null, null, "")))
+            .client("site", "left-over", "fares@production/north")
+            .out();
+
+    assertThat(said)
+        .contains("before_12_0", "R-12", "9 kB", "as it was before a switch", "kept on purpose")
+        .contains("Next: plenzo site clear fares@production/north NAME");
+  }
+
+  @Test
+  void saysThatNothingIsLeftOver() {
+    assertThat(
+            server.give(OVER, over()).client("site", "left-over", "fares@production/north").out())
+        .contains("Nothing is left over at production/north that Plenzo knows of.");
+  }
+
+  @Test
+  void clearsWhatIsNamed() {
+    server
+        .give("POST /records/fares/production/north/left-over/clear", over())
+        .client("site", "clear", "fares@production/north", "before_12_0", "stage_12_0");
+
+    assertThat(server.asked()).last().asString().contains("[\"before_12_0\",\"stage_12_0\"]");
   }
 }

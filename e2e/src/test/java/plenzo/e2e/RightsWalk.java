@@ -137,6 +137,8 @@ final class RightsWalk {
       POST /records/{application}/{stage}/{site}/drift/leave = /records/fares/production/north/drift/leave {"places":[],"reason":"","until":"2026-01-01"}
       POST /records/{application}/{stage}/{site}/drift/leave-no-more = /records/fares/production/north/drift/leave-no-more {"places":[]}
       POST /records/{application}/{stage}/{site}/drift/take = /records/fares/production/north/drift/take {"places":[]}
+      GET /records/{application}/{stage}/{site}/left-over = /records/fares/production/north/left-over
+      POST /records/{application}/{stage}/{site}/left-over/clear = /records/fares/production/north/left-over/clear {"names":["none"]}
       POST /records/{application}/{stage}/{site}/put-back = /records/fares/production/north/put-back {"only":["table/none.none"]}
       POST /records/{application}/{stage}/{site}/values = /records/fares/production/north/values {"notes":""}
       POST /records/{application}/{stage}/{site}/look = /records/fares/production/north/look

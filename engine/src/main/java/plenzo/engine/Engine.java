@@ -11,6 +11,7 @@ import plenzo.engine.hosting.Hosts;
 import plenzo.engine.looking.Comparisons;
 import plenzo.engine.looking.Drift;
 import plenzo.engine.looking.History;
+import plenzo.engine.looking.LeftOver;
 import plenzo.engine.looking.Standing;
 import plenzo.engine.looking.Verdicts;
 import plenzo.engine.packaging.Keys;
@@ -65,6 +66,7 @@ public final class Engine {
   private final Standing standing;
   private final Verdicts verdicts;
   private final Drift drift;
+  private final LeftOver leftOver;
   private final Comparisons comparisons;
   private final History history;
   private final Versions versions;
@@ -118,6 +120,7 @@ public final class Engine {
     this.standing = new Standing(tools, promotions, sourceWatch);
     this.verdicts = new Verdicts(tools, promotions);
     this.drift = new Drift(tools, targets, contents, comparer);
+    this.leftOver = new LeftOver(tools, targets);
     this.comparisons = new Comparisons(tools, targets, contents, comparer);
     this.history = new History(tools, targets, keys);
     this.versions = new Versions(tools, contents);
@@ -205,6 +208,10 @@ public final class Engine {
 
   public Verdicts verdicts() {
     return verdicts;
+  }
+
+  public LeftOver leftOver() {
+    return leftOver;
   }
 
   public Drift drift() {

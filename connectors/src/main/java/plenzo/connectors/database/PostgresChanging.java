@@ -21,6 +21,7 @@ import plenzo.core.records.Row;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Delta;
+import plenzo.core.target.Leftover;
 import plenzo.core.target.RunMark;
 import plenzo.core.target.Settled;
 import plenzo.core.target.SwitchRefused;
@@ -232,19 +233,24 @@ final class PostgresChanging implements Changing {
   @Override
   public void discard(long run) {
     try (Statement s = connection.createStatement()) {
-      List<String> mine = new ArrayList<>();
-      try (ResultSet r = s.executeQuery(MarkerSql.LEFTOVERS)) {
-        while (r.next()) {
-          if (r.getString(1).startsWith("stage_" + run + "_")) {
-            mine.add(r.getString(1));
-          }
+      for (Leftover l : Leftovers.tables(connection)) {
+        if (l.run() == run && l.sort() == Leftover.Sort.PREPARED) {
+          s.execute(MarkerSql.drop(l.name()));
         }
-      }
-      for (String leftover : mine) {
-        s.execute(MarkerSql.drop(leftover));
       }
     } catch (SQLException e) {
       throw failed("Cannot discard what run " + run + " prepared", e);
+    }
+  }
+
+  @Override
+  public void clear(Leftover leftover) {
+    try (Statement s = connection.createStatement()) {
+      if (Leftovers.tables(connection).stream().anyMatch(l -> l.name().equals(leftover.name()))) {
+        s.execute(MarkerSql.drop(leftover.name()));
+      }
+    } catch (SQLException e) {
+      throw failed("Cannot clear " + leftover.name(), e);
     }
   }
 

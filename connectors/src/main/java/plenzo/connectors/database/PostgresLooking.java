@@ -29,6 +29,7 @@ import plenzo.core.records.RowCondition;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Column;
 import plenzo.core.target.Access;
+import plenzo.core.target.Leftover;
 import plenzo.core.target.Question;
 import plenzo.core.target.RunSeen;
 import plenzo.core.target.TableCapture;
@@ -111,6 +112,15 @@ final class PostgresLooking implements TablesLooking {
       r.next();
       int number = r.getInt(1);
       return Optional.of(new SemVer(number / 10_000 + "." + number % 10_000 + ".0"));
+    } catch (SQLException e) {
+      throw failed(e);
+    }
+  }
+
+  @Override
+  public List<Leftover> leftovers() {
+    try {
+      return Leftovers.tables(connection);
     } catch (SQLException e) {
       throw failed(e);
     }

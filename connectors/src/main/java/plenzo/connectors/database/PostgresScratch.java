@@ -23,6 +23,7 @@ import plenzo.core.records.RowReader;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
+import plenzo.core.target.Leftover;
 import plenzo.core.target.Scratch;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TargetFailed;
@@ -204,6 +205,15 @@ final class PostgresScratch implements Scratch {
       out.add(new Restored(table, expectedOutside, sum.count(), sum.digest()));
     }
     return out;
+  }
+
+  @Override
+  public List<Leftover> leftovers() {
+    try {
+      return Leftovers.databases(server);
+    } catch (SQLException e) {
+      throw failed("Scratch databases cannot be listed", e);
+    }
   }
 
   @Override

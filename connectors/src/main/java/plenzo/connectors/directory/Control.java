@@ -14,10 +14,12 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.Anchor;
 import plenzo.core.json.Json;
 import plenzo.core.target.Access;
+import plenzo.core.target.Leftover;
 import plenzo.core.target.RunMark;
 import plenzo.core.target.RunSeen;
 import plenzo.core.target.SwitchRefused;
@@ -78,6 +80,40 @@ final class Control {
 
   private Path voids(long run) {
     return folder.resolve("void").resolve("run-" + run);
+  }
+
+  /** Trees that are not published, and what runs and proofs put beside. */
+  List<Leftover> leftovers() throws IOException {
+    List<Leftover> out = new ArrayList<>();
+    Path present = present();
+    for (Path tree : inside(trees())) {
+      if (!tree.equals(present)) {
+        add(out, Leftover.Sort.BEFORE, "run-", tree);
+      }
+    }
+    for (Path place : inside(folder)) {
+      add(out, Leftover.Sort.PREPARED, "run-", place);
+      add(out, Leftover.Sort.SCRATCH, "proof-", place);
+    }
+    return out;
+  }
+
+  private static List<Path> inside(Path folder) throws IOException {
+    if (!Files.isDirectory(folder)) {
+      return List.of();
+    }
+    try (Stream<Path> all = Files.list(folder)) {
+      return all.sorted().toList();
+    }
+  }
+
+  private void add(List<Leftover> to, Leftover.Sort sort, String prefix, Path place)
+      throws IOException {
+    String name = place.getFileName().toString();
+    if (name.matches(prefix + "[0-9]{1,18}")) {
+      long run = Long.parseLong(name.substring(prefix.length()));
+      to.add(new Leftover(sort, folder.relativize(place).toString(), run, Disk.size(place)));
+    }
   }
 
   /** The tree that the link leads to; the directory itself when it is no link. */

@@ -17,6 +17,7 @@ import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
 import plenzo.core.target.Access;
 import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.Leftover;
 import plenzo.core.target.RunSeen;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
@@ -60,6 +61,15 @@ final class DirectoryLooking implements ItemsLooking {
   @Override
   public Optional<SemVer> release() {
     return Optional.empty();
+  }
+
+  @Override
+  public List<Leftover> leftovers() {
+    try {
+      return control.leftovers();
+    } catch (IOException e) {
+      throw Control.failed("What runs left beside " + control.published() + " cannot be read", e);
+    }
   }
 
   @Override

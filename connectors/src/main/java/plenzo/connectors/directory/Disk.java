@@ -52,6 +52,26 @@ final class Disk {
     return Files.exists(path, LinkOption.NOFOLLOW_LINKS);
   }
 
+  /** Bytes of all files under a folder; links are not followed, and what goes meanwhile is 0. */
+  static long size(Path folder) throws IOException {
+    long[] bytes = {0};
+    Files.walkFileTree(
+        folder,
+        new SimpleFileVisitor<>() {
+          @Override
+          public FileVisitResult visitFile(Path file, BasicFileAttributes about) {
+            bytes[0] += about.isRegularFile() ? about.size() : 0;
+            return FileVisitResult.CONTINUE;
+          }
+
+          @Override
+          public FileVisitResult visitFileFailed(Path file, IOException e) {
+            return FileVisitResult.CONTINUE;
+          }
+        });
+    return bytes[0];
+  }
+
   /** Removes a file, a link or a whole folder; nothing when it is not there. */
   static void remove(Path path) throws IOException {
     if (!exists(path)) {

@@ -20,6 +20,7 @@ import plenzo.core.component.Kind;
 import plenzo.core.json.Json;
 import plenzo.core.target.Delta;
 import plenzo.core.target.ItemsDelta;
+import plenzo.core.target.Leftover;
 import plenzo.core.target.RunMark;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.SwitchRefused.Why;
@@ -364,6 +365,20 @@ final class ExchangeChanging extends DirectoryChanging {
         });
     for (Path path : gone) {
       Files.delete(path);
+    }
+  }
+
+  /** That tree or folder alone, and never the published one. */
+  @Override
+  public void clear(Leftover leftover) {
+    try (Control.Held lock = control.lock("lock")) {
+      for (Leftover l : control.leftovers()) {
+        if (l.name().equals(leftover.name())) {
+          Disk.remove(control.folder().resolve(l.name()));
+        }
+      }
+    } catch (IOException e) {
+      throw Control.failed(leftover.name() + " beside " + control.published() + " stays", e);
     }
   }
 

@@ -2,6 +2,7 @@ package plenzo.connectors.database;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.tuple;
 
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.nio.file.Files;
@@ -43,6 +44,7 @@ import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Connector.Use;
+import plenzo.core.target.Leftover;
 import plenzo.core.target.Question;
 import plenzo.core.target.Rows;
 import plenzo.core.target.RunMark;
@@ -680,6 +682,55 @@ class PostgresConnectorTest {
     }
     assertThat(query("SELECT count(*) FROM pg_database WHERE datname LIKE 'plenzo_scratch%'"))
         .isEqualTo("0");
+  }
+
+  @Test
+  void namesWhatRunsLeftAndClearsOneOfIt() throws SQLException {
+    apply(change("b", "9.99"), 31, new Silent());
+    sql(
+        "SET ROLE owner; CREATE TABLE plenzo.stage_32_0 (x integer); CREATE TABLE plenzo.before_mine (x integer)");
+    List<Leftover> found;
+    try (TablesLooking looking = connector.look(access("looker"))) {
+      found = looking.leftovers();
+    }
+    assertThat(found)
+        .extracting(Leftover::sort, Leftover::name, Leftover::run)
+        .containsExactlyInAnyOrder(
+            tuple(Leftover.Sort.BEFORE, "before_31_0", 31L),
+            tuple(Leftover.Sort.PREPARED, "stage_32_0", 32L));
+    assertThat(found)
+        .filteredOn(l -> l.run() == 31)
+        .allMatch(l -> l.bytes() != null && l.bytes() > 0);
+
+    try (Changing changing = connector.change(access("owner"))) {
+      changing.claim();
+      changing.clear(found.stream().filter(l -> l.run() == 31).findFirst().orElseThrow());
+      changing.clear(new Leftover(Leftover.Sort.BEFORE, "marker", 31, null));
+    }
+
+    try (TablesLooking looking = connector.look(access("looker"))) {
+      assertThat(looking.leftovers()).extracting(Leftover::name).containsExactly("stage_32_0");
+    }
+    assertThat(query("SELECT count(*) FROM plenzo.marker")).isEqualTo("1");
+  }
+
+  @Test
+  void namesScratchDatabasesThatAreLeft() throws SQLException {
+    sql("CREATE DATABASE plenzo_scratch_41");
+    sql("CREATE DATABASE plenzo_scratch_mine");
+    try (Scratch scratch = connector.scratch(access("maker"))) {
+      assertThat(scratch.leftovers())
+          .singleElement()
+          .satisfies(
+              l -> {
+                assertThat(l.sort()).isEqualTo(Leftover.Sort.SCRATCH);
+                assertThat(l.run()).isEqualTo(41);
+                assertThat(l.bytes()).isPositive();
+              });
+    } finally {
+      sql("DROP DATABASE plenzo_scratch_41");
+      sql("DROP DATABASE plenzo_scratch_mine");
+    }
   }
 
   /** A name that leads elsewhere a moment after it was judged is not asked for again. */

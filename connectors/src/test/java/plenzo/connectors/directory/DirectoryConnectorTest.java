@@ -16,6 +16,7 @@ import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
@@ -24,6 +25,7 @@ import plenzo.core.target.Connector.Use;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.Leftover;
 import plenzo.core.target.Probe;
 import plenzo.core.target.Settled;
 import plenzo.core.target.SwitchRefused;
@@ -74,6 +76,46 @@ class DirectoryConnectorTest {
           "c\n",
           "sailings/t.txt",
           "t\n");
+
+  private static List<Leftover> leftovers(DirectoryWorld w) {
+    try (ItemsLooking looking = w.connector.look(w.access)) {
+      return looking.leftovers();
+    }
+  }
+
+  @ParameterizedTest
+  @CsvSource({
+    "exchange, trees/run-6;run-7;trees/run-8;proof-9",
+    "in-place, run-7;proof-9",
+  })
+  void namesWhatRunsLeftAndClearsOneOfIt(String mode, String names) throws IOException {
+    DirectoryWorld w = world(mode);
+    assertThat(leftovers(w))
+        .as("the published tree is none")
+        .extracting(Leftover::name)
+        .doesNotContain("run-7");
+    Path beside = w.published.resolveSibling("published.plenzo");
+    for (String name : names.split(";")) {
+      Files.createDirectories(beside.resolve(name));
+      Files.writeString(beside.resolve(name).resolve("x"), "four");
+    }
+    List<Leftover> before = leftovers(w);
+    assertThat(before).extracting(Leftover::name).contains(names.split(";"));
+    assertThat(before)
+        .filteredOn(l -> l.name().equals("proof-9"))
+        .containsExactly(new Leftover(Leftover.Sort.SCRATCH, "proof-9", 9, 4L));
+
+    try (ItemsChanging changing = w.connector.change(w.access)) {
+      changing.claim();
+      before.stream().filter(l -> l.name().equals("run-7")).forEach(changing::clear);
+    }
+
+    assertThat(leftovers(w))
+        .extracting(Leftover::name)
+        .doesNotContain("run-7")
+        .hasSize(before.size() - 1);
+    assertThat(w.files()).isEqualTo(OLD);
+  }
 
   @ParameterizedTest
   @ValueSource(strings = {"exchange", "in-place"})

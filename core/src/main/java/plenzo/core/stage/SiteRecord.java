@@ -274,9 +274,45 @@ public record SiteRecord(
     return with(verdicts, halfWritten, look, failed, bound, bases, left, who);
   }
 
+  /** The same, with places that are no more kept as they are. */
+  public SiteRecord withoutExceptions(Collection<String> places) {
+    return with(
+        verdicts,
+        exceptions.stream().filter(e -> !places.contains(e)).toList(),
+        halfWritten,
+        look,
+        failed,
+        bound,
+        bases,
+        left,
+        closedBy);
+  }
+
+  private SiteRecord with(
+      List<Verdict> nextVerdicts,
+      boolean half,
+      Look nextLook,
+      @Nullable String nextFailed,
+      Map<String, Long> nextBound,
+      Map<String, Base> nextBases,
+      List<Left> nextLeft,
+      @Nullable String nextClosedBy) {
+    return with(
+        nextVerdicts,
+        exceptions,
+        half,
+        nextLook,
+        nextFailed,
+        nextBound,
+        nextBases,
+        nextLeft,
+        nextClosedBy);
+  }
+
   /** The one place where the fields are listed, beside a placement. */
   private SiteRecord with(
       List<Verdict> nextVerdicts,
+      List<String> nextExceptions,
       boolean half,
       Look nextLook,
       @Nullable String nextFailed,
@@ -290,7 +326,7 @@ public record SiteRecord(
         present,
         placements,
         nextVerdicts,
-        exceptions,
+        nextExceptions,
         half,
         rolledBackFrom,
         nextLook,

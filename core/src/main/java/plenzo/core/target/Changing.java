@@ -42,6 +42,11 @@ public interface Changing extends Session {
   /** Takes away what {@link #prepare} put there; repeatable, needs no memory. */
   void discard(long run);
 
+  /** Takes away what a run that is over left there; repeatable. */
+  default void clear(Leftover leftover) {
+    discard(leftover.run());
+  }
+
   /** Process id and start of this session, "pid@start". */
   String session();
 

@@ -32,6 +32,11 @@ public interface Looking extends Session {
   /** Who changed a component there last; null where the target cannot tell. */
   @Nullable String author(ComponentKey key);
 
+  /** What runs left there beside the content; nothing where the target keeps nothing. */
+  default List<Leftover> leftovers() {
+    return List.of();
+  }
+
   /** What lies where components lie and cannot be one; named, never passed over. */
   default List<RefusedDocument> refused() {
     return List.of();

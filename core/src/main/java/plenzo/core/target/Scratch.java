@@ -19,6 +19,9 @@ public interface Scratch extends Session {
    */
   List<Restored> restore(List<Source> tables);
 
+  /** Places that runs left. */
+  List<Leftover> leftovers();
+
   /** Takes the place away; repeatable. */
   void drop(long run);
 

@@ -29,6 +29,7 @@ import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Delta;
+import plenzo.core.target.Leftover;
 import plenzo.core.target.Probe;
 import plenzo.core.target.Question;
 import plenzo.core.target.RunMark;
@@ -60,6 +61,10 @@ public final class ScriptedDatabase implements TablesConnector {
     final Map<TableName, Long> ids = new HashMap<>();
     final List<Uncarried> uncarried = new ArrayList<>();
     final Set<Long> prepared = new TreeSet<>();
+
+    /** What runs left there. */
+    public final List<Leftover> leftovers = new ArrayList<>();
+
     private final Map<Question.Type, Long> answers = new HashMap<>();
     private final List<Map<String, @Nullable String>> unmet = new ArrayList<>();
     final String instance;
@@ -261,7 +266,7 @@ public final class ScriptedDatabase implements TablesConnector {
 
   @Override
   public Scratch scratch(Access access) {
-    return new Place();
+    return new Place(at(access.database()));
   }
 
   @Override
@@ -340,6 +345,11 @@ public final class ScriptedDatabase implements TablesConnector {
 
     Look(Base base) {
       this.base = base;
+    }
+
+    @Override
+    public List<Leftover> leftovers() {
+      return base.leftovers.stream().filter(l -> l.sort() != Leftover.Sort.SCRATCH).toList();
     }
 
     @Override
@@ -568,6 +578,11 @@ public final class ScriptedDatabase implements TablesConnector {
     }
 
     @Override
+    public void clear(Leftover leftover) {
+      base.leftovers.remove(leftover);
+    }
+
+    @Override
     public String session() {
       return "1@then";
     }
@@ -584,6 +599,12 @@ public final class ScriptedDatabase implements TablesConnector {
 
   /** Restores what it is given in memory. */
   private static final class Place implements Scratch {
+    private final Base base;
+
+    Place(Base base) {
+      this.base = base;
+    }
+
     @Override
     public void open(long run) {}
 
@@ -603,7 +624,14 @@ public final class ScriptedDatabase implements TablesConnector {
     }
 
     @Override
-    public void drop(long run) {}
+    public List<Leftover> leftovers() {
+      return base.leftovers.stream().filter(l -> l.sort() == Leftover.Sort.SCRATCH).toList();
+    }
+
+    @Override
+    public void drop(long run) {
+      base.leftovers.removeIf(l -> l.sort() == Leftover.Sort.SCRATCH && l.run() == run);
+    }
 
     @Override
     public void cut() {}

@@ -28,7 +28,13 @@ public final class MarkerSql {
 
   public static final String ADD_ANCHOR = "ALTER TABLE plenzo.run_mark ADD COLUMN anchor text";
   public static final String LEFTOVERS =
-      "SELECT c.relname FROM pg_catalog.pg_class c JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = 'plenzo' AND c.relkind = 'r' AND (c.relname LIKE 'stage\\_%' OR c.relname LIKE 'before\\_%')";
+      "SELECT c.relname, pg_catalog.pg_total_relation_size(c.oid) FROM pg_catalog.pg_class c JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = 'plenzo' AND c.relkind = 'r' AND (c.relname LIKE 'stage\\_%' OR c.relname LIKE 'before\\_%')";
+
+  /**
+   * Databases in which backups were restored; the size of one that may not be entered is untold.
+   */
+  public static final String SCRATCHES =
+      "SELECT datname, CASE WHEN pg_catalog.has_database_privilege(oid, 'CONNECT') THEN pg_catalog.pg_database_size(oid) END FROM pg_catalog.pg_database WHERE datname ~ '^plenzo_scratch_[0-9]+$' ORDER BY datname";
 
   /** A session in words; another account's times and purpose are only seen with more rights. */
   public static final String SESSION =

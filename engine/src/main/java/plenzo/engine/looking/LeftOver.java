@@ -1,0 +1,320 @@
+package plenzo.engine.looking;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Set;
+import java.util.function.Predicate;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.Kind;
+import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.keeping.Kept;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
+import plenzo.core.run.Run;
+import plenzo.core.run.RunState;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.stage.SiteRecord;
+import plenzo.core.target.Changing;
+import plenzo.core.target.Leftover;
+import plenzo.core.target.Looking;
+import plenzo.core.target.Scratch;
+import plenzo.core.target.SwitchRefused;
+import plenzo.engine.Tools;
+import plenzo.engine.people.Rights;
+import plenzo.engine.setup.Targets;
+
+/**
+ * What earlier runs left at a site: what Plenzo put beside the content and nothing needs any more,
+ * and what of the content was kept on purpose.
+ */
+public final class LeftOver {
+  /** Runs that are searched for where something was kept (guess: older ones are not named). */
+  private static final int RUNS = 200;
+
+  private final Tools tools;
+  private final Targets targets;
+
+  public LeftOver(Tools tools, Targets targets) {
+    this.tools = tools;
+    this.targets = targets;
+  }
+
+  /** What sort of thing is left. */
+  public enum Sort {
+    /** Part of the content, kept by a decision. */
+    KEPT("kept on purpose"),
+    PREPARED("put there before a switch"),
+    BEFORE("as it was before a switch"),
+    SCRATCH("restored to prove a backup");
+
+    private final String shown;
+
+    Sort(String shown) {
+      this.shown = shown;
+    }
+
+    /** As people read it. */
+    public String shown() {
+      return shown;
+    }
+
+    static Sort of(Leftover.Sort sort) {
+      return switch (sort) {
+        case PREPARED -> PREPARED;
+        case BEFORE -> BEFORE;
+        case SCRATCH -> SCRATCH;
+      };
+    }
+  }
+
+  /**
+   * One thing that is left.
+   *
+   * @param target the target's name; empty of what was kept on purpose
+   * @param name by which it is cleared
+   * @param run that left it; null when no run here is known to
+   * @param bytes null when the target does not tell
+   * @param since when that run ended
+   * @param why why it cannot be cleared; empty when it can
+   */
+  public record Item(
+      String target,
+      Sort sort,
+      String name,
+      @Nullable Long run,
+      @Nullable Long bytes,
+      @Nullable Instant since,
+      String why) {}
+
+  /** What lies at one target, with what is needed to clear it. */
+  private record Found(Targets.At at, Leftover what, Item item) {}
+
+  /**
+   * All of it, looked up now.
+   *
+   * @throws plenzo.core.target.TargetFailed when a target does not answer
+   */
+  public List<Item> list(Person by, String application, SiteKey site) {
+    SiteRecord r = record(by, application, site);
+    List<Item> out = new ArrayList<>();
+    List<Run> runs = r.exceptions().isEmpty() ? List.of() : newest(application, site);
+    for (String place : r.exceptions()) {
+      Run kept = keeping(runs, place);
+      out.add(
+          new Item(
+              "",
+              Sort.KEPT,
+              place,
+              kept == null ? null : kept.number(),
+              null,
+              kept == null ? null : kept.times().endedAt(),
+              ""));
+    }
+    found(application, site).forEach(f -> out.add(f.item));
+    return out;
+  }
+
+  private List<Run> newest(String application, SiteKey site) {
+    Kept.Filter newest =
+        new Kept.Filter(application, site.stage(), site.site(), List.of(), 0, RUNS);
+    return tools.keeper().read(kept -> kept.runs().list(newest));
+  }
+
+  /** The newest run that went through and whose plan kept the place as it is. */
+  private @Nullable Run keeping(List<Run> runs, String place) {
+    return runs.stream()
+        .filter(run -> run.state().applied())
+        .filter(
+            run ->
+                tools
+                    .keeper()
+                    .read(kept -> kept.promotions().find(String.valueOf(run.goal().promotion())))
+                    .filter(p -> p.decisions().containsKey(place))
+                    .isPresent())
+        .findFirst()
+        .orElse(null);
+  }
+
+  private List<Found> found(String application, SiteKey site) {
+    List<Found> out = new ArrayList<>();
+    for (Targets.At at : targets.all(site)) {
+      try (Looking look = targets.look(at)) {
+        look.leftovers().forEach(l -> add(out, application, at, l));
+      }
+      if (at.holder() == Kind.Holder.DATABASE && !at.target().scratch().isEmpty()) {
+        try (Scratch scratch = targets.scratch(at)) {
+          scratch.leftovers().forEach(l -> add(out, application, at, l));
+        }
+      }
+    }
+    return out;
+  }
+
+  /**
+   * A server may hold scratch places of other sites, and a database may be shared by applications:
+   * what is theirs is shown there.
+   */
+  private void add(List<Found> out, String application, Targets.At at, Leftover l) {
+    Run run =
+        tools
+            .keeper()
+            .read(kept -> kept.runs().find(String.valueOf(l.run())))
+            .filter(x -> x.goal().site().equals(at.site()))
+            .orElse(null);
+    if (run == null
+        ? l.sort() == Leftover.Sort.SCRATCH
+        : !run.goal().application().equals(application)) {
+      return;
+    }
+    out.add(
+        new Found(
+            at,
+            l,
+            new Item(
+                at.target().key(),
+                Sort.of(l.sort()),
+                l.name(),
+                run == null ? null : run.number(),
+                l.bytes(),
+                run == null ? null : run.times().endedAt(),
+                whyNot(run))));
+  }
+
+  private static String whyNot(@Nullable Run run) {
+    if (run == null) {
+      return "It is of no run that is known here: look what it is, and remove it by hand.";
+    }
+    if (!run.state().ended()) {
+      return run.shown() + " is not over.";
+    }
+    return run.state() == RunState.HALF_WRITTEN
+        ? run.shown() + " is half written: go back first."
+        : "";
+  }
+
+  /**
+   * Clears what is left: what Plenzo put there is removed; what was kept on purpose counts as drift
+   * from then on, and is settled like any other.
+   *
+   * @param names as the list has them
+   * @return what is left afterwards
+   * @throws Problem when one of them is not there or cannot be cleared; then nothing is
+   */
+  public List<Item> clear(Person by, String application, SiteKey site, Collection<String> names) {
+    SiteRecord r = record(by, application, site);
+    Rights.require(by, Right.OPERATE, site.stage(), application);
+    if (names.isEmpty()) {
+      throw Problem.invalid("NAMES", "Name what is cleared.", "/names");
+    }
+    Set<String> asked = new LinkedHashSet<>(names);
+    List<Found> found =
+        found(application, site).stream().filter(f -> asked.contains(f.item.name())).toList();
+    requireClear(asked, r, found);
+    for (Targets.At at : found.stream().map(Found::at).distinct().toList()) {
+      clear(by, r, at, found.stream().filter(f -> f.at.equals(at)).toList());
+    }
+    List<String> kept = r.exceptions().stream().filter(asked::contains).toList();
+    if (!kept.isEmpty()) {
+      tools
+          .keeper()
+          .writeAgain(
+              k -> {
+                SiteRecord now = k.sites().find(r.id()).orElseThrow();
+                k.sites().replace(now.withoutExceptions(kept));
+                note(k, by, now, "kept no more", String.join(", ", kept));
+                return null;
+              });
+    }
+    return list(by, application, site);
+  }
+
+  private static void requireClear(Set<String> asked, SiteRecord r, List<Found> found) {
+    for (String name : asked) {
+      Predicate<Found> named = f -> f.item.name().equals(name);
+      if (!r.exceptions().contains(name) && found.stream().noneMatch(named)) {
+        throw Problem.notFound("left over thing", name);
+      }
+      found.stream()
+          .filter(named)
+          .filter(f -> !f.item.why().isEmpty())
+          .findFirst()
+          .ifPresent(
+              f -> {
+                throw Problem.stopped("NOT_CLEARED", name + " stays: " + f.item.why());
+              });
+    }
+  }
+
+  /** What was cleared is noted, also when the target failed in the middle. */
+  private void clear(Person by, SiteRecord r, Targets.At at, List<Found> all) {
+    List<String> done = new ArrayList<>();
+    try {
+      if (all.stream().anyMatch(f -> f.what.sort() == Leftover.Sort.SCRATCH)) {
+        try (Scratch scratch = targets.scratch(at)) {
+          each(all, f -> f.what.sort() == Leftover.Sort.SCRATCH, done, l -> scratch.drop(l.run()));
+        }
+      }
+      if (all.stream().anyMatch(f -> f.what.sort() != Leftover.Sort.SCRATCH)) {
+        try (Changing changing = targets.change(at)) {
+          changing.claim();
+          each(all, f -> f.what.sort() != Leftover.Sort.SCRATCH, done, changing::clear);
+        }
+      }
+    } catch (SwitchRefused e) {
+      throw Problem.stopped("TARGET_BUSY", e.getMessage() + ": nothing of it was cleared.");
+    } finally {
+      if (!done.isEmpty()) {
+        tools
+            .keeper()
+            .writeAgain(
+                kept -> {
+                  note(
+                      kept,
+                      by,
+                      r,
+                      "left over cleared",
+                      at.target().key() + ": " + String.join(", ", done));
+                  return null;
+                });
+      }
+    }
+  }
+
+  private static void each(
+      List<Found> all,
+      Predicate<Found> which,
+      List<String> done,
+      java.util.function.Consumer<Leftover> act) {
+    for (Found f : all.stream().filter(which).toList()) {
+      act.accept(f.what);
+      done.add(f.item.name());
+    }
+  }
+
+  private SiteRecord record(Person by, String application, SiteKey site) {
+    Rights.require(by, Right.LOOK, site.stage(), application);
+    return tools
+        .keeper()
+        .read(kept -> kept.sites().find(application + "@" + site))
+        .orElseThrow(() -> Problem.notFound("record", application + "@" + site));
+  }
+
+  private void note(Kept kept, Person by, SiteRecord r, String what, String text) {
+    kept.note(
+        new Event(
+            by.login(),
+            what,
+            r.application(),
+            r.site().stage(),
+            r.site().site(),
+            String.valueOf(r.present()),
+            null,
+            null,
+            text),
+        tools.now());
+  }
+}
