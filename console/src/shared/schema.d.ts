@@ -2579,6 +2579,10 @@ export interface components {
             target: string;
             version: string;
         };
+        NextView: {
+            code: string;
+            words: string;
+        };
         ObstacleView: {
             at: string;
             chosen?: string;
@@ -2983,6 +2987,7 @@ export interface components {
             ended: boolean;
             goal: components["schemas"]["RunGoal"];
             mayAbort: components["schemas"]["MayView"];
+            next?: components["schemas"]["NextView"];
             /** Format: int32 */
             noReturnStep: number;
             number: string;
@@ -3295,6 +3300,7 @@ export interface components {
             version?: string;
             way: string;
             why: string;
+            writes: string[];
         };
         WayView: {
             /** Format: int64 */

@@ -217,3 +217,10 @@ test('a structure that people’s values do not fit can stay, which is shown as 
 
   await waitFor(() => expect(asked.some((a) => decodeURIComponent(a).includes(`choice=${at}=keep`))).toBe(true));
 });
+
+test('a way that writes one target alone says so', async () => {
+  open(ways(wayBack({ writes: ['host'] }), backup()));
+
+  expect(await screen.findByText(/Writes the host alone/)).toBeTruthy();
+  expect(screen.getByText(/Writes host, database/)).toBeTruthy();
+});

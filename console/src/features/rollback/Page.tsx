@@ -293,6 +293,7 @@ function Card({
               w.counts.added,
               w.counts.kept + w.counts.conflict,
             )}
+            {t.page.writes(w.writes)}
             <Fingerprint value={w.fingerprint} />
           </Typography>
           {w.findings.length > 0 && (

@@ -58,7 +58,13 @@ export const t = {
     rowsOrValues: 'rows or values',
     loses: (many: string) => `Loses ${many}`,
     changedBackRemovedPutBack: (changed: number, removed: number, added: number, what: number) =>
-      `${changed} changed back, ${removed} removed, ${added} put back, ${what} kept. Plan `,
+      `${changed} changed back, ${removed} removed, ${added} put back, ${what} kept. `,
+    writes: (to: string[]) =>
+      to.length === 0
+        ? 'Writes nothing. Plan '
+        : to.length === 1
+          ? `Writes the ${to[0]} alone. Plan `
+          : `Writes ${to.join(', ')}. Plan `,
     theRunThatTookIt: (run: string) => `The run that took it, ${run}`,
   },
 };

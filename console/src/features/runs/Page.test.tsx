@@ -129,3 +129,15 @@ test('a run that was asked nothing says nothing of answers', async () => {
   expect(await screen.findByText('took')).toBeTruthy();
   expect(screen.queryByText('What the host answered')).toBeNull();
 });
+
+test.each([
+  ['promotion', 'To the promotion', '/promotions/P-7'],
+  ['ways-back', 'To the ways back', '/rollback/fares/production/main'],
+  ['what-differs', 'To what differs', '/drift/fares/production/main'],
+])('what to do next after such an end is said, and leads to %s', async (code, name, href) => {
+  const next = { code, words: 'Look what moved.' };
+  open(done({ state: 'half written', sentence: 'It is half written.', next }));
+
+  expect(await screen.findByText(/Look what moved/)).toBeTruthy();
+  expect(screen.getByRole('link', { name }).getAttribute('href')).toBe(href);
+});

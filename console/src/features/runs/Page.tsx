@@ -67,7 +67,16 @@ export default function RunPage() {
           )}
         </Box>
       </PageTitle>
-      {r.sentence && <Band word={r.state}>{r.sentence}</Band>}
+      {r.sentence && (
+        <Band word={r.state}>
+          {r.sentence}
+          {r.next && (
+            <Box sx={{ mt: 1 }}>
+              {r.next.words} <Go to={nextAt(r, r.next.code)}>{t.page.next[r.next.code]}</Go>
+            </Box>
+          )}
+        </Band>
+      )}
       <Facts r={r} />
       <Box
         sx={{
@@ -95,6 +104,16 @@ export default function RunPage() {
       <Judge r={r} />
     </>
   );
+}
+
+/** Where a next step is done. */
+function nextAt(r: Run, code: string) {
+  const site = `${r.goal.application}/${r.goal.site}`;
+  return code === 'promotion'
+    ? `/promotions/${r.promotion}`
+    : code === 'ways-back'
+      ? `/rollback/${site}`
+      : `/drift/${site}`;
 }
 
 /** What the running system said before and after; values, so not for everybody. */

@@ -9,6 +9,11 @@ export const t = {
     heads: ['Run', 'Version', 'At', 'Result', 'Started', 'Took', 'By', 'Backup'],
   },
   page: {
+    next: {
+      promotion: 'To the promotion',
+      'ways-back': 'To the ways back',
+      'what-differs': 'To what differs',
+    } as Record<string, string>,
     runningStepOf: (number: number, count: number) => `Running, step ${number} of ${count}`,
     of: (number: string) => `${number} of `,
     byPlan: (startedBy: string) => ` · by ${startedBy} · plan `,

@@ -107,6 +107,7 @@ export const wayBack = (more: Partial<Schemas['WayOption']> = {}): Schemas['WayO
   why: '',
   version: '2.6.0',
   counts: { added: 0, changed: 3, removed: 1, conflict: 0, kept: 2, same: 0 },
+  writes: ['host', 'database'],
   lost: 0,
   lossSentence: 'Nothing is lost.',
   losses: [],

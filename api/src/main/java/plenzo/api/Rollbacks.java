@@ -18,6 +18,8 @@ public interface Rollbacks {
   /**
    * Lost is −1 when it cannot be known; run and at are those of the backup. Unreachable: it cannot
    * be used because the site did not answer.
+   *
+   * @param writes what is written to: directory, host, database, in the order of the switches
    */
   record WayOption(
       String way,
@@ -28,6 +30,7 @@ public interface Rollbacks {
       @Nullable String run,
       @Nullable Instant at,
       Promotions.CountsView counts,
+      List<String> writes,
       long lost,
       String lossSentence,
       List<Loss> losses,

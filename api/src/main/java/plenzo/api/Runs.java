@@ -19,6 +19,7 @@ public interface Runs {
   /**
    * @param answers values of the running system; null for whoever may not see values
    * @param place in line, from 1; 0 when it does not wait
+   * @param next what a person can do about how it ended; null when nothing is asked
    */
   record RunView(
       String number,
@@ -35,7 +36,13 @@ public interface Runs {
       @Nullable String sentence,
       @Nullable BackupView backup,
       @Nullable List<AnswerView> answers,
-      int place) {}
+      int place,
+      @Nullable NextView next) {}
+
+  /**
+   * @param code promotion, ways-back or what-differs: where it is done
+   */
+  record NextView(String code, String words) {}
 
   /**
    * A run in a list.

@@ -201,6 +201,8 @@ final class RollbackCommand extends Group {
                       + (o.counts().kept() + o.counts().conflict())
                       + " kept"
                   : "",
+              "Writes",
+              o.possible() ? written(o.writes()) : "",
               "Loses",
               !o.possible()
                   ? ""
@@ -216,6 +218,12 @@ final class RollbackCommand extends Group {
       o.obstacles().forEach(this::obstacle);
     }
     return code(w);
+  }
+
+  private static String written(List<String> writes) {
+    return writes.isEmpty()
+        ? "nothing"
+        : writes.size() == 1 ? "the " + writes.get(0) + " alone" : String.join(", ", writes);
   }
 
   private static String loses(long n) {

@@ -134,6 +134,16 @@ final class RunText {
         : d.toMinutes() + ":" + String.format(java.util.Locale.ROOT, "%02d", d.toSecondsPart());
   }
 
+  /** Where a next step is done. */
+  private static String command(RunView r, String code) {
+    String at = r.goal().application() + "@" + r.goal().site();
+    return switch (code) {
+      case "promotion" -> "plenzo promotion show " + r.promotion();
+      case "ways-back" -> "plenzo rollback ways " + at;
+      default -> "plenzo drift show " + at;
+    };
+  }
+
   static void show(Group group, RunView r) {
     Out out = group.out();
     if (out.json()) {
@@ -156,6 +166,8 @@ final class RunText {
         "",
         "Result",
         r.sentence() == null ? "" : r.sentence(),
+        "Next",
+        r.next() == null ? "" : r.next().words() + " " + command(r, r.next().code()),
         "Started",
         r.times().startedAt() == null
             ? "waits in line, place " + r.place()

@@ -12,11 +12,18 @@ import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.MayView;
 import plenzo.api.Rollbacks.Loss;
 import plenzo.api.Rollbacks.WayOption;
 import plenzo.api.Rollbacks.Ways;
+import plenzo.api.Runs.NextView;
+import plenzo.api.Runs.RowsView;
+import plenzo.api.Runs.RunGoal;
+import plenzo.api.Runs.RunTimes;
+import plenzo.api.Runs.RunView;
 import plenzo.api.Stages.CandidateView;
 import plenzo.api.Standings.AnchorView;
 import plenzo.api.Standings.ChainView;
@@ -120,6 +127,7 @@ class TruthfulEndsTest {
         null,
         null,
         NOTHING,
+        possible ? List.of("database") : List.of(),
         lost,
         lost == 0 ? "Nothing is lost." : lost + " rows would be lost.",
         lost == 0 ? List.of() : List.of(new Loss("fares.band", "rows", lost)),
@@ -375,5 +383,64 @@ class TruthfulEndsTest {
     assertThat(look(left).out())
         .contains("Kept or left there on purpose:", "records/fares.concession#row/\"FAMILY\"");
     assertThat(look(record(0, true, null)).out()).doesNotContain("on purpose");
+  }
+
+  private static RunView ended(String state, @Nullable NextView next) {
+    Instant at = Instant.EPOCH;
+    return new RunView(
+        "R-12",
+        "P-9",
+        new RunGoal(
+            "fares",
+            "2.6.1",
+            "2.6.0",
+            "production/north",
+            "Production",
+            true,
+            "earlier-version",
+            "7c1e-90ab-k3mz"),
+        state,
+        true,
+        "tove",
+        new RunTimes(at, at, at, null, null),
+        new MayView(false, null, "", List.of()),
+        List.of(),
+        0,
+        new RowsView(0, 0),
+        "It stopped.",
+        null,
+        List.of(),
+        0,
+        next);
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "promotion | plenzo promotion show P-9",
+        "ways-back | plenzo rollback ways fares@production/north",
+        "what-differs | plenzo drift show fares@production/north",
+      })
+  void saysWhatToDoNextAfterARunThatDidNotGoThrough(String code, String command) {
+    CannedServer.Said said =
+        server
+            .give("GET /runs/R-12", ended("half written", new NextView(code, "Look what moved.")))
+            .client("run", "show", "R-12");
+
+    assertThat(said.out()).contains("Look what moved. " + command);
+  }
+
+  @Test
+  void saysNothingMoreAfterOneThatWentThrough() {
+    assertThat(
+            server.give("GET /runs/R-12", ended("done", null)).client("run", "show", "R-12").out())
+        .contains("It stopped.")
+        .doesNotContain("Next");
+  }
+
+  @Test
+  void saysWhatAWayBackWrites() {
+    assertThat(ways(way(true, false, 0)).out()).contains("the database alone");
   }
 }

@@ -64,6 +64,7 @@ class WayBackChoicesTest {
             null,
             null,
             new CountsView(0, 0, 0, 0, 0, 0),
+            List.of("database"),
             0,
             "Nothing is lost.",
             List.of(),

@@ -17,6 +17,7 @@ import plenzo.core.run.Journal;
 import plenzo.core.run.JournalEntry;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunHead;
+import plenzo.core.run.RunState;
 import plenzo.core.source.SourceRecord;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Binding;
@@ -57,10 +58,43 @@ public interface Kept {
 
   RunShelf runs();
 
-  /** The run that brought what a site holds; empty when none did. */
+  /**
+   * The run that brought what a site holds, or stopped while it did; empty when none did.
+   *
+   * @return of a half written site the run that one goes back from
+   */
   default Optional<Run> lastRun(SiteRecord record) {
     Long run = record.lastPlacement().map(SiteRecord.Placement::run).orElse(null);
-    return run == null ? Optional.empty() : runs().find(String.valueOf(run));
+    return halfWritten(record)
+        .or(() -> run == null ? Optional.empty() : runs().find(String.valueOf(run)));
+  }
+
+  /**
+   * The run that left a site half written, when it was no way back: of a way back that stopped
+   * between the targets, one goes back from the same version as before.
+   */
+  default Optional<Run> halfWritten(SiteRecord record) {
+    if (!record.halfWritten()) {
+      return Optional.empty();
+    }
+    Long last = record.lastPlacement().map(SiteRecord.Placement::run).orElse(null);
+    Filter half =
+        new Filter(
+            record.application(),
+            record.site().stage(),
+            record.site().site(),
+            List.of(RunState.HALF_WRITTEN.code()),
+            0,
+            Filter.MOST);
+    return runs().list(half).stream()
+        .filter(r -> last == null || r.number() > last)
+        .filter(
+            r ->
+                promotions()
+                    .find(String.valueOf(r.promotion()))
+                    .filter(p -> !p.purpose().rollback())
+                    .isPresent())
+        .findFirst();
   }
 
   Shelf<Capture> captures();

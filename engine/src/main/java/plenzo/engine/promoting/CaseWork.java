@@ -24,6 +24,7 @@ import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.run.Run;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
@@ -251,8 +252,11 @@ public final class CaseWork {
   }
 
   private WayBack wayBack(Promotion p, SiteRecord record, Version to) {
-    Version leaving = version(p.application(), Objects.requireNonNull(record.present()));
-    return new WayBack(tools, contents, comparer, p, record, leaving, to);
+    Run half = tools.keeper().read(kept -> kept.halfWritten(record)).orElse(null);
+    SemVer leaving =
+        half == null ? Objects.requireNonNull(record.present()) : new SemVer(half.version());
+    return new WayBack(
+        tools, contents, comparer, p, record, half, version(p.application(), leaving), to);
   }
 
   /** Looks at the site and works everything out; reads only. */

@@ -56,6 +56,7 @@ final class WayBack {
   private final Comparer comparer;
   private final Promotion p;
   private final SiteRecord record;
+  private final @Nullable Run half;
   private final Version leaving;
   private final Incoming incoming;
   private final List<String> unreadable = new ArrayList<>();
@@ -63,7 +64,8 @@ final class WayBack {
   private @Nullable List<BackupIncoming> since;
 
   /**
-   * @param leaving the version that is there
+   * @param half the run that stopped between its targets; null when the site is whole
+   * @param leaving the version that is there, or came half
    * @param to the version that one goes back to
    */
   WayBack(
@@ -72,6 +74,7 @@ final class WayBack {
       Comparer comparer,
       Promotion p,
       SiteRecord record,
+      @Nullable Run half,
       Version leaving,
       Version to) {
     this.tools = tools;
@@ -79,6 +82,7 @@ final class WayBack {
     this.comparer = comparer;
     this.p = p;
     this.record = record;
+    this.half = half;
     this.leaving = leaving;
     this.incoming =
         p.way() == Plan.Way.BACKUP
@@ -230,6 +234,12 @@ final class WayBack {
 
   private List<BackupIncoming> backupsSince() {
     List<BackupIncoming> out = new ArrayList<>();
+    if (half != null && half.backup() != null) {
+      add(out, half, half.backup());
+    }
+    if (half != null && p.version().text().equals(half.before())) {
+      return out;
+    }
     List<SiteRecord.Placement> placements = record.placements();
     for (int n = placements.size() - 1; n >= 0; n--) {
       Long number = placements.get(n).run();

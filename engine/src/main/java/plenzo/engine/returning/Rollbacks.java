@@ -12,6 +12,7 @@ import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
 import plenzo.core.comparison.Decision;
+import plenzo.core.component.Kind;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.impact.Finding;
@@ -52,6 +53,7 @@ public final class Rollbacks {
    *
    * @param why why it cannot be used; empty when it can
    * @param unreachable whether that is because the site did not answer
+   * @param writes what is written to, in the order of the switches
    * @param lost rows that people wrote and that would go, −1 when it cannot be known
    * @param covered whether the approvals of the last run cover it
    * @param obstacles what the version being left brought and something else uses, with the choices
@@ -65,6 +67,7 @@ public final class Rollbacks {
       @Nullable SemVer version,
       @Nullable Long run,
       Counts counts,
+      List<Kind.Holder> writes,
       long lost,
       String lossSentence,
       List<Losses.Item> losses,
@@ -126,6 +129,7 @@ public final class Rollbacks {
         null,
         null,
         Counts.NONE,
+        List.of(),
         -1,
         "",
         List.of(),
@@ -163,6 +167,7 @@ public final class Rollbacks {
           p.version(),
           p.backupOf(),
           counts,
+          out.delta().touched(),
           out.loss().rows(),
           out.loss().sentence(),
           out.loss().items(),
@@ -185,6 +190,7 @@ public final class Rollbacks {
       return new Case(null, application + " was never here.");
     }
     Run last = tools.keeper().read(kept -> kept.lastRun(record)).orElse(null);
+    boolean half = tools.keeper().read(kept -> kept.halfWritten(record)).isPresent();
     SemVer to;
     if (way == Plan.Way.BACKUP) {
       if (last == null || last.backup() == null || last.before() == null) {
@@ -201,13 +207,20 @@ public final class Rollbacks {
       }
       to = new SemVer(last.before());
     } else {
-      SemVer good = wish.version() != null ? wish.version() : record.lastGood().orElse(null);
+      SemVer good =
+          wish.version() != null
+              ? wish.version()
+              : half ? record.present() : record.lastGood().orElse(null);
       if (good == null) {
         return new Case(null, "There is no earlier good version here.");
       }
       to = good;
     }
-    known(application, wish, List.of(record.present(), to));
+    List<SemVer> sides = new ArrayList<>(List.of(record.present(), to));
+    if (half) {
+      sides.add(new SemVer(Objects.requireNonNull(last).version()));
+    }
+    known(application, wish, sides);
     Long backupOf = way == Plan.Way.BACKUP ? Objects.requireNonNull(last).number() : null;
     Goal goal = new Goal(to, way, backupOf, wish.choices());
     return new Case(goingBack(0, by, application, site, goal, ""), "");

@@ -108,7 +108,9 @@ final class Ending {
             + String.join("; ", stays)
             + ". "
             + (closed ? "Maintenance stays on. " : "")
-            + "Next: prepare the promotion again to finish it, or go back.",
+            + (c.promotion().purpose().rollback()
+                ? "Next: look at the ways back again; what is back stays so."
+                : "Next: prepare the promotion again to finish it, or go back."),
         "half written",
         r ->
             r.withHalfWritten()

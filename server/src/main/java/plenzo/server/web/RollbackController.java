@@ -5,6 +5,7 @@ import jakarta.servlet.http.HttpServletResponse;
 import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -125,6 +126,7 @@ class RollbackController {
         o.run() == null ? null : "R-" + o.run(),
         o.run() == null ? null : backupAt(by, o.run()),
         Views.counts(o.counts()),
+        o.writes().stream().map(h -> h.name().toLowerCase(Locale.ROOT)).toList(),
         o.lost(),
         o.lossSentence(),
         o.losses().stream().map(l -> new Loss(l.place(), l.sort().shown(), l.count())).toList(),

@@ -24,6 +24,7 @@ import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Slice;
 import plenzo.core.person.Person;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.run.NextStep;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunHead;
 import plenzo.core.stage.Stage;
@@ -58,7 +59,8 @@ class RunController {
         engine.runs().mayAbort(by, r),
         engine.runs().place(r),
         engine.runs().usual(r),
-        VisibleValues.of(engine, by, p).values());
+        VisibleValues.of(engine, by, p).values(),
+        NextStep.of(r, p, engine.standing().record(by, r.application(), r.site())).orElse(null));
   }
 
   @PostMapping("/promotions/{number}/runs")

@@ -27,6 +27,7 @@ import plenzo.api.Promotions.WordRun;
 import plenzo.api.Promotions.WordsView;
 import plenzo.api.Runs.AnswerView;
 import plenzo.api.Runs.BackupView;
+import plenzo.api.Runs.NextView;
 import plenzo.api.Runs.RowsView;
 import plenzo.api.Runs.RunGoal;
 import plenzo.api.Runs.RunStepView;
@@ -54,6 +55,7 @@ import plenzo.core.impact.Finding;
 import plenzo.core.may.May;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.run.NextStep;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunStep;
 import plenzo.core.stage.Connection;
@@ -386,7 +388,8 @@ final class Views {
       May mayAbort,
       int place,
       Map<Integer, Duration> usual,
-      boolean values) {
+      boolean values,
+      @Nullable NextStep next) {
     List<RunStepView> steps =
         r.steps().stream()
             .map(
@@ -425,7 +428,8 @@ final class Views {
         r.sentence() == null ? null : Shown.plain(r.sentence()),
         r.backup() == null ? null : backup(r, r.backup()),
         values ? answers(r.answers()) : null,
-        place);
+        place,
+        next == null ? null : new NextView(next.code().code(), next.words()));
   }
 
   private static List<AnswerView> answers(Run.Answers all) {

@@ -15,6 +15,7 @@ import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.run.RunStep;
 import plenzo.core.stage.SiteRecord;
+import plenzo.core.version.SemVer;
 import plenzo.engine.comparing.DriftList;
 import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.promoting.Promotions;
@@ -116,6 +117,13 @@ final class RecordStep implements Step {
         : c.work().stamps(p);
   }
 
+  /** The version that was gone back from; of a half written site the one that came half. */
+  private static @Nullable SemVer left(Kept kept, SiteRecord record) {
+    return kept.halfWritten(record)
+        .map(half -> new SemVer(half.version()))
+        .orElse(record.present());
+  }
+
   private static void place(
       Kept kept, RunContext c, Run run, Promotion p, Map<String, Long> given) {
     SiteRecord record = kept.sites().find(p.application() + "@" + p.site()).orElseThrow();
@@ -134,7 +142,8 @@ final class RecordStep implements Step {
             run.startedBy());
     SiteRecord next =
         record
-            .placed(placed, CaseWork.after(p, record), p.rollback() ? record.present() : null, look)
+            .placed(
+                placed, CaseWork.after(p, record), p.rollback() ? left(kept, record) : null, look)
             .withoutLeft(p.putBack() == null ? Set.of() : p.putBack().places())
             .withBases(c.work().bases(run.number()));
     kept.sites().replace(given.isEmpty() ? next : next.withBound(given));
