@@ -2013,6 +2013,7 @@ export interface components {
             fingerprint: string;
         };
         AttributeChange: {
+            base?: components["schemas"]["BaseView"];
             incoming?: string;
             incomingAbsent: boolean;
             name: string;
@@ -2035,6 +2036,10 @@ export interface components {
             site: string;
             tables: string[];
         };
+        BaseView: {
+            absent: boolean;
+            value?: string;
+        };
         Bind: {
             application: string;
             connection?: string;
@@ -2047,6 +2052,12 @@ export interface components {
         };
         BringIn: {
             path?: string;
+        };
+        BroughtView: {
+            notes: string;
+            number: string;
+            tasks: string[];
+            title: string;
         };
         Build: {
             application: string;
@@ -2114,6 +2125,7 @@ export interface components {
             /** Format: date-time */
             at?: string;
             base?: string;
+            brings: components["schemas"]["BroughtView"][];
             components: components["schemas"]["ComponentChange"][];
             counts: components["schemas"]["CountsView"];
             gives: components["schemas"]["GivesView"][];
@@ -2674,6 +2686,7 @@ export interface components {
         PartChange: {
             attributes: components["schemas"]["AttributeChange"][];
             difference: string;
+            mayTakeBoth: boolean;
             part: string;
         };
         Password: {
@@ -2911,6 +2924,7 @@ export interface components {
         };
         RowChange: {
             attributes: components["schemas"]["AttributeChange"][];
+            both?: components["schemas"]["ValueView"][];
             difference: string;
             key: string;
             valuesHidden: boolean;
@@ -3223,6 +3237,10 @@ export interface components {
             chosen?: string;
             key: string;
             usedBy: string;
+        };
+        ValueView: {
+            name: string;
+            value?: string;
         };
         ValuesAsked: {
             notes?: string;
@@ -5639,6 +5657,7 @@ export interface operations {
                 difference: string;
                 cursor?: string;
                 find?: string;
+                all?: boolean;
                 limit?: number;
             };
             header?: never;

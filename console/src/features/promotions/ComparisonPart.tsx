@@ -1,5 +1,15 @@
 import { whyNot } from '../../shared/data/rights';
-import { Box, Button, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import {
+  Box,
+  Button,
+  FormControlLabel,
+  Switch,
+  TextField,
+  ToggleButton,
+  ToggleButtonGroup,
+  Typography,
+} from '@mui/material';
+import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { Attributes, RowList } from '../../shared/ui/differences';
@@ -7,7 +17,7 @@ import { Act, Download, Empty, Panel, Problem, Sign } from '../../shared/ui/part
 import type { Promotion } from './api';
 import { rows } from './api';
 import { useAct } from './acting';
-import { classes, decidedOf, differing, firstOf, quiet } from './model';
+import { byConsequence, classes, decidedOf, differing, firstOf, movedSince, quiet } from './model';
 import { t } from './texts';
 
 const name = (d: string) => d.charAt(0).toUpperCase() + d.slice(1);
@@ -21,6 +31,7 @@ export function ComparisonPart({ p }: { p: Promotion }) {
   const chosen = p.compared.components[at];
   const set = (next: Record<string, string>) => setParams({ part: 'comparison', ...(only ? { only } : {}), ...next });
   const total = classes.reduce((n, d) => n + p.compared.counts[d], 0);
+  const [find, setFind] = useState('');
   return (
     <>
       <ToggleButtonGroup
@@ -78,26 +89,54 @@ export function ComparisonPart({ p }: { p: Promotion }) {
           }}
         >
           <Panel title={t.comparisonPart.components}>
-            {list.map((c) => (
-              <Button
-                key={c.key}
-                data-item
+            {list.length > 8 && (
+              <TextField
+                size="small"
                 fullWidth
-                onClick={() => set({ component: String(c.index) })}
-                aria-pressed={c.index === at}
-                sx={{
-                  justifyContent: 'flex-start',
-                  textAlign: 'left',
-                  gap: 1,
-                  color: 'text.primary',
-                  fontWeight: c.index === at ? 650 : 400,
-                  bgcolor: c.index === at ? 'var(--mui-palette-signal-sunken)' : undefined,
-                  overflowWrap: 'anywhere',
-                }}
-              >
-                <Sign of={c.difference} />
-                {c.key}
-              </Button>
+                label={t.comparisonPart.find}
+                value={find}
+                onChange={(e) => setFind(e.target.value)}
+                slotProps={{ htmlInput: { 'data-find': true } }}
+                sx={{ mb: 1 }}
+              />
+            )}
+            {byConsequence(
+              list.filter((c) => c.key.toLowerCase().includes(find.toLowerCase())),
+              p.impact.findings,
+            ).map((g) => (
+              <Box key={g.consequence} component="section" aria-label={t.comparisonPart.consequence[g.consequence]}>
+                <Typography variant="caption" component="h3" color="textSecondary" sx={{ mt: 1, display: 'block' }}>
+                  {t.comparisonPart.consequence[g.consequence]}
+                </Typography>
+                {g.components.map((c) => (
+                  <Button
+                    key={c.key}
+                    data-item
+                    fullWidth
+                    onClick={() => set({ component: String(c.index) })}
+                    aria-pressed={c.index === at}
+                    sx={{
+                      justifyContent: 'flex-start',
+                      textAlign: 'left',
+                      gap: 1,
+                      color: 'text.primary',
+                      fontWeight: c.index === at ? 650 : 400,
+                      bgcolor: c.index === at ? 'var(--mui-palette-signal-sunken)' : undefined,
+                      overflowWrap: 'anywhere',
+                    }}
+                  >
+                    <Sign of={c.difference} />
+                    <span>
+                      {c.key}
+                      {movedSince(p.compared.moved, c.key) && (
+                        <Typography component="span" variant="caption" color="textSecondary">
+                          {t.comparisonPart.moved}
+                        </Typography>
+                      )}
+                    </span>
+                  </Button>
+                ))}
+              </Box>
             ))}
           </Panel>
           {chosen && <ComponentDetail key={`${chosen.index} ${p.compared.at}`} p={p} c={chosen} only={only} />}
@@ -147,6 +186,7 @@ function Proportion({ p }: { p: Promotion }) {
 
 function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentChange']; only: string | null }) {
   const number = p.number;
+  const [same, setSame] = useState(false);
   const heads: [string, string] = [`${p.goal.stageName} now`, t.comparisonPart.incoming(p.goal.version)];
   const decide = useAct(number, (d: { at: string; decision: string }) =>
     unwrap(
@@ -156,8 +196,16 @@ function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentCh
       }),
     ),
   );
-  const one = (part: string) => (
-    <Decision p={p} at={`${c.key}#${part}`} component={c.key} busy={decide.isPending} decide={decide.mutate} />
+  const one = (part: string, both: boolean) => (
+    <Decision
+      p={p}
+      // a definition is decided as a whole
+      at={part.startsWith('content/') ? c.key : `${c.key}#${part}`}
+      component={c.key}
+      both={both}
+      busy={decide.isPending}
+      decide={decide.mutate}
+    />
   );
   return (
     <Panel title={c.key} production={p.goal.production}>
@@ -199,22 +247,33 @@ function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentCh
           <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 1, mb: 0.5 }}>
             <Sign of={part.difference} />
             <b>{part.part}</b> {part.difference}
-            {part.difference === 'conflict' && one(part.part)}
+            {part.difference === 'conflict' && one(part.part, part.mayTakeBoth)}
           </Box>
-          <Attributes of={part.part} list={part.attributes} heads={heads} />
+          <Attributes of={part.part} list={part.attributes} heads={heads} conflict={part.difference === 'conflict'} />
         </Box>
       ))}
+      {c.key.startsWith('records/') && (
+        <FormControlLabel
+          control={<Switch size="small" checked={same} onChange={(_, on) => setSame(on)} />}
+          label={t.comparisonPart.showSame}
+          sx={{ mb: 1 }}
+        />
+      )}
       {c.key.startsWith('records/') &&
-        [...classes, ...(only === null ? ['kept' as const] : [])]
-          .filter((d) => (!only || d === only) && c.counts[d] > 0)
+        [
+          ...classes,
+          ...(only === null ? ['kept' as const] : []),
+          ...(same && p.goal.purpose !== 'backup' ? ['same' as const] : []),
+        ]
+          .filter((d) => (!only || d === only || d === 'same') && c.counts[d] > 0)
           .map((d) => (
             <RowList
-              key={d}
+              key={`${d} ${same}`}
               difference={d}
               total={c.counts[d]}
               heads={heads}
-              load={(from, find) => rows(number, c.index, d, from, find, p.compared.at ?? '')}
-              extra={d === 'conflict' ? (r) => one(`row/${r.key}`) : undefined}
+              load={(from, find) => rows(number, c.index, d, { from, find, all: same }, p.compared.at ?? '')}
+              extra={d === 'conflict' ? (r) => one(`row/${r.key}`, Boolean(r.both)) : undefined}
             />
           ))}
     </Panel>
@@ -226,12 +285,14 @@ function Decision({
   p,
   at,
   component,
+  both,
   busy,
   decide,
 }: {
   p: Promotion;
   at: string;
   component: string;
+  both: boolean;
   busy: boolean;
   decide: (d: { at: string; decision: string }) => void;
 }) {
@@ -254,6 +315,7 @@ function Decision({
     >
       <ToggleButton value="take-incoming">{t.comparisonPart.take(p.goal.version)}</ToggleButton>
       <ToggleButton value="keep">{t.comparisonPart.keep}</ToggleButton>
+      {both && <ToggleButton value="take-both">{t.comparisonPart.takeBoth}</ToggleButton>}
     </ToggleButtonGroup>
   );
 }

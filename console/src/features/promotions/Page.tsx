@@ -2,8 +2,10 @@ import { Alert, Box, Tab, Tabs, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useParams, useSearchParams } from 'react-router';
 import { plural } from '../../shared/time';
-import { Fingerprint, Go, Loading, PageTitle, Problem, State, Time } from '../../shared/ui/parts';
-import { promotion } from './api';
+import { Act, Fingerprint, Go, Loading, PageTitle, Problem, State, Time } from '../../shared/ui/parts';
+import { client, unwrap } from '../../shared/data/api';
+import { useAct } from './acting';
+import { promotion, type Promotion } from './api';
 import { ApprovePart } from './ApprovePart';
 import { ComparisonPart } from './ComparisonPart';
 import { FindingsPart } from './FindingsPart';
@@ -12,6 +14,46 @@ import { titled } from '../../shared/purpose';
 import { t } from './texts';
 
 const parts = ['approve', 'comparison', 'findings', 'plan'] as const;
+
+/** Versions that come along: those that the stage skipped. */
+function Between({ p }: { p: Promotion }) {
+  const [last, ...between] = p.compared.brings;
+  return (
+    <Box component="details" sx={{ mb: 2 }}>
+      <Box component="summary" sx={{ cursor: 'pointer' }}>
+        {t.page.between(last?.number ?? '', plural(between.length, 'version', 'versions'), p.compared.base)}
+      </Box>
+      <ul style={{ margin: '8px 0 0', paddingLeft: 18 }}>
+        {p.compared.brings.map((v) => (
+          <li key={v.number}>
+            <Go to={`/versions/${p.goal.application}/${v.number}`}>{v.number}</Go> {v.title}
+            {v.tasks.length > 0 && `, ${v.tasks.join(', ')}`}
+            {v.notes && (
+              <Typography variant="body2" color="textSecondary" sx={{ whiteSpace: 'pre-line' }}>
+                {v.notes}
+              </Typography>
+            )}
+          </li>
+        ))}
+      </ul>
+    </Box>
+  );
+}
+
+/** A comparison that failed, or a run that did, can be done again. */
+function CompareAgain({ p }: { p: Promotion }) {
+  const again = useAct(p.number, () =>
+    unwrap(client.POST('/api/v1/promotions/{number}/compare', { params: { path: { number: p.number } } })),
+  );
+  return (
+    <Box sx={{ mb: 2 }}>
+      <Problem error={again.error} />
+      <Act busy={again.isPending} onClick={() => again.mutate()}>
+        {t.page.compareAgain}
+      </Act>
+    </Box>
+  );
+}
 
 /** The case file: what changes, what could break, who agreed to exactly that, how to get back. */
 export default function PromotionPage() {
@@ -60,6 +102,8 @@ export default function PromotionPage() {
           </ul>
         </Alert>
       )}
+      {p.compared.brings.length > 1 && <Between p={p} />}
+      {p.state === 'failed' && <CompareAgain p={p} />}
       {p.state === 'preparing' ? (
         <Loading what={t.page.theComparisonWith(p.goal.site)} />
       ) : (

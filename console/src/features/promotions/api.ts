@@ -25,16 +25,23 @@ export const rows = (
   number: string,
   component: number,
   difference: string,
-  from: number,
-  find: string,
+  { from, find, all }: { from: number; find: string; all: boolean },
   comparedAt: string,
 ) =>
   queryOptions({
-    queryKey: ['promotions', number, 'rows', { component, difference, from, find, comparedAt }] as readonly unknown[],
+    queryKey: [
+      'promotions',
+      number,
+      'rows',
+      { component, difference, from, find, all, comparedAt },
+    ] as readonly unknown[],
     queryFn: () =>
       unwrap(
         client.GET('/api/v1/promotions/{number}/rows', {
-          params: { path: { number }, query: { component, difference, cursor: String(from), find: find || undefined } },
+          params: {
+            path: { number },
+            query: { component, difference, cursor: String(from), find: find || undefined, all: all || undefined },
+          },
         }),
       ),
     staleTime: Infinity,

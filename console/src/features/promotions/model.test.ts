@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { decidedOf, differing, firstOf, wayWords } from './model';
+import { finding } from '../../shared/testing/samples';
+import { byConsequence, decidedOf, differing, firstOf, movedSince, wayWords } from './model';
 
 const component = (index: number, key: string, difference: string, counts = {}) => ({
   index,
@@ -49,5 +50,34 @@ describe('a way back', () => {
       'Restore. A yes to this plan covers it while no more than 1 row is lost',
     );
     expect(wayWords({ sentence: 'There is no backup', possible: false, ceiling: 0 })).toBe('There is no backup');
+  });
+});
+
+describe('components by what they ask of people', () => {
+  const all = [
+    component(0, 'records/a', 'conflict', { conflict: 1, removed: 1 }),
+    component(1, 'table/b', 'changed', { removed: 1, changed: 1 }),
+    component(2, 'table/c', 'changed', { changed: 1 }),
+    component(3, 'table/cc', 'changed', { changed: 1 }),
+  ];
+  const groups = (...findings: Parameters<typeof byConsequence>[1]) =>
+    byConsequence(all, findings).map((g) => [g.consequence, ...g.components.map((c) => c.key)]);
+
+  it('puts what is to be decided first, then what takes something away', () => {
+    expect(groups()).toEqual([
+      ['decide', 'records/a'],
+      ['loses', 'table/b'],
+      ['rest', 'table/c', 'table/cc'],
+    ]);
+  });
+
+  it('tells by the findings what may stop working, at that component alone', () => {
+    expect(groups(finding({ place: 'table/c#column/x' }))).toContainEqual(['stops', 'table/c']);
+    expect(groups(finding({ place: 'table/c', severity: 'note' }))).toContainEqual(['rest', 'table/c', 'table/cc']);
+  });
+
+  it('marks what moved since the comparison before, and nothing of a like name', () => {
+    const moved = ['table/c: its structure moved here', 'records/a row "X": amount'];
+    expect(['table/c', 'table/cc', 'records/a'].map((k) => movedSince(moved, k))).toEqual([true, false, true]);
   });
 });

@@ -33,3 +33,31 @@ export function wayWords(way: { sentence: string; possible: boolean; ceiling: nu
       : `no more than ${plural(way.ceiling, 'row', 'rows')} ${way.ceiling === 1 ? 'is' : 'are'}`;
   return `${way.sentence}. A yes to this plan covers it while ${bound} lost`;
 }
+
+/** What a difference asks of people, the gravest first. */
+export const consequences = ['decide', 'loses', 'stops', 'rest'] as const;
+export type Consequence = (typeof consequences)[number];
+
+/** Whether something of it goes: parts or rows, or what a check counted as lost. */
+function loses(c: Component): boolean {
+  return c.counts.removed > 0;
+}
+
+/** Whether a check found that something else may stop working, or that it cannot be. */
+function stops(c: Component, findings: Schemas['FindingView'][]): boolean {
+  return findings.some((f) => f.severity !== 'note' && (f.place === c.key || f.place.startsWith(`${c.key}#`)));
+}
+
+/** Components by what they ask of people; groups that are empty are left out. */
+export function byConsequence(components: Component[], findings: Schemas['FindingView'][]) {
+  const of = (c: Component): Consequence =>
+    c.counts.conflict > 0 ? 'decide' : loses(c) ? 'loses' : stops(c, findings) ? 'stops' : 'rest';
+  return consequences
+    .map((consequence) => ({ consequence, components: components.filter((c) => of(c) === consequence) }))
+    .filter((g) => g.components.length > 0);
+}
+
+/** Whether what moved since the comparison before is in that component. */
+export function movedSince(moved: string[], key: string): boolean {
+  return moved.some((m) => m === key || [':', ' ', '#', ','].some((c) => m.startsWith(key + c)));
+}

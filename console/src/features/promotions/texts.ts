@@ -110,6 +110,16 @@ export const t = {
     decisionFor: (at: string) => `Decision for ${at}`,
     take: (version: string) => `Take ${version}`,
     keep: 'Keep',
+    takeBoth: 'Take both',
+    find: 'Find a component',
+    showSame: 'Show what is the same',
+    moved: ' moved since the comparison before',
+    consequence: {
+      decide: 'To decide',
+      loses: 'Takes something away',
+      stops: 'Has a risk or a blocker',
+      rest: 'Everything else',
+    },
   },
   findingsPart: {
     checksRan: (checks: number) => ` ${checks} checks ran.`,
@@ -152,6 +162,9 @@ export const t = {
     saveWhatIsSwitchedOn: 'Save what is switched on',
   },
   page: {
+    compareAgain: 'Compare again',
+    between: (last: string, between: string, base: string | undefined) =>
+      `${last} brings ${between} along that ${base ? `came after ${base}` : 'came before it'}`,
     read: (number: string, site: string) => `${number} · ${site} · read `,
     fingerprint: '· fingerprint',
     itBelongsToTheRelease: 'It belongs to the release',

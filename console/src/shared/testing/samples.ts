@@ -46,6 +46,7 @@ export function promotion(more: Partial<Schemas['PromotionView']> = {}): Schemas
       components: [],
       gives: [],
       moved: [],
+      brings: [],
     },
     impact: { checks: 50, findings: [] },
     choices: { decisions: {}, activate: [] },

@@ -21,17 +21,25 @@ export type Load = (
   find: string,
 ) => UseQueryOptions<Schemas['RowPage'], ApiError | Error, Schemas['RowPage'], readonly unknown[]>;
 
-/** Attributes that differ, present beside incoming; the new value bold on its tint. */
+/**
+ * Attributes that differ, present beside incoming; the new value bold on its tint. Of a conflict, what both had before
+ * stands first, and what both together would be last.
+ */
 export function Attributes({
   of,
   list,
   heads,
+  conflict,
+  both,
 }: {
   of: string;
   list: Schemas['AttributeChange'][];
   heads: [string, string];
+  conflict?: boolean;
+  both?: Schemas['ValueView'][] | null;
 }) {
   if (list.length === 0) return null;
+  const before = conflict && list.some((a) => a.base);
   const show = (v: string | null | undefined, absent: boolean) =>
     absent ? (
       <i>{t.differences.notThere}</i>
@@ -43,10 +51,19 @@ export function Attributes({
       v
     );
   return (
-    <Rows label={t.differences.whatDiffersIn(of)} heads={[t.differences.attribute, ...heads]}>
+    <Rows
+      label={t.differences.whatDiffersIn(of)}
+      heads={[
+        t.differences.attribute,
+        ...(before ? [t.differences.before3] : []),
+        ...heads,
+        ...(both ? [t.differences.both] : []),
+      ]}
+    >
       {list.map((a) => (
         <tr key={a.name}>
           <td style={{ fontWeight: 600 }}>{a.name}</td>
+          {before && <td style={{ overflowWrap: 'anywhere' }}>{a.base ? show(a.base.value, a.base.absent) : '–'}</td>}
           <td style={{ overflowWrap: 'anywhere' }}>
             {a.words ? <Words of={a.words.present} as="del" /> : show(a.present, a.presentAbsent)}
           </td>
@@ -68,6 +85,11 @@ export function Attributes({
               {a.words ? <Words of={a.words.incoming} as="ins" /> : show(a.incoming, a.incomingAbsent)}
             </Box>
           </td>
+          {both && (
+            <td style={{ overflowWrap: 'anywhere', fontWeight: 650 }}>
+              {show(both.find((v) => v.name === a.name)?.value, !both.some((v) => v.name === a.name))}
+            </td>
+          )}
         </tr>
       ))}
     </Rows>
@@ -191,13 +213,16 @@ function Scrolled({
     estimateSize: () => 108,
     overscan: 6,
   });
-  const seen = list.getVirtualItems();
+  // a few rows are drawn as they are; of many only those in sight
+  const few = total <= 6;
+  const seen = few
+    ? Array.from({ length: total }, (_, index) => ({ index, key: index, start: 0 }))
+    : list.getVirtualItems();
   const chunks = [...new Set(seen.map((i) => Math.floor((from + i.index) / CHUNK)))];
   const pages = useQueries({ queries: chunks.map((c) => load(c * CHUNK, '')) });
   const row = (at: number) => pages[chunks.indexOf(Math.floor(at / CHUNK))]?.data?.items[at % CHUNK];
   const failed = pages.find((p) => p.error);
   if (failed?.error) return <Problem error={failed.error} />;
-  const few = total <= 6;
   return (
     <Box
       ref={box}
@@ -210,18 +235,22 @@ function Scrolled({
         borderBottom: few ? 0 : '1px solid var(--mui-palette-divider)',
       }}
     >
-      <Box sx={{ height: list.getTotalSize(), position: 'relative' }}>
+      <Box sx={few ? {} : { height: list.getTotalSize(), position: 'relative' }}>
         {seen.map((i) => {
           const r = row(from + i.index);
           return (
             <Box
               key={i.key}
-              ref={list.measureElement}
+              ref={few ? undefined : list.measureElement}
               data-index={i.index}
               role="listitem"
               aria-posinset={from + i.index + 1}
               aria-setsize={of}
-              sx={{ position: 'absolute', top: 0, left: 0, width: '100%', transform: `translateY(${i.start}px)` }}
+              sx={
+                few
+                  ? {}
+                  : { position: 'absolute', top: 0, left: 0, width: '100%', transform: `translateY(${i.start}px)` }
+              }
             >
               {r ? <OneRow r={r} heads={heads} extra={extra} /> : <Loading what={t.differences.rows} />}
             </Box>
@@ -275,7 +304,20 @@ function Found({ load, find, heads, extra }: { load: Load; find: string; heads: 
 function OneRow({ r, heads, extra }: { r: RowChange; heads: [string, string]; extra?: Extra }) {
   return (
     <Box sx={{ borderTop: '1px solid var(--mui-palette-divider)', py: 1 }}>
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center', mb: 0.5 }}>
+      <Box
+        sx={{
+          display: 'flex',
+          flexWrap: 'wrap',
+          gap: 1,
+          alignItems: 'center',
+          mb: 0.5,
+          // the record's name stays in sight while its attributes are scrolled
+          position: 'sticky',
+          top: 0,
+          zIndex: 1,
+          bgcolor: 'background.paper',
+        }}
+      >
         <Sign of={r.difference} />
         <Box component="span" data-item tabIndex={-1} sx={{ fontWeight: 650, overflowWrap: 'anywhere' }}>
           {r.key.replaceAll('"', '')}
@@ -286,7 +328,7 @@ function OneRow({ r, heads, extra }: { r: RowChange; heads: [string, string]; ex
         </Typography>
         {extra?.(r)}
       </Box>
-      <Attributes of={r.key} list={r.attributes} heads={heads} />
+      <Attributes of={r.key} list={r.attributes} heads={heads} conflict={r.difference === 'conflict'} both={r.both} />
     </Box>
   );
 }

@@ -10,6 +10,8 @@ export const t = {
   },
   differences: {
     notThere: 'not there',
+    before3: 'Before both',
+    both: 'Both together',
     null: 'null',
     empty: 'empty',
     whatDiffersIn: (one: string) => `What differs in ${one}`,

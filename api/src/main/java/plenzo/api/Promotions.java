@@ -97,6 +97,8 @@ public interface Promotions {
    * @param base the newest version that both descend from
    * @param gives what the host is given of values
    * @param moved what changed since it was agreed
+   * @param brings the version that comes and those in between, newest first; none when no version
+   *     comes
    */
   record ComparedView(
       @Nullable Instant at,
@@ -105,7 +107,11 @@ public interface Promotions {
       CountsView counts,
       List<ComponentChange> components,
       List<GivesView> gives,
-      List<String> moved) {}
+      List<String> moved,
+      List<BroughtView> brings) {}
+
+  /** A version that comes along, with what its author said of it. */
+  record BroughtView(String number, String title, String notes, List<String> tasks) {}
 
   /**
    * A value that the host is given.
@@ -143,15 +149,26 @@ public interface Promotions {
   record ComponentChange(
       int index, String key, String difference, CountsView counts, List<PartChange> parts) {}
 
-  record PartChange(String part, String difference, List<AttributeChange> attributes) {}
+  /**
+   * @param mayTakeBoth whether both sides moved different members, so that both can be taken
+   */
+  record PartChange(
+      String part, String difference, List<AttributeChange> attributes, boolean mayTakeBoth) {}
 
+  /**
+   * @param base what it was when both sides last agreed, null when that is not known
+   */
   record AttributeChange(
       String name,
       @Nullable String present,
       @Nullable String incoming,
       boolean presentAbsent,
       boolean incomingAbsent,
-      @Nullable WordsView words) {}
+      @Nullable WordsView words,
+      @Nullable BaseView base) {}
+
+  /** A value, or that there was none. */
+  record BaseView(@Nullable String value, boolean absent) {}
 
   /**
    * Both values in runs, with the words in which they differ; null where nothing is the same or
@@ -203,10 +220,23 @@ public interface Promotions {
   /** Rows of one component and class, in key order; next is null at the end. */
   record RowPage(List<RowChange> items, @Nullable String next, long total) {}
 
+  /**
+   * @param both the row with what either side moved, attribute by attribute of those that differ;
+   *     null when both moved one attribute, or when it is no conflict
+   */
   record RowChange(
-      String key, String difference, List<AttributeChange> attributes, boolean valuesHidden) {}
+      String key,
+      String difference,
+      List<AttributeChange> attributes,
+      boolean valuesHidden,
+      @Nullable List<ValueView> both) {}
 
-  /** Keys are component, or component#part; values take-incoming or keep. */
+  record ValueView(String name, @Nullable String value) {}
+
+  /**
+   * Keys are component, or component#part; values take-incoming, keep or, of a row or definition of
+   * which both sides moved different attributes, take-both.
+   */
   record Decide(Map<String, String> decisions) {}
 
   /** Rules, forms and integrations that the run switches on; all others keep their state. */

@@ -24,8 +24,12 @@ final class DifferenceText {
     c.parts()
         .forEach(
             x -> {
+              boolean conflict = x.difference().equals("conflict");
               out.line("  " + out.state(x.difference()) + " " + x.part());
-              x.attributes().forEach(a -> attribute(out, a));
+              x.attributes().forEach(a -> attribute(out, a, conflict));
+              if (x.mayTakeBoth()) {
+                out.line("      Each side moved other members: " + c.key() + "=take-both");
+              }
             });
   }
 
@@ -42,7 +46,14 @@ final class DifferenceText {
   static void row(Out out, RowChange r) {
     out.line("  " + out.state(r.difference()) + " row " + r.key().replace("\"", ""));
     if (r.difference().equals("changed") || r.difference().equals("conflict")) {
-      r.attributes().forEach(a -> attribute(out, a));
+      r.attributes().forEach(a -> attribute(out, a, r.difference().equals("conflict")));
+      if (r.both() != null) {
+        out.line(
+            "      Each side moved other attributes; both together (take-both): "
+                + r.both().stream()
+                    .map(v -> v.name() + " " + value(v.value()))
+                    .collect(Collectors.joining(", ")));
+      }
       return;
     }
     boolean removed = r.difference().equals("removed");
@@ -53,7 +64,10 @@ final class DifferenceText {
                 .collect(Collectors.joining(", ")));
   }
 
-  private static void attribute(Out out, AttributeChange a) {
+  /**
+   * @param three whether what both had before is said as well
+   */
+  private static void attribute(Out out, AttributeChange a, boolean three) {
     out.line(
         "      "
             + a.name()
@@ -68,7 +82,10 @@ final class DifferenceText {
                 ? "(not there)"
                 : a.words() == null
                     ? value(a.incoming())
-                    : words(out, a.words().incoming(), "{+", "+}")));
+                    : words(out, a.words().incoming(), "{+", "+}"))
+            + (three && a.base() != null
+                ? ", before both: " + (a.base().absent() ? "(not there)" : value(a.base().value()))
+                : ""));
   }
 
   /** The words that differ stand in the brackets that word-level differences are known by. */

@@ -14,6 +14,7 @@ import picocli.CommandLine.Parameters;
 import plenzo.api.Promotions.AcceptRisk;
 import plenzo.api.Promotions.Activate;
 import plenzo.api.Promotions.Approve;
+import plenzo.api.Promotions.BroughtView;
 import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.Decide;
@@ -109,6 +110,8 @@ final class PromotionCommand extends Group {
           int rows,
       @Option(names = "--find", description = "Only rows whose key or value contains this.")
           @Nullable String find,
+      @Option(names = "--same", description = "Rows and attributes that are the same as well.")
+          boolean same,
       @Option(names = "--export", description = "Saves the whole comparison as CSV instead.")
           @Nullable Path export,
       @Option(names = "--fail-on-difference", description = "Exit code 14 when something differs.")
@@ -137,19 +140,33 @@ final class PromotionCommand extends Group {
                   + "), read "
                   + out().time(p.compared().at()));
       out().line(DifferenceText.counts(out(), p.compared().counts()));
-      p.compared().components().forEach(c -> component(p, c, rows, find));
+      p.compared().components().forEach(c -> component(p, c, new Shown(rows, find, same)));
     }
     CountsView c = p.compared().counts();
     return fail && c.added() + c.changed() + c.removed() + c.conflict() > 0 ? Failed.DIFFERENT : 0;
   }
 
-  private void component(PromotionView p, ComponentChange c, int limit, @Nullable String find) {
-    if (c.difference().equals("same")) {
+  /**
+   * What of a comparison is shown.
+   *
+   * @param rows of each component and class
+   * @param same also rows and attributes that are the same
+   */
+  private record Shown(int rows, @Nullable String find, boolean same) {
+    List<String> classes() {
+      return same
+          ? List.of("conflict", "removed", "changed", "added", "kept", "same")
+          : List.of("conflict", "removed", "changed", "added");
+    }
+  }
+
+  private void component(PromotionView p, ComponentChange c, Shown what) {
+    if (c.difference().equals("same") && !what.same()) {
       return;
     }
     DifferenceText.component(out(), c);
     if (c.key().startsWith("records/")) {
-      for (String d : List.of("conflict", "removed", "changed", "added")) {
+      for (String d : what.classes()) {
         RowPage page =
             api()
                 .get(
@@ -161,9 +178,11 @@ final class PromotionCommand extends Group {
                             "difference",
                             d,
                             "find",
-                            find,
+                            what.find(),
+                            "all",
+                            what.same() ? "true" : null,
                             "limit",
-                            String.valueOf(limit)),
+                            String.valueOf(what.rows())),
                     RowPage.class);
         page.items().forEach(r -> DifferenceText.row(out(), r));
         if (page.next() != null) {
@@ -242,7 +261,9 @@ final class PromotionCommand extends Group {
     }
   }
 
-  @Command(name = "decide", description = "Decides a conflict: take-incoming or keep.")
+  @Command(
+      name = "decide",
+      description = "Decides a conflict: take-incoming, keep, or take-both where offered.")
   int decide(
       @Parameters(paramLabel = "PROMOTION") String number,
       @Parameters(paramLabel = "COMPONENT[#PART]=DECISION", arity = "1..*")
@@ -251,7 +272,8 @@ final class PromotionCommand extends Group {
     for (String d : decisions) {
       int equals = d.lastIndexOf('=');
       if (equals < 0) {
-        throw Failed.usage("Write a decision as records/fares.band=keep or =take-incoming.");
+        throw Failed.usage(
+            "Write a decision as records/fares.band=keep, =take-incoming or =take-both.");
       }
       all.put(d.substring(0, equals), d.substring(equals + 1));
     }
@@ -421,6 +443,18 @@ final class PromotionCommand extends Group {
     };
   }
 
+  /** A version that comes along, with what its author said of it. */
+  private void brought(BroughtView v) {
+    out()
+        .line(
+            "Brings "
+                + v.number()
+                + " "
+                + v.title()
+                + (v.tasks().isEmpty() ? "" : ", " + String.join(", ", v.tasks())));
+    v.notes().lines().filter(n -> !n.isBlank()).forEach(n -> out().line("    " + n));
+  }
+
   private int shown(PromotionView p) {
     if (out().json()) {
       out().document("promotion", p);
@@ -456,6 +490,9 @@ final class PromotionCommand extends Group {
                               + ": "
                               + g.shown()
                               + (g.from().isEmpty() ? " (its default)" : ", set at " + g.from())));
+      if (p.compared().brings().size() > 1) {
+        p.compared().brings().forEach(this::brought);
+      }
       p.compared().moved().forEach(m -> out().line("Moved: " + m));
       out().line("");
       findings(p);

@@ -45,7 +45,7 @@ class DriftTest {
         hash < 0 ? place : place.substring(0, hash),
         how,
         how.equals("changed")
-            ? List.of(new AttributeChange("amount", "99.00", "25.00", false, false, null))
+            ? List.of(new AttributeChange("amount", "99.00", "25.00", false, false, null, null))
             : List.of(),
         false,
         Instant.EPOCH,
@@ -156,7 +156,7 @@ class DriftTest {
                 "records/fares.band#row/\"PEAK\"",
                 "records/fares.band",
                 "changed",
-                List.of(new AttributeChange("amount", "99.00", "25.00", false, false, null)),
+                List.of(new AttributeChange("amount", "99.00", "25.00", false, false, null, null)),
                 false));
 
     assertThat(said.code()).isEqualTo(Failed.DIFFERENT);

@@ -5,7 +5,12 @@ public enum Decision {
   /** Overwrite what is there with the version's content. */
   TAKE_INCOMING("take-incoming"),
   /** Leave what is there; recorded as an exception until settled. */
-  KEEP("keep");
+  KEEP("keep"),
+  /**
+   * Take what either side moved, where they moved different attributes; recorded as an exception,
+   * for the result is neither of them.
+   */
+  TAKE_BOTH("take-both");
 
   private final String code;
 
@@ -23,6 +28,7 @@ public enum Decision {
         return d;
       }
     }
-    throw new IllegalArgumentException("A decision is take-incoming or keep; got \"" + code + "\"");
+    throw new IllegalArgumentException(
+        "A decision is take-incoming, keep or take-both; got \"" + code + "\"");
   }
 }

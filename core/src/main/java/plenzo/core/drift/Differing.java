@@ -105,7 +105,7 @@ public record Differing(
             .map(Json::asObject)
             .map(
                 a ->
-                    new AttributeDifference(
+                    AttributeDifference.of(
                         a.text("name"),
                         a.findText("there"),
                         a.findText("against"),

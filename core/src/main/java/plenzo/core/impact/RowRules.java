@@ -86,11 +86,16 @@ final class RowRules {
               Integer.MAX_VALUE,
               row ->
                   count[0] +=
-                      impact.decision(c.key(), "row/" + row.any().keyLine()) == wanted ? 1 : 0);
+                      impact.decision(c.key(), "row/" + row.any().keyLine()) == wanted
+                              && (wanted != Decision.TAKE_BOTH || row.both().isPresent())
+                          ? 1
+                          : 0);
     } else {
       for (PartDifference p : c.parts()) {
         count[0] +=
-            p.difference() == Difference.CONFLICT && impact.decision(c.key(), p.path()) == wanted
+            p.difference() == Difference.CONFLICT
+                    && impact.decision(c.key(), p.path()) == wanted
+                    && (wanted != Decision.TAKE_BOTH || p.both() != null)
                 ? 1
                 : 0;
       }
@@ -107,7 +112,8 @@ final class RowRules {
       long open =
           c.counts().conflict()
               - conflicts(impact, c, Decision.TAKE_INCOMING)
-              - conflicts(impact, c, Decision.KEEP);
+              - conflicts(impact, c, Decision.KEEP)
+              - conflicts(impact, c, Decision.TAKE_BOTH);
       if (open > 0) {
         found.accept(
             Finding.of(

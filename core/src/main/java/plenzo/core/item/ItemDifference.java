@@ -8,6 +8,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.AttributeDifference;
+import plenzo.core.comparison.AttributeDifference.Side;
 import plenzo.core.json.Json;
 
 /**
@@ -28,6 +29,18 @@ public final class ItemDifference {
 
   /** Members that differ, each by its path such as {@code definition/when/0/value}. */
   public static List<AttributeDifference> members(@Nullable Json present, @Nullable Json incoming) {
+    return members(null, present, incoming);
+  }
+
+  /**
+   * The same, with what each was when both last agreed.
+   *
+   * @param base null when that is not known
+   */
+  public static List<AttributeDifference> members(
+      @Nullable Json base, @Nullable Json present, @Nullable Json incoming) {
+    Map<String, String> before = new TreeMap<>();
+    flatten("", base, before);
     Map<String, String> a = new TreeMap<>();
     Map<String, String> b = new TreeMap<>();
     flatten("", present, a);
@@ -40,6 +53,11 @@ public final class ItemDifference {
       String is = b.get(path);
       if (!java.util.Objects.equals(was, is)) {
         add(out, path, was, is);
+        if (base != null) {
+          String had = before.get(path);
+          int last = out.size() - 1;
+          out.set(last, out.get(last).from(had == null ? Side.ABSENT : Side.of(cut(had))));
+        }
       }
     }
     return bounded(out);
@@ -154,7 +172,7 @@ public final class ItemDifference {
 
   private static void add(
       List<AttributeDifference> out, String name, @Nullable String was, @Nullable String is) {
-    out.add(new AttributeDifference(name, cut(was), cut(is), was == null, is == null));
+    out.add(AttributeDifference.of(name, cut(was), cut(is), was == null, is == null));
   }
 
   private static @Nullable String cut(@Nullable String value) {
@@ -169,7 +187,7 @@ public final class ItemDifference {
     }
     List<AttributeDifference> out = new ArrayList<>(all.subList(0, MOST));
     String more = (all.size() - MOST) + " more";
-    out.add(new AttributeDifference("and " + more, more, more, false, false));
+    out.add(AttributeDifference.of("and " + more, more, more, false, false));
     return out;
   }
 }

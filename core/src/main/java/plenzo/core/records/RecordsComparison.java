@@ -5,6 +5,7 @@ import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
 import java.util.function.BiPredicate;
 import org.jspecify.annotations.Nullable;
@@ -32,8 +33,37 @@ public final class RecordsComparison {
       return incoming != null ? incoming : Objects.requireNonNull(present != null ? present : base);
     }
 
-    /** The attributes that differ between present and incoming. */
+    /**
+     * The row as it would be with what either side moved; empty when both moved one attribute, when
+     * one side has no such row, or when it is not known what they had in common.
+     */
+    public Optional<Row> both() {
+      if (base == null || present == null || incoming == null) {
+        return Optional.empty();
+      }
+      Header columns = incoming.header();
+      List<@Nullable String> fields = new ArrayList<>();
+      for (String name : columns.names()) {
+        int there = present.header().position(name);
+        boolean comes = !base.sameAt(name, incoming);
+        boolean moved = there >= 0 && !base.sameAt(name, present);
+        if (comes && moved && !present.sameAt(name, incoming)) {
+          return Optional.empty();
+        }
+        fields.add(moved && !comes ? present.get(there) : incoming.get(columns.position(name)));
+      }
+      return Optional.of(Row.of(columns, fields));
+    }
+
+    /** The attributes that differ between present and incoming, with what both had before. */
     public List<AttributeDifference> attributes() {
+      return attributes(/* same= */ false);
+    }
+
+    /**
+     * @param same whether attributes that are the same on both sides are listed too
+     */
+    public List<AttributeDifference> attributes(boolean same) {
       Row a = present;
       Row b = incoming;
       Header columns = any().header();
@@ -43,11 +73,19 @@ public final class RecordsComparison {
         int pb = b == null ? -1 : b.header().position(name);
         String va = pa < 0 || a == null ? null : a.get(pa);
         String vb = pb < 0 || b == null ? null : b.get(pb);
-        if (a == null || b == null || (pa >= 0 || pb >= 0) && !a.sameAt(name, b)) {
-          out.add(new AttributeDifference(name, va, vb, pa < 0, pb < 0));
+        if (same || a == null || b == null || (pa >= 0 || pb >= 0) && !a.sameAt(name, b)) {
+          out.add(AttributeDifference.of(name, va, vb, pa < 0, pb < 0).from(before(name)));
         }
       }
       return out;
+    }
+
+    private AttributeDifference.@Nullable Side before(String name) {
+      if (base == null) {
+        return null;
+      }
+      int at = base.header().position(name);
+      return at < 0 ? AttributeDifference.Side.ABSENT : AttributeDifference.Side.of(base.get(at));
     }
   }
 

@@ -1,15 +1,23 @@
 package plenzo.core.table;
 
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.comparison.Difference;
+import plenzo.core.digest.Digest;
 
 /**
  * One part of a structure that differs, or that is kept: a column, a constraint, an index or the
  * comment.
+ *
+ * @param both digest of a definition with what either side moved; null when there is no such
  */
 public record PartDifference(
-    Part part, String name, Difference difference, List<AttributeDifference> attributes) {
+    Part part,
+    String name,
+    Difference difference,
+    List<AttributeDifference> attributes,
+    @Nullable Digest both) {
   /** What sort of part. */
   public enum Part {
     TABLE,

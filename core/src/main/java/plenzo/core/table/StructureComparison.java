@@ -118,7 +118,7 @@ public record StructureComparison(
     if (present == null || incoming == null) {
       Difference d =
           ThreeWay.decide(base, present, incoming, removals.contains("table/"), Objects::equals);
-      PartDifference whole = new PartDifference(PartDifference.Part.TABLE, "", d, List.of());
+      PartDifference whole = new PartDifference(PartDifference.Part.TABLE, "", d, List.of(), null);
       boolean take =
           d.writes()
               || (d == Difference.CONFLICT && decisions.get("table/") == Decision.TAKE_INCOMING);
@@ -225,7 +225,8 @@ public record StructureComparison(
             ThreeWay.decide(b.get(n), p.get(n), i.get(n), removals.contains(path), Objects::equals);
         if (d != Difference.SAME) {
           differences.add(
-              new PartDifference(part, n, d, differing(p.get(n), i.get(n), attributes)));
+              new PartDifference(
+                  part, n, d, differing(b.get(n), p.get(n), i.get(n), attributes), null));
         }
         boolean take =
             d.writes()
@@ -245,7 +246,11 @@ public record StructureComparison(
     }
 
     private static <T> List<AttributeDifference> differing(
-        @Nullable T present, @Nullable T incoming, Function<T, Map<String, String>> attributes) {
+        @Nullable T base,
+        @Nullable T present,
+        @Nullable T incoming,
+        Function<T, Map<String, String>> attributes) {
+      Map<String, String> b = base == null ? null : attributes.apply(base);
       Map<String, String> p = present == null ? Map.of() : attributes.apply(present);
       Map<String, String> i = incoming == null ? Map.of() : attributes.apply(incoming);
       Set<String> names = new java.util.LinkedHashSet<>(p.isEmpty() ? i.keySet() : p.keySet());
@@ -254,7 +259,8 @@ public record StructureComparison(
         if (!Objects.equals(p.get(n), i.get(n))
             && !("".equals(p.getOrDefault(n, "")) && "".equals(i.getOrDefault(n, "")))) {
           out.add(
-              new AttributeDifference(n, p.get(n), i.get(n), present == null, incoming == null));
+              AttributeDifference.of(n, p.get(n), i.get(n), present == null, incoming == null)
+                  .from(b == null ? null : AttributeDifference.Side.of(b.get(n))));
         }
       }
       return out;

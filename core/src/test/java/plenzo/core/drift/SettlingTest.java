@@ -75,8 +75,8 @@ class SettlingTest {
             "row/\"PEAK\\n\"",
             Differing.How.CHANGED,
             List.of(
-                new AttributeDifference("amount", "9.00", null, false, false),
-                new AttributeDifference("note", null, "x", true, false)));
+                AttributeDifference.of("amount", "9.00", null, false, false),
+                AttributeDifference.of("note", null, "x", true, false)));
 
     String line = one.toJson().canonical();
 

@@ -378,7 +378,7 @@ class TableRulesTest {
             Counts.of(by),
             List.of(
                 new PartDifference(
-                    PartDifference.Part.COLUMN, "zone", Difference.CONFLICT, List.of())),
+                    PartDifference.Part.COLUMN, "zone", Difference.CONFLICT, List.of(), null)),
             ""));
     assertThat(rules()).containsExactly("BLOCKER conflict-undecided");
     decisions.put(key.toString(), Decision.TAKE_INCOMING);

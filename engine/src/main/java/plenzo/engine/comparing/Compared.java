@@ -101,8 +101,9 @@ public record Compared(
     if (n >= 0) {
       try (ComparisonFiles.Merged all = written(n)) {
         for (RowDifference d = written(records, all); d != null; d = written(records, all)) {
-          if (d.incoming() != null) {
-            use.accept(d.incoming());
+          Row becomes = becomes(decided(), records, d);
+          if (becomes != null) {
+            use.accept(becomes);
           }
         }
       }
@@ -181,13 +182,29 @@ public record Compared(
       if (row.difference() != Difference.CONFLICT) {
         return row.difference();
       }
-      if (of(key, "row/" + row.any().keyLine()) != Decision.TAKE_INCOMING) {
+      Decision decided = of(key, "row/" + row.any().keyLine());
+      if (decided == Decision.TAKE_BOTH) {
+        Row there = row.present();
+        return row.both()
+            .filter(both -> there == null || !both.sameIn(both.header(), there))
+            .map(both -> Difference.CHANGED)
+            .orElse(Difference.KEPT);
+      }
+      if (decided != Decision.TAKE_INCOMING) {
         return Difference.KEPT;
       }
       return row.incoming() == null
           ? Difference.REMOVED
           : row.present() == null ? Difference.ADDED : Difference.CHANGED;
     }
+  }
+
+  /** What a row of a component becomes; null when it goes. */
+  private static @Nullable Row becomes(Decided decided, ComponentKey key, RowDifference row) {
+    boolean both =
+        row.difference() == Difference.CONFLICT
+            && decided.of(key, "row/" + row.any().keyLine()) == Decision.TAKE_BOTH;
+    return both ? row.both().orElseThrow() : row.incoming();
   }
 
   /**
@@ -279,7 +296,15 @@ public record Compared(
     if (c.difference() != Difference.CONFLICT) {
       return c.difference();
     }
-    if (decided().of(c.key(), "content/") != Decision.TAKE_INCOMING) {
+    Decision decided = decided().of(c.key(), "content/");
+    if (decided == Decision.TAKE_BOTH) {
+      ItemSeen is = items.present().get(c.key());
+      return c.parts().stream()
+              .anyMatch(x -> x.both() != null && is != null && !x.both().equals(is.content()))
+          ? Difference.CHANGED
+          : Difference.KEPT;
+    }
+    if (decided != Decision.TAKE_INCOMING) {
       return Difference.KEPT;
     }
     return !comes ? Difference.REMOVED : there ? Difference.CHANGED : Difference.ADDED;
@@ -441,7 +466,7 @@ public record Compared(
         } else {
           Difference act = decided.act(key, row);
           if (act.writes()) {
-            return new TablesDelta.RowChange(act, row.present(), row.incoming());
+            return new TablesDelta.RowChange(act, row.present(), becomes(decided, key, row));
           }
         }
       }

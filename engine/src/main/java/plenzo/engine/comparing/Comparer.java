@@ -3,6 +3,7 @@ package plenzo.engine.comparing;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Collection;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -20,6 +21,8 @@ import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.inventory.Uncarried;
+import plenzo.core.plan.Plan;
+import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RecordsComparison;
 import plenzo.core.records.RecordsComparison.RowDifference;
@@ -30,8 +33,10 @@ import plenzo.core.table.PartDifference;
 import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TableCapture;
+import plenzo.core.version.Version;
 import plenzo.core.way.Obstacle;
 import plenzo.engine.Tools;
+import plenzo.engine.content.Contents;
 import plenzo.engine.setup.SiteLook;
 
 /** Compares what is incoming with what a site holds, at one instant, in constant memory. */
@@ -48,6 +53,33 @@ public final class Comparer {
 
   public ComparisonFiles files() {
     return files;
+  }
+
+  /**
+   * Rows of a component that the last comparison of a case found the same.
+   *
+   * @return null where what comes is no version: of a backup the same rows are not looked up
+   */
+  public @Nullable SameRows same(Promotion p, int component) {
+    ComponentKey key = p.components().get(component).key();
+    String comparison = p.comparison();
+    RowReader incoming =
+        comparison == null || p.way() == Plan.Way.BACKUP || key.kind() != Kind.RECORDS
+            ? null
+            : version(p).rows(key);
+    return incoming == null
+        ? null
+        : new SameRows(
+            incoming,
+            files.merged(
+                Objects.requireNonNull(comparison),
+                component,
+                Arrays.stream(Difference.values()).filter(d -> d != Difference.SAME).toList()));
+  }
+
+  private Incoming version(Promotion p) {
+    Version v = tools.keeper().read(kept -> kept.versions().get(p.application(), p.version()));
+    return new VersionIncoming(new Contents(tools), v, null, Set.of());
   }
 
   /**
@@ -80,7 +112,7 @@ public final class Comparer {
               }
             });
     Work work = new Work(look, incoming, decisions, Set.copyOf(exceptions), tables, tools.newId());
-    ItemsComparing items = new ItemsComparing(look, space, incoming);
+    ItemsComparing items = new ItemsComparing(look, space, incoming, new Contents(tools));
     List<ComponentKey> components = incoming.components();
     for (ComponentKey key : components) {
       switch (key.kind()) {
@@ -178,7 +210,7 @@ public final class Comparer {
 
     void item(ItemsComparing items, ComponentKey key) {
       items
-          .compare(key, decisions.get(key.toString()))
+          .compare(key, decisions.getOrDefault(key + "#content/", decisions.get(key.toString())))
           .ifPresent(
               c -> {
                 if (c.difference() != Difference.SAME && incoming.item(key) != null) {

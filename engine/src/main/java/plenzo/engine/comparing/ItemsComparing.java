@@ -10,21 +10,25 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
-import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.comparison.Counts;
 import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
 import plenzo.core.comparison.ThreeWay;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.ContentDigest;
 import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.digest.Digest;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.table.PartDifference;
+import plenzo.engine.content.Contents;
 import plenzo.engine.setup.SiteLook;
 
-/** Compares files and definitions, each as a whole; what differs inside is shown, not merged. */
+/**
+ * Compares files and definitions, each as a whole. What differs inside is shown; where both sides
+ * of a definition moved different members, it is worked out what both together would be.
+ */
 final class ItemsComparing {
   /**
    * Components whose inside is compared for people; beyond, size and digest say that it differs.
@@ -33,14 +37,19 @@ final class ItemsComparing {
 
   private final SiteLook look;
   private final Incoming incoming;
+  private final Contents contents;
   private final Map<ComponentKey, ItemSeen> present = new LinkedHashMap<>();
   private final Map<ComponentKey, Digest> coming = new LinkedHashMap<>();
   private final List<ComponentKey> same = new ArrayList<>();
   private final Set<Holder> holders = EnumSet.noneOf(Holder.class);
   private int shown;
 
-  ItemsComparing(SiteLook look, String space, Incoming incoming) {
+  /**
+   * @param contents takes what both sides together are, once somebody decided so
+   */
+  ItemsComparing(SiteLook look, String space, Incoming incoming, Contents contents) {
     this.look = look;
+    this.contents = contents;
     this.incoming = incoming;
     for (Holder holder : List.of(Holder.DIRECTORY, Holder.HOST)) {
       look.findItems(holder)
@@ -79,12 +88,25 @@ final class ItemsComparing {
       return Optional.empty();
     }
     boolean touches = d.writes() || d == Difference.CONFLICT;
+    Three three = three(key, there, next);
+    byte[] merged = d == Difference.CONFLICT ? three.both(key.kind()) : null;
+    Digest both = merged == null ? null : ContentDigest.of(key.kind(), merged);
+    if (merged != null && decision == Decision.TAKE_BOTH) {
+      coming.put(key, contents.put(key.kind(), merged).digest());
+    }
     List<PartDifference> parts =
         d == Difference.SAME
             ? List.of()
             : List.of(
                 new PartDifference(
-                    PartDifference.Part.CONTENT, "", d, attributes(key, there, next)));
+                    PartDifference.Part.CONTENT,
+                    "",
+                    d,
+                    ++shown > MOST_SHOWN
+                        ? PieceDifference.sizes(three.present, three.incoming)
+                        : PieceDifference.between(
+                            key.kind(), three.base, three.present, three.incoming),
+                    both));
     return Optional.of(
         new ComponentResult(
             key,
@@ -109,23 +131,38 @@ final class ItemsComparing {
     return ThreeWay.decide(base, now, next, removal, Digest::equals);
   }
 
-  private List<AttributeDifference> attributes(
-      ComponentKey key, @Nullable ItemSeen there, @Nullable Digest next) {
-    PieceDifference.Piece was =
+  /** The sides of one component; each may be missing. */
+  private record Three(
+      PieceDifference.@Nullable Piece base,
+      PieceDifference.@Nullable Piece present,
+      PieceDifference.@Nullable Piece incoming) {
+    byte @Nullable [] both(Kind kind) {
+      return kind == Kind.FILE || base == null || present == null || incoming == null
+          ? null
+          : PieceDifference.both(base, present, incoming);
+    }
+  }
+
+  private Three three(ComponentKey key, @Nullable ItemSeen there, @Nullable Digest next) {
+    PieceDifference.Piece present =
         there == null
             ? null
             : new PieceDifference.Piece(
                 there.content(), there.size(), () -> look.items(key.kind().holder()).read(key));
-    PieceDifference.Piece is =
-        next == null
-            ? null
-            : PieceDifference.Piece.stored(
-                key.kind(),
-                next,
-                incoming.size(next),
-                () -> incoming.contents().open(key.kind(), next));
-    return ++shown > MOST_SHOWN
-        ? PieceDifference.sizes(was, is)
-        : PieceDifference.between(key.kind(), was, is);
+    boolean definition = key.kind() != Kind.FILE;
+    return new Three(
+        definition && !incoming.replaces() ? stored(key, incoming.baseItem(key)) : null,
+        present,
+        stored(key, next));
+  }
+
+  private PieceDifference.@Nullable Piece stored(ComponentKey key, @Nullable Digest content) {
+    return content == null
+        ? null
+        : PieceDifference.Piece.stored(
+            key.kind(),
+            content,
+            incoming.size(content),
+            () -> incoming.contents().open(key.kind(), content));
   }
 }

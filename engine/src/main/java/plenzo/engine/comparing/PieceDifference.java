@@ -14,6 +14,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
+import plenzo.core.item.DefinitionMerge;
 import plenzo.core.item.FileHead;
 import plenzo.core.item.ItemDifference;
 import plenzo.core.json.Json;
@@ -55,13 +56,22 @@ public final class PieceDifference {
 
   public static List<AttributeDifference> between(
       Kind kind, @Nullable Piece present, @Nullable Piece incoming) {
-    boolean small =
-        (present == null || present.size() <= SMALL)
-            && (incoming == null || incoming.size() <= SMALL);
+    return between(kind, null, present, incoming);
+  }
+
+  /**
+   * @param base what both had when they last agreed; null when it is not known
+   */
+  static List<AttributeDifference> between(
+      Kind kind, @Nullable Piece base, @Nullable Piece present, @Nullable Piece incoming) {
+    boolean small = small(present) && small(incoming);
     byte[] was = present == null || !small ? null : bytes(present.open().get());
     byte[] is = incoming == null || !small ? null : bytes(incoming.open().get());
     if (kind != Kind.FILE) {
-      return ItemDifference.members(json(was), json(is));
+      return ItemDifference.members(
+          base == null || !small(base) ? null : json(bytes(base.open().get())),
+          json(was),
+          json(is));
     }
     List<AttributeDifference> out = new ArrayList<>();
     FileHead headWas = head(was);
@@ -84,6 +94,27 @@ public final class PieceDifference {
     return out;
   }
 
+  private static boolean small(@Nullable Piece piece) {
+    return piece == null || piece.size() <= SMALL;
+  }
+
+  /**
+   * Canonical content of a definition with what either side moved since both agreed; null when
+   * there is none, or it is too large to be read for it.
+   */
+  static byte @Nullable [] both(Piece base, Piece present, Piece incoming) {
+    if (!small(base) || !small(present) || !small(incoming)) {
+      return null;
+    }
+    return DefinitionMerge.both(read(base), read(present), read(incoming))
+        .map(merged -> merged.canonical().getBytes(StandardCharsets.UTF_8))
+        .orElse(null);
+  }
+
+  private static Json read(Piece piece) {
+    return Json.parse(new String(bytes(piece.open().get()), StandardCharsets.UTF_8));
+  }
+
   /** Size and digest alone. */
   public static List<AttributeDifference> sizes(@Nullable Piece present, @Nullable Piece incoming) {
     List<AttributeDifference> out = new ArrayList<>();
@@ -103,7 +134,7 @@ public final class PieceDifference {
   private static void differ(
       List<AttributeDifference> out, String name, @Nullable String was, @Nullable String is) {
     if (!java.util.Objects.equals(was, is)) {
-      out.add(new AttributeDifference(name, was, is, was == null, is == null));
+      out.add(AttributeDifference.of(name, was, is, was == null, is == null));
     }
   }
 

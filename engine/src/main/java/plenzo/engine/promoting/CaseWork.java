@@ -630,7 +630,7 @@ public final class CaseWork {
   /** Decisions of a plan, as the site's exceptions once it ran. */
   public static List<String> exceptions(Map<String, Decision> decisions) {
     return decisions.entrySet().stream()
-        .filter(e -> e.getValue() == Decision.KEEP)
+        .filter(e -> e.getValue() != Decision.TAKE_INCOMING)
         .map(Map.Entry::getKey)
         .filter(at -> !Obstacle.forAll(at))
         .sorted()

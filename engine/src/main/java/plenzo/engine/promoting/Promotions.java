@@ -2,6 +2,7 @@ package plenzo.engine.promoting;
 
 import java.time.LocalDate;
 import java.time.ZoneOffset;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -40,6 +41,9 @@ import plenzo.engine.people.Rights;
 
 /** The case files of promotions: prepared, compared, decided on and agreed. */
 public final class Promotions {
+  /** Versions in between that are named one by one (guess: more are read in the version list). */
+  private static final int MOST_BROUGHT = 50;
+
   private final Tools tools;
   private final CaseWork work;
   private final Memos<List<Object>, Slice<PromotionHead>> lists = new Memos<>(50);
@@ -616,6 +620,25 @@ public final class Promotions {
           "Somebody else changed " + p.shown() + " meanwhile.",
           "Look again: plenzo promotion show " + p.shown());
     }
+  }
+
+  /**
+   * The version that comes and those between it and what both sides have in common, newest first;
+   * of a long line the newest {@value #MOST_BROUGHT}.
+   */
+  public List<VersionHead> brought(Promotion p) {
+    List<VersionHead> out = new ArrayList<>();
+    SemVer at = p.brings() ? p.version() : null;
+    while (at != null && !at.equals(p.base()) && out.size() < MOST_BROUGHT) {
+      String id = p.application() + "@" + at;
+      VersionHead head = tools.keeper().read(kept -> kept.versions().head(id)).orElse(null);
+      if (head == null) {
+        break;
+      }
+      out.add(head);
+      at = head.parent();
+    }
+    return out;
   }
 
   /** How many checks a promotion goes through. */

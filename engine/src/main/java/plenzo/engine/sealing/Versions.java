@@ -144,7 +144,8 @@ public final class Versions {
             PartDifference.Part.CONTENT,
             "",
             d,
-            PieceDifference.between(key.kind(), piece(was), piece(is)));
+            PieceDifference.between(key.kind(), piece(was), piece(is)),
+            null);
     return new ComponentResult(key, d, Counts.of(Map.of(d, 1L)), List.of(part), "");
   }
 

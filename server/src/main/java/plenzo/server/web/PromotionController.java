@@ -19,6 +19,7 @@ import plenzo.api.Promotions.AcceptRisk;
 import plenzo.api.Promotions.Activate;
 import plenzo.api.Promotions.AgreementView;
 import plenzo.api.Promotions.Approve;
+import plenzo.api.Promotions.BroughtView;
 import plenzo.api.Promotions.ChoicesView;
 import plenzo.api.Promotions.ComparedView;
 import plenzo.api.Promotions.Decide;
@@ -53,6 +54,7 @@ import plenzo.core.version.SemVer;
 import plenzo.core.version.VersionHead;
 import plenzo.engine.Engine;
 import plenzo.engine.comparing.ComparisonFiles;
+import plenzo.engine.comparing.SameRows;
 import plenzo.server.security.Asking;
 import plenzo.server.security.Shown;
 
@@ -161,8 +163,9 @@ class PromotionController {
   }
 
   /**
-   * Row differences of one component and class; the cursor is what the page before named as next,
-   * find keeps rows whose key or value contains it.
+   * Rows of one component and class, same among them; the cursor is what the page before named as
+   * next, find keeps rows whose key or value contains it, all lists attributes that are the same
+   * too.
    */
   @GetMapping("/promotions/{number}/rows")
   RowPage rows(
@@ -171,6 +174,7 @@ class PromotionController {
       @RequestParam String difference,
       @RequestParam(required = false) @Nullable String cursor,
       @RequestParam(required = false) @Nullable String find,
+      @RequestParam(defaultValue = "false") boolean all,
       @RequestParam(defaultValue = "" + PAGE) int limit,
       HttpServletRequest request) {
     Person by = by(request);
@@ -186,8 +190,11 @@ class PromotionController {
             VisibleValues.of(engine, by, p),
             skip,
             Math.max(1, Math.min(limit, PAGE)),
-            find);
-    if (d != Difference.SAME) {
+            find,
+            all || d == Difference.SAME);
+    if (d == Difference.SAME) {
+      same(p, component, skip, answer);
+    } else {
       try (ComparisonFiles.Reader reader =
           engine.comparer().files().read(p.comparison(), component, d, skip)) {
         for (RowDifference row = reader.next();
@@ -196,6 +203,17 @@ class PromotionController {
       }
     }
     return answer.page(p.components().get(component).counts().of(d));
+  }
+
+  private void same(Promotion p, int component, long skip, RowAnswer answer) {
+    try (SameRows same = engine.comparer().same(p, component)) {
+      if (same != null) {
+        long at = 0;
+        for (RowDifference row = same.next();
+            row != null && (at++ < skip || answer.take(row));
+            row = same.next()) {}
+      }
+    }
   }
 
   /** The whole comparison as a CSV file, an attribute a line. */
@@ -218,7 +236,7 @@ class PromotionController {
                   RowAnswer.lines(
                       c.key(), x.difference().code(), x.path(), x.attributes(), sight, csv));
       if (c.key().kind() == Kind.RECORDS) {
-        RowAnswer lines = new RowAnswer(c.key(), sight, 0, 0, null);
+        RowAnswer lines = new RowAnswer(c.key(), sight, 0, 0, null, /* all= */ false);
         try (ComparisonFiles.Merged rows =
             engine.comparer().files().merged(p.comparison(), n, WRITTEN)) {
           for (RowDifference row = rows.next(); row != null; row = rows.next()) {
@@ -363,7 +381,16 @@ class PromotionController {
                         new GivesView(
                             g.input(), g.from(), Shown.plain(g.shown()), g.setAt(), g.anew()))
                 .toList(),
-            p.moved().stream().map(Shown::plain).toList()),
+            p.moved().stream().map(Shown::plain).toList(),
+            engine.promotions().brought(p).stream()
+                .map(
+                    v ->
+                        new BroughtView(
+                            v.number().text(),
+                            Shown.plain(v.title()),
+                            Shown.plain(v.notes()),
+                            v.tasks().stream().map(Shown::plain).toList()))
+                .toList()),
         new ImpactView(
             engine.promotions().checks(),
             p.findings().stream().map(f -> Views.finding(f, sight)).toList()),

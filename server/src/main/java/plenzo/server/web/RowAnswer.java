@@ -21,6 +21,7 @@ final class RowAnswer {
   private final VisibleValues sight;
   private final String find;
   private final int most;
+  private final boolean all;
   private final List<RowChange> items = new ArrayList<>();
   private long at;
   private @Nullable Long next;
@@ -28,8 +29,16 @@ final class RowAnswer {
   /**
    * @param skip rows that pages before have passed
    * @param find part of a key or a value, in any case; empty for all
+   * @param all whether attributes that are the same on both sides are shown too
    */
-  RowAnswer(ComponentKey key, VisibleValues sight, long skip, int most, @Nullable String find) {
+  RowAnswer(
+      ComponentKey key,
+      VisibleValues sight,
+      long skip,
+      int most,
+      @Nullable String find,
+      boolean all) {
+    this.all = all;
     this.key = key;
     this.sight = sight;
     this.at = skip;
@@ -44,7 +53,7 @@ final class RowAnswer {
       return false;
     }
     at++;
-    List<AttributeDifference> attributes = row.attributes();
+    List<AttributeDifference> attributes = row.attributes(all);
     String name = name(row);
     if (find.isEmpty() || contains(name) || attributes.stream().anyMatch(this::matches)) {
       items.add(
@@ -52,7 +61,8 @@ final class RowAnswer {
               name,
               row.difference().code(),
               Views.attributes(attributes, column -> sight.hides(key, column)),
-              !sight.values()));
+              !sight.values(),
+              Views.both(row, attributes, column -> sight.hides(key, column))));
     }
     return true;
   }

@@ -291,7 +291,8 @@ class VersionController {
             VisibleValues.of(engine, by, Person.EVERY, application),
             skip,
             PromotionController.PAGE,
-            find);
+            find,
+            /* all= */ false);
     long[] seen = {0};
     engine
         .versions()

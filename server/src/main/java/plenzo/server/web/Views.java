@@ -13,6 +13,7 @@ import java.util.function.Predicate;
 import org.jspecify.annotations.Nullable;
 import plenzo.api.Promotions.ApprovalView;
 import plenzo.api.Promotions.AttributeChange;
+import plenzo.api.Promotions.BaseView;
 import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.FindingView;
@@ -22,6 +23,7 @@ import plenzo.api.Promotions.MayView;
 import plenzo.api.Promotions.PartChange;
 import plenzo.api.Promotions.PlanView;
 import plenzo.api.Promotions.StepView;
+import plenzo.api.Promotions.ValueView;
 import plenzo.api.Promotions.WayView;
 import plenzo.api.Promotions.WordRun;
 import plenzo.api.Promotions.WordsView;
@@ -49,12 +51,14 @@ import plenzo.api.Versions.DraftWriting;
 import plenzo.api.Versions.LikelyRenameView;
 import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.comparison.Counts;
+import plenzo.core.comparison.Difference;
 import plenzo.core.comparison.WordMarks;
 import plenzo.core.gate.GateReport;
 import plenzo.core.impact.Finding;
 import plenzo.core.may.May;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.run.NextStep;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunStep;
@@ -240,8 +244,33 @@ final class Views {
                     show(a.incoming(), hidden.test(a.name())),
                     a.presentAbsent(),
                     a.incomingAbsent(),
-                    hidden.test(a.name()) ? null : words(a)))
+                    hidden.test(a.name()) ? null : words(a),
+                    base(a.base(), hidden.test(a.name()))))
         .toList();
+  }
+
+  private static @Nullable BaseView base(AttributeDifference.@Nullable Side base, boolean hidden) {
+    return base == null ? null : new BaseView(show(base.value(), hidden), base.absent());
+  }
+
+  /** A row as it would be with what either side moved; null when there is no such. */
+  static @Nullable List<ValueView> both(
+      RowDifference row, List<AttributeDifference> differing, Predicate<String> hidden) {
+    return row.difference() != Difference.CONFLICT
+        ? null
+        : row.both()
+            .map(
+                r ->
+                    differing.stream()
+                        .map(AttributeDifference::name)
+                        .filter(name -> r.header().position(name) >= 0)
+                        .map(
+                            name ->
+                                new ValueView(
+                                    name,
+                                    show(r.get(r.header().position(name)), hidden.test(name))))
+                        .toList())
+            .orElse(null);
   }
 
   private static @Nullable WordsView words(AttributeDifference a) {
@@ -271,7 +300,8 @@ final class Views {
                       new PartChange(
                           x.path(),
                           x.difference().code(),
-                          attributes(x.attributes(), name -> false)))
+                          attributes(x.attributes(), name -> false),
+                          x.both() != null))
               .toList();
       out.add(
           new ComponentChange(

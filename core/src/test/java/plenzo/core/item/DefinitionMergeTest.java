@@ -1,0 +1,62 @@
+package plenzo.core.item;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import plenzo.core.json.Json;
+
+/**
+ * What both sides moved of a definition is taken together only where they moved different parts.
+ */
+class DefinitionMergeTest {
+  private static String both(String base, String present, String incoming) {
+    return DefinitionMerge.both(Json.parse(base), Json.parse(present), Json.parse(incoming))
+        .map(Json::canonical)
+        .orElse("none");
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      quoteCharacter = '~',
+      value = {
+        // each moves another member
+        "{\"a\":1,\"b\":1} | {\"a\":2,\"b\":1} | {\"a\":1,\"b\":2} | {\"a\":2,\"b\":2}",
+        // also further in
+        "{\"x\":{\"a\":1,\"b\":1}} | {\"x\":{\"a\":2,\"b\":1}} | {\"x\":{\"a\":1,\"b\":2}} | {\"x\":{\"a\":2,\"b\":2}}",
+        // each adds one
+        "{\"a\":1} | {\"a\":1,\"b\":1} | {\"a\":1,\"c\":1} | {\"a\":1,\"b\":1,\"c\":1}",
+        // one takes one away, the other changes another
+        "{\"a\":1,\"b\":1} | {\"b\":1} | {\"a\":1,\"b\":2} | {\"b\":2}",
+        // both moved it to the same
+        "{\"a\":1,\"b\":1} | {\"a\":2,\"b\":1} | {\"a\":2,\"b\":2} | {\"a\":2,\"b\":2}",
+        // items that have names
+        "[{\"name\":\"a\",\"v\":1},{\"name\":\"b\",\"v\":1}] | [{\"name\":\"a\",\"v\":2},{\"name\":\"b\",\"v\":1}] | [{\"name\":\"n\"},{\"name\":\"a\",\"v\":1},{\"name\":\"b\",\"v\":3}] | [{\"name\":\"a\",\"v\":2},{\"name\":\"b\",\"v\":3},{\"name\":\"n\"}]",
+        // items without names, of one length
+        "[1,1] | [2,1] | [1,3] | [2,3]",
+      })
+  void takesWhatEitherSideMoved(String base, String present, String incoming, String both) {
+    assertThat(both(base, present, incoming)).isEqualTo(both);
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      quoteCharacter = '~',
+      value = {
+        // one member to different values
+        "{\"a\":1} | {\"a\":2} | {\"a\":3}",
+        // one side takes away what the other changed
+        "{\"a\":1,\"b\":1} | {\"b\":1} | {\"a\":2,\"b\":1}",
+        // both add one of the same name
+        "{} | {\"a\":1} | {\"a\":2}",
+        // which unnamed item is which cannot be told
+        "[1,2] | [9,1,2] | [1,3]",
+        // another sort of value
+        "{\"a\":{\"x\":1}} | {\"a\":[1]} | {\"a\":{\"x\":2}}",
+      })
+  void takesNothingWhereBothMovedTheSame(String base, String present, String incoming) {
+    assertThat(both(base, present, incoming)).isEqualTo("none");
+  }
+}
