@@ -244,6 +244,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/components/content": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["content"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/connections": {
         parameters: {
             query?: never;
@@ -414,6 +430,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["seal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drafts/{id}/take-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["takeUp"];
         delete?: never;
         options?: never;
         head?: never;
@@ -910,6 +942,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["decide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/promotions/{number}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["notes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1876,6 +1924,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/versions/{application}/{number}/fate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["fate"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/versions/{application}/{number}/verdict": {
         parameters: {
             query?: never;
@@ -1949,6 +2013,7 @@ export interface components {
         AddToDraft: {
             picks: components["schemas"]["PickView"][];
             site: string;
+            whatCanBe?: boolean;
         };
         Adopt: {
             number: string;
@@ -2141,6 +2206,7 @@ export interface components {
             parts: components["schemas"]["PartChange"][];
         };
         ComponentView: {
+            author?: string;
             changes: string;
             key: string;
             problem: string;
@@ -2175,6 +2241,16 @@ export interface components {
             stage: string;
             test?: components["schemas"]["TestView"];
             tls: string;
+        };
+        ContentView: {
+            component: string;
+            counts: components["schemas"]["CountsView"];
+            cut: boolean;
+            differing: components["schemas"]["RowChange"][];
+            parts: components["schemas"]["PartChange"][];
+            /** Format: int64 */
+            rows: number;
+            text?: string;
         };
         ContentsView: {
             applicationKnown: boolean;
@@ -2249,8 +2325,10 @@ export interface components {
             at: string;
             author: string;
             checked: components["schemas"]["DraftChecked"];
+            draftedNotes: string;
             from: string;
             id: string;
+            notTaken: string[];
             picks: components["schemas"]["DraftPick"][];
             proposedNumber: string;
             removed: components["schemas"]["DraftRemovals"];
@@ -2312,6 +2390,14 @@ export interface components {
             status: number;
             title: string;
             type: string;
+        };
+        FateView: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            site: string;
+            text: string;
+            what: string;
         };
         FindingView: {
             acceptedBy?: string;
@@ -2595,6 +2681,9 @@ export interface components {
             code: string;
             words: string;
         };
+        NotesAsked: {
+            notes: string;
+        };
         ObstacleView: {
             at: string;
             chosen?: string;
@@ -2722,6 +2811,7 @@ export interface components {
             condition?: components["schemas"]["ConditionView"];
             generatedKeyConfirmed?: boolean;
             key?: string[];
+            where?: string;
         };
         PlacementView: {
             /** Format: date-time */
@@ -2754,6 +2844,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             by: string;
+            draftedNotes: string;
         };
         PresentAt: {
             site: string;
@@ -2945,6 +3036,7 @@ export interface components {
             application: string;
             before?: string;
             fingerprint: string;
+            notes: string;
             production: boolean;
             purpose: string;
             site: string;
@@ -3191,6 +3283,9 @@ export interface components {
         TakeRelease: {
             notes?: string;
             site: string;
+        };
+        TakeUp: {
+            version: string;
         };
         TargetView: {
             changing: string;
@@ -3932,6 +4027,8 @@ export interface operations {
                 application: string;
                 site: string;
                 since: string;
+                find?: string;
+                kind?: string;
             };
             header?: never;
             path?: never;
@@ -3946,6 +4043,40 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["ComponentView"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    content: {
+        parameters: {
+            query: {
+                application: string;
+                site: string;
+                since: string;
+                component: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ContentView"];
                 };
             };
             /** @description A problem detail */
@@ -4379,6 +4510,41 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["VersionView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    takeUp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeUp"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["DraftView"];
                 };
             };
             /** @description A problem detail */
@@ -5592,6 +5758,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Decide"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["PromotionView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    notes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NotesAsked"];
             };
         };
         responses: {
@@ -7780,6 +7981,38 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["EntryPage"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    fate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                application: string;
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["FateView"][];
                 };
             };
             /** @description A problem detail */

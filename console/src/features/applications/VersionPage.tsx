@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
-import { Act, Empty, Facts, Go, Loading, PageTitle, Panel, Problem, Rows, State } from '../../shared/ui/parts';
+import { Act, Empty, Facts, Go, Loading, PageTitle, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
 import { versions } from '../../shared/data/lists';
 import { components } from './api';
 import { t } from './texts';
@@ -92,9 +92,40 @@ export default function VersionPage() {
           <Build v={v} />
         </Box>
       </Panel>
+      <Fate application={application} number={number} />
       <Components application={application} number={number} kinds={v.kinds} />
       {!v.withdrawn && <Withdraw v={v} />}
     </>
+  );
+}
+
+/** What became of it: where it came and left, how it was judged, who withdrew it and why. */
+function Fate({ application, number }: { application: string; number: string }) {
+  const q = useQuery({
+    queryKey: ['versions', application, number, 'fate'],
+    queryFn: () =>
+      unwrap(client.GET('/api/v1/versions/{application}/{number}/fate', { params: { path: { application, number } } })),
+  });
+  if (q.error) return <Problem error={q.error} />;
+  return (
+    <Panel title={t.fate.title}>
+      {!q.data ? (
+        <Loading what={t.fate.title} />
+      ) : (
+        <Rows label={t.fate.title} heads={t.fate.heads}>
+          {q.data.map((f, n) => (
+            <tr key={n}>
+              <td style={{ whiteSpace: 'nowrap' }}>
+                <Time at={f.at} />
+              </td>
+              <td>{(t.fate.what[f.what] ?? f.what) + (f.site ? ` ${f.site}` : '')}</td>
+              <td style={{ overflowWrap: 'anywhere' }}>{f.text}</td>
+              <td>{f.by}</td>
+            </tr>
+          ))}
+        </Rows>
+      )}
+    </Panel>
   );
 }
 

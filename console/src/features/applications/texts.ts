@@ -2,6 +2,18 @@ import { counted } from '../../shared/time';
 
 /** What the pages of an application and its versions say. */
 export const t = {
+  fate: {
+    title: 'What became of it',
+    heads: ['When', 'What', 'Why, or by what', 'By'],
+    what: {
+      sealed: 'sealed',
+      came: 'came to',
+      left: 'left',
+      'judged-good': 'judged good at',
+      'judged-bad': 'judged bad at',
+      withdrawn: 'withdrawn',
+    } as Record<string, string>,
+  },
   notKnown: 'Not known now: the site is not reachable.',
   notLooked: 'Nobody has looked yet.',
   nothingDiffers: 'Nothing that Plenzo carries.',

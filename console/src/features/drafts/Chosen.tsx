@@ -1,10 +1,25 @@
 import { Box, Checkbox, Typography } from '@mui/material';
 import { asSeen, client, unwrap } from '../../shared/data/api';
-import { Panel, Problem, State } from '../../shared/ui/parts';
+import { Act, Panel, Problem, State } from '../../shared/ui/parts';
 import { useDraftAct, type Draft } from './api';
 import { Picks } from './Picks';
 import { Renames } from './Renames';
 import { t } from './texts';
+
+/** A version was made from the same one meanwhile; the place of the finding is its number. */
+function TakeUp({ d, version }: { d: Draft; version: string }) {
+  const act = useDraftAct(d.id, () =>
+    unwrap(client.POST('/api/v1/drafts/{id}/take-up', { params: { path: { id: d.id } }, body: { version } })),
+  );
+  return (
+    <Box sx={{ mt: 0.5 }}>
+      <Problem error={act.error} />
+      <Act kind="outlined" busy={act.isPending} onClick={() => act.mutate()}>
+        {t.takeUp(version)}
+      </Act>
+    </Box>
+  );
+}
 
 /** What is chosen, brought along, gone and left behind, and what was found. */
 export function Chosen({ d }: { d: Draft }) {
@@ -84,6 +99,7 @@ export function Chosen({ d }: { d: Draft }) {
                   {f.rule}
                   {f.advice && ` · ${f.advice}`}
                 </Typography>
+                {f.rule === 'outdated-start' && d.state === 'open' && <TakeUp d={d} version={f.place} />}
               </Box>
             </Box>
           ))}

@@ -4,6 +4,7 @@ import { useParams } from 'react-router';
 import { Loading, PageTitle, Problem } from '../../shared/ui/parts';
 import { draft } from './api';
 import { Chosen } from './Chosen';
+import { Discard } from './Discard';
 import { Seal } from './Seal';
 import { Source } from './Source';
 import { t } from './texts';
@@ -33,6 +34,7 @@ export default function DraftPage() {
         <Box sx={{ minWidth: 0 }}>
           <Chosen d={d} />
           {d.state === 'open' && <Seal d={d} />}
+          {d.state === 'open' && <Discard d={d} />}
         </Box>
       </Box>
     </>

@@ -13,6 +13,7 @@ export function Seal({ d }: { d: Draft }) {
   const queries = useQueryClient();
   const [number, setNumber] = useState(d.proposedNumber);
   const [title, setTitle] = useState('');
+  const [notes, setNotes] = useState('');
   const [needs, setNeeds] = useState('');
   const [tasks, setTasks] = useState('');
   const check = useDraftAct(d.id, () =>
@@ -26,7 +27,7 @@ export function Seal({ d }: { d: Draft }) {
           body: {
             number,
             title,
-            notes: '',
+            notes,
             needs: needs.trim()
               ? needs
                   .split('\n')
@@ -77,6 +78,19 @@ export function Seal({ d }: { d: Draft }) {
           onChange={(e) => setTitle(e.target.value)}
           fullWidth
         />
+        <TextField
+          size="small"
+          multiline
+          label={t.seal.notes}
+          value={notes}
+          onChange={(e) => setNotes(e.target.value)}
+          fullWidth
+        />
+        {d.checked.at && notes === '' && d.draftedNotes !== '' && (
+          <Act kind="outlined" onClick={() => setNotes(d.draftedNotes)}>
+            {t.seal.draftNotes}
+          </Act>
+        )}
         <TextField
           size="small"
           multiline

@@ -1,16 +1,24 @@
-import { Box, Checkbox, MenuItem, TextField, Typography } from '@mui/material';
+import { Alert, Box, Button, Checkbox, MenuItem, TextField, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
-import { client, unwrap } from '../../shared/data/api';
-import { Empty, Loading, Panel, Problem, Sign } from '../../shared/ui/parts';
+import { useDeferredValue, useState } from 'react';
+import { client, unwrap, type Schemas } from '../../shared/data/api';
+import { unseen } from '../../shared/ui/parts';
+import { Act, Empty, Loading, Panel, Problem, Sign } from '../../shared/ui/parts';
 import { useDraftAct, type Draft } from './api';
+import { Content } from './Content';
+import { RowsOf } from './RowsOf';
 import { t } from './texts';
 import { applications, stages } from '../../shared/data/lists';
+
+const kinds = ['table', 'records', 'file', 'integration', 'rule', 'form'];
 
 /** What changed at the source and can be picked. */
 export function Source({ d }: { d: Draft }) {
   const [site, setSite] = useState('');
   const [find, setFind] = useState('');
+  const [kind, setKind] = useState('');
+  const sought = useDeferredValue(find);
+  const [read, setRead] = useState('');
   const places = useQuery(stages());
   const sites = (places.data ?? []).flatMap((s) =>
     s.sites.map((x) => ({ key: `${s.key}/${x.key}`, source: s.role === 'development' })),
@@ -36,31 +44,51 @@ export function Source({ d }: { d: Draft }) {
   });
   const at = from === 'git' ? (commit.data ? `git/${commit.data.hash}` : '') : from;
   const list = useQuery({
-    queryKey: ['components', d.application, at, d.from],
+    queryKey: ['components', d.application, at, d.from, sought, kind],
     enabled: at !== '',
+    placeholderData: (before) => before,
     queryFn: () =>
       unwrap(
         client.GET('/api/v1/components', {
-          params: { query: { application: d.application, site: at, since: d.from } },
+          params: {
+            query: {
+              application: d.application,
+              site: at,
+              since: d.from,
+              find: sought || undefined,
+              kind: kind || undefined,
+            },
+          },
         }),
       ),
   });
-  const add = useDraftAct(d.id, (component: string) =>
+  const add = useDraftAct(d.id, (pick: Schemas['PickView']) =>
     unwrap(
       client.POST('/api/v1/drafts/{id}/add', {
         params: { path: { id: d.id } },
-        body: { site: at, picks: [{ component }] },
+        body: { site: at, picks: [pick] },
+      }),
+    ),
+  );
+  const many = useDraftAct(d.id, (components: string[]) =>
+    unwrap(
+      client.POST('/api/v1/drafts/{id}/add', {
+        params: { path: { id: d.id } },
+        body: { site: at, picks: components.map((component) => ({ component })), whatCanBe: true },
       }),
     ),
   );
   const drop = useDraftAct(d.id, (component: string) =>
     unwrap(client.POST('/api/v1/drafts/{id}/drop', { params: { path: { id: d.id } }, body: { component } })),
   );
-  const items = (list.data ?? []).filter((c) => c.state !== 'same' && c.key.includes(find));
+  const items = (list.data ?? []).filter((c) => c.state !== 'same');
+  const open = items.filter(
+    (c) => (c.state === 'new' || c.state === 'changed') && c.problem === '' && !d.picks.some((p) => p.key === c.key),
+  );
   const sign: Record<string, string> = { new: 'added', changed: 'changed', gone: 'removed', refused: 'conflict' };
   return (
     <Panel title={t.source.changedSince(d.from)}>
-      <Problem error={list.error ?? commit.error ?? add.error ?? drop.error} />
+      <Problem error={list.error ?? commit.error ?? add.error ?? many.error ?? drop.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mt: 1.5, mb: 1 }}>
         <TextField
           select
@@ -94,8 +122,43 @@ export function Source({ d }: { d: Draft }) {
           value={find}
           onChange={(e) => setFind(e.target.value)}
           slotProps={{ htmlInput: { 'data-find': true } }}
+          helperText={t.source.findHint}
         />
+        <TextField
+          select
+          size="small"
+          label={t.source.kind}
+          value={kind}
+          onChange={(e) => setKind(e.target.value)}
+          sx={{ minWidth: 140 }}
+        >
+          <MenuItem value="">{t.source.allKinds}</MenuItem>
+          {kinds.map((k) => (
+            <MenuItem key={k} value={k}>
+              {k}
+            </MenuItem>
+          ))}
+        </TextField>
       </Box>
+      {open.length > 1 && (
+        <Box sx={{ mb: 1 }}>
+          <Act kind="outlined" busy={many.isPending} onClick={() => many.mutate(open.map((c) => c.key))}>
+            {t.source.takeAll(open.length, find !== '' || kind !== '')}
+          </Act>
+        </Box>
+      )}
+      {d.notTaken.length > 0 && (
+        <Alert severity="warning" sx={{ mb: 1 }}>
+          {t.source.notTaken(d.notTaken.length)}
+          <ul style={{ margin: 0, paddingLeft: 18 }}>
+            {d.notTaken.map((n) => (
+              <li key={n} style={{ overflowWrap: 'anywhere' }}>
+                {n}
+              </li>
+            ))}
+          </ul>
+        </Alert>
+      )}
       {!list.data ? (
         at !== '' && <Loading what={t.source.whatHolds(at)} />
       ) : items.length === 0 ? (
@@ -104,33 +167,41 @@ export function Source({ d }: { d: Draft }) {
         items.map((c) => {
           const picked = d.picks.some((p) => p.key === c.key);
           return (
-            <Box
-              key={c.key}
-              component="label"
-              sx={{
-                display: 'flex',
-                alignItems: 'center',
-                gap: 1,
-                borderTop: '1px solid var(--mui-palette-divider)',
-                py: 0.5,
-                minWidth: 0,
-              }}
-            >
-              <Checkbox
-                size="small"
-                data-item
-                checked={picked}
-                disabled={c.state === 'gone' || c.problem !== '' || add.isPending || drop.isPending}
-                onChange={() => (picked ? drop.mutate(c.key) : add.mutate(c.key))}
-              />
-              <Sign of={sign[c.state] ?? 'same'} />
-              <Box sx={{ minWidth: 0 }}>
-                <Box sx={{ fontWeight: 600, overflowWrap: 'anywhere' }}>{c.key}</Box>
-                <Typography variant="caption" color="textSecondary">
-                  {c.state}: {c.changes}
-                  {c.problem && `; ${c.problem}`}
-                </Typography>
+            <Box key={c.key} sx={{ borderTop: '1px solid var(--mui-palette-divider)', py: 0.5, minWidth: 0 }}>
+              <Box component="label" sx={{ display: 'flex', alignItems: 'center', gap: 1, minWidth: 0 }}>
+                <Checkbox
+                  size="small"
+                  data-item
+                  checked={picked}
+                  disabled={c.state === 'gone' || c.problem !== '' || add.isPending || drop.isPending}
+                  onChange={() => (picked ? drop.mutate(c.key) : add.mutate({ component: c.key }))}
+                />
+                <Sign of={sign[c.state] ?? 'same'} />
+                <Box sx={{ minWidth: 0 }}>
+                  <Box sx={{ fontWeight: 600, overflowWrap: 'anywhere' }}>{c.key}</Box>
+                  <Typography variant="caption" color="textSecondary">
+                    {c.state}: {c.changes}
+                    {c.author && t.source.lastBy(c.author)}
+                    {c.problem && `; ${c.problem}`}
+                  </Typography>
+                </Box>
               </Box>
+              {(c.state === 'new' || c.state === 'changed') && c.problem === '' && (
+                <Box sx={{ pl: 5 }}>
+                  <Button
+                    size="small"
+                    aria-expanded={read === c.key}
+                    onClick={() => setRead(read === c.key ? '' : c.key)}
+                  >
+                    {read === c.key ? t.source.close : t.source.read}
+                    <Box component="span" sx={unseen}>{` ${c.key}`}</Box>
+                  </Button>
+                  {read === c.key && <Content d={d} at={at} component={c.key} />}
+                  {read === c.key && c.key.startsWith('records/') && (
+                    <RowsOf component={c.key} busy={add.isPending} take={(pick) => add.mutate(pick)} />
+                  )}
+                </Box>
+              )}
             </Box>
           );
         })

@@ -3,7 +3,10 @@ import { screen, waitFor } from '@testing-library/react';
 import { expect, test } from 'vitest';
 import { draft } from '../../shared/testing/samples';
 import { show } from '../../shared/testing/page';
+import { Chosen } from './Chosen';
+import { Discard } from './Discard';
 import { Renames } from './Renames';
+import { Source } from './Source';
 import { Seal } from './Seal';
 
 const checked = draft().checked;
@@ -85,4 +88,129 @@ test('an answered rename asks no more', () => {
 
   expect(screen.queryByRole('button')).toBeNull();
   expect(screen.getByText('Two columns, as somebody said.')).toBeTruthy();
+});
+
+test('notes are drafted from what changes and sealed with it', async () => {
+  const { sent, person } = show(<Seal d={draft()} />, {
+    'POST /api/v1/drafts/d1/seal': { application: 'fares', number: '2.7.0' },
+  });
+
+  await person.click(screen.getByRole('button', { name: /Draft the notes/ }));
+  await person.type(screen.getByLabelText('Title'), 'Concessions');
+  await person.click(screen.getByRole('button', { name: /^Seal fares/ }));
+
+  await waitFor(() => expect(sent[0]?.body).toMatchObject({ notes: '- table/fares.band: 1 column' }));
+});
+
+test('a draft is discarded after its cost was said', async () => {
+  const { sent, person } = show(<Discard d={draft()} />, { 'DELETE /api/v1/drafts/d1': draft() });
+
+  await person.click(screen.getByRole('button', { name: 'Discard the draft' }));
+  expect(sent).toEqual([]);
+  expect(screen.getByText(/One pick goes for good/)).toBeTruthy();
+  await person.click(screen.getByRole('button', { name: 'Discard it for good' }));
+
+  await waitFor(() => expect(sent[0]?.what).toBe('DELETE /api/v1/drafts/d1'));
+});
+
+test('an outdated draft offers to begin from the newer version', async () => {
+  const finding = {
+    rule: 'outdated-start',
+    severity: 'risk',
+    place: '2.6.1',
+    sentence: 'A version was made since.',
+    advice: '',
+  };
+  const { sent, person } = show(<Chosen d={draft({ state: 'open', checked: { ...checked, findings: [finding] } })} />, {
+    'POST /api/v1/drafts/d1/take-up': draft(),
+  });
+
+  await person.click(screen.getByRole('button', { name: 'Begin from 2.6.1' }));
+
+  await waitFor(() => expect(sent[0]?.body).toEqual({ version: '2.6.1' }));
+});
+
+const held = (key: string, more: object = {}) => ({
+  key,
+  state: 'changed',
+  changes: 'its content',
+  problem: '',
+  ...more,
+});
+const source = (d = draft({ state: 'open', picks: [] }), more: Record<string, unknown> = {}) =>
+  show(<Source d={d} />, {
+    'GET /api/v1/stages': [{ key: 'development', role: 'development', sites: [{ key: 'main', targets: [] }] }],
+    'GET /api/v1/applications': { items: [{ key: 'fares', name: 'Fares' }] },
+    'GET /api/v1/components': [
+      held('rule/fares.peak', { author: 'tove' }),
+      held('records/fares.band'),
+      held('table/fares.lane', { problem: 'cannot be carried: no key' }),
+    ],
+    'POST /api/v1/drafts/d1/add': d,
+    ...more,
+  });
+
+test('all that match are taken in one go, and what cannot be is left to be named', async () => {
+  const { sent, asked, person } = source();
+
+  expect(await screen.findByText(/last changed by tove/)).toBeTruthy();
+  await person.type(screen.getByLabelText('Find'), 'automation');
+  await waitFor(() => expect(asked.some((a) => a.includes('find=automation'))).toBe(true));
+  await person.click(await screen.findByRole('button', { name: 'Take all 2 that match' }));
+
+  await waitFor(() =>
+    expect(sent[0]?.body).toEqual({
+      site: 'development/main',
+      picks: [{ component: 'rule/fares.peak' }, { component: 'records/fares.band' }],
+      whatCanBe: true,
+    }),
+  );
+});
+
+test('what could not be taken is named', async () => {
+  source(draft({ state: 'open', notTaken: ['records/fares.lane: its key is made by the database'] }));
+
+  expect(await screen.findByText('One could not be taken:')).toBeTruthy();
+  expect(screen.getByText(/its key is made by the database/)).toBeTruthy();
+});
+
+test('a component is read before it is picked', async () => {
+  const { person } = source(undefined, {
+    'GET /api/v1/components/content': {
+      component: 'rule/fares.peak',
+      text: '{ "factor": 2 }',
+      cut: false,
+      rows: 0,
+      counts: {},
+      parts: [
+        {
+          part: 'content/',
+          difference: 'changed',
+          mayTakeBoth: false,
+          attributes: [{ name: 'factor', present: '1', incoming: '2', presentAbsent: false, incomingAbsent: false }],
+        },
+      ],
+      differing: [],
+    },
+  });
+
+  await person.click(await screen.findByRole('button', { name: /Read it rule\/fares.peak/ }));
+
+  expect(await screen.findByText('factor')).toBeTruthy();
+  expect(screen.getByLabelText('What rule/fares.peak holds').textContent).toBe('{ "factor": 2 }');
+});
+
+test('rows are taken by key columns and a condition', async () => {
+  const { sent, person } = source();
+
+  await person.click(await screen.findByRole('button', { name: /Read it records\/fares.band/ }));
+  await person.type(screen.getByLabelText('Key columns'), 'line, code');
+  await person.type(screen.getByLabelText('Only rows with'), "zone = 'N'");
+  await person.click(screen.getByRole('button', { name: 'Take these rows' }));
+
+  await waitFor(() =>
+    expect(sent[0]?.body).toMatchObject({
+      picks: [{ component: 'records/fares.band', key: ['line', 'code'], where: "zone = 'N'" }],
+    }),
+  );
 });

@@ -11,6 +11,7 @@ import { wayWords } from './model';
 import { useAct } from './acting';
 import { Gives } from './PlanPart';
 import { goesBack } from '../../shared/purpose';
+import { Notes } from './Notes';
 import { t } from './texts';
 
 function sentence(p: Promotion): string {
@@ -102,12 +103,10 @@ export function ApprovePart({ p }: { p: Promotion }) {
               </>
             )}
           </dd>
-          {p.goal.notes && (
-            <>
-              <dt>{t.approvePart.notes}</dt>
-              <dd>{p.goal.notes}</dd>
-            </>
-          )}
+          <dt>{t.approvePart.notes}</dt>
+          <dd>
+            <Notes p={p} />
+          </dd>
           <dt>{t.approvePart.comparison}</dt>
           <dd>
             {t.approvePart.read} <Time at={p.compared.at} />

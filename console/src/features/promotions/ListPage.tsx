@@ -84,11 +84,12 @@ function Prepare() {
   const [application, setApplication] = useState('');
   const [version, setVersion] = useState('');
   const [site, setSite] = useState('');
+  const [notes, setNotes] = useState('');
   const apps = useQuery(applications());
   const known = useQuery({ ...versions(application), enabled: application !== '' });
   const places = useQuery(stages());
   const prepare = useMutation({
-    mutationFn: () => unwrap(client.POST('/api/v1/promotions', { body: { application, version, site } })),
+    mutationFn: () => unwrap(client.POST('/api/v1/promotions', { body: { application, version, site, notes } })),
     onSuccess: (p) => navigate(`/promotions/${p.number}`),
   });
   const sites =
@@ -121,6 +122,13 @@ function Prepare() {
           off={!known.data}
         />
         <Choice label={t.listPage.to} value={site} onChange={setSite} of={sites.map((x) => [x, x])} />
+        <TextField
+          size="small"
+          label={t.listPage.notes}
+          helperText={t.listPage.notesHint}
+          value={notes}
+          onChange={(e) => setNotes(e.target.value)}
+        />
         <Act why={why} busy={prepare.isPending} onClick={() => prepare.mutate()}>
           {t.listPage.prepareAndCompare}
         </Act>

@@ -161,3 +161,23 @@ test('a blocker cannot be accepted', () => {
 
   expect(screen.queryByRole('button')).toBeNull();
 });
+
+test('notes are changed until the run, and drafted from the comparison', async () => {
+  const p = promotion({ may: { ...promotion().may, withdraw: { allowed: true, why: '', who: [] } } });
+  const { sent, person } = show(<ApprovePart p={p} />, { 'POST /api/v1/promotions/P-7/notes': p });
+
+  await person.click(act(/^Write notes/));
+  await person.click(act(/^Draft from the comparison/));
+  await person.type(screen.getByLabelText('Notes'), ' and fares');
+  await person.click(act(/^Save the notes/));
+
+  await waitFor(() => expect(sent[0]?.body).toEqual({ notes: '2.6.1 Concessions and fares' }));
+});
+
+test('whoever may not write notes reads them', () => {
+  const goal = { ...promotion().goal, notes: 'For the summer' };
+  show(<ApprovePart p={promotion({ goal })} />);
+
+  expect(screen.getByText('For the summer')).toBeTruthy();
+  expect(screen.queryByRole('button', { name: /Change them|Write notes/ })).toBeNull();
+});

@@ -77,6 +77,11 @@ export default function RunPage() {
           )}
         </Band>
       )}
+      {r.goal.notes && (
+        <Typography sx={{ mb: 2, whiteSpace: 'pre-line', overflowWrap: 'anywhere', maxWidth: '72ch' }}>
+          {r.goal.notes}
+        </Typography>
+      )}
       <Facts r={r} />
       <Box
         sx={{

@@ -36,7 +36,7 @@ export function promotion(more: Partial<Schemas['PromotionView']> = {}): Schemas
       production: true,
       purpose: 'version',
     },
-    prepared: { by: 'ines', at: '2027-03-01T08:00:00Z' },
+    prepared: { by: 'ines', at: '2027-03-01T08:00:00Z', draftedNotes: '2.6.1 Concessions' },
     state: 'ready',
     compared: {
       at: '2027-03-01T08:01:00Z',
@@ -83,6 +83,7 @@ export function run(more: Partial<Schemas['RunView']> = {}): Schemas['RunView'] 
       stageName: 'Production',
       production: true,
       purpose: 'version',
+      notes: '',
       fingerprint: '7c1e-90ab-k3mz',
     },
     state: 'running',
@@ -153,6 +154,8 @@ export function draft(more: Partial<Schemas['DraftView']> = {}): Schemas['DraftV
     author: 'ines',
     at: '2027-03-01T07:00:00Z',
     proposedNumber: '2.7.0',
+    notTaken: [],
+    draftedNotes: '- table/fares.band: 1 column',
     revision: 1,
     ...more,
   };

@@ -292,7 +292,7 @@ export function Loading({ what }: { what: string }) {
 }
 
 /** For readers alone. */
-const unseen = {
+export const unseen = {
   position: 'absolute',
   width: 1,
   height: 1,

@@ -88,7 +88,12 @@ public interface Promotions {
    */
   record PutBackView(List<String> only, List<String> away) {}
 
-  record PreparedView(String by, Instant at) {}
+  /**
+   * @param draftedNotes notes drafted from what changes, to go on from
+   */
+  record PreparedView(String by, Instant at, String draftedNotes) {}
+
+  record NotesAsked(String notes) {}
 
   /**
    * How it was compared last.

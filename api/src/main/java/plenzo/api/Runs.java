@@ -80,6 +80,7 @@ public interface Runs {
       String stageName,
       boolean production,
       String purpose,
+      String notes,
       String fingerprint) {}
 
   /**

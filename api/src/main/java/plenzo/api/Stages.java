@@ -133,12 +133,18 @@ public interface Stages {
       List<String> refusals,
       List<String> risks) {}
 
-  /** Null key: the proposed one. */
+  /**
+   * Null key: the proposed one.
+   *
+   * @param where the condition as people write it, "zone = 'N' and not note is null"; instead of
+   *     condition
+   */
   record PickView(
       String component,
       @Nullable List<String> key,
       @Nullable ConditionView condition,
-      @Nullable Boolean generatedKeyConfirmed) {}
+      @Nullable Boolean generatedKeyConfirmed,
+      @Nullable String where) {}
 
   /** A typed filter over rows: column, operator and value, or and/or/not over parts. */
   record ConditionView(

@@ -10,11 +10,35 @@ public interface Versions {
   /**
    * State is new, changed, same, gone, or refused: what lies where components lie and is none, by
    * its path.
+   *
+   * @param author who changed it there last, null where the source cannot tell
    */
-  record ComponentView(String key, String state, String changes, String problem) {}
+  record ComponentView(
+      String key, String state, String changes, String problem, @Nullable String author) {}
+
+  /**
+   * What a component holds at a source, and what of it differs from a version.
+   *
+   * @param text the first of its content; null where the reader may not see it
+   * @param cut whether there is more
+   * @param parts what differs of a structure, file or definition
+   * @param differing the first rows that differ
+   */
+  record ContentView(
+      String component,
+      @Nullable String text,
+      boolean cut,
+      long rows,
+      Promotions.CountsView counts,
+      List<Promotions.PartChange> parts,
+      List<Promotions.RowChange> differing) {}
 
   record NewDraft(String application, @Nullable String from) {}
 
+  /**
+   * @param notTaken what of the act before could not be taken, each with its reason
+   * @param draftedNotes notes drafted from what changes, to go on from
+   */
   record DraftView(
       String id,
       String application,
@@ -27,7 +51,18 @@ public interface Versions {
       String author,
       Instant at,
       String proposedNumber,
+      List<String> notTaken,
+      String draftedNotes,
       int revision) {}
+
+  /**
+   * What became of a version, line by line, oldest first.
+   *
+   * @param what sealed, came, left, judged-good, judged-bad or withdrawn
+   * @param site empty where it is of no site
+   * @param text why, or by which run
+   */
+  record FateView(String what, String site, Instant at, String by, String text) {}
 
   /**
    * @param ticked what the version takes away
@@ -69,7 +104,14 @@ public interface Versions {
   record DraftPick(
       String key, String site, String reason, long rows, String changes, boolean read) {}
 
-  record AddToDraft(String site, List<Stages.PickView> picks) {}
+  /**
+   * @param whatCanBe takes what can be taken, and names the rest in notTaken; else nothing is taken
+   *     when one cannot be
+   */
+  record AddToDraft(String site, List<Stages.PickView> picks, @Nullable Boolean whatCanBe) {}
+
+  /** Begins from a newer version. */
+  record TakeUp(String version) {}
 
   record DropFromDraft(String component) {}
 

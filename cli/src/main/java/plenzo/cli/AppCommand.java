@@ -346,13 +346,13 @@ final class AppCommand extends Group {
     if (all) {
       candidates(this, app, site).stream()
           .filter(c -> c.refusals().isEmpty())
-          .forEach(c -> picks.add(new PickView(c.component(), null, null, null)));
+          .forEach(c -> picks.add(new PickView(c.component(), null, null, null, null)));
     }
     for (String t : tables == null ? List.<String>of() : tables) {
-      picks.add(new PickView("table/" + t, null, null, null));
+      picks.add(new PickView("table/" + t, null, null, null, null));
     }
     for (String c : components == null ? List.<String>of() : components) {
-      picks.add(new PickView(c, null, null, null));
+      picks.add(new PickView(c, null, null, null, null));
     }
     for (String r : records == null ? List.<String>of() : records) {
       picks.add(pick("records/" + r));

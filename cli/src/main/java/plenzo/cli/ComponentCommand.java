@@ -13,6 +13,7 @@ import picocli.CommandLine.Parameters;
 import plenzo.api.Drifts.ComparedSidesView;
 import plenzo.api.Drifts.GroupView;
 import plenzo.api.Versions.ComponentView;
+import plenzo.api.Versions.ContentView;
 
 @Command(
     name = "component",
@@ -46,19 +47,21 @@ final class ComponentCommand extends Group {
     List<ComponentView> all =
         api()
             .list(
-                "/components" + Api.query("application", v[0], "site", place, "since", v[1]),
+                "/components"
+                    + Api.query("application", v[0], "site", place, "since", v[1], "find", find),
                 ComponentView.class);
     out()
         .list(
             "components",
-            all.stream()
-                .filter(
-                    c ->
-                        (same || !c.state().equals("same"))
-                            && (find == null || c.key().contains(find)))
-                .toList(),
-            List.of("component", "state", "changes", "problem"),
-            c -> List.of(c.key(), c.state(), c.changes(), c.problem()));
+            all.stream().filter(c -> same || !c.state().equals("same")).toList(),
+            List.of("component", "state", "changes", "by", "problem"),
+            c ->
+                List.of(
+                    c.key(),
+                    c.state(),
+                    c.changes(),
+                    c.author() == null ? "" : c.author(),
+                    c.problem()));
   }
 
   @Command(
@@ -99,6 +102,44 @@ final class ComponentCommand extends Group {
                             + c.component()
                             + " cannot be carried: "
                             + String.join("; ", c.refusals())));
+  }
+
+  @Command(
+      name = "show",
+      description = "What one component holds at a source, and what of it differs from a version.")
+  void show(
+      @Parameters(paramLabel = "APPLICATION@NUMBER") String version,
+      @Parameters(paramLabel = "KIND/NAME") String component,
+      @Option(names = "--site", required = true) String site) {
+    String[] v = parts(version, "fares@2.3.0");
+    ContentView c =
+        api()
+            .get(
+                "/components/content"
+                    + Api.query(
+                        "application",
+                        v[0],
+                        "site",
+                        site(site),
+                        "since",
+                        v[1],
+                        "component",
+                        component),
+                ContentView.class);
+    if (out().json()) {
+      out().document("content", c);
+      return;
+    }
+    boolean same = c.parts().isEmpty() && c.differing().isEmpty();
+    out().line(c.component() + " at " + site(site) + (same ? ", as in " : ", against ") + v[1]);
+    c.parts()
+        .forEach(p -> p.attributes().forEach(a -> DifferenceText.beside(out(), a, site, v[1])));
+    c.differing().forEach(r -> DifferenceText.row(out(), r));
+    out().line("");
+    out().line(c.text() == null ? "What it holds is not shown to you." : c.text());
+    if (c.cut()) {
+      out().line("… it goes on: plenzo component save");
+    }
   }
 
   @Command(name = "list", description = "All components of a version.")

@@ -9,6 +9,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -21,6 +22,7 @@ import plenzo.api.Versions.MoveInDraft;
 import plenzo.api.Versions.NewDraft;
 import plenzo.api.Versions.Removals;
 import plenzo.api.Versions.Seal;
+import plenzo.api.Versions.TakeUp;
 import plenzo.api.Versions.TwoColumns;
 import plenzo.api.Versions.VersionView;
 
@@ -32,10 +34,58 @@ import plenzo.api.Versions.VersionView;
       "Examples:",
       "  plenzo draft new fares",
       "  plenzo draft add D-3 records/fares.concession --site development",
+      "  plenzo draft add D-3 --site development --matching surcharge",
+      "  plenzo draft add D-3 records/fares.band --site development --key code --where \"zone = 'N'\"",
       "  plenzo draft check D-3",
       "  plenzo draft seal D-3 --number 2.4.0 --title \"Summer fares\""
     })
 final class DraftCommand extends Group {
+  /** What is taken in one go: what can be, and the rest is named. */
+  static final class Many {
+    @Option(names = "--everything", description = "Everything that is new or changed there.")
+    boolean everything;
+
+    @Option(
+        names = "--matching",
+        paramLabel = "WORDS",
+        description =
+            "Of it what these words meet: a part of the name, the kind in your word for it, a uid.")
+    @Nullable String matching;
+
+    @Option(names = "--kind", description = "Of it one kind: table, records, rule …")
+    @Nullable String kind;
+  }
+
+  /** Which rows of the components that are named. */
+  static final class RowsOf {
+    @Option(
+        names = "--key",
+        required = true,
+        split = ",",
+        paramLabel = "COLUMN",
+        description = "Columns by which rows are told apart.")
+    List<String> key = List.of();
+
+    @Option(
+        names = "--where",
+        paramLabel = "CONDITION",
+        description = "Only rows that meet it, such as \"zone = 'N' and not note is null\".")
+    @Nullable String where;
+
+    @Option(
+        names = "--rows",
+        paramLabel = "FILE",
+        description = "Only rows whose keys it names, one a line, values separated by commas.")
+    @Nullable Path rows;
+
+    PickView of(String component) {
+      if (where != null && rows != null) {
+        throw Failed.usage("Name rows by --where or by --rows, not by both.");
+      }
+      return new PickView(component, key, rows == null ? null : Picks.rows(key, rows), true, where);
+    }
+  }
+
   @Command(name = "list", description = "All drafts.")
   void list(@Option(names = "--app") @Nullable String app) {
     out()
@@ -79,8 +129,8 @@ final class DraftCommand extends Group {
               description =
                   "Branch, tag or hash in the application's repository, instead of a site.")
           @Nullable String revision,
-      @Option(names = "--everything", description = "Everything that is new or changed there.")
-          boolean everything,
+      @ArgGroup(exclusive = false, multiplicity = "0..1") @Nullable Many many,
+      @ArgGroup(exclusive = false, multiplicity = "0..1") @Nullable RowsOf rows,
       @Option(names = "--file", description = "Component names, one a line.") @Nullable Path file) {
     if ((site == null) == (revision == null)) {
       throw Failed.usage("Name either --site or --commit.");
@@ -88,13 +138,22 @@ final class DraftCommand extends Group {
     List<PickView> picks = new ArrayList<>();
     DraftView draft = api().get("/drafts/" + Api.encode(id), DraftView.class);
     String from = site != null ? site(site) : place(this, draft.application(), revision);
-    if (everything) {
+    if (many != null) {
       List<ComponentView> held =
           api()
               .list(
                   "/components"
                       + Api.query(
-                          "application", draft.application(), "site", from, "since", draft.from()),
+                          "application",
+                          draft.application(),
+                          "site",
+                          from,
+                          "since",
+                          draft.from(),
+                          "find",
+                          many.matching,
+                          "kind",
+                          many.kind),
                   ComponentView.class);
       held.stream()
           .filter(c -> c.problem().isEmpty())
@@ -105,7 +164,7 @@ final class DraftCommand extends Group {
           .forEach(c -> out().note("Left out: " + c.key() + " " + c.problem()));
     }
     for (String c : components == null ? List.<String>of() : components) {
-      picks.add(Picks.pick(c));
+      picks.add(rows == null ? Picks.pick(c) : rows.of(c));
     }
     if (file != null) {
       try {
@@ -120,12 +179,26 @@ final class DraftCommand extends Group {
     if (picks.isEmpty()) {
       throw Failed.usage("Name components, or a file of them.", "plenzo component changed-since …");
     }
-    show(
+    boolean whatCanBe = many != null || file != null;
+    DraftView added =
         api()
             .post(
                 "/drafts/" + Api.encode(id) + "/add",
-                new AddToDraft(from, picks),
-                DraftView.class));
+                new AddToDraft(from, picks, whatCanBe),
+                DraftView.class);
+    added.notTaken().forEach(n -> out().note("Not taken: " + n));
+    show(added);
+  }
+
+  @Command(
+      name = "take-up",
+      description = "Begins from a newer version that was made from the same one.",
+      footer = {"", "Examples:", "  plenzo draft take-up D-3 2.6.1"})
+  void takeUp(
+      @Parameters(paramLabel = "DRAFT") String id,
+      @Parameters(paramLabel = "NUMBER") String version) {
+    show(
+        api().post("/drafts/" + Api.encode(id) + "/take-up", new TakeUp(version), DraftView.class));
   }
 
   @Command(
@@ -221,6 +294,8 @@ final class DraftCommand extends Group {
       @Option(names = "--number", required = true) String number,
       @Option(names = "--title", required = true) String title,
       @Option(names = "--notes", defaultValue = "") String notes,
+      @Option(names = "--drafted-notes", description = "Notes as drafted from what changes.")
+          boolean drafted,
       @Option(
               names = "--needs",
               paramLabel = "\"APPLICATION RANGE\"",
@@ -236,7 +311,7 @@ final class DraftCommand extends Group {
         api()
             .post(
                 "/drafts/" + Api.encode(id) + "/seal",
-                new Seal(number, title, notes, needs, tasks),
+                new Seal(number, title, drafted ? drafted(id) : notes, needs, tasks),
                 VersionView.class);
     if (out().json()) {
       out().document("version", v);
@@ -259,10 +334,22 @@ final class DraftCommand extends Group {
                 + ".");
   }
 
-  @Command(name = "discard", description = "Throws it away.")
+  private String drafted(String id) {
+    return api().get("/drafts/" + Api.encode(id), DraftView.class).draftedNotes();
+  }
+
+  @Command(
+      name = "discard",
+      description =
+          "Throws its selection away for good; sources, versions and stages stay as they are.")
   void discard(@Parameters(paramLabel = "DRAFT") String id) {
-    api().delete("/drafts/" + Api.encode(id), DraftView.class);
-    out().line(id + " is discarded.");
+    DraftView d = api().delete("/drafts/" + Api.encode(id), DraftView.class);
+    out()
+        .line(
+            id
+                + " is discarded, with "
+                + counted(d.picks().size(), "pick")
+                + ". Sources, versions and stages are as they were.");
   }
 
   private void show(DraftView d) {

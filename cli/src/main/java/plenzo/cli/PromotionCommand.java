@@ -19,6 +19,7 @@ import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.Decide;
 import plenzo.api.Promotions.FindingView;
+import plenzo.api.Promotions.NotesAsked;
 import plenzo.api.Promotions.PlanView;
 import plenzo.api.Promotions.Prepare;
 import plenzo.api.Promotions.PromotionLine;
@@ -283,6 +284,22 @@ final class PromotionCommand extends Group {
   }
 
   @Command(
+      name = "notes",
+      description =
+          "Writes what it is for, until the run starts; the history keeps what stood there.")
+  int notes(
+      @Parameters(paramLabel = "PROMOTION") String number,
+      @Parameters(paramLabel = "TEXT", arity = "0..1") @Nullable String text,
+      @Option(names = "--drafted", description = "As drafted from what changes.") boolean drafted) {
+    PromotionView p = settled(number);
+    if (drafted == (text != null)) {
+      throw Failed.usage("Write the notes, or take --drafted.");
+    }
+    String notes = text != null ? text : p.prepared().draftedNotes();
+    return shown(api().post(path(number) + "/notes", new NotesAsked(notes), PromotionView.class));
+  }
+
+  @Command(
       name = "activate",
       description =
           "Says which rules, forms and integrations the run switches on; none named: none.")
@@ -471,6 +488,8 @@ final class PromotionCommand extends Group {
               p.compared().present() == null || p.compared().base() == null
                   ? ""
                   : p.compared().present() + " (base " + p.compared().base() + ")",
+              "Notes",
+              p.goal().notes(),
               "State",
               out().state(p.state()) + (p.sentence() == null ? "" : ": " + p.sentence()),
               "Compared",

@@ -158,6 +158,8 @@ final class RunText {
             + "@"
             + r.goal().version()
             + (r.goal().before() == null ? "" : " instead of " + r.goal().before()),
+        "Notes",
+        r.goal().notes(),
         "At",
         out.site(r.goal().site(), r.goal().production()),
         "State",

@@ -12,6 +12,7 @@ import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.RowPage;
 import plenzo.api.Standings.RecordView;
 import plenzo.api.Versions.EntryPage;
+import plenzo.api.Versions.FateView;
 import plenzo.api.Versions.Reason;
 import plenzo.api.Versions.Verdict;
 import plenzo.api.Versions.VersionView;
@@ -81,6 +82,20 @@ final class VersionCommand extends Group {
     return fail && !all.isEmpty() ? Failed.DIFFERENT : 0;
   }
 
+  /** One thing that became of it. */
+  private void fate(FateView f) {
+    String words =
+        switch (f.what()) {
+          case "came" -> "came to " + f.site();
+          case "left" -> "left " + f.site() + " for";
+          case "judged-good" -> "judged good at " + f.site() + ":";
+          case "judged-bad" -> "judged bad at " + f.site() + ":";
+          case "withdrawn" -> "withdrawn:";
+          default -> f.what() + " from";
+        };
+    out().line(out().time(f.at()) + " " + words + " " + f.text() + ", " + f.by());
+  }
+
   @Command(name = "show", description = "One version.")
   void show(@Parameters(paramLabel = "APPLICATION@NUMBER") String version) {
     String[] p = parts(version, "fares@2.4.0");
@@ -127,6 +142,9 @@ final class VersionCommand extends Group {
                   + version
                   + " --all");
     }
+    api()
+        .list("/versions/" + Api.encode(p[0]) + "/" + Api.encode(p[1]) + "/fate", FateView.class)
+        .forEach(this::fate);
     v.removals().forEach(r -> out().line("takes away " + r));
     v.order().forEach(o -> out().line("moved by hand: " + o));
   }

@@ -25,6 +25,7 @@ final class CannedServer implements AutoCloseable {
   private final HttpServer http;
   private final Map<String, Answer> answers = new TreeMap<>();
   private final List<String> asked = new ArrayList<>();
+  private final List<String> queries = new ArrayList<>();
 
   CannedServer() throws IOException {
     http = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
@@ -37,6 +38,7 @@ final class CannedServer implements AutoCloseable {
                   + exchange.getRequestURI().getPath().replaceFirst("^/api/v1", "");
           String sent =
               new String(exchange.getRequestBody().readAllBytes(), StandardCharsets.UTF_8);
+          queries.add(String.valueOf(exchange.getRequestURI()));
           asked.add(what + (sent.isEmpty() ? "" : " " + sent));
           Answer a =
               answers.getOrDefault(
@@ -68,6 +70,11 @@ final class CannedServer implements AutoCloseable {
             Api.JSON.writeValueAsString(
                 new Failure("about:blank", "", status, detail, code, List.of(), null, "1"))));
     return this;
+  }
+
+  /** Every address that was asked, with its query. */
+  List<String> queries() {
+    return List.copyOf(queries);
   }
 
   /** Every call that came, with what it sent. */

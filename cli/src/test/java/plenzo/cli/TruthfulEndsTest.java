@@ -339,6 +339,8 @@ class TruthfulEndsTest {
             "ines",
             Instant.parse("2027-03-01T08:00:00Z"),
             "2.7.0",
+            List.of("records/fares.lane: its key is generated"),
+            "",
             1);
     server
         .give("GET /drafts/D-3", draft)
@@ -346,12 +348,20 @@ class TruthfulEndsTest {
         .give(
             "GET /components",
             List.of(
-                new ComponentView("rule/fares.ceiling", "changed", "its content changed", ""),
+                new ComponentView("rule/fares.ceiling", "changed", "its content changed", "", null),
                 new ComponentView(
-                    "table/fares.lane", "new", "it cannot be read", "cannot be carried: no JSON"),
+                    "table/fares.lane",
+                    "new",
+                    "it cannot be read",
+                    "cannot be carried: no JSON",
+                    null),
                 new ComponentView(
-                    "tables/lane.json", "refused", "no component", "cannot be carried: no schema"),
-                new ComponentView("table/fares.band", "same", "", "")));
+                    "tables/lane.json",
+                    "refused",
+                    "no component",
+                    "cannot be carried: no schema",
+                    null),
+                new ComponentView("table/fares.band", "same", "", "", null)));
 
     CannedServer.Said said =
         server.client("draft", "add", "D-3", "--everything", "--site", "development/main");
@@ -398,6 +408,7 @@ class TruthfulEndsTest {
             "Production",
             true,
             "earlier-version",
+            "Undercharges",
             "7c1e-90ab-k3mz"),
         state,
         true,

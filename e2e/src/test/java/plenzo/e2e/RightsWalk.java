@@ -78,6 +78,7 @@ final class RightsWalk {
       GET /connections = /connections
       PUT /connections/{stage}/{name} = /connections/production/look-north {"name":"look-north","revision":99}
       POST /connections/{stage}/{name}/ready = /connections/production/none/ready
+      GET /components/content = /components/content?application=fares&site=production/north&since=2.3.0&component=table/fares.band
       GET /drafts = /drafts
       POST /drafts = /drafts {"application":"fares","from":"9.9.9"}
       GET /drafts/{id} = /drafts/<draft of fares>
@@ -86,6 +87,7 @@ final class RightsWalk {
       POST /drafts/{id}/drop = /drafts/<draft of fares>/drop {"component":"table/none"}
       POST /drafts/{id}/move = /drafts/<draft of fares>/move {"component":"table/none","before":"table/other"}
       POST /drafts/{id}/removals = /drafts/<draft of fares>/removals {"removals":[]}
+      POST /drafts/{id}/take-up = /drafts/<draft of fares>/take-up {"version":"9.9.9"}
       POST /drafts/{id}/two-columns = /drafts/<draft of fares>/two-columns {"component":"table/none","was":"a","is":"b"}
       POST /drafts/{id}/seal = /drafts/<draft of fares>/seal {"number":"9.9.9","title":""}
       DELETE /drafts/{id} = /drafts/<draft of fares>
@@ -124,6 +126,7 @@ final class RightsWalk {
       POST /promotions/{number}/compare = /promotions/<case>/compare
       GET /promotions/{number}/comparison = /promotions/<case>/comparison
       POST /promotions/{number}/decide = /promotions/<case>/decide {"decisions":{"none":"keep"}}
+      POST /promotions/{number}/notes = /promotions/<case>/notes {"notes":"none"}
       POST /promotions/{number}/reject = /promotions/<case>/reject {"fingerprint":"none"}
       GET /promotions/{number}/rows = /promotions/<case>/rows?component=0&difference=changed
       POST /promotions/{number}/take-back = /promotions/<case>/take-back {"reason":""}
@@ -183,6 +186,7 @@ final class RightsWalk {
       GET /versions/{application}/{from}/compare/{to}/rows = /versions/fares/2.4.0/compare/2.4.1/rows?component=records/fares.surcharge
       GET /versions/{application}/{number} = /versions/fares/2.4.0
       GET /versions/{application}/{number}/components = /versions/fares/2.4.0/components
+      GET /versions/{application}/{number}/fate = /versions/fares/2.4.0/fate
       POST /versions/{application}/{number}/verdict = /versions/fares/2.4.0/verdict {"site":"production/north","good":true,"reason":""}
       POST /versions/{application}/{number}/withdraw = /versions/fares/9.9.9/withdraw {"reason":"x"}
       GET /waiting = /waiting

@@ -25,6 +25,7 @@ import plenzo.engine.releasing.Releases;
 import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.running.RunListener;
 import plenzo.engine.running.Runs;
+import plenzo.engine.sealing.Contained;
 import plenzo.engine.sealing.Documents;
 import plenzo.engine.sealing.Drafts;
 import plenzo.engine.sealing.SourceWatch;
@@ -70,6 +71,8 @@ public final class Engine {
   private final Comparisons comparisons;
   private final History history;
   private final Versions versions;
+  private final Contents contents;
+  private final Contained contained;
   private final Comparer comparer;
   private final Bindings bindings;
   private final Hosts hosts;
@@ -89,7 +92,7 @@ public final class Engine {
       RunListener listener) {
     this.tools = tools;
     Targets targets = new Targets(tools, destinations);
-    Contents contents = new Contents(tools);
+    this.contents = new Contents(tools);
     this.comparer = new Comparer(tools);
     this.bindings = new Bindings(tools, contents);
     Checks checks = new Checks(contents, added);
@@ -124,6 +127,7 @@ public final class Engine {
     this.comparisons = new Comparisons(tools, targets, contents, comparer);
     this.history = new History(tools, targets, keys);
     this.versions = new Versions(tools, contents);
+    this.contained = new Contained(tools, adoption, sources, versions);
   }
 
   public Tools tools() {
@@ -224,6 +228,14 @@ public final class Engine {
 
   public History history() {
     return history;
+  }
+
+  public Contents contents() {
+    return contents;
+  }
+
+  public Contained contained() {
+    return contained;
   }
 
   public Versions versions() {

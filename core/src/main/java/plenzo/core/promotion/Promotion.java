@@ -372,6 +372,7 @@ public record Promotion(
   public static final class Changed {
     private final Promotion p;
     private PromotionState state;
+    private Prepared prepared;
     private Look look;
     private List<Finding> findings;
     private Choices choices;
@@ -384,6 +385,7 @@ public record Promotion(
     private Changed(Promotion p) {
       this.p = p;
       this.state = p.state;
+      this.prepared = p.prepared;
       this.look = p.look;
       this.findings = p.findings;
       this.choices = p.choices;
@@ -400,6 +402,11 @@ public record Promotion(
             p.shown() + " cannot go from " + state.code() + " to " + next.code());
       }
       this.state = next;
+      return this;
+    }
+
+    public Changed notes(String text) {
+      this.prepared = new Prepared(prepared.by(), prepared.at(), text);
       return this;
     }
 
@@ -458,7 +465,7 @@ public record Promotion(
           p.number,
           p.goal,
           state,
-          p.prepared,
+          prepared,
           look,
           findings,
           choices,

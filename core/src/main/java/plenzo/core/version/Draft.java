@@ -115,6 +115,29 @@ public record Draft(
     return copy(next, picks, removals, findings, renames, moved, order, checkedAt);
   }
 
+  /** The same from another version; it has to be checked again. */
+  public Draft startingFrom(SemVer version) {
+    return new Draft(
+        id,
+        application,
+        version,
+        state,
+        picks,
+        removals,
+        gone,
+        List.of(NOT_CHECKED),
+        renames,
+        leftBehind,
+        coverage,
+        moved,
+        order,
+        cycles,
+        author,
+        at,
+        null,
+        revision);
+  }
+
   /** The same with other picks; it has to be checked again. */
   public Draft withPicks(List<Pick> next) {
     return copy(state, next, removals, List.of(NOT_CHECKED), renames, moved, order, null);

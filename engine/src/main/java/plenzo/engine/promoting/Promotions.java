@@ -158,6 +158,47 @@ public final class Promotions {
     return version;
   }
 
+  /**
+   * Writes other notes, until the run starts. The history keeps both; they are no part of what is
+   * agreed.
+   */
+  public Promotion notes(Person by, long number, String text) {
+    Promotion p = get(by, number);
+    Rights.require(by, Right.PREPARE, p.site().stage(), p.application());
+    if (!p.state().open() || p.state() == PromotionState.RUNNING) {
+      throw Problem.stopped(
+          "NOT_OPEN", p.shown() + " is " + p.state().code() + ": its notes stay as they are.");
+    }
+    tools
+        .keeper()
+        .write(
+            kept -> {
+              update(kept, p.change().notes(text.strip()).done());
+              return kept.note(
+                  event(
+                      by,
+                      "notes changed",
+                      p,
+                      "Now: "
+                          + text.strip()
+                          + "\nBefore: "
+                          + (p.notes().isEmpty() ? "none" : p.notes())),
+                  tools.now());
+            });
+    return get(by, number);
+  }
+
+  /** What a promotion of the version was said to bring to the stage before; empty when nothing. */
+  private static String carried(Kept kept, Promotion.Goal goal) {
+    Kept.Filter same = new Kept.Filter(goal.application(), null, null, List.of(), 0, MOST_BROUGHT);
+    return kept.promotions().list(same).stream()
+        .filter(p -> p.brings() && p.version().equals(goal.version()))
+        .map(Promotion::notes)
+        .filter(n -> !n.isBlank())
+        .findFirst()
+        .orElse("");
+  }
+
   /** Opens a promotion within a transaction; whoever calls it lets it be compared afterwards. */
   public Promotion open(
       Kept kept,
@@ -166,11 +207,13 @@ public final class Promotions {
       SiteKey site,
       String notes,
       @Nullable String release) {
+    Promotion.Goal goal =
+        Promotion.Goal.of(version.application(), version.number(), site).inRelease(release);
     return opened(
         kept,
         by,
-        Promotion.Goal.of(version.application(), version.number(), site).inRelease(release),
-        notes,
+        goal,
+        notes.isBlank() ? carried(kept, goal) : notes,
         "promotion prepared",
         version.title());
   }

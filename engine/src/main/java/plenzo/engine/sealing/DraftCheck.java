@@ -67,6 +67,7 @@ final class DraftCheck {
   private final Application application;
   private final Draft draft;
   private final Version parent;
+  private final Beside beside;
 
   private final List<Finding> findings = new ArrayList<>();
   private final List<LikelyRename> likely = new ArrayList<>();
@@ -83,7 +84,9 @@ final class DraftCheck {
       Checks checks,
       Application application,
       Draft draft,
-      Version parent) {
+      Version parent,
+      Beside beside) {
+    this.beside = beside;
     this.contents = contents;
     this.adoption = adoption;
     this.renames = renames;
@@ -93,6 +96,14 @@ final class DraftCheck {
     this.draft = draft;
     this.parent = parent;
   }
+
+  /**
+   * What was done elsewhere meanwhile.
+   *
+   * @param newer the newest version that was made from the one the draft starts from
+   * @param others open drafts of the same application
+   */
+  record Beside(@Nullable Version newer, List<Draft> others) {}
 
   /** What was read of the picks, once the draft was checked. */
   List<VersionEntry> entries() {
@@ -127,6 +138,8 @@ final class DraftCheck {
           }
         });
     lackedAtHome();
+    outdated();
+    alsoInOthers();
     Map<ComponentKey, Set<ComponentKey>> needs = new HashMap<>();
     picks.forEach(p -> needs.put(p.key(), needs(contents, p)));
     references(needs);
@@ -301,6 +314,69 @@ final class DraftCheck {
         if (!hasSo(look, e, home)) {
           lacked(e, e.key() + " comes from " + e.origin() + ", and " + home + " has it not so");
         }
+      }
+    }
+  }
+
+  /** A version was made from the same one since: what it brought would be left out. */
+  private void outdated() {
+    Version newer = beside.newer();
+    if (newer == null) {
+      return;
+    }
+    List<String> brought =
+        newer.entries().stream()
+            .filter(
+                e ->
+                    parent
+                        .entry(e.key())
+                        .map(was -> !was.content().equals(e.content()))
+                        .orElse(true))
+            .map(e -> e.key().toString())
+            .toList();
+    findings.add(
+        Finding.of(
+            "outdated-start",
+            Severity.RISK,
+            newer.number().text(),
+            newer.number()
+                + " was made from "
+                + parent.number()
+                + " since, and brought "
+                + named(brought)
+                + ", which this draft leaves out.",
+            brought.size(),
+            "Take it up: plenzo draft take-up " + draft.id() + " " + newer.number(),
+            null));
+  }
+
+  private static String named(List<String> all) {
+    int shown = Math.min(5, all.size());
+    return all.isEmpty()
+        ? "removals alone"
+        : String.join(", ", all.subList(0, shown))
+            + (all.size() > shown ? " and " + (all.size() - shown) + " more" : "");
+  }
+
+  /** A colleague works on the same component: whoever seals last brings both. */
+  private void alsoInOthers() {
+    for (Draft other : beside.others()) {
+      List<String> same =
+          other.picks().stream()
+              .map(Draft.Pick::key)
+              .filter(key -> draft.picks().stream().anyMatch(p -> p.key().equals(key)))
+              .map(ComponentKey::toString)
+              .toList();
+      if (!same.isEmpty()) {
+        findings.add(
+            Finding.of(
+                "also-in-draft",
+                Severity.NOTE,
+                other.id(),
+                other.id() + " of " + other.author() + " holds " + named(same) + " too.",
+                same.size(),
+                "Ask " + other.author(),
+                null));
       }
     }
   }

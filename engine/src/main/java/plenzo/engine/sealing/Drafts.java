@@ -27,6 +27,7 @@ import plenzo.core.records.RecordsDefinition;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
+import plenzo.core.version.Ancestry;
 import plenzo.core.version.Draft;
 import plenzo.core.version.LikelyRename;
 import plenzo.core.version.Need;
@@ -246,6 +247,25 @@ public final class Drafts {
 
   /** Adds components from a site together with what they need, each with its reason. */
   public Draft add(Person by, String id, SiteKey site, List<Adoption.Pick> asked) {
+    return add(by, id, site, asked, /* whatCanBe= */ false).draft();
+  }
+
+  /**
+   * A draft with what was added.
+   *
+   * @param notTaken what could not be, each with its reason
+   */
+  public record Added(Draft draft, List<String> notTaken) {}
+
+  /**
+   * The same.
+   *
+   * @param whatCanBe takes what can be taken and lists the rest; else nothing is taken when one
+   *     cannot be
+   */
+  public Added add(
+      Person by, String id, SiteKey site, List<Adoption.Pick> asked, boolean whatCanBe) {
+    List<String> notTaken = new ArrayList<>();
     Draft draft = open(by, id);
     Rights.require(by, Right.LOOK, Sources.stage(site), draft.application());
     Version parent = parent(draft);
@@ -254,9 +274,62 @@ public final class Drafts {
     String space = application(draft.application()).schema();
     try (SiteLook look = sources.open(draft.application(), site)) {
       Closure closure = new Closure(sources, look, site, parent, space, picks);
-      asked.forEach(pick -> closure.pick(pick, Closure.CHOSEN));
+      for (Adoption.Pick pick : asked) {
+        Map<ComponentKey, Draft.Pick> before = new TreeMap<>(picks);
+        try {
+          closure.pick(pick, Closure.CHOSEN);
+        } catch (Problem e) {
+          if (!whatCanBe) {
+            throw e;
+          }
+          picks.clear();
+          picks.putAll(before);
+          notTaken.add(pick.key() + ": " + e.getMessage());
+        }
+      }
     }
-    return save(draft.withPicks(List.copyOf(picks.values())));
+    return new Added(save(draft.withPicks(List.copyOf(picks.values()))), notTaken);
+  }
+
+  /**
+   * Begins from a newer version that was made from the one it starts from: what that version
+   * brought is part of it from now on.
+   */
+  public Draft takeUp(Person by, String id, SemVer newer) {
+    Draft draft = open(by, id);
+    boolean follows =
+        !newer.equals(draft.from())
+            && new Ancestry(tools.keeper().read(kept -> kept.versions().list(draft.application())))
+                .descends(newer, draft.from());
+    if (!follows) {
+      throw Problem.invalid(
+          "NOT_NEWER", newer + " was not made from " + draft.from() + ".", "/version");
+    }
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              if (!kept.drafts().update(draft.startingFrom(newer))) {
+                throw Problem.changedMeanwhile(draft.id());
+              }
+              note(kept, by, draft, "draft takes up", id + " begins from " + newer);
+              return kept.drafts().find(draft.id()).orElseThrow();
+            });
+  }
+
+  private void note(Kept kept, Person by, Draft draft, String what, String text) {
+    kept.note(
+        new Event(
+            by.login(),
+            what,
+            draft.application(),
+            null,
+            null,
+            draft.from().text(),
+            null,
+            null,
+            text),
+        tools.now());
   }
 
   /** Drops a component together with what was brought along for it alone. */
@@ -332,8 +405,24 @@ public final class Drafts {
         });
   }
 
+  /** Throws it away for good; sources, versions and stages stay as they are. */
   public Draft discard(Person by, String id) {
-    return save(open(by, id).with(Draft.State.DISCARDED));
+    Draft draft = open(by, id);
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              if (!kept.drafts().update(draft.with(Draft.State.DISCARDED))) {
+                throw Problem.changedMeanwhile(draft.id());
+              }
+              note(
+                  kept,
+                  by,
+                  draft,
+                  "draft discarded",
+                  id + " with " + Words.count(draft.picks().size(), "pick"));
+              return kept.drafts().find(draft.id()).orElseThrow();
+            });
   }
 
   private Draft open(Person by, String id) {
@@ -376,7 +465,30 @@ public final class Drafts {
         checks,
         application(draft.application()),
         draft,
-        parent(draft));
+        parent(draft),
+        beside(draft));
+  }
+
+  /** What was done elsewhere meanwhile: newer versions, and drafts of colleagues. */
+  private DraftCheck.Beside beside(Draft draft) {
+    List<VersionHead> heads =
+        tools.keeper().read(kept -> kept.versions().list(draft.application()));
+    Ancestry ancestry = new Ancestry(heads);
+    Version newer =
+        heads.stream()
+            .filter(v -> !v.withdrawn() && !v.number().equals(draft.from()))
+            .filter(v -> ancestry.descends(v.number(), draft.from()))
+            .max(java.util.Comparator.comparing(VersionHead::number))
+            .map(v -> tools.keeper().read(k -> k.versions().get(v.application(), v.number())))
+            .orElse(null);
+    List<Draft> others =
+        tools
+            .keeper()
+            .read(kept -> kept.drafts().list(Kept.Filter.application(draft.application())))
+            .stream()
+            .filter(d -> d.state() == Draft.State.OPEN && !d.id().equals(draft.id()))
+            .toList();
+    return new DraftCheck.Beside(newer, others);
   }
 
   /**

@@ -168,8 +168,24 @@ public final class Sources {
    * A component at the source, against a version.
    *
    * @param state new, changed, same or gone
+   * @param author who changed it there last, null where the source cannot tell
+   * @param uid empty when it is in no version yet
    */
-  public record SourceComponent(ComponentKey key, String state, String changes, String problem) {
+  public record SourceComponent(
+      ComponentKey key,
+      String state,
+      String changes,
+      String problem,
+      @Nullable String author,
+      String uid) {
+    SourceComponent(ComponentKey key, String state, String changes, String problem) {
+      this(key, state, changes, problem, null, "");
+    }
+
+    SourceComponent known(@Nullable String by, String as) {
+      return new SourceComponent(key, state, changes, problem, by, as);
+    }
+
     /** One that is there and cannot be read: one trouble of its own, whatever else is there. */
     static SourceComponent unreadable(ComponentKey key, boolean fresh, String why) {
       return new SourceComponent(
@@ -215,12 +231,14 @@ public final class Sources {
       version.entries().forEach(e -> keys.add(e.key()));
       look.findTables().ifPresent(tables -> tables(tables, schema(application), keys));
       for (ComponentKey key : keys) {
-        out.add(
+        VersionEntry was = version.entry(key).orElse(null);
+        SourceComponent found =
             key.kind().whole()
-                ? whole(key, version.entry(key).orElse(null), items.get(key))
+                ? whole(key, was, items.get(key))
                 : look.holds(key.kind())
-                    ? against(look.tables(), key, version.entry(key).orElse(null))
-                    : new SourceComponent(key, "gone", "no longer at the source", ""));
+                    ? against(look.tables(), key, was)
+                    : new SourceComponent(key, "gone", "no longer at the source", "");
+        out.add(found.known(look.author(key), was == null ? "" : was.uid()));
       }
       return new Held(out, look.refused());
     }

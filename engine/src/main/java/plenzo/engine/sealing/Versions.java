@@ -1,5 +1,6 @@
 package plenzo.engine.sealing;
 
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
@@ -24,6 +25,8 @@ import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RecordsComparison;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.records.RowReader;
+import plenzo.core.stage.SiteKey;
+import plenzo.core.stage.SiteRecord;
 import plenzo.core.table.PartDifference;
 import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableStructure;
@@ -38,6 +41,8 @@ import plenzo.engine.people.Rights;
 
 /** Sealed versions: listed, compared with one another, withdrawn. */
 public final class Versions {
+  private static final String WITHDRAWN = "version withdrawn";
+
   private final Tools tools;
   private final Contents contents;
 
@@ -79,6 +84,67 @@ public final class Versions {
         .orElseThrow(() -> Problem.notFound("version", application + "@" + number));
   }
 
+  /**
+   * One thing that became of a version.
+   *
+   * @param what sealed, came, left, judged-good, judged-bad or withdrawn
+   * @param site null where it is of no site
+   * @param text why, or by which run
+   */
+  public record Fate(String what, @Nullable SiteKey site, Instant at, String by, String text) {}
+
+  /** What became of a version at the sites that the person may see, oldest first. */
+  public List<Fate> fate(Person by, String application, SemVer number) {
+    VersionHead v = head(by, application, number);
+    List<Fate> out = new ArrayList<>();
+    out.add(new Fate("sealed", null, v.sealedAt(), v.author(), v.source()));
+    for (SiteRecord r : tools.keeper().read(kept -> kept.sites().all())) {
+      if (r.application().equals(application)
+          && by.may(Right.LOOK, r.site().stage(), application)) {
+        placed(r, number, out);
+        r.verdicts().stream()
+            .filter(w -> w.version().equals(number))
+            .forEach(
+                w ->
+                    out.add(
+                        new Fate(
+                            w.good() ? "judged-good" : "judged-bad",
+                            r.site(),
+                            w.at(),
+                            w.by(),
+                            w.reason())));
+      }
+    }
+    if (v.withdrawn()) {
+      withdrawn(application, number).ifPresent(out::add);
+    }
+    out.sort(Comparator.comparing(Fate::at));
+    return out;
+  }
+
+  /** When it came to a site, and what came instead of it. */
+  private static void placed(SiteRecord r, SemVer number, List<Fate> out) {
+    SemVer before = null;
+    for (SiteRecord.Placement p : r.placements()) {
+      String run = p.run() == null ? p.how() : "R-" + p.run();
+      if (number.equals(p.version()) && !number.equals(before)) {
+        out.add(new Fate("came", r.site(), p.at(), p.by(), run));
+      } else if (number.equals(before) && !number.equals(p.version())) {
+        out.add(new Fate("left", r.site(), p.at(), p.by(), p.version() + " by " + run));
+      }
+      before = p.version();
+    }
+  }
+
+  private Optional<Fate> withdrawn(String application, SemVer number) {
+    Kept.HistoryFilter filter =
+        new Kept.HistoryFilter(application, null, WITHDRAWN, null, 0, Kept.Filter.MOST);
+    return tools.keeper().read(kept -> kept.history(filter)).stream()
+        .filter(e -> number.text().equals(e.version()))
+        .findFirst()
+        .map(e -> new Fate("withdrawn", null, e.at(), e.actor(), e.text()));
+  }
+
   /** A withdrawn version can no longer be promoted, but serves for going back. */
   public VersionHead withdraw(Person by, String application, SemVer number, String reason) {
     Rights.require(by, Right.AUTHOR, Person.ANY, application);
@@ -94,7 +160,7 @@ public final class Versions {
               kept.note(
                   new Event(
                       by.login(),
-                      "version withdrawn",
+                      WITHDRAWN,
                       application,
                       null,
                       null,
@@ -118,21 +184,47 @@ public final class Versions {
     for (ComponentKey key : keys(a, b)) {
       VersionEntry was = a.entry(key).orElse(null);
       VersionEntry is = b.entry(key).orElse(null);
-      if (was != null && is != null && was.content().equals(is.content())) {
-        continue;
-      }
-      if (key.kind() == Kind.TABLE) {
-        out.add(structure(key, was, is));
-      } else if (key.kind().whole()) {
-        out.add(whole(key, was, is));
-      } else {
-        Counts counts = rows(was, is, row -> {});
-        Difference d =
-            was == null ? Difference.ADDED : is == null ? Difference.REMOVED : Difference.CHANGED;
-        out.add(new ComponentResult(key, d, counts, List.of(), ""));
+      ComponentResult difference = difference(key, was, is, new ArrayList<>(), 0);
+      if (difference != null) {
+        out.add(difference);
       }
     }
     return out;
+  }
+
+  /**
+   * What differs between two contents of a component; null when nothing does.
+   *
+   * @param rows takes the first rows that differ
+   * @param most how many of them
+   */
+  @Nullable ComponentResult difference(
+      ComponentKey key,
+      @Nullable VersionEntry was,
+      @Nullable VersionEntry is,
+      List<RowDifference> rows,
+      int most) {
+    if (was != null && is != null && was.content().equals(is.content())) {
+      return null;
+    }
+    if (key.kind() == Kind.TABLE) {
+      return structure(key, was, is);
+    }
+    if (key.kind().whole()) {
+      return whole(key, was, is);
+    }
+    Counts counts =
+        rows(
+            was,
+            is,
+            row -> {
+              if (rows.size() < most) {
+                rows.add(row);
+              }
+            });
+    Difference d =
+        was == null ? Difference.ADDED : is == null ? Difference.REMOVED : Difference.CHANGED;
+    return new ComponentResult(key, d, counts, List.of(), "");
   }
 
   private ComponentResult whole(

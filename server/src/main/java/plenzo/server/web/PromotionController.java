@@ -28,6 +28,7 @@ import plenzo.api.Promotions.GivesView;
 import plenzo.api.Promotions.GoalView;
 import plenzo.api.Promotions.ImpactView;
 import plenzo.api.Promotions.MayView;
+import plenzo.api.Promotions.NotesAsked;
 import plenzo.api.Promotions.Prepare;
 import plenzo.api.Promotions.PreparedView;
 import plenzo.api.Promotions.PromotionLine;
@@ -43,6 +44,7 @@ import plenzo.core.drift.PutBack;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
+import plenzo.core.promotion.DraftedNotes;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionHead;
 import plenzo.core.promotion.PromotionState;
@@ -319,6 +321,14 @@ class PromotionController {
                 asked.comment() == null ? "" : asked.comment()));
   }
 
+  /** Writes other notes, until the run starts; the history keeps both. */
+  @PostMapping("/promotions/{number}/notes")
+  PromotionView notes(
+      @PathVariable String number, @RequestBody NotesAsked asked, HttpServletRequest request) {
+    return view(
+        by(request), engine.promotions().notes(by(request), number(number, "P-"), asked.notes()));
+  }
+
   /** Takes back one's own yes or no, until the run starts. */
   @PostMapping("/promotions/{number}/take-back")
   PromotionView takeBack(
@@ -367,7 +377,10 @@ class PromotionController {
             p.purpose().code(),
             putBack(p.putBack(), sight),
             p.release()),
-        new PreparedView(p.preparedBy(), p.preparedAt()),
+        new PreparedView(
+            p.preparedBy(),
+            p.preparedAt(),
+            Shown.plain(DraftedNotes.of(p, engine.promotions().brought(p)))),
         p.state().code(),
         new ComparedView(
             p.comparedAt(),

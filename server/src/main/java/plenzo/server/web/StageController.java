@@ -34,6 +34,8 @@ import plenzo.api.Versions.VersionView;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
 import plenzo.core.person.Person;
+import plenzo.core.problem.Problem;
+import plenzo.core.records.ConditionText;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowCondition;
 import plenzo.core.stage.Application;
@@ -291,11 +293,24 @@ class StageController {
 
   static Adoption.Pick pick(PickView p) {
     ComponentKey key = ComponentKey.of(p.component());
+    RowCondition condition = p.where() == null ? condition(p.condition()) : where(p.where());
+    if (condition != null && p.key() == null) {
+      throw Problem.invalid(
+          "KEY", "Name the key columns of " + key + " beside its condition.", "/picks");
+    }
     RecordsDefinition records =
         p.key() == null
             ? null
-            : new RecordsDefinition(TableName.of(key.name()), p.key(), condition(p.condition()));
+            : new RecordsDefinition(TableName.of(key.name()), p.key(), condition);
     return new Adoption.Pick(key, records, Boolean.TRUE.equals(p.generatedKeyConfirmed()));
+  }
+
+  private static RowCondition where(String text) {
+    try {
+      return ConditionText.of(text);
+    } catch (IllegalArgumentException e) {
+      throw Problem.invalid("CONDITION", e.getMessage() + ".", "/picks");
+    }
   }
 
   private static @Nullable RowCondition condition(@Nullable ConditionView c) {

@@ -19,21 +19,25 @@ import plenzo.api.Promotions.RowPage;
 import plenzo.api.Standings.RecordView;
 import plenzo.api.Versions.AddToDraft;
 import plenzo.api.Versions.ComponentView;
+import plenzo.api.Versions.ContentView;
 import plenzo.api.Versions.DraftView;
 import plenzo.api.Versions.DropFromDraft;
 import plenzo.api.Versions.EntryPage;
 import plenzo.api.Versions.EntryView;
+import plenzo.api.Versions.FateView;
 import plenzo.api.Versions.MoveInDraft;
 import plenzo.api.Versions.NewDraft;
 import plenzo.api.Versions.PresentAt;
 import plenzo.api.Versions.Reason;
 import plenzo.api.Versions.Removals;
 import plenzo.api.Versions.Seal;
+import plenzo.api.Versions.TakeUp;
 import plenzo.api.Versions.TwoColumns;
 import plenzo.api.Versions.Verdict;
 import plenzo.api.Versions.VersionView;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.NameSearch;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -46,9 +50,11 @@ import plenzo.core.version.SemVer;
 import plenzo.core.version.VersionEntry;
 import plenzo.core.version.VersionHead;
 import plenzo.engine.Engine;
+import plenzo.engine.sealing.Contained;
 import plenzo.engine.sealing.Drafts;
 import plenzo.engine.sealing.Sources;
 import plenzo.server.security.Asking;
+import plenzo.server.security.Shown;
 
 /** Components at a source, drafts, versions and verdicts. */
 @RestController
@@ -68,26 +74,59 @@ class VersionController {
     return Asking.signedIn(request).person();
   }
 
-  /** What a source holds against a version. */
+  /**
+   * What a source holds against a version.
+   *
+   * @param find words that the name, the kind in people's words, or the uid must meet
+   * @param kind one kind alone
+   */
   @GetMapping("/components")
   List<ComponentView> components(
       @RequestParam String application,
       @RequestParam String site,
       @RequestParam String since,
+      @RequestParam(defaultValue = "") String find,
+      @RequestParam(required = false) @Nullable String kind,
       HttpServletRequest request) {
     Sources.Held held =
         engine.sources().against(by(request), application, SiteKey.of(site), new SemVer(since));
     return Stream.concat(
             held.components().stream()
+                .filter(c -> kind == null || c.key().kind().code().equals(kind))
+                .filter(c -> NameSearch.meets(find, c.key(), c.uid()))
                 .map(
                     c ->
-                        new ComponentView(c.key().toString(), c.state(), c.changes(), c.problem())),
+                        new ComponentView(
+                            c.key().toString(), c.state(), c.changes(), c.problem(), c.author())),
             held.refused().stream()
+                .filter(r -> kind == null && r.path().contains(find))
                 .map(
                     r ->
                         new ComponentView(
-                            r.path(), "refused", "no component", "cannot be carried: " + r.why())))
+                            r.path(),
+                            "refused",
+                            "no component",
+                            "cannot be carried: " + r.why(),
+                            null)))
         .toList();
+  }
+
+  /** What one component holds at a source, and what of it differs from a version. */
+  @GetMapping("/components/content")
+  ContentView content(
+      @RequestParam String application,
+      @RequestParam String site,
+      @RequestParam String since,
+      @RequestParam String component,
+      HttpServletRequest request) {
+    Person by = by(request);
+    SiteKey place = SiteKey.of(site);
+    Contained.Read read =
+        engine
+            .contained()
+            .read(by, application, place, ComponentKey.of(component), new SemVer(since));
+    VisibleValues sight = VisibleValues.of(engine, by, place.stage(), application);
+    return ContentText.view(engine, read, sight);
   }
 
   @GetMapping("/drafts")
@@ -104,7 +143,11 @@ class VersionController {
   }
 
   DraftView view(Draft d) {
-    return Views.draft(d, engine.drafts().proposed(d));
+    return view(d, List.of());
+  }
+
+  private DraftView view(Draft d, List<String> notTaken) {
+    return Views.draft(d, engine.drafts().proposed(d), notTaken);
   }
 
   @PostMapping("/drafts")
@@ -136,13 +179,21 @@ class VersionController {
   @PostMapping("/drafts/{id}/add")
   DraftView add(
       @PathVariable String id, @RequestBody AddToDraft asked, HttpServletRequest request) {
-    return view(
+    Drafts.Added added =
         drafts(request)
             .add(
                 by(request),
                 id,
                 SiteKey.of(asked.site()),
-                asked.picks().stream().map(StageController::pick).toList()));
+                asked.picks().stream().map(StageController::pick).toList(),
+                Boolean.TRUE.equals(asked.whatCanBe()));
+    return view(added.draft(), added.notTaken());
+  }
+
+  /** Begins from a newer version that was made from the same one. */
+  @PostMapping("/drafts/{id}/take-up")
+  DraftView takeUp(@PathVariable String id, @RequestBody TakeUp asked, HttpServletRequest request) {
+    return view(drafts(request).takeUp(by(request), id, new SemVer(asked.version())));
   }
 
   @PostMapping("/drafts/{id}/drop")
@@ -246,7 +297,7 @@ class VersionController {
     long skip = cursor == null ? 0 : PromotionController.number(cursor, "");
     List<VersionEntry> found =
         engine.versions().get(by(request), application, new SemVer(number)).entries().stream()
-            .filter(e -> find == null || e.key().toString().contains(find))
+            .filter(e -> find == null || NameSearch.meets(find, e.key(), e.uid()))
             .toList();
     List<EntryView> items =
         found.stream()
@@ -308,6 +359,22 @@ class VersionController {
               }
             });
     return answer.page(seen[0]);
+  }
+
+  /** What became of a version: where it came and left, how it was judged, who withdrew it. */
+  @GetMapping("/versions/{application}/{number}/fate")
+  List<FateView> fate(
+      @PathVariable String application, @PathVariable String number, HttpServletRequest request) {
+    return engine.versions().fate(by(request), application, new SemVer(number)).stream()
+        .map(
+            f ->
+                new FateView(
+                    f.what(),
+                    f.site() == null ? "" : f.site().toString(),
+                    f.at(),
+                    f.by(),
+                    Shown.plain(f.text())))
+        .toList();
   }
 
   @PostMapping("/versions/{application}/{number}/withdraw")

@@ -57,6 +57,7 @@ import plenzo.core.gate.GateReport;
 import plenzo.core.impact.Finding;
 import plenzo.core.may.May;
 import plenzo.core.plan.Plan;
+import plenzo.core.promotion.DraftedNotes;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.run.NextStep;
@@ -180,7 +181,10 @@ final class Views {
         c.revision());
   }
 
-  static DraftView draft(Draft d, SemVer proposed) {
+  /**
+   * @param notTaken what of the act before could not be taken
+   */
+  static DraftView draft(Draft d, SemVer proposed, List<String> notTaken) {
     List<DraftPick> picks =
         d.picks().stream()
             .map(
@@ -227,6 +231,8 @@ final class Views {
         d.author(),
         d.at(),
         proposed.text(),
+        texts(notTaken),
+        Shown.plain(DraftedNotes.of(d)),
         d.revision());
   }
 
@@ -445,6 +451,7 @@ final class Views {
             stage.name(),
             stage.production(),
             p.purpose().code(),
+            Shown.plain(p.notes()),
             new plenzo.core.digest.Fingerprint(new plenzo.core.digest.Digest(r.fingerprint()))
                 .shown()),
         r.state().code(),
