@@ -5,7 +5,7 @@ import { useParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
 import { Act, Empty, Go, Loading, PageTitle, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
-import { versions } from '../../shared/data/lists';
+import { paths, stages, versions } from '../../shared/data/lists';
 import { application } from './api';
 import { AppFacts } from './AppFacts';
 import { Bindings } from './Bindings';
@@ -18,16 +18,17 @@ export default function ApplicationPage() {
   const { application: key = '' } = useParams();
   const app = useQuery(application(key));
   const all = useQuery(versions(key));
-  const stages = useQuery({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
-  const sites = (stages.data ?? [])
-    .filter((s) => s.role !== 'development')
+  const places = useQuery(stages());
+  const legs = useQuery(paths()).data?.find((p) => p.key === app.data?.path)?.legs ?? [];
+  const sites = (places.data ?? [])
+    .filter((s) => legs.includes(s.key))
     .flatMap((s) => s.sites.map((x) => `${s.key}/${x.key}`));
   if (app.error) return <Problem error={app.error} />;
   if (app.isPending) return <Loading what={key} />;
   return (
     <>
       <PageTitle title={t.title(key)} note={app.data && t.owner(app.data.name, app.data.owner)} />
-      {app.data && <AppFacts key={JSON.stringify(app.data)} app={app.data} stages={stages.data ?? []} />}
+      {app.data && <AppFacts key={JSON.stringify(app.data)} app={app.data} stages={places.data ?? []} />}
       <Panel title={t.versions} action={<Go to={`/applications/${key}/adopt`}>{t.adopt}</Go>}>
         <Problem error={all.error} />
         {!all.data ? (

@@ -20,7 +20,7 @@ import {
   Time,
 } from '../../shared/ui/parts';
 import { t } from './texts';
-import { pages, itemsOf } from '../../shared/data/lists';
+import { itemsOf, pages, paths } from '../../shared/data/lists';
 
 /** As many components as a package names on the page. */
 const SHOWN = 100;
@@ -131,11 +131,7 @@ function Contents({ p }: { p: Parcel }) {
     queryKey: ['packages', p.id, 'contents'],
     queryFn: () => unwrap(client.GET('/api/v1/packages/{id}/contents', { params: { path: { id: p.id } } })),
   });
-  const paths = useQuery({
-    queryKey: ['paths'],
-    enabled: p.state === 'received',
-    queryFn: () => unwrap(client.GET('/api/v1/paths')),
-  });
+  const legs = useQuery({ ...paths(), enabled: p.state === 'received' });
   const may = useMissing('bring-in', '?', p.application);
   const after = {
     onSuccess: () =>
@@ -201,7 +197,7 @@ function Contents({ p }: { p: Parcel }) {
               onChange={(e) => setPath(e.target.value)}
               sx={{ minWidth: 180 }}
             >
-              {(paths.data ?? []).map((x) => (
+              {(legs.data ?? []).map((x) => (
                 <MenuItem key={x.key} value={x.key}>
                   {x.name}
                 </MenuItem>

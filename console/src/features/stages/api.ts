@@ -11,7 +11,6 @@ export const connections = (stage: string) =>
     queryKey: ['connections', stage],
     queryFn: () => unwrap(client.GET('/api/v1/connections', { params: { query: { stage } } })),
   });
-export const paths = () => queryOptions({ queryKey: ['paths'], queryFn: () => unwrap(client.GET('/api/v1/paths')) });
 
 /** An act of the set-up; what it touched is read anew. */
 export function useSetUp<V>(act: (value: V) => Promise<unknown>, touched: string[], after?: () => void) {

@@ -44,6 +44,8 @@ export function itemsOf<T>(data?: { pages: Page<T>[] }): T[] | undefined {
 
 export const stages = () => queryOptions({ queryKey: ['stages'], queryFn: () => unwrap(client.GET('/api/v1/stages')) });
 
+export const paths = () => queryOptions({ queryKey: ['paths'], queryFn: () => unwrap(client.GET('/api/v1/paths')) });
+
 /** Every right that can be given, and what it lets one do. */
 export const rights = () =>
   queryOptions({

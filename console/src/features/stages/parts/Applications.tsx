@@ -2,7 +2,8 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useMissing } from '../../../shared/data/rights';
 import { Empty, Go, Panel, Problem, Rows } from '../../../shared/ui/parts';
-import { applications, newApplication, paths, useSetUp } from '../api';
+import { applications, newApplication, useSetUp } from '../api';
+import { paths } from '../../../shared/data/lists';
 import { t } from '../texts';
 import { Choice, Form, Text } from './Form';
 

@@ -3,7 +3,8 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useMissing } from '../../../shared/data/rights';
 import { Panel, Problem, Rows } from '../../../shared/ui/parts';
-import { paths, savePath, useSetUp, type Stage } from '../api';
+import { savePath, useSetUp, type Stage } from '../api';
+import { paths } from '../../../shared/data/lists';
 import { t } from '../texts';
 import { Choice, Form, Text } from './Form';
 

@@ -1,5 +1,6 @@
 package plenzo.e2e;
 
+import plenzo.demo.FareDesk;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.microsoft.playwright.Locator;
@@ -286,7 +287,7 @@ class WebConsoleTest {
     visit(ines, "/versions/boarding/1.0.0");
     button(ines, "Start a draft from 1.0.0").click();
     ines.waitForURL("**/drafts/D-*");
-    ines.getByText("Sanna Voss").waitFor();
+    ines.getByText("by Sanna Voss <").waitFor();
     ines.getByLabel("rule/boarding.lane-choice").waitFor();
     ines.context().close();
   }
@@ -311,6 +312,44 @@ class WebConsoleTest {
         .waitFor();
     button(ines, "What it holds").first().click();
     ines.getByText("Night surcharge corrected").first().waitFor();
+    ines.context().close();
+  }
+
+  /** A value that was set anew reaches its host by a plan that moves nothing else. */
+  @Test
+  void givesAValueByKeyboard() {
+    Teller teller = service.teller(new StringWriter());
+    teller.signIn("ines", World.PASSWORD);
+    teller.run(
+        "ines",
+        0,
+        "binding",
+        "set",
+        "fares",
+        "terminal-address",
+        "--at",
+        "production/south",
+        "--value",
+        "https://terminal.pier.example");
+    Page ines = signedIn("ines");
+    visit(ines, "/applications/fares");
+    press(ines, "Give production/south its values");
+    ines.waitForURL("**/promotions/P-*");
+    String plan = ines.url();
+    ines.getByText("https://terminal.pier.example").first().waitFor();
+
+    Page bram = signedIn("bram");
+    bram.navigate(plan);
+    press(bram, "Approve fares 2.4.0 for Production");
+    bram.getByText("said yes").first().waitFor();
+    bram.context().close();
+
+    ines.navigate(plan);
+    press(ines, "Give fares 2.4.0 its values in Production now");
+    ines.waitForURL("**/runs/R-*");
+    ines.getByText("production/south was given its values for 2.4.0.").first().waitFor();
+    assertThat(service.places.host("production/south").post("/quote", FareDesk.QUESTION))
+        .contains("https://terminal.pier.example");
     ines.context().close();
   }
 
