@@ -2168,6 +2168,7 @@ export interface components {
             decisions: {
                 [key: string]: string;
             };
+            obstacles: components["schemas"]["ObstacleView"][];
         };
         CommitView: {
             /** Format: date-time */

@@ -11,6 +11,7 @@ import { wayWords } from './model';
 import { useAct } from './acting';
 import { Gives } from './PlanPart';
 import { goesBack } from '../../shared/purpose';
+import { Obstacle } from '../../shared/ui/Obstacle';
 import { Notes } from './Notes';
 import { t } from './texts';
 
@@ -64,6 +65,32 @@ function PutBack({ of }: { of: NonNullable<Promotion['goal']['putBack']> }) {
   );
 }
 
+/** What is chosen about on a way back that is open: what something uses by now, and what does not fit. */
+function Obstacles({ p }: { p: Promotion }) {
+  const decide = useAct(p.number, (decisions: Record<string, string>) =>
+    unwrap(
+      client.POST('/api/v1/promotions/{number}/decide', {
+        params: { path: { number: p.number } },
+        body: { decisions },
+      }),
+    ),
+  );
+  return (
+    <Box sx={{ mb: 2 }}>
+      <Problem error={decide.error} />
+      {p.choices.obstacles.map((o) => (
+        <Obstacle
+          key={o.at}
+          way={p.number}
+          o={o}
+          off={!p.may.decide?.allowed || decide.isPending}
+          settle={(at, choice) => decide.mutate({ [at]: choice })}
+        />
+      ))}
+    </Box>
+  );
+}
+
 /** What is agreed to, who agreed, who is missing; actions come after what was read. */
 export function ApprovePart({ p }: { p: Promotion }) {
   const path = `/promotions/${p.number}`;
@@ -82,6 +109,7 @@ export function ApprovePart({ p }: { p: Promotion }) {
         </Typography>
         {p.goal.putBack && <PutBack of={p.goal.putBack} />}
         {p.goal.purpose === 'values' && <Gives p={p} />}
+        {p.choices.obstacles.length > 0 && <Obstacles p={p} />}
         <Box
           component="dl"
           sx={{

@@ -103,11 +103,13 @@ export function ComparisonPart({ p }: { p: Promotion }) {
             {byConsequence(
               list.filter((c) => c.key.toLowerCase().includes(find.toLowerCase())),
               p.impact.findings,
-            ).map((g) => (
+            ).map((g, _, groups) => (
               <Box key={g.consequence} component="section" aria-label={t.comparisonPart.consequence[g.consequence]}>
-                <Typography variant="caption" component="h3" color="textSecondary" sx={{ mt: 1, display: 'block' }}>
-                  {t.comparisonPart.consequence[g.consequence]}
-                </Typography>
+                {(groups.length > 1 || g.consequence !== 'rest') && (
+                  <Typography variant="caption" component="h3" color="textSecondary" sx={{ mt: 1, display: 'block' }}>
+                    {t.comparisonPart.consequence[g.consequence]}
+                  </Typography>
+                )}
                 {g.components.map((c) => (
                   <Button
                     key={c.key}

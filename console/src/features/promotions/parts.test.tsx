@@ -181,3 +181,26 @@ test('whoever may not write notes reads them', () => {
   expect(screen.getByText('For the summer')).toBeTruthy();
   expect(screen.queryByRole('button', { name: /Change them|Write notes/ })).toBeNull();
 });
+
+test('what is in the way of a rollback that is open is chosen there', async () => {
+  const at = 'records/fares.concession#in-use';
+  const obstacle = {
+    at,
+    count: 1,
+    sentence: '1 row of fares.concession is used by 1 row of fares.booking.',
+    offers: [
+      { choice: 'keep', words: 'Leave it there', loses: 0 },
+      { choice: 'take-incoming', words: 'Remove it', loses: 1 },
+    ],
+    rows: [],
+  };
+  const p = promotion({
+    choices: { decisions: {}, activate: [], obstacles: [obstacle] },
+    may: { ...promotion().may, decide: { allowed: true, why: '', who: [] } },
+  });
+  const { sent, person } = show(<ApprovePart p={p} />, { 'POST /api/v1/promotions/P-7/decide': p });
+
+  await person.click(screen.getByRole('radio', { name: /Leave it there.*loses nothing/ }));
+
+  await waitFor(() => expect(sent[0]?.body).toEqual({ decisions: { [at]: 'keep' } }));
+});

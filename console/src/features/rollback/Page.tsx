@@ -6,7 +6,7 @@ import { client, newKey, unwrap, type Schemas } from '../../shared/data/api';
 import { whyNot } from '../../shared/data/rights';
 import { plural } from '../../shared/time';
 import { Act, Fingerprint, Go, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
-import { Obstacle } from './Obstacle';
+import { Obstacle } from '../../shared/ui/Obstacle';
 import { t } from './texts';
 import { versions } from '../../shared/data/lists';
 

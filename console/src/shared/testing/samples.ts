@@ -49,7 +49,7 @@ export function promotion(more: Partial<Schemas['PromotionView']> = {}): Schemas
       brings: [],
     },
     impact: { checks: 50, findings: [] },
-    choices: { decisions: {}, activate: [] },
+    choices: { decisions: {}, activate: [], obstacles: [] },
     plan: {
       fingerprint: '7c1e-90ab-k3mz',
       fullFingerprint: 'f'.repeat(64),

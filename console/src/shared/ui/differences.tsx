@@ -52,6 +52,7 @@ export function Attributes({
     );
   return (
     <Rows
+      pinned
       label={t.differences.whatDiffersIn(of)}
       heads={[
         t.differences.attribute,

@@ -302,7 +302,18 @@ export const unseen = {
 } as const;
 
 /** A plain table that becomes cards at 320 px. */
-export function Rows({ label, heads, children }: { label: string; heads: string[]; children: ReactNode }) {
+export function Rows({
+  label,
+  heads,
+  pinned,
+  children,
+}: {
+  label: string;
+  heads: string[];
+  /** Whether the first column stays in sight while the others are scrolled. */
+  pinned?: boolean;
+  children: ReactNode;
+}) {
   return (
     <Box sx={{ overflowX: 'auto' }} tabIndex={0} role="group" aria-label={label}>
       <Box
@@ -324,6 +335,14 @@ export function Rows({ label, heads, children }: { label: string; heads: string[
           },
           '& td': { py: 1, px: 1, borderBottom: '1px solid var(--mui-palette-divider)', verticalAlign: 'top' },
           fontVariantNumeric: 'tabular-nums',
+          ...(pinned && {
+            '& th:first-of-type, & td:first-of-type': {
+              position: 'sticky',
+              left: 0,
+              zIndex: 1,
+              bgcolor: 'background.paper',
+            },
+          }),
         }}
       >
         <thead>

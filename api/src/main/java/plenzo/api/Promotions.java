@@ -134,10 +134,14 @@ public interface Promotions {
   record ImpactView(int checks, List<FindingView> findings) {}
 
   /**
-   * @param decisions keep or take-incoming, by component or component#part
+   * @param decisions keep, take-incoming or take-both, by component or component#part
    * @param activate components that the run switches on
+   * @param obstacles what is chosen about on a way back, what was chosen among it
    */
-  record ChoicesView(Map<String, String> decisions, List<String> activate) {}
+  record ChoicesView(
+      Map<String, String> decisions,
+      List<String> activate,
+      List<Rollbacks.ObstacleView> obstacles) {}
 
   /**
    * @param approvers logins of who may approve

@@ -25,6 +25,7 @@ import plenzo.api.Promotions.Prepare;
 import plenzo.api.Promotions.PromotionLine;
 import plenzo.api.Promotions.PromotionView;
 import plenzo.api.Promotions.RowPage;
+import plenzo.api.Rollbacks.ObstacleView;
 import plenzo.api.Versions.Reason;
 
 @Command(
@@ -460,6 +461,25 @@ final class PromotionCommand extends Group {
     };
   }
 
+  /** What is chosen about on a way back that is open, with the words that decide it. */
+  private void obstacle(PromotionView p, ObstacleView o) {
+    out().line("In the way: " + o.sentence());
+    o.offers()
+        .forEach(
+            f ->
+                out()
+                    .line(
+                        "    "
+                            + (f.choice().equals(o.chosen()) ? "chosen: " : "")
+                            + f.words()
+                            + ": plenzo promotion decide "
+                            + p.number()
+                            + " "
+                            + o.at()
+                            + "="
+                            + f.choice()));
+  }
+
   /** A version that comes along, with what its author said of it. */
   private void brought(BroughtView v) {
     out()
@@ -512,6 +532,7 @@ final class PromotionCommand extends Group {
       if (p.compared().brings().size() > 1) {
         p.compared().brings().forEach(this::brought);
       }
+      p.choices().obstacles().forEach(o -> obstacle(p, o));
       p.compared().moved().forEach(m -> out().line("Moved: " + m));
       out().line("");
       findings(p);

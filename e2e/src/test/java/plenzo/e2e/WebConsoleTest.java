@@ -1,6 +1,5 @@
 package plenzo.e2e;
 
-import plenzo.demo.FareDesk;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.microsoft.playwright.Locator;
@@ -28,6 +27,7 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import plenzo.demo.Cluster;
+import plenzo.demo.FareDesk;
 import plenzo.demo.Story;
 import plenzo.demo.Teller;
 import plenzo.demo.World;

@@ -20,6 +20,7 @@ import plenzo.engine.people.AccessKeys;
 import plenzo.engine.people.People;
 import plenzo.engine.people.Roles;
 import plenzo.engine.promoting.CaseWork;
+import plenzo.engine.promoting.Notes;
 import plenzo.engine.promoting.Promotions;
 import plenzo.engine.releasing.Releases;
 import plenzo.engine.returning.Rollbacks;
@@ -61,6 +62,7 @@ public final class Engine {
   private final SourceWatch sourceWatch;
   private final Documents documents;
   private final Promotions promotions;
+  private final Notes notes;
   private final Runs runs;
   private final Releases releases;
   private final Rollbacks rollbacks;
@@ -116,6 +118,7 @@ public final class Engine {
     this.drafts = new Drafts(tools, contents, adoption, renames, sources, checks);
     this.sourceWatch = new SourceWatch(tools, sources, drafts);
     this.promotions = new Promotions(tools, work);
+    this.notes = new Notes(tools, promotions);
     this.runs = new Runs(tools, targets, work, promotions, listener);
     this.releases = new Releases(tools, promotions, runs);
     runs.afterEach(releases::goOn);
@@ -188,6 +191,10 @@ public final class Engine {
 
   public Drafts drafts() {
     return drafts;
+  }
+
+  public Notes notes() {
+    return notes;
   }
 
   public Promotions promotions() {

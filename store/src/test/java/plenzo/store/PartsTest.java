@@ -226,7 +226,14 @@ class PartsTest {
             .state(PromotionState.READY)
             .compared(
                 new Promotion.Look(
-                    new SemVer("0.9.0"), null, "c-1", Instant.EPOCH, List.of(), 3, List.of()))
+                    new SemVer("0.9.0"),
+                    null,
+                    "c-1",
+                    Instant.EPOCH,
+                    List.of(),
+                    3,
+                    List.of(),
+                    List.of()))
             .done();
     keeper.write(
         kept -> {

@@ -126,7 +126,7 @@ final class RowRules {
                     + (open == 1 ? " was" : " were")
                     + " changed both here and in the version.",
                 open,
-                "Decide each: take the incoming, or keep what is there",
+                "Decide each: take the incoming, keep what is there, or both where each side moved something else",
                 null));
       }
     }

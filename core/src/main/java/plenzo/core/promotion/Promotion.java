@@ -17,6 +17,7 @@ import plenzo.core.plan.Plan;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.table.PartDifference;
 import plenzo.core.version.SemVer;
+import plenzo.core.way.Obstacle;
 
 /**
  * The case file of moving a version to a site, or of going back there.
@@ -108,6 +109,7 @@ public record Promotion(
    * @param components what the comparison found, without files that are the same
    * @param sameFiles how many files those are: an application may have a hundred thousand
    * @param gives what the host would be given
+   * @param obstacles what is chosen about on a way back, what was chosen among it
    */
   public record Look(
       @Nullable SemVer present,
@@ -116,12 +118,15 @@ public record Promotion(
       @Nullable Instant at,
       List<ComponentResult> components,
       long sameFiles,
-      List<Gives> gives) {
-    static final Look NONE = new Look(null, null, null, null, List.of(), 0, List.of());
+      List<Gives> gives,
+      @Nullable List<Obstacle> obstacles) {
+    static final Look NONE = new Look(null, null, null, null, List.of(), 0, List.of(), List.of());
 
     public Look {
       components = List.copyOf(components);
       gives = List.copyOf(gives);
+      // a case of before kept none
+      obstacles = obstacles == null ? List.of() : List.copyOf(obstacles);
     }
   }
 
@@ -298,6 +303,11 @@ public record Promotion(
     return prepared.at();
   }
 
+  /** What is chosen about on a way back. */
+  public List<Obstacle> obstacles() {
+    return look.obstacles() == null ? List.of() : look.obstacles();
+  }
+
   public String notes() {
     return prepared.notes();
   }
@@ -357,7 +367,14 @@ public record Promotion(
   public Promotion lean() {
     Look seen =
         new Look(
-            look.present(), look.base(), look.comparison(), look.at(), List.of(), 0, look.gives());
+            look.present(),
+            look.base(),
+            look.comparison(),
+            look.at(),
+            List.of(),
+            0,
+            look.gives(),
+            look.obstacles());
     return new Promotion(
         number, goal, state, prepared, seen, List.of(), choices, null, approvals, moved, coveredBy,
         sentence, revision);

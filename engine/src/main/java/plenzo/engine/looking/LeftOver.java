@@ -3,6 +3,7 @@ package plenzo.engine.looking;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.Comparator;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
@@ -114,7 +115,12 @@ public final class LeftOver {
               kept == null ? null : kept.times().endedAt(),
               ""));
     }
-    found(application, site).forEach(f -> out.add(f.item));
+    found(application, site).stream()
+        .sorted(
+            Comparator.comparing((Found f) -> f.what.run())
+                .reversed()
+                .thenComparing(f -> f.what.name()))
+        .forEach(f -> out.add(f.item));
     return out;
   }
 

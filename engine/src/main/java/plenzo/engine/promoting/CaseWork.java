@@ -541,7 +541,8 @@ public final class CaseWork {
         tools.now(),
         out.compared().components(),
         out.compared().sameFiles(),
-        out.gives());
+        out.gives(),
+        out.obstacles());
   }
 
   /** Whether the host is given values: putting back is about what is recorded alone. */

@@ -2,7 +2,6 @@ package plenzo.engine.promoting;
 
 import java.time.LocalDate;
 import java.time.ZoneOffset;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -36,14 +35,12 @@ import plenzo.core.target.TargetFailed;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionHead;
+import plenzo.core.way.Obstacle;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
 
 /** The case files of promotions: prepared, compared, decided on and agreed. */
 public final class Promotions {
-  /** Versions in between that are named one by one (guess: more are read in the version list). */
-  private static final int MOST_BROUGHT = 50;
-
   private final Tools tools;
   private final CaseWork work;
   private final Memos<List<Object>, Slice<PromotionHead>> lists = new Memos<>(50);
@@ -158,47 +155,6 @@ public final class Promotions {
     return version;
   }
 
-  /**
-   * Writes other notes, until the run starts. The history keeps both; they are no part of what is
-   * agreed.
-   */
-  public Promotion notes(Person by, long number, String text) {
-    Promotion p = get(by, number);
-    Rights.require(by, Right.PREPARE, p.site().stage(), p.application());
-    if (!p.state().open() || p.state() == PromotionState.RUNNING) {
-      throw Problem.stopped(
-          "NOT_OPEN", p.shown() + " is " + p.state().code() + ": its notes stay as they are.");
-    }
-    tools
-        .keeper()
-        .write(
-            kept -> {
-              update(kept, p.change().notes(text.strip()).done());
-              return kept.note(
-                  event(
-                      by,
-                      "notes changed",
-                      p,
-                      "Now: "
-                          + text.strip()
-                          + "\nBefore: "
-                          + (p.notes().isEmpty() ? "none" : p.notes())),
-                  tools.now());
-            });
-    return get(by, number);
-  }
-
-  /** What a promotion of the version was said to bring to the stage before; empty when nothing. */
-  private static String carried(Kept kept, Promotion.Goal goal) {
-    Kept.Filter same = new Kept.Filter(goal.application(), null, null, List.of(), 0, MOST_BROUGHT);
-    return kept.promotions().list(same).stream()
-        .filter(p -> p.brings() && p.version().equals(goal.version()))
-        .map(Promotion::notes)
-        .filter(n -> !n.isBlank())
-        .findFirst()
-        .orElse("");
-  }
-
   /** Opens a promotion within a transaction; whoever calls it lets it be compared afterwards. */
   public Promotion open(
       Kept kept,
@@ -213,7 +169,7 @@ public final class Promotions {
         kept,
         by,
         goal,
-        notes.isBlank() ? carried(kept, goal) : notes,
+        notes.isBlank() ? Notes.carried(kept, goal) : notes,
         "promotion prepared",
         version.title());
   }
@@ -369,6 +325,17 @@ public final class Promotions {
       }
     }
     Map<String, Decision> all = new TreeMap<>(p.decisions());
+    // a word about all that is used takes the place of earlier ones about its rows
+    decided.keySet().stream()
+        .filter(at -> at.endsWith(Obstacle.IN_USE))
+        .map(at -> at.substring(0, at.length() - Obstacle.IN_USE.length()))
+        .forEach(
+            records ->
+                all.keySet()
+                    .removeIf(
+                        at ->
+                            at.startsWith(records + "#row/")
+                                || at.equals(records + Obstacle.ALL_THAT_GO)));
     all.putAll(decided);
     record(
         p.change().state(PromotionState.PREPARING).decisions(all).done(),
@@ -663,25 +630,6 @@ public final class Promotions {
           "Somebody else changed " + p.shown() + " meanwhile.",
           "Look again: plenzo promotion show " + p.shown());
     }
-  }
-
-  /**
-   * The version that comes and those between it and what both sides have in common, newest first;
-   * of a long line the newest {@value #MOST_BROUGHT}.
-   */
-  public List<VersionHead> brought(Promotion p) {
-    List<VersionHead> out = new ArrayList<>();
-    SemVer at = p.brings() ? p.version() : null;
-    while (at != null && !at.equals(p.base()) && out.size() < MOST_BROUGHT) {
-      String id = p.application() + "@" + at;
-      VersionHead head = tools.keeper().read(kept -> kept.versions().head(id)).orElse(null);
-      if (head == null) {
-        break;
-      }
-      out.add(head);
-      at = head.parent();
-    }
-    return out;
   }
 
   /** How many checks a promotion goes through. */

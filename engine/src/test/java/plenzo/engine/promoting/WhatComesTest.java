@@ -18,7 +18,7 @@ import plenzo.engine.kit.KitTest;
 /** What a case says beside what differs: the versions that come along, and what is the same. */
 class WhatComesTest extends KitTest {
   private List<String> brought(Promotion p) {
-    return kit.engine().promotions().brought(p).stream()
+    return kit.engine().notes().brought(p).stream()
         .map(VersionHead::number)
         .map(SemVer::text)
         .toList();

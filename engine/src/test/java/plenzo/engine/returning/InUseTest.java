@@ -200,6 +200,38 @@ class InUseTest extends KitTest {
     assertThat(kit.production().keys(BAND)).contains("NIGHT", "DAWN");
   }
 
+  /** A rollback that is open finds it used: it is chosen there, and otherwise again. */
+  @ParameterizedTest
+  @EnumSource(Plan.Way.class)
+  void isChosenInARollbackThatIsOpen(Plan.Way way) {
+    Promotion p = kit.back(way, Map.of());
+    assertThat(p.findings()).anyMatch(f -> f.severity() == Finding.Severity.BLOCKER);
+    assertThat(p.obstacles())
+        .singleElement()
+        .satisfies(
+            o -> {
+              assertThat(o.at()).isEqualTo(ALL);
+              assertThat(o.chosen()).isNull();
+            });
+
+    Promotion left = decided(p, Decision.KEEP);
+    assertThat(left.findings()).noneMatch(f -> f.severity() == Finding.Severity.BLOCKER);
+    assertThat(left.obstacles().get(0).chosen()).isEqualTo(Decision.KEEP);
+    Promotion removed = decided(p, Decision.TAKE_INCOMING);
+    assertThat(removed.obstacles().get(0).chosen()).isEqualTo(Decision.TAKE_INCOMING);
+    Run run = kit.run(removed);
+
+    assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().keys(BAND)).doesNotContain("NIGHT");
+    assertThat(kit.production().value(BOOKING, "1", "band")).isNull();
+  }
+
+  private Promotion decided(Promotion p, Decision decision) {
+    kit.engine().promotions().decide(kit.ines, p.number(), Map.of(ALL, decision));
+    kit.settleDown();
+    return kit.promotion(p.number());
+  }
+
   /** The next version takes it up: equal it is the same, another it is a conflict. */
   @Test
   void isTakenUpByTheNextComparison() {

@@ -189,8 +189,8 @@ class ChoosingTest extends KitTest {
     Promotion p = kit.prepare("1.1.0");
     String fingerprint = p.requirePlan().fingerprint().shown();
 
-    kit.engine().promotions().notes(kit.ines, p.number(), "For the summer");
-    kit.engine().promotions().notes(kit.ines, p.number(), "For the autumn");
+    kit.engine().notes().write(kit.ines, p.number(), "For the summer");
+    kit.engine().notes().write(kit.ines, p.number(), "For the autumn");
 
     assertThat(kit.promotion(p.number()).notes()).isEqualTo("For the autumn");
     assertThat(kit.promotion(p.number()).requirePlan().fingerprint().shown())
@@ -207,12 +207,12 @@ class ChoosingTest extends KitTest {
   void carriesNotesOnAndLeavesThemOnceItRan() {
     kit.sealPeak("1.1.0", "25.00");
     Promotion first = kit.prepare("1.1.0");
-    kit.engine().promotions().notes(kit.ines, first.number(), "For the summer");
+    kit.engine().notes().write(kit.ines, first.number(), "For the summer");
 
     assertThat(kit.prepare("1.1.0").notes()).as("of the same version").isEqualTo("For the summer");
     kit.run(kit.promotion(first.number()));
 
-    assertThatThrownBy(() -> kit.engine().promotions().notes(kit.ines, first.number(), "Other"))
+    assertThatThrownBy(() -> kit.engine().notes().write(kit.ines, first.number(), "Other"))
         .isInstanceOfSatisfying(Problem.class, p -> assertThat(p.code()).isEqualTo("NOT_OPEN"));
   }
 
@@ -227,7 +227,7 @@ class ChoosingTest extends KitTest {
     kit.seal("1.1.0");
     Promotion p = kit.prepare("1.1.0");
 
-    assertThat(DraftedNotes.of(p, kit.engine().promotions().brought(p)))
+    assertThat(DraftedNotes.of(p, kit.engine().notes().brought(p)))
         .isEqualTo(
             "1.1.0 1.1.0\n- records/fares.band: 1 added, 1 changed\n- rule/fares.peak: changed");
   }

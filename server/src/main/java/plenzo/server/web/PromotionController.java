@@ -326,7 +326,7 @@ class PromotionController {
   PromotionView notes(
       @PathVariable String number, @RequestBody NotesAsked asked, HttpServletRequest request) {
     return view(
-        by(request), engine.promotions().notes(by(request), number(number, "P-"), asked.notes()));
+        by(request), engine.notes().write(by(request), number(number, "P-"), asked.notes()));
   }
 
   /** Takes back one's own yes or no, until the run starts. */
@@ -380,7 +380,7 @@ class PromotionController {
         new PreparedView(
             p.preparedBy(),
             p.preparedAt(),
-            Shown.plain(DraftedNotes.of(p, engine.promotions().brought(p)))),
+            Shown.plain(DraftedNotes.of(p, engine.notes().brought(p)))),
         p.state().code(),
         new ComparedView(
             p.comparedAt(),
@@ -395,7 +395,7 @@ class PromotionController {
                             g.input(), g.from(), Shown.plain(g.shown()), g.setAt(), g.anew()))
                 .toList(),
             p.moved().stream().map(Shown::plain).toList(),
-            engine.promotions().brought(p).stream()
+            engine.notes().brought(p).stream()
                 .map(
                     v ->
                         new BroughtView(
@@ -409,7 +409,8 @@ class PromotionController {
             p.findings().stream().map(f -> Views.finding(f, sight)).toList()),
         new ChoicesView(
             Views.decisions(p),
-            p.activate().stream().sorted().map(ComponentKey::toString).toList()),
+            p.activate().stream().sorted().map(ComponentKey::toString).toList(),
+            p.obstacles().stream().map(o -> RollbackController.view(o, sight)).toList()),
         Views.plan(p.plan()),
         new AgreementView(
             p.approvals().stream().map(Views::approval).toList(),

@@ -139,7 +139,7 @@ class RollbackController {
   }
 
   /** Keys of rows are values too: who may not see them chooses for all. */
-  private static ObstacleView view(Obstacle o, VisibleValues sight) {
+  static ObstacleView view(Obstacle o, VisibleValues sight) {
     return new ObstacleView(
         o.at(),
         o.count(),

@@ -1,8 +1,10 @@
 import { Box, FormControlLabel, MenuItem, Radio, RadioGroup, TextField, Typography } from '@mui/material';
-import type { Schemas } from '../../shared/data/api';
-import { plural } from '../../shared/time';
-import { Rows } from '../../shared/ui/parts';
-import { t } from './texts';
+import type { Schemas } from '../data/api';
+import { plural } from '../time';
+import { Rows } from './parts';
+import { t as all } from './texts';
+
+const t = all.obstacle;
 
 type Obstacle = Schemas['ObstacleView'];
 
@@ -10,15 +12,19 @@ type Obstacle = Schemas['ObstacleView'];
 export function Obstacle({
   way,
   o,
+  off,
   settle,
 }: {
   way: string;
   o: Obstacle;
+  /** Whether nothing can be chosen now. */
+  off?: boolean;
   settle: (at: string, choice: string) => void;
 }) {
   return (
     <Box
       component="fieldset"
+      disabled={off}
       onClick={(e) => e.stopPropagation()}
       sx={{ border: 0, borderTop: '1px solid var(--mui-palette-signal-edge)', p: 0, pt: 1, m: 0, mt: 1.5, minWidth: 0 }}
     >
@@ -48,7 +54,7 @@ export function Obstacle({
                     ? t.losesAbove
                     : f.loses === 0
                       ? t.losesNothing
-                      : t.losesMany(plural(f.loses, t.page.rowOrValue, t.page.rowsOrValues))}
+                      : t.losesMany(plural(f.loses, t.rowOrValue, t.rowsOrValues))}
                 </Box>
                 {f.loses !== 0 && t.canBeSaved}
               </>
