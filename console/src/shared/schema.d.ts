@@ -653,7 +653,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["bringIn"];
+        post: operations["bringIn_1"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1460,6 +1460,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rollback/bring-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["bringIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/rollback/lost": {
         parameters: {
             query?: never;
@@ -2117,6 +2133,16 @@ export interface components {
         };
         BringIn: {
             path?: string;
+        };
+        BringInSaved: {
+            application: string;
+            lines: string;
+            notes?: string;
+            site: string;
+        };
+        BroughtIn: {
+            notTaken: string[];
+            promotion: string;
         };
         BroughtView: {
             notes: string;
@@ -2901,6 +2927,7 @@ export interface components {
         PutBackView: {
             away: string[];
             only: string[];
+            saved: string[];
         };
         QuestionView: {
             mustStay: boolean;
@@ -5035,7 +5062,7 @@ export interface operations {
             };
         };
     };
-    bringIn: {
+    bringIn_1: {
         parameters: {
             query?: never;
             header?: never;
@@ -6937,6 +6964,39 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["Started"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    bringIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringInSaved"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["BroughtIn"];
                 };
             };
             /** @description A problem detail */

@@ -27,6 +27,14 @@ function sentence(p: Promotion): string {
       p.goal.stageName,
       counted,
     );
+  if (p.goal.putBack && p.goal.putBack.saved.length > 0)
+    return t.approvePart.bringsInSentence(
+      p.goal.application,
+      p.goal.stageName,
+      p.compared.counts.added,
+      p.compared.counts.changed,
+      counted,
+    );
   if (p.goal.purpose === 'put-back')
     return t.approvePart.putsBack(
       p.goal.version,
@@ -55,7 +63,9 @@ function PutBack({ of }: { of: NonNullable<Promotion['goal']['putBack']> }) {
   const places = (all: string[]) => all.map((p) => p.replaceAll('"', '')).join(', ');
   return (
     <Box sx={{ mb: 2, maxWidth: '72ch', overflowWrap: 'anywhere' }}>
-      {of.only.length > 0 ? (
+      {of.saved.length > 0 ? (
+        <div>{t.approvePart.bringsIn(of.saved.join(', '))}</div>
+      ) : of.only.length > 0 ? (
         <div>{t.approvePart.putsBackOnly(places(of.only))}</div>
       ) : (
         of.away.length === 0 && <div>{t.approvePart.putsBackAll}</div>

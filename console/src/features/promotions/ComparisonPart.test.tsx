@@ -106,3 +106,21 @@ test('what is the same is shown only when somebody wants it', async () => {
 
   await waitFor(() => expect(asked.some((a) => a.includes('difference=same') && a.includes('all=true'))).toBe(true));
 });
+
+test('a member that both moved is decided alone, and the rest with it', async () => {
+  const clash = attribute('factor', '1', '5', '6');
+  const { person, sent } = open({
+    ...rule,
+    parts: [{ ...rule.parts[0]!, mayTakeBoth: false, attributes: [clash, ...rule.parts[0]!.attributes.slice(1)] }],
+  });
+
+  const asked = await screen.findByRole('group', { name: /rule\/fares.peak#member\/factor/ });
+  expect(screen.queryByRole('group', { name: /#member\/title/ })).toBeNull();
+  await person.click(within(asked).getByRole('button', { name: 'Keep' }));
+
+  await waitFor(() =>
+    expect(sent[0]?.body).toEqual({
+      decisions: { 'rule/fares.peak': 'take-both', 'rule/fares.peak#member/factor': 'keep' },
+    }),
+  );
+});

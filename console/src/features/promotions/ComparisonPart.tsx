@@ -17,7 +17,7 @@ import { Act, Download, Empty, Panel, Problem, Sign } from '../../shared/ui/part
 import type { Promotion } from './api';
 import { rows } from './api';
 import { useAct } from './acting';
-import { byConsequence, classes, decidedOf, differing, firstOf, movedSince, quiet } from './model';
+import { byConsequence, classes, decidedOf, differing, firstOf, movedByBoth, movedSince, quiet } from './model';
 import { t } from './texts';
 
 const name = (d: string) => d.charAt(0).toUpperCase() + d.slice(1);
@@ -190,14 +190,13 @@ function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentCh
   const number = p.number;
   const [same, setSame] = useState(false);
   const heads: [string, string] = [`${p.goal.stageName} now`, t.comparisonPart.incoming(p.goal.version)];
-  const decide = useAct(number, (d: { at: string; decision: string }) =>
-    unwrap(
-      client.POST('/api/v1/promotions/{number}/decide', {
-        params: { path: { number } },
-        body: { decisions: { [d.at]: d.decision } },
-      }),
-    ),
+  const many = useAct(number, (decisions: Record<string, string>) =>
+    unwrap(client.POST('/api/v1/promotions/{number}/decide', { params: { path: { number } }, body: { decisions } })),
   );
+  const decide = {
+    ...many,
+    mutate: (d: { at: string; decision: string }) => many.mutate({ [d.at]: d.decision }),
+  };
   const one = (part: string, both: boolean) => (
     <Decision
       p={p}
@@ -251,7 +250,18 @@ function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentCh
             <b>{part.part}</b> {part.difference}
             {part.difference === 'conflict' && one(part.part, part.mayTakeBoth)}
           </Box>
-          <Attributes of={part.part} list={part.attributes} heads={heads} conflict={part.difference === 'conflict'} />
+          <Attributes
+            of={part.part}
+            list={part.attributes}
+            heads={heads}
+            conflict={part.difference === 'conflict'}
+            decide={
+              part.difference === 'conflict' && part.part === 'content/' && part.attributes.some(movedByBoth)
+                ? (a) =>
+                    movedByBoth(a) && <Member p={p} c={c} name={a.name} busy={many.isPending} decide={many.mutate} />
+                : undefined
+            }
+          />
         </Box>
       ))}
       {c.key.startsWith('records/') && (
@@ -279,6 +289,38 @@ function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentCh
             />
           ))}
     </Panel>
+  );
+}
+
+/** One member of a definition that both sides moved: the rest is taken from whoever moved it. */
+function Member({
+  p,
+  c,
+  name,
+  busy,
+  decide,
+}: {
+  p: Promotion;
+  c: Schemas['ComponentChange'];
+  name: string;
+  busy: boolean;
+  decide: (decisions: Record<string, string>) => void;
+}) {
+  const at = `${c.key}#member/${name}`;
+  if (whyNot(p.may.decide)) return null;
+  return (
+    <ToggleButtonGroup
+      exclusive
+      size="small"
+      value={p.choices.decisions[at] ?? null}
+      disabled={busy}
+      aria-label={t.comparisonPart.decisionFor(at)}
+      onChange={(_, v: string | null) => v && decide({ [c.key]: 'take-both', [at]: v })}
+      sx={{ '& button': { textTransform: 'none', py: 0, px: 1, minHeight: 24, whiteSpace: 'nowrap' } }}
+    >
+      <ToggleButton value="take-incoming">{t.comparisonPart.take(p.goal.version)}</ToggleButton>
+      <ToggleButton value="keep">{t.comparisonPart.keep}</ToggleButton>
+    </ToggleButtonGroup>
   );
 }
 

@@ -61,3 +61,11 @@ export function byConsequence(components: Component[], findings: Schemas['Findin
 export function movedSince(moved: string[], key: string): boolean {
   return moved.some((m) => m === key || [':', ' ', '#', ','].some((c) => m.startsWith(key + c)));
 }
+
+/** Whether both sides moved an attribute away from what both had before. */
+export function movedByBoth(a: Schemas['AttributeChange']): boolean {
+  if (!a.base) return false;
+  const is = (value: string | undefined, absent: boolean) =>
+    absent === a.base?.absent && (value ?? null) === (a.base?.value ?? null);
+  return !is(a.present, a.presentAbsent) && !is(a.incoming, a.incomingAbsent);
+}

@@ -34,6 +34,9 @@ export const t = {
     ) =>
       `What was changed by hand in ${stage} becomes as ${version} of ${application} has it: ${added} added again, ${changed} changed back, ${removed} taken away; ${risks}.`,
     putsBackOnly: (places: string) => `Put back: ${places}.`,
+    bringsIn: (rows: string) => `Comes again, as it was saved: ${rows}. Nothing else is put back.`,
+    bringsInSentence: (application: string, stage: string, added: number, changed: number, risks: string) =>
+      `What was saved of ${application} comes to ${stage} again: ${added} added, ${changed} changed; ${risks}.`,
     putsBackAll:
       'All that changed or is gone is put back, but for what was kept or left on purpose. What is only there stays.',
     takesAway: (places: string) => `Only there, and taken away: ${places}.`,

@@ -9,13 +9,14 @@ import RollbackPage from './Page';
 const backup = (more: Partial<Schemas['WayOption']> = {}) =>
   wayBack({ way: 'backup', run: 'R-7', at: '2027-03-01T08:00:00Z', ...more });
 
-const open = (answer: Schemas['Ways']) =>
+const open = (answer: Schemas['Ways'], more: Record<string, unknown> = {}) =>
   show(
     <RollbackPage />,
     {
       'GET /api/v1/rollback/ways': answer,
       'GET /api/v1/versions': { items: [] },
       'POST /api/v1/rollback': { promotion: 'P-8', run: 'R-8' },
+      ...more,
     },
     '/rollback/fares/production/main',
     '/rollback/:application/:stage/:site',
@@ -85,7 +86,7 @@ test('no way at all is said once, with each reason', async () => {
 
   expect(await screen.findByText('There is no way back that Plenzo can take')).toBeTruthy();
   expect(screen.getByText(/Re-apply the earlier version: None earlier\./)).toBeTruthy();
-  expect(screen.queryByRole('button')).toBeNull();
+  expect(screen.queryByRole('button', { name: /back to/ })).toBeNull();
 });
 
 test('it goes back only with a reason and the application typed', async () => {
@@ -223,4 +224,19 @@ test('a way that writes one target alone says so', async () => {
 
   expect(await screen.findByText(/Writes the host alone/)).toBeTruthy();
   expect(screen.getByText(/Writes host, database/)).toBeTruthy();
+});
+
+test('what was saved is brought in again by a plan, and what does not fit is named', async () => {
+  const { person, sent } = open(ways(wayBack(), backup()), {
+    'GET /api/v1/session/may': { allowed: true, why: '', who: [] },
+    'POST /api/v1/rollback/bring-in': { promotion: 'P-21', notTaken: ['fares.booking 7: it is there by now'] },
+  });
+  const file = new File(['"fares.booking","""7""","note","x"'], 'lost.csv', { type: 'text/csv' });
+
+  await person.upload(await screen.findByLabelText(/Saved file/), file);
+  await person.click(screen.getByRole('button', { name: 'Prepare the plan' }));
+
+  expect(await screen.findByRole('link', { name: 'P-21 is prepared' })).toBeTruthy();
+  expect(screen.getByText(/it is there by now/)).toBeTruthy();
+  expect(sent[0]?.body).toMatchObject({ application: 'fares', lines: '"fares.booking","""7""","note","x"' });
 });

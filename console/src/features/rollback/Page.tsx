@@ -7,6 +7,7 @@ import { whyNot } from '../../shared/data/rights';
 import { plural } from '../../shared/time';
 import { Act, Fingerprint, Go, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
 import { Obstacle } from '../../shared/ui/Obstacle';
+import { BringIn } from './BringIn';
 import { t } from './texts';
 import { versions } from '../../shared/data/lists';
 
@@ -82,6 +83,7 @@ export default function RollbackPage() {
         working={q.isPlaceholderData}
         choose={(at, choice) => setParams(chosen(params, at, choice))}
       />
+      <BringIn application={application} site={where} />
     </>
   );
 }

@@ -11,6 +11,14 @@ export const t = {
   nothingSince: 'nothing written since that would be lost',
   now: 'now',
   dependsOnChoice: 'what would be lost depends on what you choose',
+  bringIn: {
+    title: 'Bring in again what was saved',
+    hint: 'A file of what an earlier way back lost, as it was saved here. Take lines out of it for rows that are to stay away. It becomes a plan with comparison, gates and a backup; what does not fit is named.',
+    file: 'Saved file',
+    choose: 'Choose the file.',
+    act: 'Prepare the plan',
+    opened: (promotion: string) => `${promotion} is prepared`,
+  },
   page: {
     reApplyTheEarlierVersion: 'Re-apply the earlier version',
     restoreTheBackup: 'Restore the backup',

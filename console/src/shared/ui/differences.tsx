@@ -31,12 +31,15 @@ export function Attributes({
   heads,
   conflict,
   both,
+  decide,
 }: {
   of: string;
   list: Schemas['AttributeChange'][];
   heads: [string, string];
   conflict?: boolean;
   both?: Schemas['ValueView'][] | null;
+  /** What decides one attribute alone; null where nothing is asked of it. */
+  decide?: (a: Schemas['AttributeChange']) => ReactNode;
 }) {
   if (list.length === 0) return null;
   const before = conflict && list.some((a) => a.base);
@@ -59,6 +62,7 @@ export function Attributes({
         ...(before ? [t.differences.before3] : []),
         ...heads,
         ...(both ? [t.differences.both] : []),
+        ...(decide ? [''] : []),
       ]}
     >
       {list.map((a) => (
@@ -91,6 +95,7 @@ export function Attributes({
               {show(both.find((v) => v.name === a.name)?.value, !both.some((v) => v.name === a.name))}
             </td>
           )}
+          {decide && <td>{decide(a)}</td>}
         </tr>
       ))}
     </Rows>

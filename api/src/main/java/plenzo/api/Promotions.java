@@ -85,8 +85,11 @@ public interface Promotions {
 
   /**
    * Places that are put back, and places only there that go; both empty for all that is recorded.
+   *
+   * @param saved rows that were saved before they were lost and come again, "2 rows of
+   *     fares.booking"; then nothing else is put back
    */
-  record PutBackView(List<String> only, List<String> away) {}
+  record PutBackView(List<String> only, List<String> away, List<String> saved) {}
 
   /**
    * @param draftedNotes notes drafted from what changes, to go on from

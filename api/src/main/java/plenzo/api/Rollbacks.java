@@ -71,6 +71,18 @@ public interface Rollbacks {
    */
   record UsedRowView(String at, String key, String usedBy, @Nullable String chosen) {}
 
+  /**
+   * Brings in again what was saved.
+   *
+   * @param lines the saved file: table, key, column, value
+   */
+  record BringInSaved(String application, String site, String lines, @Nullable String notes) {}
+
+  /**
+   * @param notTaken what does not fit, row by row with the reason
+   */
+  record BroughtIn(String promotion, List<String> notTaken) {}
+
   /** What is rows written since, rows or values. */
   record Loss(String place, String what, long count) {}
 

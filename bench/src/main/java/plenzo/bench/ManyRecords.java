@@ -271,7 +271,8 @@ final class ManyRecords {
                 p.goal(),
                 open ? PromotionState.READY : PromotionState.DONE,
                 p.prepared(),
-                new Promotion.Look(version, version, null, at, components(key), 0, List.of()),
+                new Promotion.Look(
+                    version, version, null, at, components(key), 0, List.of(), List.of()),
                 findings(key),
                 p.choices(),
                 plan(fingerprint),

@@ -1,10 +1,12 @@
 package plenzo.cli;
 
 import java.util.List;
+import java.util.Objects;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.api.Drifts.GroupView;
 import plenzo.api.Promotions.AttributeChange;
+import plenzo.api.Promotions.BaseView;
 import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.RowChange;
@@ -27,10 +29,34 @@ final class DifferenceText {
               boolean conflict = x.difference().equals("conflict");
               out.line("  " + out.state(x.difference()) + " " + x.part());
               x.attributes().forEach(a -> attribute(out, a, conflict));
+              if (conflict && c.parts().size() == 1 && !c.key().startsWith("table/")) {
+                x.attributes().stream()
+                    .filter(DifferenceText::movedByBoth)
+                    .forEach(
+                        a ->
+                            out.line(
+                                "      Both moved "
+                                    + a.name()
+                                    + ": "
+                                    + c.key()
+                                    + "=take-both "
+                                    + c.key()
+                                    + "#member/"
+                                    + a.name()
+                                    + "=keep or =take-incoming"));
+              }
               if (x.mayTakeBoth()) {
                 out.line("      Each side moved other members: " + c.key() + "=take-both");
               }
             });
+  }
+
+  /** Whether present and incoming both differ from what both had before. */
+  private static boolean movedByBoth(AttributeChange a) {
+    BaseView b = a.base();
+    return b != null
+        && !(b.absent() == a.presentAbsent() && Objects.equals(b.value(), a.present()))
+        && !(b.absent() == a.incomingAbsent() && Objects.equals(b.value(), a.incoming()));
   }
 
   static String counts(Out out, CountsView c) {

@@ -2,6 +2,8 @@ package plenzo.cli;
 
 import static plenzo.cli.RunText.expected;
 
+import java.io.IOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
@@ -14,6 +16,8 @@ import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import plenzo.api.Rollbacks.BringInSaved;
+import plenzo.api.Rollbacks.BroughtIn;
 import plenzo.api.Rollbacks.ObstacleView;
 import plenzo.api.Rollbacks.OfferView;
 import plenzo.api.Rollbacks.StartRollback;
@@ -30,6 +34,7 @@ import plenzo.api.Rollbacks.Ways;
       "  plenzo rollback ways fares@production",
       "  plenzo rollback ways fares@production --leave records/fares.concession",
       "  plenzo rollback ways fares@production --remove records/fares.concession:FAMILY",
+      "  plenzo rollback bring-in fares@production --file lost.csv",
       "  plenzo rollback start fares@production --way earlier-version --reason \"Undercharges\" --wait --yes --expect 7c1e-90ab-k3mz"
     })
 final class RollbackCommand extends Group {
@@ -274,6 +279,33 @@ final class RollbackCommand extends Group {
                     + or(choices).query(),
                 file);
     out().line("Saved in " + file + ", " + bytes + " bytes.");
+  }
+
+  @Command(
+      name = "bring-in",
+      description = {
+        "Opens a plan that brings in again what was saved before it was lost, where it fits.",
+        "Take lines out of the file for rows that are to stay away."
+      })
+  void bringIn(
+      @Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at,
+      @Option(names = "--file", required = true, description = "As save-lost wrote it.") Path file,
+      @Option(names = "--notes", defaultValue = "") String notes) {
+    String[] p = parts(at, "fares@production");
+    String lines;
+    try {
+      lines = Files.readString(file);
+    } catch (IOException e) {
+      throw Failed.usage("The file " + file + " cannot be read.");
+    }
+    BroughtIn b =
+        api()
+            .post(
+                "/rollback/bring-in",
+                new BringInSaved(p[0], site(p[1]), lines, notes),
+                BroughtIn.class);
+    b.notTaken().forEach(n -> out().note("Not taken: " + n));
+    out().line(b.promotion() + " is prepared. Next: plenzo promotion show " + b.promotion());
   }
 
   @Command(name = "start", description = "Goes back. Always names the way; there is no default.")

@@ -4,15 +4,19 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.MayView;
+import plenzo.api.Rollbacks.BroughtIn;
 import plenzo.api.Rollbacks.ObstacleView;
 import plenzo.api.Rollbacks.OfferView;
 import plenzo.api.Rollbacks.Started;
@@ -203,5 +207,22 @@ class WayBackChoicesTest {
         .containsEntry("records/fares.surcharge#row/\"PEAK\"", "take-incoming")
         .containsEntry("rule/fares.quote", "take-incoming");
     assertThat(choices.query()).startsWith("&choice=records%2Ffares.surcharge%3Dkeep");
+  }
+
+  @Test
+  void bringsInWhatWasSavedAndNamesWhatDoesNotFit(@TempDir Path folder) throws IOException {
+    Path file =
+        Files.writeString(folder.resolve("lost.csv"), "\"fares.booking\",\"7\",\"note\",\"x\"");
+
+    CannedServer.Said said =
+        server
+            .give(
+                "POST /rollback/bring-in", new BroughtIn("P-21", List.of("fares.booking 8: gone")))
+            .client("rollback", "bring-in", "fares@production/north", "--file", file.toString());
+
+    assertThat(said.code()).as(said.err()).isZero();
+    assertThat(said.out()).contains("P-21 is prepared. Next: plenzo promotion show P-21");
+    assertThat(said.err()).contains("Not taken: fares.booking 8: gone");
+    assertThat(server.asked()).last().asString().contains("fares.booking");
   }
 }

@@ -137,7 +137,7 @@ class PutBackOnPostgresTest {
               "records/fares.band#row/\"BIKE\"",
               "table/fares.band#column/note",
               "table/fares.band#index/by_zone");
-      Promotion named = putBack(world, new PutBack(Set.of(), away));
+      Promotion named = putBack(world, PutBack.of(Set.of(), away));
       assertThat(named.findings()).noneMatch(f -> f.severity() == Finding.Severity.BLOCKER);
       Run run = world.run(named);
       assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
@@ -156,7 +156,7 @@ class PutBackOnPostgresTest {
           "INSERT INTO fares.fare VALUES (9, 'FOOT', 1.00); INSERT INTO fares.booking VALUES (9, 9)");
       world.engine.drift().look(world.ines, "fares", EngineMain.SITE);
 
-      Promotion p = putBack(world, new PutBack(Set.of(), Set.of("records/fares.fare#row/\"9\"")));
+      Promotion p = putBack(world, PutBack.of(Set.of(), Set.of("records/fares.fare#row/\"9\"")));
 
       assertThat(p.findings())
           .filteredOn(f -> f.severity() == Finding.Severity.BLOCKER)

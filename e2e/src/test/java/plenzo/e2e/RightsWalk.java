@@ -158,6 +158,7 @@ final class RightsWalk {
       DELETE /roles/{key} = /roles/none
       PUT /roles/{key} = /roles/none {"name":"","rights":[]}
       POST /rollback = /rollback {"application":"fares","site":"production/north","way":"earlier-version","expect":"none","reason":"x"}
+      POST /rollback/bring-in = /rollback/bring-in {"application":"fares","site":"production/north","lines":""}
       GET /rollback/lost = /rollback/lost?application=fares&site=production/north&way=earlier-version
       GET /rollback/ways = /rollback/ways?application=fares&site=production/north
       GET /runs = /runs

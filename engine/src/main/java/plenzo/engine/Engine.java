@@ -23,6 +23,7 @@ import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.promoting.Notes;
 import plenzo.engine.promoting.Promotions;
 import plenzo.engine.releasing.Releases;
+import plenzo.engine.returning.BringIn;
 import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.running.RunListener;
 import plenzo.engine.running.Runs;
@@ -63,6 +64,7 @@ public final class Engine {
   private final Documents documents;
   private final Promotions promotions;
   private final Notes notes;
+  private final BringIn bringIn;
   private final Runs runs;
   private final Releases releases;
   private final Rollbacks rollbacks;
@@ -119,6 +121,7 @@ public final class Engine {
     this.sourceWatch = new SourceWatch(tools, sources, drafts);
     this.promotions = new Promotions(tools, work);
     this.notes = new Notes(tools, promotions);
+    this.bringIn = new BringIn(targets, contents, promotions);
     this.runs = new Runs(tools, targets, work, promotions, listener);
     this.releases = new Releases(tools, promotions, runs);
     runs.afterEach(releases::goOn);
@@ -191,6 +194,10 @@ public final class Engine {
 
   public Drafts drafts() {
     return drafts;
+  }
+
+  public BringIn bringIn() {
+    return bringIn;
   }
 
   public Notes notes() {

@@ -5,6 +5,7 @@ import java.util.Map;
 import java.util.function.Consumer;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind.Holder;
+import plenzo.core.drift.PutBack;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.stage.SiteRecord;
@@ -173,7 +174,8 @@ final class CaseRules {
 
   /** What people changed is what a put-back is about: it says what becomes of their work. */
   private static void handEdits(CaseFacts c, Consumer<Finding> out) {
-    if (c.promotion().putBack() == null || c.delta().isEmpty()) {
+    PutBack what = c.promotion().putBack();
+    if (what == null || c.delta().isEmpty() || !what.again().isEmpty()) {
       return;
     }
     out.accept(

@@ -84,7 +84,8 @@ public final class ItemDifference {
     return name != null ? name : String.valueOf(position);
   }
 
-  private static String join(String path, String name) {
+  /** The path of a member of what is at a path. */
+  static String join(String path, String name) {
     return path.isEmpty() ? name : path + "/" + name;
   }
 

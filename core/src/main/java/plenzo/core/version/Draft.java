@@ -112,51 +112,34 @@ public record Draft(
       String changes) {}
 
   public Draft with(State next) {
-    return copy(next, picks, removals, findings, renames, moved, order, checkedAt);
+    return copy(from, next, picks, removals, findings, renames, moved, order, checkedAt);
   }
 
   /** The same from another version; it has to be checked again. */
   public Draft startingFrom(SemVer version) {
-    return new Draft(
-        id,
-        application,
-        version,
-        state,
-        picks,
-        removals,
-        gone,
-        List.of(NOT_CHECKED),
-        renames,
-        leftBehind,
-        coverage,
-        moved,
-        order,
-        cycles,
-        author,
-        at,
-        null,
-        revision);
+    return copy(version, state, picks, removals, List.of(NOT_CHECKED), renames, moved, order, null);
   }
 
   /** The same with other picks; it has to be checked again. */
   public Draft withPicks(List<Pick> next) {
-    return copy(state, next, removals, List.of(NOT_CHECKED), renames, moved, order, null);
+    return copy(from, state, next, removals, List.of(NOT_CHECKED), renames, moved, order, null);
   }
 
   public Draft withRemovals(List<Removal> next) {
-    return copy(state, picks, next, findings, renames, moved, order, checkedAt);
+    return copy(from, state, picks, next, findings, renames, moved, order, checkedAt);
   }
 
   public Draft withMoved(List<Before> next, List<ComponentKey> nextOrder) {
-    return copy(state, picks, removals, findings, renames, next, nextOrder, checkedAt);
+    return copy(from, state, picks, removals, findings, renames, next, nextOrder, checkedAt);
   }
 
   /** The same with an answer; it has to be checked again. */
   public Draft withRenames(List<LikelyRename> next) {
-    return copy(state, picks, removals, List.of(NOT_CHECKED), next, moved, order, null);
+    return copy(from, state, picks, removals, List.of(NOT_CHECKED), next, moved, order, null);
   }
 
   private Draft copy(
+      SemVer from,
       State state,
       List<Pick> picks,
       List<Removal> removals,

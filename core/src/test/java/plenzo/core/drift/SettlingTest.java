@@ -25,7 +25,7 @@ class SettlingTest {
 
   @Test
   void whatIsNamedAloneIsPutBack() {
-    PutBack one = new PutBack(Set.of(ROW), Set.of());
+    PutBack one = PutBack.of(Set.of(ROW), Set.of());
 
     assertThat(one.puts(ROW)).isTrue();
     assertThat(one.puts("records/fares.band#row/\"DAY\"")).isFalse();
@@ -34,7 +34,7 @@ class SettlingTest {
 
   @Test
   void aComponentMeansAllOfItsPartsAndNoneOfAnotherThatBeginsLikeIt() {
-    PutBack all = new PutBack(Set.of("records/fares.band"), Set.of());
+    PutBack all = PutBack.of(Set.of("records/fares.band"), Set.of());
 
     assertThat(all.puts(ROW)).isTrue();
     assertThat(all.puts("records/fares.band")).isTrue();
@@ -43,7 +43,7 @@ class SettlingTest {
 
   @Test
   void whoNamesOnlyWhatGoesPutsNothingElseBack() {
-    PutBack away = new PutBack(Set.of(), Set.of(ROW));
+    PutBack away = PutBack.of(Set.of(), Set.of(ROW));
 
     assertThat(away.takesAway(ROW)).isTrue();
     assertThat(away.puts("records/fares.band#row/\"DAY\"")).isFalse();

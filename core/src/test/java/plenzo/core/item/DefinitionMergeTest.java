@@ -2,8 +2,10 @@ package plenzo.core.item;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.util.Map;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import plenzo.core.comparison.Decision;
 import plenzo.core.json.Json;
 
 /**
@@ -58,5 +60,37 @@ class DefinitionMergeTest {
       })
   void takesNothingWhereBothMovedTheSame(String base, String present, String incoming) {
     assertThat(both(base, present, incoming)).isEqualTo("none");
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      quoteCharacter = '~',
+      value = {
+        // the member itself
+        "{\"a\":1} | {\"a\":2} | {\"a\":3} | a | TAKE_INCOMING | {\"a\":3}",
+        "{\"a\":1} | {\"a\":2} | {\"a\":3} | a | KEEP | {\"a\":2}",
+        // one that one side took away
+        "{\"a\":1,\"b\":1} | {\"b\":1} | {\"a\":2,\"b\":1} | a | KEEP | {\"b\":1}",
+        // further in, in a list of named items
+        "[{\"name\":\"x\",\"v\":1}] | [{\"name\":\"x\",\"v\":2}] | [{\"name\":\"x\",\"v\":3}] | x/v | TAKE_INCOMING | [{\"name\":\"x\",\"v\":3}]",
+        // a list of unnamed items as a whole, by one of its places
+        "{\"l\":[1,2]} | {\"l\":[9,1,2]} | {\"l\":[1,3]} | l/0 | KEEP | {\"l\":[9,1,2]}",
+        // what somebody said of another member decides nothing
+        "{\"a\":1} | {\"a\":2} | {\"a\":3} | b | KEEP | none",
+        // what only one side moved stays with it, whatever was said
+        "{\"a\":1} | {\"a\":2} | {\"a\":1} | a | TAKE_INCOMING | {\"a\":2}",
+      })
+  void takesTheSideThatWasChosenOfAMember(
+      String base, String present, String incoming, String path, Decision decision, String both) {
+    assertThat(
+            DefinitionMerge.both(
+                    Json.parse(base),
+                    Json.parse(present),
+                    Json.parse(incoming),
+                    Map.of(path, decision))
+                .map(Json::canonical)
+                .orElse("none"))
+        .isEqualTo(both);
   }
 }

@@ -21,6 +21,7 @@ import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.inventory.Uncarried;
+import plenzo.core.item.DefinitionMerge;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Promotion.ComponentResult;
@@ -209,8 +210,9 @@ public final class Comparer {
     }
 
     void item(ItemsComparing items, ComponentKey key) {
+      Decision decided = decisions.getOrDefault(key + "#content/", decisions.get(key.toString()));
       items
-          .compare(key, decisions.getOrDefault(key + "#content/", decisions.get(key.toString())))
+          .compare(key, decided, members(key))
           .ifPresent(
               c -> {
                 if (c.difference() != Difference.SAME && incoming.item(key) != null) {
@@ -218,6 +220,19 @@ public final class Comparer {
                 }
                 results.add(c);
               });
+    }
+
+    /** What was decided of single members of a definition, by their paths. */
+    private Map<String, Decision> members(ComponentKey key) {
+      String prefix = key + DefinitionMerge.MEMBER;
+      Map<String, Decision> out = new HashMap<>();
+      decisions.forEach(
+          (at, d) -> {
+            if (at.startsWith(prefix)) {
+              out.put(at.substring(prefix.length()), d);
+            }
+          });
+      return out;
     }
 
     private void drifted(ComponentKey key, String part) {

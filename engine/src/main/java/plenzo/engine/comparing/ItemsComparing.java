@@ -74,8 +74,13 @@ final class ItemsComparing {
     return holders.contains(key.kind().holder());
   }
 
-  /** What is found of a component; nothing of a file that is the same, which is only counted. */
-  Optional<ComponentResult> compare(ComponentKey key, @Nullable Decision decision) {
+  /**
+   * What is found of a component; nothing of a file that is the same, which is only counted.
+   *
+   * @param members what was decided of members that both sides moved, by their paths
+   */
+  Optional<ComponentResult> compare(
+      ComponentKey key, @Nullable Decision decision, Map<String, Decision> members) {
     ItemSeen there = present.get(key);
     Digest now = there == null ? null : there.content();
     Digest next = incoming.item(key);
@@ -89,7 +94,7 @@ final class ItemsComparing {
     }
     boolean touches = d.writes() || d == Difference.CONFLICT;
     Three three = three(key, there, next);
-    byte[] merged = d == Difference.CONFLICT ? three.both(key.kind()) : null;
+    byte[] merged = d == Difference.CONFLICT ? three.both(key.kind(), members) : null;
     Digest both = merged == null ? null : ContentDigest.of(key.kind(), merged);
     if (merged != null && decision == Decision.TAKE_BOTH) {
       coming.put(key, contents.put(key.kind(), merged).digest());
@@ -136,10 +141,10 @@ final class ItemsComparing {
       PieceDifference.@Nullable Piece base,
       PieceDifference.@Nullable Piece present,
       PieceDifference.@Nullable Piece incoming) {
-    byte @Nullable [] both(Kind kind) {
+    byte @Nullable [] both(Kind kind, Map<String, Decision> members) {
       return kind == Kind.FILE || base == null || present == null || incoming == null
           ? null
-          : PieceDifference.both(base, present, incoming);
+          : PieceDifference.both(base, present, incoming, members);
     }
   }
 

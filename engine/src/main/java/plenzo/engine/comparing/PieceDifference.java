@@ -9,9 +9,11 @@ import java.nio.charset.CharacterCodingException;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.function.Supplier;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.AttributeDifference;
+import plenzo.core.comparison.Decision;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
 import plenzo.core.item.DefinitionMerge;
@@ -101,12 +103,15 @@ public final class PieceDifference {
   /**
    * Canonical content of a definition with what either side moved since both agreed; null when
    * there is none, or it is too large to be read for it.
+   *
+   * @param members what was decided of members that both moved, by their paths
    */
-  static byte @Nullable [] both(Piece base, Piece present, Piece incoming) {
+  static byte @Nullable [] both(
+      Piece base, Piece present, Piece incoming, Map<String, Decision> members) {
     if (!small(base) || !small(present) || !small(incoming)) {
       return null;
     }
-    return DefinitionMerge.both(read(base), read(present), read(incoming))
+    return DefinitionMerge.both(read(base), read(present), read(incoming), members)
         .map(merged -> merged.canonical().getBytes(StandardCharsets.UTF_8))
         .orElse(null);
   }

@@ -15,8 +15,6 @@ import java.util.function.UnaryOperator;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.drift.Differing;
 import plenzo.core.drift.Left;
-import plenzo.core.history.HistoryEntry.Event;
-import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
@@ -110,10 +108,17 @@ public final class Drift {
                   }
                   kept.sites().replace(now.looked(look));
                   if (now.drift() <= 0 && now.looked(look).drift() > 0) {
-                    note(kept, "plenzo", now, "drift found", String.join("; ", look.examples()));
+                    Recorded.note(
+                        tools,
+                        kept,
+                        "plenzo",
+                        now,
+                        "drift found",
+                        String.join("; ", look.examples()));
                   }
                   if (now.older() != look.older() && look.older() > 0) {
-                    note(
+                    Recorded.note(
+                        tools,
                         kept,
                         "plenzo",
                         now,
@@ -185,12 +190,12 @@ public final class Drift {
       Predicate<Differing> asked,
       long from,
       int limit) {
-    SiteRecord r = record(by, application, site);
+    SiteRecord r = Recorded.at(tools, by, application, site);
     try {
       return found(r, asked, from, limit);
     } catch (UncheckedIOException e) {
       // another look took the place of that list while it was read
-      return found(record(by, application, site), asked, from, limit);
+      return found(Recorded.at(tools, by, application, site), asked, from, limit);
     }
   }
 
@@ -208,19 +213,11 @@ public final class Drift {
 
   /** Every line of what the last look found. */
   public void each(Person by, String application, SiteKey site, Consumer<DriftList.Line> sink) {
-    SiteRecord r = record(by, application, site);
+    SiteRecord r = Recorded.at(tools, by, application, site);
     String name = r.look().list();
     if (list.head(name) != null && name != null) {
       list.each(name, x -> true, sink);
     }
-  }
-
-  private SiteRecord record(Person by, String application, SiteKey site) {
-    Rights.require(by, Right.LOOK, site.stage(), application);
-    return tools
-        .keeper()
-        .read(kept -> kept.sites().find(application + "@" + site))
-        .orElseThrow(() -> Problem.notFound("record", application + "@" + site));
   }
 
   private Application application(String key) {
@@ -240,7 +237,7 @@ public final class Drift {
       List<String> places,
       String reason,
       LocalDate until) {
-    SiteRecord r = record(by, application, site);
+    SiteRecord r = Recorded.at(tools, by, application, site);
     Rights.require(by, Right.OPERATE, site.stage(), application);
     if (reason.isBlank() || until.isBefore(LocalDate.ofInstant(tools.now(), ZoneOffset.UTC))) {
       throw Problem.invalid(
@@ -259,7 +256,7 @@ public final class Drift {
 
   /** Takes back that parts stay as they are. */
   public SiteRecord leaveNoMore(Person by, String application, SiteKey site, List<String> places) {
-    SiteRecord r = record(by, application, site);
+    SiteRecord r = Recorded.at(tools, by, application, site);
     Rights.require(by, Right.OPERATE, site.stage(), application);
     requireNamed(places);
     return settled(
@@ -281,7 +278,7 @@ public final class Drift {
             kept -> {
               SiteRecord now = kept.sites().find(r.id()).orElseThrow();
               kept.sites().replace(change.apply(now));
-              note(kept, by.login(), now, event, text);
+              Recorded.note(tools, kept, by.login(), now, event, text);
               return null;
             });
     return look(r.application(), r.site(), /* rows= */ true);
@@ -294,20 +291,5 @@ public final class Drift {
             .map(r -> r.look().list())
             .filter(Objects::nonNull)
             .toList());
-  }
-
-  private void note(Kept kept, String actor, SiteRecord r, String what, String text) {
-    kept.note(
-        new Event(
-            actor,
-            what,
-            r.application(),
-            r.site().stage(),
-            r.site().site(),
-            String.valueOf(r.present()),
-            null,
-            null,
-            text),
-        tools.now());
   }
 }

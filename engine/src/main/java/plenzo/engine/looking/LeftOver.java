@@ -10,7 +10,6 @@ import java.util.Set;
 import java.util.function.Predicate;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind;
-import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -100,7 +99,7 @@ public final class LeftOver {
    * @throws plenzo.core.target.TargetFailed when a target does not answer
    */
   public List<Item> list(Person by, String application, SiteKey site) {
-    SiteRecord r = record(by, application, site);
+    SiteRecord r = Recorded.at(tools, by, application, site);
     List<Item> out = new ArrayList<>();
     List<Run> runs = r.exceptions().isEmpty() ? List.of() : newest(application, site);
     for (String place : r.exceptions()) {
@@ -211,7 +210,7 @@ public final class LeftOver {
    * @throws Problem when one of them is not there or cannot be cleared; then nothing is
    */
   public List<Item> clear(Person by, String application, SiteKey site, Collection<String> names) {
-    SiteRecord r = record(by, application, site);
+    SiteRecord r = Recorded.at(tools, by, application, site);
     Rights.require(by, Right.OPERATE, site.stage(), application);
     if (names.isEmpty()) {
       throw Problem.invalid("NAMES", "Name what is cleared.", "/names");
@@ -231,7 +230,7 @@ public final class LeftOver {
               k -> {
                 SiteRecord now = k.sites().find(r.id()).orElseThrow();
                 k.sites().replace(now.withoutExceptions(kept));
-                note(k, by, now, "kept no more", String.join(", ", kept));
+                Recorded.note(tools, k, by.login(), now, "kept no more", String.join(", ", kept));
                 return null;
               });
     }
@@ -278,9 +277,10 @@ public final class LeftOver {
             .keeper()
             .writeAgain(
                 kept -> {
-                  note(
+                  Recorded.note(
+                      tools,
                       kept,
-                      by,
+                      by.login(),
                       r,
                       "left over cleared",
                       at.target().key() + ": " + String.join(", ", done));
@@ -299,28 +299,5 @@ public final class LeftOver {
       act.accept(f.what);
       done.add(f.item.name());
     }
-  }
-
-  private SiteRecord record(Person by, String application, SiteKey site) {
-    Rights.require(by, Right.LOOK, site.stage(), application);
-    return tools
-        .keeper()
-        .read(kept -> kept.sites().find(application + "@" + site))
-        .orElseThrow(() -> Problem.notFound("record", application + "@" + site));
-  }
-
-  private void note(Kept kept, Person by, SiteRecord r, String what, String text) {
-    kept.note(
-        new Event(
-            by.login(),
-            what,
-            r.application(),
-            r.site().stage(),
-            r.site().site(),
-            String.valueOf(r.present()),
-            null,
-            null,
-            text),
-        tools.now());
   }
 }

@@ -20,6 +20,7 @@ import plenzo.core.drift.PutBack;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.impact.Rules;
+import plenzo.core.item.DefinitionMerge;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
@@ -51,6 +52,7 @@ import plenzo.engine.comparing.InUse;
 import plenzo.engine.comparing.Incoming;
 import plenzo.engine.comparing.Losses;
 import plenzo.engine.comparing.PutBackIncoming;
+import plenzo.engine.comparing.SavedIncoming;
 import plenzo.engine.comparing.VersionIncoming;
 import plenzo.engine.content.Contents;
 import plenzo.engine.setup.SiteLook;
@@ -224,6 +226,9 @@ public final class CaseWork {
       requirePresent(p, present);
       VersionIncoming there = new VersionIncoming(contents, incoming, incoming, Set.of());
       PutBack what = p.putBack();
+      if (what != null && !what.again().isEmpty()) {
+        return new SavedIncoming(contents, what.again());
+      }
       return what == null
           ? there.structures()
           : new PutBackIncoming(there, what, record.settled(tools.now()));
@@ -633,7 +638,7 @@ public final class CaseWork {
     return decisions.entrySet().stream()
         .filter(e -> e.getValue() != Decision.TAKE_INCOMING)
         .map(Map.Entry::getKey)
-        .filter(at -> !Obstacle.forAll(at))
+        .filter(at -> !Obstacle.forAll(at) && !at.contains(DefinitionMerge.MEMBER))
         .sorted()
         .toList();
   }

@@ -47,6 +47,9 @@ import plenzo.engine.setup.SiteLook;
 
 /** Collects components into a draft and seals it as a version. */
 public final class Drafts {
+  /** Drafts of colleagues that are looked through (guess: older open ones are forgotten ones). */
+  private static final int DRAFTS = 200;
+
   private static final Finding NOTHING_PICKED =
       Finding.of(
           "nothing-picked",
@@ -481,11 +484,9 @@ public final class Drafts {
             .max(java.util.Comparator.comparing(VersionHead::number))
             .map(v -> tools.keeper().read(k -> k.versions().get(v.application(), v.number())))
             .orElse(null);
+    Kept.Filter newest = new Kept.Filter(draft.application(), null, null, List.of(), 0, DRAFTS);
     List<Draft> others =
-        tools
-            .keeper()
-            .read(kept -> kept.drafts().list(Kept.Filter.application(draft.application())))
-            .stream()
+        tools.keeper().read(kept -> kept.drafts().list(newest)).stream()
             .filter(d -> d.state() == Draft.State.OPEN && !d.id().equals(draft.id()))
             .toList();
     return new DraftCheck.Beside(newer, others);

@@ -258,7 +258,7 @@ class SettleDriftTest extends KitTest {
     tamper();
     look();
 
-    Promotion p = kit.putBack(new PutBack(Set.of(PEAK), Set.of(ROWS + "#row/\"NIGHT\"")));
+    Promotion p = kit.putBack(PutBack.of(Set.of(PEAK), Set.of(ROWS + "#row/\"NIGHT\"")));
 
     Run run = kit.run(p);
     assertThat(run.state()).isEqualTo(RunState.DONE);
@@ -316,7 +316,7 @@ class SettleDriftTest extends KitTest {
 
   @Test
   void knowsNoComponentThatTheVersionHasNot() {
-    assertThatThrownBy(() -> kit.putBack(new PutBack(Set.of("table/fares.zone"), Set.of())))
+    assertThatThrownBy(() -> kit.putBack(PutBack.of(Set.of("table/fares.zone"), Set.of())))
         .isInstanceOf(Problem.class)
         .hasMessageContaining("has no component \"table/fares.zone\"");
   }
@@ -378,7 +378,7 @@ class SettleDriftTest extends KitTest {
     assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("99.00");
     assertThat(kit.record().left()).hasSize(1);
 
-    kit.run(kit.putBack(new PutBack(Set.of(PEAK), Set.of())));
+    kit.run(kit.putBack(PutBack.of(Set.of(PEAK), Set.of())));
     assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("25.00");
     assertThat(kit.record().left()).as("it is settled").isEmpty();
   }

@@ -153,6 +153,32 @@ class TakeBothTest extends KitTest {
     assertThat(kit.engine().drift().look(kit.ines, "fares", SITE).drift()).isZero();
   }
 
+  /** Both moved the factor, and each something else: the factor alone is asked about. */
+  @Test
+  void asksOfSingleMembersOfADefinitionThatBothMoved() {
+    kit.host().put(RULE, rule("1", "zone"));
+    kit.hosts.at("development").put(RULE, rule("1", "zone"));
+    kit.seal("1.0.1");
+    kit.bring("1.0.1");
+    kit.host().put(RULE, rule("5", "zone"));
+    kit.hosts.at("development").put(RULE, rule("6", "line"));
+    kit.sealFrom("1.1.0", "1.0.1");
+    long p = kit.prepare("1.1.0").number();
+    kit.engine().promotions().decide(kit.ines, p, Map.of(RULE, Decision.TAKE_BOTH));
+    kit.settleDown();
+    assertThat(kit.rules(kit.promotion(p))).contains("BLOCKER conflict-undecided");
+
+    kit.engine()
+        .promotions()
+        .decide(kit.ines, p, Map.of(RULE + "#member/definition/factor", Decision.KEEP));
+    kit.settleDown();
+    Run run = kit.run(kit.promotion(p));
+
+    assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+    assertThat(kit.host().text(RULE)).isEqualTo(rule("5", "line"));
+    assertThat(kit.record().exceptions()).containsExactly(RULE);
+  }
+
   private static List<AttributeDifference> attributes(Promotion p) {
     List<AttributeDifference> out = new ArrayList<>();
     p.components().stream()

@@ -379,7 +379,7 @@ class DriftController {
       @RequestBody PutBackAsked asked,
       HttpServletRequest request) {
     PutBack what =
-        new PutBack(
+        PutBack.of(
             asked.only() == null ? Set.of() : new LinkedHashSet<>(asked.only()),
             asked.away() == null ? Set.of() : new LinkedHashSet<>(asked.away()));
     return promotions.view(

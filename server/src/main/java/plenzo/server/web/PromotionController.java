@@ -54,6 +54,7 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.VersionHead;
+import plenzo.core.words.Words;
 import plenzo.engine.Engine;
 import plenzo.engine.comparing.ComparisonFiles;
 import plenzo.engine.comparing.SameRows;
@@ -430,7 +431,10 @@ class PromotionController {
         ? null
         : new PutBackView(
             Views.places(p.only().stream().sorted().toList(), sight),
-            Views.places(p.away().stream().sorted().toList(), sight));
+            Views.places(p.away().stream().sorted().toList(), sight),
+            p.again().stream()
+                .map(s -> Words.count(s.count(), "row") + " of " + s.table())
+                .toList());
   }
 
   private static @Nullable String text(@Nullable SemVer v) {

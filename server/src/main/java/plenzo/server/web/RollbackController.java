@@ -14,6 +14,8 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.Rollbacks.BringInSaved;
+import plenzo.api.Rollbacks.BroughtIn;
 import plenzo.api.Rollbacks.Loss;
 import plenzo.api.Rollbacks.ObstacleView;
 import plenzo.api.Rollbacks.OfferView;
@@ -36,6 +38,7 @@ import plenzo.core.stage.Stage;
 import plenzo.core.version.SemVer;
 import plenzo.core.way.Obstacle;
 import plenzo.engine.Engine;
+import plenzo.engine.returning.BringIn;
 import plenzo.engine.returning.Rollbacks;
 import plenzo.server.security.Asking;
 import plenzo.server.security.Shown;
@@ -164,6 +167,22 @@ class RollbackController {
   private @Nullable Instant backupAt(Person by, long run) {
     Run.Backup backup = engine.runs().get(by, run).backup();
     return backup == null ? null : backup.at();
+  }
+
+  /** Opens a plan that brings in again what was saved before it was lost. */
+  @PostMapping("/rollback/bring-in")
+  BroughtIn bringIn(@RequestBody BringInSaved asked, HttpServletRequest request) {
+    BringIn.Opened opened =
+        engine
+            .bringIn()
+            .open(
+                by(request),
+                asked.application(),
+                SiteKey.of(asked.site()),
+                asked.lines(),
+                asked.notes() == null ? "" : asked.notes());
+    return new BroughtIn(
+        opened.promotion().shown(), opened.notTaken().stream().map(Shown::plain).toList());
   }
 
   /** Every value that a way back would lose, as a CSV file: table, key, column, value. */

@@ -125,7 +125,9 @@ class VersionController {
         engine
             .contained()
             .read(by, application, place, ComponentKey.of(component), new SemVer(since));
-    VisibleValues sight = VisibleValues.of(engine, by, place.stage(), application);
+    // what lies in a repository is the application's at every stage
+    String stage = place.stage().equals(Sources.GIT) ? Person.ANY : place.stage();
+    VisibleValues sight = VisibleValues.of(engine, by, stage, application);
     return ContentText.view(engine, read, sight);
   }
 
