@@ -59,7 +59,7 @@ export const t = {
     branchTagOrCommit: 'Branch, tag or commit',
     by: (hash: string, author: string, message: string) => `${hash} by ${author}: ${message}`,
     find: 'Find',
-    findHint: 'Part of the name, your word for the kind, or a uid',
+    findHint: 'Part of the name, your word for the kind, a uid, or who changed it',
     kind: 'Kind',
     allKinds: 'all kinds',
     takeAll: (n: number, filtered: boolean) => (filtered ? `Take all ${n} that match` : `Take all ${n}`),

@@ -80,3 +80,10 @@ test('nothing is said to be equal beyond what is compared', async () => {
 
   expect(await screen.findByText('Nothing that Plenzo compares differs.')).toBeTruthy();
 });
+
+test('a past day is held beside by the version that was there', async () => {
+  open(compared({ with: '2.4.0, of 2027-03-01' }), '?with=2027-03-01');
+
+  expect(await screen.findByRole('columnheader', { name: '2.4.0, of 2027-03-01' })).toBeTruthy();
+  expect(screen.getByLabelText<HTMLInputElement>('Or what was recorded there on').value).toBe('2027-03-01');
+});

@@ -12,6 +12,7 @@ export default function BesidePage() {
   const { application = '', stage = '', site = '' } = useParams();
   const [params, setParams] = useSearchParams();
   const other = params.get('with') ?? '';
+  const day = /^\d{4}-\d{2}-\d{2}$/.test(other);
   const here = `${stage}/${site}`;
   const all = useQuery(stages());
   const sealed = useQuery(versions(application));
@@ -32,25 +33,35 @@ export default function BesidePage() {
   return (
     <>
       <PageTitle title={t.beside.title(application, here)} note={t.beside.note} />
-      <TextField
-        select
-        size="small"
-        label={t.beside.with}
-        value={other}
-        onChange={(e) => setParams({ with: e.target.value })}
-        sx={{ minWidth: 260, mb: 2 }}
-      >
-        {sites.map((s) => (
-          <MenuItem key={s} value={s}>
-            {s}
-          </MenuItem>
-        ))}
-        {(sealed.data ?? []).map((v) => (
-          <MenuItem key={v.number} value={v.number}>
-            {v.number} {v.title}
-          </MenuItem>
-        ))}
-      </TextField>
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mb: 2 }}>
+        <TextField
+          select
+          size="small"
+          label={t.beside.with}
+          value={day ? '' : other}
+          onChange={(e) => setParams({ with: e.target.value })}
+          sx={{ minWidth: 260 }}
+        >
+          {sites.map((s) => (
+            <MenuItem key={s} value={s}>
+              {s}
+            </MenuItem>
+          ))}
+          {(sealed.data ?? []).map((v) => (
+            <MenuItem key={v.number} value={v.number}>
+              {v.number} {v.title}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          type="date"
+          size="small"
+          label={t.beside.day}
+          value={day ? other : ''}
+          onChange={(e) => e.target.value && setParams({ with: e.target.value })}
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
+      </Box>
       <Problem error={q.error} />
       {other && !c && !q.error && <Loading what={t.beside.working(here, other)} />}
       {c && (

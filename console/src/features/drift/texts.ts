@@ -77,6 +77,7 @@ export const t = {
     title: (application: string, site: string) => `${application} at ${site} beside another`,
     note: 'Read now, and not kept. Rows are compared that a version recorded at either site carries.',
     with: 'Held against',
+    day: 'Or what was recorded there on',
     working: (site: string, other: string) => `The comparison of ${site} with ${other}`,
     nothing: 'Nothing that Plenzo compares differs.',
     differ: (all: number, shown: number) =>

@@ -161,8 +161,9 @@ final class ComponentCommand extends Group {
       @Option(
               names = "--with",
               required = true,
-              paramLabel = "STAGE[/SITE]|NUMBER",
-              description = "Another site, or a version.")
+              paramLabel = "STAGE[/SITE]|NUMBER|DAY",
+              description =
+                  "Another site, a version, or a past day (YYYY-MM-DD): what was recorded there then.")
           String with,
       @Option(names = "--rows", defaultValue = "50", description = "Parts and rows to show.")
           int rows,

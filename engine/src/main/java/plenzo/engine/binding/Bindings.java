@@ -1,5 +1,7 @@
 package plenzo.engine.binding;
 
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -162,20 +164,20 @@ public final class Bindings {
         neededBy,
         b,
         new InputState(first, input, problem, missing, sameAs),
-        given(input, b, given));
+        given(kept, input, b, given));
   }
 
   /**
    * @param all when each binding was set that the host was given last
    */
-  private static Given given(Input input, @Nullable Binding b, Map<String, Long> all) {
+  private static Given given(Kept kept, Input input, @Nullable Binding b, Map<String, Long> all) {
     if (b == null) {
       return input.fallback() == null
           ? Given.NOTHING
           : all.containsKey(input.name()) ? Given.GIVEN : Given.NEVER;
     }
     Long last = all.get(b.id());
-    return last == null ? Given.NEVER : last == stamp(b) ? Given.GIVEN : Given.WAITING;
+    return last == null ? Given.NEVER : last == stamp(kept, b) ? Given.GIVEN : Given.WAITING;
   }
 
   private static String notLent(Connection c, String application) {
@@ -231,7 +233,7 @@ public final class Bindings {
                   if (input.fallback() != null && !given.containsKey(input.name())) {
                     out.put(input.name(), new ItemsDelta.Binding(input.fallback(), false));
                   }
-                } else if (!Long.valueOf(stamp(b)).equals(given.get(b.id()))) {
+                } else if (!Long.valueOf(stamp(kept, b)).equals(given.get(b.id()))) {
                   give(kept, b, out);
                 }
               }
@@ -278,8 +280,21 @@ public final class Bindings {
     }
   }
 
-  private static long stamp(Binding b) {
-    return java.time.temporal.ChronoUnit.MICROS.between(java.time.Instant.EPOCH, b.setAt());
+  /**
+   * When what is given was set (microseconds). A connection that got another secret since is
+   * another value; one that leads elsewhere lost its secret, and got one again.
+   */
+  private static long stamp(Kept kept, Binding b) {
+    Instant at = b.setAt();
+    if (b.connection() != null) {
+      Instant secret =
+          kept.connections()
+              .find(b.stage() + "/" + b.connection())
+              .map(Connection::secretSetAt)
+              .orElse(null);
+      at = secret != null && secret.isAfter(at) ? secret : at;
+    }
+    return ChronoUnit.MICROS.between(Instant.EPOCH, at);
   }
 
   /** When everything that a version is given at a site was set: what the fingerprint covers. */
@@ -292,7 +307,7 @@ public final class Bindings {
               for (Input input : declared(version).keySet()) {
                 find(kept, version.application(), site, input.name())
                     .ifPresentOrElse(
-                        b -> out.put(b.id(), stamp(b)),
+                        b -> out.put(b.id(), stamp(kept, b)),
                         () -> {
                           if (input.fallback() != null) {
                             out.put(input.name(), 0L);

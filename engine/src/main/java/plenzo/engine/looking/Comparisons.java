@@ -1,5 +1,8 @@
 package plenzo.engine.looking;
 
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -11,6 +14,7 @@ import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
+import plenzo.core.stage.Stage;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.engine.Tools;
@@ -70,6 +74,28 @@ public final class Comparisons {
     Rights.require(by, Right.LOOK, of.stage(), application);
     Version v = version(application, with);
     compare(application, of, new VersionIncoming(contents, v, v, Set.of()), sink);
+  }
+
+  /**
+   * The version that was recorded at a site at the end of a past day, in the zone of its stage.
+   *
+   * @throws Problem when nothing was recorded there by then
+   */
+  public SemVer on(Person by, String application, SiteKey of, LocalDate day) {
+    SiteRecord r = Recorded.at(tools, by, application, of);
+    String zone =
+        tools.keeper().read(kept -> kept.stages().find(of.stage())).map(Stage::zone).orElse("UTC");
+    Instant end = day.plusDays(1).atStartOfDay(ZoneId.of(zone)).toInstant();
+    return r.placements().stream()
+        .filter(p -> p.at().isBefore(end))
+        .reduce((a, b) -> b)
+        .map(SiteRecord.Placement::version)
+        .orElseThrow(
+            () ->
+                Problem.invalid(
+                    "NOT_THERE",
+                    application + " was not recorded at " + of + " by " + day + ".",
+                    "/with"));
   }
 
   private void compare(

@@ -257,20 +257,28 @@ public final class LeftOver {
   /** What was cleared is noted, also when the target failed in the middle. */
   private void clear(Person by, SiteRecord r, Targets.At at, List<Found> all) {
     List<String> done = new ArrayList<>();
+    // a database's scratch place is another database; what files were proven in lies beside them
+    Predicate<Found> elsewhere =
+        f -> at.holder() == Kind.Holder.DATABASE && f.what.sort() == Leftover.Sort.SCRATCH;
     try {
-      if (all.stream().anyMatch(f -> f.what.sort() == Leftover.Sort.SCRATCH)) {
+      if (all.stream().anyMatch(elsewhere)) {
         try (Scratch scratch = targets.scratch(at)) {
-          each(all, f -> f.what.sort() == Leftover.Sort.SCRATCH, done, l -> scratch.drop(l.run()));
+          each(all, elsewhere, done, l -> scratch.drop(l.run()));
         }
       }
-      if (all.stream().anyMatch(f -> f.what.sort() != Leftover.Sort.SCRATCH)) {
+      if (all.stream().anyMatch(elsewhere.negate())) {
         try (Changing changing = targets.change(at)) {
           changing.claim();
-          each(all, f -> f.what.sort() != Leftover.Sort.SCRATCH, done, changing::clear);
+          each(all, elsewhere.negate(), done, changing::clear);
         }
       }
     } catch (SwitchRefused e) {
-      throw Problem.stopped("TARGET_BUSY", e.getMessage() + ": nothing of it was cleared.");
+      throw Problem.stopped(
+          "TARGET_BUSY",
+          e.getMessage()
+              + (done.isEmpty()
+                  ? ": nothing of it was cleared."
+                  : ": of it only " + String.join(", ", done) + " was cleared."));
     } finally {
       if (!done.isEmpty()) {
         tools

@@ -27,6 +27,7 @@ import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsConnector;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.Leftover;
 import plenzo.core.target.Probe;
 import plenzo.core.target.RunMark;
 import plenzo.core.target.RunSeen;
@@ -53,6 +54,9 @@ public final class ScriptedItems implements ItemsConnector {
     private final Map<Long, Map<ComponentKey, @Nullable String>> before = new HashMap<>();
     private final Map<Long, Map<ComponentKey, Integer>> wrote = new HashMap<>();
     private int next = 1;
+
+    /** What runs left there. */
+    public final List<Leftover> leftovers = new ArrayList<>();
 
     /** Puts a definition there, as somebody else does. */
     public Place put(String key, String json) {
@@ -120,6 +124,11 @@ public final class ScriptedItems implements ItemsConnector {
 
     Look(Place place) {
       this.place = place;
+    }
+
+    @Override
+    public List<Leftover> leftovers() {
+      return List.copyOf(place.leftovers);
     }
 
     @Override
@@ -208,6 +217,11 @@ public final class ScriptedItems implements ItemsConnector {
 
     Change(Place place) {
       this.place = place;
+    }
+
+    @Override
+    public void clear(Leftover leftover) {
+      place.leftovers.remove(leftover);
     }
 
     @Override

@@ -84,6 +84,16 @@ class LeftOverTest extends KitTest {
                     && e.text().equals("database: plenzo_scratch_1, before_1_0"));
   }
 
+  /** What was restored beside files to prove them is of that target, and of no scratch database. */
+  @Test
+  void isClearedAtATargetThatIsNoDatabase() {
+    kit.host().leftovers.add(new Leftover(Leftover.Sort.SCRATCH, "proof-1", run.number(), 4L));
+
+    clear(kit.ines, "proof-1");
+
+    assertThat(kit.host().leftovers).isEmpty();
+  }
+
   /** Another service, or records of an earlier day: nobody here knows whether it is in use. */
   @Test
   void staysWhenNoRunIsKnownHereAndSoDoesTheRest() {

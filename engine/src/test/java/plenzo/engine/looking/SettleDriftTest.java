@@ -447,6 +447,24 @@ class SettleDriftTest extends KitTest {
   }
 
   @Test
+  void aPastDayIsTheVersionThatWasThereWhenItEnded() {
+    kit.clock.tick(Duration.ofDays(2));
+    kit.development().row(BAND, row("PEAK", "26.00"));
+    kit.sealFrom("1.2.0", "1.1.0");
+    kit.bring("1.2.0");
+
+    assertThat(on("2027-03-01")).as("after two that day").isEqualTo(new SemVer("1.1.0"));
+    assertThat(on("2027-03-02")).isEqualTo(new SemVer("1.1.0"));
+    assertThat(on("2027-03-03")).isEqualTo(new SemVer("1.2.0"));
+    assertThatThrownBy(() -> on("2027-02-28"))
+        .isInstanceOfSatisfying(Problem.class, p -> assertThat(p.code()).isEqualTo("NOT_THERE"));
+  }
+
+  private SemVer on(String day) {
+    return kit.engine().comparisons().on(kit.ines, "fares", SITE, LocalDate.parse(day));
+  }
+
+  @Test
   void bothSidesAskForTheRightToLook() {
     Person there =
         EngineKit.person("nora")

@@ -7,12 +7,14 @@ import static plenzo.engine.kit.EngineKit.row;
 import static plenzo.engine.kit.EngineKit.rule;
 
 import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import plenzo.core.drift.PutBack;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.RunState;
+import plenzo.core.stage.Connection;
 import plenzo.core.version.SemVer;
 import plenzo.engine.binding.Bindings;
 import plenzo.engine.kit.EngineKit;
@@ -123,6 +125,60 @@ class BindingReachesTest extends KitTest {
     assertThat(kit.record().drift()).as("and what differs is known").isEqualTo(1);
     assertThat(kit.history().get(0).event()).isEqualTo("values given");
     assertThat(kit.way(Plan.Way.EARLIER_VERSION).possible()).isTrue();
+  }
+
+  /** The host holds the old password until a run gives it the new one. */
+  @Test
+  void againWhenTheConnectionThatIsNamedGotAnotherSecret() {
+    lend("one");
+    kit.engine()
+        .bindings()
+        .bind(
+            kit.ines,
+            new Bindings.Place("fares", "production", "", "gate"),
+            null,
+            /* secret= */ false,
+            "terminal",
+            revision());
+    kit.run(kit.giveValues());
+    assertThat(kit.host().inputs).containsEntry("gate.secret", "one");
+    assertThat(given()).containsExactly(Bindings.Given.GIVEN);
+
+    lend("two");
+
+    assertThat(given()).containsExactly(Bindings.Given.WAITING);
+    assertThat(kit.run(kit.giveValues()).state()).isEqualTo(RunState.DONE);
+    assertThat(kit.host().inputs).containsEntry("gate.secret", "two");
+    assertThat(given()).containsExactly(Bindings.Given.GIVEN);
+  }
+
+  private int lent;
+
+  private void lend(String secret) {
+    lent =
+        kit.engine()
+            .connections()
+            .save(
+                kit.ines,
+                new Connection(
+                    "production",
+                    "terminal",
+                    "host",
+                    "production",
+                    5432,
+                    "production",
+                    "",
+                    "account",
+                    "disable",
+                    Map.of(),
+                    List.of("fares"),
+                    false,
+                    null,
+                    null,
+                    null,
+                    lent),
+                secret)
+            .revision();
   }
 
   @Test

@@ -226,6 +226,22 @@ class InUseTest extends KitTest {
     assertThat(kit.production().value(BOOKING, "1", "band")).isNull();
   }
 
+  /** Going back from a way back: what was left comes again, from the backup of that run. */
+  @Test
+  void isGoneBackFromAgain() {
+    goBack(Plan.Way.EARLIER_VERSION, Map.of(ALL, Decision.KEEP));
+    assertThat(kit.production().keys(BAND)).doesNotContain("DAWN");
+    Rollbacks.Option again = kit.way(Plan.Way.BACKUP);
+    assertThat(again.possible()).as(again.why()).isTrue();
+    assertThat(again.version()).isEqualTo(new SemVer("1.1.0"));
+
+    Run run = kit.run(kit.back(Plan.Way.BACKUP));
+
+    assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().keys(BAND)).contains("NIGHT", "DAWN");
+    assertThat(kit.record().present()).isEqualTo(new SemVer("1.1.0"));
+  }
+
   private Promotion decided(Promotion p, Decision decision) {
     kit.engine().promotions().decide(kit.ines, p.number(), Map.of(ALL, decision));
     kit.settleDown();

@@ -61,6 +61,8 @@ import tools.jackson.databind.json.JsonMapper;
 @RestController
 @RequestMapping("/api/v1/records/{application}/{stage}/{site}")
 class DriftController {
+  private static final String DAY = "\\d{4}-\\d{2}-\\d{2}";
+
   private final Engine engine;
   private final PromotionController promotions;
   private final StandingController standings;
@@ -263,7 +265,8 @@ class DriftController {
    * What the site holds otherwise than another site, or than a version, worked out now: the first
    * of it, and how much it is in all.
    *
-   * @param with stage/site, or the number of a version
+   * @param with stage/site, the number of a version, or a past day (YYYY-MM-DD): the version that
+   *     was recorded there then
    */
   @GetMapping("/compare")
   ComparedSidesView compare(
@@ -292,7 +295,7 @@ class DriftController {
     return new ComparedSidesView(
         application,
         of.toString(),
-        with,
+        with.matches(DAY) ? on(by(request), application, of, with) + ", of " + with : with,
         counts.values().stream().flatMapToLong(Arrays::stream).sum(),
         counts.entrySet().stream()
             .map(
@@ -345,8 +348,18 @@ class DriftController {
       Person by, String application, SiteKey of, String with, Consumer<Differing> sink) {
     if (with.contains("/")) {
       engine.comparisons().sites(by, application, of, SiteKey.of(with), sink);
+    } else if (with.matches(DAY)) {
+      engine.comparisons().version(by, application, of, on(by, application, of, with), sink);
     } else {
       engine.comparisons().version(by, application, of, new SemVer(with), sink);
+    }
+  }
+
+  private SemVer on(Person by, String application, SiteKey of, String day) {
+    try {
+      return engine.comparisons().on(by, application, of, LocalDate.parse(day));
+    } catch (DateTimeParseException e) {
+      throw Problem.invalid("DAY", "\"" + day + "\" is no day such as 2027-01-31.", "/with");
     }
   }
 

@@ -3,6 +3,7 @@ package plenzo.server.web;
 import jakarta.servlet.http.HttpServletRequest;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -77,7 +78,8 @@ class VersionController {
   /**
    * What a source holds against a version.
    *
-   * @param find words that the name, the kind in people's words, or the uid must meet
+   * @param find words that the name, the kind in people's words, or the uid must meet, or who
+   *     changed it last
    * @param kind one kind alone
    */
   @GetMapping("/components")
@@ -93,7 +95,7 @@ class VersionController {
     return Stream.concat(
             held.components().stream()
                 .filter(c -> kind == null || c.key().kind().code().equals(kind))
-                .filter(c -> NameSearch.meets(find, c.key(), c.uid()))
+                .filter(c -> NameSearch.meets(find, c.key(), c.uid()) || isBy(c.author(), find))
                 .map(
                     c ->
                         new ComponentView(
@@ -109,6 +111,13 @@ class VersionController {
                             "cannot be carried: " + r.why(),
                             null)))
         .toList();
+  }
+
+  /** Whether somebody whose name is sought changed it last. */
+  private static boolean isBy(@Nullable String author, String find) {
+    return author != null
+        && !find.isBlank()
+        && author.toLowerCase(Locale.ROOT).contains(find.strip().toLowerCase(Locale.ROOT));
   }
 
   /** What one component holds at a source, and what of it differs from a version. */
