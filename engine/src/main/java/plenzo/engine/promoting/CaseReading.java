@@ -123,7 +123,8 @@ final class CaseReading {
         p.site().toString(),
         delta.items(),
         items.present(),
-        items.onlyThere(),
+        // a backup or saved rows know a part alone: what the version has is not only there
+        items.onlyThere().stream().filter(key -> version.entry(key).isEmpty()).toList(),
         after,
         version.entries().stream().map(e -> e.key().kind().holder()).collect(Collectors.toSet()),
         targets.all(p.site()).stream().map(Targets.At::holder).collect(Collectors.toSet()),

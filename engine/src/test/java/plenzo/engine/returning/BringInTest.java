@@ -95,7 +95,9 @@ class BringInTest extends KitTest {
 
     assertThat(kit.promotion(p).findings())
         .extracting(Finding::rule)
-        .doesNotContain("hand-edits-go");
+        .doesNotContain("hand-edits-go")
+        .as("what the version has is not only there")
+        .doesNotContain("only-there");
     assertThat(kit.promotion(p).counts().removed()).isZero();
   }
 
