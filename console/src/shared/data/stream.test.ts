@@ -6,6 +6,8 @@ class Stream {
   static all: Stream[] = [];
   onopen?: () => void;
   onerror?: () => void;
+  static readonly CLOSED = 2;
+  readyState = 1;
   closed = false;
   private readonly takers = new Map<string, (e: { data: string }) => void>();
   constructor() {
@@ -59,6 +61,41 @@ describe('the stream of events', () => {
     vi.stubGlobal('navigator', { locks: locks() });
   });
   afterEach(() => vi.unstubAllGlobals());
+
+  it('is asked for again when it was refused, which a browser does not do by itself', async () => {
+    vi.useFakeTimers();
+    const told: Told[] = [];
+    const stop = listen((t) => told.push(t));
+    await vi.advanceTimersByTimeAsync(0);
+    const refused = Stream.all[0]!;
+    refused.readyState = Stream.CLOSED;
+    refused.onerror?.();
+    expect(told.map((t) => t.name)).toEqual(['lost']);
+
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(Stream.all).toHaveLength(2);
+    Stream.all[1]?.onopen?.();
+    expect(told.map((t) => t.name)).toEqual(['lost', 'up']);
+
+    Stream.all[1]!.readyState = Stream.CLOSED;
+    Stream.all[1]?.onerror?.();
+    stop();
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(Stream.all).toHaveLength(2);
+    vi.useRealTimers();
+  });
+
+  it('is left to the browser when it only broke off', async () => {
+    vi.useFakeTimers();
+    listen(() => undefined);
+    await vi.advanceTimersByTimeAsync(0);
+    Stream.all[0]?.onerror?.();
+
+    await vi.advanceTimersByTimeAsync(60_000);
+
+    expect(Stream.all).toHaveLength(1);
+    vi.useRealTimers();
+  });
 
   it('is one for all pages of a browser, and each is told', async () => {
     const first: Told[] = [];

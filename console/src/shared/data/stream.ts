@@ -3,13 +3,28 @@ export type Told = { name: 'up' | 'lost' | 'run' | 'log'; data: string };
 
 const NAME = 'plenzo-events';
 
+/** How long until a stream that was refused is asked for again (a stream that was left counts for 20 s). */
+const AGAIN = 5000;
+
+/** A stream that breaks off comes again by the browser; one that was refused does not, and is asked for anew. */
 function open(tell: (told: Told) => void): () => void {
-  const source = new EventSource('/api/v1/events');
-  source.onopen = () => tell({ name: 'up', data: '' });
-  source.onerror = () => tell({ name: 'lost', data: '' });
-  for (const name of ['run', 'log'] as const)
-    source.addEventListener(name, (e) => tell({ name, data: (e as MessageEvent<string>).data }));
-  return () => source.close();
+  let source: EventSource;
+  let again: ReturnType<typeof setTimeout> | undefined;
+  const connect = () => {
+    source = new EventSource('/api/v1/events');
+    source.onopen = () => tell({ name: 'up', data: '' });
+    source.onerror = () => {
+      tell({ name: 'lost', data: '' });
+      if (source.readyState === EventSource.CLOSED) again = setTimeout(connect, AGAIN);
+    };
+    for (const name of ['run', 'log'] as const)
+      source.addEventListener(name, (e) => tell({ name, data: (e as MessageEvent<string>).data }));
+  };
+  connect();
+  return () => {
+    clearTimeout(again);
+    source.close();
+  };
 }
 
 /**
