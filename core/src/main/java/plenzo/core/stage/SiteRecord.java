@@ -217,7 +217,7 @@ public record SiteRecord(
   public SiteRecord withBases(Map<String, Base> found) {
     Map<String, Base> all = new HashMap<>(bases);
     all.putAll(found);
-    return with(verdicts, halfWritten, look, failed, bound, all, left, closedBy);
+    return with(verdicts, exceptions, halfWritten, look, failed, bound, all, left, closedBy);
   }
 
   /** Says of places that they stay as they are; an earlier word on the same place falls. */
@@ -225,13 +225,13 @@ public record SiteRecord(
     List<Left> all = new ArrayList<>(left);
     all.removeIf(old -> said.stream().anyMatch(now -> now.place().equals(old.place())));
     all.addAll(said);
-    return with(verdicts, halfWritten, look, failed, bound, bases, all, closedBy);
+    return with(verdicts, exceptions, halfWritten, look, failed, bound, bases, all, closedBy);
   }
 
   /** Takes back what was said of places. */
   public SiteRecord withoutLeft(Collection<String> places) {
     List<Left> all = left.stream().filter(x -> !places.contains(x.place())).toList();
-    return with(verdicts, halfWritten, look, failed, bound, bases, all, closedBy);
+    return with(verdicts, exceptions, halfWritten, look, failed, bound, bases, all, closedBy);
   }
 
   /** Places that are no drift for now: kept by a plan, or left for a time. */
@@ -244,11 +244,11 @@ public record SiteRecord(
   public SiteRecord judged(Verdict v) {
     List<Verdict> all = new ArrayList<>(verdicts);
     all.add(v);
-    return with(all, halfWritten, look, failed, bound, bases, left, closedBy);
+    return with(all, exceptions, halfWritten, look, failed, bound, bases, left, closedBy);
   }
 
   public SiteRecord looked(Look now) {
-    return with(verdicts, halfWritten, now, failed, bound, bases, left, closedBy);
+    return with(verdicts, exceptions, halfWritten, now, failed, bound, bases, left, closedBy);
   }
 
   public SiteRecord unreachable() {
@@ -259,19 +259,19 @@ public record SiteRecord(
   public SiteRecord withBound(Map<String, Long> given) {
     Map<String, Long> all = new HashMap<>(bound);
     all.putAll(given);
-    return with(verdicts, halfWritten, look, failed, all, bases, left, closedBy);
+    return with(verdicts, exceptions, halfWritten, look, failed, all, bases, left, closedBy);
   }
 
   public SiteRecord withHalfWritten() {
-    return with(verdicts, true, look, failed, bound, bases, left, closedBy);
+    return with(verdicts, exceptions, true, look, failed, bound, bases, left, closedBy);
   }
 
   public SiteRecord withFailed(@Nullable String run) {
-    return with(verdicts, halfWritten, look, run, bound, bases, left, closedBy);
+    return with(verdicts, exceptions, halfWritten, look, run, bound, bases, left, closedBy);
   }
 
   public SiteRecord closedBy(@Nullable String who) {
-    return with(verdicts, halfWritten, look, failed, bound, bases, left, who);
+    return with(verdicts, exceptions, halfWritten, look, failed, bound, bases, left, who);
   }
 
   /** The same, with places that are no more kept as they are. */
@@ -286,27 +286,6 @@ public record SiteRecord(
         bases,
         left,
         closedBy);
-  }
-
-  private SiteRecord with(
-      List<Verdict> nextVerdicts,
-      boolean half,
-      Look nextLook,
-      @Nullable String nextFailed,
-      Map<String, Long> nextBound,
-      Map<String, Base> nextBases,
-      List<Left> nextLeft,
-      @Nullable String nextClosedBy) {
-    return with(
-        nextVerdicts,
-        exceptions,
-        half,
-        nextLook,
-        nextFailed,
-        nextBound,
-        nextBases,
-        nextLeft,
-        nextClosedBy);
   }
 
   /** The one place where the fields are listed, beside a placement. */

@@ -1,6 +1,5 @@
 package plenzo.core.target;
 
-import java.util.Locale;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -18,11 +17,6 @@ public record Leftover(Sort sort, String name, long run, @Nullable Long bytes) {
     /** Rows or a tree as they were before a switch. */
     BEFORE,
     /** The place in which a backup was restored to prove it. */
-    SCRATCH;
-
-    /** As files and interfaces name it. */
-    public String code() {
-      return name().toLowerCase(Locale.ROOT);
-    }
+    SCRATCH
   }
 }

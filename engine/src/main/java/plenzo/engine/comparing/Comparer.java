@@ -148,6 +148,7 @@ public final class Comparer {
     private final String id;
     private final List<ComponentResult> results = new ArrayList<>();
     private final Map<ComponentKey, StructureComparison> structures = new HashMap<>();
+    private final Map<String, Map<String, Decision>> members;
     private final List<String> examples = new ArrayList<>();
     private long structureDrift;
     private long recordsDrift;
@@ -165,6 +166,7 @@ public final class Comparer {
       this.exceptions = exceptions;
       this.tables = tables;
       this.id = id;
+      this.members = members(decisions);
     }
 
     ComponentResult structure(ComponentKey key) {
@@ -212,7 +214,7 @@ public final class Comparer {
     void item(ItemsComparing items, ComponentKey key) {
       Decision decided = decisions.getOrDefault(key + "#content/", decisions.get(key.toString()));
       items
-          .compare(key, decided, members(key))
+          .compare(key, decided, members.getOrDefault(key.toString(), Map.of()))
           .ifPresent(
               c -> {
                 if (c.difference() != Difference.SAME && incoming.item(key) != null) {
@@ -222,14 +224,15 @@ public final class Comparer {
               });
     }
 
-    /** What was decided of single members of a definition, by their paths. */
-    private Map<String, Decision> members(ComponentKey key) {
-      String prefix = key + DefinitionMerge.MEMBER;
-      Map<String, Decision> out = new HashMap<>();
+    /** What was decided of single members of definitions, by component and path. */
+    private static Map<String, Map<String, Decision>> members(Map<String, Decision> decisions) {
+      Map<String, Map<String, Decision>> out = new HashMap<>();
       decisions.forEach(
-          (at, d) -> {
-            if (at.startsWith(prefix)) {
-              out.put(at.substring(prefix.length()), d);
+          (place, d) -> {
+            int at = place.indexOf(DefinitionMerge.MEMBER);
+            if (at > 0) {
+              out.computeIfAbsent(place.substring(0, at), key -> new HashMap<>())
+                  .put(place.substring(at + DefinitionMerge.MEMBER.length()), d);
             }
           });
       return out;

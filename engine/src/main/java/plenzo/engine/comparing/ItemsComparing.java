@@ -92,6 +92,9 @@ final class ItemsComparing {
       same.add(key);
       return Optional.empty();
     }
+    if (d == Difference.SAME) {
+      return Optional.of(new ComponentResult(key, d, Counts.of(Map.of(d, 1L)), List.of(), ""));
+    }
     boolean touches = d.writes() || d == Difference.CONFLICT;
     Three three = three(key, there, next);
     byte[] merged = d == Difference.CONFLICT ? three.both(key.kind(), members) : null;
@@ -99,25 +102,21 @@ final class ItemsComparing {
     if (merged != null && decision == Decision.TAKE_BOTH) {
       coming.put(key, contents.put(key.kind(), merged).digest());
     }
-    List<PartDifference> parts =
-        d == Difference.SAME
-            ? List.of()
-            : List.of(
-                new PartDifference(
-                    PartDifference.Part.CONTENT,
-                    "",
-                    d,
-                    ++shown > MOST_SHOWN
-                        ? PieceDifference.sizes(three.present, three.incoming)
-                        : PieceDifference.between(
-                            key.kind(), three.base, three.present, three.incoming),
-                    both));
+    PartDifference content =
+        new PartDifference(
+            PartDifference.Part.CONTENT,
+            "",
+            d,
+            ++shown > MOST_SHOWN
+                ? PieceDifference.sizes(three.present, three.incoming)
+                : PieceDifference.between(key.kind(), three.base, three.present, three.incoming),
+            both);
     return Optional.of(
         new ComponentResult(
             key,
             d,
             Counts.of(Map.of(d, 1L)),
-            parts,
+            List.of(content),
             touches ? Digest.of(key + "\n" + now + "\n" + next + "\n" + decision).hex() : ""));
   }
 

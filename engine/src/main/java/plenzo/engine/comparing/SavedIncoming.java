@@ -1,6 +1,5 @@
 package plenzo.engine.comparing;
 
-import java.io.InputStream;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -84,12 +83,7 @@ public final class SavedIncoming implements Incoming {
 
   @Override
   public ItemsDelta.Source contents() {
-    Contents store = contents;
-    return (kind, content) -> open(store, content);
-  }
-
-  private static InputStream open(Contents store, Digest content) {
-    return store.open(content);
+    return (kind, content) -> contents.open(content);
   }
 
   @Override

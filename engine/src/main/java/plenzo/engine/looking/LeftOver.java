@@ -4,8 +4,10 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import java.util.function.Predicate;
 import org.jspecify.annotations.Nullable;
@@ -101,9 +103,9 @@ public final class LeftOver {
   public List<Item> list(Person by, String application, SiteKey site) {
     SiteRecord r = Recorded.at(tools, by, application, site);
     List<Item> out = new ArrayList<>();
-    List<Run> runs = r.exceptions().isEmpty() ? List.of() : newest(application, site);
+    Map<String, Run> keeping = r.exceptions().isEmpty() ? Map.of() : keeping(application, site);
     for (String place : r.exceptions()) {
-      Run kept = keeping(runs, place);
+      Run kept = keeping.get(place);
       out.add(
           new Item(
               "",
@@ -123,25 +125,25 @@ public final class LeftOver {
     return out;
   }
 
-  private List<Run> newest(String application, SiteKey site) {
+  /** By places, the newest run that went through and whose plan decided about it. */
+  private Map<String, Run> keeping(String application, SiteKey site) {
     Kept.Filter newest =
         new Kept.Filter(application, site.stage(), site.site(), List.of(), 0, RUNS);
-    return tools.keeper().read(kept -> kept.runs().list(newest));
-  }
-
-  /** The newest run that went through and whose plan kept the place as it is. */
-  private @Nullable Run keeping(List<Run> runs, String place) {
-    return runs.stream()
-        .filter(run -> run.state().applied())
-        .filter(
-            run ->
-                tools
-                    .keeper()
-                    .read(kept -> kept.promotions().find(String.valueOf(run.goal().promotion())))
-                    .filter(p -> p.decisions().containsKey(place))
-                    .isPresent())
-        .findFirst()
-        .orElse(null);
+    return tools
+        .keeper()
+        .read(
+            kept -> {
+              Map<String, Run> out = new HashMap<>();
+              for (Run run : kept.runs().list(newest)) {
+                if (run.state().applied()) {
+                  kept.promotions()
+                      .find(String.valueOf(run.promotion()))
+                      .ifPresent(
+                          p -> p.decisions().keySet().forEach(at -> out.putIfAbsent(at, run)));
+                }
+              }
+              return out;
+            });
   }
 
   private List<Found> found(String application, SiteKey site) {

@@ -23,6 +23,7 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.CanonicalValue;
 import plenzo.core.records.Header;
+import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.stage.SiteKey;
@@ -125,12 +126,9 @@ public final class BringIn {
       this.structure = structure;
       this.key = key;
       this.notTaken = notTaken;
-      List<String> names = new ArrayList<>(key);
-      structure.columns().stream()
-          .map(Column::name)
-          .filter(c -> !key.contains(c))
-          .sorted()
-          .forEach(names::add);
+      List<String> names =
+          new RecordsDefinition(table, key, null)
+              .ordered(structure.columns().stream().map(Column::name).toList());
       this.header =
           new Header(
               names,

@@ -97,10 +97,10 @@ public final class Versions {
   public List<Fate> fate(Person by, String application, SemVer number) {
     VersionHead v = head(by, application, number);
     List<Fate> out = new ArrayList<>();
+    Kept.Filter here = Kept.Filter.application(application);
     out.add(new Fate("sealed", null, v.sealedAt(), v.author(), v.source()));
-    for (SiteRecord r : tools.keeper().read(kept -> kept.sites().all())) {
-      if (r.application().equals(application)
-          && by.may(Right.LOOK, r.site().stage(), application)) {
+    for (SiteRecord r : tools.keeper().read(kept -> kept.sites().list(here))) {
+      if (by.may(Right.LOOK, r.site().stage(), application)) {
         placed(r, number, out);
         r.verdicts().stream()
             .filter(w -> w.version().equals(number))

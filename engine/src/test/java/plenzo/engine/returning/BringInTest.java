@@ -81,6 +81,14 @@ class BringInTest extends KitTest {
     Run run = kit.run(kit.promotion(opened.promotion().number()));
 
     assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+    assertThat(run.sentence())
+        .as("the version says nothing of it")
+        .isEqualTo(
+            "What "
+                + kit.promotion(run.promotion()).shown()
+                + " brought in at "
+                + SITE
+                + " is there as it was saved.");
     assertThat(kit.production().value(BAND, "OWN", "amount")).isEqualTo("4.00");
     assertThat(kit.production().value(BAND, "OWN", "note")).isEqualTo("mine");
     assertThat(kit.production().value(BAND, "PEAK", "amount"))

@@ -281,11 +281,12 @@ class DriftController {
     List<SideLineView> items = new ArrayList<>();
     Map<ComponentKey, long[]> counts = new LinkedHashMap<>();
     int most = Paging.limit(limit);
+    SemVer version = with.matches(DAY) ? on(by(request), application, of, with) : null;
     sides(
         by(request),
         application,
         of,
-        with,
+        version == null ? with : version.text(),
         d -> {
           counts.computeIfAbsent(d.component(), key -> new long[3])[d.how().ordinal()]++;
           if (items.size() < most) {
@@ -295,7 +296,7 @@ class DriftController {
     return new ComparedSidesView(
         application,
         of.toString(),
-        with.matches(DAY) ? on(by(request), application, of, with) + ", of " + with : with,
+        version == null ? with : version + ", of " + with,
         counts.values().stream().flatMapToLong(Arrays::stream).sum(),
         counts.entrySet().stream()
             .map(

@@ -365,6 +365,7 @@ class PromotionController {
   PromotionView view(Person by, Promotion p) {
     Stage stage = engine.promotions().stage(p);
     VisibleValues sight = VisibleValues.of(engine, by, p);
+    List<VersionHead> brought = engine.notes().brought(p);
     return new PromotionView(
         p.shown(),
         new GoalView(
@@ -378,10 +379,7 @@ class PromotionController {
             p.purpose().code(),
             putBack(p.putBack(), sight),
             p.release()),
-        new PreparedView(
-            p.preparedBy(),
-            p.preparedAt(),
-            Shown.plain(DraftedNotes.of(p, engine.notes().brought(p)))),
+        new PreparedView(p.preparedBy(), p.preparedAt(), Shown.plain(DraftedNotes.of(p, brought))),
         p.state().code(),
         new ComparedView(
             p.comparedAt(),
@@ -396,7 +394,7 @@ class PromotionController {
                             g.input(), g.from(), Shown.plain(g.shown()), g.setAt(), g.anew()))
                 .toList(),
             p.moved().stream().map(Shown::plain).toList(),
-            engine.notes().brought(p).stream()
+            brought.stream()
                 .map(
                     v ->
                         new BroughtView(

@@ -91,17 +91,21 @@ final class RecordStep implements Step {
   }
 
   private static String came(Promotion p) {
-    return p.brings()
-        ? p.version() + " is at " + p.site() + "."
-        : p.valuesOnly()
-            ? p.site() + " was given its values for " + p.version() + "."
-            : "What "
-                + p.shown()
-                + " put back at "
-                + p.site()
-                + " is as "
-                + p.version()
-                + " has it again.";
+    if (p.brings()) {
+      return p.version() + " is at " + p.site() + ".";
+    }
+    if (p.valuesOnly()) {
+      return p.site() + " was given its values for " + p.version() + ".";
+    }
+    String what = "What " + p.shown();
+    return again(p)
+        ? what + " brought in at " + p.site() + " is there as it was saved."
+        : what + " put back at " + p.site() + " is as " + p.version() + " has it again.";
+  }
+
+  /** Whether it brought in rows that were saved: of them the version says nothing. */
+  private static boolean again(Promotion p) {
+    return p.putBack() != null && !p.putBack().again().isEmpty();
   }
 
   private static String event(Promotion p) {
