@@ -2454,7 +2454,7 @@ export interface components {
             input: string;
             /** Format: date-time */
             setAt?: string;
-            shown: string;
+            shown?: string;
         };
         GoalView: {
             application: string;
@@ -3430,6 +3430,7 @@ export interface components {
             findings: string[];
             fingerprint?: string;
             fullFingerprint?: string;
+            gives: components["schemas"]["GivesView"][];
             lossSentence: string;
             losses: components["schemas"]["Loss"][];
             /** Format: int64 */

@@ -57,7 +57,7 @@ export function Bindings({ application, sites }: { application: string; sites: s
           <Give
             application={application}
             where={site}
-            waits={inputs.data.some((i) => ['waiting', 'never'].includes(i.given))}
+            waits={inputs.data.some((i) => ['waiting', 'never', 'left'].includes(i.given))}
           />
         </>
       )}

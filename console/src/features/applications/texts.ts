@@ -34,6 +34,7 @@ export const t = {
   given: {
     given: 'the host was given it',
     waiting: 'set anew since the host was given it: it waits for a run',
+    left: 'nothing is set any more, and the host still has what it was given: a plan has it forget that',
     never: 'no run gave it to the host yet',
   } as Record<string, string>,
   giveNow: (site: string) => `Give ${site} its values`,

@@ -3,7 +3,8 @@ import { Box, Checkbox, FormControlLabel, Typography } from '@mui/material';
 import { useState } from 'react';
 import { client, unwrap } from '../../shared/data/api';
 import { duration, plural } from '../../shared/time';
-import { Act, NoReturn, Panel, Problem, Rows } from '../../shared/ui/parts';
+import { GivenValues } from '../../shared/ui/GivenValues';
+import { Act, NoReturn, Panel, Problem } from '../../shared/ui/parts';
 import { useAct } from './acting';
 import type { Promotion } from './api';
 import { wayWords } from './model';
@@ -88,16 +89,7 @@ export function Gives({ p }: { p: Promotion }) {
   if (gives.length === 0) return null;
   return (
     <Panel title={t.planPart.givesTitle}>
-      <Rows label={t.planPart.givesTitle} heads={t.planPart.givesHeads}>
-        {gives.map((g) => (
-          <tr key={g.input}>
-            <td style={{ fontWeight: 600 }}>{g.input}</td>
-            <td style={{ overflowWrap: 'anywhere' }}>{g.shown}</td>
-            <td>{g.from || t.planPart.itsDefault}</td>
-            <td>{g.anew ? t.planPart.anew : t.planPart.firstTime}</td>
-          </tr>
-        ))}
-      </Rows>
+      <GivenValues gives={gives} />
     </Panel>
   );
 }

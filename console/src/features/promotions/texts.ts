@@ -144,10 +144,6 @@ export const t = {
   },
   planPart: {
     givesTitle: 'Values that the host is given',
-    givesHeads: ['Input', 'Value', 'Set at', 'Given'],
-    itsDefault: 'its default',
-    anew: 'instead of another one',
-    firstTime: 'for the first time',
     steps: 'Steps',
     takesAboutAsEarlierRuns: (long: string) => `Takes about ${long}, as earlier runs here took.`,
     noEstimateTheFirstRun: 'No estimate: the first run here.',

@@ -74,6 +74,26 @@ test('what is lost is said place by place and can be saved first', async () => {
   expect(save.getAttribute('href')).toContain('way=earlier-version');
 });
 
+test('the values of before say what each becomes and that the version stays', async () => {
+  const gives = [
+    { input: 'terminal-address', from: 'production', shown: 'https://a.example', anew: true },
+    { input: 'desk-token', from: 'production/main', anew: true },
+  ];
+  const { sent, person } = open(
+    ways(wayBack({ way: 'earlier-values', version: '2.6.1', run: 'R-31', gives }), wayBack(), backup()),
+  );
+
+  const table = await screen.findByRole('table', { name: 'Values that the host is given' });
+  expect(table.textContent).toContain('https://a.example');
+  expect(table.textContent).toContain('desk-tokenthe host is told to forget the one that it has');
+  expect(radio(/Give the earlier values again/).checked).toBe(true);
+  expect(screen.getByText(/2\.6\.1 stays; the host has the values again that it had before R-31/)).toBeTruthy();
+  await person.type(screen.getByLabelText('Why do you go back?'), 'Wrong address');
+  await person.type(screen.getByLabelText('Type fares to confirm'), 'fares');
+  await person.click(screen.getByRole('button', { name: 'Give production/main its earlier values' }));
+  await waitFor(() => expect(sent[0]?.body).toMatchObject({ way: 'earlier-values' }));
+});
+
 test('a way that cannot be used says why and cannot be chosen', async () => {
   open(ways(wayBack({ possible: false, why: 'There is no earlier good version here.' }), backup()));
 

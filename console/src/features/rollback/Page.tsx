@@ -6,6 +6,7 @@ import { client, newKey, unwrap, type Schemas } from '../../shared/data/api';
 import { whyNot } from '../../shared/data/rights';
 import { plural } from '../../shared/time';
 import { Act, Fingerprint, Go, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
+import { GivenValues } from '../../shared/ui/GivenValues';
 import { Obstacle } from '../../shared/ui/Obstacle';
 import { BringIn } from './BringIn';
 import { t } from './texts';
@@ -13,6 +14,7 @@ import { versions } from '../../shared/data/lists';
 
 type Way = Schemas['WayOption'];
 const names: Record<string, string> = {
+  'earlier-values': t.page.giveTheEarlierValues,
   'earlier-version': t.page.reApplyTheEarlierVersion,
   backup: t.page.restoreTheBackup,
 };
@@ -212,11 +214,13 @@ function Choose({ ways, version, choices, working, choose }: Choosing) {
             </Act>
             <Act fault why={why} busy={go.isPending} onClick={() => go.mutate()}>
               {chosen
-                ? t.page.putBackTo(
-                    ways.application,
-                    chosen.version,
-                    chosen.way === 'backup' ? t.page.fromTheBackupOf(chosen.run) : '',
-                  )
+                ? chosen.way === 'earlier-values'
+                  ? t.page.giveBack(ways.site)
+                  : t.page.putBackTo(
+                      ways.application,
+                      chosen.version,
+                      chosen.way === 'backup' ? t.page.fromTheBackupOf(chosen.run) : '',
+                    )
                 : t.page.goBack}
             </Act>
           </Box>
@@ -264,7 +268,7 @@ function Card({
         <Radio name="way" value={w.way} checked={chosen} disabled={!w.possible} onChange={choose} sx={{ p: 0.5 }} />
         <Typography variant="h3" component="h2">
           {names[w.way] ?? w.way}
-          {w.version ? `, ${w.version}` : ''}
+          {w.version && w.way !== 'earlier-values' ? `, ${w.version}` : ''}
         </Typography>
       </Box>
       {!w.possible ? (
@@ -288,13 +292,16 @@ function Card({
                 : t.page.loses(plural(w.lost, t.page.rowOrValue, t.page.rowsOrValues))}
           </Typography>
           {w.losses.length > 0 && <Losses w={w} />}
+          <GivenValues gives={w.gives} />
           <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
-            {t.page.changedBackRemovedPutBack(
-              w.counts.changed,
-              w.counts.removed,
-              w.counts.added,
-              w.counts.kept + w.counts.conflict,
-            )}
+            {w.way === 'earlier-values'
+              ? t.page.stays(w.version, w.run)
+              : t.page.changedBackRemovedPutBack(
+                  w.counts.changed,
+                  w.counts.removed,
+                  w.counts.added,
+                  w.counts.kept + w.counts.conflict,
+                )}
             {t.page.writes(w.writes)}
             <Fingerprint value={w.fingerprint} />
           </Typography>
@@ -313,7 +320,9 @@ function Card({
       ))}
       {w.run && (
         <Typography variant="body2" sx={{ mt: 1 }}>
-          <Go to={`/runs/${w.run}`}>{t.page.theRunThatTookIt(w.run)}</Go>
+          <Go to={`/runs/${w.run}`}>
+            {w.way === 'earlier-values' ? t.page.theRunThatGave(w.run) : t.page.theRunThatTookIt(w.run)}
+          </Go>
         </Typography>
       )}
     </Box>

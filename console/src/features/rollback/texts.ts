@@ -20,6 +20,11 @@ export const t = {
     opened: (promotion: string) => `${promotion} is prepared`,
   },
   page: {
+    giveTheEarlierValues: 'Give the earlier values again',
+    giveBack: (site: string) => `Give ${site} its earlier values`,
+    stays: (version: string | undefined, run: string | undefined) =>
+      `${version} stays; the host has the values again that it had before ${run}. `,
+    theRunThatGave: (run: string) => `The run that gave the present ones, ${run}`,
     reApplyTheEarlierVersion: 'Re-apply the earlier version',
     restoreTheBackup: 'Restore the backup',
     theWaysBackIsBeing: (where: string) => `the ways back; ${where} is being compared with each`,

@@ -119,6 +119,7 @@ export const wayBack = (more: Partial<Schemas['WayOption']> = {}): Schemas['WayO
   fullFingerprint: 'e'.repeat(64),
   findings: [],
   obstacles: [],
+  gives: [],
   ...more,
 });
 

@@ -1,5 +1,13 @@
 /** What pages share. */
 export const t = {
+  given: {
+    label: 'Values that the host is given',
+    heads: ['Input', 'Value', 'Set at', 'Given'],
+    forgotten: 'the host is told to forget the one that it has',
+    itsDefault: 'its default',
+    anew: 'instead of another one',
+    firstTime: 'for the first time',
+  },
   parts: {
     next: 'Next:',
     request: (requestId: string) => `Request ${requestId}`,

@@ -125,11 +125,11 @@ public interface Promotions {
    * A value that the host is given.
    *
    * @param from stage or stage/site that it is set at; empty for the default of the input itself
-   * @param shown what may be seen of it
+   * @param shown what may be seen of it; null when the host is told to forget the one it has
    * @param anew whether the host was given another one before
    */
   record GivesView(
-      String input, String from, String shown, @Nullable Instant setAt, boolean anew) {}
+      String input, String from, @Nullable String shown, @Nullable Instant setAt, boolean anew) {}
 
   /**
    * @param checks how many were made

@@ -19,7 +19,10 @@ public interface Rollbacks {
    * Lost is −1 when it cannot be known; run and at are those of the backup. Unreachable: it cannot
    * be used because the site did not answer.
    *
+   * @param way earlier-values, earlier-version or backup; the first only where values came last
+   * @param run whose backup is put back, or whose values are taken back
    * @param writes what is written to: directory, host, database, in the order of the switches
+   * @param gives values that the host would be given
    */
   record WayOption(
       String way,
@@ -39,7 +42,8 @@ public interface Rollbacks {
       @Nullable String fingerprint,
       @Nullable String fullFingerprint,
       List<String> findings,
-      List<ObstacleView> obstacles) {}
+      List<ObstacleView> obstacles,
+      List<Promotions.GivesView> gives) {}
 
   /**
    * What the version being left brought and something else uses by now, what people changed since,

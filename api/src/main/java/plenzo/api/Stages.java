@@ -165,8 +165,8 @@ public interface Stages {
    * @param value what people may see of it; null when nothing is bound
    * @param boundAt stage or stage/site that the value is bound at
    * @param given whether the host was given it as it is now: given, waiting (it was given another
-   *     one, or an earlier state of it) or never; empty where there is nothing to give, or no site
-   *     was asked about
+   *     one, or an earlier state of it), left (it was given one, and nothing is set any more) or
+   *     never; empty where there is nothing to give, or no site was asked about
    */
   record InputView(
       String name,

@@ -450,6 +450,13 @@ final class PromotionCommand extends Group {
               + " given to the host at "
               + p.goal().site()
               + ", and nothing else moves.";
+      case "earlier-values" ->
+          counted(p.compared().gives().size(), "value")
+              + " of before given again to the host at "
+              + p.goal().site()
+              + "; "
+              + what
+              + " stays, and nothing else moves.";
       case "put-back" ->
           "What was changed by hand at "
               + p.goal().site()
@@ -518,17 +525,7 @@ final class PromotionCommand extends Group {
               DifferenceText.counts(out(), p.compared().counts()),
               "Fingerprint",
               p.plan() == null ? "" : p.plan().fingerprint());
-      p.compared()
-          .gives()
-          .forEach(
-              g ->
-                  out()
-                      .line(
-                          (g.anew() ? "Gives anew " : "Gives ")
-                              + g.input()
-                              + ": "
-                              + g.shown()
-                              + (g.from().isEmpty() ? " (its default)" : ", set at " + g.from())));
+      p.compared().gives().forEach(g -> out().line(GivesText.of(g)));
       if (p.compared().brings().size() > 1) {
         p.compared().brings().forEach(this::brought);
       }

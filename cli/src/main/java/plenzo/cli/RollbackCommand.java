@@ -190,9 +190,7 @@ final class RollbackCommand extends Group {
               "Way",
               o.way(),
               "Goes to",
-              o.version() == null
-                  ? ""
-                  : o.version() + (o.run() == null ? "" : " (backup of " + o.run() + ")"),
+              o.version() == null ? "" : to(o),
               "Can be used",
               o.possible() ? "yes" : "no: " + o.why(),
               "Changes",
@@ -220,9 +218,18 @@ final class RollbackCommand extends Group {
                   : o.covered() ? "covered by " + o.coveredBy() : "needs approval of its own",
               "Fingerprint",
               o.fingerprint() == null ? "" : o.fingerprint());
+      o.gives().forEach(g -> out().line("  " + GivesText.of(g)));
       o.obstacles().forEach(this::obstacle);
     }
     return code(w);
+  }
+
+  /** Where a way leads. */
+  private static String to(WayOption o) {
+    if (o.way().equals("earlier-values")) {
+      return "the values of before " + o.run() + ", " + o.version() + " stays";
+    }
+    return o.version() + (o.run() == null ? "" : " (backup of " + o.run() + ")");
   }
 
   private static String written(List<String> writes) {
@@ -311,7 +318,10 @@ final class RollbackCommand extends Group {
   @Command(name = "start", description = "Goes back. Always names the way; there is no default.")
   int start(
       @Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at,
-      @Option(names = "--way", required = true, description = "earlier-version or backup.")
+      @Option(
+              names = "--way",
+              required = true,
+              description = "earlier-version, backup, or earlier-values where values came last.")
           String way,
       @Option(names = "--to", description = "An earlier version than the last good one.")
           @Nullable String version,
@@ -325,7 +335,14 @@ final class RollbackCommand extends Group {
             .findFirst()
             .orElseThrow(
                 () ->
-                    Failed.usage("A way back is earlier-version or backup; got \"" + way + "\"."));
+                    Failed.usage(
+                        "The ways back there are "
+                            + w.ways().stream()
+                                .map(WayOption::way)
+                                .collect(Collectors.joining(", "))
+                            + "; got \""
+                            + way
+                            + "\"."));
     if (!o.possible()) {
       throw new Failed(
           Failed.STOPPED,
@@ -337,7 +354,7 @@ final class RollbackCommand extends Group {
     String expect =
         expected(
             this,
-            p[0] + " at " + w.site() + " goes back to " + o.version() + ". " + o.lossSentence(),
+            p[0] + " at " + w.site() + " goes back to " + to(o) + ". " + o.lossSentence(),
             w.site().split("/")[0],
             w.production(),
             Objects.requireNonNull(o.fingerprint()));

@@ -136,6 +136,7 @@ class TruthfulEndsTest {
         "7c1e-90ab-k3mz",
         null,
         List.of(),
+        List.of(),
         List.of());
   }
 

@@ -15,6 +15,7 @@ import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import plenzo.api.Promotions.CountsView;
+import plenzo.api.Promotions.GivesView;
 import plenzo.api.Promotions.MayView;
 import plenzo.api.Rollbacks.BroughtIn;
 import plenzo.api.Rollbacks.ObstacleView;
@@ -77,7 +78,12 @@ class WayBackChoicesTest {
             "7c1e-90ab-k3mz",
             null,
             List.of(),
-            List.of(obstacle));
+            List.of(obstacle),
+            List.of());
+    return ways(production, way);
+  }
+
+  private static Ways ways(boolean production, WayOption way) {
     return new Ways(
         "fares",
         production ? "production/north" : "test/main",
@@ -182,6 +188,59 @@ class WayBackChoicesTest {
       })
   void namesPlacesAsTheServiceDoes(String text, String place) {
     assertThat(RollbackCommand.Choices.place(text, "#in-use")).isEqualTo(place);
+  }
+
+  /** Values came last: what each becomes, secrets as what they are. */
+  private static WayOption earlierValues() {
+    return new WayOption(
+        "earlier-values",
+        true,
+        "",
+        false,
+        "2.5.0",
+        "R-31",
+        null,
+        new CountsView(0, 0, 0, 0, 0, 7),
+        List.of("host"),
+        0,
+        "Nothing is lost.",
+        List.of(),
+        true,
+        "P-30",
+        "7c1e-90ab-k3mz",
+        null,
+        List.of(),
+        List.of(),
+        List.of(
+            new GivesView("terminal-address", "production", "https://a.example", null, true),
+            new GivesView("desk-token", "production/north", null, null, true)));
+  }
+
+  @Test
+  void saysWhichValuesComeBackAndWhatStays() {
+    CannedServer.Said said =
+        server
+            .give("GET /rollback/ways", ways(true, earlierValues()))
+            .client("rollback", "ways", "fares@production/north");
+
+    assertThat(said.out())
+        .contains(
+            "the values of before R-31, 2.5.0 stays",
+            "Gives anew terminal-address: https://a.example, set at production",
+            "Has the host forget desk-token",
+            "the host alone");
+  }
+
+  @Test
+  void namesTheWaysThatThereAre() {
+    CannedServer.Said said =
+        server
+            .give("GET /rollback/ways", ways(true, earlierValues()))
+            .client(
+                "rollback", "start", "fares@test/main", "--way", "restore", "--reason", "Wrong");
+
+    assertThat(said.code()).isEqualTo(Failed.USAGE);
+    assertThat(said.err()).contains("The ways back there are earlier-values; got \"restore\".");
   }
 
   @Test

@@ -76,6 +76,8 @@ public final class Conformance {
     rules.put("forgets what is discarded", this::discards);
     rules.put("prepares one run at a time", this::busy);
     rules.put("keeps the values of inputs from the switch on", this::inputs);
+    rules.put("takes the value of an input away, and gives it back", this::inputGone);
+    rules.put("lists what is prepared, if it lists it at all", this::lists);
     rules.put("shows maintenance", this::maintenance);
     rules.put("switches one definition on and off without a new revision", this::onAndOff);
     rules.put("is unchanged when the request got lost", this::lostRequest);
@@ -424,6 +426,51 @@ public final class Conformance {
   }
 
   private void inputs(Caller caller, Wire wire) {
+    withInput(caller);
+    long give = give(caller, "x");
+    require(!bound(caller), "uses a value that is only prepared");
+    caller.run("POST", give, "switch", now());
+    require(bound(caller), "does not keep the value of an input");
+    caller.run("POST", give, "undo", null);
+    require(!bound(caller), "keeps a value that was switched back");
+  }
+
+  private void inputGone(Caller caller, Wire wire) {
+    withInput(caller);
+    caller.run("POST", give(caller, null), "switch", now());
+    require(!bound(caller), "has a value that nobody gave it");
+    caller.run("POST", give(caller, "x"), "switch", now());
+    long take = give(caller, null);
+    require(bound(caller), "takes a value away that is only prepared to go");
+    caller.run("POST", take, "switch", now());
+    require(!bound(caller), "keeps a value that was taken away");
+    caller.run("POST", take, "undo", null);
+    require(bound(caller), "does not give back a value whose going was switched back");
+    caller.run("POST", give(caller, null), "switch", now());
+  }
+
+  private void lists(Caller caller, Wire wire) {
+    long number = prepared(caller, change("a", null, "one"));
+    Caller.Answer answer = caller.send("GET", "/prepared", null);
+    if (answer.status() == 404) {
+      caller.run("DELETE", number, "prepared", null);
+      return;
+    }
+    require(
+        answer.as(HostProtocol.PreparedRuns.class).runs().contains(number),
+        "does not list what is prepared");
+    caller.run("DELETE", number, "prepared", null);
+    require(
+        !caller
+            .send("GET", "/prepared", null)
+            .as(HostProtocol.PreparedRuns.class)
+            .runs()
+            .contains(number),
+        "lists as prepared what was discarded");
+  }
+
+  /** A rule that needs a value, which nothing gives it yet. */
+  private void withInput(Caller caller) {
     String text =
         document("a", "one")
             .replace(
@@ -433,24 +480,22 @@ public final class Conformance {
     Change add = new Change("rule", name("a"), null, text, false);
     caller.run("PUT", number, "prepared", new Prepare(List.of(add), List.of()));
     caller.run("POST", number, "switch", now());
-    require(
-        there(caller, "a").unbound().contains("conformance-input"),
-        "does not say which inputs have no value");
+    require(!bound(caller), "does not say which inputs have no value");
+  }
+
+  private boolean bound(Caller caller) {
+    return !there(caller, "a").unbound().contains("conformance-input");
+  }
+
+  /** Prepares a value, or that there is none. */
+  private long give(Caller caller, @Nullable String value) {
     long give = run++;
     caller.run(
         "PUT",
         give,
         "prepared",
-        new Prepare(List.of(), List.of(new Input("conformance-input", "x", false))));
-    require(
-        there(caller, "a").unbound().contains("conformance-input"),
-        "uses a value that is only prepared");
-    caller.run("POST", give, "switch", now());
-    require(there(caller, "a").unbound().isEmpty(), "does not keep the value of an input");
-    caller.run("POST", give, "undo", null);
-    require(
-        there(caller, "a").unbound().contains("conformance-input"),
-        "keeps a value that was switched back");
+        new Prepare(List.of(), List.of(new Input("conformance-input", value, false))));
+    return give;
   }
 
   private void maintenance(Caller caller, Wire wire) {

@@ -723,6 +723,25 @@ public final class Story {
     agreedAndRun(t.run("ines", 0, "binding", "prepare", "fares@" + SOUTH).number("P"));
     expectTerminal(SOUTH, "https://terminal.quay.example");
     expect("south", "SELECT percent FROM fares.concession WHERE code = 'CHOIR'", "100");
+    t.say("Nobody answers at the new address: the host is given the one of before again");
+    String way = t.run("ines", 0, "rollback", "ways", "fares@" + SOUTH).fingerprint();
+    t.run(
+        "ines",
+        0,
+        "rollback",
+        "start",
+        "fares@" + SOUTH,
+        "--way",
+        "earlier-values",
+        "--reason",
+        "Nobody answers at the new address",
+        "--wait",
+        "--yes",
+        "--expect",
+        way);
+    expectTerminal(SOUTH, "https://terminal.south.example");
+    t.run("ines", 0, "binding", "list", "fares", "--site", SOUTH);
+    expect("south", "SELECT percent FROM fares.concession WHERE code = 'CHOIR'", "100");
   }
 
   /** Which card terminal the host of a site would call. */

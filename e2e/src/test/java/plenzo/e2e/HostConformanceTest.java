@@ -93,13 +93,16 @@ class HostConformanceTest {
                 ? "{\"components\":[]}"
                 : path.endsWith("/work")
                     ? "{\"running\":[],\"people\":0,\"maintenance\":false}"
-                    : path.endsWith("/prepared")
-                        ? outcome(call.getRequestMethod().equals("PUT") ? "prepared" : "discarded")
-                        : path.endsWith("/switch")
-                            ? outcome("applied")
-                            : path.endsWith("/void")
-                                ? outcome("void")
-                                : path.endsWith("/undo") ? outcome("undone") : "{}";
+                    : path.endsWith("/v1/prepared")
+                        ? "{\"runs\":[]}"
+                        : path.endsWith("/prepared")
+                            ? outcome(
+                                call.getRequestMethod().equals("PUT") ? "prepared" : "discarded")
+                            : path.endsWith("/switch")
+                                ? outcome("applied")
+                                : path.endsWith("/void")
+                                    ? outcome("void")
+                                    : path.endsWith("/undo") ? outcome("undone") : "{}";
     byte[] bytes = answer.getBytes(StandardCharsets.UTF_8);
     call.sendResponseHeaders(200, bytes.length);
     call.getResponseBody().write(bytes);

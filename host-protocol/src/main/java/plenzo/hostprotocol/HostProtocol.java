@@ -86,7 +86,8 @@ public interface HostProtocol {
       @Nullable String document,
       boolean activate) {}
 
-  record Input(String name, String value, boolean secret) {
+  /** A value that holds from the switch on; null: there is none any more. */
+  record Input(String name, @Nullable String value, boolean secret) {
     @Override
     public String toString() {
       return name + "=" + (secret ? "(secret)" : value);
@@ -98,6 +99,13 @@ public interface HostProtocol {
    *     when there is none
    */
   record Switch(String version, String fingerprint, String person, @Nullable String anchor) {}
+
+  /** Numbers of runs that are prepared and were neither applied, made void nor discarded. */
+  record PreparedRuns(List<Long> runs) {
+    public PreparedRuns {
+      runs = List.copyOf(runs);
+    }
+  }
 
   /** Runs that were applied and not undone, the newest first. */
   record Ran(List<RanOnce> runs) {

@@ -143,6 +143,7 @@ final class Host implements AutoCloseable {
       case "POST probe" ->
           new HostProtocol.Answer(quote.answer(body(call, HostProtocol.Probe.class).question()));
       case "GET runs" -> runs.ran(limit(call));
+      case "GET prepared" -> runs.prepared();
       case "PUT runs", "POST runs", "DELETE runs" -> run(call, parts);
       default -> throw new Trouble(404, "NOT_FOUND", "There is no " + act);
     };

@@ -13,6 +13,7 @@ import plenzo.hostprotocol.HostProtocol.Change;
 import plenzo.hostprotocol.HostProtocol.Input;
 import plenzo.hostprotocol.HostProtocol.Outcome;
 import plenzo.hostprotocol.HostProtocol.Prepare;
+import plenzo.hostprotocol.HostProtocol.PreparedRuns;
 import plenzo.hostprotocol.HostProtocol.Ran;
 import plenzo.hostprotocol.HostProtocol.RanOnce;
 import plenzo.hostprotocol.HostProtocol.Switch;
@@ -151,7 +152,11 @@ final class Runs {
       before.add(new Before(key(c), was, wrote));
     }
     for (Input i : prepared.inputs()) {
-      inputsBefore.put(i.name(), inputs.put(i.name(), new Value(i.value(), i.secret())));
+      Value was =
+          i.value() == null
+              ? inputs.remove(i.name())
+              : inputs.put(i.name(), new Value(i.value(), i.secret()));
+      inputsBefore.put(i.name(), was);
     }
     return state
         .with(definitions, inputs, revision)
@@ -237,6 +242,14 @@ final class Runs {
               }
             });
     return new Ran(out.subList(0, Math.min(limit, out.size())));
+  }
+
+  PreparedRuns prepared() {
+    return new PreparedRuns(
+        file.now().runs().entrySet().stream()
+            .filter(e -> e.getValue().phase().equals("prepared"))
+            .map(Map.Entry::getKey)
+            .toList());
   }
 
   Outcome discard(long number) {

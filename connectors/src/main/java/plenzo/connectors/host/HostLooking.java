@@ -20,6 +20,7 @@ import plenzo.core.item.Definition;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
 import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.Leftover;
 import plenzo.core.target.RunSeen;
 import plenzo.core.target.TargetIdentity;
 import plenzo.core.version.SemVer;
@@ -91,6 +92,17 @@ final class HostLooking implements ItemsLooking {
                     r.version(),
                     r.fingerprint(),
                     r.anchor() == null ? null : Anchor.of(r.anchor())))
+        .toList();
+  }
+
+  @Override
+  public List<Leftover> leftovers() {
+    return calls
+        .find("/prepared", HostProtocol.PreparedRuns.class)
+        .map(HostProtocol.PreparedRuns::runs)
+        .orElse(List.of())
+        .stream()
+        .map(run -> new Leftover(Leftover.Sort.PREPARED, "prepared/R-" + run, run, null))
         .toList();
   }
 

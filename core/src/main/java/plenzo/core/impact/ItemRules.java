@@ -38,6 +38,7 @@ final class ItemRules {
           Rule.of("dependent-breaks", Severity.BLOCKER, ItemRules::dependents),
           Rule.of("input-unbound", Severity.BLOCKER, ItemRules::unbound),
           Rule.of("input-unfit", Severity.BLOCKER, ItemRules::unfit),
+          Rule.of("value-forgotten", Severity.RISK, ItemRules::forgotten),
           Rule.of("points-elsewhere", Severity.RISK, ItemRules::elsewhere),
           Rule.of("arrives-off", Severity.RISK, ItemRules::arrivesOff),
           Rule.of("stays-off", Severity.RISK, ItemRules::staysOff),
@@ -231,6 +232,26 @@ final class ItemRules {
                     + c.site()
                     + " has no value for it.",
                 "plenzo binding set " + name + " for " + c.site()));
+      }
+    }
+  }
+
+  private static void forgotten(ItemsCase c, Consumer<Finding> out) {
+    for (ItemsCase.InputState i : c.inputs()) {
+      if (i.forgotten() && !i.missing()) {
+        String name = i.input().name();
+        out.accept(
+            Finding.said(
+                "value-forgotten",
+                Severity.RISK,
+                c.site() + "#" + name,
+                i.neededBy()
+                    + " needs "
+                    + name
+                    + ", and nothing is set for "
+                    + c.site()
+                    + " any more: the host is told to forget the value that it has.",
+                "plenzo binding set " + name + " for " + c.site() + ", if it should have one"));
       }
     }
   }

@@ -48,11 +48,20 @@ public record ItemsCase(
    * @param problem why the value does not serve; empty when it does
    * @param missing true when there is neither a value nor a default
    * @param sameAs stage whose value is the same although it is another place; empty when none
+   * @param forgotten true when nothing is set any more and the plan has the host forget what it has
    */
   public record InputState(
       ComponentKey neededBy,
       Definition.Input input,
       String problem,
       boolean missing,
-      String sameAs) {}
+      String sameAs,
+      boolean forgotten) {
+    /** Of a plan that writes nothing that needs it. */
+    public InputState unwritten() {
+      return missing && forgotten
+          ? new InputState(neededBy, input, problem, /* missing= */ false, sameAs, forgotten)
+          : this;
+    }
+  }
 }

@@ -87,6 +87,8 @@ public record Plan(
 
   /** The ways back (decision D14). */
   public enum Way {
+    /** What the host was given before values came alone. */
+    EARLIER_VALUES("earlier-values"),
     EARLIER_VERSION("earlier-version"),
     BACKUP("backup");
 
@@ -107,7 +109,7 @@ public record Plan(
         }
       }
       throw new IllegalArgumentException(
-          "A way back is earlier-version or backup; got \"" + code + "\"");
+          "A way back is earlier-values, earlier-version or backup; got \"" + code + "\"");
     }
   }
 }

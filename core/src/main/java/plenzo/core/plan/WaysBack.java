@@ -39,13 +39,20 @@ public final class WaysBack {
     return List.of(backup("Restore the backup that this run takes first", keyless));
   }
 
-  /** After values alone: no run copies them. */
-  public static List<Plan.WayBack> afterValues() {
+  /**
+   * After values alone.
+   *
+   * @param known whether it is kept what the host was given before
+   */
+  public static List<Plan.WayBack> afterValues(boolean known) {
     return List.of(
         new Plan.WayBack(
-            Plan.Way.BACKUP,
-            false,
-            "No run copies values: set the earlier one again, and give it by a plan of its own",
+            Plan.Way.EARLIER_VALUES,
+            known,
+            known
+                ? "Give the host again what it was given before"
+                : "It is not kept what the host was given before: set the earlier value again, and"
+                    + " give it by a plan of its own",
             0));
   }
 

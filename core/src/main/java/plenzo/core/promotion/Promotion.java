@@ -56,7 +56,8 @@ public record Promotion(
    * What goes where.
    *
    * @param way null for a promotion; the way back for a rollback, which is a plan of its own
-   * @param backupOf number of the run whose backup is put back, null otherwise
+   * @param backupOf number of the run whose backup is put back, or whose values are taken back;
+   *     null otherwise
    * @param release key of the release that it belongs to, null when it stands alone
    * @param putBack what is put back there as it is recorded; null when a version comes
    * @param values whether nothing but the values of the stage is given, for the version that is
@@ -134,12 +135,12 @@ public record Promotion(
    * A value that the host is given.
    *
    * @param from stage or stage/site that it is set at; empty for the default of the input itself
-   * @param shown what people may see of it
+   * @param shown what people may see of it; null when the host is told to forget the one it has
    * @param setAt when it was set, null for a default
    * @param anew whether the host was given another one before
    */
   public record Gives(
-      String input, String from, String shown, @Nullable Instant setAt, boolean anew) {}
+      String input, String from, @Nullable String shown, @Nullable Instant setAt, boolean anew) {}
 
   /**
    * What people decided about it.
@@ -252,7 +253,12 @@ public record Promotion(
   }
 
   public boolean valuesOnly() {
-    return goal.values();
+    return goal.values() || goal.way() == Plan.Way.EARLIER_VALUES;
+  }
+
+  /** True when components go back to what they were, by an earlier version or a backup. */
+  public boolean bringsBack() {
+    return rollback() && !valuesOnly();
   }
 
   public @Nullable SemVer present() {
@@ -343,7 +349,7 @@ public record Promotion(
             : goal.values() ? Purpose.VALUES : Purpose.VERSION;
   }
 
-  /** True when it brings a version, and is not about the one that is there. */
+  /** True when it brings a version forward, and is not about the one that is there. */
   public boolean brings() {
     return purpose() == Purpose.VERSION;
   }

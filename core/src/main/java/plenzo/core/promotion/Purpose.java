@@ -6,6 +6,8 @@ import java.util.Locale;
 public enum Purpose {
   /** A version comes. */
   VERSION,
+  /** Going back to the values that the host was given before. */
+  EARLIER_VALUES,
   /** Going back by an earlier version. */
   EARLIER_VERSION,
   /** Going back by the backup of a run. */
@@ -24,6 +26,6 @@ public enum Purpose {
   }
 
   public boolean rollback() {
-    return this == EARLIER_VERSION || this == BACKUP;
+    return this == EARLIER_VALUES || this == EARLIER_VERSION || this == BACKUP;
   }
 }

@@ -28,6 +28,16 @@ public record Binding(
     return application + "@" + stage + (site.isEmpty() ? "" : "/" + site) + "#" + input;
   }
 
+  public Binding revision(int now) {
+    return new Binding(
+        application, stage, site, input, value, secret, connection, setAt, setBy, now);
+  }
+
+  /** Of an id the input that is bound; a default is known by its input's name alone. */
+  public static String input(String id) {
+    return id.substring(id.indexOf('#') + 1);
+  }
+
   /** {@code fares@production/north#terminal-address}. */
   public String id() {
     return id(application, stage, site, input);

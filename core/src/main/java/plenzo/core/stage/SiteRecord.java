@@ -24,6 +24,8 @@ import plenzo.core.version.SemVer;
  * @param look what was found at the last look
  * @param bases what was there of each component when a run carried it here for the first time
  * @param left what somebody said stays as it is for now, although it differs
+ * @param gave runs that gave the host values and of which it is kept what it held afterwards, the
+ *     newest last; 0 stands for a host that was given nothing yet
  * @param closedBy the run or person that let only operators in and has not let everybody in again;
  *     null when nobody did
  */
@@ -42,8 +44,14 @@ public record SiteRecord(
     Map<String, Base> bases,
     List<Left> left,
     @Nullable String closedBy,
+    @Nullable List<Long> gave,
     int revision) {
+  /** Runs whose values are kept: one before the last is needed, one more is for a slip. */
+  private static final int MOST_GAVE = 3;
+
   public SiteRecord {
+    // a record of before knew none
+    gave = gave == null ? List.of() : List.copyOf(gave);
     placements = List.copyOf(placements);
     verdicts = List.copyOf(verdicts);
     exceptions = List.copyOf(exceptions);
@@ -124,7 +132,13 @@ public record SiteRecord(
         Map.of(),
         List.of(),
         null,
+        List.of(),
         0);
+  }
+
+  /** Runs that gave the host values and of which it is kept what it held afterwards. */
+  public List<Long> gave() {
+    return gave == null ? List.of() : gave;
   }
 
   public String id() {
@@ -210,6 +224,7 @@ public record SiteRecord(
         bases,
         left,
         closedBy,
+        gave,
         revision);
   }
 
@@ -255,11 +270,39 @@ public record SiteRecord(
     return looked(look.unseen());
   }
 
-  /** Adds what a run gave the host; what it did not give stays as it was given before. */
-  public SiteRecord withBound(Map<String, Long> given) {
+  /**
+   * Adds what a run gave the host.
+   *
+   * @param inputs those that the version declares: of them the host holds nothing else from then on
+   * @param stamps when each binding was set that it holds, by id
+   */
+  public SiteRecord given(long run, Collection<String> inputs, Map<String, Long> stamps) {
     Map<String, Long> all = new HashMap<>(bound);
-    all.putAll(given);
-    return with(verdicts, exceptions, halfWritten, look, failed, all, bases, left, closedBy);
+    all.keySet().removeIf(id -> inputs.contains(Binding.input(id)));
+    all.putAll(stamps);
+    List<Long> runs = new ArrayList<>(gave());
+    if (runs.isEmpty() && bound.isEmpty()) {
+      runs.add(0L);
+    }
+    runs.add(run);
+    List<Long> newest = runs.subList(Math.max(0, runs.size() - MOST_GAVE), runs.size());
+    return new SiteRecord(
+        application,
+        site,
+        present,
+        placements,
+        verdicts,
+        exceptions,
+        halfWritten,
+        rolledBackFrom,
+        look,
+        failed,
+        all,
+        bases,
+        left,
+        closedBy,
+        newest,
+        revision);
   }
 
   public SiteRecord withHalfWritten() {
@@ -314,6 +357,7 @@ public record SiteRecord(
         nextBases,
         nextLeft,
         nextClosedBy,
+        gave,
         revision);
   }
 }

@@ -50,11 +50,17 @@ public record ItemsDelta(
       long size,
       boolean activate) {}
 
-  /** The value of an input; a secret one never appears in its text form. */
-  public record Binding(String value, boolean secret) {
+  /**
+   * The value of an input; a secret one never appears in its text form.
+   *
+   * @param value null when the host is to forget the one it has
+   */
+  public record Binding(@Nullable String value, boolean secret) {
+    public static final Binding FORGET = new Binding(null, false);
+
     @Override
     public String toString() {
-      return secret ? "(secret)" : value;
+      return secret ? "(secret)" : String.valueOf(value);
     }
   }
 

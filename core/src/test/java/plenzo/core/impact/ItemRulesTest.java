@@ -186,18 +186,37 @@ class ItemRulesTest {
     Input plain = new Input("address", Input.Type.ADDRESS, "Where", false, null, null);
     Input secret = new Input("key", Input.Type.TEXT, "", true, null, null);
     Building b = a();
-    b.inputs.add(new ItemsCase.InputState(RULE, plain, "", true, ""));
-    b.inputs.add(new ItemsCase.InputState(RULE, secret, "", true, ""));
+    b.inputs.add(new ItemsCase.InputState(RULE, plain, "", true, "", false));
+    b.inputs.add(new ItemsCase.InputState(RULE, secret, "", true, "", false));
     assertThat(b.rules()).containsExactly("BLOCKER input-unbound", "BLOCKER secret-missing");
     b.inputs.clear();
-    b.inputs.add(new ItemsCase.InputState(RULE, plain, "is no address", false, ""));
+    b.inputs.add(new ItemsCase.InputState(RULE, plain, "is no address", false, "", false));
     assertThat(b.rules()).containsExactly("BLOCKER input-unfit");
     b.inputs.clear();
-    b.inputs.add(new ItemsCase.InputState(RULE, plain, "", false, "test"));
+    b.inputs.add(new ItemsCase.InputState(RULE, plain, "", false, "test", false));
     assertThat(b.rules()).containsExactly("RISK points-elsewhere");
     b.inputs.clear();
-    b.inputs.add(new ItemsCase.InputState(RULE, plain, "", false, ""));
+    b.inputs.add(new ItemsCase.InputState(RULE, plain, "", false, "", false));
     assertThat(b.rules()).isEmpty();
+  }
+
+  /**
+   * What the host is told to forget is missed by what needs it; a plan that writes that is shut.
+   */
+  @Test
+  void aValueThatTheHostForgetsIsARisk() {
+    Input plain = new Input("address", Input.Type.ADDRESS, "Where", false, null, null);
+    ItemsCase.InputState gone = new ItemsCase.InputState(RULE, plain, "", true, "", true);
+    Building b = a();
+    b.inputs.add(gone);
+    assertThat(b.rules()).containsExactly("BLOCKER input-unbound");
+    b.inputs.clear();
+    b.inputs.add(gone.unwritten());
+    assertThat(b.rules()).containsExactly("RISK value-forgotten");
+    b.inputs.clear();
+    ItemsCase.InputState never = new ItemsCase.InputState(RULE, plain, "", true, "", false);
+    b.inputs.add(never.unwritten());
+    assertThat(b.rules()).containsExactly("BLOCKER input-unbound");
   }
 
   @Test

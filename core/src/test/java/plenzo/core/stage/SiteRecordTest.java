@@ -82,9 +82,24 @@ class SiteRecordTest {
 
   @Test
   void addsWhatARunGaveToWhatWasGivenBefore() {
-    record = record.withBound(Map.of("a", 1L, "b", 1L)).withBound(Map.of("b", 2L));
+    record =
+        record
+            .given(4, List.of("a", "b"), Map.of("f@p#a", 1L, "f@p#b", 1L))
+            .given(5, List.of("b", "c"), Map.of("f@p/main#b", 2L, "c", 0L));
 
-    assertThat(record.bound()).containsOnly(Map.entry("a", 1L), Map.entry("b", 2L));
+    assertThat(record.bound())
+        .as("of an input the host holds one value")
+        .containsOnly(Map.entry("f@p#a", 1L), Map.entry("f@p/main#b", 2L), Map.entry("c", 0L));
+  }
+
+  @Test
+  void remembersTheRunsThatGaveValuesAndThatNothingWasGivenBefore() {
+    record = record.given(4, List.of("a"), Map.of("a", 0L));
+    assertThat(record.gave()).containsExactly(0L, 4L);
+
+    record = record.given(5, List.of("a"), Map.of("a", 0L)).given(7, List.of(), Map.of());
+
+    assertThat(record.gave()).containsExactly(4L, 5L, 7L);
   }
 
   @Test

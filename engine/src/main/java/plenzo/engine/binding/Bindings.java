@@ -4,9 +4,13 @@ import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.history.HistoryEntry.Event;
@@ -17,6 +21,7 @@ import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.run.Run;
 import plenzo.core.stage.Binding;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.SiteKey;
@@ -37,10 +42,12 @@ public final class Bindings {
 
   private final Tools tools;
   private final Contents contents;
+  private final Givings givings;
 
   public Bindings(Tools tools, Contents contents) {
     this.tools = tools;
     this.contents = contents;
+    this.givings = new Givings(tools);
   }
 
   /** Whether a host holds what its site gives an input now, as far as runs gave it. */
@@ -49,8 +56,15 @@ public final class Bindings {
     /** It was given before, and the value was set anew since. */
     WAITING,
     NEVER,
+    /** It was given before, and nothing is set any more. */
+    LEFT,
     /** There is no value to give. */
     NOTHING;
+
+    /** Whether a plan would give it, or have the host forget it. */
+    boolean waits() {
+      return this == WAITING || this == NEVER || this == LEFT;
+    }
 
     public String code() {
       return this == NOTHING ? "" : name().toLowerCase(java.util.Locale.ROOT);
@@ -158,13 +172,10 @@ public final class Bindings {
         }
       }
     }
-    ComponentKey first = neededBy.get(0);
-    return new State(
-        input,
-        neededBy,
-        b,
-        new InputState(first, input, problem, missing, sameAs),
-        given(kept, input, b, given));
+    Given is = given(kept, input, b, given);
+    InputState state =
+        new InputState(neededBy.get(0), input, problem, missing, sameAs, is == Given.LEFT);
+    return new State(input, neededBy, b, state, is);
   }
 
   /**
@@ -173,7 +184,7 @@ public final class Bindings {
   private static Given given(Kept kept, Input input, @Nullable Binding b, Map<String, Long> all) {
     if (b == null) {
       return input.fallback() == null
-          ? Given.NOTHING
+          ? held(all, input.name()) ? Given.LEFT : Given.NOTHING
           : all.containsKey(input.name()) ? Given.GIVEN : Given.NEVER;
     }
     Long last = all.get(b.id());
@@ -215,43 +226,85 @@ public final class Bindings {
         .orElse("");
   }
 
-  /**
-   * What the host is given with the switch: values that differ from what it was given last.
-   *
-   * @param given when each binding was set that the host was given last
-   */
-  public Map<String, ItemsDelta.Binding> toGive(
-      Version version, SiteKey site, Map<String, Long> given) {
-    Map<String, ItemsDelta.Binding> out = new LinkedHashMap<>();
-    tools
+  /** What a plan gives the host of a site, which moves nothing that the host was given already. */
+  public Gift gift(Promotion p, Version version, SiteRecord record) {
+    if (p.putBack() != null) {
+      return Gift.NONE; // it is about what is recorded; values that wait have plans of their own
+    }
+    return tools
         .keeper()
         .read(
-            kept -> {
-              for (Input input : declared(version).keySet()) {
-                Binding b = find(kept, version.application(), site, input.name()).orElse(null);
-                if (b == null) {
-                  if (input.fallback() != null && !given.containsKey(input.name())) {
-                    out.put(input.name(), new ItemsDelta.Binding(input.fallback(), false));
-                  }
-                } else if (!Long.valueOf(stamp(kept, b)).equals(given.get(b.id()))) {
-                  give(kept, b, out);
-                }
-              }
-              return null;
-            });
-    return out;
+            kept ->
+                p.rollback() && p.valuesOnly()
+                    ? back(kept, record)
+                    : forward(kept, version, record));
   }
 
-  /** The same as people see it, in the order of the inputs. */
-  public List<Promotion.Gives> gives(Version version, SiteKey site, Map<String, Long> given) {
-    return states(version, site, given).stream()
-        .filter(s -> s.given() == Given.WAITING || s.given() == Given.NEVER)
+  private Gift forward(Kept kept, Version version, SiteRecord record) {
+    SiteKey site = record.site();
+    Map<String, Long> given = record.bound();
+    Giving now = givings.now(kept, record).orElse(Giving.NOTHING);
+    Map<String, ItemsDelta.Binding> changes = new LinkedHashMap<>();
+    Map<String, ItemsDelta.Binding> values = new TreeMap<>(now.values());
+    Map<String, Long> stamps = new LinkedHashMap<>();
+    Set<String> inputs = new LinkedHashSet<>();
+    List<Binding> bindings = new ArrayList<>();
+    for (Input input : declared(version).keySet()) {
+      String name = input.name();
+      inputs.add(name);
+      Binding b = find(kept, version.application(), site, name).orElse(null);
+      Map<String, ItemsDelta.Binding> is = new LinkedHashMap<>();
+      boolean waits;
+      if (b == null) {
+        boolean set = input.fallback() != null;
+        if (set) {
+          stamps.put(name, 0L);
+          is.put(name, new ItemsDelta.Binding(input.fallback(), false));
+        }
+        waits = set ? !given.containsKey(name) : held(given, name);
+      } else {
+        bindings.add(b);
+        stamps.put(b.id(), stamp(kept, b));
+        give(kept, b, is);
+        waits = !Long.valueOf(stamp(kept, b)).equals(given.get(b.id()));
+      }
+      Set<String> gone = new TreeSet<>();
+      for (String had : List.of(name, secretOf(name))) {
+        boolean knows = now.values().containsKey(had) || had.equals(name) && held(given, name);
+        if (knows && !is.containsKey(had) && (b == null || !is.isEmpty())) {
+          gone.add(had);
+        }
+      }
+      values.keySet().removeAll(List.of(name, secretOf(name)));
+      values.putAll(is);
+      if (waits) {
+        changes.putAll(is);
+        gone.forEach(had -> changes.put(had, ItemsDelta.Binding.FORGET));
+      }
+    }
+    return new Gift(
+        changes, shown(version, site, record), new Giving(inputs, stamps, values, bindings));
+  }
+
+  /** Whether the host was given a value of the stage for the input, and none of the default. */
+  private static boolean held(Map<String, Long> given, String input) {
+    return given.keySet().stream()
+        .anyMatch(id -> !id.equals(input) && Binding.input(id).equals(input));
+  }
+
+  private static String secretOf(String input) {
+    return input + ".secret";
+  }
+
+  private List<Promotion.Gives> shown(Version version, SiteKey site, SiteRecord record) {
+    return states(version, site, record.bound()).stream()
+        .filter(s -> s.given().waits())
         .map(
             s -> {
               Binding b = s.binding();
+              String fallback = s.input().fallback();
               return b == null
-                  ? new Promotion.Gives(
-                      s.input().name(), "", String.valueOf(s.input().fallback()), null, false)
+                  ? new Promotion.Gives(s.input().name(), "", fallback, null, fallback == null)
                   : new Promotion.Gives(
                       s.input().name(),
                       b.place(),
@@ -260,6 +313,135 @@ public final class Bindings {
                       s.given() == Given.WAITING);
             })
         .toList();
+  }
+
+  /** What leads back to what the host held before the last run that gave it values. */
+  private Gift back(Kept kept, SiteRecord record) {
+    Giving now = givings.now(kept, record).orElse(Giving.NOTHING);
+    Giving before = givings.before(kept, record).orElse(Giving.NOTHING);
+    Map<String, ItemsDelta.Binding> changes = now.to(before);
+    Set<String> inputs = new TreeSet<>(now.inputs());
+    inputs.addAll(before.inputs());
+    List<Promotion.Gives> shown = new ArrayList<>();
+    for (String input : inputs) {
+      if (!changes.containsKey(input) && !changes.containsKey(secretOf(input))) {
+        continue;
+      }
+      Binding b = before.binding(input).orElse(null);
+      ItemsDelta.Binding value = before.values().get(input);
+      shown.add(
+          b == null
+              ? new Promotion.Gives(
+                  input, "", value == null ? null : value.toString(), null, /* anew= */ true)
+              : new Promotion.Gives(input, b.place(), b.shown(), b.setAt(), /* anew= */ true));
+    }
+    return new Gift(
+        changes, shown, new Giving(inputs, before.stamps(), before.values(), before.bindings()));
+  }
+
+  /** Whether it is known what the host held before the last run that gave it values. */
+  public boolean knowsBefore(SiteRecord record) {
+    return tools.keeper().read(kept -> givings.before(kept, record).isPresent());
+  }
+
+  /** Whether it will be known what the host holds now, once it is given something else. */
+  public boolean knowsNow(SiteRecord record) {
+    return record.bound().isEmpty()
+        || tools.keeper().read(kept -> givings.now(kept, record).isPresent());
+  }
+
+  /** Keeps what the host will hold once a run has switched it. */
+  public void keep(long run, Gift gift) {
+    tools
+        .keeper()
+        .writeAgain(
+            kept -> {
+              givings.keep(kept, run, gift.holds());
+              return null;
+            });
+  }
+
+  /**
+   * The record with what a run gave, within the transaction that records its end. After a way back
+   * the stage has the values of before again, unless somebody set others meanwhile.
+   *
+   * @return the same record when the run gave nothing
+   */
+  public SiteRecord given(Kept kept, Promotion p, Run run, SiteRecord record, Instant at) {
+    Giving holds = givings.of(kept, run.number()).orElse(null);
+    if (holds == null) {
+      return record;
+    }
+    if (p.rollback() && p.valuesOnly()) {
+      setBack(kept, givings.now(kept, record).orElse(Giving.NOTHING), holds, run, at);
+    }
+    SiteRecord next = record.given(run.number(), holds.inputs(), holds.stamps());
+    record.gave().stream()
+        .filter(old -> !next.gave().contains(old))
+        .forEach(old -> givings.forget(kept, old));
+    return next;
+  }
+
+  private void setBack(Kept kept, Giving was, Giving holds, Run run, Instant at) {
+    for (String input : holds.inputs()) {
+      Binding given = was.binding(input).orElse(null);
+      Binding before = holds.binding(input).orElse(null);
+      SiteKey site = run.site();
+      Binding now = find(kept, run.application(), site, input).orElse(null);
+      boolean untouched =
+          now == null
+              ? given == null
+              : given != null && now.id().equals(given.id()) && now.setAt().equals(given.setAt());
+      boolean same =
+          now == null
+              ? before == null
+              : before != null
+                  && now.id().equals(before.id())
+                  && now.setAt().equals(before.setAt());
+      if (!untouched || same) {
+        continue;
+      }
+      if (now != null && (before == null || !before.id().equals(now.id()))) {
+        kept.bindings().remove(now.id());
+        kept.secrets().remove(now.id());
+      }
+      if (before != null) {
+        set(kept, before, holds.values().get(input));
+      }
+      Place place =
+          new Place(
+              run.application(),
+              site.stage(),
+              before != null ? before.site() : now != null ? now.site() : "",
+              input);
+      kept.note(
+          event(
+              run.startedBy(),
+              "binding set back",
+              place,
+              (before == null ? "nothing is set" : before.shown()) + ", by " + run.shown()),
+          at);
+    }
+  }
+
+  /** Puts a binding there as it was, with the time at which it was set. */
+  private void set(Kept kept, Binding before, ItemsDelta.@Nullable Binding value) {
+    Binding there = kept.bindings().find(before.id()).orElse(null);
+    Binding next = before.revision(there == null ? 0 : there.revision());
+    kept.secrets().remove(before.id());
+    if (before.secret() && value != null && value.value() != null) {
+      keepSecret(kept, before.id(), value.value());
+    }
+    if (there == null) {
+      kept.bindings().insert(next);
+    } else {
+      kept.bindings().replace(next);
+    }
+  }
+
+  private void keepSecret(Kept kept, String id, String value) {
+    kept.secrets()
+        .insert(new Kept.Secret(id, tools.vault().encrypt(id, value), tools.vault().keyId(), 0));
   }
 
   private void give(Kept kept, Binding b, Map<String, ItemsDelta.Binding> out) {
@@ -275,7 +457,7 @@ public final class Bindings {
           .ifPresent(
               s ->
                   out.put(
-                      b.input() + ".secret",
+                      secretOf(b.input()),
                       new ItemsDelta.Binding(tools.vault().decrypt(id, s.cipher()), true)));
     }
   }
@@ -295,28 +477,6 @@ public final class Bindings {
       at = secret != null && secret.isAfter(at) ? secret : at;
     }
     return ChronoUnit.MICROS.between(Instant.EPOCH, at);
-  }
-
-  /** When everything that a version is given at a site was set: what the fingerprint covers. */
-  public Map<String, Long> stamps(Version version, SiteKey site) {
-    Map<String, Long> out = new LinkedHashMap<>();
-    tools
-        .keeper()
-        .read(
-            kept -> {
-              for (Input input : declared(version).keySet()) {
-                find(kept, version.application(), site, input.name())
-                    .ifPresentOrElse(
-                        b -> out.put(b.id(), stamp(kept, b)),
-                        () -> {
-                          if (input.fallback() != null) {
-                            out.put(input.name(), 0L);
-                          }
-                        });
-              }
-              return null;
-            });
-    return out;
   }
 
   /** Every binding of an application at a stage; values of secrets never come along. */
@@ -399,20 +559,14 @@ public final class Bindings {
                       old == null ? 0 : old.revision());
               kept.secrets().remove(place.id());
               if (secret && value != null) {
-                kept.secrets()
-                    .insert(
-                        new Kept.Secret(
-                            place.id(),
-                            tools.vault().encrypt(place.id(), value),
-                            tools.vault().keyId(),
-                            0));
+                keepSecret(kept, place.id(), value);
               }
               if (old == null) {
                 kept.bindings().insert(next);
               } else if (!kept.bindings().update(next)) {
                 throw Problem.changedMeanwhile(place.id());
               }
-              kept.note(event(by, "binding set", place, next.shown()), tools.now());
+              kept.note(event(by.login(), "binding set", place, next.shown()), tools.now());
               return kept.bindings().find(place.id()).orElseThrow();
             });
   }
@@ -473,14 +627,14 @@ public final class Bindings {
                 throw Problem.changedMeanwhile(place.id());
               }
               kept.secrets().remove(place.id());
-              kept.note(event(by, "binding cleared", place, ""), tools.now());
+              kept.note(event(by.login(), "binding cleared", place, ""), tools.now());
               return null;
             });
   }
 
-  private static Event event(Person by, String what, Place place, String shown) {
+  private static Event event(String by, String what, Place place, String shown) {
     return new Event(
-        by.login(),
+        by,
         what,
         place.application(),
         place.stage(),

@@ -135,7 +135,7 @@ public final class AfterRun {
       Version version,
       Incoming incoming,
       CaseWork.Seen now) {
-    if (p.way() != Plan.Way.BACKUP && (p.brings() || p.rollback())) {
+    if (p.way() != Plan.Way.BACKUP && (p.brings() || p.bringsBack())) {
       return look(p, look, now.compared(), incoming);
     }
     // a backup may hold what differed from the version then, and a put-back may be of a part

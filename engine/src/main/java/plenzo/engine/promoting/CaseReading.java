@@ -147,8 +147,13 @@ final class CaseReading {
                                 .anyMatch(
                                     key ->
                                         written.contains(key)
+                                            || s.state().forgotten()
                                             || unboundThere(items, key, s.state().input().name())))
-                .map(Bindings.State::state)
+                .map(
+                    s ->
+                        s.neededBy().stream().anyMatch(written::contains)
+                            ? s.state()
+                            : s.state().unwritten())
                 .toList());
   }
 

@@ -45,6 +45,7 @@ import plenzo.core.way.Unfit;
 import plenzo.engine.Tools;
 import plenzo.engine.backup.BackupFile;
 import plenzo.engine.binding.Bindings;
+import plenzo.engine.binding.Gift;
 import plenzo.engine.checking.Checks;
 import plenzo.engine.comparing.Compared;
 import plenzo.engine.comparing.Comparer;
@@ -105,6 +106,7 @@ public final class CaseWork {
    * @param coveredBy the promotion whose approvals cover a rollback as it stands, or null
    * @param decisions what was decided, with the rows named that a choice for all of them means
    * @param obstacles what is in the way of a rollback, with the choices that remove it
+   * @param gift what the host is given; nothing when the site has none
    */
   public record Outcome(
       Compared compared,
@@ -117,7 +119,7 @@ public final class CaseWork {
       @Nullable String coveredBy,
       Map<String, Decision> decisions,
       List<Obstacle> obstacles,
-      List<Promotion.Gives> gives) {}
+      Gift gift) {}
 
   Contents contents() {
     return contents;
@@ -219,7 +221,7 @@ public final class CaseWork {
               + ", so there is nothing to compare with.",
           "plenzo app adopt " + p.application() + " --site " + p.site());
     }
-    if (p.rollback()) {
+    if (p.bringsBack()) {
       return wayBack(p, record, incoming).incoming();
     }
     if (!p.brings()) {
@@ -269,7 +271,7 @@ public final class CaseWork {
     List<Targets.At> ats = targets.all(p.site());
     SiteRecord record = record(p.application(), p.site());
     Version version = version(p.application(), p.version());
-    WayBack back = p.rollback() && record.present() != null ? wayBack(p, record, version) : null;
+    WayBack back = p.bringsBack() && record.present() != null ? wayBack(p, record, version) : null;
     Incoming incoming = back != null ? back.incoming() : incoming(p, record, version);
     try (SiteLook look = targets.look(ats)) {
       Choosing chosen =
@@ -281,7 +283,8 @@ public final class CaseWork {
                   List.of())
               : choosing(p, back, look, ats);
       Compared compared = chosen.compared();
-      SiteDelta delta = delta(compared, p, version, record);
+      Gift gift = bindings.gift(p, version, record);
+      SiteDelta delta = compared.delta(p.activate(), gift.changes());
       List<Finding> findings =
           new ArrayList<>(
               Rules.run(Rules.TABLES, reading.tables(p, compared, delta.tables(), look)));
@@ -312,7 +315,8 @@ public final class CaseWork {
                       findings,
                       delta,
                       keyless(delta.tables(), look),
-                      bindings.stamps(version, p.site()),
+                      gift.stamps(),
+                      bindings.knowsNow(record),
                       application(p.application()).probes(),
                       gates.inForce(p),
                       chosen.decisions()));
@@ -327,7 +331,7 @@ public final class CaseWork {
           p.rollback() ? cover.of(p, record, loss.rows()) : null,
           chosen.decisions(),
           obstacles,
-          givesValues(p, delta) ? bindings.gives(version, p.site(), record.bound()) : List.of());
+          gives(delta) ? gift : Gift.NONE);
     }
   }
 
@@ -402,14 +406,20 @@ public final class CaseWork {
    */
   public static List<String> after(Promotion p, SiteRecord record) {
     Set<String> out = new TreeSet<>(exceptions(p.decisions()));
-    if (p.way() == Plan.Way.BACKUP || !p.brings() && !p.rollback()) {
+    if (p.way() == Plan.Way.BACKUP || !p.brings() && !p.bringsBack()) {
       record.exceptions().stream().filter(at -> !settles(p, at)).forEach(out::add);
     }
     return List.copyOf(out);
   }
 
-  /** Keeps what a run foresees of the schemas it touches, to compare with afterwards. */
+  /**
+   * Keeps what a run foresees of the schemas it touches, to compare with afterwards, and what the
+   * host will hold.
+   */
   public void foreseen(long run, Outcome out) {
+    if (!out.gift().changes().isEmpty()) {
+      bindings.keep(run, out.gift());
+    }
     new AfterRun(tools, targets, this).foreseen(run, out);
   }
 
@@ -491,16 +501,8 @@ public final class CaseWork {
     return ats.stream().flatMap(at -> at.target().schemas().stream()).toList();
   }
 
-  private SiteDelta delta(Compared compared, Promotion p, Version version, SiteRecord record) {
-    // putting back is about what is recorded; values that wait have plans of their own
-    return compared.delta(
-        p.activate(),
-        p.putBack() == null ? bindings.toGive(version, p.site(), record.bound()) : Map.of());
-  }
-
-  /** When the bindings were set that a run of the promotion gives to the host. */
-  public Map<String, Long> stamps(Promotion p) {
-    return bindings.stamps(version(p.application(), p.version()), p.site());
+  public Bindings bindings() {
+    return bindings;
   }
 
   /** Every value that a rollback would lose, as CSV lines. */
@@ -512,8 +514,7 @@ public final class CaseWork {
     try (SiteLook look = targets.look(ats)) {
       Compared compared = choosing(p, back, look, ats).compared();
       try {
-        SiteDelta delta = delta(compared, p, version, record);
-        back.lost(compared, delta, look, line);
+        back.lost(compared, compared.delta(p.activate(), Map.of()), look, line);
       } finally {
         comparer.files().remove(compared.id());
       }
@@ -546,14 +547,14 @@ public final class CaseWork {
         tools.now(),
         out.compared().components(),
         out.compared().sameFiles(),
-        out.gives(),
+        out.gift().shown(),
         out.obstacles());
   }
 
-  /** Whether the host is given values: putting back is about what is recorded alone. */
-  private static boolean givesValues(Promotion p, SiteDelta delta) {
+  /** Whether there is a host that is given values. */
+  private static boolean gives(SiteDelta delta) {
     ItemsDelta host = delta.items().get(Kind.Holder.HOST);
-    return p.putBack() == null && host != null && !host.bindings().isEmpty();
+    return host != null && !host.bindings().isEmpty();
   }
 
   /** Which values moved between two comparisons: named, never shown. */
@@ -580,7 +581,7 @@ public final class CaseWork {
     String now = out.plan().fingerprint().digest().hex();
     boolean samePlan = p.plan() != null && p.plan().fingerprint().digest().hex().equals(now);
     if (p.plan() != null && !samePlan) {
-      moved = valuesMoved(p.gives(), out.gives());
+      moved = valuesMoved(p.gives(), out.gift().shown());
       if (p.comparison() != null) {
         moved.addAll(
             comparer.moved(

@@ -23,9 +23,16 @@ final class Cover {
    * @return the promotion whose approvals cover it, null when none do
    */
   @Nullable String of(Promotion p, SiteRecord record, long loss) {
-    Run last = tools.keeper().read(kept -> kept.lastRun(record)).orElse(null);
-    if (last == null
-        || record.verdict(record.present()).filter(SiteRecord.Verdict::good).isPresent()) {
+    Run last =
+        tools
+            .keeper()
+            .read(
+                kept ->
+                    p.valuesOnly()
+                        ? kept.runs().find(String.valueOf(p.backupOf()))
+                        : kept.lastRun(record))
+            .orElse(null);
+    if (last == null || judgedGood(p, record, last)) {
       return null;
     }
     Promotion ran =
@@ -39,5 +46,19 @@ final class Cover {
             && ran.plan().waysBack().stream()
                 .anyMatch(w -> w.way() == p.way() && w.possible() && loss <= w.ceiling());
     return undoesIt && inside ? ran.shown() : null;
+  }
+
+  /**
+   * Values come to a version that may have been judged before: only a later word ends the cover.
+   */
+  private static boolean judgedGood(Promotion p, SiteRecord record, Run last) {
+    return record
+        .verdict(record.present())
+        .filter(SiteRecord.Verdict::good)
+        .filter(
+            v ->
+                !p.valuesOnly()
+                    || last.times().endedAt() != null && v.at().isAfter(last.times().endedAt()))
+        .isPresent();
   }
 }

@@ -45,6 +45,7 @@ final class Planner {
       SiteDelta delta,
       List<TableName> keyless,
       Map<String, Long> bindings,
+      boolean valuesKnown,
       List<Application.Probe> probes,
       List<Plan.Condition> gates,
       Map<String, Decision> decisions) {}
@@ -64,7 +65,7 @@ final class Planner {
         .forEach(at -> statements.addAll(targets.tables(at).statements(facts.delta().tables())));
     List<Plan.WayBack> back =
         p.valuesOnly()
-            ? WaysBack.afterValues()
+            ? WaysBack.afterValues(facts.valuesKnown())
             : !p.brings()
                 ? WaysBack.afterRollback(facts.keyless())
                 : WaysBack.afterVersion(facts.present(), facts.keyless());

@@ -58,6 +58,7 @@ public final class Rollbacks {
    * @param covered whether the approvals of the last run cover it
    * @param obstacles what the version being left brought and something else uses, with the choices
    *     that remove it
+   * @param gives what the host would be given
    */
   public record Option(
       Plan.Way way,
@@ -75,7 +76,8 @@ public final class Rollbacks {
       String coveredBy,
       @Nullable String fingerprint,
       List<String> findings,
-      List<Obstacle> obstacles) {}
+      List<Obstacle> obstacles,
+      List<Promotion.Gives> gives) {}
 
   /** Whether the person may go back there. */
   public May may(Person by, String application, SiteKey site) {
@@ -107,17 +109,48 @@ public final class Rollbacks {
     SiteRecord record = work.record(application, site);
     List<Option> out = new ArrayList<>();
     for (Plan.Way way : Plan.Way.values()) {
-      Case made = make(by, application, site, way, wish, record);
-      out.add(
-          made.promotion == null
-              ? impossible(way, made.why, /* unreachable= */ false)
-              : option(made.promotion));
+      if (way != Plan.Way.EARLIER_VALUES || valuesLast(record)) {
+        Case made = make(by, application, site, way, wish, record);
+        out.add(
+            made.promotion == null
+                ? impossible(way, made.why, /* unreachable= */ false)
+                : option(made.promotion));
+      }
     }
     out.sort(
         Comparator.comparing((Option o) -> !o.possible())
             .thenComparing(o -> o.lost() < 0)
             .thenComparing(Option::lost));
     return out;
+  }
+
+  /** Whether the last that came to a site were values alone. */
+  private static boolean valuesLast(SiteRecord record) {
+    List<Long> gave = record.gave();
+    Long placed = record.lastPlacement().map(SiteRecord.Placement::run).orElse(null);
+    return !gave.isEmpty()
+        && !record.halfWritten()
+        && gave.get(gave.size() - 1) > (placed == null ? 0 : placed);
+  }
+
+  /** Giving the values again that a host had before. */
+  private Case values(Person by, String application, SiteKey site, SiteRecord record) {
+    SemVer present = Objects.requireNonNull(record.present());
+    if (!valuesLast(record)) {
+      return new Case(null, "No values came to " + site + " since " + present + " did.");
+    }
+    long last = record.gave().get(record.gave().size() - 1);
+    if (!work.bindings().knowsBefore(record)) {
+      return new Case(
+          null,
+          "It is not kept what the host of "
+              + site
+              + " was given before R-"
+              + last
+              + ": set the earlier value again, and give it by a plan of its own.");
+    }
+    Goal goal = new Goal(present, Plan.Way.EARLIER_VALUES, last, Map.of());
+    return new Case(goingBack(0, by, application, site, goal, ""), "");
   }
 
   private static Option impossible(Plan.Way way, String why, boolean unreachable) {
@@ -136,6 +169,7 @@ public final class Rollbacks {
         false,
         "",
         null,
+        List.of(),
         List.of(),
         List.of());
   }
@@ -175,7 +209,8 @@ public final class Rollbacks {
           cover == null ? "" : cover,
           out.plan().fingerprint().digest().hex(),
           all,
-          out.obstacles());
+          out.obstacles(),
+          out.gift().shown());
     } catch (TargetFailed | Problem | UncheckedIOException e) {
       return impossible(
           Objects.requireNonNull(p.way()),
@@ -188,6 +223,9 @@ public final class Rollbacks {
       Person by, String application, SiteKey site, Plan.Way way, Wish wish, SiteRecord record) {
     if (record.present() == null) {
       return new Case(null, application + " was never here.");
+    }
+    if (way == Plan.Way.EARLIER_VALUES) {
+      return values(by, application, site, record);
     }
     Run last = tools.keeper().read(kept -> kept.lastRun(record)).orElse(null);
     boolean half = tools.keeper().read(kept -> kept.halfWritten(record)).isPresent();
@@ -322,7 +360,7 @@ public final class Rollbacks {
             .write(
                 kept -> {
                   long number = kept.next("promotion");
-                  Goal goal = new Goal(draft.version(), way, draft.backupOf(), wish.choices());
+                  Goal goal = new Goal(draft.version(), way, draft.backupOf(), draft.decisions());
                   Promotion stored = goingBack(number, by, application, site, goal, reason);
                   kept.promotions().insert(stored);
                   kept.note(

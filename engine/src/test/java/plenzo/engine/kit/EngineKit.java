@@ -439,7 +439,10 @@ public final class EngineKit implements AutoCloseable {
 
   /** Prepares and runs until a script kills the service. */
   public long bringUntilKilled(String number) {
-    Promotion p = prepare(number);
+    return runUntilKilled(prepare(number));
+  }
+
+  public long runUntilKilled(Promotion p) {
     Run run = start(p);
     try {
       settleDown();

@@ -274,7 +274,16 @@ public final class ScriptedItems implements ItemsConnector {
       }
       place.before.put(mark.run(), before);
       place.wrote.put(mark.run(), wrote);
-      delta.bindings().forEach((name, b) -> place.inputs.put(name, b.value()));
+      delta
+          .bindings()
+          .forEach(
+              (name, b) -> {
+                if (b.value() == null) {
+                  place.inputs.remove(name);
+                } else {
+                  place.inputs.put(name, b.value());
+                }
+              });
       place.script.call(Script.At.SWITCHED);
     }
 

@@ -24,7 +24,6 @@ import plenzo.api.Promotions.ChoicesView;
 import plenzo.api.Promotions.ComparedView;
 import plenzo.api.Promotions.Decide;
 import plenzo.api.Promotions.GateView;
-import plenzo.api.Promotions.GivesView;
 import plenzo.api.Promotions.GoalView;
 import plenzo.api.Promotions.ImpactView;
 import plenzo.api.Promotions.MayView;
@@ -387,12 +386,7 @@ class PromotionController {
             text(p.base()),
             Views.counts(p.counts()),
             Views.components(p.components()),
-            p.gives().stream()
-                .map(
-                    g ->
-                        new GivesView(
-                            g.input(), g.from(), Shown.plain(g.shown()), g.setAt(), g.anew()))
-                .toList(),
+            Views.gives(p.gives()),
             p.moved().stream().map(Shown::plain).toList(),
             brought.stream()
                 .map(

@@ -138,7 +138,8 @@ class RollbackController {
         o.fingerprint() == null ? null : new Fingerprint(new Digest(o.fingerprint())).shown(),
         o.fingerprint(),
         o.findings(),
-        o.obstacles().stream().map(x -> view(x, sight)).toList());
+        o.obstacles().stream().map(x -> view(x, sight)).toList(),
+        Views.gives(o.gives()));
   }
 
   /** Keys of rows are values too: who may not see them chooses for all. */

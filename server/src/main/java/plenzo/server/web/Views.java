@@ -18,6 +18,7 @@ import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.FindingView;
 import plenzo.api.Promotions.GateView;
+import plenzo.api.Promotions.GivesView;
 import plenzo.api.Promotions.InForceView;
 import plenzo.api.Promotions.MayView;
 import plenzo.api.Promotions.PartChange;
@@ -490,5 +491,18 @@ final class Views {
 
   private static @Nullable Double seconds(@Nullable Duration d) {
     return d == null ? null : d.toMillis() / 1000.0;
+  }
+
+  static List<GivesView> gives(List<Promotion.Gives> all) {
+    return all.stream()
+        .map(
+            g ->
+                new GivesView(
+                    g.input(),
+                    g.from(),
+                    g.shown() == null ? null : Shown.plain(g.shown()),
+                    g.setAt(),
+                    g.anew()))
+        .toList();
   }
 }

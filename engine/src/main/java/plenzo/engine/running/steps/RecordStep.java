@@ -1,11 +1,9 @@
 package plenzo.engine.running.steps;
 
 import java.util.List;
-import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
-import plenzo.core.component.Kind.Holder;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
 import plenzo.core.plan.Plan.Act;
@@ -43,17 +41,16 @@ final class RecordStep implements Step {
   public @Nullable String take(RunContext c, RunStep step) {
     Promotion p = c.promotion();
     List<String> looks = c.looks();
-    String sentence = p.rollback() ? p.site() + " is back at " + p.version() + "." : came(p);
+    String sentence = p.bringsBack() ? p.site() + " is back at " + p.version() + "." : came(p);
     String whole =
         looks.isEmpty() ? sentence : sentence + " To look at: " + String.join(". ", looks) + ".";
-    Map<String, Long> given = given(c, p);
     String before = c.work().record(p.application(), p.site()).look().list();
     c.tools()
         .keeper()
         .writeAgain(
             kept -> {
               Run run = kept.runs().find(String.valueOf(c.number())).orElseThrow();
-              place(kept, c, run, p, given);
+              place(kept, c, run, p);
               Promotion now = kept.promotions().find(String.valueOf(p.number())).orElseThrow();
               kept.promotions().replace(now.change().state(PromotionState.DONE).done());
               kept.runs()
@@ -95,7 +92,9 @@ final class RecordStep implements Step {
       return p.version() + " is at " + p.site() + ".";
     }
     if (p.valuesOnly()) {
-      return p.site() + " was given its values for " + p.version() + ".";
+      return p.rollback()
+          ? p.site() + " has the values again that it had before R-" + p.backupOf() + "."
+          : p.site() + " was given its values for " + p.version() + ".";
     }
     String what = "What " + p.shown();
     return again(p)
@@ -109,16 +108,10 @@ final class RecordStep implements Step {
   }
 
   private static String event(Promotion p) {
-    return p.rollback()
-        ? "rolled back"
-        : p.brings() ? "run done" : p.valuesOnly() ? "values given" : "put back";
-  }
-
-  /** Bindings that the host was given: only a run that switched the host gave it any. */
-  private static Map<String, Long> given(RunContext c, Promotion p) {
-    return p.putBack() != null || c.step(Act.SWITCH, Holder.HOST).isEmpty()
-        ? Map.of()
-        : c.work().stamps(p);
+    if (p.valuesOnly()) {
+      return p.rollback() ? "values given back" : "values given";
+    }
+    return p.rollback() ? "rolled back" : p.brings() ? "run done" : "put back";
   }
 
   /** The version that was gone back from; of a half written site the one that came half. */
@@ -128,13 +121,13 @@ final class RecordStep implements Step {
         .orElse(record.present());
   }
 
-  private static void place(
-      Kept kept, RunContext c, Run run, Promotion p, Map<String, Long> given) {
-    SiteRecord record = kept.sites().find(p.application() + "@" + p.site()).orElseThrow();
+  private static void place(Kept kept, RunContext c, Run run, Promotion p) {
+    SiteRecord there = kept.sites().find(p.application() + "@" + p.site()).orElseThrow();
+    SiteRecord record = c.work().bindings().given(kept, p, run, there, c.tools().now());
     SiteRecord.Look look =
         c.seen() == null ? record.look().unseen() : Objects.requireNonNull(c.seen());
     if (p.valuesOnly()) { // the version did not come anew
-      kept.sites().replace(record.looked(look).withBound(given).withFailed(null));
+      kept.sites().replace(record.looked(look).withFailed(null));
       return;
     }
     SiteRecord.Placement placed =
@@ -144,12 +137,15 @@ final class RecordStep implements Step {
             run.number(),
             c.tools().now(),
             run.startedBy());
-    SiteRecord next =
-        record
-            .placed(
-                placed, CaseWork.after(p, record), p.rollback() ? left(kept, record) : null, look)
-            .withoutLeft(p.putBack() == null ? Set.of() : p.putBack().places())
-            .withBases(c.work().bases(run.number()));
-    kept.sites().replace(given.isEmpty() ? next : next.withBound(given));
+    kept.sites()
+        .replace(
+            record
+                .placed(
+                    placed,
+                    CaseWork.after(p, record),
+                    p.rollback() ? left(kept, record) : null,
+                    look)
+                .withoutLeft(p.putBack() == null ? Set.of() : p.putBack().places())
+                .withBases(c.work().bases(run.number())));
   }
 }
