@@ -379,7 +379,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        get: operations["dropping"];
         put?: never;
         post: operations["drop_1"];
         delete?: never;
@@ -2393,6 +2393,11 @@ export interface components {
         DropFromDraft: {
             component: string;
         };
+        DroppingView: {
+            component: string;
+            goes: components["schemas"]["Going"][];
+            stays: string;
+        };
         EntryPage: {
             items: components["schemas"]["EntryView"][];
             next?: string;
@@ -2467,6 +2472,10 @@ export interface components {
             stageName: string;
             title: string;
             version: string;
+        };
+        Going: {
+            component: string;
+            reason: string;
         };
         GoingItem: {
             application: string;
@@ -4399,6 +4408,39 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["DraftView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    dropping: {
+        parameters: {
+            query: {
+                component: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["DroppingView"];
                 };
             };
             /** @description A problem detail */

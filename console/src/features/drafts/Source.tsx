@@ -1,11 +1,12 @@
 import { Alert, Box, Button, Checkbox, MenuItem, TextField, Typography } from '@mui/material';
-import { useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { unseen } from '../../shared/ui/parts';
 import { Act, Empty, Loading, Panel, Problem, Sign } from '../../shared/ui/parts';
 import { useDraftAct, type Draft } from './api';
 import { Content } from './Content';
+import { Dropping } from './Dropping';
 import { RowsOf } from './RowsOf';
 import { t } from './texts';
 import { applications, stages } from '../../shared/data/lists';
@@ -81,6 +82,14 @@ export function Source({ d }: { d: Draft }) {
   const drop = useDraftAct(d.id, (component: string) =>
     unwrap(client.POST('/api/v1/drafts/{id}/drop', { params: { path: { id: d.id } }, body: { component } })),
   );
+  const going = useMutation({
+    mutationFn: (component: string) =>
+      unwrap(client.GET('/api/v1/drafts/{id}/drop', { params: { path: { id: d.id }, query: { component } } })),
+    // what goes alone goes at once
+    onSuccess: (g) => {
+      if (g.goes.length === 0 && g.stays === '') drop.mutate(g.component);
+    },
+  });
   const items = (list.data ?? []).filter((c) => c.state !== 'same');
   const open = items.filter(
     (c) => (c.state === 'new' || c.state === 'changed') && c.problem === '' && !d.picks.some((p) => p.key === c.key),
@@ -88,7 +97,7 @@ export function Source({ d }: { d: Draft }) {
   const sign: Record<string, string> = { new: 'added', changed: 'changed', gone: 'removed', refused: 'conflict' };
   return (
     <Panel title={t.source.changedSince(d.from)}>
-      <Problem error={list.error ?? commit.error ?? add.error ?? many.error ?? drop.error} />
+      <Problem error={list.error ?? commit.error ?? add.error ?? many.error ?? going.error ?? drop.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mt: 1.5, mb: 1 }}>
         <TextField
           select
@@ -173,8 +182,8 @@ export function Source({ d }: { d: Draft }) {
                   size="small"
                   data-item
                   checked={picked}
-                  disabled={c.state === 'gone' || c.problem !== '' || add.isPending || drop.isPending}
-                  onChange={() => (picked ? drop.mutate(c.key) : add.mutate({ component: c.key }))}
+                  disabled={c.state === 'gone' || c.problem !== '' || add.isPending || going.isPending || drop.isPending}
+                  onChange={() => (picked ? going.mutate(c.key) : add.mutate({ component: c.key }))}
                 />
                 <Sign of={sign[c.state] ?? 'same'} />
                 <Box sx={{ minWidth: 0 }}>
@@ -186,6 +195,14 @@ export function Source({ d }: { d: Draft }) {
                   </Typography>
                 </Box>
               </Box>
+              {picked && going.data?.component === c.key && (going.data.goes.length > 0 || going.data.stays !== '') && (
+                <Dropping
+                  what={going.data}
+                  busy={drop.isPending}
+                  drop={() => drop.mutate(c.key)}
+                  leave={() => going.reset()}
+                />
+              )}
               {(c.state === 'new' || c.state === 'changed') && c.problem === '' && (
                 <Box sx={{ pl: 5 }}>
                   <Button

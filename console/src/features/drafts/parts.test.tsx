@@ -167,6 +167,55 @@ test('all that match are taken in one go, and what cannot be is left to be named
   );
 });
 
+const taken = draft({
+  state: 'open',
+  picks: [{ key: 'records/fares.band', from: 'development/main', reason: 'chosen' }] as never,
+});
+
+test('what goes alone is taken out at once', async () => {
+  const { sent, person } = source(taken, {
+    'GET /api/v1/drafts/d1/drop': { component: 'records/fares.band', goes: [], stays: '' },
+    'POST /api/v1/drafts/d1/drop': taken,
+  });
+
+  await person.click(await screen.findByRole('checkbox', { name: /records\/fares.band/ }));
+
+  await waitFor(() => expect(sent[0]?.body).toEqual({ component: 'records/fares.band' }));
+});
+
+test('what goes with it is said before it is taken out', async () => {
+  const { sent, person } = source(taken, {
+    'GET /api/v1/drafts/d1/drop': {
+      component: 'records/fares.band',
+      goes: [{ component: 'table/fares.band', reason: 'needed by records/fares.band' }],
+      stays: '',
+    },
+    'POST /api/v1/drafts/d1/drop': taken,
+  });
+  const box = await screen.findByRole('checkbox', { name: /records\/fares.band/ });
+
+  await person.click(box);
+  expect(await screen.findByText('table/fares.band, needed by records/fares.band')).toBeTruthy();
+  expect(sent).toEqual([]);
+  await person.click(screen.getByRole('button', { name: 'Leave them in' }));
+  expect(screen.queryByText(/needed by/)).toBeNull();
+
+  await person.click(box);
+  await person.click(await screen.findByRole('button', { name: 'Take all 2 out' }));
+  await waitFor(() => expect(sent[0]?.body).toEqual({ component: 'records/fares.band' }));
+});
+
+test('what something else needs stays, and that is said', async () => {
+  const { sent, person } = source(taken, {
+    'GET /api/v1/drafts/d1/drop': { component: 'records/fares.band', goes: [], stays: 'needed by rule/fares.peak' },
+  });
+
+  await person.click(await screen.findByRole('checkbox', { name: /records\/fares.band/ }));
+
+  expect(await screen.findByText('records/fares.band stays in the draft: needed by rule/fares.peak.')).toBeTruthy();
+  expect(sent).toEqual([]);
+});
+
 test('what could not be taken is named', async () => {
   source(draft({ state: 'open', notTaken: ['records/fares.lane: its key is made by the database'] }));
 

@@ -53,6 +53,14 @@ export const t = {
     doneForFerry118Or: 'Done for (FERRY-118, or an https address)',
     sealVersion: (application: string, number: string) => `Seal ${application} ${number}`,
   },
+  dropping: {
+    stays: (component: string, why: string) => `${component} stays in the draft: ${why}.`,
+    goesToo: (component: string, n: number) =>
+      n === 1 ? `With ${component} goes what was brought along for it alone:` : `With ${component} go ${n} that were brought along for it alone:`,
+    drop: (n: number) => `Take all ${n} out`,
+    leave: 'Leave them in',
+    understood: 'Leave it',
+  },
   source: {
     changedSince: (from: string) => `Changed since ${from}`,
     takeFrom: 'Take from',

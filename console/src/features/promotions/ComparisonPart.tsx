@@ -12,7 +12,7 @@ import {
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
-import { Attributes, RowList } from '../../shared/ui/differences';
+import { Attributes, RowList, SameParts } from '../../shared/ui/differences';
 import { Act, Download, Empty, Panel, Problem, Sign } from '../../shared/ui/parts';
 import type { Promotion } from './api';
 import { rows } from './api';
@@ -264,11 +264,16 @@ function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentCh
           />
         </Box>
       ))}
-      {c.key.startsWith('records/') && (
+      {/^(records|table)\//.test(c.key) && p.goal.purpose !== 'backup' && (
         <FormControlLabel
           control={<Switch size="small" checked={same} onChange={(_, on) => setSame(on)} />}
-          label={t.comparisonPart.showSame}
+          label={c.key.startsWith('table/') ? t.comparisonPart.showSameParts : t.comparisonPart.showSame}
           sx={{ mb: 1 }}
+        />
+      )}
+      {same && c.key.startsWith('table/') && p.goal.purpose !== 'backup' && (
+        <SameParts
+          load={(from, find) => rows(number, c.index, 'same', { from, find, all: true }, p.compared.at ?? '')}
         />
       )}
       {c.key.startsWith('records/') &&

@@ -118,6 +118,7 @@ export const t = {
     takeBoth: 'Take both',
     find: 'Find a component',
     showSame: 'Show what is the same',
+    showSameParts: 'Show the parts that are the same',
     moved: ' moved since the comparison before',
     consequence: {
       decide: 'To decide',

@@ -119,6 +119,33 @@ function Words({ of, as }: { of: Schemas['WordRun'][]; as: 'ins' | 'del' }) {
   );
 }
 
+/** Parts of a structure that are the same on both sides: each value stands once. */
+export function SameParts({ load }: { load: Load }) {
+  const page = useQuery(load(0, ''));
+  if (page.error) return <Problem error={page.error} />;
+  if (!page.data) return <Loading what={t.differences.sameParts} />;
+  const { items, total } = page.data;
+  return (
+    <>
+      <Typography variant="h3" sx={{ mb: 1 }}>
+        {t.differences.partsThatAreTheSame(total, items.length)}
+      </Typography>
+      {items.length > 0 && (
+        <Rows label={t.differences.sameParts} heads={t.differences.sameHeads}>
+          {items.map((p) => (
+            <tr key={p.key}>
+              <td style={{ fontWeight: 600, overflowWrap: 'anywhere' }}>{p.key}</td>
+              <td style={{ overflowWrap: 'anywhere' }}>
+                {p.attributes.map((a) => `${a.name}: ${a.present}`).join('; ')}
+              </td>
+            </tr>
+          ))}
+        </Rows>
+      )}
+    </>
+  );
+}
+
 type Extra = (row: RowChange) => ReactNode;
 
 /** All rows of one class: only what is in sight is asked for and drawn, up to the last of a million. */

@@ -37,6 +37,10 @@ export const t = {
     rowsOrValues: 'rows or values',
   },
   differences: {
+    sameParts: 'parts that are the same',
+    sameHeads: ['Part', 'Here and as it comes'],
+    partsThatAreTheSame: (total: number, shown: number) =>
+      `${total.toLocaleString('en-GB')} same${shown < total ? `, the first ${shown} of them` : ''}`,
     notThere: 'not there',
     before3: 'Before both',
     both: 'Both together',

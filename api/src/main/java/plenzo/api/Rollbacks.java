@@ -107,4 +107,66 @@ public interface Rollbacks {
 
   /** The run is null when the plan waits for approval. */
   record Started(String promotion, @Nullable String run, List<Promotions.GateView> gates) {}
+
+  /**
+   * The ways back of every site of a stage that a version came to.
+   *
+   * @param leaving the version that is left; null when no site has one
+   * @param sites all of the stage; those that the version never came to stay as they are
+   */
+  record StageWays(
+      String application,
+      String stage,
+      boolean production,
+      @Nullable String leaving,
+      List<SiteWays> sites,
+      List<StageWay> ways,
+      Promotions.MayView may) {}
+
+  /**
+   * @param leaves whether the version that is left came there
+   */
+  record SiteWays(String site, @Nullable String present, boolean leaves, List<WayOption> ways) {}
+
+  /**
+   * One way for all sites that leave the version.
+   *
+   * @param why why it cannot be used, with the first site that closes it
+   * @param lost of all sites, −1 when it cannot be known
+   * @param fingerprint over the plans of all sites, as people see it
+   */
+  record StageWay(
+      String way,
+      boolean possible,
+      String why,
+      long lost,
+      boolean covered,
+      @Nullable String fingerprint,
+      @Nullable String fullFingerprint) {}
+
+  /**
+   * Goes back at every site that a version came to; version is where to, null for the last good.
+   */
+  record StartStageRollback(
+      String application,
+      String stage,
+      @Nullable String leaving,
+      String way,
+      @Nullable String version,
+      String reason,
+      String expect,
+      @Nullable String confirm,
+      @Nullable Map<String, String> choices) {}
+
+  /**
+   * What came of one site.
+   *
+   * @param problem why nothing was opened or started there; empty when it was
+   */
+  record SiteStarted(
+      String site,
+      @Nullable String promotion,
+      @Nullable String run,
+      List<Promotions.GateView> gates,
+      String problem) {}
 }

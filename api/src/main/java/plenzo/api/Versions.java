@@ -115,6 +115,16 @@ public interface Versions {
 
   record DropFromDraft(String component) {}
 
+  /**
+   * What dropping a component would take along.
+   *
+   * @param goes what goes with it, with the reason for which it was brought along
+   * @param stays why the component itself stays picked; empty when it goes
+   */
+  record DroppingView(String component, List<Going> goes, String stays) {}
+
+  record Going(String component, String reason) {}
+
   record Removals(List<String> removals) {}
 
   /**

@@ -18,6 +18,7 @@ import plenzo.api.Versions.AddToDraft;
 import plenzo.api.Versions.ComponentView;
 import plenzo.api.Versions.DraftView;
 import plenzo.api.Versions.DropFromDraft;
+import plenzo.api.Versions.DroppingView;
 import plenzo.api.Versions.MoveInDraft;
 import plenzo.api.Versions.NewDraft;
 import plenzo.api.Versions.Removals;
@@ -203,10 +204,37 @@ final class DraftCommand extends Group {
 
   @Command(
       name = "remove",
-      description = "Drops a component from the draft; it stays as in the version drafted from.")
+      description = {
+        "Drops a component from the draft; it stays as in the version drafted from.",
+        "What was brought along for it alone goes too."
+      },
+      footer = {"", "Examples:", "  plenzo draft remove D-3 form/fares.quote --dry-run"})
   void remove(
       @Parameters(paramLabel = "DRAFT") String id,
-      @Parameters(paramLabel = "COMPONENT") String component) {
+      @Parameters(paramLabel = "COMPONENT") String component,
+      @Option(names = "--dry-run", description = "Says what would go, and changes nothing.")
+          boolean dryRun) {
+    DroppingView d =
+        api()
+            .get(
+                "/drafts/" + Api.encode(id) + "/drop" + Api.query("component", component),
+                DroppingView.class);
+    if (dryRun && out().json()) {
+      out().document("dropping", d);
+      return;
+    }
+    if (!d.stays().isEmpty()) {
+      out().note(component + " stays picked: " + d.stays() + ".");
+    }
+    d.goes().forEach(g -> out().note("Goes with it: " + g.component() + ", " + g.reason() + "."));
+    if (dryRun) {
+      out()
+          .line(
+              d.stays().isEmpty()
+                  ? counted(d.goes().size() + 1, "pick") + " would go."
+                  : "Nothing would go.");
+      return;
+    }
     show(
         api()
             .post(

@@ -112,7 +112,9 @@ final class PromotionCommand extends Group {
           int rows,
       @Option(names = "--find", description = "Only rows whose key or value contains this.")
           @Nullable String find,
-      @Option(names = "--same", description = "Rows and attributes that are the same as well.")
+      @Option(
+              names = "--same",
+              description = "Rows, attributes and parts that are the same as well.")
           boolean same,
       @Option(names = "--export", description = "Saves the whole comparison as CSV instead.")
           @Nullable Path export,
@@ -167,8 +169,12 @@ final class PromotionCommand extends Group {
       return;
     }
     DifferenceText.component(out(), c);
-    if (c.key().startsWith("records/")) {
-      for (String d : what.classes()) {
+    List<String> classes =
+        c.key().startsWith("records/")
+            ? what.classes()
+            : c.key().startsWith("table/") && what.same() ? List.of("same") : List.of();
+    if (!classes.isEmpty()) {
+      for (String d : classes) {
         RowPage page =
             api()
                 .get(
@@ -196,7 +202,8 @@ final class PromotionCommand extends Group {
                       + page.total()
                       + " "
                       + d
-                      + " rows shown; --rows shows more");
+                      + (c.key().startsWith("records/") ? " rows" : " parts")
+                      + " shown; --rows shows more");
         }
       }
     }

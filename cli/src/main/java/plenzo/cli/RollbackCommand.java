@@ -20,7 +20,12 @@ import plenzo.api.Rollbacks.BringInSaved;
 import plenzo.api.Rollbacks.BroughtIn;
 import plenzo.api.Rollbacks.ObstacleView;
 import plenzo.api.Rollbacks.OfferView;
+import plenzo.api.Rollbacks.SiteStarted;
+import plenzo.api.Rollbacks.SiteWays;
+import plenzo.api.Rollbacks.StageWay;
+import plenzo.api.Rollbacks.StageWays;
 import plenzo.api.Rollbacks.StartRollback;
+import plenzo.api.Rollbacks.StartStageRollback;
 import plenzo.api.Rollbacks.Started;
 import plenzo.api.Rollbacks.WayOption;
 import plenzo.api.Rollbacks.Ways;
@@ -117,6 +122,40 @@ final class RollbackCommand extends Group {
     }
   }
 
+  /** All sites of the stage that a version came to, instead of one. */
+  static final class EverySite {
+    @Option(
+        names = "--every-site",
+        required = true,
+        description =
+            "At every site of the stage that the version came to; others stay as they are.")
+    boolean every;
+
+    @Option(
+        names = "--leaving",
+        paramLabel = "NUMBER",
+        description = "The version that is left; by default the newest that came to the stage.")
+    @Nullable String leaving;
+  }
+
+  private StageWays askAll(String at, EverySite every, @Nullable String version, Choices choices) {
+    String[] p = parts(at, "fares@production");
+    return api()
+        .get(
+            "/rollback/sites"
+                + Api.query(
+                    "application",
+                    p[0],
+                    "stage",
+                    p[1],
+                    "leaving",
+                    every.leaving,
+                    "version",
+                    version)
+                + choices.query(),
+            StageWays.class);
+  }
+
   private Ways ask(String at, @Nullable String version, Choices choices) {
     String[] p = parts(at, "fares@production");
     return api()
@@ -165,16 +204,24 @@ final class RollbackCommand extends Group {
     }
   }
 
-  @Command(name = "ways", aliases = "preview", description = "The ways back side by side.")
+  @Command(
+      name = "ways",
+      aliases = "preview",
+      description = "The ways back side by side.",
+      footer = {"", "Examples:", "  plenzo rollback ways fares@production --every-site"})
   int ways(
       @Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at,
       @Option(names = "--to", description = "An earlier version than the last good one.")
           @Nullable String version,
+      @ArgGroup(exclusive = false, multiplicity = "0..1") @Nullable EverySite every,
       @ArgGroup(exclusive = false, multiplicity = "0..1") @Nullable Choices choices) {
+    if (every != null) {
+      return stageWays(askAll(at, every, version, or(choices)));
+    }
     Ways w = ask(at, version, or(choices));
     if (out().json()) {
       out().document("ways", w);
-      return code(w);
+      return code(w.ways());
     }
     out()
         .line(
@@ -183,45 +230,91 @@ final class RollbackCommand extends Group {
                 + out().site(w.site(), w.production())
                 + " holds "
                 + (w.present() == null ? "nothing" : w.present()));
-    for (WayOption o : w.ways()) {
-      out().line("");
+    w.ways().forEach(this::way);
+    return code(w.ways());
+  }
+
+  private int stageWays(StageWays w) {
+    if (out().json()) {
+      out().document("stage-ways", w);
+    } else {
       out()
-          .facts(
-              "Way",
-              o.way(),
-              "Goes to",
-              o.version() == null ? "" : to(o),
-              "Can be used",
-              o.possible() ? "yes" : "no: " + o.why(),
-              "Changes",
-              o.possible()
-                  ? o.counts().added()
-                      + " added, "
-                      + o.counts().changed()
-                      + " changed, "
-                      + o.counts().removed()
-                      + " removed, "
-                      + (o.counts().kept() + o.counts().conflict())
-                      + " kept"
-                  : "",
-              "Writes",
-              o.possible() ? written(o.writes()) : "",
-              "Loses",
-              !o.possible()
-                  ? ""
-                  : o.lost() < 0
-                      ? "can't be known"
-                      : o.lost() == 0 ? "nothing" : o.lost() + ": " + o.lossSentence(),
-              "Approval",
-              !o.possible()
-                  ? ""
-                  : o.covered() ? "covered by " + o.coveredBy() : "needs approval of its own",
-              "Fingerprint",
-              o.fingerprint() == null ? "" : o.fingerprint());
-      o.gives().forEach(g -> out().line("  " + GivesText.of(g)));
-      o.obstacles().forEach(this::obstacle);
+          .line(
+              w.application()
+                  + "@"
+                  + out().site(w.stage(), w.production())
+                  + " leaves "
+                  + (w.leaving() == null ? "nothing" : w.leaving()));
+      for (SiteWays s : w.sites()) {
+        out().line("");
+        out()
+            .line(
+                out().site(s.site(), w.production())
+                    + " holds "
+                    + (s.present() == null ? "nothing" : s.present())
+                    + (s.leaves() ? "" : ", and stays as it is"));
+        s.ways().forEach(this::way);
+      }
+      for (StageWay all : w.ways()) {
+        out().line("");
+        out()
+            .facts(
+                "Everywhere by",
+                all.way(),
+                "Can be used",
+                all.possible() ? "yes" : "no: " + all.why(),
+                "Loses",
+                !all.possible() ? "" : lost(all.lost(), "rows or values"),
+                "Approval",
+                !all.possible() ? "" : all.covered() ? "covered" : "needs approval of its own",
+                "Fingerprint",
+                all.fingerprint() == null ? "" : all.fingerprint());
+      }
     }
-    return code(w);
+    return code(w.sites().stream().flatMap(s -> s.ways().stream()).toList());
+  }
+
+  private static String lost(long n, String what) {
+    return n < 0 ? "can't be known" : n == 0 ? "nothing" : n + " " + what;
+  }
+
+  private void way(WayOption o) {
+    out().line("");
+    out()
+        .facts(
+            "Way",
+            o.way(),
+            "Goes to",
+            o.version() == null ? "" : to(o),
+            "Can be used",
+            o.possible() ? "yes" : "no: " + o.why(),
+            "Changes",
+            o.possible()
+                ? o.counts().added()
+                    + " added, "
+                    + o.counts().changed()
+                    + " changed, "
+                    + o.counts().removed()
+                    + " removed, "
+                    + (o.counts().kept() + o.counts().conflict())
+                    + " kept"
+                : "",
+            "Writes",
+            o.possible() ? written(o.writes()) : "",
+            "Loses",
+            !o.possible()
+                ? ""
+                : o.lost() < 0
+                    ? "can't be known"
+                    : o.lost() == 0 ? "nothing" : o.lost() + ": " + o.lossSentence(),
+            "Approval",
+            !o.possible()
+                ? ""
+                : o.covered() ? "covered by " + o.coveredBy() : "needs approval of its own",
+            "Fingerprint",
+            o.fingerprint() == null ? "" : o.fingerprint());
+    o.gives().forEach(g -> out().line("  " + GivesText.of(g)));
+    o.obstacles().forEach(this::obstacle);
   }
 
   /** Where a way leads. */
@@ -262,8 +355,8 @@ final class RollbackCommand extends Group {
   }
 
   /** What was not looked at is not known: that is no success. */
-  private static int code(Ways w) {
-    return w.ways().stream().anyMatch(WayOption::unreachable) ? Failed.NOT_REACHABLE : 0;
+  private static int code(List<WayOption> ways) {
+    return ways.stream().anyMatch(WayOption::unreachable) ? Failed.NOT_REACHABLE : 0;
   }
 
   @Command(
@@ -326,8 +419,12 @@ final class RollbackCommand extends Group {
       @Option(names = "--to", description = "An earlier version than the last good one.")
           @Nullable String version,
       @Option(names = "--reason", required = true) String reason,
+      @ArgGroup(exclusive = false, multiplicity = "0..1") @Nullable EverySite every,
       @ArgGroup(exclusive = false, multiplicity = "0..1") @Nullable Choices choices) {
     String[] p = parts(at, "fares@production");
+    if (every != null) {
+      return startAll(at, every, way, version, reason, or(choices));
+    }
     Ways w = ask(at, version, or(choices));
     WayOption o =
         w.ways().stream()
@@ -380,5 +477,96 @@ final class RollbackCommand extends Group {
     }
     out().line(s.run() + " is started. Next: plenzo run watch " + s.run());
     return 0;
+  }
+
+  private int startAll(
+      String at,
+      EverySite every,
+      String way,
+      @Nullable String version,
+      String reason,
+      Choices choices) {
+    StageWays w = askAll(at, every, version, choices);
+    StageWay all =
+        w.ways().stream()
+            .filter(x -> x.way().equals(way))
+            .findFirst()
+            .orElseThrow(
+                () ->
+                    Failed.usage(
+                        "The ways back there are "
+                            + w.ways().stream().map(StageWay::way).collect(Collectors.joining(", "))
+                            + "; got \""
+                            + way
+                            + "\"."));
+    if (!all.possible()) {
+      throw new Failed(
+          Failed.STOPPED,
+          "NO_WAY_BACK",
+          "The way " + way + " cannot be used: " + all.why(),
+          List.of("plenzo rollback ways " + at + " --every-site"),
+          "");
+    }
+    String sites =
+        w.sites().stream()
+            .filter(SiteWays::leaves)
+            .map(SiteWays::site)
+            .collect(Collectors.joining(", "));
+    String expect =
+        expected(
+            this,
+            w.application()
+                + " goes back from "
+                + w.leaving()
+                + " at "
+                + sites
+                + "; loses "
+                + lost(all.lost(), "rows or values")
+                + ".",
+            w.stage(),
+            w.production(),
+            Objects.requireNonNull(all.fingerprint()));
+    List<SiteStarted> done =
+        Arrays.asList(
+            api()
+                .post(
+                    "/rollback/sites",
+                    new StartStageRollback(
+                        w.application(),
+                        w.stage(),
+                        w.leaving(),
+                        way,
+                        version,
+                        reason,
+                        expect,
+                        top().confirm,
+                        choices.all()),
+                    SiteStarted[].class));
+    int code = 0;
+    for (SiteStarted s : done) {
+      int one = started(s);
+      code = code == 0 ? one : code;
+    }
+    return code;
+  }
+
+  /** How it goes on at one site. */
+  private int started(SiteStarted s) {
+    if (s.run() != null && top().wait) {
+      return RunText.watch(this, s.run());
+    }
+    String next =
+        s.run() != null
+            ? s.run() + " is started. Next: plenzo run watch " + s.run()
+            : s.promotion() == null
+                ? s.problem()
+                : s.promotion()
+                    + (s.problem().isEmpty()
+                        ? " waits for: " + Cases.words(s.gates())
+                        : " is not started: " + s.problem())
+                    + ". Next: plenzo promotion show "
+                    + s.promotion();
+    out().line(s.site() + ": " + next);
+    return s.run() != null ? 0 : Failed.STOPPED;
   }
 }

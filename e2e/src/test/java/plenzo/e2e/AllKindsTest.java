@@ -19,6 +19,8 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
+import plenzo.core.comparison.AttributeDifference;
+import plenzo.core.comparison.Decision;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.impact.Finding;
 import plenzo.core.plan.Plan;
@@ -227,6 +229,43 @@ class AllKindsTest {
     Promotion back = back(Plan.Way.BACKUP);
     assertThat(world.run(back).state()).isEqualTo(RunState.DONE);
     assertOld();
+  }
+
+  /** One line of the file both changed, and each another one: of that one alone it is asked. */
+  @Test
+  void takesLinesOfAFileFromWhoeverChangedThem() throws IOException {
+    change();
+    String there =
+        file("fares/conditions.txt")
+            .replace("Conditions of carriage", "Conditions of carriage, north")
+            .replace("in the hold", "in the cabin");
+    FareDesk.write(targets.published("production"), "fares/conditions.txt", there);
+    long n = world.promotion("1.1.0").number();
+    String conditions = "file/fares/conditions.txt";
+    world.engine.promotions().decide(world.ines, n, Map.of(conditions, Decision.TAKE_BOTH));
+    Promotion open = world.compared(n);
+    assertThat(rules(open)).contains("conflict-undecided");
+    String line =
+        open.components().stream()
+            .filter(c -> c.key().toString().equals(conditions))
+            .flatMap(c -> c.parts().get(0).attributes().stream())
+            .filter(a -> String.valueOf(a.present()).contains("in the cabin"))
+            .map(AttributeDifference::name)
+            .findFirst()
+            .orElseThrow();
+
+    world
+        .engine
+        .promotions()
+        .decide(world.ines, n, Map.of(conditions + "#member/" + line, Decision.TAKE_INCOMING));
+    Run run = world.run(world.compared(n));
+
+    assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+    assertThat(file("fares/conditions.txt"))
+        .startsWith("Conditions of carriage, north\n")
+        .contains("Pets travel on deck.\n3. Bicycles are free.\n")
+        .doesNotContain("in the cabin");
+    assertThat(world.engine.drift().look(world.ines, "fares", EngineMain.SITE).drift()).isZero();
   }
 
   @Test

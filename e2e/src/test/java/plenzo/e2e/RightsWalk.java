@@ -84,6 +84,7 @@ final class RightsWalk {
       GET /drafts/{id} = /drafts/<draft of fares>
       POST /drafts/{id}/add = /drafts/<draft of fares>/add {"site":"production/north","picks":[{"component":"table/fares.none"}]}
       POST /drafts/{id}/check = /drafts/<draft of fares>/check
+      GET /drafts/{id}/drop = /drafts/<draft of fares>/drop?component=table/none
       POST /drafts/{id}/drop = /drafts/<draft of fares>/drop {"component":"table/none"}
       POST /drafts/{id}/move = /drafts/<draft of fares>/move {"component":"table/none","before":"table/other"}
       POST /drafts/{id}/removals = /drafts/<draft of fares>/removals {"removals":[]}
@@ -160,6 +161,8 @@ final class RightsWalk {
       POST /rollback = /rollback {"application":"fares","site":"production/north","way":"earlier-version","expect":"none","reason":"x"}
       POST /rollback/bring-in = /rollback/bring-in {"application":"fares","site":"production/north","lines":""}
       GET /rollback/lost = /rollback/lost?application=fares&site=production/north&way=earlier-version
+      GET /rollback/sites = /rollback/sites?application=fares&stage=production
+      POST /rollback/sites = /rollback/sites {"application":"fares","stage":"production","way":"earlier-version","expect":"none","reason":"x"}
       GET /rollback/ways = /rollback/ways?application=fares&site=production/north
       GET /runs = /runs
       GET /runs/{number} = /runs/<run>

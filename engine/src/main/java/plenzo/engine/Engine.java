@@ -25,6 +25,7 @@ import plenzo.engine.promoting.Promotions;
 import plenzo.engine.releasing.Releases;
 import plenzo.engine.returning.BringIn;
 import plenzo.engine.returning.Rollbacks;
+import plenzo.engine.returning.Together;
 import plenzo.engine.running.RunListener;
 import plenzo.engine.running.Runs;
 import plenzo.engine.sealing.Contained;
@@ -68,6 +69,7 @@ public final class Engine {
   private final Runs runs;
   private final Releases releases;
   private final Rollbacks rollbacks;
+  private final Together together;
   private final Standing standing;
   private final Verdicts verdicts;
   private final Drift drift;
@@ -126,6 +128,7 @@ public final class Engine {
     this.releases = new Releases(tools, promotions, runs);
     runs.afterEach(releases::goOn);
     this.rollbacks = new Rollbacks(tools, work, promotions);
+    this.together = new Together(tools, rollbacks);
     this.standing = new Standing(tools, promotions, sourceWatch);
     this.verdicts = new Verdicts(tools, promotions);
     this.drift = new Drift(tools, targets, contents, comparer);
@@ -218,6 +221,10 @@ public final class Engine {
 
   public Rollbacks rollbacks() {
     return rollbacks;
+  }
+
+  public Together together() {
+    return together;
   }
 
   public Standing standing() {

@@ -37,31 +37,21 @@ public record WordMarks(List<Run> present, List<Run> incoming) {
     if (a.size() > MOST || b.size() > MOST || present.equals(incoming)) {
       return Optional.empty();
     }
-    int[][] common = new int[a.size() + 1][b.size() + 1];
-    for (int i = a.size() - 1; i >= 0; i--) {
-      for (int j = b.size() - 1; j >= 0; j--) {
-        common[i][j] =
-            a.get(i).equals(b.get(j))
-                ? common[i + 1][j + 1] + 1
-                : Math.max(common[i + 1][j], common[i][j + 1]);
-      }
-    }
+    int[] matched = Matching.of(a, b);
     Runs was = new Runs();
     Runs is = new Runs();
     boolean word = false;
-    int i = 0;
-    int j = 0;
-    while (i < a.size() || j < b.size()) {
-      if (i < a.size() && j < b.size() && a.get(i).equals(b.get(j))) {
+    int fromB = 0;
+    for (int i = 0; i < a.size(); i++) {
+      was.add(a.get(i), matched[i] < 0);
+      if (matched[i] >= 0) {
         word |= Character.isLetterOrDigit(a.get(i).charAt(0));
-        was.add(a.get(i++), false);
-        is.add(b.get(j++), false);
-      } else if (j == b.size() || (i < a.size() && common[i + 1][j] >= common[i][j + 1])) {
-        was.add(a.get(i++), true);
-      } else {
-        is.add(b.get(j++), true);
+        b.subList(fromB, matched[i]).forEach(token -> is.add(token, true));
+        is.add(b.get(matched[i]), false);
+        fromB = matched[i] + 1;
       }
     }
+    b.subList(fromB, b.size()).forEach(token -> is.add(token, true));
     return word ? Optional.of(new WordMarks(was.done(), is.done())) : Optional.empty();
   }
 

@@ -11,12 +11,14 @@ import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
+import plenzo.core.comparison.ThreeLists;
 import plenzo.core.json.Json;
 
 /**
  * A definition with what either side moved since both last agreed. Of a member that both moved to
- * different values, and of a list of unnamed items that changed its length (which item is which
- * cannot be told then), somebody says which side is taken; else there is no such definition.
+ * different values, and of a list of unnamed items whose length changed and of which both moved one
+ * stretch (which item is which cannot be told then), somebody says which side is taken; else there
+ * is no such definition.
  */
 public final class DefinitionMerge {
   /** Behind a component: one member of its definition, by its path. */
@@ -110,7 +112,11 @@ public final class DefinitionMerge {
     }
     int size = base.items().size();
     if (size != present.items().size() || size != incoming.items().size()) {
-      return decided(path, present, incoming);
+      List<ThreeLists.Stretch<Json>> stretches =
+          ThreeLists.of(base.items(), present.items(), incoming.items());
+      return stretches.stream().anyMatch(ThreeLists.Stretch::clashes)
+          ? decided(path, present, incoming)
+          : ThreeLists.both(stretches, s -> null).map(Json.Arr::new).orElse(null);
     }
     List<Json> out = new ArrayList<>();
     for (int n = 0; n < size; n++) {

@@ -9,6 +9,7 @@ import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.comparison.AttributeDifference.Side;
+import plenzo.core.comparison.Matching;
 import plenzo.core.json.Json;
 
 /**
@@ -23,7 +24,7 @@ public final class ItemDifference {
   private static final int LONGEST = 4000;
 
   /** Lines of a file that are compared line by line; larger ones only by size and digest. */
-  private static final int LINES = 5000;
+  static final int LINES = 5000;
 
   private ItemDifference() {}
 
@@ -92,97 +93,62 @@ public final class ItemDifference {
   /** Runs of lines that differ, each named by where it begins in the present and incoming text. */
   public static List<AttributeDifference> lines(
       @Nullable String present, @Nullable String incoming) {
-    String[] a = present == null ? new String[0] : present.split("\n", -1);
-    String[] b = incoming == null ? new String[0] : incoming.split("\n", -1);
+    List<String> a = present == null ? List.of() : List.of(present.split("\n", -1));
+    List<String> b = incoming == null ? List.of() : List.of(incoming.split("\n", -1));
     List<AttributeDifference> out = new ArrayList<>();
-    if (present == null || incoming == null || a.length > LINES || b.length > LINES) {
+    if (present == null || incoming == null || a.size() > LINES || b.size() > LINES) {
       return out;
     }
-    int from = 0;
-    while (from < a.length && from < b.length && a[from].equals(b[from])) {
-      from++;
+    int[] matched = Matching.of(a, b);
+    int fromA = 0;
+    int fromB = 0;
+    for (int i = 0; i <= a.size(); i++) {
+      int at = i == a.size() ? b.size() : matched[i];
+      if (at >= 0) {
+        if (i > fromA || at > fromB) {
+          run(a, b, fromA, i, fromB, at, out);
+        }
+        fromA = i + 1;
+        fromB = at + 1;
+      }
     }
-    int endA = a.length;
-    int endB = b.length;
-    while (endA > from && endB > from && a[endA - 1].equals(b[endB - 1])) {
-      endA--;
-      endB--;
-    }
-    runs(a, b, from, endA, endB, out);
     return bounded(out);
   }
 
-  /** Longest common subsequence of the middle; falls back to one run where it would be too big. */
-  private static void runs(
-      String[] a, String[] b, int from, int endA, int endB, List<AttributeDifference> out) {
-    int n = endA - from;
-    int m = endB - from;
-    if ((long) n * m > 4_000_000L) {
-      run(a, b, from, endA, from, endB, out);
-      return;
-    }
-    int[][] common = new int[n + 1][m + 1];
-    for (int i = n - 1; i >= 0; i--) {
-      for (int j = m - 1; j >= 0; j--) {
-        common[i][j] =
-            a[from + i].equals(b[from + j])
-                ? common[i + 1][j + 1] + 1
-                : Math.max(common[i + 1][j], common[i][j + 1]);
-      }
-    }
-    int i = 0;
-    int j = 0;
-    while (i < n || j < m) {
-      int startI = i;
-      int startJ = j;
-      while ((i < n || j < m) && !(i < n && j < m && a[from + i].equals(b[from + j]))) {
-        if (j == m || (i < n && common[i + 1][j] >= common[i][j + 1])) {
-          i++;
-        } else {
-          j++;
-        }
-      }
-      if (i > startI || j > startJ) {
-        run(a, b, from + startI, from + i, from + startJ, from + j, out);
-      }
-      while (i < n && j < m && a[from + i].equals(b[from + j])) {
-        i++;
-        j++;
-      }
-    }
-  }
-
   private static void run(
-      String[] a,
-      String[] b,
+      List<String> a,
+      List<String> b,
       int fromA,
       int toA,
       int fromB,
       int toB,
       List<AttributeDifference> out) {
-    String name =
-        toA > fromA
-            ? "line " + (fromA + 1) + (toA - fromA > 1 ? " to " + toA : "")
-            : "after line " + fromA;
     add(
         out,
-        name,
-        toA > fromA ? String.join("\n", List.of(a).subList(fromA, toA)) : null,
-        toB > fromB ? String.join("\n", List.of(b).subList(fromB, toB)) : null);
+        lineName(fromA, toA),
+        toA > fromA ? String.join("\n", a.subList(fromA, toA)) : null,
+        toB > fromB ? String.join("\n", b.subList(fromB, toB)) : null);
   }
 
-  private static void add(
+  /** Lines of a text, from 0 and without the last, as people count them. */
+  static String lineName(int from, int to) {
+    return to > from
+        ? "line " + (from + 1) + (to - from > 1 ? " to " + to : "")
+        : "after line " + from;
+  }
+
+  static void add(
       List<AttributeDifference> out, String name, @Nullable String was, @Nullable String is) {
     out.add(AttributeDifference.of(name, cut(was), cut(is), was == null, is == null));
   }
 
-  private static @Nullable String cut(@Nullable String value) {
+  static @Nullable String cut(@Nullable String value) {
     return value == null || value.length() <= LONGEST
         ? value
         : value.substring(0, LONGEST) + " … (" + value.length() + " characters)";
   }
 
-  private static List<AttributeDifference> bounded(List<AttributeDifference> all) {
+  static List<AttributeDifference> bounded(List<AttributeDifference> all) {
     if (all.size() <= MOST) {
       return all;
     }

@@ -195,6 +195,54 @@ public record StructureComparison(
     return out;
   }
 
+  /**
+   * Parts of an incoming structure that a comparison found the same there: those that are not among
+   * what differs.
+   */
+  public static List<PartDifference> same(TableStructure incoming, List<PartDifference> differing) {
+    if (differing.stream().anyMatch(p -> p.part() == PartDifference.Part.TABLE)) {
+      return List.of();
+    }
+    Set<String> differs = differing.stream().map(PartDifference::path).collect(Collectors.toSet());
+    List<PartDifference> out = new ArrayList<>();
+    incoming.columns().forEach(c -> same(PartDifference.Part.COLUMN, c.name(), attributes(c), out));
+    incoming
+        .constraints()
+        .forEach(
+            c ->
+                same(
+                    PartDifference.Part.CONSTRAINT,
+                    c.name(),
+                    Map.of("definition", c.definition()),
+                    out));
+    incoming
+        .indexes()
+        .forEach(
+            i ->
+                same(
+                    PartDifference.Part.INDEX,
+                    i.name(),
+                    Map.of("definition", i.definition()),
+                    out));
+    texts(incoming.comment())
+        .forEach(c -> same(PartDifference.Part.COMMENT, "", Map.of("text", c), out));
+    out.removeIf(p -> differs.contains(p.path()));
+    return out;
+  }
+
+  private static void same(
+      PartDifference.Part part,
+      String name,
+      Map<String, String> attributes,
+      List<PartDifference> out) {
+    List<AttributeDifference> all =
+        attributes.entrySet().stream()
+            .filter(a -> !a.getValue().isEmpty())
+            .map(a -> AttributeDifference.of(a.getKey(), a.getValue(), a.getValue(), false, false))
+            .toList();
+    out.add(new PartDifference(part, name, Difference.SAME, all, null));
+  }
+
   /** Merges part by part and collects what differs. */
   private static final class Merge {
     private final Set<String> removals;

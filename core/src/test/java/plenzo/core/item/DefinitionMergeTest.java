@@ -37,6 +37,9 @@ class DefinitionMergeTest {
         "[{\"name\":\"a\",\"v\":1},{\"name\":\"b\",\"v\":1}] | [{\"name\":\"a\",\"v\":2},{\"name\":\"b\",\"v\":1}] | [{\"name\":\"n\"},{\"name\":\"a\",\"v\":1},{\"name\":\"b\",\"v\":3}] | [{\"name\":\"a\",\"v\":2},{\"name\":\"b\",\"v\":3},{\"name\":\"n\"}]",
         // items without names, of one length
         "[1,1] | [2,1] | [1,3] | [2,3]",
+        // and where one side added some, another stretch was moved by the other
+        "[1,2] | [9,1,2] | [1,3] | [9,1,3]",
+        "[1,2,3] | [2,3] | [1,2,3,4,5] | [2,3,4,5]",
       })
   void takesWhatEitherSideMoved(String base, String present, String incoming, String both) {
     assertThat(both(base, present, incoming)).isEqualTo(both);
@@ -54,7 +57,7 @@ class DefinitionMergeTest {
         // both add one of the same name
         "{} | {\"a\":1} | {\"a\":2}",
         // which unnamed item is which cannot be told
-        "[1,2] | [9,1,2] | [1,3]",
+        "[1,2] | [9,2] | [8,1,2]",
         // another sort of value
         "{\"a\":{\"x\":1}} | {\"a\":[1]} | {\"a\":{\"x\":2}}",
       })
@@ -75,7 +78,7 @@ class DefinitionMergeTest {
         // further in, in a list of named items
         "[{\"name\":\"x\",\"v\":1}] | [{\"name\":\"x\",\"v\":2}] | [{\"name\":\"x\",\"v\":3}] | x/v | TAKE_INCOMING | [{\"name\":\"x\",\"v\":3}]",
         // a list of unnamed items as a whole, by one of its places
-        "{\"l\":[1,2]} | {\"l\":[9,1,2]} | {\"l\":[1,3]} | l/0 | KEEP | {\"l\":[9,1,2]}",
+        "{\"l\":[1,2]} | {\"l\":[9,2]} | {\"l\":[8,1,2]} | l/0 | KEEP | {\"l\":[9,2]}",
         // what somebody said of another member decides nothing
         "{\"a\":1} | {\"a\":2} | {\"a\":3} | b | KEEP | none",
         // what only one side moved stays with it, whatever was said

@@ -43,6 +43,35 @@ class StructureComparisonTest {
         .containsExactly("fresh ADDED", "local KEPT", "old KEPT");
   }
 
+  @Test
+  void tellsThePartsThatAreTheSame() {
+    TableStructure incoming =
+        new TableStructure(
+            List.of(column("code", "text", true), column("old", "varchar(9)", false)),
+            List.of(),
+            List.of(),
+            "Bands");
+    TableStructure present =
+        new TableStructure(
+            List.of(column("code", "text", true), column("old", "text", false)),
+            List.of(),
+            List.of(),
+            "Bands");
+    StructureComparison c = StructureComparison.of(BASE, present, incoming, Set.of(), Map.of());
+
+    List<PartDifference> same = StructureComparison.same(incoming, c.parts());
+
+    assertThat(same).extracting(PartDifference::path).containsExactly("column/code", "comment/");
+    assertThat(same.get(0).attributes())
+        .as("what a part has, and nothing that it has not")
+        .extracting(a -> a.name() + " " + a.present())
+        .containsExactly("type text", "not null yes");
+    StructureComparison gone = StructureComparison.of(BASE, null, incoming, Set.of(), Map.of());
+    assertThat(StructureComparison.same(incoming, gone.parts()))
+        .as("of a table that comes whole nothing is the same")
+        .isEmpty();
+  }
+
   /** Putting back: what differs becomes as it is recorded, but for what is to stay. */
   @Test
   void whatIsThereIsTheBaseOfWhatIsPutBackButForWhatStays() {

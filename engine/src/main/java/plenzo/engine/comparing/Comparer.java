@@ -78,6 +78,16 @@ public final class Comparer {
                 Arrays.stream(Difference.values()).filter(d -> d != Difference.SAME).toList()));
   }
 
+  /** Parts of a table's structure that the last comparison of a case found the same. */
+  public List<PartDifference> sameParts(Promotion p, int component) {
+    ComponentResult c = p.components().get(component);
+    TableStructure incoming =
+        c.key().kind() != Kind.TABLE || p.comparison() == null || p.way() == Plan.Way.BACKUP
+            ? null
+            : version(p).structure(c.key());
+    return incoming == null ? List.of() : StructureComparison.same(incoming, c.parts());
+  }
+
   private Incoming version(Promotion p) {
     Version v = tools.keeper().read(kept -> kept.versions().get(p.application(), p.version()));
     return new VersionIncoming(new Contents(tools), v, null, Set.of());

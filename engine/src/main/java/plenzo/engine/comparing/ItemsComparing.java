@@ -27,7 +27,7 @@ import plenzo.engine.setup.SiteLook;
 
 /**
  * Compares files and definitions, each as a whole. What differs inside is shown; where both sides
- * of a definition moved different members, it is worked out what both together would be.
+ * moved different members or lines, it is worked out what both together would be.
  */
 final class ItemsComparing {
   /**
@@ -96,7 +96,9 @@ final class ItemsComparing {
       return Optional.of(new ComponentResult(key, d, Counts.of(Map.of(d, 1L)), List.of(), ""));
     }
     boolean touches = d.writes() || d == Difference.CONFLICT;
-    Three three = three(key, there, next);
+    // of a file the third side is asked about a conflict alone: there may be very many of them
+    boolean third = key.kind() != Kind.FILE || d == Difference.CONFLICT;
+    Three three = three(key, there, next, third && !incoming.replaces());
     byte[] merged = d == Difference.CONFLICT ? three.both(key.kind(), members) : null;
     Digest both = merged == null ? null : ContentDigest.of(key.kind(), merged);
     if (merged != null && decision == Decision.TAKE_BOTH) {
@@ -141,23 +143,21 @@ final class ItemsComparing {
       PieceDifference.@Nullable Piece present,
       PieceDifference.@Nullable Piece incoming) {
     byte @Nullable [] both(Kind kind, Map<String, Decision> members) {
-      return kind == Kind.FILE || base == null || present == null || incoming == null
+      return base == null || present == null || incoming == null
           ? null
-          : PieceDifference.both(base, present, incoming, members);
+          : PieceDifference.both(kind, base, present, incoming, members);
     }
   }
 
-  private Three three(ComponentKey key, @Nullable ItemSeen there, @Nullable Digest next) {
+  private Three three(
+      ComponentKey key, @Nullable ItemSeen there, @Nullable Digest next, boolean third) {
     PieceDifference.Piece present =
         there == null
             ? null
             : new PieceDifference.Piece(
                 there.content(), there.size(), () -> look.items(key.kind().holder()).read(key));
-    boolean definition = key.kind() != Kind.FILE;
     return new Three(
-        definition && !incoming.replaces() ? stored(key, incoming.baseItem(key)) : null,
-        present,
-        stored(key, next));
+        third ? stored(key, incoming.baseItem(key)) : null, present, stored(key, next));
   }
 
   private PieceDifference.@Nullable Piece stored(ComponentKey key, @Nullable Digest content) {

@@ -19,6 +19,7 @@ import plenzo.core.digest.Digest;
 import plenzo.core.item.DefinitionMerge;
 import plenzo.core.item.FileHead;
 import plenzo.core.item.ItemDifference;
+import plenzo.core.item.TextMerge;
 import plenzo.core.json.Json;
 
 /** What differs inside one file or definition: members, lines, or size and digest. */
@@ -76,8 +77,8 @@ public final class PieceDifference {
           json(is));
     }
     List<AttributeDifference> out = new ArrayList<>();
-    FileHead headWas = head(was);
-    FileHead headIs = head(is);
+    FileHead headWas = was == null ? null : head(was);
+    FileHead headIs = is == null ? null : head(is);
     if (headWas != null && headIs != null) {
       differ(out, "executable", flag(headWas.executable()), flag(headIs.executable()));
     }
@@ -88,7 +89,13 @@ public final class PieceDifference {
         headIs == null ? null : headIs.link());
     String textWas = text(was);
     String textIs = text(is);
-    if (textWas != null && textIs != null) {
+    TextMerge three =
+        base == null || !small(base) || textWas == null || textIs == null
+            ? null
+            : merge(text(bytes(base.open().get())), textWas, textIs);
+    if (three != null) {
+      out.addAll(three.differences());
+    } else if (textWas != null && textIs != null) {
       out.addAll(ItemDifference.lines(textWas, textIs));
     } else {
       out.addAll(sizes(present, incoming));
@@ -96,23 +103,55 @@ public final class PieceDifference {
     return out;
   }
 
+  private static @Nullable TextMerge merge(@Nullable String base, String present, String incoming) {
+    return base == null ? null : TextMerge.of(base, present, incoming).orElse(null);
+  }
+
   private static boolean small(@Nullable Piece piece) {
     return piece == null || piece.size() <= SMALL;
   }
 
   /**
-   * Canonical content of a definition with what either side moved since both agreed; null when
-   * there is none, or it is too large to be read for it.
+   * Canonical content of a definition or a text with what either side moved since both agreed; null
+   * when there is none, or it is too large to be read for it.
    *
-   * @param members what was decided of members that both moved, by their paths
+   * @param members what was decided of members or lines that both moved, by their names
    */
   static byte @Nullable [] both(
-      Piece base, Piece present, Piece incoming, Map<String, Decision> members) {
+      Kind kind, Piece base, Piece present, Piece incoming, Map<String, Decision> members) {
     if (!small(base) || !small(present) || !small(incoming)) {
       return null;
     }
+    if (kind == Kind.FILE) {
+      return texts(
+          bytes(base.open().get()),
+          bytes(present.open().get()),
+          bytes(incoming.open().get()),
+          members);
+    }
     return DefinitionMerge.both(read(base), read(present), read(incoming), members)
         .map(merged -> merged.canonical().getBytes(StandardCharsets.UTF_8))
+        .orElse(null);
+  }
+
+  private static byte @Nullable [] texts(
+      byte[] base, byte[] present, byte[] incoming, Map<String, Decision> lines) {
+    FileHead had = head(base);
+    FileHead has = head(present);
+    FileHead comes = head(incoming);
+    String was = text(present);
+    String is = text(incoming);
+    boolean links = had.link() != null || has.link() != null || comes.link() != null;
+    TextMerge merge = links || was == null || is == null ? null : merge(text(base), was, is);
+    if (merge == null) {
+      return null;
+    }
+    boolean executable =
+        had.executable() == has.executable() ? comes.executable() : has.executable();
+    return merge
+        .both(lines)
+        .map(
+            text -> (new FileHead(executable, null).line() + text).getBytes(StandardCharsets.UTF_8))
         .orElse(null);
   }
 
@@ -168,10 +207,8 @@ public final class PieceDifference {
     return 0;
   }
 
-  private static @Nullable FileHead head(byte @Nullable [] bytes) {
-    return bytes == null
-        ? null
-        : FileHead.of(new String(bytes, 0, firstLine(bytes), StandardCharsets.UTF_8));
+  private static FileHead head(byte[] bytes) {
+    return FileHead.of(new String(bytes, 0, firstLine(bytes), StandardCharsets.UTF_8));
   }
 
   /** The text of a file, null when it is none. */

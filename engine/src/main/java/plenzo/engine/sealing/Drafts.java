@@ -338,6 +338,35 @@ public final class Drafts {
   /** Drops a component together with what was brought along for it alone. */
   public Draft drop(Person by, String id, ComponentKey key) {
     Draft draft = open(by, id);
+    return save(draft.withPicks(without(draft, key)));
+  }
+
+  /**
+   * What would become of the picks when one is dropped.
+   *
+   * @param goes what goes with it, for nothing else needs it; without the component itself
+   * @param neededBy what needs it, so that it stays; empty when it goes
+   */
+  public record Dropping(List<Draft.Pick> goes, String neededBy) {}
+
+  /** What dropping a component would take along; changes nothing. */
+  public Dropping dropping(Person by, String id, ComponentKey key) {
+    Draft draft = open(by, id);
+    Map<ComponentKey, Draft.Pick> after = new TreeMap<>();
+    without(draft, key).forEach(p -> after.put(p.key(), p));
+    Draft.Pick stays = after.get(key);
+    return new Dropping(
+        draft.picks().stream()
+            .filter(p -> !p.key().equals(key) && !after.containsKey(p.key()))
+            .toList(),
+        stays == null ? "" : stays.reason());
+  }
+
+  /** What is picked without a component, and without what was brought along for it alone. */
+  private List<Draft.Pick> without(Draft draft, ComponentKey key) {
+    if (draft.picks().stream().noneMatch(p -> p.key().equals(key))) {
+      throw Problem.notFound("pick of " + draft.id(), key.toString());
+    }
     Version parent = parent(draft);
     String space = application(draft.application()).schema();
     Map<SiteKey, List<Draft.Pick>> chosen = new LinkedHashMap<>();
@@ -361,7 +390,7 @@ public final class Drafts {
             }
           }
         });
-    return save(draft.withPicks(List.copyOf(picks.values())));
+    return List.copyOf(picks.values());
   }
 
   /** Ticks what is taken away; everything else that is gone at the source is left where it is. */

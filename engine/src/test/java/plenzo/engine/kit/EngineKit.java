@@ -234,19 +234,27 @@ public final class EngineKit implements AutoCloseable {
   }
 
   private static Stage.Target target(String key, String sort, boolean changes) {
+    return target(key, key, sort, changes);
+  }
+
+  private static Stage.Target target(String key, String connection, String sort, boolean changes) {
     boolean database = sort.equals("postgresql");
     return new Stage.Target(
         null,
         key,
         sort,
         database ? List.of("fares") : List.of(),
-        key,
-        changes ? key : "",
-        database && changes ? key : "");
+        connection,
+        changes ? connection : "",
+        database && changes ? connection : "");
   }
 
   private void connection(String stage, String name, String sort) {
-    engine.connections().save(ines, connection(stage, name, sort, stage), "secret");
+    connect(stage, name, sort, stage);
+  }
+
+  private void connect(String stage, String name, String sort, String leadsTo) {
+    engine.connections().save(ines, connection(stage, name, sort, leadsTo), "secret");
   }
 
   /** A connection that leads to the scripted target of that name. */
@@ -358,6 +366,35 @@ public final class EngineKit implements AutoCloseable {
     return this;
   }
 
+  /** Another site of production, on targets of its own that hold the same. */
+  public SiteKey site(String name) {
+    connect("production", "database-" + name, "postgresql", name);
+    connect("production", "host-" + name, "host", name);
+    databases
+        .at(name)
+        .table(BAND, column("code", "text"), column("amount", "numeric(6,2)"))
+        .row(BAND, row("DAY", "10.00"))
+        .row(BAND, row("PEAK", "20.00"));
+    hosts.at(name).put(RULE, rule("1"));
+    Stage old = engine.stages().get(ines, "production");
+    List<Stage.Site> sites = new ArrayList<>(old.sites());
+    sites.add(
+        new Stage.Site(
+            name,
+            List.of(
+                target("database", "database-" + name, "postgresql", true),
+                target("host", "host-" + name, "host", true))));
+    engine.stages().save(ines, old.with(sites));
+    SiteKey site = new SiteKey("production", name);
+    engine.connections().testSite(ines, site);
+    return site;
+  }
+
+  /** The same is there as at a site of which it is recorded. */
+  public void matchAt(SiteKey site) {
+    engine.adoption().match(ines, "fares", site, new SemVer("1.0.0"));
+  }
+
   /** Seals what development holds of the components; whatever is gone there is a removal. */
   public Version seal(String number, String... keys) {
     return sealFrom(number, null, keys);
@@ -430,6 +467,16 @@ public final class EngineKit implements AutoCloseable {
     Run run = start(p);
     settleDown();
     return run(run.number());
+  }
+
+  public Promotion prepare(String number, SiteKey site) {
+    long p = engine.promotions().prepare(ines, "fares", new SemVer(number), site, "").number();
+    settleDown();
+    return promotion(p);
+  }
+
+  public SiteRecord record(SiteKey site) {
+    return engine.standing().record(ines, "fares", site);
   }
 
   /** Prepares and runs. */

@@ -10,6 +10,7 @@ import static plenzo.engine.kit.EngineKit.row;
 import static plenzo.engine.kit.EngineKit.rule;
 
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.BeforeEach;
@@ -23,6 +24,7 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.version.Draft;
 import plenzo.core.version.SemVer;
 import plenzo.engine.kit.KitTest;
+import plenzo.engine.kit.ScriptedDatabase;
 import plenzo.engine.setup.Adoption;
 
 /** Choosing, knowing what colleagues do meanwhile, what is said of it, and what became of it. */
@@ -79,6 +81,56 @@ class ChoosingTest extends KitTest {
                     .add(kit.ines, id, DEVELOPMENT, picks(RULE, "table/fares.none")))
         .isInstanceOf(Problem.class);
     assertThat(kit.engine().drafts().get(kit.ines, id).picks()).isEmpty();
+  }
+
+  /** Rows of a table that no version has yet: its structure comes along. */
+  private Draft withNewTable() {
+    kit.development()
+        .table("fares.zone", ScriptedDatabase.column("code", "text"))
+        .row("fares.zone", Map.of("code", "N"));
+    return holding("1.0.0", "records/fares.zone", RULE);
+  }
+
+  private Drafts.Dropping dropping(Draft d, String key) {
+    return kit.engine().drafts().dropping(kit.ines, d.id(), ComponentKey.of(key));
+  }
+
+  private List<String> picked(Draft d) {
+    return kit.engine().drafts().get(kit.ines, d.id()).picks().stream()
+        .map(p -> p.key().toString())
+        .toList();
+  }
+
+  @Test
+  void saysWhatGoesWithWhatIsDroppedBeforeItGoes() {
+    Draft d = withNewTable();
+    assertThat(picked(d)).containsExactlyInAnyOrder("records/fares.zone", "table/fares.zone", RULE);
+
+    Drafts.Dropping along = dropping(d, "records/fares.zone");
+
+    assertThat(along.goes())
+        .singleElement()
+        .satisfies(
+            p -> {
+              assertThat(p.key()).hasToString("table/fares.zone");
+              assertThat(p.reason()).isEqualTo("needed by records/fares.zone");
+            });
+    assertThat(picked(d)).as("nothing went yet").hasSize(3);
+    kit.engine().drafts().drop(kit.ines, d.id(), ComponentKey.of("records/fares.zone"));
+    assertThat(picked(d)).as("what was said").containsExactly(RULE);
+  }
+
+  @Test
+  void saysThatWhatSomethingElseNeedsStays() {
+    Draft d = withNewTable();
+
+    Drafts.Dropping needed = dropping(d, "table/fares.zone");
+
+    assertThat(needed.goes()).isEmpty();
+    assertThat(needed.neededBy()).isEqualTo("needed by records/fares.zone");
+    assertThat(dropping(d, RULE)).isEqualTo(new Drafts.Dropping(List.of(), ""));
+    assertThatThrownBy(() -> dropping(d, "rule/fares.none"))
+        .isInstanceOfSatisfying(Problem.class, p -> assertThat(p.code()).isEqualTo("NOT_FOUND"));
   }
 
   @Test

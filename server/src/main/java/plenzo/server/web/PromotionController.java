@@ -51,6 +51,7 @@ import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.run.Run;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
+import plenzo.core.table.PartDifference;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.VersionHead;
 import plenzo.core.words.Words;
@@ -165,9 +166,9 @@ class PromotionController {
   }
 
   /**
-   * Rows of one component and class, same among them; the cursor is what the page before named as
-   * next, find keeps rows whose key or value contains it, all lists attributes that are the same
-   * too.
+   * Rows of one component and class, same among them, and of a table's structure the parts that are
+   * the same; the cursor is what the page before named as next, find keeps rows whose key or value
+   * contains it, all lists attributes that are the same too.
    */
   @GetMapping("/promotions/{number}/rows")
   RowPage rows(
@@ -194,6 +195,11 @@ class PromotionController {
             Math.max(1, Math.min(limit, PAGE)),
             find,
             all || d == Difference.SAME);
+    if (d == Difference.SAME && p.components().get(component).key().kind() == Kind.TABLE) {
+      List<PartDifference> parts = engine.comparer().sameParts(p, component);
+      parts.stream().skip(skip).allMatch(answer::take);
+      return answer.page(parts.size());
+    }
     if (d == Difference.SAME) {
       same(p, component, skip, answer);
     } else {

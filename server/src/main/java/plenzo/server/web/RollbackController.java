@@ -19,7 +19,12 @@ import plenzo.api.Rollbacks.BroughtIn;
 import plenzo.api.Rollbacks.Loss;
 import plenzo.api.Rollbacks.ObstacleView;
 import plenzo.api.Rollbacks.OfferView;
+import plenzo.api.Rollbacks.SiteStarted;
+import plenzo.api.Rollbacks.SiteWays;
+import plenzo.api.Rollbacks.StageWay;
+import plenzo.api.Rollbacks.StageWays;
 import plenzo.api.Rollbacks.StartRollback;
+import plenzo.api.Rollbacks.StartStageRollback;
 import plenzo.api.Rollbacks.Started;
 import plenzo.api.Rollbacks.UsedRowView;
 import plenzo.api.Rollbacks.WayOption;
@@ -40,6 +45,7 @@ import plenzo.core.way.Obstacle;
 import plenzo.engine.Engine;
 import plenzo.engine.returning.BringIn;
 import plenzo.engine.returning.Rollbacks;
+import plenzo.engine.returning.Together;
 import plenzo.server.security.Asking;
 import plenzo.server.security.Shown;
 
@@ -117,6 +123,95 @@ class RollbackController {
         present == null ? null : present.text(),
         options,
         Views.may(engine.rollbacks().may(by, application, key)));
+  }
+
+  /** The ways back of every site of a stage that a version came to, each site with its own plan. */
+  @GetMapping("/rollback/sites")
+  StageWays stageWays(
+      @RequestParam String application,
+      @RequestParam String stage,
+      @RequestParam(required = false) @Nullable String leaving,
+      @RequestParam(required = false) @Nullable String version,
+      @RequestParam(required = false) @Nullable List<String> choice,
+      HttpServletRequest request) {
+    Person by = by(request);
+    Stage at = engine.stages().get(by, stage);
+    VisibleValues sight = VisibleValues.of(engine, by, stage, application);
+    Together.AtStage all =
+        engine.together().ways(by, where(application, stage, leaving, wish(version, request)));
+    SiteKey first = new SiteKey(stage, at.sites().get(0).key());
+    return new StageWays(
+        application,
+        stage,
+        at.production(),
+        all.leaving() == null ? null : all.leaving().text(),
+        all.sites().stream()
+            .map(
+                s ->
+                    new SiteWays(
+                        s.site().toString(),
+                        s.present() == null ? null : s.present().text(),
+                        s.leaves(),
+                        s.ways().stream().map(o -> view(by, o, sight)).toList()))
+            .toList(),
+        all.ways().stream()
+            .map(
+                w ->
+                    new StageWay(
+                        w.way().code(),
+                        w.possible(),
+                        w.why(),
+                        w.lost(),
+                        w.covered(),
+                        w.fingerprint() == null ? null : w.fingerprint().shown(),
+                        w.fingerprint() == null ? null : w.fingerprint().digest().hex()))
+            .toList(),
+        Views.may(engine.rollbacks().may(by, application, first)));
+  }
+
+  private static Together.Where where(
+      String application, String stage, @Nullable String leaving, Rollbacks.Wish wish) {
+    return new Together.Where(
+        application, stage, leaving == null ? null : new SemVer(leaving), wish);
+  }
+
+  /** Goes back at every site that a version came to; each that is covered starts at once. */
+  @PostMapping("/rollback/sites")
+  List<SiteStarted> startStageRollback(
+      @RequestBody StartStageRollback asked, HttpServletRequest request) {
+    Person by = by(request);
+    Plan.Way way = Plan.Way.of(asked.way());
+    Together.Where where =
+        where(
+            asked.application(),
+            asked.stage(),
+            asked.leaving(),
+            wish(asked.version(), asked.choices()));
+    long lost =
+        engine.together().ways(by, where).ways().stream()
+            .filter(w -> w.way() == way)
+            .mapToLong(Together.OneWay::lost)
+            .findFirst()
+            .orElse(0);
+    requireConfirmed(lost, asked.application(), asked.confirm());
+    return engine.together().start(by, where, way, asked.reason(), asked.expect()).stream()
+        .map(o -> started(by, o))
+        .toList();
+  }
+
+  private SiteStarted started(Person by, Together.Opened o) {
+    Promotion p = o.promotion();
+    String site = o.site().toString();
+    if (p == null) {
+      return new SiteStarted(site, null, null, List.of(), Shown.plain(o.problem()));
+    }
+    try {
+      Started s = started(by, p);
+      return new SiteStarted(site, s.promotion(), s.run(), s.gates(), "");
+    } catch (Problem e) {
+      return new SiteStarted(
+          site, p.shown(), null, List.of(), Shown.plain(String.valueOf(e.getMessage())));
+    }
   }
 
   private WayOption view(Person by, Rollbacks.Option o, VisibleValues sight) {
@@ -226,20 +321,29 @@ class RollbackController {
             .findFirst()
             .orElseThrow()
             .lost();
-    if (lost != 0 && !asked.application().equals(asked.confirm())) {
+    requireConfirmed(lost, asked.application(), asked.confirm());
+    return started(
+        by,
+        engine
+            .rollbacks()
+            .start(by, asked.application(), site, way, wish, asked.reason(), asked.expect()));
+  }
+
+  private static void requireConfirmed(long lost, String application, @Nullable String confirm) {
+    if (lost != 0 && !application.equals(confirm)) {
       throw new Problem(
           Problem.Reason.NEEDS_CONFIRMATION,
           "CONFIRM",
           "Going back this way loses "
               + (lost < 0 ? "rows that cannot be counted" : lost + " rows or values")
               + ".",
-          List.of("Confirm with the application's name: --confirm " + asked.application()),
+          List.of("Confirm with the application's name: --confirm " + application),
           "/confirm");
     }
-    Promotion p =
-        engine
-            .rollbacks()
-            .start(by, asked.application(), site, way, wish, asked.reason(), asked.expect());
+  }
+
+  /** Starts what is agreed already; the rest waits. */
+  private Started started(Person by, Promotion p) {
     if (p.state() != PromotionState.AGREED) {
       return new Started(p.shown(), null, Views.gates(engine.promotions().gates(p)));
     }

@@ -10,6 +10,7 @@ import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.RecordsComparison.RowDifference;
+import plenzo.core.table.PartDifference;
 import plenzo.server.security.Shown;
 
 /**
@@ -63,6 +64,27 @@ final class RowAnswer {
               Views.attributes(attributes, column -> sight.hides(key, column)),
               !sight.values(),
               Views.both(row, attributes, column -> sight.hides(key, column))));
+    }
+    return true;
+  }
+
+  /** Takes a part of a structure; false when the page is full. */
+  boolean take(PartDifference part) {
+    if (items.size() == most) {
+      next = at;
+      return false;
+    }
+    at++;
+    if (find.isEmpty()
+        || contains(part.path())
+        || part.attributes().stream().anyMatch(this::matches)) {
+      items.add(
+          new RowChange(
+              Shown.plain(part.path()),
+              part.difference().code(),
+              Views.attributes(part.attributes(), column -> false),
+              false,
+              null));
     }
     return true;
   }

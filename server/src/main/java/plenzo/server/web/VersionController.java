@@ -23,9 +23,11 @@ import plenzo.api.Versions.ComponentView;
 import plenzo.api.Versions.ContentView;
 import plenzo.api.Versions.DraftView;
 import plenzo.api.Versions.DropFromDraft;
+import plenzo.api.Versions.DroppingView;
 import plenzo.api.Versions.EntryPage;
 import plenzo.api.Versions.EntryView;
 import plenzo.api.Versions.FateView;
+import plenzo.api.Versions.Going;
 import plenzo.api.Versions.MoveInDraft;
 import plenzo.api.Versions.NewDraft;
 import plenzo.api.Versions.PresentAt;
@@ -205,6 +207,17 @@ class VersionController {
   @PostMapping("/drafts/{id}/take-up")
   DraftView takeUp(@PathVariable String id, @RequestBody TakeUp asked, HttpServletRequest request) {
     return view(drafts(request).takeUp(by(request), id, new SemVer(asked.version())));
+  }
+
+  /** What dropping a component would take along; changes nothing. */
+  @GetMapping("/drafts/{id}/drop")
+  DroppingView dropping(
+      @PathVariable String id, @RequestParam String component, HttpServletRequest request) {
+    Drafts.Dropping d = engine.drafts().dropping(by(request), id, ComponentKey.of(component));
+    return new DroppingView(
+        component,
+        d.goes().stream().map(p -> new Going(p.key().toString(), p.reason())).toList(),
+        d.neededBy());
   }
 
   @PostMapping("/drafts/{id}/drop")
