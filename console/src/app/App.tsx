@@ -15,6 +15,7 @@ const RunsPage = lazy(() => import('../features/runs/ListPage'));
 const RunPage = lazy(() => import('../features/runs/Page'));
 const HistoryPage = lazy(() => import('../features/history/Page'));
 const RollbackPage = lazy(() => import('../features/rollback/Page'));
+const StageRollbackPage = lazy(() => import('../features/rollback/StagePage'));
 const DriftPage = lazy(() => import('../features/drift/Page'));
 const BesidePage = lazy(() => import('../features/drift/BesidePage'));
 const StagesPage = lazy(() => import('../features/stages/Page'));
@@ -78,6 +79,7 @@ export function App() {
             <Route path="/runs/:number" element={<RunPage />} />
             <Route path="/history" element={<HistoryPage />} />
             <Route path="/rollback/:application/:stage/:site" element={<RollbackPage />} />
+            <Route path="/rollback/:application/:stage" element={<StageRollbackPage />} />
             <Route path="/drift/:application/:stage/:site" element={<DriftPage />} />
             <Route path="/compare/:application/:stage/:site" element={<BesidePage />} />
             <Route path="/stages" element={<StagesPage />} />

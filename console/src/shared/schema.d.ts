@@ -1492,6 +1492,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rollback/sites": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["stageWays"];
+        put?: never;
+        post: operations["startStageRollback"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/rollback/ways": {
         parameters: {
             query?: never;
@@ -3189,9 +3205,22 @@ export interface components {
             login: string;
             password: string;
         };
+        SiteStarted: {
+            gates: components["schemas"]["GateView"][];
+            problem: string;
+            promotion?: string;
+            run?: string;
+            site: string;
+        };
         SiteView: {
             key: string;
             targets: components["schemas"]["TargetView"][];
+        };
+        SiteWays: {
+            leaves: boolean;
+            present?: string;
+            site: string;
+            ways: components["schemas"]["WayOption"][];
         };
         SourceView: {
             against?: string;
@@ -3231,6 +3260,25 @@ export interface components {
             role: string;
             sites: components["schemas"]["SiteView"][];
             zone: string;
+        };
+        StageWay: {
+            covered: boolean;
+            fingerprint?: string;
+            fullFingerprint?: string;
+            /** Format: int64 */
+            lost: number;
+            possible: boolean;
+            way: string;
+            why: string;
+        };
+        StageWays: {
+            application: string;
+            leaving?: string;
+            may: components["schemas"]["MayView"];
+            production: boolean;
+            sites: components["schemas"]["SiteWays"][];
+            stage: string;
+            ways: components["schemas"]["StageWay"][];
         };
         StandingCell: {
             activity?: string;
@@ -3294,6 +3342,19 @@ export interface components {
             expect: string;
             reason: string;
             site: string;
+            version?: string;
+            way: string;
+        };
+        StartStageRollback: {
+            application: string;
+            choices?: {
+                [key: string]: string;
+            };
+            confirm?: string;
+            expect: string;
+            leaving?: string;
+            reason: string;
+            stage: string;
             version?: string;
             way: string;
         };
@@ -7074,6 +7135,74 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    stageWays: {
+        parameters: {
+            query: {
+                application: string;
+                stage: string;
+                leaving?: string;
+                version?: string;
+                choice?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["StageWays"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    startStageRollback: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartStageRollback"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["SiteStarted"][];
+                };
             };
             /** @description A problem detail */
             default: {

@@ -182,7 +182,9 @@ export function Source({ d }: { d: Draft }) {
                   size="small"
                   data-item
                   checked={picked}
-                  disabled={c.state === 'gone' || c.problem !== '' || add.isPending || going.isPending || drop.isPending}
+                  disabled={
+                    c.state === 'gone' || c.problem !== '' || add.isPending || going.isPending || drop.isPending
+                  }
                   onChange={() => (picked ? going.mutate(c.key) : add.mutate({ component: c.key }))}
                 />
                 <Sign of={sign[c.state] ?? 'same'} />

@@ -56,7 +56,9 @@ export const t = {
   dropping: {
     stays: (component: string, why: string) => `${component} stays in the draft: ${why}.`,
     goesToo: (component: string, n: number) =>
-      n === 1 ? `With ${component} goes what was brought along for it alone:` : `With ${component} go ${n} that were brought along for it alone:`,
+      n === 1
+        ? `With ${component} goes what was brought along for it alone:`
+        : `With ${component} go ${n} that were brought along for it alone:`,
     drop: (n: number) => `Take all ${n} out`,
     leave: 'Leave them in',
     understood: 'Leave it',

@@ -10,14 +10,10 @@ import { GivenValues } from '../../shared/ui/GivenValues';
 import { Obstacle } from '../../shared/ui/Obstacle';
 import { BringIn } from './BringIn';
 import { t } from './texts';
-import { versions } from '../../shared/data/lists';
+import { ways as names } from './ways';
+import { stages, versions } from '../../shared/data/lists';
 
 type Way = Schemas['WayOption'];
-const names: Record<string, string> = {
-  'earlier-values': t.page.giveTheEarlierValues,
-  'earlier-version': t.page.reApplyTheEarlierVersion,
-  backup: t.page.restoreTheBackup,
-};
 
 /** The ways back side by side, each with its counted loss; none is preselected when any loses something. */
 export default function RollbackPage() {
@@ -85,8 +81,33 @@ export default function RollbackPage() {
         working={q.isPlaceholderData}
         choose={(at, choice) => setParams(chosen(params, at, choice))}
       />
+      <Elsewhere application={application} stage={stage} site={site} leaving={w.present} />
       <BringIn application={application} site={where} />
     </>
+  );
+}
+
+/** The same version at other sites of the stage: they can go back in one act. */
+function Elsewhere({
+  application,
+  stage,
+  site,
+  leaving,
+}: {
+  application: string;
+  stage: string;
+  site: string;
+  leaving: string | undefined;
+}) {
+  const all = useQuery(stages());
+  const others = (all.data ?? []).find((s) => s.key === stage)?.sites.filter((s) => s.key !== site) ?? [];
+  if (others.length === 0 || !leaving) return null;
+  return (
+    <Panel title={t.stage.elsewhere}>
+      <Go to={`/rollback/${application}/${stage}?leaving=${encodeURIComponent(leaving)}`}>
+        {t.stage.toEverySite(leaving, stage)}
+      </Go>
+    </Panel>
   );
 }
 

@@ -1,6 +1,6 @@
 import type { Schemas } from '../data/api';
 
-const yes: Schemas['MayView'] = { allowed: true, why: '', who: [] };
+export const yes: Schemas['MayView'] = { allowed: true, why: '', who: [] };
 
 export const no = (code: string, why: string, ...who: string[]): Schemas['MayView'] => ({
   allowed: false,

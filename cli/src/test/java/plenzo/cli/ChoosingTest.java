@@ -17,8 +17,10 @@ import plenzo.api.Versions.DraftChecked;
 import plenzo.api.Versions.DraftRemovals;
 import plenzo.api.Versions.DraftView;
 import plenzo.api.Versions.DraftWriting;
+import plenzo.api.Versions.DroppingView;
 import plenzo.api.Versions.EntryPage;
 import plenzo.api.Versions.FateView;
+import plenzo.api.Versions.Going;
 import plenzo.api.Versions.VersionView;
 
 /** Choosing components, and what became of a version, as the client says it. */
@@ -96,6 +98,39 @@ class ChoosingTest {
     assertThat(asked())
         .contains("rule/fares.peak", "table/x", "\"whatCanBe\":true")
         .doesNotContain("mine");
+  }
+
+  @Test
+  void saysWhatGoesWithWhatIsRemoved() {
+    CannedServer.Said said =
+        server
+            .give(
+                "GET /drafts/D-3/drop",
+                new DroppingView(
+                    "records/fares.band",
+                    List.of(new Going("table/fares.band", "needed by records/fares.band")),
+                    ""))
+            .client("draft", "remove", "D-3", "records/fares.band", "--dry-run");
+
+    assertThat(said.err())
+        .contains("Goes with it: table/fares.band, needed by records/fares.band.");
+    assertThat(said.out()).contains("2 picks would go.");
+    assertThat(server.asked()).as("nothing was sent").noneMatch(a -> a.startsWith("POST"));
+  }
+
+  @Test
+  void saysThatWhatIsNeededStays() {
+    CannedServer.Said said =
+        server
+            .give(
+                "GET /drafts/D-3/drop",
+                new DroppingView("table/fares.band", List.of(), "needed by records/fares.band"))
+            .give("POST /drafts/D-3/drop", draft())
+            .client("draft", "remove", "D-3", "table/fares.band");
+
+    assertThat(said.code()).as(said.err()).isZero();
+    assertThat(said.err()).contains("table/fares.band stays picked: needed by records/fares.band.");
+    assertThat(asked()).startsWith("POST /drafts/D-3/drop");
   }
 
   @Test
