@@ -180,6 +180,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/applications/{key}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["retiring"];
+        put?: never;
+        post: operations["retire"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/backups": {
         parameters: {
             query?: never;
@@ -2089,6 +2105,7 @@ export interface components {
             questions: components["schemas"]["QuestionView"][];
             repository?: string;
             repositoryBranch?: string;
+            retired?: components["schemas"]["RetiredView"];
             /** Format: int32 */
             revision: number;
             schema: string;
@@ -2250,6 +2267,8 @@ export interface components {
         };
         ComponentView: {
             author?: string;
+            /** Format: date-time */
+            changedAt?: string;
             changes: string;
             key: string;
             problem: string;
@@ -2550,6 +2569,10 @@ export interface components {
             stage?: string;
             text: string;
             version?: string;
+        };
+        HoldsView: {
+            site: string;
+            version: string;
         };
         HookView: {
             path: string;
@@ -3044,6 +3067,22 @@ export interface components {
         };
         ResetPassword: {
             password: string;
+        };
+        Retire: {
+            confirm: string;
+            reason: string;
+        };
+        RetiredView: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            reason: string;
+        };
+        RetiringView: {
+            holds: components["schemas"]["HoldsView"][];
+            open: string[];
+            /** Format: int32 */
+            versions: number;
         };
         Revoke: {
             id: string;
@@ -3569,6 +3608,7 @@ export interface operations {
             query?: {
                 cursor?: string;
                 limit?: number;
+                retired?: boolean;
             };
             header?: never;
             path?: never;
@@ -4023,6 +4063,72 @@ export interface operations {
             };
         };
     };
+    retiring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RetiringView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    retire: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Retire"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ApplicationView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     backups: {
         parameters: {
             query?: {
@@ -4128,6 +4234,7 @@ export interface operations {
                 since: string;
                 find?: string;
                 kind?: string;
+                changedSince?: string;
             };
             header?: never;
             path?: never;

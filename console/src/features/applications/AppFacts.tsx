@@ -5,6 +5,7 @@ import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
 import { Act, Facts, Panel, Problem, Time } from '../../shared/ui/parts';
 import { line } from './api';
+import { Retire } from './Retire';
 import { t } from './texts';
 
 type App = Schemas['ApplicationView'];
@@ -27,6 +28,7 @@ export function AppFacts({ app, stages }: { app: App; stages: Schemas['StageView
         list={[
           [t.is.description, app.description],
           [t.is.owner, app.owner],
+          [t.is.retired, app.retired && t.retire.was(app.retired.by, app.retired.reason)],
           [t.is.support, called.join('; ')],
           [t.is.space, app.schema],
           [t.is.path, app.path],
@@ -60,6 +62,7 @@ export function AppFacts({ app, stages }: { app: App; stages: Schemas['StageView
         </Act>
       </Box>
       <Change app={app} stages={stages} />
+      <Retire app={app} />
     </Panel>
   );
 }

@@ -2,6 +2,20 @@ import { counted } from '../../shared/time';
 
 /** What the pages of an application and its versions say. */
 export const t = {
+  retire: {
+    title: 'Take it out of use',
+    cost: 'what that means',
+    was: (by: string, reason: string) => `Taken out of use by ${by}: ${reason}`,
+    means: (versions: number) =>
+      `This is final. Nothing new comes of it any more, and its sites and its source are looked at no more. Nothing is removed: ${versions === 1 ? 'its version' : `its ${versions} versions`} and its history stay to be read, and one can still go back at its sites.`,
+    keeps: (site: string, app: string, version: string) => `${site} keeps ${app} ${version}`,
+    open: (what: string) => `End or withdraw first: ${what}.`,
+    sayWhy: 'Say why.',
+    type: (key: string) => `Type ${key} to confirm.`,
+    why: 'Why is it taken out of use?',
+    confirm: (key: string) => `Type ${key} to take it out of use`,
+    act: (name: string) => `Take ${name} out of use for good`,
+  },
   fate: {
     title: 'What became of it',
     heads: ['When', 'What', 'Why, or by what', 'By'],
@@ -66,6 +80,7 @@ export const t = {
     id: 'Id',
     space: 'Name space',
     path: 'Path',
+    retired: 'Out of use',
     owner: 'Owner',
     description: 'For',
     support: 'Support',

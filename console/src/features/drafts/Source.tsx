@@ -3,7 +3,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { unseen } from '../../shared/ui/parts';
-import { Act, Empty, Loading, Panel, Problem, Sign } from '../../shared/ui/parts';
+import { Act, Empty, Loading, Panel, Problem, Sign, Time } from '../../shared/ui/parts';
 import { useDraftAct, type Draft } from './api';
 import { Content } from './Content';
 import { Dropping } from './Dropping';
@@ -18,6 +18,7 @@ export function Source({ d }: { d: Draft }) {
   const [site, setSite] = useState('');
   const [find, setFind] = useState('');
   const [kind, setKind] = useState('');
+  const [day, setDay] = useState('');
   const sought = useDeferredValue(find);
   const [read, setRead] = useState('');
   const places = useQuery(stages());
@@ -45,7 +46,7 @@ export function Source({ d }: { d: Draft }) {
   });
   const at = from === 'git' ? (commit.data ? `git/${commit.data.hash}` : '') : from;
   const list = useQuery({
-    queryKey: ['components', d.application, at, d.from, sought, kind],
+    queryKey: ['components', d.application, at, d.from, sought, kind, day],
     enabled: at !== '',
     placeholderData: (before) => before,
     queryFn: () =>
@@ -58,6 +59,7 @@ export function Source({ d }: { d: Draft }) {
               since: d.from,
               find: sought || undefined,
               kind: kind || undefined,
+              changedSince: day || undefined,
             },
           },
         }),
@@ -92,7 +94,11 @@ export function Source({ d }: { d: Draft }) {
   });
   const items = (list.data ?? []).filter((c) => c.state !== 'same');
   const open = items.filter(
-    (c) => (c.state === 'new' || c.state === 'changed') && c.problem === '' && !d.picks.some((p) => p.key === c.key),
+    (c) =>
+      (c.state === 'new' || c.state === 'changed') &&
+      c.problem === '' &&
+      (day === '' || c.changedAt) &&
+      !d.picks.some((p) => p.key === c.key),
   );
   const sign: Record<string, string> = { new: 'added', changed: 'changed', gone: 'removed', refused: 'conflict' };
   return (
@@ -134,6 +140,14 @@ export function Source({ d }: { d: Draft }) {
           helperText={t.source.findHint}
         />
         <TextField
+          type="date"
+          size="small"
+          label={t.source.changedFrom}
+          value={day}
+          onChange={(e) => setDay(e.target.value)}
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
+        <TextField
           select
           size="small"
           label={t.source.kind}
@@ -152,7 +166,7 @@ export function Source({ d }: { d: Draft }) {
       {open.length > 1 && (
         <Box sx={{ mb: 1 }}>
           <Act kind="outlined" busy={many.isPending} onClick={() => many.mutate(open.map((c) => c.key))}>
-            {t.source.takeAll(open.length, find !== '' || kind !== '')}
+            {t.source.takeAll(open.length, find !== '' || kind !== '' || day !== '')}
           </Act>
         </Box>
       )}
@@ -193,6 +207,13 @@ export function Source({ d }: { d: Draft }) {
                   <Typography variant="caption" color="textSecondary">
                     {c.state}: {c.changes}
                     {c.author && t.source.lastBy(c.author)}
+                    {c.changedAt && (
+                      <>
+                        {t.source.lastAt(Boolean(c.author))}
+                        <Time at={c.changedAt} />
+                      </>
+                    )}
+                    {day !== '' && !c.changedAt && t.source.noTime}
                     {c.problem && `; ${c.problem}`}
                   </Typography>
                 </Box>

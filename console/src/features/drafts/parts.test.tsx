@@ -216,6 +216,27 @@ test('what something else needs stays, and that is said', async () => {
   expect(sent).toEqual([]);
 });
 
+test('what was changed since a day is taken, and of what no time is known that is said', async () => {
+  const { sent, asked, person } = source(undefined, {
+    'GET /api/v1/components': [
+      held('rule/fares.peak', { author: 'tove', changedAt: '2027-03-01T08:00:00Z' }),
+      held('rule/fares.day', { changedAt: '2027-03-02T08:00:00Z' }),
+      held('table/fares.band'),
+    ],
+  });
+
+  await person.type(await screen.findByLabelText('Changed since'), '2027-03-01');
+
+  await waitFor(() => expect(asked.some((a) => a.includes('changedSince=2027-03-01'))).toBe(true));
+  expect(await screen.findByText(/when it was changed is not told/)).toBeTruthy();
+  await person.click(await screen.findByRole('button', { name: 'Take all 2 that match' }));
+  await waitFor(() =>
+    expect(sent[0]?.body).toMatchObject({
+      picks: [{ component: 'rule/fares.peak' }, { component: 'rule/fares.day' }],
+    }),
+  );
+});
+
 test('what could not be taken is named', async () => {
   source(draft({ state: 'open', notTaken: ['records/fares.lane: its key is made by the database'] }));
 

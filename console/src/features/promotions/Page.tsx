@@ -94,7 +94,9 @@ export default function PromotionPage() {
       )}
       {p.compared.moved.length > 0 && (
         <Alert severity="warning" sx={{ mb: 2 }}>
-          <Typography sx={{ fontWeight: 650 }}>{t.page.movedSinceItWasAgreed}</Typography>
+          <Typography sx={{ fontWeight: 650 }}>
+            {p.agreement.approvals.length > 0 ? t.page.movedSinceItWasAgreed : t.page.movedSinceItWasCompared}
+          </Typography>
           <ul style={{ margin: 0, paddingLeft: 18 }}>
             {p.compared.moved.map((m) => (
               <li key={m}>{m}</li>

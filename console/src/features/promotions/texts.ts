@@ -180,6 +180,7 @@ export const t = {
     fingerprint: '· fingerprint',
     itBelongsToTheRelease: 'It belongs to the release',
     whichIsApprovedAndStarted: ', which is approved and started as one.',
+    movedSinceItWasCompared: 'Moved since the comparison before',
     movedSinceItWasAgreed: 'Moved since it was agreed; earlier approvals no longer count',
     theComparisonWith: (site: string) => `the comparison with ${site}`,
     partsOfTheCaseFile: 'Parts of the case file',

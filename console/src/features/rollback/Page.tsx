@@ -3,12 +3,12 @@ import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { client, newKey, unwrap, type Schemas } from '../../shared/data/api';
-import { whyNot } from '../../shared/data/rights';
 import { plural } from '../../shared/time';
-import { Act, Fingerprint, Go, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
+import { Fingerprint, Go, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
 import { GivenValues } from '../../shared/ui/GivenValues';
 import { Obstacle } from '../../shared/ui/Obstacle';
 import { BringIn } from './BringIn';
+import { Ask } from './Ask';
 import { t } from './texts';
 import { ways as names } from './ways';
 import { stages, versions } from '../../shared/data/lists';
@@ -143,12 +143,10 @@ function Choose({ ways, version, choices, working, choose }: Choosing) {
   const [picked, setPicked] = useState<string>();
   // what a choice opens is preselected as what was open from the start
   const way = picked ?? preselected(usable, version);
-  const [reason, setReason] = useState('');
-  const [confirm, setConfirm] = useState('');
   const [key] = useState(newKey);
   const chosen = ways.ways.find((w) => w.way === way);
   const go = useMutation({
-    mutationFn: () =>
+    mutationFn: ({ reason, confirm }: { reason: string; confirm?: string }) =>
       unwrap(
         client.POST('/api/v1/rollback', {
           body: {
@@ -158,7 +156,7 @@ function Choose({ ways, version, choices, working, choose }: Choosing) {
             version: version || undefined,
             reason,
             expect: chosen?.fullFingerprint ?? '',
-            confirm: confirm || undefined,
+            confirm,
             choices: Object.fromEntries(
               choices.map((c) => [c.slice(0, c.lastIndexOf('=')), c.slice(c.lastIndexOf('=') + 1)]),
             ),
@@ -168,17 +166,6 @@ function Choose({ ways, version, choices, working, choose }: Choosing) {
       ),
     onSuccess: (s) => navigate(s.run ? `/runs/${s.run}` : `/promotions/${s.promotion}`),
   });
-  const why =
-    whyNot(ways.may) ||
-    (working
-      ? t.page.beingWorkedOut
-      : !chosen?.possible
-        ? t.page.chooseAWay
-        : !reason
-          ? t.page.sayWhy
-          : confirm !== ways.application
-            ? t.page.typeToConfirm(ways.application)
-            : undefined);
   if (usable.length === 0 && ways.ways.every((w) => w.obstacles.length === 0)) return null;
   return (
     <>
@@ -215,42 +202,29 @@ function Choose({ ways, version, choices, working, choose }: Choosing) {
       </Box>
       <Panel production={ways.production} title={t.page.confirm}>
         <Problem error={go.error} />
-        <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, alignItems: 'flex-start' }}>
-          <TextField
-            size="small"
-            label={t.page.whyDoYouGoBack}
-            value={reason}
-            onChange={(e) => setReason(e.target.value)}
-            sx={{ width: '100%', maxWidth: 560 }}
-          />
-          <TextField
-            size="small"
-            label={t.page.confirmLabel(ways.application)}
-            value={confirm}
-            onChange={(e) => setConfirm(e.target.value)}
-          />
-          <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5 }}>
-            <Act kind="outlined" onClick={() => navigate('/standing')}>
-              {t.page.keepThingsAsTheyAre}
-            </Act>
-            <Act fault why={why} busy={go.isPending} onClick={() => go.mutate()}>
-              {chosen
-                ? chosen.way === 'earlier-values'
-                  ? t.page.giveBack(ways.site)
-                  : t.page.putBackTo(
-                      ways.application,
-                      chosen.version,
-                      chosen.way === 'backup' ? t.page.fromTheBackupOf(chosen.run) : '',
-                    )
-                : t.page.goBack}
-            </Act>
-          </Box>
-          {chosen && (
-            <Typography variant="body2" color="textSecondary">
-              {chosen.covered ? t.page.coveredByTheApprovalsOf(chosen.coveredBy) : t.page.notCoveredByEarlierApprovals}
-            </Typography>
-          )}
-        </Box>
+        <Ask
+          application={ways.application}
+          may={ways.may}
+          why={working ? t.page.beingWorkedOut : chosen?.possible ? undefined : t.page.chooseAWay}
+          busy={go.isPending}
+          act={
+            !chosen
+              ? t.page.goBack
+              : chosen.way === 'earlier-values'
+                ? t.page.giveBack(ways.site)
+                : t.page.putBackTo(
+                    ways.application,
+                    chosen.version,
+                    chosen.way === 'backup' ? t.page.fromTheBackupOf(chosen.run) : '',
+                  )
+          }
+          go={(reason, confirm) => go.mutate({ reason, confirm })}
+        />
+        {chosen && (
+          <Typography variant="body2" color="textSecondary">
+            {chosen.covered ? t.page.coveredByTheApprovalsOf(chosen.coveredBy) : t.page.notCoveredByEarlierApprovals}
+          </Typography>
+        )}
       </Panel>
     </>
   );

@@ -1,11 +1,11 @@
-import { Box, Radio, TextField, Typography } from '@mui/material';
+import { Box, Radio, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { useParams, useSearchParams } from 'react-router';
 import { client, newKey, unwrap, type Schemas } from '../../shared/data/api';
-import { whyNot } from '../../shared/data/rights';
 import { plural } from '../../shared/time';
-import { Act, Fingerprint, Go, Loading, PageTitle, Panel, Problem, Rows } from '../../shared/ui/parts';
+import { Fingerprint, Go, Loading, PageTitle, Panel, Problem, Rows } from '../../shared/ui/parts';
+import { Ask } from './Ask';
 import { t } from './texts';
 import { ways as names } from './ways';
 
@@ -79,13 +79,10 @@ const loss = (n: number) =>
 function Choose({ s }: { s: Stage }) {
   const usable = s.ways.filter((w) => w.possible);
   const [picked, setPicked] = useState(usable.length > 0 && usable.every((w) => w.lost === 0) ? usable[0]!.way : '');
-  const [reason, setReason] = useState('');
-  const [confirm, setConfirm] = useState('');
   const [key] = useState(newKey);
-  const navigate = useNavigate();
   const chosen = s.ways.find((w) => w.way === picked && w.possible);
   const go = useMutation({
-    mutationFn: () =>
+    mutationFn: ({ reason, confirm }: { reason: string; confirm?: string }) =>
       unwrap(
         client.POST('/api/v1/rollback/sites', {
           body: {
@@ -95,21 +92,12 @@ function Choose({ s }: { s: Stage }) {
             way: picked,
             reason,
             expect: chosen?.fullFingerprint ?? '',
-            confirm: confirm || undefined,
+            confirm,
           },
           headers: { 'Idempotency-Key': key },
         }),
       ),
   });
-  const why =
-    whyNot(s.may) ||
-    (!chosen
-      ? t.page.chooseAWay
-      : !reason
-        ? t.page.sayWhy
-        : confirm !== s.application
-          ? t.page.typeToConfirm(s.application)
-          : undefined);
   const leaving = s.sites.filter((x) => x.leaves);
   if (go.data) return <Started all={go.data} />;
   return (
@@ -145,29 +133,14 @@ function Choose({ s }: { s: Stage }) {
           </Box>
         ))}
       </Box>
-      <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, alignItems: 'flex-start' }}>
-        <TextField
-          size="small"
-          label={t.page.whyDoYouGoBack}
-          value={reason}
-          onChange={(e) => setReason(e.target.value)}
-          sx={{ width: '100%', maxWidth: 560 }}
-        />
-        <TextField
-          size="small"
-          label={t.page.confirmLabel(s.application)}
-          value={confirm}
-          onChange={(e) => setConfirm(e.target.value)}
-        />
-        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5 }}>
-          <Act kind="outlined" onClick={() => navigate('/standing')}>
-            {t.page.keepThingsAsTheyAre}
-          </Act>
-          <Act fault why={why} busy={go.isPending} onClick={() => go.mutate()}>
-            {t.stage.goBackAt(s.application, leaving.map((x) => x.site).join(', '))}
-          </Act>
-        </Box>
-      </Box>
+      <Ask
+        application={s.application}
+        may={s.may}
+        why={chosen ? undefined : t.page.chooseAWay}
+        busy={go.isPending}
+        act={t.stage.goBackAt(s.application, leaving.map((x) => x.site).join(', '))}
+        go={(reason, confirm) => go.mutate({ reason, confirm })}
+      />
     </Panel>
   );
 }

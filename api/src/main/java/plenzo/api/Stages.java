@@ -105,7 +105,25 @@ public interface Stages {
       List<QuestionView> questions,
       @Nullable String repository,
       @Nullable String repositoryBranch,
+      @Nullable RetiredView retired,
       int revision) {}
+
+  /** Who took an application out of use for good, when and why. */
+  record RetiredView(String by, Instant at, String reason) {}
+
+  /**
+   * What taking an application out of use means.
+   *
+   * @param open cases and drafts that must be over first
+   * @param holds sites and what stays there
+   * @param versions how many stay, to be read
+   */
+  record RetiringView(List<String> open, List<HoldsView> holds, int versions) {}
+
+  record HoldsView(String site, String version) {}
+
+  /** Taking an application out of use is final; confirm repeats its key. */
+  record Retire(String reason, String confirm) {}
 
   /** A question in the host's own JSON; mustStay when a run must not change the answer. */
   record QuestionView(String name, String question, boolean mustStay) {}

@@ -12,9 +12,15 @@ public interface Versions {
    * its path.
    *
    * @param author who changed it there last, null where the source cannot tell
+   * @param changedAt when, null where the source cannot tell
    */
   record ComponentView(
-      String key, String state, String changes, String problem, @Nullable String author) {}
+      String key,
+      String state,
+      String changes,
+      String problem,
+      @Nullable String author,
+      @Nullable Instant changedAt) {}
 
   /**
    * What a component holds at a source, and what of it differs from a version.

@@ -16,6 +16,8 @@ import plenzo.api.Stages.Match;
 import plenzo.api.Stages.NewApplication;
 import plenzo.api.Stages.PickView;
 import plenzo.api.Stages.QuestionView;
+import plenzo.api.Stages.Retire;
+import plenzo.api.Stages.RetiringView;
 import plenzo.api.Standings.RecordView;
 import plenzo.api.Standings.SourceView;
 import plenzo.api.Versions.HookView;
@@ -33,14 +35,65 @@ import plenzo.api.Versions.VersionView;
       "  plenzo app adopt fares --site production --number 2.3.0 --title \"What was there\" --everything"
     })
 final class AppCommand extends Group {
-  @Command(name = "list", description = "All applications.")
-  void list() {
+  @Command(name = "list", description = "All applications that are in use.")
+  void list(
+      @Option(names = "--retired", description = "Those that were taken out of use as well.")
+          boolean retired) {
     out()
         .list(
             "applications",
-            api().pages("/applications", ApplicationView.class, out().wanted()),
-            List.of("application", "name", "owner", "schema", "path"),
-            a -> List.of(a.key(), a.name(), a.owner(), a.schema(), a.path()));
+            api()
+                .pages(
+                    "/applications" + Api.query("retired", retired ? "true" : null),
+                    ApplicationView.class,
+                    out().wanted()),
+            List.of("application", "name", "owner", "schema", "path", "out of use"),
+            a ->
+                List.of(
+                    a.key(),
+                    a.name(),
+                    a.owner(),
+                    a.schema(),
+                    a.path(),
+                    a.retired() == null
+                        ? ""
+                        : out().time(a.retired().at())
+                            + " by "
+                            + a.retired().by()
+                            + ": "
+                            + a.retired().reason()));
+  }
+
+  @Command(
+      name = "retire",
+      description = {
+        "Takes an application out of use for good: nothing new comes of it, and it is looked at no",
+        "more. What its sites hold, its versions and its history stay. Repeat its key by --confirm."
+      },
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo app retire boarding --reason \"Replaced by gates\" --confirm boarding"
+      })
+  void retire(
+      @Parameters(paramLabel = "KEY") String key,
+      @Option(names = "--reason", required = true) String reason) {
+    String at = "/applications/" + Api.encode(key) + "/retire";
+    RetiringView c = api().get(at, RetiringView.class);
+    if (!c.open().isEmpty()) {
+      throw new Failed(
+          Failed.STOPPED,
+          "STILL_OPEN",
+          key + " has something open: " + String.join(", ", c.open()) + ".",
+          List.of("End or withdraw it first"),
+          "");
+    }
+    c.holds().forEach(h -> out().note(h.site() + " keeps " + key + " " + h.version() + "."));
+    out().note(counted(c.versions(), "version") + " and the history stay to be read.");
+    String confirm = top().confirm;
+    ApplicationView a =
+        api().post(at, new Retire(reason, confirm == null ? "" : confirm), ApplicationView.class);
+    out().line(a.key() + " is out of use.");
   }
 
   @Command(name = "show", description = "An application's facts.")
@@ -49,7 +102,7 @@ final class AppCommand extends Group {
   }
 
   private ApplicationView find(String key) {
-    return api().all("/applications", ApplicationView.class).stream()
+    return api().all("/applications?retired=true", ApplicationView.class).stream()
         .filter(a -> a.key().equals(key))
         .findFirst()
         .orElseThrow(

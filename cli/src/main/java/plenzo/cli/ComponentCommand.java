@@ -38,6 +38,11 @@ final class ComponentCommand extends Group {
                   "Branch, tag or hash in the application's repository, instead of a site.")
           @Nullable String revision,
       @Option(names = "--find") @Nullable String find,
+      @Option(
+              names = "--changed-since",
+              paramLabel = "DAY",
+              description = "Without what was changed before; 2027-01-31, or a time of that day.")
+          @Nullable String changedSince,
       @Option(names = "--same", description = "Also those that are the same.") boolean same) {
     String[] v = parts(version, "fares@2.3.0");
     if ((site == null) == (revision == null)) {
@@ -48,20 +53,40 @@ final class ComponentCommand extends Group {
         api()
             .list(
                 "/components"
-                    + Api.query("application", v[0], "site", place, "since", v[1], "find", find),
+                    + Api.query(
+                        "application",
+                        v[0],
+                        "site",
+                        place,
+                        "since",
+                        v[1],
+                        "find",
+                        find,
+                        "changedSince",
+                        changedSince),
                 ComponentView.class);
     out()
         .list(
             "components",
             all.stream().filter(c -> same || !c.state().equals("same")).toList(),
-            List.of("component", "state", "changes", "by", "problem"),
+            List.of("component", "state", "changes", "by", "changed at", "problem"),
             c ->
                 List.of(
                     c.key(),
                     c.state(),
                     c.changes(),
                     c.author() == null ? "" : c.author(),
+                    c.changedAt() == null ? "" : out().time(c.changedAt()),
                     c.problem()));
+    if (changedSince != null && !out().json()) {
+      long unknown =
+          all.stream()
+              .filter(c -> c.changedAt() == null && (same || !c.state().equals("same")))
+              .count();
+      if (unknown > 0) {
+        out().note(counted(unknown, "component") + " without a time: its source tells none.");
+      }
+    }
   }
 
   @Command(

@@ -40,15 +40,23 @@ final class DifferenceText {
                                     + ": "
                                     + c.key()
                                     + "=take-both "
-                                    + c.key()
-                                    + "#member/"
-                                    + a.name()
-                                    + "=keep or =take-incoming"));
+                                    + quoted(c.key() + "#member/" + a.name() + "=keep")
+                                    + " or =take-incoming"));
               }
               if (x.mayTakeBoth()) {
-                out.line("      Each side moved other members: " + c.key() + "=take-both");
+                out.line(
+                    "      Each side moved other "
+                        + (c.key().startsWith("file/") ? "lines" : "members")
+                        + ": "
+                        + c.key()
+                        + "=take-both");
               }
             });
+  }
+
+  /** As a shell takes it for one word. */
+  private static String quoted(String word) {
+    return word.contains(" ") ? "'" + word + "'" : word;
   }
 
   /** Whether present and incoming both differ from what both had before. */

@@ -55,6 +55,14 @@ final class DraftCommand extends Group {
 
     @Option(names = "--kind", description = "Of it one kind: table, records, rule …")
     @Nullable String kind;
+
+    @Option(
+        names = "--changed-since",
+        paramLabel = "DAY",
+        description =
+            "Of it what was changed from that day on, where the source tells: 2027-01-31, or a"
+                + " time.")
+    @Nullable String changedSince;
   }
 
   /** Which rows of the components that are named. */
@@ -154,12 +162,20 @@ final class DraftCommand extends Group {
                           "find",
                           many.matching,
                           "kind",
-                          many.kind),
+                          many.kind,
+                          "changedSince",
+                          many.changedSince),
                   ComponentView.class);
-      held.stream()
-          .filter(c -> c.problem().isEmpty())
-          .filter(c -> c.state().equals("new") || c.state().equals("changed"))
-          .forEach(c -> picks.add(Picks.pick(c.key())));
+      for (ComponentView c : held) {
+        if (!c.problem().isEmpty() || !c.state().equals("new") && !c.state().equals("changed")) {
+          continue;
+        }
+        if (many.changedSince != null && c.changedAt() == null) {
+          out().note("Left out: " + c.key() + ": its source does not tell when it was changed");
+        } else {
+          picks.add(Picks.pick(c.key()));
+        }
+      }
       held.stream()
           .filter(c -> !c.problem().isEmpty())
           .forEach(c -> out().note("Left out: " + c.key() + " " + c.problem()));

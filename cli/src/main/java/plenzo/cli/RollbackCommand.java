@@ -11,6 +11,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Command;
@@ -430,24 +431,8 @@ final class RollbackCommand extends Group {
         w.ways().stream()
             .filter(x -> x.way().equals(way))
             .findFirst()
-            .orElseThrow(
-                () ->
-                    Failed.usage(
-                        "The ways back there are "
-                            + w.ways().stream()
-                                .map(WayOption::way)
-                                .collect(Collectors.joining(", "))
-                            + "; got \""
-                            + way
-                            + "\"."));
-    if (!o.possible()) {
-      throw new Failed(
-          Failed.STOPPED,
-          "NO_WAY_BACK",
-          "The way " + way + " cannot be used: " + o.why(),
-          List.of("plenzo rollback ways " + at),
-          "");
-    }
+            .orElseThrow(() -> noSuchWay(way, w.ways().stream().map(WayOption::way)));
+    requireOpen(way, o.why(), at);
     String expect =
         expected(
             this,
@@ -479,6 +464,29 @@ final class RollbackCommand extends Group {
     return 0;
   }
 
+  private static Failed noSuchWay(String asked, Stream<String> ways) {
+    return Failed.usage(
+        "The ways back there are "
+            + ways.collect(Collectors.joining(", "))
+            + "; got \""
+            + asked
+            + "\".");
+  }
+
+  /**
+   * @param why why it cannot be used; empty when it can
+   */
+  private static void requireOpen(String way, String why, String at) {
+    if (!why.isEmpty()) {
+      throw new Failed(
+          Failed.STOPPED,
+          "NO_WAY_BACK",
+          "The way " + way + " cannot be used: " + why,
+          List.of("plenzo rollback ways " + at),
+          "");
+    }
+  }
+
   private int startAll(
       String at,
       EverySite every,
@@ -491,22 +499,8 @@ final class RollbackCommand extends Group {
         w.ways().stream()
             .filter(x -> x.way().equals(way))
             .findFirst()
-            .orElseThrow(
-                () ->
-                    Failed.usage(
-                        "The ways back there are "
-                            + w.ways().stream().map(StageWay::way).collect(Collectors.joining(", "))
-                            + "; got \""
-                            + way
-                            + "\"."));
-    if (!all.possible()) {
-      throw new Failed(
-          Failed.STOPPED,
-          "NO_WAY_BACK",
-          "The way " + way + " cannot be used: " + all.why(),
-          List.of("plenzo rollback ways " + at + " --every-site"),
-          "");
-    }
+            .orElseThrow(() -> noSuchWay(way, w.ways().stream().map(StageWay::way)));
+    requireOpen(way, all.why(), at + " --every-site");
     String sites =
         w.sites().stream()
             .filter(SiteWays::leaves)

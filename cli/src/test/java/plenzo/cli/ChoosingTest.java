@@ -65,8 +65,8 @@ class ChoosingTest {
     server.give(
         "GET /components",
         List.of(
-            new ComponentView("rule/fares.peak", "changed", "its content", "", "tove"),
-            new ComponentView("rule/fares.same", "same", "", "", null)));
+            new ComponentView("rule/fares.peak", "changed", "its content", "", "tove", null),
+            new ComponentView("rule/fares.same", "same", "", "", null, null)));
 
     CannedServer.Said said =
         server.client(
@@ -98,6 +98,36 @@ class ChoosingTest {
     assertThat(asked())
         .contains("rule/fares.peak", "table/x", "\"whatCanBe\":true")
         .doesNotContain("mine");
+  }
+
+  @Test
+  void takesWhatWasChangedSinceADayAndNamesWhatTellsNoTime() {
+    CannedServer.Said said =
+        server
+            .give(
+                "GET /components",
+                List.of(
+                    new ComponentView("rule/fares.peak", "changed", "", "", "tove", Instant.EPOCH),
+                    new ComponentView("table/fares.band", "changed", "", "", null, null)))
+            .client(
+                "draft",
+                "add",
+                "D-3",
+                "--site",
+                "development/main",
+                "--changed-since",
+                "2027-03-01");
+
+    assertThat(said.code()).as(said.err()).isZero();
+    assertThat(server.queries()).anyMatch(a -> a.contains("changedSince=2027-03-01"));
+    assertThat(server.asked())
+        .filteredOn(a -> a.startsWith("POST"))
+        .singleElement()
+        .asString()
+        .contains("rule/fares.peak")
+        .doesNotContain("fares.band");
+    assertThat(said.err())
+        .contains("Left out: table/fares.band: its source does not tell when it was changed");
   }
 
   @Test

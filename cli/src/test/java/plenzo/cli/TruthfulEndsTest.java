@@ -349,20 +349,23 @@ class TruthfulEndsTest {
         .give(
             "GET /components",
             List.of(
-                new ComponentView("rule/fares.ceiling", "changed", "its content changed", "", null),
+                new ComponentView(
+                    "rule/fares.ceiling", "changed", "its content changed", "", null, null),
                 new ComponentView(
                     "table/fares.lane",
                     "new",
                     "it cannot be read",
                     "cannot be carried: no JSON",
+                    null,
                     null),
                 new ComponentView(
                     "tables/lane.json",
                     "refused",
                     "no component",
                     "cannot be carried: no schema",
+                    null,
                     null),
-                new ComponentView("table/fares.band", "same", "", "", null)));
+                new ComponentView("table/fares.band", "same", "", "", null, null)));
 
     CannedServer.Said said =
         server.client("draft", "add", "D-3", "--everything", "--site", "development/main");

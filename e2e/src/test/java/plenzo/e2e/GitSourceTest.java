@@ -21,8 +21,10 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.keeping.Kept;
 import plenzo.core.problem.Problem;
+import plenzo.core.source.Commits;
 import plenzo.core.source.RefusedDocument;
 import plenzo.core.source.Repository;
 import plenzo.core.stage.SiteKey;
@@ -32,6 +34,7 @@ import plenzo.core.version.VersionEntry;
 import plenzo.demo.BoardingRepository;
 import plenzo.demo.Cluster;
 import plenzo.engine.running.RunListener;
+import plenzo.engine.sealing.Sources;
 import plenzo.engine.setup.Adoption;
 
 /** Versions out of a real repository. */
@@ -110,6 +113,28 @@ class GitSourceTest {
     assertThat(one.source()).isEqualTo(repository.folder() + " at " + first);
     assertThat(world.engine.sources().commit(world.ines, "boarding", null).author())
         .contains("Sanna Voss");
+  }
+
+  @Test
+  void tellsWhoChangedADocumentLastAndWhen() {
+    Commits.Commit head = world.engine.sources().commit(world.ines, "boarding", null);
+    Version sealed = seal("v1.0.0");
+
+    List<Sources.SourceComponent> held =
+        world
+            .engine
+            .sources()
+            .against(world.ines, "boarding", new SiteKey(Sources.GIT, head.hash()), sealed.number())
+            .components();
+
+    assertThat(held)
+        .filteredOn(c -> c.key().kind() != Kind.TABLE)
+        .isNotEmpty()
+        .allSatisfy(
+            c -> {
+              assertThat(c.last().by()).isEqualTo("Sanna Voss");
+              assertThat(c.last().at()).isNotNull().isBeforeOrEqualTo(head.at());
+            });
   }
 
   @Test

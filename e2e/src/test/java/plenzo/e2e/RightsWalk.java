@@ -68,6 +68,8 @@ final class RightsWalk {
       GET /applications/{key}/inputs = /applications/fares/inputs?site=production/north
       POST /applications/{key}/look-at-source = /applications/fares/look-at-source
       POST /applications/{key}/match = /applications/fares/match {"site":"production/north","number":"9.9.9"}
+      GET /applications/{key}/retire = /applications/fares/retire
+      POST /applications/{key}/retire = /applications/fares/retire {"reason":"","confirm":"fares"}
       DELETE /applications/{key}/repository = /applications/fares/repository
       GET /applications/{key}/repository = /applications/fares/repository
       PUT /applications/{key}/repository = /applications/fares/repository {"address":"https://not.listed/x"}

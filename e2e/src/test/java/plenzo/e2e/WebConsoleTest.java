@@ -350,6 +350,20 @@ class WebConsoleTest {
     ines.getByText("production/south was given its values for 2.4.0.").first().waitFor();
     assertThat(service.places.host("production/south").post("/quote", FareDesk.QUESTION))
         .contains("https://terminal.pier.example");
+
+    ines.navigate("/rollback/fares/production/south");
+    radio(ines, "Give the earlier values again").waitFor();
+    tabTo(ines, radio(ines, "Give the earlier values again"));
+    ines.keyboard().press("Space");
+    tabTo(ines, ines.getByLabel("Why do you go back?"));
+    ines.keyboard().type("Nobody answers there");
+    tabTo(ines, ines.getByLabel("Type fares to confirm"));
+    ines.keyboard().type("fares");
+    press(ines, "Give production/south its earlier values");
+    ines.waitForURL("**/runs/R-*");
+    ines.getByText("production/south has the values again that it had before").first().waitFor();
+    assertThat(service.places.host("production/south").post("/quote", FareDesk.QUESTION))
+        .contains("https://terminal.south.example");
     ines.context().close();
   }
 
@@ -478,6 +492,7 @@ class WebConsoleTest {
                 "/drafts/D-1",
                 "/versions/boarding/1.1.0",
                 "/rollback/fares/test/main",
+                "/rollback/fares/production",
                 "/drift/fares/test/main",
                 "/drift/fares/production/south",
                 "/compare/fares/production/north?with=test/main",

@@ -42,6 +42,7 @@ import plenzo.engine.setup.Paths;
 import plenzo.engine.setup.RecordsAge;
 import plenzo.engine.setup.Renames;
 import plenzo.engine.setup.Repositories;
+import plenzo.engine.setup.Retiring;
 import plenzo.engine.setup.Stages;
 import plenzo.engine.setup.Targets;
 import plenzo.packages.PackageDesk;
@@ -56,6 +57,7 @@ public final class Engine {
   private final Connections connections;
   private final Paths paths;
   private final Applications applications;
+  private final Retiring retiring;
   private final Repositories repositories;
   private final RecordsAge recordsAge;
   private final Adoption adoption;
@@ -113,6 +115,7 @@ public final class Engine {
     this.connections = new Connections(tools, destinations);
     this.paths = new Paths(tools);
     this.applications = new Applications(tools);
+    this.retiring = new Retiring(tools);
     this.repositories = new Repositories(tools, destinations);
     this.recordsAge = new RecordsAge(tools, targets);
     Renames renames = new Renames(tools, targets);
@@ -169,6 +172,10 @@ public final class Engine {
 
   public Applications applications() {
     return applications;
+  }
+
+  public Retiring retiring() {
+    return retiring;
   }
 
   public Repositories repositories() {

@@ -53,7 +53,8 @@ public interface HostProtocol {
       boolean active,
       List<String> unbound,
       @Nullable Boolean visible,
-      @Nullable String changedBy) {
+      @Nullable String changedBy,
+      @Nullable String changedAt) {
     public Component {
       unbound = List.copyOf(unbound);
     }

@@ -11,6 +11,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.security.MessageDigest;
 import java.time.Clock;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -217,7 +218,8 @@ final class Host implements AutoCloseable {
                         held.active(),
                         unbound(state, held),
                         visible(key, held),
-                        held.by()));
+                        held.by(),
+                        held.at()));
               }
             });
     return new HostProtocol.Inventory(out);
@@ -266,7 +268,9 @@ final class Host implements AutoCloseable {
             throw new Trouble(404, "NOT_FOUND", "There is no " + key);
           }
           Map<String, State.Held> next = new TreeMap<>(state.definitions());
-          next.put(key, new State.Held(held.revision(), held.text(), asked.active(), held.by()));
+          next.put(
+              key,
+              new State.Held(held.revision(), held.text(), asked.active(), held.by(), held.at()));
           return state.with(next, state.inputs(), state.nextRevision());
         });
     return asked;
@@ -325,7 +329,8 @@ final class Host implements AutoCloseable {
                   "r" + state.nextRevision(),
                   body.path("text").asString(""),
                   active,
-                  body.path("by").asString("somebody")));
+                  body.path("by").asString("somebody"),
+                  Instant.now(Clock.systemUTC()).toString()));
           Map<String, State.Value> inputs = new TreeMap<>(state.inputs());
           for (Map.Entry<String, JsonNode> e : body.path("inputs").properties()) {
             inputs.put(e.getKey(), new State.Value(e.getValue().asString(""), false));

@@ -113,7 +113,7 @@ final class Runs {
             return state;
           }
           out[0] = Outcome.of("applied", told.fingerprint());
-          return applied(state, number, run, prepared, told);
+          return applied(state, number, run, prepared, told, clock.instant().toString());
         });
   }
 
@@ -132,7 +132,8 @@ final class Runs {
     return c.kind() + "/" + c.name();
   }
 
-  private static State applied(State state, long number, Run run, Prepare prepared, Switch told) {
+  private static State applied(
+      State state, long number, Run run, Prepare prepared, Switch told, String at) {
     Map<String, Held> definitions = new TreeMap<>(state.definitions());
     Map<String, Value> inputs = new TreeMap<>(state.inputs());
     List<Before> before = new ArrayList<>();
@@ -148,7 +149,7 @@ final class Runs {
       }
       String wrote = "r" + revision++;
       boolean active = c.activate() || (was != null && was.active());
-      definitions.put(key(c), new Held(wrote, text, active, null));
+      definitions.put(key(c), new Held(wrote, text, active, null, at));
       before.add(new Before(key(c), was, wrote));
     }
     for (Input i : prepared.inputs()) {

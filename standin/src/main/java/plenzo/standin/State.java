@@ -28,8 +28,13 @@ record State(
     runs = new TreeMap<>(runs);
   }
 
-  /** One definition: its document as text, and who changed it last, null for a run of Plenzo. */
-  record Held(String revision, String text, boolean active, @Nullable String by) {}
+  /**
+   * One definition: its document as text, and who changed it last, null for a run of Plenzo.
+   *
+   * @param at when it was changed, null in a state of before
+   */
+  record Held(
+      String revision, String text, boolean active, @Nullable String by, @Nullable String at) {}
 
   record Value(String value, boolean secret) {}
 

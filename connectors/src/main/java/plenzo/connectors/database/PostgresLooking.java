@@ -29,6 +29,7 @@ import plenzo.core.records.RowCondition;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Column;
 import plenzo.core.target.Access;
+import plenzo.core.target.LastChange;
 import plenzo.core.target.Leftover;
 import plenzo.core.target.Question;
 import plenzo.core.target.RunSeen;
@@ -154,8 +155,8 @@ final class PostgresLooking implements TablesLooking {
   }
 
   @Override
-  public @Nullable String author(ComponentKey key) {
-    return null;
+  public LastChange lastChange(ComponentKey key) {
+    return LastChange.UNKNOWN;
   }
 
   @Override

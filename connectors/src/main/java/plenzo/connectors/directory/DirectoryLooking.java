@@ -17,6 +17,7 @@ import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
 import plenzo.core.target.Access;
 import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.LastChange;
 import plenzo.core.target.Leftover;
 import plenzo.core.target.RunSeen;
 import plenzo.core.target.TargetFailed;
@@ -82,8 +83,16 @@ final class DirectoryLooking implements ItemsLooking {
   }
 
   @Override
-  public @Nullable String author(ComponentKey key) {
-    return null;
+  public LastChange lastChange(ComponentKey key) {
+    try {
+      return new LastChange(
+          null,
+          Files.getLastModifiedTime(
+                  tree.resolve(key.name()), java.nio.file.LinkOption.NOFOLLOW_LINKS)
+              .toInstant());
+    } catch (IOException e) {
+      return LastChange.UNKNOWN; // it is gone by now
+    }
   }
 
   @Override

@@ -2,9 +2,9 @@ package plenzo.connectors.git;
 
 import java.util.List;
 import java.util.Optional;
-import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.source.RefusedDocument;
+import plenzo.core.target.LastChange;
 import plenzo.core.target.Looking;
 import plenzo.core.target.RunSeen;
 import plenzo.core.target.TargetIdentity;
@@ -39,8 +39,8 @@ abstract class GitLooking implements Looking {
   }
 
   @Override
-  public @Nullable String author(ComponentKey key) {
-    return layout.author(key);
+  public LastChange lastChange(ComponentKey key) {
+    return layout.lastChange(key);
   }
 
   @Override

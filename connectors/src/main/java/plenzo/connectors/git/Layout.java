@@ -3,6 +3,7 @@ package plenzo.connectors.git;
 import java.io.IOException;
 import java.io.InputStream;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -24,6 +25,7 @@ import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.item.FilePath;
 import plenzo.core.source.RefusedDocument;
+import plenzo.core.target.LastChange;
 
 /**
  * Where the documents of one commit lie (docs/formats/repository.md): {@code
@@ -167,19 +169,22 @@ final class Layout implements AutoCloseable {
     return blobs.get(key);
   }
 
-  /** Author of the newest commit, from this one back, in which the document changed. */
-  @Nullable String author(ComponentKey key) {
+  /** Author and time of the newest commit, from this one back, in which the document changed. */
+  LastChange lastChange(ComponentKey key) {
     Blob blob = find(key);
     if (blob == null) {
-      return null;
+      return LastChange.UNKNOWN;
     }
     try (RevWalk walk = new RevWalk(git)) {
       walk.setTreeFilter(AndTreeFilter.create(PathFilter.create(blob.path()), TreeFilter.ANY_DIFF));
       walk.markStart(walk.parseCommit(commit));
       RevCommit last = walk.next();
-      return last == null ? null : last.getAuthorIdent().getName();
+      return last == null
+          ? LastChange.UNKNOWN
+          : new LastChange(
+              last.getAuthorIdent().getName(), Instant.ofEpochSecond(last.getCommitTime()));
     } catch (IOException e) {
-      return null; // a name that cannot be found out keeps nobody from going on
+      return LastChange.UNKNOWN; // a name that cannot be found out keeps nobody from going on
     }
   }
 

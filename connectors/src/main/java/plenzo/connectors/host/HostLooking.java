@@ -20,6 +20,7 @@ import plenzo.core.item.Definition;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
 import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.LastChange;
 import plenzo.core.target.Leftover;
 import plenzo.core.target.RunSeen;
 import plenzo.core.target.TargetIdentity;
@@ -35,8 +36,8 @@ final class HostLooking implements ItemsLooking {
   private final Map<String, Known> known;
   private final HostProtocol.Identity who;
 
-  /** Who changed what last, as the last inventory told it. */
-  private final Map<ComponentKey, String> authors = new HashMap<>();
+  /** Who changed what last and when, as the last inventory told it. */
+  private final Map<ComponentKey, LastChange> changes = new HashMap<>();
 
   HostLooking(HostCalls calls, Map<String, Known> known) {
     this.calls = calls;
@@ -107,8 +108,8 @@ final class HostLooking implements ItemsLooking {
   }
 
   @Override
-  public @Nullable String author(ComponentKey key) {
-    return authors.get(key);
+  public LastChange lastChange(ComponentKey key) {
+    return changes.getOrDefault(key, LastChange.UNKNOWN);
   }
 
   @Override
@@ -126,9 +127,7 @@ final class HostLooking implements ItemsLooking {
       Known k =
           known.computeIfAbsent(
               who.instance() + "|" + key + "|" + c.revision(), x -> read(key, document(key)));
-      if (c.changedBy() != null) {
-        authors.put(key, c.changedBy());
-      }
+      changes.put(key, new LastChange(c.changedBy(), time(c.changedAt())));
       sink.accept(
           new ItemSeen(
               key,
@@ -139,6 +138,14 @@ final class HostLooking implements ItemsLooking {
               c.visible(),
               c.unbound(),
               k.refusal()));
+    }
+  }
+
+  private static @Nullable Instant time(@Nullable String told) {
+    try {
+      return told == null ? null : Instant.parse(told);
+    } catch (DateTimeException e) {
+      throw HostCalls.foreign("GET /inventory", ": \"" + told + "\" is no time", e);
     }
   }
 

@@ -7,6 +7,7 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
+import java.nio.file.attribute.FileTime;
 import java.time.Instant;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -25,6 +26,7 @@ import plenzo.core.target.Connector.Use;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.LastChange;
 import plenzo.core.target.Leftover;
 import plenzo.core.target.Probe;
 import plenzo.core.target.Settled;
@@ -43,6 +45,21 @@ class DirectoryConnectorTest {
     w.write("sailings/t.txt", "t\n");
     w.connector.makeReady(w.access);
     return w;
+  }
+
+  @Test
+  void tellsWhenAFileWasChangedLast() throws IOException {
+    DirectoryWorld w = world("exchange");
+    Instant then = Instant.parse("2027-03-01T08:00:00Z");
+    Files.setLastModifiedTime(w.published.resolve("fares/a.txt").toRealPath(), FileTime.from(then));
+
+    try (ItemsLooking looking = w.connector.look(w.access)) {
+      LastChange a = looking.lastChange(ComponentKey.of("file/fares/a.txt"));
+      assertThat(a.at()).isEqualTo(then);
+      assertThat(a.by()).as("a directory does not tell who").isNull();
+      assertThat(looking.lastChange(ComponentKey.of("file/fares/none.txt")))
+          .isEqualTo(LastChange.UNKNOWN);
+    }
   }
 
   private static Map<String, @Nullable Digest> next(DirectoryWorld w) {

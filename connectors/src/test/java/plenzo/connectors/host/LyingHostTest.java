@@ -50,7 +50,7 @@ class LyingHostTest {
         "{\"protocol\":1,\"product\":\"Desk\",\"instance\":\"i-1\",\"marker\":{\"service\":\"s\",\"stage\":\"test\",\"site\":\"main\",\"target\":\"t\",\"since\":\"2027-01-01T00:00:00Z\"},\"release\":\"1.2.3\"}");
     HONEST.put(
         "/inventory",
-        "{\"components\":[{\"kind\":\"rule\",\"name\":\"fares.peak\",\"revision\":\"r1\",\"active\":true,\"unbound\":[\"gate\"],\"visible\":null,\"changedBy\":\"ines\"}]}");
+        "{\"components\":[{\"kind\":\"rule\",\"name\":\"fares.peak\",\"revision\":\"r1\",\"active\":true,\"unbound\":[\"gate\"],\"visible\":null,\"changedBy\":\"ines\",\"changedAt\":\"2027-01-01T00:00:00Z\"}]}");
     HONEST.put(
         "/components/rule/fares.peak",
         "{\"kind\":\"rule\",\"name\":\"fares.peak\",\"revision\":\"r1\",\"text\":\""
@@ -63,6 +63,7 @@ class LyingHostTest {
     HONEST.put(
         "/runs",
         "{\"runs\":[{\"run\":4,\"version\":\"1.0.0\",\"fingerprint\":\"ab\",\"anchor\":null}]}");
+    HONEST.put("/prepared", "{\"runs\":[5]}");
     HONEST.put("/marker", outcome("applied"));
     HONEST.put("/runs/5/prepared", outcome("prepared"));
     HONEST.put("/runs/5/switch", outcome("applied"));
@@ -195,6 +196,7 @@ class LyingHostTest {
               understoodOrRefused(looking::instance);
               understoodOrRefused(looking::release);
               understoodOrRefused(() -> looking.runs(3));
+              understoodOrRefused(looking::leftovers);
               understoodOrRefused(() -> looking.inventory("fares", seen -> {}));
               understoodOrRefused(() -> document(looking));
               understoodOrRefused(looking::work);

@@ -1,5 +1,6 @@
 package plenzo.core.stage;
 
+import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
@@ -21,6 +22,7 @@ import plenzo.core.source.Repository;
  * @param path key of the path its versions travel
  * @param privateColumns columns ({@code schema.table.column}) whose values are never shown: only
  *     that they differ
+ * @param retired when and why it was taken out of use; null while it is in use
  */
 public record Application(
     String id,
@@ -34,7 +36,11 @@ public record Application(
     List<String> privateColumns,
     List<Probe> probes,
     @Nullable Repository repository,
+    @Nullable Retired retired,
     int revision) {
+  /** Who took it out of use for good, when and why. */
+  public record Retired(String by, Instant at, String reason) {}
+
   /**
    * A question that a run asks the application host before and after.
    *
@@ -66,7 +72,7 @@ public record Application(
   public static Application registered(
       String id, String key, String name, String owner, String schema, String path) {
     return new Application(
-        id, key, name, owner, "", Map.of(), schema, path, List.of(), List.of(), null, 0);
+        id, key, name, owner, "", Map.of(), schema, path, List.of(), List.of(), null, null, 0);
   }
 
   /** Whether a component's name lies in this application's name space. */
@@ -88,6 +94,25 @@ public record Application(
         privateColumns,
         probes,
         next,
+        retired,
+        revision);
+  }
+
+  /** The same, out of use. */
+  public Application retired(Retired how) {
+    return new Application(
+        id,
+        key,
+        name,
+        owner,
+        description,
+        support,
+        schema,
+        path,
+        privateColumns,
+        probes,
+        repository,
+        how,
         revision);
   }
 }

@@ -2,7 +2,6 @@ package plenzo.core.target;
 
 import java.util.List;
 import java.util.Optional;
-import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.source.RefusedDocument;
 import plenzo.core.version.SemVer;
@@ -29,8 +28,8 @@ public interface Looking extends Session {
    */
   List<RunSeen> runs(int limit);
 
-  /** Who changed a component there last; null where the target cannot tell. */
-  @Nullable String author(ComponentKey key);
+  /** Who changed a component there last, and when. */
+  LastChange lastChange(ComponentKey key);
 
   /** What runs left there beside the content; nothing where the target keeps nothing. */
   default List<Leftover> leftovers() {

@@ -206,7 +206,7 @@ public final class DriftList {
                       "run",
                       runs.get(key),
                       "author",
-                      look.author(key))));
+                      look.lastChange(key).by())));
       String text =
           Json.object(
                   "at",

@@ -119,7 +119,7 @@ final class ItemsComparing {
             d,
             Counts.of(Map.of(d, 1L)),
             List.of(content),
-            touches ? Digest.of(key + "\n" + now + "\n" + next + "\n" + decision).hex() : ""));
+            touches ? Digest.of(key + "\n" + now + "\n" + next).hex() : ""));
   }
 
   private Difference difference(ComponentKey key, @Nullable Digest now, @Nullable Digest next) {

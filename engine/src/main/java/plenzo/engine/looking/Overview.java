@@ -198,7 +198,10 @@ final class Overview {
     return applications.get(
         tools.keeper().stampOfSetUp(),
         () -> {
-          List<Application> all = tools.keeper().read(kept -> kept.applications().all());
+          List<Application> all =
+              tools.keeper().read(kept -> kept.applications().all()).stream()
+                  .filter(a -> a.retired() == null)
+                  .toList();
           apps.keySet().retainAll(all.stream().map(Application::key).toList());
           open.keySet().retainAll(apps.keySet());
           return all;

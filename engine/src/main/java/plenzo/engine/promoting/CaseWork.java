@@ -587,7 +587,8 @@ public final class CaseWork {
             comparer.moved(
                 p.comparison(), p.components(), out.compared(), MOVED_LINES - moved.size()));
       }
-      if (moved.isEmpty()) {
+      boolean agreed = approvals.stream().anyMatch(a -> a.voidBecause() == null);
+      if (moved.isEmpty() && agreed) {
         moved = List.of("The findings, decisions, bindings or gates of the plan changed");
       }
       String because = String.join("; ", moved);

@@ -38,6 +38,7 @@ import plenzo.core.version.VersionHead;
 import plenzo.core.way.Obstacle;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
+import plenzo.engine.setup.Retiring;
 
 /** The case files of promotions: prepared, compared, decided on and agreed. */
 public final class Promotions {
@@ -179,6 +180,7 @@ public final class Promotions {
    */
   private Promotion opened(
       Kept kept, Person by, Promotion.Goal goal, String notes, String event, String text) {
+    Retiring.requireInUse(kept, goal.application());
     long next = kept.next("promotion");
     Promotion made =
         Promotion.opened(next, goal, new Promotion.Prepared(by.login(), tools.now(), notes));

@@ -117,10 +117,13 @@ public final class Rollbacks {
                 : option(made.promotion));
       }
     }
+    boolean again = gaveBack(record);
     out.sort(
         Comparator.comparing((Option o) -> !o.possible())
             .thenComparing(o -> o.lost() < 0)
-            .thenComparing(Option::lost));
+            .thenComparing(Option::lost)
+            // what somebody went back from is nobody's first wish
+            .thenComparing(o -> again && o.way() == Plan.Way.EARLIER_VALUES));
     return out;
   }
 
@@ -131,6 +134,20 @@ public final class Rollbacks {
     return !gave.isEmpty()
         && !record.halfWritten()
         && gave.get(gave.size() - 1) > (placed == null ? 0 : placed);
+  }
+
+  /** Whether the last run that gave a host values was itself a way back. */
+  private boolean gaveBack(SiteRecord record) {
+    return valuesLast(record)
+        && tools
+            .keeper()
+            .read(
+                kept ->
+                    kept.runs()
+                        .find(String.valueOf(record.gave().get(record.gave().size() - 1)))
+                        .flatMap(run -> kept.promotions().find(String.valueOf(run.promotion()))))
+            .filter(Promotion::rollback)
+            .isPresent();
   }
 
   /** Giving the values again that a host had before. */
@@ -186,11 +203,18 @@ public final class Rollbacks {
               .filter(f -> f.severity() == Finding.Severity.BLOCKER)
               .map(Finding::sentence)
               .toList();
-      List<String> all =
-          out.findings().stream()
-              .map(
-                  f -> f.severity().name().toLowerCase(java.util.Locale.ROOT) + ": " + f.sentence())
-              .toList();
+      List<String> all = new ArrayList<>();
+      if (p.valuesOnly() && gaveBack(work.record(p.application(), p.site()))) {
+        all.add(
+            "note: R-" + p.backupOf() + " went back itself: this gives again what it took back.");
+      }
+      out.findings()
+          .forEach(
+              f ->
+                  all.add(
+                      f.severity().name().toLowerCase(java.util.Locale.ROOT)
+                          + ": "
+                          + f.sentence()));
       String cover = out.coveredBy();
       work.comparer().files().remove(out.compared().id());
       return new Option(

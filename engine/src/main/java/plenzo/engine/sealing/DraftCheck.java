@@ -463,7 +463,7 @@ final class DraftCheck {
           gone.add(whole);
         }
       } else if (changed && left.stream().noneMatch(l -> l.key().equals(e.key()))) {
-        left.add(new Draft.LeftBehind(e.key(), looking.author(e.key())));
+        left.add(new Draft.LeftBehind(e.key(), looking.lastChange(e.key()).by()));
       }
     }
   }

@@ -43,6 +43,7 @@ import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
 import plenzo.engine.setup.Adoption;
 import plenzo.engine.setup.Renames;
+import plenzo.engine.setup.Retiring;
 import plenzo.engine.setup.SiteLook;
 
 /** Collects components into a draft and seals it as a version. */
@@ -124,6 +125,7 @@ public final class Drafts {
         .keeper()
         .write(
             kept -> {
+              Retiring.requireInUse(kept, application);
               SemVer start = from != null ? from : newest(kept, application);
               kept.versions()
                   .head(application + "@" + start)

@@ -31,6 +31,7 @@ import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Index;
 import plenzo.core.table.TableStructure;
+import plenzo.core.target.LastChange;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.version.SemVer;
@@ -168,22 +169,17 @@ public final class Sources {
    * A component at the source, against a version.
    *
    * @param state new, changed, same or gone
-   * @param author who changed it there last, null where the source cannot tell
+   * @param last who changed it there last and when, as far as the source tells
    * @param uid empty when it is in no version yet
    */
   public record SourceComponent(
-      ComponentKey key,
-      String state,
-      String changes,
-      String problem,
-      @Nullable String author,
-      String uid) {
+      ComponentKey key, String state, String changes, String problem, LastChange last, String uid) {
     SourceComponent(ComponentKey key, String state, String changes, String problem) {
-      this(key, state, changes, problem, null, "");
+      this(key, state, changes, problem, LastChange.UNKNOWN, "");
     }
 
-    SourceComponent known(@Nullable String by, String as) {
-      return new SourceComponent(key, state, changes, problem, by, as);
+    SourceComponent known(LastChange change, String as) {
+      return new SourceComponent(key, state, changes, problem, change, as);
     }
 
     /** One that is there and cannot be read: one trouble of its own, whatever else is there. */
@@ -238,7 +234,7 @@ public final class Sources {
                 : look.holds(key.kind())
                     ? against(look.tables(), key, was)
                     : new SourceComponent(key, "gone", "no longer at the source", "");
-        out.add(found.known(look.author(key), was == null ? "" : was.uid()));
+        out.add(found.known(look.lastChange(key), was == null ? "" : was.uid()));
       }
       return new Held(out, look.refused());
     }

@@ -195,6 +195,7 @@ public final class Adoption {
       Person by, String application, SiteKey site, SemVer number, String title, List<Pick> picks) {
     Rights.require(by, Right.AUTHOR, site.stage(), application);
     Rights.require(by, Right.OPERATE, site.stage(), application);
+    tools.keeper().read(kept -> Retiring.requireInUse(kept, application));
     requireTarget(site);
     if (picks.isEmpty() && !candidates(by, application, site).candidates().isEmpty()) {
       throw Problem.invalid(
@@ -351,6 +352,7 @@ public final class Adoption {
    */
   public SiteRecord match(Person by, String application, SiteKey site, SemVer number) {
     Rights.require(by, Right.OPERATE, site.stage(), application);
+    tools.keeper().read(kept -> Retiring.requireInUse(kept, application));
     requireTarget(site);
     tools.keeper().read(kept -> kept.versions().getHead(application, number));
     targets.all(site).forEach(this::declare);

@@ -127,10 +127,7 @@ public final class Applications {
         .keeper()
         .write(
             kept -> {
-              Application old =
-                  kept.applications()
-                      .find(key)
-                      .orElseThrow(() -> Problem.notFound("application", key));
+              Application old = Retiring.requireInUse(kept, key);
               if (revision != null && revision != old.revision()) {
                 throw Problem.changedMeanwhile(key);
               }
@@ -156,6 +153,7 @@ public final class Applications {
                               or(asked.privateColumns(), old.privateColumns()),
                               or(asked.probes(), old.probes()),
                               old.repository(),
+                              old.retired(),
                               old.revision()),
                       "/privateColumns");
               if (!kept.applications().update(next)) {

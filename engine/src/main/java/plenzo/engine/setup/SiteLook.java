@@ -3,13 +3,13 @@ package plenzo.engine.setup;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.problem.Problem;
 import plenzo.core.source.RefusedDocument;
 import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.LastChange;
 import plenzo.core.target.Looking;
 import plenzo.core.target.RunSeen;
 import plenzo.core.target.TablesLooking;
@@ -88,9 +88,9 @@ public final class SiteLook implements AutoCloseable {
     return open.values().stream().flatMap(l -> l.refused().stream()).distinct().toList();
   }
 
-  /** Who changed a component there last; null where no target can tell. */
-  public @Nullable String author(ComponentKey key) {
-    return find(key.kind().holder()).map(l -> l.author(key)).orElse(null);
+  /** Who changed a component there last, and when, as far as its target tells. */
+  public LastChange lastChange(ComponentKey key) {
+    return find(key.kind().holder()).map(l -> l.lastChange(key)).orElse(LastChange.UNKNOWN);
   }
 
   /** Asks every target who it is: they all answer, or one throws. */

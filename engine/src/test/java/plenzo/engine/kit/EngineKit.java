@@ -366,6 +366,36 @@ public final class EngineKit implements AutoCloseable {
     return this;
   }
 
+  /** A connection of production that is lent to fares, with a secret; again with another one. */
+  public void lend(String name, String secret) {
+    int seen =
+        read(
+            kept ->
+                kept.connections().find("production/" + name).map(Connection::revision).orElse(0));
+    engine
+        .connections()
+        .save(
+            ines,
+            new Connection(
+                "production",
+                name,
+                "host",
+                "production",
+                5432,
+                "production",
+                "",
+                "account",
+                "disable",
+                Map.of(),
+                List.of("fares"),
+                false,
+                null,
+                null,
+                null,
+                seen),
+            secret);
+  }
+
   /** Another site of production, on targets of its own that hold the same. */
   public SiteKey site(String name) {
     connect("production", "database-" + name, "postgresql", name);

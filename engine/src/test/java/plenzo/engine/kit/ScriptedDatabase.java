@@ -29,6 +29,7 @@ import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Delta;
+import plenzo.core.target.LastChange;
 import plenzo.core.target.Leftover;
 import plenzo.core.target.Probe;
 import plenzo.core.target.Question;
@@ -373,8 +374,8 @@ public final class ScriptedDatabase implements TablesConnector {
     }
 
     @Override
-    public @Nullable String author(ComponentKey key) {
-      return null;
+    public LastChange lastChange(ComponentKey key) {
+      return new LastChange(null, null);
     }
 
     @Override

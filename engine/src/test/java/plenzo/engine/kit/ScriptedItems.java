@@ -5,6 +5,7 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -27,6 +28,7 @@ import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsConnector;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.LastChange;
 import plenzo.core.target.Leftover;
 import plenzo.core.target.Probe;
 import plenzo.core.target.RunMark;
@@ -45,6 +47,10 @@ public final class ScriptedItems implements ItemsConnector {
     public final Script script = new Script();
     public final Marks marks = new Marks();
     public final Map<String, String> inputs = new TreeMap<>();
+
+    /** When definitions were changed last; those that are missing are not told. */
+    public final Map<ComponentKey, Instant> changed = new TreeMap<>();
+
     public final Map<String, String> answers = new TreeMap<>();
     public boolean maintenance;
     public long people;
@@ -152,8 +158,8 @@ public final class ScriptedItems implements ItemsConnector {
     }
 
     @Override
-    public @Nullable String author(ComponentKey key) {
-      return null;
+    public LastChange lastChange(ComponentKey key) {
+      return new LastChange(null, place.changed.get(key));
     }
 
     @Override

@@ -7,14 +7,12 @@ import static plenzo.engine.kit.EngineKit.row;
 import static plenzo.engine.kit.EngineKit.rule;
 
 import java.util.List;
-import java.util.Map;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import plenzo.core.drift.PutBack;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.RunState;
-import plenzo.core.stage.Connection;
 import plenzo.core.version.SemVer;
 import plenzo.engine.binding.Bindings;
 import plenzo.engine.kit.EngineKit;
@@ -133,7 +131,7 @@ class BindingReachesTest extends KitTest {
   /** The host holds the old password until a run gives it the new one. */
   @Test
   void againWhenTheConnectionThatIsNamedGotAnotherSecret() {
-    lend("one");
+    kit.lend("terminal", "one");
     kit.engine()
         .bindings()
         .bind(
@@ -147,41 +145,12 @@ class BindingReachesTest extends KitTest {
     assertThat(kit.host().inputs).containsEntry("gate.secret", "one");
     assertThat(given()).containsExactly(Bindings.Given.GIVEN);
 
-    lend("two");
+    kit.lend("terminal", "two");
 
     assertThat(given()).containsExactly(Bindings.Given.WAITING);
     assertThat(kit.run(kit.giveValues()).state()).isEqualTo(RunState.DONE);
     assertThat(kit.host().inputs).containsEntry("gate.secret", "two");
     assertThat(given()).containsExactly(Bindings.Given.GIVEN);
-  }
-
-  private int lent;
-
-  private void lend(String secret) {
-    lent =
-        kit.engine()
-            .connections()
-            .save(
-                kit.ines,
-                new Connection(
-                    "production",
-                    "terminal",
-                    "host",
-                    "production",
-                    5432,
-                    "production",
-                    "",
-                    "account",
-                    "disable",
-                    Map.of(),
-                    List.of("fares"),
-                    false,
-                    null,
-                    null,
-                    null,
-                    lent),
-                secret)
-            .revision();
   }
 
   @Test

@@ -153,6 +153,32 @@ class TakeBothTest extends KitTest {
     assertThat(kit.engine().drift().look(kit.ines, "fares", SITE).drift()).isZero();
   }
 
+  /** Only what was changed at the site is said to have been changed there. */
+  @Test
+  void aDecisionIsNoChangeAtTheSite() {
+    kit.host().put(RULE, rule("5", "zone"));
+    kit.hosts.at("development").put(RULE, rule("6", "zone"));
+    kit.seal("1.1.0");
+    Promotion open = kit.prepare("1.1.0");
+    kit.engine().promotions().decide(kit.ines, open.number(), Map.of(RULE, Decision.KEEP));
+    kit.settleDown();
+    assertThat(kit.promotion(open.number()).moved()).as("nobody has agreed to it yet").isEmpty();
+
+    kit.engine()
+        .promotions()
+        .approve(kit.bram, open.number(), true, fingerprint(open.number()), "yes");
+    kit.engine().promotions().decide(kit.ines, open.number(), Map.of(RULE, Decision.TAKE_INCOMING));
+    kit.settleDown();
+
+    assertThat(kit.promotion(open.number()).moved())
+        .containsExactly("The findings, decisions, bindings or gates of the plan changed");
+    assertThat(kit.promotion(open.number()).approvals()).noneMatch(Promotion.Approval::counts);
+  }
+
+  private String fingerprint(long promotion) {
+    return kit.promotion(promotion).requirePlan().fingerprint().digest().hex();
+  }
+
   /** Both moved the factor, and each something else: the factor alone is asked about. */
   @Test
   void asksOfSingleMembersOfADefinitionThatBothMoved() {

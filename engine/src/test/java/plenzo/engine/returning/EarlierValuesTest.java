@@ -26,7 +26,6 @@ import plenzo.core.promotion.Purpose;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.stage.Binding;
-import plenzo.core.stage.Connection;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.version.SemVer;
 import plenzo.engine.binding.Bindings;
@@ -162,6 +161,12 @@ class EarlierValuesTest extends KitTest {
   void oneGoesBackFromGoingBack() {
     give(TWO);
     kit.run(kit.back(Way.EARLIER_VALUES));
+    List<Rollbacks.Option> ways = kit.ways(Map.of());
+    assertThat(ways.get(0).way())
+        .as("what was wrong is not what is proposed")
+        .isNotEqualTo(Way.EARLIER_VALUES);
+    assertThat(kit.way(Way.EARLIER_VALUES).findings())
+        .anyMatch(f -> f.contains("went back itself: this gives again what it took back"));
 
     kit.run(kit.back(Way.EARLIER_VALUES));
 
@@ -343,28 +348,7 @@ class EarlierValuesTest extends KitTest {
     /** A connection is more than its address. */
     @Test
     void goesWithTheSecretOfAConnection() {
-      kit.engine()
-          .connections()
-          .save(
-              kit.ines,
-              new Connection(
-                  "production",
-                  "terminal",
-                  "host",
-                  "production",
-                  5432,
-                  "production",
-                  "",
-                  "account",
-                  "disable",
-                  Map.of(),
-                  List.of("fares"),
-                  false,
-                  null,
-                  null,
-                  null,
-                  0),
-              "password");
+      kit.lend("terminal", "password");
       kit.engine()
           .bindings()
           .bind(kit.ines, place(""), null, false, "terminal", set("").get(0).revision());

@@ -9,6 +9,7 @@ import static plenzo.engine.kit.EngineKit.SITE;
 import static plenzo.engine.kit.EngineKit.row;
 import static plenzo.engine.kit.EngineKit.rule;
 
+import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -16,6 +17,7 @@ import java.util.stream.Stream;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.impact.Finding;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.DraftedNotes;
@@ -68,6 +70,25 @@ class ChoosingTest extends KitTest {
         .singleElement()
         .asString()
         .startsWith("table/fares.none: There is no table at development/main");
+  }
+
+  @Test
+  void tellsWhenAComponentWasChangedWhereItsSourceDoes() {
+    Instant then = Instant.parse("2027-03-01T08:00:00Z");
+    kit.hosts.at("development").put(RULE, rule("2"));
+    kit.hosts.at("development").changed.put(ComponentKey.of(RULE), then);
+
+    Sources.Held held =
+        kit.engine().sources().against(kit.ines, "fares", DEVELOPMENT, new SemVer("1.0.0"));
+
+    assertThat(held.components())
+        .filteredOn(c -> c.key().toString().equals(RULE))
+        .singleElement()
+        .satisfies(c -> assertThat(c.last().at()).isEqualTo(then));
+    assertThat(held.components())
+        .filteredOn(c -> c.key().kind() == Kind.TABLE)
+        .as("a database does not tell")
+        .allMatch(c -> c.last().at() == null);
   }
 
   @Test

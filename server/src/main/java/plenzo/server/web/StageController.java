@@ -20,12 +20,16 @@ import plenzo.api.Stages.CandidateView;
 import plenzo.api.Stages.ChangeApplication;
 import plenzo.api.Stages.ConditionView;
 import plenzo.api.Stages.ConnectionView;
+import plenzo.api.Stages.HoldsView;
 import plenzo.api.Stages.Match;
 import plenzo.api.Stages.NewApplication;
 import plenzo.api.Stages.PathView;
 import plenzo.api.Stages.PickView;
 import plenzo.api.Stages.QuestionView;
 import plenzo.api.Stages.Ready;
+import plenzo.api.Stages.Retire;
+import plenzo.api.Stages.RetiredView;
+import plenzo.api.Stages.RetiringView;
 import plenzo.api.Stages.SaveConnection;
 import plenzo.api.Stages.SiteView;
 import plenzo.api.Stages.StageView;
@@ -46,6 +50,7 @@ import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
 import plenzo.engine.setup.Adoption;
 import plenzo.engine.setup.Applications;
+import plenzo.engine.setup.Retiring;
 import plenzo.server.security.Asking;
 import plenzo.server.security.Shown;
 
@@ -198,17 +203,56 @@ class StageController {
             .toList(),
         a.repository() == null ? null : a.repository().address(),
         a.repository() == null ? null : a.repository().branch(),
+        a.retired() == null
+            ? null
+            : new RetiredView(
+                a.retired().by(), a.retired().at(), Shown.plain(a.retired().reason())),
         a.revision());
   }
 
-  /** By key. */
+  /** What taking an application out of use means; changes nothing. */
+  @GetMapping("/applications/{key}/retire")
+  RetiringView retiring(@PathVariable String key, HttpServletRequest request) {
+    Retiring.Cost c = engine.retiring().cost(by(request), key);
+    return new RetiringView(
+        c.open(),
+        c.holds().stream().map(h -> new HoldsView(h.site(), h.version())).toList(),
+        c.versions());
+  }
+
+  /** Takes an application out of use for good. */
+  @PostMapping("/applications/{key}/retire")
+  ApplicationView retire(
+      @PathVariable String key, @RequestBody Retire asked, HttpServletRequest request) {
+    if (!key.equals(asked.confirm())) {
+      throw new Problem(
+          Problem.Reason.NEEDS_CONFIRMATION,
+          "CONFIRM",
+          "Taking " + key + " out of use is final.",
+          List.of("Confirm with the application's key: --confirm " + key),
+          "/confirm");
+    }
+    return application(
+        engine
+            .retiring()
+            .retire(by(request), key, asked.reason(), IfMatch.revision(request, null)));
+  }
+
+  /**
+   * By key.
+   *
+   * @param retired whether those that were taken out of use come too
+   */
   @GetMapping("/applications")
   Page<ApplicationView> applications(
       @RequestParam(required = false) @Nullable String cursor,
       @RequestParam(defaultValue = Paging.USUAL) int limit,
+      @RequestParam(defaultValue = "false") boolean retired,
       HttpServletRequest request) {
     return Paging.keyed(
-        engine.applications().list(by(request)),
+        engine.applications().list(by(request)).stream()
+            .filter(a -> retired || a.retired() == null)
+            .toList(),
         Application::key,
         cursor,
         limit,

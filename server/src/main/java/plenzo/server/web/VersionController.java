@@ -1,6 +1,10 @@
 package plenzo.server.web;
 
 import jakarta.servlet.http.HttpServletRequest;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.time.format.DateTimeParseException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -44,6 +48,7 @@ import plenzo.core.component.NameSearch;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.version.Draft;
@@ -83,6 +88,8 @@ class VersionController {
    * @param find words that the name, the kind in people's words, or the uid must meet, or who
    *     changed it last
    * @param kind one kind alone
+   * @param changedSince a day or a moment: what was changed before is left out; of what no time is
+   *     known is not
    */
   @GetMapping("/components")
   List<ComponentView> components(
@@ -91,17 +98,25 @@ class VersionController {
       @RequestParam String since,
       @RequestParam(defaultValue = "") String find,
       @RequestParam(required = false) @Nullable String kind,
+      @RequestParam(required = false) @Nullable String changedSince,
       HttpServletRequest request) {
+    Instant from = changedSince == null ? Instant.MIN : moment(changedSince);
     Sources.Held held =
         engine.sources().against(by(request), application, SiteKey.of(site), new SemVer(since));
     return Stream.concat(
             held.components().stream()
                 .filter(c -> kind == null || c.key().kind().code().equals(kind))
-                .filter(c -> NameSearch.meets(find, c.key(), c.uid()) || isBy(c.author(), find))
+                .filter(c -> NameSearch.meets(find, c.key(), c.uid()) || isBy(c.last().by(), find))
+                .filter(c -> c.last().at() == null || !c.last().at().isBefore(from))
                 .map(
                     c ->
                         new ComponentView(
-                            c.key().toString(), c.state(), c.changes(), c.problem(), c.author())),
+                            c.key().toString(),
+                            c.state(),
+                            c.changes(),
+                            c.problem(),
+                            c.last().by(),
+                            c.last().at())),
             held.refused().stream()
                 .filter(r -> kind == null && r.path().contains(find))
                 .map(
@@ -111,8 +126,23 @@ class VersionController {
                             "refused",
                             "no component",
                             "cannot be carried: " + r.why(),
+                            null,
                             null)))
         .toList();
+  }
+
+  /** A day, from its first second in UTC on, or a moment. */
+  private static Instant moment(String text) {
+    try {
+      return text.contains("T")
+          ? Instant.parse(text)
+          : LocalDate.parse(text).atStartOfDay(ZoneOffset.UTC).toInstant();
+    } catch (DateTimeParseException e) {
+      throw Problem.invalid(
+          "MOMENT",
+          "\"" + text + "\" is no day such as 2027-01-31 and no time such as 2027-01-31T08:00:00Z.",
+          "/changedSince");
+    }
   }
 
   /** Whether somebody whose name is sought changed it last. */

@@ -1,8 +1,10 @@
 package plenzo.server.wiring;
 
 import java.time.Duration;
+import java.util.Set;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
+import java.util.stream.Collectors;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteRecord;
 import plenzo.engine.Engine;
@@ -50,7 +52,7 @@ final class RegularLooks {
 
   private void sources(boolean git) {
     for (Application a : engine.tools().keeper().read(kept -> kept.applications().all())) {
-      if ((a.repository() != null) == git) {
+      if (a.retired() == null && (a.repository() != null) == git) {
         quietly("looking at the source of " + a.key(), () -> engine.sourceWatch().look(a.key()))
             .run();
       }
@@ -58,7 +60,15 @@ final class RegularLooks {
   }
 
   private void drift(boolean rows) {
+    Set<String> retired =
+        engine.tools().keeper().read(kept -> kept.applications().all()).stream()
+            .filter(a -> a.retired() != null)
+            .map(Application::key)
+            .collect(Collectors.toSet());
     for (SiteRecord r : engine.tools().keeper().read(kept -> kept.sites().all())) {
+      if (retired.contains(r.application())) {
+        continue;
+      }
       quietly("looking at " + r.id(), () -> engine.drift().look(r.application(), r.site(), rows))
           .run();
     }
