@@ -62,7 +62,7 @@ public final class Bindings {
     NOTHING;
 
     /** Whether a plan would give it, or have the host forget it. */
-    boolean waits() {
+    public boolean waits() {
       return this == WAITING || this == NEVER || this == LEFT;
     }
 
@@ -201,6 +201,13 @@ public final class Bindings {
         .or(() -> kept.bindings().find(Binding.id(application, site.stage(), "", input)));
   }
 
+  /** The connection that a binding names, as long as it is there and lent to the application. */
+  private static Optional<Connection> lent(Kept kept, Binding b) {
+    return kept.connections()
+        .find(b.stage() + "/" + b.connection())
+        .filter(c -> c.lentTo(b.application()));
+  }
+
   /** The value itself; of a connection its address. Null when the connection is gone. */
   private @Nullable String value(Kept kept, Binding b) {
     if (b.connection() != null) {
@@ -263,15 +270,23 @@ public final class Bindings {
         }
         waits = set ? !given.containsKey(name) : held(given, name);
       } else {
+        give(kept, b, is);
+        if (is.isEmpty()) { // nothing can be given of it: the host keeps what it has
+          Long last = given.get(b.id());
+          if (last != null) {
+            stamps.put(b.id(), last);
+          }
+          now.binding(name).ifPresent(bindings::add);
+          continue;
+        }
         bindings.add(b);
         stamps.put(b.id(), stamp(kept, b));
-        give(kept, b, is);
         waits = !Long.valueOf(stamp(kept, b)).equals(given.get(b.id()));
       }
       Set<String> gone = new TreeSet<>();
       for (String had : List.of(name, secretOf(name))) {
         boolean knows = now.values().containsKey(had) || had.equals(name) && held(given, name);
-        if (knows && !is.containsKey(had) && (b == null || !is.isEmpty())) {
+        if (knows && !is.containsKey(had)) {
           gone.add(had);
         }
       }
@@ -361,6 +376,11 @@ public final class Bindings {
             });
   }
 
+  /** Of a run that did not come: nothing of it is kept. */
+  public void forget(Kept kept, long run) {
+    givings.forget(kept, run);
+  }
+
   /**
    * The record with what a run gave, within the transaction that records its end. After a way back
    * the stage has the values of before again, unless somebody set others meanwhile.
@@ -445,9 +465,9 @@ public final class Bindings {
   }
 
   private void give(Kept kept, Binding b, Map<String, ItemsDelta.Binding> out) {
-    String value = value(kept, b);
+    String value = b.connection() != null && lent(kept, b).isEmpty() ? null : value(kept, b);
     if (value == null) {
-      return; // a blocker says so
+      return; // a blocker says so where it waits
     }
     out.put(b.input(), new ItemsDelta.Binding(value, b.secret()));
     if (b.connection() != null) {

@@ -148,6 +148,7 @@ final class CaseReading {
                                     key ->
                                         written.contains(key)
                                             || s.state().forgotten()
+                                            || s.given().waits() && !s.state().problem().isEmpty()
                                             || unboundThere(items, key, s.state().input().name())))
                 .map(
                     s ->

@@ -164,6 +164,7 @@ final class Ending {
                   kept.sites()
                       .find(run.application() + "@" + run.site())
                       .ifPresent(r -> kept.sites().replace(record.apply(r)));
+                  c.work().bindings().forget(kept, number);
                   Promotion p =
                       kept.promotions().find(String.valueOf(run.promotion())).orElseThrow();
                   kept.promotions().replace(p.change().state(next).done());

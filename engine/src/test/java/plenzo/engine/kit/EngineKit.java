@@ -368,6 +368,10 @@ public final class EngineKit implements AutoCloseable {
 
   /** A connection of production that is lent to fares, with a secret; again with another one. */
   public void lend(String name, String secret) {
+    lend(name, secret, List.of("fares"));
+  }
+
+  public void lend(String name, String secret, List<String> to) {
     int seen =
         read(
             kept ->
@@ -387,7 +391,7 @@ public final class EngineKit implements AutoCloseable {
                 "account",
                 "disable",
                 Map.of(),
-                List.of("fares"),
+                to,
                 false,
                 null,
                 null,

@@ -153,6 +153,43 @@ class BindingReachesTest extends KitTest {
     assertThat(given()).containsExactly(Bindings.Given.GIVEN);
   }
 
+  /** What a connection got after it was taken back is nobody's who had it on loan. */
+  @Test
+  void isNotGivenOfAConnectionThatIsLentNoMore() {
+    kit.lend("terminal", "one");
+    kit.engine()
+        .bindings()
+        .bind(
+            kit.ines,
+            new Bindings.Place("fares", "production", "", "gate"),
+            null,
+            /* secret= */ false,
+            "terminal",
+            revision());
+    kit.run(kit.giveValues());
+
+    kit.lend("terminal", "two", List.of());
+
+    assertThat(kit.rules(kit.giveValues())).contains("BLOCKER input-unfit");
+    kit.sealPeak("1.2.0", "25.00");
+    assertThat(kit.rules(kit.prepare("1.2.0")))
+        .as("nor with a version that brings nothing that needs it")
+        .contains("BLOCKER input-unfit");
+    assertThat(kit.host().inputs).containsEntry("gate.secret", "one");
+  }
+
+  @Test
+  void nothingIsKeptOfWhatARunWouldHaveGivenThatDidNotCome() {
+    bind("https://two.example", revision());
+    kit.host().script.killAt(At.SWITCH);
+    long run = kit.bringUntilKilled("1.1.0");
+    kit.restart().recover();
+    assertThat(kit.run(run).state()).isEqualTo(RunState.STOPPED);
+
+    boolean kept = kit.read(k -> k.secrets().find("given/R-" + run).isPresent());
+    assertThat(kept).isFalse();
+  }
+
   @Test
   void noPlanOfItsOwnWhereNothingWaits() {
     assertThat(kit.rules(kit.giveValues())).contains("BLOCKER nothing-to-do");
