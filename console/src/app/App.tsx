@@ -13,6 +13,8 @@ const PromotionsPage = lazy(() => import('../features/promotions/ListPage'));
 const PromotionPage = lazy(() => import('../features/promotions/Page'));
 const RunsPage = lazy(() => import('../features/runs/ListPage'));
 const RunPage = lazy(() => import('../features/runs/Page'));
+const BackupsPage = lazy(() => import('../features/runs/BackupsPage'));
+const PastPage = lazy(() => import('../features/standing/PastPage'));
 const HistoryPage = lazy(() => import('../features/history/Page'));
 const RollbackPage = lazy(() => import('../features/rollback/Page'));
 const StageRollbackPage = lazy(() => import('../features/rollback/StagePage'));
@@ -77,6 +79,8 @@ export function App() {
             <Route path="/promotions/:number" element={<PromotionPage />} />
             <Route path="/runs" element={<RunsPage />} />
             <Route path="/runs/:number" element={<RunPage />} />
+            <Route path="/backups" element={<BackupsPage />} />
+            <Route path="/standing/past" element={<PastPage />} />
             <Route path="/history" element={<HistoryPage />} />
             <Route path="/rollback/:application/:stage/:site" element={<RollbackPage />} />
             <Route path="/rollback/:application/:stage" element={<StageRollbackPage />} />

@@ -43,3 +43,11 @@ export function counted(kinds: Record<string, number>): string {
   });
   return words.join(', ') || 'no component';
 }
+
+/** Bytes as people read them. */
+export function size(bytes: number): string {
+  const units = ['bytes', 'kB', 'MB', 'GB', 'TB'];
+  const n = bytes < 1000 ? 0 : Math.min(units.length - 1, Math.floor(Math.log10(bytes) / 3));
+  const value = bytes / 1000 ** n;
+  return `${n === 0 || value >= 100 ? Math.round(value).toLocaleString('en-GB') : value.toFixed(1)} ${units[n]}`;
+}

@@ -170,7 +170,46 @@ function One({ i, application, site }: { i: Input; application: string; site: st
             {t.bind(i.name)}
           </Act>
         </Box>
+        {i.boundAt && <Clear i={i} application={application} place={i.boundAt} may={may} />}
       </td>
     </tr>
+  );
+}
+
+/** What is set no more the host keeps until a plan has it forget it; that is said before. */
+function Clear({
+  i,
+  application,
+  place,
+  may,
+}: {
+  i: Input;
+  application: string;
+  place: string;
+  may: string | undefined;
+}) {
+  const queries = useQueryClient();
+  const [sure, setSure] = useState(false);
+  const clear = useMutation({
+    mutationFn: () =>
+      unwrap(
+        client.POST('/api/v1/bindings/clear', { body: { application, place, input: i.name, revision: i.revision } }),
+      ),
+    onSuccess: () => Promise.all(['inputs', 'promotions'].map((k) => queries.invalidateQueries({ queryKey: [k] }))),
+  });
+  return (
+    <Box sx={{ mt: 1 }}>
+      <Problem error={clear.error} />
+      {sure && <Typography variant="body2">{t.clear.means}</Typography>}
+      <Act
+        kind="outlined"
+        fault={sure}
+        why={may}
+        busy={clear.isPending}
+        onClick={() => (sure ? clear.mutate() : setSure(true))}
+      >
+        {sure ? t.clear.really(i.name, place) : t.clear.act(i.name)}
+      </Act>
+    </Box>
   );
 }

@@ -55,6 +55,12 @@ function Change({ application, old }: { application: string; old: Schemas['Repos
   const hook = useMutation({
     mutationFn: () => unwrap(client.POST('/api/v1/applications/{key}/hook', { params: { path } })),
   });
+  const [sure, setSure] = useState(false);
+  const remove = useMutation({
+    mutationFn: () => unwrap(client.DELETE('/api/v1/applications/{key}/repository', { params: { path } })),
+    onSuccess: () =>
+      Promise.all(['repository', 'applications'].map((k) => queries.invalidateQueries({ queryKey: [k] }))),
+  });
   const text = (k: keyof typeof r, width = 180) => (
     <TextField
       size="small"
@@ -68,7 +74,7 @@ function Change({ application, old }: { application: string; old: Schemas['Repos
   );
   return (
     <>
-      <Problem error={save.error ?? hook.error} />
+      <Problem error={save.error ?? hook.error ?? remove.error} />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mb: 1.5 }}>
         {text('address', 380)}
         {text('folder')}
@@ -109,7 +115,23 @@ function Change({ application, old }: { application: string; old: Schemas['Repos
             {t.makeHook}
           </Act>
         )}
+        {old.address && (
+          <Act
+            kind="outlined"
+            fault={sure}
+            why={may}
+            busy={remove.isPending}
+            onClick={() => (sure ? remove.mutate() : setSure(true))}
+          >
+            {sure ? t.repository.removeReally : t.repository.remove}
+          </Act>
+        )}
       </Box>
+      {sure && (
+        <Typography variant="body2" sx={{ mt: 1 }}>
+          {t.repository.removeMeans}
+        </Typography>
+      )}
       {hook.data && (
         <Box role="status" sx={{ mt: 1.5 }}>
           <Facts

@@ -1,10 +1,11 @@
-import { Box, TextField } from '@mui/material';
+import { Box, Link, TextField } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
 import { Act, Empty, Facts, Go, Loading, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
 import { line } from './api';
+import { Maintenance } from './Maintenance';
 import { t } from './texts';
 
 /** What is recorded of the application at each site, and whether it is still so. */
@@ -78,12 +79,16 @@ function Site({ application, cell }: { application: string; cell: Schemas['Stand
         />
       )}
       <Needs application={application} site={cell.site} />
+      <Maintenance application={application} site={cell.site} />
       <Box sx={{ mt: 2, display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
         <Act kind="outlined" busy={look.isPending} onClick={() => look.mutate()}>
           {t.look(cell.site)}
         </Act>
         <Go to={`/drift/${application}/${cell.site}`}>{t.allThatDiffers}</Go>
         <Go to={`/rollback/${application}/${cell.site}`}>{t.waysBack}</Go>
+        <Link href={`/api/v1/applications/${application}/documents?site=${encodeURIComponent(cell.site)}`} download>
+          {t.documents}
+        </Link>
         {cell.activity === 'failed' && cell.link?.startsWith('R-') && (
           <Close path={path} run={cell.link} after={again} />
         )}

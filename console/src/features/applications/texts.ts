@@ -2,6 +2,31 @@ import { counted } from '../../shared/time';
 
 /** What the pages of an application and its versions say. */
 export const t = {
+  clear: {
+    act: (input: string) => `Clear ${input}`,
+    means: 'The host keeps what it was given until a plan has it forget that.',
+    really: (input: string, place: string) => `Clear ${input} at ${place} for good`,
+  },
+  documents: 'Save what it holds as documents for a repository',
+  work: {
+    title: 'Who works there now, and maintenance',
+    what: (site: string) => `what goes on at ${site}`,
+    closed: (site: string) => `${site} lets only operators in.`,
+    open: (site: string) => `${site} is open.`,
+    people: (many: string) => `${many} signed in.`,
+    running: 'Running work',
+    heads: ['What', 'Who', 'In the middle of'],
+    others: (n: number) =>
+      n === 1
+        ? 'One more, of an application that you may not see.'
+        : `${n} more, of applications that you may not see.`,
+    closing: 'Running work goes on to its end; new work does not begin until everybody is let in again.',
+    opening: 'A run that closed it may rely on it: look at the run first.',
+    why: 'Why?',
+    sayWhy: 'Say why.',
+    close: (site: string) => `Let only operators into ${site}`,
+    letIn: (site: string) => `Let everybody into ${site} again`,
+  },
   retire: {
     title: 'Take it out of use',
     cost: 'what that means',
@@ -165,6 +190,9 @@ export const t = {
     secret: ', secret',
   },
   repository: {
+    remove: 'Take its documents from there no more',
+    removeReally: 'Forget the repository for good',
+    removeMeans: 'Versions that came from there stay; its secret and its hook are forgotten.',
     theRepository: 'the repository',
     address: 'Address',
     secret: 'Secret',

@@ -10,6 +10,7 @@ import { ApprovePart } from './ApprovePart';
 import { ComparisonPart } from './ComparisonPart';
 import { FindingsPart } from './FindingsPart';
 import { PlanPart } from './PlanPart';
+import { Withdraw } from './Withdraw';
 import { titled } from '../../shared/purpose';
 import { t } from './texts';
 
@@ -133,6 +134,7 @@ export default function PromotionPage() {
           </Box>
         </>
       )}
+      <Withdraw p={p} />
     </>
   );
 }

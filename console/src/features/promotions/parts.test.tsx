@@ -5,6 +5,7 @@ import { finding, no, promotion } from '../../shared/testing/samples';
 import { Refused, show } from '../../shared/testing/page';
 import { ApprovePart } from './ApprovePart';
 import { FindingsPart } from './FindingsPart';
+import { Withdraw } from './Withdraw';
 
 const act = (name: RegExp) => screen.getByRole('button', { name });
 
@@ -203,4 +204,24 @@ test('what is in the way of a rollback that is open is chosen there', async () =
   await person.click(screen.getByRole('radio', { name: /Leave it there.*loses nothing/ }));
 
   await waitFor(() => expect(sent[0]?.body).toEqual({ decisions: { [at]: 'keep' } }));
+});
+
+test('a case is withdrawn with a reason, and what that means is said', async () => {
+  const p = promotion({ may: { ...promotion().may, withdraw: { allowed: true, why: '', who: [] } } });
+  const { sent, person } = show(<Withdraw p={p} />, { [`POST /api/v1/promotions/${p.number}/withdraw`]: p });
+
+  await person.click(screen.getByText('Withdraw it'));
+  expect(screen.getByText(/nothing at .* changes\. Its approvals do not come along/)).toBeTruthy();
+  await person.click(screen.getByRole('button', { name: `Withdraw ${p.number}` }));
+  expect(sent).toEqual([]);
+  await person.type(screen.getByLabelText('Why is it withdrawn?'), 'Another one comes');
+  await person.click(screen.getByRole('button', { name: `Withdraw ${p.number}` }));
+
+  await waitFor(() => expect(sent[0]?.body).toEqual({ reason: 'Another one comes' }));
+});
+
+test.each(['done', 'withdrawn', 'overtaken', 'running'])('one that is %s cannot be withdrawn', (state) => {
+  show(<Withdraw p={promotion({ state })} />, {});
+
+  expect(screen.queryByText('Withdraw it')).toBeNull();
 });

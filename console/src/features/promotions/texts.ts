@@ -143,6 +143,14 @@ export const t = {
     until: 'Until',
     acceptThisRisk: 'Accept this risk',
   },
+  withdraw: {
+    title: 'Withdraw it',
+    means: (site: string) =>
+      `It is closed and does not run; nothing at ${site} changes. Its approvals do not come along to another one.`,
+    why: 'Why is it withdrawn?',
+    sayWhy: 'Say why.',
+    act: (number: string) => `Withdraw ${number}`,
+  },
   planPart: {
     givesTitle: 'Values that the host is given',
     steps: 'Steps',

@@ -11,7 +11,9 @@ export default function RunsPage() {
   const items = itemsOf(all.data);
   return (
     <>
-      <PageTitle title={t.listPage.runs} />
+      <PageTitle title={t.listPage.runs}>
+        <Go to="/backups">{t.backups.title}</Go>
+      </PageTitle>
       <Problem error={all.error} />
       {!items ? (
         <Loading what={t.listPage.theRuns} />

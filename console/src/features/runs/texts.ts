@@ -1,5 +1,11 @@
 /** What the pages of runs say. */
 export const t = {
+  backups: {
+    title: 'Backups',
+    note: 'Every run takes one of what it can touch, before anything changes.',
+    none: 'No run took a backup yet.',
+    heads: ['Backup', 'Of', 'Run', 'Taken', 'Rows', 'Size', 'Proof'],
+  },
   listPage: {
     runs: 'Runs',
     theRuns: 'runs',

@@ -52,6 +52,7 @@ export default function StandingPage() {
           </>
         }
       >
+        <Go to="/standing/past">{t.past.link}</Go>
         {last.applications > FEW && (
           <Suspense>
             <Find value={wanted.find} onChange={(find) => want({ find })} />

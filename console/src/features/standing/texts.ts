@@ -1,6 +1,22 @@
 /** Every sentence of the standing pages. */
 export const t = {
   closed: (by: string) => `Maintenance is on since ${by}: only operators are let in.`,
+  past: {
+    link: 'On a past day',
+    title: 'Where things stood',
+    note: 'What was recorded at the end of that day.',
+    day: 'On',
+    choose: 'Choose a day.',
+    none: 'Nothing was recorded by then that you may see.',
+    heads: ['Application', 'Site', 'Version', 'Came by', 'There since'],
+    how: {
+      adopted: 'adoption',
+      matched: 'matching',
+      run: 'a run',
+      rollback: 'going back',
+      'put-back': 'putting back',
+    } as Record<string, string>,
+  },
   page: {
     loading: 'where things stand',
     title: 'Where things stand',
