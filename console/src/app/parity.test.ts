@@ -54,3 +54,24 @@ test.each(operations.filter((o) => !(o in notByThePages)))('%s is reached by a p
 test('an exception is one, and its reason still holds', () => {
   expect(Object.keys(notByThePages).filter((o) => !operations.includes(o) || called.has(o))).toEqual([]);
 });
+
+const [server = ''] = Object.values(
+  import.meta.glob<string>('../../../server/src/main/java/plenzo/server/web/Console.java', {
+    query: '?raw',
+    import: 'default',
+    eager: true,
+  }),
+);
+const [app = ''] = Object.values(
+  import.meta.glob<string>('./App.tsx', { query: '?raw', import: 'default', eager: true }),
+);
+const served = [...server.matchAll(/^ {4}"(\/[^"]*)"/gm)].map((m) => m[1]!);
+const routes = [...app.matchAll(/<Route path="(\/[^"]*)"/g)].map((m) => m[1]!);
+
+/** A page that is opened by its address, or loaded anew, is answered by the service. */
+test.each(routes)('the address %s is served', (route) => {
+  const under = (pattern: string) =>
+    pattern.endsWith('/**') ? `${route}/`.startsWith(pattern.slice(0, -2)) : route === pattern;
+
+  expect(served.some(under)).toBe(true);
+});

@@ -1,9 +1,9 @@
-import { Box, Link, TextField } from '@mui/material';
+import { Box, TextField } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
-import { Act, Empty, Facts, Go, Loading, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
+import { Act, Download, Empty, Facts, Go, Loading, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
 import { line } from './api';
 import { Maintenance } from './Maintenance';
 import { t } from './texts';
@@ -86,9 +86,9 @@ function Site({ application, cell }: { application: string; cell: Schemas['Stand
         </Act>
         <Go to={`/drift/${application}/${cell.site}`}>{t.allThatDiffers}</Go>
         <Go to={`/rollback/${application}/${cell.site}`}>{t.waysBack}</Go>
-        <Link href={`/api/v1/applications/${application}/documents?site=${encodeURIComponent(cell.site)}`} download>
+        <Download href={`/api/v1/applications/${application}/documents?site=${encodeURIComponent(cell.site)}`}>
           {t.documents}
-        </Link>
+        </Download>
         {cell.activity === 'failed' && cell.link?.startsWith('R-') && (
           <Close path={path} run={cell.link} after={again} />
         )}

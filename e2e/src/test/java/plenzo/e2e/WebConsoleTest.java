@@ -493,6 +493,8 @@ class WebConsoleTest {
                 "/versions/boarding/1.1.0",
                 "/rollback/fares/test/main",
                 "/rollback/fares/production",
+                "/backups",
+                "/standing/past?day=2026-11-28",
                 "/drift/fares/test/main",
                 "/drift/fares/production/south",
                 "/compare/fares/production/north?with=test/main",

@@ -20,11 +20,12 @@ import org.springframework.web.servlet.resource.PathResourceResolver;
 class Console {
   @GetMapping({
     "/",
-    "/standing",
+    "/standing/**",
     "/waiting",
     "/promotions/**",
     "/releases/**",
     "/runs/**",
+    "/backups",
     "/history",
     "/stages/**",
     "/people/**",
