@@ -79,6 +79,7 @@ function Asked({ app }: { app: Schemas['ApplicationView'] }) {
           label={t.retire.confirm(app.key)}
           value={confirm}
           onChange={(e) => setConfirm(e.target.value)}
+          sx={{ width: 340, maxWidth: '100%' }}
         />
         <Act fault why={why} busy={retire.isPending} onClick={() => retire.mutate()}>
           {t.retire.act(app.name)}
