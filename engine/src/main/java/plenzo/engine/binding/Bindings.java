@@ -408,17 +408,7 @@ public final class Bindings {
       Binding before = holds.binding(input).orElse(null);
       SiteKey site = run.site();
       Binding now = find(kept, run.application(), site, input).orElse(null);
-      boolean untouched =
-          now == null
-              ? given == null
-              : given != null && now.id().equals(given.id()) && now.setAt().equals(given.setAt());
-      boolean same =
-          now == null
-              ? before == null
-              : before != null
-                  && now.id().equals(before.id())
-                  && now.setAt().equals(before.setAt());
-      if (!untouched || same) {
+      if (!asSet(now, given) || asSet(now, before)) {
         continue;
       }
       if (now != null && (before == null || !before.id().equals(now.id()))) {
@@ -442,6 +432,13 @@ public final class Bindings {
               (before == null ? "nothing is set" : before.shown()) + ", by " + run.shown()),
           at);
     }
+  }
+
+  /** Whether one is the other as it was set then; or neither is set. */
+  private static boolean asSet(@Nullable Binding one, @Nullable Binding other) {
+    return one == null || other == null
+        ? one == other
+        : one.id().equals(other.id()) && one.setAt().equals(other.setAt());
   }
 
   /** Puts a binding there as it was, with the time at which it was set. */

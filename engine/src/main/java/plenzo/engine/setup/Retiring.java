@@ -57,13 +57,14 @@ public final class Retiring {
     kept.drafts().list(Kept.Filter.application(key)).stream()
         .filter(d -> d.state() == Draft.State.OPEN)
         .forEach(d -> open.add(d.id()));
+    List<SiteRecord> sites = kept.sites().list(Kept.Filter.application(key));
     List<Holds> holds =
-        kept.sites().list(Kept.Filter.application(key)).stream()
+        sites.stream()
             .filter(r -> r.present() != null)
             .map(r -> new Holds(r.site().toString(), String.valueOf(r.present())))
             .sorted(java.util.Comparator.comparing(Holds::site))
             .toList();
-    for (SiteRecord r : kept.sites().list(Kept.Filter.application(key))) {
+    for (SiteRecord r : sites) {
       if (r.halfWritten()) {
         open.add(r.site() + ", which is half written");
       }
