@@ -189,12 +189,10 @@ function ConnectionForm({ stage, old }: { stage: string; old?: Connection }) {
   );
   const options: Record<string, string> = directory
     ? { mode: c.mode, ...(c.longest ? { 'longest-path': c.longest } : {}) }
-    : c.sort === 'host'
-      ? {
-          ...(c.signIn === 'certificate' ? { 'sign-in': 'certificate' } : {}),
-          ...(c.authority ? { authority: c.authority } : {}),
-        }
-      : {};
+    : {
+        ...(c.sort === 'host' && c.signIn === 'certificate' ? { 'sign-in': 'certificate' } : {}),
+        ...(c.authority && c.tls !== 'disable' ? { authority: c.authority } : {}),
+      };
   const body = {
     name: c.name,
     sort: c.sort,
@@ -256,7 +254,7 @@ function ConnectionForm({ stage, old }: { stage: string; old?: Connection }) {
               set={(signIn) => set({ ...c, signIn })}
             />
           )}
-          {c.sort === 'host' && text('authority', 300)}
+          {c.tls !== 'disable' && text('authority', 300)}
           <Text
             label={
               database

@@ -55,7 +55,9 @@ class ClientCertificateTest {
     }
     Access access =
         new Access("127.0.0.1", host.port(), "", "", "", "verify-full", options, secret);
-    return new HostConnector().test(access, Connector.Use.LOOKING, List.of(), null).get(0);
+    return new HostConnector()
+        .test(access, Connector.Trial.of(Connector.Use.LOOKING, List.of(), null))
+        .get(0);
   }
 
   @Test

@@ -1,5 +1,6 @@
 package plenzo.connectors.database;
 
+import java.security.GeneralSecurityException;
 import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
@@ -10,8 +11,10 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import plenzo.connectors.database.sql.GrantSql;
 import plenzo.connectors.database.sql.Sql;
 import plenzo.core.target.Access;
+import plenzo.core.target.Connector.Trial;
 import plenzo.core.target.Connector.Use;
 import plenzo.core.target.Probe;
 import plenzo.core.target.TargetFailed;
@@ -23,14 +26,15 @@ final class ConnectionProbes {
   private final Use use;
   private final List<String> schemas;
   private final @Nullable TargetIdentity expected;
+  private final String reader;
   private final List<Probe> probes = new ArrayList<>();
 
-  ConnectionProbes(
-      Access access, Use use, List<String> schemas, @Nullable TargetIdentity expected) {
+  ConnectionProbes(Access access, Trial trial) {
     this.access = access;
-    this.use = use;
-    this.schemas = schemas;
-    this.expected = expected;
+    this.use = trial.use();
+    this.schemas = trial.schemas();
+    this.expected = trial.expected();
+    this.reader = trial.reader();
   }
 
   List<Probe> run() {
@@ -47,16 +51,23 @@ final class ConnectionProbes {
               ""));
       probe("server", () -> server(c));
       probe("state", () -> state(c));
-      if (use != Use.SCRATCH) {
+      if (use == Use.LOOKING) {
+        probe("read plenzo", () -> markerReadable(c));
+      }
+      if (use != Use.SCRATCH && entersMarker(c)) {
         probe("identity", () -> identity(c));
       }
       switch (use) {
-        case LOOKING ->
-            schemas.forEach(schema -> probe("read " + schema, () -> readable(c, schema)));
+        case LOOKING -> {
+          schemas.forEach(schema -> probe("read " + schema, () -> readable(c, schema)));
+        }
         case CHANGING -> {
           probe("account", () -> account(c));
           probe("schema plenzo", () -> owned(c, "plenzo"));
           schemas.forEach(schema -> probe("own " + schema, () -> owned(c, schema)));
+          if (!reader.isEmpty() && !reader.equals(access.account())) {
+            schemas.forEach(schema -> probe("new tables of " + schema, () -> shown(c, schema)));
+          }
         }
         case SCRATCH -> probe("create databases", () -> createsDatabases(c));
       }
@@ -70,13 +81,28 @@ final class ConnectionProbes {
               "Look at the server's log"));
     } catch (TargetFailed | IllegalArgumentException e) {
       probes.add(
-          new Probe(
-              "reach and sign-in",
-              false,
-              String.valueOf(e.getMessage()),
-              "Check host, port, database, account and password; a PostgreSQL server of version 14 or newer must answer there"));
+          new Probe("reach and sign-in", false, String.valueOf(e.getMessage()), reachAdvice(e)));
     }
     return probes;
+  }
+
+  /** What the driver says is told apart by what is to be done about it. */
+  private String reachAdvice(RuntimeException e) {
+    String said = String.valueOf(e.getMessage());
+    Throwable deepest = e;
+    while (deepest.getCause() != null && deepest.getCause() != deepest) {
+      deepest = deepest.getCause();
+    }
+    if (said.contains("does not support SSL")) {
+      return "Turn TLS on at the server, or, inside a network that you trust, use this connection without it: --tls disable";
+    }
+    if (said.contains("hostname") && said.contains("verif")) {
+      return "The certificate is another name's: correct the host, or name the server's certificate by --authority with --tls require, which believes it whatever its name";
+    }
+    if (deepest instanceof GeneralSecurityException) {
+      return "Nobody whom this machine trusts vouches for the server's certificate: name the authority that signed it, in PEM, by --authority";
+    }
+    return "Check host, port, database, account and password; a PostgreSQL server of version 14 or newer must answer there";
   }
 
   /** One measurement. */
@@ -136,6 +162,23 @@ final class ConnectionProbes {
         good ? "" : "Connect to the primary server");
   }
 
+  private static boolean entersMarker(Connection c) throws SQLException {
+    return !text(c, GrantSql.MARKER_SCHEMA).equals("f");
+  }
+
+  /** Until the schema is there nothing is to be read; the changing account's test asks for it. */
+  private Probe markerReadable(Connection c) throws SQLException {
+    boolean there = !text(c, GrantSql.MARKER_SCHEMA).isEmpty();
+    boolean good = entersMarker(c);
+    return new Probe(
+        "read plenzo",
+        good,
+        good
+            ? there ? "the marker can be read" : "there is no schema plenzo yet"
+            : "no right to use the schema plenzo, so who this database is cannot be read",
+        good ? "" : GrantSql.usage("plenzo", access.account()));
+  }
+
   private Probe identity(Connection c) {
     Optional<TargetIdentity> found = PostgresLooking.identity(c, access);
     if (found.isEmpty()) {
@@ -188,14 +231,7 @@ final class ConnectionProbes {
         good
             ? count + " tables, all readable"
             : usage ? "not readable: " + hidden : "no right to use the schema",
-        good
-            ? ""
-            : "GRANT USAGE ON SCHEMA "
-                + Sql.name(schema)
-                + " and SELECT ON ALL TABLES IN SCHEMA "
-                + Sql.name(schema)
-                + " TO "
-                + Sql.name(access.account()));
+        good ? "" : GrantSql.read(schema, !usage, !hidden.equals("null"), access.account()));
   }
 
   private Probe account(Connection c) throws SQLException {
@@ -223,34 +259,53 @@ final class ConnectionProbes {
           "own " + schema,
           false,
           "there is no schema " + schema,
-          "CREATE SCHEMA " + Sql.name(schema) + " AUTHORIZATION " + Sql.name(access.account()));
+          GrantSql.schema(schema, access.account()));
     }
-    String foreign =
-        text(
+    List<String> foreign =
+        texts(
             c,
-            "SELECT string_agg(c.relname, ', ') FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = "
+            "SELECT c.relname FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = "
                 + literal
-                + " AND c.relkind = 'r' AND NOT pg_has_role(c.relowner, 'USAGE')");
+                + " AND c.relkind = 'r' AND NOT pg_has_role(c.relowner, 'USAGE') ORDER BY 1");
     boolean schemaMine =
         text(
                 c,
                 "SELECT pg_has_role(nspowner, 'USAGE') FROM pg_namespace WHERE nspname = "
                     + literal)
             .equals("t");
-    boolean good = schemaMine && foreign.equals("null");
+    boolean good = schemaMine && foreign.isEmpty();
     return new Probe(
         "own " + schema,
         good,
         good
             ? "owned"
-            : "owned by " + owner + (foreign.equals("null") ? "" : ", not owned: " + foreign),
+            : "owned by "
+                + owner
+                + (foreign.isEmpty() ? "" : ", not owned: " + String.join(", ", foreign)),
+        good ? "" : GrantSql.own(schema, !schemaMine, foreign, access.account()));
+  }
+
+  /** Whether the looking account will see what a run makes; else the run cannot be read back. */
+  private Probe shown(Connection c, String schema) throws SQLException {
+    boolean good = text(c, GrantSql.seesNewTables(schema, reader)).equals("t");
+    return new Probe(
+        "new tables of " + schema,
+        good,
         good
-            ? ""
-            : "ALTER SCHEMA "
-                + Sql.name(schema)
-                + " OWNER TO "
-                + Sql.name(access.account())
-                + ", and its tables");
+            ? "read by " + reader + " too"
+            : reader + " may not read tables that this account will make",
+        good ? "" : GrantSql.newTables(schema, access.account(), reader));
+  }
+
+  private static List<String> texts(Connection c, String sql) throws SQLException {
+    List<String> out = new ArrayList<>();
+    try (Statement s = c.createStatement();
+        ResultSet r = s.executeQuery(sql)) {
+      while (r.next()) {
+        out.add(r.getString(1));
+      }
+    }
+    return out;
   }
 
   private Probe createsDatabases(Connection c) throws SQLException {
@@ -260,7 +315,7 @@ final class ConnectionProbes {
         "create databases",
         good,
         good ? "may create databases" : "may not create databases",
-        good ? "" : "ALTER ROLE " + Sql.name(access.account()) + " CREATEDB");
+        good ? "" : GrantSql.createDatabases(access.account()));
   }
 
   private Probe space(Connection c) throws SQLException {

@@ -4,7 +4,6 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
 import java.util.Set;
-import org.jspecify.annotations.Nullable;
 import plenzo.connectors.database.sql.RowsSql;
 import plenzo.connectors.database.sql.SwitchSql;
 import plenzo.core.target.Access;
@@ -15,7 +14,6 @@ import plenzo.core.target.Scratch;
 import plenzo.core.target.TablesConnector;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesLooking;
-import plenzo.core.target.TargetIdentity;
 
 /** Speaks to PostgreSQL 14 or newer. */
 public final class PostgresConnector implements TablesConnector {
@@ -30,9 +28,8 @@ public final class PostgresConnector implements TablesConnector {
   }
 
   @Override
-  public List<Probe> test(
-      Access access, Use use, List<String> schemas, @Nullable TargetIdentity expected) {
-    return new ConnectionProbes(access, use, schemas, expected).run();
+  public List<Probe> test(Access access, Trial trial) {
+    return new ConnectionProbes(access, trial).run();
   }
 
   @Override

@@ -11,6 +11,7 @@ import java.util.Map;
 import java.util.Properties;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
+import org.postgresql.ssl.DefaultJavaSSLFactory;
 import plenzo.core.target.Access;
 import plenzo.core.target.TargetFailed;
 
@@ -57,6 +58,7 @@ final class Sessions {
     p.setProperty("user", access.account());
     p.setProperty("password", access.secret());
     p.setProperty("sslmode", access.tls());
+    trust(access, p);
     p.setProperty("ApplicationName", "plenzo " + purpose);
     p.setProperty("connectTimeout", "5");
     p.setProperty("loginTimeout", "10");
@@ -87,6 +89,24 @@ final class Sessions {
       }
     } catch (SQLException e) {
       throw failed("Cannot reach " + access, e);
+    }
+  }
+
+  /**
+   * By whose word a server is believed: the connection's own authority, else those that this
+   * machine's Java trusts; the driver alone would look for a file in somebody's home. "require"
+   * without an authority believes every certificate.
+   */
+  private static void trust(Access access, Properties p) {
+    String authority = access.options().getOrDefault("authority", "");
+    if (access.tls().equals("disable")) {
+      return;
+    }
+    if (!authority.isEmpty()) {
+      p.setProperty("sslfactory", AuthoritySockets.class.getName());
+      p.setProperty("sslfactoryarg", authority);
+    } else if (access.tls().equals("verify-full")) {
+      p.setProperty("sslfactory", DefaultJavaSSLFactory.class.getName());
     }
   }
 

@@ -35,8 +35,8 @@ public final class DirectoryConnector implements ItemsConnector {
   }
 
   @Override
-  public List<Probe> test(
-      Access access, Use use, List<String> schemas, @Nullable TargetIdentity expected) {
+  public List<Probe> test(Access access, Trial trial) {
+    Use use = trial.use();
     List<Probe> out = new ArrayList<>();
     Control control = new Control(access);
     Path path = control.published();
@@ -76,7 +76,8 @@ public final class DirectoryConnector implements ItemsConnector {
                       + ")",
               writes ? "" : "Give the service's account the right to write there"));
     }
-    identity(control, expected, out);
+    out.add(new Readable(Files::isReadable).probe(path));
+    identity(control, trial.expected(), out);
     return out;
   }
 

@@ -5,7 +5,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
-import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind;
 import plenzo.core.target.Access;
 import plenzo.core.target.ItemsChanging;
@@ -37,8 +36,8 @@ public final class HostConnector implements ItemsConnector {
   }
 
   @Override
-  public List<Probe> test(
-      Access access, Use use, List<String> schemas, @Nullable TargetIdentity expected) {
+  public List<Probe> test(Access access, Trial trial) {
+    TargetIdentity expected = trial.expected();
     List<Probe> out = new ArrayList<>();
     HostProtocol.Identity identity;
     try {

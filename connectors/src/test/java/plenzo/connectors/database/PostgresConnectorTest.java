@@ -43,8 +43,10 @@ import plenzo.core.table.Column;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
+import plenzo.core.target.Connector.Trial;
 import plenzo.core.target.Connector.Use;
 import plenzo.core.target.Leftover;
+import plenzo.core.target.Probe;
 import plenzo.core.target.Question;
 import plenzo.core.target.Rows;
 import plenzo.core.target.RunMark;
@@ -764,19 +766,78 @@ class PostgresConnectorTest {
         .isInstanceOf(TargetFailed.class);
   }
 
+  private List<Probe> red(String account, Use use, String reader) {
+    return connector.test(access(account), new Trial(use, List.of("fares"), null, reader)).stream()
+        .filter(p -> !p.good())
+        .toList();
+  }
+
+  @Test
+  void whatAnAccountLacksIsPrintedAsTheStatementThatGivesIt() throws SQLException {
+    sql(
+        "CREATE ROLE bare LOGIN PASSWORD 'x'; CREATE ROLE worker LOGIN PASSWORD 'x'; CREATE ROLE \"odd \"\"one\" LOGIN PASSWORD 'x'");
+    try {
+      sql("REVOKE ALL ON SCHEMA fares FROM looker");
+      for (String account : List.of("bare", "odd \"one")) {
+        List<Probe> look = red(account, Use.LOOKING, "");
+        assertThat(look).extracting(Probe::name).containsExactly("read plenzo", "read fares");
+        obey(look);
+        assertThat(red(account, Use.LOOKING, "")).isEmpty();
+      }
+
+      List<Probe> change = red("worker", Use.CHANGING, "bare");
+      assertThat(change)
+          .extracting(Probe::name)
+          .containsExactly("own plenzo", "own fares", "new tables of fares");
+      obey(change);
+      assertThat(red("worker", Use.CHANGING, "bare")).isEmpty();
+
+      List<Probe> scratch = red("worker", Use.SCRATCH, "");
+      assertThat(scratch).extracting(Probe::name).containsExactly("create databases");
+      obey(scratch);
+      assertThat(red("worker", Use.SCRATCH, "")).isEmpty();
+
+      sql("DROP SCHEMA plenzo CASCADE");
+      List<Probe> without = red("worker", Use.CHANGING, "bare");
+      assertThat(without).extracting(Probe::name).containsExactly("own plenzo");
+      obey(without);
+      assertThat(red("worker", Use.CHANGING, "bare")).isEmpty();
+    } finally {
+      sql("REASSIGN OWNED BY worker TO owner");
+      for (String role : List.of("bare", "worker", "\"odd \"\"one\"")) {
+        sql("DROP OWNED BY " + role + "; DROP ROLE " + role);
+      }
+    }
+  }
+
+  /** Runs what the test advised, as the database's administrator would. */
+  private void obey(List<Probe> probes) throws SQLException {
+    for (Probe p : probes) {
+      sql(p.advice());
+    }
+  }
+
+  @Test
+  void aServerWithoutTlsIsSaidToHaveNone() {
+    Access sure =
+        new Access("127.0.0.1", server.getPort(), "postgres", "looker", "verify-full", "x");
+
+    assertThat(connector.test(sure, Trial.of(Use.LOOKING, List.of("fares"), null)))
+        .singleElement()
+        .matches(p -> !p.good() && p.advice().contains("--tls disable"));
+  }
+
   @Test
   void testsRedForATooPowerfulAccountAndForACopy() {
     assertThat(
             connector.test(
                 new Access(
                     "127.0.0.1", server.getPort(), "postgres", "postgres", "disable", "postgres"),
-                Use.CHANGING,
-                List.of("fares"),
-                null))
+                Trial.of(Use.CHANGING, List.of("fares"), null)))
         .anyMatch(p -> p.name().equals("account") && !p.good() && p.found().contains("superuser"));
     apply(change("b", "9.99"), 10, new Silent());
     TargetIdentity other = new TargetIdentity("s", "production", "main", "database", Instant.EPOCH);
-    assertThat(connector.test(access("looker"), Use.LOOKING, List.of("fares"), other))
+    assertThat(connector.test(access("looker"), Trial.of(Use.LOOKING, List.of("fares"), other)))
         .anyMatch(
             p ->
                 p.name().equals("identity")
@@ -785,9 +846,7 @@ class PostgresConnectorTest {
     assertThat(
             connector.test(
                 new Access("127.0.0.1", 1, "postgres", "x", "disable", "x"),
-                Use.LOOKING,
-                List.of(),
-                null))
+                Trial.of(Use.LOOKING, List.of(), null)))
         .singleElement()
         .matches(p -> !p.good());
   }

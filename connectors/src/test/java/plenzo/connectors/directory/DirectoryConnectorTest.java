@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.io.IOException;
+import java.nio.file.FileSystemException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
@@ -22,6 +23,7 @@ import org.junit.jupiter.params.provider.ValueSource;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.item.FileHead;
+import plenzo.core.target.Connector.Trial;
 import plenzo.core.target.Connector.Use;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsDelta;
@@ -355,10 +357,47 @@ class DirectoryConnectorTest {
   }
 
   private static List<String> red(DirectoryWorld w, TargetIdentity expected) {
-    return w.connector.test(w.access, Use.CHANGING, List.of(), expected).stream()
+    return w.connector.test(w.access, Trial.of(Use.CHANGING, List.of(), expected)).stream()
         .filter(p -> !p.good())
         .map(Probe::name)
         .toList();
+  }
+
+  @Test
+  void aFileThatCannotBeReadIsFoundByTheTestAndNotByTheFirstRun() {
+    world("exchange");
+    Path published = folder.resolve("published");
+
+    Probe all = new Readable(Files::isReadable).probe(published);
+    assertThat(all.good()).isTrue();
+    assertThat(all.found()).isEqualTo("7 files and folders, all readable");
+
+    Probe some =
+        new Readable(p -> !p.endsWith("c.txt") && !p.endsWith("sailings")).probe(published);
+    assertThat(some.good()).isFalse();
+    assertThat(some.found()).startsWith("2 of 6").contains("fares/deep/c.txt").contains("sailings");
+    assertThat(some.advice()).contains("setfacl").contains(published.toString());
+  }
+
+  @Test
+  void aFileOfWhichTheSystemMakesNoLinkIsCopied() throws IOException {
+    DirectoryWorld w = world("exchange");
+    ItemsDelta delta = w.delta(next(w));
+    try (ItemsChanging changing =
+        new ExchangeChanging(
+            new Control(w.access),
+            (place, file) -> {
+              throw new FileSystemException(file.toString(), place.toString(), "not permitted");
+            })) {
+      changing.claim();
+      changing.prepare(7, delta, new DirectoryWorld.Watch());
+      changing.switchOver(DirectoryWorld.mark(7), delta, new DirectoryWorld.Watch());
+    }
+
+    assertThat(w.files()).isEqualTo(NEW);
+    assertThat(
+            Files.getAttribute(w.published.toRealPath().resolve("fares/deep/c.txt"), "unix:nlink"))
+        .isEqualTo(1);
   }
 
   @Test

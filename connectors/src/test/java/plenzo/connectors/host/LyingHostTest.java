@@ -19,6 +19,7 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.target.Access;
+import plenzo.core.target.Connector.Trial;
 import plenzo.core.target.Connector.Use;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsConnector;
@@ -188,7 +189,7 @@ class LyingHostTest {
   void isUnderstoodOrSaidToSpeakAnotherLanguage() {
     TargetIdentity who = new TargetIdentity("s", "test", "main", "t", Instant.EPOCH);
     for (int n = 0; n < ROUNDS; n++) {
-      understoodOrRefused(() -> connector.test(access(), Use.LOOKING, List.of(), who));
+      understoodOrRefused(() -> connector.test(access(), Trial.of(Use.LOOKING, List.of(), who)));
       understoodOrRefused(
           () -> {
             try (ItemsLooking looking = connector.look(access())) {

@@ -21,10 +21,8 @@ public sealed interface Connector permits TablesConnector, ItemsConnector {
   /**
    * Measures whether the account is fit for its use and goes on after a failure. Throws nothing:
    * what went wrong is a probe.
-   *
-   * @param expected who the target should be, null to only look
    */
-  List<Probe> test(Access access, Use use, List<String> schemas, @Nullable TargetIdentity expected);
+  List<Probe> test(Access access, Trial trial);
 
   /**
    * @throws TargetFailed when the target cannot be reached
@@ -35,6 +33,20 @@ public sealed interface Connector permits TablesConnector, ItemsConnector {
    * @throws TargetFailed when the target cannot be reached
    */
   Changing change(Access access);
+
+  /**
+   * What an account is tested for.
+   *
+   * @param schemas of a database, that Plenzo looks at
+   * @param expected who the target should be, null to only look
+   * @param reader the account that looks at what this one makes; empty when it is this one, or not
+   *     known
+   */
+  record Trial(Use use, List<String> schemas, @Nullable TargetIdentity expected, String reader) {
+    public static Trial of(Use use, List<String> schemas, @Nullable TargetIdentity expected) {
+      return new Trial(use, schemas, expected, "");
+    }
+  }
 
   /** What an account is for. */
   enum Use {

@@ -11,6 +11,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
+import plenzo.core.target.Connector.Trial;
 import plenzo.core.target.Connector.Use;
 import plenzo.core.target.ItemsConnector;
 import plenzo.core.target.Probe;
@@ -217,6 +218,17 @@ public final class Connections {
     return out;
   }
 
+  /** The account that looks at what the changing one makes. */
+  private String reader(String stage, Stage.Target target, Use use) {
+    return use != Use.CHANGING
+        ? ""
+        : tools
+            .keeper()
+            .read(kept -> kept.connections().find(stage + "/" + target.looking()))
+            .map(Connection::account)
+            .orElse("");
+  }
+
   private Connection test(
       String stage, String name, Stage.Target target, Use use, @Nullable TargetIdentity expected) {
     Targets targets = new Targets(tools, allowed);
@@ -225,7 +237,9 @@ public final class Connections {
       probes =
           tools
               .connector(target.sort())
-              .test(targets.access(stage, name), use, target.schemas(), expected);
+              .test(
+                  targets.access(stage, name),
+                  new Trial(use, target.schemas(), expected, reader(stage, target, use)));
     } catch (TargetFailed e) {
       probes =
           List.of(

@@ -101,8 +101,7 @@ public final class ScriptedItems implements ItemsConnector {
   }
 
   @Override
-  public List<Probe> test(
-      Access access, Use use, List<String> schemas, @Nullable TargetIdentity expected) {
+  public List<Probe> test(Access access, Trial trial) {
     return List.of(new Probe("reach", true, "answers", ""));
   }
 
