@@ -163,12 +163,7 @@ final class Api {
   }
 
   private Failed notReachable() {
-    return new Failed(
-        Failed.NOT_REACHABLE,
-        "NOT_REACHABLE",
-        "Plenzo at " + server + " cannot be reached.",
-        List.of("Is it running? Another server: --server URL"),
-        "");
+    return Failed.notReachable(server);
   }
 
   private static <T> T read(String text, Class<T> type) {

@@ -42,6 +42,18 @@ final class Failed extends RuntimeException {
     return new Failed(NOT_FOUND, "NOT_FOUND", message, List.of(next), "");
   }
 
+  static Failed notReachable(String server) {
+    return new Failed(
+        NOT_REACHABLE,
+        "NOT_REACHABLE",
+        "Plenzo at " + server + " cannot be reached.",
+        List.of(
+            server.startsWith("https://")
+                ? "Is it running, and is there TLS before it? Another server: --server URL, with http:// where there is none"
+                : "Is it running? Another server: --server URL"),
+        "");
+  }
+
   /** What a dangerous act costs, and the command that confirms it. */
   static Failed confirm(String cost, String command) {
     return new Failed(NEEDS_CONFIRMATION, "CONFIRM", cost, List.of(command), "");

@@ -1,7 +1,6 @@
 package plenzo.cli;
 
 import java.time.Duration;
-import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.UUID;
@@ -105,12 +104,7 @@ final class LoginCommand extends Group {
       send(server, "DELETE", "/session", null, cookie, me.csrf());
       return Api.JSON.readValue(made.text(), MadeToken.class).secret();
     } catch (java.io.IOException e) {
-      throw new Failed(
-          Failed.NOT_REACHABLE,
-          "NOT_REACHABLE",
-          "Plenzo at " + server + " cannot be reached.",
-          List.of("Is it running? Another server: --server URL"),
-          "");
+      throw Failed.notReachable(server);
     }
   }
 

@@ -71,7 +71,17 @@ final class RoleCommand extends Group {
 
   @Command(
       name = "grant",
-      description = "Gives roles (\"role list\") or single rights (\"role rights\").")
+      description = "Gives roles (\"role list\") or single rights.",
+      footer = {
+        "",
+        "Rights (\"role rights\" says what each lets one do):",
+        "  look, author, prepare, approve, judge, run, go-back, operate, see-values,",
+        "  hand-out, bring-in, administer, audit",
+        "",
+        "Examples:",
+        "  plenzo role grant bram approver --stage production --app fares",
+        "  plenzo role grant ines prepare run go-back --app fares"
+      })
   void grant(
       @Parameters(paramLabel = "NAME") String login,
       @Parameters(paramLabel = "ROLE|RIGHT", arity = "1..*") List<String> names,

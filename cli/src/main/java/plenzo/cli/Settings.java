@@ -2,6 +2,8 @@ package plenzo.cli;
 
 import java.io.IOException;
 import java.io.UncheckedIOException;
+import java.net.URI;
+import java.net.URISyntaxException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermission;
@@ -48,7 +50,43 @@ final class Settings {
   /** The value and where it comes from. */
   record From(String value, String origin) {}
 
+  /** An address as it is called: a scheme before it, nothing after it. */
   From server(@Nullable String option) {
+    From asked = asked(option);
+    return new From(address(asked.value()), asked.origin());
+  }
+
+  /**
+   * {@code host:port} is enough. This machine is called plainly, any other by TLS: a token never
+   * leaves this machine in plain unless somebody wrote {@code http://} before it.
+   *
+   * @throws Failed when it is no address
+   */
+  static String address(String given) {
+    String bare = given.strip().replaceAll("(?<!:/{0,2})/+$", "");
+    String scheme = bare.contains("://") ? "" : loopback(bare) ? "http://" : "https://";
+    URI uri;
+    try {
+      uri = new URI(scheme + bare);
+    } catch (URISyntaxException e) {
+      throw noAddress(given);
+    }
+    if (uri.getHost() == null || !List.of("http", "https").contains(uri.getScheme())) {
+      throw noAddress(given);
+    }
+    return scheme + bare;
+  }
+
+  private static boolean loopback(String address) {
+    return address.matches("(localhost|127\\.[0-9.]+|\\[::1\\])(:[0-9]+)?(/.*)?");
+  }
+
+  private static Failed noAddress(String given) {
+    return Failed.usage(
+        "\"" + given + "\" is no address of a server.", "HOST:PORT, or https://plenzo.example");
+  }
+
+  private From asked(@Nullable String option) {
     String fromEnvironment = environment.get("PLENZO_SERVER");
     String fromFile = read(config()).getProperty("server");
     if (option != null) {

@@ -425,6 +425,9 @@ final class RightsWalk {
       if (lacks == null) {
         break;
       }
+      if (!answer.body().contains("plenzo role grant probe " + lacks.right())) {
+        return "refused without the line that grants it: " + answer.body();
+      }
       if (!needs.add(lacks)) {
         return "asks again for " + lacks.words();
       }

@@ -23,13 +23,7 @@ public class PlenzoServer {
     try {
       SpringApplication.run(PlenzoServer.class, args);
     } catch (RuntimeException e) {
-      Throwable cause = e;
-      while (cause.getCause() != null
-          && !(cause instanceof IllegalStateException
-              && String.valueOf(cause.getMessage()).startsWith("Another Plenzo"))) {
-        cause = cause.getCause();
-      }
-      System.err.println("Plenzo does not start: " + cause.getMessage());
+      System.err.println("Plenzo does not start: " + StartTrouble.words(e));
       System.exit(1);
     }
   }

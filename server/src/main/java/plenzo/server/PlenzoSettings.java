@@ -25,7 +25,7 @@ import org.springframework.boot.context.properties.bind.DefaultValue;
  * @param lookAtRowsEvery how often its rows are looked at too, and editing stages for changes
  * @param lookAtSourcesEvery how often repositories are looked at for changes and new tags
  */
-@ConfigurationProperties("plenzo")
+@ConfigurationProperties(value = "plenzo", ignoreUnknownFields = false)
 public record PlenzoSettings(
     @DefaultValue("data") Path dataDirectory,
     @DefaultValue("plenzo.key") Path keyFile,

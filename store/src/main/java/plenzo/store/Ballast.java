@@ -31,14 +31,21 @@ final class Ballast {
     if (Files.exists(file) || room() < PLENTY / 8) {
       return;
     }
+    try {
+      Private.file(file);
+      fill();
+    } catch (IOException e) {
+      give();
+    }
+  }
+
+  private void fill() throws IOException {
     byte[] zeros = new byte[1 << 20];
     try (FileOutputStream out = new FileOutputStream(file.toFile())) {
       for (long written = 0; written < bytes; written += zeros.length) {
         out.write(zeros);
       }
       out.getFD().sync();
-    } catch (IOException e) {
-      give();
     }
   }
 

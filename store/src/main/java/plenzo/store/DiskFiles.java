@@ -26,7 +26,7 @@ public final class DiskFiles implements Files {
   public DiskFiles(Path root) {
     this.root = root.toAbsolutePath().normalize();
     try {
-      java.nio.file.Files.createDirectories(this.root);
+      Private.folders(this.root);
     } catch (IOException e) {
       throw new UncheckedIOException("The folder " + root + " cannot be made", e);
     }
@@ -46,7 +46,8 @@ public final class DiskFiles implements Files {
     Path path = path(name);
     Path aside = path.resolveSibling(path.getFileName() + ".part");
     try {
-      java.nio.file.Files.createDirectories(path.getParent());
+      Private.folders(path.getParent());
+      Private.file(aside);
       try (FileOutputStream file = new FileOutputStream(aside.toFile())) {
         OutputStream out = new BufferedOutputStream(new Bounded(file), 1 << 16);
         writing.to(out);
@@ -65,7 +66,8 @@ public final class DiskFiles implements Files {
   public OutputStream create(String name) {
     Path path = path(name);
     try {
-      java.nio.file.Files.createDirectories(path.getParent());
+      Private.folders(path.getParent());
+      Private.file(path);
       FileOutputStream file = new FileOutputStream(path.toFile());
       return new BufferedOutputStream(new Bounded(file), 1 << 16) {
         @Override
@@ -84,7 +86,7 @@ public final class DiskFiles implements Files {
   public void move(String from, String to) {
     Path path = path(to);
     try {
-      java.nio.file.Files.createDirectories(path.getParent());
+      Private.folders(path.getParent());
       java.nio.file.Files.move(
           path(from), path, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
       flushFolder(path);
@@ -152,7 +154,8 @@ public final class DiskFiles implements Files {
   public void append(String name, String text) {
     Path path = path(name);
     try {
-      java.nio.file.Files.createDirectories(path.getParent());
+      Private.folders(path.getParent());
+      Private.file(path);
       java.nio.file.Files.write(
           path,
           text.getBytes(StandardCharsets.UTF_8),

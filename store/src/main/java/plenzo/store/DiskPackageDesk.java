@@ -27,8 +27,9 @@ public final class DiskPackageDesk implements PackageDesk {
       PackageFile.Source source) {
     Path file = files.path(name);
     try {
-      Files.createDirectories(file.getParent());
+      Private.folders(file.getParent());
       Files.deleteIfExists(file);
+      Private.file(file);
     } catch (IOException e) {
       throw new UncheckedIOException("The package " + name + " cannot be written", e);
     }

@@ -68,6 +68,7 @@ public final class H2Keeper implements Keeper {
             + folder.resolve("records").toAbsolutePath()
             + ";WRITE_DELAY=0;CACHE_SIZE=16384;DB_CLOSE_ON_EXIT=FALSE;LOCK_TIMEOUT=10000;QUERY_CACHE_SIZE=100";
     file = folder.resolve("records.mv.db");
+    Private.close(folder);
     Shortening.of(file, LARGE);
     // H2's own pool rolls back whatever it is given back, and in 2.4.240 each rollback writes
     pool = new PooledDataSource("org.h2.Driver", url, "plenzo", "");
@@ -76,6 +77,7 @@ public final class H2Keeper implements Keeper {
     pool.setPoolMaximumCheckoutTime((int) Duration.ofDays(1).toMillis());
     try (Connection c = pool.getConnection();
         Statement s = c.createStatement()) {
+      Private.close(folder);
       new Schema(c, folder).bringUp();
       try (ResultSet r =
           s.executeQuery(
@@ -222,5 +224,6 @@ public final class H2Keeper implements Keeper {
     } finally {
       pool.forceCloseAll();
     }
+    Private.close(file.toAbsolutePath().getParent()); // what was made short is a new file
   }
 }

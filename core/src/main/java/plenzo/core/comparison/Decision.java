@@ -1,5 +1,7 @@
 package plenzo.core.comparison;
 
+import plenzo.core.words.Codes;
+
 /** What a person decided about a conflict; there is no default (decision D10). */
 public enum Decision {
   /** Overwrite what is there with the version's content. */
@@ -23,12 +25,6 @@ public enum Decision {
   }
 
   public static Decision of(String code) {
-    for (Decision d : values()) {
-      if (d.code.equals(code)) {
-        return d;
-      }
-    }
-    throw new IllegalArgumentException(
-        "A decision is take-incoming, keep or take-both; got \"" + code + "\"");
+    return Codes.find("a decision", values(), Decision::code, code);
   }
 }

@@ -1,6 +1,7 @@
 package plenzo.core.comparison;
 
 import java.util.Locale;
+import plenzo.core.words.Codes;
 
 /** What a promotion would do to one part of a site, or why it leaves it alone. */
 public enum Difference {
@@ -32,7 +33,7 @@ public enum Difference {
   }
 
   public static Difference of(String code) {
-    return valueOf(code.toUpperCase(Locale.ROOT));
+    return Codes.find("a difference", values(), Difference::code, code);
   }
 
   /** True when the site would be written to. */

@@ -1,8 +1,7 @@
 package plenzo.core.component;
 
-import java.util.Arrays;
 import java.util.Locale;
-import java.util.stream.Collectors;
+import plenzo.core.words.Codes;
 
 /** What sort of component it is, in the order in which kinds are compared and written. */
 public enum Kind {
@@ -59,15 +58,6 @@ public enum Kind {
    * @throws IllegalArgumentException when there is no such kind; the message lists the known ones
    */
   public static Kind of(String code) {
-    for (Kind kind : values()) {
-      if (kind.code().equals(code)) {
-        return kind;
-      }
-    }
-    throw new IllegalArgumentException(
-        "Unknown kind \""
-            + code
-            + "\"; known: "
-            + Arrays.stream(values()).map(Kind::code).collect(Collectors.joining(", ")));
+    return Codes.find("a kind", values(), Kind::code, code);
   }
 }

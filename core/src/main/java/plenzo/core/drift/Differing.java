@@ -6,6 +6,7 @@ import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.json.Json;
 import plenzo.core.json.JsonRefused;
+import plenzo.core.words.Codes;
 
 /**
  * One part, row, file or definition that is not the same on two sides.
@@ -37,13 +38,7 @@ public record Differing(
      * @throws IllegalArgumentException when there is none of that code
      */
     public static How of(String code) {
-      for (How how : values()) {
-        if (how.code().equals(code)) {
-          return how;
-        }
-      }
-      throw new IllegalArgumentException(
-          "Parts are changed, gone or only-there; got \"" + code + "\"");
+      return Codes.find("a way in which a part differs", values(), How::code, code);
     }
 
     /** Of a part that is on these sides; at least one of them has it. */

@@ -6,6 +6,7 @@ import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.json.Json;
+import plenzo.core.words.Codes;
 
 /**
  * A rule, form or integration as a document: what it refers to and which inputs it needs stand in
@@ -154,13 +155,7 @@ public record Definition(
       }
 
       static Type of(String code) {
-        for (Type t : values()) {
-          if (t.code().equals(code)) {
-            return t;
-          }
-        }
-        throw new IllegalArgumentException(
-            "a type is text, number, flag, address or connection; got \"" + code + "\"");
+        return Codes.find("a type of input", values(), Type::code, code);
       }
     }
 

@@ -13,15 +13,17 @@ import plenzo.core.person.Right;
  * @param why null when they may
  * @param words why not, in one sentence; empty when they may
  * @param who logins of people who can do it, or who can change that it cannot be done
+ * @param next what to do about it; none where the words say it all
  */
-public record May(@Nullable Why why, String words, List<String> who) {
-  public static final May YES = new May(null, "", List.of());
+public record May(@Nullable Why why, String words, List<String> who, List<String> next) {
+  public static final May YES = new May(null, "", List.of(), List.of());
 
   /** Most people that are named (guess: more are no help). */
   private static final int MOST = 20;
 
   public May {
     who = who.stream().sorted().limit(MOST).toList();
+    next = List.copyOf(next);
   }
 
   /** Why an act cannot be done; codes for machines. */
@@ -53,11 +55,11 @@ public record May(@Nullable Why why, String words, List<String> who) {
   }
 
   public static May no(Why why, String words, List<String> who) {
-    return new May(why, words, who);
+    return new May(why, words, who, List.of());
   }
 
   public static May no(Why why, String words) {
-    return new May(why, words, List.of());
+    return new May(why, words, List.of(), List.of());
   }
 
   /**
@@ -72,7 +74,8 @@ public record May(@Nullable Why why, String words, List<String> who) {
         : new May(
             Why.RIGHT,
             lacks(by, right, stage, application),
-            who(right, stage, application, everybody));
+            who(right, stage, application, everybody),
+            List.of(grant(by, right, stage, application)));
   }
 
   /** Who has a right at a place. */
@@ -94,6 +97,21 @@ public record May(@Nullable Why why, String words, List<String> who) {
         + place(" at ", stage, "every stage")
         + place(" for ", application, "every application")
         + ".";
+  }
+
+  /** What an administrator says to give a right that is missing. */
+  public static String grant(Person by, Right right, String stage, String application) {
+    return "Ask an administrator: plenzo role grant "
+        + by.login()
+        + " "
+        + right.code()
+        + option(" --stage ", stage, "STAGE")
+        + option(" --app ", application, "APPLICATION");
+  }
+
+  /** What is left out stands for every one. */
+  private static String option(String name, String asked, String any) {
+    return asked.equals(Person.EVERY) ? "" : name + (asked.equals(Person.ANY) ? any : asked);
   }
 
   private static String place(String before, String asked, String every) {

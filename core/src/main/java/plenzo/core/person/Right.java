@@ -3,6 +3,7 @@ package plenzo.core.person;
 import java.util.Arrays;
 import java.util.Locale;
 import java.util.Optional;
+import plenzo.core.words.Codes;
 
 /**
  * What a person may do; granted per stage and application, judged at the destination (decision
@@ -44,7 +45,6 @@ public enum Right {
   }
 
   public static Right of(String code) {
-    return find(code)
-        .orElseThrow(() -> new IllegalArgumentException("Unknown right \"" + code + "\""));
+    return Codes.find("a right", values(), Right::code, code);
   }
 }

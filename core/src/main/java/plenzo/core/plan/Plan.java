@@ -5,6 +5,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.target.TargetId;
+import plenzo.core.words.Codes;
 
 /**
  * What a promotion will do, in order, with its point of no return and its ways back.
@@ -103,13 +104,7 @@ public record Plan(
     }
 
     public static Way of(String code) {
-      for (Way w : values()) {
-        if (w.code.equals(code)) {
-          return w;
-        }
-      }
-      throw new IllegalArgumentException(
-          "A way back is earlier-values, earlier-version or backup; got \"" + code + "\"");
+      return Codes.find("a way back", values(), Way::code, code);
     }
   }
 }

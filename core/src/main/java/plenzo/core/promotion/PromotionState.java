@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
+import plenzo.core.words.Codes;
 
 /** The states of a promotion and the one table of allowed moves. */
 public enum PromotionState {
@@ -33,12 +34,7 @@ public enum PromotionState {
    * @throws IllegalArgumentException when no state has the code
    */
   public static PromotionState of(String code) {
-    for (PromotionState s : values()) {
-      if (s.code().equals(code)) {
-        return s;
-      }
-    }
-    throw new IllegalArgumentException("No promotion is \"" + code + "\"");
+    return Codes.find("a state of a promotion", values(), PromotionState::code, code);
   }
 
   /** Codes of the states in which a case is open. */

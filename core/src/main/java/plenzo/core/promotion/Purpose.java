@@ -1,6 +1,7 @@
 package plenzo.core.promotion;
 
 import java.util.Locale;
+import plenzo.core.words.Codes;
 
 /** What a case file is about. */
 public enum Purpose {
@@ -22,7 +23,7 @@ public enum Purpose {
   }
 
   public static Purpose of(String code) {
-    return valueOf(code.toUpperCase(Locale.ROOT).replace('-', '_'));
+    return Codes.find("a purpose", values(), Purpose::code, code);
   }
 
   public boolean rollback() {

@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.util.Locale;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.target.TargetId;
+import plenzo.core.words.Codes;
 
 /**
  * An intent before an act outside, or its outcome after. An intent without outcome means unknown:
@@ -54,7 +55,7 @@ public record JournalEntry(
     }
 
     public static Deed of(String code) {
-      return valueOf(code.toUpperCase(Locale.ROOT));
+      return Codes.find("a deed of a run", values(), Deed::code, code);
     }
   }
 
@@ -89,7 +90,7 @@ public record JournalEntry(
     }
 
     public static Outcome of(String code) {
-      return valueOf(code.toUpperCase(Locale.ROOT));
+      return Codes.find("an outcome of a deed", values(), Outcome::code, code);
     }
   }
 

@@ -2,6 +2,7 @@ package plenzo.core.run;
 
 import java.util.Map;
 import java.util.Set;
+import plenzo.core.words.Codes;
 
 /** The states of a run, their stored codes and the one table of allowed moves. */
 public enum RunState {
@@ -42,11 +43,6 @@ public enum RunState {
   }
 
   public static RunState of(String code) {
-    for (RunState s : values()) {
-      if (s.code.equals(code)) {
-        return s;
-      }
-    }
-    throw new IllegalArgumentException("Unknown run state \"" + code + "\"");
+    return Codes.find("a state of a run", values(), RunState::code, code);
   }
 }

@@ -2,6 +2,7 @@ package plenzo.core.source;
 
 import org.jspecify.annotations.Nullable;
 import plenzo.core.version.SemVer;
+import plenzo.core.words.Codes;
 
 /**
  * Where an application's component documents are kept.
@@ -29,13 +30,7 @@ public record Repository(
     }
 
     public static Follow of(String code) {
-      for (Follow f : values()) {
-        if (f.code().equals(code)) {
-          return f;
-        }
-      }
-      throw new IllegalArgumentException(
-          "A new tag becomes nothing, draft or seal; got \"" + code + "\"");
+      return Codes.find("what a new tag becomes", values(), Follow::code, code);
     }
   }
 

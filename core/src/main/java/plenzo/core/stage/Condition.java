@@ -1,5 +1,7 @@
 package plenzo.core.stage;
 
+import plenzo.core.words.Codes;
+
 /**
  * What is installed at a site and is it intact, worst first; never merged with what is under way.
  */
@@ -22,12 +24,7 @@ public enum Condition {
    * @throws IllegalArgumentException when no condition has the code
    */
   public static Condition of(String code) {
-    for (Condition c : values()) {
-      if (c.code().equals(code)) {
-        return c;
-      }
-    }
-    throw new IllegalArgumentException("No condition is \"" + code + "\"");
+    return Codes.find("a condition of a site", values(), Condition::code, code);
   }
 
   public String code() {

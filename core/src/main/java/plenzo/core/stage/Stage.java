@@ -1,10 +1,12 @@
 package plenzo.core.stage;
 
 import java.util.List;
+import java.util.Locale;
 import java.util.Objects;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.target.TargetId;
+import plenzo.core.words.Codes;
 
 /**
  * A place on a path.
@@ -45,7 +47,15 @@ public record Stage(
   public enum Role {
     DEVELOPMENT,
     TEST,
-    PRODUCTION
+    PRODUCTION;
+
+    public String code() {
+      return name().toLowerCase(Locale.ROOT);
+    }
+
+    public static Role of(String code) {
+      return Codes.find("a role of a stage", values(), Role::code, code);
+    }
   }
 
   /** One installation with its targets. */

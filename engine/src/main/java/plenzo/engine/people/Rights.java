@@ -11,7 +11,8 @@ public final class Rights {
   private Rights() {}
 
   /**
-   * @throws Problem when the person lacks the right there; the message says who may grant it
+   * @throws Problem when the person lacks the right there; what is next says the line that grants
+   *     it
    */
   public static void require(Person person, Right right, String stage, String application) {
     if (!person.may(right, stage, application)) {
@@ -19,7 +20,7 @@ public final class Rights {
           Problem.Reason.NOT_ALLOWED,
           "NOT_ALLOWED",
           missing(person, right, stage, application),
-          java.util.List.of("Ask an administrator to grant it"),
+          java.util.List.of(May.grant(person, right, stage, application)),
           null);
     }
   }

@@ -445,12 +445,7 @@ public final class Promotions {
         may.who().isEmpty() ? List.of() : List.of("Ask one of: " + String.join(", ", may.who()));
     throw switch (why) {
       case RIGHT ->
-          new Problem(
-              Problem.Reason.NOT_ALLOWED,
-              "NOT_ALLOWED",
-              may.words(),
-              List.of("Ask an administrator to grant it"),
-              null);
+          new Problem(Problem.Reason.NOT_ALLOWED, "NOT_ALLOWED", may.words(), may.next(), null);
       case OWN -> new Problem(Problem.Reason.NOT_ALLOWED, "OWN_PROMOTION", may.words(), ask, null);
       case SAID_ALREADY -> Problem.stopped("APPROVED_ALREADY", may.words(), look);
       case NOTHING_SAID -> Problem.stopped("NOTHING_SAID", may.words(), look);

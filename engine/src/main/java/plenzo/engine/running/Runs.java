@@ -288,12 +288,7 @@ public final class Runs {
     Run run = get(by, number);
     May may = mayAbort(by, run);
     if (may.why() == May.Why.RIGHT) {
-      throw new Problem(
-          Problem.Reason.NOT_ALLOWED,
-          "NOT_ALLOWED",
-          may.words(),
-          List.of("Ask an administrator to grant it"),
-          null);
+      throw new Problem(Problem.Reason.NOT_ALLOWED, "NOT_ALLOWED", may.words(), may.next(), null);
     }
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Aborting needs a reason.", "/reason");

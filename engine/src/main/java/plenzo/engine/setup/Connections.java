@@ -244,7 +244,10 @@ public final class Connections {
       probes =
           List.of(
               new Probe(
-                  "destination", false, String.valueOf(e.getMessage()), "Ask an administrator"));
+                  "destination",
+                  false,
+                  String.valueOf(e.getMessage()),
+                  "Add it to plenzo.destinations or plenzo.directories of the configuration file, and start the service anew"));
     } catch (Problem e) {
       probes =
           List.of(

@@ -75,10 +75,7 @@ public final class Stages {
                         by,
                         "stage registered",
                         made.key(),
-                        made.name()
-                            + " ("
-                            + made.role().name().toLowerCase(java.util.Locale.ROOT)
-                            + ")"),
+                        made.name() + " (" + made.role().code() + ")"),
                     tools.now());
               } else if (asked.revision() == 0) {
                 throw taken("stage", asked.key(), "/key");

@@ -140,7 +140,7 @@ final class Views {
     return new Stage(
         v.key(),
         v.name(),
-        Stage.Role.valueOf(v.role().toUpperCase(Locale.ROOT)),
+        Stage.Role.of(v.role()),
         v.position(),
         v.zone(),
         v.approvals(),

@@ -16,6 +16,8 @@ import java.util.function.Function;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.springframework.boot.context.event.ApplicationReadyEvent;
+import org.springframework.boot.web.server.autoconfigure.ServerProperties;
+import org.springframework.boot.web.server.context.WebServerApplicationContext;
 import org.springframework.context.ApplicationListener;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
@@ -43,12 +45,6 @@ class EngineWiring {
 
   @Bean(destroyMethod = "close")
   Keeper keeper(PlenzoSettings settings) {
-    try {
-      Files.createDirectories(settings.dataDirectory());
-    } catch (IOException e) {
-      throw new UncheckedIOException(
-          "The data directory " + settings.dataDirectory() + " cannot be made", e);
-    }
     return new H2Keeper(
         settings.dataDirectory(), () -> UUID.randomUUID().toString(), H2Keeper.ROOM);
   }
@@ -122,6 +118,10 @@ class EngineWiring {
               + " lies in the data directory; put it elsewhere, so that a copy of the data does not open its secrets.");
     }
     try {
+      if (!Files.isDirectory(file.getParent())) {
+        throw new IllegalStateException(
+            "The folder of the key file " + file + " is not there: make it first.");
+      }
       if (!Files.exists(file)) {
         if (keeper.read(kept -> !kept.secrets().all().isEmpty())) {
           throw new IllegalStateException(
@@ -148,8 +148,15 @@ class EngineWiring {
   /** Once the service answers: the first administrator, interrupted work, and regular looks. */
   @Bean
   ApplicationListener<ApplicationReadyEvent> whenReady(
-      Engine engine, PlenzoSettings settings, ScheduledExecutorService schedule) {
+      Engine engine,
+      PlenzoSettings settings,
+      ServerProperties server,
+      ScheduledExecutorService schedule) {
     return event -> {
+      int port =
+          ((WebServerApplicationContext) event.getApplicationContext()).getWebServer().getPort();
+      boolean tls = server.getSsl() != null && server.getSsl().isEnabled();
+      StartNotes.lines(settings, server.getAddress(), port, tls).forEach(System.out::println);
       engine.roles().begin();
       engine
           .people()
