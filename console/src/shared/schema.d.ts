@@ -2191,6 +2191,7 @@ export interface components {
             component: string;
             key: string[];
             keyProblem: string;
+            keyRemark: string;
             refusals: string[];
             risks: string[];
             /** Format: int64 */

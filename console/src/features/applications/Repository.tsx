@@ -33,7 +33,7 @@ function Change({ application, old }: { application: string; old: Schemas['Repos
   const [r, set] = useState({
     address: old.address,
     folder: old.folder ?? '',
-    branch: old.branch || 'main',
+    branch: old.branch ?? '',
     account: old.account ?? '',
     secret: '',
     tagPrefix: old.tagPrefix ?? 'v',

@@ -121,7 +121,7 @@ export const t = {
   repositoryLabel: {
     address: 'Address',
     folder: 'Folder in it',
-    branch: 'Branch',
+    branch: 'Branch (its own if empty)',
     account: 'Account',
     secret: 'Password or token (empty: keep)',
     tagPrefix: 'Before the number in a tag',

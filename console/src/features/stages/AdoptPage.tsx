@@ -29,6 +29,8 @@ export default function AdoptPage() {
   });
   const exists = (known.data ?? []).length > 0;
   const picks = Object.keys(picked).filter((k) => picked[k]);
+  const generated = (records: string) =>
+    (candidates.data ?? []).some((c) => c.keyRemark !== '' && c.component.replace('table/', 'records/') === records);
   const adopt = useMutation({
     mutationFn: async () => {
       if (exists)
@@ -42,7 +44,13 @@ export default function AdoptPage() {
         await unwrap(
           client.POST('/api/v1/applications/{key}/adopt', {
             params: { path: { key: application } },
-            body: { site, number, title, picks: picks.map((component) => ({ component })) },
+            body: {
+              site,
+              number,
+              title,
+              // the remark about such a key stands beside the box that was ticked
+              picks: picks.map((component) => ({ component, generatedKeyConfirmed: generated(component) })),
+            },
           }),
         );
     },
@@ -167,7 +175,9 @@ export default function AdoptPage() {
                       {records ? '' : t.adoptPage.bytes}
                     </td>
                     <td>{c.key.join(', ')}</td>
-                    <td>{[...c.refusals, ...c.risks, records ? c.keyProblem : ''].filter(Boolean).join('; ')}</td>
+                    <td>
+                      {[...c.refusals, ...c.risks, c.keyRemark, records ? c.keyProblem : ''].filter(Boolean).join('; ')}
+                    </td>
                   </tr>
                 );
               })}

@@ -142,12 +142,19 @@ public interface Stages {
 
   record NewApplication(String key, String name, String owner, String schema, String path) {}
 
+  /**
+   * What a site holds, or why it is left out.
+   *
+   * @param keyProblem why its rows cannot be records; empty when they can
+   * @param keyRemark what to think of before its rows are taken by that key; empty for nothing
+   */
   record CandidateView(
       String component,
       long rows,
       long size,
       List<String> key,
       String keyProblem,
+      String keyRemark,
       List<String> refusals,
       List<String> risks) {}
 

@@ -186,8 +186,9 @@ public interface Versions {
 
   /**
    * Where component documents are kept; folder and account may be empty, the secret is write-only.
-   * Follow says what a new tag becomes: nothing (also when it is left out), draft or seal; its name
-   * is the prefix and a number. Revision is the one that was looked at; left out, it replaces any.
+   * An empty branch is the repository's own. Follow says what a new tag becomes: nothing (also when
+   * it is left out), draft or seal; its name is the prefix and a number. Revision is the one that
+   * was looked at; left out, it replaces any.
    */
   record RepositoryView(
       String address,

@@ -4,6 +4,7 @@ import static plenzo.cli.Picks.pick;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -207,7 +208,11 @@ final class AppCommand extends Group {
       @Option(names = "--address", required = true) String address,
       @Option(names = "--folder", defaultValue = "", description = "Below which the documents lie.")
           String folder,
-      @Option(names = "--branch", defaultValue = "main") String branch,
+      @Option(
+              names = "--branch",
+              defaultValue = "",
+              description = "The repository's own when none is named.")
+          String branch,
       @Option(names = "--account", defaultValue = "") String account,
       @Option(
               names = "--new-tag",
@@ -353,6 +358,9 @@ final class AppCommand extends Group {
             c -> {
               List<String> remarks = new ArrayList<>(c.refusals());
               remarks.addAll(c.risks());
+              if (!c.keyRemark().isEmpty()) {
+                remarks.add(c.keyRemark());
+              }
               if (!c.keyProblem().isEmpty()) {
                 remarks.add("no records: " + c.keyProblem());
               }
@@ -393,13 +401,32 @@ final class AppCommand extends Group {
               paramLabel = "KIND/NAME",
               description = "A file or a definition.")
           @Nullable List<String> components,
-      @Option(names = "--records", description = "A table's rows too, as TABLE or TABLE:KEY,KEY.")
-          @Nullable List<String> records) {
+      @Option(
+              names = "--records",
+              arity = "1..*",
+              description = "A table's rows too, as TABLE or TABLE:KEY,KEY.")
+          @Nullable List<String> records,
+      @Option(
+              names = "--no-records",
+              description = "No rows: what is in the tables is nobody's decision.")
+          boolean noRecords,
+      @Option(names = "--generated-key", description = Picks.GENERATED) boolean generated) {
     List<PickView> picks = new ArrayList<>();
+    List<String> rows = records == null ? List.of() : records;
     if (all) {
-      candidates(this, app, site).stream()
+      List<CandidateView> held = candidates(this, app, site);
+      held.stream()
           .filter(c -> c.refusals().isEmpty())
           .forEach(c -> picks.add(new PickView(c.component(), null, null, null, null)));
+      held.stream()
+          .filter(c -> !c.refusals().isEmpty())
+          .forEach(
+              c ->
+                  out()
+                      .note("Left out: " + c.component() + ": " + String.join("; ", c.refusals())));
+      if (rows.isEmpty() && !noRecords) {
+        rows = whichRows(held);
+      }
     }
     for (String t : tables == null ? List.<String>of() : tables) {
       picks.add(new PickView("table/" + t, null, null, null, null));
@@ -407,8 +434,8 @@ final class AppCommand extends Group {
     for (String c : components == null ? List.<String>of() : components) {
       picks.add(new PickView(c, null, null, null, null));
     }
-    for (String r : records == null ? List.<String>of() : records) {
-      picks.add(pick("records/" + r));
+    for (String r : rows) {
+      picks.add(pick("records/" + r, generated));
     }
     VersionView v =
         api()
@@ -432,6 +459,47 @@ final class AppCommand extends Group {
                 + ", digest "
                 + v.digest().substring(0, 12)
                 + ". Nothing was written there but the marker.");
+  }
+
+  /**
+   * Rows that people decide about come with versions; those that are written every day do not, and
+   * nobody but a person knows which are which.
+   */
+  private List<String> whichRows(List<CandidateView> held) {
+    List<CandidateView> tables =
+        held.stream()
+            .filter(c -> c.refusals().isEmpty() && c.rows() > 0 && c.keyProblem().isEmpty())
+            .toList();
+    if (tables.isEmpty()) {
+      return List.of();
+    }
+    List<String> names = tables.stream().map(c -> c.component().substring(6)).toList();
+    String cost =
+        "These tables hold rows: "
+            + tables.stream().map(AppCommand::rowsOf).collect(Collectors.joining("; "))
+            + ". Those that people decide about, such as prices, come with versions; those that are"
+            + " written every day, such as bookings, do not.";
+    if (!top().canAsk()) {
+      throw Failed.confirm(
+          cost,
+          "Say which: --records "
+              + String.join(" ", names)
+              + " (those that you mean), or --no-records");
+    }
+    out().note(cost);
+    String said =
+        top().ask("Which of them come with versions? (names with spaces between, or none): ");
+    return said.isBlank() || said.equals("none") ? List.of() : List.of(said.split("[\\s,]+"));
+  }
+
+  private static String rowsOf(CandidateView c) {
+    return c.component().substring(6)
+        + " ("
+        + counted(c.rows(), "row")
+        + ", key "
+        + String.join(",", c.key())
+        + (c.keyRemark().isEmpty() ? "" : ": " + c.keyRemark())
+        + ")";
   }
 
   @Command(

@@ -87,11 +87,12 @@ final class DraftCommand extends Group {
         description = "Only rows whose keys it names, one a line, values separated by commas.")
     @Nullable Path rows;
 
-    PickView of(String component) {
+    PickView of(String component, boolean generated) {
       if (where != null && rows != null) {
         throw Failed.usage("Name rows by --where or by --rows, not by both.");
       }
-      return new PickView(component, key, rows == null ? null : Picks.rows(key, rows), true, where);
+      return new PickView(
+          component, key, rows == null ? null : Picks.rows(key, rows), generated, where);
     }
   }
 
@@ -140,6 +141,7 @@ final class DraftCommand extends Group {
           @Nullable String revision,
       @ArgGroup(exclusive = false, multiplicity = "0..1") @Nullable Many many,
       @ArgGroup(exclusive = false, multiplicity = "0..1") @Nullable RowsOf rows,
+      @Option(names = "--generated-key", description = Picks.GENERATED) boolean generated,
       @Option(names = "--file", description = "Component names, one a line.") @Nullable Path file) {
     if ((site == null) == (revision == null)) {
       throw Failed.usage("Name either --site or --commit.");
@@ -173,7 +175,7 @@ final class DraftCommand extends Group {
         if (many.changedSince != null && c.changedAt() == null) {
           out().note("Left out: " + c.key() + ": its source does not tell when it was changed");
         } else {
-          picks.add(Picks.pick(c.key()));
+          picks.add(Picks.pick(c.key(), generated));
         }
       }
       held.stream()
@@ -181,14 +183,14 @@ final class DraftCommand extends Group {
           .forEach(c -> out().note("Left out: " + c.key() + " " + c.problem()));
     }
     for (String c : components == null ? List.<String>of() : components) {
-      picks.add(rows == null ? Picks.pick(c) : rows.of(c));
+      picks.add(rows == null ? Picks.pick(c, generated) : rows.of(c, generated));
     }
     if (file != null) {
       try {
         Files.readAllLines(file).stream()
             .map(String::strip)
             .filter(l -> !l.isEmpty() && !l.startsWith("#"))
-            .forEach(l -> picks.add(Picks.pick(l)));
+            .forEach(l -> picks.add(Picks.pick(l, generated)));
       } catch (IOException e) {
         throw Failed.usage("The file " + file + " cannot be read.");
       }

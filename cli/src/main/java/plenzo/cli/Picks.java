@@ -13,18 +13,25 @@ final class Picks {
   /** Rows that one selection names (guess: more are told by a condition). */
   private static final int MOST_ROWS = 500;
 
+  static final String GENERATED =
+      "Take rows by a key that each database makes itself, although the same row may have another key elsewhere.";
+
   private Picks() {}
 
-  /** {@code records/fares.band} or {@code records/fares.band:code,zone}. */
-  static PickView pick(String text) {
+  /**
+   * {@code records/fares.band} or {@code records/fares.band:code,zone}.
+   *
+   * @param generated whether a key that each database makes itself is taken all the same
+   */
+  static PickView pick(String text, boolean generated) {
     int colon = text.indexOf(':');
     return colon < 0
-        ? new PickView(text, null, null, null, null)
+        ? new PickView(text, null, null, generated, null)
         : new PickView(
             text.substring(0, colon),
             List.of(text.substring(colon + 1).split(",")),
             null,
-            true,
+            generated,
             null);
   }
 

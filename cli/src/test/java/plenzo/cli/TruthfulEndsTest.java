@@ -277,12 +277,14 @@ class TruthfulEndsTest {
     server.give(
         "GET /applications/fares/candidates",
         List.of(
-            new CandidateView("table/fares.band", 4, 0, List.of("code"), "", List.of(), List.of()),
+            new CandidateView(
+                "table/fares.band", 4, 0, List.of("code"), "", "", List.of(), List.of()),
             new CandidateView(
                 "trigger audit of fares.band",
                 0,
                 0,
                 List.of(),
+                "",
                 "",
                 List.of("not carried, and changes what rows of its table mean"),
                 List.of())));
@@ -300,7 +302,8 @@ class TruthfulEndsTest {
         "1.0.0",
         "--title",
         "x",
-        "--everything");
+        "--everything",
+        "--no-records");
 
     assertThat(server.asked())
         .filteredOn(a -> a.startsWith("POST"))

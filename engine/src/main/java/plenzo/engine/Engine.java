@@ -116,7 +116,7 @@ public final class Engine {
     this.paths = new Paths(tools);
     this.applications = new Applications(tools);
     this.retiring = new Retiring(tools);
-    this.repositories = new Repositories(tools, destinations);
+    this.repositories = new Repositories(tools, destinations, commits);
     this.recordsAge = new RecordsAge(tools, targets);
     Renames renames = new Renames(tools, targets);
     this.adoption = new Adoption(tools, targets, contents, renames);

@@ -3,18 +3,21 @@ package plenzo.connectors.directory;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.Files;
+import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
+import plenzo.core.source.RefusedDocument;
 import plenzo.core.target.Access;
 import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.LastChange;
@@ -87,8 +90,7 @@ final class DirectoryLooking implements ItemsLooking {
     try {
       return new LastChange(
           null,
-          Files.getLastModifiedTime(
-                  tree.resolve(key.name()), java.nio.file.LinkOption.NOFOLLOW_LINKS)
+          Files.getLastModifiedTime(tree.resolve(key.name()), LinkOption.NOFOLLOW_LINKS)
               .toInstant());
     } catch (IOException e) {
       return LastChange.UNKNOWN; // it is gone by now
@@ -98,7 +100,7 @@ final class DirectoryLooking implements ItemsLooking {
   @Override
   public void inventory(String scope, Consumer<ItemSeen> sink) {
     Path root = tree.resolve(scope);
-    if (!Files.isDirectory(root, java.nio.file.LinkOption.NOFOLLOW_LINKS)) {
+    if (!Files.isDirectory(root, LinkOption.NOFOLLOW_LINKS)) {
       return;
     }
     try {
@@ -113,6 +115,25 @@ final class DirectoryLooking implements ItemsLooking {
           });
     } catch (IOException e) {
       throw Control.failed(root + " cannot be read", e);
+    }
+  }
+
+  @Override
+  public List<RefusedDocument> passedOver(String scope) {
+    List<RefusedDocument> out = new ArrayList<>();
+    try (Stream<Path> entries = Files.list(tree)) {
+      for (Path entry : (Iterable<Path>) entries.sorted()::iterator) {
+        String name = entry.getFileName().toString();
+        if (!name.equals(scope)) {
+          boolean folder = Files.isDirectory(entry, LinkOption.NOFOLLOW_LINKS);
+          out.add(
+              new RefusedDocument(
+                  folder ? name + "/" : name, "it lies outside the folder " + scope + "/"));
+        }
+      }
+      return out;
+    } catch (IOException e) {
+      throw Control.failed(tree + " cannot be read", e);
     }
   }
 

@@ -19,12 +19,14 @@ import org.eclipse.jgit.lib.ObjectId;
 import org.eclipse.jgit.lib.Ref;
 import org.eclipse.jgit.lib.StoredConfig;
 import org.eclipse.jgit.revwalk.RevCommit;
+import org.eclipse.jgit.revwalk.RevTree;
 import org.eclipse.jgit.revwalk.RevWalk;
 import org.eclipse.jgit.storage.file.FileRepositoryBuilder;
 import org.eclipse.jgit.transport.RefSpec;
 import org.eclipse.jgit.transport.TagOpt;
 import org.eclipse.jgit.transport.URIish;
 import org.eclipse.jgit.transport.UsernamePasswordCredentialsProvider;
+import org.eclipse.jgit.treewalk.TreeWalk;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
 import plenzo.core.source.Commits;
@@ -39,6 +41,9 @@ import plenzo.core.target.TargetFailed;
 public final class GitCommits implements Commits {
   /** Total time of a fetch without an answer (guess). */
   private static final Duration SILENT = Duration.ofSeconds(30);
+
+  /** Branches and folders that are named where another one was asked for (guess). */
+  private static final int NAMED = 10;
 
   private final Path copies;
 
@@ -102,6 +107,86 @@ public final class GitCommits implements Commits {
         "The repository " + repository.address() + " cannot be read: " + e.getMessage(),
         /* notReachable= */ true,
         e);
+  }
+
+  @Override
+  public String branch(Repository repository, String secret) {
+    try (org.eclipse.jgit.lib.Repository git = open(repository, secret, /* fetch= */ true);
+        RevWalk walk = new RevWalk(git)) {
+      String branch =
+          repository.branch().isEmpty() ? own(git, repository, secret) : repository.branch();
+      ObjectId id = git.resolve(Constants.R_HEADS + branch + "^{commit}");
+      if (id == null) {
+        throw new IllegalArgumentException(
+            "There is no branch \"" + branch + "\" in " + repository.address() + branches(git));
+      }
+      requireFolder(git, repository.folder(), branch, walk.parseCommit(id).getTree());
+      return branch;
+    } catch (IOException | GitAPIException e) {
+      throw failed(repository, e);
+    }
+  }
+
+  /** What the repository itself is on; a copy of one elsewhere does not know that. */
+  private static String own(
+      org.eclipse.jgit.lib.Repository git, Repository repository, String secret)
+      throws IOException, GitAPIException {
+    String head = git.getFullBranch();
+    if (!repository.local()) {
+      var ask =
+          Git.lsRemoteRepository()
+              .setRemote(repository.address())
+              .setTimeout((int) SILENT.toSeconds());
+      if (!repository.account().isEmpty()) {
+        ask.setCredentialsProvider(
+            new UsernamePasswordCredentialsProvider(repository.account(), secret));
+      }
+      Ref told = ask.callAsMap().get(Constants.HEAD);
+      head = told == null || !told.isSymbolic() ? null : told.getTarget().getName();
+    }
+    if (head == null || !head.startsWith(Constants.R_HEADS)) {
+      throw new IllegalArgumentException(
+          repository.address() + " names no branch of its own; name one" + branches(git));
+    }
+    return head.substring(Constants.R_HEADS.length());
+  }
+
+  private static String branches(org.eclipse.jgit.lib.Repository git) throws IOException {
+    List<String> names =
+        git.getRefDatabase().getRefsByPrefix(Constants.R_HEADS).stream()
+            .map(r -> r.getName().substring(Constants.R_HEADS.length()))
+            .sorted()
+            .limit(NAMED)
+            .toList();
+    return names.isEmpty() ? "; it has no commit yet" : "; there is " + String.join(", ", names);
+  }
+
+  private static void requireFolder(
+      org.eclipse.jgit.lib.Repository git, String folder, String branch, RevTree root)
+      throws IOException {
+    if (folder.isEmpty()) {
+      return;
+    }
+    try (TreeWalk found = TreeWalk.forPath(git, folder, root)) {
+      if (found != null && found.isSubtree()) {
+        return;
+      }
+    }
+    List<String> folders = new ArrayList<>();
+    try (TreeWalk top = new TreeWalk(git)) {
+      top.addTree(root);
+      while (folders.size() < NAMED && top.next()) {
+        if (top.isSubtree()) {
+          folders.add(top.getPathString());
+        }
+      }
+    }
+    throw new IllegalArgumentException(
+        "There is no folder \""
+            + folder
+            + "\" on the branch "
+            + branch
+            + (folders.isEmpty() ? "" : "; there is " + String.join(", ", folders)));
   }
 
   @Override

@@ -37,8 +37,7 @@ final class GitItems extends GitLooking implements ItemsLooking {
   @Override
   public void inventory(String scope, Consumer<ItemSeen> sink) {
     for (ComponentKey key : layout.keys()) {
-      boolean mine = key.name().startsWith(scope + (key.kind() == Kind.FILE ? "/" : "."));
-      if (key.kind().holder() == holder && mine) {
+      if (key.kind().holder() == holder && Layout.mine(key, scope)) {
         sink.accept(seen(key));
       }
     }

@@ -49,6 +49,11 @@ abstract class GitLooking implements Looking {
   }
 
   @Override
+  public List<RefusedDocument> passedOver(String scope) {
+    return layout.outside(scope);
+  }
+
+  @Override
   public void cut() {
     layout.close();
   }

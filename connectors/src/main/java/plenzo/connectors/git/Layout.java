@@ -118,6 +118,13 @@ final class Layout implements AutoCloseable {
       return;
     }
     if (key == null) {
+      String file = path.substring(path.lastIndexOf('/') + 1);
+      if (leadsToOurs(path, under) && !file.startsWith(".") && !file.startsWith("README")) {
+        refused.add(
+            new RefusedDocument(
+                path,
+                "it is no document of a component: see docs/formats/repository.md for where each lies"));
+      }
       return;
     }
     if (blobs.size() == MOST) {
@@ -128,6 +135,32 @@ final class Layout implements AutoCloseable {
 
   List<RefusedDocument> refused() {
     return refused;
+  }
+
+  /** Whether a component belongs to an application's name space. */
+  static boolean mine(ComponentKey key, String scope) {
+    return key.name().startsWith(scope + (key.kind() == Kind.FILE ? "/" : "."));
+  }
+
+  /** Documents of other name spaces, those of one folder as one. */
+  List<RefusedDocument> outside(String scope) {
+    Map<String, String> out = new TreeMap<>();
+    blobs.forEach(
+        (key, blob) -> {
+          if (mine(key, scope)) {
+            return;
+          }
+          if (key.kind() != Kind.FILE) {
+            out.put(blob.path(), "its name does not begin with \"" + scope + ".\"");
+            return;
+          }
+          int slash = key.name().indexOf('/');
+          String above = blob.path().substring(0, blob.path().length() - key.name().length());
+          out.put(
+              above + (slash < 0 ? key.name() : key.name().substring(0, slash + 1)),
+              "it lies outside the folder " + above + scope + "/");
+        });
+    return out.entrySet().stream().map(e -> new RefusedDocument(e.getKey(), e.getValue())).toList();
   }
 
   private static @Nullable ComponentKey key(String name) {

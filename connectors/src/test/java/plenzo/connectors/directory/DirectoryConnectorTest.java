@@ -23,6 +23,7 @@ import org.junit.jupiter.params.provider.ValueSource;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.item.FileHead;
+import plenzo.core.source.RefusedDocument;
 import plenzo.core.target.Connector.Trial;
 import plenzo.core.target.Connector.Use;
 import plenzo.core.target.ItemsChanging;
@@ -377,6 +378,23 @@ class DirectoryConnectorTest {
     assertThat(some.good()).isFalse();
     assertThat(some.found()).startsWith("2 of 6").contains("fares/deep/c.txt").contains("sailings");
     assertThat(some.advice()).contains("setfacl").contains(published.toString());
+  }
+
+  @Test
+  void whatLiesOutsideTheNameSpaceIsNamedOnceAFolder() {
+    DirectoryWorld w = world("exchange");
+    w.write("readme.txt", "x");
+    w.write("notes/one.txt", "1");
+    w.write("notes/two.txt", "2");
+
+    try (ItemsLooking looking = w.connector.look(w.access)) {
+      assertThat(looking.passedOver("fares"))
+          .extracting(RefusedDocument::path)
+          .containsExactly("notes/", "readme.txt", "sailings/");
+      assertThat(looking.passedOver("fares"))
+          .extracting(RefusedDocument::why)
+          .containsOnly("it lies outside the folder fares/");
+    }
   }
 
   @Test

@@ -123,6 +123,34 @@ class HostileRepositoryTest {
   }
 
   @Test
+  void whatLiesInTheWrongPlaceIsNamedAndTheRestGoesOn() throws IOException {
+    ObjectId root =
+        tree(
+            FileMode.TREE,
+            new TreeMap<>(
+                Map.of(
+                    "tables", documents(Map.of("sailings.berth.json", "{}", "lane.txt", "x")),
+                    "files",
+                        tree(
+                            FileMode.TREE,
+                            new TreeMap<>(
+                                Map.of(
+                                    "board", documents(Map.of("b.txt", "b", "c.txt", "c")),
+                                    "boarding", documents(Map.of("a.txt", "a"))))),
+                    "definitions", documents(Map.of("README.md", "x", "rule.json", "{}")))));
+
+    try (Looking look = look(root, "").get(Kind.Holder.DIRECTORY)) {
+      assertThat(look.passedOver("boarding"))
+          .extracting(RefusedDocument::path)
+          .containsExactly("files/board/", "tables/sailings.berth.json");
+      assertThat(look.refused())
+          .extracting(RefusedDocument::path)
+          .containsExactlyInAnyOrder("tables/lane.txt", "definitions/rule.json");
+      assertThat(items(look, "boarding")).hasSize(1);
+    }
+  }
+
+  @Test
   void walksNoTreesWithinTreesForEver() throws IOException {
     ObjectId root = tree(FileMode.TREE, Map.of("files", bomb(30, tree(FileMode.TREE, Map.of()))));
     Instant began = Instant.now();

@@ -72,7 +72,14 @@ final class CaseRules {
               Severity.BLOCKER,
               p.holder() == Holder.DATABASE ? site(c) : p.shown(),
               "This " + p.holder().word() + " " + is + ". Wrong address, or a copy?",
-              "Correct the connection"));
+              found != null
+                  ? "Correct the connection"
+                  : "If it was added to the site lately, plenzo app match "
+                      + c.promotion().application()
+                      + " --site "
+                      + site(c)
+                      + " --number with the version that is recorded there marks it; else correct"
+                      + " the connection"));
     }
   }
 
@@ -89,8 +96,8 @@ final class CaseRules {
                     + p.newer()
                     + ", which Plenzo's records do not know: they are older than the target, or"
                     + " an earlier copy of them was brought back.",
-                "Bring back the newest records; else plenzo server catch-up, then match the site"
-                    + " anew"));
+                "Bring back the newest records; else plenzo server catch-up: what those runs brought"
+                    + " is drift then"));
       }
     }
   }

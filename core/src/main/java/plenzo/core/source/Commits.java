@@ -29,6 +29,14 @@ public interface Commits {
   }
 
   /**
+   * The branch that is meant: the named one, or the repository's own where none is named.
+   *
+   * @throws IllegalArgumentException when that branch is not there, or has no such folder; the
+   *     message says what there is
+   */
+  String branch(Repository repository, String secret);
+
+  /**
    * The commit that a branch, tag or (shortened) hash names.
    *
    * @param secret of the repository's account, empty for none

@@ -9,7 +9,8 @@ import plenzo.core.words.Codes;
  *
  * @param address https address, or path of a repository below a configured folder
  * @param folder below which the documents lie, empty for the whole repository
- * @param branch that is meant when no revision is named
+ * @param branch that is meant when no revision is named; empty until the repository was asked for
+ *     its own
  * @param account sign-in name for https, empty for none; its secret is kept apart
  * @param follow what a new tag becomes by itself
  * @param tagPrefix what stands before the number in tags that are followed
@@ -46,13 +47,17 @@ public record Repository(
     if (!folder.isEmpty()) {
       plenzo.core.item.FilePath.require(folder);
     }
-    if (branch.isBlank() || branch.length() > 200) {
-      throw new IllegalArgumentException("Name a branch");
+    if (branch.length() > 200) {
+      throw new IllegalArgumentException("A branch has a name of up to 200 characters");
     }
     if (!tagPrefix.matches("[A-Za-z0-9._/-]{0,40}")) {
       throw new IllegalArgumentException(
           "What stands before the number in a tag is letters, digits, dots, hyphens and slashes");
     }
+  }
+
+  public Repository on(String other) {
+    return new Repository(address, folder, other, account, follow, tagPrefix);
   }
 
   /** The number that a followed tag gives; null for other tags. */

@@ -40,4 +40,12 @@ public interface Looking extends Session {
   default List<RefusedDocument> refused() {
     return List.of();
   }
+
+  /**
+   * What lies where components lie and outside an application's name space: another application's,
+   * or put into the wrong place. A folder with everything in it is one line.
+   */
+  default List<RefusedDocument> passedOver(String scope) {
+    return List.of();
+  }
 }

@@ -158,16 +158,7 @@ final class Closure {
           "The rows of " + capture.table() + " cannot be records: it has no primary or unique key.",
           "Name key columns");
     }
-    if (Adoption.generated(capture.structure(), key) && !asked.generatedKeyConfirmed()) {
-      throw Problem.stopped(
-          "GENERATED_KEY",
-          "The key "
-              + key
-              + " of "
-              + capture.table()
-              + " is made by each database, so the same row may have another key elsewhere.",
-          "Name a natural key, or confirm it");
-    }
+    Adoption.requireTelling(capture, key, asked);
     return key;
   }
 

@@ -42,6 +42,7 @@ import plenzo.engine.Tools;
 import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
 import plenzo.engine.setup.Adoption;
+import plenzo.engine.setup.Applications;
 import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
 
@@ -193,8 +194,12 @@ public final class Sources {
    * What a source holds.
    *
    * @param refused lies where components lie and cannot be one
+   * @param passedOver lies outside the application's name space and every other's
    */
-  public record Held(List<SourceComponent> components, List<RefusedDocument> refused) {
+  public record Held(
+      List<SourceComponent> components,
+      List<RefusedDocument> refused,
+      List<RefusedDocument> passedOver) {
     /** What can be taken over: new or changed, and readable. */
     Stream<SourceComponent> carried() {
       return components.stream()
@@ -236,7 +241,10 @@ public final class Sources {
                     : new SourceComponent(key, "gone", "no longer at the source", "");
         out.add(found.known(look.lastChange(key), was == null ? "" : was.uid()));
       }
-      return new Held(out, look.refused());
+      return new Held(
+          out,
+          look.refused(),
+          look.passedOver(schema(application), Applications.otherSpaces(tools, application)));
     }
   }
 

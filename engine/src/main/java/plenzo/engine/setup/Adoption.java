@@ -19,6 +19,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.records.KeyType;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
+import plenzo.core.source.RefusedDocument;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
@@ -60,6 +61,7 @@ public final class Adoption {
    * @param size bytes of a file or definition, 0 for tables
    * @param key proposed key of its records: the natural one, or the primary key
    * @param keyProblem why its rows cannot be records, or empty
+   * @param keyRemark what to think of before its rows are taken by that key, or empty
    * @param refusals why the table cannot be carried; empty when it can
    */
   public record Candidate(
@@ -68,6 +70,7 @@ public final class Adoption {
       long size,
       List<String> key,
       String keyProblem,
+      String keyRemark,
       List<String> refusals,
       List<String> risks) {}
 
@@ -91,11 +94,14 @@ public final class Adoption {
                                     seen.size(),
                                     List.of(),
                                     "",
+                                    "",
                                     seen.refusal().isEmpty() ? List.of() : List.of(seen.refusal()),
                                     List.of()))));
       }
       return new Held(
-          List.copyOf(out), look.findTables().map(t -> t.uncarried(a.schema())).orElse(List.of()));
+          List.copyOf(out),
+          look.findTables().map(t -> t.uncarried(a.schema())).orElse(List.of()),
+          look.passedOver(a.schema(), Applications.otherSpaces(tools, application)));
     }
   }
 
@@ -103,8 +109,10 @@ public final class Adoption {
    * What a site holds of an application, at one instant.
    *
    * @param uncarried what else stands in the application's schema
+   * @param passedOver what lies outside its name space and every other application's
    */
-  public record Held(List<Candidate> candidates, List<Uncarried> uncarried) {}
+  public record Held(
+      List<Candidate> candidates, List<Uncarried> uncarried, List<RefusedDocument> passedOver) {}
 
   private static void tables(TablesLooking looking, String schema, List<Candidate> out) {
     for (TableName table : looking.tables(schema)) {
@@ -118,6 +126,7 @@ public final class Adoption {
               0,
               key,
               keyProblem(capture.structure(), key),
+              generated(capture.structure(), key) ? madeByTheDatabase(key) : "",
               capture.refusals(),
               capture.risks()));
     }
@@ -148,6 +157,31 @@ public final class Adoption {
     return primary
         .map(Constraint::columns)
         .orElse(natural.map(Constraint::columns).orElse(List.of()));
+  }
+
+  /**
+   * @throws Problem when the key tells rows apart at one place alone, and nobody said that it will
+   *     do
+   */
+  public static void requireTelling(TableCapture capture, List<String> key, Pick pick) {
+    if (generated(capture.structure(), key) && !pick.generatedKeyConfirmed()) {
+      throw Problem.stopped(
+          "GENERATED_KEY",
+          "The rows of "
+              + capture.table()
+              + " are told apart by a key that may mislead: "
+              + madeByTheDatabase(key)
+              + ".",
+          "Name a key that means something: records/"
+              + capture.table().componentName()
+              + ":COLUMN, or take this one with --generated-key");
+    }
+  }
+
+  private static String madeByTheDatabase(List<String> key) {
+    return "the key "
+        + String.join(", ", key)
+        + " is made by each database, so the same row may have another key elsewhere";
   }
 
   public static boolean generated(TableStructure structure, List<String> columns) {
@@ -310,16 +344,7 @@ public final class Adoption {
           "The rows of " + table + " cannot be records: " + problem + ".",
           "Name other key columns");
     }
-    if (generated(capture.structure(), records.key()) && !pick.generatedKeyConfirmed()) {
-      throw Problem.stopped(
-          "GENERATED_KEY",
-          "The key "
-              + records.key()
-              + " of "
-              + table
-              + " is made by each database, so the same row may have another key elsewhere.",
-          "Name a natural key, or confirm it");
-    }
+    requireTelling(capture, records.key(), pick);
     try (RowReader rows = looking.rows(records, null)) {
       Contents.Stored stored = contents.put(rows);
       return new VersionEntry(
@@ -349,12 +374,18 @@ public final class Adoption {
 
   /**
    * Records that a site holds a version that exists, whatever differs; what differs shows as drift.
+   * Said of the version that is recorded there already, it marks targets that were added since.
    */
   public SiteRecord match(Person by, String application, SiteKey site, SemVer number) {
     Rights.require(by, Right.OPERATE, site.stage(), application);
     tools.keeper().read(kept -> Retiring.requireInUse(kept, application));
     requireTarget(site);
     tools.keeper().read(kept -> kept.versions().getHead(application, number));
+    String id = application + "@" + site;
+    Optional<SiteRecord> there = tools.keeper().read(kept -> kept.sites().find(id));
+    if (there.isPresent()) {
+      return matchedAgain(by, there.get(), number);
+    }
     targets.all(site).forEach(this::declare);
     try (SiteLook look = targets.look(site)) {
       remember(
@@ -378,6 +409,41 @@ public final class Adoption {
                     number,
                     "matched",
                     "Matched with " + number + " by kind and name"));
+  }
+
+  /** A target that was added to the site since gets its marker; the record stays as it is. */
+  private SiteRecord matchedAgain(Person by, SiteRecord there, SemVer number) {
+    SemVer recorded = there.lastPlacement().orElseThrow().version();
+    if (!recorded.equals(number)) {
+      throw Problem.stopped(
+          "ALREADY_THERE",
+          there.application()
+              + " is recorded at "
+              + there.site()
+              + " already, with "
+              + recorded
+              + ".",
+          "plenzo standing");
+    }
+    targets.all(there.site()).forEach(this::declare);
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              kept.note(
+                  new Event(
+                      by.login(),
+                      "matched",
+                      there.application(),
+                      there.site().stage(),
+                      there.site().site(),
+                      number.text(),
+                      null,
+                      null,
+                      "Its targets are marked; " + number + " was recorded already"),
+                  tools.now());
+              return kept.sites().find(there.id()).orElseThrow();
+            });
   }
 
   private SiteRecord place(

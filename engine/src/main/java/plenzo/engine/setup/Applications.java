@@ -3,6 +3,8 @@ package plenzo.engine.setup;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Memo;
@@ -42,6 +44,14 @@ public final class Applications {
         .stream()
         .filter(a -> by.may(Right.LOOK, Person.ANY, a.key()))
         .toList();
+  }
+
+  /** Name spaces of all applications but one. */
+  public static Set<String> otherSpaces(Tools tools, String key) {
+    return tools.keeper().read(kept -> kept.applications().all()).stream()
+        .filter(a -> !a.key().equals(key))
+        .map(Application::schema)
+        .collect(Collectors.toSet());
   }
 
   public Application get(Person by, String key) {

@@ -1,13 +1,16 @@
 package plenzo.engine.setup;
 
+import java.util.List;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
+import plenzo.core.source.Commits;
 import plenzo.core.source.Repository;
 import plenzo.core.stage.Application;
+import plenzo.core.target.TargetFailed;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
 
@@ -15,31 +18,30 @@ import plenzo.engine.people.Rights;
 public final class Repositories {
   private final Tools tools;
   private final Destinations allowed;
+  private final Commits commits;
 
-  public Repositories(Tools tools, Destinations allowed) {
+  public Repositories(Tools tools, Destinations allowed, Commits commits) {
     this.tools = tools;
     this.allowed = allowed;
+    this.commits = commits;
   }
 
   /**
-   * Names the repository that holds an application's documents, or none.
+   * Names the repository that holds an application's documents, or none. It is looked at first: a
+   * branch or a folder that is not there is said now, not when somebody drafts from it.
    *
+   * @param asked with an empty branch: its own is taken
    * @param secret of its account, null to leave it
    * @param seen revision of the application that was looked at, null when nobody looked
    */
   public Application name(
       Person by,
       String key,
-      @Nullable Repository repository,
+      @Nullable Repository asked,
       @Nullable String secret,
       @Nullable Integer seen) {
     Rights.require(by, Right.ADMINISTER, Person.EVERY, key);
-    if (repository != null) {
-      String refusal = new Targets(tools, allowed).refusal(repository);
-      if (refusal != null) {
-        throw Problem.invalid("DESTINATION", refusal, "/address");
-      }
-    }
+    Repository repository = asked == null ? null : lookedAt(key, asked, secret);
     return tools
         .keeper()
         .write(
@@ -101,5 +103,40 @@ public final class Repositories {
                   tools.now());
               return kept.applications().find(key).orElseThrow();
             });
+  }
+
+  private Repository lookedAt(String key, Repository asked, @Nullable String secret) {
+    String refusal = new Targets(tools, allowed).refusal(asked);
+    if (refusal != null) {
+      throw Problem.invalid("DESTINATION", refusal, "/address");
+    }
+    try {
+      return asked.on(commits.branch(asked, secret == null ? kept(key, asked) : secret));
+    } catch (IllegalArgumentException e) {
+      throw Problem.invalid("REPOSITORY", e.getMessage() + ".", "/address");
+    } catch (TargetFailed e) {
+      throw new Problem(
+          Problem.Reason.NOT_REACHABLE,
+          "NOT_REACHABLE",
+          e.getMessage() + ".",
+          List.of("Correct address, account or secret; nothing was kept"),
+          "/address");
+    }
+  }
+
+  /** The secret of the same address; to another one it is never sent. */
+  private String kept(String key, Repository asked) {
+    String id = "repository/" + key;
+    return tools
+        .keeper()
+        .read(
+            kept ->
+                kept.applications()
+                    .find(key)
+                    .map(Application::repository)
+                    .filter(was -> was.address().equals(asked.address()))
+                    .flatMap(was -> kept.secrets().find(id)))
+        .map(s -> tools.vault().decrypt(id, s.cipher()))
+        .orElse("");
   }
 }

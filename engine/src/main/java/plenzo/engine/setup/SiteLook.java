@@ -3,6 +3,7 @@ package plenzo.engine.setup;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
@@ -86,6 +87,25 @@ public final class SiteLook implements AutoCloseable {
   /** What lies where components lie and cannot be one, of all targets. */
   public List<RefusedDocument> refused() {
     return open.values().stream().flatMap(l -> l.refused().stream()).distinct().toList();
+  }
+
+  /**
+   * What lies outside an application's name space, of all targets.
+   *
+   * @param others name spaces of other applications, whose things are no surprise
+   */
+  public List<RefusedDocument> passedOver(String scope, Set<String> others) {
+    return open.values().stream()
+        .flatMap(l -> l.passedOver(scope).stream())
+        .distinct()
+        .filter(r -> others.stream().noneMatch(o -> belongs(r.path(), o)))
+        .toList();
+  }
+
+  private static boolean belongs(String path, String space) {
+    String last = path.replaceAll("/$", "");
+    last = last.substring(last.lastIndexOf('/') + 1);
+    return last.equals(space) || !path.endsWith("/") && last.startsWith(space + ".");
   }
 
   /** Who changed a component there last, and when, as far as its target tells. */

@@ -52,7 +52,7 @@ class RepositoryController {
           new Repository(
               asked.address(),
               or(asked.folder(), ""),
-              or(asked.branch(), "main"),
+              or(asked.branch(), ""),
               or(asked.account(), ""),
               Repository.Follow.of(or(asked.follow(), "nothing")),
               or(asked.tagPrefix(), "v"));

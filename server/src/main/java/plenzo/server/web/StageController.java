@@ -314,6 +314,7 @@ class StageController {
                     c.size(),
                     c.key(),
                     c.keyProblem(),
+                    c.keyRemark(),
                     c.refusals(),
                     c.risks()))
         .forEach(out::add);
@@ -327,10 +328,24 @@ class StageController {
                         0,
                         List.of(),
                         "",
+                        "",
                         List.of(
                             u.sort().changesMeaning()
                                 ? "not carried, and changes what rows of its table mean"
                                 : "not carried"),
+                        List.of())));
+    held.passedOver()
+        .forEach(
+            p ->
+                out.add(
+                    new CandidateView(
+                        Shown.plain(p.path()),
+                        0,
+                        0,
+                        List.of(),
+                        "",
+                        "",
+                        List.of("passed over: " + Shown.plain(p.why())),
                         List.of())));
     return out;
   }

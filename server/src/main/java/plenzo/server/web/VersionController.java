@@ -117,7 +117,7 @@ class VersionController {
                             c.problem(),
                             c.last().by(),
                             c.last().at())),
-            held.refused().stream()
+            Stream.concat(held.refused().stream(), held.passedOver().stream())
                 .filter(r -> kind == null && r.path().contains(find))
                 .map(
                     r ->
