@@ -4,8 +4,11 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import plenzo.api.Stages.ConnectionView;
@@ -23,6 +26,8 @@ import plenzo.api.Stages.SaveConnection;
       "  plenzo connection lend production/terminal --to fares"
     })
 final class ConnectionCommand extends Group {
+  private static final int POSTGRESQL = 5432;
+
   @Command(name = "list", description = "All connections with the result of their last test.")
   void list(@Option(names = "--stage") @Nullable String stage) {
     out()
@@ -64,94 +69,124 @@ final class ConnectionCommand extends Group {
               defaultValue = "postgresql",
               description = "postgresql, directory or host.")
           String sort,
-      @Option(names = "--host", description = "Of a database or an application host.")
-          @Nullable String host,
-      @Option(names = "--port", defaultValue = "5432") int port,
-      @Option(names = "--database") @Nullable String database,
-      @Option(names = "--account") @Nullable String account,
-      @Option(
-              names = "--path",
-              description =
-                  "Folder of a directory; what stands before the protocol in a host's address.")
-          @Nullable String path,
-      @Option(
-              names = "--mode",
-              paramLabel = "exchange|in-place",
-              description = "How a directory is switched; exchange is the default.")
-          @Nullable String mode,
-      @Option(
-              names = "--longest-path",
-              paramLabel = "BYTES",
-              description = "Longest whole path that whoever reads the directory can bear.")
-          @Nullable Integer longest,
-      @Option(
-              names = "--sign-in",
-              paramLabel = "token|certificate",
-              description =
-                  "How an application host is told who calls; for certificate, standard input holds a private key (PKCS#8) and its certificates in PEM.")
-          @Nullable String signIn,
-      @Option(
-              names = "--authority",
-              paramLabel = "FILE",
-              description =
-                  "Certificates in PEM that an application host is trusted by, instead of the machine's.")
-          @Nullable Path authority,
+      @Mixin Reach reach,
       @Option(
               names = "--lend-to",
               paramLabel = "APPLICATION",
               description =
                   "Which applications may name it in a binding; targets need no such leave.")
-          @Nullable List<String> lent,
-      @Option(
-              names = "--tls",
-              defaultValue = "verify-full",
-              description = "verify-full, require or disable.")
-          String tls) {
-    String[] at = id.split("/", 2);
-    if (at.length < 2) {
-      throw Failed.usage("A connection is written STAGE/NAME.");
-    }
+          @Nullable List<String> lent) {
+    String[] at = place(id);
     boolean directory = sort.equals("directory");
-    require(directory, path, "--path");
-    require(!directory, host, "--host");
-    require(sort.equals("postgresql"), database, "--database");
-    require(sort.equals("postgresql"), account, "--account");
-    java.util.Map<String, String> options = new java.util.TreeMap<>();
-    if (mode != null) {
-      options.put("mode", mode);
-    }
-    if (longest != null) {
-      options.put("longest-path", String.valueOf(longest));
-    }
-    if (signIn != null) {
-      options.put("sign-in", signIn);
-    }
-    if (authority != null) {
-      try {
-        options.put("authority", Files.readString(authority));
-      } catch (IOException e) {
-        throw Failed.usage("The file " + authority + " cannot be read.");
-      }
-    }
+    require(directory, reach.path, "--path");
+    require(!directory, reach.host, "--host");
+    require(sort.equals("postgresql"), reach.database, "--database");
+    require(sort.equals("postgresql"), reach.account, "--account");
     ConnectionView c =
         api()
             .put(
-                "/connections/" + Api.encode(at[0]) + "/" + Api.encode(at[1]),
+                path(at),
                 new SaveConnection(
                     at[1],
                     sort,
-                    host,
-                    directory ? 0 : port,
-                    database,
-                    path,
-                    account,
-                    directory ? "disable" : tls,
-                    options,
+                    reach.host,
+                    directory ? 0 : reach.port == null ? POSTGRESQL : reach.port,
+                    reach.database,
+                    reach.path,
+                    reach.account,
+                    directory ? "disable" : reach.tls == null ? "verify-full" : reach.tls,
+                    reach.options(Map.of()),
                     lent,
                     directory ? null : top().standardInput(),
                     0),
                 ConnectionView.class);
     out().line("Connection " + c.stage() + "/" + c.name() + " is registered.");
+  }
+
+  /** Where a connection leads, and how; null is left as it is. */
+  static final class Reach {
+    @Option(names = "--host", description = "Of a database or an application host.")
+    @Nullable String host;
+
+    @Option(names = "--port", description = "5432 when nothing is said.")
+    @Nullable Integer port;
+
+    @Option(names = "--database")
+    @Nullable String database;
+
+    @Option(names = "--account")
+    @Nullable String account;
+
+    @Option(
+        names = "--path",
+        description = "Folder of a directory; what stands before the protocol in a host's address.")
+    @Nullable String path;
+
+    @Option(
+        names = "--mode",
+        paramLabel = "exchange|in-place",
+        description = "How a directory is switched; exchange is the default.")
+    @Nullable String mode;
+
+    @Option(
+        names = "--longest-path",
+        paramLabel = "BYTES",
+        description = "Longest whole path that whoever reads the directory can bear.")
+    @Nullable Integer longest;
+
+    @Option(
+        names = "--sign-in",
+        paramLabel = "token|certificate",
+        description =
+            "How an application host is told who calls; for certificate, standard input holds a private key (PKCS#8) and its certificates in PEM.")
+    @Nullable String signIn;
+
+    @Option(
+        names = "--authority",
+        paramLabel = "FILE",
+        description =
+            "Certificates in PEM that a database or host is trusted by, instead of the machine's.")
+    @Nullable Path authority;
+
+    @Option(
+        names = "--tls",
+        paramLabel = "verify-full|require|disable",
+        description = "verify-full is the default; disable only inside a network that is yours.")
+    @Nullable String tls;
+
+    /** The options as they were, with those that are named. */
+    Map<String, String> options(Map<String, String> old) {
+      Map<String, String> out = new TreeMap<>(old);
+      put(out, "mode", mode);
+      put(out, "longest-path", longest);
+      put(out, "sign-in", signIn);
+      if (authority != null) {
+        try {
+          out.put("authority", Files.readString(authority));
+        } catch (IOException e) {
+          throw Failed.usage("The file " + authority + " cannot be read.");
+        }
+      }
+      return out;
+    }
+
+    private static void put(Map<String, String> to, String key, @Nullable Object value) {
+      if (value != null) {
+        to.put(key, String.valueOf(value));
+      }
+    }
+  }
+
+  private static String[] place(String id) {
+    String[] at = id.split("/", 2);
+    if (at.length < 2) {
+      throw Failed.usage("A connection is written STAGE/NAME.");
+    }
+    return at;
+  }
+
+  private static String path(String[] at) {
+    return "/connections/" + Api.encode(at[0]) + "/" + Api.encode(at[1]);
   }
 
   private static void require(boolean needed, @Nullable String value, String option) {
@@ -165,18 +200,7 @@ final class ConnectionCommand extends Group {
       description =
           "Makes a plain directory fit for being switched: it becomes a link to a tree. For a moment nobody finds it.")
   void ready(@Parameters(paramLabel = "STAGE/NAME") String id) {
-    String[] at = id.split("/", 2);
-    if (at.length < 2) {
-      throw Failed.usage("A connection is written STAGE/NAME.");
-    }
-    out()
-        .line(
-            api()
-                .post(
-                    "/connections/" + Api.encode(at[0]) + "/" + Api.encode(at[1]) + "/ready",
-                    java.util.Map.of(),
-                    Ready.class)
-                .done());
+    out().line(api().post(path(place(id)) + "/ready", Map.of(), Ready.class).done());
   }
 
   private ConnectionView find(String id) {
@@ -228,37 +252,47 @@ final class ConnectionCommand extends Group {
 
   @Command(
       name = "change",
-      description = "Changes where it leads; that clears its secret and its test.")
+      description = {
+        "Changes where it leads, or how. Another place, account, authority or TLS clears its secret and",
+        "its test: give the secret again with --secret-stdin, and test the site."
+      },
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo connection change test/look --tls disable --secret-stdin < password.txt",
+        "  plenzo connection change production/host --authority ca.pem --secret-stdin < token.txt"
+      })
   void change(
       @Parameters(paramLabel = "STAGE/NAME") String id,
-      @Option(names = "--host") @Nullable String host,
-      @Option(names = "--port") @Nullable Integer port,
-      @Option(names = "--database") @Nullable String database,
-      @Option(names = "--path") @Nullable String path,
-      @Option(names = "--account") @Nullable String account,
-      @Option(names = "--secret-stdin", description = "Read a new password from standard input.")
+      @Mixin Reach reach,
+      @Option(names = "--secret-stdin", description = "Read its secret from standard input.")
           boolean secret) {
-    String[] at = id.split("/", 2);
     ConnectionView old = find(id);
-    SaveConnection next =
-        new SaveConnection(
-            old.name(),
-            old.sort(),
-            host == null ? old.host() : host,
-            port == null ? old.port() : port,
-            database == null ? old.database() : database,
-            path == null ? old.path() : path,
-            account == null ? old.account() : account,
-            old.tls(),
-            old.options(),
-            null,
-            secret ? top().standardInput() : null,
-            old.revision());
-    api()
-        .put(
-            "/connections/" + Api.encode(at[0]) + "/" + Api.encode(at[1]),
-            next,
-            ConnectionView.class);
+    ConnectionView now =
+        api()
+            .put(
+                path(place(id)),
+                new SaveConnection(
+                    old.name(),
+                    old.sort(),
+                    reach.host == null ? old.host() : reach.host,
+                    reach.port == null ? old.port() : reach.port,
+                    reach.database == null ? old.database() : reach.database,
+                    reach.path == null ? old.path() : reach.path,
+                    reach.account == null ? old.account() : reach.account,
+                    reach.tls == null ? old.tls() : reach.tls,
+                    reach.options(old.options()),
+                    old.lentTo(),
+                    secret ? top().standardInput() : null,
+                    old.revision()),
+                ConnectionView.class);
     out().line("Connection " + id + " is changed.");
+    if (old.hasSecret() && !now.hasSecret()) {
+      out()
+          .note(
+              "It has no secret any more. Next: plenzo connection change "
+                  + id
+                  + " --secret-stdin < FILE");
+    }
   }
 }

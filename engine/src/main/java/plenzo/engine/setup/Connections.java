@@ -43,7 +43,8 @@ public final class Connections {
   }
 
   /**
-   * Adds or changes a connection. Changing where it leads clears its secret and its test.
+   * Adds or changes a connection. Changing where it leads, or whose word is taken for it, clears
+   * its secret and its test.
    *
    * @param secret the new password, or null to leave it
    */
@@ -87,7 +88,11 @@ public final class Connections {
                   .find(asked.stage())
                   .orElseThrow(() -> Problem.notFound("stage", asked.stage()));
               Connection old = kept.connections().find(asked.id()).orElse(null);
-              boolean elsewhere = old != null && !old.leadsTo().equals(asked.leadsTo());
+              boolean elsewhere =
+                  old != null
+                      && (!old.leadsTo().equals(asked.leadsTo())
+                          || !authority(old).equals(authority(asked)));
+              boolean otherwise = old != null && !old.options().equals(asked.options());
               if (old != null && asked.revision() == 0) {
                 throw Problem.invalid(
                     "TAKEN",
@@ -120,7 +125,7 @@ public final class Connections {
                           ? Objects.requireNonNull(tools.now())
                           : keeps ? old.secretSetAt() : null,
                       secret != null ? by.login() : keeps ? old.secretSetBy() : null,
-                      elsewhere || secret != null || old == null ? null : old.test(),
+                      elsewhere || otherwise || secret != null || old == null ? null : old.test(),
                       old == null ? 0 : asked.revision());
               if (secret != null || elsewhere) {
                 kept.secrets().remove(asked.id());
@@ -158,6 +163,11 @@ public final class Connections {
                   tools.now());
               return kept.connections().find(asked.id()).orElseThrow();
             });
+  }
+
+  /** Who is believed to be the target: a secret is for nobody whom somebody else vouches for. */
+  private static String authority(Connection c) {
+    return c.options().getOrDefault("authority", "");
   }
 
   /**

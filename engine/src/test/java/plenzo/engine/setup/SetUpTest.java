@@ -82,6 +82,57 @@ class SetUpTest extends KitTest {
     assertThat(p == null ? null : p.field()).isEqualTo(field);
   }
 
+  private Connection host() {
+    return kit.engine().connections().list(kit.ines, "production").stream()
+        .filter(c -> c.sort().equals("host"))
+        .findFirst()
+        .orElseThrow();
+  }
+
+  private static Connection with(Connection c, String tls, Map<String, String> options) {
+    return new Connection(
+        c.stage(),
+        c.name(),
+        c.sort(),
+        c.host(),
+        c.port(),
+        c.database(),
+        c.path(),
+        c.account(),
+        tls,
+        options,
+        c.lentTo(),
+        c.hasSecret(),
+        c.secretSetAt(),
+        c.secretSetBy(),
+        c.test(),
+        c.revision());
+  }
+
+  /** Else whoever may change a connection could have its secret sent to a server of theirs. */
+  @ParameterizedTest
+  @CsvSource({
+    "disable, '', , false, false",
+    "verify-full, authority, a certificate, false, false",
+    "verify-full, mode, in-place, true, false",
+    "verify-full, '', , true, true"
+  })
+  void aSecretIsForgottenWhenSomebodyElseCouldBeBelievedToBeTheTarget(
+      String tls, String option, @Nullable String value, boolean secretStays, boolean testStays) {
+    kit.engine().connections().save(kit.ines, with(host(), "verify-full", Map.of()), "token");
+    kit.engine().connections().testSite(kit.ines, SITE);
+    Connection before = host();
+    assertThat(before.hasSecret()).isTrue();
+    assertThat(before.test()).isNotNull();
+
+    kit.engine()
+        .connections()
+        .save(kit.ines, with(before, tls, value == null ? Map.of() : Map.of(option, value)), null);
+
+    assertThat(host().hasSecret()).isEqualTo(secretStays);
+    assertThat(host().test() != null).isEqualTo(testStays);
+  }
+
   @Test
   void twoApplicationsHaveTwoNameSpaces() {
     assertThatThrownBy(
