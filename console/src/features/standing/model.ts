@@ -9,7 +9,7 @@ export function cellsOf(line: Schemas['StandingLine'], stage: string): Cell[] {
 
 /** How many sites of a stage are in each condition that is not good, worst first. */
 export function notGood(stage: Schemas['StageHead']): [string, number][] {
-  const order = ['half written', 'judged bad', 'not reachable', 'drifted', 'rolled back'];
+  const order = ['half written', 'judged bad', 'not reachable', 'drifted', 'to look at', 'rolled back'];
   return order.flatMap((c): [string, number][] => {
     const n = stage.conditions[c];
     return n ? [[c, n]] : [];

@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
@@ -25,7 +26,8 @@ final class Out {
     String[][] marks = {
       {"good", "✓", "32"},
       {"done", "✓", "32"},
-      {"done, n to look at", "✓", "33"},
+      {"done, n to look at", "△", "33"},
+      {"to look at", "△", "33"},
       {"half written", "◒", "31"},
       {"judged bad", "⊖", "31"},
       {"not reachable", "?", "33"},
@@ -99,10 +101,18 @@ final class Out {
     return look.terminal();
   }
 
-  /** Mark and word; only the word where marks cannot be shown. */
+  /** Whether programs read it: words alone then, without marks, rules or colours. */
+  private boolean plain() {
+    return !List.of("table", "text").contains(look.format());
+  }
+
+  /** Mark and word; only the word where marks cannot be shown, or programs read it. */
   String state(String word) {
     String mark = MARKS.get(word);
     String said = word.equals("done, n to look at") ? "done, something to look at" : word;
+    if (plain()) {
+      return said;
+    }
     String text = look.ascii() || mark == null ? said : mark + " " + said;
     String colour = COLOURS.getOrDefault(word, "");
     return look.colour() && !colour.isEmpty()
@@ -118,11 +128,14 @@ final class Out {
 
   /** Bold where there is colour. */
   String strong(String text) {
-    return look.colour() ? "\u001b[1m" + text + "\u001b[0m" : text;
+    return look.colour() && !plain() ? "\u001b[1m" + text + "\u001b[0m" : text;
   }
 
   /** Production is written in full, between double rules. */
   String site(String site, boolean production) {
+    if (plain()) {
+      return site;
+    }
     String text = production ? "==" + site + "==" : site;
     return look.colour() && production ? "\u001b[1m" + text + "\u001b[0m" : text;
   }
@@ -130,6 +143,9 @@ final class Out {
   String time(@Nullable Instant at) {
     if (at == null) {
       return "";
+    }
+    if (plain()) {
+      return at.truncatedTo(ChronoUnit.SECONDS).toString();
     }
     return DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss xxx")
         .withZone(look.utc() ? ZoneOffset.UTC : ZoneId.systemDefault())
@@ -147,10 +163,10 @@ final class Out {
     }
   }
 
-  /** One document: kind, format, data, warnings. */
+  /** One document: what it answers, format, data, warnings. */
   void document(String kind, Object data) {
     Map<String, Object> all = new LinkedHashMap<>();
-    all.put("kind", kind);
+    all.put("answer", kind);
     all.put("format", 1);
     all.put("data", data);
     all.put("warnings", List.of());
@@ -170,6 +186,10 @@ final class Out {
   /** The same of a list that may go on at the server. */
   <T> void list(String kind, Listed<T> asked, List<String> heads, Function<T, List<String>> row) {
     List<T> all = asked.items();
+    List<Integer> shown =
+        look.list().columns().isEmpty()
+            ? IntStream.range(0, heads.size()).boxed().toList()
+            : look.list().columns().stream().map(c -> column(heads, c)).toList();
     List<T> items = sorted(all, heads, row).stream().limit(look.list().limit()).toList();
     if (asked.next() != null) {
       note("The first " + items.size() + "; there are more, use --all");
@@ -182,9 +202,9 @@ final class Out {
     }
     if (json()) {
       Map<String, Object> document = new LinkedHashMap<>();
-      document.put("kind", kind);
+      document.put("answer", kind);
       document.put("format", 1);
-      document.put("items", items);
+      document.put("entries", items);
       document.put("next", asked.next());
       document.put("warnings", List.of());
       out.println(Api.JSON.writerWithDefaultPrettyPrinter().writeValueAsString(document));
@@ -194,10 +214,6 @@ final class Out {
       items.forEach(i -> out.println(row.apply(i).get(0)));
       return;
     }
-    List<Integer> shown =
-        look.list().columns().isEmpty()
-            ? IntStream.range(0, heads.size()).boxed().toList()
-            : look.list().columns().stream().map(c -> column(heads, c)).toList();
     table(
         shown.stream().map(heads::get).toList(),
         items.stream().map(row).map(r -> shown.stream().map(r::get).toList()).toList());

@@ -120,6 +120,25 @@ final class RunCommand extends Group {
   }
 
   @Command(
+      name = "judge",
+      description = "Says good or bad of what the run brought, at the site that it brought it to.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo run judge R-3 --good --reason \"Fares of 3 crossings checked\"",
+        "  plenzo run judge R-3 --bad --reason \"Children pay full price\""
+      })
+  void judge(
+      @Parameters(paramLabel = "RUN") String number,
+      @Option(names = "--good") boolean good,
+      @Option(names = "--bad") boolean bad,
+      @Option(names = "--reason", required = true) String reason) {
+    RunView r = api().get("/runs/" + Api.encode(number), RunView.class);
+    VersionText.judge(
+        this, r.goal().application(), r.goal().version(), r.goal().site(), good, bad, reason);
+  }
+
+  @Command(
       name = "abort",
       description = "Aborts it; the site stays exactly as it was. Not past the point of no return.")
   void abort(

@@ -3,6 +3,7 @@ package plenzo.cli;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import java.util.concurrent.atomic.AtomicReference;
 import org.jspecify.annotations.Nullable;
 import plenzo.api.Runs.RunStepView;
 import plenzo.api.Runs.RunView;
@@ -19,8 +20,8 @@ final class RunText {
       throw new Failed(
           130,
           "INTERRUPTED",
-          "Watching ended; the run goes on at the server.",
-          List.of("plenzo run watch"),
+          "Waiting ended; what was asked for goes on at the server.",
+          List.of(),
           "");
     }
   }
@@ -63,7 +64,40 @@ final class RunText {
         : Failed.RUN_FAILED;
   }
 
+  /**
+   * Follows a run to its end. Ctrl-C ends the client alone: that is said, with how to go on
+   * watching and how to stop the run.
+   */
   static int watch(Group group, String number) {
+    Out out = group.out();
+    AtomicReference<String> known = new AtomicReference<>("");
+    Thread farewell =
+        new Thread(
+            () ->
+                out.note(
+                    "Watching ended; "
+                        + number
+                        + " goes on at the server"
+                        + known.get()
+                        + ". Watch it again: plenzo run watch "
+                        + number));
+    Runtime.getRuntime().addShutdownHook(farewell);
+    try {
+      return follow(group, number, known);
+    } finally {
+      forget(farewell);
+    }
+  }
+
+  private static void forget(Thread farewell) {
+    try {
+      Runtime.getRuntime().removeShutdownHook(farewell);
+    } catch (IllegalStateException e) {
+      // the client is ending, and says so
+    }
+  }
+
+  private static int follow(Group group, String number, AtomicReference<String> known) {
     Out out = group.out();
     long until = System.nanoTime() + group.top().waitLimit * 1_000_000_000L;
     String last = "";
@@ -85,6 +119,10 @@ final class RunText {
                   + ": "
                   + at.name()
                   + (at.state().equals("unknown") ? " (unknown until the target answers)" : "");
+      known.set(
+          run.times().noReturnAt() == null
+              ? ", and can be stopped: plenzo run abort " + number + " --reason …"
+              : ", past its point of no return");
       boolean silent = System.nanoTime() - said > 30_000_000_000L;
       if (!run.ended() && (!now.equals(last) || silent)) {
         out.note(

@@ -10,11 +10,9 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.RowPage;
-import plenzo.api.Standings.RecordView;
 import plenzo.api.Versions.EntryPage;
 import plenzo.api.Versions.FateView;
 import plenzo.api.Versions.Reason;
-import plenzo.api.Versions.Verdict;
 import plenzo.api.Versions.VersionView;
 
 @Command(
@@ -159,33 +157,8 @@ final class VersionCommand extends Group {
       @Option(names = "--good") boolean good,
       @Option(names = "--bad") boolean bad,
       @Option(names = "--reason", required = true) String reason) {
-    if (good == bad) {
-      throw Failed.usage("Say --good or --bad.");
-    }
     String[] p = parts(version, "fares@2.4.0");
-    RecordView r =
-        api()
-            .post(
-                "/versions/" + Api.encode(p[0]) + "/" + Api.encode(p[1]) + "/verdict",
-                new Verdict(site(site), good, reason),
-                RecordView.class);
-    out()
-        .line(
-            version
-                + " is judged "
-                + (good ? "good" : "bad")
-                + " at "
-                + site(site)
-                + ": "
-                + reason
-                + (good || r.lastGood() == null
-                    ? ""
-                    : " Last good here: "
-                        + r.lastGood()
-                        + ". Next: plenzo rollback ways "
-                        + p[0]
-                        + "@"
-                        + site(site)));
+    VersionText.judge(this, p[0], p[1], site(site), good, bad, reason);
   }
 
   @Command(

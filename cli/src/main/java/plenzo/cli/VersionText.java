@@ -3,9 +3,11 @@ package plenzo.cli;
 import java.util.ArrayList;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
+import plenzo.api.Standings.RecordView;
 import plenzo.api.Versions.CommitView;
 import plenzo.api.Versions.EntryPage;
 import plenzo.api.Versions.EntryView;
+import plenzo.api.Versions.Verdict;
 
 /** What commands about drafts, components and versions have in common. */
 final class VersionText {
@@ -59,5 +61,50 @@ final class VersionText {
       cursor = page.next();
     } while (cursor != null);
     return out;
+  }
+
+  /** Says good or bad of a version at a site. */
+  static void judge(
+      Group group,
+      String application,
+      String version,
+      String site,
+      boolean good,
+      boolean bad,
+      String reason) {
+    if (good == bad) {
+      throw Failed.usage("Say --good or --bad.");
+    }
+    RecordView r =
+        group
+            .api()
+            .post(
+                "/versions/" + Api.encode(application) + "/" + Api.encode(version) + "/verdict",
+                new Verdict(site, good, reason),
+                RecordView.class);
+    if (group.out().json()) {
+      group.out().document("record", r);
+      return;
+    }
+    group
+        .out()
+        .line(
+            application
+                + "@"
+                + version
+                + " is judged "
+                + (good ? "good" : "bad")
+                + " at "
+                + site
+                + ": "
+                + reason
+                + (good || r.lastGood() == null
+                    ? ""
+                    : " Last good here: "
+                        + r.lastGood()
+                        + ". Next: plenzo rollback ways "
+                        + application
+                        + "@"
+                        + site));
   }
 }

@@ -10,6 +10,8 @@ public enum Condition {
   JUDGED_BAD("judged bad"),
   NOT_REACHABLE("not reachable"),
   DRIFTED("drifted"),
+  /** The run that brought it found something that a person has to look at, and nobody judged it. */
+  TO_LOOK_AT("to look at"),
   ROLLED_BACK("rolled back"),
   GOOD("good"),
   NEVER_HERE("never here");

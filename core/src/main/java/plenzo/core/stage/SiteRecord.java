@@ -110,8 +110,20 @@ public record SiteRecord(
   /**
    * How a version came here: "adopted", "matched", "run", "rollback" or "put-back"; run is null for
    * the first two.
+   *
+   * @param toLookAt whether that run found something to look at; null in records of before
    */
-  public record Placement(SemVer version, String how, @Nullable Long run, Instant at, String by) {}
+  public record Placement(
+      SemVer version,
+      String how,
+      @Nullable Long run,
+      Instant at,
+      String by,
+      @Nullable Boolean toLookAt) {
+    public Placement(SemVer version, String how, @Nullable Long run, Instant at, String by) {
+      this(version, how, run, at, by, false);
+    }
+  }
 
   /** A person's word about a version at this site. */
   public record Verdict(SemVer version, boolean good, String reason, String by, Instant at) {}
@@ -178,7 +190,21 @@ public record SiteRecord(
     if (drift() > 0 || look.older() > 0) {
       return Condition.DRIFTED;
     }
+    if (toLookAt()) {
+      return Condition.TO_LOOK_AT;
+    }
     return rolledBackFrom != null ? Condition.ROLLED_BACK : Condition.GOOD;
+  }
+
+  /** The last run found something to look at, and nobody said since that it is good. */
+  private boolean toLookAt() {
+    return lastPlacement()
+        .filter(p -> Boolean.TRUE.equals(p.toLookAt()))
+        .filter(
+            p ->
+                verdicts.stream()
+                    .noneMatch(v -> v.version().equals(p.version()) && v.at().isAfter(p.at())))
+        .isPresent();
   }
 
   /**

@@ -313,6 +313,7 @@ final class Overview {
                       .findFirst()
                       .map(e -> e.replaceFirst("#row/.*", ""))
                       .orElse("");
+      case TO_LOOK_AT -> "R-" + r.lastPlacement().orElseThrow().run() + " found something";
       case ROLLED_BACK -> "from " + r.rolledBackFrom();
       case NOT_REACHABLE -> "last seen " + r.look().at();
       default -> "";

@@ -50,7 +50,7 @@ final class RecordStep implements Step {
         .writeAgain(
             kept -> {
               Run run = kept.runs().find(String.valueOf(c.number())).orElseThrow();
-              place(kept, c, run, p);
+              place(kept, c, run, p, !looks.isEmpty());
               Promotion now = kept.promotions().find(String.valueOf(p.number())).orElseThrow();
               kept.promotions().replace(now.change().state(PromotionState.DONE).done());
               kept.runs()
@@ -121,7 +121,7 @@ final class RecordStep implements Step {
         .orElse(record.present());
   }
 
-  private static void place(Kept kept, RunContext c, Run run, Promotion p) {
+  private static void place(Kept kept, RunContext c, Run run, Promotion p, boolean toLookAt) {
     SiteRecord there = kept.sites().find(p.application() + "@" + p.site()).orElseThrow();
     SiteRecord record = c.work().bindings().given(kept, p, run, there, c.tools().now());
     SiteRecord.Look look =
@@ -136,7 +136,8 @@ final class RecordStep implements Step {
             p.rollback() ? "rollback" : p.brings() ? "run" : "put-back",
             run.number(),
             c.tools().now(),
-            run.startedBy());
+            run.startedBy(),
+            toLookAt);
     kept.sites()
         .replace(
             record
