@@ -3064,6 +3064,7 @@ export interface components {
             /** Format: int32 */
             revision?: number;
             secret?: string;
+            signedIn?: string;
             tagPrefix?: string;
         };
         ResetPassword: {

@@ -37,6 +37,7 @@ function Change({ application, old }: { application: string; old: Schemas['Repos
     account: old.account ?? '',
     secret: '',
     tagPrefix: old.tagPrefix ?? 'v',
+    signedIn: old.signedIn ?? '',
   });
   const [follow, setFollow] = useState(old.follow ?? 'nothing');
   const may = useMissing('administer', '*', application);
@@ -100,6 +101,7 @@ function Change({ application, old }: { application: string; old: Schemas['Repos
           ))}
         </TextField>
         {follow !== 'nothing' && text('tagPrefix', 200)}
+        {text('signedIn', 220)}
       </Box>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5 }}>
         <Act

@@ -125,13 +125,15 @@ export const t = {
     account: 'Account',
     secret: 'Password or token (empty: keep)',
     tagPrefix: 'Before the number in a tag',
+    signedIn: 'Calls are signed in header',
   },
   newTag: 'A new tag becomes',
   become: { nothing: 'nothing by itself', draft: 'a draft', seal: 'a version' } as Record<string, string>,
   saveRepository: 'Save the repository',
   needAddress: 'Name its address.',
   makeHook: 'Make a call that says “look now”',
-  hookTold: 'Told once. Let the repository’s server POST there, signed with HMAC-SHA256 (X-Hub-Signature).',
+  hookTold:
+    'Told once. Let the repository’s server POST there, its body signed with HMAC-SHA256 in the header named above.',
   privateTitle: 'Private columns',
   privateHint:
     'Values of these columns are never shown anywhere: only that they differ. Written schema.table.column, one a line.',

@@ -17,7 +17,7 @@ test('says in one sentence what is agreed to', () => {
   );
 
   expect(
-    screen.getByText(/^Version 2\.6\.1 of fares goes into Production: 1,234 added, 2 changed/).textContent,
+    screen.getByText(/^Version 2\.6\.1 of fares goes into Production: 0 removed, 2 changed, 1,234 added/).textContent,
   ).toContain('2 risks, 1 accepted');
 });
 

@@ -32,11 +32,11 @@ export const t = {
       removed: number,
       risks: string,
     ) =>
-      `What was changed by hand in ${stage} becomes as ${version} of ${application} has it: ${added} added again, ${changed} changed back, ${removed} taken away; ${risks}.`,
+      `What was changed by hand in ${stage} becomes as ${version} of ${application} has it: ${removed} taken away, ${changed} changed back, ${added} added again; ${risks}.`,
     putsBackOnly: (places: string) => `Put back: ${places}.`,
     bringsIn: (rows: string) => `Comes again, as it was saved: ${rows}. Nothing else is put back.`,
     bringsInSentence: (application: string, stage: string, added: number, changed: number, risks: string) =>
-      `What was saved of ${application} comes to ${stage} again: ${added} added, ${changed} changed; ${risks}.`,
+      `What was saved of ${application} comes to ${stage} again: ${changed} changed, ${added} added; ${risks}.`,
     putsBackAll:
       'All that changed or is gone is put back, but for what was kept or left on purpose. What is only there stays.',
     takesAway: (places: string) => `Only there, and taken away: ${places}.`,
@@ -51,7 +51,7 @@ export const t = {
       many: string,
       what2: string,
     ) =>
-      `Version ${version} of ${application} goes ${what}into ${stageName}: ${added} added, ${changed} changed, ${removed} removed; ${many}${what2}.`,
+      `Version ${version} of ${application} goes ${what}into ${stageName}: ${removed} removed, ${changed} changed, ${added} added; ${many}${what2}.`,
     whatYouAgreeTo: 'What you agree to',
     version: 'Version',
     insteadOfBothDescendFrom: (present: string) => `, instead of ${present} (both descend from `,

@@ -39,7 +39,7 @@ export function CasePanel({ r, c }: { r: Release; c: Case }) {
               <State word={m.state} />
             </td>
             <td>
-              +{m.counts.added} ≠{m.counts.changed} −{m.counts.removed}
+              −{m.counts.removed} ≠{m.counts.changed} +{m.counts.added}
               {m.blockers + m.risks > 0 && (
                 <div>
                   <Go to={`/promotions/${m.promotion}?part=findings`}>

@@ -76,7 +76,7 @@ export const t = {
     rowsOrValues: 'rows or values',
     loses: (many: string) => `Loses ${many}`,
     changedBackRemovedPutBack: (changed: number, removed: number, added: number, what: number) =>
-      `${changed} changed back, ${removed} removed, ${added} put back, ${what} kept. `,
+      `${removed} removed, ${changed} changed back, ${added} put back, ${what} kept. `,
     writes: (to: string[]) =>
       to.length === 0
         ? 'Writes nothing. Plan '

@@ -187,8 +187,9 @@ public interface Versions {
   /**
    * Where component documents are kept; folder and account may be empty, the secret is write-only.
    * An empty branch is the repository's own. Follow says what a new tag becomes: nothing (also when
-   * it is left out), draft or seal; its name is the prefix and a number. Revision is the one that
-   * was looked at; left out, it replaces any.
+   * it is left out), draft or seal; its name is the prefix and a number. signedIn names the header
+   * in which its server signs calls; left out, it is Plenzo-Signature. Revision is the one that was
+   * looked at; left out, it replaces any.
    */
   record RepositoryView(
       String address,
@@ -198,6 +199,7 @@ public interface Versions {
       @Nullable String secret,
       @Nullable String follow,
       @Nullable String tagPrefix,
+      @Nullable String signedIn,
       @Nullable Integer revision) {}
 
   /** A call that says "look now"; the secret is told once. */

@@ -226,6 +226,12 @@ final class AppCommand extends Group {
               defaultValue = "v",
               description = "What stands before the number in a tag: v for v1.2.0.")
           String prefix,
+      @Option(
+              names = "--signed-in",
+              paramLabel = "HEADER",
+              description =
+                  "Header in which its server signs calls that say \"look now\"; Plenzo-Signature when none is named.")
+          @Nullable String signedIn,
       @Option(names = "--secret-stdin", description = "Its password or token, from standard input.")
           boolean secret) {
     RepositoryView r =
@@ -240,6 +246,7 @@ final class AppCommand extends Group {
                     secret ? top().standardInput() : null,
                     follow,
                     prefix,
+                    signedIn,
                     null),
                 RepositoryView.class);
     if (!follow.equals("nothing")) {
@@ -313,7 +320,9 @@ final class AppCommand extends Group {
     out().facts("Address", top().address() + h.path(), "Secret", h.secret());
     out()
         .note(
-            "Let the repository's server POST JSON there, signed with HMAC-SHA256 (X-Hub-Signature).");
+            "Let the repository's server POST JSON there, its body signed with HMAC-SHA256 as"
+                + " Plenzo-Signature: sha256=…; where it signs in a header of another name, say that"
+                + " to \"app repository\" by --signed-in.");
   }
 
   private static QuestionView question(String text) {

@@ -68,13 +68,18 @@ final class DifferenceText {
   }
 
   static String counts(Out out, CountsView c) {
-    String[] words = {"added", "changed", "removed", "conflict", "kept", "same"};
-    long[] counts = {c.added(), c.changed(), c.removed(), c.conflict(), c.kept(), c.same()};
+    String[] words = {"conflict", "removed", "changed", "added", "kept", "same"};
+    long[] counts = {c.conflict(), c.removed(), c.changed(), c.added(), c.kept(), c.same()};
     StringBuilder text = new StringBuilder();
     for (int i = 0; i < words.length; i++) {
       text.append(i == 0 ? "" : ", ").append(out.count(counts[i], words[i]));
     }
     return text.toString();
+  }
+
+  /** What is written, gravest first: "2 removed, 3 changed, 1 added". */
+  static String written(CountsView c) {
+    return c.removed() + " removed, " + c.changed() + " changed, " + c.added() + " added";
   }
 
   static void row(Out out, RowChange r) {

@@ -438,14 +438,9 @@ final class PromotionCommand extends Group {
   }
 
   private static String sentence(PromotionView p) {
-    CountsView c = p.compared().counts();
     String counted =
-        c.added()
-            + " added, "
-            + c.changed()
-            + " changed, "
-            + c.removed()
-            + " removed; "
+        DifferenceText.written(p.compared().counts())
+            + "; "
             + p.impact().findings().stream().filter(f -> f.severity().equals("risk")).count()
             + " risks.";
     String what = p.goal().version() + " of " + p.goal().application();

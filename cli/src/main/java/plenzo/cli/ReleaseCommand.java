@@ -306,12 +306,12 @@ final class ReleaseCommand extends Group {
               m.present() == null ? "" : m.present(),
               m.promotion(),
               out().state(m.state()),
-              "+"
-                  + m.counts().added()
+              "−"
+                  + m.counts().removed()
                   + " ≠"
                   + m.counts().changed()
-                  + " −"
-                  + m.counts().removed()
+                  + " +"
+                  + m.counts().added()
                   + (m.blockers() > 0 ? ", " + m.blockers() + " blockers" : "")
                   + (m.risks() > 0 ? ", " + m.risks() + " risks" : ""),
               String.join(", ", m.approvedBy()),

@@ -291,12 +291,8 @@ final class RollbackCommand extends Group {
             o.possible() ? "yes" : "no: " + o.why(),
             "Changes",
             o.possible()
-                ? o.counts().added()
-                    + " added, "
-                    + o.counts().changed()
-                    + " changed, "
-                    + o.counts().removed()
-                    + " removed, "
+                ? DifferenceText.written(o.counts())
+                    + ", "
                     + (o.counts().kept() + o.counts().conflict())
                     + " kept"
                 : "",

@@ -39,12 +39,8 @@ final class RunCommand extends Group {
             + " goes to "
             + p.goal().site()
             + ": "
-            + p.compared().counts().added()
-            + " added, "
-            + p.compared().counts().changed()
-            + " changed, "
-            + p.compared().counts().removed()
-            + " removed.";
+            + DifferenceText.written(p.compared().counts())
+            + ".";
     String expect =
         p.state().equals("agreed")
             ? expected(

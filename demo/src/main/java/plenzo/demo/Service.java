@@ -75,7 +75,7 @@ public final class Service implements AutoCloseable {
       }
       try {
         HttpURLConnection c =
-            (HttpURLConnection) URI.create(address() + "/actuator/health").toURL().openConnection();
+            (HttpURLConnection) URI.create(address() + "/health").toURL().openConnection();
         c.setConnectTimeout(500);
         c.setReadTimeout(2000);
         if (c.getResponseCode() == 200) {

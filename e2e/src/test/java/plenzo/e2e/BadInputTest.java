@@ -150,12 +150,11 @@ class BadInputTest {
         "/x/%2e%2e/api/v1/stages",
         "//api/v1/stages",
         "/API/v1/stages",
-        "/actuator/prometheus",
-        "/%61ctuator/prometheus",
-        "/actuator;x/prometheus",
-        "/actuator/%70rometheus",
-        "/actuator",
-        "/actuator/env",
+        "/metrics",
+        "/%6detrics",
+        "/metrics;x",
+        "/./metrics",
+        "/metrics/",
       })
   void letsNoStrangerInHoweverThePathIsWritten(String path) throws Exception {
     String answer = raw("GET " + path + " HTTP/1.1\r\nHost: x\r\nConnection: close\r\n\r\n");

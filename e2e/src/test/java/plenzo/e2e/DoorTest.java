@@ -70,8 +70,7 @@ class DoorTest {
 
   private void isAlive() throws IOException, InterruptedException {
     HttpResponse<String> health =
-        http.send(
-            to("/actuator/health").timeout(PATIENCE).build(), HttpResponse.BodyHandlers.ofString());
+        http.send(to("/health").timeout(PATIENCE).build(), HttpResponse.BodyHandlers.ofString());
     assertThat(health.statusCode()).isEqualTo(200);
     HttpResponse<String> me =
         http.send(
@@ -184,13 +183,7 @@ class DoorTest {
   @Test
   void hasItsHeadersOnEveryAnswer() throws Exception {
     for (String path :
-        List.of(
-            "/",
-            "/api/v1/stages",
-            "/api/v1;x/stages",
-            "/actuator/health",
-            "/none.js",
-            "/api/none")) {
+        List.of("/", "/api/v1/stages", "/api/v1;x/stages", "/health", "/none.js", "/api/none")) {
       String answer =
           told(open("GET " + path + " HTTP/1.1\r\nHost: x\r\nConnection: close\r\n\r\n"));
       assertThat(answer)

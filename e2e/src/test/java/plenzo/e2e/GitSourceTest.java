@@ -379,16 +379,28 @@ class GitSourceTest {
     repository.commit(lanes("5", ""), "Fifth lane", "v2.2.0");
 
     for (String wrong : List.of("", "sha256=", "sha256=" + signature(secret + "x", body))) {
-      assertThat(world.engine.sourceWatch().called("boarding", body, wrong)).isFalse();
+      assertThat(world.engine.sourceWatch().called("boarding", body, name -> wrong)).isFalse();
     }
-    assertThat(world.engine.sourceWatch().called("sailings", body, signature("", body))).isFalse();
+    assertThat(world.engine.sourceWatch().called("sailings", body, name -> signature("", body)))
+        .isFalse();
     assertThat(numbers()).doesNotContain("2.2.0");
 
     assertThat(
             world
                 .engine
                 .sourceWatch()
-                .called("boarding", body, "sha256=" + signature(secret, body)))
+                .called(
+                    "boarding", body, Map.of("X-Other", "sha256=" + signature(secret, body))::get))
+        .as("in a header that nobody named")
+        .isFalse();
+    assertThat(
+            world
+                .engine
+                .sourceWatch()
+                .called(
+                    "boarding",
+                    body,
+                    Map.of(Repository.SIGNATURE, "sha256=" + signature(secret, body))::get))
         .isTrue();
     Awaitility.await()
         .atMost(java.time.Duration.ofSeconds(30))

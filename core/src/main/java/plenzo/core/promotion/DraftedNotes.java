@@ -42,10 +42,10 @@ public final class DraftedNotes {
     }
     Counts n = c.counts();
     List<String> out = new ArrayList<>();
-    add(out, n.added(), "added");
-    add(out, n.changed(), "changed");
-    add(out, n.removed(), "removed");
     add(out, n.conflict(), "in conflict");
+    add(out, n.removed(), "removed");
+    add(out, n.changed(), "changed");
+    add(out, n.added(), "added");
     return String.join(", ", out);
   }
 

@@ -14,9 +14,29 @@ import plenzo.core.words.Codes;
  * @param account sign-in name for https, empty for none; its secret is kept apart
  * @param follow what a new tag becomes by itself
  * @param tagPrefix what stands before the number in tags that are followed
+ * @param signedIn header in which its server signs calls; null for {@link #SIGNATURE}
  */
 public record Repository(
-    String address, String folder, String branch, String account, Follow follow, String tagPrefix) {
+    String address,
+    String folder,
+    String branch,
+    String account,
+    Follow follow,
+    String tagPrefix,
+    @Nullable String signedIn) {
+  /** Where a call is signed unless the sender signs elsewhere. */
+  public static final String SIGNATURE = "Plenzo-Signature";
+
+  public Repository(
+      String address,
+      String folder,
+      String branch,
+      String account,
+      Follow follow,
+      String tagPrefix) {
+    this(address, folder, branch, account, follow, tagPrefix, null);
+  }
+
   /** What a new tag becomes. */
   public enum Follow {
     /** Nothing: people draft from it. */
@@ -50,6 +70,10 @@ public record Repository(
     if (branch.length() > 200) {
       throw new IllegalArgumentException("A branch has a name of up to 200 characters");
     }
+    if (signedIn != null && !signedIn.matches("[A-Za-z0-9-]{1,80}")) {
+      throw new IllegalArgumentException(
+          "The name of a header is letters, digits and hyphens; got \"" + signedIn + "\"");
+    }
     if (!tagPrefix.matches("[A-Za-z0-9._/-]{0,40}")) {
       throw new IllegalArgumentException(
           "What stands before the number in a tag is letters, digits, dots, hyphens and slashes");
@@ -57,7 +81,7 @@ public record Repository(
   }
 
   public Repository on(String other) {
-    return new Repository(address, folder, other, account, follow, tagPrefix);
+    return new Repository(address, folder, other, account, follow, tagPrefix, signedIn);
   }
 
   /** The number that a followed tag gives; null for other tags. */
@@ -70,6 +94,11 @@ public record Repository(
     } catch (IllegalArgumentException e) {
       return null;
     }
+  }
+
+  /** The header in which calls are signed. */
+  public String signature() {
+    return signedIn == null ? SIGNATURE : signedIn;
   }
 
   public boolean local() {

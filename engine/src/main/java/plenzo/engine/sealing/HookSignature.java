@@ -10,7 +10,7 @@ import javax.crypto.Mac;
 import javax.crypto.spec.SecretKeySpec;
 import org.jspecify.annotations.Nullable;
 
-/** The signature of a hook's call: "sha256=" and the HMAC of its body (WebSub, section 7.1). */
+/** The signature of a hook's call: "sha256=" and the HMAC (RFC 2104) of its body in hexadecimal. */
 final class HookSignature {
   private HookSignature() {}
 

@@ -8,6 +8,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
@@ -320,10 +321,12 @@ public final class SourceWatch {
    * A call from a repository's server: looks in the background when its signature fits. The body
    * itself is not believed, only that something moved.
    *
-   * @param signature "sha256=" and the HMAC of the body in hexadecimal (WebSub, section 7.1)
+   * @param header the call's headers by name: the one that the repository names holds "sha256=" and
+   *     the HMAC of the body in hexadecimal
    * @return whether the signature fits; the same answer for an application that has no hook
    */
-  public boolean called(String application, byte[] body, @Nullable String signature) {
+  public boolean called(
+      String application, byte[] body, Function<String, @Nullable String> header) {
     String id = hookId(application);
     String secret =
         tools
@@ -331,7 +334,14 @@ public final class SourceWatch {
             .read(kept -> kept.secrets().find(id))
             .map(s -> tools.vault().decrypt(id, s.cipher()))
             .orElse("");
-    if (!HookSignature.fits(secret, body, signature)) {
+    String name =
+        tools
+            .keeper()
+            .read(kept -> kept.applications().find(application))
+            .map(Application::repository)
+            .map(Repository::signature)
+            .orElse(Repository.SIGNATURE);
+    if (!HookSignature.fits(secret, body, header.apply(name))) {
       return false;
     }
     tools.background().execute(() -> quietly(application));

@@ -338,9 +338,9 @@ public final class Sources {
 
   private static String describe(Counts c) {
     List<String> out = new ArrayList<>();
-    add(out, c.added(), "added");
-    add(out, c.changed(), "changed");
     add(out, c.removed(), "gone");
+    add(out, c.changed(), "changed");
+    add(out, c.added(), "added");
     return String.join(", ", out);
   }
 

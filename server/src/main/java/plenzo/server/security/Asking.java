@@ -13,6 +13,8 @@ public final class Asking {
   /** Where signed calls of repositories arrive. */
   public static final String HOOKS = "/api/v1/hooks";
 
+  public static final String METRICS = "/metrics";
+
   /** Where packages arrive as files. */
   public static final String RECEIVED = "/api/v1/packages/received";
 

@@ -31,7 +31,7 @@ import plenzo.engine.Engine;
  */
 @Configuration(proxyBeanMethods = false)
 class Door {
-  private static final String HEALTH = "/actuator/health";
+  private static final String HEALTH = "/health";
   private static final String SESSION = "/api/v1/session";
   private static final String POLICY =
       "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
@@ -59,7 +59,7 @@ class Door {
                     .permitAll()
                     .requestMatchers(SESSION + "/**")
                     .authenticated()
-                    .requestMatchers("/api/**", "/actuator/**")
+                    .requestMatchers("/api/**", Asking.METRICS + "/**")
                     .access(ownPassword())
                     // the console's pages and files; what is none of them is not found
                     .requestMatchers(GET, "/**")
@@ -93,7 +93,7 @@ class Door {
   HeaderWriter headers() {
     HeaderWriter stored =
         (request, response) -> {
-          if (Asking.below(request, "/api") || Asking.below(request, "/actuator")) {
+          if (Asking.below(request, "/api") || Asking.below(request, Asking.METRICS)) {
             response.setHeader("Cache-Control", "no-store");
           }
         };

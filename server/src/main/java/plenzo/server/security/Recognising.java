@@ -24,7 +24,7 @@ final class Recognising extends OncePerRequestFilter {
 
   @Override
   protected boolean shouldNotFilter(HttpServletRequest request) {
-    return !Asking.below(request, "/api") && !Asking.below(request, "/actuator");
+    return !Asking.below(request, "/api") && !Asking.below(request, Asking.METRICS);
   }
 
   @Override

@@ -35,16 +35,14 @@ class HookController {
     try (InputStream in = request.getInputStream()) {
       body = in.readAllBytes(); // bounded by the filter
     }
-    String signature = request.getHeader("X-Hub-Signature-256");
-    if (signature == null) {
-      signature = request.getHeader("X-Hub-Signature");
-    }
-    if (!engine.sourceWatch().called(application, body, signature)) {
+    if (!engine.sourceWatch().called(application, body, request::getHeader)) {
       throw new Problem(
           Problem.Reason.NOT_ALLOWED,
           "SIGNATURE",
           "There is no such hook, or the signature is not that of its secret.",
-          List.of("Sign the body with HMAC-SHA256: X-Hub-Signature: sha256=…"),
+          List.of(
+              "Sign the body with HMAC-SHA256, as Plenzo-Signature: sha256=…, or in the header that"
+                  + " the application's repository names"),
           null);
     }
     return ResponseEntity.status(HttpStatus.ACCEPTED).build();

@@ -55,7 +55,8 @@ class RepositoryController {
               or(asked.branch(), ""),
               or(asked.account(), ""),
               Repository.Follow.of(or(asked.follow(), "nothing")),
-              or(asked.tagPrefix(), "v"));
+              or(asked.tagPrefix(), "v"),
+              asked.signedIn() == null || asked.signedIn().isEmpty() ? null : asked.signedIn());
     } catch (IllegalArgumentException e) {
       throw Problem.invalid("REPOSITORY", e.getMessage() + ".", "/address");
     }
@@ -66,7 +67,16 @@ class RepositoryController {
   private static RepositoryView view(Application a) {
     Repository r = a.repository();
     return r == null
-        ? new RepositoryView("", "", "", "", null, "nothing", "v", a.revision())
+        ? new RepositoryView(
+            "",
+            "",
+            "",
+            "",
+            null,
+            "nothing",
+            "v",
+            plenzo.core.source.Repository.SIGNATURE,
+            a.revision())
         : new RepositoryView(
             r.address(),
             r.folder(),
@@ -75,6 +85,7 @@ class RepositoryController {
             null,
             r.follow().code(),
             r.tagPrefix(),
+            r.signature(),
             a.revision());
   }
 
