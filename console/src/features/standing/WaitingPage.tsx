@@ -22,10 +22,10 @@ export default function WaitingPage() {
         <>
           <Rows label={t.waitingPage.whatWaitsForYou} heads={t.waitingPage.heads}>
             {items.map((x) => (
-              <tr key={x.what + x.link}>
+              <tr key={x.what + x.link + x.application + x.site}>
                 <td>
                   <Go to={waitingLink(x)}>
-                    {x.what.charAt(0).toUpperCase() + x.what.slice(1)} {x.link.startsWith('R-') ? '' : x.link}
+                    {x.what.charAt(0).toUpperCase() + x.what.slice(1)} {/^P-|^release /.test(x.link) ? x.link : ''}
                   </Go>
                 </td>
                 <td>{x.link.startsWith('release ') ? t.waitingPage.allItsMembers : `${x.application} ${x.version}`}</td>

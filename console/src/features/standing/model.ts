@@ -25,5 +25,10 @@ export function linkOf(link?: string | null): string | null {
 
 /** What waits and where to do it. */
 export function waitingLink(w: Schemas['WaitingView']): string {
-  return linkOf(w.link) ?? '/standing';
+  const pages: Record<string, string> = {
+    'ways-back': `/rollback/${w.application}/${w.site}`,
+    drift: `/drift/${w.application}/${w.site}`,
+    maintenance: `/applications/${w.application}`,
+  };
+  return pages[w.link] ?? linkOf(w.link) ?? '/standing';
 }

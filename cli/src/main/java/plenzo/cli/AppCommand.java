@@ -33,7 +33,7 @@ import plenzo.api.Versions.VersionView;
       "Examples:",
       "  plenzo app new fares --name Fares --owner \"Ticket office\" --space fares --path ordinary",
       "  plenzo app candidates fares --site production",
-      "  plenzo app adopt fares --site production --number 2.3.0 --title \"What was there\" --everything"
+      "  plenzo app adopt fares --site production --number 2.3.0 --title \"What was there\" --everything --records fares.band"
     })
 final class AppCommand extends Group {
   @Command(name = "list", description = "All applications that are in use.")

@@ -15,13 +15,30 @@ final class WaitingCommand extends Group {
         .list(
             "waiting",
             api().pages("/waiting", WaitingView.class, out().wanted()),
-            List.of("what", "where", "version", "at", "still open"),
+            List.of("what", "where", "version", "at", "still open", "next"),
             w ->
                 List.of(
                     w.what(),
                     w.link(),
                     w.application() + "@" + w.version(),
                     w.site(),
-                    w.sentence()));
+                    w.sentence(),
+                    next(w)));
+  }
+
+  /** The command that shows it. */
+  private static String next(WaitingView w) {
+    String there = w.application() + "@" + w.site();
+    return switch (w.link()) {
+      case "ways-back" -> "plenzo rollback ways " + there;
+      case "drift" -> "plenzo drift show " + there;
+      case "maintenance" -> "plenzo maintenance show " + w.site();
+      default ->
+          w.link().startsWith("release ")
+              ? "plenzo release show " + w.link().substring("release ".length())
+              : w.link().startsWith("R-")
+                  ? "plenzo run show " + w.link()
+                  : "plenzo promotion show " + w.link();
+    };
   }
 }

@@ -12,6 +12,7 @@ import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import org.eclipse.jgit.api.Git;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -266,6 +267,20 @@ class BadInputTest {
         HttpResponse.BodyHandlers.ofString());
   }
 
+  private String repositoryWithOneCommit() throws Exception {
+    Path at = service.places.root().resolve("fares.git");
+    try (Git git = Git.init().setDirectory(at.toFile()).setInitialBranch("main").call()) {
+      git.commit()
+          .setAuthor("Ada Falk", "ada@ferries.example")
+          .setCommitter("Ada Falk", "ada@ferries.example")
+          .setMessage("Nothing yet")
+          .setAllowEmpty(true)
+          .setSign(false)
+          .call();
+    }
+    return at.toString();
+  }
+
   /** Whatever has a revision tells it; an edit of an earlier one changes nothing. */
   @Test
   void editsDraftsReleasesAndRepositoriesAsTheyWereLookedAt() throws Exception {
@@ -279,7 +294,7 @@ class BadInputTest {
         cookie,
         csrf,
         "key-00000101");
-    String repository = service.places.root().resolve("fares.git").toString();
+    String repository = repositoryWithOneCommit();
     for (String[] e :
         new String[][] {
           {"/drafts/" + draft, "POST", "/drafts/" + draft + "/removals", "{\"removals\":[]}"},
@@ -321,7 +336,8 @@ class BadInputTest {
         "2.4",
         "--title",
         "x",
-        "--everything");
+        "--everything",
+        "--no-records");
     teller.run(
         "ines",
         5,
@@ -362,7 +378,8 @@ class BadInputTest {
         "1.0.0",
         "--title",
         "There",
-        "--everything");
+        "--everything",
+        "--no-records");
     service.cluster.sql(
         "postgres",
         "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = 'production'");

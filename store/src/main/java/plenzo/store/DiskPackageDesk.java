@@ -29,11 +29,17 @@ public final class DiskPackageDesk implements PackageDesk {
     try {
       Private.folders(file.getParent());
       Files.deleteIfExists(file);
-      Private.file(file);
     } catch (IOException e) {
       throw new UncheckedIOException("The package " + name + " cannot be written", e);
     }
-    return PackageFile.write(file, application, version, service, keys, source);
+    PackageFile.Checked written =
+        PackageFile.write(file, application, version, service, keys, source);
+    try {
+      Private.only(file);
+    } catch (IOException e) {
+      throw new UncheckedIOException("The package " + name + " cannot be closed to others", e);
+    }
+    return written;
   }
 
   @Override

@@ -42,6 +42,13 @@ final class Private {
     }
   }
 
+  /** Closes a file that somebody else made to others. */
+  static void only(Path file) throws IOException {
+    if (knowsModes(file)) {
+      Files.setPosixFilePermissions(file, FILE);
+    }
+  }
+
   /**
    * Closes a folder, made where it is missing, and the files right in it to others, also those of
    * an earlier Plenzo.

@@ -67,6 +67,9 @@ class PrivateTest {
     files.move("comparison/P-1/list", "other/list");
     files.write("backup/R-1/sheet.txt", out -> out.write("y".getBytes(StandardCharsets.UTF_8)));
 
+    Path foreign = Files.writeString(files.path("backup/R-1/package"), "z");
+    assertThat(open(data)).hasSize(1);
+    Private.only(foreign);
     assertThat(open(data)).isEmpty();
     assertThat(Files.readString(files.path("backup/R-1/sheet.txt"))).isEqualTo("y");
   }

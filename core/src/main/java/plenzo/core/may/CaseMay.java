@@ -67,7 +67,7 @@ public final class CaseMay {
 
   /**
    * Whether the person can bring it on now: say yes, accept a risk, put right what stands in the
-   * way, or start it. Nobody waits for somebody to judge or to test here.
+   * way or was said no to, or start it. Nobody waits for somebody to judge or to test here.
    */
   public boolean waitsForYou() {
     if (p.state() == PromotionState.AGREED) {
@@ -76,7 +76,7 @@ public final class CaseMay {
     if (p.state() != PromotionState.READY) {
       return false;
     }
-    if (gates.has(plenzo.core.gate.Blockers.class)) {
+    if (gates.has(plenzo.core.gate.Blockers.class) || gates.has(plenzo.core.gate.Rejected.class)) {
       return right(Right.PREPARE).allowed();
     }
     return (gates.has(plenzo.core.gate.Approvals.class) || gates.has(plenzo.core.gate.Risks.class))

@@ -13,6 +13,7 @@ import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.gate.Blockers;
 import plenzo.core.gate.GateReport;
+import plenzo.core.gate.Rejected;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Slice;
 import plenzo.core.may.CaseMay;
@@ -245,7 +246,22 @@ public final class Standing {
         && new CaseMay(o.promotion(), by, gates, tools.keeper().everybody()).waitsForYou();
   }
 
-  /** One thing that waits for the person. */
+  /** How pressing what waits is, the most first. */
+  private enum Press {
+    HALF_WRITTEN,
+    JUDGED_BAD,
+    FAILED,
+    LEFT_CLOSED,
+    CASE,
+    DIFFERS
+  }
+
+  /**
+   * One thing that waits for the person.
+   *
+   * @param link where it is done: a promotion, a run, "release NAME", or a page of the site:
+   *     "ways-back", "drift" or "maintenance"
+   */
   public record Waiting(
       String what,
       String link,
@@ -253,11 +269,19 @@ public final class Standing {
       String application,
       SemVer version,
       String sentence,
-      Instant since) {
+      Instant since,
+      int rank) {
     /** Ascending along the list, and different for each. */
     public String key() {
       return String.format(
-          Locale.ROOT, "%019d.%s.%s", ChronoUnit.MICROS.between(Instant.EPOCH, since), link, what);
+          Locale.ROOT,
+          "%d.%019d.%s.%s.%s@%s",
+          rank,
+          ChronoUnit.MICROS.between(Instant.EPOCH, since),
+          link,
+          what,
+          application,
+          site);
     }
   }
 
@@ -269,17 +293,19 @@ public final class Standing {
         .findFirst();
   }
 
-  /** Everything that waits for the person, the longest first. */
+  /**
+   * Everything that waits for the person: what is half written first, then by how pressing it is.
+   */
   public List<Waiting> waiting(Person by) {
     Overview.Rows seen = overview.seen(Sight.of(by, Right.LOOK));
     List<Waiting> out = new ArrayList<>();
     Set<String> releases = new HashSet<>();
     seen.open().forEach(o -> decisions(by, o, releases, out));
     seen.unjudged().forEach(u -> verdict(by, u, out));
-    out.sort(
-        Comparator.comparing(Waiting::since)
-            .thenComparing(Waiting::link)
-            .thenComparing(Waiting::what));
+    seen.rows()
+        .forEach(
+            row -> row.places().forEach(p -> trouble(by, row.app().application().key(), p, out)));
+    out.sort(Comparator.comparing(Waiting::key));
     return out;
   }
 
@@ -296,7 +322,9 @@ public final class Standing {
     String what =
         p.state() == PromotionState.AGREED
             ? "start"
-            : gates.has(Blockers.class) ? "put right" : "approve";
+            : gates.has(Blockers.class)
+                ? "put right"
+                : gates.has(Rejected.class) ? "change or withdraw" : "approve";
     out.add(
         new Waiting(
             what,
@@ -305,7 +333,8 @@ public final class Standing {
             p.application(),
             p.version(),
             gates.words(),
-            p.preparedAt()));
+            p.preparedAt(),
+            Press.CASE.ordinal()));
   }
 
   private static void verdict(Person by, Overview.Unjudged u, List<Waiting> out) {
@@ -322,8 +351,85 @@ public final class Standing {
               place.site(),
               u.application(),
               present,
-              "Good or bad is not said yet",
-              since));
+              place.condition() == Condition.TO_LOOK_AT
+                  ? place.note() + ", and good or bad is not said yet"
+                  : "Good or bad is not said yet",
+              since,
+              Press.CASE.ordinal()));
+    }
+  }
+
+  /** What is wrong with a site itself, and what this person may do about it. */
+  private static void trouble(Person by, String application, Overview.Place p, List<Waiting> out) {
+    SemVer version = p.version();
+    if (version == null) {
+      return;
+    }
+    SiteKey at = p.site();
+    Instant since = p.since() == null ? Instant.EPOCH : p.since();
+    boolean half = p.condition() == Condition.HALF_WRITTEN;
+    boolean bad = p.condition() == Condition.JUDGED_BAD;
+    boolean goesBack = by.may(Right.GO_BACK, at.stage(), application);
+    boolean prepares = by.may(Right.PREPARE, at.stage(), application);
+    if (half && (goesBack || prepares)) {
+      String run = p.failed() == null ? "" : " by " + p.failed();
+      out.add(
+          new Waiting(
+              "finish or go back",
+              p.failed() == null ? "ways-back" : p.failed(),
+              at,
+              application,
+              version,
+              "Half written" + run + ": some targets have the new version, some the old one",
+              since,
+              Press.HALF_WRITTEN.ordinal()));
+    } else if (p.failed() != null && (goesBack || prepares)) {
+      out.add(
+          new Waiting(
+              "see why it failed",
+              p.failed(),
+              at,
+              application,
+              version,
+              p.failed() + " did not bring its version",
+              since,
+              Press.FAILED.ordinal()));
+    }
+    if (bad && goesBack) {
+      out.add(
+          new Waiting(
+              "go back",
+              "ways-back",
+              at,
+              application,
+              version,
+              "Judged bad: " + p.note(),
+              since,
+              Press.JUDGED_BAD.ordinal()));
+    }
+    if (p.closedBy() != null && by.may(Right.OPERATE, at.stage(), application)) {
+      out.add(
+          new Waiting(
+              "let everybody in",
+              "maintenance",
+              at,
+              application,
+              version,
+              "Only operators are let in since " + p.closedBy(),
+              since,
+              Press.LEFT_CLOSED.ordinal()));
+    }
+    if (p.condition() == Condition.DRIFTED && prepares) {
+      out.add(
+          new Waiting(
+              "settle what differs",
+              "drift",
+              at,
+              application,
+              version,
+              p.note(),
+              since,
+              Press.DIFFERS.ordinal()));
     }
   }
 

@@ -13,12 +13,14 @@ import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.run.RunState;
 import plenzo.core.stage.Activity;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Condition;
 import plenzo.core.stage.Stage;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
+import plenzo.engine.kit.Script;
 
 /** Where things stand follows what was written, and shows each person what is theirs to see. */
 class StandingTest extends KitTest {
@@ -66,7 +68,10 @@ class StandingTest extends KitTest {
         .verdicts()
         .judge(kit.ines, "fares", EngineKit.SITE, cell().version(), /* good= */ false, "wrong");
     assertThat(cell().condition()).isEqualTo(Condition.JUDGED_BAD);
-    assertThat(waiting(kit.ines)).isEmpty();
+    assertThat(waiting(kit.ines)).containsExactly("go back ways-back");
+    assertThat(waiting(EngineKit.person("gill", Right.LOOK, Right.PREPARE)))
+        .as("of somebody who may not go back")
+        .isEmpty();
     assertThat(page(kit.ines).conditions().get("production"))
         .containsEntry(Condition.JUDGED_BAD, 1);
   }
@@ -79,6 +84,75 @@ class StandingTest extends KitTest {
 
     assertThat(cell().condition()).isEqualTo(Condition.DRIFTED);
     assertThat(cell().note()).isEqualTo("1 part differs, for example records/" + BAND);
+  }
+
+  /** What is wrong with a site waits for whoever may settle it, the worst first. */
+  @Test
+  void whatIsWrongWithASiteWaitsForThoseWhoMaySettleIt() {
+    kit.sealPeak("1.1.0", "25.00");
+    kit.production().row(BAND, row("DAY", "99.00"));
+    kit.engine().drift().look(kit.ines, "fares", EngineKit.SITE);
+    kit.engine().hosts().maintenance(kit.ines, EngineKit.SITE, true, "Harbour fair");
+
+    assertThat(waiting(kit.ines))
+        .containsExactly("let everybody in maintenance", "settle what differs drift");
+    assertThat(waiting(EngineKit.person("gill", Right.LOOK))).isEmpty();
+    assertThat(waiting(EngineKit.person("gill", Right.LOOK, Right.PREPARE)))
+        .containsExactly("settle what differs drift");
+    assertThat(waiting(EngineKit.person("gill", Right.LOOK, Right.OPERATE)))
+        .containsExactly("let everybody in maintenance");
+    assertThat(kit.engine().standing().waiting(kit.ines))
+        .extracting(Standing.Waiting::key)
+        .isSorted()
+        .doesNotHaveDuplicates();
+  }
+
+  @Test
+  void whatWasSaidNoToWaitsForWhoPreparesIt() {
+    kit.sealPeak("1.1.0", "25.00");
+    Promotion p = kit.prepare("1.1.0");
+    kit.engine()
+        .promotions()
+        .approve(
+            kit.bram,
+            p.number(),
+            /* yes= */ false,
+            p.requirePlan().fingerprint().digest().hex(),
+            "Too dear");
+
+    assertThat(waiting(kit.ines)).containsExactly("change or withdraw " + p.shown());
+    assertThat(waiting(EngineKit.person("gill", Right.LOOK, Right.APPROVE))).isEmpty();
+  }
+
+  @Test
+  void halfWrittenStandsFirst() {
+    kit.hosts.at("development").put(EngineKit.RULE, EngineKit.rule("2"));
+    kit.sealPeak("1.1.0", "25.00");
+    Promotion p = kit.prepare("1.1.0");
+    kit.production()
+        .script
+        .once(
+            Script.At.SWITCH,
+            () -> {
+              kit.host().put(EngineKit.RULE, EngineKit.rule("9"));
+              kit.production().row(BAND, row("PEAK", "7.00"));
+            });
+    assertThat(kit.run(p).state()).isEqualTo(RunState.HALF_WRITTEN);
+
+    assertThat(waiting(kit.ines).get(0)).isEqualTo("finish or go back R-1");
+    assertThat(waiting(kit.ines)).doesNotContain("see why it failed R-1");
+  }
+
+  @Test
+  void aRunThatBroughtNothingWaitsToBeSeen() {
+    kit.sealPeak("1.1.0", "25.00");
+    Promotion p = kit.prepare("1.1.0");
+    kit.production()
+        .script
+        .once(Script.At.PREPARE, () -> kit.production().row(BAND, row("PEAK", "7.00")));
+    kit.run(p);
+
+    assertThat(waiting(kit.ines)).contains("see why it failed R-1");
   }
 
   /** Rights are judged as they are now, although what they are judged over is kept. */
