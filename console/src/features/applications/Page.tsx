@@ -9,6 +9,7 @@ import { paths, stages, versions } from '../../shared/data/lists';
 import { application } from './api';
 import { AppFacts } from './AppFacts';
 import { Bindings } from './Bindings';
+import { PathPicture } from './PathPicture';
 import { Repository } from './Repository';
 import { Sites } from './Sites';
 import { t } from './texts';
@@ -28,6 +29,7 @@ export default function ApplicationPage() {
   return (
     <>
       <PageTitle title={t.title(key)} note={app.data && t.owner(app.data.name, app.data.owner)} />
+      <PathPicture application={key} legs={legs} stages={places.data ?? []} />
       {app.data && <AppFacts key={JSON.stringify(app.data)} app={app.data} stages={places.data ?? []} />}
       <Panel title={t.versions} action={<Go to={`/applications/${key}/adopt`}>{t.adopt}</Go>}>
         <Problem error={all.error} />

@@ -2,6 +2,18 @@ import { counted } from '../../shared/time';
 
 /** What the pages of an application and its versions say. */
 export const t = {
+  path: {
+    label: 'How far each version has come',
+    newest: (version: string) => `newest version ${version}`,
+    noVersion: 'no version yet',
+    inNoVersion: (many: string) => `${many} changed, in no version`,
+    asIn: (version: string) => `as in ${version}`,
+    behind: (many: string) => `${many} behind the place before`,
+    noSite: 'no site yet',
+    nothing: 'nothing yet',
+    lacks: (versions: string) => `lacks ${versions}`,
+    closed: (who: string) => `only operators are let in, since ${who}`,
+  },
   clear: {
     act: (input: string) => `Clear ${input}`,
     means: 'The host keeps what it was given until a plan has it forget that.',
