@@ -39,7 +39,7 @@ final class Call {
     connection = (HttpURLConnection) URI.create(address).toURL().openConnection();
     connection.setRequestMethod(method);
     connection.setInstanceFollowRedirects(false);
-    connection.setConnectTimeout((int) CONNECT.toMillis());
+    connection.setConnectTimeout((int) Math.min(CONNECT.toMillis(), silence.toMillis()));
     connection.setReadTimeout((int) silence.toMillis());
   }
 

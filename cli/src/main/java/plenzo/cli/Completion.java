@@ -1,24 +1,26 @@
 package plenzo.cli;
 
-import picocli.AutoComplete;
+import java.io.IOException;
+import java.io.UncheckedIOException;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Parameters;
 
-/** Writes a script by which a shell completes commands and options. */
+/** Writes a script by which a shell completes commands, options and names. */
 @Command(
     name = "completion",
-    description = "Prints a completion script for bash or zsh.",
+    description = "Prints a completion script for bash, zsh or fish; names come from the server.",
     footer = {
       "",
       "Examples:",
       "  source <(plenzo completion bash)",
-      "  plenzo completion zsh > ~/.plenzo-completion && source ~/.plenzo-completion"
+      "  source <(plenzo completion zsh)",
+      "  plenzo completion fish | source"
     })
 final class Completion implements Runnable {
   @CommandLine.Spec CommandLine.Model.CommandSpec spec;
 
-  @Parameters(paramLabel = "SHELL", description = "bash or zsh.")
+  @Parameters(paramLabel = "SHELL", description = "bash, zsh or fish.")
   String shell;
 
   Completion() {
@@ -28,9 +30,10 @@ final class Completion implements Runnable {
 
   @Override
   public void run() {
-    if (!shell.equals("bash") && !shell.equals("zsh")) {
-      throw Failed.usage("Completion is written for bash or zsh; got \"" + shell + "\".");
+    try {
+      spec.commandLine().getOut().print(Completing.script(shell));
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
     }
-    spec.commandLine().getOut().print(AutoComplete.bash("plenzo", spec.root().commandLine()));
   }
 }

@@ -313,10 +313,14 @@ public final class Plenzo implements Runnable {
         COMMANDS.stream()
             .filter(c -> words.contains(c.getAnnotation(Command.class).name()))
             .toList();
-    boolean all = named.isEmpty() || named.contains(Completion.class);
-    for (Class<?> command : all ? COMMANDS : named) {
+    for (Class<?> command : named.isEmpty() ? COMMANDS : named) {
       line.addSubcommand(command);
     }
+  }
+
+  /** Every command that stands first. */
+  static List<String> names() {
+    return COMMANDS.stream().map(c -> c.getAnnotation(Command.class).name()).toList();
   }
 
   /**
@@ -340,6 +344,11 @@ public final class Plenzo implements Runnable {
       PrintWriter err,
       String... args) {
     Plenzo plenzo = new Plenzo(environment, in);
+    if (args.length == 2 && args[0].equals(Completing.COMMAND)) {
+      Completing.answer(plenzo, args[1], out);
+      out.flush();
+      return 0;
+    }
     CommandLine line = line(plenzo, List.of(args)).setOut(out).setErr(err);
     line.setExecutionExceptionHandler(
         (e, command, result) -> {
