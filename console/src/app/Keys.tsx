@@ -23,7 +23,9 @@ export default function Keys({
           <dt>j k</dt>
           <dd style={{ margin: 0 }}>{t.shell.nextAndPreviousInA}</dd>
           <dt>/</dt>
-          <dd style={{ margin: 0 }}>{t.shell.find}</dd>
+          <dd style={{ margin: 0 }}>{t.shell.findAnything}</dd>
+          <dt>f</dt>
+          <dd style={{ margin: 0 }}>{t.shell.filter}</dd>
         </Box>
         <Typography variant="caption">{t.shell.noKeyApprovesStartsAborts}</Typography>
       </DialogContent>

@@ -7,6 +7,7 @@ import { useEvents } from '../shared/data/events';
 import { t } from './texts';
 
 const Keys = lazy(() => import('./Keys'));
+const FindBox = lazy(() => import('../features/find/FindBox'));
 
 const pages: [string, string, string][] = [
   ['/standing', t.shell.whereThingsStand, 's'],
@@ -28,6 +29,7 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
   const connected = useEvents();
   const [help, setHelp] = useState(false);
   const [open, setOpen] = useState(false);
+  const [finding, setFinding] = useState(false);
   useEffect(() => {
     let afterG = false;
     const onKey = (e: KeyboardEvent) => {
@@ -48,6 +50,9 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
       } else if (e.key === 'g') afterG = true;
       else if (e.key === '?') setHelp(true);
       else if (e.key === '/') {
+        e.preventDefault();
+        setFinding(true);
+      } else if (e.key === 'f') {
         const find = document.querySelector<HTMLInputElement>('input[data-find]');
         if (find) {
           e.preventDefault();
@@ -129,6 +134,9 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
         >
           {connected ? '' : t.shell.notConnectedWhatYouSee}
         </Typography>
+        <Button size="small" onClick={() => setFinding(true)}>
+          {t.shell.find}
+        </Button>
         <Button size="small" component={Link} to="/you" title={me.name} aria-label={t.shell.you(me.login)}>
           {me.login}
         </Button>
@@ -172,6 +180,11 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
       <Box component="main" id="main" sx={{ p: 2, minWidth: 0, gridColumn: { xs: '1', md: '2' } }}>
         {children}
       </Box>
+      {finding && (
+        <Suspense>
+          <FindBox onClose={() => setFinding(false)} />
+        </Suspense>
+      )}
       {help && (
         <Suspense>
           <Keys pages={pages} onClose={() => setHelp(false)} />
