@@ -43,7 +43,7 @@ export function PathPicture({
         }}
       >
         <Place mark="source" level last={false}>
-          <Source line={line} />
+          <Source line={line} name={stages.find((s) => s.key === line.source)?.name ?? line.source} />
         </Place>
         {path.map((stop, i) => (
           <Place
@@ -58,13 +58,26 @@ export function PathPicture({
             level={path[i + 1]?.level ?? true}
             last={i === path.length - 1}
           >
-            <At stop={stop} application={application} />
+            <At stop={stop} before={path[i - 1]?.name ?? t.path.newestOf} application={application} />
           </Place>
         ))}
       </Box>
     </Panel>
   );
 }
+
+/** The line where the places stand below one another: from this mark to the next. */
+const upright = (level: boolean) => ({
+  '&::before': {
+    content: '""',
+    display: { md: 'none' },
+    position: 'absolute',
+    left: 7.5,
+    top: 14,
+    bottom: -20,
+    borderLeft: `1px ${level ? 'solid' : 'dotted'} var(--mui-palette-text-primary)`,
+  },
+});
 
 /** One place on the line. The line goes on whole where the next place has the same, and dotted where it has not. */
 function Place({
@@ -81,7 +94,10 @@ function Place({
   const ink = 'var(--mui-palette-text-primary)';
   const rule = level ? undefined : '2 4';
   return (
-    <Box component="li" sx={{ position: 'relative', pl: { xs: 3.5, md: 0 }, pr: { md: 2 }, minWidth: 0 }}>
+    <Box
+      component="li"
+      sx={{ position: 'relative', ...(last ? {} : upright(level)), pl: { xs: 3.5, md: 0 }, pr: { md: 2 }, minWidth: 0 }}
+    >
       <Box
         component="svg"
         aria-hidden
@@ -106,18 +122,6 @@ function Place({
             stroke={ink}
             strokeDasharray={rule}
             sx={{ display: { xs: 'none', md: 'inline' }, transform: 'scaleX(1.06)' }}
-          />
-        )}
-        {!last && (
-          <Box
-            component="line"
-            x1={8}
-            y1={8}
-            x2={8}
-            y2={96}
-            stroke={ink}
-            strokeDasharray={rule}
-            sx={{ display: { md: 'none' } }}
           />
         )}
         {mark === 'source' ? (
@@ -148,12 +152,12 @@ function Place({
 
 const small = { fontSize: 13, lineHeight: '18px', color: 'text.secondary', overflowWrap: 'anywhere' } as const;
 
-function Source({ line }: { line: Schemas['StandingLine'] }) {
+function Source({ line, name }: { line: Schemas['StandingLine']; name: string }) {
   const s = line.seen;
   return (
     <>
       <Typography component="h2" sx={{ fontSize: 14, fontWeight: 650 }}>
-        {line.source}
+        {name}
       </Typography>
       <Box sx={small}>{line.newest ? t.path.newest(line.newest) : t.path.noVersion}</Box>
       <Box sx={small}>
@@ -161,14 +165,14 @@ function Source({ line }: { line: Schemas['StandingLine'] }) {
           ? t.path.inNoVersion(plural(s.changed, 'component', 'components'))
           : s.against
             ? t.path.asIn(s.against)
-            : ''}
+            : t.path.notLooked}
       </Box>
       {(s.trouble || s.warning) && <Box sx={small}>{s.trouble || s.warning}</Box>}
     </>
   );
 }
 
-function At({ stop, application }: { stop: Stop; application: string }) {
+function At({ stop, before, application }: { stop: Stop; before: string; application: string }) {
   return (
     <>
       <Typography
@@ -183,7 +187,7 @@ function At({ stop, application }: { stop: Stop; application: string }) {
       >
         {stop.name}
       </Typography>
-      {stop.between > 0 && <Box sx={small}>{t.path.behind(plural(stop.between, 'version', 'versions'))}</Box>}
+      {stop.between > 0 && <Box sx={small}>{t.path.behind(plural(stop.between, 'version', 'versions'), before)}</Box>}
       {stop.groups.length === 0 && <Box sx={small}>{t.path.noSite}</Box>}
       {stop.groups.map((g) => (
         <Standing key={g.sites.join()} group={g} of={stop} application={application} />

@@ -111,7 +111,7 @@ test('the picture is a list: source, stages, what waits and what is wrong', asyn
   expect(source).toContain('3 components changed, in no version');
   expect(test_).toContain('Test2.6.1');
   expect(test_).toContain('1 part differs');
-  expect(production).toContain('2 versions behind the place before');
+  expect(production).toContain('2 versions behind Test');
   expect(production).toContain('lacks 2.4.2');
   expect(production).toContain('only operators are let in, since ines');
   expect(screen.getByRole('link', { name: '2.6.1 waiting for you' }).getAttribute('href')).toBe('/promotions/P-15');

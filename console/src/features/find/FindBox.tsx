@@ -3,7 +3,7 @@ import { useQueries, useQuery } from '@tanstack/react-query';
 import { useId, useState, type KeyboardEvent } from 'react';
 import { useNavigate } from 'react-router';
 import { client, unwrap } from '../../shared/data/api';
-import { versions } from '../../shared/data/lists';
+import { applications, versions } from '../../shared/data/lists';
 import { found, whoseVersions, type Found } from './model';
 import { t } from './texts';
 
@@ -15,12 +15,9 @@ export default function FindBox({ onClose }: { onClose: () => void }) {
   const list = useId();
   const [text, setText] = useState('');
   const [at, setAt] = useState(0);
-  const applications = useQuery({
-    queryKey: ['applications', 'found'],
-    queryFn: () => unwrap(client.GET('/api/v1/applications', ALL)),
-  });
+  const apps = useQuery(applications()).data ?? [];
   const of = useQueries({
-    queries: whoseVersions(text, applications.data?.items ?? []).map((key) => versions(key)),
+    queries: whoseVersions(text, apps).map((key) => versions(key)),
   });
   const releases = useQuery({
     queryKey: ['releases', 'found'],
@@ -35,7 +32,7 @@ export default function FindBox({ onClose }: { onClose: () => void }) {
   const results = found(
     text,
     {
-      applications: applications.data?.items ?? [],
+      applications: apps,
       versions: of.flatMap((q) => q.data ?? []),
       releases: releases.data?.items ?? [],
       people: people.data?.items ?? [],
