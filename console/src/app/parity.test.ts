@@ -10,7 +10,6 @@ const notByThePages: Record<string, string> = {
   'GET /server/newer': 'asked by whoever put back records, with the client beside the service',
   'GET /tokens': 'they stand among the places where one is signed in: GET /people/{login}/keys',
   'DELETE /tokens/{id}': 'one ends them among the places where one is signed in: DELETE /people/{login}/keys/{id}',
-  'PUT /stages/{key}/sites/{site}': 'not yet',
 };
 
 const [document = ''] = Object.values(

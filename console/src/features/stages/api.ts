@@ -3,6 +3,7 @@ import { client, unwrap, type Schemas } from '../../shared/data/api';
 
 export { applications, stages } from '../../shared/data/lists';
 
+export type Site = Schemas['SiteView'];
 export type Stage = Schemas['StageView'];
 export type Connection = Schemas['ConnectionView'];
 
@@ -39,3 +40,12 @@ export const newApplication = (app: Schemas['NewApplication']) =>
 /** Adds a site; one that is there is refused, and changed by an act of its own. */
 export const newSite = (v: { stage: string; site: Schemas['SiteView'] }) =>
   unwrap(client.POST('/api/v1/stages/{key}/sites', { params: { path: { key: v.stage } }, body: v.site }));
+
+/** Says anew which connections lead to the targets of a site: the whole list. */
+export const changeSite = (v: { stage: string; site: Schemas['SiteView'] }) =>
+  unwrap(
+    client.PUT('/api/v1/stages/{key}/sites/{site}', {
+      params: { path: { key: v.stage, site: v.site.key } },
+      body: v.site,
+    }),
+  );

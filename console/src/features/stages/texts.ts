@@ -35,6 +35,9 @@ export const t = {
   changeStage: (name: string) => `Change what ${name} asks for`,
   probeHeads: ['Probe', 'Result', 'Found', 'What to do'],
   newSite: 'Add a site',
+  changeSite: (site: string) => `Change where ${site} leads`,
+  changeSiteHint:
+    'The whole list: what is left out is looked at no more. A target that comes new has no marker yet: match the application with the version that is there, and it gets one. Refused while a run stands on what would go.',
   siteHint:
     'One installation of this stage: a database, a directory of published files and an application host, or some of them. The looking account may only read; the changing account is used inside runs alone; the scratch account proves backups.',
   newConnection: 'Add a connection',
@@ -58,6 +61,7 @@ export const t = {
     stage: 'Register the stage',
     changes: (name: string) => `Save ${name}`,
     site: 'Add the site',
+    siteTargets: (site: string) => `Change the targets of ${site}`,
     connection: 'Save the connection',
     ready: 'Make it ready now',
     path: 'Lay the path',

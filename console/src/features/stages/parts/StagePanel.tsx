@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useMissing } from '../../../shared/data/rights';
 import { Act, Panel, Problem, Rows, State, Time } from '../../../shared/ui/parts';
 import {
+  changeSite,
   checkSite,
   connections,
   makeReady,
@@ -11,6 +12,7 @@ import {
   newSite,
   useSetUp,
   type Connection,
+  type Site,
   type Stage,
 } from '../api';
 import { t } from '../texts';
@@ -62,6 +64,9 @@ export function StagePanel({ s }: { s: Stage }) {
         <Box sx={{ pl: 2, pt: 1 }}>
           <ConnectionForm key={`connection-${all.data?.length}`} stage={s.key} />
           <SiteForm key={`site-${s.sites.length}`} s={s} names={all.data ?? []} />
+          {s.sites.map((site) => (
+            <SiteForm key={JSON.stringify(site)} s={s} names={all.data ?? []} old={site} />
+          ))}
           <StageForm
             key={`stage-${s.revision}`}
             title={t.changeStage(s.name)}
@@ -281,12 +286,22 @@ function ConnectionForm({ stage, old }: { stage: string; old?: Connection }) {
   );
 }
 
-function SiteForm({ s, names }: { s: Stage; names: Connection[] }) {
-  const [key, setKey] = useState('');
-  const [schemas, setSchemas] = useState('');
-  const [accounts, setAccounts] = useState({ looking: '', changing: '', scratch: '' });
-  const [others, setOthers] = useState({ directory: '', host: '' });
-  const act = useSetUp(newSite, ['stages']);
+/** A new site, or where the targets of one that is there lead. */
+function SiteForm({ s, names, old }: { s: Stage; names: Connection[]; old?: Site }) {
+  const was = (sort: string) => old?.targets.find((x) => x.sort === sort);
+  const base = was('postgresql');
+  const [key, setKey] = useState(old?.key ?? '');
+  const [schemas, setSchemas] = useState(base?.schemas.join(', ') ?? '');
+  const [accounts, setAccounts] = useState({
+    looking: base?.looking ?? '',
+    changing: base?.changing ?? '',
+    scratch: base?.scratch ?? '',
+  });
+  const [others, setOthers] = useState({
+    directory: was('directory')?.looking ?? '',
+    host: was('host')?.looking ?? '',
+  });
+  const act = useSetUp(old ? changeSite : newSite, ['stages', 'connections', 'standing', 'promotions']);
   const may = useMissing('administer', s.key, '*');
   const list = schemas
     .split(',')
@@ -308,7 +323,8 @@ function SiteForm({ s, names }: { s: Stage; names: Connection[] }) {
   ];
   const source = s.role === 'development';
   const whole = (name: string, sort: string, connection: string) => ({
-    key: name,
+    id: was(sort)?.id,
+    key: was(sort)?.key ?? name,
     sort,
     schemas: [],
     looking: connection,
@@ -316,21 +332,23 @@ function SiteForm({ s, names }: { s: Stage; names: Connection[] }) {
     scratch: '',
   });
   const targets = [
-    ...(database ? [{ key: 'database', sort: 'postgresql', schemas: list, ...accounts }] : []),
+    ...(database
+      ? [{ id: base?.id, key: base?.key ?? 'database', sort: 'postgresql', schemas: list, ...accounts }]
+      : []),
     ...(others.directory ? [whole('files', 'directory', others.directory)] : []),
     ...(others.host ? [whole('host', 'host', others.host)] : []),
   ];
   return (
     <Form
-      title={t.newSite}
-      hint={t.siteHint}
+      title={old ? t.changeSite(`${s.key}/${old.key}`) : t.newSite}
+      hint={old ? t.changeSiteHint : t.siteHint}
       error={act.error}
       busy={act.isPending}
       why={why}
-      save={t.save.site}
+      save={old ? t.save.siteTargets(`${s.key}/${old.key}`) : t.save.site}
       onSave={() => act.mutate({ stage: s.key, site: { key, targets } })}
     >
-      <Text label={t.label.site} value={key} set={setKey} />
+      {!old && <Text label={t.label.site} value={key} set={setKey} />}
       {(['looking', 'changing', 'scratch'] as const).map((use) => (
         <Choice
           key={use}
