@@ -2781,6 +2781,7 @@ export interface components {
             stages: string[];
         };
         PackageView: {
+            already: boolean;
             application: string;
             /** Format: date-time */
             at: string;

@@ -12,6 +12,8 @@ public interface Packages {
   /**
    * State is built, received or brought in. Problem says why it may not be brought in; empty when
    * it may. Manifest is the SHA-256 of the manifest: the same for the same version anywhere.
+   *
+   * @param already whether the file that was just received was here before; nothing is kept of it
    */
   record PackageView(
       String id,
@@ -28,7 +30,8 @@ public interface Packages {
       Instant at,
       String by,
       @Nullable Instant handedOutAt,
-      @Nullable String handedOutBy) {}
+      @Nullable String handedOutBy,
+      boolean already) {}
 
   /** What a package holds, before anything happens: components counted by kind. */
   record ContentsView(

@@ -78,6 +78,26 @@ final class PackageCommand extends Group {
       out().document("package", p);
       return;
     }
+    if (p.already()) {
+      out()
+          .line(
+              p.application()
+                  + "@"
+                  + p.number()
+                  + " is here already: the same package, "
+                  + p.id()
+                  + ", "
+                  + p.state()
+                  + ". Of this file nothing was kept.");
+    } else {
+      file(p);
+    }
+    if (!p.problem().isEmpty()) {
+      out().line("It may not be brought in: " + p.problem());
+    }
+  }
+
+  private void file(PackageView p) {
     out()
         .line(
             p.id()
@@ -91,9 +111,6 @@ final class PackageCommand extends Group {
                 + p.signer().substring(0, 12)
                 + (p.signerName().isEmpty() ? "" : " (" + p.signerName() + ")")
                 + ".");
-    if (!p.problem().isEmpty()) {
-      out().line("It may not be brought in: " + p.problem());
-    }
   }
 
   @Command(name = "show", description = "What a package holds.")
@@ -247,8 +264,12 @@ final class PackageCommand extends Group {
     String id = what;
     if (!what.matches("K-\\d+")) {
       PackageView p = received(Path.of(what));
-      if (!out().json()) {
+      boolean done = p.already() && !p.state().equals("received");
+      if (!out().json() || done) {
         told(p);
+      }
+      if (done) {
+        return; // built here, or brought in before
       }
       id = p.id();
     }

@@ -33,6 +33,7 @@ import plenzo.core.version.Version;
 import plenzo.demo.Cluster;
 import plenzo.demo.FareDesk;
 import plenzo.engine.Engine;
+import plenzo.engine.packaging.Packages;
 import plenzo.engine.running.RunListener;
 
 /** A version travels as a file from one Plenzo to another; secrets never do. */
@@ -93,7 +94,10 @@ class PackageTravelTest {
   }
 
   private Parcel receive(byte[] bytes) {
-    return there.packages().receive(ines, "fares-1.0.0.zip", new ByteArrayInputStream(bytes));
+    return there
+        .packages()
+        .receive(ines, "fares-1.0.0.zip", new ByteArrayInputStream(bytes))
+        .parcel();
   }
 
   private long packagesThere() {
@@ -117,7 +121,19 @@ class PackageTravelTest {
     assertThatThrownBy(() -> there.packages().bringIn(ines, received.id(), null))
         .isInstanceOf(Problem.class)
         .hasMessageContaining("no application fares here yet");
+    long files = packagesThere();
+    Packages.Taken twice =
+        there.packages().receive(ines, "again.zip", new ByteArrayInputStream(file));
+    assertThat(twice.already()).isTrue();
+    assertThat(twice.parcel().id()).isEqualTo(received.id());
+    assertThat(twice.parcel().problem()).as("its signer is trusted by now").isEmpty();
+    assertThat(packagesThere()).as("of the second nothing is kept").isEqualTo(files);
     Version arrived = there.packages().bringIn(ines, received.id(), "ordinary");
+    Packages.Taken later =
+        there.packages().receive(ines, "again.zip", new ByteArrayInputStream(file));
+    assertThat(later.already()).isTrue();
+    assertThat(later.parcel().state()).isEqualTo(Parcel.State.BROUGHT_IN);
+    assertThat(packagesThere()).isEqualTo(files);
 
     Version sent = here.engine.versions().get(ines, "fares", new SemVer("1.0.0"));
     assertThat(arrived).isEqualTo(sent);
@@ -156,7 +172,7 @@ class PackageTravelTest {
   void takesAnyNameAndKeepsAPlainOne(String name) {
     long before = packagesThere();
 
-    Parcel p = there.packages().receive(ines, name, new ByteArrayInputStream(file));
+    Parcel p = there.packages().receive(ines, name, new ByteArrayInputStream(file)).parcel();
 
     assertThat(p.name()).matches("[A-Za-z0-9._-]{0,120}");
     there.packages().drop(ines, p.id());

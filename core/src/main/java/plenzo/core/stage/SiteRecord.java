@@ -111,7 +111,8 @@ public record SiteRecord(
    * How a version came here: "adopted", "matched", "run", "rollback" or "put-back"; run is null for
    * the first two.
    *
-   * @param toLookAt whether that run found something to look at; null in records of before
+   * @param toLookAt the newest run of this version here that found something to look at; null when
+   *     none did
    */
   public record Placement(
       SemVer version,
@@ -119,10 +120,13 @@ public record SiteRecord(
       @Nullable Long run,
       Instant at,
       String by,
-      @Nullable Boolean toLookAt) {
+      @Nullable Looked toLookAt) {
     public Placement(SemVer version, String how, @Nullable Long run, Instant at, String by) {
-      this(version, how, run, at, by, false);
+      this(version, how, run, at, by, null);
     }
+
+    /** A run that ended with something to look at. */
+    public record Looked(long run, Instant at) {}
   }
 
   /** A person's word about a version at this site. */
@@ -199,11 +203,14 @@ public record SiteRecord(
   /** The last run found something to look at, and nobody said since that it is good. */
   private boolean toLookAt() {
     return lastPlacement()
-        .filter(p -> Boolean.TRUE.equals(p.toLookAt()))
         .filter(
             p ->
-                verdicts.stream()
-                    .noneMatch(v -> v.version().equals(p.version()) && v.at().isAfter(p.at())))
+                p.toLookAt() != null
+                    && verdicts.stream()
+                        .noneMatch(
+                            v ->
+                                v.version().equals(p.version())
+                                    && v.at().isAfter(p.toLookAt().at())))
         .isPresent();
   }
 
@@ -280,6 +287,30 @@ public record SiteRecord(
     List<String> out = new ArrayList<>(exceptions);
     left.stream().filter(x -> x.holds(now)).map(Left::place).forEach(out::add);
     return out;
+  }
+
+  /** A run that brought no version found something to look at in what is there. */
+  public SiteRecord withToLookAt(Placement.Looked found) {
+    List<Placement> all = new ArrayList<>(placements);
+    Placement last = all.remove(all.size() - 1);
+    all.add(new Placement(last.version(), last.how(), last.run(), last.at(), last.by(), found));
+    return new SiteRecord(
+        application,
+        site,
+        present,
+        all,
+        verdicts,
+        exceptions,
+        halfWritten,
+        rolledBackFrom,
+        look,
+        failed,
+        bound,
+        bases,
+        left,
+        closedBy,
+        gave,
+        revision);
   }
 
   public SiteRecord judged(Verdict v) {

@@ -51,14 +51,19 @@ public record Parcel(
   }
 
   public Parcel broughtIn() {
-    return with(State.BROUGHT_IN, handedOutAt, handedOutBy);
+    return with(State.BROUGHT_IN, handedOutAt, handedOutBy, problem);
   }
 
   public Parcel handedOut(Instant when, String who) {
-    return with(state, when, who);
+    return with(state, when, who, problem);
   }
 
-  private Parcel with(State next, @Nullable Instant outAt, @Nullable String outBy) {
+  public Parcel withProblem(String now) {
+    return with(state, handedOutAt, handedOutBy, now);
+  }
+
+  private Parcel with(
+      State next, @Nullable Instant outAt, @Nullable String outBy, String nextProblem) {
     return new Parcel(
         id,
         next,
@@ -69,7 +74,7 @@ public record Parcel(
         size,
         manifest,
         signer,
-        problem,
+        nextProblem,
         from,
         at,
         by,

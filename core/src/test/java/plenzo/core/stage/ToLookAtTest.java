@@ -13,10 +13,16 @@ class ToLookAtTest {
   private static final SemVer VERSION = new SemVer("1.1.0");
   private static final Instant AT = Instant.EPOCH.plusSeconds(60);
 
-  private static SiteRecord came(@Nullable Boolean toLookAt, @Nullable SemVer from) {
+  private static SiteRecord came(boolean toLookAt, @Nullable SemVer from) {
     return SiteRecord.none("fares", SiteKey.of("test/main"))
         .placed(
-            new SiteRecord.Placement(VERSION, "run", 3L, AT, "ines", toLookAt),
+            new SiteRecord.Placement(
+                VERSION,
+                "run",
+                3L,
+                AT,
+                "ines",
+                toLookAt ? new SiteRecord.Placement.Looked(3, AT) : null),
             List.of(),
             from,
             SiteRecord.Look.NONE);
@@ -30,12 +36,23 @@ class ToLookAtTest {
   void isNotGoodUntilSomebodyJudgesIt() {
     assertThat(came(true, null).condition()).isEqualTo(Condition.TO_LOOK_AT);
     assertThat(came(false, null).condition()).isEqualTo(Condition.GOOD);
-    assertThat(came(null, null).condition()).as("of before").isEqualTo(Condition.GOOD);
 
     SiteRecord judged = came(true, null).judged(verdict(true, AT.plusSeconds(1)));
     assertThat(judged.condition()).isEqualTo(Condition.GOOD);
     assertThat(came(true, null).judged(verdict(false, AT.plusSeconds(1))).condition())
         .isEqualTo(Condition.JUDGED_BAD);
+  }
+
+  /** Values alone were given, and the host answers otherwise: the version is the same as before. */
+  @Test
+  void aRunThatBroughtNoVersionCountsTooAndSoDoesOnlyALaterWord() {
+    SiteRecord good = came(false, null).judged(verdict(true, AT.plusSeconds(1)));
+    SiteRecord found = good.withToLookAt(new SiteRecord.Placement.Looked(9, AT.plusSeconds(60)));
+
+    assertThat(found.condition()).isEqualTo(Condition.TO_LOOK_AT);
+    assertThat(found.placements()).hasSameSizeAs(good.placements());
+    assertThat(found.judged(verdict(true, AT.plusSeconds(61))).condition())
+        .isEqualTo(Condition.GOOD);
   }
 
   @Test
@@ -46,7 +63,8 @@ class ToLookAtTest {
     assertThat(
             before
                 .placed(
-                    new SiteRecord.Placement(VERSION, "run", 4L, AT, "ines", true),
+                    new SiteRecord.Placement(
+                        VERSION, "run", 4L, AT, "ines", new SiteRecord.Placement.Looked(4, AT)),
                     List.of(),
                     null,
                     SiteRecord.Look.NONE)

@@ -313,7 +313,11 @@ final class Overview {
                       .findFirst()
                       .map(e -> e.replaceFirst("#row/.*", ""))
                       .orElse("");
-      case TO_LOOK_AT -> "R-" + r.lastPlacement().orElseThrow().run() + " found something";
+      case TO_LOOK_AT ->
+          r.lastPlacement()
+              .map(SiteRecord.Placement::toLookAt)
+              .map(l -> "R-" + l.run() + " found something")
+              .orElse("");
       case ROLLED_BACK -> "from " + r.rolledBackFrom();
       case NOT_REACHABLE -> "last seen " + r.look().at();
       default -> "";

@@ -6,8 +6,10 @@ import java.io.InputStream;
 import java.io.OutputStream;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Objects;
+import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
@@ -172,10 +174,17 @@ public final class Packages {
   }
 
   /**
+   * A file that was taken in.
+   *
+   * @param already whether the same package was here before: of this file nothing is kept then
+   */
+  public record Taken(Parcel parcel, boolean already) {}
+
+  /**
    * Takes in a file and reads all of it; nothing else happens. A file that is no intact package is
    * refused and leaves nothing behind; an intact one by an unknown signer stays, to be looked at.
    */
-  public Parcel receive(Person by, String name, InputStream bytes) {
+  public Taken receive(Person by, String name, InputStream bytes) {
     Rights.require(by, Right.BRING_IN, Person.ANY, Person.ANY);
     String id = "K-" + tools.keeper().<Long>write(kept -> kept.next("package"));
     String file = "package/" + id + ".zip";
@@ -183,7 +192,11 @@ public final class Packages {
       try (OutputStream out = tools.files().create(file)) {
         copy(bytes, out, PackageFile.LONGEST);
       }
-      return received(by, id, file, name);
+      Taken taken = received(by, id, file, name);
+      if (taken.already()) {
+        tools.files().remove(file);
+      }
+      return taken;
     } catch (PackageRefused e) {
       tools.files().remove(file);
       throw new Problem(
@@ -214,7 +227,17 @@ public final class Packages {
     }
   }
 
-  private Parcel received(Person by, String id, String file, String name) {
+  /**
+   * The same package, as it stands here; one whose signer is no longer trusted is looked at anew.
+   */
+  private static Optional<Parcel> there(Kept kept, Parcel asked) {
+    return kept.parcels().list(Kept.Filter.application(asked.application())).stream()
+        .filter(p -> p.manifest().equals(asked.manifest()))
+        .filter(p -> p.state() == Parcel.State.RECEIVED || asked.problem().isEmpty())
+        .max(Comparator.comparing(Parcel::state));
+  }
+
+  private Taken received(Person by, String id, String file, String name) {
     PackageFile.Checked checked = desk.read(file, Packages::check);
     Manifest m = checked.manifest();
     Parcel parcel =
@@ -240,6 +263,10 @@ public final class Packages {
         .keeper()
         .write(
             kept -> {
+              Parcel same = there(kept, parcel).orElse(null);
+              if (same != null) {
+                return new Taken(judgedAnew(kept, same, parcel.problem()), true);
+              }
               kept.parcels().insert(parcel);
               kept.note(
                   event(
@@ -248,8 +275,17 @@ public final class Packages {
                       parcel,
                       parcel.name() + (parcel.problem().isEmpty() ? "" : ": " + parcel.problem())),
                   tools.now());
-              return parcel;
+              return new Taken(parcel, false);
             });
+  }
+
+  /** Whether its signer is trusted may have changed since it came. */
+  private static Parcel judgedAnew(Kept kept, Parcel there, String problem) {
+    if (there.state() != Parcel.State.RECEIVED || there.problem().equals(problem)) {
+      return there;
+    }
+    kept.parcels().replace(there.withProblem(problem));
+    return kept.parcels().find(there.id()).orElseThrow();
   }
 
   private static String safe(String name) {

@@ -31,6 +31,7 @@ import plenzo.core.trust.Signer;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.engine.Engine;
+import plenzo.engine.packaging.Packages;
 import plenzo.packages.Manifest;
 import plenzo.server.security.Asking;
 import plenzo.server.security.Shown;
@@ -54,6 +55,10 @@ class PackageController {
   }
 
   private PackageView view(Person by, Parcel p) {
+    return view(by, p, false);
+  }
+
+  private PackageView view(Person by, Parcel p, boolean already) {
     String name =
         engine.keys().list(by).stream()
             .filter(s -> s.id().equals(p.signer()))
@@ -75,7 +80,8 @@ class PackageController {
         p.at(),
         p.by(),
         p.handedOutAt(),
-        p.handedOutBy());
+        p.handedOutBy(),
+        already);
   }
 
   @GetMapping("/packages")
@@ -141,7 +147,8 @@ class PackageController {
   PackageView receive(@RequestParam String name, HttpServletRequest request) throws IOException {
     Person by = by(request);
     try (InputStream in = request.getInputStream()) {
-      return view(by, engine.packages().receive(by, name, in));
+      Packages.Taken taken = engine.packages().receive(by, name, in);
+      return view(by, taken.parcel(), taken.already());
     }
   }
 

@@ -122,12 +122,15 @@ final class RecordStep implements Step {
   }
 
   private static void place(Kept kept, RunContext c, Run run, Promotion p, boolean toLookAt) {
+    SiteRecord.Placement.Looked found =
+        toLookAt ? new SiteRecord.Placement.Looked(run.number(), c.tools().now()) : null;
     SiteRecord there = kept.sites().find(p.application() + "@" + p.site()).orElseThrow();
     SiteRecord record = c.work().bindings().given(kept, p, run, there, c.tools().now());
     SiteRecord.Look look =
         c.seen() == null ? record.look().unseen() : Objects.requireNonNull(c.seen());
     if (p.valuesOnly()) { // the version did not come anew
-      kept.sites().replace(record.looked(look).withFailed(null));
+      SiteRecord given = record.looked(look).withFailed(null);
+      kept.sites().replace(found == null ? given : given.withToLookAt(found));
       return;
     }
     SiteRecord.Placement placed =
@@ -137,7 +140,7 @@ final class RecordStep implements Step {
             run.number(),
             c.tools().now(),
             run.startedBy(),
-            toLookAt);
+            found);
     kept.sites()
         .replace(
             record
