@@ -25,9 +25,14 @@ import tools.jackson.databind.json.JsonMapper;
 public final class Conformance {
   private static final JsonMapper JSON = new JsonMapper();
 
+  private static final String INPUT = "conformance-input";
+
   private final HostUnderTest host;
   private final String space;
   private long run;
+
+  /** Whether the host may have a value that it was given by a rule. */
+  private boolean gave;
 
   /**
    * @param space name space for the definitions that are made, such as "conformance"
@@ -84,6 +89,14 @@ public final class Conformance {
     rules.put("has applied when only the answer got lost", this::lostAnswer);
     rules.put("tells the truth after being killed between write and answer", this::killed);
     rules.put("remembers its runs after a restart", this::remembers);
+    rules.put("lists only what begins with the scope and a dot", this::scope);
+    rules.put("uses no revision a second time, after switching back neither", this::revisions);
+    rules.put("keeps what was applied when it is discarded", this::discardAfter);
+    rules.put("says 404 of what is not there", this::notThere);
+    rules.put("refuses a question that is none, and changes nothing by one", this::questions);
+    rules.put("shows no value of an input anywhere", this::values);
+    rules.put("gives texts back character by character", this::exactly);
+    rules.put("takes no marker of another Plenzo", this::marker);
   }
 
   /** Tries every rule; one that fails does not keep the others from being tried. */
@@ -107,16 +120,32 @@ public final class Conformance {
         tidy(caller, first);
       }
     }
+    out.add(new Result("is left as it was found", left()));
     return out;
+  }
+
+  /** What the rules made and could not take away, because one of them failed. */
+  private String left() throws IOException {
+    try (Wire wire = new Wire(host)) {
+      List<Component> left =
+          inventory(new Caller("127.0.0.1", wire.port(), host.prefix(), host.token()));
+      return left.isEmpty()
+          ? ""
+          : "remove by hand: "
+              + String.join(", ", left.stream().map(c -> c.kind() + "/" + c.name()).toList());
+    } catch (Failed | Lost e) {
+      return "not tried: the host does not list what it has";
+    }
   }
 
   private void tidy(Caller caller, long first) {
     try {
+      caller.send("PUT", "/maintenance", new HostProtocol.Maintenance(false, 0, ""));
       for (long number = first; number < run; number++) {
         caller.run("DELETE", number, "prepared", null);
       }
       List<Component> left = inventory(caller);
-      if (!left.isEmpty()) {
+      if (!left.isEmpty() || gave) {
         long number = run++;
         caller.run(
             "PUT",
@@ -126,8 +155,9 @@ public final class Conformance {
                 left.stream()
                     .map(c -> new Change(c.kind(), c.name(), c.revision(), null, false))
                     .toList(),
-                List.of()));
+                List.of(new Input(INPUT, null, false))));
         caller.run("POST", number, "switch", now());
+        gave = false;
       }
     } catch (Failed | Lost e) {
       // the next rule will say what is wrong
@@ -475,7 +505,7 @@ public final class Conformance {
         document("a", "one")
             .replace(
                 "\"inputs\":[]",
-                "\"inputs\":[{\"description\":\"\",\"name\":\"conformance-input\",\"type\":\"text\"}]");
+                "\"inputs\":[{\"description\":\"\",\"name\":\"" + INPUT + "\",\"type\":\"text\"}]");
     long number = run++;
     Change add = new Change("rule", name("a"), null, text, false);
     caller.run("PUT", number, "prepared", new Prepare(List.of(add), List.of()));
@@ -484,17 +514,15 @@ public final class Conformance {
   }
 
   private boolean bound(Caller caller) {
-    return !there(caller, "a").unbound().contains("conformance-input");
+    return !there(caller, "a").unbound().contains(INPUT);
   }
 
   /** Prepares a value, or that there is none. */
   private long give(Caller caller, @Nullable String value) {
     long give = run++;
+    gave = true;
     caller.run(
-        "PUT",
-        give,
-        "prepared",
-        new Prepare(List.of(), List.of(new Input("conformance-input", value, false))));
+        "PUT", give, "prepared", new Prepare(List.of(), List.of(new Input(INPUT, value, true))));
     return give;
   }
 
@@ -586,5 +614,141 @@ public final class Conformance {
         "forgot a run that it had applied");
     refused(caller.run("POST", prepared, "switch", now()), "void", "a void run's switch");
     holds(caller, "a", "one");
+  }
+
+  private void scope(Caller caller, Wire wire) {
+    applied(caller, change("a", null, "one"));
+    String shorter = space.substring(0, space.length() - 1);
+    require(
+        caller
+            .get("/inventory?scope=" + shorter, HostProtocol.Inventory.class)
+            .components()
+            .stream()
+            .noneMatch(c -> c.name().equals(name("a"))),
+        "lists " + name("a") + " for the scope \"" + shorter + "\"");
+  }
+
+  private void revisions(Caller caller, Wire wire) {
+    List<String> seen = new ArrayList<>();
+    applied(caller, change("a", null, "one"));
+    seen.add(there(caller, "a").revision());
+    long number = applied(caller, change("a", seen.get(0), "two"));
+    seen.add(there(caller, "a").revision());
+    caller.run("POST", number, "undo", null);
+    String back = there(caller, "a").revision();
+    require(!seen.contains(back), "gives what was switched back a revision that it had before");
+    seen.add(back);
+    applied(caller, change("a", back, null));
+    applied(caller, change("a", null, "one"));
+    require(
+        !seen.contains(there(caller, "a").revision()),
+        "gives what was taken away and came again a revision that it had before");
+  }
+
+  private void discardAfter(Caller caller, Wire wire) {
+    long number = applied(caller, change("a", null, "one"));
+    Outcome o = caller.run("DELETE", number, "prepared", null);
+    require(o.outcome().equals("applied"), "answered discard of an applied run with " + o);
+    require(
+        caller.run("POST", number, "void", null).outcome().equals("applied"),
+        "forgets that a run was applied when it is discarded");
+    holds(caller, "a", "one");
+  }
+
+  private void notThere(Caller caller, Wire wire) {
+    for (String what : List.of("/components/rule/" + name("none"), "/nothing-of-this-sort")) {
+      int status = caller.send("GET", what, null).status();
+      require(status == 404, "answered " + status + " to GET " + what);
+    }
+    int status =
+        caller
+            .send("PUT", "/activation", new HostProtocol.Activation("rule", name("none"), true))
+            .status();
+    require(status == 404, "answered " + status + " when what is not there is switched on");
+    require(find(caller, "none") == null, "made what it was asked to switch on");
+  }
+
+  private void questions(Caller caller, Wire wire) {
+    applied(caller, change("a", null, "one"));
+    Component before = there(caller, "a");
+    int status =
+        caller.send("POST", "/probe", new HostProtocol.Probe("{this is no question")).status();
+    require(status == 422, "answered " + status + " to a question that is no JSON");
+    for (String question :
+        List.of(
+            "{}", "{\"rule\":\"" + name("a") + "\"}", "{\"active\":\"rule/" + name("a") + "\"}")) {
+      int answered = caller.send("POST", "/probe", new HostProtocol.Probe(question)).status();
+      require(
+          answered == 200 || answered == 422 || answered == 404,
+          "answered " + answered + " to the question " + question);
+    }
+    require(there(caller, "a").equals(before), "changed a definition when it was asked a question");
+    holds(caller, "a", "one");
+  }
+
+  private void values(Caller caller, Wire wire) {
+    withInput(caller);
+    String secret = "value-" + run;
+    long number = give(caller, secret);
+    caller.run("POST", number, "switch", now());
+    for (String what :
+        List.of(
+            "/identity",
+            "/inventory?scope=" + space,
+            "/components/rule/" + name("a"),
+            "/work",
+            "/runs?limit=10",
+            "/prepared")) {
+      require(
+          !caller.send("GET", what, null).body().contains(secret),
+          "shows the value of an input at " + what);
+    }
+    require(
+        !caller.run("POST", number, "switch", now()).toString().contains(secret),
+        "shows the value of an input in the outcome of its run");
+  }
+
+  /**
+   * Plenzo compares digests of the text: a space, an escape or 1.10 for 1.1 is another document.
+   */
+  private void exactly(Caller caller, Wire wire) {
+    String text =
+        document("a", "one")
+            .replace(
+                "{\"text\":\"one\"}",
+                "{ \"b\": 1.10, \"a\": \"caf\\u00e9 \u2013 \\/\",\n \"z\": [] }");
+    long number = run++;
+    caller.run(
+        "PUT",
+        number,
+        "prepared",
+        new Prepare(List.of(new Change("rule", name("a"), null, text, false)), List.of()));
+    caller.run("POST", number, "switch", now());
+    HostProtocol.Document d =
+        caller.get("/components/rule/" + name("a"), HostProtocol.Document.class);
+    require(d.text().equals(text), "gives a text back otherwise than it came: " + d.text());
+  }
+
+  /** Never writes a marker: it would stay. */
+  private void marker(Caller caller, Wire wire) {
+    HostProtocol.Marker old = caller.get("/identity", HostProtocol.Identity.class).marker();
+    if (old == null) {
+      throw new Failed("not tried: the host has no marker yet; adopting writes one");
+    }
+    Outcome other =
+        caller
+            .send(
+                "PUT",
+                "/marker",
+                new HostProtocol.Marker(
+                    "conformance", "conformance", "conformance", "conformance", old.since()))
+            .as(Outcome.class);
+    refused(other, "other", "another Plenzo's marker");
+    require(
+        old.equals(caller.get("/identity", HostProtocol.Identity.class).marker()),
+        "took the marker of another Plenzo");
+    require(
+        caller.send("PUT", "/marker", old).as(Outcome.class).outcome().equals("applied"),
+        "refuses the marker that it has");
   }
 }

@@ -136,11 +136,20 @@ public final class ConformanceMain {
     @Override
     public void kill() {
       shell(killing);
+      long until = System.nanoTime() + TimeUnit.SECONDS.toNanos(20);
+      while (System.nanoTime() < until) {
+        try (Socket s = new Socket(address, port)) {
+          pause(); // the process is not gone yet
+        } catch (IOException e) {
+          return;
+        }
+      }
+      throw new IllegalStateException("The host still answers after: " + killing);
     }
 
     @Override
     public void restart() {
-      shell(killing);
+      kill();
       shell(starting);
       long until = System.nanoTime() + TimeUnit.SECONDS.toNanos(60);
       while (System.nanoTime() < until) {

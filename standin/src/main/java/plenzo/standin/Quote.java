@@ -12,6 +12,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.regex.Pattern;
+import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 import tools.jackson.databind.node.ObjectNode;
@@ -47,7 +48,12 @@ final class Quote {
    * @return {@code {"amount":"18.00","steps":["base 12.00", …]}}
    */
   String answer(String question) {
-    JsonNode asked = JSON.readTree(question);
+    JsonNode asked;
+    try {
+      asked = JSON.readTree(question);
+    } catch (JacksonException e) {
+      throw new Refused("A question is JSON");
+    }
     State state = file.now();
     String name = asked.path("form").asString("");
     State.Held form = state.definitions().get("form/" + name);

@@ -208,12 +208,15 @@ final class Runs {
   private static State undone(State state, long number, Run run) {
     Map<String, Held> definitions = new TreeMap<>(state.definitions());
     Map<String, Value> inputs = new TreeMap<>(state.inputs());
+    long revision = state.nextRevision();
     for (Before b : run.before()) {
       Held was = b.held();
       if (was == null) {
         definitions.remove(b.key());
       } else {
-        definitions.put(b.key(), was);
+        // a revision never comes again, so that nobody takes this text for one not touched since
+        definitions.put(
+            b.key(), new Held("r" + revision++, was.text(), was.active(), was.by(), was.at()));
       }
     }
     run.inputsBefore()
@@ -225,9 +228,7 @@ final class Runs {
                 inputs.put(name, value);
               }
             });
-    return state
-        .with(definitions, inputs, state.nextRevision())
-        .withRun(number, run.phase("undone"));
+    return state.with(definitions, inputs, revision).withRun(number, run.phase("undone"));
   }
 
   /** Runs that were applied and not undone, the newest first. */

@@ -92,6 +92,6 @@ class SettlingTest {
     assertThat(Differing.How.of("only-there")).isEqualTo(Differing.How.ONLY_THERE);
     assertThatThrownBy(() -> Differing.How.of("lost"))
         .isInstanceOf(IllegalArgumentException.class)
-        .hasMessageContaining("changed, gone or only-there");
+        .hasMessageContaining("one of: changed, gone, only-there");
   }
 }

@@ -40,9 +40,9 @@ class DefinitionTest {
         "\"definition\":{\"x\":1}|\"definition\":[]|no object \"definition\"",
         "\"title\":\"Night\"|\"titel\":\"Night\"|unknown member \"titel\"",
         "\"how\":\"reads\"|\"how\":\"eats\"|a reference without",
-        "table/fares.band|tabel/fares.band|Unknown kind",
+        "table/fares.band|tabel/fares.band|is not a kind; one of: table",
         "\"name\":\"ceiling\"|\"name\":\"Ceiling\"|lower-case letters",
-        "\"type\":\"number\"|\"type\":\"float\"|a type is text",
+        "\"type\":\"number\"|\"type\":\"float\"|is not a type of input; one of: text",
         "\"secret\":true|\"secret\":true,\"default\":\"x\"|has a default"
       })
   void refusesAnythingElseAndNamesIt(String what, String by, String why) {

@@ -25,7 +25,6 @@ import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
-import plenzo.core.source.Commits;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.SiteKey;
@@ -62,6 +61,7 @@ public final class EngineKit implements AutoCloseable {
 
   public final ScriptedDatabase databases = new ScriptedDatabase();
   public final ScriptedItems hosts = new ScriptedItems();
+  public final ScriptedCommits commits = new ScriptedCommits();
   public final TickingClock clock = new TickingClock();
   public final Person ines = person("ines");
   public final Person bram = person("bram");
@@ -128,7 +128,7 @@ public final class EngineKit implements AutoCloseable {
           }
         },
         none(PackageDesk.class),
-        none(Commits.class),
+        commits,
         List.of(),
         RunListener.NOBODY);
   }

@@ -302,7 +302,7 @@ class ChoosingTest extends KitTest {
 
     assertThat(DraftedNotes.of(p, kit.engine().notes().brought(p)))
         .isEqualTo(
-            "1.1.0 1.1.0\n- records/fares.band: 1 added, 1 changed\n- rule/fares.peak: changed");
+            "1.1.0 1.1.0\n- records/fares.band: 1 changed, 1 added\n- rule/fares.peak: changed");
   }
 
   @Test
