@@ -94,9 +94,11 @@ export function found(text: string, known: KnownThings, sorts: Sorts): Found[] {
     const at =
       mine && v.number.startsWith(number ?? '')
         ? 1
-        : app === undefined && v.title.toLowerCase().includes(wanted)
-          ? 3
-          : -1;
+        : app === undefined && v.application.toLowerCase().startsWith(wanted)
+          ? 2
+          : app === undefined && v.title.toLowerCase().includes(wanted)
+            ? 3
+            : -1;
     ranked.push([
       at,
       {
