@@ -98,8 +98,10 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
           gridColumn: '1 / -1',
           display: 'flex',
           alignItems: 'center',
-          gap: 2,
-          px: 2,
+          gap: { xs: 0.5, sm: 2 },
+          px: { xs: 1, sm: 2 },
+          // five things stand beside one another on the narrowest screen
+          '& .MuiButton-root': { minWidth: { xs: 0, sm: 64 } },
           bgcolor: 'background.paper',
           borderBottom: '1px solid var(--mui-palette-divider)',
           position: 'sticky',
