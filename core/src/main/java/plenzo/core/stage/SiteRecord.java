@@ -242,17 +242,28 @@ public record SiteRecord(
       Placement p, List<String> exceptions, @Nullable SemVer rolledBackFrom, Look after) {
     List<Placement> all = new ArrayList<>(placements);
     all.add(p);
+    return with(all, exceptions, false, rolledBackFrom, after, null);
+  }
+
+  /** What is present is what the last placement brought. */
+  private SiteRecord with(
+      List<Placement> all,
+      List<String> nextExceptions,
+      boolean half,
+      @Nullable SemVer from,
+      Look nextLook,
+      @Nullable String nextFailed) {
     return new SiteRecord(
         application,
         site,
-        p.version(),
+        all.get(all.size() - 1).version(),
         all,
         verdicts,
-        exceptions,
-        false,
-        rolledBackFrom,
-        after,
-        null,
+        nextExceptions,
+        half,
+        from,
+        nextLook,
+        nextFailed,
         bound,
         bases,
         left,
@@ -294,23 +305,7 @@ public record SiteRecord(
     List<Placement> all = new ArrayList<>(placements);
     Placement last = all.remove(all.size() - 1);
     all.add(new Placement(last.version(), last.how(), last.run(), last.at(), last.by(), found));
-    return new SiteRecord(
-        application,
-        site,
-        present,
-        all,
-        verdicts,
-        exceptions,
-        halfWritten,
-        rolledBackFrom,
-        look,
-        failed,
-        bound,
-        bases,
-        left,
-        closedBy,
-        gave,
-        revision);
+    return with(all, exceptions, halfWritten, rolledBackFrom, look, failed);
   }
 
   public SiteRecord judged(Verdict v) {
