@@ -20,8 +20,18 @@ const RollbackPage = lazy(() => import('../features/rollback/Page'));
 const StageRollbackPage = lazy(() => import('../features/rollback/StagePage'));
 const DriftPage = lazy(() => import('../features/drift/Page'));
 const BesidePage = lazy(() => import('../features/drift/BesidePage'));
-const StagesPage = lazy(() => import('../features/stages/Page'));
-const AdoptPage = lazy(() => import('../features/stages/AdoptPage'));
+const SetupPage = lazy(() => import('../features/setup/Page'));
+const StagesPage = lazy(() => import('../features/setup/StagesPage'));
+const StagePage = lazy(() => import('../features/setup/StagePage'));
+const ConnectionPage = lazy(() => import('../features/setup/ConnectionPage'));
+const PathsPage = lazy(() => import('../features/setup/PathsPage'));
+const PathPage = lazy(() => import('../features/setup/PathPage'));
+const ApplicationsPage = lazy(() => import('../features/setup/ApplicationsPage'));
+const ValuesPage = lazy(() => import('../features/setup/ValuesPage'));
+const ValuePage = lazy(() => import('../features/applications/ValuePage'));
+const KeysPage = lazy(() => import('../features/packages/KeysPage'));
+const KeyPage = lazy(() => import('../features/packages/KeysPage').then((m) => ({ default: m.KeyPage })));
+const AdoptPage = lazy(() => import('../features/setup/AdoptPage'));
 const ApplicationPage = lazy(() => import('../features/applications/Page'));
 const VersionPage = lazy(() => import('../features/applications/VersionPage'));
 const ComparePage = lazy(() => import('../features/applications/ComparePage'));
@@ -86,7 +96,21 @@ export function App() {
             <Route path="/rollback/:application/:stage" element={<StageRollbackPage />} />
             <Route path="/drift/:application/:stage/:site" element={<DriftPage />} />
             <Route path="/compare/:application/:stage/:site" element={<BesidePage />} />
-            <Route path="/stages" element={<StagesPage />} />
+            <Route path="/setup" element={<SetupPage />} />
+            <Route path="/setup/stages" element={<StagesPage />} />
+            <Route path="/setup/stages/:key" element={<StagePage />} />
+            <Route path="/setup/connections/:stage/:name" element={<ConnectionPage />} />
+            <Route path="/setup/paths" element={<PathsPage />} />
+            <Route path="/setup/paths/:key" element={<PathPage />} />
+            <Route path="/setup/applications" element={<ApplicationsPage />} />
+            <Route path="/setup/people" element={<PeoplePage />} />
+            <Route path="/setup/people/:login" element={<PersonPage />} />
+            <Route path="/setup/roles" element={<RolesPage />} />
+            <Route path="/setup/roles/:key" element={<RolesPage />} />
+            <Route path="/setup/keys" element={<KeysPage />} />
+            <Route path="/setup/keys/:id" element={<KeyPage />} />
+            <Route path="/setup/values" element={<ValuesPage />} />
+            <Route path="/applications/:application/values/:stage/:input" element={<ValuePage />} />
             <Route path="/applications/:application/adopt" element={<AdoptPage />} />
             <Route path="/applications/:application" element={<ApplicationPage />} />
             <Route path="/versions/:application/:number" element={<VersionPage />} />
@@ -94,9 +118,6 @@ export function App() {
             <Route path="/packages" element={<PackagesPage />} />
             <Route path="/releases" element={<ReleasesPage />} />
             <Route path="/releases/:key" element={<ReleasePage />} />
-            <Route path="/people" element={<PeoplePage />} />
-            <Route path="/people/:login" element={<PersonPage />} />
-            <Route path="/roles" element={<RolesPage />} />
             <Route path="/you" element={<OwnPage />} />
             <Route path="/drafts" element={<DraftsPage />} />
             <Route path="/drafts/:id" element={<DraftPage />} />

@@ -18,8 +18,7 @@ const pages: [string, string, string][] = [
   ['/releases', t.shell.releases, 'e'],
   ['/runs', t.shell.runs, 'r'],
   ['/history', t.shell.history, 'h'],
-  ['/stages', t.shell.stages, 't'],
-  ['/people', t.shell.people, 'o'],
+  ['/setup', t.shell.setup, 't'],
 ];
 
 /** Head, navigation, skip link, keys. No key ever approves, starts, aborts or rolls back. */

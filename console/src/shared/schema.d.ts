@@ -740,6 +740,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/paths/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changePath"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/people": {
         parameters: {
             query?: never;
@@ -1892,6 +1908,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/underway": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["underway"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/versions": {
         parameters: {
             query?: never;
@@ -2785,12 +2817,14 @@ export interface components {
             application: string;
             /** Format: date-time */
             at: string;
+            before: string[];
             by: string;
             /** Format: date-time */
             handedOutAt?: string;
             handedOutBy?: string;
             id: string;
             manifest: string;
+            missing: string;
             name: string;
             number: string;
             problem: string;
@@ -2871,7 +2905,9 @@ export interface components {
             key: string;
             legs: string[];
             name: string;
-            source: string;
+            /** Format: int32 */
+            revision?: number;
+            source?: string;
         };
         PersonView: {
             disabled: boolean;
@@ -3466,6 +3502,26 @@ export interface components {
             place: string;
             /** Format: int32 */
             revision?: number;
+        };
+        UnderwayView: {
+            about: string;
+            act: string;
+            at: string;
+            /** Format: date-time */
+            began: string;
+            by: string;
+            /** Format: int64 */
+            done: number;
+            /** Format: date-time */
+            ended?: string;
+            /** Format: int64 */
+            number: number;
+            /** Format: int64 */
+            of: number;
+            outcome: string;
+            /** Format: double */
+            secondsLeft?: number;
+            unit: string;
         };
         UsedRowView: {
             at: string;
@@ -4402,6 +4458,7 @@ export interface operations {
         parameters: {
             query?: {
                 application?: string;
+                state?: string;
                 cursor?: string;
                 limit?: number;
             };
@@ -4873,6 +4930,7 @@ export interface operations {
                 stage?: string;
                 event?: string;
                 actor?: string;
+                of?: string;
                 cursor?: string;
                 limit?: number;
             };
@@ -5462,9 +5520,45 @@ export interface operations {
             };
         };
     };
+    changePath: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PathView"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["PathView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     people: {
         parameters: {
             query?: {
+                find?: string;
                 cursor?: string;
                 limit?: number;
             };
@@ -7365,6 +7459,7 @@ export interface operations {
                 application?: string;
                 stage?: string;
                 promotion?: string;
+                state?: string;
                 cursor?: string;
                 limit?: number;
             };
@@ -8166,10 +8261,42 @@ export interface operations {
             };
         };
     };
+    underway: {
+        parameters: {
+            query?: {
+                about?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["UnderwayView"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     versions: {
         parameters: {
-            query: {
-                application: string;
+            query?: {
+                application?: string;
+                number?: string;
                 cursor?: string;
                 limit?: number;
             };

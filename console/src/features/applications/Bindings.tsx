@@ -4,13 +4,22 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
-import { Act, Empty, Loading, Panel, Problem, Rows, State } from '../../shared/ui/parts';
+import { Act, Empty, Go, Loading, Panel, Problem, Rows, State } from '../../shared/ui/parts';
 import { t } from './texts';
 
 type Input = Schemas['InputView'];
 
 /** What each site gives the declared inputs of the newest version; what is missing is said before a run. */
-export function Bindings({ application, sites }: { application: string; sites: string[] }) {
+export function Bindings({
+  application,
+  sites,
+  only,
+}: {
+  application: string;
+  sites: string[];
+  /** One input alone. */
+  only?: string;
+}) {
   const [chosen, setChosen] = useState('');
   const site = chosen || sites[sites.length - 1] || '';
   const inputs = useQuery({
@@ -50,9 +59,11 @@ export function Bindings({ application, sites }: { application: string; sites: s
       ) : (
         <>
           <Rows label={t.inputs} heads={t.inputHeads}>
-            {inputs.data.map((i) => (
-              <One key={`${i.name} ${i.revision} ${site}`} i={i} application={application} site={site} />
-            ))}
+            {inputs.data
+              .filter((i) => !only || i.name === only)
+              .map((i) => (
+                <One key={`${i.name} ${i.revision} ${site}`} i={i} application={application} site={site} />
+              ))}
           </Rows>
           <Give
             application={application}
@@ -124,7 +135,7 @@ function One({ i, application, site }: { i: Input; application: string; site: st
   return (
     <tr>
       <td>
-        <b>{i.name}</b>
+        <Go to={`/applications/${application}/values/${stage}/${i.name}`}>{i.name}</Go>
         <Typography variant="caption" component="div" color="textSecondary">
           {i.type}
           {i.secret ? t.bindings.secret : ''}

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
+import { Changes } from '../../shared/ui/Changes';
 import { Act, Empty, Go, Loading, PageTitle, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
 import { paths, stages, versions } from '../../shared/data/lists';
 import { application } from './api';
@@ -46,9 +47,12 @@ export default function ApplicationPage() {
         )}
       </Panel>
       <Sites application={key} />
-      <Bindings application={key} sites={sites} />
+      <div id="values">
+        <Bindings application={key} sites={sites} />
+      </div>
       {app.data && <Repository application={key} />}
       {app.data && <Private key={app.data.privateColumns.join()} app={app.data} />}
+      <Changes of={`application/${key}`} />
     </>
   );
 }

@@ -1,10 +1,11 @@
 import { Box, Typography } from '@mui/material';
-import { useQuery } from '@tanstack/react-query';
+import { useQueries, useQuery } from '@tanstack/react-query';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { plural } from '../../shared/time';
 import { Go, Panel, State, Time } from '../../shared/ui/parts';
-import { linkOf } from '../standing/model';
-import { stops, type Group, type Stop } from './path';
+import { linkOf, type Group } from '../standing/model';
+import { needs } from './api';
+import { stops, type Stop } from './path';
 import { t } from './texts';
 
 /**
@@ -43,7 +44,10 @@ export function PathPicture({
         }}
       >
         <Place mark="source" level last={false}>
-          <Source line={line} name={stages.find((s) => s.key === line.source)?.name ?? line.source} />
+          <Source
+            line={line}
+            name={stages.find((s) => s.key === line.source)?.name ?? t.path.sources[line.source] ?? line.source}
+          />
         </Place>
         {path.map((stop, i) => (
           <Place
@@ -196,6 +200,20 @@ function At({ stop, before, application }: { stop: Stop; before: string; applica
   );
 }
 
+/** What is off at these sites: a version that is there and does nothing is no news that anybody wants to miss. */
+function Off({ application, sites }: { application: string; sites: string[] }) {
+  const asked = useQueries({ queries: sites.map((site) => needs(application, site)) });
+  const off = asked.map((q) => (q.data ?? []).filter((n) => n.need === 'off').length);
+  const all = off.reduce((a, b) => a + b, 0);
+  if (all === 0) return null;
+  const where = sites.filter((_, i) => off[i]).map((s) => s.split('/')[1] ?? s);
+  return (
+    <Box sx={small}>
+      {t.path.off(plural(all, 'component', 'components'), all === 1, sites.length > 1 ? where.join(', ') : '')}
+    </Box>
+  );
+}
+
 function Standing({ group, of, application }: { group: Group; of: Stop; application: string }) {
   const c = group.cell;
   const link = linkOf(c.link);
@@ -204,9 +222,9 @@ function Standing({ group, of, application }: { group: Group; of: Stop; applicat
     <Box sx={{ mt: 0.75, overflowWrap: 'anywhere' }}>
       <Box sx={{ fontSize: 15, fontWeight: 600 }}>
         {c.version ? <Go to={`/versions/${application}/${c.version}`}>{c.version}</Go> : t.path.nothing}
-        {c.since && (
+        {group.since && (
           <Box component="span" sx={{ ...small, ml: 1, fontWeight: 400 }}>
-            <Time at={c.since} />
+            <Time at={group.since} />
           </Box>
         )}
       </Box>
@@ -218,6 +236,7 @@ function Standing({ group, of, application }: { group: Group; of: Stop; applicat
       )}
       {c.owes.length > 0 && <Box sx={small}>{t.path.lacks(c.owes.join(', '))}</Box>}
       {c.closedBy && <Box sx={small}>{t.path.closed(c.closedBy)}</Box>}
+      {c.version && <Off application={application} sites={group.sites.map((s) => `${of.stage}/${s}`)} />}
       {c.activityText && <Box sx={small}>{link ? <Go to={link}>{c.activityText}</Go> : c.activityText}</Box>}
     </Box>
   );

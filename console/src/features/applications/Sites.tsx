@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
 import { Act, Download, Empty, Facts, Go, Loading, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
-import { line } from './api';
+import { line, needs as needsOf } from './api';
 import { Maintenance } from './Maintenance';
 import { t } from './texts';
 
@@ -141,16 +141,7 @@ function Needs({ application, site }: { application: string; site: string }) {
   const queries = useQueryClient();
   const [reason, setReason] = useState('');
   const may = useMissing('operate', stage, application);
-  const needs = useQuery({
-    queryKey: ['needs', application, site],
-    queryFn: () =>
-      unwrap(
-        client.GET('/api/v1/sites/{stage}/{site}/needs', {
-          params: { path: { stage, site: name }, query: { application } },
-        }),
-      ),
-    retry: false,
-  });
+  const needs = useQuery(needsOf(application, site));
   const on = useMutation({
     mutationFn: (component: string) =>
       unwrap(

@@ -7,6 +7,7 @@ import { useMissing } from '../../shared/data/rights';
 import { Act, Empty, Facts, Go, Loading, PageTitle, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
 import { versions } from '../../shared/data/lists';
 import { components } from './api';
+import { Underway } from '../../shared/ui/Underway';
 import { t } from './texts';
 
 /** A sealed version: what it holds, where it came from, where it is. */
@@ -225,6 +226,7 @@ function Build({ v }: { v: Schemas['VersionView'] }) {
         {t.build}
       </Act>
       <Problem error={build.error} />
+      <Underway about={`version/${v.application}@${v.number}`} busy={build.isPending} touched={['packages']} />
     </>
   );
 }

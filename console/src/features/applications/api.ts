@@ -16,6 +16,21 @@ export const line = (app: string) =>
     select: (s) => s.lines.find((l) => l.application === app),
   });
 
+/** What needs somebody at a site; its host is asked, so it may fail. */
+export const needs = (app: string, at: string) => {
+  const [stage = '', site = ''] = at.split('/');
+  return queryOptions({
+    queryKey: ['needs', app, at],
+    queryFn: () =>
+      unwrap(
+        client.GET('/api/v1/sites/{stage}/{site}/needs', {
+          params: { path: { stage, site }, query: { application: app } },
+        }),
+      ),
+    retry: false,
+  });
+};
+
 /** A page at a time; an earlier one stays on the screen while the next is read. */
 export const components = (application: string, number: string, find: string) =>
   infiniteQueryOptions({

@@ -100,6 +100,10 @@ test('the picture is a list: source, stages, what waits and what is wrong', asyn
         { ...line([]), application: 'fares-of-old' },
       ],
     },
+    'GET /api/v1/sites/production/south/needs': [
+      { component: 'rule/fares.night', need: 'off', text: '' },
+      { component: 'rule/fares.day', need: 'unbound', text: '' },
+    ],
   });
 
   const list = await screen.findByRole('list', { name: 'How far each version has come' });
@@ -114,6 +118,7 @@ test('the picture is a list: source, stages, what waits and what is wrong', asyn
   expect(production).toContain('2 versions behind Test');
   expect(production).toContain('lacks 2.4.2');
   expect(production).toContain('only operators are let in, since ines');
+  await waitFor(() => expect(list.textContent).toContain('1 component is off'));
   expect(screen.getByRole('link', { name: '2.6.1 waiting for you' }).getAttribute('href')).toBe('/promotions/P-15');
 });
 

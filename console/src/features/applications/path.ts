@@ -1,13 +1,8 @@
 import type { Schemas } from '../../shared/data/api';
+import { groupsOf, type Group } from '../standing/model';
 
 type Line = Schemas['StandingLine'];
 type Cell = Schemas['StandingCell'];
-
-/** Sites of a stage that stand alike, said once. */
-export interface Group {
-  sites: string[];
-  cell: Cell;
-}
 
 /** A stage of the path, with what lies between the one before and it. */
 export interface Stop {
@@ -24,25 +19,13 @@ export interface Stop {
 /** How far behind the newest version a stage is: its furthest site. */
 const behind = (cells: Cell[]): number => Math.max(0, ...cells.map((c) => c.behind));
 
-const alike = (a: Cell, b: Cell) =>
-  a.version === b.version &&
-  a.condition === b.condition &&
-  a.note === b.note &&
-  a.activityText === b.activityText &&
-  a.closedBy === b.closedBy;
-
 /** The stops of a path, in its order. */
 export function stops(line: Line, legs: string[], stages: Schemas['StageView'][]): Stop[] {
   let ahead = 0; // how far behind the place before is
   return legs.map((leg) => {
     const stage = stages.find((s) => s.key === leg);
     const cells = line.cells.filter((c) => c.site.startsWith(`${leg}/`));
-    const groups: Group[] = [];
-    for (const cell of cells) {
-      const same = groups.find((g) => alike(g.cell, cell));
-      if (same) same.sites.push(cell.site.slice(leg.length + 1));
-      else groups.push({ sites: [cell.site.slice(leg.length + 1)], cell });
-    }
+    const groups = groupsOf(line, leg);
     const here = behind(cells);
     const never = cells.length > 0 && cells.every((c) => !c.version);
     const stop = {

@@ -2,9 +2,12 @@ import { counted } from '../../shared/time';
 
 /** What the pages of an application and its versions say. */
 export const t = {
+  value: (input: string, stage: string) => `${input} at ${stage}`,
   path: {
     label: 'How far each version has come',
+    sources: { repository: 'Repository', packages: 'Packages' } as Record<string, string>,
     newest: (version: string) => `newest version ${version}`,
+    off: (many: string, one: boolean, where: string) => `${many} ${one ? 'is' : 'are'} off${where && ` at ${where}`}`,
     noVersion: 'no version yet',
     inNoVersion: (many: string) => `${many} changed, in no version`,
     asIn: (version: string) => `as in ${version}`,

@@ -4,18 +4,24 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { client, unwrap } from '../../shared/data/api';
 import { Choice } from '../../shared/ui/Choice';
-import { Act, Empty, Go, Loading, More, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
+import { Act, Go, PageTitle, Panel, Problem, Time } from '../../shared/ui/parts';
 import { t } from './texts';
-import { applications, itemsOf, pages, versions } from '../../shared/data/lists';
+import { applications, pages, versions } from '../../shared/data/lists';
+import { ANY, asked, useFilters } from '../../shared/data/filters';
+import { Listing, Narrow } from '../../shared/ui/Listing';
 
 export default function DraftsPage() {
   const navigate = useNavigate();
   const [application, setApplication] = useState('');
   const [from, setFrom] = useState('');
+  const filters = useFilters({ state: 'open', application: '' });
   const drafts = useInfiniteQuery(
-    pages(['drafts', 'list'], (cursor) => unwrap(client.GET('/api/v1/drafts', { params: { query: { cursor } } }))),
+    pages(['drafts', 'list', filters.values, filters.size], (cursor) =>
+      unwrap(
+        client.GET('/api/v1/drafts', { params: { query: { ...asked(filters.values), cursor, limit: filters.size } } }),
+      ),
+    ),
   );
-  const items = itemsOf(drafts.data);
   const apps = useQuery(applications());
   const known = useQuery({ ...versions(application), enabled: application !== '' });
   const begin = useMutation({
@@ -24,7 +30,15 @@ export default function DraftsPage() {
   });
   return (
     <>
-      <PageTitle title={t.listPage.drafts} note={t.listPage.selectionsThatBecomeTheNext} />
+      <PageTitle title={t.listPage.drafts} note={t.listPage.selectionsThatBecomeTheNext}>
+        <Narrow of={filters} name="state" label={t.listPage.show} any={ANY} choices={t.listPage.states} />
+        <Narrow
+          of={filters}
+          name="application"
+          label={t.listPage.application}
+          choices={(apps.data ?? []).map((a) => [a.key, a.name])}
+        />
+      </PageTitle>
       <Panel title={t.listPage.beginADraft}>
         <Problem error={begin.error} />
         <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
@@ -55,33 +69,29 @@ export default function DraftsPage() {
           </Act>
         </Box>
       </Panel>
-      <Problem error={drafts.error} />
-      {!items ? (
-        <Loading what={t.listPage.theDrafts} />
-      ) : items.length === 0 ? (
-        <Empty>{t.listPage.noDraftYet}</Empty>
-      ) : (
-        <>
-          <Rows label={t.listPage.drafts} heads={t.listPage.heads}>
-            {items.map((d) => (
-              <tr key={d.id}>
-                <td>
-                  <Go to={`/drafts/${d.id}`}>{d.id}</Go>
-                </td>
-                <td>{d.application}</td>
-                <td>{d.from}</td>
-                <td>{d.state}</td>
-                <td>{d.picks.length}</td>
-                <td>{d.author}</td>
-                <td>
-                  <Time at={d.at} />
-                </td>
-              </tr>
-            ))}
-          </Rows>
-          <More of={drafts} />
-        </>
-      )}
+      <Listing
+        of={drafts}
+        filters={filters}
+        label={t.listPage.drafts}
+        heads={t.listPage.heads}
+        none={t.listPage.noneOpen}
+      >
+        {(d) => (
+          <tr key={d.id}>
+            <td>
+              <Go to={`/drafts/${d.id}`}>{d.id}</Go>
+            </td>
+            <td>{d.application}</td>
+            <td>{d.from}</td>
+            <td>{d.state}</td>
+            <td>{d.picks.length}</td>
+            <td>{d.author}</td>
+            <td>
+              <Time at={d.at} />
+            </td>
+          </tr>
+        )}
+      </Listing>
     </>
   );
 }

@@ -5,6 +5,7 @@ import { useNavigate } from 'react-router';
 import { asSeen, client, unwrap } from '../../shared/data/api';
 import { Act, Panel, Problem, Time } from '../../shared/ui/parts';
 import { useDraftAct, type Draft } from './api';
+import { Underway } from '../../shared/ui/Underway';
 import { t } from './texts';
 
 /** The last word: number, title and what it needs. */
@@ -55,6 +56,7 @@ export function Seal({ d }: { d: Draft }) {
         : undefined;
   return (
     <Panel title={t.seal.seal}>
+      <Underway about={`draft/${d.id}`} busy={check.isPending || seal.isPending} touched={['drafts', 'versions']} />
       <Problem error={check.error ?? seal.error} />
       <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, alignItems: 'flex-start' }}>
         <Act

@@ -15,8 +15,13 @@ export const t = {
     fromVersion: 'From version',
     theNewest: 'The newest',
     chooseAnApplication: 'Choose an application.',
-    theDrafts: 'drafts',
-    noDraftYet: 'No draft yet.',
+    show: 'Show',
+    states: [
+      ['open', 'Open'],
+      ['sealed', 'Sealed'],
+      ['discarded', 'Discarded'],
+    ] as [string, string][],
+    noneOpen: 'No draft is open. Begin one above: it becomes the next version of an application.',
     heads: ['Draft', 'Application', 'From', 'State', 'Picked', 'Author', 'Begun'],
   },
   picks: {

@@ -4,7 +4,7 @@ import { useId, useState, type KeyboardEvent } from 'react';
 import { useNavigate } from 'react-router';
 import { client, unwrap } from '../../shared/data/api';
 import { applications, versions } from '../../shared/data/lists';
-import { found, whoseVersions, type Found } from './model';
+import { bareNumber, found, MOST, whoseVersions, type Found } from './model';
 import { t } from './texts';
 
 const ALL = { params: { query: { limit: 500 } } };
@@ -18,6 +18,12 @@ export default function FindBox({ onClose }: { onClose: () => void }) {
   const apps = useQuery(applications()).data ?? [];
   const of = useQueries({
     queries: whoseVersions(text, apps).map((key) => versions(key)),
+  });
+  const number = bareNumber(text);
+  const numbered = useQuery({
+    queryKey: ['versions', 'numbered', number],
+    queryFn: () => unwrap(client.GET('/api/v1/versions', { params: { query: { number, limit: MOST } } })),
+    enabled: number !== undefined,
   });
   const releases = useQuery({
     queryKey: ['releases', 'found'],
@@ -33,7 +39,7 @@ export default function FindBox({ onClose }: { onClose: () => void }) {
     text,
     {
       applications: apps,
-      versions: of.flatMap((q) => q.data ?? []),
+      versions: [...of.flatMap((q) => q.data ?? []), ...(numbered.data?.items ?? [])],
       releases: releases.data?.items ?? [],
       people: people.data?.items ?? [],
     },

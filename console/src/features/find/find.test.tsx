@@ -3,7 +3,7 @@ import { screen, waitFor, within } from '@testing-library/react';
 import { expect, test } from 'vitest';
 import { Refused, show } from '../../shared/testing/page';
 import FindBox from './FindBox';
-import { found, whoseVersions, type KnownThings } from './model';
+import { bareNumber, found, whoseVersions, type KnownThings } from './model';
 import { t } from './texts';
 
 const known = {
@@ -48,15 +48,27 @@ test('versions are found by number, of one application behind its @, and by titl
 
 test('versions are asked of few applications only', () => {
   expect(whoseVersions('fares@2', known.applications)).toEqual(['fares']);
-  expect(whoseVersions('2.6', known.applications)).toEqual(['fares', 'sailings', 'old-fares']);
+  expect(whoseVersions('2.6', known.applications)).toEqual([]);
   expect(whoseVersions('sai', known.applications)).toEqual(['sailings']);
   expect(whoseVersions('P-15', known.applications)).toEqual([]);
   expect(whoseVersions('', known.applications)).toEqual([]);
 });
 
+test('a number alone is asked of all applications at once', async () => {
+  expect(bareNumber('2.6')).toBe('2.6');
+  expect(bareNumber(' 2.6.0-rc.1 ')).toBe('2.6.0-rc.1');
+  expect(bareNumber('fares')).toBeUndefined();
+  const { person, asked } = show(<FindBox onClose={() => {}} />, answers);
+
+  await person.type(screen.getByRole('combobox', { name: 'Name or number' }), '2.6');
+
+  await waitFor(() => expect(screen.getAllByRole('option').length).toBe(2));
+  expect(asked.filter((a) => a.includes('/versions?')).every((a) => !a.includes('application='))).toBe(true);
+});
+
 test('people and releases are found by name too', () => {
-  expect(to('ines')).toEqual(['/people/ines']);
-  expect(to('falk')).toEqual(['/people/ines']);
+  expect(to('ines')).toEqual(['/setup/people/ines']);
+  expect(to('falk')).toEqual(['/setup/people/ines']);
   expect(to('summer')).toEqual(['/releases/summer', '/versions/fares/2.6.1']);
   expect(to('   ')).toEqual([]);
 });

@@ -28,7 +28,7 @@ export interface Sorts {
 }
 
 /** More are no help: one types on. */
-const MOST = 12;
+export const MOST = 12;
 
 /** Applications whose versions are read at once. */
 const ASKED = 20;
@@ -41,13 +41,16 @@ const numbered: [RegExp, (number: string) => string, keyof Sorts][] = [
 ];
 const folder: Record<string, string> = { promotion: '/promotions', run: '/runs', draft: '/drafts' };
 
-/** Applications whose versions are asked for: the one before an @, those called so, or a few for a bare number. */
+/** How a version's number begins, where that alone was typed: those of every application are meant. */
+export const bareNumber = (text: string): string | undefined => /^\d[\w.-]*$/.exec(text.trim())?.[0];
+
+/** Applications whose versions are asked for: the one before an @, or those called so. */
 export function whoseVersions(text: string, applications: KnownThings['applications']): string[] {
   const wanted = text.trim().toLowerCase();
   const app = wanted.includes('@') ? wanted.split('@', 1)[0] : undefined;
   return applications
     .map((a) => a.key)
-    .filter((k) => (app !== undefined ? k === app : /^\d/.test(wanted) || (wanted.length > 1 && k.startsWith(wanted))))
+    .filter((k) => (app !== undefined ? k === app : wanted.length > 1 && k.startsWith(wanted)))
     .slice(0, ASKED);
 }
 
@@ -87,7 +90,7 @@ export function found(text: string, known: KnownThings, sorts: Sorts): Found[] {
   for (const p of known.people)
     ranked.push([
       near(p.login, p.name),
-      { to: `/people/${p.login}`, name: p.login, about: `${sorts.person} · ${p.name}` },
+      { to: `/setup/people/${p.login}`, name: p.login, about: `${sorts.person} · ${p.name}` },
     ]);
   for (const v of known.versions) {
     const mine = app === undefined || v.application.toLowerCase() === app;

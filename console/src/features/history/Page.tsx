@@ -1,12 +1,14 @@
-import { Box, Button, MenuItem, TextField } from '@mui/material';
+import { Box } from '@mui/material';
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
-import { useSearchParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { Band } from './Band';
 import { Verify } from './Verify';
-import { Empty, Go, Loading, PageTitle, Problem, Rows, Time } from '../../shared/ui/parts';
+import { Go, PageTitle, Time } from '../../shared/ui/parts';
 import { t } from './texts';
-import { pages, itemsOf, applications, stages } from '../../shared/data/lists';
+import { asked, useFilters } from '../../shared/data/filters';
+import { pages, applications, stages } from '../../shared/data/lists';
+import Find from '../../shared/ui/Find';
+import { Listing, Narrow } from '../../shared/ui/Listing';
 
 /** Codes of events, as the API names them. */
 const events = [
@@ -34,128 +36,65 @@ const sites = (stages: Schemas['StageView'][] | undefined, stage: string) =>
 
 /** Who put what where, when, on whose word. The filters live in the address. */
 export default function HistoryPage() {
-  const [params, setParams] = useSearchParams();
-  const filter = Object.fromEntries(['application', 'stage', 'event', 'actor'].map((k) => [k, params.get(k) ?? '']));
+  const filters = useFilters({ application: '', stage: '', event: '', actor: '' });
+  const { application = '', stage = '' } = filters.values;
   const apps = useQuery(applications());
   const places = useQuery(stages());
   const q = useInfiniteQuery(
-    pages(['history', filter], (cursor) =>
+    pages(['history', filters.values, filters.size], (cursor) =>
       unwrap(
-        client.GET('/api/v1/history', {
-          params: {
-            query: {
-              application: filter.application || undefined,
-              stage: filter.stage || undefined,
-              event: filter.event || undefined,
-              actor: filter.actor || undefined,
-              cursor,
-            },
-          },
-        }),
+        client.GET('/api/v1/history', { params: { query: { ...asked(filters.values), cursor, limit: filters.size } } }),
       ),
     ),
   );
-  const set = (key: string, value: string) => {
-    const next = new URLSearchParams(params);
-    if (value) next.set(key, value);
-    else next.delete(key);
-    setParams(next, { replace: true });
-  };
-  const choose = (key: string, label: string, values: string[]) => (
-    <TextField
-      select
-      size="small"
-      label={label}
-      value={filter[key]}
-      onChange={(e) => set(key, e.target.value)}
-      sx={{ minWidth: 140 }}
-    >
-      <MenuItem value="">{t.page.any}</MenuItem>
-      {values.map((v) => (
-        <MenuItem key={v} value={v}>
-          {v}
-        </MenuItem>
-      ))}
-    </TextField>
-  );
-  const items = itemsOf(q.data) ?? [];
-  const filtered = Object.values(filter).some(Boolean);
   return (
     <>
       <PageTitle title={t.page.history}>
-        {choose(
-          'application',
-          t.page.application,
-          (apps.data ?? []).map((a) => a.key),
-        )}
-        {choose(
-          'stage',
-          t.page.stage,
-          (places.data ?? []).map((s) => s.key),
-        )}
-        {choose('event', t.page.what, events)}
-        <TextField
-          size="small"
-          label={t.page.who}
-          value={filter.actor}
-          onChange={(e) => set('actor', e.target.value)}
-          sx={{ width: 120 }}
-          slotProps={{ htmlInput: { 'data-find': true } }}
+        <Narrow
+          of={filters}
+          name="application"
+          label={t.page.application}
+          choices={(apps.data ?? []).map((a) => [a.key, a.name])}
         />
+        <Narrow of={filters} name="stage" label={t.page.stage} choices={(places.data ?? []).map((s) => s.key)} />
+        <Narrow of={filters} name="event" label={t.page.what} choices={events} />
+        <Find label={t.page.who} value={filters.shown.actor ?? ''} onChange={(who) => filters.set('actor', who)} />
       </PageTitle>
-      {filter.application &&
-        filter.stage &&
-        sites(places.data, filter.stage).map((site) => (
-          <Band key={site} application={filter.application ?? ''} site={site} />
-        ))}
-      <Problem error={q.error} />
-      {!q.data ? (
-        <Loading what={t.page.theHistory} />
-      ) : items.length === 0 ? (
-        <Empty>
-          {filtered ? (
-            <>
-              {t.page.nothingMatches} <Button onClick={() => setParams({})}>{t.page.clearFilters}</Button>
-            </>
-          ) : (
-            t.page.nothingHappenedYetThatYou
-          )}
-        </Empty>
-      ) : (
-        <>
-          <Rows label={t.page.historyNewestFirst} heads={t.page.heads}>
-            {items.map((e) => (
-              <tr key={e.sequence}>
-                <td style={{ whiteSpace: 'nowrap' }}>
-                  <Time at={e.at} />
-                </td>
-                <td>{e.actor}</td>
-                <td style={{ fontWeight: 600 }}>{e.event}</td>
-                <td style={{ whiteSpace: 'nowrap' }}>
-                  {e.application} {e.version}
-                </td>
-                <td>
-                  {e.stage}
-                  {e.site ? `/${e.site}` : ''}
-                </td>
-                <td style={{ overflowWrap: 'anywhere' }}>
-                  {e.run ? (
-                    <Go to={`/runs/${e.run}`}>{e.run}</Go>
-                  ) : e.promotion ? (
-                    <Go to={`/promotions/${e.promotion}`}>{e.promotion}</Go>
-                  ) : null}{' '}
-                  {e.text}
-                </td>
-              </tr>
-            ))}
-          </Rows>
-          {q.hasNextPage && (
-            <Button variant="outlined" sx={{ mt: 2 }} loading={q.isFetchingNextPage} onClick={() => q.fetchNextPage()}>
-              {t.page.earlier}
-            </Button>
-          )}
-        </>
-      )}
+      {application &&
+        stage &&
+        sites(places.data, stage).map((site) => <Band key={site} application={application} site={site} />)}
+      <Listing
+        of={q}
+        filters={filters}
+        label={t.page.historyNewestFirst}
+        heads={t.page.heads}
+        none={t.page.nothingHappenedYetThatYou}
+      >
+        {(e) => (
+          <tr key={e.sequence}>
+            <td style={{ whiteSpace: 'nowrap' }}>
+              <Time at={e.at} />
+            </td>
+            <td>{e.actor}</td>
+            <td style={{ fontWeight: 600 }}>{e.event}</td>
+            <td style={{ whiteSpace: 'nowrap' }}>
+              {e.application} {e.version}
+            </td>
+            <td>
+              {e.stage}
+              {e.site ? `/${e.site}` : ''}
+            </td>
+            <td style={{ overflowWrap: 'anywhere' }}>
+              {e.run ? (
+                <Go to={`/runs/${e.run}`}>{e.run}</Go>
+              ) : e.promotion ? (
+                <Go to={`/promotions/${e.promotion}`}>{e.promotion}</Go>
+              ) : null}{' '}
+              {e.text}
+            </td>
+          </tr>
+        )}
+      </Listing>
       <Box sx={{ mt: 2 }}>
         <Verify />
       </Box>

@@ -24,18 +24,13 @@ export const t = {
     by: (full: string, by: string) => `${full} by ${by}`,
   },
   page: {
-    any: 'Any',
     history: 'History',
     application: 'Application',
     stage: 'Stage',
     what: 'What',
     who: 'Who',
-    theHistory: 'history',
-    nothingMatches: 'Nothing matches.',
-    clearFilters: 'Clear filters',
     nothingHappenedYetThatYou: 'Nothing happened yet that you may see.',
     historyNewestFirst: 'History, newest first',
-    earlier: 'Earlier',
     heads: ['When', 'Who', 'What', 'Version', 'Where', 'Details'],
   },
 };

@@ -4,69 +4,48 @@ import { useRef, useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
 import { counted, plural } from '../../shared/time';
-import {
-  Act,
-  Download,
-  Empty,
-  Facts,
-  Go,
-  Loading,
-  More,
-  PageTitle,
-  Panel,
-  Problem,
-  Rows,
-  State,
-  Time,
-} from '../../shared/ui/parts';
+import { Act, Download, Facts, Go, Loading, PageTitle, Panel, Problem, State, Time } from '../../shared/ui/parts';
+import { Underway } from '../../shared/ui/Underway';
 import { t } from './texts';
-import { itemsOf, pages, paths } from '../../shared/data/lists';
+import { asked, useFilters } from '../../shared/data/filters';
+import { applications, pages, paths } from '../../shared/data/lists';
+import { Listing, Narrow } from '../../shared/ui/Listing';
 
 /** As many components as a package names on the page. */
 const SHOWN = 100;
 
 type Parcel = Schemas['PackageView'];
 
-const group = {
-  display: 'flex',
-  flexWrap: 'wrap',
-  gap: 1.5,
-  alignItems: 'center',
-  border: 0,
-  p: 0,
-  m: 0,
-  minWidth: 0,
-  '& legend': { fontWeight: 600, mb: 1 },
-};
-
 /** Versions as files and the keys that sign them; what a file holds is shown before anything happens. */
 export default function PackagesPage() {
+  const filters = useFilters({ application: '' });
   const all = useInfiniteQuery(
-    pages(['packages', 'list'], (cursor) => unwrap(client.GET('/api/v1/packages', { params: { query: { cursor } } }))),
+    pages(['packages', 'list', filters.values, filters.size], (cursor) =>
+      unwrap(
+        client.GET('/api/v1/packages', {
+          params: { query: { ...asked(filters.values), cursor, limit: filters.size } },
+        }),
+      ),
+    ),
   );
-  const items = itemsOf(all.data);
+  const apps = useQuery(applications());
   return (
     <>
-      <PageTitle title={t.title} note={t.note} />
-      <Problem error={all.error} />
+      <PageTitle title={t.title} note={t.note}>
+        <Go to="/setup/keys">{t.keysThatSign}</Go>
+        <Narrow
+          of={filters}
+          name="application"
+          label={t.page.application}
+          choices={(apps.data ?? []).map((a) => [a.key, a.name])}
+        />
+      </PageTitle>
       <Panel>
-        {!items ? (
-          <Loading what={t.page.packages} />
-        ) : items.length === 0 ? (
-          <Empty>{t.none}</Empty>
-        ) : (
-          <>
-            <Rows label={t.title} heads={t.heads}>
-              {items.map((p) => (
-                <Line key={p.id} p={p} />
-              ))}
-            </Rows>
-            <More of={all} />
-          </>
-        )}
+        <Listing of={all} filters={filters} label={t.title} heads={t.heads} none={t.none}>
+          {(p) => <Line key={p.id} p={p} />}
+        </Listing>
       </Panel>
       <Receive />
-      <Keys />
     </>
   );
 }
@@ -90,6 +69,12 @@ function Line({ p }: { p: Parcel }) {
         <td>
           <State word={p.state} />
           {p.problem && <div>{p.problem}</div>}
+          {p.missing && <div>{p.missing}</div>}
+          {p.before.length > 0 && (
+            <Typography variant="caption" component="div" color="textSecondary">
+              {t.before(p.before)}
+            </Typography>
+          )}
         </td>
         <td>
           <code>{p.signer.slice(0, 12)}</code> {p.signerName}
@@ -204,7 +189,12 @@ function Contents({ p }: { p: Parcel }) {
               ))}
             </TextField>
           )}
-          <Act why={may ?? (p.problem || undefined)} busy={bring.isPending} onClick={() => bring.mutate()}>
+          <Underway
+            about={`package/${p.id}`}
+            busy={bring.isPending}
+            touched={['packages', 'versions', 'applications']}
+          />
+          <Act why={may ?? (p.problem || p.missing || undefined)} busy={bring.isPending} onClick={() => bring.mutate()}>
             {t.bringIn(p.id)}
           </Act>
           <Act kind="outlined" why={may} busy={drop.isPending} onClick={() => drop.mutate()}>
@@ -239,6 +229,7 @@ function Receive() {
         {t.receiveHint}
       </Typography>
       <Problem error={send.error} />
+      <Underway about="packages" busy={send.isPending} touched={['packages']} />
       {send.data && (
         <Typography role="status" sx={{ mb: 1 }}>
           {send.data.id}: {send.data.application} {send.data.number}. {send.data.problem}
@@ -265,128 +256,5 @@ function Receive() {
         </Act>
       </Box>
     </Panel>
-  );
-}
-
-function Keys() {
-  const queries = useQueryClient();
-  const [name, setName] = useState('');
-  const [whose, setWhose] = useState('');
-  const [key, setKey] = useState('');
-  const may = useMissing('administer', '*', '*');
-  const all = useQuery({ queryKey: ['keys'], queryFn: () => unwrap(client.GET('/api/v1/keys')) });
-  const after = { onSuccess: () => queries.invalidateQueries({ queryKey: ['keys'] }) };
-  const make = useMutation({ mutationFn: () => unwrap(client.POST('/api/v1/keys', { body: { name } })), ...after });
-  const trust = useMutation({
-    mutationFn: () => unwrap(client.POST('/api/v1/keys/trust', { body: { name: whose, key } })),
-    ...after,
-  });
-  return (
-    <Panel title={t.keys}>
-      <Typography variant="body2" color="textSecondary" sx={{ mb: 1.5, maxWidth: '72ch' }}>
-        {t.keysHint}
-      </Typography>
-      <Problem error={all.error ?? make.error ?? trust.error} />
-      {all.data &&
-        (all.data.length === 0 ? (
-          <Empty>{t.noKeys}</Empty>
-        ) : (
-          <Rows label={t.keys} heads={t.keyHeads}>
-            {all.data.map((k) => (
-              <Key key={k.id} k={k} />
-            ))}
-          </Rows>
-        ))}
-      <Box
-        sx={{
-          mt: 2,
-          display: 'grid',
-          gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) minmax(0, 1fr)' },
-          gap: 3,
-        }}
-      >
-        <Box component="fieldset" sx={group}>
-          <legend>{t.ownKey}</legend>
-          <TextField size="small" label={t.keyName} value={name} onChange={(e) => setName(e.target.value)} />
-          <Act
-            kind="outlined"
-            why={may ?? (name ? undefined : t.name)}
-            busy={make.isPending}
-            onClick={() => make.mutate()}
-          >
-            {t.newKey}
-          </Act>
-        </Box>
-        <Box component="fieldset" sx={group}>
-          <legend>{t.otherKey}</legend>
-          <TextField size="small" label={t.whose} value={whose} onChange={(e) => setWhose(e.target.value)} />
-          <TextField
-            size="small"
-            label={t.publicKey}
-            value={key}
-            onChange={(e) => setKey(e.target.value)}
-            sx={{ flex: '1 1 220px' }}
-          />
-          <Act
-            kind="outlined"
-            why={may ?? (whose && key ? undefined : t.nameAndKey)}
-            busy={trust.isPending}
-            onClick={() => trust.mutate()}
-          >
-            {t.trust}
-          </Act>
-        </Box>
-      </Box>
-    </Panel>
-  );
-}
-
-function Key({ k }: { k: Schemas['KeyView'] }) {
-  const queries = useQueryClient();
-  const [reason, setReason] = useState('');
-  const may = useMissing('administer', '*', '*');
-  const revoke = useMutation({
-    mutationFn: () => unwrap(client.POST('/api/v1/keys/revoke', { body: { id: k.id, reason } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ['keys'] }),
-  });
-  return (
-    <tr>
-      <td>
-        <code>{k.id.slice(0, 12)}</code>
-      </td>
-      <td>{k.name}</td>
-      <td>{k.own ? t.own : t.others}</td>
-      <td>
-        {k.trusted ? (
-          t.page.trusted
-        ) : (
-          <>
-            {t.page.revoked} <Time at={k.revokedAt} />: {k.because}
-          </>
-        )}
-      </td>
-      <td>
-        <Problem error={revoke.error} />
-        {k.trusted && (
-          <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
-            <TextField
-              size="small"
-              label={t.reason}
-              value={reason}
-              onChange={(e) => setReason(e.target.value)}
-              sx={{ width: 160 }}
-            />
-            <Act
-              kind="outlined"
-              why={may ?? (reason ? undefined : t.sayWhy)}
-              busy={revoke.isPending}
-              onClick={() => revoke.mutate()}
-            >
-              {t.revoke(k.name)}
-            </Act>
-          </Box>
-        )}
-      </td>
-    </tr>
   );
 }

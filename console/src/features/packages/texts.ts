@@ -4,6 +4,7 @@ export const t = {
   note: 'Versions as files: built here, handed out, brought in from elsewhere',
   heads: ['Package', 'Version', 'State', 'Signed by', 'File', 'Handed out', ''],
   none: 'No package yet. Build one at a version, or hand in a file that another Plenzo built.',
+  before: (what: string[]) => `Must come before: ${what.join(' ')}`,
   receive: 'Hand in a file',
   receiveHint:
     'The service reads every byte and checks the signature. Nothing else happens: bringing it in is a step of its own.',
@@ -15,6 +16,10 @@ export const t = {
   path: 'Path it travels',
   look: 'What it holds',
   keys: 'Keys',
+  keysThatSign: 'Keys that sign',
+  keysNote: 'Whose packages are taken',
+  oneKey: (name: string) => `Key ${name}`,
+  noKey: (id: string) => `There is no key ${id} that you may see.`,
   keysHint:
     'Packages are signed with the newest key of this service. What another signed is taken only when its key is in this list.',
   keyHeads: ['Key', 'Name', 'Whose', 'State', ''],
@@ -35,7 +40,7 @@ export const t = {
   noKeys: 'There is no key yet: nothing can be built.',
   andMore: (n: number) => (n > 0 ? ` and ${n.toLocaleString('en-GB')} more` : ''),
   page: {
-    packages: 'packages',
+    application: 'Application',
     by: 'by',
     title: 'Title',
     notes: 'Notes',

@@ -3,9 +3,13 @@ import { useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-q
 import { useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
-import { Act, Empty, Go, Loading, More, PageTitle, Panel, Problem, Rows } from '../../shared/ui/parts';
+import { Act, Go, PageTitle, Panel, Problem } from '../../shared/ui/parts';
 import { t } from './texts';
-import { pages, itemsOf } from '../../shared/data/lists';
+import { asked, useFilters } from '../../shared/data/filters';
+import { pages } from '../../shared/data/lists';
+import { Listing } from '../../shared/ui/Listing';
+import { SetupParts } from '../../shared/ui/SetupParts';
+import Find from '../../shared/ui/Find';
 
 /** What keeps somebody from working, in a word or two. */
 export function standing(p: Schemas['PersonView']): string {
@@ -14,43 +18,41 @@ export function standing(p: Schemas['PersonView']): string {
 
 /** Everybody who can sign in. */
 export default function PeoplePage() {
+  const filters = useFilters({ find: '' });
   const all = useInfiniteQuery(
-    pages(['people', 'list'], (cursor) => unwrap(client.GET('/api/v1/people', { params: { query: { cursor } } }))),
+    pages(['people', 'list', filters.values, filters.size], (cursor) =>
+      unwrap(
+        client.GET('/api/v1/people', { params: { query: { ...asked(filters.values), cursor, limit: filters.size } } }),
+      ),
+    ),
   );
-  const items = itemsOf(all.data);
   return (
     <>
       <PageTitle title={t.title} note={t.note}>
-        <Go to="/roles">{t.roles.go}</Go>
+        <Find label={t.find} value={filters.shown.find ?? ''} onChange={(find) => filters.set('find', find)} />
       </PageTitle>
-      <Problem error={all.error} />
-      {!all.error && (
-        <Panel>
-          {!items ? (
-            <Loading what={t.people} />
-          ) : items.length === 0 ? (
-            <Empty>{t.none}</Empty>
-          ) : (
-            <>
-              <Rows label={t.title} heads={t.heads}>
-                {[...items]
-                  .sort((a, b) => a.login.localeCompare(b.login))
-                  .map((p) => (
-                    <tr key={p.login}>
-                      <td>
-                        <Go to={`/people/${p.login}`}>{p.login}</Go>
-                      </td>
-                      <td>{p.name}</td>
-                      <td>{standing(p)}</td>
-                      <td>{p.grants.length + p.roles.length}</td>
-                    </tr>
-                  ))}
-              </Rows>
-              <More of={all} />
-            </>
+      <SetupParts />
+      <Panel>
+        <Listing
+          of={all}
+          filters={filters}
+          label={t.title}
+          heads={t.heads}
+          none={t.none}
+          order={(a, b) => a.login.localeCompare(b.login)}
+        >
+          {(p) => (
+            <tr key={p.login}>
+              <td>
+                <Go to={`/setup/people/${p.login}`}>{p.login}</Go>
+              </td>
+              <td>{p.name}</td>
+              <td>{standing(p)}</td>
+              <td>{p.grants.length + p.roles.length}</td>
+            </tr>
           )}
-        </Panel>
-      )}
+        </Listing>
+      </Panel>
       <Invite />
     </>
   );

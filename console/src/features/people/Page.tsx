@@ -4,7 +4,9 @@ import { useState } from 'react';
 import { useParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
+import { Changes } from '../../shared/ui/Changes';
 import { Choice } from '../../shared/ui/Choice';
+import { SetupParts } from '../../shared/ui/SetupParts';
 import { Act, Empty, Loading, PageTitle, Panel, Problem, Rows } from '../../shared/ui/parts';
 import { standing } from './ListPage';
 import { Keys } from './Keys';
@@ -27,9 +29,11 @@ export default function PersonPage() {
   return (
     <>
       <PageTitle title={p.name} note={t.person.name(p.login) + (word && ` · ${word}`)} />
+      <SetupParts />
       <Rights p={p} />
       <Keys login={p.login} />
       <Access p={p} />
+      <Changes of={`person/${p.login}`} />
     </>
   );
 }

@@ -1,22 +1,37 @@
 // @vitest-environment happy-dom
 import { screen, waitFor } from '@testing-library/react';
+import { Route, Routes } from 'react-router';
 import { expect, test } from 'vitest';
 import { Refused, show } from '../../shared/testing/page';
 import RolesPage from './RolesPage';
 
+function RolesRoutes() {
+  return (
+    <Routes>
+      <Route path="/setup/roles" element={<RolesPage />} />
+      <Route path="/setup/roles/:key" element={<RolesPage />} />
+    </Routes>
+  );
+}
+
 const TESTER = { key: 'tester', name: 'Tester', rights: ['look', 'judge'], revision: 3 };
 
 function page(answers: Record<string, unknown> = {}) {
-  return show(<RolesPage />, {
-    'GET /api/v1/roles': [TESTER],
-    'GET /api/v1/rights': [
-      { right: 'look', words: 'see what is there' },
-      { right: 'judge', words: 'say whether it is good' },
-      { right: 'run', words: 'start what is agreed' },
-    ],
-    'GET /api/v1/session/may': { allowed: true, why: '', who: [] },
-    ...answers,
-  });
+  return show(
+    <RolesRoutes />,
+    {
+      'GET /api/v1/roles': [TESTER],
+      'GET /api/v1/rights': [
+        { right: 'look', words: 'see what is there' },
+        { right: 'judge', words: 'say whether it is good' },
+        { right: 'run', words: 'start what is agreed' },
+      ],
+      'GET /api/v1/session/may': { allowed: true, why: '', who: [] },
+      'GET /api/v1/history': { items: [] },
+      ...answers,
+    },
+    '/setup/roles',
+  );
 }
 
 test('a role is changed as it was looked at, with what it means beforehand', async () => {

@@ -1,10 +1,13 @@
 import { Box, Button, Checkbox, FormControlLabel, FormGroup, FormLabel, TextField } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { useNavigate, useParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { rights, roles } from '../../shared/data/lists';
 import { useMissing } from '../../shared/data/rights';
-import { Act, Empty, Loading, PageTitle, Panel, Problem, Rows } from '../../shared/ui/parts';
+import { Changes } from '../../shared/ui/Changes';
+import { SetupParts } from '../../shared/ui/SetupParts';
+import { Act, Empty, Go, Loading, PageTitle, Panel, Problem, Rows } from '../../shared/ui/parts';
 import { flat, Hint, line } from './parts';
 import { t } from './texts';
 
@@ -15,14 +18,18 @@ export default function RolesPage() {
   const queries = useQueryClient();
   const all = useQuery(roles());
   const may = useMissing('administer', '*', '*');
-  const [changing, setChanging] = useState<Role>();
+  const { key = '' } = useParams();
+  const navigate = useNavigate();
+  const changing = all.data?.find((r) => r.key === key);
+  const setChanging = (r?: Role) => navigate(r ? `/setup/roles/${r.key}` : '/setup/roles');
   const remove = useMutation({
     mutationFn: (key: string) => unwrap(client.DELETE('/api/v1/roles/{key}', { params: { path: { key } } })),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['roles'] }),
   });
   return (
     <>
-      <PageTitle title={t.roles.title} note={t.roles.note} />
+      <PageTitle title={changing ? t.roles.one(changing.name) : t.roles.title} note={t.roles.note} />
+      <SetupParts />
       <Problem error={all.error ?? remove.error} />
       {!all.error && (
         <Panel>
@@ -34,7 +41,9 @@ export default function RolesPage() {
             <Rows label={t.roles.title} heads={t.roles.heads}>
               {all.data.map((r) => (
                 <tr key={r.key}>
-                  <td>{r.key}</td>
+                  <td>
+                    <Go to={`/setup/roles/${r.key}`}>{r.key}</Go>
+                  </td>
                   <td>{r.name}</td>
                   <td>{r.rights.join(', ')}</td>
                   <td>
@@ -64,6 +73,7 @@ export default function RolesPage() {
         </Panel>
       )}
       <RoleForm key={changing?.key ?? ''} was={changing} may={may} onDone={() => setChanging(undefined)} />
+      {changing && <Changes of={`role/${changing.key}`} />}
     </>
   );
 }

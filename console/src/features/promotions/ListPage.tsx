@@ -1,80 +1,67 @@
-import { Box, MenuItem, TextField } from '@mui/material';
+import { Box, TextField } from '@mui/material';
 import { useInfiniteQuery, useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useNavigate, useSearchParams } from 'react-router';
+import { useNavigate } from 'react-router';
 import { client, unwrap } from '../../shared/data/api';
 import { Choice } from '../../shared/ui/Choice';
-import {
-  Act,
-  Empty,
-  Fingerprint,
-  Go,
-  Loading,
-  More,
-  PageTitle,
-  Panel,
-  Problem,
-  Rows,
-  State,
-} from '../../shared/ui/parts';
+import { Act, Fingerprint, Go, PageTitle, Panel, Problem, State } from '../../shared/ui/parts';
 import { applications, promotions, stages, versions } from './api';
 import { about } from '../../shared/purpose';
 import { t } from './texts';
-import { itemsOf } from '../../shared/data/lists';
+import { ANY, useFilters } from '../../shared/data/filters';
+import { Listing, Narrow } from '../../shared/ui/Listing';
 
 export default function PromotionsPage() {
-  const [params, setParams] = useSearchParams();
-  const show = params.get('show') ?? 'open';
-  const all = useInfiniteQuery(promotions(show));
-  const items = itemsOf(all.data);
+  const filters = useFilters({ state: 'open', application: '', stage: '' });
+  const all = useInfiniteQuery(promotions(filters.values, filters.size));
+  const apps = useQuery(applications());
+  const places = useQuery(stages());
   return (
     <>
       <PageTitle title={t.listPage.promotions}>
-        <TextField
-          select
-          size="small"
-          label={t.listPage.show}
-          value={show}
-          onChange={(e) => setParams({ show: e.target.value })}
-          sx={{ minWidth: 120 }}
-        >
-          <MenuItem value="open">{t.listPage.open}</MenuItem>
-          <MenuItem value="all">{t.listPage.all}</MenuItem>
-        </TextField>
+        <Narrow of={filters} name="state" label={t.listPage.show} any={ANY} choices={t.listPage.states} />
+        <Narrow
+          of={filters}
+          name="application"
+          label={t.listPage.application}
+          choices={(apps.data ?? []).map((a) => [a.key, a.name])}
+        />
+        <Narrow
+          of={filters}
+          name="stage"
+          label={t.listPage.stage}
+          choices={(places.data ?? []).filter((s) => s.role !== 'development').map((s) => s.key)}
+        />
       </PageTitle>
       <Prepare />
-      <Problem error={all.error} />
-      {!items ? (
-        <Loading what={t.listPage.thePromotions} />
-      ) : items.length === 0 ? (
-        <Empty>{show === 'open' ? t.listPage.noPromotionIsOpen : t.listPage.nothingWasPromotedYet}</Empty>
-      ) : (
-        <>
-          <Rows label={t.listPage.promotions} heads={t.listPage.heads}>
-            {items.map((p) => (
-              <tr key={p.number}>
-                <td>
-                  <Go to={`/promotions/${p.number}`}>{p.number}</Go>
-                </td>
-                <td>
-                  {p.application} {p.version}
-                  {about(p.purpose)}
-                </td>
-                <td>{p.production ? <b>{p.site}</b> : p.site}</td>
-                <td>{p.present}</td>
-                <td>
-                  <State word={p.state} />
-                </td>
-                <td>
-                  <Fingerprint value={p.fingerprint} />
-                </td>
-                <td>{p.gates.map((g) => g.words).join('; ')}</td>
-              </tr>
-            ))}
-          </Rows>
-          <More of={all} />
-        </>
-      )}
+      <Listing
+        of={all}
+        filters={filters}
+        label={t.listPage.promotions}
+        heads={t.listPage.heads}
+        none={t.listPage.noPromotionIsOpen}
+      >
+        {(p) => (
+          <tr key={p.number}>
+            <td>
+              <Go to={`/promotions/${p.number}`}>{p.number}</Go>
+            </td>
+            <td>
+              {p.application} {p.version}
+              {about(p.purpose)}
+            </td>
+            <td>{p.production ? <b>{p.site}</b> : p.site}</td>
+            <td>{p.present}</td>
+            <td>
+              <State word={p.state} />
+            </td>
+            <td>
+              <Fingerprint value={p.fingerprint} />
+            </td>
+            <td>{p.gates.map((g) => g.words).join('; ')}</td>
+          </tr>
+        )}
+      </Listing>
     </>
   );
 }

@@ -12,6 +12,7 @@ import { FindingsPart } from './FindingsPart';
 import { PlanPart } from './PlanPart';
 import { Withdraw } from './Withdraw';
 import { titled } from '../../shared/purpose';
+import { Underway } from '../../shared/ui/Underway';
 import { t } from './texts';
 
 const parts = ['approve', 'comparison', 'findings', 'plan'] as const;
@@ -108,7 +109,10 @@ export default function PromotionPage() {
       {p.compared.brings.length > 1 && <Between p={p} />}
       {p.state === 'failed' && <CompareAgain p={p} />}
       {p.state === 'preparing' ? (
-        <Loading what={t.page.theComparisonWith(p.goal.site)} />
+        <>
+          <Loading what={t.page.theComparisonWith(p.goal.site)} />
+          <Underway about={`promotion/${p.number}`} busy touched={['promotions']} />
+        </>
       ) : (
         <>
           <Tabs

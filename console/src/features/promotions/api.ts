@@ -1,17 +1,16 @@
 import { queryOptions } from '@tanstack/react-query';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
+import { asked } from '../../shared/data/filters';
 import { pages } from '../../shared/data/lists';
 
 export { applications, stages, versions } from '../../shared/data/lists';
 
 export type Promotion = Schemas['PromotionView'];
 
-/** The open ones, or all. */
-export const promotions = (show: string) =>
-  pages(['promotions', 'list', show], (cursor) =>
-    unwrap(
-      client.GET('/api/v1/promotions', { params: { query: { cursor, state: show === 'all' ? undefined : 'open' } } }),
-    ),
+/** What the filters ask for, newest first. */
+export const promotions = (filters: Record<string, string>, size: number) =>
+  pages(['promotions', 'list', filters, size], (cursor) =>
+    unwrap(client.GET('/api/v1/promotions', { params: { query: { ...asked(filters), cursor, limit: size } } })),
   );
 
 export const promotion = (number: string) =>

@@ -1,53 +1,66 @@
-import { useInfiniteQuery } from '@tanstack/react-query';
-import { between, duration } from '../../shared/time';
-import { Empty, Go, Loading, More, PageTitle, Problem, Rows, State, Time } from '../../shared/ui/parts';
-import { runs } from './api';
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
+import { useFilters } from '../../shared/data/filters';
+import { applications, stages } from '../../shared/data/lists';
 import { about } from '../../shared/purpose';
+import { between, duration } from '../../shared/time';
+import { Listing, Narrow } from '../../shared/ui/Listing';
+import { Go, PageTitle, State, Time } from '../../shared/ui/parts';
+import { runs } from './api';
 import { t } from './texts';
-import { itemsOf } from '../../shared/data/lists';
 
 export default function RunsPage() {
-  const all = useInfiniteQuery(runs());
-  const items = itemsOf(all.data);
+  const filters = useFilters({ state: '', application: '', stage: '' });
+  const all = useInfiniteQuery(runs(filters.values, filters.size));
+  const apps = useQuery(applications());
+  const places = useQuery(stages());
   return (
     <>
       <PageTitle title={t.listPage.runs}>
         <Go to="/backups">{t.backups.title}</Go>
+        <Narrow of={filters} name="state" label={t.listPage.result} choices={t.listPage.states} />
+        <Narrow
+          of={filters}
+          name="application"
+          label={t.listPage.application}
+          choices={(apps.data ?? []).map((a) => [a.key, a.name])}
+        />
+        <Narrow
+          of={filters}
+          name="stage"
+          label={t.listPage.stage}
+          choices={(places.data ?? []).filter((s) => s.role !== 'development').map((s) => s.key)}
+        />
       </PageTitle>
-      <Problem error={all.error} />
-      {!items ? (
-        <Loading what={t.listPage.theRuns} />
-      ) : items.length === 0 ? (
-        <Empty>{t.listPage.nothingRanYetARun}</Empty>
-      ) : (
-        <>
-          <Rows label={t.listPage.runs} heads={t.listPage.heads}>
-            {items.map((r) => (
-              <tr key={r.number}>
-                <td>
-                  <Go to={`/runs/${r.number}`}>{r.number}</Go>
-                </td>
-                <td>
-                  {r.application} {r.before ? t.listPage.to(r.before) : ''}
-                  {r.version}
-                  {about(r.purpose)}
-                </td>
-                <td>{r.production ? <b>{r.site}</b> : r.site}</td>
-                <td>
-                  <State word={r.state} />
-                </td>
-                <td>
-                  <Time at={r.startedAt ?? r.queuedAt} />
-                </td>
-                <td>{r.startedAt ? duration(between(r.startedAt, r.endedAt)) : ''}</td>
-                <td>{r.startedBy}</td>
-                <td>{r.proof ?? t.listPage.none}</td>
-              </tr>
-            ))}
-          </Rows>
-          <More of={all} />
-        </>
-      )}
+      <Listing
+        of={all}
+        filters={filters}
+        label={t.listPage.runs}
+        heads={t.listPage.heads}
+        none={t.listPage.nothingRanYetARun}
+      >
+        {(r) => (
+          <tr key={r.number}>
+            <td>
+              <Go to={`/runs/${r.number}`}>{r.number}</Go>
+            </td>
+            <td>
+              {r.application} {r.before ? t.listPage.to(r.before) : ''}
+              {r.version}
+              {about(r.purpose)}
+            </td>
+            <td>{r.production ? <b>{r.site}</b> : r.site}</td>
+            <td>
+              <State word={r.state} />
+            </td>
+            <td>
+              <Time at={r.startedAt ?? r.queuedAt} />
+            </td>
+            <td>{r.startedAt ? duration(between(r.startedAt, r.endedAt)) : ''}</td>
+            <td>{r.startedBy}</td>
+            <td>{r.proof ?? t.listPage.none}</td>
+          </tr>
+        )}
+      </Listing>
     </>
   );
 }

@@ -1,11 +1,15 @@
 import { queryOptions } from '@tanstack/react-query';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
+import { asked } from '../../shared/data/filters';
 import { pages } from '../../shared/data/lists';
 
 export type Run = Schemas['RunView'];
 
-export const runs = () =>
-  pages(['runs', 'list'], (cursor) => unwrap(client.GET('/api/v1/runs', { params: { query: { cursor } } })));
+/** What the filters ask for, newest first. */
+export const runs = (filters: Record<string, string>, size: number) =>
+  pages(['runs', 'list', filters, size], (cursor) =>
+    unwrap(client.GET('/api/v1/runs', { params: { query: { ...asked(filters), cursor, limit: size } } })),
+  );
 export const run = (number: string) =>
   queryOptions({
     queryKey: ['runs', number],

@@ -8,7 +8,17 @@ export const t = {
   },
   listPage: {
     runs: 'Runs',
-    theRuns: 'runs',
+    result: 'Result',
+    application: 'Application',
+    stage: 'Stage',
+    states: [
+      ['open', 'Waiting or at work'],
+      ['done', 'Done'],
+      ['done, n to look at', 'Done, something to look at'],
+      ['stopped, nothing changed', 'Stopped, nothing changed'],
+      ['failed, all put back', 'Failed, all put back'],
+      ['half written', 'Half written'],
+    ] as [string, string][],
     nothingRanYetARun: 'Nothing ran yet. A run begins from an agreed promotion.',
     to: (before: string) => `${before} to `,
     none: 'none',

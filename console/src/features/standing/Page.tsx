@@ -9,10 +9,10 @@ import { color, Mark } from '../../shared/ui/Mark';
 import { Empty, Go, Loading, PageTitle, Problem, State, Time } from '../../shared/ui/parts';
 import { standing } from './api';
 import { t } from './texts';
-import { cellsOf, linkOf, notGood } from './model';
+import { groupsOf, joined, linkOf, notGood, type Group } from './model';
 
 /** Asked for only where there is much to find. */
-const Find = lazy(() => import('./Find'));
+const Find = lazy(() => import('../../shared/ui/Find'));
 
 /** A line before it was measured: two lines of text. */
 const LINE = 64;
@@ -55,7 +55,7 @@ export default function StandingPage() {
         <Go to="/standing/past">{t.past.link}</Go>
         {last.applications > FEW && (
           <Suspense>
-            <Find value={wanted.find} onChange={(find) => want({ find })} />
+            <Find label={t.page.find} value={wanted.find} onChange={(find) => want({ find })} />
           </Suspense>
         )}
       </PageTitle>
@@ -70,7 +70,7 @@ export default function StandingPage() {
       )}
       {last.applications === 0 ? (
         <Empty>
-          {t.page.noApplicationIsRegisteredThat} <Go to="/stages">{t.page.setUpStages}</Go>{' '}
+          {t.page.noApplicationIsRegisteredThat} <Go to="/setup/stages">{t.page.setUpStages}</Go>{' '}
           {t.page.firstThenRegisterAnApplication}
         </Empty>
       ) : lines.length === 0 ? (
@@ -313,6 +313,7 @@ function StageHead({
 }
 
 function Line({ line, stages }: { line: Schemas['StandingLine']; stages: Schemas['StageHead'][] }) {
+  const groups = stages.map((st) => groupsOf(line, st.key));
   return (
     <Box
       role="presentation"
@@ -364,18 +365,25 @@ function Line({ line, stages }: { line: Schemas['StandingLine']; stages: Schemas
           </Box>
         )}
       </Box>
-      {stages.map((st) => (
+      {stages.map((st, n) => (
         <Box
           role="cell"
           key={st.key}
-          sx={{ p: 1.5, borderLeft: { sm: '1px solid var(--mui-palette-divider)' }, minWidth: 0 }}
+          sx={{ p: 1.5, borderLeft: { sm: '1px solid var(--mui-palette-divider)' }, minWidth: 0, position: 'relative' }}
         >
           <Typography variant="caption" color="textSecondary" sx={{ display: { sm: 'none' } }}>
             {st.name}
             {st.production ? t.page.production : ''}
           </Typography>
-          {cellsOf(line, st.key).map((c) => (
-            <Cell key={c.site} application={line.application} cell={c} several={cellsOf(line, st.key).length > 1} />
+          {groups[n]?.map((g, i) => (
+            <Cell
+              key={g.cell.site}
+              application={line.application}
+              group={g}
+              several={(groups[n]?.length ?? 0) > 1 || g.sites.length > 1}
+              from={i === 0 && joined(groups[n - 1], groups[n])}
+              on={i === 0 && joined(groups[n], groups[n + 1])}
+            />
           ))}
         </Box>
       ))}
@@ -383,21 +391,47 @@ function Line({ line, stages }: { line: Schemas['StandingLine']; stages: Schemas
   );
 }
 
+/** The hairline that joins equal versions from stage to stage; where it ends, a version has not come further. */
+const hairline = { borderTop: '1px solid var(--mui-palette-text-secondary)', height: 0 } as const;
+
 function Cell({
   application,
-  cell,
+  group,
   several,
+  from,
+  on,
 }: {
   application: string;
-  cell: Schemas['StandingCell'];
+  group: Group;
+  /** Whether it is said which sites are meant. */
   several: boolean;
+  /** Whether the stage before has the same version, and whether the next has. */
+  from: boolean;
+  on: boolean;
 }) {
+  const cell = group.cell;
   const good = cell.condition === 'good';
   const to = linkOf(cell.link);
   return (
     <Box sx={{ mb: 0.5 }}>
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', columnGap: 1.5 }}>
-        {several && <Typography variant="caption">{cell.site.split('/')[1]}</Typography>}
+      <Box
+        sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', columnGap: 1.5, position: 'relative' }}
+        data-joined={[from && 'from', on && 'on'].filter(Boolean).join(' ') || undefined}
+      >
+        {from && (
+          <Box
+            aria-hidden
+            sx={{
+              ...hairline,
+              position: 'absolute',
+              left: -12,
+              width: 9,
+              top: 10,
+              display: { xs: 'none', sm: 'block' },
+            }}
+          />
+        )}
+        {several && <Typography variant="caption">{group.sites.join(', ')}</Typography>}
         {cell.version && (
           <Box
             component={Link}
@@ -427,13 +461,16 @@ function Cell({
         {good && (
           <Typography component="span" variant="caption" color="textSecondary">
             {cell.judged ? (
-              <Time at={cell.since} />
+              <Time at={group.since} />
             ) : (
               <>
-                {t.page.notJudgedYet} <Time at={cell.since} />
+                {t.page.notJudgedYet} <Time at={group.since} />
               </>
             )}
           </Typography>
+        )}
+        {on && (
+          <Box aria-hidden sx={{ ...hairline, flex: 1, minWidth: 8, mr: -1.5, display: { xs: 'none', sm: 'block' } }} />
         )}
       </Box>
       {cell.note && (

@@ -2,6 +2,7 @@ import { Typography } from '@mui/material';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { Empty, Go, Loading, More, PageTitle, Problem, Rows, Time } from '../../shared/ui/parts';
 import { itemsOf } from '../../shared/data/lists';
+import { AtWork } from '../../shared/ui/Underway';
 import { waiting } from './api';
 import { waitingLink } from './model';
 import { t } from './texts';
@@ -44,6 +45,7 @@ export default function WaitingPage() {
           <More of={w} />
         </>
       )}
+      <AtWork />
     </>
   );
 }

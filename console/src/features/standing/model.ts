@@ -7,6 +7,50 @@ export function cellsOf(line: Schemas['StandingLine'], stage: string): Cell[] {
   return line.cells.filter((c) => c.site.startsWith(`${stage}/`));
 }
 
+/** Sites of a stage that stand alike, said once. */
+export interface Group {
+  sites: string[];
+  cell: Cell;
+  /** Since when, where that is the same minute for all of them. */
+  since?: string | null;
+}
+
+/** Letters of a time down to its minute. */
+const MINUTE = 16;
+
+const CALM = ['good', 'never here'];
+
+/** What is wrong at a site is always said of that site. */
+const alike = (a: Cell, b: Cell) =>
+  CALM.includes(a.condition) &&
+  a.version === b.version &&
+  a.condition === b.condition &&
+  a.note === b.note &&
+  a.judged === b.judged &&
+  a.activityText === b.activityText &&
+  a.link === b.link &&
+  a.closedBy === b.closedBy &&
+  a.owes.join() === b.owes.join();
+
+/** What stands alike is said once; the newest version first, so that it is read along the line. */
+export function groupsOf(line: Schemas['StandingLine'], stage: string): Group[] {
+  const groups: Group[] = [];
+  for (const cell of cellsOf(line, stage)) {
+    const site = cell.site.slice(stage.length + 1);
+    const same = groups.find((g) => alike(g.cell, cell));
+    if (!same) groups.push({ sites: [site], cell, since: cell.since });
+    else {
+      same.sites.push(site);
+      if (same.since?.slice(0, MINUTE) !== cell.since?.slice(0, MINUTE)) same.since = undefined;
+    }
+  }
+  return groups.sort((a, b) => a.cell.behind - b.cell.behind);
+}
+
+/** Whether a version is followed from one stage to the next: both have the same. */
+export const joined = (here?: Group[], there?: Group[]): boolean =>
+  Boolean(here?.[0]?.cell.version) && here?.[0]?.cell.version === there?.[0]?.cell.version;
+
 /** How many sites of a stage are in each condition that is not good, worst first. */
 export function notGood(stage: Schemas['StageHead']): [string, number][] {
   const order = ['half written', 'judged bad', 'not reachable', 'drifted', 'to look at', 'rolled back'];

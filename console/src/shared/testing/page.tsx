@@ -1,10 +1,11 @@
 import { ThemeProvider } from '@mui/material';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, render } from '@testing-library/react';
+import axe from 'axe-core';
 import userEvent from '@testing-library/user-event';
 import type { ReactElement } from 'react';
 import { MemoryRouter, Route, Routes, useLocation } from 'react-router';
-import { afterEach } from 'vitest';
+import { afterEach, expect } from 'vitest';
 import { acting } from '../data/query';
 import { answerWith } from './server';
 import { theme } from '../theme/theme';
@@ -21,7 +22,19 @@ export class Refused {
   ) {}
 }
 
-afterEach(cleanup);
+/** Of what a test shows at its end: colours and landmarks are looked at in the browser. */
+const RULES = { 'color-contrast': { enabled: false }, region: { enabled: false } };
+
+/** So many of a file's pages are looked at: a look takes a third of a second. */
+const LOOKS = 2;
+let looks = 0;
+
+afterEach(async () => {
+  if (++looks > LOOKS) return cleanup();
+  const found = await axe.run(document.body, { resultTypes: ['violations'], rules: RULES });
+  cleanup();
+  expect(found.violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html).join(' | ')}`)).toEqual([]);
+});
 
 function Where() {
   const at = useLocation();

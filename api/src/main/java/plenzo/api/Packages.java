@@ -13,6 +13,8 @@ public interface Packages {
    * State is built, received or brought in. Problem says why it may not be brought in; empty when
    * it may. Manifest is the SHA-256 of the manifest: the same for the same version anywhere.
    *
+   * @param before what must be there before it, wherever it goes; a sentence each
+   * @param missing what a received one waits for here; empty when nothing
    * @param already whether the file that was just received was here before; nothing is kept of it
    */
   record PackageView(
@@ -26,6 +28,8 @@ public interface Packages {
       String signer,
       String signerName,
       String problem,
+      List<String> before,
+      String missing,
       String source,
       Instant at,
       String by,

@@ -89,7 +89,19 @@ public interface Stages {
   /** What was done to make a target fit for being switched. */
   record Ready(String done) {}
 
-  record PathView(String key, String name, String source, List<String> legs) {}
+  /**
+   * The stages that versions travel.
+   *
+   * @param source the stage in which applications are edited; null where every version comes as a
+   *     package
+   * @param revision the one that was looked at; left out, it replaces any
+   */
+  record PathView(
+      String key,
+      String name,
+      @Nullable String source,
+      List<String> legs,
+      @Nullable Integer revision) {}
 
   /** Support names who is called at each stage, by the stage's key. */
   record ApplicationView(

@@ -158,4 +158,30 @@ public interface Standings {
   record PlacementView(String version, String how, @Nullable String run, Instant at, String by) {}
 
   record VerdictView(String version, boolean good, String reason, String by, Instant at) {}
+
+  /**
+   * Something that takes its time at the service.
+   *
+   * @param act adopt, check, seal, compare, build, receive or bring-in
+   * @param about what it is done to, such as draft/D-3, promotion/P-7 or application/fares
+   * @param done how many of {@code of} are behind it, in {@code unit}
+   * @param of 0 where nobody knows how many there are
+   * @param at what it is at; may be empty
+   * @param secondsLeft when it goes on as so far; null where that cannot be said yet
+   * @param ended null while it goes on
+   * @param outcome empty while it goes on and when all went well, else why not
+   */
+  record UnderwayView(
+      long number,
+      String by,
+      String act,
+      String about,
+      Instant began,
+      long done,
+      long of,
+      String unit,
+      String at,
+      @Nullable Double secondsLeft,
+      @Nullable Instant ended,
+      String outcome) {}
 }

@@ -31,20 +31,39 @@ final class Api {
   /** Longest silence of a server that works on an answer. */
   private static final Duration SILENCE = Duration.ofSeconds(120);
 
+  /** The same where it says how far it is (guess: reading a hundred million rows takes less). */
+  private static final Duration PATIENCE = Duration.ofHours(6);
+
   private final String server;
   private final Optional<String> token;
   private final @Nullable String retryKey;
   private final @Nullable PrintWriter verbose;
+  private final Duration silence;
 
   Api(
       String server,
       Optional<String> token,
       @Nullable String retryKey,
       @Nullable PrintWriter verbose) {
+    this(server, token, retryKey, verbose, SILENCE);
+  }
+
+  private Api(
+      String server,
+      Optional<String> token,
+      @Nullable String retryKey,
+      @Nullable PrintWriter verbose,
+      Duration silence) {
+    this.silence = silence;
     this.server = server.endsWith("/") ? server.substring(0, server.length() - 1) : server;
     this.token = token;
     this.retryKey = retryKey;
     this.verbose = verbose;
+  }
+
+  /** The same for calls of which one can be told meanwhile how far they are. */
+  Api patient() {
+    return new Api(server, token, retryKey, verbose, PATIENCE);
   }
 
   static String encode(String part) {
@@ -174,7 +193,7 @@ final class Api {
   }
 
   private Call call(String method, String path) throws IOException {
-    return new Call(method, server + "/api/v1" + path, SILENCE)
+    return new Call(method, server + "/api/v1" + path, silence)
         .header("Accept", "application/json, application/problem+json, text/csv, application/zip")
         .header("Content-Type", "application/json")
         .header("Authorization", token.map(t -> "Bearer " + t).orElse(null));

@@ -170,7 +170,8 @@ final class AppCommand extends Group {
       @Option(
               names = "--private",
               paramLabel = "SCHEMA.TABLE.COLUMN",
-              description = "Its values are never shown, only that they differ; the whole list.")
+              description =
+                  "Its values are never shown, only that they differ; the whole list, \"\" for none.")
           @Nullable List<String> columns,
       @Option(
               names = "--question",
@@ -187,7 +188,7 @@ final class AppCommand extends Group {
                     owner,
                     description,
                     support,
-                    columns,
+                    columns == null ? null : columns.stream().filter(c -> !c.isBlank()).toList(),
                     questions == null
                         ? null
                         : questions.stream().map(AppCommand::question).toList()),
@@ -447,11 +448,14 @@ final class AppCommand extends Group {
       picks.add(pick("records/" + r, generated));
     }
     VersionView v =
-        api()
-            .post(
-                "/applications/" + Api.encode(app) + "/adopt",
-                new Adopt(site(site), number, title, picks),
-                VersionView.class);
+        Telling.work(
+            this,
+            "application/" + app,
+            api ->
+                api.post(
+                    "/applications/" + Api.encode(app) + "/adopt",
+                    new Adopt(site(site), number, title, picks),
+                    VersionView.class));
     if (out().json()) {
       out().document("version", v);
       return;

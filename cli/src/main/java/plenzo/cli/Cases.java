@@ -36,11 +36,14 @@ final class Cases {
   static PromotionView settled(Group group, PromotionView p) {
     String path = "/promotions/" + Api.encode(p.number());
     return p.state().equals("preparing")
-        ? group.until(
-            () -> group.api().get(path, PromotionView.class),
-            now -> !now.state().equals("preparing"),
-            p.number() + " is still being compared.",
-            "plenzo promotion show " + p.number())
+        ? Telling.during(
+            () ->
+                group.until(
+                    () -> group.api().get(path, PromotionView.class),
+                    now -> !now.state().equals("preparing"),
+                    p.number() + " is still being compared.",
+                    "plenzo promotion show " + p.number()),
+            () -> Telling.soFar(group, "promotion/" + p.number()))
         : p;
   }
 }

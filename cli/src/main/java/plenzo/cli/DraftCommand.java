@@ -96,12 +96,23 @@ final class DraftCommand extends Group {
     }
   }
 
-  @Command(name = "list", description = "All drafts.")
-  void list(@Option(names = "--app") @Nullable String app) {
+  @Command(name = "list", description = "Open drafts; sealed and discarded ones on request.")
+  void list(
+      @Option(names = "--app") @Nullable String app,
+      @Option(
+              names = "--state",
+              paramLabel = "STATE",
+              defaultValue = "open",
+              description = "open (the default), sealed, discarded, or any.")
+          String state) {
     out()
         .list(
             "drafts",
-            api().pages("/drafts" + Api.query("application", app), DraftView.class, out().wanted()),
+            api()
+                .pages(
+                    "/drafts" + Api.query("application", app, "state", Listed.wanted(state)),
+                    DraftView.class,
+                    out().wanted()),
             List.of("draft", "application", "from", "state", "picks", "author"),
             d ->
                 List.of(
@@ -309,7 +320,12 @@ final class DraftCommand extends Group {
           "Reads every pick anew and says what stands in the way. Exit code 7 when something does.")
   int check(@Parameters(paramLabel = "DRAFT") String id) {
     DraftView d =
-        api().post("/drafts/" + Api.encode(id) + "/check", java.util.Map.of(), DraftView.class);
+        Telling.work(
+            this,
+            "draft/" + id,
+            api ->
+                api.post(
+                    "/drafts/" + Api.encode(id) + "/check", java.util.Map.of(), DraftView.class));
     show(d);
     return d.checked().problems().isEmpty() ? 0 : Failed.STOPPED;
   }
@@ -353,12 +369,12 @@ final class DraftCommand extends Group {
               paramLabel = "REFERENCE",
               description = "What it was done for: a word such as FERRY-118, or an https address.")
           @Nullable List<String> tasks) {
+    Seal said = new Seal(number, title, drafted ? drafted(id) : notes, needs, tasks);
     VersionView v =
-        api()
-            .post(
-                "/drafts/" + Api.encode(id) + "/seal",
-                new Seal(number, title, drafted ? drafted(id) : notes, needs, tasks),
-                VersionView.class);
+        Telling.work(
+            this,
+            "draft/" + id,
+            api -> api.post("/drafts/" + Api.encode(id) + "/seal", said, VersionView.class));
     if (out().json()) {
       out().document("version", v);
       return;

@@ -4,8 +4,6 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
-import java.util.concurrent.Executors;
-import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
@@ -25,6 +23,7 @@ import plenzo.api.Standings.VerifyingView;
       "",
       "Examples:",
       "  plenzo history list --app fares --stage production",
+      "  plenzo history list --of connection/production/change",
       "  plenzo history verify"
     })
 final class HistoryCommand extends Group {
@@ -33,7 +32,18 @@ final class HistoryCommand extends Group {
       @Option(names = "--app") @Nullable String app,
       @Option(names = "--stage") @Nullable String stage,
       @Option(names = "--event") @Nullable String event,
-      @Option(names = "--by") @Nullable String actor) {
+      @Option(names = "--by") @Nullable String actor,
+      @Option(
+              names = "--of",
+              paramLabel = "THING",
+              description = {
+                "Only changes of one thing that is set up: stage/KEY, connection/STAGE/NAME,",
+                "path/KEY, application/KEY, person/NAME, role/KEY, key/ID, value/APP/STAGE/INPUT."
+              })
+          @Nullable String of) {
+    if (of != null && (app != null || stage != null || event != null || actor != null)) {
+      throw Failed.usage("--of says all: name no application, stage, event or person beside it.");
+    }
     out()
         .list(
             "history",
@@ -41,7 +51,16 @@ final class HistoryCommand extends Group {
                 .pages(
                     "/history"
                         + Api.query(
-                            "application", app, "stage", stage, "event", event, "actor", actor),
+                            "application",
+                            app,
+                            "stage",
+                            stage,
+                            "event",
+                            event,
+                            "actor",
+                            actor,
+                            "of",
+                            of),
                     HistoryView.class,
                     out().wanted()),
             List.of("when", "who", "what", "version", "where", "details"),
@@ -96,20 +115,9 @@ final class HistoryCommand extends Group {
 
   /** A long past takes its time: how far it is goes to the error stream. */
   private ChainView verified(VerifyHistory asked) {
-    ScheduledExecutorService telling =
-        Executors.newSingleThreadScheduledExecutor(
-            r -> {
-              Thread t = new Thread(r, "telling");
-              t.setDaemon(true);
-              return t;
-            });
     long began = System.nanoTime();
-    telling.scheduleAtFixedRate(() -> soFar(began), 2, 2, TimeUnit.SECONDS);
-    try {
-      return api().post("/history/verify", asked, ChainView.class);
-    } finally {
-      telling.shutdownNow();
-    }
+    return Telling.during(
+        () -> api().post("/history/verify", asked, ChainView.class), () -> soFar(began));
   }
 
   private void soFar(long began) {

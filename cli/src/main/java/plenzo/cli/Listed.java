@@ -13,6 +13,11 @@ record Listed<T>(List<T> items, @Nullable String next) {
     items = List.copyOf(items);
   }
 
+  /** What the server is asked for: nothing where any state will do. */
+  static @Nullable String wanted(String state) {
+    return state.equals("any") ? null : state;
+  }
+
   static <T> Listed<T> whole(List<T> items) {
     return new Listed<>(items, null);
   }

@@ -70,7 +70,11 @@ final class PackageCommand extends Group {
   @Command(name = "build", description = "Builds the package of a version, signed.")
   void build(@Parameters(paramLabel = "APPLICATION@NUMBER") String version) {
     String[] v = parts(version, "fares@2.4.0");
-    told(api().post("/packages", new Build(v[0], v[1]), PackageView.class));
+    told(
+        Telling.work(
+            this,
+            "version/" + v[0] + "@" + v[1],
+            api -> api.post("/packages", new Build(v[0], v[1]), PackageView.class)));
   }
 
   private void told(PackageView p) {
@@ -92,9 +96,18 @@ final class PackageCommand extends Group {
     } else {
       file(p);
     }
+    before(p.before());
+    if (!p.missing().isEmpty()) {
+      out().line("Not here yet: " + p.missing());
+    }
     if (!p.problem().isEmpty()) {
       out().line("It may not be brought in: " + p.problem());
     }
+  }
+
+  /** Said at building, receiving and verifying: whoever takes it elsewhere has to know. */
+  private void before(List<String> sentences) {
+    sentences.forEach(s -> out().line("Must come before: " + s));
   }
 
   private void file(PackageView p) {
@@ -205,7 +218,9 @@ final class PackageCommand extends Group {
                   "digest",
                   checked.digest(),
                   "signer",
-                  checked.signer()));
+                  checked.signer(),
+                  "before",
+                  checked.before()));
     } else {
       out().line(file + ": " + word);
       out().line("Version  " + checked.version());
@@ -218,6 +233,7 @@ final class PackageCommand extends Group {
           checked.kinds(),
           checked.bytes());
       out().line("Signer   " + checked.signer());
+      before(checked.before());
     }
     return trust ? 0 : Failed.NOT_INTACT;
   }
@@ -244,12 +260,15 @@ final class PackageCommand extends Group {
     if (!Files.isRegularFile(file)) {
       throw Failed.usage("There is no file " + file + ".");
     }
-    return api()
-        .upload(
-            "/packages/received" + Api.query("name", file.getFileName().toString()),
-            file,
-            "application/zip",
-            PackageView.class);
+    return Telling.work(
+        this,
+        "packages",
+        api ->
+            api.upload(
+                "/packages/received" + Api.query("name", file.getFileName().toString()),
+                file,
+                "application/zip",
+                PackageView.class));
   }
 
   @Command(
@@ -273,10 +292,16 @@ final class PackageCommand extends Group {
       }
       id = p.id();
     }
+    String received = id;
     VersionView v =
-        api()
-            .post(
-                "/packages/" + Api.encode(id) + "/bring-in", new BringIn(path), VersionView.class);
+        Telling.work(
+            this,
+            "package/" + received,
+            api ->
+                api.post(
+                    "/packages/" + Api.encode(received) + "/bring-in",
+                    new BringIn(path),
+                    VersionView.class));
     if (out().json()) {
       out().document("version", v);
       return;

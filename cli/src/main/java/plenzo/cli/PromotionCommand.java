@@ -14,18 +14,14 @@ import picocli.CommandLine.Parameters;
 import plenzo.api.Promotions.AcceptRisk;
 import plenzo.api.Promotions.Activate;
 import plenzo.api.Promotions.Approve;
-import plenzo.api.Promotions.BroughtView;
 import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.Decide;
-import plenzo.api.Promotions.FindingView;
 import plenzo.api.Promotions.NotesAsked;
-import plenzo.api.Promotions.PlanView;
 import plenzo.api.Promotions.Prepare;
 import plenzo.api.Promotions.PromotionLine;
 import plenzo.api.Promotions.PromotionView;
 import plenzo.api.Promotions.RowPage;
-import plenzo.api.Rollbacks.ObstacleView;
 import plenzo.api.Versions.Reason;
 
 @Command(
@@ -65,17 +61,27 @@ final class PromotionCommand extends Group {
     return settled(api().get(path(number), PromotionView.class));
   }
 
-  @Command(name = "list", description = "All promotions.")
+  @Command(name = "list", description = "Open promotions; those that are over on request.")
   void list(
       @Option(names = "--app") @Nullable String app,
       @Option(names = "--stage") @Nullable String stage,
-      @Option(names = "--state") @Nullable String state) {
+      @Option(
+              names = "--state",
+              paramLabel = "STATE",
+              defaultValue = "open",
+              description =
+                  "open (the default: every state in which something is to be done), one state"
+                      + " (preparing, ready, agreed, running, done, failed, withdrawn, overtaken),"
+                      + " or any.")
+          String state) {
     out()
         .list(
             "promotions",
             api()
                 .pages(
-                    "/promotions" + Api.query("application", app, "stage", stage, "state", state),
+                    "/promotions"
+                        + Api.query(
+                            "application", app, "stage", stage, "state", Listed.wanted(state)),
                     PromotionLine.class,
                     out().wanted()),
             List.of(
@@ -218,7 +224,7 @@ final class PromotionCommand extends Group {
     if (out().json()) {
       out().document("findings", p.impact().findings());
     } else {
-      findings(p);
+      PromotionText.findings(out(), p);
       p.impact().findings().stream()
           .filter(f -> f.query() != null)
           .forEach(f -> out().line("query of " + f.id() + ": " + f.query()));
@@ -226,48 +232,6 @@ final class PromotionCommand extends Group {
     return p.impact().findings().stream().anyMatch(f -> f.severity().equals("blocker"))
         ? Failed.STOPPED
         : 0;
-  }
-
-  private void findings(PromotionView p) {
-    long blockers =
-        p.impact().findings().stream().filter(f -> f.severity().equals("blocker")).count();
-    long risks = p.impact().findings().stream().filter(f -> f.severity().equals("risk")).count();
-    out()
-        .line(
-            counted(blockers, "blocker")
-                + ", "
-                + counted(risks, "risk")
-                + ", "
-                + counted(p.impact().findings().size() - blockers - risks, "note")
-                + ". "
-                + p.impact().checks()
-                + " checks ran.");
-    for (FindingView f : p.impact().findings()) {
-      out()
-          .line(
-              out().state(f.severity())
-                  + " "
-                  + f.sentence()
-                  + (f.acceptedBy() == null
-                      ? ""
-                      : " (accepted by "
-                          + f.acceptedBy()
-                          + " until "
-                          + f.acceptedUntil()
-                          + ": "
-                          + f.acceptedReason()
-                          + ")"));
-      out()
-          .line(
-              "    "
-                  + f.rule()
-                  + " at "
-                  + f.place()
-                  + (f.examples().isEmpty()
-                      ? ""
-                      : " For example: " + String.join("; ", f.examples()) + ".")
-                  + (f.advice().isEmpty() ? "" : " " + f.advice() + "."));
-    }
   }
 
   @Command(
@@ -361,7 +325,7 @@ final class PromotionCommand extends Group {
                     + (p.plan() == null ? "…" : p.plan().fingerprint())),
             "");
       }
-      out().note(sentence(p));
+      out().note(PromotionText.sentence(p));
       String typed =
           top()
               .ask(
@@ -427,178 +391,7 @@ final class PromotionCommand extends Group {
     out().line(number + " is withdrawn.");
   }
 
-  /** How far an approval covers a way back. */
-  private static String covered(long rows) {
-    return rows == 0
-        ? ". A yes to this plan covers it while nothing is lost"
-        : ". A yes to this plan covers it while no more than "
-            + counted(rows, "row")
-            + (rows == 1 ? " is" : " are")
-            + " lost";
-  }
-
-  private static String sentence(PromotionView p) {
-    String counted =
-        DifferenceText.written(p.compared().counts())
-            + "; "
-            + p.impact().findings().stream().filter(f -> f.severity().equals("risk")).count()
-            + " risks.";
-    String what = p.goal().version() + " of " + p.goal().application();
-    return switch (p.goal().purpose()) {
-      case "values" ->
-          counted(p.compared().gives().size(), "value")
-              + " for "
-              + what
-              + " given to the host at "
-              + p.goal().site()
-              + ", and nothing else moves.";
-      case "earlier-values" ->
-          counted(p.compared().gives().size(), "value")
-              + " of before given again to the host at "
-              + p.goal().site()
-              + "; "
-              + what
-              + " stays, and nothing else moves.";
-      case "put-back" ->
-          "What was changed by hand at "
-              + p.goal().site()
-              + " becomes as "
-              + what
-              + " has it: "
-              + counted;
-      default -> "Version " + what + " goes to " + p.goal().site() + ": " + counted;
-    };
-  }
-
-  /** What is chosen about on a way back that is open, with the words that decide it. */
-  private void obstacle(PromotionView p, ObstacleView o) {
-    out().line("In the way: " + o.sentence());
-    o.offers()
-        .forEach(
-            f ->
-                out()
-                    .line(
-                        "    "
-                            + (f.choice().equals(o.chosen()) ? "chosen: " : "")
-                            + f.words()
-                            + ": plenzo promotion decide "
-                            + p.number()
-                            + " "
-                            + o.at()
-                            + "="
-                            + f.choice()));
-  }
-
-  /** A version that comes along, with what its author said of it. */
-  private void brought(BroughtView v) {
-    out()
-        .line(
-            "Brings "
-                + v.number()
-                + " "
-                + v.title()
-                + (v.tasks().isEmpty() ? "" : ", " + String.join(", ", v.tasks())));
-    v.notes().lines().filter(n -> !n.isBlank()).forEach(n -> out().line("    " + n));
-  }
-
   private int shown(PromotionView p) {
-    if (out().json()) {
-      out().document("promotion", p);
-    } else {
-      out()
-          .facts(
-              "Promotion",
-              p.number() + RunText.about(p.goal().purpose()),
-              "Version",
-              p.goal().application() + "@" + p.goal().version() + " \"" + p.goal().title() + "\"",
-              "To",
-              out().site(p.goal().site(), p.goal().production()),
-              "Instead of",
-              p.compared().present() == null || p.compared().base() == null
-                  ? ""
-                  : p.compared().present() + " (base " + p.compared().base() + ")",
-              "Notes",
-              p.goal().notes(),
-              "State",
-              out().state(p.state()) + (p.sentence() == null ? "" : ": " + p.sentence()),
-              "Compared",
-              out().time(p.compared().at()),
-              "Differences",
-              DifferenceText.counts(out(), p.compared().counts()),
-              "Fingerprint",
-              p.plan() == null ? "" : p.plan().fingerprint());
-      p.compared().gives().forEach(g -> out().line(GivesText.of(g)));
-      if (p.compared().brings().size() > 1) {
-        p.compared().brings().forEach(this::brought);
-      }
-      p.choices().obstacles().forEach(o -> obstacle(p, o));
-      p.compared().moved().forEach(m -> out().line("Moved: " + m));
-      out().line("");
-      findings(p);
-      PlanView plan = p.plan();
-      if (plan != null) {
-        out().line("");
-        plan.steps()
-            .forEach(
-                s ->
-                    out()
-                        .line(
-                            s.number()
-                                + ". "
-                                + s.name()
-                                + ": "
-                                + s.what()
-                                + (s.number() == plan.noReturn()
-                                    ? "  [no return once it is sent]"
-                                    : "")));
-        out()
-            .line(
-                p.usualSeconds() == null
-                    ? "No estimate: the first run here."
-                    : String.format(
-                        java.util.Locale.ROOT,
-                        "Takes about %.1f s, as earlier runs here took.",
-                        p.usualSeconds()));
-        plan.waysBack()
-            .forEach(
-                w ->
-                    out()
-                        .line(
-                            "Way back, "
-                                + w.way()
-                                + ": "
-                                + w.sentence()
-                                + (w.possible() ? covered(w.ceiling()) : "")));
-      }
-      p.agreement()
-          .approvals()
-          .forEach(
-              a ->
-                  out()
-                      .line(
-                          (a.yes() ? "Approved" : "Rejected")
-                              + " by "
-                              + a.by()
-                              + " "
-                              + out().time(a.at())
-                              + (a.comment().isEmpty() ? "" : ": " + a.comment())
-                              + (a.voidBecause() == null
-                                  ? ""
-                                  : " (void: " + a.voidBecause() + ")")));
-      if (!p.gates().isEmpty()) {
-        out()
-            .line(
-                "Waits for: "
-                    + words(p.gates())
-                    + (p.gates().stream().anyMatch(g -> g.code().equals("approvals"))
-                        ? " by " + String.join(" or ", p.agreement().approvers())
-                        : ""));
-      }
-    }
-    return p.state().equals("failed")
-        ? Failed.STOPPED
-        : p.impact().findings().stream().anyMatch(f -> f.severity().equals("blocker"))
-            ? Failed.STOPPED
-            : 0;
+    return PromotionText.shown(this, p);
   }
 }

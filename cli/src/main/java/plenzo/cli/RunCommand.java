@@ -74,13 +74,29 @@ final class RunCommand extends Group {
   void list(
       @Option(names = "--app") @Nullable String app,
       @Option(names = "--stage") @Nullable String stage,
-      @Option(names = "--promotion") @Nullable String promotion) {
+      @Option(names = "--promotion") @Nullable String promotion,
+      @Option(
+              names = "--state",
+              paramLabel = "STATE",
+              defaultValue = "any",
+              description =
+                  "open (waiting or at work), one state such as \"half written\", or any (the default).")
+          String state) {
     out()
         .list(
             "runs",
             api()
                 .pages(
-                    "/runs" + Api.query("application", app, "stage", stage, "promotion", promotion),
+                    "/runs"
+                        + Api.query(
+                            "application",
+                            app,
+                            "stage",
+                            stage,
+                            "promotion",
+                            promotion,
+                            "state",
+                            Listed.wanted(state)),
                     RunLine.class,
                     out().wanted()),
             List.of("run", "promotion", "version", "at", "result", "started", "by"),

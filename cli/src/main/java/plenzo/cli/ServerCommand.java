@@ -4,11 +4,12 @@ import java.util.List;
 import java.util.Map;
 import picocli.CommandLine.Command;
 import plenzo.api.Standings.NewerView;
+import plenzo.api.Standings.UnderwayView;
 
 @Command(
     name = "server",
     description = "The service itself.",
-    footer = {"", "Examples:", "  plenzo server newer"})
+    footer = {"", "Examples:", "  plenzo server underway", "  plenzo server newer"})
 final class ServerCommand extends Group {
   @Command(
       name = "newer",
@@ -28,6 +29,30 @@ final class ServerCommand extends Group {
             found,
             List.of("site", "target", "run", "version"),
             n -> List.of(n.site(), n.target(), n.run(), n.version()));
+  }
+
+  @Command(
+      name = "underway",
+      description = {
+        "What takes its time at the service now, and what ended in the last ten minutes:",
+        "adopting, checking, sealing, comparing, building, receiving, bringing in.",
+        "It goes on when whoever began it leaves."
+      })
+  void underway() {
+    out()
+        .list(
+            "work",
+            api().list("/underway", UnderwayView.class),
+            List.of("work", "of", "by", "since", "so far", "ended", "outcome"),
+            w ->
+                List.of(
+                    w.act(),
+                    w.about(),
+                    w.by(),
+                    out().time(w.began()),
+                    Telling.words(w),
+                    w.ended() == null ? "" : out().time(w.ended()),
+                    w.ended() == null ? "" : w.outcome().isEmpty() ? "done" : w.outcome()));
   }
 
   @Command(

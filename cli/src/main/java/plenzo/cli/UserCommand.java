@@ -1,6 +1,7 @@
 package plenzo.cli;
 
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -21,11 +22,16 @@ import plenzo.api.People.ResetPassword;
     })
 final class UserCommand extends Group {
   @Command(name = "list", description = "Everybody.")
-  void list() {
+  void list(
+      @Option(
+              names = "--find",
+              paramLabel = "LETTERS",
+              description = "Those whose name or full name has these letters.")
+          @Nullable String find) {
     out()
         .list(
             "users",
-            api().pages("/people", PersonView.class, out().wanted()),
+            api().pages("/people" + Api.query("find", find), PersonView.class, out().wanted()),
             List.of("name", "shown", "state", "rights"),
             p ->
                 List.of(

@@ -5,6 +5,7 @@ import static plenzo.cli.VersionText.SHOWN;
 import static plenzo.cli.VersionText.components;
 
 import java.util.List;
+import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -125,6 +126,19 @@ final class VersionCommand extends Group {
             v.digest(),
             "From",
             v.source(),
+            "State",
+            v.withdrawn() ? out().state("withdrawn") : "",
+            "At",
+            v.presentAt().isEmpty()
+                ? "nowhere now"
+                : v.presentAt().stream()
+                    .map(
+                        at ->
+                            at.site()
+                                + (at.verdict() == null
+                                    ? ", not judged yet"
+                                    : ", judged " + at.verdict()))
+                    .collect(Collectors.joining("; ")),
             "Holds",
             counted(v.kinds()));
     out().line("");

@@ -48,6 +48,8 @@ public final class Cluster implements AutoCloseable {
               .setServerConfig("listen_addresses", "127.0.0.1")
               .setServerConfig("fsync", flushed ? "on" : "off")
               .setServerConfig("max_connections", "100")
+              // each session signs in anew; nobody steals what is made up
+              .setServerConfig("scram_iterations", "64")
               .start();
     } catch (IOException e) {
       throw new UncheckedIOException("The sample databases could not be started", e);

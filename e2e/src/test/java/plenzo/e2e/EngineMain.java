@@ -28,6 +28,7 @@ import plenzo.engine.people.People;
 import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.running.RunListener;
 import plenzo.engine.setup.Destinations;
+import plenzo.engine.underway.Underway;
 import plenzo.store.DiskFiles;
 import plenzo.store.DiskPackageDesk;
 import plenzo.store.H2Keeper;
@@ -93,6 +94,7 @@ public final class EngineMain {
             random,
             pool,
             pool,
+            new Underway(Clock.systemUTC()),
             beat);
     Destinations all =
         new Destinations() {

@@ -71,7 +71,12 @@ final class EngineWorld implements AutoCloseable {
     connection(port, "production", "change", "production", "production_change");
     connection(port, "production", "scratch", "postgres", "scratch");
     engine.connections().testSite(ines, EngineMain.SITE);
-    engine.paths().lay(ines, "ordinary", "Ordinary", "development", List.of("production"));
+    engine
+        .paths()
+        .lay(
+            ines,
+            new plenzo.core.stage.Path(
+                "ordinary", "Ordinary", "development", List.of("production"), 0));
     engine.applications().register(ines, "fares", "Fares", "Tickets", "fares", "ordinary");
   }
 

@@ -84,7 +84,12 @@ class PackageTravelTest {
               new Stage(
                   stage, stage, Stage.Role.TEST, 0, "UTC", 0, false, false, false, List.of(), 0));
     }
-    there.paths().lay(ines, "ordinary", "Ordinary", "development", List.of("production"));
+    there
+        .paths()
+        .lay(
+            ines,
+            new plenzo.core.stage.Path(
+                "ordinary", "Ordinary", "development", List.of("production"), 0));
   }
 
   @AfterAll
@@ -96,7 +101,7 @@ class PackageTravelTest {
   private Parcel receive(byte[] bytes) {
     return there
         .packages()
-        .receive(ines, "fares-1.0.0.zip", new ByteArrayInputStream(bytes))
+        .receive(ines, "fares-1.0.0.zip", new ByteArrayInputStream(bytes), bytes.length)
         .parcel();
   }
 
@@ -123,14 +128,14 @@ class PackageTravelTest {
         .hasMessageContaining("no application fares here yet");
     long files = packagesThere();
     Packages.Taken twice =
-        there.packages().receive(ines, "again.zip", new ByteArrayInputStream(file));
+        there.packages().receive(ines, "again.zip", new ByteArrayInputStream(file), file.length);
     assertThat(twice.already()).isTrue();
     assertThat(twice.parcel().id()).isEqualTo(received.id());
     assertThat(twice.parcel().problem()).as("its signer is trusted by now").isEmpty();
     assertThat(packagesThere()).as("of the second nothing is kept").isEqualTo(files);
     Version arrived = there.packages().bringIn(ines, received.id(), "ordinary");
     Packages.Taken later =
-        there.packages().receive(ines, "again.zip", new ByteArrayInputStream(file));
+        there.packages().receive(ines, "again.zip", new ByteArrayInputStream(file), file.length);
     assertThat(later.already()).isTrue();
     assertThat(later.parcel().state()).isEqualTo(Parcel.State.BROUGHT_IN);
     assertThat(packagesThere()).isEqualTo(files);
@@ -172,7 +177,8 @@ class PackageTravelTest {
   void takesAnyNameAndKeepsAPlainOne(String name) {
     long before = packagesThere();
 
-    Parcel p = there.packages().receive(ines, name, new ByteArrayInputStream(file)).parcel();
+    Parcel p =
+        there.packages().receive(ines, name, new ByteArrayInputStream(file), file.length).parcel();
 
     assertThat(p.name()).matches("[A-Za-z0-9._-]{0,120}");
     there.packages().drop(ines, p.id());
@@ -193,7 +199,7 @@ class PackageTravelTest {
               }
             });
 
-    assertThatThrownBy(() -> there.packages().receive(ines, "x.zip", gone))
+    assertThatThrownBy(() -> there.packages().receive(ines, "x.zip", gone, -1))
         .isInstanceOf(UncheckedIOException.class);
     assertThat(packagesThere()).isEqualTo(before);
   }

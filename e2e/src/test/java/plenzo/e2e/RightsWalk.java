@@ -112,6 +112,7 @@ final class RightsWalk {
       POST /packages/{id}/drop = /packages/<package>/drop
       GET /paths = /paths
       POST /paths = /paths {"key":"ordinary","name":"x","source":"development","legs":["test"]}
+      PUT /paths/{key} = /paths/ordinary {"key":"ordinary","name":"x","source":"development","legs":["nowhere"]}
       GET /people = /people
       POST /people = /people {"login":"X","name":"x","password":"x"}
       GET /people/{login} = /people/bram
@@ -196,6 +197,7 @@ final class RightsWalk {
       POST /versions/{application}/{number}/verdict = /versions/fares/2.4.0/verdict {"site":"production/north","good":true,"reason":""}
       POST /versions/{application}/{number}/withdraw = /versions/fares/9.9.9/withdraw {"reason":"x"}
       GET /waiting = /waiting
+      GET /underway = /underway
       POST /promotions/{number}/withdraw = /promotions/<case>/withdraw {"reason":""}
       """;
 

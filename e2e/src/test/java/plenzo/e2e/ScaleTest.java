@@ -13,6 +13,7 @@ import org.junit.jupiter.api.Test;
 
 /** Memory stays constant: a million rows in a heap of 256 MB, from adopting to the switch. */
 class ScaleTest {
+  @Tag("nightly")
   @Test
   void comparesAMillionRowsInASmallHeapAndOpensTheLastOfAMillionDifferences()
       throws IOException, InterruptedException {

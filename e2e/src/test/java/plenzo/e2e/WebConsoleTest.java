@@ -24,26 +24,32 @@ import java.util.regex.Pattern;
 import java.util.zip.GZIPInputStream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.MethodOrderer;
+import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
+import org.junit.jupiter.api.TestMethodOrder;
 import plenzo.demo.Cluster;
 import plenzo.demo.FareDesk;
 import plenzo.demo.Story;
 import plenzo.demo.Teller;
 import plenzo.demo.World;
 
-/** The console in a real browser against the real service. */
+/** The demo's story on the real service, and the console in a real browser on what it leaves. */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
+@TestMethodOrder(MethodOrderer.OrderAnnotation.class)
 class WebConsoleTest {
   private final Started started = new Started();
   private TestService service;
   private Browser browser;
+  private final StringWriter told = new StringWriter();
+  private Teller teller;
   private String waiting;
 
   @BeforeAll
   void start() throws IOException {
     service = started.add(new TestService("console"));
-    Teller teller = service.teller(new StringWriter());
+    teller = service.teller(told);
     World.setUp(teller, service.places, service.cluster.port(), TestService.ADMIN);
     new Story(teller, service.places).tell();
     waiting = teller.run("bram", 0, "waiting").number("P");
@@ -51,8 +57,36 @@ class WebConsoleTest {
   }
 
   @AfterAll
-  void stop() {
+  void stop() throws IOException {
     started.close();
+    StoryChecks.noSecretIsLeft(told.toString(), service.folder);
+  }
+
+  /** First of all; then production is as it was, and the same version waits again. */
+  @Order(1)
+  @Test
+  void holdsWhatTheStorySaysAndMore() throws IOException {
+    StoryChecks.hold(service, teller);
+
+    String way = teller.run("ines", 0, "rollback", "ways", "fares@production/north").fingerprint();
+    teller.run(
+        "ines",
+        0,
+        "rollback",
+        "start",
+        "fares@production/north",
+        "--way",
+        "earlier-version",
+        "--reason",
+        "Tried alone",
+        "--wait",
+        "--yes",
+        "--expect",
+        way);
+    waiting =
+        teller
+            .run("ines", 0, "promotion", "prepare", "fares@2.6.1", "--to", "production/north")
+            .number("P");
   }
 
   private Page signedIn(String login) {
@@ -199,7 +233,7 @@ class WebConsoleTest {
   @Test
   void setsUpAStageByItsForms() {
     Page admin = signedIn("admin", TestService.ADMIN);
-    admin.navigate("/stages");
+    admin.navigate("/setup/stages");
     Locator stage = form(admin, "Register a stage");
     stage.getByLabel("Key").fill("rehearsing");
     stage.getByLabel("Name").fill("Rehearsing");
@@ -487,7 +521,15 @@ class WebConsoleTest {
                 "/runs",
                 "/runs/R-3",
                 "/history",
-                "/stages",
+                "/setup",
+                "/setup/stages",
+                "/setup/stages/test",
+                "/setup/connections/test/look",
+                "/setup/paths",
+                "/setup/paths/ordinary",
+                "/setup/applications",
+                "/setup/values",
+                "/applications/fares/values/test/fare-ceiling",
                 "/drafts",
                 "/drafts/D-1",
                 "/versions/boarding/1.1.0",
@@ -509,36 +551,51 @@ class WebConsoleTest {
                 "/applications/fares/adopt",
                 "/you"),
             "admin",
-            List.of("/people", "/people/ines", "/roles", "/you"));
+            List.of(
+                "/setup/people",
+                "/setup/people/ines",
+                "/setup/roles",
+                "/setup/roles/approver",
+                "/setup/keys",
+                "/you"));
     List<String> wrong = new ArrayList<>();
     pages.forEach(
         (login, theirs) -> {
-          for (ColorScheme scheme : List.of(ColorScheme.LIGHT, ColorScheme.DARK)) {
-            Page page = browser.open(service.address(), 1280, 800, scheme);
-            Browser.signIn(page, login, password(login));
-            for (String path : theirs) {
-              visit(page, path);
-              // evaluated by the debugger: the page's own policy against foreign script stays on
-              page.evaluate(axe + "; undefined");
-              Object found =
-                  page.evaluate(
-                      "async () => (await axe.run(document, {resultTypes: ['violations']})).violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ') + ' ' + n.failureSummary).slice(0, 3).join(' | '))");
-              ((List<?>) found).forEach(v -> wrong.add(scheme + " " + path + " " + v));
-            }
-            page.context().close();
-          }
-          Page narrow = browser.open(service.address(), 320, 640, ColorScheme.LIGHT);
-          Browser.signIn(narrow, login, password(login));
+          Page page = browser.open(service.address(), 1280, 800, ColorScheme.LIGHT);
+          Browser.signIn(page, login, password(login));
           for (String path : theirs) {
-            visit(narrow, path);
-            Object width = narrow.evaluate("() => document.documentElement.scrollWidth");
-            if (((Number) width).intValue() > 320) {
-              wrong.add("320 px " + path + " needs " + width);
-            }
+            visit(page, path);
+            // evaluated by the debugger: the page's own policy against foreign script stays on
+            page.evaluate(axe + "; undefined");
+            look(page, "{resultTypes: ['violations']}", "light " + path, wrong);
+            // in the other scheme nothing but the colours is another
+            page.emulateMedia(new Page.EmulateMediaOptions().setColorScheme(ColorScheme.DARK));
+            look(page, "{runOnly: ['color-contrast']}", "dark " + path, wrong);
+            page.emulateMedia(new Page.EmulateMediaOptions().setColorScheme(ColorScheme.LIGHT));
+            fits(page, 640, path, wrong); // 1280 at 200 % zoom
+            fits(page, 320, path, wrong);
+            page.setViewportSize(1280, 800);
           }
-          narrow.context().close();
+          page.context().close();
         });
     assertThat(wrong).isEmpty();
+  }
+
+  private static void look(Page page, String how, String where, List<String> wrong) {
+    Object found =
+        page.evaluate(
+            "async () => (await axe.run(document, "
+                + how
+                + ")).violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ') + ' ' + n.failureSummary).slice(0, 3).join(' | '))");
+    ((List<?>) found).forEach(v -> wrong.add(where + " " + v));
+  }
+
+  private static void fits(Page page, int wide, String path, List<String> wrong) {
+    page.setViewportSize(wide, 640);
+    Object width = page.evaluate("() => document.documentElement.scrollWidth");
+    if (((Number) width).intValue() > wide) {
+      wrong.add(wide + " px " + path + " needs " + width);
+    }
   }
 
   private static String password(String login) {

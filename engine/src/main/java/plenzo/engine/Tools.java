@@ -12,6 +12,7 @@ import plenzo.core.keeping.Files;
 import plenzo.core.keeping.Keeper;
 import plenzo.core.problem.Problem;
 import plenzo.core.target.Connector;
+import plenzo.engine.underway.Underway;
 
 /**
  * What every use case has at hand.
@@ -19,6 +20,7 @@ import plenzo.core.target.Connector;
  * @param connectors by sort of target
  * @param background where comparisons and runs are worked on
  * @param watching where targets that a run works on are watched, beside the run
+ * @param underway where work that takes its time says how far it is
  * @param beat how often a target that a run works on is asked whether it still answers
  */
 public record Tools(
@@ -30,6 +32,7 @@ public record Tools(
     SecureRandom random,
     Executor background,
     Executor watching,
+    Underway underway,
     Duration beat) {
   public Tools {
     connectors = Map.copyOf(connectors);

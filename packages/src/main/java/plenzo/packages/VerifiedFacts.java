@@ -1,15 +1,19 @@
 package plenzo.packages;
 
 import java.nio.file.Path;
+import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.trust.Parcel;
+import plenzo.core.version.Need;
 import plenzo.core.version.Version;
 
 /**
  * What a package file that is intact says of itself, as plain texts: for whoever verifies it
  * without a service.
  *
+ * @param before what must be there before it, wherever it goes; a sentence each
  * @param kinds how many components of each kind
  * @param bytes of all contents
  * @param signer id of the key that signed it; whether it is trusted is another question
@@ -20,6 +24,7 @@ public record VerifiedFacts(
     String author,
     String sealedAt,
     @Nullable String parent,
+    List<String> before,
     String digest,
     String manifestDigest,
     Map<String, Integer> kinds,
@@ -27,6 +32,7 @@ public record VerifiedFacts(
     String signer) {
   public VerifiedFacts {
     kinds = new TreeMap<>(kinds);
+    before = List.copyOf(before);
   }
 
   /**
@@ -43,6 +49,10 @@ public record VerifiedFacts(
         v.author(),
         v.sealedAt().toString(),
         v.parent() == null ? null : v.parent().text(),
+        Parcel.before(
+            v.application(),
+            v.parent() == null ? null : v.parent().text(),
+            v.needs().stream().map(Need::toString).toList()),
         v.digest().hex(),
         checked.manifestDigest().hex(),
         v.head().kinds(),

@@ -379,7 +379,7 @@ class PackageFileTest {
 
   @Test
   void survivesThousandsOfMutations() throws IOException {
-    mutate(8_000, 20260601L);
+    mutate(3_000, 20260601L);
   }
 
   @Tag("nightly")

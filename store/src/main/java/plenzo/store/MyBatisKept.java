@@ -5,7 +5,6 @@ import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 import org.apache.ibatis.exceptions.PersistenceException;
 import org.apache.ibatis.session.SqlSession;
@@ -68,7 +67,7 @@ final class MyBatisKept implements Kept {
   private static final Description<Draft> DRAFT =
       Description.of(Draft.class, Draft::id, Draft::revision)
           .application(Draft::application)
-          .state(d -> d.state().name().toLowerCase(Locale.ROOT))
+          .state(d -> d.state().code())
           .upgraded(Upgrades.DRAFT);
   private static final Description<SiteRecord> SITE =
       Description.of(SiteRecord.class, SiteRecord::id, SiteRecord::revision)
@@ -96,7 +95,9 @@ final class MyBatisKept implements Kept {
   private static final Description<Signer> SIGNER =
       Description.of(Signer.class, Signer::id, Signer::revision);
   private static final Description<Parcel> PARCEL =
-      Description.of(Parcel.class, Parcel::id, Parcel::revision).application(Parcel::application);
+      Description.of(Parcel.class, Parcel::id, Parcel::revision)
+          .application(Parcel::application)
+          .upgraded(Upgrades.PARCEL);
   private static final Description<SourceRecord> SOURCE =
       Description.of(SourceRecord.class, SourceRecord::application, SourceRecord::revision)
           .application(SourceRecord::application);
@@ -167,7 +168,8 @@ final class MyBatisKept implements Kept {
   @Override
   public VersionShelf versions() {
     return new MyBatisVersions(
-        shelf(Table.VERSION, VERSION), shelf(Table.VERSION_ENTRIES, VERSION_ENTRIES));
+        new MyBatisShelf<>(records(), Table.VERSION, VERSION, touched),
+        shelf(Table.VERSION_ENTRIES, VERSION_ENTRIES));
   }
 
   @Override

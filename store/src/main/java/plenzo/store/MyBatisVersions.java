@@ -20,10 +20,10 @@ final class MyBatisVersions implements VersionShelf {
   /** Some components of one version, {@code fares@2.4.0#0} for the first of them. */
   record Entries(String id, List<VersionEntry> entries) {}
 
-  private final Shelf<VersionHead> heads;
+  private final MyBatisShelf<VersionHead> heads;
   private final Shelf<Entries> entries;
 
-  MyBatisVersions(Shelf<VersionHead> heads, Shelf<Entries> entries) {
+  MyBatisVersions(MyBatisShelf<VersionHead> heads, Shelf<Entries> entries) {
     this.heads = heads;
     this.entries = entries;
   }
@@ -58,6 +58,15 @@ final class MyBatisVersions implements VersionShelf {
   @Override
   public List<VersionHead> list(String application) {
     return heads.list(Filter.application(application));
+  }
+
+  @Override
+  public List<VersionHead> numbered(String begins, int most) {
+    return begins.matches("[0-9A-Za-z.-]+")
+        ? heads.mapper().versionsNumbered("%@" + begins + "%", most).stream()
+            .map(heads::record)
+            .toList()
+        : List.of();
   }
 
   @Override

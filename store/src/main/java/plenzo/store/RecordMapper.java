@@ -22,6 +22,8 @@ public interface RecordMapper {
 
   long count(@Param("table") String table, @Param("filter") Filter filter);
 
+  List<BodyRow> versionsNumbered(@Param("like") String like, @Param("most") int most);
+
   List<PromotionRow> promotionHeads(@Param("filter") Filter filter);
 
   int headPromotion(PromotionRow row);

@@ -48,6 +48,15 @@ final class Upgrades {
             return draft;
           });
 
+  /** Packages: what must be there before; of earlier ones it is not known (format 2). */
+  static final List<UnaryOperator<ObjectNode>> PARCEL =
+      List.of(
+          parcel -> {
+            parcel.putNull("parent");
+            parcel.putArray("needs");
+            return parcel;
+          });
+
   /** Code of conditions that were stored in words alone. */
   static final String EARLY = "early";
 

@@ -317,6 +317,49 @@ class KeeperTest {
     }
   }
 
+  private static Version empty(String application, String number) {
+    return Version.of(
+        application,
+        new SemVer(number),
+        null,
+        List.of(),
+        List.of(),
+        List.of(),
+        List.of(),
+        "",
+        "",
+        List.of(),
+        "ines",
+        Instant.EPOCH,
+        "development/main");
+  }
+
+  @Test
+  void findsVersionsOfEveryApplicationByHowTheirNumberBegins() {
+    try (Keeper keeper = open()) {
+      keeper.write(
+          kept -> {
+            kept.versions().insert(empty("fares", "2.4.0"));
+            kept.versions().insert(empty("sailings", "2.4.1"));
+            kept.versions().insert(empty("fares", "12.4.0"));
+            kept.versions().insert(empty("fares", "2.40.0"));
+            return null;
+          });
+
+      assertThat(numbered(keeper, "2.4.", 9)).containsExactly("sailings@2.4.1", "fares@2.4.0");
+      assertThat(numbered(keeper, "2.4", 1)).containsExactly("fares@2.40.0");
+      assertThat(numbered(keeper, "%", 9)).as("no letters but those of numbers").isEmpty();
+      assertThat(numbered(keeper, "_", 9)).isEmpty();
+      assertThat(numbered(keeper, "", 9)).isEmpty();
+    }
+  }
+
+  private static List<String> numbered(Keeper keeper, String begins, int most) {
+    return keeper.read(kept -> kept.versions().numbered(begins, most)).stream()
+        .map(v -> v.ref())
+        .toList();
+  }
+
   @Test
   void keepsAVersionOfManyComponentsAndWhatIsSaidOfIt() {
     List<VersionEntry> entries =

@@ -144,6 +144,7 @@ class SchemaTest {
         "SELECT * FROM site_record WHERE application = ? ORDER BY application, ordinal DESC LIMIT 9 | SITE_RECORD_BY_APPLICATION",
         "SELECT * FROM promotion WHERE application = ? ORDER BY application, ordinal DESC LIMIT 9 | PROMOTION_BY_APPLICATION",
         "SELECT * FROM run WHERE application = ? ORDER BY application, ordinal DESC LIMIT 9 | RUN_BY_APPLICATION",
+        "SELECT * FROM draft WHERE state = ? ORDER BY state, ordinal DESC LIMIT 9 | DRAFT_BY_STATE",
         "SELECT * FROM draft ORDER BY ordinal DESC LIMIT 9 | DRAFT_BY_ORDER",
         "SELECT * FROM draft WHERE ordinal < 7 ORDER BY ordinal DESC LIMIT 9 | DRAFT_BY_ORDER",
         "SELECT * FROM parcel ORDER BY ordinal DESC LIMIT 9 | PARCEL_BY_ORDER",

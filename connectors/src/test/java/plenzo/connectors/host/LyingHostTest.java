@@ -37,7 +37,7 @@ import plenzo.core.target.TargetIdentity;
  * -Dfuzz.seed=N} repeats a run, {@code -Dfuzz.rounds=N} makes it longer.
  */
 class LyingHostTest {
-  private static final int ROUNDS = Integer.getInteger("fuzz.rounds", 400);
+  private static final int ROUNDS = Integer.getInteger("fuzz.rounds", 150);
   private static final ComponentKey RULE = ComponentKey.of("rule/fares.peak");
   private static final String DOCUMENT =
       "{\\\"format\\\":1,\\\"kind\\\":\\\"rule\\\",\\\"name\\\":\\\"fares.peak\\\",\\\"title\\\":\\\"Peak\\\",\\\"references\\\":[],\\\"inputs\\\":[],\\\"definition\\\":{}}";

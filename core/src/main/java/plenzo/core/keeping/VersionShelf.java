@@ -45,6 +45,13 @@ public interface VersionShelf {
   /** Of one application, sealed last first. */
   List<VersionHead> list(String application);
 
+  /**
+   * Of every application, those whose number begins so, sealed last first.
+   *
+   * @param begins digits, dots, letters and hyphens, as numbers have them
+   */
+  List<VersionHead> numbered(String begins, int most);
+
   void insert(Version version);
 
   /** Replaces what is said of it; its components never change. */

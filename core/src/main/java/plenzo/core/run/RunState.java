@@ -1,5 +1,7 @@
 package plenzo.core.run;
 
+import java.util.Arrays;
+import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import plenzo.core.words.Codes;
@@ -40,6 +42,11 @@ public enum RunState {
 
   public boolean mayBecome(RunState next) {
     return MOVES.getOrDefault(this, Set.of()).contains(next);
+  }
+
+  /** Codes of the states in which a run is waiting or at work. */
+  public static List<String> openCodes() {
+    return Arrays.stream(values()).filter(s -> !s.ended()).map(RunState::code).toList();
   }
 
   public static RunState of(String code) {

@@ -2,11 +2,13 @@ package plenzo.core.version;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Locale;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.impact.Finding;
+import plenzo.core.words.Codes;
 
 /**
  * An editable selection that will become the next version.
@@ -90,7 +92,18 @@ public record Draft(
   public enum State {
     OPEN,
     SEALED,
-    DISCARDED
+    DISCARDED;
+
+    public String code() {
+      return name().toLowerCase(Locale.ROOT);
+    }
+
+    /**
+     * @throws IllegalArgumentException when no state has the code
+     */
+    public static State of(String code) {
+      return Codes.find("a state of a draft", values(), State::code, code);
+    }
   }
 
   /**

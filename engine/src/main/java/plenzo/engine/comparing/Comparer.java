@@ -39,6 +39,7 @@ import plenzo.core.way.Obstacle;
 import plenzo.engine.Tools;
 import plenzo.engine.content.Contents;
 import plenzo.engine.setup.SiteLook;
+import plenzo.engine.underway.Underway;
 
 /** Compares what is incoming with what a site holds, at one instant, in constant memory. */
 public final class Comparer {
@@ -125,12 +126,16 @@ public final class Comparer {
     Work work = new Work(look, incoming, decisions, Set.copyOf(exceptions), tables, tools.newId());
     ItemsComparing items = new ItemsComparing(look, space, incoming, new Contents(tools));
     List<ComponentKey> components = incoming.components();
+    Underway.Progress progress = tools.underway().now();
+    progress.of(components.size(), "components");
     for (ComponentKey key : components) {
+      progress.at(key.toString());
       switch (key.kind()) {
         case TABLE -> work.results.add(work.structure(key));
         case RECORDS -> work.results.add(work.records(work.results.size(), key));
         case FILE, INTEGRATION, RULE, FORM -> work.item(items, key);
       }
+      progress.next();
     }
     return new Compared(
         work.id,

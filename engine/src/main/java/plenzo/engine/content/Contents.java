@@ -19,9 +19,13 @@ import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.TableStructure;
 import plenzo.engine.Tools;
+import plenzo.engine.underway.Underway;
 
 /** Content of components, named by its digest: kind and canonical bytes, nothing else. */
 public final class Contents {
+  /** Rows after which it is said how far the reading is. */
+  private static final int TOLD = 10_000;
+
   private final Tools tools;
 
   public Contents(Tools tools) {
@@ -76,11 +80,15 @@ public final class Contents {
         Kind.RECORDS,
         (out, digest) -> {
           long count = 0;
+          Underway.Progress progress = tools.underway().now();
           line(out, digest, CanonicalCsv.line(rows.header().names()));
           line(out, digest, CanonicalCsv.line(rows.header().types()));
           for (Row row = rows.next(); row != null; row = rows.next()) {
             line(out, digest, row.raw());
             count++;
+            if (count % TOLD == 0) {
+              progress.rows(count);
+            }
           }
           return count;
         });

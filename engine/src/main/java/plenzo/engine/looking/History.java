@@ -1,6 +1,7 @@
 package plenzo.engine.looking;
 
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
@@ -12,6 +13,7 @@ import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
+import plenzo.core.history.Thing;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Memos;
 import plenzo.core.keeping.Slice;
@@ -30,6 +32,9 @@ import plenzo.packages.SignedHead;
 public final class History {
   /** Entries of the chain in the memory at once: about four megabytes. */
   private static final int PAGE = 4_000;
+
+  /** Events of one sort that are read at once when changes of something are looked for. */
+  private static final int CHANGES = 500;
 
   private final Tools tools;
   private final Keys keys;
@@ -64,6 +69,40 @@ public final class History {
         List.of(filter, who),
         tools.keeper().stamp(),
         () -> tools.keeper().read(kept -> kept.history(filter, who)));
+  }
+
+  /**
+   * What was changed of something that is set up, newest first, as far as the person may see it.
+   *
+   * @param before a sequence number, 0 for the newest
+   */
+  public Slice<HistoryEntry> changes(Person by, Thing of, long before, int limit) {
+    List<HistoryEntry> out = new ArrayList<>();
+    boolean more = false;
+    for (String event : of.events()) {
+      long from = before;
+      int found = 0;
+      while (found <= limit) {
+        Slice<HistoryEntry> part =
+            list(
+                by,
+                new Kept.HistoryFilter(of.application(), of.stage(), event, null, from, CHANGES));
+        List<HistoryEntry> about = part.items().stream().filter(of::is).toList();
+        out.addAll(about);
+        found += about.size();
+        from = part.next();
+        if (from == 0) {
+          break;
+        }
+      }
+      more |= from != 0;
+    }
+    out.sort(Comparator.comparingLong(HistoryEntry::sequence).reversed());
+    if (out.size() <= limit && !more) {
+      return Slice.whole(out);
+    }
+    List<HistoryEntry> page = out.subList(0, Math.min(limit, out.size()));
+    return new Slice<>(page, page.get(page.size() - 1).sequence());
   }
 
   /** The head of now, signed by the service's key, to be kept elsewhere. */

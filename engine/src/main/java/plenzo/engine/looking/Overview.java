@@ -7,6 +7,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Objects;
 import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
 import org.jspecify.annotations.Nullable;
@@ -236,6 +237,13 @@ final class Overview {
     return out;
   }
 
+  /** The stage in which it is edited, or what stands in place of one. */
+  private static String source(Application a, Path path) {
+    return a.repository() != null
+        ? "repository"
+        : Objects.requireNonNullElse(path.source(), "packages");
+  }
+
   private App look(Application a) {
     return tools
         .keeper()
@@ -255,7 +263,7 @@ final class Overview {
                   a,
                   newest(versions.stream().filter(v -> !v.withdrawn()).toList()),
                   versions.stream().map(VersionHead::number).max(SemVer::compareTo).orElse(null),
-                  a.repository() == null ? path.source() : "repository",
+                  source(a, path),
                   kept.sources().find(a.key()).orElse(SourceRecord.none(a.key())),
                   places);
             });

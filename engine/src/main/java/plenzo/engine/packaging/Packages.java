@@ -10,6 +10,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.function.LongConsumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
@@ -29,6 +30,7 @@ import plenzo.core.stage.Application;
 import plenzo.core.table.TableStructure;
 import plenzo.core.trust.Parcel;
 import plenzo.core.trust.Signer;
+import plenzo.core.version.Need;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
@@ -36,6 +38,8 @@ import plenzo.core.version.VersionHead;
 import plenzo.engine.Tools;
 import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
+import plenzo.engine.underway.Underway;
+import plenzo.engine.underway.Work;
 import plenzo.packages.Manifest;
 import plenzo.packages.PackageDesk;
 import plenzo.packages.PackageFile;
@@ -74,6 +78,17 @@ public final class Packages {
   /** Builds a version's package; building it again with the same key gives the same file. */
   public Parcel build(Person by, String application, SemVer number) {
     Rights.require(by, Right.HAND_OUT, Person.ANY, application);
+    return tools
+        .underway()
+        .during(
+            Work.Act.BUILD,
+            by.login(),
+            "version/" + application + "@" + number,
+            application,
+            () -> built(by, application, number));
+  }
+
+  private Parcel built(Person by, String application, SemVer number) {
     Application a =
         tools
             .keeper()
@@ -83,6 +98,8 @@ public final class Packages {
     String id = "K-" + tools.keeper().<Long>write(kept -> kept.next("package"));
     String file = "package/" + id + ".zip";
     Anchor anchor = anchor(application, number);
+    Underway.Progress progress = tools.underway().now();
+    progress.of(version.entries().size(), "components");
     PackageFile.Checked written =
         desk.write(
             file,
@@ -98,6 +115,8 @@ public final class Packages {
 
               @Override
               public InputStream open(VersionEntry entry) {
+                progress.at(entry.key().toString());
+                progress.next();
                 return contents.open(entry.content());
               }
             });
@@ -113,6 +132,8 @@ public final class Packages {
             written.manifestDigest().hex(),
             written.signer(),
             "",
+            parent(version),
+            needs(version),
             version.source(),
             tools.now(),
             by.login(),
@@ -128,6 +149,39 @@ public final class Packages {
               kept.note(event(by, "package built", parcel, parcel.name()), tools.now());
               return parcel;
             });
+  }
+
+  private static @Nullable String parent(Version v) {
+    return v.parent() == null ? null : v.parent().text();
+  }
+
+  private static List<String> needs(Version v) {
+    return v.needs().stream().map(Need::toString).toList();
+  }
+
+  /** What a received package waits for here; empty where nothing has to come in before it. */
+  public Optional<String> missing(Parcel p) {
+    return p.state() == Parcel.State.RECEIVED && p.parent() != null
+        ? missing(p.application(), new SemVer(p.number()), new SemVer(p.parent()))
+        : Optional.empty();
+  }
+
+  /** Why a version could not be compared here. */
+  private Optional<String> missing(String application, SemVer number, SemVer parent) {
+    boolean there =
+        tools
+            .keeper()
+            .read(
+                kept ->
+                    kept.versions().head(application + "@" + parent).isPresent()
+                        || kept.versions().list(application).isEmpty());
+    return there
+        ? Optional.empty()
+        : Optional.of(
+            number
+                + " was drafted from "
+                + parent
+                + ", which is not here: nothing could be compared.");
   }
 
   /** The head when the version's package was first built, so that it is built the same again. */
@@ -183,14 +237,27 @@ public final class Packages {
   /**
    * Takes in a file and reads all of it; nothing else happens. A file that is no intact package is
    * refused and leaves nothing behind; an intact one by an unknown signer stays, to be looked at.
+   *
+   * @param length bytes that are said to come, below 0 when nobody said
    */
-  public Taken receive(Person by, String name, InputStream bytes) {
+  public Taken receive(Person by, String name, InputStream bytes, long length) {
     Rights.require(by, Right.BRING_IN, Person.ANY, Person.ANY);
+    return tools
+        .underway()
+        .during(
+            Work.Act.RECEIVE, by.login(), "packages", null, () -> takenIn(by, name, bytes, length));
+  }
+
+  private Taken takenIn(Person by, String name, InputStream bytes, long length) {
+    Underway.Progress progress = tools.underway().now();
+    progress.of(Math.max(0, length), "bytes");
+    progress.at(safe(name));
     String id = "K-" + tools.keeper().<Long>write(kept -> kept.next("package"));
     String file = "package/" + id + ".zip";
     try {
       try (OutputStream out = tools.files().create(file)) {
-        copy(bytes, out, PackageFile.LONGEST);
+        copy(bytes, out, PackageFile.LONGEST, progress::done);
+        progress.at("reading and checking it");
       }
       Taken taken = received(by, id, file, name);
       if (taken.already()) {
@@ -215,7 +282,8 @@ public final class Packages {
   }
 
   /** Whoever sends more than a package can have is refused while it is read. */
-  static void copy(InputStream from, OutputStream to, long longest) throws IOException {
+  static void copy(InputStream from, OutputStream to, long longest, LongConsumer told)
+      throws IOException {
     byte[] some = new byte[1 << 16];
     long length = 0;
     for (int n = from.read(some); n >= 0; n = from.read(some)) {
@@ -224,6 +292,7 @@ public final class Packages {
         throw new PackageRefused("The file is too long for a package.");
       }
       to.write(some, 0, n);
+      told.accept(length);
     }
   }
 
@@ -252,6 +321,8 @@ public final class Packages {
             checked.manifestDigest().hex(),
             checked.signer(),
             distrust(checked.signer()),
+            parent(m.version()),
+            needs(m.version()),
             m.version().source(),
             tools.now(),
             by.login(),
@@ -389,11 +460,31 @@ public final class Packages {
           distrust,
           "Compare the key with who built it, then: plenzo key trust NAME < KEYFILE");
     }
+    return tools
+        .underway()
+        .during(
+            Work.Act.BRING_IN,
+            by.login(),
+            "package/" + id,
+            p.application(),
+            () -> broughtIn(by, p, path));
+  }
+
+  private Version broughtIn(Person by, Parcel p, @Nullable String path) {
+    String id = p.id();
+    Underway.Progress progress = tools.underway().now();
+    progress.at("reading and checking it");
     Manifest m = desk.read(p.file(), Packages::check).manifest();
     Version version = m.version();
+    progress.of(version.entries().size(), "components");
     names(m);
     requireParent(version);
-    desk.read(p.file(), (kind, digest, bytes) -> contents.put(kind, bytes));
+    desk.read(
+        p.file(),
+        (kind, digest, bytes) -> {
+          contents.put(kind, bytes);
+          progress.next();
+        });
     return tools
         .keeper()
         .write(
@@ -448,22 +539,11 @@ public final class Packages {
     if (parent == null) {
       return;
     }
-    boolean there =
-        tools
-            .keeper()
-            .read(
-                kept ->
-                    kept.versions().head(version.application() + "@" + parent).isPresent()
-                        || kept.versions().list(version.application()).isEmpty());
-    if (!there) {
-      throw Problem.stopped(
-          "PARENT_MISSING",
-          version.number()
-              + " was drafted from "
-              + parent
-              + ", which is not here: nothing could be compared.",
-          "Bring in " + parent + " first");
-    }
+    missing(version.application(), version.number(), parent)
+        .ifPresent(
+            why -> {
+              throw Problem.stopped("PARENT_MISSING", why, "Bring in " + parent + " first");
+            });
   }
 
   private void application(Kept kept, Person by, Manifest m, @Nullable String path) {
@@ -496,7 +576,10 @@ public final class Packages {
       throw Problem.stopped(
           "NO_APPLICATION",
           "There is no application " + key + " here yet.",
-          "Name the path that it travels: --path PATH");
+          "Name the path that it travels: --path PATH"
+              + (kept.paths().all().isEmpty()
+                  ? "; lay one first, it needs no source: plenzo path new received --name Received --leg STAGE"
+                  : ""));
     }
     Rights.require(by, Right.ADMINISTER, Person.EVERY, key);
     kept.paths().find(path).orElseThrow(() -> Problem.notFound("path", path));

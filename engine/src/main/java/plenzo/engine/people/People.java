@@ -3,6 +3,7 @@ package plenzo.engine.people;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.concurrent.Semaphore;
 import java.util.stream.Stream;
@@ -296,10 +297,25 @@ public final class People {
     }
   }
 
-  /** Everybody, for whoever grants rights anywhere. */
-  public Slice<Person> all(Person by, Kept.Filter part) {
+  /**
+   * Everybody whose name or full name has these letters, large or small, for whoever grants rights
+   * anywhere; no letters mean everybody.
+   */
+  public Slice<Person> all(Person by, String find, Kept.Filter part) {
     Rights.require(by, Right.ADMINISTER, Person.ANY, Person.ANY);
-    return tools.keeper().read(kept -> kept.people().slice(part, Sight.EVERYWHERE));
+    String letters = find.strip().toLowerCase(Locale.ROOT);
+    return tools
+        .keeper()
+        .read(
+            kept ->
+                letters.isEmpty()
+                    ? kept.people().slice(part, Sight.EVERYWHERE)
+                    : Slice.filled(
+                        part,
+                        next -> kept.people().slice(next, Sight.EVERYWHERE),
+                        p ->
+                            p.login().toLowerCase(Locale.ROOT).contains(letters)
+                                || p.name().toLowerCase(Locale.ROOT).contains(letters)));
   }
 
   /** One person, for themselves or whoever grants rights anywhere. */

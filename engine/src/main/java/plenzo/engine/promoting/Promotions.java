@@ -39,6 +39,7 @@ import plenzo.core.way.Obstacle;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
 import plenzo.engine.setup.Retiring;
+import plenzo.engine.underway.Work;
 
 /** The case files of promotions: prepared, compared, decided on and agreed. */
 public final class Promotions {
@@ -247,8 +248,17 @@ public final class Promotions {
    */
   public Promotion compareNow(long number) {
     Promotion p = find(number).orElseThrow();
-    CaseWork.Outcome out = work.work(p);
-    return save(settle(work.apply(p, out)));
+    return tools
+        .underway()
+        .during(
+            Work.Act.COMPARE,
+            p.preparedBy(),
+            "promotion/" + p.shown(),
+            p.application(),
+            () -> {
+              CaseWork.Outcome out = work.work(p);
+              return save(settle(work.apply(p, out)));
+            });
   }
 
   /** After a restart: comparisons that were under way begin again. */

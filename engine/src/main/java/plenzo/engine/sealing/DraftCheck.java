@@ -45,6 +45,7 @@ import plenzo.engine.content.Contents;
 import plenzo.engine.setup.Adoption;
 import plenzo.engine.setup.Renames;
 import plenzo.engine.setup.SiteLook;
+import plenzo.engine.underway.Underway;
 
 /**
  * One check of a draft: reads every pick anew at one instant of each place, and finds what is gone,
@@ -68,6 +69,7 @@ final class DraftCheck {
   private final Draft draft;
   private final Version parent;
   private final Beside beside;
+  private final Underway.Progress progress;
 
   private final List<Finding> findings = new ArrayList<>();
   private final List<LikelyRename> likely = new ArrayList<>();
@@ -85,8 +87,10 @@ final class DraftCheck {
       Application application,
       Draft draft,
       Version parent,
-      Beside beside) {
+      Beside beside,
+      Underway.Progress progress) {
     this.beside = beside;
+    this.progress = progress;
     this.contents = contents;
     this.adoption = adoption;
     this.renames = renames;
@@ -128,10 +132,16 @@ final class DraftCheck {
     if (bySite.isEmpty()) {
       block("nothing-picked", "draft", "Nothing is picked", "Pick components");
     }
+    progress.of(draft.picks().size(), "components");
     bySite.forEach(
         (site, list) -> {
           try (SiteLook look = sources.open(draft.application(), site)) {
-            list.forEach(p -> picks.add(read(look, p, site, sealing)));
+            for (Draft.Pick p : list) {
+              progress.at(p.key().toString());
+              picks.add(read(look, p, site, sealing));
+              progress.next();
+            }
+            progress.at("what else " + site + " holds");
             leftBehind(look);
             uncarried(look);
             coverage.addAll(Coverage.of(look, application.schema(), parent, draft.picks()));
@@ -306,7 +316,11 @@ final class DraftCheck {
                   e.key()
                       + " comes from "
                       + e.origin()
-                      + ". Whether the repository has it so was not looked at"));
+                      + ". Whether "
+                      + (application.repository() == null
+                          ? "whoever builds its packages"
+                          : "the repository")
+                      + " has it so was not looked at"));
       return;
     }
     try (SiteLook look = sources.open(application.key(), home)) {

@@ -45,6 +45,7 @@ import plenzo.engine.setup.Adoption;
 import plenzo.engine.setup.Renames;
 import plenzo.engine.setup.Retiring;
 import plenzo.engine.setup.SiteLook;
+import plenzo.engine.underway.Work;
 
 /** Collects components into a draft and seals it as a version. */
 public final class Drafts {
@@ -487,7 +488,14 @@ public final class Drafts {
   /** Reads every pick anew at one instant and says what stands in the way of sealing. */
   public Draft check(Person by, String id) {
     Draft draft = open(by, id);
-    return save(checking(draft).run(/* sealing= */ false, tools.now()));
+    return tools
+        .underway()
+        .during(
+            Work.Act.CHECK,
+            by.login(),
+            "draft/" + id,
+            draft.application(),
+            () -> save(checking(draft).run(/* sealing= */ false, tools.now())));
   }
 
   private DraftCheck checking(Draft draft) {
@@ -500,7 +508,8 @@ public final class Drafts {
         application(draft.application()),
         draft,
         parent(draft),
-        beside(draft));
+        beside(draft),
+        tools.underway().now());
   }
 
   /** What was done elsewhere meanwhile: newer versions, and drafts of colleagues. */
@@ -578,7 +587,14 @@ public final class Drafts {
    * too.
    */
   public Version seal(Person by, String id, Statement said) {
-    return seal(by, id, said, by.login());
+    return tools
+        .underway()
+        .during(
+            Work.Act.SEAL,
+            by.login(),
+            "draft/" + id,
+            get(by, id).application(),
+            () -> seal(by, id, said, by.login()));
   }
 
   /**

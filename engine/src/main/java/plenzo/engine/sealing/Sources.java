@@ -65,13 +65,16 @@ public final class Sources {
 
   /**
    * Where an application is edited: the first site of its path's source. Null where that is a
-   * repository, or the source has no site.
+   * repository, where versions come as packages alone, or the source has no site.
    */
   @Nullable SiteKey home(Application a) {
     if (a.repository() != null) {
       return null;
     }
     String stage = tools.keeper().read(kept -> kept.paths().find(a.path())).orElseThrow().source();
+    if (stage == null) {
+      return null;
+    }
     return tools.keeper().read(kept -> kept.stages().find(stage)).stream()
         .flatMap(s -> s.sites().stream())
         .findFirst()

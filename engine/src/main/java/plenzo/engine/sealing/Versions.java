@@ -43,6 +43,11 @@ import plenzo.engine.people.Rights;
 public final class Versions {
   private static final String WITHDRAWN = "version withdrawn";
 
+  /**
+   * The newest versions of one number, among which those that somebody may see are found (guess).
+   */
+  private static final int LOOKED_THROUGH = 2_000;
+
   private final Tools tools;
   private final Contents contents;
 
@@ -57,6 +62,14 @@ public final class Versions {
     return by.may(Right.LOOK, Person.ANY, application)
         ? tools.keeper().read(kept -> kept.versions().slice(filter))
         : Slice.whole(List.of());
+  }
+
+  /** Of all applications that the person may see, versions whose number begins so. */
+  public List<VersionHead> numbered(Person by, String begins, int most) {
+    return tools.keeper().read(kept -> kept.versions().numbered(begins, LOOKED_THROUGH)).stream()
+        .filter(v -> by.may(Right.LOOK, Person.ANY, v.application()))
+        .limit(most)
+        .toList();
   }
 
   /** The highest number of an application; empty where there is none that the person may see. */

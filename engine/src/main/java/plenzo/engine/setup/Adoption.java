@@ -39,6 +39,8 @@ import plenzo.core.version.VersionEntry;
 import plenzo.engine.Tools;
 import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
+import plenzo.engine.underway.Underway;
+import plenzo.engine.underway.Work;
 
 /** Records what a site already holds, without a run; nothing is written there but the marker. */
 public final class Adoption {
@@ -227,6 +229,18 @@ public final class Adoption {
    */
   public Version adopt(
       Person by, String application, SiteKey site, SemVer number, String title, List<Pick> picks) {
+    return tools
+        .underway()
+        .during(
+            Work.Act.ADOPT,
+            by.login(),
+            "application/" + application,
+            application,
+            () -> adopted(by, application, site, number, title, picks));
+  }
+
+  private Version adopted(
+      Person by, String application, SiteKey site, SemVer number, String title, List<Pick> picks) {
     Rights.require(by, Right.AUTHOR, site.stage(), application);
     Rights.require(by, Right.OPERATE, site.stage(), application);
     tools.keeper().read(kept -> Retiring.requireInUse(kept, application));
@@ -239,8 +253,12 @@ public final class Adoption {
     }
     List<VersionEntry> entries = new ArrayList<>();
     try (SiteLook look = targets.look(site)) {
+      Underway.Progress progress = tools.underway().now();
+      progress.of(picks.size(), "components");
       for (Pick pick : picks) {
+        progress.at(pick.key().toString());
         entries.add(read(look, pick, tools.newId(), site.toString()));
+        progress.next();
       }
       remember(look, site, entries);
     }

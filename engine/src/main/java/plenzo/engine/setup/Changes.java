@@ -6,6 +6,7 @@ import java.util.Objects;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.stage.Application;
+import plenzo.core.stage.Path;
 import plenzo.core.stage.Stage;
 
 /** What a change of the set-up changed, from what to what, for the history. */
@@ -84,6 +85,14 @@ final class Changes {
       of("changing connection of " + name, was.changing(), t.changing());
       of("scratch connection of " + name, was.scratch(), t.scratch());
     }
+  }
+
+  static String between(Path old, Path next) {
+    Changes c = new Changes();
+    c.of("name", old.name(), next.name());
+    c.of("source", old.source(), next.source());
+    c.of("stages", String.join(", ", old.legs()), String.join(", ", next.legs()));
+    return c.words();
   }
 
   static String between(Application old, Application next) {

@@ -2,15 +2,23 @@ package plenzo.engine.setup;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.stream.Stream;
 import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
+import plenzo.core.promotion.PromotionState;
+import plenzo.core.stage.Application;
 import plenzo.core.stage.Path;
+import plenzo.core.stage.Stage;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
 
-/** Paths that versions travel. */
+/** Paths that versions travel. "New" never replaces: a path that is there is changed. */
 public final class Paths {
   private final Tools tools;
 
@@ -22,29 +30,103 @@ public final class Paths {
     return tools.keeper().read(kept -> kept.paths().all());
   }
 
-  public Path lay(Person by, String key, String name, String source, List<String> legs) {
+  /**
+   * Lays a path.
+   *
+   * @param asked its revision is not looked at
+   */
+  public Path lay(Person by, Path asked) {
     Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
-    Path path = Applications.checked(() -> new Path(key, name, source, legs, 0), "/legs");
     return tools
         .keeper()
         .write(
             kept -> {
-              List<String> all = new ArrayList<>(legs);
-              all.add(source);
-              for (String stage : all) {
-                kept.stages().find(stage).orElseThrow(() -> Problem.notFound("stage", stage));
+              stages(kept, asked);
+              if (kept.paths().find(asked.key()).isPresent()) {
+                throw Problem.invalid(
+                    "TAKEN",
+                    "There is already a path \"" + asked.key() + "\"; change it instead.",
+                    "/key");
               }
-              if (kept.paths().find(key).isPresent()) {
-                throw Problem.invalid("TAKEN", "There is already a path \"" + key + "\".", "/key");
+              kept.paths().insert(asked);
+              kept.note(
+                  Event.of(by.login(), "path laid", asked.key() + ": " + asked.words()),
+                  tools.now());
+              return kept.paths().find(asked.key()).orElseThrow();
+            });
+  }
+
+  /**
+   * Lets versions travel otherwise from now on. What is where stays; a stage that is left out is no
+   * longer shown for the applications of the path.
+   *
+   * @param asked its revision is the one that was looked at; 0 replaces any
+   * @throws Problem when it moved meanwhile, or a case is open that goes to a stage that is left
+   *     out
+   */
+  public Path change(Person by, Path asked) {
+    Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              Path old =
+                  kept.paths()
+                      .find(asked.key())
+                      .orElseThrow(() -> Problem.notFound("path", asked.key()));
+              stages(kept, asked);
+              openCases(kept, old, asked);
+              int seen = asked.revision() == 0 ? old.revision() : asked.revision();
+              Path next = new Path(asked.key(), asked.name(), asked.source(), asked.legs(), seen);
+              if (!kept.paths().update(next)) {
+                throw Problem.changed(
+                    "CHANGED",
+                    "Somebody else changed the path " + asked.key() + " meanwhile.",
+                    "Look again, then change it");
               }
-              kept.paths().insert(path);
               kept.note(
                   Event.of(
-                      by.login(),
-                      "path laid",
-                      key + ": " + source + " to " + String.join(", ", legs)),
+                      by.login(), "path changed", asked.key() + ": " + Changes.between(old, next)),
                   tools.now());
-              return path;
+              return kept.paths().find(asked.key()).orElseThrow();
             });
+  }
+
+  private static void stages(Kept kept, Path path) {
+    Stream.concat(Optional.ofNullable(path.source()).stream(), path.legs().stream())
+        .forEach(s -> kept.stages().find(s).orElseThrow(() -> Problem.notFound("stage", s)));
+    for (String leg : path.legs()) {
+      if (kept.stages().find(leg).orElseThrow().role() == Stage.Role.DEVELOPMENT) {
+        throw Problem.invalid(
+            "LEG", leg + " is where applications are edited: versions come from there.", "/legs");
+      }
+    }
+  }
+
+  /** Who waits for a promotion to a stage must not find that the stage is not on the way. */
+  private static void openCases(Kept kept, Path old, Path next) {
+    Set<String> gone = new TreeSet<>(old.legs());
+    next.legs().forEach(gone::remove);
+    List<String> open = new ArrayList<>();
+    for (Application a : kept.applications().all()) {
+      if (!a.path().equals(old.key())) {
+        continue;
+      }
+      for (String stage : gone) {
+        kept.promotions()
+            .list(Kept.Filter.application(a.key()).stage(stage).in(PromotionState.openCodes()))
+            .forEach(p -> open.add(p.shown() + " to " + p.site()));
+      }
+    }
+    if (!open.isEmpty()) {
+      throw Problem.stopped(
+          "CASES_OPEN",
+          "There "
+              + (open.size() == 1 ? "is an open promotion" : "are open promotions")
+              + " to what is left out: "
+              + String.join(", ", open)
+              + ".",
+          "plenzo promotion withdraw " + open.get(0).split(" ")[0] + " --reason …");
+    }
   }
 }

@@ -3,6 +3,7 @@ package plenzo.engine.setup;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
@@ -58,6 +59,7 @@ public final class Renames {
         tools.keeper().read(kept -> kept.paths().all()).stream()
             .filter(p -> p.legs().contains(stage))
             .map(p -> p.source())
+            .filter(Objects::nonNull)
             .distinct()
             .toList();
     for (String source : sources) {

@@ -43,6 +43,7 @@ import plenzo.engine.sealing.Drafts;
 import plenzo.engine.setup.Adoption;
 import plenzo.engine.setup.Applications;
 import plenzo.engine.setup.Destinations;
+import plenzo.engine.underway.Underway;
 import plenzo.packages.PackageDesk;
 import plenzo.store.DiskFiles;
 import plenzo.store.H2Keeper;
@@ -102,6 +103,7 @@ public final class EngineKit implements AutoCloseable {
             random,
             background,
             nobody,
+            new Underway(clock),
             Duration.ofSeconds(15));
     return new Engine(
         tools,
@@ -165,7 +167,12 @@ public final class EngineKit implements AutoCloseable {
       hosts.at(stage).put(RULE, rule("1"));
     }
     engine.connections().testSite(ines, SITE);
-    engine.paths().lay(ines, "ordinary", "Ordinary", "development", List.of("production"));
+    engine
+        .paths()
+        .lay(
+            ines,
+            new plenzo.core.stage.Path(
+                "ordinary", "Ordinary", "development", List.of("production"), 0));
     engine.applications().register(ines, "fares", "Fares", "Tickets", "fares", "ordinary");
   }
 

@@ -33,7 +33,7 @@ class ReceivingTest {
   void refusesWhatHasNoEndAsSoonAsItIsTooLong() {
     ByteArrayOutputStream out = new ByteArrayOutputStream();
 
-    assertThatThrownBy(() -> Packages.copy(ENDLESS, out, LONGEST))
+    assertThatThrownBy(() -> Packages.copy(ENDLESS, out, LONGEST, n -> {}))
         .isInstanceOf(PackageRefused.class)
         .hasMessageContaining("too long");
     assertThat(out.size()).isLessThanOrEqualTo(LONGEST);
@@ -43,7 +43,7 @@ class ReceivingTest {
   void takesWhatIsJustAsLongAsItMayBe() throws IOException {
     ByteArrayOutputStream out = new ByteArrayOutputStream();
 
-    Packages.copy(new ByteArrayInputStream(new byte[LONGEST]), out, LONGEST);
+    Packages.copy(new ByteArrayInputStream(new byte[LONGEST]), out, LONGEST, n -> {});
 
     assertThat(out.size()).isEqualTo(LONGEST);
   }

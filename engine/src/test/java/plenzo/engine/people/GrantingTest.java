@@ -103,7 +103,10 @@ class GrantingTest extends KitTest {
             () ->
                 kit.engine()
                     .paths()
-                    .lay(local, "other", "Other", "development", List.of("production")))
+                    .lay(
+                        local,
+                        new plenzo.core.stage.Path(
+                            "other", "Other", "development", List.of("production"), 0)))
         .isInstanceOf(Problem.class);
     assertThatThrownBy(
             () -> kit.engine().applications().register(local, "new", "N", "o", "n", "ordinary"))

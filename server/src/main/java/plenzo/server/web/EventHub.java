@@ -193,6 +193,14 @@ public class EventHub implements RunListener {
     return reader.emitter;
   }
 
+  /**
+   * Ends every stream: the service is stopping, and a stream is an answer that never comes to its
+   * end by itself.
+   */
+  void end() {
+    readers.forEach(Reader::close);
+  }
+
   /** Keeps connections alive and ends those whose reader signed out; called every ten seconds. */
   void beat() {
     readers.forEach(r -> r.take(Event.BEAT));

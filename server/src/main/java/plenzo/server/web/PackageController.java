@@ -76,6 +76,8 @@ class PackageController {
         p.signer(),
         Shown.plain(name),
         Shown.plain(p.problem()),
+        p.before().stream().map(Shown::plain).toList(),
+        engine.packages().missing(p).map(Shown::plain).orElse(""),
         Shown.plain(p.from()),
         p.at(),
         p.by(),
@@ -147,7 +149,8 @@ class PackageController {
   PackageView receive(@RequestParam String name, HttpServletRequest request) throws IOException {
     Person by = by(request);
     try (InputStream in = request.getInputStream()) {
-      Packages.Taken taken = engine.packages().receive(by, name, in);
+      Packages.Taken taken =
+          engine.packages().receive(by, name, in, request.getContentLengthLong());
       return view(by, taken.parcel(), taken.already());
     }
   }

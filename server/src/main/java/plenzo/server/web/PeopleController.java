@@ -40,13 +40,17 @@ class PeopleController {
 
   @GetMapping("/people")
   Page<PersonView> people(
+      @RequestParam(required = false) @Nullable String find,
       @RequestParam(required = false) @Nullable String cursor,
       @RequestParam(defaultValue = Paging.USUAL) int limit,
       HttpServletRequest request) {
     return Paging.page(
         engine
             .people()
-            .all(Asking.signedIn(request).person(), Paging.part(Kept.Filter.all(), cursor, limit)),
+            .all(
+                Asking.signedIn(request).person(),
+                find == null ? "" : find,
+                Paging.part(Kept.Filter.all(), cursor, limit)),
         PeopleViews::person);
   }
 

@@ -67,6 +67,9 @@ import plenzo.server.security.Shown;
 class PromotionController {
   static final int PAGE = 200;
 
+  /** In place of a state: every state in which something is still to be done. */
+  static final String OPEN = "open";
+
   private static final List<Difference> WRITTEN =
       List.of(
           Difference.CONFLICT,
@@ -107,7 +110,11 @@ class PromotionController {
       HttpServletRequest request) {
     Kept.Filter filter = Kept.Filter.application(application).stage(stage);
     if (state != null) {
-      filter = filter.in(state.equals("open") ? PromotionState.openCodes() : List.of(state));
+      filter =
+          filter.in(
+              state.equals(OPEN)
+                  ? PromotionState.openCodes()
+                  : List.of(PromotionState.of(state).code()));
     }
     return Paging.page(
         engine.promotions().list(by(request), Paging.part(filter, cursor, limit)), this::line);

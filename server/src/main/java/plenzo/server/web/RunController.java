@@ -1,6 +1,7 @@
 package plenzo.server.web;
 
 import jakarta.servlet.http.HttpServletRequest;
+import java.util.List;
 import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import org.springframework.http.MediaType;
@@ -27,6 +28,7 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.run.NextStep;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunHead;
+import plenzo.core.run.RunState;
 import plenzo.core.stage.Stage;
 import plenzo.engine.Engine;
 import plenzo.engine.people.AccessKeys;
@@ -80,6 +82,7 @@ class RunController {
       @RequestParam(required = false) @Nullable String application,
       @RequestParam(required = false) @Nullable String stage,
       @RequestParam(required = false) @Nullable String promotion,
+      @RequestParam(required = false) @Nullable String state,
       @RequestParam(required = false) @Nullable String cursor,
       @RequestParam(defaultValue = Paging.USUAL) int limit,
       HttpServletRequest request) {
@@ -91,6 +94,13 @@ class RunController {
           this::line);
     }
     Kept.Filter filter = Kept.Filter.application(application).stage(stage);
+    if (state != null) {
+      filter =
+          filter.in(
+              state.equals(PromotionController.OPEN)
+                  ? RunState.openCodes()
+                  : List.of(RunState.of(state).code()));
+    }
     return Paging.page(engine.runs().list(by, Paging.part(filter, cursor, limit)), this::line);
   }
 

@@ -178,13 +178,32 @@ class StageController {
   }
 
   private static PathView path(Path p) {
-    return new PathView(p.key(), p.name(), p.source(), p.legs());
+    return new PathView(p.key(), p.name(), p.source(), p.legs(), p.revision());
   }
 
   @PostMapping("/paths")
   PathView newPath(@RequestBody PathView asked, HttpServletRequest request) {
-    return path(
-        engine.paths().lay(by(request), asked.key(), asked.name(), asked.source(), asked.legs()));
+    return path(engine.paths().lay(by(request), path(asked, 0)));
+  }
+
+  /** Lets versions travel otherwise from now on. */
+  @PutMapping("/paths/{key}")
+  PathView changePath(
+      @PathVariable String key, @RequestBody PathView asked, HttpServletRequest request) {
+    if (!key.equals(asked.key())) {
+      throw Problem.invalid("KEY", "A path keeps its key, " + key + ".", "/key");
+    }
+    Integer looked = IfMatch.revision(request, asked.revision());
+    return path(engine.paths().change(by(request), path(asked, looked == null ? 0 : looked)));
+  }
+
+  private static Path path(PathView asked, int revision) {
+    String source = asked.source() == null || asked.source().isEmpty() ? null : asked.source();
+    try {
+      return new Path(asked.key(), asked.name(), source, asked.legs(), revision);
+    } catch (IllegalArgumentException e) {
+      throw Problem.invalid("LEGS", e.getMessage() + ".", "/legs");
+    }
   }
 
   private static ApplicationView application(Application a) {

@@ -36,6 +36,7 @@ import plenzo.api.Standings.VerifyingView;
 import plenzo.api.Standings.WaitingView;
 import plenzo.api.Versions.Reason;
 import plenzo.core.history.Anchor;
+import plenzo.core.history.Thing;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
@@ -276,16 +277,21 @@ class StandingController {
       @RequestParam(required = false) @Nullable String stage,
       @RequestParam(required = false) @Nullable String event,
       @RequestParam(required = false) @Nullable String actor,
+      @RequestParam(required = false) @Nullable String of,
       @RequestParam(required = false) @Nullable String cursor,
       @RequestParam(defaultValue = Paging.USUAL) int limit,
       HttpServletRequest request) {
     return Paging.page(
-        engine
-            .history()
-            .list(
-                by(request),
-                new Kept.HistoryFilter(
-                    application, stage, event, actor, Paging.from(cursor), Paging.limit(limit))),
+        of == null
+            ? engine
+                .history()
+                .list(
+                    by(request),
+                    new Kept.HistoryFilter(
+                        application, stage, event, actor, Paging.from(cursor), Paging.limit(limit)))
+            : engine
+                .history()
+                .changes(by(request), Thing.of(of), Paging.from(cursor), Paging.limit(limit)),
         e ->
             new HistoryView(
                 e.sequence(),

@@ -46,6 +46,7 @@ import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.NameSearch;
 import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Slice;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
@@ -175,14 +176,16 @@ class VersionController {
   @GetMapping("/drafts")
   Page<DraftView> drafts(
       @RequestParam(required = false) @Nullable String application,
+      @RequestParam(required = false) @Nullable String state,
       @RequestParam(required = false) @Nullable String cursor,
       @RequestParam(defaultValue = Paging.USUAL) int limit,
       HttpServletRequest request) {
+    Kept.Filter filter = Kept.Filter.application(application);
+    if (state != null) {
+      filter = filter.in(List.of(Draft.State.of(state).code()));
+    }
     return Paging.page(
-        engine
-            .drafts()
-            .list(by(request), Paging.part(Kept.Filter.application(application), cursor, limit)),
-        this::view);
+        engine.drafts().list(by(request), Paging.part(filter, cursor, limit)), this::view);
   }
 
   DraftView view(Draft d) {
@@ -310,11 +313,21 @@ class VersionController {
 
   @GetMapping("/versions")
   Page<VersionView> versions(
-      @RequestParam String application,
+      @RequestParam(required = false) @Nullable String application,
+      @RequestParam(required = false) @Nullable String number,
       @RequestParam(required = false) @Nullable String cursor,
       @RequestParam(defaultValue = Paging.USUAL) int limit,
       HttpServletRequest request) {
     Person by = by(request);
+    if (application == null) {
+      if (number == null) {
+        throw Problem.invalid(
+            "APPLICATION", "Name an application, or how the number begins.", "/application");
+      }
+      return Paging.page(
+          Slice.whole(engine.versions().numbered(by, number, Paging.limit(limit))),
+          v -> view(by, v, sites(v.application())));
+    }
     List<SiteRecord> sites = sites(application);
     return Paging.page(
         engine

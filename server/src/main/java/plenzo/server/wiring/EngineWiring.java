@@ -33,6 +33,7 @@ import plenzo.engine.Engine;
 import plenzo.engine.Tools;
 import plenzo.engine.Vault;
 import plenzo.engine.people.People;
+import plenzo.engine.underway.Underway;
 import plenzo.server.PlenzoSettings;
 import plenzo.server.web.EventHub;
 import plenzo.store.DiskFiles;
@@ -85,6 +86,7 @@ class EngineWiring {
             random,
             background,
             background,
+            new Underway(Clock.systemUTC()),
             Duration.ofSeconds(15));
     BCryptPasswordEncoder bcrypt = new BCryptPasswordEncoder(12);
     People.PasswordHasher hasher =

@@ -1,7 +1,29 @@
 /** What the set-up pages say. */
 export const t = {
-  title: 'Stages',
-  note: 'Where versions go, how they are reached, and whether that works',
+  title: 'Set-up',
+  note: 'Everything that has to be there before a version travels, in the order in which it is done',
+  stagesTitle: 'Stages',
+  stagesNote: 'Where versions go, how they are reached, and whether that works',
+  stageHeads: ['Stage', 'Role', 'Asks for', 'Sites'],
+  stageTitle: (name: string) => `Stage ${name}`,
+  noStage: (key: string) => `There is no stage “${key}” that you may see.`,
+  noSite: 'no site yet',
+  connectionTitle: (name: string) => `Connection ${name}`,
+  noConnection: (name: string) => `There is no connection “${name}” that you may see.`,
+  onePath: (name: string) => `Path ${name}`,
+  noPath: 'No path is laid. It says which stages versions travel, and in which order.',
+  noSuchPath: (key: string) => `There is no path “${key}”.`,
+  changePath: 'Change where it goes',
+  pathFormHint:
+    'A path without a source is for versions that come as packages. A stage with an open promotion cannot be left out.',
+  applicationsNote: 'What is versioned and promoted as a unit',
+  values: {
+    title: 'Values',
+    note: 'What differs by stage: addresses, limits, secrets. They are set beside the application that declares them.',
+    heads: ['Application', 'Changes'],
+    of: (name: string) => `Values of ${name}`,
+    set: 'What was set, when, by whom',
+  },
   none: 'No stage is registered. Begin with development, test and production.',
   source: 'people edit here',
   facts: (s: { approvals: number; needsVerdict: boolean; needsProof: boolean; driftCloses: boolean; zone: string }) =>
@@ -65,6 +87,7 @@ export const t = {
     connection: 'Save the connection',
     ready: 'Make it ready now',
     path: 'Lay the path',
+    pathChange: (key: string) => `Change the path ${key}`,
     application: 'Register the application',
   },
   need: {
@@ -126,16 +149,42 @@ export const t = {
   },
   paths: {
     then: ', then ',
+    packages: 'nowhere: versions come as packages',
+    nobody: 'none travels it',
+    first: 'First stage',
+    next: 'Next stage',
+    out: 'Leave out',
+    leaveOut: (name: string) => `Leave out ${name}`,
   },
   stagePanel: {
     schemas: (key: string, schemas: string) => `${key}: schemas ${schemas}`,
     lentTo: (lentTo: string) => `, lent to ${lentTo}`,
     secretSet: 'secret set',
     by: 'by',
+    changesOf: (name: string) => `Page of ${name}, with its changes`,
     testOf: (name: string) => `Test of ${name}`,
   },
   page: {
     stages: 'stages',
+    heads: ['', 'Part', 'There is', 'What it is for'],
+    notYours: 'not yours to see',
+    stagesAndSites: (stages: number, sites: number) =>
+      `${stages} ${stages === 1 ? 'stage' : 'stages'}, ${sites} ${sites === 1 ? 'site' : 'sites'}`,
+    next: {
+      stage: 'Next: register the stages, such as development, test and production.',
+      site: 'Next: open a stage, add its connections, and a site that they lead to.',
+      path: 'Next: lay a path through the stages.',
+      application: 'Next: register an application, then adopt what a site holds as its first version.',
+    },
+    what: {
+      '/setup/stages': 'Where versions go, the sites there, and the connections that lead to them',
+      '/setup/paths': 'Which stages versions travel, in which order',
+      '/setup/applications': 'What is versioned and promoted as a unit',
+      '/setup/people': 'Who can sign in, and what they may do where',
+      '/setup/roles': 'Named sets of rights',
+      '/setup/keys': 'Whose packages are taken',
+      '/setup/values': 'What differs by stage',
+    } as Record<string, string>,
   },
   adoptPage: {
     chooseASite: 'Choose a site.',

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { client, unwrap } from '../../shared/data/api';
 import { Act, Empty, Loading, PageTitle, Panel, Problem, Rows } from '../../shared/ui/parts';
+import { Underway } from '../../shared/ui/Underway';
 import { t } from './texts';
 import { versions } from '../../shared/data/lists';
 
@@ -184,6 +185,7 @@ export default function AdoptPage() {
             </Rows>
           </Panel>
         ))}
+      <Underway about={`application/${application}`} busy={adopt.isPending} touched={['versions', 'standing']} />
       <Act why={why} busy={adopt.isPending} onClick={() => adopt.mutate()}>
         {exists
           ? t.adoptPage.matchWith(site || t.adoptPage.theSite, application, number)

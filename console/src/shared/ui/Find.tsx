@@ -1,9 +1,16 @@
 import { TextField } from '@mui/material';
 import { useEffect, useState } from 'react';
-import { t } from './texts';
 
 /** Finds as one types, a moment after the last key. */
-export default function Find({ value, onChange }: { value: string; onChange: (find: string) => void }) {
+export default function Find({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  onChange: (find: string) => void;
+}) {
   const [typed, setTyped] = useState(value);
   useEffect(() => {
     if (typed === value) return;
@@ -13,7 +20,7 @@ export default function Find({ value, onChange }: { value: string; onChange: (fi
   return (
     <TextField
       size="small"
-      label={t.page.find}
+      label={label}
       value={typed}
       onChange={(e) => setTyped(e.target.value)}
       sx={{ width: 220 }}

@@ -34,6 +34,8 @@ export const makeReady = ({ stage, name }: { stage: string; name: string }) =>
 export const checkSite = ({ stage, site }: { stage: string; site: string }) =>
   unwrap(client.POST('/api/v1/sites/{stage}/{site}/check', { params: { path: { stage, site } } }));
 export const savePath = (path: Schemas['PathView']) => unwrap(client.POST('/api/v1/paths', { body: path }));
+export const changePath = (path: Schemas['PathView']) =>
+  unwrap(client.PUT('/api/v1/paths/{key}', { params: { path: { key: path.key } }, body: path }));
 export const newApplication = (app: Schemas['NewApplication']) =>
   unwrap(client.POST('/api/v1/applications', { body: app }));
 

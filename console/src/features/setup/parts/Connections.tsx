@@ -1,92 +1,18 @@
 import { Box, Typography } from '@mui/material';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useMissing } from '../../../shared/data/rights';
-import { Act, Panel, Problem, Rows, State, Time } from '../../../shared/ui/parts';
-import {
-  changeSite,
-  checkSite,
-  connections,
-  makeReady,
-  saveConnection,
-  newSite,
-  useSetUp,
-  type Connection,
-  type Site,
-  type Stage,
-} from '../api';
+import { Act, Go, Problem, Rows, State, Time } from '../../../shared/ui/parts';
+import { makeReady, saveConnection, useSetUp, type Connection } from '../api';
 import { t } from '../texts';
 import { Choice, Form, Text } from './Form';
-import { StageForm } from './NewStage';
-
-/** One stage with its sites, its connections and what their tests found. */
-export function StagePanel({ s }: { s: Stage }) {
-  const all = useQuery(connections(s.key));
-  const check = useSetUp(checkSite, ['connections', 'standing', 'promotions']);
-  const may = useMissing('operate', s.key, '*');
-  return (
-    <Panel title={s.name} production={s.role === 'production'}>
-      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
-        {s.role}: {s.role === 'development' ? t.source : t.facts(s)}
-      </Typography>
-      <Problem error={check.error ?? all.error} />
-      {s.sites.map((site) => (
-        <Box key={site.key} sx={{ mb: 1, display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
-          <b>
-            {s.key}/{site.key}
-          </b>
-          <Typography component="span" variant="body2">
-            {site.targets
-              .map((x) => (x.schemas.length > 0 ? t.stagePanel.schemas(x.key, x.schemas.join(', ')) : x.key))
-              .join('; ')}
-          </Typography>
-          <Act
-            kind="outlined"
-            why={may}
-            busy={check.isPending && check.variables?.site === site.key}
-            onClick={() => check.mutate({ stage: s.key, site: site.key })}
-          >
-            {t.test(`${s.key}/${site.key}`)}
-          </Act>
-        </Box>
-      ))}
-      {(all.data ?? []).map((c) => (
-        <Found key={c.name} c={c} />
-      ))}
-      <Box
-        component="details"
-        open={s.sites.length === 0}
-        sx={{ borderTop: '1px solid var(--mui-palette-divider)', py: 1 }}
-      >
-        <Box component="summary" sx={{ cursor: 'pointer', fontWeight: 600 }}>
-          {t.setUp(s.name)}
-        </Box>
-        <Box sx={{ pl: 2, pt: 1 }}>
-          <ConnectionForm key={`connection-${all.data?.length}`} stage={s.key} />
-          <SiteForm key={`site-${s.sites.length}`} s={s} names={all.data ?? []} />
-          {s.sites.map((site) => (
-            <SiteForm key={JSON.stringify(site)} s={s} names={all.data ?? []} old={site} />
-          ))}
-          <StageForm
-            key={`stage-${s.revision}`}
-            title={t.changeStage(s.name)}
-            save={t.save.changes(s.name)}
-            stage={s}
-            keyed={false}
-          />
-        </Box>
-      </Box>
-    </Panel>
-  );
-}
 
 /** A connection with the probes of its last test; red ones are open. */
-function Found({ c }: { c: Connection }) {
+export function Found({ c, whole }: { c: Connection; /** Whether it stands alone on its page. */ whole?: boolean }) {
   return (
     <Box
       component="details"
       sx={{ borderTop: '1px solid var(--mui-palette-divider)', py: 1 }}
-      open={c.test ? !c.test.good : false}
+      open={whole ?? (c.test ? !c.test.good : false)}
     >
       <Box component="summary" sx={{ cursor: 'pointer', overflowWrap: 'anywhere' }}>
         <b>{c.name}</b> {c.sort} {c.leadsTo}
@@ -129,6 +55,7 @@ function Found({ c }: { c: Connection }) {
       {c.sort === 'directory' && c.test?.probes.some((p) => p.name === 'can be exchanged' && !p.good) && (
         <MakeReady c={c} />
       )}
+      {!whole && <Go to={`/setup/connections/${c.stage}/${c.name}`}>{t.stagePanel.changesOf(c.name)}</Go>}
       <ConnectionForm key={c.revision} stage={c.stage} old={c} />
     </Box>
   );
@@ -151,7 +78,7 @@ function MakeReady({ c }: { c: Connection }) {
   );
 }
 
-function ConnectionForm({ stage, old }: { stage: string; old?: Connection }) {
+export function ConnectionForm({ stage, old }: { stage: string; old?: Connection }) {
   const [c, set] = useState({
     name: old?.name ?? '',
     sort: old?.sort ?? 'postgresql',
@@ -282,93 +209,6 @@ function ConnectionForm({ stage, old }: { stage: string; old?: Connection }) {
         </>
       )}
       {text('lentTo', 260)}
-    </Form>
-  );
-}
-
-/** A new site, or where the targets of one that is there lead. */
-function SiteForm({ s, names, old }: { s: Stage; names: Connection[]; old?: Site }) {
-  const was = (sort: string) => old?.targets.find((x) => x.sort === sort);
-  const base = was('postgresql');
-  const [key, setKey] = useState(old?.key ?? '');
-  const [schemas, setSchemas] = useState(base?.schemas.join(', ') ?? '');
-  const [accounts, setAccounts] = useState({
-    looking: base?.looking ?? '',
-    changing: base?.changing ?? '',
-    scratch: base?.scratch ?? '',
-  });
-  const [others, setOthers] = useState({
-    directory: was('directory')?.looking ?? '',
-    host: was('host')?.looking ?? '',
-  });
-  const act = useSetUp(old ? changeSite : newSite, ['stages', 'connections', 'standing', 'promotions']);
-  const may = useMissing('administer', s.key, '*');
-  const list = schemas
-    .split(',')
-    .map((x) => x.trim())
-    .filter(Boolean);
-  const database = accounts.looking !== '';
-  const why =
-    may ??
-    (!key
-      ? t.need.key
-      : !database && !others.directory && !others.host
-        ? t.need.target
-        : database && list.length === 0
-          ? t.need.schemas
-          : undefined);
-  const of = (sort: string): [string, string][] => [
-    ['', t.label.none],
-    ...names.filter((n) => n.sort === sort).map((n): [string, string] => [n.name, n.name]),
-  ];
-  const source = s.role === 'development';
-  const whole = (name: string, sort: string, connection: string) => ({
-    id: was(sort)?.id,
-    key: was(sort)?.key ?? name,
-    sort,
-    schemas: [],
-    looking: connection,
-    changing: source ? '' : connection,
-    scratch: '',
-  });
-  const targets = [
-    ...(database
-      ? [{ id: base?.id, key: base?.key ?? 'database', sort: 'postgresql', schemas: list, ...accounts }]
-      : []),
-    ...(others.directory ? [whole('files', 'directory', others.directory)] : []),
-    ...(others.host ? [whole('host', 'host', others.host)] : []),
-  ];
-  return (
-    <Form
-      title={old ? t.changeSite(`${s.key}/${old.key}`) : t.newSite}
-      hint={old ? t.changeSiteHint : t.siteHint}
-      error={act.error}
-      busy={act.isPending}
-      why={why}
-      save={old ? t.save.siteTargets(`${s.key}/${old.key}`) : t.save.site}
-      onSave={() => act.mutate({ stage: s.key, site: { key, targets } })}
-    >
-      {!old && <Text label={t.label.site} value={key} set={setKey} />}
-      {(['looking', 'changing', 'scratch'] as const).map((use) => (
-        <Choice
-          key={use}
-          label={t.label[use]}
-          value={accounts[use]}
-          of={of('postgresql')}
-          width={140}
-          set={(v) => setAccounts({ ...accounts, [use]: v })}
-        />
-      ))}
-      <Text label={t.label.schemas} value={schemas} set={setSchemas} width={240} />
-      {(['directory', 'host'] as const).map((sort) => (
-        <Choice
-          key={sort}
-          label={t.sorts[sort] ?? sort}
-          value={others[sort]}
-          of={of(sort)}
-          set={(v) => setOthers({ ...others, [sort]: v })}
-        />
-      ))}
     </Form>
   );
 }

@@ -20,12 +20,12 @@ export function StageForm({
   save: string;
   stage: Stage;
   keyed: boolean;
-  after?: () => void;
+  after?: (key: string) => void;
 }) {
   const [s, set] = useState(stage);
   const act = useSetUp(saveStage, ['stages'], () => {
     if (keyed) set(stage);
-    after?.();
+    after?.(s.key);
   });
   const may = useMissing('administer', '*', '*');
   const why =
@@ -90,7 +90,7 @@ export function StageForm({
 }
 
 /** What somebody typed stays when other stages come to be known; the place is that of when it is saved. */
-export function NewStage({ next }: { next: number }) {
+export function NewStage({ next, after }: { next: number; after?: (key: string) => void }) {
   const empty: Stage = {
     key: '',
     name: '',
@@ -106,7 +106,7 @@ export function NewStage({ next }: { next: number }) {
   };
   return (
     <Panel>
-      <StageForm title={t.newStage} save={t.save.stage} stage={empty} keyed />
+      <StageForm title={t.newStage} save={t.save.stage} stage={empty} keyed after={after} />
     </Panel>
   );
 }

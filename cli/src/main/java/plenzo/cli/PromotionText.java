@@ -1,0 +1,326 @@
+package plenzo.cli;
+
+import static plenzo.cli.Group.counted;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.stream.Collectors;
+import plenzo.api.Promotions.BroughtView;
+import plenzo.api.Promotions.ComponentChange;
+import plenzo.api.Promotions.FindingView;
+import plenzo.api.Promotions.MayView;
+import plenzo.api.Promotions.PlanView;
+import plenzo.api.Promotions.PromotionView;
+import plenzo.api.Promotions.PutBackView;
+import plenzo.api.Promotions.StepView;
+import plenzo.api.Rollbacks.ObstacleView;
+
+/** A case file as text: all that its page says. */
+final class PromotionText {
+  private PromotionText() {}
+
+  /** How many of each, and each with its place and what to do. */
+  static void findings(Out out, PromotionView p) {
+    long blockers =
+        p.impact().findings().stream().filter(f -> f.severity().equals("blocker")).count();
+    long risks = p.impact().findings().stream().filter(f -> f.severity().equals("risk")).count();
+    out.line(
+        counted(blockers, "blocker")
+            + ", "
+            + counted(risks, "risk")
+            + ", "
+            + counted(p.impact().findings().size() - blockers - risks, "note")
+            + ". "
+            + p.impact().checks()
+            + " checks ran.");
+    for (FindingView f : p.impact().findings()) {
+      out.line(
+          out.state(f.severity())
+              + " "
+              + f.sentence()
+              + (f.acceptedBy() == null
+                  ? ""
+                  : " (accepted by "
+                      + f.acceptedBy()
+                      + " until "
+                      + f.acceptedUntil()
+                      + ": "
+                      + f.acceptedReason()
+                      + ")"));
+      out.line(
+          "    "
+              + f.rule()
+              + " at "
+              + f.place()
+              + (f.examples().isEmpty()
+                  ? ""
+                  : " For example: " + String.join("; ", f.examples()) + ".")
+              + (f.advice().isEmpty() ? "" : " " + f.advice() + "."));
+    }
+  }
+
+  /** How far an approval covers a way back. */
+  private static String covered(long rows) {
+    return rows == 0
+        ? ". A yes to this plan covers it while nothing is lost"
+        : ". A yes to this plan covers it while no more than "
+            + counted(rows, "row")
+            + (rows == 1 ? " is" : " are")
+            + " lost";
+  }
+
+  /** What a yes agrees to. */
+  static String sentence(PromotionView p) {
+    String counted =
+        DifferenceText.written(p.compared().counts())
+            + "; "
+            + p.impact().findings().stream().filter(f -> f.severity().equals("risk")).count()
+            + " risks.";
+    String what = p.goal().version() + " of " + p.goal().application();
+    return switch (p.goal().purpose()) {
+      case "values" ->
+          counted(p.compared().gives().size(), "value")
+              + " for "
+              + what
+              + " given to the host at "
+              + p.goal().site()
+              + ", and nothing else moves.";
+      case "earlier-values" ->
+          counted(p.compared().gives().size(), "value")
+              + " of before given again to the host at "
+              + p.goal().site()
+              + "; "
+              + what
+              + " stays, and nothing else moves.";
+      case "put-back" ->
+          "What was changed by hand at "
+              + p.goal().site()
+              + " becomes as "
+              + what
+              + " has it: "
+              + counted;
+      default -> "Version " + what + " goes to " + p.goal().site() + ": " + counted;
+    };
+  }
+
+  /** What is chosen about on a way back that is open, with the words that decide it. */
+  private static void obstacle(Out out, PromotionView p, ObstacleView o) {
+    out.line("In the way: " + o.sentence());
+    o.offers()
+        .forEach(
+            f ->
+                out.line(
+                    "    "
+                        + (f.choice().equals(o.chosen()) ? "chosen: " : "")
+                        + f.words()
+                        + ": plenzo promotion decide "
+                        + p.number()
+                        + " "
+                        + o.at()
+                        + "="
+                        + f.choice()));
+  }
+
+  /** A version that comes along, with what its author said of it. */
+  private static void brought(Out out, BroughtView v) {
+    out.line(
+        "Brings "
+            + v.number()
+            + " "
+            + v.title()
+            + (v.tasks().isEmpty() ? "" : ", " + String.join(", ", v.tasks())));
+    v.notes().lines().filter(n -> !n.isBlank()).forEach(n -> out.line("    " + n));
+  }
+
+  /** Everything about it; answers with the exit code of whoever looks. */
+  static int shown(Group group, PromotionView p) {
+    Out out = group.out();
+    if (out.json()) {
+      out.document("promotion", p);
+    } else {
+      facts(out, p);
+      matter(out, p);
+      out.line("");
+      findings(out, p);
+      if (p.plan() != null) {
+        out.line("");
+        plan(out, p, p.plan());
+      }
+      out.line("");
+      agreement(out, p);
+    }
+    boolean blocked = p.impact().findings().stream().anyMatch(f -> f.severity().equals("blocker"));
+    return p.state().equals("failed") || blocked ? Failed.STOPPED : 0;
+  }
+
+  private static void facts(Out out, PromotionView p) {
+    out.facts(
+        "Promotion",
+        p.number() + RunText.about(p.goal().purpose()),
+        "Version",
+        p.goal().application() + "@" + p.goal().version() + " \"" + p.goal().title() + "\"",
+        "To",
+        out.site(p.goal().site(), p.goal().production()),
+        "Instead of",
+        p.compared().present() == null || p.compared().base() == null
+            ? ""
+            : p.compared().present() + " (base " + p.compared().base() + ")",
+        "Release",
+        p.goal().release() == null
+            ? ""
+            : p.goal().release() + ", which is approved and started as a whole",
+        "Notes",
+        p.goal().notes(),
+        "Prepared",
+        "by " + p.prepared().by() + " " + out.time(p.prepared().at()),
+        "State",
+        out.state(p.state()) + (p.sentence() == null ? "" : ": " + p.sentence()),
+        "Run",
+        p.run() == null ? "" : p.run(),
+        "Compared",
+        out.time(p.compared().at()),
+        "Differences",
+        DifferenceText.counts(out, p.compared().counts()),
+        "Fingerprint",
+        p.plan() == null ? "" : p.plan().fingerprint());
+  }
+
+  /** What it is about: the sentence that is agreed to, what was chosen, what else comes along. */
+  private static void matter(Out out, PromotionView p) {
+    if (p.plan() != null) {
+      out.line(sentence(p));
+    }
+    PutBackView back = p.goal().putBack();
+    if (back != null) {
+      putBack(out, back);
+    }
+    p.compared().gives().forEach(g -> out.line(GivesText.of(g)));
+    if (p.compared().brings().size() > 1) {
+      p.compared().brings().forEach(v -> brought(out, v));
+    }
+    p.choices().obstacles().forEach(o -> obstacle(out, p, o));
+    p.choices().decisions().forEach((at, what) -> out.line("Decided: " + at + "=" + what));
+    activation(out, p);
+    p.compared().moved().forEach(m -> out.line("Moved: " + m));
+  }
+
+  private static void putBack(Out out, PutBackView back) {
+    if (!back.saved().isEmpty()) {
+      out.line("Brings in what was saved: " + String.join(", ", back.saved()));
+    } else if (!back.only().isEmpty()) {
+      out.line("Puts back only " + String.join(", ", back.only()));
+    } else if (back.away().isEmpty()) {
+      out.line("Puts back all that is recorded.");
+    }
+    if (!back.away().isEmpty()) {
+      out.line("Takes away what is only there: " + String.join(", ", back.away()));
+    }
+  }
+
+  /** Rules, forms and integrations that come: which the run switches on, and which arrive off. */
+  private static void activation(Out out, PromotionView p) {
+    List<String> on = new ArrayList<>();
+    List<String> asTheyAre = new ArrayList<>();
+    for (ComponentChange c : p.compared().components()) {
+      boolean definition = c.key().matches("(rule|form|integration)/.*");
+      boolean comes = c.difference().equals("added") || c.difference().equals("changed");
+      if (definition && comes) {
+        (p.choices().activate().contains(c.key()) ? on : asTheyAre).add(c.key());
+      }
+    }
+    if (!on.isEmpty()) {
+      out.line("Switched on by the run: " + String.join(", ", on));
+    }
+    if (!asTheyAre.isEmpty()) {
+      out.line(
+          "Not switched on by the run (what is new arrives off): "
+              + String.join(", ", asTheyAre)
+              + ". To switch on: plenzo promotion activate "
+              + p.number()
+              + " KIND/NAME …");
+    }
+  }
+
+  private static void plan(Out out, PromotionView p, PlanView plan) {
+    for (StepView s : plan.steps()) {
+      out.line(
+          s.number()
+              + ". "
+              + s.name()
+              + " at "
+              + s.target()
+              + ": "
+              + s.what()
+              + (s.number() == plan.noReturn() ? "  [no return once it is sent]" : ""));
+      out.line("    undone by: " + s.undo());
+    }
+    out.line(
+        counted(plan.statements().size(), "statement")
+            + (plan.statements().isEmpty()
+                ? "."
+                : "; as they run: plenzo promotion show " + p.number() + " --sql"));
+    out.line(
+        p.usualSeconds() == null
+            ? "No estimate: the first run here."
+            : String.format(
+                Locale.ROOT, "Takes about %.1f s, as earlier runs here took.", p.usualSeconds()));
+    plan.waysBack()
+        .forEach(
+            w ->
+                out.line(
+                    "Way back, "
+                        + w.way()
+                        + ": "
+                        + w.sentence()
+                        + (w.possible() ? covered(w.ceiling()) : "")));
+    if (!plan.gates().isEmpty()) {
+      out.line(
+          "In force: "
+              + plan.gates().stream().map(g -> g.words()).collect(Collectors.joining("; ")));
+    }
+  }
+
+  /** Who said what, what is still asked, and what the reader may do. */
+  private static void agreement(Out out, PromotionView p) {
+    out.line(
+        p.agreement().coveredBy() != null
+            ? "Covered by the approvals of " + p.agreement().coveredBy() + "."
+            : p.agreement().needed() == 0
+                ? "This stage needs no approval."
+                : "Needs "
+                    + counted(p.agreement().needed(), "approval")
+                    + (p.agreement().approvers().isEmpty()
+                        ? "; nobody may give one: grant somebody the right approve."
+                        : ", given by " + String.join(" or ", p.agreement().approvers()) + "."));
+    p.agreement()
+        .approvals()
+        .forEach(
+            a ->
+                out.line(
+                    (a.yes() ? "Approved" : "Rejected")
+                        + " by "
+                        + a.by()
+                        + " "
+                        + out.time(a.at())
+                        + (a.comment().isEmpty() ? "" : ": " + a.comment())
+                        + (a.voidBecause() == null ? "" : " (void: " + a.voidBecause() + ")")));
+    if (!p.gates().isEmpty()) {
+      out.line("Waits for: " + Cases.words(p.gates()));
+    }
+    String now =
+        p.may().entrySet().stream()
+            .filter(m -> m.getValue().allowed())
+            .map(Map.Entry::getKey)
+            .sorted()
+            .collect(Collectors.joining(", "));
+    out.line(now.isEmpty() ? "There is nothing that you may do with it now." : "You may: " + now);
+    for (String act : List.of("approve", "run")) {
+      MayView may = p.may().get(act);
+      if (may != null && !may.allowed() && !may.why().isEmpty()) {
+        out.line("You may not " + act + ": " + may.why());
+      }
+    }
+  }
+}

@@ -1,0 +1,305 @@
+package plenzo.cli;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.IOException;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import org.jspecify.annotations.Nullable;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import plenzo.api.Page;
+import plenzo.api.Promotions.AgreementView;
+import plenzo.api.Promotions.ChoicesView;
+import plenzo.api.Promotions.ComparedView;
+import plenzo.api.Promotions.ComponentChange;
+import plenzo.api.Promotions.CountsView;
+import plenzo.api.Promotions.GateView;
+import plenzo.api.Promotions.GoalView;
+import plenzo.api.Promotions.ImpactView;
+import plenzo.api.Promotions.InForceView;
+import plenzo.api.Promotions.MayView;
+import plenzo.api.Promotions.PlanView;
+import plenzo.api.Promotions.PreparedView;
+import plenzo.api.Promotions.PromotionView;
+import plenzo.api.Promotions.PutBackView;
+import plenzo.api.Promotions.StepView;
+import plenzo.api.Promotions.WayView;
+import plenzo.api.Stages.PathView;
+import plenzo.api.Standings.UnderwayView;
+import plenzo.api.Versions.DraftView;
+import plenzo.api.Versions.EntryPage;
+import plenzo.api.Versions.PresentAt;
+import plenzo.api.Versions.VersionView;
+
+/** What the client shows of a thing is what its page shows. */
+class ShownTest {
+  private static final Instant AT = Instant.parse("2027-01-31T08:00:00Z");
+  private static final CountsView COUNTS = new CountsView(1, 2, 0, 0, 0, 5);
+
+  private CannedServer server;
+
+  @BeforeEach
+  void listen() throws IOException {
+    server = new CannedServer();
+  }
+
+  @AfterEach
+  void stop() {
+    server.close();
+  }
+
+  private static ComponentChange change(String key, String difference) {
+    return new ComponentChange(0, key, difference, COUNTS, List.of());
+  }
+
+  private static PromotionView promotion(
+      @Nullable PutBackView putBack, Map<String, MayView> may, AgreementView agreement) {
+    return new PromotionView(
+        "P-7",
+        new GoalView(
+            "fares",
+            "2.6.1",
+            "Summer",
+            "For June",
+            "production/north",
+            "Production",
+            true,
+            putBack == null ? "version" : "put-back",
+            putBack,
+            "summer"),
+        new PreparedView("ines", AT, ""),
+        "ready",
+        new ComparedView(
+            AT,
+            "2.6.0",
+            "2.6.0",
+            COUNTS,
+            List.of(
+                change("rule/fares.night", "added"),
+                change("form/fares.quote", "changed"),
+                change("rule/fares.same", "same")),
+            List.of(),
+            List.of(),
+            List.of()),
+        new ImpactView(40, List.of()),
+        new ChoicesView(
+            Map.of("records/fares.band#N", "keep"), List.of("rule/fares.night"), List.of()),
+        new PlanView(
+            "aaaa bbbb cccc",
+            "aaaabbbbcccc",
+            List.of(
+                new StepView(1, "back-up", "Back up", "database", "Saves 3 tables", "dropping it"),
+                new StepView(2, "switch", "Switch", "database", "Writes 3 rows", "the way back")),
+            2,
+            List.of("INSERT INTO fares.band VALUES ('N')"),
+            List.of(new WayView("backup", true, "Restores what was there", 0)),
+            List.of(new InForceView("approvals", "1 approval by the change board"))),
+        agreement,
+        List.of(new GateView("approvals", "approval 0 of 1", "approve")),
+        may,
+        "R-3",
+        null,
+        null,
+        2);
+  }
+
+  private String shown(PromotionView p) {
+    server.give("GET /promotions/P-7", p);
+    return server.client("promotion", "show", "P-7").out();
+  }
+
+  @Test
+  void aPromotionSaysAllThatItsPageSays() {
+    String out =
+        shown(
+            promotion(
+                null,
+                Map.of(
+                    "approve", new MayView(false, "own", "You prepared it.", List.of("edda")),
+                    "withdraw", new MayView(true, null, "", List.of())),
+                new AgreementView(List.of(), List.of("edda", "bo"), 1, null)));
+
+    assertThat(out)
+        .contains("summer, which is approved and started as a whole")
+        .contains("by ines")
+        .contains("Version 2.6.1 of fares goes to production/north")
+        .contains("R-3")
+        .contains("Decided: records/fares.band#N=keep")
+        .contains("Switched on by the run: rule/fares.night")
+        .contains("Not switched on by the run (what is new arrives off): form/fares.quote")
+        .doesNotContain("rule/fares.same")
+        .contains("1. Back up at database: Saves 3 tables")
+        .contains("undone by: dropping it")
+        .contains("2. Switch at database: Writes 3 rows  [no return once it is sent]")
+        .contains("1 statement; as they run: plenzo promotion show P-7 --sql")
+        .contains("In force: 1 approval by the change board")
+        .contains("Needs 1 approval, given by edda or bo.")
+        .contains("Waits for: approval 0 of 1")
+        .contains("You may: withdraw")
+        .contains("You may not approve: You prepared it.");
+  }
+
+  @Test
+  void whatIsPutBackIsNamedAndSoIsWhoCoversIt() {
+    String out =
+        shown(
+            promotion(
+                new PutBackView(List.of("table/fares.band"), List.of("fares.extra"), List.of()),
+                Map.of(),
+                new AgreementView(List.of(), List.of(), 1, "P-6")));
+
+    assertThat(out)
+        .contains("Puts back only table/fares.band")
+        .contains("Takes away what is only there: fares.extra")
+        .contains("Covered by the approvals of P-6.")
+        .contains("There is nothing that you may do with it now.");
+  }
+
+  @Test
+  void nobodyWhoMayApproveIsSaid() {
+    assertThat(shown(promotion(null, Map.of(), new AgreementView(List.of(), List.of(), 2, null))))
+        .contains("Needs 2 approvals; nobody may give one: grant somebody the right approve.");
+    assertThat(shown(promotion(null, Map.of(), new AgreementView(List.of(), List.of(), 0, null))))
+        .contains("This stage needs no approval.");
+  }
+
+  private static VersionView version(boolean withdrawn, PresentAt... at) {
+    return new VersionView(
+        "fares",
+        "2.6.1",
+        "2.6.0",
+        "d".repeat(64),
+        "Summer",
+        "",
+        "ines",
+        AT,
+        "development/main",
+        withdrawn,
+        Map.of(),
+        List.of(),
+        List.of(),
+        List.of(),
+        List.of(),
+        List.of(at));
+  }
+
+  private String shown(VersionView v) {
+    server
+        .give("GET /versions/fares/2.6.1", v)
+        .give("GET /versions/fares/2.6.1/components", new EntryPage(List.of(), null, 0))
+        .give("GET /versions/fares/2.6.1/fate", List.of());
+    return server.client("version", "show", "fares@2.6.1").out();
+  }
+
+  @Test
+  void aVersionSaysWhereItIsAndWhetherItIsJudged() {
+    assertThat(
+            shown(
+                version(
+                    false,
+                    new PresentAt("test/main", "good"),
+                    new PresentAt("production/north", null))))
+        .contains("test/main, judged good; production/north, not judged yet")
+        .doesNotContain("withdrawn");
+    assertThat(shown(version(true))).contains("nowhere now").contains("withdrawn");
+  }
+
+  @Test
+  void listsShowWhatIsOpenUnlessAskedOtherwise() {
+    server
+        .give("GET /drafts", new Page<DraftView>(List.of(), null))
+        .give("GET /promotions", new Page<>(List.of(), null))
+        .give("GET /runs", new Page<>(List.of(), null));
+
+    server.client("draft", "list");
+    server.client("draft", "list", "--state", "any");
+    server.client("promotion", "list", "--app", "fares");
+    server.client("promotion", "list", "--state", "done");
+    server.client("run", "list");
+    server.client("run", "list", "--state", "half written");
+
+    assertThat(server.queries())
+        .extracting(q -> q.replaceFirst(".*/v1", "").replaceFirst("[?&]limit=\\d+", ""))
+        .containsExactly(
+            "/drafts?state=open",
+            "/drafts",
+            "/promotions?application=fares&state=open",
+            "/promotions?state=done",
+            "/runs",
+            "/runs?state=half%20written");
+  }
+
+  @Test
+  void aPathIsChangedInWhatIsNamed() {
+    PathView there = new PathView("ordinary", "Ordinary", "development", List.of("test"), 4);
+    server.give("GET /paths", List.of(there)).give("PUT /paths/ordinary", there);
+
+    server.client("path", "change", "ordinary", "--leg", "test", "--leg", "production");
+    assertThat(last())
+        .isEqualTo(
+            "PUT /paths/ordinary {\"key\":\"ordinary\",\"name\":\"Ordinary\",\"source\":\"development\",\"legs\":[\"test\",\"production\"],\"revision\":4}");
+    server.client("path", "change", "ordinary", "--no-source", "--name", "Received");
+    assertThat(last()).contains("\"source\":null").contains("\"name\":\"Received\"");
+
+    assertThat(server.client("path", "change", "none", "--name", "x").code()).isEqualTo(5);
+    assertThat(
+            server.client("path", "change", "ordinary", "--no-source", "--source", "test").code())
+        .isEqualTo(2);
+  }
+
+  private String last() {
+    return server.asked().get(server.asked().size() - 1);
+  }
+
+  @Test
+  void theChangesOfOneThingAreAskedForAlone() {
+    server.give("GET /history", new Page<>(List.of(), null));
+
+    server.client("history", "list", "--of", "connection/test/look");
+
+    assertThat(server.queries().get(0)).contains("of=connection%2Ftest%2Flook");
+    assertThat(server.client("history", "list", "--of", "stage/test", "--app", "fares").code())
+        .isEqualTo(2);
+  }
+
+  private static UnderwayView work(long of, String at, @Nullable Double left) {
+    return new UnderwayView(
+        1, "ines", "check", "draft/D-3", AT, 12, of, "components", at, left, null, "");
+  }
+
+  @Test
+  void howFarSomethingIsIsOneLine() {
+    assertThat(Telling.words(work(1_200, "records/fares.booking, 120,000 rows", 12.4)))
+        .isEqualTo(
+            "12 of 1,200 components, at records/fares.booking, 120,000 rows; about 12 s to go");
+    assertThat(Telling.words(work(0, "reading it", null))).isEqualTo("reading it");
+    assertThat(Telling.words(work(0, "", null))).isEqualTo("at work");
+  }
+
+  @Test
+  void whatTakesItsTimeIsListedWithItsOutcome() {
+    server.give(
+        "GET /underway",
+        List.of(
+            work(40, "", null),
+            new UnderwayView(
+                2,
+                "bram",
+                "seal",
+                "draft/D-4",
+                AT,
+                3,
+                40,
+                "components",
+                "",
+                null,
+                AT,
+                "The site does not answer.")));
+
+    assertThat(server.client("server", "underway").out())
+        .contains("draft/D-3", "12 of 40 components", "bram", "The site does not answer.");
+  }
+}

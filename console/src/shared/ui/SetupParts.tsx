@@ -1,0 +1,44 @@
+import { Box } from '@mui/material';
+import { NavLink } from 'react-router';
+import { t } from './texts';
+
+/** Everything that is set up, in the order in which it is done. */
+export const SETUP_PARTS: [to: string, name: string][] = [
+  ['/setup/stages', t.setup.stages],
+  ['/setup/paths', t.setup.paths],
+  ['/setup/applications', t.setup.applications],
+  ['/setup/people', t.setup.people],
+  ['/setup/roles', t.setup.roles],
+  ['/setup/keys', t.setup.keys],
+  ['/setup/values', t.setup.values],
+];
+
+/** The way around the set-up, on each of its pages. */
+export function SetupParts() {
+  return (
+    <Box
+      component="nav"
+      aria-label={t.setup.label}
+      sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2.5, rowGap: 0.5, mb: 1.5 }}
+    >
+      {[['/setup', t.setup.all] as [string, string], ...SETUP_PARTS].map(([to, name]) => (
+        <Box
+          key={to}
+          component={NavLink}
+          to={to}
+          end={to === '/setup'}
+          sx={{
+            color: 'text.primary',
+            fontSize: 13,
+            py: 0.5,
+            textDecoration: 'none',
+            '&.active': { fontWeight: 650, boxShadow: 'inset 0 -2px 0 var(--mui-palette-text-primary)' },
+            '&:hover': { textDecoration: 'underline' },
+          }}
+        >
+          {name}
+        </Box>
+      ))}
+    </Box>
+  );
+}
