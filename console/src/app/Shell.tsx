@@ -167,7 +167,8 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
               color: 'text.primary',
               textDecoration: 'none',
               fontSize: 14,
-              '&.active': { fontWeight: 650, boxShadow: 'inset 4px 0 0 var(--mui-palette-text-primary)' },
+              // a border, and only here: in forced colours shadows go and transparent borders show
+              '&.active': { fontWeight: 650, borderLeft: '4px solid var(--mui-palette-text-primary)', pl: '12px' },
               '&:hover': { bgcolor: 'var(--mui-palette-signal-sunken)' },
             }}
           >

@@ -191,7 +191,9 @@ function At({ stop, before, application }: { stop: Stop; before: string; applica
       >
         {stop.name}
       </Typography>
-      {stop.between > 0 && <Box sx={small}>{t.path.behind(plural(stop.between, 'version', 'versions'), before)}</Box>}
+      {stop.groups.length < 2 && stop.between > 0 && (
+        <Box sx={small}>{t.path.behind(plural(stop.between, 'version', 'versions'), before)}</Box>
+      )}
       {stop.groups.length === 0 && <Box sx={small}>{t.path.noSite}</Box>}
       {stop.groups.map((g) => (
         <Standing key={g.sites.join()} group={g} of={stop} application={application} />
@@ -233,6 +235,9 @@ function Standing({ group, of, application }: { group: Group; of: Stop; applicat
         <Box sx={small}>
           <State word={c.condition} /> {c.note}
         </Box>
+      )}
+      {named && of.groups.length > 1 && c.version && c.behind > 0 && (
+        <Box sx={small}>{t.path.behind(plural(c.behind, 'version', 'versions'), t.path.newestOf)}</Box>
       )}
       {c.owes.length > 0 && <Box sx={small}>{t.path.lacks(c.owes.join(', '))}</Box>}
       {c.closedBy && <Box sx={small}>{t.path.closed(c.closedBy)}</Box>}

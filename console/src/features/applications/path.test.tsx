@@ -115,7 +115,7 @@ test('the picture is a list: source, stages, what waits and what is wrong', asyn
   expect(source).toContain('3 components changed, in no version');
   expect(test_).toContain('Test2.6.1');
   expect(test_).toContain('1 part differs');
-  expect(production).toContain('2 versions behind Test');
+  expect(production).toContain('2 versions behind the newest version');
   expect(production).toContain('lacks 2.4.2');
   expect(production).toContain('only operators are let in, since ines');
   await waitFor(() => expect(list.textContent).toContain('1 component is off'));

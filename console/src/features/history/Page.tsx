@@ -58,7 +58,12 @@ export default function HistoryPage() {
         />
         <Narrow of={filters} name="stage" label={t.page.stage} choices={(places.data ?? []).map((s) => s.key)} />
         <Narrow of={filters} name="event" label={t.page.what} choices={events} />
-        <Find label={t.page.who} value={filters.shown.actor ?? ''} onChange={(who) => filters.set('actor', who)} />
+        <Find
+          width={130}
+          label={t.page.who}
+          value={filters.shown.actor ?? ''}
+          onChange={(who) => filters.set('actor', who)}
+        />
       </PageTitle>
       {application &&
         stage &&

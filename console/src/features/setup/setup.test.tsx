@@ -158,6 +158,8 @@ test('a connection has a page with its changes', async () => {
   expect(await screen.findByText(/look@db\.example:5432\/fares/)).toBeDefined();
   expect((await rows('Changes')).length).toBe(1);
   expect(asked.some((a) => a.includes('of=connection%2Ftest%2Flook'))).toBe(true);
+  expect(screen.getByRole('link', { name: 'Stages and connections' }).className).toContain('active');
+  expect(screen.getByRole('link', { name: 'Paths' }).className).not.toContain('active');
 });
 
 test('a connection that is not there is said, and what became of it still stands below', async () => {

@@ -28,7 +28,7 @@ export const t = {
   source: 'people edit here',
   facts: (s: { approvals: number; needsVerdict: boolean; needsProof: boolean; driftCloses: boolean; zone: string }) =>
     [
-      s.approvals === 1 ? '1 approval' : `${s.approvals} approvals`,
+      s.approvals === 0 ? 'no approval' : s.approvals === 1 ? '1 approval' : `${s.approvals} approvals`,
       s.needsVerdict ? 'judged good at the stage before' : '',
       s.needsProof ? 'backups proven by restoring' : '',
       s.driftCloses ? 'closed by what differs there' : '',

@@ -299,7 +299,8 @@ function StageHead({
                 color: color(c),
                 bgcolor: 'transparent',
                 border: 0,
-                borderBottom: chosen === c ? '2px solid currentColor' : '2px solid transparent',
+                // none where it is not chosen: in forced colours a transparent border shows
+                ...(chosen === c ? { borderBottom: '2px solid currentColor' } : {}),
                 cursor: 'pointer',
               }}
             >

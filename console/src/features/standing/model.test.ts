@@ -51,6 +51,12 @@ it('says once what stands alike, the newest first', () => {
   expect(of[0]?.since).toBe('2027-01-31T08:00:10Z');
 });
 
+it('says last where nothing is yet', () => {
+  const of = groupsOf(line(cell('test/a', undefined), cell('test/b', '1.0.0', { behind: 3 })), 'test');
+
+  expect(of.map((g) => g.sites)).toEqual([['b'], ['a']]);
+});
+
 it('says no time that is not that of all of them', () => {
   const of = groupsOf(
     line(cell('test/a', '1.0.0'), cell('test/b', '1.0.0', { since: '2027-02-01T08:00:10Z' })),

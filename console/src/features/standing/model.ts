@@ -44,7 +44,7 @@ export function groupsOf(line: Schemas['StandingLine'], stage: string): Group[] 
       if (same.since?.slice(0, MINUTE) !== cell.since?.slice(0, MINUTE)) same.since = undefined;
     }
   }
-  return groups.sort((a, b) => a.cell.behind - b.cell.behind);
+  return groups.sort((a, b) => Number(!a.cell.version) - Number(!b.cell.version) || a.cell.behind - b.cell.behind);
 }
 
 /** Whether a version is followed from one stage to the next: both have the same. */

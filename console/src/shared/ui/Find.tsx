@@ -6,10 +6,12 @@ export default function Find({
   label,
   value,
   onChange,
+  width = 220,
 }: {
   label: string;
   value: string;
   onChange: (find: string) => void;
+  width?: number;
 }) {
   const [typed, setTyped] = useState(value);
   useEffect(() => {
@@ -23,7 +25,7 @@ export default function Find({
       label={label}
       value={typed}
       onChange={(e) => setTyped(e.target.value)}
-      sx={{ width: 220 }}
+      sx={{ width }}
       slotProps={{ htmlInput: { 'data-find': true } }}
     />
   );

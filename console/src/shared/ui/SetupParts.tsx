@@ -1,5 +1,5 @@
 import { Box } from '@mui/material';
-import { NavLink } from 'react-router';
+import { NavLink, useLocation } from 'react-router';
 import { t } from './texts';
 
 /** Everything that is set up, in the order in which it is done. */
@@ -13,8 +13,16 @@ export const SETUP_PARTS: [to: string, name: string][] = [
   ['/setup/values', t.setup.values],
 ];
 
+/** The part that a page belongs to which lies elsewhere. */
+const belongs: [RegExp, string][] = [
+  [/^\/setup\/connections\//, '/setup/stages'],
+  [/^\/applications\/[^/]+\/values\//, '/setup/values'],
+];
+
 /** The way around the set-up, on each of its pages. */
 export function SetupParts() {
+  const { pathname } = useLocation();
+  const part = belongs.find(([page]) => page.test(pathname))?.[1];
   return (
     <Box
       component="nav"
@@ -27,12 +35,13 @@ export function SetupParts() {
           component={NavLink}
           to={to}
           end={to === '/setup'}
+          className={({ isActive }: { isActive: boolean }) => (isActive || to === part ? 'active' : '')}
           sx={{
             color: 'text.primary',
             fontSize: 13,
             py: 0.5,
             textDecoration: 'none',
-            '&.active': { fontWeight: 650, boxShadow: 'inset 0 -2px 0 var(--mui-palette-text-primary)' },
+            '&.active': { fontWeight: 650, borderBottom: '2px solid var(--mui-palette-text-primary)', pb: '2px' },
             '&:hover': { textDecoration: 'underline' },
           }}
         >

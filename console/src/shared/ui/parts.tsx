@@ -333,6 +333,7 @@ export function Rows({
             borderBottom: '1px solid var(--mui-palette-divider)',
             whiteSpace: 'nowrap',
           },
+          '& td:first-of-type a': { whiteSpace: 'nowrap' },
           '& td': { py: 1, px: 1, borderBottom: '1px solid var(--mui-palette-divider)', verticalAlign: 'top' },
           fontVariantNumeric: 'tabular-nums',
           ...(pinned && {

@@ -23,7 +23,7 @@ export function Form({
   children: ReactNode;
 }) {
   return (
-    <Box component="details" sx={{ borderTop: '1px solid var(--mui-palette-divider)', py: 1 }}>
+    <Box component="details" sx={{ borderTop: '1px solid var(--mui-palette-divider)', py: 1, mt: 1 }}>
       <Box component="summary" sx={{ cursor: 'pointer', fontWeight: 600 }}>
         {title}
       </Box>

@@ -65,6 +65,6 @@ final class Telling {
     if (w.secondsLeft() != null) {
       out.append(String.format(Locale.ROOT, "; about %.0f s to go", w.secondsLeft()));
     }
-    return out.length() == 0 ? "at work" : out.toString();
+    return out.length() == 0 && w.ended() == null ? "at work" : out.toString();
   }
 }

@@ -76,6 +76,8 @@ class ChangesOfTest extends KitTest {
   /** The names and numbers that lists are narrowed to. */
   @Test
   void peopleAndVersionsAreFoundByLettersAndNumbers() {
+    move("database", "production");
+    move("host", "production");
     kit.adopt();
     kit.sealPeak("1.1.0", "25.00");
 
