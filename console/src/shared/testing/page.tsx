@@ -25,8 +25,8 @@ export class Refused {
 /** Of what a test shows at its end: colours and landmarks are looked at in the browser. */
 const RULES = { 'color-contrast': { enabled: false }, region: { enabled: false } };
 
-/** So many of a file's pages are looked at: a look takes a third of a second. */
-const LOOKS = 2;
+/** So many of a file's pages are looked at: a look takes half a second. */
+const LOOKS = 1;
 let looks = 0;
 
 afterEach(async () => {

@@ -35,7 +35,7 @@ export function SetupParts() {
           component={NavLink}
           to={to}
           end={to === '/setup'}
-          className={({ isActive }: { isActive: boolean }) => (isActive || to === part ? 'active' : '')}
+          className={to === part ? 'active' : undefined}
           sx={{
             color: 'text.primary',
             fontSize: 13,
