@@ -2289,6 +2289,7 @@ export interface components {
             gives: components["schemas"]["GivesView"][];
             moved: string[];
             present?: string;
+            takesAway: string[];
         };
         ComponentChange: {
             counts: components["schemas"]["CountsView"];

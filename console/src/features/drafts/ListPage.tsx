@@ -8,7 +8,7 @@ import { Act, Go, PageTitle, Panel, Problem, Time } from '../../shared/ui/parts'
 import { t } from './texts';
 import { applications, pages, versions } from '../../shared/data/lists';
 import { ANY, asked, useFilters } from '../../shared/data/filters';
-import { Listing, Narrow } from '../../shared/ui/Listing';
+import { ByApplication, Listing, Narrow } from '../../shared/ui/Listing';
 
 export default function DraftsPage() {
   const navigate = useNavigate();
@@ -32,12 +32,7 @@ export default function DraftsPage() {
     <>
       <PageTitle title={t.listPage.drafts} note={t.listPage.selectionsThatBecomeTheNext}>
         <Narrow of={filters} name="state" label={t.listPage.show} any={ANY} choices={t.listPage.states} />
-        <Narrow
-          of={filters}
-          name="application"
-          label={t.listPage.application}
-          choices={(apps.data ?? []).map((a) => [a.key, a.name])}
-        />
+        <ByApplication of={filters} />
       </PageTitle>
       <Panel title={t.listPage.beginADraft}>
         <Problem error={begin.error} />

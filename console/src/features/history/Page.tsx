@@ -6,9 +6,9 @@ import { Verify } from './Verify';
 import { Go, PageTitle, Time } from '../../shared/ui/parts';
 import { t } from './texts';
 import { asked, useFilters } from '../../shared/data/filters';
-import { pages, applications, stages } from '../../shared/data/lists';
+import { pages, stages } from '../../shared/data/lists';
 import Find from '../../shared/ui/Find';
-import { Listing, Narrow } from '../../shared/ui/Listing';
+import { ByApplication, ByStage, Listing, Narrow } from '../../shared/ui/Listing';
 
 /** Codes of events, as the API names them. */
 const events = [
@@ -38,7 +38,6 @@ const sites = (stages: Schemas['StageView'][] | undefined, stage: string) =>
 export default function HistoryPage() {
   const filters = useFilters({ application: '', stage: '', event: '', actor: '' });
   const { application = '', stage = '' } = filters.values;
-  const apps = useQuery(applications());
   const places = useQuery(stages());
   const q = useInfiniteQuery(
     pages(['history', filters.values, filters.size], (cursor) =>
@@ -50,13 +49,8 @@ export default function HistoryPage() {
   return (
     <>
       <PageTitle title={t.page.history}>
-        <Narrow
-          of={filters}
-          name="application"
-          label={t.page.application}
-          choices={(apps.data ?? []).map((a) => [a.key, a.name])}
-        />
-        <Narrow of={filters} name="stage" label={t.page.stage} choices={(places.data ?? []).map((s) => s.key)} />
+        <ByApplication of={filters} />
+        <ByStage of={filters} all />
         <Narrow of={filters} name="event" label={t.page.what} choices={events} />
         <Find
           width={130}

@@ -25,8 +25,6 @@ export const t = {
   },
   page: {
     history: 'History',
-    application: 'Application',
-    stage: 'Stage',
     what: 'What',
     who: 'Who',
     nothingHappenedYetThatYou: 'Nothing happened yet that you may see.',

@@ -8,8 +8,8 @@ import { Act, Download, Facts, Go, Loading, PageTitle, Panel, Problem, State, Ti
 import { Underway } from '../../shared/ui/Underway';
 import { t } from './texts';
 import { asked, useFilters } from '../../shared/data/filters';
-import { applications, pages, paths } from '../../shared/data/lists';
-import { Listing, Narrow } from '../../shared/ui/Listing';
+import { pages, paths } from '../../shared/data/lists';
+import { ByApplication, Listing } from '../../shared/ui/Listing';
 
 /** As many components as a package names on the page. */
 const SHOWN = 100;
@@ -28,17 +28,11 @@ export default function PackagesPage() {
       ),
     ),
   );
-  const apps = useQuery(applications());
   return (
     <>
       <PageTitle title={t.title} note={t.note}>
         <Go to="/setup/keys">{t.keysThatSign}</Go>
-        <Narrow
-          of={filters}
-          name="application"
-          label={t.page.application}
-          choices={(apps.data ?? []).map((a) => [a.key, a.name])}
-        />
+        <ByApplication of={filters} />
       </PageTitle>
       <Panel>
         <Listing of={all} filters={filters} label={t.title} heads={t.heads} none={t.none}>

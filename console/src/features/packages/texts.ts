@@ -40,7 +40,6 @@ export const t = {
   noKeys: 'There is no key yet: nothing can be built.',
   andMore: (n: number) => (n > 0 ? ` and ${n.toLocaleString('en-GB')} more` : ''),
   page: {
-    application: 'Application',
     by: 'by',
     title: 'Title',
     notes: 'Notes',

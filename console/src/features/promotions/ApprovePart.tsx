@@ -1,5 +1,5 @@
 import { whyNot } from '../../shared/data/rights';
-import { Alert, Box, TextField, Typography } from '@mui/material';
+import { Alert, Box, Checkbox, FormControlLabel, TextField, Typography } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -229,6 +229,16 @@ function Actions({ p }: { p: Promotion }) {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const [comment, setComment] = useState('');
+  const [typed, setTyped] = useState('');
+  const [known, setKnown] = useState(false);
+  const losing = p.compared.takesAway.length > 0;
+  const unconfirmed = !losing
+    ? undefined
+    : !known
+      ? t.approvePart.tickWhatGoes
+      : typed !== p.goal.application
+        ? t.approvePart.typeToConfirm(p.goal.application)
+        : undefined;
   const [key] = useState(newKey);
   const [shown] = useState(p.plan?.fullFingerprint ?? '');
   const changed = shown !== (p.plan?.fullFingerprint ?? '');
@@ -314,9 +324,34 @@ function Actions({ p }: { p: Promotion }) {
             {t.approvePart.takeBackWhatISaid(p.number)}
           </Act>
         )}
+        {losing && (
+          <Box
+            component="fieldset"
+            sx={{ border: '1px solid var(--mui-palette-signal-fault)', p: 1.5, m: 0, minWidth: 0, maxWidth: 560 }}
+          >
+            <legend>{t.approvePart.takesAwayTitle}</legend>
+            <ul style={{ margin: '0 0 8px', paddingLeft: 18, overflowWrap: 'anywhere' }}>
+              {p.compared.takesAway.map((x) => (
+                <li key={x}>{x}</li>
+              ))}
+            </ul>
+            <FormControlLabel
+              control={<Checkbox size="small" checked={known} onChange={(_, v) => setKnown(v)} />}
+              label={t.approvePart.iKnowItGoes}
+            />
+            <TextField
+              size="small"
+              label={t.approvePart.typeLabel(p.goal.application)}
+              value={typed}
+              autoComplete="off"
+              onChange={(e) => setTyped(e.target.value)}
+              sx={{ display: 'block', mt: 1 }}
+            />
+          </Box>
+        )}
         <Act
           kind={p.state === 'agreed' ? 'contained' : 'outlined'}
-          why={changed ? t.approvePart.itChangedSinceYouOpened : whyNot(p.may.run)}
+          why={changed ? t.approvePart.itChangedSinceYouOpened : whyNot(p.may.run) || unconfirmed}
           busy={start.isPending}
           onClick={() => start.mutate()}
         >

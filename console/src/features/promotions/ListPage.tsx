@@ -9,29 +9,17 @@ import { applications, promotions, stages, versions } from './api';
 import { about } from '../../shared/purpose';
 import { t } from './texts';
 import { ANY, useFilters } from '../../shared/data/filters';
-import { Listing, Narrow } from '../../shared/ui/Listing';
+import { ByApplication, ByStage, Listing, Narrow } from '../../shared/ui/Listing';
 
 export default function PromotionsPage() {
   const filters = useFilters({ state: 'open', application: '', stage: '' });
   const all = useInfiniteQuery(promotions(filters.values, filters.size));
-  const apps = useQuery(applications());
-  const places = useQuery(stages());
   return (
     <>
       <PageTitle title={t.listPage.promotions}>
         <Narrow of={filters} name="state" label={t.listPage.show} any={ANY} choices={t.listPage.states} />
-        <Narrow
-          of={filters}
-          name="application"
-          label={t.listPage.application}
-          choices={(apps.data ?? []).map((a) => [a.key, a.name])}
-        />
-        <Narrow
-          of={filters}
-          name="stage"
-          label={t.listPage.stage}
-          choices={(places.data ?? []).filter((s) => s.role !== 'development').map((s) => s.key)}
-        />
+        <ByApplication of={filters} />
+        <ByStage of={filters} />
       </PageTitle>
       <Prepare />
       <Listing

@@ -225,3 +225,33 @@ test.each(['done', 'withdrawn', 'overtaken', 'running'])('one that is %s cannot 
 
   expect(screen.queryByText('Withdraw it')).toBeNull();
 });
+
+test('what a run takes away is ticked and confirmed by the name before it can be started', async () => {
+  const p = promotion({
+    state: 'agreed',
+    compared: { ...promotion().compared, takesAway: ['37 rows of fares.concession', 'column note of fares.booking'] },
+    may: { ...promotion().may, run: { allowed: true, why: '', who: [] } },
+  });
+  const { sent, person } = show(<ApprovePart p={p} />, {
+    'POST /api/v1/promotions/P-7/runs': { number: 'R-9' },
+  });
+  const start = screen.getByRole('button', { name: /^Start / });
+
+  expect(screen.getByText('37 rows of fares.concession')).toBeDefined();
+  await person.click(start);
+  await person.click(screen.getByLabelText('I know that this goes'));
+  await person.type(screen.getByLabelText('Type fares to confirm'), 'fare');
+  await person.click(start);
+  expect(sent).toEqual([]);
+  await person.type(screen.getByLabelText('Type fares to confirm'), 's');
+  await person.click(start);
+
+  await waitFor(() => expect(sent).toHaveLength(1));
+  expect(sent[0]?.what).toBe('POST /api/v1/promotions/P-7/runs');
+});
+
+test('a run that takes nothing away asks for nothing of that', () => {
+  show(<ApprovePart p={promotion({ state: 'agreed' })} />, {});
+
+  expect(screen.queryByLabelText('I know that this goes')).toBeNull();
+});

@@ -3,7 +3,6 @@ export const t = {
   listPage: {
     promotions: 'Promotions',
     show: 'Show',
-    stage: 'Stage',
     states: [
       ['open', 'Open'],
       ['preparing', 'Preparing'],
@@ -29,6 +28,11 @@ export const t = {
     heads: ['Promotion', 'Version', 'To', 'Instead of', 'State', 'Fingerprint', 'Waits for'],
   },
   approvePart: {
+    takesAwayTitle: 'What starting it takes away',
+    iKnowItGoes: 'I know that this goes',
+    tickWhatGoes: 'Tick that you know what goes.',
+    typeLabel: (application: string) => `Type ${application} to confirm`,
+    typeToConfirm: (application: string) => `Type ${application} to confirm.`,
     givesValues: (values: string, version: string, application: string, stage: string, risks: string) =>
       `The host in ${stage} is given ${values} for ${version} of ${application}, and nothing else moves; ${risks}.`,
     putsBack: (

@@ -2,35 +2,24 @@ import { Box, TextField } from '@mui/material';
 import { useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { Act, Empty, Go, Loading, More, PageTitle, Panel, Problem, Rows, State } from '../../shared/ui/parts';
+import { useFilters } from '../../shared/data/filters';
+import { Listing } from '../../shared/ui/Listing';
+import { Act, Go, PageTitle, Panel, Problem, State } from '../../shared/ui/parts';
 import { releases, save, type Release } from './api';
 import { Members } from './Members';
 import { t } from './texts';
-import { itemsOf } from '../../shared/data/lists';
 
 /** Every release, what it holds, and where it stands. */
 export default function ReleasesPage() {
-  const all = useInfiniteQuery(releases());
-  const items = itemsOf(all.data);
+  const filters = useFilters({});
+  const all = useInfiniteQuery(releases(filters.size));
   return (
     <>
       <PageTitle title={t.title} note={t.note} />
-      <Problem error={all.error} />
       <Panel>
-        {!items ? (
-          <Loading what={t.listPage.releases} />
-        ) : items.length === 0 ? (
-          <Empty>{t.none}</Empty>
-        ) : (
-          <>
-            <Rows label={t.title} heads={t.heads}>
-              {items.map((r) => (
-                <Line key={r.key} r={r} />
-              ))}
-            </Rows>
-            <More of={all} />
-          </>
-        )}
+        <Listing of={all} filters={filters} label={t.title} heads={t.heads} none={t.none}>
+          {(r) => <Line key={r.key} r={r} />}
+        </Listing>
       </Panel>
       <Collect />
     </>

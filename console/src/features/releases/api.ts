@@ -7,10 +7,10 @@ export { applications, stages, versions } from '../../shared/data/lists';
 export type Release = Schemas['ReleaseView'];
 export type Case = Schemas['ReleaseCase'];
 
-export const releases = () =>
+export const releases = (limit: number) =>
   pages(
-    ['releases', 'list'],
-    (cursor) => unwrap(client.GET('/api/v1/releases', { params: { query: { cursor } } })),
+    ['releases', 'list', limit],
+    (cursor) => unwrap(client.GET('/api/v1/releases', { params: { query: { cursor, limit } } })),
     15_000,
   );
 

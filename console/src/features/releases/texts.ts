@@ -31,9 +31,6 @@ export const t = {
   start: (title: string, site: string) => `Start ${title} at ${site} now`,
   withdraw: (site: string) => `Withdraw it at ${site}`,
   changed: 'Changed since you opened it: read it again, then reload the page to act.',
-  listPage: {
-    releases: 'releases',
-  },
   casePanel: {
     preparedBy: (preparedBy: string) => `prepared by ${preparedBy} `,
     startedBy: (startedBy: string) => `, started by ${startedBy}`,

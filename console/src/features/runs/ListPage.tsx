@@ -1,9 +1,8 @@
-import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
+import { useInfiniteQuery } from '@tanstack/react-query';
 import { useFilters } from '../../shared/data/filters';
-import { applications, stages } from '../../shared/data/lists';
 import { about } from '../../shared/purpose';
 import { between, duration } from '../../shared/time';
-import { Listing, Narrow } from '../../shared/ui/Listing';
+import { ByApplication, ByStage, Listing, Narrow } from '../../shared/ui/Listing';
 import { Go, PageTitle, State, Time } from '../../shared/ui/parts';
 import { runs } from './api';
 import { t } from './texts';
@@ -11,25 +10,13 @@ import { t } from './texts';
 export default function RunsPage() {
   const filters = useFilters({ state: '', application: '', stage: '' });
   const all = useInfiniteQuery(runs(filters.values, filters.size));
-  const apps = useQuery(applications());
-  const places = useQuery(stages());
   return (
     <>
       <PageTitle title={t.listPage.runs}>
         <Go to="/backups">{t.backups.title}</Go>
         <Narrow of={filters} name="state" label={t.listPage.result} choices={t.listPage.states} />
-        <Narrow
-          of={filters}
-          name="application"
-          label={t.listPage.application}
-          choices={(apps.data ?? []).map((a) => [a.key, a.name])}
-        />
-        <Narrow
-          of={filters}
-          name="stage"
-          label={t.listPage.stage}
-          choices={(places.data ?? []).filter((s) => s.role !== 'development').map((s) => s.key)}
-        />
+        <ByApplication of={filters} />
+        <ByStage of={filters} />
       </PageTitle>
       <Listing
         of={all}

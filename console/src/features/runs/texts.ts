@@ -9,8 +9,6 @@ export const t = {
   listPage: {
     runs: 'Runs',
     result: 'Result',
-    application: 'Application',
-    stage: 'Stage',
     states: [
       ['open', 'Waiting or at work'],
       ['done', 'Done'],

@@ -46,6 +46,7 @@ export function promotion(more: Partial<Schemas['PromotionView']> = {}): Schemas
       components: [],
       gives: [],
       moved: [],
+      takesAway: [],
       brings: [],
     },
     impact: { checks: 50, findings: [] },

@@ -1,7 +1,8 @@
 import { Box, Button, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { SIZES, type Filters } from '../data/filters';
-import { itemsOf, type Page } from '../data/lists';
+import { applications, itemsOf, stages, type Page } from '../data/lists';
 import { Choice } from './Choice';
 import { Empty, Loading, More, Problem, Rows } from './parts';
 import { t } from './texts';
@@ -105,6 +106,32 @@ export function Narrow({
       value={value}
       onChange={(next) => of.set(name, next)}
       of={[[any, t.listing.any], ...listed, ...(known ? [] : [[value, value] as [string, string]])]}
+    />
+  );
+}
+
+/** Narrowed to one application. */
+export function ByApplication({ of }: { of: Filters }) {
+  const all = useQuery(applications());
+  return (
+    <Narrow
+      of={of}
+      name="application"
+      label={t.listing.application}
+      choices={(all.data ?? []).map((a) => [a.key, a.name])}
+    />
+  );
+}
+
+/** Narrowed to one stage that versions come to, or to any where all is said. */
+export function ByStage({ of, all }: { of: Filters; all?: boolean }) {
+  const places = useQuery(stages());
+  return (
+    <Narrow
+      of={of}
+      name="stage"
+      label={t.listing.stage}
+      choices={(places.data ?? []).filter((s) => all || s.role !== 'development').map((s) => s.key)}
     />
   );
 }

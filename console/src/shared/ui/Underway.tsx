@@ -79,7 +79,7 @@ function One({ w }: { w: Work }) {
         />
       )}
       <Typography variant="caption" color="textSecondary">
-        {t.underway.goesOn}
+        {t.underway.goesOn(w.act)}
       </Typography>
     </Band>
   );

@@ -26,7 +26,10 @@ export const t = {
     left: (time: string) => `; about ${time} to go`,
     begun: 'It has begun',
     done: 'done',
-    goesOn: 'It goes on when you leave this page, and is found here again.',
+    goesOn: (act: string) =>
+      act === 'receive'
+        ? 'It ends when whoever sends it stops sending.'
+        : 'It goes on when you leave this page, and is found here again.',
   },
   setup: {
     label: 'Parts of the set-up',
@@ -46,6 +49,8 @@ export const t = {
   },
   listing: {
     any: 'Any',
+    application: 'Application',
+    stage: 'Stage',
     nothingMatches: 'Nothing matches.',
     clear: 'Clear filters',
     size: 'Lines at once',

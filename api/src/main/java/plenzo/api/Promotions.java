@@ -105,6 +105,8 @@ public interface Promotions {
    * @param base the newest version that both descend from
    * @param gives what the host is given of values
    * @param moved what changed since it was agreed
+   * @param takesAway what is there now and will not be after the run, a text each; starting it asks
+   *     for the application's name where there is any
    * @param brings the version that comes and those in between, newest first; none when no version
    *     comes
    */
@@ -116,6 +118,7 @@ public interface Promotions {
       List<ComponentChange> components,
       List<GivesView> gives,
       List<String> moved,
+      List<String> takesAway,
       List<BroughtView> brings) {}
 
   /** A version that comes along, with what its author said of it. */

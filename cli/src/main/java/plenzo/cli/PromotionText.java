@@ -200,6 +200,7 @@ final class PromotionText {
     if (p.compared().brings().size() > 1) {
       p.compared().brings().forEach(v -> brought(out, v));
     }
+    p.compared().takesAway().forEach(t -> out.line("Takes away: " + t));
     p.choices().obstacles().forEach(o -> obstacle(out, p, o));
     p.choices().decisions().forEach((at, what) -> out.line("Decided: " + at + "=" + what));
     activation(out, p);

@@ -41,11 +41,23 @@ final class RunCommand extends Group {
             + ": "
             + DifferenceText.written(p.compared().counts())
             + ".";
+    List<String> lost = p.compared().takesAway();
     String expect =
-        p.state().equals("agreed")
-            ? expected(
-                this, sentence, p.goal().site().split("/")[0], p.goal().production(), fingerprint)
-            : top().expect == null ? fingerprint : top().expect;
+        !lost.isEmpty() && !p.state().equals("running")
+            ? RunText.losing(
+                this,
+                sentence + " Takes away " + String.join("; ", lost) + ".",
+                p.goal().application(),
+                p.goal().site().split("/")[0],
+                fingerprint)
+            : p.state().equals("agreed")
+                ? expected(
+                    this,
+                    sentence,
+                    p.goal().site().split("/")[0],
+                    p.goal().production(),
+                    fingerprint)
+                : top().expect == null ? fingerprint : top().expect;
     RunView run =
         api()
             .post(

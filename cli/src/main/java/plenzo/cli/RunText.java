@@ -33,23 +33,45 @@ final class RunText {
     if (top.expect != null && (!production || top.yes)) {
       return top.expect;
     }
-    if (!production) {
-      return fingerprint;
+    return production
+        ? typed(group, what, "the stage's name", stage, "--yes", fingerprint)
+        : fingerprint;
+  }
+
+  /** What lost data asks for before going on, at every stage. */
+  static String losing(
+      Group group, String what, String application, String stage, String fingerprint) {
+    Plenzo top = group.top();
+    if (top.expect != null && application.equals(top.confirm)) {
+      return top.expect;
     }
-    if (top.canAsk()) {
-      group.out().note(what);
-      if (top.ask("To go on, type the stage's name (" + stage + "): ").equals(stage)) {
-        return fingerprint;
-      }
+    return typed(
+        group,
+        what,
+        "the application and the stage",
+        application + " " + stage,
+        "--confirm " + application,
+        fingerprint);
+  }
+
+  /** The fingerprint once the words were typed; without a terminal it is said what to add. */
+  private static String typed(
+      Group group, String what, String asked, String words, String option, String fingerprint) {
+    Plenzo top = group.top();
+    if (!top.canAsk()) {
+      throw new Failed(
+          Failed.NEEDS_CONFIRMATION,
+          "NEEDS_CONFIRMATION",
+          what + " That needs a confirmation.",
+          List.of("Add " + option + " --expect " + fingerprint),
+          "");
+    }
+    group.out().note(what);
+    if (!top.ask("To go on, type " + asked + " (" + words + "): ").equals(words)) {
       throw new Failed(
           Failed.NEEDS_CONFIRMATION, "NOT_CONFIRMED", "Nothing was started.", List.of(), "");
     }
-    throw new Failed(
-        Failed.NEEDS_CONFIRMATION,
-        "NEEDS_CONFIRMATION",
-        what + " That needs a confirmation.",
-        List.of("Add --yes --expect " + fingerprint),
-        "");
+    return fingerprint;
   }
 
   static int exitCode(RunView run, Group group) {

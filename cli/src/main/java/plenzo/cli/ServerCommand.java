@@ -36,7 +36,7 @@ final class ServerCommand extends Group {
       description = {
         "What takes its time at the service now, and what ended in the last ten minutes:",
         "adopting, checking, sealing, comparing, building, receiving, bringing in.",
-        "It goes on when whoever began it leaves."
+        "It goes on when whoever began it leaves; receiving ends with the sending."
       })
   void underway() {
     out()

@@ -17,6 +17,7 @@ import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import plenzo.core.comparison.AttributeDifference;
@@ -441,6 +442,7 @@ class AllKindsTest {
   }
 
   /** That it dies before it writes is among the kills of {@link ThreeTargetKillTest}. */
+  @Tag("nightly")
   @Test
   void outlivesAHostThatDiesOrFailsAfterItWrote() throws IOException {
     for (String fault : List.of("die-after", "fail-after")) {

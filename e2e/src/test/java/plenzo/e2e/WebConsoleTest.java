@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
+import com.microsoft.playwright.TimeoutError;
 import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.ColorScheme;
 import java.io.ByteArrayInputStream;
@@ -592,9 +593,13 @@ class WebConsoleTest {
 
   private static void fits(Page page, int wide, String path, List<String> wrong) {
     page.setViewportSize(wide, 640);
-    Object width = page.evaluate("() => document.documentElement.scrollWidth");
-    if (((Number) width).intValue() > wide) {
-      wrong.add(wide + " px " + path + " needs " + width);
+    String width = "document.documentElement.scrollWidth";
+    try {
+      // another layout takes the page a moment
+      page.waitForFunction(
+          width + " <= " + wide, null, new Page.WaitForFunctionOptions().setTimeout(5_000));
+    } catch (TimeoutError e) {
+      wrong.add(wide + " px " + path + " needs " + page.evaluate(width));
     }
   }
 

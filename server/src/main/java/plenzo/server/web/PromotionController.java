@@ -47,6 +47,7 @@ import plenzo.core.promotion.DraftedNotes;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionHead;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.promotion.TakenAway;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.run.Run;
 import plenzo.core.stage.SiteKey;
@@ -401,6 +402,7 @@ class PromotionController {
             Views.components(p.components()),
             Views.gives(p.gives()),
             p.moved().stream().map(Shown::plain).toList(),
+            TakenAway.by(p).stream().map(Shown::plain).toList(),
             brought.stream()
                 .map(
                     v ->
