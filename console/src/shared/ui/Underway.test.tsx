@@ -2,7 +2,7 @@
 import { screen, waitFor } from '@testing-library/react';
 import { expect, test } from 'vitest';
 import { show } from '../testing/page';
-import { AtWork, far, Underway, workLink, type Work } from './Underway';
+import { AtWork, far, toShow, Underway, workLink, type Work } from './Underway';
 
 const work = (changed: Partial<Work> = {}): Work => ({
   number: 4,
@@ -49,6 +49,7 @@ test('nothing at work shows nothing and is not asked for again', async () => {
 
 test('all that takes its time is listed with the way to it, and why it ended otherwise', async () => {
   show(<AtWork />, {
+    'GET /api/v1/session': { login: 'ines', name: 'Ines', grants: [] },
     'GET /api/v1/underway': [
       work(),
       work({ number: 3, act: 'compare', about: 'promotion/P-7', ended: 'x', outcome: 'The site does not answer.' }),
@@ -56,7 +57,8 @@ test('all that takes its time is listed with the way to it, and why it ended oth
     ],
   });
 
-  const items = (await screen.findAllByRole('listitem')).map((li) => li.textContent);
+  await waitFor(() => expect(screen.getAllByRole('listitem')).toHaveLength(3));
+  const items = screen.getAllByRole('listitem').map((li) => li.textContent);
   expect(items[0]).toMatch(/^Checking D-3, begun by ines .*: 12 of 40 components/);
   expect(items[1]).toMatch(/^Comparing P-7, .*: The site does not answer\.$/);
   expect(items[2]).toMatch(/^Building the package of fares@2\.6\.1, .*: done$/);
@@ -72,4 +74,23 @@ test('each sort of work has its page, and one that is not known has none', () =>
   expect(workLink('packages')).toBe('/packages');
   expect(workLink('package/K-1')).toBe('/packages');
   expect(workLink('ferry/1')).toBeUndefined();
+});
+
+test('of what ended only what one began oneself is shown, and not all that went well', () => {
+  const ended = (number: number, more: Partial<Work> = {}) => work({ number, ended: 'x', ...more });
+
+  const shown = toShow(
+    [
+      work({ number: 9, by: 'bram' }),
+      ended(8),
+      ended(7, { by: 'bram', outcome: 'The site does not answer.' }),
+      ended(6),
+      ended(5),
+      ended(4),
+      ended(3, { outcome: 'The site does not answer.' }),
+    ],
+    'ines',
+  );
+
+  expect(shown.map((w) => w.number)).toEqual([9, 3, 8, 6, 5]);
 });

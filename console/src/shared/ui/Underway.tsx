@@ -105,20 +105,39 @@ export function workLink(about: string): string | undefined {
   return undefined;
 }
 
-/** Everything that takes its time now, or did a few minutes ago; nothing where there is none. */
+/** What one began oneself and has ended is shown so far back. */
+const ENDED = 3;
+
+/** All that goes on, then one's own that ended otherwise than well, and the newest of one's own that went well. */
+export function toShow(all: Work[], me: string): Work[] {
+  const own = all.filter((w) => w.ended && w.by === me);
+  return [
+    ...all.filter((w) => !w.ended),
+    ...own.filter((w) => w.outcome),
+    ...own.filter((w) => !w.outcome).slice(0, ENDED),
+  ];
+}
+
+/** What takes its time now, or did a few minutes ago; nothing where there is none. */
 export function AtWork() {
+  const me = useQuery({
+    queryKey: ['session'],
+    queryFn: () => unwrap(client.GET('/api/v1/session')),
+    staleTime: 60_000,
+  });
   const q = useQuery({
     ...works(),
     refetchInterval: (it) => (it.state.data?.some((w) => !w.ended) ? OFTEN : 10_000),
   });
-  if (!q.data || q.data.length === 0) return null;
+  const shown = toShow(q.data ?? [], me.data?.login ?? '');
+  if (shown.length === 0) return null;
   return (
     <Box component="section" aria-label={t.underway.title} sx={{ mt: 3 }}>
       <Typography variant="h2" sx={{ mb: 1 }}>
         {t.underway.title}
       </Typography>
       <Box component="ul" sx={{ m: 0, pl: 2.25 }}>
-        {q.data.map((w) => {
+        {shown.map((w) => {
           const to = workLink(w.about);
           const name = `${t.underway.act[w.act] ?? w.act} ${w.about.split('/')[1] ?? ''}`.trim();
           return (

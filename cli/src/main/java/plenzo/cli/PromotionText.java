@@ -19,6 +19,9 @@ import plenzo.api.Rollbacks.ObstacleView;
 
 /** A case file as text: all that its page says. */
 final class PromotionText {
+  /** What the plan says of a step that leaves nothing behind. */
+  private static final String NOTHING_TO_UNDO = "nothing to undo";
+
   private PromotionText() {}
 
   /** How many of each, and each with its place and what to do. */
@@ -255,7 +258,9 @@ final class PromotionText {
               + ": "
               + s.what()
               + (s.number() == plan.noReturn() ? "  [no return once it is sent]" : ""));
-      out.line("    undone by: " + s.undo());
+      if (!s.undo().equals(NOTHING_TO_UNDO)) {
+        out.line("    undone by: " + s.undo());
+      }
     }
     out.line(
         counted(plan.statements().size(), "statement")

@@ -13,6 +13,7 @@ import java.util.concurrent.atomic.AtomicReference;
 import org.awaitility.Awaitility;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import plenzo.demo.Cluster;
@@ -36,6 +37,9 @@ class JarKillTest {
   private Service service;
   private int port;
   private Teller teller;
+
+  private int minor;
+  private String number = "";
 
   @BeforeAll
   void start() throws IOException {
@@ -61,7 +65,9 @@ class JarKillTest {
     started.close();
   }
 
-  private String prepared(String number, String amount) {
+  /** The next version, whichever test comes first. */
+  private String prepared(String amount) {
+    number = "1." + ++minor + ".0";
     cluster.sql(
         "development", "UPDATE fares.surcharge SET amount = " + amount + " WHERE code = 'PEAK'");
     String draft = teller.run("ines", 0, "draft", "new", "fares").number("D");
@@ -99,15 +105,21 @@ class JarKillTest {
   }
 
   @Test
-  void endsARunThatWasKilledBeforeAndOneThatWasKilledAfterCommit() throws IOException {
-    assertThat(killed(prepared("1.1.0", "5.00"), "LOCK TABLE", Relay.When.AFTER))
-        .contains("stopped, nothing changed");
-    assertThat(peak()).containsExactly("4.50");
-
-    assertThat(killed(prepared("1.2.0", "6.00"), "COMMIT", Relay.When.ANSWER_SWALLOWED))
-        .contains("1.2.0 is at test/main");
+  void endsARunThatWasKilledAfterCommit() throws IOException {
+    assertThat(killed(prepared("6.00"), "COMMIT", Relay.When.ANSWER_SWALLOWED))
+        .contains(number + " is at test/main");
     assertThat(peak()).containsExactly("6.00");
 
     assertThat(teller.run("odile", 0, "history", "verify").out()).contains("unbroken");
+  }
+
+  @Tag("nightly")
+  @Test
+  void endsARunThatWasKilledBeforeCommit() throws IOException {
+    List<String> before = peak();
+
+    assertThat(killed(prepared("5.00"), "LOCK TABLE", Relay.When.AFTER))
+        .contains("stopped, nothing changed");
+    assertThat(peak()).isEqualTo(before);
   }
 }

@@ -92,11 +92,7 @@ class KillTest {
   }
 
   @ParameterizedTest(name = "forward: {0}, time {1}, {2}")
-  @CsvSource({
-    "INSERT INTO plenzo.run_mark, 1, AFTER",
-    "COMMIT, 1, ANSWER_SWALLOWED",
-    "COMMIT, 1, LATE"
-  })
+  @CsvSource({"COMMIT, 1, ANSWER_SWALLOWED", "COMMIT, 1, LATE"})
   void isWhollyOldOrWhollyNewAfterAKill(String text, int occurrence, Relay.When when)
       throws Exception {
     kill(golden, "golden", "run", text, occurrence, when, old, fresh);
@@ -114,6 +110,7 @@ class KillTest {
     "LOCK TABLE, 1, AFTER",
     "DROP DATABASE, 2, BEFORE",
     "INSERT INTO plenzo.run_mark, 1, BEFORE",
+    "INSERT INTO plenzo.run_mark, 1, AFTER",
     "ADD COLUMN, 1, AFTER",
     "INSERT INTO \"fares\", 1, AFTER",
     "DROP TABLE IF EXISTS plenzo, 1, AFTER"

@@ -27,7 +27,7 @@ public final class Screenshots {
       }
       Browser.signIn(ines, "ines", plenzo.demo.World.PASSWORD);
       shoot(ines, folder, "standing", "/standing");
-      shoot(ines, folder, "set-up", "/setup/stages/test");
+      shoot(ines, folder, "set-up", "/setup/connections/test/look");
       shoot(ines, folder, "application", "/applications/fares");
       shoot(ines, folder, "draft", "/drafts/D-1");
       shoot(ines, folder, "comparison", "/promotions/P-2?part=comparison&component=7");
