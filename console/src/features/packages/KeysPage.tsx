@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
+import { keys } from '../../shared/data/lists';
 import { useMissing } from '../../shared/data/rights';
 import { Changes } from '../../shared/ui/Changes';
 import { Act, Empty, Facts, Go, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
@@ -20,8 +21,6 @@ const group = {
   minWidth: 0,
   '& legend': { fontWeight: 600, mb: 1 },
 };
-
-const keys = () => ({ queryKey: ['keys'], queryFn: () => unwrap(client.GET('/api/v1/keys')) });
 
 /** Whose packages are taken. */
 export default function KeysPage() {

@@ -1,6 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { client, unwrap } from '../../shared/data/api';
-import { paths, roles } from '../../shared/data/lists';
+import { keys, paths, roles } from '../../shared/data/lists';
 import { Go, PageTitle, Panel, Problem, Rows } from '../../shared/ui/parts';
 import { SETUP_PARTS, SetupParts } from '../../shared/ui/SetupParts';
 import { applications, stages } from './api';
@@ -12,7 +11,7 @@ export default function SetupPage() {
   const laid = useQuery(paths());
   const apps = useQuery(applications());
   const named = useQuery(roles());
-  const keys = useQuery({ queryKey: ['keys'], queryFn: () => unwrap(client.GET('/api/v1/keys')) });
+  const signing = useQuery(keys());
   const known = (of: { data?: unknown[]; error: unknown }): string =>
     of.error ? t.page.notYours : of.data ? of.data.length.toLocaleString('en-GB') : '…';
   const sites = places.data?.flatMap((s) => s.sites).length;
@@ -21,7 +20,7 @@ export default function SetupPage() {
     '/setup/paths': known(laid),
     '/setup/applications': known(apps),
     '/setup/roles': known(named),
-    '/setup/keys': known(keys),
+    '/setup/keys': known(signing),
   };
   const next = !places.data?.length
     ? t.page.next.stage

@@ -57,6 +57,9 @@ export const rights = () =>
 /** Named sets of rights, by key. */
 export const roles = () => queryOptions({ queryKey: ['roles'], queryFn: () => unwrap(client.GET('/api/v1/roles')) });
 
+/** Keys that sign packages here, and those of others. */
+export const keys = () => queryOptions({ queryKey: ['keys'], queryFn: () => unwrap(client.GET('/api/v1/keys')) });
+
 /** By key. */
 export const applications = () =>
   queryOptions({

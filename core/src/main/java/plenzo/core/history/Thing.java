@@ -3,6 +3,7 @@ package plenzo.core.history;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
+import java.util.function.Predicate;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
@@ -89,12 +90,14 @@ public record Thing(Sort sort, String key) {
   }
 
   /** Whether an event that has one of its codes is about it. */
-  public boolean is(HistoryEntry e) {
+  public Predicate<HistoryEntry> about() {
     String stage = stage();
     String application = application();
-    return (stage == null || stage.equals(e.stage()))
-        && (application == null || application.equals(e.application()))
-        && Pattern.compile(begins()).matcher(e.text()).find();
+    Predicate<String> begins = Pattern.compile(begins()).asPredicate();
+    return e ->
+        (stage == null || stage.equals(e.stage()))
+            && (application == null || application.equals(e.application()))
+            && begins.test(e.text());
   }
 
   /** How texts of its events begin, as an expression. */

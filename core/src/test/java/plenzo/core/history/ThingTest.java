@@ -41,7 +41,7 @@ class ThingTest {
     "key/0123456789abcdef0123, , 'north, 0123456789ab: lost'",
   })
   void isAboutIt(String thing, @Nullable String stage, String text) {
-    assertThat(Thing.of(thing).is(entry("x", null, stage, text))).isTrue();
+    assertThat(Thing.of(thing).about().test(entry("x", null, stage, text))).isTrue();
   }
 
   @ParameterizedTest
@@ -57,7 +57,7 @@ class ThingTest {
     "key/0123456789abcdef0123, , 'north, 0123456789ff'",
   })
   void isAboutAnother(String thing, @Nullable String stage, String text) {
-    assertThat(Thing.of(thing).is(entry("x", null, stage, text))).isFalse();
+    assertThat(Thing.of(thing).about().test(entry("x", null, stage, text))).isFalse();
   }
 
   @Test
@@ -66,11 +66,15 @@ class ThingTest {
 
     assertThat(value.application()).isEqualTo("fares");
     assertThat(value.stage()).isEqualTo("test");
-    assertThat(value.is(entry("binding set", "fares", "test", "api.url: https://x"))).isTrue();
-    assertThat(value.is(entry("binding cleared", "fares", "test", "api.url"))).isTrue();
-    assertThat(value.is(entry("binding set", "fares", "test", "api.url2: https://x"))).isFalse();
-    assertThat(value.is(entry("binding set", "fares", "production", "api.url: x"))).isFalse();
-    assertThat(value.is(entry("binding set", "sailings", "test", "api.url: x"))).isFalse();
+    assertThat(value.about().test(entry("binding set", "fares", "test", "api.url: https://x")))
+        .isTrue();
+    assertThat(value.about().test(entry("binding cleared", "fares", "test", "api.url"))).isTrue();
+    assertThat(value.about().test(entry("binding set", "fares", "test", "api.url2: https://x")))
+        .isFalse();
+    assertThat(value.about().test(entry("binding set", "fares", "production", "api.url: x")))
+        .isFalse();
+    assertThat(value.about().test(entry("binding set", "sailings", "test", "api.url: x")))
+        .isFalse();
   }
 
   @ParameterizedTest

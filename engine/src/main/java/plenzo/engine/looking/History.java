@@ -10,6 +10,7 @@ import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Consumer;
+import java.util.function.Predicate;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
@@ -62,13 +63,17 @@ public final class History {
 
   /** Events that the person may see, newest first. */
   public Slice<HistoryEntry> list(Person by, Kept.HistoryFilter filter) {
-    Kept.HistorySight who =
-        new Kept.HistorySight(
-            Sight.of(by, Right.LOOK), by.login(), by.may(Right.AUDIT, Person.EVERY, Person.EVERY));
-    return lists.get(
-        List.of(filter, who),
-        tools.keeper().stamp(),
-        () -> tools.keeper().read(kept -> kept.history(filter, who)));
+    Kept.HistorySight who = sight(by);
+    return lists.get(List.of(filter, who), tools.keeper().stamp(), () -> read(filter, who));
+  }
+
+  private static Kept.HistorySight sight(Person by) {
+    return new Kept.HistorySight(
+        Sight.of(by, Right.LOOK), by.login(), by.may(Right.AUDIT, Person.EVERY, Person.EVERY));
+  }
+
+  private Slice<HistoryEntry> read(Kept.HistoryFilter filter, Kept.HistorySight who) {
+    return tools.keeper().read(kept -> kept.history(filter, who));
   }
 
   /**
@@ -77,6 +82,8 @@ public final class History {
    * @param before a sequence number, 0 for the newest
    */
   public Slice<HistoryEntry> changes(Person by, Thing of, long before, int limit) {
+    Kept.HistorySight who = sight(by);
+    Predicate<HistoryEntry> isAbout = of.about();
     List<HistoryEntry> out = new ArrayList<>();
     boolean more = false;
     for (String event : of.events()) {
@@ -84,10 +91,10 @@ public final class History {
       int found = 0;
       while (found <= limit) {
         Slice<HistoryEntry> part =
-            list(
-                by,
-                new Kept.HistoryFilter(of.application(), of.stage(), event, null, from, CHANGES));
-        List<HistoryEntry> about = part.items().stream().filter(of::is).toList();
+            read(
+                new Kept.HistoryFilter(of.application(), of.stage(), event, null, from, CHANGES),
+                who);
+        List<HistoryEntry> about = part.items().stream().filter(isAbout).toList();
         out.addAll(about);
         found += about.size();
         from = part.next();

@@ -174,7 +174,10 @@ public final class Packages {
             .read(
                 kept ->
                     kept.versions().head(application + "@" + parent).isPresent()
-                        || kept.versions().list(application).isEmpty());
+                        || kept.versions()
+                            .slice(Kept.Filter.application(application).most(1))
+                            .items()
+                            .isEmpty());
     return there
         ? Optional.empty()
         : Optional.of(

@@ -66,10 +66,18 @@ public final class Versions {
 
   /** Of all applications that the person may see, versions whose number begins so. */
   public List<VersionHead> numbered(Person by, String begins, int most) {
-    return tools.keeper().read(kept -> kept.versions().numbered(begins, LOOKED_THROUGH)).stream()
-        .filter(v -> by.may(Right.LOOK, Person.ANY, v.application()))
-        .limit(most)
-        .toList();
+    List<VersionHead> newest = tools.keeper().read(kept -> kept.versions().numbered(begins, most));
+    List<VersionHead> visible = visible(by, newest);
+    return visible.size() == newest.size()
+        ? visible
+        : visible(by, tools.keeper().read(kept -> kept.versions().numbered(begins, LOOKED_THROUGH)))
+            .stream()
+            .limit(most)
+            .toList();
+  }
+
+  private static List<VersionHead> visible(Person by, List<VersionHead> all) {
+    return all.stream().filter(v -> by.may(Right.LOOK, Person.ANY, v.application())).toList();
   }
 
   /** The highest number of an application; empty where there is none that the person may see. */

@@ -10,6 +10,7 @@ import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
+import plenzo.core.person.Sight;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.stage.Application;
@@ -114,7 +115,10 @@ public final class Paths {
       }
       for (String stage : gone) {
         kept.promotions()
-            .list(Kept.Filter.application(a.key()).stage(stage).in(PromotionState.openCodes()))
+            .heads(
+                Kept.Filter.application(a.key()).stage(stage).in(PromotionState.openCodes()),
+                Sight.EVERYWHERE)
+            .items()
             .forEach(p -> open.add(p.shown() + " to " + p.site()));
       }
     }

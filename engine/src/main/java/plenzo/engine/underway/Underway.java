@@ -58,7 +58,7 @@ public final class Underway {
     public void of(long many, String unit) {
       Work w = work;
       if (w != null) {
-        set(w, 0, many, unit, "");
+        work = w.on(0, many, unit, "");
       }
     }
 
@@ -67,7 +67,7 @@ public final class Underway {
       Work w = work;
       if (w != null) {
         this.what = what;
-        set(w, w.done(), w.of(), w.unit(), what);
+        work = w.on(w.done(), w.of(), w.unit(), what);
       }
     }
 
@@ -76,7 +76,7 @@ public final class Underway {
       Work w = work;
       if (w != null) {
         String rows = String.format(Locale.ROOT, "%,d rows", many);
-        set(w, w.done(), w.of(), w.unit(), what.isEmpty() ? rows : what + ", " + rows);
+        work = w.on(w.done(), w.of(), w.unit(), what.isEmpty() ? rows : what + ", " + rows);
       }
     }
 
@@ -84,7 +84,7 @@ public final class Underway {
     public void done(long many) {
       Work w = work;
       if (w != null) {
-        set(w, many, w.of(), w.unit(), w.at());
+        work = w.on(many, w.of(), w.unit(), w.at());
       }
     }
 
@@ -94,23 +94,6 @@ public final class Underway {
       if (w != null) {
         done(w.done() + 1);
       }
-    }
-
-    private void set(Work w, long done, long of, String unit, String at) {
-      work =
-          new Work(
-              w.number(),
-              w.by(),
-              w.act(),
-              w.about(),
-              w.application(),
-              w.began(),
-              done,
-              of,
-              unit,
-              at,
-              null,
-              "");
     }
   }
 
@@ -166,20 +149,7 @@ public final class Underway {
       return;
     }
     going.remove(w.number());
-    Work ended =
-        new Work(
-            w.number(),
-            w.by(),
-            w.act(),
-            w.about(),
-            w.application(),
-            w.began(),
-            outcome.isEmpty() && w.of() > 0 ? w.of() : w.done(),
-            w.of(),
-            w.unit(),
-            outcome.isEmpty() ? "" : w.at(),
-            clock.instant(),
-            outcome);
+    Work ended = w.over(clock.instant(), outcome);
     synchronized (over) {
       over.addFirst(ended);
       while (over.size() > MOST) {

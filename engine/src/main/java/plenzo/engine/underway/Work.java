@@ -48,6 +48,30 @@ public record Work(
     }
   }
 
+  /** The same, further on. */
+  Work on(long nowDone, long nowOf, String nowUnit, String nowAt) {
+    return new Work(
+        number, by, act, about, application, began, nowDone, nowOf, nowUnit, nowAt, ended, outcome);
+  }
+
+  /** The same once it is over; all of it is behind it when it went well. */
+  Work over(Instant when, String why) {
+    boolean well = why.isEmpty();
+    return new Work(
+        number,
+        by,
+        act,
+        about,
+        application,
+        began,
+        well && of > 0 ? of : done,
+        of,
+        unit,
+        well ? "" : at,
+        when,
+        why);
+  }
+
   /**
    * How many seconds it takes yet when it goes on as so far; empty before the tenth part of it is
    * done and where nobody knows how much there is.
