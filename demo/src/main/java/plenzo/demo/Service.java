@@ -43,7 +43,7 @@ public final class Service implements AutoCloseable {
               + String.join("\", \"", destinations)
               + "\"]\n  directories: [\""
               + directories
-              + "\"]\n  admin-password: "
+              + "\"]\n  password-cost: 10\n  admin-password: "
               + adminPassword
               + "\n");
       process =

@@ -29,6 +29,7 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.stage.Condition;
+import plenzo.core.testing.Ground;
 import plenzo.demo.Cluster;
 import plenzo.demo.FareDesk;
 import plenzo.engine.binding.Bindings;
@@ -39,7 +40,7 @@ import plenzo.engine.running.RunListener;
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class AllKindsTest {
   private final Started started = new Started();
-  private static final Path ROOT = Path.of("target", "all-kinds").toAbsolutePath();
+  private static final Path ROOT = Ground.of("all-kinds");
   private static final String FORGET =
       "DROP TABLE IF EXISTS plenzo.marker, plenzo.run_mark CASCADE";
 

@@ -2,7 +2,6 @@ package plenzo.e2e;
 
 import java.io.IOException;
 import java.nio.file.Path;
-import java.util.List;
 import plenzo.demo.Cluster;
 
 /** Two databases, development and production, each with a schema "fares" that a test lays anew. */
@@ -22,19 +21,23 @@ final class FaresDatabases implements AutoCloseable {
 
   /** Makes the schema anew in both, and takes away what Plenzo wrote in production. */
   void lay(String tables) {
-    for (String database : List.of("development", "production")) {
-      as(
-          database,
-          "DROP SCHEMA fares CASCADE; CREATE SCHEMA fares; GRANT USAGE ON SCHEMA fares TO "
-              + database
-              + "_look; ALTER DEFAULT PRIVILEGES IN SCHEMA fares GRANT SELECT ON TABLES TO "
-              + database
-              + "_look; "
-              + tables);
-    }
+    lay("development", tables);
+    lay("production", tables);
     cluster.sql(
         "production",
         "DROP SCHEMA plenzo CASCADE; CREATE SCHEMA plenzo AUTHORIZATION production_change; GRANT USAGE ON SCHEMA plenzo TO production_look");
+  }
+
+  /** Makes the schema anew in one, and leaves what Plenzo wrote there. */
+  void lay(String database, String tables) {
+    as(
+        database,
+        "DROP SCHEMA fares CASCADE; CREATE SCHEMA fares; GRANT USAGE ON SCHEMA fares TO "
+            + database
+            + "_look; ALTER DEFAULT PRIVILEGES IN SCHEMA fares GRANT SELECT ON TABLES TO "
+            + database
+            + "_look; "
+            + tables);
   }
 
   /** As the account that owns the tables. */

@@ -39,6 +39,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunStep;
+import plenzo.core.testing.Ground;
 import plenzo.demo.Cluster;
 import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.running.RunListener;
@@ -51,7 +52,7 @@ import plenzo.engine.running.RunListener;
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class FaultTest {
   private final Started started = new Started();
-  private static final Path ROOT = Path.of("target/faults").toAbsolutePath();
+  private static final Path ROOT = Ground.of("faults");
   private static final List<String> PICKS =
       EngineWorld.both("fare_band", "concession", "surcharge");
   private static final String EDIT =

@@ -22,6 +22,7 @@ import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.api.TestMethodOrder;
+import plenzo.core.testing.Ground;
 import plenzo.demo.Service;
 
 /**
@@ -44,7 +45,7 @@ class FirstReleaseTest {
 
   @BeforeAll
   void emptyWorld() throws Exception {
-    folder = Path.of("target", "first-release").toAbsolutePath();
+    folder = Ground.of("first-release");
     KillTest.clear(folder);
     Files.createDirectories(folder.resolve("postgres"));
     server =

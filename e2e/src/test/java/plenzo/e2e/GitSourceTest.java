@@ -28,6 +28,7 @@ import plenzo.core.source.Commits;
 import plenzo.core.source.RefusedDocument;
 import plenzo.core.source.Repository;
 import plenzo.core.stage.SiteKey;
+import plenzo.core.testing.Ground;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
@@ -41,7 +42,7 @@ import plenzo.engine.setup.Adoption;
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class GitSourceTest {
   private final Started started = new Started();
-  private static final Path ROOT = Path.of("target", "git-source").toAbsolutePath();
+  private static final Path ROOT = Ground.of("git-source");
 
   private Cluster cluster;
   private EngineWorld world;

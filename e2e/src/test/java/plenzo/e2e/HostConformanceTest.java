@@ -24,13 +24,14 @@ import org.yaml.snakeyaml.constructor.SafeConstructor;
 import plenzo.conformance.Conformance;
 import plenzo.conformance.ConformanceMain;
 import plenzo.conformance.HostUnderTest;
+import plenzo.core.testing.Ground;
 import plenzo.demo.Cluster;
 import plenzo.demo.HostProcess;
 import plenzo.hostprotocol.HostProtocol;
 
 /** The conformance test bites, and the stand-in passes it. */
 class HostConformanceTest {
-  private static final Path ROOT = Path.of("target", "conformance").toAbsolutePath();
+  private static final Path ROOT = Ground.of("conformance");
 
   /** The host of the sample world in the hands of the test. */
   private record StandIn(HostProcess process) implements HostUnderTest {

@@ -26,12 +26,13 @@ import plenzo.core.target.Delta;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.TargetContract;
+import plenzo.core.testing.Ground;
 import plenzo.demo.Cluster;
 import plenzo.demo.HostProcess;
 
 /** An application host, reached by its protocol, keeps what every target promises. */
 class HostContractTest extends TargetContract {
-  private static final Path ROOT = Path.of("target", "host-contract").toAbsolutePath();
+  private static final Path ROOT = Ground.of("host-contract");
   private static final ComponentKey KEY = ComponentKey.of("rule/fares.peak-crossing");
 
   private static final Started ONCE = new Started();

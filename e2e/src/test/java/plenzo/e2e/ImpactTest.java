@@ -14,6 +14,7 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import plenzo.core.impact.Finding;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.testing.Ground;
 import plenzo.demo.Cluster;
 import plenzo.engine.running.RunListener;
 
@@ -24,7 +25,7 @@ import plenzo.engine.running.RunListener;
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class ImpactTest {
   private final Started started = new Started();
-  private static final Path ROOT = Path.of("target/impact").toAbsolutePath();
+  private static final Path ROOT = Ground.of("impact");
   private static final List<String> ALL = EngineWorld.both("parent", "child", "grandchild");
 
   /** A parent, a child that points at it, a grandchild that follows the child. */
@@ -98,9 +99,20 @@ class ImpactTest {
   void bitesAtTheSmallestDataAndNotJustShortOfIt(
       String rule, String severity, String development, String bites, String doesNot)
       throws IOException {
-    Promotion short_ = promotion(development, doesNot);
-    world();
-    Promotion broken = promotion(development, bites);
+    Promotion short_;
+    Promotion broken;
+    try (EngineWorld world =
+        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+      world.adopt(ALL);
+      as("development", development);
+      as("production", doesNot);
+      world.seal("1.1.0", ALL);
+      short_ = world.promotion("1.1.0");
+      databases.lay("production", BASE);
+      as("production", bites);
+      world.engine.promotions().compareAgain(world.ines, short_.number());
+      broken = world.compared(short_.number());
+    }
 
     assertThat(of(short_, rule)).as(String.valueOf(short_.findings())).isEmpty();
     if (!severity.equals("none")) {

@@ -19,6 +19,7 @@ import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
+import plenzo.core.testing.Ground;
 import plenzo.core.way.Obstacle;
 import plenzo.demo.Cluster;
 import plenzo.engine.returning.Rollbacks;
@@ -31,7 +32,7 @@ import plenzo.engine.running.RunListener;
  */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class InUseOnPostgresTest {
-  private static final Path ROOT = Path.of("target/in-use").toAbsolutePath();
+  private static final Path ROOT = Ground.of("in-use");
   private static final List<String> CARRIED = List.of("table/fares.fare", "records/fares.fare");
   private static final String IN_USE = "records/fares.fare" + Obstacle.IN_USE;
 

@@ -16,6 +16,7 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
+import plenzo.core.testing.Ground;
 import plenzo.demo.Cluster;
 import plenzo.demo.Places;
 import plenzo.demo.Service;
@@ -29,7 +30,7 @@ import plenzo.demo.World;
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class JarKillTest {
   private final Started started = new Started();
-  private static final Path ROOT = Path.of("target/jar-kill").toAbsolutePath();
+  private static final Path ROOT = Ground.of("jar-kill");
 
   private Cluster cluster;
   private Places places;

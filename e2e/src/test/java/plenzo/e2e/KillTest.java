@@ -27,6 +27,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import plenzo.core.testing.Ground;
 import plenzo.demo.Cluster;
 import plenzo.engine.running.RunListener;
 
@@ -38,7 +39,7 @@ import plenzo.engine.running.RunListener;
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class KillTest {
   private final Started started = new Started();
-  private static final Path ROOT = Path.of("target/kill").toAbsolutePath();
+  private static final Path ROOT = Ground.of("kill");
 
   private Cluster cluster;
   private Relay relay;

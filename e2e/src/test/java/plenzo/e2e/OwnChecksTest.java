@@ -18,6 +18,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.problem.Problem;
+import plenzo.core.testing.Ground;
 import plenzo.core.version.Draft;
 import plenzo.demo.Cluster;
 import plenzo.engine.running.RunListener;
@@ -28,7 +29,7 @@ import plenzo.server.wiring.AddedChecks;
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class OwnChecksTest {
   private final Started started = new Started();
-  private static final Path ROOT = Path.of("target/own-checks").toAbsolutePath();
+  private static final Path ROOT = Ground.of("own-checks");
   private static final String SOURCE =
       """
       package example;

@@ -26,6 +26,7 @@ import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
 import plenzo.core.run.RunState;
 import plenzo.core.stage.Stage;
+import plenzo.core.testing.Ground;
 import plenzo.core.trust.Parcel;
 import plenzo.core.trust.Signer;
 import plenzo.core.version.SemVer;
@@ -40,7 +41,7 @@ import plenzo.engine.running.RunListener;
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class PackageTravelTest {
   private final Started started = new Started();
-  private static final Path ROOT = Path.of("target", "package-travel").toAbsolutePath();
+  private static final Path ROOT = Ground.of("package-travel");
   private static final String SECRET = "s3cret-terminal-key";
 
   private Cluster cluster;

@@ -20,6 +20,7 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.stage.Condition;
+import plenzo.core.testing.Ground;
 import plenzo.demo.Cluster;
 import plenzo.engine.running.RunListener;
 
@@ -29,7 +30,7 @@ import plenzo.engine.running.RunListener;
  */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class PutBackOnPostgresTest {
-  private static final Path ROOT = Path.of("target/put-back").toAbsolutePath();
+  private static final Path ROOT = Ground.of("put-back");
   private static final List<String> CARRIED = EngineWorld.both("band", "fare");
 
   private final Started started = new Started();

@@ -25,6 +25,7 @@ import plenzo.core.promotion.PromotionState;
 import plenzo.core.promotion.Release;
 import plenzo.core.run.RunHead;
 import plenzo.core.stage.Stage;
+import plenzo.core.testing.Ground;
 import plenzo.core.version.Need;
 import plenzo.core.version.SemVer;
 import plenzo.demo.Cluster;
@@ -38,7 +39,7 @@ import plenzo.engine.setup.Adoption;
 @TestMethodOrder(MethodOrderer.OrderAnnotation.class)
 class ReleaseTest {
   private final Started started = new Started();
-  private static final Path ROOT = Path.of("target/release").toAbsolutePath();
+  private static final Path ROOT = Ground.of("release");
 
   private Cluster cluster;
   private EngineWorld world;

@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
+import plenzo.core.testing.Ground;
 
 /** Memory stays constant: a million rows in a heap of 256 MB, from adopting to the switch. */
 class ScaleTest {
@@ -41,7 +42,7 @@ class ScaleTest {
 
   private static String heard(Class<?> main, String... more)
       throws IOException, InterruptedException {
-    Path folder = Path.of("target/scale").toAbsolutePath();
+    Path folder = Ground.of("scale");
     KillTest.clear(folder);
     List<String> command =
         new ArrayList<>(

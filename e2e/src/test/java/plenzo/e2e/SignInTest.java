@@ -10,12 +10,13 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
+import plenzo.core.testing.Ground;
 import plenzo.engine.Engine;
 
 /** Guessing passwords is slow, whether at one account or at many from one address. */
 class SignInTest {
   private final Started started = new Started();
-  private static final Path ROOT = Path.of("target/sign-in").toAbsolutePath();
+  private static final Path ROOT = Ground.of("sign-in");
 
   private Engine engine;
 

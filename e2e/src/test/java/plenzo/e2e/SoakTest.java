@@ -35,6 +35,7 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
+import plenzo.core.testing.Ground;
 import plenzo.demo.Cluster;
 import plenzo.demo.Places;
 import plenzo.demo.Service;
@@ -52,7 +53,7 @@ import plenzo.demo.World;
 @Tag("nightly")
 @Timeout(value = 4, unit = TimeUnit.HOURS, threadMode = Timeout.ThreadMode.SEPARATE_THREAD)
 class SoakTest {
-  private static final Path ROOT = Path.of("target/soak").toAbsolutePath();
+  private static final Path ROOT = Ground.of("soak");
   private static final Duration LONG = Duration.ofMinutes(Integer.getInteger("soak.minutes", 60));
 
   /** From one version to the next; a run takes two to three seconds of it. */

@@ -14,6 +14,7 @@ import java.util.Map;
 import org.springframework.boot.SpringApplication;
 import org.springframework.boot.web.server.context.WebServerApplicationContext;
 import org.springframework.context.ConfigurableApplicationContext;
+import plenzo.core.testing.Ground;
 import plenzo.demo.Cluster;
 import plenzo.demo.Places;
 import plenzo.demo.Service;
@@ -39,7 +40,7 @@ final class TestService implements AutoCloseable {
    * @param more configuration classes beside the service's own
    */
   TestService(String name, Class<?>... more) throws IOException {
-    folder = Path.of("target", name).toAbsolutePath();
+    folder = Ground.of(name);
     KillTest.clear(folder);
     try {
       cluster = started.add(new Cluster(folder.resolve("postgres"), /* flushed= */ false));
@@ -76,6 +77,7 @@ final class TestService implements AutoCloseable {
                 "--plenzo.key-file=" + folder.resolve("key"),
                 "--plenzo.destinations=" + String.join(",", places.destinations()),
                 "--plenzo.directories=" + places.root(),
+                "--plenzo.password-cost=10",
                 "--plenzo.admin-password=" + ADMIN,
                 "--logging.file.name=" + folder.resolve("service.log"),
                 "--logging.level.root=WARN"));

@@ -23,6 +23,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import plenzo.core.testing.Ground;
 import plenzo.demo.Cluster;
 import plenzo.demo.FareDesk;
 import plenzo.engine.running.RunListener;
@@ -35,7 +36,7 @@ import plenzo.engine.running.RunListener;
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class ThreeTargetKillTest {
   private final Started started = new Started();
-  private static final Path ROOT = Path.of("target", "three-targets").toAbsolutePath();
+  private static final Path ROOT = Ground.of("three-targets");
   private static final Path CASE = ROOT.resolve("case");
   private static final Path SITES = ROOT.resolve("sites");
 

@@ -20,6 +20,7 @@ import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
+import plenzo.core.testing.Ground;
 import plenzo.demo.Cluster;
 import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.running.RunListener;
@@ -30,7 +31,7 @@ import plenzo.engine.running.RunListener;
  */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
 class WayBackOnPostgresTest {
-  private static final Path ROOT = Path.of("target/way-back").toAbsolutePath();
+  private static final Path ROOT = Ground.of("way-back");
   private static final List<String> TABLES = List.of("table/fares.zone", "table/fares.trip");
   private static final String BASE =
       "CREATE TABLE fares.zone (code text PRIMARY KEY, share integer NOT NULL);"

@@ -21,6 +21,7 @@ import org.springframework.boot.context.properties.bind.DefaultValue;
  *     empty believes none
  * @param adminPassword first password of the administrator; only for trying out, else one is made
  *     and told once
+ * @param passwordCost how dear a guess at a stored password is, 10 to 16; each step doubles it
  * @param lookEvery how often the structure of every site is looked at for drift
  * @param lookAtRowsEvery how often its rows are looked at too, and editing stages for changes
  * @param lookAtSourcesEvery how often repositories are looked at for changes and new tags
@@ -34,6 +35,14 @@ public record PlenzoSettings(
     @Nullable Path checks,
     @DefaultValue List<String> proxies,
     @DefaultValue("") String adminPassword,
+    @DefaultValue("12") int passwordCost,
     @DefaultValue("15m") Duration lookEvery,
     @DefaultValue("24h") Duration lookAtRowsEvery,
-    @DefaultValue("5m") Duration lookAtSourcesEvery) {}
+    @DefaultValue("5m") Duration lookAtSourcesEvery) {
+  public PlenzoSettings {
+    if (passwordCost < 10 || passwordCost > 16) {
+      throw new IllegalArgumentException(
+          "plenzo.password-cost is " + passwordCost + "; it can be 10 to 16.");
+    }
+  }
+}

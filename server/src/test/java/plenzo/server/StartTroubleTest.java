@@ -40,6 +40,7 @@ class StartTroubleTest {
                 "--plenzo.directories=/srv",
                 "--plenzo.checks=/c",
                 "--plenzo.proxies=10.0.0.5",
+                "--plenzo.password-cost=16",
                 "--plenzo.look-every=15m",
                 "--plenzo.look-at-rows-every=24h",
                 "--plenzo.look-at-sources-every=5m"))
@@ -62,5 +63,11 @@ class StartTroubleTest {
         .isEqualTo("Another Plenzo service has it");
     assertThat(StartTrouble.words(new RuntimeException("outside", new RuntimeException("deep"))))
         .isEqualTo("deep");
+  }
+
+  @Test
+  void aPasswordIsNeitherCheapNorEndless() {
+    assertThat(StartTrouble.words(starting("--plenzo.password-cost=9"))).contains("10 to 16");
+    assertThat(StartTrouble.words(starting("--plenzo.password-cost=17"))).contains("10 to 16");
   }
 }

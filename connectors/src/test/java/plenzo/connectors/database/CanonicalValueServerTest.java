@@ -15,6 +15,7 @@ import org.junit.jupiter.params.provider.CsvSource;
 import org.postgresql.PGConnection;
 import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.CanonicalValue;
+import plenzo.core.testing.Ground;
 
 /** What core takes for the server's text of a value is the server's. */
 class CanonicalValueServerTest {
@@ -23,7 +24,7 @@ class CanonicalValueServerTest {
 
   @BeforeAll
   static void start() throws Exception {
-    Path folder = Path.of("target/canonical").toAbsolutePath();
+    Path folder = Ground.of("canonical");
     Files.createDirectories(folder);
     server =
         EmbeddedPostgres.builder()

@@ -57,6 +57,7 @@ import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
+import plenzo.core.testing.Ground;
 
 /** The connector against a real server. */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
@@ -70,7 +71,7 @@ class PostgresConnectorTest {
 
   @BeforeAll
   void start() throws Exception {
-    Path folder = Path.of("target/postgres").toAbsolutePath();
+    Path folder = Ground.of("postgres");
     Files.createDirectories(folder);
     server =
         EmbeddedPostgres.builder()

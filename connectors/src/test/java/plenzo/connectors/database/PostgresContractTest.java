@@ -23,6 +23,7 @@ import plenzo.core.target.Rows;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetContract;
+import plenzo.core.testing.Ground;
 
 class PostgresContractTest extends TargetContract {
   private static final TableName BAND = TableName.of("fares.band");
@@ -34,7 +35,7 @@ class PostgresContractTest extends TargetContract {
 
   @BeforeAll
   static void start() throws Exception {
-    Path folder = Path.of("target/contract").toAbsolutePath();
+    Path folder = Ground.of("contract");
     Files.createDirectories(folder);
     server =
         EmbeddedPostgres.builder()

@@ -21,6 +21,7 @@ import plenzo.core.target.Access;
 import plenzo.core.target.Connector.Trial;
 import plenzo.core.target.Connector.Use;
 import plenzo.core.target.Probe;
+import plenzo.core.testing.Ground;
 
 /** TLS to a real server whose certificate is signed by nobody that this machine knows. */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
@@ -34,7 +35,7 @@ class PostgresTlsTest {
 
   @BeforeAll
   void start() throws Exception {
-    Path folder = Path.of("target/postgres-tls").toAbsolutePath();
+    Path folder = Ground.of("postgres-tls");
     Files.createDirectories(folder);
     server =
         EmbeddedPostgres.builder()

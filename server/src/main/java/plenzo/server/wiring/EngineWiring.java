@@ -88,7 +88,7 @@ class EngineWiring {
             background,
             new Underway(Clock.systemUTC()),
             Duration.ofSeconds(15));
-    BCryptPasswordEncoder bcrypt = new BCryptPasswordEncoder(12);
+    BCryptPasswordEncoder bcrypt = new BCryptPasswordEncoder(settings.passwordCost());
     People.PasswordHasher hasher =
         new People.PasswordHasher() {
           @Override

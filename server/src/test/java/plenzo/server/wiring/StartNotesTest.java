@@ -22,6 +22,7 @@ class StartNotesTest {
         null,
         List.of(),
         "",
+        10,
         Duration.ofMinutes(15),
         Duration.ofHours(24),
         Duration.ofMinutes(5));

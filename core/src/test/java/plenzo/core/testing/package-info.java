@@ -1,0 +1,3 @@
+/** Where tests build what they need. */
+@org.jspecify.annotations.NullMarked
+package plenzo.core.testing;
