@@ -2132,7 +2132,7 @@ export interface components {
             key: string;
             name: string;
             owner: string;
-            path: string;
+            paths: string[];
             privateColumns: string[];
             questions: components["schemas"]["QuestionView"][];
             repository?: string;
@@ -2245,6 +2245,7 @@ export interface components {
             description?: string;
             name?: string;
             owner?: string;
+            paths?: string[];
             privateColumns?: string[];
             questions?: components["schemas"]["QuestionView"][];
             support?: {
@@ -2533,6 +2534,7 @@ export interface components {
         GoalView: {
             application: string;
             notes: string;
+            path: string;
             production: boolean;
             purpose: string;
             putBack?: components["schemas"]["PutBackView"];
@@ -2690,6 +2692,19 @@ export interface components {
             place: string;
             reason: string;
             until: string;
+        };
+        LegView: {
+            apart?: string[];
+            /** Format: int32 */
+            approvalDays?: number;
+            approvals?: components["schemas"]["QuorumView"][];
+            everySite?: boolean;
+            proof?: boolean;
+            /** Format: int32 */
+            soakDays?: number;
+            stage: string;
+            task?: string;
+            verdict?: boolean;
         };
         LikelyRenameView: {
             component: string;
@@ -2904,7 +2919,7 @@ export interface components {
         };
         PathView: {
             key: string;
-            legs: string[];
+            legs: components["schemas"]["LegView"][];
             name: string;
             /** Format: int32 */
             revision?: number;
@@ -2951,6 +2966,7 @@ export interface components {
         Prepare: {
             application: string;
             notes?: string;
+            path?: string;
             site: string;
             version: string;
         };
@@ -3020,6 +3036,11 @@ export interface components {
             mustStay: boolean;
             name: string;
             question: string;
+        };
+        QuorumView: {
+            /** Format: int32 */
+            count: number;
+            role: string;
         };
         Ready: {
             done: string;
@@ -3325,13 +3346,9 @@ export interface components {
             production: boolean;
         };
         StageView: {
-            /** Format: int32 */
-            approvals: number;
             driftCloses: boolean;
             key: string;
             name: string;
-            needsProof: boolean;
-            needsVerdict: boolean;
             /** Format: int32 */
             position: number;
             /** Format: int32 */

@@ -1,7 +1,8 @@
-import { Box, TextField } from '@mui/material';
+import { Box, Checkbox, FormControlLabel, TextField } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
+import { paths } from '../../shared/data/lists';
 import { useMissing } from '../../shared/data/rights';
 import { Act, Facts, Panel, Problem, Time } from '../../shared/ui/parts';
 import { line } from './api';
@@ -31,7 +32,7 @@ export function AppFacts({ app, stages }: { app: App; stages: Schemas['StageView
           [t.is.retired, app.retired && t.retire.was(app.retired.by, app.retired.reason)],
           [t.is.support, called.join('; ')],
           [t.is.space, app.schema],
-          [t.is.path, app.path],
+          [t.is.path, app.paths.join(', ')],
           [t.is.repository, app.repository && t.appFacts.branch(app.repository, app.repositoryBranch)],
           [
             t.is.source,
@@ -71,13 +72,19 @@ function Change({ app, stages }: { app: App; stages: Schemas['StageView'][] }) {
   const queries = useQueryClient();
   const [f, set] = useState({ name: app.name, owner: app.owner, description: app.description });
   const [support, setSupport] = useState<Record<string, string>>(app.support);
+  const [ways, setWays] = useState(app.paths);
+  const known = useQuery(paths()).data ?? [];
   const may = useMissing('administer', '*', app.key);
   const save = useMutation({
     mutationFn: () =>
       unwrap(
         client.PUT('/api/v1/applications/{key}', {
           params: { path: { key: app.key } },
-          body: { ...f, support: Object.fromEntries(Object.entries(support).filter(([, who]) => who.trim())) },
+          body: {
+            ...f,
+            paths: ways,
+            support: Object.fromEntries(Object.entries(support).filter(([, who]) => who.trim())),
+          },
         }),
       ),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['applications'] }),
@@ -119,7 +126,29 @@ function Change({ app, stages }: { app: App; stages: Schemas['StageView'][] }) {
           />
         ))}
       </Box>
-      <Act kind="outlined" why={may} busy={save.isPending} onClick={() => save.mutate()}>
+      <Box component="fieldset" sx={{ border: 0, p: 0, m: 0, mb: 1.5 }}>
+        <Box component="legend" sx={{ p: 0 }}>
+          {t.is.path}
+        </Box>
+        {[...ways, ...known.map((p) => p.key).filter((key) => !ways.includes(key))].map((key) => (
+          <FormControlLabel
+            key={key}
+            control={
+              <Checkbox
+                checked={ways.includes(key)}
+                onChange={(e) => setWays(e.target.checked ? [...ways, key] : ways.filter((w) => w !== key))}
+              />
+            }
+            label={key}
+          />
+        ))}
+      </Box>
+      <Act
+        kind="outlined"
+        why={may ?? (ways.length === 0 ? t.needsPath : undefined)}
+        busy={save.isPending}
+        onClick={() => save.mutate()}
+      >
         {t.saveFacts}
       </Act>
     </Box>

@@ -21,7 +21,12 @@ export default function ApplicationPage() {
   const app = useQuery(application(key));
   const all = useQuery(versions(key));
   const places = useQuery(stages());
-  const legs = useQuery(paths()).data?.find((p) => p.key === app.data?.path)?.legs ?? [];
+  const ways = useQuery(paths()).data ?? [];
+  const legs = [
+    ...new Set(
+      (app.data?.paths ?? []).flatMap((key) => ways.find((p) => p.key === key)?.legs.map((l) => l.stage) ?? []),
+    ),
+  ];
   const sites = (places.data ?? [])
     .filter((s) => legs.includes(s.key))
     .flatMap((s) => s.sites.map((x) => `${s.key}/${x.key}`));

@@ -118,10 +118,11 @@ export const t = {
   support: (stage: string) => `Who is called at ${stage}`,
   changeFacts: 'Change the facts',
   saveFacts: 'Save the facts',
+  needsPath: 'It travels at least one path.',
   is: {
     id: 'Id',
     space: 'Name space',
-    path: 'Path',
+    path: 'Paths, the ordinary one first',
     retired: 'Out of use',
     owner: 'Owner',
     description: 'For',

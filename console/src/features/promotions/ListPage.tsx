@@ -59,14 +59,19 @@ function Prepare() {
   const [application, setApplication] = useState('');
   const [version, setVersion] = useState('');
   const [site, setSite] = useState('');
+  const [path, setPath] = useState('');
   const [notes, setNotes] = useState('');
   const apps = useQuery(applications());
   const known = useQuery({ ...versions(application), enabled: application !== '' });
   const places = useQuery(stages());
   const prepare = useMutation({
-    mutationFn: () => unwrap(client.POST('/api/v1/promotions', { body: { application, version, site, notes } })),
+    mutationFn: () =>
+      unwrap(
+        client.POST('/api/v1/promotions', { body: { application, version, site, path: path || undefined, notes } }),
+      ),
     onSuccess: (p) => navigate(`/promotions/${p.number}`),
   });
+  const ways = apps.data?.find((a) => a.key === application)?.paths ?? [];
   const sites =
     places.data?.filter((s) => s.role !== 'development').flatMap((s) => s.sites.map((x) => `${s.key}/${x.key}`)) ?? [];
   const why = !application
@@ -86,6 +91,7 @@ function Prepare() {
           onChange={(key) => {
             setApplication(key);
             setVersion('');
+            setPath('');
           }}
           of={(apps.data ?? []).map((a) => [a.key, a.name])}
         />
@@ -97,6 +103,14 @@ function Prepare() {
           off={!known.data}
         />
         <Choice label={t.listPage.to} value={site} onChange={setSite} of={sites.map((x) => [x, x])} />
+        {ways.length > 1 && (
+          <Choice
+            label={t.listPage.path}
+            value={path || (ways[0] ?? '')}
+            onChange={setPath}
+            of={ways.map((w) => [w, w])}
+          />
+        )}
         <TextField
           size="small"
           label={t.listPage.notes}

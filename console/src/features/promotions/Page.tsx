@@ -75,7 +75,7 @@ export default function PromotionPage() {
         production={p.goal.production}
         note={
           <>
-            {t.page.read(p.number, p.goal.site)}
+            {t.page.read(p.number, p.goal.site, p.goal.path)}
             <Time at={p.compared.at} /> {t.page.fingerprint} <Fingerprint value={p.plan?.fingerprint} />
           </>
         }

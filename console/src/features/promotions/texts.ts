@@ -20,6 +20,7 @@ export const t = {
     chooseAnApplication: 'Choose an application.',
     chooseAVersion: 'Choose a version.',
     chooseWhereItGoes: 'Choose where it goes.',
+    path: 'By the path',
     prepareAPromotion: 'Prepare a promotion',
     application: 'Application',
     notes: 'Notes',
@@ -196,7 +197,7 @@ export const t = {
     compareAgain: 'Compare again',
     between: (last: string, between: string, base: string | undefined) =>
       `${last} brings ${between} along that ${base ? `came after ${base}` : 'came before it'}`,
-    read: (number: string, site: string) => `${number} · ${site} · read `,
+    read: (number: string, site: string, path: string) => `${number} · ${site} · by the path ${path} · read `,
     fingerprint: '· fingerprint',
     itBelongsToTheRelease: 'It belongs to the release',
     whichIsApprovedAndStarted: ', which is approved and started as one.',

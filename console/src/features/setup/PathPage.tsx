@@ -5,6 +5,7 @@ import { Changes } from '../../shared/ui/Changes';
 import { Facts, Go, Loading, PageTitle, Panel, Problem } from '../../shared/ui/parts';
 import { SetupParts } from '../../shared/ui/SetupParts';
 import { stages } from './api';
+import { LegGates } from './parts/LegGates';
 import { PathForm } from './parts/PathForm';
 import { t } from './texts';
 
@@ -15,7 +16,7 @@ export default function PathPage() {
   const places = useQuery(stages());
   const apps = useQuery(applications());
   const path = all.data?.find((p) => p.key === key);
-  const travels = (apps.data ?? []).filter((a) => a.path === key);
+  const travels = (apps.data ?? []).filter((a) => a.paths.includes(key));
   return (
     <>
       <PageTitle title={t.onePath(path?.name ?? key)} note={key} />
@@ -28,7 +29,7 @@ export default function PathPage() {
           <Facts
             list={[
               [t.label.source, path.source ?? t.paths.packages],
-              [t.label.legs, path.legs.join(t.paths.then)],
+              [t.label.legs, path.legs.map((l) => l.stage).join(t.paths.then)],
               [
                 t.applicationsTitle,
                 travels.length === 0
@@ -47,6 +48,14 @@ export default function PathPage() {
       ) : (
         <Problem error={t.noSuchPath(key)} />
       )}
+      {path?.legs.map((leg) => (
+        <LegGates
+          key={leg.stage + path.revision}
+          path={path}
+          leg={leg}
+          stage={places.data?.find((s) => s.key === leg.stage)}
+        />
+      ))}
       <Changes of={`path/${key}`} />
     </>
   );

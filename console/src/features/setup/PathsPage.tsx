@@ -29,7 +29,7 @@ export default function PathsPage() {
                 </td>
                 <td>{p.name}</td>
                 <td>{p.source ?? t.paths.packages}</td>
-                <td>{p.legs.join(t.paths.then)}</td>
+                <td>{p.legs.map((l) => l.stage).join(t.paths.then)}</td>
               </tr>
             ))}
           </Rows>

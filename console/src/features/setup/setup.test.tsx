@@ -18,9 +18,6 @@ const stage = (key: string, role: string, sites: object[] = []) => ({
   role,
   position: 0,
   zone: 'UTC',
-  approvals: role === 'production' ? 1 : 0,
-  needsVerdict: false,
-  needsProof: false,
   driftCloses: false,
   revision: 1,
   sites,
@@ -36,14 +33,26 @@ const STAGES = [
   stage('test', 'test', [site('main')]),
   stage('production', 'production'),
 ];
+const leg = (stage: string, asked: object = {}) => ({
+  stage,
+  approvals: [],
+  approvalDays: 0,
+  verdict: false,
+  everySite: false,
+  soakDays: 0,
+  task: '',
+  proof: false,
+  apart: [],
+  ...asked,
+});
 const ORDINARY = {
   key: 'ordinary',
   name: 'Ordinary',
   source: 'development',
-  legs: ['test', 'production'],
+  legs: [leg('test'), leg('production', { approvals: [{ role: '', count: 1 }], verdict: true })],
   revision: 4,
 };
-const RECEIVED = { key: 'received', name: 'Received', legs: ['production'], revision: 1 };
+const RECEIVED = { key: 'received', name: 'Received', legs: [leg('production')], revision: 1 };
 const LOOK = {
   stage: 'test',
   name: 'look',
@@ -73,7 +82,7 @@ const answers = {
   'GET /api/v1/stages': STAGES,
   'GET /api/v1/paths': [ORDINARY, RECEIVED],
   'GET /api/v1/applications': {
-    items: [{ key: 'fares', name: 'Fares', owner: 'Ticketing', schema: 'fares', path: 'ordinary' }],
+    items: [{ key: 'fares', name: 'Fares', owner: 'Ticketing', schema: 'fares', paths: ['ordinary'] }],
   },
   'GET /api/v1/roles': [],
   'GET /api/v1/keys': new Refused(403, { code: 'NOT_ALLOWED', detail: 'no', next: [] }),
@@ -147,7 +156,7 @@ test('all stages stand in one list, each with its page', async () => {
   const [development, test_, production] = await rows('Stages');
   expect(development).toContain('people edit here');
   expect(test_).toContain('test/main: database');
-  expect(production).toContain('1 approval');
+  expect(production).toContain('hand edits are reported');
   expect(production).toContain('no site yet');
   expect(screen.getByRole('link', { name: 'Production' }).getAttribute('href')).toBe('/setup/stages/production');
 });
@@ -188,7 +197,54 @@ test('a path is changed as it was looked at: a stage is left out, another source
   await person.click(screen.getByRole('button', { name: 'Change the path ordinary' }));
 
   await waitFor(() => expect(sent).toHaveLength(1));
-  expect(sent[0]?.body).toEqual({ key: 'ordinary', name: 'Ordinary', legs: ['production'], revision: 4 });
+  expect(sent[0]?.body).toEqual({ key: 'ordinary', name: 'Ordinary', legs: [ORDINARY.legs[1]], revision: 4 });
+});
+
+test('each leg says what it asks; a role is asked too, and duties are kept apart', async () => {
+  const { sent, person } = pages('/setup/paths/ordinary', {
+    'PUT /api/v1/paths/ordinary': ORDINARY,
+    'GET /api/v1/roles': [{ key: 'owner', name: 'Owner', rights: ['approve'], revision: 1 }],
+  });
+
+  expect(await screen.findByText('1 approval by whoever may approve, not by who prepared it')).toBeTruthy();
+  expect(screen.getByText('nothing but what holds everywhere: no blocker, connections tested green')).toBeTruthy();
+  await person.click(screen.getByText('Change what is asked on the way to Production'));
+  const form = within(screen.getByRole('form', { name: 'Change what is asked on the way to Production' }));
+  await person.click(form.getByRole('button', { name: 'Ask another role too' }));
+  expect(form.getByRole('group', { name: 'Approvals, line 2' }).textContent).toContain('Owner');
+  await person.click(form.getByRole('checkbox', { name: 'who sealed it and who approves it' }));
+  await person.clear(form.getByLabelText('Days at the stage before'));
+  await person.type(form.getByLabelText('Days at the stage before'), '3');
+  await person.click(form.getByRole('button', { name: 'Change what Production is asked' }));
+
+  await waitFor(() => expect(sent).toHaveLength(1));
+  expect(sent[0]?.body).toMatchObject({
+    revision: 4,
+    legs: [
+      ORDINARY.legs[0],
+      {
+        stage: 'production',
+        approvals: [
+          { role: '', count: 1 },
+          { role: 'owner', count: 1 },
+        ],
+        verdict: true,
+        soakDays: 3,
+        apart: ['author-approver'],
+      },
+    ],
+  });
+});
+
+test('production is never left without an approval', async () => {
+  const { sent, person } = pages('/setup/paths/ordinary');
+
+  await person.click(await screen.findByText('Change what is asked on the way to Production'));
+  const form = within(screen.getByRole('form', { name: 'Change what is asked on the way to Production' }));
+  await person.click(form.getByRole('button', { name: 'Ask no more' }));
+
+  expect(form.getByText('Production needs at least one approval.')).toBeTruthy();
+  expect(sent).toHaveLength(0);
 });
 
 test('a path is laid stage after stage, and not without one', async () => {
@@ -205,7 +261,7 @@ test('a path is laid stage after stage, and not without one', async () => {
   await person.click(screen.getByRole('button', { name: 'Lay the path' }));
 
   await waitFor(() => expect(sent).toHaveLength(1));
-  expect(sent[0]?.body).toEqual({ key: 'short', name: 'short', legs: ['production', 'test'] });
+  expect(sent[0]?.body).toEqual({ key: 'short', name: 'short', legs: [{ stage: 'production' }, { stage: 'test' }] });
 });
 
 test('why a path stays as it is, is said', async () => {

@@ -4,7 +4,7 @@ export const t = {
   note: 'Everything that has to be there before a version travels, in the order in which it is done',
   stagesTitle: 'Stages',
   stagesNote: 'Where versions go, how they are reached, and whether that works',
-  stageHeads: ['Stage', 'Role', 'Asks for', 'Sites'],
+  stageHeads: ['Stage', 'Role', 'Its policy', 'Sites'],
   stageTitle: (name: string) => `Stage ${name}`,
   noStage: (key: string) => `There is no stage “${key}” that you may see.`,
   noSite: 'no site yet',
@@ -26,16 +26,65 @@ export const t = {
   },
   none: 'No stage is registered. Begin with development, test and production.',
   source: 'people edit here',
-  facts: (s: { approvals: number; needsVerdict: boolean; needsProof: boolean; driftCloses: boolean; zone: string }) =>
-    [
-      s.approvals === 0 ? 'no approval' : s.approvals === 1 ? '1 approval' : `${s.approvals} approvals`,
-      s.needsVerdict ? 'judged good at the stage before' : '',
-      s.needsProof ? 'backups proven by restoring' : '',
-      s.driftCloses ? 'closed by what differs there' : '',
-      `times in ${s.zone}`,
-    ]
-      .filter(Boolean)
-      .join('; '),
+  facts: (s: { driftCloses: boolean; zone: string }) =>
+    `${s.driftCloses ? 'a hand edit closes it until settled' : 'hand edits are reported'}; times in ${s.zone}`,
+  gates: {
+    title: (stage: string) => `To ${stage} a promotion needs`,
+    change: (stage: string) => `Change what is asked on the way to ${stage}`,
+    hint: 'Open promotions by this path are judged anew: a yes to a plan with other gates no longer counts. That who prepared a promotion does not approve it, that no blocker is left and that connections are tested green holds everywhere.',
+    save: (stage: string) => `Change what ${stage} is asked`,
+    asks: (leg: {
+      approvals?: { role: string; count: number }[];
+      approvalDays?: number;
+      verdict?: boolean;
+      everySite?: boolean;
+      soakDays?: number;
+      task?: string;
+      proof?: boolean;
+      apart?: string[];
+    }) => {
+      const days = (n: number) => `${n} ${n === 1 ? 'day' : 'days'}`;
+      const out = [
+        ...(leg.approvals ?? []).map(
+          (q) =>
+            `${q.count} ${q.count === 1 ? 'approval' : 'approvals'} ${q.role ? `by the role ${q.role}` : 'by whoever may approve'}, not by who prepared it`,
+        ),
+        leg.approvalDays ? `approvals that are not older than ${days(leg.approvalDays)}` : '',
+        leg.verdict ? 'a good verdict at the stage before' : '',
+        leg.everySite ? 'its version at every site of the stage before' : '',
+        leg.soakDays ? `its version at the stage before for ${days(leg.soakDays)}` : '',
+        leg.task ? `a task of its version that matches ${leg.task}` : '',
+        leg.proof ? 'a backup proven by restoring it' : '',
+        ...(leg.apart ?? []).map((pair) => `${pair.replace('-', ' and ')} to be two people`),
+      ].filter(Boolean);
+      return out.length ? out : ['nothing but what holds everywhere: no blocker, connections tested green'];
+    },
+    quorum: (n: number) => `Approvals, line ${n}`,
+    count: 'How many',
+    role: 'By',
+    anybody: 'whoever may approve',
+    askMore: 'Ask another role too',
+    askNoMore: 'Ask no more',
+    roleTwice: 'Each role is asked once.',
+    approvalDays: 'A yes counts for days (0: always)',
+    soakDays: 'Days at the stage before',
+    task: 'A task like (regular expression)',
+    verdict: 'Judged good at the stage before',
+    everySite: 'At every site of the stage before',
+    proof: 'Backup proven by restoring it',
+    apart: 'These are two people:',
+    pairs: {
+      'author-preparer': 'who sealed it and who prepares it',
+      'author-approver': 'who sealed it and who approves it',
+      'author-runner': 'who sealed it and who starts it',
+      'author-tester': 'who sealed it and who judges it',
+      'preparer-runner': 'who prepares it and who starts it',
+      'preparer-tester': 'who prepares it and who judges it',
+      'approver-runner': 'who approves it and who starts it',
+      'approver-tester': 'who approves it and who judges it',
+      'runner-tester': 'who starts it and who judges it',
+    } as Record<string, string>,
+  },
   sorts: { postgresql: 'Database (PostgreSQL)', directory: 'Directory of files', host: 'Application host' } as Record<
     string,
     string
@@ -54,7 +103,7 @@ export const t = {
   test: (site: string) => `Test the connections of ${site}`,
   change: 'Change it',
   setUp: (name: string) => `Change ${name}, its sites and its connections`,
-  changeStage: (name: string) => `Change what ${name} asks for`,
+  changeStage: (name: string) => `Change the name or policy of ${name}`,
   probeHeads: ['Probe', 'Result', 'Found', 'What to do'],
   newSite: 'Add a site',
   changeSite: (site: string) => `Change where ${site} leads`,
@@ -107,11 +156,8 @@ export const t = {
     key: 'Key',
     name: 'Name',
     role: 'Role',
-    approvals: 'Approvals',
     zone: 'Time zone',
     position: 'Place in the order',
-    needsVerdict: 'Judged good at the stage before',
-    needsProof: 'Backups proven by restoring',
     driftCloses: 'Closed while a site differs from its record',
     site: 'Site',
     schemas: 'Schemas, separated by commas',

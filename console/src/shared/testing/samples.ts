@@ -35,6 +35,7 @@ export function promotion(more: Partial<Schemas['PromotionView']> = {}): Schemas
       stageName: 'Production',
       production: true,
       purpose: 'version',
+      path: 'ordinary',
     },
     prepared: { by: 'ines', at: '2027-03-01T08:00:00Z', draftedNotes: '2.6.1 Concessions' },
     state: 'ready',

@@ -45,7 +45,7 @@ export function Applications() {
               <td>{x.name}</td>
               <td>{x.owner}</td>
               <td>{x.schema}</td>
-              <td>{x.path}</td>
+              <td>{x.paths.join(', ')}</td>
               <td>
                 <Go to={`/applications/${x.key}/adopt`}>{t.adopt}</Go>
               </td>

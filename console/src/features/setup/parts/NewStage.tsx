@@ -8,7 +8,7 @@ import { Choice, Form, Text } from './Form';
 
 const roles: [string, string][] = Object.entries(t.role);
 
-/** What a stage asks for; used for a new one and for changing one. */
+/** What a stage is called and what a hand edit does there; used for a new one and for changing one. */
 export function StageForm({
   title,
   save,
@@ -28,15 +28,7 @@ export function StageForm({
     after?.(s.key);
   });
   const may = useMissing('administer', '*', '*');
-  const why =
-    may ??
-    (!s.key
-      ? t.need.key
-      : !s.name
-        ? t.need.name
-        : s.role === 'production' && s.approvals < 1
-          ? t.productionNeeds
-          : undefined);
+  const why = may ?? (!s.key ? t.need.key : !s.name ? t.need.name : undefined);
   const change = (part: Partial<Stage>) => set({ ...s, ...part });
   return (
     <Form
@@ -49,38 +41,8 @@ export function StageForm({
     >
       {keyed && <Text label={t.label.key} value={s.key} set={(key) => change({ key })} />}
       <Text label={t.label.name} value={s.name} set={(name) => change({ name })} />
-      {keyed && (
-        <Choice
-          label={t.label.role}
-          value={s.role}
-          of={roles}
-          width={360}
-          set={(role) =>
-            change({
-              role,
-              approvals: role === 'production' ? Math.max(1, s.approvals) : s.approvals,
-              needsVerdict: role === 'production',
-              needsProof: role !== 'development',
-            })
-          }
-        />
-      )}
-      <Text
-        label={t.label.approvals}
-        value={String(s.approvals)}
-        type="number"
-        width={110}
-        set={(v) => change({ approvals: Number(v) })}
-      />
+      {keyed && <Choice label={t.label.role} value={s.role} of={roles} width={360} set={(role) => change({ role })} />}
       <Text label={t.label.zone} value={s.zone} set={(zone) => change({ zone })} />
-      <FormControlLabel
-        control={<Checkbox checked={s.needsVerdict} onChange={(e) => change({ needsVerdict: e.target.checked })} />}
-        label={t.label.needsVerdict}
-      />
-      <FormControlLabel
-        control={<Checkbox checked={s.needsProof} onChange={(e) => change({ needsProof: e.target.checked })} />}
-        label={t.label.needsProof}
-      />
       <FormControlLabel
         control={<Checkbox checked={s.driftCloses} onChange={(e) => change({ driftCloses: e.target.checked })} />}
         label={t.label.driftCloses}
@@ -97,9 +59,6 @@ export function NewStage({ next, after }: { next: number; after?: (key: string) 
     role: 'test',
     position: next,
     zone: 'UTC',
-    approvals: 0,
-    needsVerdict: false,
-    needsProof: true,
     driftCloses: false,
     sites: [],
     revision: 0,

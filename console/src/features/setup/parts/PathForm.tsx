@@ -11,7 +11,7 @@ export function PathForm({ stages, old }: { stages: Stage[]; old?: Schemas['Path
   const [key, setKey] = useState('');
   const [name, setName] = useState(old?.name ?? '');
   const [source, setSource] = useState(old?.source ?? '');
-  const [legs, setLegs] = useState<string[]>(old?.legs ?? []);
+  const [legs, setLegs] = useState<string[]>(old?.legs.map((l) => l.stage) ?? []);
   const act = useSetUp(old ? changePath : savePath, ['paths', 'standing', 'history'], () => {
     if (old) return;
     setKey('');
@@ -35,7 +35,8 @@ export function PathForm({ stages, old }: { stages: Stage[]; old?: Schemas['Path
           key: old?.key ?? key,
           name: name || key,
           source: source || undefined,
-          legs,
+          // what is said of no leg is what such a stage is usually asked for
+          legs: legs.map((stage) => old?.legs.find((l) => l.stage === stage) ?? { stage }),
           revision: old?.revision,
         })
       }

@@ -29,9 +29,6 @@ const stage: Schemas['StageView'] = {
   role: 'test',
   position: 1,
   zone: 'UTC',
-  approvals: 0,
-  needsVerdict: false,
-  needsProof: false,
   driftCloses: false,
   revision: 1,
   sites: [

@@ -7,12 +7,22 @@ import org.jspecify.annotations.Nullable;
 
 /** Promotions: comparison, findings, decisions, approvals and plan. */
 public interface Promotions {
-  record Prepare(String application, String version, String site, @Nullable String notes) {}
+  /**
+   * @param path key of the path by which it goes; left out for the first of the application's that
+   *     goes there
+   */
+  record Prepare(
+      String application,
+      String version,
+      String site,
+      @Nullable String path,
+      @Nullable String notes) {}
 
   /**
    * What is still open.
    *
-   * @param code approvals, blockers, judged-before, rejected, risks or tests; more may come
+   * @param code approvals, blockers, drift, every-site-before, judged-before, rejected, risks,
+   *     soak, task or tests; more may come
    * @param right the right with which a person can move it
    */
   record GateView(String code, String words, String right) {}
@@ -68,6 +78,7 @@ public interface Promotions {
    *
    * @param purpose version; earlier-version or backup for a rollback; put-back when what is
    *     recorded is made true again; values when nothing but the values of the stage is given
+   * @param path key of the path by which it goes
    * @param putBack what of it is put back, null of every other purpose
    * @param release key of the release that it belongs to
    */
@@ -80,6 +91,7 @@ public interface Promotions {
       String stageName,
       boolean production,
       String purpose,
+      String path,
       @Nullable PutBackView putBack,
       @Nullable String release) {}
 

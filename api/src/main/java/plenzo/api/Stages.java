@@ -17,9 +17,6 @@ public interface Stages {
       String role,
       int position,
       String zone,
-      int approvals,
-      boolean needsVerdict,
-      boolean needsProof,
       boolean driftCloses,
       List<SiteView> sites,
       int revision) {}
@@ -90,6 +87,35 @@ public interface Stages {
   record Ready(String done) {}
 
   /**
+   * A stage on a path, and what a promotion must pass to get there.
+   *
+   * @param approvals how many must say yes, by role; left out: one to production, none elsewhere
+   * @param approvalDays days after which a yes no longer counts; 0 or left out for never
+   * @param verdict whether the version must have been judged good at the stage before
+   * @param everySite whether the version must be at every site of the stage before
+   * @param soakDays days that the version must have been at the stage before
+   * @param task regular expression that one of the version's tasks must match as a whole; empty for
+   *     none
+   * @param proof whether the backup must be proven by restoring it
+   * @param apart pairs of duties (author, preparer, approver, runner, tester) that one person may
+   *     not have both, such as "author-approver"; that who prepared it does not approve it holds
+   *     everywhere
+   */
+  record LegView(
+      String stage,
+      @Nullable List<QuorumView> approvals,
+      @Nullable Integer approvalDays,
+      @Nullable Boolean verdict,
+      @Nullable Boolean everySite,
+      @Nullable Integer soakDays,
+      @Nullable String task,
+      @Nullable Boolean proof,
+      @Nullable List<String> apart) {}
+
+  /** How many yes; role is empty for whoever may approve. */
+  record QuorumView(String role, int count) {}
+
+  /**
    * The stages that versions travel.
    *
    * @param source the stage in which applications are edited; null where every version comes as a
@@ -100,10 +126,13 @@ public interface Stages {
       String key,
       String name,
       @Nullable String source,
-      List<String> legs,
+      List<LegView> legs,
       @Nullable Integer revision) {}
 
-  /** Support names who is called at each stage, by the stage's key. */
+  /**
+   * Support names who is called at each stage, by the stage's key; paths are those that its
+   * versions may travel, the ordinary one first.
+   */
   record ApplicationView(
       String id,
       String key,
@@ -112,7 +141,7 @@ public interface Stages {
       String description,
       Map<String, String> support,
       String schema,
-      String path,
+      List<String> paths,
       List<String> privateColumns,
       List<QuestionView> questions,
       @Nullable String repository,
@@ -149,6 +178,7 @@ public interface Stages {
       @Nullable String owner,
       @Nullable String description,
       @Nullable Map<String, String> support,
+      @Nullable List<String> paths,
       @Nullable List<String> privateColumns,
       @Nullable List<QuestionView> questions) {}
 

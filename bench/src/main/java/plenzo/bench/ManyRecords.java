@@ -26,6 +26,7 @@ import plenzo.core.run.RunState;
 import plenzo.core.run.RunStep;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Connection;
+import plenzo.core.stage.Leg;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
@@ -140,7 +141,15 @@ final class ManyRecords {
       String key = STAGES.get(n);
       stage(kept, key, key.equals("production") ? Stage.Role.PRODUCTION : Stage.Role.TEST, n + 1);
     }
-    kept.paths().insert(new Path("ferries", "Ferries", "development", STAGES, 0));
+    kept.paths().insert(new Path("ferries", "Ferries", "development", legs(), 0));
+  }
+
+  private static List<Leg> legs() {
+    return STAGES.stream()
+        .map(Leg::open)
+        .map(l -> l.proven(true))
+        .map(l -> l.stage().equals("production") ? l.asking(new Leg.Quorum("", 1)) : l)
+        .toList();
   }
 
   private static Stage.Site site(String key) {
@@ -179,9 +188,6 @@ final class ManyRecords {
                 role,
                 position,
                 "UTC",
-                role == Stage.Role.PRODUCTION ? 1 : 0,
-                /* needsVerdict= */ false,
-                /* needsProof= */ true,
                 /* driftCloses= */ false,
                 List.of(site("north"), site("south")),
                 0));

@@ -55,7 +55,7 @@ final class AppCommand extends Group {
                     a.name(),
                     a.owner(),
                     a.schema(),
-                    a.path(),
+                    String.join(", ", a.paths()),
                     a.retired() == null
                         ? ""
                         : out().time(a.retired().at())
@@ -136,8 +136,8 @@ final class AppCommand extends Group {
                 .collect(java.util.stream.Collectors.joining(", ")),
             "Name space",
             a.schema(),
-            "Path",
-            a.path(),
+            "Paths",
+            String.join(", ", a.paths()),
             "Private",
             String.join(", ", a.privateColumns()),
             "Asked",
@@ -168,6 +168,11 @@ final class AppCommand extends Group {
               description = "Who is called about it at a stage; the whole list.")
           java.util.@Nullable Map<String, String> support,
       @Option(
+              names = "--path",
+              description =
+                  "A path that its versions may travel, the ordinary one first; the whole list.")
+          @Nullable List<String> paths,
+      @Option(
               names = "--private",
               paramLabel = "SCHEMA.TABLE.COLUMN",
               description =
@@ -188,6 +193,7 @@ final class AppCommand extends Group {
                     owner,
                     description,
                     support,
+                    paths,
                     columns == null ? null : columns.stream().filter(c -> !c.isBlank()).toList(),
                     questions == null
                         ? null

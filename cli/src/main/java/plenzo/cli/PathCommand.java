@@ -1,11 +1,14 @@
 package plenzo.cli;
 
+import java.util.ArrayList;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import plenzo.api.Stages.LegView;
 import plenzo.api.Stages.PathView;
+import plenzo.api.Stages.QuorumView;
 
 @Command(
     name = "path",
@@ -16,7 +19,8 @@ import plenzo.api.Stages.PathView;
       "  plenzo path list",
       "  plenzo path new ordinary --name Ordinary --source development --leg test --leg production",
       "  plenzo path new received --name Received --leg trial --leg production",
-      "  plenzo path change ordinary --leg test --leg trial --leg production"
+      "  plenzo path change ordinary --leg test --leg trial --leg production",
+      "  plenzo path gates ordinary production --approvals change-board=2 --verdict true"
     })
 final class PathCommand extends Group {
   @Command(name = "list", description = "All paths.")
@@ -28,10 +32,7 @@ final class PathCommand extends Group {
             List.of("path", "name", "source", "stages"),
             p ->
                 List.of(
-                    p.key(),
-                    p.name(),
-                    p.source() == null ? "packages" : p.source(),
-                    String.join(", ", p.legs())));
+                    p.key(), p.name(), p.source() == null ? "packages" : p.source(), stages(p)));
   }
 
   @Command(name = "new", description = "Lays a path.")
@@ -46,7 +47,13 @@ final class PathCommand extends Group {
           @Nullable String source,
       @Option(names = "--leg", required = true, description = "A stage, in order; repeatable.")
           List<String> legs) {
-    said(api().post("/paths", new PathView(key, name, source, legs, null), PathView.class));
+    said(
+        api()
+            .post(
+                "/paths",
+                new PathView(
+                    key, name, source, legs.stream().map(PathCommand::usual).toList(), null),
+                PathView.class));
   }
 
   @Command(
@@ -65,12 +72,7 @@ final class PathCommand extends Group {
     if (none && source != null) {
       throw Failed.usage("Name a source, or say --no-source.");
     }
-    PathView old =
-        api().list("/paths", PathView.class).stream()
-            .filter(p -> p.key().equals(key))
-            .findFirst()
-            .orElseThrow(
-                () -> Failed.notFound("There is no path \"" + key + "\".", "plenzo path list"));
+    PathView old = find(key);
     said(
         api()
             .put(
@@ -79,9 +81,217 @@ final class PathCommand extends Group {
                     key,
                     name == null ? old.name() : name,
                     none ? null : source == null ? old.source() : source,
-                    legs == null ? old.legs() : legs,
+                    legs == null ? old.legs() : legs.stream().map(s -> leg(old, s)).toList(),
                     old.revision()),
                 PathView.class));
+  }
+
+  @Command(name = "show", description = "A path with what each of its legs asks of promotions.")
+  void show(@Parameters(paramLabel = "KEY") String key) {
+    PathView p = find(key);
+    if (out().json()) {
+      out().document("path", p);
+      return;
+    }
+    out()
+        .facts(
+            "Path",
+            p.key(),
+            "Name",
+            p.name(),
+            "From",
+            p.source() == null ? "packages" : p.source());
+    for (LegView leg : p.legs()) {
+      gates(leg);
+    }
+  }
+
+  private void gates(LegView leg) {
+    out().line("");
+    out().line("To " + leg.stage() + " a promotion needs:");
+    asks(leg).forEach(a -> out().line("  " + a));
+  }
+
+  @Command(
+      name = "gates",
+      description = {
+        "Changes what a leg asks of promotions; what is not named stays.",
+        "Open promotions by this path are judged anew: a yes to a plan with other gates falls."
+      },
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo path gates ordinary production --approvals change-board=2 --approvals owner=1",
+        "  plenzo path gates ordinary production --verdict true --soak-days 3 --apart author-approver"
+      })
+  void change(
+      @Parameters(paramLabel = "KEY") String key,
+      @Parameters(paramLabel = "STAGE") String stage,
+      @Option(
+              names = "--approvals",
+              paramLabel = "[ROLE=]COUNT",
+              description =
+                  "How many must say yes: of a role, or of whoever may approve; the whole list, 0 for"
+                      + " none.")
+          @Nullable List<String> approvals,
+      @Option(
+              names = "--approval-days",
+              description = "Days after which a yes no longer counts, 0 for never.")
+          @Nullable Integer approvalDays,
+      @Option(
+              names = "--verdict",
+              arity = "1",
+              paramLabel = "true|false",
+              description = "The version must be judged good at the stage before.")
+          @Nullable Boolean verdict,
+      @Option(
+              names = "--every-site",
+              arity = "1",
+              paramLabel = "true|false",
+              description = "The version must be at every site of the stage before.")
+          @Nullable Boolean everySite,
+      @Option(
+              names = "--soak-days",
+              description = "Days that the version must have been at the stage before.")
+          @Nullable Integer soakDays,
+      @Option(
+              names = "--task",
+              paramLabel = "PATTERN",
+              description =
+                  "Regular expression that one of the version's tasks matches, \"\" for none.")
+          @Nullable String task,
+      @Option(
+              names = "--proof",
+              arity = "1",
+              paramLabel = "true|false",
+              description = "The backup must be proven by restoring it.")
+          @Nullable Boolean proof,
+      @Option(
+              names = "--apart",
+              paramLabel = "DUTY-DUTY",
+              description =
+                  "Two of author, preparer, approver, runner, tester that are two people; the whole"
+                      + " list, \"\" for none.")
+          @Nullable List<String> apart) {
+    PathView old = find(key);
+    LegView had =
+        old.legs().stream()
+            .filter(l -> l.stage().equals(stage))
+            .findFirst()
+            .orElseThrow(
+                () ->
+                    Failed.notFound(
+                        "The path " + key + " does not go to \"" + stage + "\".",
+                        "plenzo path show " + key));
+    LegView next =
+        new LegView(
+            stage,
+            approvals == null ? had.approvals() : quorums(approvals),
+            approvalDays == null ? had.approvalDays() : approvalDays,
+            verdict == null ? had.verdict() : verdict,
+            everySite == null ? had.everySite() : everySite,
+            soakDays == null ? had.soakDays() : soakDays,
+            task == null ? had.task() : task,
+            proof == null ? had.proof() : proof,
+            apart == null ? had.apart() : apart.stream().filter(a -> !a.isBlank()).toList());
+    PathView p =
+        api()
+            .put(
+                "/paths/" + Api.encode(key),
+                new PathView(
+                    key,
+                    old.name(),
+                    old.source(),
+                    old.legs().stream().map(l -> l.stage().equals(stage) ? next : l).toList(),
+                    old.revision()),
+                PathView.class);
+    if (out().json()) {
+      out().document("path", p);
+      return;
+    }
+    p.legs().stream().filter(l -> l.stage().equals(stage)).forEach(this::gates);
+  }
+
+  private static List<QuorumView> quorums(List<String> asked) {
+    List<QuorumView> out = new ArrayList<>();
+    for (String one : asked) {
+      int at = one.lastIndexOf('=');
+      String count = one.substring(at + 1);
+      if (!count.matches("[0-9]{1,3}")) {
+        throw Failed.usage("Approvals are written 2, or change-board=2.");
+      }
+      if (!count.equals("0")) {
+        out.add(new QuorumView(at < 0 ? "" : one.substring(0, at), Integer.parseInt(count)));
+      }
+    }
+    return out;
+  }
+
+  /** What a leg asks, one line each. */
+  static List<String> asks(LegView leg) {
+    List<String> out = new ArrayList<>();
+    for (QuorumView q : orNone(leg.approvals())) {
+      out.add(
+          counted(q.count(), "approval")
+              + (q.role().isEmpty() ? " by whoever may approve" : " by the role " + q.role())
+              + ", not by who prepared it");
+    }
+    if (number(leg.approvalDays()) > 0) {
+      out.add("approvals that are not older than " + counted(number(leg.approvalDays()), "day"));
+    }
+    if (Boolean.TRUE.equals(leg.verdict())) {
+      out.add("a good verdict at the stage before");
+    }
+    if (Boolean.TRUE.equals(leg.everySite())) {
+      out.add("its version at every site of the stage before");
+    }
+    if (number(leg.soakDays()) > 0) {
+      out.add("its version at the stage before for " + counted(number(leg.soakDays()), "day"));
+    }
+    if (leg.task() != null && !leg.task().isEmpty()) {
+      out.add("a task of its version that matches " + leg.task());
+    }
+    if (Boolean.TRUE.equals(leg.proof())) {
+      out.add("a backup proven by restoring it");
+    }
+    orNone(leg.apart()).forEach(a -> out.add(a.replace("-", " and ") + " to be two people"));
+    if (out.isEmpty()) {
+      out.add("nothing but what holds everywhere: no blocker, connections tested green");
+    }
+    return out;
+  }
+
+  private static int number(@Nullable Integer days) {
+    return days == null ? 0 : days;
+  }
+
+  private static <T> List<T> orNone(@Nullable List<T> list) {
+    return list == null ? List.of() : list;
+  }
+
+  private PathView find(String key) {
+    return api().list("/paths", PathView.class).stream()
+        .filter(p -> p.key().equals(key))
+        .findFirst()
+        .orElseThrow(
+            () -> Failed.notFound("There is no path \"" + key + "\".", "plenzo path list"));
+  }
+
+  /** A leg of which nothing is said: the service gives it what such a stage is usually asked. */
+  private static LegView usual(String stage) {
+    return new LegView(stage, null, null, null, null, null, null, null, null);
+  }
+
+  /** The leg as it is, or a usual one. */
+  private static LegView leg(PathView old, String stage) {
+    return old.legs().stream()
+        .filter(l -> l.stage().equals(stage))
+        .findFirst()
+        .orElseGet(() -> usual(stage));
+  }
+
+  private static String stages(PathView p) {
+    return String.join(", ", p.legs().stream().map(LegView::stage).toList());
   }
 
   private void said(PathView p) {
@@ -96,7 +306,7 @@ final class PathCommand extends Group {
                 + " goes "
                 + (p.source() == null ? "" : "from " + p.source() + " ")
                 + "to "
-                + String.join(", ", p.legs())
+                + stages(p)
                 + (p.source() == null ? "; versions come as packages." : "."));
   }
 }

@@ -43,13 +43,19 @@ final class PromotionCommand extends Group {
   int prepare(
       @Parameters(paramLabel = "APPLICATION@NUMBER") String version,
       @Option(names = "--to", required = true, paramLabel = "STAGE[/SITE]") String to,
+      @Option(
+              names = "--path",
+              description = "The path by which it goes, where the application has several.")
+          @Nullable String by,
       @Option(names = "--notes", defaultValue = "") String notes) {
     String[] v = parts(version, "fares@2.4.0");
     return shown(
         settled(
             api()
                 .post(
-                    "/promotions", new Prepare(v[0], v[1], site(to), notes), PromotionView.class)));
+                    "/promotions",
+                    new Prepare(v[0], v[1], site(to), by, notes),
+                    PromotionView.class)));
   }
 
   private PromotionView settled(PromotionView p) {

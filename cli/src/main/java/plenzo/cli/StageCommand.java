@@ -15,7 +15,7 @@ import plenzo.api.Stages.StageView;
       "",
       "Examples:",
       "  plenzo stage list",
-      "  plenzo stage new production --name Production --role production --approvals 1 --needs-verdict"
+      "  plenzo stage new production --name Production --role production --position 2"
     })
 final class StageCommand extends Group {
   @Command(name = "list", description = "All stages, in order.")
@@ -24,14 +24,14 @@ final class StageCommand extends Group {
         .list(
             "stages",
             api().list("/stages", StageView.class),
-            List.of("stage", "name", "role", "sites", "approvals"),
+            List.of("stage", "name", "role", "sites", "hand edits"),
             s ->
                 List.of(
                     out().site(s.key(), s.role().equals("production")),
                     s.name(),
                     s.role(),
                     String.join(", ", s.sites().stream().map(SiteView::key).toList()),
-                    String.valueOf(s.approvals())));
+                    s.driftCloses() ? "close it" : "are reported"));
   }
 
   @Command(name = "new", description = "Registers a stage.")
@@ -47,17 +47,6 @@ final class StageCommand extends Group {
               description = "Time zone, such as Europe/Oslo.")
           String zone,
       @Option(
-              names = "--approvals",
-              defaultValue = "0",
-              description = "How many a promotion to here needs.")
-          int approvals,
-      @Option(
-              names = "--needs-verdict",
-              description = "A version must be judged good at the stage before.")
-          boolean verdict,
-      @Option(names = "--needs-proof", description = "A backup must be proven by restoring it.")
-          boolean proof,
-      @Option(
               names = "--drift-closes",
               description = "A site that differs from its record takes no version until settled.")
           boolean drift) {
@@ -65,24 +54,20 @@ final class StageCommand extends Group {
         api()
             .put(
                 "/stages/" + Api.encode(key),
-                new StageView(
-                    key, name, role, position, zone, approvals, verdict, proof, drift, List.of(),
-                    0),
+                new StageView(key, name, role, position, zone, drift, List.of(), 0),
                 StageView.class);
     out().line("Stage " + s.key() + " is registered.");
   }
 
   @Command(
       name = "change",
-      description = "Changes what a stage asks of promotions; what is not named stays.")
+      description = {
+        "Changes what a stage is called and what a hand edit does; what is not named stays.",
+        "What promotions must pass is asked by the legs of paths: plenzo path gates."
+      })
   void change(
       @Parameters(paramLabel = "KEY") String key,
       @Option(names = "--name") @Nullable String name,
-      @Option(names = "--approvals") @Nullable Integer approvals,
-      @Option(names = "--needs-verdict", arity = "1", paramLabel = "true|false")
-          @Nullable Boolean verdict,
-      @Option(names = "--needs-proof", arity = "1", paramLabel = "true|false")
-          @Nullable Boolean proof,
       @Option(
               names = "--drift-closes",
               arity = "1",
@@ -104,9 +89,6 @@ final class StageCommand extends Group {
                     s.role(),
                     s.position(),
                     s.zone(),
-                    approvals == null ? s.approvals() : approvals,
-                    verdict == null ? s.needsVerdict() : verdict,
-                    proof == null ? s.needsProof() : proof,
                     drift == null ? s.driftCloses() : drift,
                     s.sites(),
                     s.revision()),
@@ -120,10 +102,9 @@ final class StageCommand extends Group {
             "Stage "
                 + key
                 + ": "
-                + counted(next.approvals(), "approval")
-                + (next.needsVerdict() ? ", a good verdict before" : "")
-                + (next.needsProof() ? ", a proven backup" : "")
-                + (next.driftCloses() ? ", closed by drift" : ", drift is reported")
-                + ".");
+                + next.name()
+                + (next.driftCloses()
+                    ? "; a site that differs takes no version until that is settled."
+                    : "; drift is reported."));
   }
 }

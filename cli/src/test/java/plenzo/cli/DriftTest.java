@@ -171,17 +171,7 @@ class DriftTest {
 
   private static StageView stage(boolean driftCloses) {
     return new StageView(
-        "production",
-        "Production",
-        "production",
-        2,
-        "UTC",
-        1,
-        true,
-        true,
-        driftCloses,
-        List.of(),
-        4);
+        "production", "Production", "production", 2, "UTC", driftCloses, List.of(), 4);
   }
 
   @Test
@@ -194,7 +184,8 @@ class DriftTest {
 
     assertThat(said.code()).as(said.out()).isZero();
     assertThat(said.out())
-        .contains("1 approval, a good verdict before, a proven backup, closed by drift");
+        .isEqualTo(
+            "Stage production: Production; a site that differs takes no version until that is settled.\n");
   }
 
   private static final String OVER = "GET /records/fares/production/north/left-over";

@@ -27,7 +27,9 @@ import plenzo.api.Promotions.PromotionView;
 import plenzo.api.Promotions.PutBackView;
 import plenzo.api.Promotions.StepView;
 import plenzo.api.Promotions.WayView;
+import plenzo.api.Stages.LegView;
 import plenzo.api.Stages.PathView;
+import plenzo.api.Stages.QuorumView;
 import plenzo.api.Standings.UnderwayView;
 import plenzo.api.Versions.DraftView;
 import plenzo.api.Versions.EntryPage;
@@ -70,6 +72,7 @@ class ShownTest {
             "Production",
             true,
             putBack == null ? "version" : "put-back",
+            "urgent",
             putBack,
             "summer"),
         new PreparedView("ines", AT, ""),
@@ -268,13 +271,15 @@ class ShownTest {
 
   @Test
   void aPathIsChangedInWhatIsNamed() {
-    PathView there = new PathView("ordinary", "Ordinary", "development", List.of("test"), 4);
+    PathView there = path();
     server.give("GET /paths", List.of(there)).give("PUT /paths/ordinary", there);
 
     server.client("path", "change", "ordinary", "--leg", "test", "--leg", "production");
     assertThat(last())
         .isEqualTo(
-            "PUT /paths/ordinary {\"key\":\"ordinary\",\"name\":\"Ordinary\",\"source\":\"development\",\"legs\":[\"test\",\"production\"],\"revision\":4}");
+            "PUT /paths/ordinary {\"key\":\"ordinary\",\"name\":\"Ordinary\",\"source\":\"development\",\"legs\":["
+                + TEST_LEG
+                + ",{\"stage\":\"production\",\"approvals\":null,\"approvalDays\":null,\"verdict\":null,\"everySite\":null,\"soakDays\":null,\"task\":null,\"proof\":null,\"apart\":null}],\"revision\":4}");
     server.client("path", "change", "ordinary", "--no-source", "--name", "Received");
     assertThat(last()).contains("\"source\":null").contains("\"name\":\"Received\"");
 
@@ -282,6 +287,64 @@ class ShownTest {
     assertThat(
             server.client("path", "change", "ordinary", "--no-source", "--source", "test").code())
         .isEqualTo(2);
+  }
+
+  private static final String TEST_LEG =
+      "{\"stage\":\"test\",\"approvals\":[{\"role\":\"\",\"count\":1}],\"approvalDays\":0,\"verdict\":false,\"everySite\":false,\"soakDays\":3,\"task\":\"CHG-.*\",\"proof\":true,\"apart\":[\"author-approver\"]}";
+
+  private static PathView path() {
+    LegView test =
+        new LegView(
+            "test",
+            List.of(new QuorumView("", 1)),
+            0,
+            false,
+            false,
+            3,
+            "CHG-.*",
+            true,
+            List.of("author-approver"));
+    return new PathView("ordinary", "Ordinary", "development", List.of(test), 4);
+  }
+
+  @Test
+  void aPathSaysWhatEachLegAsks() {
+    server.give("GET /paths", List.of(path()));
+
+    assertThat(server.client("path", "show", "ordinary").out())
+        .containsSubsequence(
+            "To test a promotion needs:",
+            "1 approval by whoever may approve, not by who prepared it",
+            "its version at the stage before for 3 days",
+            "a task of its version that matches CHG-.*",
+            "a backup proven by restoring it",
+            "author and approver to be two people");
+    assertThat(server.client("path", "show", "none").code()).isEqualTo(5);
+  }
+
+  @Test
+  void whatALegAsksIsChangedInWhatIsNamed() {
+    server.give("GET /paths", List.of(path())).give("PUT /paths/ordinary", path());
+
+    server.client("path", "gates", "ordinary", "test", "--soak-days", "0", "--apart", "");
+    assertThat(last())
+        .contains(
+            TEST_LEG
+                .replace("\"soakDays\":3", "\"soakDays\":0")
+                .replace("[\"author-approver\"]", "[]"));
+    server.client(
+        "path", "gates", "ordinary", "test", "--approvals", "change-board=2", "--approvals", "1");
+    assertThat(last())
+        .contains(
+            "\"approvals\":[{\"role\":\"change-board\",\"count\":2},{\"role\":\"\",\"count\":1}]")
+        .contains("\"soakDays\":3");
+    server.client("path", "gates", "ordinary", "test", "--approvals", "0");
+    assertThat(last()).contains("\"approvals\":[]");
+
+    assertThat(server.client("path", "gates", "ordinary", "test", "--approvals", "two").code())
+        .isEqualTo(2);
+    assertThat(server.client("path", "gates", "ordinary", "trial", "--proof", "true").code())
+        .isEqualTo(5);
   }
 
   private String last() {

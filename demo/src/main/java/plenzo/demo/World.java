@@ -51,18 +51,7 @@ public final class World {
         "--position",
         "0");
     t.run(
-        "admin",
-        0,
-        "stage",
-        "new",
-        "test",
-        "--name",
-        "Test",
-        "--role",
-        "test",
-        "--position",
-        "1",
-        "--needs-proof");
+        "admin", 0, "stage", "new", "test", "--name", "Test", "--role", "test", "--position", "1");
     t.run(
         "admin",
         0,
@@ -75,10 +64,6 @@ public final class World {
         "production",
         "--position",
         "2",
-        "--approvals",
-        "1",
-        "--needs-verdict",
-        "--needs-proof",
         "--zone",
         "Europe/Oslo");
     Places.SITES.forEach((site, database) -> site(t, places, databasePort, site, database));
@@ -103,6 +88,18 @@ public final class World {
         "test",
         "--leg",
         "production");
+    t.run("admin", 0, "path", "gates", "ordinary", "test", "--proof", "true");
+    t.run(
+        "admin",
+        0,
+        "path",
+        "gates",
+        "ordinary",
+        "production",
+        "--verdict",
+        "true",
+        "--proof",
+        "true");
     t.run(
         "admin",
         0,

@@ -14,6 +14,7 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Run;
 import plenzo.core.stage.Connection;
+import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.version.Removal;
@@ -76,7 +77,11 @@ final class EngineWorld implements AutoCloseable {
         .lay(
             ines,
             new plenzo.core.stage.Path(
-                "ordinary", "Ordinary", "development", List.of("production"), 0));
+                "ordinary",
+                "Ordinary",
+                "development",
+                List.of(Leg.open("production").proven(true)),
+                0));
     engine.applications().register(ines, "fares", "Fares", "Tickets", "fares", "ordinary");
   }
 
@@ -100,16 +105,24 @@ final class EngineWorld implements AutoCloseable {
                 role,
                 position,
                 "UTC",
-                0,
-                false,
-                changes,
-                false,
+                /* driftCloses= */ false,
                 List.of(new Stage.Site("main", List.of(target))),
                 0));
   }
 
-  /** The stage with one site of other targets, and another number of approvals. */
+  /** The stage with one site of other targets, and another number of approvals on the way there. */
   Stage changed(String stage, int approvals, List<Stage.Target> targets) {
+    plenzo.core.stage.Path path = engine.paths().list().get(0);
+    if (path.leg(stage).isPresent()) {
+      Leg asking = path.leg(stage).orElseThrow();
+      Leg next = approvals == 0 ? asking.asking() : asking.asking(new Leg.Quorum("", approvals));
+      engine
+          .paths()
+          .change(
+              ines,
+              new plenzo.core.stage.Path(
+                  path.key(), path.name(), path.source(), List.of(next), path.revision()));
+    }
     Stage old = engine.stages().get(ines, stage);
     return engine
         .stages()
@@ -121,9 +134,6 @@ final class EngineWorld implements AutoCloseable {
                 old.role(),
                 old.position(),
                 old.zone(),
-                approvals,
-                old.needsVerdict(),
-                old.needsProof(),
                 old.driftCloses(),
                 List.of(new Stage.Site("main", targets)),
                 old.revision()));

@@ -25,6 +25,7 @@ import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
 import plenzo.core.run.RunState;
+import plenzo.core.stage.Leg;
 import plenzo.core.stage.Stage;
 import plenzo.core.testing.Ground;
 import plenzo.core.trust.Parcel;
@@ -80,17 +81,14 @@ class PackageTravelTest {
     for (String stage : List.of("development", "production")) {
       there
           .stages()
-          .save(
-              ines,
-              new Stage(
-                  stage, stage, Stage.Role.TEST, 0, "UTC", 0, false, false, false, List.of(), 0));
+          .save(ines, new Stage(stage, stage, Stage.Role.TEST, 0, "UTC", false, List.of(), 0));
     }
     there
         .paths()
         .lay(
             ines,
             new plenzo.core.stage.Path(
-                "ordinary", "Ordinary", "development", List.of("production"), 0));
+                "ordinary", "Ordinary", "development", List.of(Leg.open("production")), 0));
   }
 
   @AfterAll

@@ -111,8 +111,8 @@ final class RightsWalk {
       GET /packages/{id}/file = /packages/<package>/file
       POST /packages/{id}/drop = /packages/<package>/drop
       GET /paths = /paths
-      POST /paths = /paths {"key":"ordinary","name":"x","source":"development","legs":["test"]}
-      PUT /paths/{key} = /paths/ordinary {"key":"ordinary","name":"x","source":"development","legs":["nowhere"]}
+      POST /paths = /paths {"key":"ordinary","name":"x","source":"development","legs":[{"stage":"test"}]}
+      PUT /paths/{key} = /paths/ordinary {"key":"ordinary","name":"x","source":"development","legs":[{"stage":"nowhere"}]}
       GET /people = /people
       POST /people = /people {"login":"X","name":"x","password":"x"}
       GET /people/{login} = /people/bram
@@ -181,7 +181,7 @@ final class RightsWalk {
       GET /sites/{stage}/{site}/needs = /sites/production/north/needs?application=fares
       GET /sites/{stage}/{site}/work = /sites/production/north/work
       GET /stages = /stages
-      PUT /stages/{key} = /stages/production {"key":"production","name":"P","role":"production","position":2,"approvals":1,"needsVerdict":true,"needsProof":true,"driftCloses":false,"zone":"Europe/Oslo","sites":[],"revision":99}
+      PUT /stages/{key} = /stages/production {"key":"production","name":"P","role":"production","position":2,"driftCloses":false,"zone":"Europe/Oslo","sites":[],"revision":99}
       POST /stages/{key}/sites = /stages/production/sites {"key":"north","targets":[]}
       PUT /stages/{key}/sites/{site} = /stages/production/sites/none {"key":"none","targets":[]}
       GET /standing = /standing

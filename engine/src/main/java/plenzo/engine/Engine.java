@@ -113,7 +113,6 @@ public final class Engine {
     this.roles = new Roles(tools);
     this.stages = new Stages(tools);
     this.connections = new Connections(tools, destinations);
-    this.paths = new Paths(tools);
     this.applications = new Applications(tools);
     this.retiring = new Retiring(tools);
     this.repositories = new Repositories(tools, destinations, commits);
@@ -125,6 +124,7 @@ public final class Engine {
     this.drafts = new Drafts(tools, contents, adoption, renames, sources, checks);
     this.sourceWatch = new SourceWatch(tools, sources, drafts);
     this.promotions = new Promotions(tools, work);
+    this.paths = new Paths(tools, promotions::judgeThoseBy);
     this.notes = new Notes(tools, promotions);
     this.bringIn = new BringIn(targets, contents, promotions);
     this.runs = new Runs(tools, targets, work, promotions, listener);

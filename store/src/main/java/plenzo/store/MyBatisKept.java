@@ -56,9 +56,10 @@ final class MyBatisKept implements Kept {
   private static final Description<Secret> SECRET =
       Description.of(Secret.class, Secret::id, Secret::revision);
   private static final Description<Path> PATH =
-      Description.of(Path.class, Path::key, Path::revision);
+      Description.of(Path.class, Path::key, Path::revision).upgraded(Upgrades.PATH);
   private static final Description<Application> APPLICATION =
-      Description.of(Application.class, Application::key, Application::revision);
+      Description.of(Application.class, Application::key, Application::revision)
+          .upgraded(Upgrades.APPLICATION);
   private static final Description<VersionHead> VERSION =
       Description.of(VersionHead.class, VersionHead::ref, v -> 1)
           .application(VersionHead::application);

@@ -36,9 +36,26 @@ final class Upgrades {
   static final List<UnaryOperator<ObjectNode>> SITE =
       List.of(Upgrades::siteThatKnowsItsAge, Upgrades::siteThatListsWhatDiffers);
 
-  /** Stages: whether drift closes them (format 2). */
+  /**
+   * Stages: whether drift closes them (format 2); what is asked of promotions is the legs' now
+   * (format 3).
+   */
   static final List<UnaryOperator<ObjectNode>> STAGE =
-      List.of(stage -> stage.put("driftCloses", false));
+      List.of(
+          stage -> stage.put("driftCloses", false),
+          stage -> stage.remove(List.of("approvals", "needsVerdict", "needsProof")));
+
+  /** Paths: legs that ask for something (format 2); schema 7 did that with what stages asked. */
+  static final List<UnaryOperator<ObjectNode>> PATH = List.of(Upgrades::pathWithLegs);
+
+  /** Applications: several paths (format 2). */
+  static final List<UnaryOperator<ObjectNode>> APPLICATION =
+      List.of(
+          application -> {
+            JsonNode path = application.remove("path");
+            application.putArray("paths").add(path);
+            return application;
+          });
 
   /** Drafts: columns that may have been renamed (format 2). */
   static final List<UnaryOperator<ObjectNode>> DRAFT =
@@ -79,6 +96,13 @@ final class Upgrades {
   private static void rename(ObjectNode in, String old, String now) {
     JsonNode value = in.remove(old);
     in.set(now, value == null ? JsonNodeFactory.instance.nullNode() : value);
+  }
+
+  private static ObjectNode pathWithLegs(ObjectNode path) {
+    ArrayNode legs = JsonNodeFactory.instance.arrayNode();
+    path.get("legs").forEach(key -> legs.add(LegsFromStages.leg(key.asString(), null)));
+    path.set("legs", legs);
+    return path;
   }
 
   private static ObjectNode siteThatKnowsItsAge(ObjectNode site) {

@@ -7,7 +7,16 @@ import plenzo.core.plan.Plan.Condition;
 
 /** A condition that is still open. Its code and facts are for machines, its words for people. */
 public sealed interface Gate
-    permits Approvals, Blockers, DriftOpen, JudgedBefore, Rejected, Risks, Tests {
+    permits Approvals,
+        Blockers,
+        DriftOpen,
+        EverySiteBefore,
+        JudgedBefore,
+        Rejected,
+        Risks,
+        Soak,
+        TaskNamed,
+        Tests {
   /** What never changes about it: "approvals". */
   String code();
 
@@ -32,7 +41,10 @@ public sealed interface Gate
           Blockers.JUDGE,
           Risks.JUDGE,
           Tests.JUDGE,
+          TaskNamed.JUDGE,
           JudgedBefore.JUDGE,
+          EverySiteBefore.JUDGE,
+          Soak.JUDGE,
           DriftOpen.JUDGE,
           Rejected.JUDGE,
           Approvals.JUDGE);

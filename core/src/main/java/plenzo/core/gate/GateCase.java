@@ -1,33 +1,55 @@
 package plenzo.core.gate;
 
+import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 
 /**
  * What gates are judged by.
  *
- * @param approvers logins of who may approve now: rights are judged whenever somebody asks
- *     (decision D8)
- * @param stageBefore key of the stage before on the path, null for the first leg
- * @param goodBefore whether the version was judged good there
+ * @param leg what the path asks here
+ * @param approvers who may approve now, with the roles that they hold there: rights are judged
+ *     whenever somebody asks (decision D8)
+ * @param before the stage before on the path, null for the first leg
+ * @param tasks what the version's tasks are called
+ * @param now for what counts for a while
  * @param drift parts and rows of the site that differ from its record, and are not settled
  * @param notGreen connections of the site that were not tested or whose test is red
  */
 public record GateCase(
     Promotion promotion,
     Stage stage,
-    Set<String> approvers,
-    @Nullable String stageBefore,
-    boolean goodBefore,
+    Leg leg,
+    Map<String, Set<String>> approvers,
+    @Nullable Before before,
+    List<String> tasks,
     long drift,
-    List<NotGreen> notGreen) {
+    List<NotGreen> notGreen,
+    Instant now) {
   public GateCase {
-    approvers = Set.copyOf(approvers);
+    approvers = Map.copyOf(approvers);
+    tasks = List.copyOf(tasks);
     notGreen = List.copyOf(notGreen);
+  }
+
+  /**
+   * How the version stands at the stage before.
+   *
+   * @param good whether it was judged good there
+   * @param since when it came to be there, at the site where it has been longest; null when it is
+   *     at none
+   * @param without sites that do not have it
+   */
+  public record Before(String stage, boolean good, @Nullable Instant since, List<String> without) {
+    public Before {
+      without = List.copyOf(without);
+    }
   }
 
   /**

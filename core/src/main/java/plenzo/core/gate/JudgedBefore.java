@@ -10,7 +10,7 @@ public record JudgedBefore(SemVer version, String stage) implements Gate {
   static final Judge JUDGE =
       new Judge() {
         private boolean asks(GateCase c) {
-          return c.stage().needsVerdict() && c.promotion().brings();
+          return c.leg().verdict() && c.promotion().brings();
         }
 
         @Override
@@ -22,10 +22,10 @@ public record JudgedBefore(SemVer version, String stage) implements Gate {
 
         @Override
         public Optional<Gate> open(GateCase c) {
-          String before = c.stageBefore();
-          return !asks(c) || before == null || c.goodBefore()
+          GateCase.Before before = c.before();
+          return !asks(c) || before == null || before.good()
               ? Optional.empty()
-              : Optional.of(new JudgedBefore(c.promotion().version(), before));
+              : Optional.of(new JudgedBefore(c.promotion().version(), before.stage()));
         }
       };
 

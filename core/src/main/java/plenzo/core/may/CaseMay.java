@@ -11,19 +11,22 @@ import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.stage.Apart.Duty;
 
 /** What a person may do with a promotion or rollback as it stands. */
 public final class CaseMay {
   private final Promotion p;
   private final Person by;
   private final GateReport gates;
+  private final Duties duties;
   private final Collection<Person> everybody;
 
   /**
    * @param everybody to say who can, where the person cannot
    */
-  public CaseMay(Promotion p, Person by, GateReport gates, Collection<Person> everybody) {
-    this.p = p;
+  public CaseMay(Duties duties, Person by, GateReport gates, Collection<Person> everybody) {
+    this.duties = duties;
+    this.p = duties.p();
     this.by = by;
     this.gates = gates;
     this.everybody = everybody;
@@ -61,7 +64,7 @@ public final class CaseMay {
       case ACCEPT_RISK -> May.first(this::open, () -> right(Right.APPROVE));
       case DECIDE -> May.first(this::open, () -> right(Right.PREPARE));
       case WITHDRAW -> May.first(this::withdrawable, () -> right(Right.PREPARE));
-      case RUN -> May.first(this::runnable, () -> right(runRight()), this::runsAlone);
+      case RUN -> May.first(this::runnable, this::mayRun, this::runsAlone);
     };
   }
 
@@ -71,10 +74,13 @@ public final class CaseMay {
    */
   public boolean waitsForYou() {
     if (p.state() == PromotionState.AGREED) {
-      return by.may(runRight(), p.site().stage(), p.application());
+      return mayRun().allowed();
     }
     if (p.state() != PromotionState.READY) {
       return false;
+    }
+    if (gates.passed()) {
+      return mayRun().allowed();
     }
     if (gates.has(plenzo.core.gate.Blockers.class) || gates.has(plenzo.core.gate.Rejected.class)) {
       return right(Right.PREPARE).allowed();
@@ -106,20 +112,35 @@ public final class CaseMay {
   }
 
   private May mayApprove() {
-    May right = right(Right.APPROVE);
-    if (!right.allowed() || !p.preparedBy().equals(by.login())) {
-      return right;
-    }
-    return May.no(
-        Why.OWN,
-        "You prepared " + p.shown() + ", so somebody else approves it.",
-        approvers(p, everybody));
+    return dutiful(Right.APPROVE, Duty.APPROVER, "approves it");
   }
 
-  /** Who may approve a promotion: the right at the destination, and not who prepared it. */
-  public static List<String> approvers(Promotion p, Collection<Person> everybody) {
-    return May.who(Right.APPROVE, p.site().stage(), p.application(), everybody).stream()
-        .filter(login -> !login.equals(p.preparedBy()))
+  private May mayRun() {
+    return dutiful(runRight(), Duty.RUNNER, "starts its run");
+  }
+
+  /** The right, and nothing done before that keeps the person from it. */
+  private May dutiful(Right right, Duty duty, String does) {
+    May has = right(right);
+    Duty did = duties.against(by.login(), duty).orElse(null);
+    return !has.allowed() || did == null
+        ? has
+        : May.no(
+            Why.OWN,
+            duties.words(did) + ", so somebody else " + does + ".",
+            whoElse(duties, right, duty, everybody));
+  }
+
+  /** Who may approve a promotion: the right at the destination, and no duty that keeps from it. */
+  public static List<String> approvers(Duties duties, Collection<Person> everybody) {
+    return whoElse(duties, Right.APPROVE, Duty.APPROVER, everybody);
+  }
+
+  private static List<String> whoElse(
+      Duties duties, Right right, Duty duty, Collection<Person> everybody) {
+    Promotion p = duties.p();
+    return May.who(right, p.site().stage(), p.application(), everybody).stream()
+        .filter(login -> duties.against(login, duty).isEmpty())
         .toList();
   }
 
@@ -157,11 +178,12 @@ public final class CaseMay {
   }
 
   private May runnable() {
-    if (p.state() == PromotionState.AGREED && gates.passed()) {
+    boolean stands = p.state() == PromotionState.READY || p.state() == PromotionState.AGREED;
+    // a gate that waits for time opens while nobody looks
+    if (stands && gates.passed()) {
       return May.YES;
     }
-    boolean stands = p.state() == PromotionState.READY || p.state() == PromotionState.AGREED;
-    return stands && !gates.passed()
+    return stands
         ? May.no(
             Why.GATES,
             p.shown() + " may not run: " + gates.words() + ".",

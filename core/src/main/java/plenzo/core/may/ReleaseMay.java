@@ -11,23 +11,25 @@ import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Release;
+import plenzo.core.stage.Apart.Duty;
 
 /** What a person may do with a release at a site. */
 public final class ReleaseMay {
   private final Release.Case at;
-  private final List<Promotion> members;
+  private final List<Duties> members;
   private final boolean compared;
   private final List<String> closed;
   private final Person by;
   private final Collection<Person> everybody;
 
   /**
+   * @param members with who did what about each
    * @param compared whether every member has a plan
    * @param closed what still stands in the way of starting, in words
    */
   public ReleaseMay(
       Release.Case at,
-      List<Promotion> members,
+      List<Duties> members,
       boolean compared,
       List<String> closed,
       Person by,
@@ -62,7 +64,9 @@ public final class ReleaseMay {
   public May may(Deed deed) {
     return switch (deed) {
       case APPROVE -> May.first(this::open, this::ready, this::foreign, this::someLeft);
-      case START -> May.first(this::open, this::ready, () -> everywhere(Right.RUN), this::passed);
+      case START ->
+          May.first(
+              this::open, this::ready, () -> everywhere(Right.RUN), this::notApart, this::passed);
       case WITHDRAW -> May.first(this::open, () -> everywhere(Right.PREPARE));
     };
   }
@@ -85,13 +89,15 @@ public final class ReleaseMay {
 
   private List<String> approvers() {
     List<String> out = new ArrayList<>();
-    members.forEach(p -> out.addAll(CaseMay.approvers(p, everybody)));
+    members.forEach(d -> out.addAll(CaseMay.approvers(d, everybody)));
     return out.stream().distinct().toList();
   }
 
   private May someLeft() {
     List<Promotion> mine =
         members.stream()
+            .filter(d -> d.against(by.login(), Duty.APPROVER).isEmpty())
+            .map(Duties::p)
             .filter(p -> by.may(Right.APPROVE, at.site().stage(), p.application()))
             .toList();
     if (mine.isEmpty()) {
@@ -107,10 +113,21 @@ public final class ReleaseMay {
   }
 
   private May everywhere(Right right) {
-    for (Promotion p : members) {
+    for (Duties d : members) {
+      Promotion p = d.p();
       May may = May.byRight(by, right, at.site().stage(), p.application(), everybody);
       if (!may.allowed()) {
         return may;
+      }
+    }
+    return May.YES;
+  }
+
+  private May notApart() {
+    for (Duties d : members) {
+      Duty did = d.against(by.login(), Duty.RUNNER).orElse(null);
+      if (did != null) {
+        return May.no(Why.OWN, d.words(did) + ", so somebody else starts it.");
       }
     }
     return May.YES;

@@ -3,6 +3,9 @@ package plenzo.core.person;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -102,6 +105,14 @@ public record Person(
       }
     }
     return false;
+  }
+
+  /** Keys of the roles that the person holds at a place. */
+  public Set<String> rolesAt(String stage, String application) {
+    return roles.stream()
+        .filter(h -> Grant.matches(h.stage(), stage) && Grant.matches(h.application(), application))
+        .map(Held::role)
+        .collect(Collectors.toCollection(TreeSet::new));
   }
 
   /** Everything that was given, one by one or by a role, each once. */

@@ -1,5 +1,6 @@
 package plenzo.core.plan;
 
+import java.util.ArrayList;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind;
@@ -67,6 +68,18 @@ public record Plan(
     /** Maintenance off. */
     OPEN,
     RECORD
+  }
+
+  /** What it falls under and the other did not, and the other way round, in words. */
+  public List<String> asksOtherwiseThan(Plan before) {
+    List<String> out = new ArrayList<>();
+    gates.stream()
+        .filter(g -> before.gates.stream().noneMatch(b -> b.code().equals(g.code())))
+        .forEach(g -> out.add("It is asked now: " + g.words()));
+    before.gates.stream()
+        .filter(b -> gates.stream().noneMatch(g -> g.code().equals(b.code())))
+        .forEach(b -> out.add("It is asked no more: " + b.words()));
+    return out;
   }
 
   /** The number of the first step of a sort; 0 when there is none. */

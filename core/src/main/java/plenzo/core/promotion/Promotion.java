@@ -62,6 +62,7 @@ public record Promotion(
    * @param putBack what is put back there as it is recorded; null when a version comes
    * @param values whether nothing but the values of the stage is given, for the version that is
    *     there
+   * @param path key of the path by which it goes; null for the application's ordinary one
    */
   public record Goal(
       String application,
@@ -71,30 +72,36 @@ public record Promotion(
       @Nullable Long backupOf,
       @Nullable String release,
       @Nullable PutBack putBack,
-      boolean values) {
+      boolean values,
+      @Nullable String path) {
     public static Goal of(String application, SemVer version, SiteKey site) {
-      return new Goal(application, version, site, null, null, null, null, false);
+      return new Goal(application, version, site, null, null, null, null, false, null);
     }
 
     /** Going back to a version, by the backup of a run or by the version itself. */
     public static Goal back(
         String application, SemVer version, SiteKey site, Plan.Way way, @Nullable Long backupOf) {
-      return new Goal(application, version, site, way, backupOf, null, null, false);
+      return new Goal(application, version, site, way, backupOf, null, null, false, null);
     }
 
     /** What is recorded there is put back. */
     public static Goal puttingBack(
         String application, SemVer recorded, SiteKey site, PutBack putBack) {
-      return new Goal(application, recorded, site, null, null, null, putBack, false);
+      return new Goal(application, recorded, site, null, null, null, putBack, false, null);
     }
 
     /** The values of the stage are given to the version that is there, and nothing else moves. */
     public static Goal values(String application, SemVer recorded, SiteKey site) {
-      return new Goal(application, recorded, site, null, null, null, null, true);
+      return new Goal(application, recorded, site, null, null, null, null, true, null);
     }
 
     public Goal inRelease(@Nullable String key) {
-      return new Goal(application, version, site, way, backupOf, key, putBack, values);
+      return new Goal(application, version, site, way, backupOf, key, putBack, values, path);
+    }
+
+    /** The same by another path than the ordinary one. */
+    public Goal by(@Nullable String key) {
+      return new Goal(application, version, site, way, backupOf, release, putBack, values, key);
     }
   }
 
@@ -246,6 +253,11 @@ public record Promotion(
 
   public @Nullable String release() {
     return goal.release();
+  }
+
+  /** Key of the path by which it goes, null for the ordinary one. */
+  public @Nullable String path() {
+    return goal.path();
   }
 
   public @Nullable PutBack putBack() {

@@ -19,7 +19,7 @@ import plenzo.core.source.Repository;
  * @param schema name space of what belongs to it: database schema, first folder of files, text
  *     before the first dot of a definition's name
  * @param repository where its component documents are kept, null when they are in none
- * @param path key of the path its versions travel
+ * @param paths keys of the paths that its versions may travel, the ordinary one first
  * @param privateColumns columns ({@code schema.table.column}) whose values are never shown: only
  *     that they differ
  * @param retired when and why it was taken out of use; null while it is in use
@@ -32,7 +32,7 @@ public record Application(
     String description,
     Map<String, String> support,
     String schema,
-    String path,
+    List<String> paths,
     List<String> privateColumns,
     List<Probe> probes,
     @Nullable Repository repository,
@@ -51,6 +51,10 @@ public record Application(
 
   public Application {
     probes = List.copyOf(probes);
+    paths = List.copyOf(paths);
+    if (paths.isEmpty() || paths.stream().distinct().count() < paths.size()) {
+      throw new IllegalArgumentException("An application has one or more paths, each once");
+    }
     support = new TreeMap<>(support);
     if (description.length() > 2000) {
       throw new IllegalArgumentException("A description has at most 2,000 characters");
@@ -72,7 +76,24 @@ public record Application(
   public static Application registered(
       String id, String key, String name, String owner, String schema, String path) {
     return new Application(
-        id, key, name, owner, "", Map.of(), schema, path, List.of(), List.of(), null, null, 0);
+        id,
+        key,
+        name,
+        owner,
+        "",
+        Map.of(),
+        schema,
+        List.of(path),
+        List.of(),
+        List.of(),
+        null,
+        null,
+        0);
+  }
+
+  /** Key of the path that versions travel where nothing else is said. */
+  public String path() {
+    return paths.get(0);
   }
 
   /** Whether a component's name lies in this application's name space. */
@@ -90,7 +111,7 @@ public record Application(
         description,
         support,
         schema,
-        path,
+        paths,
         privateColumns,
         probes,
         next,
@@ -108,7 +129,7 @@ public record Application(
         description,
         support,
         schema,
-        path,
+        paths,
         privateColumns,
         probes,
         repository,

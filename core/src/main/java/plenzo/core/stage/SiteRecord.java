@@ -129,6 +129,15 @@ public record SiteRecord(
     public record Looked(long run, Instant at) {}
   }
 
+  /** When the version that is there came, and did not go since; empty when nothing is there. */
+  public Optional<Instant> presentSince() {
+    Instant since = null;
+    for (Placement p : placements) {
+      since = !p.version().equals(present) ? null : since == null ? p.at() : since;
+    }
+    return Optional.ofNullable(since);
+  }
+
   /** A person's word about a version at this site. */
   public record Verdict(SemVer version, boolean good, String reason, String by, Instant at) {}
 

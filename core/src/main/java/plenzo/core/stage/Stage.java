@@ -9,12 +9,11 @@ import plenzo.core.target.TargetId;
 import plenzo.core.words.Codes;
 
 /**
- * A place on a path.
+ * A place on paths. What a promotion must pass to get here is asked by the {@link Leg} of its path;
+ * what a hand edit does is the stage's own policy.
  *
  * @param role what it is for; production draws the double rule and the ladder of confirmations
  * @param position order on the path, from 0
- * @param approvals how many approvals a promotion to here needs; at least 1 in production
- * @param needsVerdict whether a version must have been judged good at the stage before
  * @param driftCloses whether a site of it that differs from its record takes no version until that
  *     is settled
  */
@@ -24,9 +23,6 @@ public record Stage(
     Role role,
     int position,
     String zone,
-    int approvals,
-    boolean needsVerdict,
-    boolean needsProof,
     boolean driftCloses,
     List<Site> sites,
     int revision) {
@@ -36,9 +32,6 @@ public record Stage(
     if (!key.matches("[a-z][a-z0-9-]{0,39}")) {
       throw new IllegalArgumentException(
           "A stage's key is lower-case letters, digits and hyphens; got \"" + key + "\"");
-    }
-    if (role == Role.PRODUCTION && approvals < 1) {
-      throw new IllegalArgumentException("A production stage needs at least one approval");
     }
     java.time.ZoneId.of(zone);
   }
@@ -112,18 +105,7 @@ public record Stage(
 
   /** The same with other sites. */
   public Stage with(List<Site> next) {
-    return new Stage(
-        key,
-        name,
-        role,
-        position,
-        zone,
-        approvals,
-        needsVerdict,
-        needsProof,
-        driftCloses,
-        next,
-        revision);
+    return new Stage(key, name, role, position, zone, driftCloses, next, revision);
   }
 
   public Optional<Site> site(String site) {

@@ -2,10 +2,12 @@ package plenzo.core.gate;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
@@ -15,6 +17,7 @@ import plenzo.core.impact.Finding.Severity;
 import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.version.SemVer;
@@ -24,9 +27,16 @@ class GateTest {
   private Stage.Role role = Stage.Role.PRODUCTION;
   private int approvals = 1;
   private boolean needsVerdict;
-  private Set<String> approvers = Set.of("bram", "edda");
+  private Leg leg = Leg.open("production");
+  private Map<String, Set<String>> approvers = Map.of("bram", Set.of(), "edda", Set.of());
   private @Nullable String before = "test";
   private boolean goodBefore;
+  private @Nullable Instant since;
+  private List<String> without = List.of();
+  private List<String> tasks = List.of();
+  private Instant now = NIGHT;
+
+  private static final Instant NIGHT = Instant.parse("2027-03-02T22:00:00Z");
   private boolean driftCloses;
   private long drift;
   private @Nullable PutBack putBack;
@@ -48,27 +58,22 @@ class GateTest {
                     null,
                     null,
                     putBack,
-                    false),
+                    false,
+                    null),
                 new Promotion.Prepared("ines", Instant.EPOCH, ""))
             .change()
             .findings(findings)
             .approvals(words)
             .coveredBy(coveredBy)
             .done();
-    Stage stage =
-        new Stage(
-            "production",
-            "Production",
-            role,
-            2,
-            "UTC",
-            approvals,
-            needsVerdict,
-            false,
-            driftCloses,
-            List.of(),
-            0);
-    return new GateCase(p, stage, approvers, before, goodBefore, drift, notGreen);
+    Stage stage = new Stage("production", "Production", role, 2, "UTC", driftCloses, List.of(), 0);
+    Leg asked = leg.judged(needsVerdict);
+    if (asked.approvals().isEmpty() && approvals > 0) {
+      asked = asked.asking(new Leg.Quorum("", approvals));
+    }
+    GateCase.Before there =
+        before == null ? null : new GateCase.Before(before, goodBefore, since, without);
+    return new GateCase(p, stage, asked, approvers, there, tasks, drift, notGreen, now);
   }
 
   private List<String> open() {
@@ -98,7 +103,7 @@ class GateTest {
   void countsOnlyWhoMayApproveNow() {
     said("bram", true);
     assertThat(open()).isEmpty();
-    approvers = Set.of("edda");
+    approvers = Map.of("edda", Set.of());
     assertThat(open()).as("the right was taken").containsExactly("approval 0 of 1");
   }
 
@@ -229,6 +234,100 @@ class GateTest {
     assertThat(Gate.inForce(facts()))
         .extracting(Plan.Condition::code)
         .containsExactly("blockers", "tests");
+  }
+
+  private static Leg asking(int approvalDays, boolean everySite, int soakDays, String task) {
+    return new Leg(
+        "production", List.of(), approvalDays, false, everySite, soakDays, task, false, Set.of());
+  }
+
+  @Test
+  void eachRoleSaysItsOwnYes() {
+    leg = leg.asking(new Leg.Quorum("board", 2), new Leg.Quorum("owner", 1));
+    approvers =
+        Map.of("ada", Set.of("board"), "bram", Set.of("board", "owner"), "edda", Set.of("owner"));
+    said("ada", true);
+    said("bram", true);
+    assertThat(open()).as("bram fills one place").containsExactly("approval 0 of 1 by owner");
+    said("edda", true);
+    assertThat(open()).isEmpty();
+    words.remove(1);
+    assertThat(open()).containsExactly("approval 1 of 2 by board");
+  }
+
+  @Test
+  void aPersonOfTwoRolesFillsThePlaceThatNobodyElseCan() {
+    leg = leg.asking(new Leg.Quorum("board", 1), new Leg.Quorum("owner", 1));
+    approvers = Map.of("bram", Set.of("board", "owner"), "edda", Set.of("board"));
+    said("bram", true);
+    said("edda", true);
+    assertThat(open()).as("bram moves over to let edda sit").isEmpty();
+    approvers = Map.of("bram", Set.of("board", "owner"), "edda", Set.of());
+    assertThat(open()).containsExactly("approval 0 of 1 by owner");
+  }
+
+  @Test
+  void aYesCountsForItsDaysAlone() {
+    leg = asking(7, false, 0, "");
+    words.add(new Promotion.Approval("bram", true, "f", "", NIGHT.minus(Duration.ofDays(7)), null));
+    assertThat(open()).containsExactly("approval 0 of 1 (1 approval too old to count)");
+    now = NIGHT.minusSeconds(1);
+    assertThat(open()).isEmpty();
+  }
+
+  @Test
+  void theVersionMustHaveBeenThereForItsDays() {
+    said("bram", true);
+    leg = asking(0, false, 3, "");
+    assertThat(open()).containsExactly("2.4.0 is not in test, where it must be for 3 days");
+    since = NIGHT.minus(Duration.ofDays(3)).plusSeconds(60);
+    assertThat(open()).containsExactly("2.4.0 must be in test until 2027-03-02T22:01:00Z (3 days)");
+    since = NIGHT.minus(Duration.ofDays(3));
+    assertThat(open()).isEmpty();
+    since = null;
+    before = null;
+    assertThat(open()).as("the first leg has no stage before").isEmpty();
+    before = "test";
+    putBack = PutBack.ALL;
+    assertThat(open()).as("what is there anyway").isEmpty();
+  }
+
+  @Test
+  void theVersionMustBeAtEverySiteBefore() {
+    said("bram", true);
+    without = List.of("test/south");
+    assertThat(open()).isEmpty();
+    leg = asking(0, true, 0, "");
+    assertThat(open()).containsExactly("2.4.0 is not at test/south yet");
+    without = List.of();
+    assertThat(open()).isEmpty();
+  }
+
+  @Test
+  void theVersionMustNameATaskAsAsked() {
+    said("bram", true);
+    leg = asking(0, false, 0, "CHG-[0-9]+");
+    tasks = List.of("about CHG-7");
+    assertThat(open()).as("as a whole").containsExactly("2.4.0 names no task like CHG-[0-9]+");
+    tasks = List.of("other", "CHG-7");
+    assertThat(open()).isEmpty();
+  }
+
+  @Test
+  void whatALegAsksIsInThePlan() {
+    leg =
+        asking(7, true, 3, "CHG-[0-9]+")
+            .asking(new Leg.Quorum("owner", 1), new Leg.Quorum("board", 2));
+    assertThat(Gate.inForce(facts()))
+        .extracting(Plan.Condition::code)
+        .containsExactly(
+            "blockers",
+            "risks",
+            "tests",
+            "task:CHG-[0-9]+",
+            "every-site-before",
+            "soak:3",
+            "approvals:2*board+1*owner:7d");
   }
 
   @Test

@@ -82,12 +82,15 @@ class CaseRulesTest {
 
   private Promotion about() {
     return promotion(
-        7, new Promotion.Goal("fares", new SemVer(number), SITE, way, null, null, putBack, values));
+        7,
+        new Promotion.Goal(
+            "fares", new SemVer(number), SITE, way, null, null, putBack, values, null));
   }
 
   private static Promotion promotion(long n, String number, Plan.@Nullable Way way) {
     return promotion(
-        n, new Promotion.Goal("fares", new SemVer(number), SITE, way, null, null, null, false));
+        n,
+        new Promotion.Goal("fares", new SemVer(number), SITE, way, null, null, null, false, null));
   }
 
   private static Promotion promotion(long n, Promotion.Goal goal) {

@@ -7,6 +7,7 @@ import java.util.Arrays;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -23,6 +24,8 @@ import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.stage.Apart;
+import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
 
@@ -45,6 +48,10 @@ class CaseMayTest {
   private Plan.@Nullable Way way;
   private List<Promotion.Approval> words = List.of();
   private List<Gate> open = List.of();
+  private Set<Apart> apart = Set.of();
+  private String author = "ada";
+
+  private static final Gate MISSING = new Approvals(List.of(new Approvals.Part("", 0, 1)), 0);
 
   private static Person person(String login, String stage, Right... rights) {
     return Person.invited(login, login, "", false)
@@ -66,7 +73,8 @@ class CaseMayTest {
                 null,
                 release,
                 null,
-                false),
+                false,
+                null),
             new Promotion.Prepared(preparedBy, Instant.EPOCH, ""));
     for (PromotionState step : path(state)) {
       p = p.change().state(step).done();
@@ -85,7 +93,8 @@ class CaseMayTest {
   }
 
   private CaseMay of(Person by) {
-    return new CaseMay(promotion(), by, new GateReport(open), List.of(BRAM, EDDA));
+    Duties duties = new Duties(promotion(), Leg.open("production").apart(apart), author, null);
+    return new CaseMay(duties, by, new GateReport(open), List.of(BRAM, EDDA));
   }
 
   private static Promotion.Approval yes(String by) {
@@ -124,7 +133,7 @@ class CaseMayTest {
     assertThat(of(BRAM).may(Deed.REJECT).allowed()).isEqualTo(stands);
     assertThat(of(BRAM).may(Deed.ACCEPT_RISK).allowed()).isEqualTo(stands);
     assertThat(of(BRAM).may(Deed.DECIDE).allowed()).isEqualTo(stands);
-    assertThat(of(BRAM).may(Deed.RUN).allowed()).isEqualTo(in == PromotionState.AGREED);
+    assertThat(of(BRAM).may(Deed.RUN).allowed()).isEqualTo(stands);
     assertThat(of(BRAM).may(Deed.WITHDRAW).allowed())
         .isEqualTo(stands || in == PromotionState.PREPARING || in == PromotionState.FAILED);
     words = List.of(mine);
@@ -139,6 +148,49 @@ class CaseMayTest {
     assertThat(may.why()).isEqualTo(Why.OWN);
     assertThat(may.who()).containsExactly("edda");
     assertThat(of(BRAM).may(Deed.REJECT).allowed()).isTrue();
+  }
+
+  @Test
+  void dutiesThatAreKeptApartAreTwoPeople() {
+    author = "bram";
+    assertThat(of(BRAM).may(Deed.APPROVE).allowed()).as("nothing asks for it").isTrue();
+    apart = Set.of(Apart.of("author-approver"));
+    May own = of(BRAM).may(Deed.APPROVE);
+    assertThat(own.why()).isEqualTo(Why.OWN);
+    assertThat(own.words()).isEqualTo("You sealed 2.4.0, so somebody else approves it.");
+    assertThat(own.who()).containsExactly("edda");
+    assertThat(of(BRAM).may(Deed.RUN).allowed()).as("another duty").isTrue();
+    apart = Set.of(Apart.of("author-runner"));
+    assertThat(of(BRAM).may(Deed.RUN).words())
+        .isEqualTo("You sealed 2.4.0, so somebody else starts its run.");
+  }
+
+  @Test
+  void whoSaidYesDoesNotStartItWhereThatIsKeptApart() {
+    apart = Set.of(Apart.of("runner-approver"));
+    words = List.of(yes("edda"));
+    assertThat(of(BRAM).may(Deed.RUN).allowed()).isTrue();
+    words = List.of(yes("bram"));
+    assertThat(of(BRAM).may(Deed.RUN).why()).isEqualTo(Why.OWN);
+    assertThat(of(BRAM).waitsForYou()).isFalse();
+    words = List.of(yes("bram").fallen("PEAK moved"));
+    assertThat(of(BRAM).may(Deed.RUN).allowed()).as("that yes counts no more").isTrue();
+  }
+
+  @Test
+  void onePersonAloneMayGoBack() {
+    way = Plan.Way.BACKUP;
+    preparedBy = "bram";
+    apart = Set.of(Apart.of("preparer-runner"));
+    assertThat(of(BRAM).may(Deed.RUN).allowed()).isTrue();
+    way = null;
+    assertThat(of(BRAM).may(Deed.RUN).why()).isEqualTo(Why.OWN);
+  }
+
+  @Test
+  void whatOnlyTimeKeptBackWaitsForWhoMayStartIt() {
+    assertThat(of(BRAM).waitsForYou()).isTrue();
+    assertThat(of(EDDA).waitsForYou()).isFalse();
   }
 
   @Test
@@ -162,7 +214,7 @@ class CaseMayTest {
 
   @Test
   void aClosedGateSaysItselfAndWhoCanMoveIt() {
-    open = List.of(new Approvals(0, 1));
+    open = List.of(MISSING);
     May may = of(BRAM).may(Deed.RUN);
 
     assertThat(may.why()).isEqualTo(Why.GATES);
@@ -173,7 +225,7 @@ class CaseMayTest {
   @Test
   void aGateThatClosedAgainStopsWhatWasAgreed() {
     state = PromotionState.AGREED;
-    open = List.of(new Approvals(0, 1));
+    open = List.of(MISSING);
     assertThat(of(BRAM).may(Deed.RUN).why()).isEqualTo(Why.GATES);
   }
 
@@ -188,7 +240,7 @@ class CaseMayTest {
 
   @Test
   void waitsForWhoCanBringItOn() {
-    open = List.of(new Approvals(0, 1));
+    open = List.of(MISSING);
     assertThat(of(EDDA).waitsForYou()).isTrue();
     assertThat(of(person("o", "production", Right.PREPARE)).waitsForYou()).isFalse();
     words = List.of(yes("edda"));
@@ -200,7 +252,7 @@ class CaseMayTest {
 
   @Test
   void blockersWaitForWhoPrepares() {
-    open = List.of(new Blockers(1), new Approvals(0, 1));
+    open = List.of(new Blockers(1), MISSING);
     assertThat(of(EDDA).waitsForYou()).isFalse();
     assertThat(of(person("o", "production", Right.PREPARE)).waitsForYou()).isTrue();
   }

@@ -14,6 +14,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.gate.GateReport;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Memo;
+import plenzo.core.may.Duties;
 import plenzo.core.person.Person;
 import plenzo.core.person.Sight;
 import plenzo.core.promotion.Promotion;
@@ -130,9 +131,10 @@ final class Overview {
   /**
    * A case that is not over.
    *
+   * @param duties who did what about it
    * @param gates what is still open of one whose plan stands; null for others
    */
-  record Open(Promotion promotion, @Nullable GateReport gates) {}
+  record Open(Promotion promotion, Duties duties, @Nullable GateReport gates) {}
 
   /** Everything, as who may look everywhere sees it; linear in the applications. */
   Rows everything() {
@@ -232,7 +234,8 @@ final class Overview {
                     kept.promotions()
                         .list(Kept.Filter.application(a.key()).in(PromotionState.openCodes())))) {
       boolean stands = p.state().stands();
-      out.add(new Open(p.lean(), stands ? promotions.gates(p) : null));
+      Promotion lean = p.lean();
+      out.add(new Open(lean, promotions.duties(lean), stands ? promotions.gates(p) : null));
     }
     return out;
   }
@@ -253,7 +256,7 @@ final class Overview {
               Path path = kept.paths().find(a.path()).orElseThrow();
               List<SiteRecord> records = kept.sites().list(Kept.Filter.application(a.key()));
               List<Place> places = new ArrayList<>();
-              for (String key : path.legs()) {
+              for (String key : stages(kept, a)) {
                 Stage stage = kept.stages().find(key).orElseThrow();
                 for (Stage.Site site : stage.sites()) {
                   places.add(place(stage, new SiteKey(key, site.key()), a, records, versions));
@@ -267,6 +270,15 @@ final class Overview {
                   kept.sources().find(a.key()).orElse(SourceRecord.none(a.key())),
                   places);
             });
+  }
+
+  /** The stages of all its paths, the ordinary one's first. */
+  private static List<String> stages(Kept kept, Application a) {
+    return a.paths().stream()
+        .flatMap(key -> kept.paths().find(key).stream())
+        .flatMap(p -> p.stages().stream())
+        .distinct()
+        .toList();
   }
 
   private static @Nullable VersionHead newest(List<VersionHead> versions) {

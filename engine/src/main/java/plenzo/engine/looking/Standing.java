@@ -243,7 +243,7 @@ public final class Standing {
   private boolean waits(Person by, Overview.Open o) {
     GateReport gates = o.gates();
     return gates != null
-        && new CaseMay(o.promotion(), by, gates, tools.keeper().everybody()).waitsForYou();
+        && new CaseMay(o.duties(), by, gates, tools.keeper().everybody()).waitsForYou();
   }
 
   /** How pressing what waits is, the most first. */

@@ -1,9 +1,14 @@
 package plenzo.engine.looking;
 
+import java.util.List;
 import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.may.Duties;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.run.Run;
+import plenzo.core.stage.Apart;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.version.SemVer;
@@ -29,6 +34,7 @@ public final class Verdicts {
       throw Problem.invalid(
           "REASON", "A verdict needs a reason: what was tried, what was seen.", "/reason");
     }
+    requireApart(by, application, site, version);
     SiteRecord judged =
         tools
             .keeper()
@@ -100,6 +106,40 @@ public final class Verdicts {
                       null,
                       note),
                   tools.now());
+            });
+  }
+
+  /** Who did something about it that keeps them from judging it, by the path that it came. */
+  private void requireApart(Person by, String application, SiteKey site, SemVer version) {
+    tools
+        .keeper()
+        .read(kept -> kept.sites().find(application + "@" + site))
+        .flatMap(r -> r.lastPlacement())
+        .filter(p -> p.version().equals(version) && p.run() != null)
+        .flatMap(p -> tools.keeper().read(kept -> kept.runs().find(String.valueOf(p.run()))))
+        .ifPresent(run -> requireApart(by, run));
+  }
+
+  private void requireApart(Person by, Run run) {
+    Promotion p =
+        tools
+            .keeper()
+            .read(kept -> kept.promotions().find(String.valueOf(run.promotion())))
+            .orElse(null);
+    if (p == null || !p.brings()) {
+      return;
+    }
+    Duties before = promotions.duties(p);
+    Duties all = new Duties(p, before.leg(), before.author(), run.startedBy());
+    all.against(by.login(), Apart.Duty.TESTER)
+        .ifPresent(
+            did -> {
+              throw new Problem(
+                  Problem.Reason.NOT_ALLOWED,
+                  "OWN_WORK",
+                  all.words(did) + ", so somebody else judges it.",
+                  List.of("Ask somebody who may judge: plenzo person list"),
+                  null);
             });
   }
 }

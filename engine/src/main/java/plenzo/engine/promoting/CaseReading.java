@@ -212,7 +212,7 @@ final class CaseReading {
         version,
         base,
         delta,
-        ats.stream().map(at -> place(at, look)).toList(),
+        ats.stream().map(at -> place(p, at, look)).toList(),
         leftOut,
         releases,
         neighbours(p),
@@ -223,14 +223,14 @@ final class CaseReading {
         Promotion.counts(compared.components(), compared.sameFiles()).kept());
   }
 
-  private CaseFacts.Place place(Targets.At at, SiteLook look) {
+  private CaseFacts.Place place(Promotion p, Targets.At at, SiteLook look) {
     return new CaseFacts.Place(
         at.holder(),
         at.shown(),
         at.identity(tools.keeper().service(), tools.now()),
         look.identity(at.holder()),
         !at.target().scratch().isEmpty(),
-        at.stage().needsProof(),
+        work.leg(p).proof(),
         new RecordsAge(tools, targets).newerRun(at.id(), look.runs(at.holder(), 1)));
   }
 

@@ -27,6 +27,7 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Run;
 import plenzo.core.stage.Application;
+import plenzo.core.stage.Leg;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
@@ -142,13 +143,38 @@ public final class CaseWork {
     return targets.stage(site);
   }
 
-  public Path path(String application) {
-    Application a =
-        tools
-            .keeper()
-            .read(kept -> kept.applications().find(application))
-            .orElseThrow(() -> Problem.notFound("application", application));
-    return tools.keeper().read(kept -> kept.paths().find(a.path())).orElseThrow();
+  /** The path by which it goes; the application's ordinary one when its own is no more. */
+  public Path path(Promotion p) {
+    return paths(p.application()).stream()
+        .filter(path -> path.key().equals(p.path()))
+        .findFirst()
+        .orElseGet(
+            () ->
+                paths(p.application()).stream()
+                    .filter(path -> path.leg(p.site().stage()).isPresent())
+                    .findFirst()
+                    .orElse(paths(p.application()).get(0)));
+  }
+
+  /** What is asked of it; one approval where its stage is on no path any more. */
+  public Leg leg(Promotion p) {
+    return path(p)
+        .leg(p.site().stage())
+        .orElse(Leg.open(p.site().stage()).asking(new Leg.Quorum("", 1)));
+  }
+
+  /** The paths that its versions may travel, the ordinary one first. */
+  private List<Path> paths(String application) {
+    return tools
+        .keeper()
+        .read(
+            kept -> {
+              Application a =
+                  kept.applications()
+                      .find(application)
+                      .orElseThrow(() -> Problem.notFound("application", application));
+              return a.paths().stream().flatMap(key -> kept.paths().find(key).stream()).toList();
+            });
   }
 
   /** Versions that the release of a promotion brings to its site, by application. */
@@ -181,21 +207,46 @@ public final class CaseWork {
     return out;
   }
 
-  void requireLeg(String application, SiteKey site) {
-    Path path = path(application);
-    if (!path.legs().contains(site.stage())) {
+  /**
+   * The path by which a case of the application goes to a site.
+   *
+   * @param asked key of the path, null for the first of the application's that goes there
+   * @throws Problem when there is none, or that one does not go there
+   */
+  Path requireLeg(String application, SiteKey site, @Nullable String asked) {
+    List<Path> paths = paths(application);
+    List<Path> named = paths.stream().filter(p -> asked == null || p.key().equals(asked)).toList();
+    if (named.isEmpty()) {
       throw Problem.invalid(
-          "NOT_ON_PATH",
-          "The path of "
-              + application
-              + " goes to "
-              + String.join(", ", path.legs())
-              + ", not to "
-              + site.stage()
+          "NOT_ITS_PATH",
+          application
+              + " does not travel the path \""
+              + asked
+              + "\"; its paths are "
+              + String.join(", ", paths.stream().map(Path::key).toList())
               + ".",
-          "/site");
+          "/path");
     }
+    Path by =
+        named.stream()
+            .filter(p -> p.leg(site.stage()).isPresent())
+            .findFirst()
+            .orElseThrow(
+                () ->
+                    Problem.invalid(
+                        "NOT_ON_PATH",
+                        "The path of "
+                            + application
+                            + " goes to "
+                            + named.stream()
+                                .map(p -> String.join(", ", p.stages()))
+                                .collect(java.util.stream.Collectors.joining("; another to "))
+                            + ", not to "
+                            + site.stage()
+                            + ".",
+                        "/site"));
     targets.all(site);
+    return by;
   }
 
   public SiteRecord record(String application, SiteKey site) {
@@ -582,6 +633,7 @@ public final class CaseWork {
     boolean samePlan = p.plan() != null && p.plan().fingerprint().digest().hex().equals(now);
     if (p.plan() != null && !samePlan) {
       moved = valuesMoved(p.gives(), out.gift().shown());
+      moved.addAll(out.plan().asksOtherwiseThan(p.requirePlan()));
       if (p.comparison() != null) {
         moved.addAll(
             comparer.moved(
@@ -589,7 +641,7 @@ public final class CaseWork {
       }
       boolean agreed = approvals.stream().anyMatch(a -> a.voidBecause() == null);
       if (moved.isEmpty() && agreed) {
-        moved = List.of("The findings, decisions, bindings or gates of the plan changed");
+        moved = List.of("The findings, decisions or bindings of the plan changed");
       }
       String because = String.join("; ", moved);
       approvals =

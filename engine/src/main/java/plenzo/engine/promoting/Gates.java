@@ -1,15 +1,22 @@
 package plenzo.engine.promoting;
 
-import java.util.HashSet;
+import java.time.Instant;
 import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.gate.Gate;
 import plenzo.core.gate.GateCase;
 import plenzo.core.gate.GateReport;
 import plenzo.core.keeping.Kept;
 import plenzo.core.may.CaseMay;
+import plenzo.core.may.Duties;
 import plenzo.core.person.Person;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.stage.Leg;
+import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
 import plenzo.engine.Tools;
@@ -39,33 +46,69 @@ public final class Gates {
 
   private GateCase facts(Promotion p) {
     Stage stage = targets.stage(p.site());
-    String before = work.path(p.application()).before(stage.key()).orElse(null);
+    Leg leg = work.leg(p);
     return new GateCase(
         p,
         stage,
-        new HashSet<>(approvers(p)),
-        before,
-        before != null && stage.needsVerdict() && good(p, before),
+        leg,
+        roles(p, approvers(p)),
+        before(p, leg),
+        leg.task().isEmpty() ? List.of() : work.head(p.application(), p.version()).tasks(),
         stage.driftCloses() ? Math.max(0, work.record(p.application(), p.site()).drift()) : 0,
-        targets.notGreen(p.site()));
+        targets.notGreen(p.site()),
+        tools.now());
   }
 
-  private boolean good(Promotion p, String before) {
-    return tools
-        .keeper()
-        .read(kept -> kept.sites().list(Kept.Filter.application(p.application()).stage(before)))
-        .stream()
-        .anyMatch(r -> r.verdict(p.version()).filter(SiteRecord.Verdict::good).isPresent());
+  private Map<String, Set<String>> roles(Promotion p, List<String> logins) {
+    Map<String, Set<String>> out = new TreeMap<>();
+    for (Person person : everybody()) {
+      if (logins.contains(person.login())) {
+        out.put(person.login(), person.rolesAt(p.site().stage(), p.application()));
+      }
+    }
+    return out;
+  }
+
+  /** Looked at only where the leg asks about it. */
+  private GateCase.@Nullable Before before(Promotion p, Leg leg) {
+    String stage = work.path(p).before(leg.stage()).orElse(null);
+    if (stage == null || !leg.verdict() && !leg.everySite() && leg.soakDays() == 0) {
+      return null;
+    }
+    List<SiteRecord> records =
+        tools
+            .keeper()
+            .read(kept -> kept.sites().list(Kept.Filter.application(p.application()).stage(stage)));
+    List<SiteRecord> there = records.stream().filter(r -> p.version().equals(r.present())).toList();
+    Instant since =
+        there.stream().flatMap(r -> r.presentSince().stream()).min(Instant::compareTo).orElse(null);
+    List<String> without =
+        tools.keeper().read(kept -> kept.stages().find(stage)).stream()
+            .flatMap(s -> s.sites().stream())
+            .map(s -> new SiteKey(stage, s.key()))
+            .filter(s -> there.stream().noneMatch(r -> r.site().equals(s)))
+            .map(SiteKey::toString)
+            .toList();
+    boolean good =
+        records.stream()
+            .anyMatch(r -> r.verdict(p.version()).filter(SiteRecord.Verdict::good).isPresent());
+    return new GateCase.Before(stage, good, since, without);
+  }
+
+  /** Who did what, and what that keeps them from. */
+  public Duties duties(Promotion p) {
+    return Duties.of(
+        p, work.leg(p), p.brings() ? work.head(p.application(), p.version()).author() : "");
   }
 
   /** Who may approve it. */
   public List<String> approvers(Promotion p) {
-    return CaseMay.approvers(p, everybody());
+    return CaseMay.approvers(duties(p), everybody());
   }
 
   /** What the person may do with it now. */
   public CaseMay may(Person by, Promotion p) {
-    return new CaseMay(p, by, report(p), everybody());
+    return new CaseMay(duties(p), by, report(p), everybody());
   }
 
   private List<Person> everybody() {

@@ -1,5 +1,7 @@
 package plenzo.engine.promoting;
 
+import java.time.Duration;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.List;
@@ -20,6 +22,7 @@ import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Memos;
 import plenzo.core.keeping.Slice;
 import plenzo.core.may.CaseMay;
+import plenzo.core.may.Duties;
 import plenzo.core.may.May;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -29,6 +32,9 @@ import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionHead;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.stage.Apart;
+import plenzo.core.stage.Leg;
+import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.TargetFailed;
@@ -36,6 +42,7 @@ import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionHead;
 import plenzo.core.way.Obstacle;
+import plenzo.core.words.Words;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
 import plenzo.engine.setup.Retiring;
@@ -71,12 +78,31 @@ public final class Promotions {
     return tools.keeper().read(kept -> kept.promotions().find(String.valueOf(number)));
   }
 
-  /** Opens a promotion of a version to a site; it is compared in the background. */
+  /** Opens a promotion of a version to a site by the ordinary path. */
   public Promotion prepare(
       Person by, String application, SemVer number, SiteKey site, String notes) {
-    VersionHead version = promotable(by, application, number, site);
+    return prepare(by, application, number, site, null, notes);
+  }
+
+  /**
+   * Opens a promotion of a version to a site; it is compared in the background.
+   *
+   * @param path key of the path by which it goes, null for the first of the application's that goes
+   *     there
+   */
+  public Promotion prepare(
+      Person by,
+      String application,
+      SemVer number,
+      SiteKey site,
+      @Nullable String path,
+      String notes) {
+    VersionHead version = promotable(by, application, number, site, path);
+    String asked = work.requireLeg(application, site, path).key();
     Promotion p =
-        tools.keeper().write(kept -> open(kept, by, version, site, notes, /* release= */ null));
+        tools
+            .keeper()
+            .write(kept -> open(kept, by, version, site, asked, notes, /* release= */ null));
     compareSoon(p.number());
     return p;
   }
@@ -128,7 +154,7 @@ public final class Promotions {
 
   private SemVer recorded(Person by, String application, SiteKey site) {
     Rights.require(by, Right.PREPARE, site.stage(), application);
-    work.requireLeg(application, site);
+    work.requireLeg(application, site, null);
     SemVer present = work.record(application, site).present();
     if (present == null) {
       throw Problem.stopped(
@@ -142,9 +168,12 @@ public final class Promotions {
   /**
    * The version, if the person may promote it to the site.
    *
-   * @throws Problem when it was withdrawn, the site is not on its path, or the right is missing
+   * @param path key of the path by which it goes, null for the first that goes there
+   * @throws Problem when it was withdrawn, the site is not on its path, the right is missing, or
+   *     whoever sealed it may not prepare it there
    */
-  public VersionHead promotable(Person by, String application, SemVer number, SiteKey site) {
+  public VersionHead promotable(
+      Person by, String application, SemVer number, SiteKey site, @Nullable String path) {
     Rights.require(by, Right.PREPARE, site.stage(), application);
     VersionHead version = work.head(application, number);
     if (version.withdrawn()) {
@@ -153,7 +182,25 @@ public final class Promotions {
           version.ref() + " was withdrawn and can no longer be promoted.",
           "Promote a later version");
     }
-    work.requireLeg(application, site);
+    Path way = work.requireLeg(application, site, path);
+    boolean apart =
+        way.leg(site.stage())
+            .filter(l -> l.apartFrom(Apart.Duty.PREPARER).contains(Apart.Duty.AUTHOR))
+            .isPresent();
+    if (apart && version.author().equals(by.login())) {
+      throw new Problem(
+          Problem.Reason.NOT_ALLOWED,
+          "OWN_VERSION",
+          "You sealed "
+              + number
+              + ", so somebody else prepares it: on the path "
+              + way.key()
+              + " to "
+              + site.stage()
+              + " author and preparer are two people.",
+          List.of("Ask somebody who may prepare: plenzo person list"),
+          null);
+    }
     return version;
   }
 
@@ -163,10 +210,13 @@ public final class Promotions {
       Person by,
       VersionHead version,
       SiteKey site,
+      @Nullable String path,
       String notes,
       @Nullable String release) {
     Promotion.Goal goal =
-        Promotion.Goal.of(version.application(), version.number(), site).inRelease(release);
+        Promotion.Goal.of(version.application(), version.number(), site)
+            .inRelease(release)
+            .by(path);
     return opened(
         kept,
         by,
@@ -589,14 +639,32 @@ public final class Promotions {
     return work.gates().approvers(p);
   }
 
-  /** Ready or agreed, by the gates. */
-  Promotion settle(Promotion p) {
+  /** Ready or agreed, by the gates as they are now; not saved. */
+  public Promotion settle(Promotion p) {
     if (p.state() != PromotionState.READY && p.state() != PromotionState.AGREED) {
       return p;
     }
-    return p.change()
-        .state(work.gates().report(p).passed() ? PromotionState.AGREED : PromotionState.READY)
+    Promotion valid = p.change().approvals(stillValid(p)).done();
+    return valid
+        .change()
+        .state(work.gates().report(valid).passed() ? PromotionState.AGREED : PromotionState.READY)
         .done();
+  }
+
+  /** A yes that is older than the leg lets it be falls, so that it can be said anew. */
+  private List<Promotion.Approval> stillValid(Promotion p) {
+    int days = work.leg(p).approvalDays();
+    if (days == 0) {
+      return p.approvals();
+    }
+    Instant oldest = tools.now().minus(Duration.ofDays(days));
+    return p.approvals().stream()
+        .map(
+            a ->
+                a.counts() && !a.at().isAfter(oldest)
+                    ? a.fallen("it is older than " + Words.count(days, "day"))
+                    : a)
+        .toList();
   }
 
   /**
@@ -620,6 +688,11 @@ public final class Promotions {
     }
   }
 
+  /** Judges those again that go by a path: what it asks is another thing now. */
+  public void judgeThoseBy(Path path) {
+    judgeAgain(all -> all.stream().filter(p -> work.path(p).key().equals(path.key())).toList());
+  }
+
   Promotion save(Promotion p) {
     return tools
         .keeper()
@@ -637,6 +710,55 @@ public final class Promotions {
           "Somebody else changed " + p.shown() + " meanwhile.",
           "Look again: plenzo promotion show " + p.shown());
     }
+  }
+
+  /**
+   * Ready or agreed anew where only time moved: a span at the stage before is over, or a yes became
+   * too old.
+   */
+  public void settleByTime() {
+    if (tools.keeper().read(kept -> kept.paths().all()).stream()
+        .flatMap(path -> path.legs().stream())
+        .noneMatch(Promotions::waitsForTime)) {
+      return;
+    }
+    for (Promotion p :
+        tools
+            .keeper()
+            .read(
+                kept -> kept.promotions().list(Kept.Filter.all().in(PromotionState.standing())))) {
+      if (!waitsForTime(work.leg(p))) {
+        continue;
+      }
+      Promotion next = settle(p);
+      if (next.state() != p.state() || !next.approvals().equals(p.approvals())) {
+        try {
+          save(next);
+        } catch (Problem e) {
+          System.getLogger(Promotions.class.getName())
+              .log(System.Logger.Level.INFO, p.shown() + " is being worked on and stays as it was");
+        }
+      }
+    }
+  }
+
+  private static boolean waitsForTime(Leg leg) {
+    return leg.soakDays() > 0 || leg.approvalDays() > 0;
+  }
+
+  /** What its path asks at the destination. */
+  public Leg leg(Promotion p) {
+    return work.leg(p);
+  }
+
+  /** The path by which it goes. */
+  public Path path(Promotion p) {
+    return work.path(p);
+  }
+
+  /** Who did what about it, and what that keeps them from. */
+  public Duties duties(Promotion p) {
+    return work.gates().duties(p);
   }
 
   /** How many checks a promotion goes through. */

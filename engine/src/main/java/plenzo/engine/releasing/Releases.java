@@ -174,7 +174,7 @@ public final class Releases {
     List<VersionHead> open = new ArrayList<>();
     List<Member> skipped = new ArrayList<>();
     for (Member m : ordered) {
-      VersionHead version = promotions.promotable(by, m.application(), m.number(), site);
+      VersionHead version = promotions.promotable(by, m.application(), m.number(), site, null);
       boolean there =
           tools
               .keeper()
@@ -207,7 +207,7 @@ public final class Releases {
                       });
               List<Long> numbers = new ArrayList<>();
               for (VersionHead v : open) {
-                numbers.add(promotions.open(kept, by, v, site, notes, key).number());
+                numbers.add(promotions.open(kept, by, v, site, null, notes, key).number());
               }
               Case next =
                   new Case(site, numbers, skipped, State.OPEN, by.login(), tools.now(), null, "");
@@ -259,7 +259,12 @@ public final class Releases {
   /** What the person may do with it there. */
   public ReleaseMay may(Person by, Standing s) {
     return new ReleaseMay(
-        s.at(), s.members(), s.fingerprint() != null, s.closed(), by, tools.keeper().everybody());
+        s.at(),
+        s.members().stream().map(promotions::duties).toList(),
+        s.fingerprint() != null,
+        s.closed(),
+        by,
+        tools.keeper().everybody());
   }
 
   private Standing standing(Release release, Case at) {

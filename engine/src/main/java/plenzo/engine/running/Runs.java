@@ -100,6 +100,7 @@ public final class Runs {
               + ".",
           "Read what changed: plenzo promotion show " + p.shown());
     }
+    Promotion agreed = promotions.settle(p);
     Run.Goal goal =
         new Run.Goal(
             number,
@@ -128,7 +129,8 @@ public final class Runs {
             .keeper()
             .write(
                 kept -> {
-                  if (!kept.promotions().update(p.change().state(PromotionState.RUNNING).done())) {
+                  if (!kept.promotions()
+                      .update(agreed.change().state(PromotionState.RUNNING).done())) {
                     throw Problem.changed(
                         "CHANGED",
                         p.shown() + " was started or changed by somebody else meanwhile.",

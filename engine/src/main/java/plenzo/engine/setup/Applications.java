@@ -3,14 +3,17 @@ package plenzo.engine.setup;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Memo;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
+import plenzo.core.promotion.PromotionState;
 import plenzo.core.stage.Application;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
@@ -112,6 +115,7 @@ public final class Applications {
    * What may be changed of an application; null leaves a fact as it is.
    *
    * @param support who is called about it, by stage; the whole list
+   * @param paths keys of the paths that its versions may travel, the ordinary one first
    * @param probes what is asked around a run; the whole list
    */
   public record Facts(
@@ -119,6 +123,7 @@ public final class Applications {
       @Nullable String owner,
       @Nullable String description,
       @Nullable Map<String, String> support,
+      @Nullable List<String> paths,
       @Nullable List<String> privateColumns,
       @Nullable List<Application.Probe> probes) {}
 
@@ -148,6 +153,12 @@ public final class Applications {
                           kept.stages()
                               .find(stage)
                               .orElseThrow(() -> Problem.notFound("stage", stage)));
+              or(asked.paths(), List.<String>of())
+                  .forEach(
+                      path ->
+                          kept.paths()
+                              .find(path)
+                              .orElseThrow(() -> Problem.notFound("path", path)));
               Application next =
                   checked(
                       () ->
@@ -159,13 +170,14 @@ public final class Applications {
                               or(asked.description(), old.description()),
                               or(asked.support(), old.support()),
                               old.schema(),
-                              old.path(),
+                              or(asked.paths(), old.paths()),
                               or(asked.privateColumns(), old.privateColumns()),
                               or(asked.probes(), old.probes()),
                               old.repository(),
                               old.retired(),
                               old.revision()),
                       "/privateColumns");
+              openCases(kept, old, next);
               if (!kept.applications().update(next)) {
                 throw Problem.changedMeanwhile(key);
               }
@@ -183,5 +195,29 @@ public final class Applications {
                   tools.now());
               return kept.applications().find(key).orElseThrow();
             });
+  }
+
+  /** What is under way by a path goes there by it. */
+  private static void openCases(Kept kept, Application old, Application next) {
+    if (old.paths().equals(next.paths())) {
+      return;
+    }
+    List<String> open =
+        kept
+            .promotions()
+            .list(Kept.Filter.application(old.key()).in(PromotionState.openCodes()))
+            .stream()
+            .filter(p -> !next.paths().contains(Objects.requireNonNullElse(p.path(), old.path())))
+            .map(p -> p.shown() + " to " + p.site())
+            .toList();
+    if (!open.isEmpty()) {
+      throw Problem.stopped(
+          "CASES_OPEN",
+          (open.size() == 1 ? "A promotion is" : "Promotions are")
+              + " open by a path that is left out: "
+              + String.join(", ", open)
+              + ".",
+          "plenzo promotion withdraw " + open.get(0).split(" ")[0] + " --reason …");
+    }
   }
 }

@@ -6,6 +6,7 @@ import java.util.Objects;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.stage.Application;
+import plenzo.core.stage.Leg;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.Stage;
 
@@ -36,9 +37,6 @@ final class Changes {
     c.of("role", old.role(), next.role());
     c.of("position", old.position(), next.position());
     c.of("zone", old.zone(), next.zone());
-    c.of("approvals", old.approvals(), next.approvals());
-    c.of("needs verdict", old.needsVerdict(), next.needsVerdict());
-    c.of("needs proof", old.needsProof(), next.needsProof());
     c.of("drift closes", old.driftCloses(), next.driftCloses());
     for (Stage.Site site : old.sites()) {
       if (next.site(site.key()).isEmpty()) {
@@ -91,7 +89,13 @@ final class Changes {
     Changes c = new Changes();
     c.of("name", old.name(), next.name());
     c.of("source", old.source(), next.source());
-    c.of("stages", String.join(", ", old.legs()), String.join(", ", next.legs()));
+    c.of("stages", String.join(", ", old.stages()), String.join(", ", next.stages()));
+    for (Leg leg : next.legs()) {
+      c.of(
+          leg.stage() + " asks for",
+          old.leg(leg.stage()).map(l -> String.join(", ", l.words())).orElse(""),
+          String.join(", ", leg.words()));
+    }
     return c.words();
   }
 
@@ -100,6 +104,7 @@ final class Changes {
     c.of("name", old.name(), next.name());
     c.of("owner", old.owner(), next.owner());
     c.of("description", old.description(), next.description());
+    c.of("paths", String.join(", ", old.paths()), String.join(", ", next.paths()));
     c.of("support", old.support(), next.support());
     c.of("private columns", old.privateColumns(), next.privateColumns());
     c.of(

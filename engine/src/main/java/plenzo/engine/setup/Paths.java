@@ -2,18 +2,20 @@ package plenzo.engine.setup;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.Consumer;
 import java.util.stream.Stream;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
-import plenzo.core.person.Sight;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.stage.Application;
+import plenzo.core.stage.Leg;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.Stage;
 import plenzo.engine.Tools;
@@ -22,9 +24,14 @@ import plenzo.engine.people.Rights;
 /** Paths that versions travel. "New" never replaces: a path that is there is changed. */
 public final class Paths {
   private final Tools tools;
+  private final Consumer<Path> afterChange;
 
-  public Paths(Tools tools) {
+  /**
+   * @param afterChange lets open promotions be judged by what a path asks now
+   */
+  public Paths(Tools tools, Consumer<Path> afterChange) {
     this.tools = tools;
+    this.afterChange = afterChange;
   }
 
   public List<Path> list() {
@@ -67,6 +74,12 @@ public final class Paths {
    */
   public Path change(Person by, Path asked) {
     Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
+    Path changed = changed(by, asked);
+    afterChange.accept(changed);
+    return changed;
+  }
+
+  private Path changed(Person by, Path asked) {
     return tools
         .keeper()
         .write(
@@ -94,31 +107,50 @@ public final class Paths {
   }
 
   private static void stages(Kept kept, Path path) {
-    Stream.concat(Optional.ofNullable(path.source()).stream(), path.legs().stream())
+    Stream.concat(Optional.ofNullable(path.source()).stream(), path.stages().stream())
         .forEach(s -> kept.stages().find(s).orElseThrow(() -> Problem.notFound("stage", s)));
-    for (String leg : path.legs()) {
-      if (kept.stages().find(leg).orElseThrow().role() == Stage.Role.DEVELOPMENT) {
+    for (Leg leg : path.legs()) {
+      Stage stage = kept.stages().find(leg.stage()).orElseThrow();
+      if (stage.role() == Stage.Role.DEVELOPMENT) {
         throw Problem.invalid(
-            "LEG", leg + " is where applications are edited: versions come from there.", "/legs");
+            "LEG",
+            leg.stage() + " is where applications are edited: versions come from there.",
+            "/legs");
       }
+      requireApproval(stage, leg);
+      for (Leg.Quorum q : leg.approvals()) {
+        if (!q.role().isEmpty()) {
+          kept.roles().find(q.role()).orElseThrow(() -> Problem.notFound("role", q.role()));
+        }
+      }
+    }
+  }
+
+  /** Nobody changes production alone. */
+  static void requireApproval(Stage stage, Leg leg) {
+    if (stage.production() && leg.needed() == 0) {
+      throw Problem.invalid(
+          "APPROVALS",
+          stage.key() + " is production: at least one approval is asked for.",
+          "/legs");
     }
   }
 
   /** Who waits for a promotion to a stage must not find that the stage is not on the way. */
   private static void openCases(Kept kept, Path old, Path next) {
-    Set<String> gone = new TreeSet<>(old.legs());
-    next.legs().forEach(gone::remove);
+    Set<String> gone = new TreeSet<>(old.stages());
+    next.stages().forEach(gone::remove);
     List<String> open = new ArrayList<>();
     for (Application a : kept.applications().all()) {
-      if (!a.path().equals(old.key())) {
+      if (!a.paths().contains(old.key())) {
         continue;
       }
       for (String stage : gone) {
-        kept.promotions()
-            .heads(
-                Kept.Filter.application(a.key()).stage(stage).in(PromotionState.openCodes()),
-                Sight.EVERYWHERE)
-            .items()
+        kept
+            .promotions()
+            .list(Kept.Filter.application(a.key()).stage(stage).in(PromotionState.openCodes()))
+            .stream()
+            .filter(p -> Objects.requireNonNullElse(p.path(), a.path()).equals(old.key()))
             .forEach(p -> open.add(p.shown() + " to " + p.site()));
       }
     }

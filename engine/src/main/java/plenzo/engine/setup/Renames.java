@@ -57,7 +57,7 @@ public final class Renames {
   public void rememberSources(String stage, List<TableName> tables) {
     List<String> sources =
         tools.keeper().read(kept -> kept.paths().all()).stream()
-            .filter(p -> p.legs().contains(stage))
+            .filter(p -> p.leg(stage).isPresent())
             .map(p -> p.source())
             .filter(Objects::nonNull)
             .distinct()

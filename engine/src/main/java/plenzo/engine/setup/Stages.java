@@ -10,6 +10,7 @@ import plenzo.core.keeping.Memo;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
+import plenzo.core.stage.Path;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.TargetId;
 import plenzo.engine.Tools;
@@ -131,6 +132,12 @@ public final class Stages {
 
   private void replace(Kept kept, Person by, Stage old, Stage next) {
     RunsOn.refuse(kept, old, next);
+    if (next.production() && !old.production()) {
+      // nobody changes production alone
+      for (Path path : kept.paths().all()) {
+        path.leg(next.key()).ifPresent(leg -> Paths.requireApproval(next, leg));
+      }
+    }
     String changes = Changes.between(old, next);
     if (!kept.stages().update(next)) {
       throw Problem.changed(

@@ -27,6 +27,7 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Connection;
+import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
@@ -172,7 +173,7 @@ public final class EngineKit implements AutoCloseable {
         .lay(
             ines,
             new plenzo.core.stage.Path(
-                "ordinary", "Ordinary", "development", List.of("production"), 0));
+                "ordinary", "Ordinary", "development", List.of(Leg.open("production")), 0));
     engine.applications().register(ines, "fares", "Fares", "Tickets", "fares", "ordinary");
   }
 
@@ -227,10 +228,7 @@ public final class EngineKit implements AutoCloseable {
                 role,
                 position,
                 "UTC",
-                0,
-                false,
-                false,
-                false,
+                /* driftCloses= */ false,
                 List.of(
                     new Stage.Site(
                         site.site(),
@@ -605,7 +603,8 @@ public final class EngineKit implements AutoCloseable {
     all.add(new Application.Probe(name, question, mustStay));
     engine
         .applications()
-        .change(ines, "fares", new Applications.Facts(null, null, null, null, null, all), null);
+        .change(
+            ines, "fares", new Applications.Facts(null, null, null, null, null, null, all), null);
   }
 
   /** The set-up with one target under another name. */

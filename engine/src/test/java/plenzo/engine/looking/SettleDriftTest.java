@@ -548,9 +548,6 @@ class SettleDriftTest extends KitTest {
                 old.role(),
                 old.position(),
                 old.zone(),
-                old.approvals(),
-                old.needsVerdict(),
-                old.needsProof(),
                 /* driftCloses= */ true,
                 old.sites(),
                 old.revision()));

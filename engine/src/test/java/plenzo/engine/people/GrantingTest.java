@@ -106,7 +106,11 @@ class GrantingTest extends KitTest {
                     .lay(
                         local,
                         new plenzo.core.stage.Path(
-                            "other", "Other", "development", List.of("production"), 0)))
+                            "other",
+                            "Other",
+                            "development",
+                            List.of(plenzo.core.stage.Leg.open("production")),
+                            0)))
         .isInstanceOf(Problem.class);
     assertThatThrownBy(
             () -> kit.engine().applications().register(local, "new", "N", "o", "n", "ordinary"))

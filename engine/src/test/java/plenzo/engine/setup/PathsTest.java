@@ -4,12 +4,14 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import java.util.List;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.history.Thing;
 import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
+import plenzo.core.stage.Leg;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.Stage;
 import plenzo.engine.kit.KitTest;
@@ -18,15 +20,14 @@ import plenzo.engine.looking.Standing;
 /** Paths are laid once and changed from then on; nobody's open case loses the way it is on. */
 class PathsTest extends KitTest {
   private static Path path(@Nullable String source, int revision, String... legs) {
-    return new Path("ordinary", "Ordinary", source, List.of(legs), revision);
+    return new Path(
+        "ordinary", "Ordinary", source, Stream.of(legs).map(Leg::open).toList(), revision);
   }
 
   private void stage(String key) {
     kit.engine()
         .stages()
-        .save(
-            kit.ines,
-            new Stage(key, key, Stage.Role.TEST, 2, "UTC", 0, false, false, false, List.of(), 0));
+        .save(kit.ines, new Stage(key, key, Stage.Role.TEST, 2, "UTC", false, List.of(), 0));
   }
 
   private Path there() {
@@ -40,7 +41,7 @@ class PathsTest extends KitTest {
     Path changed =
         kit.engine().paths().change(kit.ines, path("development", 0, "trial", "production"));
 
-    assertThat(changed.legs()).containsExactly("trial", "production");
+    assertThat(changed.stages()).containsExactly("trial", "production");
     assertThat(changes("path/ordinary"))
         .containsExactly(
             "ordinary: stages production to trial, production",
@@ -76,7 +77,7 @@ class PathsTest extends KitTest {
 
     kit.engine().promotions().withdraw(kit.ines, open, "another way");
     kit.engine().paths().change(kit.ines, path("development", 0, "trial"));
-    assertThat(there().legs()).containsExactly("trial");
+    assertThat(there().stages()).containsExactly("trial");
   }
 
   @Test
@@ -91,7 +92,9 @@ class PathsTest extends KitTest {
             () ->
                 kit.engine()
                     .paths()
-                    .change(kit.ines, new Path("other", "Other", null, List.of("production"), 0)))
+                    .change(
+                        kit.ines,
+                        new Path("other", "Other", null, List.of(Leg.open("production")), 0)))
         .hasMessageContaining("other");
     assertThatThrownBy(() -> kit.engine().paths().change(kit.ines, path(null, 0, "development")))
         .hasMessageContaining("where applications are edited");

@@ -160,6 +160,7 @@ class PromotionController {
                 asked.application(),
                 new SemVer(asked.version()),
                 SiteKey.of(asked.site()),
+                asked.path(),
                 asked.notes() == null ? "" : asked.notes()));
   }
 
@@ -390,6 +391,7 @@ class PromotionController {
             stage.name(),
             stage.production(),
             p.purpose().code(),
+            engine.promotions().path(p).key(),
             putBack(p.putBack(), sight),
             p.release()),
         new PreparedView(p.preparedBy(), p.preparedAt(), Shown.plain(DraftedNotes.of(p, brought))),
@@ -423,7 +425,7 @@ class PromotionController {
         new AgreementView(
             p.approvals().stream().map(Views::approval).toList(),
             engine.promotions().approvers(p),
-            stage.approvals(),
+            engine.promotions().leg(p).needed(),
             p.coveredBy()),
         gates(p),
         may(by, p),

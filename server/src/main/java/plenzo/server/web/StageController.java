@@ -44,6 +44,7 @@ import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowCondition;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Connection;
+import plenzo.core.stage.Leg;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
@@ -178,7 +179,12 @@ class StageController {
   }
 
   private static PathView path(Path p) {
-    return new PathView(p.key(), p.name(), p.source(), p.legs(), p.revision());
+    return new PathView(
+        p.key(),
+        p.name(),
+        p.source(),
+        p.legs().stream().map(LegShown::view).toList(),
+        p.revision());
   }
 
   @PostMapping("/paths")
@@ -197,13 +203,30 @@ class StageController {
     return path(engine.paths().change(by(request), path(asked, looked == null ? 0 : looked)));
   }
 
-  private static Path path(PathView asked, int revision) {
+  private Path path(PathView asked, int revision) {
     String source = asked.source() == null || asked.source().isEmpty() ? null : asked.source();
     try {
-      return new Path(asked.key(), asked.name(), source, asked.legs(), revision);
+      List<Leg> legs =
+          asked.legs().stream().map(l -> LegShown.leg(l, usual(asked.key(), l.stage()))).toList();
+      return new Path(asked.key(), asked.name(), source, legs, revision);
     } catch (IllegalArgumentException e) {
       throw Problem.invalid("LEGS", e.getMessage() + ".", "/legs");
     }
+  }
+
+  /** The leg as it is, or what such a stage is usually asked for. */
+  private Leg usual(String path, String stage) {
+    return engine
+        .tools()
+        .keeper()
+        .read(
+            kept ->
+                kept.paths()
+                    .find(path)
+                    .flatMap(p -> p.leg(stage))
+                    // a stage that is not there is refused where the right is known
+                    .or(() -> kept.stages().find(stage).map(Leg::usual))
+                    .orElse(Leg.open(stage)));
   }
 
   private static ApplicationView application(Application a) {
@@ -215,7 +238,7 @@ class StageController {
         a.description(),
         a.support(),
         a.schema(),
-        a.path(),
+        a.paths(),
         a.privateColumns(),
         a.probes().stream()
             .map(p -> new QuestionView(p.name(), p.question(), p.mustStay()))
@@ -306,6 +329,7 @@ class StageController {
                     asked.owner(),
                     asked.description(),
                     asked.support(),
+                    asked.paths(),
                     asked.privateColumns(),
                     asked.questions() == null
                         ? null

@@ -110,9 +110,6 @@ final class Views {
         lower(s.role()),
         s.position(),
         s.zone(),
-        s.approvals(),
-        s.needsVerdict(),
-        s.needsProof(),
         s.driftCloses(),
         sites,
         s.revision());
@@ -143,9 +140,6 @@ final class Views {
         Stage.Role.of(v.role()),
         v.position(),
         v.zone(),
-        v.approvals(),
-        v.needsVerdict(),
-        v.needsProof(),
         v.driftCloses(),
         sites,
         v.revision());

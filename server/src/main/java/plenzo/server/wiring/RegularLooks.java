@@ -41,6 +41,7 @@ final class RegularLooks {
     // an editing stage costs reading its rows, so it is looked at as rarely as rows are
     every(settings.lookAtSourcesEvery(), () -> sources(/* git= */ true));
     every(settings.lookAtRowsEvery(), () -> sources(/* git= */ false));
+    every(Duration.ofMinutes(1), engine.promotions()::settleByTime);
     every(settings.lookEvery(), () -> drift(/* rows= */ false));
     every(settings.lookAtRowsEvery(), () -> drift(/* rows= */ true));
   }

@@ -38,7 +38,7 @@ import plenzo.engine.running.RunListener;
 
 /** Tables, files and definitions in one promotion, on three real targets. */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
-class AllKindsTest {
+class VersionOfAllKindsTest {
   private final Started started = new Started();
   private static final Path ROOT = Ground.of("all-kinds");
   private static final String FORGET =

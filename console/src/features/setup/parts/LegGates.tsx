@@ -1,0 +1,129 @@
+import { Box, Button, Checkbox, FormControlLabel } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { Schemas } from '../../../shared/data/api';
+import { roles } from '../../../shared/data/lists';
+import { useMissing } from '../../../shared/data/rights';
+import { Panel } from '../../../shared/ui/parts';
+import { changePath, useSetUp, type Stage } from '../api';
+import { t } from '../texts';
+import { Choice, Form, Text } from './Form';
+
+type Path = Schemas['PathView'];
+type Leg = Schemas['LegView'];
+type Quorum = Schemas['QuorumView'];
+
+/** What one leg of a path asks before a promotion may run, and how that is changed. */
+export function LegGates({ path, leg, stage }: { path: Path; leg: Leg; stage?: Stage }) {
+  const name = stage?.name ?? leg.stage;
+  return (
+    <Panel title={t.gates.title(name)}>
+      <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
+        {t.gates.asks(leg).map((line) => (
+          <li key={line}>{line}</li>
+        ))}
+      </Box>
+      <LegForm path={path} leg={leg} name={name} production={stage?.role === 'production'} />
+    </Panel>
+  );
+}
+
+function LegForm({ path, leg, name, production }: { path: Path; leg: Leg; name: string; production: boolean }) {
+  const [v, set] = useState(leg);
+  const act = useSetUp(changePath, ['paths', 'standing', 'promotion', 'promotions', 'history']);
+  const may = useMissing('administer', '*', '*');
+  const asked = v.approvals ?? [];
+  const twice = new Set(asked.map((q) => q.role)).size < asked.length;
+  const why = may ?? (twice ? t.gates.roleTwice : production && asked.length === 0 ? t.productionNeeds : undefined);
+  const change = (part: Partial<Leg>) => set({ ...v, ...part });
+  return (
+    <Form
+      title={t.gates.change(name)}
+      hint={t.gates.hint}
+      error={act.error}
+      busy={act.isPending}
+      why={why}
+      save={t.gates.save(name)}
+      onSave={() => act.mutate({ ...path, legs: path.legs.map((l) => (l.stage === leg.stage ? v : l)) })}
+    >
+      <Approvals asked={asked} set={(approvals) => change({ approvals })} />
+      <Days label={t.gates.approvalDays} value={v.approvalDays} set={(approvalDays) => change({ approvalDays })} />
+      <Days label={t.gates.soakDays} value={v.soakDays} set={(soakDays) => change({ soakDays })} />
+      <Text label={t.gates.task} value={v.task ?? ''} width={260} set={(task) => change({ task })} />
+      <Ticks
+        of={[
+          [t.gates.verdict, v.verdict, (verdict) => change({ verdict })],
+          [t.gates.everySite, v.everySite, (everySite) => change({ everySite })],
+          [t.gates.proof, v.proof, (proof) => change({ proof })],
+        ]}
+      />
+      <Box component="fieldset" sx={{ border: 0, p: 0, m: 0, width: '100%' }}>
+        <Box component="legend" sx={{ p: 0 }}>
+          {t.gates.apart}
+        </Box>
+        <Ticks
+          of={Object.entries(t.gates.pairs).map(([pair, words]) => [
+            words,
+            v.apart?.includes(pair),
+            (on) => change({ apart: [...(v.apart ?? []).filter((p) => p !== pair), ...(on ? [pair] : [])] }),
+          ])}
+        />
+      </Box>
+    </Form>
+  );
+}
+
+function Ticks({ of }: { of: [string, boolean | undefined, (on: boolean) => void][] }) {
+  return of.map(([label, on, set]) => (
+    <FormControlLabel
+      key={label}
+      control={<Checkbox checked={on ?? false} onChange={(e) => set(e.target.checked)} />}
+      label={label}
+    />
+  ));
+}
+
+function Days({ label, value, set }: { label: string; value?: number; set: (days: number) => void }) {
+  return <Text label={label} value={String(value ?? 0)} type="number" width={210} set={(v) => set(Number(v))} />;
+}
+
+/** One line for each role whose yes is asked for. */
+function Approvals({ asked, set }: { asked: Quorum[]; set: (next: Quorum[]) => void }) {
+  const known = useQuery(roles()).data ?? [];
+  const change = (n: number, part: Partial<Quorum>) => set(asked.map((q, i) => (i === n ? { ...q, ...part } : q)));
+  return (
+    <Box sx={{ width: '100%', display: 'grid', gap: 1.5 }}>
+      {asked.map((q, n) => (
+        <Box key={n} role="group" aria-label={t.gates.quorum(n + 1)} sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
+          <Text
+            label={t.gates.count}
+            value={String(q.count)}
+            type="number"
+            width={110}
+            set={(v) => change(n, { count: Number(v) })}
+          />
+          <Choice
+            label={t.gates.role}
+            value={q.role}
+            of={[['', t.gates.anybody], ...known.map((r): [string, string] => [r.key, r.name])]}
+            width={260}
+            set={(role) => change(n, { role })}
+          />
+          <Button size="small" onClick={() => set(asked.filter((_, i) => i !== n))}>
+            {t.gates.askNoMore}
+          </Button>
+        </Box>
+      ))}
+      <Box>
+        <Button
+          size="small"
+          onClick={() =>
+            set([...asked, { role: known.find((r) => asked.every((q) => q.role !== r.key))?.key ?? '', count: 1 }])
+          }
+        >
+          {t.gates.askMore}
+        </Button>
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,57 @@
+package plenzo.core.may;
+
+import java.util.EnumSet;
+import java.util.Optional;
+import java.util.Set;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.stage.Apart.Duty;
+import plenzo.core.stage.Leg;
+
+/**
+ * Who did what about one promotion, and what that keeps them from (separation of duties).
+ *
+ * @param leg what the path asks at the destination
+ * @param author login of who sealed the version; null when it is not about a version that comes
+ * @param runner login of who started its run; null before
+ */
+public record Duties(Promotion p, Leg leg, @Nullable String author, @Nullable String runner) {
+  /** Before it runs. */
+  public static Duties of(Promotion p, Leg leg, String author) {
+    return new Duties(p, leg, p.brings() ? author : null, null);
+  }
+
+  /** What the person did that keeps them from this duty; empty when nothing does. */
+  public Optional<Duty> against(String login, Duty wanted) {
+    Set<Duty> apart = EnumSet.noneOf(Duty.class);
+    // one person alone may always go back; who prepared it never approves it
+    if (!p.rollback()) {
+      apart.addAll(leg.apartFrom(wanted));
+    }
+    if (wanted == Duty.APPROVER) {
+      apart.add(Duty.PREPARER);
+    }
+    return apart.stream().filter(d -> has(login, d)).findFirst();
+  }
+
+  private boolean has(String login, Duty duty) {
+    return switch (duty) {
+      case AUTHOR -> login.equals(author);
+      case PREPARER -> login.equals(p.preparedBy());
+      case APPROVER -> p.approvals().stream().anyMatch(a -> a.counts() && a.by().equals(login));
+      case RUNNER -> login.equals(runner);
+      case TESTER -> false;
+    };
+  }
+
+  /** "You prepared P-7": why the person may not. */
+  public String words(Duty did) {
+    return switch (did) {
+      case AUTHOR -> "You sealed " + p.version();
+      case PREPARER -> "You prepared " + p.shown();
+      case APPROVER -> "You approved " + p.shown();
+      case RUNNER -> "You started the run of " + p.shown();
+      case TESTER -> "You judged " + p.version();
+    };
+  }
+}

@@ -1,0 +1,153 @@
+package plenzo.core.stage;
+
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.EnumSet;
+import java.util.List;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.regex.Pattern;
+import java.util.regex.PatternSyntaxException;
+import plenzo.core.words.Words;
+
+/**
+ * A stage on a path, and what a promotion must pass to get there by this path (decision D31).
+ *
+ * @param approvals how many must say yes, by role; empty when nobody is asked
+ * @param approvalDays days after which a yes no longer counts; 0 for never
+ * @param verdict whether the version must have been judged good at the stage before
+ * @param everySite whether the version must be at every site of the stage before
+ * @param soakDays days that the version must have been at the stage before; 0 for none
+ * @param task pattern (of {@link Pattern}) that one of the version's tasks must match; empty for
+ *     none
+ * @param proof whether the backup must be proven by restoring it
+ * @param apart who may not be whom; that who prepared it does not approve it holds everywhere
+ */
+public record Leg(
+    String stage,
+    List<Quorum> approvals,
+    int approvalDays,
+    boolean verdict,
+    boolean everySite,
+    int soakDays,
+    String task,
+    boolean proof,
+    Set<Apart> apart) {
+  /** Longest span in days that can be asked for: ten years. */
+  private static final int LONGEST = 3660;
+
+  public Leg {
+    List<Quorum> sorted = new ArrayList<>(approvals);
+    sorted.sort(Comparator.comparing(Quorum::role));
+    approvals = List.copyOf(sorted);
+    apart = Set.copyOf(new TreeSet<>(apart));
+    if (approvals.stream().map(Quorum::role).distinct().count() < approvals.size()) {
+      throw new IllegalArgumentException("A leg asks each role once");
+    }
+    if (approvalDays < 0 || approvalDays > LONGEST || soakDays < 0 || soakDays > LONGEST) {
+      throw new IllegalArgumentException("Days are 0 to " + LONGEST);
+    }
+    try {
+      Pattern.compile(task);
+    } catch (PatternSyntaxException e) {
+      throw new IllegalArgumentException(
+          "The pattern of tasks \"" + task + "\" cannot be read: " + e.getDescription(), e);
+    }
+    if (task.length() > 200) {
+      throw new IllegalArgumentException("A pattern of tasks has at most 200 characters");
+    }
+  }
+
+  /**
+   * How many yes are asked for.
+   *
+   * @param role key of the role that those who say it hold at the destination; empty for whoever
+   *     may approve there
+   */
+  public record Quorum(String role, int count) {
+    /** More than this many people are never asked (guess). */
+    private static final int MOST = 20;
+
+    public Quorum {
+      if (count < 1 || count > MOST) {
+        throw new IllegalArgumentException(
+            "From 1 to " + MOST + " approvals can be asked for; got " + count);
+      }
+    }
+
+    /** "2 approvals by change-board", "1 approval". */
+    public String words() {
+      return Words.count(count, "approval") + (role.isEmpty() ? "" : " by " + role);
+    }
+  }
+
+  /** A leg that asks for nothing of its own. */
+  public static Leg open(String stage) {
+    return new Leg(stage, List.of(), 0, false, false, 0, "", false, Set.of());
+  }
+
+  /** What a leg asks where nothing was said: one approval before production. */
+  public static Leg usual(Stage stage) {
+    return stage.production() ? open(stage.key()).asking(new Quorum("", 1)) : open(stage.key());
+  }
+
+  public Leg asking(Quorum... asked) {
+    return new Leg(
+        stage, List.of(asked), approvalDays, verdict, everySite, soakDays, task, proof, apart);
+  }
+
+  /** The same with proven backups, or without. */
+  public Leg proven(boolean asked) {
+    return new Leg(
+        stage, approvals, approvalDays, verdict, everySite, soakDays, task, asked, apart);
+  }
+
+  /** The same with a good verdict at the stage before, or without. */
+  public Leg judged(boolean asked) {
+    return new Leg(stage, approvals, approvalDays, asked, everySite, soakDays, task, proof, apart);
+  }
+
+  /** The same with other rules of who may not be whom. */
+  public Leg apart(Set<Apart> asked) {
+    return new Leg(
+        stage, approvals, approvalDays, verdict, everySite, soakDays, task, proof, asked);
+  }
+
+  /** How many yes it asks for in all. */
+  public int needed() {
+    return approvals.stream().mapToInt(Quorum::count).sum();
+  }
+
+  /** Duties that nobody with this one may have too, by the rules of the leg. */
+  public Set<Apart.Duty> apartFrom(Apart.Duty duty) {
+    Set<Apart.Duty> out = EnumSet.noneOf(Apart.Duty.class);
+    apart.forEach(a -> a.other(duty).ifPresent(out::add));
+    return out;
+  }
+
+  /** What it asks, one sentence part each, in the order in which people read it. */
+  public List<String> words() {
+    List<String> out = new ArrayList<>();
+    approvals.forEach(q -> out.add(q.words()));
+    if (approvalDays > 0) {
+      out.add("approvals count for " + Words.count(approvalDays, "day"));
+    }
+    if (verdict) {
+      out.add("judged good at the stage before");
+    }
+    if (everySite) {
+      out.add("at every site of the stage before");
+    }
+    if (soakDays > 0) {
+      out.add("at the stage before for " + Words.count(soakDays, "day"));
+    }
+    if (!task.isEmpty()) {
+      out.add("a task like " + task);
+    }
+    if (proof) {
+      out.add("a proven backup");
+    }
+    apart.stream().sorted().forEach(a -> out.add(a.words()));
+    return out;
+  }
+}

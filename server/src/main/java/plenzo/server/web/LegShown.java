@@ -1,0 +1,52 @@
+package plenzo.server.web;
+
+import java.util.List;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
+import plenzo.api.Stages.LegView;
+import plenzo.api.Stages.QuorumView;
+import plenzo.core.stage.Apart;
+import plenzo.core.stage.Leg;
+
+/** A leg as programs read and write it. */
+final class LegShown {
+  private LegShown() {}
+
+  static LegView view(Leg leg) {
+    return new LegView(
+        leg.stage(),
+        leg.approvals().stream().map(q -> new QuorumView(q.role(), q.count())).toList(),
+        leg.approvalDays(),
+        leg.verdict(),
+        leg.everySite(),
+        leg.soakDays(),
+        leg.task(),
+        leg.proof(),
+        leg.apart().stream().sorted().map(Apart::code).toList());
+  }
+
+  /**
+   * @param usual what holds of what is left out: the leg as it is, or the usual one of its stage
+   * @throws IllegalArgumentException when it cannot be asked for
+   */
+  static Leg leg(LegView v, Leg usual) {
+    List<QuorumView> approvals = v.approvals();
+    List<String> apart = v.apart();
+    return new Leg(
+        v.stage(),
+        approvals == null
+            ? usual.approvals()
+            : approvals.stream().map(q -> new Leg.Quorum(q.role(), q.count())).toList(),
+        or(v.approvalDays(), usual.approvalDays()),
+        or(v.verdict(), usual.verdict()),
+        or(v.everySite(), usual.everySite()),
+        or(v.soakDays(), usual.soakDays()),
+        or(v.task(), usual.task()),
+        or(v.proof(), usual.proof()),
+        apart == null ? usual.apart() : apart.stream().map(Apart::of).collect(Collectors.toSet()));
+  }
+
+  private static <T> T or(@Nullable T said, T usual) {
+    return said == null ? usual : said;
+  }
+}

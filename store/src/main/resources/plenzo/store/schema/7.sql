@@ -1,0 +1,1 @@
+-- What is asked of a promotion stands at the legs of paths: moved there from the stages by LegsFromStages, after this.
