@@ -916,6 +916,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/promotions/{number}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["answer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/promotions/{number}/approve": {
         parameters: {
             query?: never;
@@ -926,6 +942,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["approve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/promotions/{number}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ask"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2109,9 +2141,11 @@ export interface components {
         AgreementView: {
             approvals: components["schemas"]["ApprovalView"][];
             approvers: string[];
+            asks: string[];
             coveredBy?: string;
             /** Format: int32 */
             needed: number;
+            questions: components["schemas"]["AskedView"][];
         };
         AnchorView: {
             hash: string;
@@ -2120,6 +2154,11 @@ export interface components {
             number: number;
             where: string;
             why: string;
+        };
+        AnswerAsked: {
+            /** Format: int32 */
+            question: number;
+            text: string;
         };
         AnswerView: {
             after?: string;
@@ -2157,6 +2196,21 @@ export interface components {
         Approve: {
             comment?: string;
             fingerprint: string;
+        };
+        Ask: {
+            text: string;
+        };
+        AskedView: {
+            answer?: string;
+            /** Format: date-time */
+            answeredAt?: string;
+            answeredBy?: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: int32 */
+            number: number;
+            text: string;
         };
         AttributeChange: {
             base?: components["schemas"]["BaseView"];
@@ -6005,6 +6059,41 @@ export interface operations {
             };
         };
     };
+    answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["PromotionView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     approve: {
         parameters: {
             query?: never;
@@ -6017,6 +6106,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Approve"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["PromotionView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    ask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask"];
             };
         };
         responses: {

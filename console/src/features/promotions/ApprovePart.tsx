@@ -13,6 +13,7 @@ import { Gives } from './PlanPart';
 import { goesBack } from '../../shared/purpose';
 import { Obstacle } from '../../shared/ui/Obstacle';
 import { Notes } from './Notes';
+import { QuestionsPart } from './QuestionsPart';
 import { t } from './texts';
 
 function sentence(p: Promotion): string {
@@ -183,44 +184,49 @@ export function ApprovePart({ p }: { p: Promotion }) {
         </Box>
         <Actions p={p} />
       </Panel>
-      <Panel title={t.approvePart.whoAgreed}>
-        {p.agreement.approvals.length === 0 && <Typography color="textSecondary">{t.approvePart.nobodyYet}</Typography>}
-        {p.agreement.approvals.map((a) => (
-          <Box key={a.at} sx={{ mb: 1 }}>
-            <b>{a.by}</b>
-            {t.approvePart.said(a.yes ? t.approvePart.yes : t.approvePart.no)}
-            <Time at={a.at} />
-            {a.comment && <>: {a.comment}</>}
-            {a.voidBecause && (
-              <Typography variant="caption" component="div" sx={{ color: 'var(--mui-palette-signal-caution)' }}>
-                {t.approvePart.noLongerCounts(a.voidBecause)}
+      <Box sx={{ display: 'grid', gap: 2, minWidth: 0 }}>
+        <Panel title={t.approvePart.whoAgreed}>
+          {p.agreement.approvals.length === 0 && (
+            <Typography color="textSecondary">{t.approvePart.nobodyYet}</Typography>
+          )}
+          {p.agreement.approvals.map((a) => (
+            <Box key={a.at} sx={{ mb: 1 }}>
+              <b>{a.by}</b>
+              {t.approvePart.said(a.yes ? t.approvePart.yes : t.approvePart.no)}
+              <Time at={a.at} />
+              {a.comment && <>: {a.comment}</>}
+              {a.voidBecause && (
+                <Typography variant="caption" component="div" sx={{ color: 'var(--mui-palette-signal-caution)' }}>
+                  {t.approvePart.noLongerCounts(a.voidBecause)}
+                </Typography>
+              )}
+            </Box>
+          ))}
+          <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
+            {p.agreement.coveredBy
+              ? t.approvePart.coveredByTheApprovalsOf(p.agreement.coveredBy)
+              : p.agreement.needed === 0
+                ? t.approvePart.theWayNeedsNoApproval
+                : t.approvePart.needsMayBeGivenBy(
+                    p.agreement.asks.join(t.approvePart.and),
+                    p.agreement.approvers.join(', ') || t.approvePart.nobodyGrantSomebodyTheRight,
+                  )}
+          </Typography>
+          {p.gates.length > 0 && (
+            <>
+              <Typography variant="h3" sx={{ mt: 2 }}>
+                {t.approvePart.stillOpen}
               </Typography>
-            )}
-          </Box>
-        ))}
-        <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
-          {p.agreement.coveredBy
-            ? t.approvePart.coveredByTheApprovalsOf(p.agreement.coveredBy)
-            : p.agreement.needed === 0
-              ? t.approvePart.thisStageNeedsNoApproval
-              : t.approvePart.needsMayBeGivenBy(
-                  plural(p.agreement.needed, 'approval', 'approvals'),
-                  p.agreement.approvers.join(', ') || t.approvePart.nobodyGrantSomebodyTheRight,
-                )}
-        </Typography>
-        {p.gates.length > 0 && (
-          <>
-            <Typography variant="h3" sx={{ mt: 2 }}>
-              {t.approvePart.stillOpen}
-            </Typography>
-            <ul style={{ margin: 0, paddingLeft: 18 }}>
-              {p.gates.map((g) => (
-                <li key={g.code}>{g.words}</li>
-              ))}
-            </ul>
-          </>
-        )}
-      </Panel>
+              <ul style={{ margin: 0, paddingLeft: 18 }}>
+                {p.gates.map((g) => (
+                  <li key={g.code}>{g.words}</li>
+                ))}
+              </ul>
+            </>
+          )}
+        </Panel>
+        <QuestionsPart p={p} />
+      </Box>
     </Box>
   );
 }

@@ -111,9 +111,50 @@ test('an earlier yes that no longer counts says why', () => {
       voidBecause: 'table/fares.band: its structure moved here',
     },
   ];
-  show(<ApprovePart p={promotion({ agreement: { approvals, approvers: [], needed: 2 } })} />);
+  show(<ApprovePart p={promotion({ agreement: { ...promotion().agreement, approvals, approvers: [] } })} />);
 
   expect(screen.getByText('No longer counts: table/fares.band: its structure moved here')).toBeTruthy();
+});
+
+const asked = { number: 1, by: 'bram', at: '2027-03-01T08:00:00Z', text: 'Is the desk told?' };
+
+test('a question before the yes is asked, and nothing is asked empty', async () => {
+  const p = promotion({ may: { ask: { allowed: true, why: '', who: [] } } });
+  const { sent, person } = show(<ApprovePart p={p} />, { 'POST /api/v1/promotions/P-7/ask': p });
+
+  expect(screen.getByText('Nobody asked anything.')).toBeTruthy();
+  await person.click(act(/^Ask it/));
+  expect(sent).toEqual([]);
+  await person.type(screen.getByLabelText('A question'), 'Is the desk told?');
+  await person.click(act(/^Ask it/));
+
+  await waitFor(() => expect(sent).toHaveLength(1));
+  expect(sent[0]?.body).toEqual({ text: 'Is the desk told?' });
+});
+
+test('a question that is not answered holds the start, and is answered in the case', async () => {
+  const p = promotion({
+    may: { answer: { allowed: true, why: '', who: [] } },
+    agreement: {
+      ...promotion().agreement,
+      questions: [asked, { ...asked, number: 2, text: 'And the south?', answer: 'By phone', answeredBy: 'ines' }],
+    },
+  });
+  const { sent, person } = show(<ApprovePart p={p} />, { 'POST /api/v1/promotions/P-7/answer': p });
+
+  expect(screen.getAllByText('Not answered: a start is held.')).toHaveLength(1);
+  expect(screen.getByText(/By phone/)).toBeTruthy();
+  await person.type(screen.getByLabelText('Answer to question 1'), 'By mail');
+  await person.click(act(/^Answer it/));
+
+  await waitFor(() => expect(sent).toHaveLength(1));
+  expect(sent[0]?.body).toEqual({ question: 1, text: 'By mail' });
+});
+
+test('who may neither ask nor find a question sees no place for them', () => {
+  show(<ApprovePart p={promotion({ may: {} })} />);
+
+  expect(screen.queryByText('Questions before the yes')).toBeNull();
 });
 
 test('findings stand by how bad they are', () => {

@@ -29,6 +29,7 @@ export const t = {
     heads: ['Promotion', 'Version', 'To', 'Instead of', 'State', 'Fingerprint', 'Waits for'],
   },
   approvePart: {
+    and: ' and ',
     takesAwayTitle: 'What starting it takes away',
     iKnowItGoes: 'I know that this goes',
     tickWhatGoes: 'Tick that you know what goes.',
@@ -91,7 +92,7 @@ export const t = {
     noLongerCounts: (voidBecause: string) => `No longer counts: ${voidBecause}`,
     coveredByTheApprovalsOf: (coveredBy: string) =>
       `Covered by the approvals of ${coveredBy}: going back was agreed with it.`,
-    thisStageNeedsNoApproval: 'This stage needs no approval.',
+    theWayNeedsNoApproval: 'The way there needs no approval.',
     nobodyGrantSomebodyTheRight: 'nobody: grant somebody the right to approve',
     needsMayBeGivenBy: (many: string, what: string) => `Needs ${many}; may be given by ${what}.`,
     stillOpen: 'Still open',
@@ -192,6 +193,20 @@ export const t = {
     save: 'Save the notes',
     draft: 'Draft from the comparison',
     leave: 'Leave as they are',
+  },
+  questions: {
+    title: 'Questions before the yes',
+    none: 'Nobody asked anything.',
+    label: 'A question',
+    hint: 'Nothing is started until it is answered here.',
+    ask: 'Ask it',
+    write: 'Write the question.',
+    asked: 'asked',
+    answered: 'answered',
+    held: 'Not answered: a start is held.',
+    answerTo: (n: number) => `Answer to question ${n}`,
+    answer: 'Answer it',
+    writeAnswer: 'Write the answer.',
   },
   page: {
     compareAgain: 'Compare again',

@@ -161,7 +161,25 @@ public interface Promotions {
       List<String> activate,
       List<Rollbacks.ObstacleView> obstacles) {}
 
+  /** What is asked before a yes. */
+  record Ask(String text) {}
+
+  /** The answer to a question of the promotion, by its number. */
+  record AnswerAsked(int question, String text) {}
+
+  /** A question with its answer; the latter is null while nobody answered. */
+  record AskedView(
+      int number,
+      String by,
+      Instant at,
+      String text,
+      @Nullable String answer,
+      @Nullable String answeredBy,
+      @Nullable Instant answeredAt) {}
+
   /**
+   * @param asks what is needed in words: "2 approvals by change-board"
+   * @param questions what was asked before a yes; a start is held until each is answered
    * @param approvers logins of who may approve
    * @param coveredBy the promotion whose approvals cover a rollback
    */
@@ -169,6 +187,8 @@ public interface Promotions {
       List<ApprovalView> approvals,
       List<String> approvers,
       int needed,
+      List<String> asks,
+      List<AskedView> questions,
       @Nullable String coveredBy) {}
 
   record CountsView(long added, long changed, long removed, long conflict, long kept, long same) {}

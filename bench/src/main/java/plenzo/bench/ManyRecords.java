@@ -288,6 +288,7 @@ final class ManyRecords {
                         new Promotion.Approval(
                             "officer-" + n % 60, true, fingerprint.digest().hex(), "", at, null)),
                 List.of(),
+                List.of(),
                 null,
                 null,
                 0));

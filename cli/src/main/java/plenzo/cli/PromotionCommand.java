@@ -13,7 +13,9 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import plenzo.api.Promotions.AcceptRisk;
 import plenzo.api.Promotions.Activate;
+import plenzo.api.Promotions.AnswerAsked;
 import plenzo.api.Promotions.Approve;
+import plenzo.api.Promotions.Ask;
 import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.Decide;
@@ -379,6 +381,29 @@ final class PromotionCommand extends Group {
     api().post(path(number) + "/reject", new Approve(fingerprint, reason), PromotionView.class);
     out().line("Rejected " + number + ": " + reason);
     return 0;
+  }
+
+  @Command(
+      name = "ask",
+      description = {
+        "Asks something before you say yes; a start is held until it is answered.",
+        "Who may approve may ask."
+      })
+  int ask(
+      @Parameters(paramLabel = "PROMOTION") String number,
+      @Parameters(paramLabel = "QUESTION") String text) {
+    return shown(api().post(path(number) + "/ask", new Ask(text), PromotionView.class));
+  }
+
+  @Command(
+      name = "answer",
+      description = "Answers a question; who asked may answer too, and lets the start go on so.")
+  int answer(
+      @Parameters(paramLabel = "PROMOTION") String number,
+      @Parameters(paramLabel = "QUESTION", description = "Its number.") int question,
+      @Parameters(paramLabel = "ANSWER") String text) {
+    return shown(
+        api().post(path(number) + "/answer", new AnswerAsked(question, text), PromotionView.class));
   }
 
   @Command(name = "take-back", description = "Takes back your own yes or no, until it runs.")

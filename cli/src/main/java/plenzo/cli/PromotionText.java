@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.stream.Collectors;
+import plenzo.api.Promotions.AskedView;
 import plenzo.api.Promotions.BroughtView;
 import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.FindingView;
@@ -170,6 +171,8 @@ final class PromotionText {
         p.compared().present() == null || p.compared().base() == null
             ? ""
             : p.compared().present() + " (base " + p.compared().base() + ")",
+        "Path",
+        p.goal().path(),
         "Release",
         p.goal().release() == null
             ? ""
@@ -288,15 +291,25 @@ final class PromotionText {
     }
   }
 
+  private static void question(Out out, PromotionView p, AskedView q) {
+    out.line("Question " + q.number() + " by " + q.by() + " " + out.time(q.at()) + ": " + q.text());
+    if (q.answer() == null) {
+      out.line(
+          "    not answered: plenzo promotion answer " + p.number() + " " + q.number() + " \"…\"");
+    } else {
+      out.line("    " + q.answeredBy() + " " + out.time(q.answeredAt()) + ": " + q.answer());
+    }
+  }
+
   /** Who said what, what is still asked, and what the reader may do. */
   private static void agreement(Out out, PromotionView p) {
     out.line(
         p.agreement().coveredBy() != null
             ? "Covered by the approvals of " + p.agreement().coveredBy() + "."
             : p.agreement().needed() == 0
-                ? "This stage needs no approval."
+                ? "The way there needs no approval."
                 : "Needs "
-                    + counted(p.agreement().needed(), "approval")
+                    + String.join(" and ", p.agreement().asks())
                     + (p.agreement().approvers().isEmpty()
                         ? "; nobody may give one: grant somebody the right approve."
                         : ", given by " + String.join(" or ", p.agreement().approvers()) + "."));
@@ -312,6 +325,7 @@ final class PromotionText {
                         + out.time(a.at())
                         + (a.comment().isEmpty() ? "" : ": " + a.comment())
                         + (a.voidBecause() == null ? "" : " (void: " + a.voidBecause() + ")")));
+    p.agreement().questions().forEach(q -> question(out, p, q));
     if (!p.gates().isEmpty()) {
       out.line("Waits for: " + Cases.words(p.gates()));
     }

@@ -12,6 +12,7 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import plenzo.api.Page;
 import plenzo.api.Promotions.AgreementView;
+import plenzo.api.Promotions.AskedView;
 import plenzo.api.Promotions.ChoicesView;
 import plenzo.api.Promotions.ComparedView;
 import plenzo.api.Promotions.ComponentChange;
@@ -58,6 +59,25 @@ class ShownTest {
   }
 
   private List<String> takesAway = List.of();
+
+  private static final List<AskedView> ASKED =
+      List.of(
+          new AskedView(1, "bram", AT, "Is the desk told?", "By mail", "ines", AT),
+          new AskedView(2, "bram", AT, "And the south?", null, null, null));
+
+  @Test
+  void aQuestionIsAskedAndAnswered() {
+    PromotionView p =
+        promotion(
+            null, Map.of(), new AgreementView(List.of(), List.of(), 0, List.of(), ASKED, null));
+    server.give("POST /promotions/P-7/ask", p).give("POST /promotions/P-7/answer", p);
+
+    server.client("promotion", "ask", "P-7", "And the south?");
+    assertThat(last()).isEqualTo("POST /promotions/P-7/ask {\"text\":\"And the south?\"}");
+    server.client("promotion", "answer", "P-7", "2", "By phone");
+    assertThat(last())
+        .isEqualTo("POST /promotions/P-7/answer {\"question\":2,\"text\":\"By phone\"}");
+  }
 
   private PromotionView promotion(
       @Nullable PutBackView putBack, Map<String, MayView> may, AgreementView agreement) {
@@ -126,10 +146,20 @@ class ShownTest {
                 Map.of(
                     "approve", new MayView(false, "own", "You prepared it.", List.of("edda")),
                     "withdraw", new MayView(true, null, "", List.of())),
-                new AgreementView(List.of(), List.of("edda", "bo"), 1, null)));
+                new AgreementView(
+                    List.of(),
+                    List.of("edda", "bo"),
+                    1,
+                    List.of("1 approval by owner"),
+                    ASKED,
+                    null)));
 
     assertThat(out)
         .contains("summer, which is approved and started as a whole")
+        .contains("Needs 1 approval by owner, given by edda or bo.")
+        .containsSubsequence("Question 1 by bram", "Is the desk told?", "ines", "By mail")
+        .containsSubsequence(
+            "Question 2 by bram", "not answered: plenzo promotion answer P-7 2 \"…\"")
         .contains("by ines")
         .contains("Version 2.6.1 of fares goes to production/north")
         .contains("R-3")
@@ -142,7 +172,7 @@ class ShownTest {
         .contains("2. Switch at database: Writes 3 rows  [no return once it is sent]")
         .contains("1 statement; as they run: plenzo promotion show P-7 --sql")
         .contains("In force: 1 approval by the change board")
-        .contains("Needs 1 approval, given by edda or bo.")
+        .containsPattern("Path +urgent")
         .contains("Waits for: approval 0 of 1")
         .contains("You may: withdraw")
         .contains("You may not approve: You prepared it.");
@@ -155,7 +185,8 @@ class ShownTest {
             promotion(
                 new PutBackView(List.of("table/fares.band"), List.of("fares.extra"), List.of()),
                 Map.of(),
-                new AgreementView(List.of(), List.of(), 1, "P-6")));
+                new AgreementView(
+                    List.of(), List.of(), 1, List.of("1 approval"), List.of(), "P-6")));
 
     assertThat(out)
         .contains("Puts back only table/fares.band")
@@ -166,10 +197,21 @@ class ShownTest {
 
   @Test
   void nobodyWhoMayApproveIsSaid() {
-    assertThat(shown(promotion(null, Map.of(), new AgreementView(List.of(), List.of(), 2, null))))
+    assertThat(
+            shown(
+                promotion(
+                    null,
+                    Map.of(),
+                    new AgreementView(
+                        List.of(), List.of(), 2, List.of("2 approvals"), List.of(), null))))
         .contains("Needs 2 approvals; nobody may give one: grant somebody the right approve.");
-    assertThat(shown(promotion(null, Map.of(), new AgreementView(List.of(), List.of(), 0, null))))
-        .contains("This stage needs no approval.");
+    assertThat(
+            shown(
+                promotion(
+                    null,
+                    Map.of(),
+                    new AgreementView(List.of(), List.of(), 0, List.of(), List.of(), null))))
+        .contains("The way there needs no approval.");
   }
 
   /** Lost data asks for more than production does; in scripts too, and wherever it is lost. */
@@ -179,7 +221,10 @@ class ShownTest {
     server
         .give(
             "GET /promotions/P-7",
-            promotion(null, Map.of(), new AgreementView(List.of(), List.of(), 0, null)))
+            promotion(
+                null,
+                Map.of(),
+                new AgreementView(List.of(), List.of(), 0, List.of(), List.of(), null)))
         .refuse("POST /promotions/P-7/runs", 409, "GATES", "asked");
 
     CannedServer.Said shown = server.client("promotion", "show", "P-7");

@@ -126,6 +126,8 @@ final class RightsWalk {
       GET /promotions/{number} = /promotions/<case>
       POST /promotions/{number}/accept-risk = /promotions/<case>/accept-risk {"finding":"none","reason":"x","until":"2026-01-01"}
       POST /promotions/{number}/activate = /promotions/<case>/activate {"components":["rule/none"]}
+      POST /promotions/{number}/answer = /promotions/<case>/answer {"question":9,"text":"x"}
+      POST /promotions/{number}/ask = /promotions/<case>/ask {"text":""}
       POST /promotions/{number}/approve = /promotions/<case>/approve {"fingerprint":"none"}
       POST /promotions/{number}/compare = /promotions/<case>/compare
       GET /promotions/{number}/comparison = /promotions/<case>/comparison

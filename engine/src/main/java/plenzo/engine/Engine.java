@@ -22,6 +22,7 @@ import plenzo.engine.people.Roles;
 import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.promoting.Notes;
 import plenzo.engine.promoting.Promotions;
+import plenzo.engine.promoting.Questions;
 import plenzo.engine.releasing.Releases;
 import plenzo.engine.returning.BringIn;
 import plenzo.engine.returning.Rollbacks;
@@ -67,6 +68,7 @@ public final class Engine {
   private final Documents documents;
   private final Promotions promotions;
   private final Notes notes;
+  private final Questions questions;
   private final BringIn bringIn;
   private final Runs runs;
   private final Releases releases;
@@ -126,6 +128,7 @@ public final class Engine {
     this.promotions = new Promotions(tools, work);
     this.paths = new Paths(tools, promotions::judgeThoseBy);
     this.notes = new Notes(tools, promotions);
+    this.questions = new Questions(tools, promotions);
     this.bringIn = new BringIn(targets, contents, promotions);
     this.runs = new Runs(tools, targets, work, promotions, listener);
     this.releases = new Releases(tools, promotions, runs);
@@ -208,6 +211,10 @@ public final class Engine {
 
   public BringIn bringIn() {
     return bringIn;
+  }
+
+  public Questions questions() {
+    return questions;
   }
 
   public Notes notes() {

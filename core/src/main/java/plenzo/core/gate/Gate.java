@@ -16,7 +16,8 @@ public sealed interface Gate
         Risks,
         Soak,
         TaskNamed,
-        Tests {
+        Tests,
+        Unanswered {
   /** What never changes about it: "approvals". */
   String code();
 
@@ -46,6 +47,7 @@ public sealed interface Gate
           EverySiteBefore.JUDGE,
           Soak.JUDGE,
           DriftOpen.JUDGE,
+          Unanswered.JUDGE,
           Rejected.JUDGE,
           Approvals.JUDGE);
 

@@ -38,6 +38,8 @@ public final class CaseMay {
     REJECT,
     TAKE_BACK,
     ACCEPT_RISK,
+    ASK,
+    ANSWER,
     DECIDE,
     WITHDRAW,
     RUN;
@@ -62,6 +64,8 @@ public final class CaseMay {
       case REJECT -> May.first(this::open, () -> right(Right.APPROVE), this::alone);
       case TAKE_BACK -> May.first(this::open, () -> right(Right.APPROVE), this::saidSomething);
       case ACCEPT_RISK -> May.first(this::open, () -> right(Right.APPROVE));
+      case ASK -> May.first(this::open, () -> right(Right.APPROVE));
+      case ANSWER -> May.first(this::open, () -> right(Right.PREPARE));
       case DECIDE -> May.first(this::open, () -> right(Right.PREPARE));
       case WITHDRAW -> May.first(this::withdrawable, () -> right(Right.PREPARE));
       case RUN -> May.first(this::runnable, this::mayRun, this::runsAlone);
@@ -70,7 +74,7 @@ public final class CaseMay {
 
   /**
    * Whether the person can bring it on now: say yes, accept a risk, put right what stands in the
-   * way or was said no to, or start it. Nobody waits for somebody to judge or to test here.
+   * way was said no to or asked, or start it. Nobody waits for somebody to judge or to test here.
    */
   public boolean waitsForYou() {
     if (p.state() == PromotionState.AGREED) {
@@ -84,6 +88,9 @@ public final class CaseMay {
     }
     if (gates.has(plenzo.core.gate.Blockers.class) || gates.has(plenzo.core.gate.Rejected.class)) {
       return right(Right.PREPARE).allowed();
+    }
+    if (gates.has(plenzo.core.gate.Unanswered.class) && right(Right.PREPARE).allowed()) {
+      return true;
     }
     return (gates.has(plenzo.core.gate.Approvals.class) || gates.has(plenzo.core.gate.Risks.class))
         && may(Deed.APPROVE).why() != Why.OWN

@@ -28,6 +28,7 @@ import plenzo.core.way.Obstacle;
  * @param choices what people decided
  * @param approvals every word that was said, also what no longer counts
  * @param moved what moved since the approvals, by content; empty when nothing did
+ * @param questions what was asked before a yes, by their numbers
  * @param coveredBy the promotion whose approvals cover this rollback as it stands (decision D11),
  *     or null; worked out anew with every comparison
  * @param sentence why it failed or was closed, for people
@@ -43,6 +44,7 @@ public record Promotion(
     @Nullable Plan plan,
     List<Approval> approvals,
     List<String> moved,
+    @Nullable List<Question> questions,
     @Nullable String coveredBy,
     @Nullable String sentence,
     int revision) {
@@ -50,6 +52,8 @@ public record Promotion(
     findings = List.copyOf(findings);
     approvals = List.copyOf(approvals);
     moved = List.copyOf(moved);
+    // a case of before kept none
+    questions = questions == null ? List.of() : List.copyOf(questions);
   }
 
   /**
@@ -226,6 +230,7 @@ public record Promotion(
         null,
         List.of(),
         List.of(),
+        List.of(),
         null,
         null,
         0);
@@ -321,6 +326,12 @@ public record Promotion(
     return prepared.at();
   }
 
+  /** What was asked before a yes, by their numbers. */
+  @Override
+  public List<Question> questions() {
+    return questions == null ? List.of() : questions;
+  }
+
   /** What is chosen about on a way back. */
   public List<Obstacle> obstacles() {
     return look.obstacles() == null ? List.of() : look.obstacles();
@@ -394,8 +405,8 @@ public record Promotion(
             look.gives(),
             look.obstacles());
     return new Promotion(
-        number, goal, state, prepared, seen, List.of(), choices, null, approvals, moved, coveredBy,
-        sentence, revision);
+        number, goal, state, prepared, seen, List.of(), choices, null, approvals, moved, questions,
+        coveredBy, sentence, revision);
   }
 
   /** Copies with changes; the one place where the many fields are listed. */
@@ -414,6 +425,7 @@ public record Promotion(
     private @Nullable Plan plan;
     private List<Approval> approvals;
     private List<String> moved;
+    private @Nullable List<Question> questions;
     private @Nullable String coveredBy;
     private @Nullable String sentence;
 
@@ -427,6 +439,7 @@ public record Promotion(
       this.plan = p.plan;
       this.approvals = p.approvals;
       this.moved = p.moved;
+      this.questions = p.questions;
       this.coveredBy = p.coveredBy;
       this.sentence = p.sentence;
     }
@@ -485,6 +498,11 @@ public record Promotion(
       return this;
     }
 
+    public Changed questions(List<Question> all) {
+      this.questions = all;
+      return this;
+    }
+
     public Changed coveredBy(@Nullable String promotion) {
       this.coveredBy = promotion;
       return this;
@@ -507,6 +525,7 @@ public record Promotion(
           plan,
           approvals,
           moved,
+          questions,
           coveredBy,
           sentence,
           p.revision);

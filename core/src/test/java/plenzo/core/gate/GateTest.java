@@ -17,6 +17,7 @@ import plenzo.core.impact.Finding.Severity;
 import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.Question;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
@@ -44,6 +45,7 @@ class GateTest {
   private Plan.@Nullable Way way;
   private @Nullable String coveredBy;
   private final List<Finding> findings = new ArrayList<>();
+  private final List<Question> questions = new ArrayList<>();
   private final List<Promotion.Approval> words = new ArrayList<>();
 
   private GateCase facts() {
@@ -64,6 +66,7 @@ class GateTest {
             .change()
             .findings(findings)
             .approvals(words)
+            .questions(questions)
             .coveredBy(coveredBy)
             .done();
     Stage stage = new Stage("production", "Production", role, 2, "UTC", driftCloses, List.of(), 0);
@@ -234,6 +237,20 @@ class GateTest {
     assertThat(Gate.inForce(facts()))
         .extracting(Plan.Condition::code)
         .containsExactly("blockers", "tests");
+  }
+
+  @Test
+  void aQuestionHoldsUntilItIsAnswered() {
+    said("bram", true);
+    Question asked = new Question(1, "edda", NIGHT, "Is the desk told?", null);
+    questions.add(asked);
+    assertThat(open()).containsExactly("question 1 of edda is not answered");
+    way = Plan.Way.EARLIER_VERSION;
+    coveredBy = "P-6";
+    assertThat(open()).as("going back is not held").isEmpty();
+    way = null;
+    questions.set(0, asked.answered(new Question.Answer("ines", NIGHT, "Yes, by mail")));
+    assertThat(open()).isEmpty();
   }
 
   private static Leg asking(int approvalDays, boolean everySite, int soakDays, String task) {

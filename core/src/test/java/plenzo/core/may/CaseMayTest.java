@@ -17,6 +17,7 @@ import plenzo.core.gate.Blockers;
 import plenzo.core.gate.Gate;
 import plenzo.core.gate.GateReport;
 import plenzo.core.gate.JudgedBefore;
+import plenzo.core.gate.Unanswered;
 import plenzo.core.may.CaseMay.Deed;
 import plenzo.core.may.May.Why;
 import plenzo.core.person.Person;
@@ -24,6 +25,7 @@ import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.promotion.Question;
 import plenzo.core.stage.Apart;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
@@ -37,6 +39,8 @@ class CaseMayTest {
     ASKS.put(Deed.REJECT, Right.APPROVE);
     ASKS.put(Deed.TAKE_BACK, Right.APPROVE);
     ASKS.put(Deed.ACCEPT_RISK, Right.APPROVE);
+    ASKS.put(Deed.ASK, Right.APPROVE);
+    ASKS.put(Deed.ANSWER, Right.PREPARE);
     ASKS.put(Deed.DECIDE, Right.PREPARE);
     ASKS.put(Deed.WITHDRAW, Right.PREPARE);
     ASKS.put(Deed.RUN, Right.RUN);
@@ -255,6 +259,15 @@ class CaseMayTest {
     open = List.of(new Blockers(1), MISSING);
     assertThat(of(EDDA).waitsForYou()).isFalse();
     assertThat(of(person("o", "production", Right.PREPARE)).waitsForYou()).isTrue();
+  }
+
+  @Test
+  void aQuestionWaitsForWhoPreparesAndHoldsTheStart() {
+    open = List.of(new Unanswered(List.of(new Question(1, "edda", Instant.EPOCH, "Why?", null))));
+    assertThat(of(EDDA).waitsForYou()).as("who asked").isFalse();
+    assertThat(of(person("o", "production", Right.PREPARE)).waitsForYou()).isTrue();
+    assertThat(of(BRAM).may(Deed.RUN).words())
+        .isEqualTo("P-7 may not run: question 1 of edda is not answered.");
   }
 
   @Test

@@ -486,7 +486,7 @@ public final class Promotions {
    *
    * @throws Problem with the reason, and who can
    */
-  private Promotion able(Person by, long number, CaseMay.Deed deed) {
+  Promotion able(Person by, long number, CaseMay.Deed deed) {
     Promotion p = get(by, number);
     require(p, work.gates().may(by, p).may(deed));
     return p;

@@ -171,7 +171,7 @@ class TakeBothTest extends KitTest {
     kit.settleDown();
 
     assertThat(kit.promotion(open.number()).moved())
-        .containsExactly("The findings, decisions, bindings or gates of the plan changed");
+        .containsExactly("The findings, decisions or bindings of the plan changed");
     assertThat(kit.promotion(open.number()).approvals()).noneMatch(Promotion.Approval::counts);
   }
 

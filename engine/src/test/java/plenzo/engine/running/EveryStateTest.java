@@ -40,7 +40,9 @@ class EveryStateTest extends KitTest {
       decide    | NOT_OPEN  | does           | does           | RUNNING_ALREADY | NOT_OPEN | NOT_OPEN | NOT_OPEN  | NOT_OPEN
       activate  | NOT_OPEN  | does           | does           | RUNNING_ALREADY | NOT_OPEN | NOT_OPEN | NOT_OPEN  | NOT_OPEN
       withdraw  | does      | does           | does           | RUNNING_ALREADY | NOT_OPEN | does     | NOT_OPEN  | NOT_OPEN
-      run       | NOT_OPEN  | NOT_OPEN       | does           | RUNNING_ALREADY | NOT_OPEN | NOT_OPEN | NOT_OPEN  | NOT_OPEN
+      ask       | NOT_OPEN  | does           | does           | RUNNING_ALREADY | NOT_OPEN | NOT_OPEN | NOT_OPEN  | NOT_OPEN
+      answer    | NOT_OPEN  | NOT_FOUND      | NOT_FOUND      | RUNNING_ALREADY | NOT_OPEN | NOT_OPEN | NOT_OPEN  | NOT_OPEN
+      run       | NOT_OPEN  | does           | does           | RUNNING_ALREADY | NOT_OPEN | NOT_OPEN | NOT_OPEN  | NOT_OPEN
       """;
 
   private Promotion p;
@@ -76,6 +78,7 @@ class EveryStateTest extends KitTest {
             p.findings(),
             p.choices(),
             p.plan(),
+            List.of(),
             List.of(),
             List.of(),
             null,
@@ -124,6 +127,8 @@ class EveryStateTest extends KitTest {
       case "decide" -> promotions.decide(kit.ines, n, Map.of("records/" + BAND, Decision.KEEP));
       case "activate" -> promotions.activate(kit.ines, n, Set.of());
       case "withdraw" -> promotions.withdraw(kit.ines, n, "no need");
+      case "ask" -> kit.engine().questions().ask(kit.bram, n, "Is the desk told?");
+      case "answer" -> kit.engine().questions().answer(kit.ines, n, 1, "Yes");
       case "run" -> kit.engine().runs().start(kit.ines, n, fingerprint);
       default -> throw new IllegalArgumentException(move);
     }
@@ -160,7 +165,7 @@ class EveryStateTest extends KitTest {
                 .as(move)
                 .isEqualTo(expected(PROMOTIONS, state.code()).get(move).equals("does")));
     var starts = kit.engine().promotions().may(kit.ines, p);
-    assertThat(starts.may(CaseMay.Deed.RUN).allowed()).isEqualTo(state == PromotionState.AGREED);
+    assertThat(starts.may(CaseMay.Deed.RUN).allowed()).isEqualTo(state.stands());
   }
 
   @ParameterizedTest

@@ -18,7 +18,10 @@ import plenzo.api.Page;
 import plenzo.api.Promotions.AcceptRisk;
 import plenzo.api.Promotions.Activate;
 import plenzo.api.Promotions.AgreementView;
+import plenzo.api.Promotions.AnswerAsked;
 import plenzo.api.Promotions.Approve;
+import plenzo.api.Promotions.Ask;
+import plenzo.api.Promotions.AskedView;
 import plenzo.api.Promotions.BroughtView;
 import plenzo.api.Promotions.ChoicesView;
 import plenzo.api.Promotions.ComparedView;
@@ -47,9 +50,11 @@ import plenzo.core.promotion.DraftedNotes;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionHead;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.promotion.Question;
 import plenzo.core.promotion.TakenAway;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.run.Run;
+import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.table.PartDifference;
@@ -344,6 +349,37 @@ class PromotionController {
         by(request), engine.notes().write(by(request), number(number, "P-"), asked.notes()));
   }
 
+  /** Asks something before a yes; a start is held until it is answered. */
+  @PostMapping("/promotions/{number}/ask")
+  PromotionView ask(
+      @PathVariable String number, @RequestBody Ask asked, HttpServletRequest request) {
+    return view(
+        by(request), engine.questions().ask(by(request), number(number, "P-"), asked.text()));
+  }
+
+  /** Answers what was asked. */
+  @PostMapping("/promotions/{number}/answer")
+  PromotionView answer(
+      @PathVariable String number, @RequestBody AnswerAsked asked, HttpServletRequest request) {
+    return view(
+        by(request),
+        engine
+            .questions()
+            .answer(by(request), number(number, "P-"), asked.question(), asked.text()));
+  }
+
+  private static AskedView asked(Question q) {
+    Question.Answer a = q.answer();
+    return new AskedView(
+        q.number(),
+        q.by(),
+        q.at(),
+        Shown.plain(q.text()),
+        a == null ? null : Shown.plain(a.text()),
+        a == null ? null : a.by(),
+        a == null ? null : a.at());
+  }
+
   /** Takes back one's own yes or no, until the run starts. */
   @PostMapping("/promotions/{number}/take-back")
   PromotionView takeBack(
@@ -426,6 +462,8 @@ class PromotionController {
             p.approvals().stream().map(Views::approval).toList(),
             engine.promotions().approvers(p),
             engine.promotions().leg(p).needed(),
+            engine.promotions().leg(p).approvals().stream().map(Leg.Quorum::words).toList(),
+            p.questions().stream().map(PromotionController::asked).toList(),
             p.coveredBy()),
         gates(p),
         may(by, p),

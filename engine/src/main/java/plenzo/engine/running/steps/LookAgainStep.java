@@ -1,5 +1,6 @@
 package plenzo.engine.running.steps;
 
+import java.util.ArrayList;
 import java.util.List;
 import plenzo.core.gate.GateReport;
 import plenzo.core.plan.Plan.Act;
@@ -36,14 +37,14 @@ final class LookAgainStep implements Step {
     Promotion p = c.promotion();
     CaseWork.Outcome out = c.work().work(p);
     if (!out.plan().fingerprint().digest().hex().equals(c.run().fingerprint())) {
-      List<String> moved =
-          p.comparison() == null
-              ? List.of()
-              : c.work().comparer().moved(p.comparison(), p.components(), out.compared(), 20);
+      List<String> moved = new ArrayList<>(out.plan().asksOtherwiseThan(p.requirePlan()));
+      if (p.comparison() != null) {
+        moved.addAll(c.work().comparer().moved(p.comparison(), p.components(), out.compared(), 20));
+      }
       throw RunStopped.because(
           "Something moved since the plan was agreed",
           moved.isEmpty()
-              ? List.of("The findings, decisions, bindings or gates of the plan changed")
+              ? List.of("The findings, decisions or bindings of the plan changed")
               : moved);
     }
     Promotion looked = p.change().compared(c.work().look(out)).coveredBy(out.coveredBy()).done();
