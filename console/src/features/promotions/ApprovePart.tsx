@@ -184,7 +184,7 @@ export function ApprovePart({ p }: { p: Promotion }) {
         </Box>
         <Actions p={p} />
       </Panel>
-      <Box sx={{ display: 'grid', gap: 2, minWidth: 0 }}>
+      <Box sx={{ minWidth: 0 }}>
         <Panel title={t.approvePart.whoAgreed}>
           {p.agreement.approvals.length === 0 && (
             <Typography color="textSecondary">{t.approvePart.nobodyYet}</Typography>

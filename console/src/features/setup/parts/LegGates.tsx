@@ -74,13 +74,19 @@ function LegForm({ path, leg, name, production }: { path: Path; leg: Leg; name: 
 }
 
 function Ticks({ of }: { of: [string, boolean | undefined, (on: boolean) => void][] }) {
-  return of.map(([label, on, set]) => (
-    <FormControlLabel
-      key={label}
-      control={<Checkbox checked={on ?? false} onChange={(e) => set(e.target.checked)} />}
-      label={label}
-    />
-  ));
+  return (
+    <Box
+      sx={{ width: '100%', display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(min(100%, 280px), 1fr))' }}
+    >
+      {of.map(([label, on, set]) => (
+        <FormControlLabel
+          key={label}
+          control={<Checkbox checked={on ?? false} onChange={(e) => set(e.target.checked)} />}
+          label={label}
+        />
+      ))}
+    </Box>
+  );
 }
 
 function Days({ label, value, set }: { label: string; value?: number; set: (days: number) => void }) {

@@ -260,4 +260,52 @@ class SchemaTest {
           .containsExactly("new");
     }
   }
+
+  private static String row(String table, String id, String body) {
+    return "INSERT INTO "
+        + table
+        + " (id, revision, body) VALUES ('"
+        + id
+        + "', 1, '"
+        + body.replace("'", "''")
+        + "')";
+  }
+
+  /** Until schema 6 a stage asked for approvals, a verdict and a proof; a path named its stages. */
+  @Test
+  void whatStagesAskedIsAskedByTheLegsThatLeadThere() throws Exception {
+    open().close();
+    String stage =
+        "{\"key\":\"%s\",\"name\":\"S\",\"role\":\"%s\",\"position\":1,\"zone\":\"UTC\",\"approvals\":%d,\"needsVerdict\":%b,\"needsProof\":%b,\"driftCloses\":false,\"sites\":[],\"format\":2}";
+    sql(
+        row("stage", "test", stage.formatted("test", "TEST", 0, false, true)),
+        row("stage", "production", stage.formatted("production", "PRODUCTION", 2, true, false)),
+        row(
+            "path",
+            "ordinary",
+            "{\"key\":\"ordinary\",\"name\":\"Ordinary\",\"source\":null,\"legs\":[\"test\",\"production\"]}"),
+        row(
+            "application",
+            "fares",
+            "{\"id\":\"1\",\"key\":\"fares\",\"name\":\"F\",\"owner\":\"o\",\"description\":\"\",\"support\":{},\"schema\":\"fares\",\"path\":\"ordinary\",\"privateColumns\":[],\"probes\":[],\"repository\":null,\"retired\":null}"),
+        "UPDATE fact SET text = '6' WHERE name = 'schema'");
+
+    try (H2Keeper keeper = open()) {
+      plenzo.core.stage.Path path =
+          keeper.read(kept -> kept.paths().find("ordinary")).orElseThrow();
+
+      assertThat(path.leg("test")).contains(plenzo.core.stage.Leg.open("test").proven(true));
+      assertThat(path.leg("production"))
+          .contains(
+              plenzo.core.stage.Leg.open("production")
+                  .asking(new plenzo.core.stage.Leg.Quorum("", 2))
+                  .judged(true));
+      plenzo.core.stage.Stage production =
+          keeper.read(kept -> kept.stages().find("production")).orElseThrow();
+      assertThat(production.production()).isTrue();
+      assertThat(keeper.read(kept -> kept.applications().find("fares")).orElseThrow().paths())
+          .containsExactly("ordinary");
+    }
+    assertThat(number()).isEqualTo("7");
+  }
 }

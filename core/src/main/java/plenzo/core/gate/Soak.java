@@ -2,7 +2,8 @@ package plenzo.core.gate;
 
 import java.time.Duration;
 import java.time.Instant;
-import java.time.temporal.ChronoUnit;
+import java.time.ZoneOffset;
+import java.time.format.DateTimeFormatter;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.person.Right;
@@ -17,6 +18,9 @@ import plenzo.core.words.Words;
  */
 public record Soak(SemVer version, String stage, int days, @Nullable Instant since)
     implements Gate {
+  private static final DateTimeFormatter MINUTE =
+      DateTimeFormatter.ofPattern("uuuu-MM-dd HH:mm 'UTC'").withZone(ZoneOffset.UTC);
+
   static final Judge JUDGE =
       new Judge() {
         private boolean asks(GateCase c) {
@@ -60,7 +64,7 @@ public record Soak(SemVer version, String stage, int days, @Nullable Instant sin
             + " must be in "
             + stage
             + " until "
-            + since.plus(Duration.ofDays(days)).truncatedTo(ChronoUnit.MINUTES)
+            + MINUTE.format(since.plus(Duration.ofDays(days)))
             + " ("
             + Words.count(days, "day")
             + ")";

@@ -65,7 +65,7 @@ public final class CaseMay {
       case TAKE_BACK -> May.first(this::open, () -> right(Right.APPROVE), this::saidSomething);
       case ACCEPT_RISK -> May.first(this::open, () -> right(Right.APPROVE));
       case ASK -> May.first(this::open, () -> right(Right.APPROVE));
-      case ANSWER -> May.first(this::open, () -> right(Right.PREPARE));
+      case ANSWER -> May.first(this::open, () -> right(Right.PREPARE), this::asked);
       case DECIDE -> May.first(this::open, () -> right(Right.PREPARE));
       case WITHDRAW -> May.first(this::withdrawable, () -> right(Right.PREPARE));
       case RUN -> May.first(this::runnable, this::mayRun, this::runsAlone);
@@ -178,6 +178,12 @@ public final class CaseMay {
             .anyMatch(a -> a.by().equals(by.login()) && a.voidBecause() == null)
         ? May.YES
         : May.no(Why.NOTHING_SAID, "You said nothing about the present plan of " + p.shown() + ".");
+  }
+
+  private May asked() {
+    return p.questions().isEmpty()
+        ? May.no(Why.NOTHING_SAID, "Nobody asked anything about " + p.shown() + ".")
+        : May.YES;
   }
 
   private May withdrawable() {

@@ -36,7 +36,7 @@ public record May(@Nullable Why why, String words, List<String> who, List<String
     OWN,
     /** The person said so already. */
     SAID_ALREADY,
-    /** There is nothing of the person's to take back. */
+    /** There is nothing of the person's to take back, or nothing was asked. */
     NOTHING_SAID,
     /** It is done with its release. */
     IN_RELEASE,
@@ -86,6 +86,19 @@ public record May(@Nullable Why why, String words, List<String> who, List<String
         .map(Person::login)
         .sorted()
         .toList();
+  }
+
+  /** Whom to ask where it is the person's own work: those who have the right. */
+  public static List<String> ask(
+      Person by, Right right, String stage, String application, Collection<Person> everybody) {
+    List<String> others =
+        who(right, stage, application, everybody).stream()
+            .filter(login -> !login.equals(by.login()))
+            .toList();
+    return List.of(
+        others.isEmpty()
+            ? "Nobody else has the right \"" + right.code() + "\" there: grant it to somebody"
+            : "Ask one of: " + String.join(", ", others));
   }
 
   /** The sentence about a right that a person lacks. */

@@ -298,7 +298,7 @@ class GateTest {
     leg = asking(0, false, 3, "");
     assertThat(open()).containsExactly("2.4.0 is not in test, where it must be for 3 days");
     since = NIGHT.minus(Duration.ofDays(3)).plusSeconds(60);
-    assertThat(open()).containsExactly("2.4.0 must be in test until 2027-03-02T22:01:00Z (3 days)");
+    assertThat(open()).containsExactly("2.4.0 must be in test until 2027-03-02 22:01 UTC (3 days)");
     since = NIGHT.minus(Duration.ofDays(3));
     assertThat(open()).isEmpty();
     since = null;

@@ -52,6 +52,7 @@ class CaseMayTest {
   private Plan.@Nullable Way way;
   private List<Promotion.Approval> words = List.of();
   private List<Gate> open = List.of();
+  private List<Question> questions = List.of();
   private Set<Apart> apart = Set.of();
   private String author = "ada";
 
@@ -83,7 +84,7 @@ class CaseMayTest {
     for (PromotionState step : path(state)) {
       p = p.change().state(step).done();
     }
-    return p.change().approvals(words).done();
+    return p.change().approvals(words).questions(questions).done();
   }
 
   private static List<PromotionState> path(PromotionState to) {
@@ -111,6 +112,7 @@ class CaseMayTest {
     state = deed == Deed.RUN ? PromotionState.AGREED : PromotionState.READY;
     Right right = java.util.Objects.requireNonNull(ASKS.get(deed));
     words = deed == Deed.TAKE_BACK ? List.of(yes("olga")) : List.of();
+    questions = List.of(new Question(1, "edda", Instant.EPOCH, "Why?", null));
     Person has = person("olga", "production", right);
     Person elsewhere = person("olga", "test", right);
     Person other =
@@ -268,6 +270,11 @@ class CaseMayTest {
     assertThat(of(person("o", "production", Right.PREPARE)).waitsForYou()).isTrue();
     assertThat(of(BRAM).may(Deed.RUN).words())
         .isEqualTo("P-7 may not run: question 1 of edda is not answered.");
+  }
+
+  @Test
+  void nothingIsAnsweredThatNobodyAsked() {
+    assertThat(of(BRAM).may(Deed.ANSWER).why()).isEqualTo(Why.NOTHING_SAID);
   }
 
   @Test

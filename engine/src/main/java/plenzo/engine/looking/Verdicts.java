@@ -1,8 +1,8 @@
 package plenzo.engine.looking;
 
-import java.util.List;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.may.Duties;
+import plenzo.core.may.May;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
@@ -138,7 +138,12 @@ public final class Verdicts {
                   Problem.Reason.NOT_ALLOWED,
                   "OWN_WORK",
                   all.words(did) + ", so somebody else judges it.",
-                  List.of("Ask somebody who may judge: plenzo person list"),
+                  May.ask(
+                      by,
+                      Right.JUDGE,
+                      p.site().stage(),
+                      p.application(),
+                      tools.keeper().everybody()),
                   null);
             });
   }

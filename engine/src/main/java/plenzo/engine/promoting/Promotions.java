@@ -198,7 +198,7 @@ public final class Promotions {
               + " to "
               + site.stage()
               + " author and preparer are two people.",
-          List.of("Ask somebody who may prepare: plenzo person list"),
+          May.ask(by, Right.PREPARE, site.stage(), application, tools.keeper().everybody()),
           null);
     }
     return version;

@@ -22,6 +22,14 @@ final class Changes {
     }
   }
 
+  /** Those of the first that are not among the second. */
+  private void words(String what, List<String> of, List<String> without) {
+    String left = of.stream().filter(w -> !without.contains(w)).collect(Collectors.joining(", "));
+    if (!left.isEmpty()) {
+      out.add(what + ": " + left);
+    }
+  }
+
   private static String shown(@Nullable Object value) {
     String text = value == null ? "" : String.valueOf(value);
     return text.isEmpty() || text.equals("[]") || text.equals("{}") ? "nothing" : text;
@@ -91,10 +99,9 @@ final class Changes {
     c.of("source", old.source(), next.source());
     c.of("stages", String.join(", ", old.stages()), String.join(", ", next.stages()));
     for (Leg leg : next.legs()) {
-      c.of(
-          leg.stage() + " asks for",
-          old.leg(leg.stage()).map(l -> String.join(", ", l.words())).orElse(""),
-          String.join(", ", leg.words()));
+      List<String> was = old.leg(leg.stage()).map(Leg::words).orElse(List.of());
+      c.words(leg.stage() + " asks now", leg.words(), was);
+      c.words(leg.stage() + " asks no more", was, leg.words());
     }
     return c.words();
   }

@@ -41,7 +41,7 @@ class EveryStateTest extends KitTest {
       activate  | NOT_OPEN  | does           | does           | RUNNING_ALREADY | NOT_OPEN | NOT_OPEN | NOT_OPEN  | NOT_OPEN
       withdraw  | does      | does           | does           | RUNNING_ALREADY | NOT_OPEN | does     | NOT_OPEN  | NOT_OPEN
       ask       | NOT_OPEN  | does           | does           | RUNNING_ALREADY | NOT_OPEN | NOT_OPEN | NOT_OPEN  | NOT_OPEN
-      answer    | NOT_OPEN  | NOT_FOUND      | NOT_FOUND      | RUNNING_ALREADY | NOT_OPEN | NOT_OPEN | NOT_OPEN  | NOT_OPEN
+      answer    | NOT_OPEN  | NOTHING_SAID   | NOTHING_SAID   | RUNNING_ALREADY | NOT_OPEN | NOT_OPEN | NOT_OPEN  | NOT_OPEN
       run       | NOT_OPEN  | does           | does           | RUNNING_ALREADY | NOT_OPEN | NOT_OPEN | NOT_OPEN  | NOT_OPEN
       """;
 
