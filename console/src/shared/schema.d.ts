@@ -1012,6 +1012,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/promotions/{number}/emergency": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["emergency"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/promotions/{number}/notes": {
         parameters: {
             query?: never;
@@ -2146,6 +2162,7 @@ export interface components {
             /** Format: int32 */
             needed: number;
             questions: components["schemas"]["AskedView"][];
+            urgency?: components["schemas"]["UrgencyView"];
         };
         AnchorView: {
             hash: string;
@@ -2522,6 +2539,13 @@ export interface components {
             goes: components["schemas"]["Going"][];
             stays: string;
         };
+        EmergencyView: {
+            /** Format: int32 */
+            hours: number;
+            owes: string[];
+            /** Format: int32 */
+            people: number;
+        };
         EntryPage: {
             items: components["schemas"]["EntryView"][];
             next?: string;
@@ -2752,6 +2776,7 @@ export interface components {
             /** Format: int32 */
             approvalDays?: number;
             approvals?: components["schemas"]["QuorumView"][];
+            emergency?: components["schemas"]["EmergencyView"];
             everySite?: boolean;
             proof?: boolean;
             /** Format: int32 */
@@ -2759,6 +2784,7 @@ export interface components {
             stage: string;
             task?: string;
             verdict?: boolean;
+            words?: string[];
         };
         LikelyRenameView: {
             component: string;
@@ -2881,6 +2907,12 @@ export interface components {
             applications: string[];
             rights: string[];
             stages: string[];
+        };
+        OwedView: {
+            overdue: boolean;
+            promotion: string;
+            /** Format: date-time */
+            until: string;
         };
         PackageView: {
             already: boolean;
@@ -3151,6 +3183,7 @@ export interface components {
             risks: number;
             run?: string;
             state: string;
+            takesAway: string[];
             title: string;
             version: string;
         };
@@ -3314,6 +3347,12 @@ export interface components {
             steps: components["schemas"]["RunStepView"][];
             times: components["schemas"]["RunTimes"];
         };
+        SaidView: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            reason: string;
+        };
         SaveConnection: {
             account?: string;
             database?: string;
@@ -3448,6 +3487,7 @@ export interface components {
             since?: string;
             site: string;
             version?: string;
+            yesOwed: components["schemas"]["OwedView"][];
         };
         StandingLine: {
             application: string;
@@ -3530,6 +3570,7 @@ export interface components {
         };
         TakeRelease: {
             notes?: string;
+            path?: string;
             site: string;
         };
         TakeUp: {
@@ -3594,6 +3635,15 @@ export interface components {
             /** Format: double */
             secondsLeft?: number;
             unit: string;
+        };
+        UrgencyView: {
+            owed: boolean;
+            passes: string[];
+            /** Format: int32 */
+            people: number;
+            said: components["schemas"]["SaidView"][];
+            /** Format: date-time */
+            until?: string;
         };
         UsedRowView: {
             at: string;
@@ -6236,6 +6286,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Decide"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["PromotionView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    emergency: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
             };
         };
         responses: {

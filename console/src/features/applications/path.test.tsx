@@ -20,6 +20,7 @@ const cell = (
   activityText: '',
   judged: true,
   owes: [],
+  yesOwed: [],
   production: site.startsWith('production'),
   since: '2027-01-01T08:00:00Z',
   ...more,

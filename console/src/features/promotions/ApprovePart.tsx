@@ -1,5 +1,5 @@
 import { whyNot } from '../../shared/data/rights';
-import { Alert, Box, Checkbox, FormControlLabel, TextField, Typography } from '@mui/material';
+import { Alert, Box, TextField, Typography } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -13,6 +13,8 @@ import { Gives } from './PlanPart';
 import { goesBack } from '../../shared/purpose';
 import { Obstacle } from '../../shared/ui/Obstacle';
 import { Notes } from './Notes';
+import { EmergencyPart } from './EmergencyPart';
+import { TakesAway, useTakesAway } from '../../shared/ui/TakesAway';
 import { QuestionsPart } from './QuestionsPart';
 import { t } from './texts';
 
@@ -225,6 +227,7 @@ export function ApprovePart({ p }: { p: Promotion }) {
             </>
           )}
         </Panel>
+        <EmergencyPart p={p} />
         <QuestionsPart p={p} />
       </Box>
     </Box>
@@ -235,16 +238,7 @@ function Actions({ p }: { p: Promotion }) {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const [comment, setComment] = useState('');
-  const [typed, setTyped] = useState('');
-  const [known, setKnown] = useState(false);
-  const losing = p.compared.takesAway.length > 0;
-  const unconfirmed = !losing
-    ? undefined
-    : !known
-      ? t.approvePart.tickWhatGoes
-      : typed !== p.goal.application
-        ? t.approvePart.typeToConfirm(p.goal.application)
-        : undefined;
+  const away = useTakesAway(p.compared.takesAway, p.goal.application);
   const [key] = useState(newKey);
   const [shown] = useState(p.plan?.fullFingerprint ?? '');
   const changed = shown !== (p.plan?.fullFingerprint ?? '');
@@ -276,7 +270,8 @@ function Actions({ p }: { p: Promotion }) {
     ),
   );
   const error = approve.error ?? reject.error ?? start.error ?? takeBack.error;
-  if (['done', 'withdrawn', 'overtaken'].includes(p.state)) return null;
+  const late = p.state === 'done' && p.agreement.urgency?.owed === true;
+  if (['done', 'withdrawn', 'overtaken'].includes(p.state) && !late) return null;
   return (
     <Box sx={{ mt: 3, pt: 2, borderTop: '1px solid var(--mui-palette-divider)' }}>
       <Problem error={error} />
@@ -310,14 +305,18 @@ function Actions({ p }: { p: Promotion }) {
             >
               {t.approvePart.approveFor(p.goal.application, p.goal.version, p.goal.stageName)}
             </Act>
-            <Act
-              kind="outlined"
-              why={whyNot(p.may.reject) ? whyNot(p.may.reject) : comment ? undefined : t.approvePart.sayWhyInTheComment}
-              busy={reject.isPending}
-              onClick={() => reject.mutate()}
-            >
-              {t.approvePart.rejectFor(p.goal.application, p.goal.version, p.goal.stageName)}
-            </Act>
+            {!late && (
+              <Act
+                kind="outlined"
+                why={
+                  whyNot(p.may.reject) ? whyNot(p.may.reject) : comment ? undefined : t.approvePart.sayWhyInTheComment
+                }
+                busy={reject.isPending}
+                onClick={() => reject.mutate()}
+              >
+                {t.approvePart.rejectFor(p.goal.application, p.goal.version, p.goal.stageName)}
+              </Act>
+            )}
           </>
         )}
         {p.may['take-back']?.allowed && (
@@ -330,39 +329,17 @@ function Actions({ p }: { p: Promotion }) {
             {t.approvePart.takeBackWhatISaid(p.number)}
           </Act>
         )}
-        {losing && (
-          <Box
-            component="fieldset"
-            sx={{ border: '1px solid var(--mui-palette-signal-fault)', p: 1.5, m: 0, minWidth: 0, maxWidth: 560 }}
+        {!late && <TakesAway of={away} />}
+        {!late && (
+          <Act
+            kind={p.state === 'agreed' ? 'contained' : 'outlined'}
+            why={changed ? t.approvePart.itChangedSinceYouOpened : whyNot(p.may.run) || away.why}
+            busy={start.isPending}
+            onClick={() => start.mutate()}
           >
-            <legend>{t.approvePart.takesAwayTitle}</legend>
-            <ul style={{ margin: '0 0 8px', paddingLeft: 18, overflowWrap: 'anywhere' }}>
-              {p.compared.takesAway.map((x) => (
-                <li key={x}>{x}</li>
-              ))}
-            </ul>
-            <FormControlLabel
-              control={<Checkbox size="small" checked={known} onChange={(_, v) => setKnown(v)} />}
-              label={t.approvePart.iKnowItGoes}
-            />
-            <TextField
-              size="small"
-              label={t.approvePart.typeLabel(p.goal.application)}
-              value={typed}
-              autoComplete="off"
-              onChange={(e) => setTyped(e.target.value)}
-              sx={{ display: 'block', mt: 1 }}
-            />
-          </Box>
+            {t.approvePart.startNow(p.goal)}
+          </Act>
         )}
-        <Act
-          kind={p.state === 'agreed' ? 'contained' : 'outlined'}
-          why={changed ? t.approvePart.itChangedSinceYouOpened : whyNot(p.may.run) || unconfirmed}
-          busy={start.isPending}
-          onClick={() => start.mutate()}
-        >
-          {t.approvePart.startNow(p.goal)}
-        </Act>
       </Box>
     </Box>
   );

@@ -151,6 +151,55 @@ test('a question that is not answered holds the start, and is answered in the ca
   expect(sent[0]?.body).toEqual({ question: 1, text: 'By mail' });
 });
 
+const urgency = {
+  said: [{ by: 'ines', at: '2027-03-01T08:00:00Z', reason: 'Fares are wrong' }],
+  people: 2,
+  passes: ['approval 0 of 1'],
+  owed: false,
+};
+
+test('an emergency is declared with its cost and a reason', async () => {
+  const p = promotion({ may: { emergency: { allowed: true, why: '', who: [] } } });
+  const { sent, person } = show(<ApprovePart p={p} />, { 'POST /api/v1/promotions/P-7/emergency': p });
+
+  await person.click(screen.getByText('It cannot wait'));
+  expect(screen.getByText(/until it has come nothing ordinary goes there/)).toBeTruthy();
+  await person.click(act(/^Declare P-7 an emergency/));
+  expect(sent).toEqual([]);
+  await person.type(screen.getByLabelText('Why it cannot wait'), 'Fares are wrong');
+  await person.click(act(/^Declare P-7 an emergency/));
+
+  await waitFor(() => expect(sent).toHaveLength(1));
+  expect(sent[0]?.body).toEqual({ reason: 'Fares are wrong' });
+});
+
+test('one of two who declare it is not enough, and that is said', () => {
+  show(<ApprovePart p={promotion({ agreement: { ...promotion().agreement, urgency } })} />);
+
+  expect(screen.getByText('2 people must declare it before it passes anything.')).toBeTruthy();
+  expect(screen.getByText('It passes, and owes: approval 0 of 1')).toBeTruthy();
+});
+
+test('the yes that is owed is given after the run, and nothing is started again', () => {
+  const p = promotion({
+    state: 'done',
+    may: { approve: { allowed: true, why: '', who: [] } },
+    agreement: { ...promotion().agreement, urgency: { ...urgency, until: '2027-03-02T08:00:00Z', owed: true } },
+  });
+  show(<ApprovePart p={p} />);
+
+  expect(act(/^Approve fares 2\.6\.1/)).toBeTruthy();
+  expect(screen.queryByRole('button', { name: /^(Start|Reject)/ })).toBeNull();
+  expect(screen.getByRole('alert').textContent).toContain('It owes a yes');
+});
+
+test('where no emergency is offered, none is spoken of', () => {
+  const p = promotion({ may: { emergency: { allowed: false, code: 'not-offered', why: 'no', who: [] } } });
+  show(<ApprovePart p={p} />);
+
+  expect(screen.queryByText('Emergency')).toBeNull();
+});
+
 test('who may neither ask nor find a question sees no place for them', () => {
   show(<ApprovePart p={promotion({ may: {} })} />);
 

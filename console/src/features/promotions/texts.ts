@@ -30,11 +30,6 @@ export const t = {
   },
   approvePart: {
     and: ' and ',
-    takesAwayTitle: 'What starting it takes away',
-    iKnowItGoes: 'I know that this goes',
-    tickWhatGoes: 'Tick that you know what goes.',
-    typeLabel: (application: string) => `Type ${application} to confirm`,
-    typeToConfirm: (application: string) => `Type ${application} to confirm.`,
     givesValues: (values: string, version: string, application: string, stage: string, risks: string) =>
       `The host in ${stage} is given ${values} for ${version} of ${application}, and nothing else moves; ${risks}.`,
     putsBack: (
@@ -193,6 +188,20 @@ export const t = {
     save: 'Save the notes',
     draft: 'Draft from the comparison',
     leave: 'Leave as they are',
+  },
+  emergency: {
+    title: 'Emergency',
+    said: 'said',
+    that: 'that it cannot wait',
+    more: (people: number) => `${people} people must declare it before it passes anything.`,
+    passes: (what: string) => `It passes, and owes: ${what}`,
+    owes: 'It owes a yes. Until it has come nothing ordinary goes there. It must come by',
+    owesNothing: 'It owes nothing any more.',
+    cannotWait: 'It cannot wait',
+    cost: 'What the path lets an emergency pass needs not be met now. A yes is owed for it afterwards; until it has come nothing ordinary goes there, and it stands on the first page. Blockers, the proof of a backup and what a target is are never passed.',
+    why: 'Why it cannot wait',
+    write: 'Say why.',
+    declare: (number: string) => `Declare ${number} an emergency`,
   },
   questions: {
     title: 'Questions before the yes',

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { client, newKey, unwrap } from '../../shared/data/api';
 import { plural } from '../../shared/time';
 import { Act, Fingerprint, Go, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
+import { TakesAway, useTakesAway } from '../../shared/ui/TakesAway';
 import type { Case, Release } from './api';
 import { t } from './texts';
 
@@ -91,6 +92,10 @@ function Actions({ r, c }: { r: Release; c: Case }) {
   const queries = useQueryClient();
   const [comment, setComment] = useState('');
   const [key] = useState(newKey);
+  const away = useTakesAway(
+    c.members.flatMap((m) => m.takesAway.map((x) => `${m.version.replace('@', ' ')}: ${x}`)),
+    r.key,
+  );
   // what was on the screen first is what may be acted on: plans that come later are to be read first
   const [first, setFirst] = useState(c.fullFingerprint);
   if (!first && c.fullFingerprint) setFirst(c.fullFingerprint);
@@ -160,9 +165,10 @@ function Actions({ r, c }: { r: Release; c: Case }) {
         >
           {t.reject(r.title, c.site)}
         </Act>
+        <TakesAway of={away} />
         <Act
           kind={whyNot(c.may.start) ? 'outlined' : 'contained'}
-          why={moved ?? whyNot(c.may.start)}
+          why={moved ?? whyNot(c.may.start) ?? away.why}
           busy={start.isPending}
           onClick={() => start.mutate()}
         >

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import { Act, Loading, PageTitle, Panel, Problem, Time } from '../../shared/ui/parts';
-import { prepare, release, save, stages, type Release } from './api';
+import { paths, prepare, release, save, stages, type Release } from './api';
 import { CasePanel } from './CasePanel';
 import { Members } from './Members';
 import { t } from './texts';
@@ -68,9 +68,11 @@ function Change({ r }: { r: Release }) {
 function TakeTo({ r }: { r: Release }) {
   const queries = useQueryClient();
   const [site, setSite] = useState('');
+  const [path, setPath] = useState('');
   const places = useQuery(stages());
+  const ways = useQuery(paths()).data ?? [];
   const act = useMutation({
-    mutationFn: () => prepare(r.key, site),
+    mutationFn: () => prepare(r.key, site, path || undefined),
     onSuccess: (next) => queries.setQueryData(['releases', r.key], next),
   });
   const sites =
@@ -93,6 +95,23 @@ function TakeTo({ r }: { r: Release }) {
             </MenuItem>
           ))}
         </TextField>
+        {ways.length > 1 && (
+          <TextField
+            select
+            size="small"
+            label={t.path}
+            value={path}
+            onChange={(e) => setPath(e.target.value)}
+            slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+            sx={{ minWidth: 220 }}
+          >
+            {[{ key: '', name: t.ordinary }, ...ways].map((w) => (
+              <MenuItem key={w.key} value={w.key}>
+                {w.name}
+              </MenuItem>
+            ))}
+          </TextField>
+        )}
         <Act kind="outlined" why={site ? undefined : t.needSite} busy={act.isPending} onClick={() => act.mutate()}>
           {t.prepare(site)}
         </Act>

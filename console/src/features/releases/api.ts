@@ -2,7 +2,7 @@ import { queryOptions } from '@tanstack/react-query';
 import { asSeen, client, unwrap, type Schemas } from '../../shared/data/api';
 import { pages } from '../../shared/data/lists';
 
-export { applications, stages, versions } from '../../shared/data/lists';
+export { applications, paths, stages, versions } from '../../shared/data/lists';
 
 export type Release = Schemas['ReleaseView'];
 export type Case = Schemas['ReleaseCase'];
@@ -36,5 +36,5 @@ export const save = (key: string, title: string, members: string[], revision: nu
       ...asSeen(revision),
     }),
   );
-export const prepare = (key: string, site: string) =>
-  unwrap(client.POST('/api/v1/releases/{key}/prepare', { params: { path: { key } }, body: { site } }));
+export const prepare = (key: string, site: string, path?: string) =>
+  unwrap(client.POST('/api/v1/releases/{key}/prepare', { params: { path: { key } }, body: { site, path } }));

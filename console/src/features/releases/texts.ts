@@ -16,6 +16,8 @@ export const t = {
   change: 'Change its members',
   takeTo: 'Take it to a stage',
   site: 'To',
+  path: 'By the path',
+  ordinary: 'each its ordinary one',
   prepare: (site: string) => (site ? `Prepare and compare at ${site}` : 'Prepare and compare'),
   needSite: 'Choose where it goes.',
   at: (site: string) => `At ${site}`,

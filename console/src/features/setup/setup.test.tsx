@@ -49,7 +49,7 @@ const ORDINARY = {
   key: 'ordinary',
   name: 'Ordinary',
   source: 'development',
-  legs: [leg('test'), leg('production', { approvals: [{ role: '', count: 1 }], verdict: true })],
+  legs: [leg('test'), leg('production', { approvals: [{ role: '', count: 1 }], verdict: true, words: ['1 approval'] })],
   revision: 4,
 };
 const RECEIVED = { key: 'received', name: 'Received', legs: [leg('production')], revision: 1 };
@@ -206,7 +206,7 @@ test('each leg says what it asks; a role is asked too, and duties are kept apart
     'GET /api/v1/roles': [{ key: 'owner', name: 'Owner', rights: ['approve'], revision: 1 }],
   });
 
-  expect(await screen.findByText('1 approval by whoever may approve, not by who prepared it')).toBeTruthy();
+  expect(await screen.findByText('1 approval')).toBeTruthy();
   expect(screen.getByText('nothing but what holds everywhere: no blocker, connections tested green')).toBeTruthy();
   await person.click(screen.getByText('Change what is asked on the way to Production'));
   const form = within(screen.getByRole('form', { name: 'Change what is asked on the way to Production' }));
@@ -234,6 +234,31 @@ test('each leg says what it asks; a role is asked too, and duties are kept apart
       },
     ],
   });
+});
+
+test('what an emergency may pass is ticked, and taken away again', async () => {
+  const allowed = { people: 1, owes: ['approvals'], hours: 24 };
+  const { sent, person } = pages('/setup/paths/ordinary', {
+    'GET /api/v1/paths': [
+      { ...ORDINARY, legs: [leg('production', { emergency: allowed, words: ['in an emergency'] })] },
+    ],
+    'PUT /api/v1/paths/ordinary': ORDINARY,
+  });
+
+  expect(await screen.findByText('in an emergency')).toBeTruthy();
+  await person.click(screen.getByText('Change what is asked on the way to Production'));
+  const form = within(screen.getByRole('form', { name: 'Change what is asked on the way to Production' }));
+  await person.click(form.getByRole('button', { name: 'Ask another role too' }));
+  await person.click(form.getByRole('checkbox', { name: 'the days at the stage before' }));
+  await person.click(form.getByRole('button', { name: 'Change what Production is asked' }));
+  await waitFor(() => expect(sent).toHaveLength(1));
+  expect(sent[0]?.body).toMatchObject({ legs: [{ emergency: { people: 1, owes: ['approvals', 'soak'], hours: 24 } }] });
+
+  await person.click(form.getByRole('checkbox', { name: 'the days at the stage before' }));
+  await person.click(form.getByRole('checkbox', { name: 'the approvals' }));
+  await person.click(form.getByRole('button', { name: 'Change what Production is asked' }));
+  await waitFor(() => expect(sent).toHaveLength(2));
+  expect(sent[1]?.body).toMatchObject({ legs: [{ emergency: { people: 0, owes: [] } }] });
 });
 
 test('production is never left without an approval', async () => {

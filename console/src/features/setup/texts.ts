@@ -33,32 +33,7 @@ export const t = {
     change: (stage: string) => `Change what is asked on the way to ${stage}`,
     hint: 'Open promotions by this path are judged anew: a yes to a plan with other gates no longer counts. That who prepared a promotion does not approve it, that no blocker is left and that connections are tested green holds everywhere.',
     save: (stage: string) => `Change what ${stage} is asked`,
-    asks: (leg: {
-      approvals?: { role: string; count: number }[];
-      approvalDays?: number;
-      verdict?: boolean;
-      everySite?: boolean;
-      soakDays?: number;
-      task?: string;
-      proof?: boolean;
-      apart?: string[];
-    }) => {
-      const days = (n: number) => `${n} ${n === 1 ? 'day' : 'days'}`;
-      const out = [
-        ...(leg.approvals ?? []).map(
-          (q) =>
-            `${q.count} ${q.count === 1 ? 'approval' : 'approvals'} ${q.role ? `by the role ${q.role}` : 'by whoever may approve'}, not by who prepared it`,
-        ),
-        leg.approvalDays ? `approvals that are not older than ${days(leg.approvalDays)}` : '',
-        leg.verdict ? 'a good verdict at the stage before' : '',
-        leg.everySite ? 'its version at every site of the stage before' : '',
-        leg.soakDays ? `its version at the stage before for ${days(leg.soakDays)}` : '',
-        leg.task ? `a task of its version that matches ${leg.task}` : '',
-        leg.proof ? 'a backup proven by restoring it' : '',
-        ...(leg.apart ?? []).map((pair) => `${pair.replace('-', ' and ')} to be two people`),
-      ].filter(Boolean);
-      return out.length ? out : ['nothing but what holds everywhere: no blocker, connections tested green'];
-    },
+    nothing: 'nothing but what holds everywhere: no blocker, connections tested green',
     quorum: (n: number) => `Approvals, line ${n}`,
     count: 'How many',
     role: 'By',
@@ -73,6 +48,16 @@ export const t = {
     everySite: 'At every site of the stage before',
     proof: 'Backup proven by restoring it',
     apart: 'These are two people:',
+    emergency: 'An emergency may pass, and a yes is owed for it:',
+    people: 'How many declare it',
+    hours: 'The owed yes comes within hours',
+    owable: {
+      approvals: 'the approvals',
+      'judged-before': 'the verdict of the stage before',
+      'every-site-before': 'the sites of the stage before',
+      soak: 'the days at the stage before',
+      task: 'the task',
+    } as Record<string, string>,
     pairs: {
       'author-preparer': 'who sealed it and who prepares it',
       'author-approver': 'who sealed it and who approves it',

@@ -479,6 +479,17 @@ function Cell({
           {cell.note}
         </Typography>
       )}
+      {cell.yesOwed.map((o) => (
+        <Typography
+          key={o.promotion}
+          variant="caption"
+          component="div"
+          sx={{ color: `var(--mui-palette-signal-${o.overdue ? 'fault' : 'caution'})` }}
+        >
+          <Go to={`/promotions/${o.promotion}`}>{o.promotion}</Go> {o.overdue ? t.overdue : t.owesYes}{' '}
+          <Time at={o.until} />
+        </Typography>
+      ))}
       {cell.closedBy && (
         <Typography variant="caption" component="div" sx={{ color: 'var(--mui-palette-signal-caution)' }}>
           {t.closed(cell.closedBy)}

@@ -28,6 +28,7 @@ const cell = (site: string, version: string | undefined, more: Partial<Schemas['
     judged: true,
     behind: 0,
     owes: [],
+    yesOwed: [],
     activityText: '',
     ...more,
   }) as unknown as Schemas['StandingCell'];
@@ -72,6 +73,7 @@ it.each([
   [{ judged: false }, 'whether it was judged'],
   [{ activityText: 'waiting for you' }, 'what is under way'],
   [{ closedBy: 'ines' }, 'who closed it'],
+  [{ yesOwed: [{ promotion: 'P-7', until: '2027-03-01T08:00:00Z', overdue: false }] }, 'what it owes'],
   [{ owes: ['2.4.2'] }, 'what it lacks'],
 ])('says apart where sites differ: %j', (more, what) => {
   expect(groupsOf(line(cell('test/a', '1.0.0'), cell('test/b', '1.0.0', more)), 'test'), what).toHaveLength(2);

@@ -30,6 +30,7 @@ const alike = (a: Cell, b: Cell) =>
   a.activityText === b.activityText &&
   a.link === b.link &&
   a.closedBy === b.closedBy &&
+  a.yesOwed.length + b.yesOwed.length === 0 &&
   a.owes.join() === b.owes.join();
 
 /** What stands alike is said once; the newest version first, so that it is read along the line. */

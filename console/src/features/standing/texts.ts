@@ -1,5 +1,7 @@
 /** Every sentence of the standing pages. */
 export const t = {
+  owesYes: 'ran as an emergency and owes a yes; it must come by',
+  overdue: 'ran as an emergency; the yes that it owes is overdue: it had to come by',
   closed: (by: string) => `Maintenance is on since ${by}: only operators are let in.`,
   past: {
     link: 'On a past day',

@@ -1,5 +1,12 @@
 /** What pages share. */
 export const t = {
+  takesAway: {
+    title: 'What starting it takes away',
+    known: 'I know that this goes',
+    tick: 'Tick that you know what goes.',
+    type: (name: string) => `Type ${name} to confirm`,
+    typeIt: (name: string) => `Type ${name} to confirm.`,
+  },
   given: {
     label: 'Values that the host is given',
     heads: ['Input', 'Value', 'Set at', 'Given'],

@@ -12,6 +12,7 @@ import { Choice, Form, Text } from './Form';
 type Path = Schemas['PathView'];
 type Leg = Schemas['LegView'];
 type Quorum = Schemas['QuorumView'];
+type Emergency = Schemas['EmergencyView'];
 
 /** What one leg of a path asks before a promotion may run, and how that is changed. */
 export function LegGates({ path, leg, stage }: { path: Path; leg: Leg; stage?: Stage }) {
@@ -19,7 +20,7 @@ export function LegGates({ path, leg, stage }: { path: Path; leg: Leg; stage?: S
   return (
     <Panel title={t.gates.title(name)}>
       <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
-        {t.gates.asks(leg).map((line) => (
+        {(leg.words?.length ? leg.words : [t.gates.nothing]).map((line) => (
           <li key={line}>{line}</li>
         ))}
       </Box>
@@ -69,7 +70,48 @@ function LegForm({ path, leg, name, production }: { path: Path; leg: Leg; name: 
           ])}
         />
       </Box>
+      <EmergencyFields now={v.emergency} set={(emergency) => change({ emergency })} />
     </Form>
+  );
+}
+
+/** What an emergency may pass; nothing ticked takes away what was allowed. */
+function EmergencyFields({ now, set }: { now?: Emergency; set: (next: Emergency) => void }) {
+  const e = now ?? { people: 0, owes: [], hours: 24 };
+  const change = (owes: string[]) => set({ owes, people: owes.length === 0 ? 0 : e.people || 2, hours: e.hours || 24 });
+  return (
+    <Box component="fieldset" sx={{ border: 0, p: 0, m: 0, width: '100%' }}>
+      <Box component="legend" sx={{ p: 0 }}>
+        {t.gates.emergency}
+      </Box>
+      <Ticks
+        of={Object.entries(t.gates.owable).map(([code, words]) => [
+          words,
+          e.owes.includes(code),
+          (on) => change([...e.owes.filter((o) => o !== code), ...(on ? [code] : [])]),
+        ])}
+      />
+      {e.owes.length > 0 && (
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mt: 1 }}>
+          <Choice
+            label={t.gates.people}
+            value={String(e.people)}
+            of={[
+              ['1', '1'],
+              ['2', '2'],
+            ]}
+            set={(n) => set({ ...e, people: Number(n) })}
+          />
+          <Text
+            label={t.gates.hours}
+            value={String(e.hours)}
+            type="number"
+            width={260}
+            set={(n) => set({ ...e, hours: Number(n) })}
+          />
+        </Box>
+      )}
+    </Box>
   );
 }
 

@@ -180,6 +180,7 @@ public interface Promotions {
   /**
    * @param asks what is needed in words: "2 approvals by change-board"
    * @param questions what was asked before a yes; a start is held until each is answered
+   * @param urgency who declared it an emergency and what that passes; null when nobody did
    * @param approvers logins of who may approve
    * @param coveredBy the promotion whose approvals cover a rollback
    */
@@ -189,7 +190,25 @@ public interface Promotions {
       int needed,
       List<String> asks,
       List<AskedView> questions,
+      @Nullable UrgencyView urgency,
       @Nullable String coveredBy) {}
+
+  /**
+   * That it is an emergency.
+   *
+   * @param people how many must declare it
+   * @param passes what it passes now, in words; a yes is owed for it afterwards
+   * @param until by when that must come; null before its run was started
+   * @param owed whether it still owes it
+   */
+  record UrgencyView(
+      List<SaidView> said,
+      int people,
+      List<String> passes,
+      @Nullable Instant until,
+      boolean owed) {}
+
+  record SaidView(String by, Instant at, String reason) {}
 
   record CountsView(long added, long changed, long removed, long conflict, long kept, long same) {}
 

@@ -42,7 +42,11 @@ public interface Releases {
       List<String> closed,
       Map<String, Promotions.MayView> may) {}
 
-  /** In the order in which they run. */
+  /**
+   * In the order in which they run.
+   *
+   * @param takesAway what its run takes away, in words; starting asks for the release's key then
+   */
   record ReleaseMember(
       String promotion,
       String version,
@@ -52,11 +56,16 @@ public interface Releases {
       Promotions.CountsView counts,
       long blockers,
       long risks,
+      List<String> takesAway,
       List<String> approvedBy,
       List<String> approvers,
       @Nullable String run) {}
 
-  record TakeRelease(String site, @Nullable String notes) {}
+  /**
+   * @param path key of the path by which every member goes; left out for the first of each
+   *     application's that goes there
+   */
+  record TakeRelease(String site, @Nullable String path, @Nullable String notes) {}
 
   record AgreeRelease(String site, String fingerprint, @Nullable String comment) {}
 

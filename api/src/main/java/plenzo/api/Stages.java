@@ -100,6 +100,8 @@ public interface Stages {
    * @param apart pairs of duties (author, preparer, approver, runner, tester) that one person may
    *     not have both, such as "author-approver"; that who prepared it does not approve it holds
    *     everywhere
+   * @param emergency what an emergency may pass; left out: as it is, or nothing
+   * @param words what it asks, a part of a sentence each; not read when it is sent
    */
   record LegView(
       String stage,
@@ -110,7 +112,17 @@ public interface Stages {
       @Nullable Integer soakDays,
       @Nullable String task,
       @Nullable Boolean proof,
-      @Nullable List<String> apart) {}
+      @Nullable List<String> apart,
+      @Nullable EmergencyView emergency,
+      @Nullable List<String> words) {}
+
+  /**
+   * @param people how many declare it, 1 or 2; 0 takes away what was allowed
+   * @param owes codes of gates that it passes: approvals, every-site-before, judged-before, soak or
+   *     task
+   * @param hours within which the owed yes must come, from the start of the run
+   */
+  record EmergencyView(int people, List<String> owes, int hours) {}
 
   /** How many yes; role is empty for whoever may approve. */
   record QuorumView(String role, int count) {}

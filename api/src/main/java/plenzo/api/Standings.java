@@ -64,6 +64,9 @@ public interface Standings {
       String trouble,
       String warning) {}
 
+  /** A yes that an emergency owes, and by when it must come. */
+  record OwedView(String promotion, Instant until, boolean overdue) {}
+
   record StandingCell(
       String site,
       boolean production,
@@ -77,6 +80,7 @@ public interface Standings {
       @Nullable Instant lookedAt,
       boolean judged,
       @Nullable String closedBy,
+      List<OwedView> yesOwed,
       List<String> owes,
       int behind) {}
 

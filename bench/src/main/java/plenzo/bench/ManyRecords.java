@@ -291,6 +291,7 @@ final class ManyRecords {
                 List.of(),
                 null,
                 null,
+                null,
                 0));
     if (!open) {
       run(kept, p, fingerprint, at);

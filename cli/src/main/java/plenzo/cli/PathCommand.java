@@ -6,6 +6,7 @@ import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import plenzo.api.Stages.EmergencyView;
 import plenzo.api.Stages.LegView;
 import plenzo.api.Stages.PathView;
 import plenzo.api.Stages.QuorumView;
@@ -109,7 +110,11 @@ final class PathCommand extends Group {
   private void gates(LegView leg) {
     out().line("");
     out().line("To " + leg.stage() + " a promotion needs:");
-    asks(leg).forEach(a -> out().line("  " + a));
+    List<String> asks = leg.words() == null ? List.of() : leg.words();
+    asks.forEach(a -> out().line("  " + a));
+    if (asks.isEmpty()) {
+      out().line("  nothing but what holds everywhere: no blocker, connections tested green");
+    }
   }
 
   @Command(
@@ -122,7 +127,8 @@ final class PathCommand extends Group {
         "",
         "Examples:",
         "  plenzo path gates ordinary production --approvals change-board=2 --approvals owner=1",
-        "  plenzo path gates ordinary production --verdict true --soak-days 3 --apart author-approver"
+        "  plenzo path gates ordinary production --verdict true --soak-days 3 --apart author-approver",
+        "  plenzo path gates urgent production --emergency approvals --emergency-people 2"
       })
   void change(
       @Parameters(paramLabel = "KEY") String key,
@@ -172,7 +178,24 @@ final class PathCommand extends Group {
               description =
                   "Two of author, preparer, approver, runner, tester that are two people; the whole"
                       + " list, \"\" for none.")
-          @Nullable List<String> apart) {
+          @Nullable List<String> apart,
+      @Option(
+              names = "--emergency",
+              paramLabel = "GATE",
+              description =
+                  "A gate that an emergency may pass: approvals, every-site-before, judged-before,"
+                      + " soak or task; the whole list, \"\" to let none pass.")
+          @Nullable List<String> owes,
+      @Option(
+              names = "--emergency-people",
+              description = "How many declare an emergency, 1 or 2 (2 where nothing was said).")
+          @Nullable Integer people,
+      @Option(
+              names = "--emergency-hours",
+              description =
+                  "Hours within which the yes must come that is owed then (24 where nothing was"
+                      + " said).")
+          @Nullable Integer hours) {
     PathView old = find(key);
     LegView had =
         old.legs().stream()
@@ -193,7 +216,9 @@ final class PathCommand extends Group {
             soakDays == null ? had.soakDays() : soakDays,
             task == null ? had.task() : task,
             proof == null ? had.proof() : proof,
-            apart == null ? had.apart() : apart.stream().filter(a -> !a.isBlank()).toList());
+            apart == null ? had.apart() : apart.stream().filter(a -> !a.isBlank()).toList(),
+            emergency(had.emergency(), owes, people, hours),
+            null);
     PathView p =
         api()
             .put(
@@ -212,6 +237,28 @@ final class PathCommand extends Group {
     p.legs().stream().filter(l -> l.stage().equals(stage)).forEach(this::gates);
   }
 
+  /** What is not named stays; null where nothing is said and nothing was. */
+  private static @Nullable EmergencyView emergency(
+      @Nullable EmergencyView had,
+      @Nullable List<String> owes,
+      @Nullable Integer people,
+      @Nullable Integer hours) {
+    List<String> passes =
+        owes == null
+            ? had == null ? List.of() : had.owes()
+            : owes.stream().filter(o -> !o.isBlank()).toList();
+    if (passes.isEmpty()) {
+      if (people != null || hours != null) {
+        throw Failed.usage("Say which gates an emergency may pass: --emergency approvals.");
+      }
+      return had == null ? null : new EmergencyView(0, List.of(), 0);
+    }
+    return new EmergencyView(
+        people != null ? people : had == null ? 2 : had.people(),
+        passes,
+        hours != null ? hours : had == null ? 24 : had.hours());
+  }
+
   private static List<QuorumView> quorums(List<String> asked) {
     List<QuorumView> out = new ArrayList<>();
     for (String one : asked) {
@@ -227,48 +274,6 @@ final class PathCommand extends Group {
     return out;
   }
 
-  /** What a leg asks, one line each. */
-  static List<String> asks(LegView leg) {
-    List<String> out = new ArrayList<>();
-    for (QuorumView q : orNone(leg.approvals())) {
-      out.add(
-          counted(q.count(), "approval")
-              + (q.role().isEmpty() ? " by whoever may approve" : " by the role " + q.role())
-              + ", not by who prepared it");
-    }
-    if (number(leg.approvalDays()) > 0) {
-      out.add("approvals that are not older than " + counted(number(leg.approvalDays()), "day"));
-    }
-    if (Boolean.TRUE.equals(leg.verdict())) {
-      out.add("a good verdict at the stage before");
-    }
-    if (Boolean.TRUE.equals(leg.everySite())) {
-      out.add("its version at every site of the stage before");
-    }
-    if (number(leg.soakDays()) > 0) {
-      out.add("its version at the stage before for " + counted(number(leg.soakDays()), "day"));
-    }
-    if (leg.task() != null && !leg.task().isEmpty()) {
-      out.add("a task of its version that matches " + leg.task());
-    }
-    if (Boolean.TRUE.equals(leg.proof())) {
-      out.add("a backup proven by restoring it");
-    }
-    orNone(leg.apart()).forEach(a -> out.add(a.replace("-", " and ") + " to be two people"));
-    if (out.isEmpty()) {
-      out.add("nothing but what holds everywhere: no blocker, connections tested green");
-    }
-    return out;
-  }
-
-  private static int number(@Nullable Integer days) {
-    return days == null ? 0 : days;
-  }
-
-  private static <T> List<T> orNone(@Nullable List<T> list) {
-    return list == null ? List.of() : list;
-  }
-
   private PathView find(String key) {
     return api().list("/paths", PathView.class).stream()
         .filter(p -> p.key().equals(key))
@@ -279,7 +284,7 @@ final class PathCommand extends Group {
 
   /** A leg of which nothing is said: the service gives it what such a stage is usually asked. */
   private static LegView usual(String stage) {
-    return new LegView(stage, null, null, null, null, null, null, null, null);
+    return new LegView(stage, null, null, null, null, null, null, null, null, null, null);
   }
 
   /** The leg as it is, or a usual one. */

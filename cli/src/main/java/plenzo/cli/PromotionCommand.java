@@ -24,6 +24,7 @@ import plenzo.api.Promotions.Prepare;
 import plenzo.api.Promotions.PromotionLine;
 import plenzo.api.Promotions.PromotionView;
 import plenzo.api.Promotions.RowPage;
+import plenzo.api.Promotions.UrgencyView;
 import plenzo.api.Versions.Reason;
 
 @Command(
@@ -365,10 +366,19 @@ final class PromotionCommand extends Group {
                 + ", plan "
                 + (after.plan() == null ? "" : after.plan().fingerprint())
                 + ". "
-                + (after.gates().isEmpty()
-                    ? "It may run: plenzo run start " + number
-                    : "Still open: " + words(after.gates())));
+                + next(after));
     return 0;
+  }
+
+  /** What a yes leads to; after an emergency's run nothing is started any more. */
+  private static String next(PromotionView after) {
+    if (after.state().equals("done")) {
+      UrgencyView u = after.agreement().urgency();
+      return u != null && u.owed() ? "It still owes a yes of others." : "It owes nothing any more.";
+    }
+    return after.gates().isEmpty()
+        ? "It may run: plenzo run start " + after.number()
+        : "Still open: " + words(after.gates());
   }
 
   @Command(name = "reject", description = "Says no, with a reason.")
@@ -381,6 +391,19 @@ final class PromotionCommand extends Group {
     api().post(path(number) + "/reject", new Approve(fingerprint, reason), PromotionView.class);
     out().line("Rejected " + number + ": " + reason);
     return 0;
+  }
+
+  @Command(
+      name = "emergency",
+      description = {
+        "Declares that it cannot wait. What its path lets an emergency pass needs not be met now;",
+        "a yes is owed for it afterwards, and nothing ordinary goes there until it has come."
+      })
+  int emergency(
+      @Parameters(paramLabel = "PROMOTION") String number,
+      @Option(names = "--reason", required = true, description = "Why it cannot wait.")
+          String reason) {
+    return shown(api().post(path(number) + "/emergency", new Reason(reason), PromotionView.class));
   }
 
   @Command(

@@ -2,6 +2,7 @@ package plenzo.cli;
 
 import static plenzo.cli.Group.counted;
 
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -16,6 +17,7 @@ import plenzo.api.Promotions.PlanView;
 import plenzo.api.Promotions.PromotionView;
 import plenzo.api.Promotions.PutBackView;
 import plenzo.api.Promotions.StepView;
+import plenzo.api.Promotions.UrgencyView;
 import plenzo.api.Rollbacks.ObstacleView;
 
 /** A case file as text: all that its page says. */
@@ -291,6 +293,40 @@ final class PromotionText {
     }
   }
 
+  private static void urgency(Out out, PromotionView p) {
+    UrgencyView u = p.agreement().urgency();
+    if (u == null) {
+      return;
+    }
+    u.said()
+        .forEach(
+            s ->
+                out.line(
+                    "An emergency, says " + s.by() + " " + out.time(s.at()) + ": " + s.reason()));
+    if (u.said().size() < u.people()) {
+      out.line(
+          "    "
+              + u.people()
+              + " people must declare it: plenzo promotion emergency "
+              + p.number()
+              + " --reason …");
+    }
+    if (!u.passes().isEmpty()) {
+      out.line("    passes, and owes: " + String.join("; ", u.passes()));
+    }
+    Instant until = u.until();
+    if (until != null) {
+      out.line(
+          u.owed()
+              ? "    owes a yes until "
+                  + out.time(until)
+                  + ": plenzo promotion approve "
+                  + p.number()
+                  + " --expect …"
+              : "    owes nothing any more");
+    }
+  }
+
   private static void question(Out out, PromotionView p, AskedView q) {
     out.line("Question " + q.number() + " by " + q.by() + " " + out.time(q.at()) + ": " + q.text());
     if (q.answer() == null) {
@@ -325,6 +361,7 @@ final class PromotionText {
                         + out.time(a.at())
                         + (a.comment().isEmpty() ? "" : ": " + a.comment())
                         + (a.voidBecause() == null ? "" : " (void: " + a.voidBecause() + ")")));
+    urgency(out, p);
     p.agreement().questions().forEach(q -> question(out, p, q));
     if (!p.gates().isEmpty()) {
       out.line("Waits for: " + Cases.words(p.gates()));

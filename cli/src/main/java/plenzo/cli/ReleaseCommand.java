@@ -3,6 +3,7 @@ package plenzo.cli;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.function.Predicate;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -122,13 +123,37 @@ final class ReleaseCommand extends Group {
   }
 
   /** The fingerprint to act on, once production's confirmation was given where it is asked for. */
+  private static String sentence(String key, ReleaseCase c) {
+    return "The release "
+        + key
+        + " brings "
+        + c.members().size()
+        + " versions to "
+        + c.site()
+        + ".";
+  }
+
+  /** What is taken away asks for the release's name too, wherever it goes. */
+  private String starting(String key, ReleaseCase c) {
+    String lost =
+        c.members().stream()
+            .filter(m -> !m.takesAway().isEmpty())
+            .map(m -> m.version() + ": " + String.join("; ", m.takesAway()))
+            .collect(Collectors.joining(". "));
+    return lost.isEmpty()
+        ? agreed(key, c, c.production())
+        : RunText.losing(
+            this,
+            sentence(key, c) + " Takes away " + lost + ".",
+            "release",
+            key,
+            c.site().split("/")[0],
+            String.valueOf(c.fingerprint()));
+  }
+
   private String agreed(String key, ReleaseCase c, boolean confirmed) {
     return RunText.expected(
-        this,
-        "The release " + key + " brings " + c.members().size() + " versions to " + c.site() + ".",
-        c.site().split("/")[0],
-        confirmed,
-        String.valueOf(c.fingerprint()));
+        this, sentence(key, c), c.site().split("/")[0], confirmed, String.valueOf(c.fingerprint()));
   }
 
   private ReleaseCase at(ReleaseView r, String site) {
@@ -148,9 +173,13 @@ final class ReleaseCommand extends Group {
   int prepare(
       @Parameters(paramLabel = "KEY") String key,
       @Option(names = "--to", required = true, paramLabel = "STAGE[/SITE]") String to,
+      @Option(
+              names = "--path",
+              description = "The path by which every member goes, where there are several.")
+          @Nullable String by,
       @Option(names = "--notes", defaultValue = "") String notes) {
     String site = site(to);
-    api().post(path(key) + "/prepare", new TakeRelease(site, notes), ReleaseView.class);
+    api().post(path(key) + "/prepare", new TakeRelease(site, by, notes), ReleaseView.class);
     return show(settled(key, c -> c.site().equals(site)));
   }
 
@@ -212,7 +241,7 @@ final class ReleaseCommand extends Group {
       @Option(names = "--at", required = true, paramLabel = "STAGE[/SITE]") String where) {
     String site = site(where);
     ReleaseCase c = settledAt(key, site);
-    String fingerprint = agreed(key, c, c.production());
+    String fingerprint = starting(key, c);
     api().post(path(key) + "/start", new StartRelease(site, fingerprint), ReleaseView.class);
     if (!top().wait) {
       out().line("The release " + key + " runs at " + site + ".");

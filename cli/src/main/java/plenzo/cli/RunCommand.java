@@ -47,6 +47,7 @@ final class RunCommand extends Group {
             ? RunText.losing(
                 this,
                 sentence + " Takes away " + String.join("; ", lost) + ".",
+                "application",
                 p.goal().application(),
                 p.goal().site().split("/")[0],
                 fingerprint)

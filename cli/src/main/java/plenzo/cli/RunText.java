@@ -40,17 +40,17 @@ final class RunText {
 
   /** What lost data asks for before going on, at every stage. */
   static String losing(
-      Group group, String what, String application, String stage, String fingerprint) {
+      Group group, String what, String sort, String name, String stage, String fingerprint) {
     Plenzo top = group.top();
-    if (top.expect != null && application.equals(top.confirm)) {
+    if (top.expect != null && name.equals(top.confirm)) {
       return top.expect;
     }
     return typed(
         group,
         what,
-        "the application and the stage",
-        application + " " + stage,
-        "--confirm " + application,
+        "the " + sort + " and the stage",
+        name + " " + stage,
+        "--confirm " + name,
         fingerprint);
   }
 

@@ -8,6 +8,7 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import plenzo.api.Standings.PastView;
 import plenzo.api.Standings.SourceView;
+import plenzo.api.Standings.StandingCell;
 import plenzo.api.Standings.StandingLine;
 import plenzo.api.Standings.StandingView;
 
@@ -84,7 +85,7 @@ final class StandingCommand extends Group {
                                         + ": "
                                         + c.activityText()
                                         + (c.link() == null ? "" : " (" + c.link() + ")"),
-                                remark(c.note(), c.owes(), c.behind())))));
+                                remark(c)))));
     out().table(List.of("application", "at", "version", "condition", "under way", "remarks"), rows);
     out().line("");
     lines.forEach(this::source);
@@ -148,15 +149,22 @@ final class StandingCommand extends Group {
     }
   }
 
-  private static String remark(String note, List<String> owes, int behind) {
+  private String remark(StandingCell c) {
     List<String> out = new ArrayList<>();
-    if (!note.isEmpty()) {
-      out.add(note);
+    c.yesOwed()
+        .forEach(
+            o ->
+                out.add(
+                    o.promotion()
+                        + (o.overdue() ? " is overdue: it owed a yes until " : " owes a yes until ")
+                        + out().time(o.until())));
+    if (!c.note().isEmpty()) {
+      out.add(c.note());
     }
-    if (behind > 0) {
-      out.add(behind + " behind");
+    if (c.behind() > 0) {
+      out.add(c.behind() + " behind");
     }
-    owes.forEach(o -> out.add("owes " + o));
+    c.owes().forEach(o -> out.add("owes " + o));
     return String.join("; ", out);
   }
 }

@@ -26,8 +26,13 @@ import plenzo.api.Promotions.PlanView;
 import plenzo.api.Promotions.PreparedView;
 import plenzo.api.Promotions.PromotionView;
 import plenzo.api.Promotions.PutBackView;
+import plenzo.api.Promotions.SaidView;
 import plenzo.api.Promotions.StepView;
+import plenzo.api.Promotions.UrgencyView;
 import plenzo.api.Promotions.WayView;
+import plenzo.api.Releases.ReleaseCase;
+import plenzo.api.Releases.ReleaseMember;
+import plenzo.api.Releases.ReleaseView;
 import plenzo.api.Stages.LegView;
 import plenzo.api.Stages.PathView;
 import plenzo.api.Stages.QuorumView;
@@ -60,6 +65,115 @@ class ShownTest {
 
   private List<String> takesAway = List.of();
 
+  private static final UrgencyView URGENCY =
+      new UrgencyView(
+          List.of(new SaidView("ines", AT, "Fares are wrong")),
+          2,
+          List.of("approval 0 of 1"),
+          AT,
+          true);
+
+  @Test
+  void anEmergencyIsDeclaredWithItsReason() {
+    PromotionView p =
+        promotion(
+            null,
+            Map.of(),
+            new AgreementView(List.of(), List.of(), 0, List.of(), List.of(), URGENCY, null));
+    server.give("POST /promotions/P-7/emergency", p);
+
+    assertThat(server.client("promotion", "emergency", "P-7", "--reason", "Fares").out())
+        .containsSubsequence(
+            "An emergency, says ines",
+            "Fares are wrong",
+            "2 people must declare it: plenzo promotion emergency P-7 --reason",
+            "passes, and owes: approval 0 of 1",
+            "owes a yes until");
+    assertThat(last()).isEqualTo("POST /promotions/P-7/emergency {\"reason\":\"Fares\"}");
+    assertThat(server.client("promotion", "emergency", "P-7").code()).isEqualTo(2);
+  }
+
+  @Test
+  void whatAnEmergencyMayPassIsSaidAndTakenAway() {
+    server.give("GET /paths", List.of(path())).give("PUT /paths/ordinary", path());
+
+    server.client("path", "gates", "ordinary", "test", "--emergency", "approvals");
+    assertThat(last())
+        .contains("\"emergency\":{\"people\":2,\"owes\":[\"approvals\"],\"hours\":24}");
+    server.client("path", "gates", "ordinary", "test", "--emergency", "");
+    assertThat(last()).contains("\"emergency\":null");
+    assertThat(server.client("path", "gates", "ordinary", "test", "--emergency-people", "1").code())
+        .isEqualTo(2);
+  }
+
+  private static ReleaseView release(String... takesAway) {
+    ReleaseMember member =
+        new ReleaseMember(
+            "P-7",
+            "fares@2.7.0",
+            "Summer",
+            "2.6.1",
+            "agreed",
+            COUNTS,
+            0,
+            0,
+            List.of(takesAway),
+            List.of("bram"),
+            List.of("bram"),
+            null);
+    ReleaseCase at =
+        new ReleaseCase(
+            "test/main",
+            false,
+            "open",
+            "",
+            "ines",
+            AT,
+            null,
+            "aaaa-bbbb-cccc",
+            "aaaabbbbcccc",
+            List.of(member),
+            List.of(),
+            List.of(),
+            Map.of());
+    return new ReleaseView("summer", "Summer", List.of("fares@2.7.0"), "ines", AT, List.of(at), 1);
+  }
+
+  @Test
+  void whatAReleaseTakesAwayIsConfirmedByItsKey() {
+    server
+        .give("GET /releases/summer", release("37 rows of fares.concession"))
+        .give("POST /releases/summer/start", release());
+
+    CannedServer.Said refused = server.client("release", "start", "summer", "--at", "test/main");
+    assertThat(refused.code()).isEqualTo(Failed.NEEDS_CONFIRMATION);
+    assertThat(refused.err())
+        .contains("Takes away fares@2.7.0: 37 rows of fares.concession.")
+        .contains("--confirm summer --expect aaaa-bbbb-cccc");
+    assertThat(
+            server
+                .client(
+                    "release",
+                    "start",
+                    "summer",
+                    "--at",
+                    "test/main",
+                    "--confirm",
+                    "summer",
+                    "--expect",
+                    "aaaa-bbbb-cccc")
+                .code())
+        .isZero();
+    assertThat(last()).contains("POST /releases/summer/start");
+  }
+
+  @Test
+  void aReleaseThatTakesNothingAwayIsStartedAtATestWithoutAQuestion() {
+    server.give("GET /releases/summer", release()).give("POST /releases/summer/start", release());
+
+    assertThat(server.client("release", "start", "summer", "--at", "test/main").code()).isZero();
+  }
+
   private static final List<AskedView> ASKED =
       List.of(
           new AskedView(1, "bram", AT, "Is the desk told?", "By mail", "ines", AT),
@@ -69,7 +183,9 @@ class ShownTest {
   void aQuestionIsAskedAndAnswered() {
     PromotionView p =
         promotion(
-            null, Map.of(), new AgreementView(List.of(), List.of(), 0, List.of(), ASKED, null));
+            null,
+            Map.of(),
+            new AgreementView(List.of(), List.of(), 0, List.of(), ASKED, URGENCY, null));
     server.give("POST /promotions/P-7/ask", p).give("POST /promotions/P-7/answer", p);
 
     server.client("promotion", "ask", "P-7", "And the south?");
@@ -152,6 +268,7 @@ class ShownTest {
                     1,
                     List.of("1 approval by owner"),
                     ASKED,
+                    URGENCY,
                     null)));
 
     assertThat(out)
@@ -186,7 +303,7 @@ class ShownTest {
                 new PutBackView(List.of("table/fares.band"), List.of("fares.extra"), List.of()),
                 Map.of(),
                 new AgreementView(
-                    List.of(), List.of(), 1, List.of("1 approval"), List.of(), "P-6")));
+                    List.of(), List.of(), 1, List.of("1 approval"), List.of(), null, "P-6")));
 
     assertThat(out)
         .contains("Puts back only table/fares.band")
@@ -203,14 +320,14 @@ class ShownTest {
                     null,
                     Map.of(),
                     new AgreementView(
-                        List.of(), List.of(), 2, List.of("2 approvals"), List.of(), null))))
+                        List.of(), List.of(), 2, List.of("2 approvals"), List.of(), null, null))))
         .contains("Needs 2 approvals; nobody may give one: grant somebody the right approve.");
     assertThat(
             shown(
                 promotion(
                     null,
                     Map.of(),
-                    new AgreementView(List.of(), List.of(), 0, List.of(), List.of(), null))))
+                    new AgreementView(List.of(), List.of(), 0, List.of(), List.of(), null, null))))
         .contains("The way there needs no approval.");
   }
 
@@ -224,7 +341,7 @@ class ShownTest {
             promotion(
                 null,
                 Map.of(),
-                new AgreementView(List.of(), List.of(), 0, List.of(), List.of(), null)))
+                new AgreementView(List.of(), List.of(), 0, List.of(), List.of(), null, null)))
         .refuse("POST /promotions/P-7/runs", 409, "GATES", "asked");
 
     CannedServer.Said shown = server.client("promotion", "show", "P-7");
@@ -324,7 +441,7 @@ class ShownTest {
         .isEqualTo(
             "PUT /paths/ordinary {\"key\":\"ordinary\",\"name\":\"Ordinary\",\"source\":\"development\",\"legs\":["
                 + TEST_LEG
-                + ",{\"stage\":\"production\",\"approvals\":null,\"approvalDays\":null,\"verdict\":null,\"everySite\":null,\"soakDays\":null,\"task\":null,\"proof\":null,\"apart\":null}],\"revision\":4}");
+                + ",{\"stage\":\"production\",\"approvals\":null,\"approvalDays\":null,\"verdict\":null,\"everySite\":null,\"soakDays\":null,\"task\":null,\"proof\":null,\"apart\":null,\"emergency\":null,\"words\":null}],\"revision\":4}");
     server.client("path", "change", "ordinary", "--no-source", "--name", "Received");
     assertThat(last()).contains("\"source\":null").contains("\"name\":\"Received\"");
 
@@ -335,7 +452,7 @@ class ShownTest {
   }
 
   private static final String TEST_LEG =
-      "{\"stage\":\"test\",\"approvals\":[{\"role\":\"\",\"count\":1}],\"approvalDays\":0,\"verdict\":false,\"everySite\":false,\"soakDays\":3,\"task\":\"CHG-.*\",\"proof\":true,\"apart\":[\"author-approver\"]}";
+      "{\"stage\":\"test\",\"approvals\":[{\"role\":\"\",\"count\":1}],\"approvalDays\":0,\"verdict\":false,\"everySite\":false,\"soakDays\":3,\"task\":\"CHG-.*\",\"proof\":true,\"apart\":[\"author-approver\"],\"emergency\":null,\"words\":[\"a backup\"]}";
 
   private static PathView path() {
     LegView test =
@@ -348,7 +465,9 @@ class ShownTest {
             3,
             "CHG-.*",
             true,
-            List.of("author-approver"));
+            List.of("author-approver"),
+            null,
+            List.of("a backup"));
     return new PathView("ordinary", "Ordinary", "development", List.of(test), 4);
   }
 
@@ -357,13 +476,7 @@ class ShownTest {
     server.give("GET /paths", List.of(path()));
 
     assertThat(server.client("path", "show", "ordinary").out())
-        .containsSubsequence(
-            "To test a promotion needs:",
-            "1 approval by whoever may approve, not by who prepared it",
-            "its version at the stage before for 3 days",
-            "a task of its version that matches CHG-.*",
-            "a backup proven by restoring it",
-            "author and approver to be two people");
+        .containsSubsequence("To test a promotion needs:", "a backup");
     assertThat(server.client("path", "show", "none").code()).isEqualTo(5);
   }
 
@@ -376,7 +489,8 @@ class ShownTest {
         .contains(
             TEST_LEG
                 .replace("\"soakDays\":3", "\"soakDays\":0")
-                .replace("[\"author-approver\"]", "[]"));
+                .replace("[\"author-approver\"]", "[]")
+                .replace("[\"a backup\"]", "null"));
     server.client(
         "path", "gates", "ordinary", "test", "--approvals", "change-board=2", "--approvals", "1");
     assertThat(last())

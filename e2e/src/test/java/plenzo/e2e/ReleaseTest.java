@@ -149,7 +149,7 @@ class ReleaseTest {
         "Summer",
         List.of(members).stream().map(ReleaseTest::member).toList(),
         null);
-    releases.prepare(world.ines, key, EngineMain.SITE, "");
+    releases.prepare(world.ines, key, EngineMain.SITE, null, "");
     return standing(key);
   }
 
@@ -288,7 +288,7 @@ class ReleaseTest {
         List.of(member("fares@2.0.0"), member("sailings@2.0.0")),
         null);
 
-    assertThatThrownBy(() -> releases.prepare(world.ines, "winter", EngineMain.SITE, ""))
+    assertThatThrownBy(() -> releases.prepare(world.ines, "winter", EngineMain.SITE, null, ""))
         .isInstanceOf(Problem.class)
         .hasMessageContaining("fares needs sailings needs fares");
     Promotion alone = world.promotion("2.0.0");

@@ -127,6 +127,7 @@ final class RightsWalk {
       POST /promotions/{number}/accept-risk = /promotions/<case>/accept-risk {"finding":"none","reason":"x","until":"2026-01-01"}
       POST /promotions/{number}/activate = /promotions/<case>/activate {"components":["rule/none"]}
       POST /promotions/{number}/answer = /promotions/<case>/answer {"question":9,"text":"x"}
+      POST /promotions/{number}/emergency = /promotions/<case>/emergency {"reason":""}
       POST /promotions/{number}/ask = /promotions/<case>/ask {"text":""}
       POST /promotions/{number}/approve = /promotions/<case>/approve {"fingerprint":"none"}
       POST /promotions/{number}/compare = /promotions/<case>/compare

@@ -20,6 +20,7 @@ import plenzo.engine.people.AccessKeys;
 import plenzo.engine.people.People;
 import plenzo.engine.people.Roles;
 import plenzo.engine.promoting.CaseWork;
+import plenzo.engine.promoting.Emergencies;
 import plenzo.engine.promoting.Notes;
 import plenzo.engine.promoting.Promotions;
 import plenzo.engine.promoting.Questions;
@@ -68,6 +69,7 @@ public final class Engine {
   private final Documents documents;
   private final Promotions promotions;
   private final Notes notes;
+  private final Emergencies emergencies;
   private final Questions questions;
   private final BringIn bringIn;
   private final Runs runs;
@@ -128,9 +130,10 @@ public final class Engine {
     this.promotions = new Promotions(tools, work);
     this.paths = new Paths(tools, promotions::judgeThoseBy);
     this.notes = new Notes(tools, promotions);
+    this.emergencies = new Emergencies(tools, promotions);
     this.questions = new Questions(tools, promotions);
     this.bringIn = new BringIn(targets, contents, promotions);
-    this.runs = new Runs(tools, targets, work, promotions, listener);
+    this.runs = new Runs(tools, targets, work, promotions, emergencies, listener);
     this.releases = new Releases(tools, promotions, runs);
     runs.afterEach(releases::goOn);
     this.rollbacks = new Rollbacks(tools, work, promotions);
@@ -211,6 +214,10 @@ public final class Engine {
 
   public BringIn bringIn() {
     return bringIn;
+  }
+
+  public Emergencies emergencies() {
+    return emergencies;
   }
 
   public Questions questions() {

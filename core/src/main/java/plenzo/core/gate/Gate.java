@@ -12,6 +12,7 @@ public sealed interface Gate
         DriftOpen,
         EverySiteBefore,
         JudgedBefore,
+        OwedThere,
         Rejected,
         Risks,
         Soak,
@@ -47,6 +48,7 @@ public sealed interface Gate
           EverySiteBefore.JUDGE,
           Soak.JUDGE,
           DriftOpen.JUDGE,
+          OwedThere.JUDGE,
           Unanswered.JUDGE,
           Rejected.JUDGE,
           Approvals.JUDGE);

@@ -6,6 +6,7 @@ import java.util.Map;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.stage.Emergency;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
@@ -19,6 +20,9 @@ import plenzo.core.stage.Stage;
  * @param before the stage before on the path, null for the first leg
  * @param tasks what the version's tasks are called
  * @param now for what counts for a while
+ * @param declared logins of who declared it an emergency and may start its run now
+ * @param owedThere numbers of emergencies of the application that owe a yes at the site, without
+ *     this one
  * @param drift parts and rows of the site that differ from its record, and are not settled
  * @param notGreen connections of the site that were not tested or whose test is red
  */
@@ -29,12 +33,16 @@ public record GateCase(
     Map<String, Set<String>> approvers,
     @Nullable Before before,
     List<String> tasks,
+    Set<String> declared,
+    List<Long> owedThere,
     long drift,
     List<NotGreen> notGreen,
     Instant now) {
   public GateCase {
     approvers = Map.copyOf(approvers);
     tasks = List.copyOf(tasks);
+    declared = Set.copyOf(declared);
+    owedThere = List.copyOf(owedThere);
     notGreen = List.copyOf(notGreen);
   }
 
@@ -63,6 +71,12 @@ public record GateCase(
     public static NotGreen noTarget(SiteKey site) {
       return new NotGreen(null, site + " has no target");
     }
+  }
+
+  /** Whether enough people declared it an emergency, and its leg lets one pass. */
+  boolean urgent() {
+    Emergency allowed = leg.emergency();
+    return allowed != null && promotion.brings() && declared.size() >= allowed.people();
   }
 
   /** Going back inside what was agreed before needs no further yes (decision D11). */

@@ -11,6 +11,7 @@ import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.promotion.Urgency;
 import plenzo.core.stage.Apart.Duty;
 
 /** What a person may do with a promotion or rollback as it stands. */
@@ -40,6 +41,7 @@ public final class CaseMay {
     ACCEPT_RISK,
     ASK,
     ANSWER,
+    EMERGENCY,
     DECIDE,
     WITHDRAW,
     RUN;
@@ -60,12 +62,15 @@ public final class CaseMay {
   /** Whether the act can be done now. */
   public May may(Deed deed) {
     return switch (deed) {
-      case APPROVE -> May.first(this::open, this::mayApprove, this::alone, this::fresh);
+      case APPROVE -> May.first(this::openOrOwed, this::mayApprove, this::alone, this::fresh);
       case REJECT -> May.first(this::open, () -> right(Right.APPROVE), this::alone);
       case TAKE_BACK -> May.first(this::open, () -> right(Right.APPROVE), this::saidSomething);
       case ACCEPT_RISK -> May.first(this::open, () -> right(Right.APPROVE));
       case ASK -> May.first(this::open, () -> right(Right.APPROVE));
       case ANSWER -> May.first(this::open, () -> right(Right.PREPARE), this::asked);
+      case EMERGENCY ->
+          May.first(
+              this::open, () -> right(Right.RUN), this::lets, this::runsAlone, this::declaredNot);
       case DECIDE -> May.first(this::open, () -> right(Right.PREPARE));
       case WITHDRAW -> May.first(this::withdrawable, () -> right(Right.PREPARE));
       case RUN -> May.first(this::runnable, this::mayRun, this::runsAlone);
@@ -79,6 +84,9 @@ public final class CaseMay {
   public boolean waitsForYou() {
     if (p.state() == PromotionState.AGREED) {
       return mayRun().allowed();
+    }
+    if (p.state() == PromotionState.DONE) {
+      return may(Deed.APPROVE).allowed();
     }
     if (p.state() != PromotionState.READY) {
       return false;
@@ -116,6 +124,30 @@ public final class CaseMay {
     return p.state() == PromotionState.READY || p.state() == PromotionState.AGREED
         ? May.YES
         : state();
+  }
+
+  /** A yes that an emergency owes is said after its run. */
+  private May openOrOwed() {
+    Urgency said = p.urgency();
+    boolean owed = p.state() == PromotionState.DONE && said != null && said.until() != null;
+    return owed ? May.YES : open();
+  }
+
+  private May lets() {
+    return duties.leg().emergency() != null && p.brings()
+        ? May.YES
+        : May.no(
+            Why.NOT_OFFERED,
+            p.brings()
+                ? "The way to " + p.site().stage() + " lets no emergency pass anything."
+                : "Only a version that comes can be an emergency; going back needs none.");
+  }
+
+  private May declaredNot() {
+    Urgency said = p.urgency();
+    return said != null && said.saidBy(by.login())
+        ? May.no(Why.SAID_ALREADY, "You declared " + p.shown() + " an emergency already.")
+        : May.YES;
   }
 
   private May mayApprove() {

@@ -16,11 +16,6 @@ import plenzo.core.stage.Leg;
  * @param runner login of who started its run; null before
  */
 public record Duties(Promotion p, Leg leg, @Nullable String author, @Nullable String runner) {
-  /** Before it runs. */
-  public static Duties of(Promotion p, Leg leg, String author) {
-    return new Duties(p, leg, p.brings() ? author : null, null);
-  }
-
   /** What the person did that keeps them from this duty; empty when nothing does. */
   public Optional<Duty> against(String login, Duty wanted) {
     Set<Duty> apart = EnumSet.noneOf(Duty.class);

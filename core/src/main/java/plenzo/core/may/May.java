@@ -40,6 +40,8 @@ public record May(@Nullable Why why, String words, List<String> who, List<String
     NOTHING_SAID,
     /** It is done with its release. */
     IN_RELEASE,
+    /** It is not offered there. */
+    NOT_OFFERED,
     /** A gate is closed. */
     GATES,
     /** The run is past its point of no return. */

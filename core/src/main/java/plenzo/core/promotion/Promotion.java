@@ -29,6 +29,7 @@ import plenzo.core.way.Obstacle;
  * @param approvals every word that was said, also what no longer counts
  * @param moved what moved since the approvals, by content; empty when nothing did
  * @param questions what was asked before a yes, by their numbers
+ * @param urgency who declared it an emergency; null when nobody did
  * @param coveredBy the promotion whose approvals cover this rollback as it stands (decision D11),
  *     or null; worked out anew with every comparison
  * @param sentence why it failed or was closed, for people
@@ -45,6 +46,7 @@ public record Promotion(
     List<Approval> approvals,
     List<String> moved,
     @Nullable List<Question> questions,
+    @Nullable Urgency urgency,
     @Nullable String coveredBy,
     @Nullable String sentence,
     int revision) {
@@ -233,6 +235,7 @@ public record Promotion(
         List.of(),
         null,
         null,
+        null,
         0);
   }
 
@@ -406,7 +409,7 @@ public record Promotion(
             look.obstacles());
     return new Promotion(
         number, goal, state, prepared, seen, List.of(), choices, null, approvals, moved, questions,
-        coveredBy, sentence, revision);
+        urgency, coveredBy, sentence, revision);
   }
 
   /** Copies with changes; the one place where the many fields are listed. */
@@ -426,6 +429,7 @@ public record Promotion(
     private List<Approval> approvals;
     private List<String> moved;
     private @Nullable List<Question> questions;
+    private @Nullable Urgency urgency;
     private @Nullable String coveredBy;
     private @Nullable String sentence;
 
@@ -440,6 +444,7 @@ public record Promotion(
       this.approvals = p.approvals;
       this.moved = p.moved;
       this.questions = p.questions;
+      this.urgency = p.urgency;
       this.coveredBy = p.coveredBy;
       this.sentence = p.sentence;
     }
@@ -503,6 +508,11 @@ public record Promotion(
       return this;
     }
 
+    public Changed urgency(Urgency next) {
+      this.urgency = next;
+      return this;
+    }
+
     public Changed coveredBy(@Nullable String promotion) {
       this.coveredBy = promotion;
       return this;
@@ -526,6 +536,7 @@ public record Promotion(
           approvals,
           moved,
           questions,
+          urgency,
           coveredBy,
           sentence,
           p.revision);

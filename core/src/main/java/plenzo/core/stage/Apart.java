@@ -63,9 +63,9 @@ public record Apart(Duty one, Duty other) implements Comparable<Apart> {
     return duty == one ? Optional.of(other) : duty == other ? Optional.of(one) : Optional.empty();
   }
 
-  /** "author and approver are two people". */
+  /** "author and approver to be two people". */
   public String words() {
-    return one.code() + " and " + other.code() + " are two people";
+    return one.code() + " and " + other.code() + " to be two people";
   }
 
   @Override

@@ -8,6 +8,7 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.regex.Pattern;
 import java.util.regex.PatternSyntaxException;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.words.Words;
 
 /**
@@ -22,6 +23,7 @@ import plenzo.core.words.Words;
  *     none
  * @param proof whether the backup must be proven by restoring it
  * @param apart who may not be whom; that who prepared it does not approve it holds everywhere
+ * @param emergency what an emergency may pass; null when nothing
  */
 public record Leg(
     String stage,
@@ -32,7 +34,8 @@ public record Leg(
     int soakDays,
     String task,
     boolean proof,
-    Set<Apart> apart) {
+    Set<Apart> apart,
+    @Nullable Emergency emergency) {
   /** Longest span in days that can be asked for: ten years. */
   private static final int LONGEST = 3660;
 
@@ -56,6 +59,20 @@ public record Leg(
     if (task.length() > 200) {
       throw new IllegalArgumentException("A pattern of tasks has at most 200 characters");
     }
+  }
+
+  /** A leg that lets no emergency pass anything. */
+  public Leg(
+      String stage,
+      List<Quorum> approvals,
+      int approvalDays,
+      boolean verdict,
+      boolean everySite,
+      int soakDays,
+      String task,
+      boolean proof,
+      Set<Apart> apart) {
+    this(stage, approvals, approvalDays, verdict, everySite, soakDays, task, proof, apart, null);
   }
 
   /**
@@ -92,25 +109,47 @@ public record Leg(
   }
 
   public Leg asking(Quorum... asked) {
-    return new Leg(
-        stage, List.of(asked), approvalDays, verdict, everySite, soakDays, task, proof, apart);
+    return with(List.of(asked), verdict, proof, apart, emergency);
   }
 
   /** The same with proven backups, or without. */
   public Leg proven(boolean asked) {
-    return new Leg(
-        stage, approvals, approvalDays, verdict, everySite, soakDays, task, asked, apart);
+    return with(approvals, verdict, asked, apart, emergency);
   }
 
   /** The same with a good verdict at the stage before, or without. */
   public Leg judged(boolean asked) {
-    return new Leg(stage, approvals, approvalDays, asked, everySite, soakDays, task, proof, apart);
+    return with(approvals, asked, proof, apart, emergency);
   }
 
   /** The same with other rules of who may not be whom. */
   public Leg apart(Set<Apart> asked) {
+    return with(approvals, verdict, proof, asked, emergency);
+  }
+
+  /** The same with what an emergency may pass. */
+  public Leg passing(@Nullable Emergency allowed) {
+    return with(approvals, verdict, proof, apart, allowed);
+  }
+
+  /** The one place where the fields are listed. */
+  private Leg with(
+      List<Quorum> nextApprovals,
+      boolean nextVerdict,
+      boolean nextProof,
+      Set<Apart> nextApart,
+      @Nullable Emergency nextEmergency) {
     return new Leg(
-        stage, approvals, approvalDays, verdict, everySite, soakDays, task, proof, asked);
+        stage,
+        nextApprovals,
+        approvalDays,
+        nextVerdict,
+        everySite,
+        soakDays,
+        task,
+        nextProof,
+        nextApart,
+        nextEmergency);
   }
 
   /** How many yes it asks for in all. */
@@ -125,29 +164,37 @@ public record Leg(
     return out;
   }
 
-  /** What it asks, one sentence part each, in the order in which people read it. */
+  /** What it asks, a part of a sentence each, in the order in which people read it. */
   public List<String> words() {
     List<String> out = new ArrayList<>();
-    approvals.forEach(q -> out.add(q.words()));
+    for (Quorum q : approvals) {
+      out.add(
+          Words.count(q.count(), "approval")
+              + (q.role().isEmpty() ? " by whoever may approve" : " by the role " + q.role())
+              + ", not by who prepared it");
+    }
     if (approvalDays > 0) {
-      out.add("approvals count for " + Words.count(approvalDays, "day"));
+      out.add("approvals that are not older than " + Words.count(approvalDays, "day"));
     }
     if (verdict) {
-      out.add("judged good at the stage before");
+      out.add("a good verdict at the stage before");
     }
     if (everySite) {
-      out.add("at every site of the stage before");
+      out.add("its version at every site of the stage before");
     }
     if (soakDays > 0) {
-      out.add("at the stage before for " + Words.count(soakDays, "day"));
+      out.add("its version at the stage before for " + Words.count(soakDays, "day"));
     }
     if (!task.isEmpty()) {
-      out.add("a task like " + task);
+      out.add("a task of its version that matches " + task);
     }
     if (proof) {
-      out.add("a proven backup");
+      out.add("a backup proven by restoring it");
     }
     apart.stream().sorted().forEach(a -> out.add(a.words()));
+    if (emergency != null) {
+      out.add(emergency.words());
+    }
     return out;
   }
 }

@@ -26,6 +26,7 @@ import plenzo.core.version.SemVer;
  * @param left what somebody said stays as it is for now, although it differs
  * @param gave runs that gave the host values and of which it is kept what it held afterwards, the
  *     newest last; 0 stands for a host that was given nothing yet
+ * @param owed what emergencies owe that were run here
  * @param closedBy the run or person that let only operators in and has not let everybody in again;
  *     null when nobody did
  */
@@ -45,6 +46,7 @@ public record SiteRecord(
     List<Left> left,
     @Nullable String closedBy,
     @Nullable List<Long> gave,
+    @Nullable List<Owed> owed,
     int revision) {
   /** Runs whose values are kept: one before the last is needed, one more is for a slip. */
   private static final int MOST_GAVE = 3;
@@ -52,6 +54,7 @@ public record SiteRecord(
   public SiteRecord {
     // a record of before knew none
     gave = gave == null ? List.of() : List.copyOf(gave);
+    owed = owed == null ? List.of() : List.copyOf(owed);
     placements = List.copyOf(placements);
     verdicts = List.copyOf(verdicts);
     exceptions = List.copyOf(exceptions);
@@ -138,6 +141,57 @@ public record SiteRecord(
     return Optional.ofNullable(since);
   }
 
+  /**
+   * A yes that an emergency owes.
+   *
+   * @param promotion its number
+   * @param until by when it must come
+   */
+  public record Owed(long promotion, Instant until) {
+    public boolean overdue(Instant now) {
+      return now.isAfter(until);
+    }
+  }
+
+  /** What emergencies owe that were run here. */
+  @Override
+  public List<Owed> owed() {
+    return owed == null ? List.of() : owed;
+  }
+
+  /** Adds what an emergency owes. */
+  public SiteRecord owing(Owed one) {
+    List<Owed> all = new ArrayList<>(owed());
+    all.add(one);
+    return withOwed(all);
+  }
+
+  /** The owed yes has come. */
+  public SiteRecord owingNoMore(long promotion) {
+    return withOwed(owed().stream().filter(o -> o.promotion() != promotion).toList());
+  }
+
+  private SiteRecord withOwed(List<Owed> all) {
+    return new SiteRecord(
+        application,
+        site,
+        present,
+        placements,
+        verdicts,
+        exceptions,
+        halfWritten,
+        rolledBackFrom,
+        look,
+        failed,
+        bound,
+        bases,
+        left,
+        closedBy,
+        gave,
+        all,
+        revision);
+  }
+
   /** A person's word about a version at this site. */
   public record Verdict(SemVer version, boolean good, String reason, String by, Instant at) {}
 
@@ -157,6 +211,7 @@ public record SiteRecord(
         Map.of(),
         List.of(),
         null,
+        List.of(),
         List.of(),
         0);
   }
@@ -278,6 +333,7 @@ public record SiteRecord(
         left,
         closedBy,
         gave,
+        owed,
         revision);
   }
 
@@ -363,6 +419,7 @@ public record SiteRecord(
         left,
         closedBy,
         newest,
+        owed,
         revision);
   }
 
@@ -419,6 +476,7 @@ public record SiteRecord(
         nextLeft,
         nextClosedBy,
         gave,
+        owed,
         revision);
   }
 }

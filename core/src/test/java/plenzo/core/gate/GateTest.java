@@ -18,6 +18,7 @@ import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Question;
+import plenzo.core.stage.Emergency;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
@@ -35,6 +36,8 @@ class GateTest {
   private @Nullable Instant since;
   private List<String> without = List.of();
   private List<String> tasks = List.of();
+  private List<Long> owedThere = List.of();
+  private Set<String> declared = Set.of();
   private Instant now = NIGHT;
 
   private static final Instant NIGHT = Instant.parse("2027-03-02T22:00:00Z");
@@ -76,7 +79,8 @@ class GateTest {
     }
     GateCase.Before there =
         before == null ? null : new GateCase.Before(before, goodBefore, since, without);
-    return new GateCase(p, stage, asked, approvers, there, tasks, drift, notGreen, now);
+    return new GateCase(
+        p, stage, asked, approvers, there, tasks, declared, owedThere, drift, notGreen, now);
   }
 
   private List<String> open() {
@@ -237,6 +241,52 @@ class GateTest {
     assertThat(Gate.inForce(facts()))
         .extracting(Plan.Condition::code)
         .containsExactly("blockers", "tests");
+  }
+
+  private void declared(String... people) {
+    declared = Set.of(people);
+  }
+
+  @Test
+  void anEmergencyPassesWhatItsLegLetsItOnceEnoughDeclareIt() {
+    leg = asking(0, false, 3, "").passing(new Emergency(2, Set.of("approvals"), 24));
+    String soak = "2.4.0 is not in test, where it must be for 3 days";
+    declared("ines");
+    assertThat(open()).as("one of two").containsExactly(soak, "approval 0 of 1");
+    declared("ines", "bram");
+    assertThat(open()).as("days may not be owed").containsExactly(soak);
+    assertThat(GateReport.of(facts()).owed())
+        .extracting(Gate::words)
+        .containsExactly("approval 0 of 1");
+    assertThat(GateReport.of(facts()).owes(Approvals.class)).isTrue();
+    leg = leg.passing(new Emergency(2, Set.of("approvals", "soak"), 24));
+    assertThat(open()).isEmpty();
+    findings.add(finding(Severity.BLOCKER));
+    assertThat(open()).as("never a blocker").containsExactly("1 blocker to put right");
+    findings.clear();
+    leg = leg.passing(null);
+    assertThat(open()).as("the leg lets none pass").containsExactly(soak, "approval 0 of 1");
+  }
+
+  @Test
+  void aNoIsNotPassedByAnEmergency() {
+    leg = leg.passing(new Emergency(1, Set.of("approvals"), 24));
+    declared("ines");
+    said("bram", false);
+    assertThat(open()).containsExactly("rejected by bram");
+  }
+
+  @Test
+  void nothingOrdinaryGoesWhereAYesIsOwed() {
+    said("bram", true);
+    owedThere = List.of(6L);
+    assertThat(open()).containsExactly("P-6 owes a yes there: an emergency ran without it");
+    putBack = PutBack.ALL;
+    assertThat(open()).as("what brings nothing goes").isEmpty();
+    putBack = null;
+    leg = leg.passing(new Emergency(1, Set.of("soak"), 24));
+    declared("ines");
+    assertThat(open()).as("another emergency goes").isEmpty();
   }
 
   @Test

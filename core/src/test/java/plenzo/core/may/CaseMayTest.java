@@ -26,7 +26,9 @@ import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.promotion.Question;
+import plenzo.core.promotion.Urgency;
 import plenzo.core.stage.Apart;
+import plenzo.core.stage.Emergency;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
@@ -41,6 +43,7 @@ class CaseMayTest {
     ASKS.put(Deed.ACCEPT_RISK, Right.APPROVE);
     ASKS.put(Deed.ASK, Right.APPROVE);
     ASKS.put(Deed.ANSWER, Right.PREPARE);
+    ASKS.put(Deed.EMERGENCY, Right.RUN);
     ASKS.put(Deed.DECIDE, Right.PREPARE);
     ASKS.put(Deed.WITHDRAW, Right.PREPARE);
     ASKS.put(Deed.RUN, Right.RUN);
@@ -54,6 +57,9 @@ class CaseMayTest {
   private List<Gate> open = List.of();
   private List<Question> questions = List.of();
   private Set<Apart> apart = Set.of();
+  private @Nullable Emergency emergency = new Emergency(2, Set.of("approvals"), 24);
+  private List<Gate> owed = List.of();
+  private @Nullable Urgency urgency;
   private String author = "ada";
 
   private static final Gate MISSING = new Approvals(List.of(new Approvals.Part("", 0, 1)), 0);
@@ -84,7 +90,8 @@ class CaseMayTest {
     for (PromotionState step : path(state)) {
       p = p.change().state(step).done();
     }
-    return p.change().approvals(words).questions(questions).done();
+    p = p.change().approvals(words).questions(questions).done();
+    return urgency == null ? p : p.change().urgency(urgency).done();
   }
 
   private static List<PromotionState> path(PromotionState to) {
@@ -98,8 +105,9 @@ class CaseMayTest {
   }
 
   private CaseMay of(Person by) {
-    Duties duties = new Duties(promotion(), Leg.open("production").apart(apart), author, null);
-    return new CaseMay(duties, by, new GateReport(open), List.of(BRAM, EDDA));
+    Leg leg = Leg.open("production").apart(apart).passing(emergency);
+    Duties duties = new Duties(promotion(), leg, author, null);
+    return new CaseMay(duties, by, new GateReport(open, owed), List.of(BRAM, EDDA));
   }
 
   private static Promotion.Approval yes(String by) {
@@ -270,6 +278,34 @@ class CaseMayTest {
     assertThat(of(person("o", "production", Right.PREPARE)).waitsForYou()).isTrue();
     assertThat(of(BRAM).may(Deed.RUN).words())
         .isEqualTo("P-7 may not run: question 1 of edda is not answered.");
+  }
+
+  @Test
+  void anEmergencyIsDeclaredOnceByEachWhereThePathLetsOne() {
+    assertThat(of(BRAM).may(Deed.EMERGENCY).allowed()).isTrue();
+    urgency = Urgency.NONE.and(new Urgency.Said("bram", Instant.EPOCH, "Fares are wrong"));
+    assertThat(of(BRAM).may(Deed.EMERGENCY).why()).isEqualTo(Why.SAID_ALREADY);
+    assertThat(of(person("o", "production", Right.RUN)).may(Deed.EMERGENCY).allowed()).isTrue();
+    emergency = null;
+    assertThat(of(BRAM).may(Deed.EMERGENCY).why()).isEqualTo(Why.NOT_OFFERED);
+    emergency = new Emergency(1, Set.of("soak"), 1);
+    way = Plan.Way.BACKUP;
+    assertThat(of(BRAM).may(Deed.EMERGENCY).words()).contains("going back needs none");
+  }
+
+  @Test
+  void anOwedYesIsSaidAfterTheRun() {
+    state = PromotionState.DONE;
+    assertThat(of(EDDA).may(Deed.APPROVE).why()).isEqualTo(Why.STATE);
+    urgency = Urgency.NONE.and(new Urgency.Said("ines", Instant.EPOCH, "Fares are wrong"));
+    assertThat(of(EDDA).may(Deed.APPROVE).why()).as("it owed nothing").isEqualTo(Why.STATE);
+    urgency = urgency.begun(Instant.EPOCH);
+    owed = List.of(MISSING);
+    assertThat(of(EDDA).may(Deed.APPROVE).allowed()).isTrue();
+    assertThat(of(EDDA).waitsForYou()).isTrue();
+    assertThat(of(EDDA).may(Deed.REJECT).why()).as("it ran").isEqualTo(Why.STATE);
+    preparedBy = "edda";
+    assertThat(of(EDDA).may(Deed.APPROVE).why()).isEqualTo(Why.OWN);
   }
 
   @Test

@@ -26,16 +26,16 @@ class LegTest {
   void saysWhatItAsksInTheOrderOfTheWork() {
     assertThat(leg(7, 1, "CHG-.*", new Leg.Quorum("owner", 1), new Leg.Quorum("", 2)).words())
         .containsExactly(
-            "2 approvals",
-            "1 approval by owner",
-            "approvals count for 7 days",
-            "judged good at the stage before",
-            "at every site of the stage before",
-            "at the stage before for 1 day",
-            "a task like CHG-.*",
-            "a proven backup",
-            "author and tester are two people",
-            "preparer and runner are two people");
+            "2 approvals by whoever may approve, not by who prepared it",
+            "1 approval by the role owner, not by who prepared it",
+            "approvals that are not older than 7 days",
+            "a good verdict at the stage before",
+            "its version at every site of the stage before",
+            "its version at the stage before for 1 day",
+            "a task of its version that matches CHG-.*",
+            "a backup proven by restoring it",
+            "author and tester to be two people",
+            "preparer and runner to be two people");
     assertThat(Leg.open("test").words()).isEmpty();
   }
 
@@ -60,6 +60,24 @@ class LegTest {
     assertThatIllegalArgumentException()
         .isThrownBy(() -> leg(0, 0, "CHG-["))
         .withMessageContaining("CHG-[");
+  }
+
+  @Test
+  void anEmergencyIsBounded() {
+    Emergency e = new Emergency(2, Set.of("soak", "approvals"), 1);
+    assertThat(leg(0, 0, "").passing(e).words())
+        .last()
+        .isEqualTo(
+            "in an emergency, which 2 people declare, these may be owed: approvals, soak; a yes comes"
+                + " within 1 hour");
+    assertThatIllegalArgumentException()
+        .isThrownBy(() -> new Emergency(1, Set.of("blockers"), 1))
+        .withMessageContaining("got blockers");
+    assertThatIllegalArgumentException().isThrownBy(() -> new Emergency(1, Set.of(), 1));
+    assertThatIllegalArgumentException().isThrownBy(() -> new Emergency(0, Set.of("soak"), 1));
+    assertThatIllegalArgumentException().isThrownBy(() -> new Emergency(3, Set.of("soak"), 1));
+    assertThatIllegalArgumentException().isThrownBy(() -> new Emergency(1, Set.of("soak"), 0));
+    assertThatIllegalArgumentException().isThrownBy(() -> new Emergency(1, Set.of("soak"), 721));
   }
 
   @Test

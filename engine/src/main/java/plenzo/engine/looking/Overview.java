@@ -82,6 +82,7 @@ final class Overview {
       boolean judged,
       long broughtBy,
       @Nullable String closedBy,
+      List<SiteRecord.Owed> yesOwed,
       List<String> owes,
       int behind) {}
 
@@ -310,6 +311,7 @@ final class Overview {
         r.verdict(present).isPresent(),
         last == null || last.run() == null || !last.how().equals("run") ? 0 : last.run(),
         r.closedBy(),
+        r.owed(),
         present == null ? List.of() : owes(present, site, records, versions),
         present == null
             ? 0

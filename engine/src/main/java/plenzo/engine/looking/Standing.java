@@ -51,6 +51,7 @@ public final class Standing {
    *
    * @param activity what is under way, or null
    * @param closedBy the run or person that let only operators in and has not let everybody in again
+   * @param yesOwed what emergencies owe that were run there
    * @param owes versions whose fixes the present one does not have
    * @param behind how many versions newer than the present one there are
    */
@@ -67,6 +68,7 @@ public final class Standing {
       @Nullable Instant lookedAt,
       boolean judged,
       @Nullable String closedBy,
+      List<SiteRecord.Owed> yesOwed,
       List<String> owes,
       int behind) {}
 
@@ -227,6 +229,7 @@ public final class Standing {
         place.lookedAt(),
         place.judged(),
         place.closedBy(),
+        place.yesOwed(),
         place.owes(),
         place.behind());
   }
@@ -359,6 +362,19 @@ public final class Standing {
     }
   }
 
+  private static Waiting owed(
+      String application, SemVer version, SiteKey at, SiteRecord.Owed owed) {
+    return new Waiting(
+        "approve",
+        "P-" + owed.promotion(),
+        at,
+        application,
+        version,
+        "An emergency ran without the yes that it owes",
+        owed.until(),
+        Press.CASE.ordinal());
+  }
+
   /** What is wrong with a site itself, and what this person may do about it. */
   private static void trouble(Person by, String application, Overview.Place p, List<Waiting> out) {
     SemVer version = p.version();
@@ -394,6 +410,9 @@ public final class Standing {
               p.failed() + " did not bring its version",
               since,
               Press.FAILED.ordinal()));
+    }
+    if (by.may(Right.APPROVE, at.stage(), application)) {
+      p.yesOwed().forEach(o -> out.add(owed(application, version, at, o)));
     }
     if (bad && goesBack) {
       out.add(

@@ -136,6 +136,27 @@ public final class Roles {
                     "The role " + key + " is held by " + logins(holders) + ".",
                     "Take it away from them first");
               }
+              List<String> legs =
+                  kept.paths().all().stream()
+                      .flatMap(
+                          path ->
+                              path.legs().stream()
+                                  .filter(
+                                      leg ->
+                                          leg.approvals().stream()
+                                              .anyMatch(q -> q.role().equals(key)))
+                                  .map(leg -> path.key() + " to " + leg.stage()))
+                      .toList();
+              if (!legs.isEmpty()) {
+                throw Problem.stopped(
+                    "ROLE_ASKED",
+                    "The approval of the role "
+                        + key
+                        + " is asked for: "
+                        + String.join(", ", legs)
+                        + ".",
+                    "Ask another role there: plenzo path gates");
+              }
               kept.roles().remove(key);
               kept.note(Event.of(by.login(), "role removed", "Role " + key), tools.now());
               return null;

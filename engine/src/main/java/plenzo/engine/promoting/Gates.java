@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.gate.Gate;
 import plenzo.core.gate.GateCase;
@@ -13,8 +14,12 @@ import plenzo.core.keeping.Kept;
 import plenzo.core.may.CaseMay;
 import plenzo.core.may.Duties;
 import plenzo.core.person.Person;
+import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.PromotionState;
+import plenzo.core.promotion.Urgency;
+import plenzo.core.run.Run;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
@@ -54,9 +59,31 @@ public final class Gates {
         roles(p, approvers(p)),
         before(p, leg),
         leg.task().isEmpty() ? List.of() : work.head(p.application(), p.version()).tasks(),
+        declared(p),
+        owed(p),
         stage.driftCloses() ? Math.max(0, work.record(p.application(), p.site()).drift()) : 0,
         targets.notGreen(p.site()),
         tools.now());
+  }
+
+  /** Their right is judged again too, whenever somebody asks. */
+  private Set<String> declared(Promotion p) {
+    Urgency urgency = p.urgency();
+    if (urgency == null) {
+      return Set.of();
+    }
+    return everybody().stream()
+        .filter(x -> urgency.saidBy(x.login()))
+        .filter(x -> x.may(Right.RUN, p.site().stage(), p.application()))
+        .map(Person::login)
+        .collect(Collectors.toSet());
+  }
+
+  private List<Long> owed(Promotion p) {
+    return work.record(p.application(), p.site()).owed().stream()
+        .map(SiteRecord.Owed::promotion)
+        .filter(n -> n != p.number())
+        .toList();
   }
 
   private Map<String, Set<String>> roles(Promotion p, List<String> logins) {
@@ -97,8 +124,15 @@ public final class Gates {
 
   /** Who did what, and what that keeps them from. */
   public Duties duties(Promotion p) {
-    return Duties.of(
-        p, work.leg(p), p.brings() ? work.head(p.application(), p.version()).author() : "");
+    String author = p.brings() ? work.head(p.application(), p.version()).author() : null;
+    return new Duties(p, work.leg(p), author, p.state() == PromotionState.DONE ? runner(p) : null);
+  }
+
+  private @Nullable String runner(Promotion p) {
+    return tools.keeper().read(kept -> kept.runs().of(p.number())).stream()
+        .map(Run::startedBy)
+        .findFirst()
+        .orElse(null);
   }
 
   /** Who may approve it. */

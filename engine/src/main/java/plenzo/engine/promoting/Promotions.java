@@ -241,8 +241,12 @@ public final class Promotions {
   }
 
   static Event event(Person by, String what, Promotion p, String text) {
+    return event(by.login(), what, p, text);
+  }
+
+  static Event event(String actor, String what, Promotion p, String text) {
     return new Event(
-        by.login(),
+        actor,
         what,
         p.application(),
         p.site().stage(),
@@ -358,18 +362,7 @@ public final class Promotions {
         .write(
             kept -> {
               update(kept, p.change().state(PromotionState.OVERTAKEN).sentence(because).done());
-              return kept.note(
-                  new Event(
-                      "plenzo",
-                      "overtaken",
-                      p.application(),
-                      p.site().stage(),
-                      p.site().site(),
-                      p.version().text(),
-                      p.number(),
-                      null,
-                      because),
-                  tools.now());
+              return kept.note(event("plenzo", "overtaken", p, because), tools.now());
             });
     work.comparer().files().remove(p.comparison());
   }
@@ -511,6 +504,9 @@ public final class Promotions {
       case NOTHING_SAID -> Problem.stopped("NOTHING_SAID", may.words(), look);
       case IN_RELEASE ->
           Problem.stopped("IN_RELEASE", may.words(), "plenzo release show " + p.release());
+      case NOT_OFFERED ->
+          Problem.stopped(
+              "NOT_OFFERED", may.words(), "plenzo path show " + (p.path() == null ? "" : p.path()));
       case GATES -> Problem.stopped("GATE_CLOSED", may.words(), look);
       case STATE ->
           p.state() == PromotionState.RUNNING
@@ -571,6 +567,9 @@ public final class Promotions {
             kept -> {
               Promotion next = settle(p.said(word));
               update(kept, next);
+              if (next.state() == PromotionState.DONE) {
+                Emergencies.settle(kept, tools, next, work.gates().report(next), by.login());
+              }
               kept.note(
                   event(
                       by,
@@ -733,7 +732,13 @@ public final class Promotions {
       Promotion next = settle(p);
       if (next.state() != p.state() || !next.approvals().equals(p.approvals())) {
         try {
-          save(next);
+          record(
+              next,
+              event(
+                  "plenzo",
+                  next.approvals().equals(p.approvals()) ? "gates opened" : "approvals too old",
+                  p,
+                  work.gates().report(next).words()));
         } catch (Problem e) {
           System.getLogger(Promotions.class.getName())
               .log(System.Logger.Level.INFO, p.shown() + " is being worked on and stays as it was");

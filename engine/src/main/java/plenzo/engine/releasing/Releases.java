@@ -155,8 +155,13 @@ public final class Releases {
         .orElseThrow(() -> Problem.notFound("version", m.toString()));
   }
 
-  /** Opens a promotion for every member that the site does not have yet, in the order of needs. */
-  public Standing prepare(Person by, String key, SiteKey site, String notes) {
+  /**
+   * Opens a promotion for every member that the site does not have yet, in the order of needs.
+   *
+   * @param path key of the path by which all go, null for the first of each that goes there
+   */
+  public Standing prepare(
+      Person by, String key, SiteKey site, @Nullable String path, String notes) {
     Release release = get(by, key);
     if (release.members().isEmpty()) {
       throw Problem.stopped("EMPTY", "The release " + key + " holds no version yet.");
@@ -174,7 +179,7 @@ public final class Releases {
     List<VersionHead> open = new ArrayList<>();
     List<Member> skipped = new ArrayList<>();
     for (Member m : ordered) {
-      VersionHead version = promotions.promotable(by, m.application(), m.number(), site, null);
+      VersionHead version = promotions.promotable(by, m.application(), m.number(), site, path);
       boolean there =
           tools
               .keeper()
@@ -207,7 +212,7 @@ public final class Releases {
                       });
               List<Long> numbers = new ArrayList<>();
               for (VersionHead v : open) {
-                numbers.add(promotions.open(kept, by, v, site, null, notes, key).number());
+                numbers.add(promotions.open(kept, by, v, site, path, notes, key).number());
               }
               Case next =
                   new Case(site, numbers, skipped, State.OPEN, by.login(), tools.now(), null, "");

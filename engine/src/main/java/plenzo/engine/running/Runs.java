@@ -30,6 +30,7 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.target.TargetFailed;
 import plenzo.engine.Tools;
 import plenzo.engine.promoting.CaseWork;
+import plenzo.engine.promoting.Emergencies;
 import plenzo.engine.promoting.Promotions;
 import plenzo.engine.setup.Targets;
 
@@ -47,6 +48,7 @@ public final class Runs {
 
   private final CaseWork work;
   private final Promotions promotions;
+  private final Emergencies emergencies;
   private final RunBook book;
   private final Runner runner;
   private final Targets targets;
@@ -54,7 +56,13 @@ public final class Runs {
   private volatile Runnable afterEach = () -> {};
 
   public Runs(
-      Tools tools, Targets targets, CaseWork work, Promotions promotions, RunListener listener) {
+      Tools tools,
+      Targets targets,
+      CaseWork work,
+      Promotions promotions,
+      Emergencies emergencies,
+      RunListener listener) {
+    this.emergencies = emergencies;
     this.tools = tools;
     this.work = work;
     this.promotions = promotions;
@@ -100,7 +108,8 @@ public final class Runs {
               + ".",
           "Read what changed: plenzo promotion show " + p.shown());
     }
-    Promotion agreed = promotions.settle(p);
+    Promotion agreed = emergencies.begun(promotions.settle(p));
+    String passed = emergencies.passed(agreed);
     Run.Goal goal =
         new Run.Goal(
             number,
@@ -149,7 +158,9 @@ public final class Runs {
                           p.version().text(),
                           number,
                           next,
-                          "Plan " + plan.fingerprint().shown()),
+                          "Plan "
+                              + plan.fingerprint().shown()
+                              + (passed.isEmpty() ? "" : "; an emergency passes: " + passed)),
                       tools.now());
                   return run;
                 });

@@ -14,6 +14,8 @@ import plenzo.core.person.Person.Grant;
 import plenzo.core.person.Right;
 import plenzo.core.person.Role;
 import plenzo.core.problem.Problem;
+import plenzo.core.stage.Leg;
+import plenzo.core.stage.Path;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
 import plenzo.engine.people.Roles.Given;
@@ -121,6 +123,18 @@ class RolesTest extends KitTest {
 
     assertThat(of("edda").roles()).hasSize(1);
     assertThat(of("edda").holds()).hasSize(4);
+  }
+
+  @Test
+  void isNotRemovedWhileALegAsksForIt() {
+    Path path = kit.engine().paths().list().get(0);
+    Leg asking = Leg.open("production").asking(new Leg.Quorum("approver", 1));
+    kit.engine()
+        .paths()
+        .change(kit.ines, new Path(path.key(), path.name(), path.source(), List.of(asking), 0));
+
+    assertThat(refused(() -> roles.remove(kit.ines, "approver"))).isEqualTo("ROLE_ASKED");
+    assertThat(refused(() -> roles.remove(kit.ines, "viewer"))).isNull();
   }
 
   @Test

@@ -17,6 +17,7 @@ import plenzo.core.person.Role;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.promotion.Release;
 import plenzo.core.run.RunState;
 import plenzo.core.stage.Apart;
 import plenzo.core.stage.Leg;
@@ -124,7 +125,8 @@ class LegGatesTest extends KitTest {
 
     assertThat(kit.history().get(0).text())
         .isEqualTo(
-            "ordinary: production asks now: 2 approvals; production asks no more: 1 approval");
+            "ordinary: production asks now: 2 approvals by whoever may approve, not by who prepared it;"
+                + " production asks no more: 1 approval by whoever may approve, not by who prepared it");
   }
 
   @Test
@@ -138,6 +140,7 @@ class LegGatesTest extends KitTest {
     assertThatThrownBy(() -> kit.start(p)).hasMessageContaining("too old to count");
     kit.engine().promotions().settleByTime();
     assertThat(kit.promotion(p.number()).state()).isEqualTo(PromotionState.READY);
+    assertThat(kit.history().get(0).event()).isEqualTo("approvals too old");
     assertThat(approved(p, kit.bram).state()).as("said anew").isEqualTo(PromotionState.AGREED);
   }
 
@@ -234,6 +237,7 @@ class LegGatesTest extends KitTest {
     assertThat(kit.promotion(p.number()).state()).isEqualTo(PromotionState.READY);
     kit.engine().promotions().settleByTime();
     assertThat(kit.promotion(p.number()).state()).isEqualTo(PromotionState.AGREED);
+    assertThat(kit.history().get(0).event()).isEqualTo("gates opened");
     assertThat(kit.run(kit.promotion(p.number())).state()).isEqualTo(RunState.DONE);
   }
 
@@ -263,6 +267,27 @@ class LegGatesTest extends KitTest {
         .hasMessageContaining(urgent.shown() + " to production/main");
     assertThat(kit.run(urgent).state()).isEqualTo(RunState.DONE);
     travels(List.of(P));
+  }
+
+  @Test
+  void aReleaseGoesByThePathThatIsAsked() {
+    kit.engine()
+        .paths()
+        .lay(kit.ines, new Path("urgent", "Urgent", "development", List.of(production()), 0));
+    asks(production(new Leg.Quorum("", 2)));
+    var releases = kit.engine().releases();
+    var member = new Release.Member("fares", new SemVer("1.1.0"));
+    releases.save(kit.ines, "summer", "Summer", List.of(member), null);
+    assertThatThrownBy(() -> releases.prepare(kit.ines, "summer", SITE, "urgent", ""))
+        .isInstanceOfSatisfying(Problem.class, x -> assertThat(x.code()).isEqualTo("NOT_ITS_PATH"));
+    travels(List.of(P, "urgent"));
+
+    var standing = releases.prepare(kit.ines, "summer", SITE, "urgent", "");
+    kit.settleDown();
+
+    Promotion p = kit.promotion(standing.members().get(0).number());
+    assertThat(p.path()).isEqualTo("urgent");
+    assertThat(open(p)).isEmpty();
   }
 
   private Promotion prepare(@Nullable String path) {

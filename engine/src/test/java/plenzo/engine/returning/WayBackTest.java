@@ -181,6 +181,7 @@ class WayBackTest extends KitTest {
                       r.left(),
                       r.closedBy(),
                       r.gave(),
+                      r.owed(),
                       r.revision()));
           return null;
         });

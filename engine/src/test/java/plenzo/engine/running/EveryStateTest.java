@@ -83,6 +83,7 @@ class EveryStateTest extends KitTest {
             List.of(),
             null,
             null,
+            null,
             now.revision());
     kit.write(
         kept -> {

@@ -1,11 +1,14 @@
 package plenzo.server.web;
 
 import java.util.List;
+import java.util.Set;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
+import plenzo.api.Stages.EmergencyView;
 import plenzo.api.Stages.LegView;
 import plenzo.api.Stages.QuorumView;
 import plenzo.core.stage.Apart;
+import plenzo.core.stage.Emergency;
 import plenzo.core.stage.Leg;
 
 /** A leg as programs read and write it. */
@@ -13,6 +16,7 @@ final class LegShown {
   private LegShown() {}
 
   static LegView view(Leg leg) {
+    Emergency emergency = leg.emergency();
     return new LegView(
         leg.stage(),
         leg.approvals().stream().map(q -> new QuorumView(q.role(), q.count())).toList(),
@@ -22,7 +26,12 @@ final class LegShown {
         leg.soakDays(),
         leg.task(),
         leg.proof(),
-        leg.apart().stream().sorted().map(Apart::code).toList());
+        leg.apart().stream().sorted().map(Apart::code).toList(),
+        emergency == null
+            ? null
+            : new EmergencyView(
+                emergency.people(), emergency.owes().stream().sorted().toList(), emergency.hours()),
+        leg.words());
   }
 
   /**
@@ -32,6 +41,7 @@ final class LegShown {
   static Leg leg(LegView v, Leg usual) {
     List<QuorumView> approvals = v.approvals();
     List<String> apart = v.apart();
+    EmergencyView emergency = v.emergency();
     return new Leg(
         v.stage(),
         approvals == null
@@ -43,7 +53,13 @@ final class LegShown {
         or(v.soakDays(), usual.soakDays()),
         or(v.task(), usual.task()),
         or(v.proof(), usual.proof()),
-        apart == null ? usual.apart() : apart.stream().map(Apart::of).collect(Collectors.toSet()));
+        apart == null ? usual.apart() : apart.stream().map(Apart::of).collect(Collectors.toSet()),
+        emergency == null
+            ? usual.emergency()
+            : emergency.people() == 0
+                ? null
+                : new Emergency(
+                    emergency.people(), Set.copyOf(emergency.owes()), emergency.hours()));
   }
 
   private static <T> T or(@Nullable T said, T usual) {

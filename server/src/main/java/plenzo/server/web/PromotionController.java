@@ -37,12 +37,15 @@ import plenzo.api.Promotions.PromotionLine;
 import plenzo.api.Promotions.PromotionView;
 import plenzo.api.Promotions.PutBackView;
 import plenzo.api.Promotions.RowPage;
+import plenzo.api.Promotions.SaidView;
+import plenzo.api.Promotions.UrgencyView;
 import plenzo.api.Versions.Reason;
 import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.drift.PutBack;
+import plenzo.core.gate.Gate;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
@@ -52,8 +55,10 @@ import plenzo.core.promotion.PromotionHead;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.promotion.Question;
 import plenzo.core.promotion.TakenAway;
+import plenzo.core.promotion.Urgency;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.run.Run;
+import plenzo.core.stage.Emergency;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
@@ -368,6 +373,29 @@ class PromotionController {
             .answer(by(request), number(number, "P-"), asked.question(), asked.text()));
   }
 
+  /** Declares that it cannot wait; what that passes is owed afterwards. */
+  @PostMapping("/promotions/{number}/emergency")
+  PromotionView emergency(
+      @PathVariable String number, @RequestBody Reason asked, HttpServletRequest request) {
+    return view(
+        by(request),
+        engine.emergencies().declare(by(request), number(number, "P-"), asked.reason()));
+  }
+
+  private @Nullable UrgencyView urgency(Promotion p) {
+    Urgency u = p.urgency();
+    if (u == null) {
+      return null;
+    }
+    Emergency allowed = engine.promotions().leg(p).emergency();
+    return new UrgencyView(
+        u.said().stream().map(s -> new SaidView(s.by(), s.at(), Shown.plain(s.reason()))).toList(),
+        allowed == null ? 0 : allowed.people(),
+        engine.promotions().gates(p).owed().stream().map(Gate::words).toList(),
+        u.until(),
+        engine.emergencies().owed(p));
+  }
+
   private static AskedView asked(Question q) {
     Question.Answer a = q.answer();
     return new AskedView(
@@ -464,6 +492,7 @@ class PromotionController {
             engine.promotions().leg(p).needed(),
             engine.promotions().leg(p).approvals().stream().map(Leg.Quorum::words).toList(),
             p.questions().stream().map(PromotionController::asked).toList(),
+            urgency(p),
             p.coveredBy()),
         gates(p),
         may(by, p),

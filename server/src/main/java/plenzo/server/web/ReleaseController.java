@@ -29,6 +29,7 @@ import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Release;
+import plenzo.core.promotion.TakenAway;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
@@ -102,6 +103,7 @@ class ReleaseController {
                 by(request),
                 key,
                 SiteKey.of(asked.site()),
+                asked.path(),
                 asked.notes() == null ? "" : asked.notes()),
         request);
   }
@@ -194,6 +196,7 @@ class ReleaseController {
         Views.counts(p.counts()),
         count(p, Finding.Severity.BLOCKER),
         count(p, Finding.Severity.RISK),
+        TakenAway.by(p).stream().map(Shown::plain).toList(),
         p.approvals().stream()
             .filter(Promotion.Approval::counts)
             .map(Promotion.Approval::by)

@@ -22,6 +22,7 @@ import plenzo.api.Standings.GoingView;
 import plenzo.api.Standings.HeadView;
 import plenzo.api.Standings.HistoryView;
 import plenzo.api.Standings.NewerView;
+import plenzo.api.Standings.OwedView;
 import plenzo.api.Standings.PastView;
 import plenzo.api.Standings.PlacementView;
 import plenzo.api.Standings.RecordView;
@@ -149,6 +150,9 @@ class StandingController {
         c.lookedAt(),
         c.judged(),
         c.closedBy(),
+        c.yesOwed().stream()
+            .map(o -> new OwedView("P-" + o.promotion(), o.until(), o.overdue(Instant.now())))
+            .toList(),
         c.owes(),
         c.behind());
   }

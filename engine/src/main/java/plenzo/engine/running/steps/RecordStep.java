@@ -16,6 +16,7 @@ import plenzo.core.stage.SiteRecord;
 import plenzo.core.version.SemVer;
 import plenzo.engine.comparing.DriftList;
 import plenzo.engine.promoting.CaseWork;
+import plenzo.engine.promoting.Emergencies;
 import plenzo.engine.promoting.Promotions;
 import plenzo.engine.running.RunContext;
 
@@ -143,13 +144,15 @@ final class RecordStep implements Step {
             found);
     kept.sites()
         .replace(
-            record
-                .placed(
-                    placed,
-                    CaseWork.after(p, record),
-                    p.rollback() ? left(kept, record) : null,
-                    look)
-                .withoutLeft(p.putBack() == null ? Set.of() : p.putBack().places())
-                .withBases(c.work().bases(run.number())));
+            Emergencies.owing(
+                record
+                    .placed(
+                        placed,
+                        CaseWork.after(p, record),
+                        p.rollback() ? left(kept, record) : null,
+                        look)
+                    .withoutLeft(p.putBack() == null ? Set.of() : p.putBack().places())
+                    .withBases(c.work().bases(run.number())),
+                p));
   }
 }

@@ -1,0 +1,50 @@
+package plenzo.core.stage;
+
+import java.util.List;
+import java.util.Set;
+import java.util.TreeSet;
+import plenzo.core.words.Words;
+
+/**
+ * What a leg lets an emergency pass: the gates that may be owed, never a blocker, the proof of a
+ * backup or who a target is.
+ *
+ * @param people how many must declare it, 1 or 2
+ * @param owes codes of the gates that may be passed; a yes is owed afterwards
+ * @param hours within which the owed yes must come, counted from the start of the run
+ */
+public record Emergency(int people, Set<String> owes, int hours) {
+  /** Codes of the gates that can be owed at all. */
+  public static final List<String> CAN_BE_OWED =
+      List.of("approvals", "every-site-before", "judged-before", "soak", "task");
+
+  /** A month: later it is nobody's emergency any more (guess). */
+  private static final int LONGEST = 720;
+
+  public Emergency {
+    owes = Set.copyOf(owes);
+    if (people < 1 || people > 2) {
+      throw new IllegalArgumentException("One or two people declare an emergency");
+    }
+    if (hours < 1 || hours > LONGEST) {
+      throw new IllegalArgumentException("The owed yes comes within 1 to " + LONGEST + " hours");
+    }
+    if (owes.isEmpty() || !CAN_BE_OWED.containsAll(owes)) {
+      throw new IllegalArgumentException(
+          "In an emergency one or more of these can be owed: "
+              + String.join(", ", CAN_BE_OWED)
+              + "; got "
+              + String.join(", ", new TreeSet<>(owes)));
+    }
+  }
+
+  /** "in an emergency, which 2 people declare, these may be owed: approvals, soak; …". */
+  public String words() {
+    return "in an emergency, which "
+        + (people == 1 ? "1 person declares" : people + " people declare")
+        + ", these may be owed: "
+        + String.join(", ", new TreeSet<>(owes))
+        + "; a yes comes within "
+        + Words.count(hours, "hour");
+  }
+}
