@@ -10,7 +10,7 @@ import { t } from './texts';
 /** That it cannot wait: who says so, what that passes, and what is owed for it. */
 export function EmergencyPart({ p }: { p: Promotion }) {
   const u = p.agreement.urgency;
-  const offered = p.may.emergency?.code !== 'not-offered' && (p.state === 'ready' || p.state === 'agreed');
+  const offered = p.may.emergency?.allowed === true;
   if (!u && !offered) return null;
   return (
     <Panel title={t.emergency.title}>

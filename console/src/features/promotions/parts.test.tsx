@@ -194,8 +194,9 @@ test('the yes that is owed is given after the run, and nothing is started again'
 });
 
 test('where no emergency is offered, none is spoken of', () => {
-  const p = promotion({ may: { emergency: { allowed: false, code: 'not-offered', why: 'no', who: [] } } });
-  show(<ApprovePart p={p} />);
+  const refused = (code: string) => ({ emergency: { allowed: false, code, why: 'no', who: [] } });
+  show(<ApprovePart p={promotion({ may: refused('not-offered') })} />);
+  show(<ApprovePart p={promotion({ may: refused('right') })} />);
 
   expect(screen.queryByText('Emergency')).toBeNull();
 });
