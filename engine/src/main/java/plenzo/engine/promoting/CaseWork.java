@@ -145,15 +145,12 @@ public final class CaseWork {
 
   /** The path by which it goes; the application's ordinary one when its own is no more. */
   public Path path(Promotion p) {
-    return paths(p.application()).stream()
+    List<Path> paths = paths(p.application());
+    return paths.stream()
         .filter(path -> path.key().equals(p.path()))
         .findFirst()
-        .orElseGet(
-            () ->
-                paths(p.application()).stream()
-                    .filter(path -> path.leg(p.site().stage()).isPresent())
-                    .findFirst()
-                    .orElse(paths(p.application()).get(0)));
+        .or(() -> paths.stream().filter(x -> x.leg(p.site().stage()).isPresent()).findFirst())
+        .orElse(paths.get(0));
   }
 
   /** What is asked of it; one approval where its stage is on no path any more. */

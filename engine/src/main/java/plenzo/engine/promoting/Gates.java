@@ -98,8 +98,11 @@ public final class Gates {
 
   /** Looked at only where the leg asks about it. */
   private GateCase.@Nullable Before before(Promotion p, Leg leg) {
+    if (!leg.verdict() && !leg.everySite() && leg.soakDays() == 0) {
+      return null;
+    }
     String stage = work.path(p).before(leg.stage()).orElse(null);
-    if (stage == null || !leg.verdict() && !leg.everySite() && leg.soakDays() == 0) {
+    if (stage == null) {
       return null;
     }
     List<SiteRecord> records =
