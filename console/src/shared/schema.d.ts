@@ -1028,6 +1028,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/promotions/{number}/manual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["manual"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/promotions/{number}/notes": {
         parameters: {
             query?: never;
@@ -1277,7 +1293,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["take"];
+        post: operations["take_1"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1652,6 +1668,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/runs/{number}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["end"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs/{number}/log": {
         parameters: {
             query?: never;
@@ -1662,6 +1694,118 @@ export interface paths {
         get: operations["log"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{number}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["pause"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{number}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["resume"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{number}/steps/{step}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["done"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{number}/steps/{step}/leave-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["leaveOut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{number}/steps/{step}/not-done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["notDone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{number}/steps/{step}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{number}/take-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["takeOver"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2217,6 +2361,12 @@ export interface components {
         Ask: {
             text: string;
         };
+        AskedByHand: {
+            origin: string;
+            step: components["schemas"]["ManualView"];
+            title: string;
+            whenWords: string;
+        };
         AskedView: {
             answer?: string;
             /** Format: date-time */
@@ -2327,11 +2477,19 @@ export interface components {
             disabled?: boolean;
             name?: string;
         };
+        ChargeView: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            from: string;
+            reason: string;
+        };
         ChoicesView: {
             activate: string[];
             decisions: {
                 [key: string]: string;
             };
+            manual: components["schemas"]["ManualView"][];
             obstacles: components["schemas"]["ObstacleView"][];
         };
         CommitView: {
@@ -2456,6 +2614,9 @@ export interface components {
             decisions: {
                 [key: string]: string;
             };
+        };
+        DoneByHand: {
+            note?: string;
         };
         DraftChecked: {
             /** Format: date-time */
@@ -2657,6 +2818,24 @@ export interface components {
             onlyThere: number;
             run?: string;
         };
+        HandedView: {
+            asked: components["schemas"]["AskedByHand"];
+            /** Format: date-time */
+            at?: string;
+            by?: string;
+            /** Format: date-time */
+            due?: string;
+            mayLeaveOut: components["schemas"]["MayView"];
+            mayTake: components["schemas"]["MayView"];
+            mayWord: components["schemas"]["MayView"];
+            note?: string;
+            outcome?: string;
+            overdue: boolean;
+            /** Format: date-time */
+            since?: string;
+            takenBy?: string;
+            who: string[];
+        };
         HeadView: {
             hash: string;
             /** Format: int64 */
@@ -2778,6 +2957,7 @@ export interface components {
             approvals?: components["schemas"]["QuorumView"][];
             emergency?: components["schemas"]["EmergencyView"];
             everySite?: boolean;
+            manual?: components["schemas"]["ManualView"][];
             proof?: boolean;
             /** Format: int32 */
             soakDays?: number;
@@ -2821,6 +3001,19 @@ export interface components {
         MaintenanceWish: {
             on: boolean;
             reason: string;
+        };
+        ManualAsked: {
+            steps: components["schemas"]["ManualView"][];
+        };
+        ManualView: {
+            link?: string;
+            mayBeLeftOut?: boolean;
+            /** Format: int32 */
+            minutes?: number;
+            proof?: boolean;
+            text: string;
+            when: string;
+            who?: string;
         };
         Match: {
             number: string;
@@ -3010,6 +3203,15 @@ export interface components {
             /** Format: int32 */
             revision?: number;
             source?: string;
+        };
+        PauseView: {
+            by: string;
+            code: string;
+            reason: string;
+            /** Format: date-time */
+            since: string;
+            /** Format: int32 */
+            step: number;
         };
         PersonView: {
             disabled: boolean;
@@ -3307,6 +3509,7 @@ export interface components {
             began?: string;
             /** Format: date-time */
             ended?: string;
+            manual?: components["schemas"]["HandedView"];
             name: string;
             note?: string;
             /** Format: int32 */
@@ -3344,6 +3547,7 @@ export interface components {
             sentence?: string;
             startedBy: string;
             state: string;
+            steering: components["schemas"]["SteeringView"];
             steps: components["schemas"]["RunStepView"][];
             times: components["schemas"]["RunTimes"];
         };
@@ -3376,6 +3580,7 @@ export interface components {
             title: string;
         };
         Seal: {
+            manual?: components["schemas"]["ManualView"][];
             needs?: string[];
             notes?: string;
             number: string;
@@ -3553,8 +3758,17 @@ export interface components {
             promotion: string;
             run?: string;
         };
+        SteeringView: {
+            charges: components["schemas"]["ChargeView"][];
+            inCharge: string;
+            may: {
+                [key: string]: components["schemas"]["MayView"];
+            };
+            pause?: components["schemas"]["PauseView"];
+        };
         StepView: {
             act: string;
+            manual?: components["schemas"]["AskedByHand"];
             name: string;
             /** Format: int32 */
             number: number;
@@ -3567,6 +3781,10 @@ export interface components {
             component: string;
             on: boolean;
             reason: string;
+        };
+        TakeOver: {
+            from?: string;
+            reason?: string;
         };
         TakeRelease: {
             notes?: string;
@@ -3687,6 +3905,7 @@ export interface components {
             kinds: {
                 [key: string]: number;
             };
+            manual: components["schemas"]["ManualView"][];
             needs: string[];
             notes: string;
             number: string;
@@ -6344,6 +6563,41 @@ export interface operations {
             };
         };
     };
+    manual: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManualAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["PromotionView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     notes: {
         parameters: {
             query?: never;
@@ -6870,7 +7124,7 @@ export interface operations {
             };
         };
     };
-    take: {
+    take_1: {
         parameters: {
             query?: never;
             header?: never;
@@ -7782,6 +8036,41 @@ export interface operations {
             };
         };
     };
+    end: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RunView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     log: {
         parameters: {
             query?: never;
@@ -7800,6 +8089,251 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["LogView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    pause: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RunView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    resume: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RunView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    done: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                step: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoneByHand"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RunView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    leaveOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                step: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RunView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    notDone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                step: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RunView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                step: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeOver"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RunView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    takeOver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeOver"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RunView"];
                 };
             };
             /** @description A problem detail */

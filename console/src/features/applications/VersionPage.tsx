@@ -7,6 +7,7 @@ import { useMissing } from '../../shared/data/rights';
 import { Act, Empty, Facts, Go, Loading, PageTitle, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
 import { versions } from '../../shared/data/lists';
 import { components } from './api';
+import { ByHandStep } from '../../shared/ui/ByHand';
 import { Underway } from '../../shared/ui/Underway';
 import { t } from './texts';
 
@@ -72,6 +73,18 @@ export default function VersionPage() {
             ],
           ]}
         />
+        {v.manual.length > 0 && (
+          <Box sx={{ mt: 2 }}>
+            <Typography sx={{ fontWeight: 650 }}>{t.byHand}</Typography>
+            <ul style={{ margin: 0, paddingLeft: 18 }}>
+              {v.manual.map((m, n) => (
+                <li key={n}>
+                  <ByHandStep step={m} when={m.when} />
+                </li>
+              ))}
+            </ul>
+          </Box>
+        )}
         <Box sx={{ mt: 2, display: 'flex', flexWrap: 'wrap', gap: 1.5 }}>
           <TextField
             select

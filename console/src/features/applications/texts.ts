@@ -157,6 +157,7 @@ export const t = {
     'Values of these columns are never shown anywhere: only that they differ. Written schema.table.column, one a line.',
   privateLabel: 'Private columns',
   savePrivate: 'Save private columns',
+  byHand: 'Work by hand when it comes to a site',
   version: (app: string, number: string) => `${app} ${number}`,
   sealed: (author: string) => `sealed by ${author}`,
   facts: {

@@ -2,7 +2,8 @@ import { Box, TextField, Typography } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { asSeen, client, unwrap } from '../../shared/data/api';
+import { asSeen, client, unwrap, type Schemas } from '../../shared/data/api';
+import { ByHandFields } from '../../shared/ui/ByHand';
 import { Act, Panel, Problem, Time } from '../../shared/ui/parts';
 import { useDraftAct, type Draft } from './api';
 import { Underway } from '../../shared/ui/Underway';
@@ -17,6 +18,7 @@ export function Seal({ d }: { d: Draft }) {
   const [notes, setNotes] = useState('');
   const [needs, setNeeds] = useState('');
   const [tasks, setTasks] = useState('');
+  const [manual, setManual] = useState<Schemas['ManualView'][]>([]);
   const check = useDraftAct(d.id, () =>
     unwrap(client.POST('/api/v1/drafts/{id}/check', { params: { path: { id: d.id } } })),
   );
@@ -36,6 +38,7 @@ export function Seal({ d }: { d: Draft }) {
                   .filter(Boolean)
               : undefined,
             tasks: tasks.split(/[\s,]+/).filter(Boolean),
+            manual,
           },
           ...asSeen(d.revision),
         }),
@@ -53,7 +56,9 @@ export function Seal({ d }: { d: Draft }) {
         : t.seal.checkItFirst
       : !title
         ? t.seal.giveItATitle
-        : undefined;
+        : manual.some((m) => !m.text.trim())
+          ? t.seal.sayTheWork
+          : undefined;
   return (
     <Panel title={t.seal.seal}>
       <Underway about={`draft/${d.id}`} busy={check.isPending || seal.isPending} touched={['drafts', 'versions']} />
@@ -108,6 +113,7 @@ export function Seal({ d }: { d: Draft }) {
           onChange={(e) => setTasks(e.target.value)}
           fullWidth
         />
+        <ByHandFields of={manual} set={setManual} />
         <Act why={why} busy={seal.isPending} onClick={() => seal.mutate()}>
           {t.seal.sealVersion(d.application, number)}
         </Act>

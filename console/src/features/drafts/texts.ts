@@ -47,6 +47,7 @@ export const t = {
     checkItFirst: 'Check it first.',
     notes: 'Notes: what it is for, what to look at',
     draftNotes: 'Draft the notes from what changes',
+    sayTheWork: 'Say what is to be done by hand, or take it away.',
     giveItATitle: 'Give it a title.',
     seal: 'Seal',
     pickSomethingFirst: 'Pick something first.',

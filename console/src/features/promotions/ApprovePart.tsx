@@ -15,6 +15,7 @@ import { Obstacle } from '../../shared/ui/Obstacle';
 import { Notes } from './Notes';
 import { EmergencyPart } from './EmergencyPart';
 import { TakesAway, useTakesAway } from '../../shared/ui/TakesAway';
+import { ByHandPart } from './ByHandPart';
 import { QuestionsPart } from './QuestionsPart';
 import { t } from './texts';
 
@@ -228,6 +229,7 @@ export function ApprovePart({ p }: { p: Promotion }) {
           )}
         </Panel>
         <EmergencyPart p={p} />
+        <ByHandPart p={p} />
         <QuestionsPart p={p} />
       </Box>
     </Box>

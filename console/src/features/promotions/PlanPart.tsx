@@ -35,9 +35,11 @@ export function PlanPart({ p }: { p: Promotion }) {
                   {t.planPart.at(s.target)}
                 </Typography>
                 <div>{s.what}</div>
-                <Typography variant="caption" color="textSecondary">
-                  {t.planPart.undoneBy(s.undo)}
-                </Typography>
+                {!s.manual && (
+                  <Typography variant="caption" color="textSecondary">
+                    {t.planPart.undoneBy(s.undo)}
+                  </Typography>
+                )}
               </Box>
             </Box>
           ))}

@@ -4,6 +4,7 @@ import { expect, test } from 'vitest';
 import { finding, no, promotion } from '../../shared/testing/samples';
 import { Refused, show } from '../../shared/testing/page';
 import { ApprovePart } from './ApprovePart';
+import { ByHandPart } from './ByHandPart';
 import { FindingsPart } from './FindingsPart';
 import { Withdraw } from './Withdraw';
 
@@ -287,7 +288,7 @@ test('what is in the way of a rollback that is open is chosen there', async () =
     rows: [],
   };
   const p = promotion({
-    choices: { decisions: {}, activate: [], obstacles: [obstacle] },
+    choices: { decisions: {}, activate: [], obstacles: [obstacle], manual: [] },
     may: { ...promotion().may, decide: { allowed: true, why: '', who: [] } },
   });
   const { sent, person } = show(<ApprovePart p={p} />, { 'POST /api/v1/promotions/P-7/decide': p });
@@ -345,4 +346,35 @@ test('a run that takes nothing away asks for nothing of that', () => {
   show(<ApprovePart p={promotion({ state: 'agreed' })} />, {});
 
   expect(screen.queryByLabelText('I know that this goes')).toBeNull();
+});
+
+test('work by hand is read with where it comes from, and asked for in this case alone', async () => {
+  const asked = {
+    step: { when: 'after', who: 'desk', text: 'Grant the desk access\nzones 7 to 9', minutes: 30 },
+    title: 'Grant the desk access',
+    origin: 'fares@2.6.1',
+    whenWords: 'after users are let in again',
+  };
+  const p = promotion({ may: { decide: { allowed: true, why: '', who: [] } } });
+  const plan = { ...p.plan!, steps: [{ ...p.plan!.steps[0]!, manual: asked }] };
+  const { sent, person } = show(
+    <ByHandPart p={{ ...p, plan }} />,
+    { 'POST /api/v1/promotions/P-7/manual': p, 'GET /api/v1/roles': [] },
+    '/promotions/P-7',
+    '/promotions/:number',
+  );
+
+  expect(await screen.findByText('Grant the desk access')).toBeTruthy();
+  expect(screen.getByText(/after users are let in again, by desk, asked for by fares@2\.6\.1/)).toBeTruthy();
+  expect(screen.getByText('within 30 minutes')).toBeTruthy();
+  await person.click(screen.getByRole('button', { name: 'Ask for work by hand in this case' }));
+  await person.click(screen.getByRole('button', { name: 'Add work by hand' }));
+  const save = screen.getByRole('button', { name: /^Save the work by hand of P-7/ });
+  await person.click(save);
+  expect(sent).toEqual([]);
+  await person.type(screen.getByLabelText('What is done (first line: its name)'), 'Ring the north');
+  await person.click(save);
+
+  await waitFor(() => expect(sent).toHaveLength(1));
+  expect(sent[0]?.body).toEqual({ steps: [{ when: 'after', text: 'Ring the north' }] });
 });

@@ -1,5 +1,15 @@
 /** What the pages of promotions say. */
 export const t = {
+  byHand: {
+    title: 'Work by hand',
+    none: 'Nothing is done by hand around this run.',
+    waits: 'The run waits at each until somebody says that it is done.',
+    change: 'Ask for work by hand in this case',
+    hint: (number: string) => `Of ${number} alone. The plan has it then, and a yes to the plan without it falls.`,
+    say: 'Say what is to be done, or take it away.',
+    save: (number: string) => `Save the work by hand of ${number}`,
+    cancel: 'Leave it as it is',
+  },
   listPage: {
     promotions: 'Promotions',
     show: 'Show',

@@ -141,3 +141,113 @@ test.each([
   expect(await screen.findByText(/Look what moved/)).toBeTruthy();
   expect(screen.getByRole('link', { name }).getAttribute('href')).toBe(href);
 });
+
+const yes: Schemas['MayView'] = { allowed: true, why: '', who: [] };
+
+const handed = (more: Partial<Schemas['HandedView']> = {}): Schemas['HandedView'] => ({
+  asked: {
+    step: { when: 'switched', text: 'Tell the desk\n- zone 7\n- zone 8' },
+    title: 'Tell the desk',
+    origin: 'fares@2.6.1',
+    whenWords: 'after the switch, before users are let in',
+  },
+  since: '2027-03-01T08:00:30Z',
+  overdue: false,
+  who: ['bram'],
+  mayWord: yes,
+  mayTake: yes,
+  mayLeaveOut: yes,
+  ...more,
+});
+
+const paused = (h: Schemas['HandedView'], may: Record<string, Schemas['MayView']> = {}) =>
+  run({
+    state: 'paused',
+    steps: [
+      { number: 1, name: 'Switch', state: 'done' },
+      { number: 2, name: 'By hand', state: 'running', manual: h },
+    ],
+    noReturnStep: 1,
+    times: { queuedAt: '2027-03-01T08:00:00Z', noReturnAt: '2027-03-01T08:00:20Z' },
+    steering: {
+      inCharge: 'ines',
+      charges: [],
+      pause: { code: 'by-hand', step: 2, by: 'plenzo', since: '2027-03-01T08:00:30Z', reason: 'Tell the desk' },
+      may,
+    },
+  });
+
+test('work by hand is done once each of its lines is ticked', async () => {
+  const { sent, person } = open(paused(handed()), { 'POST /api/v1/runs/R-7/steps/2/done': paused(handed()) });
+  const go = await screen.findByRole('button', { name: /^Step 2 is done, go on/ });
+
+  await person.click(screen.getByLabelText('zone 7'));
+  await person.click(go);
+  expect(sent).toEqual([]);
+  expect(screen.getByText('Tick the line that is done.')).toBeTruthy();
+  await person.click(screen.getByLabelText('zone 8'));
+  await person.type(screen.getByLabelText(/^Note/), 'both told');
+  await person.click(go);
+
+  await waitFor(() => expect(sent).toHaveLength(1));
+  expect(sent[0]?.body).toEqual({ note: 'both told' });
+});
+
+test('whoever is not asked reads who is', async () => {
+  open(paused(handed({ mayWord: no('role', 'ines does not hold the role "desk" at production/main.', 'bram') })));
+
+  expect(await screen.findByText('Asked of bram.')).toBeTruthy();
+  expect(screen.getAllByText(/does not hold the role "desk".*Who can: bram/).length).toBeGreaterThan(0);
+});
+
+test('what could not be done needs a word, and what is overdue is said', async () => {
+  const { sent, person } = open(
+    paused(handed({ overdue: true, due: '2027-03-01T09:00:00Z', outcome: 'not-done', by: 'bram', note: 'no answer' })),
+    { 'POST /api/v1/runs/R-7/steps/2/not-done': paused(handed()) },
+  );
+  expect(await screen.findByText(/^Overdue since/)).toBeTruthy();
+  expect(screen.getByText('bram says that it could not be done: no answer')).toBeTruthy();
+  const not = screen.getByRole('button', { name: /^Could not be done/ });
+
+  await person.click(not);
+  expect(sent).toEqual([]);
+  await person.type(screen.getByLabelText(/^Note/), 'still none');
+  await person.click(not);
+
+  await waitFor(() => expect(sent[0]?.body).toEqual({ reason: 'still none' }));
+});
+
+test('it is left out only where the plan lets it', async () => {
+  open(paused(handed()));
+  await screen.findByText('Asked of bram.');
+  expect(screen.queryByRole('button', { name: /^Leave it out/ })).toBeNull();
+});
+
+test('a paused run past its switch is ended with users out, by whoever may go back', async () => {
+  const { sent, person } = open(paused(handed(), { end: yes }), { 'POST /api/v1/runs/R-7/end': paused(handed()) });
+  const end = await screen.findByRole('button', { name: /^End R-7 here, users stay out/ });
+
+  await person.click(end);
+  expect(sent).toEqual([]);
+  await person.type(screen.getAllByLabelText('Why')[0]!, 'The desk is not reached');
+  await person.click(end);
+
+  await waitFor(() => expect(sent[0]?.body).toEqual({ reason: 'The desk is not reached' }));
+});
+
+test('a run is taken over from whom one saw in charge, and both names stay', async () => {
+  const taken = run({
+    steering: {
+      inCharge: 'ines',
+      charges: [{ from: 'tove', by: 'ines', at: '2027-03-01T08:00:10Z', reason: 'tove sleeps' }],
+      may: { 'take-over': yes, pause: yes },
+    },
+  });
+  const { sent, person } = open(taken, { 'POST /api/v1/runs/R-7/take-over': taken });
+  expect(await screen.findByText(/^ines took it over from tove/)).toBeTruthy();
+
+  await person.type(screen.getAllByLabelText('Why').at(-1)!, 'My turn');
+  await person.click(screen.getByRole('button', { name: /^Take R-7 over/ }));
+
+  await waitFor(() => expect(sent[0]?.body).toEqual({ from: 'ines', reason: 'My turn' }));
+});

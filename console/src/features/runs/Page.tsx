@@ -22,6 +22,7 @@ import {
 } from '../../shared/ui/parts';
 import { log, run, type Run } from './api';
 import { titled } from '../../shared/purpose';
+import { ChargePart, PausedPart } from './SteeringPart';
 import { t } from './texts';
 
 /** A run can be left and found again; closing the page changes nothing. */
@@ -55,7 +56,7 @@ export default function RunPage() {
         }
       >
         <Box role="status" aria-live="polite" sx={{ display: 'inline-flex', gap: 1, alignItems: 'center' }}>
-          {r.ended ? (
+          {r.ended || r.state === 'paused' ? (
             <State word={r.state} strong />
           ) : (
             <>
@@ -83,6 +84,7 @@ export default function RunPage() {
         </Typography>
       )}
       <Facts r={r} />
+      <PausedPart r={r} />
       <Box
         sx={{
           display: 'grid',
@@ -106,6 +108,7 @@ export default function RunPage() {
         </Panel>
       )}
       {r.ended && <Answers r={r} />}
+      <ChargePart r={r} />
       <Judge r={r} />
     </>
   );
@@ -291,7 +294,8 @@ function StepRow({ s, r }: { s: Schemas['RunStepView']; r: Run }) {
       <Mark of={s.state} />
       <Box sx={{ flex: 1, minWidth: 0 }}>
         <Box sx={{ fontWeight: running ? 650 : 400 }}>
-          {s.number}. {s.name}{' '}
+          {s.number}. {s.name}
+          {s.manual && `: ${s.manual.asked.title}`}{' '}
           <Box component="span" sx={{ color: 'text.secondary', fontSize: 12 }}>
             {s.state}
           </Box>

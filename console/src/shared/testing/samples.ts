@@ -51,7 +51,7 @@ export function promotion(more: Partial<Schemas['PromotionView']> = {}): Schemas
       brings: [],
     },
     impact: { checks: 50, findings: [] },
-    choices: { decisions: {}, activate: [], obstacles: [] },
+    choices: { decisions: {}, activate: [], obstacles: [], manual: [] },
     plan: {
       fingerprint: '7c1e-90ab-k3mz',
       fullFingerprint: 'f'.repeat(64),
@@ -107,6 +107,7 @@ export function run(more: Partial<Schemas['RunView']> = {}): Schemas['RunView'] 
     noReturnStep: 2,
     rows: { done: 10, toDo: 1000 },
     place: 0,
+    steering: { inCharge: 'ines', charges: [], may: {} },
     ...more,
   };
 }

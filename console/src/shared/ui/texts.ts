@@ -1,5 +1,29 @@
 /** What pages share. */
 export const t = {
+  byHand: {
+    legend: 'Work by hand, outside Plenzo',
+    one: (n: number) => `Work by hand ${n}`,
+    text: 'What is done (first line: its name)',
+    when: 'When',
+    times: {
+      before: 'Before anything, users work on',
+      closed: 'Once closed, before the switch',
+      switched: 'After the switch, before users come in',
+      after: 'After users are let in again',
+    } as Record<string, string>,
+    who: 'Who says that it is done',
+    anybody: 'whoever may run there',
+    link: 'Link (https)',
+    minutes: 'Within minutes (0: no limit)',
+    mayBeLeftOut: 'May be left out',
+    more: 'Add work by hand',
+    less: 'Take it away',
+    by: (who: string) => `, by ${who}`,
+    from: (origin: string) => `asked for by ${origin}`,
+    within: (time: string) => `within ${time}`,
+    withProof: 'with a file that shows it',
+    optional: 'may be left out with a reason',
+  },
   takesAway: {
     title: 'What starting it takes away',
     known: 'I know that this goes',

@@ -5,7 +5,8 @@ import { Empty, Go, Panel, Problem, Rows } from '../../../shared/ui/parts';
 import { applications, newApplication, useSetUp } from '../api';
 import { paths } from '../../../shared/data/lists';
 import { t } from '../texts';
-import { Choice, Form, Text } from './Form';
+import { Form } from './Form';
+import { Choice, Text } from '../../../shared/ui/fields';
 
 const empty = { key: '', name: '', owner: '', schema: '', path: '' };
 

@@ -4,7 +4,8 @@ import { useMissing } from '../../../shared/data/rights';
 import { Act, Go, Problem, Rows, State, Time } from '../../../shared/ui/parts';
 import { makeReady, saveConnection, useSetUp, type Connection } from '../api';
 import { t } from '../texts';
-import { Choice, Form, Text } from './Form';
+import { Form } from './Form';
+import { Choice, Text } from '../../../shared/ui/fields';
 
 /** A connection with the probes of its last test; red ones are open. */
 export function Found({ c, whole }: { c: Connection; /** Whether it stands alone on its page. */ whole?: boolean }) {

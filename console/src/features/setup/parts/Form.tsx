@@ -1,4 +1,4 @@
-import { Box, MenuItem, TextField, Typography } from '@mui/material';
+import { Box, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import { Act, Problem } from '../../../shared/ui/parts';
 
@@ -50,55 +50,5 @@ export function Form({
         </Box>
       </Box>
     </Box>
-  );
-}
-
-export function Text({
-  label,
-  value,
-  set,
-  width = 180,
-  type,
-}: {
-  label: string;
-  value: string;
-  set: (v: string) => void;
-  width?: number;
-  type?: string;
-}) {
-  return (
-    <TextField
-      size="small"
-      label={label}
-      value={value}
-      type={type}
-      autoComplete={type === 'password' ? 'new-password' : 'off'}
-      onChange={(e) => set(e.target.value)}
-      sx={{ width }}
-    />
-  );
-}
-
-export function Choice({
-  label,
-  value,
-  set,
-  of,
-  width = 180,
-}: {
-  label: string;
-  value: string;
-  set: (v: string) => void;
-  of: [string, string][];
-  width?: number;
-}) {
-  return (
-    <TextField select size="small" label={label} value={value} onChange={(e) => set(e.target.value)} sx={{ width }}>
-      {of.map(([key, text]) => (
-        <MenuItem key={key} value={key}>
-          {text}
-        </MenuItem>
-      ))}
-    </TextField>
   );
 }

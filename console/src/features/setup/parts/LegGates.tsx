@@ -4,10 +4,12 @@ import { useState } from 'react';
 import type { Schemas } from '../../../shared/data/api';
 import { roles } from '../../../shared/data/lists';
 import { useMissing } from '../../../shared/data/rights';
+import { ByHandFields } from '../../../shared/ui/ByHand';
 import { Panel } from '../../../shared/ui/parts';
 import { changePath, useSetUp, type Stage } from '../api';
 import { t } from '../texts';
-import { Choice, Form, Text } from './Form';
+import { Form } from './Form';
+import { Choice, Text } from '../../../shared/ui/fields';
 
 type Path = Schemas['PathView'];
 type Leg = Schemas['LegView'];
@@ -71,6 +73,7 @@ function LegForm({ path, leg, name, production }: { path: Path; leg: Leg; name: 
         />
       </Box>
       <EmergencyFields now={v.emergency} set={(emergency) => change({ emergency })} />
+      <ByHandFields of={v.manual ?? []} set={(manual) => change({ manual })} />
     </Form>
   );
 }

@@ -4,7 +4,8 @@ import { useMissing } from '../../../shared/data/rights';
 import { Panel } from '../../../shared/ui/parts';
 import { saveStage, useSetUp, type Stage } from '../api';
 import { t } from '../texts';
-import { Choice, Form, Text } from './Form';
+import { Form } from './Form';
+import { Choice, Text } from '../../../shared/ui/fields';
 
 const roles: [string, string][] = Object.entries(t.role);
 

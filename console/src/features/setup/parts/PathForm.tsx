@@ -4,7 +4,8 @@ import type { Schemas } from '../../../shared/data/api';
 import { useMissing } from '../../../shared/data/rights';
 import { changePath, savePath, useSetUp, type Stage } from '../api';
 import { t } from '../texts';
-import { Choice, Form, Text } from './Form';
+import { Form } from './Form';
+import { Choice, Text } from '../../../shared/ui/fields';
 
 /** Lays a path, or lets versions travel another way from now on. */
 export function PathForm({ stages, old }: { stages: Stage[]; old?: Schemas['PathView'] }) {

@@ -2,7 +2,8 @@ import { useState } from 'react';
 import { useMissing } from '../../../shared/data/rights';
 import { changeSite, newSite, useSetUp, type Connection, type Site, type Stage } from '../api';
 import { t } from '../texts';
-import { Choice, Form, Text } from './Form';
+import { Form } from './Form';
+import { Choice, Text } from '../../../shared/ui/fields';
 
 /** A new site, or where the targets of one that is there lead. */
 export function SiteForm({ s, names, old }: { s: Stage; names: Connection[]; old?: Site }) {

@@ -4,6 +4,8 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
+import plenzo.api.Manuals.AskedByHand;
+import plenzo.api.Manuals.ManualView;
 
 /** Promotions: comparison, findings, decisions, approvals and plan. */
 public interface Promotions {
@@ -155,11 +157,13 @@ public interface Promotions {
    * @param decisions keep, take-incoming or take-both, by component or component#part
    * @param activate components that the run switches on
    * @param obstacles what is chosen about on a way back, what was chosen among it
+   * @param manual work by hand that is asked for in this case alone
    */
   record ChoicesView(
       Map<String, String> decisions,
       List<String> activate,
-      List<Rollbacks.ObstacleView> obstacles) {}
+      List<Rollbacks.ObstacleView> obstacles,
+      List<ManualView> manual) {}
 
   /** What is asked before a yes. */
   record Ask(String text) {}
@@ -271,7 +275,17 @@ public interface Promotions {
   /** What a plan falls under; the code is what its fingerprint covers. */
   record InForceView(String code, String words) {}
 
-  record StepView(int number, String act, String name, String target, String what, String undo) {}
+  /**
+   * @param manual what people do in it; null for what Plenzo does
+   */
+  record StepView(
+      int number,
+      String act,
+      String name,
+      String target,
+      String what,
+      String undo,
+      @Nullable AskedByHand manual) {}
 
   record WayView(String way, boolean possible, String sentence, long ceiling) {}
 

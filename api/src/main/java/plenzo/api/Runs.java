@@ -3,6 +3,8 @@ package plenzo.api;
 import java.time.Instant;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
+import plenzo.api.Manuals.HandedView;
+import plenzo.api.Manuals.SteeringView;
 
 /** Runs and backups. */
 public interface Runs {
@@ -20,6 +22,7 @@ public interface Runs {
    * @param answers values of the running system; null for whoever may not see values
    * @param place in line, from 1; 0 when it does not wait
    * @param next what a person can do about how it ended; null when nothing is asked
+   * @param steering who answers for it, and whether it is paused
    */
   record RunView(
       String number,
@@ -37,7 +40,8 @@ public interface Runs {
       @Nullable BackupView backup,
       @Nullable List<AnswerView> answers,
       int place,
-      @Nullable NextView next) {}
+      @Nullable NextView next,
+      SteeringView steering) {}
 
   /**
    * @param code promotion, ways-back or what-differs: where it is done
@@ -95,6 +99,9 @@ public interface Runs {
 
   record RowsView(long done, long toDo) {}
 
+  /**
+   * @param manual what people do in it; null for what Plenzo does
+   */
   record RunStepView(
       int number,
       String name,
@@ -102,7 +109,8 @@ public interface Runs {
       @Nullable Instant began,
       @Nullable Instant ended,
       @Nullable String note,
-      @Nullable Double usualSeconds) {}
+      @Nullable Double usualSeconds,
+      @Nullable HandedView manual) {}
 
   record BackupView(
       String name,

@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
+import plenzo.api.Manuals.ManualView;
 
 /** Stages with their sites and targets, connections, paths and applications. */
 public interface Stages {
@@ -102,6 +103,7 @@ public interface Stages {
    *     everywhere
    * @param emergency what an emergency may pass; left out: as it is, or nothing
    * @param words what it asks, a part of a sentence each; not read when it is sent
+   * @param manual what people do whenever a version comes by it; left out: as it is, or nothing
    */
   record LegView(
       String stage,
@@ -114,7 +116,8 @@ public interface Stages {
       @Nullable Boolean proof,
       @Nullable List<String> apart,
       @Nullable EmergencyView emergency,
-      @Nullable List<String> words) {}
+      @Nullable List<String> words,
+      @Nullable List<ManualView> manual) {}
 
   /**
    * @param people how many declare it, 1 or 2; 0 takes away what was allowed

@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
+import plenzo.api.Manuals.ManualView;
 
 /** Components at a source, drafts and versions. */
 public interface Versions {
@@ -145,13 +146,15 @@ public interface Versions {
   /**
    * Needs are prerequisites such as "sailings >=1.8.0 <3.0.0" or "server/database >=15.0.0"; null:
    * those of the version drafted from. Tasks are references such as FERRY-118, or https addresses.
+   * Manual is what people do when the version comes to a site.
    */
   record Seal(
       String number,
       String title,
       @Nullable String notes,
       @Nullable List<String> needs,
-      @Nullable List<String> tasks) {}
+      @Nullable List<String> tasks,
+      @Nullable List<ManualView> manual) {}
 
   /** Kinds says how many components of each; they are listed by a call of their own. */
   record VersionView(
@@ -170,6 +173,7 @@ public interface Versions {
       List<String> needs,
       List<String> order,
       List<String> tasks,
+      List<ManualView> manual,
       List<PresentAt> presentAt) {}
 
   record EntryView(String key, String uid, String digest, long rows, String origin) {}

@@ -336,7 +336,8 @@ final class ManyRecords {
                     "Step " + n,
                     "database",
                     "What this step does, in a sentence of usual length.",
-                    "How it is undone"))
+                    "How it is undone",
+                    null))
         .toList();
   }
 
@@ -357,7 +358,15 @@ final class ManyRecords {
             .map(
                 s ->
                     new RunStep(
-                        s.number(), s.act(), null, s.name(), RunStep.State.DONE, at, at, "done"))
+                        s.number(),
+                        s.act(),
+                        null,
+                        s.name(),
+                        RunStep.State.DONE,
+                        at,
+                        at,
+                        "done",
+                        null))
             .toList();
     Run queued =
         Run.queued(
@@ -397,6 +406,7 @@ final class ManyRecords {
                     "proven",
                     at),
                 Run.Answers.NONE,
+                null,
                 0));
   }
 

@@ -11,6 +11,7 @@ import java.util.List;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import plenzo.api.Stages.PickView;
@@ -368,8 +369,10 @@ final class DraftCommand extends Group {
               names = "--task",
               paramLabel = "REFERENCE",
               description = "What it was done for: a word such as FERRY-118, or an https address.")
-          @Nullable List<String> tasks) {
-    Seal said = new Seal(number, title, drafted ? drafted(id) : notes, needs, tasks);
+          @Nullable List<String> tasks,
+      @Mixin ByHand.Given byHand) {
+    Seal said =
+        new Seal(number, title, drafted ? drafted(id) : notes, needs, tasks, byHand.steps());
     VersionView v =
         Telling.work(
             this,
@@ -394,6 +397,7 @@ final class DraftCommand extends Group {
                 + ", digest "
                 + v.digest().substring(0, 12)
                 + ".");
+    ByHand.steps(out(), v.manual());
   }
 
   private String drafted(String id) {

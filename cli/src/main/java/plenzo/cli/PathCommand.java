@@ -4,8 +4,10 @@ import java.util.ArrayList;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import plenzo.api.Manuals.ManualView;
 import plenzo.api.Stages.EmergencyView;
 import plenzo.api.Stages.LegView;
 import plenzo.api.Stages.PathView;
@@ -128,7 +130,8 @@ final class PathCommand extends Group {
         "Examples:",
         "  plenzo path gates ordinary production --approvals change-board=2 --approvals owner=1",
         "  plenzo path gates ordinary production --verdict true --soak-days 3 --apart author-approver",
-        "  plenzo path gates urgent production --emergency approvals --emergency-people 2"
+        "  plenzo path gates urgent production --emergency approvals --emergency-people 2",
+        "  plenzo path gates ordinary production --by-hand \"before desk: Tell the terminals\""
       })
   void change(
       @Parameters(paramLabel = "KEY") String key,
@@ -195,7 +198,9 @@ final class PathCommand extends Group {
               description =
                   "Hours within which the yes must come that is owed then (24 where nothing was"
                       + " said).")
-          @Nullable Integer hours) {
+          @Nullable Integer hours,
+      @Mixin ByHand.Given byHand) {
+    List<ManualView> manual = byHand.steps();
     PathView old = find(key);
     LegView had =
         old.legs().stream()
@@ -218,7 +223,8 @@ final class PathCommand extends Group {
             proof == null ? had.proof() : proof,
             apart == null ? had.apart() : apart.stream().filter(a -> !a.isBlank()).toList(),
             emergency(had.emergency(), owes, people, hours),
-            null);
+            null,
+            manual == null ? had.manual() : manual);
     PathView p =
         api()
             .put(
@@ -284,7 +290,7 @@ final class PathCommand extends Group {
 
   /** A leg of which nothing is said: the service gives it what such a stage is usually asked. */
   private static LegView usual(String stage) {
-    return new LegView(stage, null, null, null, null, null, null, null, null, null, null);
+    return new LegView(stage, null, null, null, null, null, null, null, null, null, null, null);
   }
 
   /** The leg as it is, or a usual one. */

@@ -9,8 +9,12 @@ import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import plenzo.api.Manuals.AskedByHand;
+import plenzo.api.Manuals.ManualAsked;
+import plenzo.api.Manuals.ManualView;
 import plenzo.api.Promotions.AcceptRisk;
 import plenzo.api.Promotions.Activate;
 import plenzo.api.Promotions.AnswerAsked;
@@ -427,6 +431,37 @@ final class PromotionCommand extends Group {
       @Parameters(paramLabel = "ANSWER") String text) {
     return shown(
         api().post(path(number) + "/answer", new AnswerAsked(question, text), PromotionView.class));
+  }
+
+  @Command(
+      name = "by-hand",
+      description = {
+        "What people do outside Plenzo around its run; in this case alone with --by-hand.",
+        "The plan has it then, and a yes to another plan falls."
+      },
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo promotion by-hand P-15",
+        "  plenzo promotion by-hand P-15 --by-hand \"after desk: Grant the desk access to zones 7 to 9\""
+      })
+  int byHand(@Parameters(paramLabel = "PROMOTION") String number, @Mixin ByHand.Given given) {
+    List<ManualView> steps = given.steps();
+    if (steps != null) {
+      return shown(
+          api().post(path(number) + "/manual", new ManualAsked(steps), PromotionView.class));
+    }
+    PromotionView p = settled(number);
+    if (out().json()) {
+      out().document("promotion", p);
+      return 0;
+    }
+    List<AskedByHand> asked = PromotionText.byHand(p);
+    asked.forEach(a -> ByHand.asked(out(), a));
+    if (asked.isEmpty()) {
+      out().line("Nothing is done by hand around the run of " + p.number() + ".");
+    }
+    return 0;
   }
 
   @Command(name = "take-back", description = "Takes back your own yes or no, until it runs.")

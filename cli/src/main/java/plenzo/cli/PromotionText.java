@@ -7,7 +7,9 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Objects;
 import java.util.stream.Collectors;
+import plenzo.api.Manuals.AskedByHand;
 import plenzo.api.Promotions.AskedView;
 import plenzo.api.Promotions.BroughtView;
 import plenzo.api.Promotions.ComponentChange;
@@ -212,6 +214,7 @@ final class PromotionText {
     p.choices().obstacles().forEach(o -> obstacle(out, p, o));
     p.choices().decisions().forEach((at, what) -> out.line("Decided: " + at + "=" + what));
     activation(out, p);
+    byHand(p).forEach(a -> ByHand.asked(out, a));
     p.compared().moved().forEach(m -> out.line("Moved: " + m));
   }
 
@@ -252,6 +255,13 @@ final class PromotionText {
     }
   }
 
+  /** What people do around its run, in the plan's order. */
+  static List<AskedByHand> byHand(PromotionView p) {
+    return p.plan() == null
+        ? List.of()
+        : p.plan().steps().stream().map(StepView::manual).filter(Objects::nonNull).toList();
+  }
+
   private static void plan(Out out, PromotionView p, PlanView plan) {
     for (StepView s : plan.steps()) {
       out.line(
@@ -263,7 +273,7 @@ final class PromotionText {
               + ": "
               + s.what()
               + (s.number() == plan.noReturn() ? "  [no return once it is sent]" : ""));
-      if (!s.undo().equals(NOTHING_TO_UNDO)) {
+      if (s.manual() == null && !s.undo().equals(NOTHING_TO_UNDO)) {
         out.line("    undone by: " + s.undo());
       }
     }

@@ -8,9 +8,13 @@ import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import plenzo.api.Manuals.DoneByHand;
+import plenzo.api.Manuals.HandedView;
+import plenzo.api.Manuals.TakeOver;
 import plenzo.api.Promotions.PromotionView;
 import plenzo.api.Runs.LogView;
 import plenzo.api.Runs.RunLine;
+import plenzo.api.Runs.RunStepView;
 import plenzo.api.Runs.RunView;
 import plenzo.api.Runs.Start;
 import plenzo.api.Versions.Reason;
@@ -23,7 +27,8 @@ import plenzo.api.Versions.Reason;
       "Examples:",
       "  plenzo run start P-3 --wait",
       "  plenzo run start P-4 --wait --yes --expect 7c1e-90ab-k3mz",
-      "  plenzo run watch R-2"
+      "  plenzo run watch R-2",
+      "  plenzo run done R-2 3 --note \"Zones 7 to 9 are open to the desk\""
     })
 final class RunCommand extends Group {
   @Command(name = "start", description = "Starts a run; returns at once, or watches with --wait.")
@@ -161,6 +166,147 @@ final class RunCommand extends Group {
     RunView r = api().get("/runs/" + Api.encode(number), RunView.class);
     VersionText.judge(
         this, r.goal().application(), r.goal().version(), r.goal().site(), good, bad, reason);
+  }
+
+  private static String path(String number) {
+    return "/runs/" + Api.encode(number);
+  }
+
+  @Command(
+      name = "pause",
+      description = "Pauses it before its next step; never between targets that switch.")
+  void pause(
+      @Parameters(paramLabel = "RUN") String number,
+      @Option(names = "--reason", required = true) String reason) {
+    RunView r = api().post(path(number) + "/pause", new Reason(reason), RunView.class);
+    said(r, r.number() + " pauses before its next step. Next: plenzo run show " + r.number());
+  }
+
+  @Command(name = "resume", description = "Lets it go on where it was paused.")
+  int resume(@Parameters(paramLabel = "RUN") String number) {
+    return on(api().post(path(number) + "/resume", null, RunView.class));
+  }
+
+  @Command(
+      name = "done",
+      description = "Says that work by hand is done; the run goes on.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo run done R-12 9 --note \"Zones 7 to 9 are open to the desk\" --wait"
+      })
+  int done(
+      @Parameters(paramLabel = "RUN") String number,
+      @Parameters(paramLabel = "STEP", description = "Its number.") int step,
+      @Option(names = "--note", defaultValue = "", description = "What was done.") String note) {
+    return on(api().post(step(number, step) + "/done", new DoneByHand(note), RunView.class));
+  }
+
+  @Command(
+      name = "not-done",
+      description = {
+        "Says that work by hand could not be done.",
+        "Before the switch the run stops and nothing is changed; after it the run waits."
+      })
+  int notDone(
+      @Parameters(paramLabel = "RUN") String number,
+      @Parameters(paramLabel = "STEP", description = "Its number.") int step,
+      @Option(names = "--reason", required = true) String reason) {
+    return on(api().post(step(number, step) + "/not-done", new Reason(reason), RunView.class));
+  }
+
+  @Command(
+      name = "leave-out",
+      description = "Lets it go on without work by hand, where the plan allows that.")
+  int leaveOut(
+      @Parameters(paramLabel = "RUN") String number,
+      @Parameters(paramLabel = "STEP", description = "Its number.") int step,
+      @Option(names = "--reason", required = true) String reason) {
+    return on(api().post(step(number, step) + "/leave-out", new Reason(reason), RunView.class));
+  }
+
+  @Command(
+      name = "take-over",
+      description =
+          "Answers for it from now on, or is at a piece of work by hand; both names stay.",
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo run take-over R-12 --reason \"Ines goes home\"",
+        "  plenzo run take-over R-12 --step 9"
+      })
+  void takeOver(
+      @Parameters(paramLabel = "RUN") String number,
+      @Option(names = "--step", description = "A piece of work by hand, by its number.")
+          @Nullable Integer step,
+      @Option(names = "--reason", description = "Why; for a whole run.") @Nullable String reason) {
+    RunView seen = api().get(path(number), RunView.class);
+    if (step == null) {
+      RunView r =
+          api()
+              .post(
+                  path(number) + "/take-over",
+                  new TakeOver(seen.steering().inCharge(), reason),
+                  RunView.class);
+      said(r, r.steering().inCharge() + " is in charge of " + r.number() + " now.");
+      return;
+    }
+    HandedView was =
+        seen.steps().stream()
+            .filter(s -> s.number() == step)
+            .map(RunStepView::manual)
+            .filter(Objects::nonNull)
+            .findFirst()
+            .orElseThrow(
+                () ->
+                    Failed.notFound(
+                        number + " has no work by hand at step " + step + ".",
+                        "plenzo run show " + number));
+    RunView r =
+        api().post(step(number, step) + "/take", new TakeOver(was.takenBy(), null), RunView.class);
+    said(r, "You are at step " + step + " of " + r.number() + ": " + was.asked().title() + ".");
+  }
+
+  @Command(
+      name = "end",
+      description = {
+        "Ends a paused run where it stands after its switch, with users out.",
+        "What is there is read back and recorded, and can be gone back from."
+      })
+  int end(
+      @Parameters(paramLabel = "RUN") String number,
+      @Option(names = "--reason", required = true) String reason) {
+    return on(api().post(path(number) + "/end", new Reason(reason), RunView.class));
+  }
+
+  private static String step(String number, int step) {
+    return path(number) + "/steps/" + step;
+  }
+
+  /** Watches it on with --wait; else says how it is now. */
+  private int on(RunView r) {
+    if (top().wait) {
+      return RunText.watch(this, r.number());
+    }
+    said(
+        r,
+        r.number()
+            + " is "
+            + r.state()
+            + (r.ended()
+                ? "."
+                : ". Next: plenzo run "
+                    + (r.state().equals("paused") ? "show " : "watch ")
+                    + r.number()));
+    return 0;
+  }
+
+  private void said(RunView r, String text) {
+    if (out().json()) {
+      out().document("run", r);
+    } else {
+      out().line(text);
+    }
   }
 
   @Command(

@@ -78,6 +78,9 @@ final class RunText {
     if (run.state().startsWith("done")) {
       return 0;
     }
+    if (run.state().equals("paused")) {
+      return Failed.PAUSED;
+    }
     if (run.state().equals("half written")) {
       return Failed.HALF_WRITTEN;
     }
@@ -160,7 +163,7 @@ final class RunText {
         said = System.nanoTime();
         last = now;
       }
-      if (run.ended()) {
+      if (run.ended() || run.state().equals("paused")) {
         show(group, run);
         return exitCode(run, group);
       }
@@ -253,6 +256,8 @@ final class RunText {
               + took
               + (s.note() == null ? "" : "  " + s.note()));
     }
+    ByHand.charges(out, r);
+    ByHand.paused(out, r);
     if (r.answers() == null) {
       out.line("What the host answered is shown to those who may see values.");
     } else if (!r.answers().isEmpty()) {

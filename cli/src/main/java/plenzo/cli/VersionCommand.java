@@ -158,6 +158,7 @@ final class VersionCommand extends Group {
         .list("/versions/" + Api.encode(p[0]) + "/" + Api.encode(p[1]) + "/fate", FateView.class)
         .forEach(this::fate);
     v.removals().forEach(r -> out().line("takes away " + r));
+    ByHand.steps(out(), v.manual());
     v.order().forEach(o -> out().line("moved by hand: " + o));
   }
 

@@ -228,13 +228,18 @@ class ShownTest {
             List.of()),
         new ImpactView(40, List.of()),
         new ChoicesView(
-            Map.of("records/fares.band#N", "keep"), List.of("rule/fares.night"), List.of()),
+            Map.of("records/fares.band#N", "keep"),
+            List.of("rule/fares.night"),
+            List.of(),
+            List.of()),
         new PlanView(
             "aaaa bbbb cccc",
             "aaaabbbbcccc",
             List.of(
-                new StepView(1, "back-up", "Back up", "database", "Saves 3 tables", "dropping it"),
-                new StepView(2, "switch", "Switch", "database", "Writes 3 rows", "the way back")),
+                new StepView(
+                    1, "back-up", "Back up", "database", "Saves 3 tables", "dropping it", null),
+                new StepView(
+                    2, "switch", "Switch", "database", "Writes 3 rows", "the way back", null)),
             2,
             List.of("INSERT INTO fares.band VALUES ('N')"),
             List.of(new WayView("backup", true, "Restores what was there", 0)),
@@ -382,6 +387,7 @@ class ShownTest {
         List.of(),
         List.of(),
         List.of(),
+        List.of(),
         List.of(at));
   }
 
@@ -467,7 +473,8 @@ class ShownTest {
             true,
             List.of("author-approver"),
             null,
-            List.of("a backup"));
+            List.of("a backup"),
+            List.of());
     return new PathView("ordinary", "Ordinary", "development", List.of(test), 4);
   }
 

@@ -7,6 +7,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -14,6 +15,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import plenzo.api.Manuals.SteeringView;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.MayView;
 import plenzo.api.Rollbacks.Loss;
@@ -429,7 +431,8 @@ class TruthfulEndsTest {
         null,
         List.of(),
         0,
-        next);
+        next,
+        new SteeringView("tove", List.of(), null, Map.of()));
   }
 
   @ParameterizedTest

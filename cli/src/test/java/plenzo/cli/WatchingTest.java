@@ -9,11 +9,13 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.concurrent.TimeUnit;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import plenzo.api.Manuals.SteeringView;
 import plenzo.api.Promotions.MayView;
 import plenzo.api.Runs.RowsView;
 import plenzo.api.Runs.RunGoal;
@@ -53,7 +55,8 @@ class WatchingTest {
         null,
         List.of(),
         0,
-        null);
+        null,
+        new SteeringView("ines", List.of(), null, Map.of()));
   }
 
   /** What the client says when it is ended while it watches. */

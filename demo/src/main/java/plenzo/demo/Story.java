@@ -594,7 +594,18 @@ public final class Story {
     String draft = t.run("ines", 0, "draft", "new", "sailings").number("D");
     t.run("ines", 0, "draft", "add", draft, "records/sailings.vessel", "--site", "development");
     t.run("ines", 0, "draft", "check", draft);
-    t.run("ines", 0, "draft", "seal", draft, "--number", "1.9.0", "--title", "Tern carries more");
+    t.run(
+        "ines",
+        0,
+        "draft",
+        "seal",
+        draft,
+        "--number",
+        "1.9.0",
+        "--title",
+        "Tern carries more",
+        "--by-hand",
+        "after: Hang up the new seating plan of the Tern\n- at the gate\n- in the crew room");
     t.run(
         "ines",
         0,
@@ -609,6 +620,8 @@ public final class Story {
     t.run("ines", 0, "release", "start", "gates", "--at", "test", "--wait");
     expectFile("test/main", "boarding/lanes.html", "lane 2");
     expect("test", "SELECT capacity FROM sailings.vessel WHERE code = 'TERN'", "184");
+    t.say("What people do by hand is still to come: its run waits for their word");
+    t.run("ines", 0, "run", "list", "--state", "paused");
   }
 
   private void handOver() {

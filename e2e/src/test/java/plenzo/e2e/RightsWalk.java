@@ -38,18 +38,25 @@ final class RightsWalk {
   private static final String EVERY = "*";
   private static final int MOST_RIGHTS = 6;
 
+  private static final String RUNS =
+      "look at the stage for the application; run, or go-back for a rollback, at the stage for the application";
+  private static final String HANDS =
+      "look at the stage for the application; the role that the step names there, or run where it names none";
+
   /** What cannot be asked like this, and what it asks for. */
   static final Map<String, String> APART =
-      Map.of(
-          "POST /session", "nobody; tries are counted",
-          "POST /hooks/{application}", "nobody; the repository's signature",
-          "DELETE /session", "signed in",
-          "DELETE /tokens/{id}", "signed in; one's own",
-          "GET /events", "signed in; tells of what one may look at",
-          "POST /promotions/{number}/runs",
-              "look at the stage for the application; run, or go-back for a rollback, at the stage for the application",
-          "POST /runs/{number}/abort",
-              "look at the stage for the application; run, or go-back for a rollback, at the stage for the application");
+      Map.ofEntries(
+          Map.entry("POST /session", "nobody; tries are counted"),
+          Map.entry("POST /hooks/{application}", "nobody; the repository's signature"),
+          Map.entry("DELETE /session", "signed in"),
+          Map.entry("DELETE /tokens/{id}", "signed in; one's own"),
+          Map.entry("GET /events", "signed in; tells of what one may look at"),
+          Map.entry("POST /promotions/{number}/runs", RUNS),
+          Map.entry("POST /runs/{number}/abort", RUNS),
+          Map.entry("POST /runs/{number}/steps/{step}/done", HANDS),
+          Map.entry("POST /runs/{number}/steps/{step}/not-done", HANDS),
+          Map.entry("POST /runs/{number}/steps/{step}/take", HANDS),
+          Map.entry("POST /runs/{number}/steps/{step}/leave-out", RUNS));
 
   /**
    * An example of each operation, in the order in which they are asked: what would change something
@@ -133,6 +140,7 @@ final class RightsWalk {
       POST /promotions/{number}/compare = /promotions/<case>/compare
       GET /promotions/{number}/comparison = /promotions/<case>/comparison
       POST /promotions/{number}/decide = /promotions/<case>/decide {"decisions":{"none":"keep"}}
+      POST /promotions/{number}/manual = /promotions/<case>/manual {"steps":[{"when":"never","text":""}]}
       POST /promotions/{number}/notes = /promotions/<case>/notes {"notes":"none"}
       POST /promotions/{number}/reject = /promotions/<case>/reject {"fingerprint":"none"}
       GET /promotions/{number}/rows = /promotions/<case>/rows?component=0&difference=changed
@@ -173,6 +181,10 @@ final class RightsWalk {
       GET /runs = /runs
       GET /runs/{number} = /runs/<run>
       GET /runs/{number}/log = /runs/<run>/log
+      POST /runs/{number}/pause = /runs/<run>/pause {"reason":""}
+      POST /runs/{number}/resume = /runs/<run>/resume
+      POST /runs/{number}/take-over = /runs/<run>/take-over {"reason":""}
+      POST /runs/{number}/end = /runs/<run>/end {"reason":""}
       POST /server/catch-up = /server/catch-up
       GET /server/newer = /server/newer
       GET /session = /session

@@ -7,6 +7,7 @@ import plenzo.core.component.Before;
 import plenzo.core.digest.Digest;
 import plenzo.core.history.Anchor;
 import plenzo.core.json.Json;
+import plenzo.core.manual.ManualStep;
 import plenzo.core.version.Need;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
@@ -30,8 +31,8 @@ public record Manifest(
     Digest bom,
     long bomSize,
     @Nullable Anchor anchor) {
-  /** The format that this code writes; newer ones are refused. */
-  static final int FORMAT = 2;
+  /** The newest format that this code writes: with work by hand; newer ones are refused. */
+  static final int FORMAT = 3;
 
   static final String NAME = "manifest.json";
   static final String BOM = "bom.json";
@@ -62,11 +63,16 @@ public record Manifest(
     return sum;
   }
 
+  /** The lowest that says what it says: an earlier reader refuses what it does not know. */
+  private int format() {
+    return !version.manual().isEmpty() ? FORMAT : anchor == null ? 1 : 2;
+  }
+
   /** Its lists are made while they are written: all of it is never held at once. */
   Json.Obj toJson() {
     return Json.object(
         "format",
-        anchor == null ? 1 : FORMAT,
+        format(),
         "application",
         Json.object(
             "id",
@@ -107,6 +113,8 @@ public record Manifest(
         version.needs().isEmpty() ? null : version.needs().stream().map(Need::toString).toList(),
         "order",
         version.order().isEmpty() ? null : version.order().stream().map(Before::toString).toList(),
+        "manual",
+        version.manual().isEmpty() ? null : Json.each(version.manual(), ManualStep::toJson),
         "bom",
         Json.object("sha256", bom.hex(), "size", bomSize),
         "history",

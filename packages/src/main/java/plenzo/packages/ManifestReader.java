@@ -16,6 +16,7 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.history.Anchor;
 import plenzo.core.json.Json;
+import plenzo.core.manual.ManualStep;
 import plenzo.core.version.Need;
 import plenzo.core.version.Removal;
 import plenzo.core.version.SemVer;
@@ -117,6 +118,7 @@ final class ManifestReader {
             removals,
             needs,
             order,
+            j.list("manual").stream().map(m -> ManualStep.of((Json.Obj) m)).toList(),
             v.text("title"),
             v.text("notes"),
             v.texts("tasks"),

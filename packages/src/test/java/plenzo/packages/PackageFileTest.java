@@ -322,9 +322,9 @@ class PackageFileTest {
         resigned(
             parts,
             manifest
-                .replace("\"format\":2,\"history\"", "\"format\":3,\"history\"")
+                .replace("\"format\":2,\"history\"", "\"format\":4,\"history\"")
                 .replace("form/fares.quote", "sort-to-come/fares.quote")),
-        "has format 3; this Plenzo reads formats up to 2");
+        "has format 4; this Plenzo reads formats up to 3");
     refused(resigned(parts, manifest + "\n"), "not in its canonical form");
     refused(
         resigned(parts, manifest.replace("records/fares.band", "file/fares/a.txt")),

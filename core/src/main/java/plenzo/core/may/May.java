@@ -30,6 +30,8 @@ public record May(@Nullable Why why, String words, List<String> who, List<String
   public enum Why {
     /** The person lacks the right at that place. */
     RIGHT,
+    /** The person does not hold the role that it is asked of. */
+    ROLE,
     /** The thing is not in a state in which this is done. */
     STATE,
     /** It is the person's own work, and somebody else answers for it. */

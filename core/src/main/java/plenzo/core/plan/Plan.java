@@ -2,9 +2,11 @@ package plenzo.core.plan;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Fingerprint;
+import plenzo.core.manual.Asked;
 import plenzo.core.target.TargetId;
 import plenzo.core.words.Codes;
 
@@ -40,6 +42,7 @@ public record Plan(
    *
    * @param holder what sort of target it works on, null for all of them or none
    * @param on that target; null with the holder, and in plans made before targets had ids
+   * @param manual what people do; null for what Plenzo does
    */
   public record Step(
       int number,
@@ -49,10 +52,20 @@ public record Plan(
       String name,
       String target,
       String what,
-      String undo) {}
+      String undo,
+      @Nullable Asked manual) {
+    /** What a yes covers of it. */
+    private String code() {
+      return act
+          + (on == null ? "" : " " + on)
+          + (manual == null ? "" : " " + manual.step().digest().hex());
+    }
+  }
 
   /** What a step does. */
   public enum Act {
+    /** People do something before anything else. */
+    BY_HAND_BEFORE,
     LOOK_AGAIN,
     BACK_UP,
     PROVE,
@@ -61,13 +74,19 @@ public record Plan(
     ASK_BEFORE,
     /** Maintenance on, and wait for running work. */
     CLOSE,
+    /** People do something while the site is closed. */
+    BY_HAND_CLOSED,
     SWITCH,
+    /** People do something before anybody is let in. */
+    BY_HAND_SWITCHED,
     READ_BACK,
     /** Ask it the same again. */
     ASK_AFTER,
     /** Maintenance off. */
     OPEN,
-    RECORD
+    RECORD,
+    /** People do something when everything is there. */
+    BY_HAND_AFTER
   }
 
   /** What it falls under and the other did not, and the other way round, in words. */
@@ -79,7 +98,18 @@ public record Plan(
     before.gates.stream()
         .filter(b -> gates.stream().noneMatch(g -> g.code().equals(b.code())))
         .forEach(b -> out.add("It is asked no more: " + b.words()));
+    manual().stream()
+        .filter(m -> before.manual().stream().noneMatch(b -> b.step().equals(m.step())))
+        .forEach(m -> out.add("To be done by hand now: " + m.words()));
+    before.manual().stream()
+        .filter(b -> manual().stream().noneMatch(m -> m.step().equals(b.step())))
+        .forEach(b -> out.add("To be done by hand no more: " + b.words()));
     return out;
+  }
+
+  /** What people do around it, in order. */
+  public List<Asked> manual() {
+    return steps.stream().map(Step::manual).filter(Objects::nonNull).toList();
   }
 
   /** The number of the first step of a sort; 0 when there is none. */
@@ -93,7 +123,7 @@ public record Plan(
 
   /** The same for a fingerprint: what is done to which target. */
   public List<String> codes() {
-    return steps.stream().map(s -> s.act() + (s.on() == null ? "" : " " + s.on())).toList();
+    return steps.stream().map(Step::code).toList();
   }
 
   /** A way back that an approval of the plan covers, up to its ceiling of lost rows. */

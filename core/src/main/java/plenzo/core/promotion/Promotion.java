@@ -13,6 +13,7 @@ import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.drift.PutBack;
 import plenzo.core.impact.Finding;
+import plenzo.core.manual.ManualStep;
 import plenzo.core.plan.Plan;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.table.PartDifference;
@@ -161,17 +162,27 @@ public record Promotion(
    * @param decisions decided conflicts: component, or component#part
    * @param acceptances accepted risks by the id of their finding
    * @param activate components that the run switches on
+   * @param manual work by hand that is asked for in this case alone, in order
    */
   public record Choices(
       Map<String, Decision> decisions,
       Map<String, Finding.Acceptance> acceptances,
-      Set<ComponentKey> activate) {
-    static final Choices NONE = new Choices(Map.of(), Map.of(), Set.of());
+      Set<ComponentKey> activate,
+      @Nullable List<ManualStep> manual) {
+    static final Choices NONE = new Choices(Map.of(), Map.of(), Set.of(), List.of());
 
     public Choices {
+      // a case of before had none
+      manual = manual == null ? List.of() : ManualStep.all(manual);
       decisions = Map.copyOf(decisions);
       acceptances = Map.copyOf(acceptances);
       activate = Set.copyOf(activate);
+    }
+
+    /** Work by hand that is asked for in this case alone, in order. */
+    @Override
+    public List<ManualStep> manual() {
+      return manual == null ? List.of() : manual;
     }
   }
 
@@ -319,6 +330,11 @@ public record Promotion(
 
   public Set<ComponentKey> activate() {
     return choices.activate();
+  }
+
+  /** Work by hand that is asked for in this case alone, in order. */
+  public List<ManualStep> manual() {
+    return choices.manual();
   }
 
   public String preparedBy() {
@@ -474,17 +490,26 @@ public record Promotion(
     }
 
     public Changed decisions(Map<String, Decision> decisions) {
-      this.choices = new Choices(decisions, choices.acceptances(), choices.activate());
+      this.choices =
+          new Choices(decisions, choices.acceptances(), choices.activate(), choices.manual());
       return this;
     }
 
     public Changed acceptances(Map<String, Finding.Acceptance> acceptances) {
-      this.choices = new Choices(choices.decisions(), acceptances, choices.activate());
+      this.choices =
+          new Choices(choices.decisions(), acceptances, choices.activate(), choices.manual());
       return this;
     }
 
     public Changed activate(Set<ComponentKey> activate) {
-      this.choices = new Choices(choices.decisions(), choices.acceptances(), activate);
+      this.choices =
+          new Choices(choices.decisions(), choices.acceptances(), activate, choices.manual());
+      return this;
+    }
+
+    public Changed manual(List<ManualStep> asked) {
+      this.choices =
+          new Choices(choices.decisions(), choices.acceptances(), choices.activate(), asked);
       return this;
     }
 

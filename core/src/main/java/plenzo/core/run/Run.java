@@ -19,6 +19,7 @@ import plenzo.core.target.TargetId;
  * @param rows how far writing came
  * @param answers what the running system answered before anything changed and afterwards
  * @param sentence how it ended, for people
+ * @param course how people steer it
  */
 public record Run(
     long number,
@@ -32,9 +33,12 @@ public record Run(
     @Nullable String sentence,
     @Nullable Backup backup,
     Answers answers,
+    @Nullable Course course,
     int revision) {
   public Run {
     steps = List.copyOf(steps);
+    // a run of before had none
+    course = course == null ? Course.NONE : course;
   }
 
   /**
@@ -155,7 +159,34 @@ public record Run(
         null,
         null,
         Answers.NONE,
+        Course.NONE,
         0);
+  }
+
+  /** How people steer it. */
+  @Override
+  public Course course() {
+    return course == null ? Course.NONE : course;
+  }
+
+  public Course.@Nullable Pause pause() {
+    return course().pause();
+  }
+
+  /** Who answers for it now: who started it, or took it over last. */
+  public String inCharge() {
+    List<Course.Charge> all = course().charges();
+    return all.isEmpty() ? startedBy : all.get(all.size() - 1).by();
+  }
+
+  /** Whether it has brought what it brings, and that is recorded; work by hand may be to come. */
+  public boolean recorded() {
+    return step(Plan.Act.RECORD, null).filter(s -> s.state() == RunStep.State.DONE).isPresent();
+  }
+
+  /** Whether no other run may begin at its site. */
+  public boolean holdsSite() {
+    return state == RunState.RUNNING || state == RunState.PAUSED && !recorded();
   }
 
   public long promotion() {
@@ -226,38 +257,47 @@ public record Run(
     Times t =
         new Times(
             times.queuedAt(),
-            next == RunState.RUNNING ? at : times.startedAt(),
+            next == RunState.RUNNING && times.startedAt() == null ? at : times.startedAt(),
             next.ended() ? at : times.endedAt(),
             times.noReturnAt());
-    return with(next, t, abortedBy, steps, rows, why, backup, answers);
+    return with(next, t, abortedBy, steps, rows, why, backup, answers, course());
   }
 
   public Run withStep(RunStep step) {
     List<RunStep> next = new ArrayList<>(steps);
     next.set(step.number() - 1, step);
-    return with(state, times, abortedBy, next, rows, sentence, backup, answers);
+    return with(state, times, abortedBy, next, rows, sentence, backup, answers, course());
   }
 
   public Run withProgress(long done, long toDo) {
-    return with(state, times, abortedBy, steps, new Rows(done, toDo), sentence, backup, answers);
+    return with(
+        state, times, abortedBy, steps, new Rows(done, toDo), sentence, backup, answers, course());
   }
 
   public Run withBackup(Backup taken) {
-    return with(state, times, abortedBy, steps, rows, sentence, taken, answers);
+    return with(state, times, abortedBy, steps, rows, sentence, taken, answers, course());
   }
 
   public Run withNoReturn(@Nullable Instant at) {
     Times t = new Times(times.queuedAt(), times.startedAt(), times.endedAt(), at);
-    return with(state, t, abortedBy, steps, rows, sentence, backup, answers);
+    return with(state, t, abortedBy, steps, rows, sentence, backup, answers, course());
   }
 
   public Run withAbort(String by) {
-    return with(state, times, by, steps, rows, sentence, backup, answers);
+    return with(state, times, by, steps, rows, sentence, backup, answers, course());
   }
 
   public Run answeredBefore(Map<String, Answer> said) {
     return with(
-        state, times, abortedBy, steps, rows, sentence, backup, new Answers(said, answers.after()));
+        state,
+        times,
+        abortedBy,
+        steps,
+        rows,
+        sentence,
+        backup,
+        new Answers(said, answers.after()),
+        course());
   }
 
   public Run answeredAfter(Map<String, Answer> said) {
@@ -269,7 +309,31 @@ public record Run(
         rows,
         sentence,
         backup,
-        new Answers(answers.before(), said));
+        new Answers(answers.before(), said),
+        course());
+  }
+
+  /** The same, paused; the sentence is the last end's, and there is none yet. */
+  public Run paused(Course.Pause why) {
+    return withState(RunState.PAUSED, why.since(), null).steered(course().paused(why));
+  }
+
+  /** The same, going on. */
+  public Run resumed(Instant at) {
+    return withState(RunState.RUNNING, at, null).steered(course().paused(null));
+  }
+
+  public Run takenOver(Course.Charge by) {
+    return steered(course().taken(by));
+  }
+
+  /** The same with what is to be looked at when it has ended. */
+  public Run withLooks(List<String> looks) {
+    return steered(course().withLooks(looks));
+  }
+
+  private Run steered(Course next) {
+    return with(state, times, abortedBy, steps, rows, sentence, backup, answers, next);
   }
 
   /** The one place where the fields are listed. */
@@ -281,7 +345,8 @@ public record Run(
       Rows nextRows,
       @Nullable String nextSentence,
       @Nullable Backup nextBackup,
-      Answers nextAnswers) {
+      Answers nextAnswers,
+      Course nextCourse) {
     return new Run(
         number,
         goal,
@@ -294,6 +359,7 @@ public record Run(
         nextSentence,
         nextBackup,
         nextAnswers,
+        nextCourse,
         revision);
   }
 }

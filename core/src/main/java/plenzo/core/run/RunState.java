@@ -10,6 +10,8 @@ import plenzo.core.words.Codes;
 public enum RunState {
   QUEUED("queued"),
   RUNNING("running"),
+  /** Waits for a person; nothing works on it, and a restart changes nothing. */
+  PAUSED("paused"),
   DONE("done"),
   DONE_TO_LOOK_AT("done, n to look at"),
   STOPPED("stopped, nothing changed"),
@@ -19,7 +21,8 @@ public enum RunState {
   private static final Map<RunState, Set<RunState>> MOVES =
       Map.of(
           QUEUED, Set.of(RUNNING, STOPPED),
-          RUNNING, Set.of(DONE, DONE_TO_LOOK_AT, STOPPED, PUT_BACK, HALF_WRITTEN));
+          RUNNING, Set.of(PAUSED, DONE, DONE_TO_LOOK_AT, STOPPED, PUT_BACK, HALF_WRITTEN),
+          PAUSED, Set.of(RUNNING));
 
   private final String code;
 

@@ -9,6 +9,7 @@ import java.util.TreeSet;
 import java.util.regex.Pattern;
 import java.util.regex.PatternSyntaxException;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.manual.ManualStep;
 import plenzo.core.words.Words;
 
 /**
@@ -24,6 +25,7 @@ import plenzo.core.words.Words;
  * @param proof whether the backup must be proven by restoring it
  * @param apart who may not be whom; that who prepared it does not approve it holds everywhere
  * @param emergency what an emergency may pass; null when nothing
+ * @param manual what people do whenever a version comes by this leg, in order
  */
 public record Leg(
     String stage,
@@ -35,11 +37,14 @@ public record Leg(
     String task,
     boolean proof,
     Set<Apart> apart,
-    @Nullable Emergency emergency) {
+    @Nullable Emergency emergency,
+    @Nullable List<ManualStep> manual) {
   /** Longest span in days that can be asked for: ten years. */
   private static final int LONGEST = 3660;
 
   public Leg {
+    // a leg of before had none
+    manual = manual == null ? List.of() : ManualStep.all(manual);
     List<Quorum> sorted = new ArrayList<>(approvals);
     sorted.sort(Comparator.comparing(Quorum::role));
     approvals = List.copyOf(sorted);
@@ -61,7 +66,7 @@ public record Leg(
     }
   }
 
-  /** A leg that lets no emergency pass anything. */
+  /** A leg that lets no emergency pass anything, and asks for no work by hand. */
   public Leg(
       String stage,
       List<Quorum> approvals,
@@ -72,7 +77,24 @@ public record Leg(
       String task,
       boolean proof,
       Set<Apart> apart) {
-    this(stage, approvals, approvalDays, verdict, everySite, soakDays, task, proof, apart, null);
+    this(
+        stage,
+        approvals,
+        approvalDays,
+        verdict,
+        everySite,
+        soakDays,
+        task,
+        proof,
+        apart,
+        null,
+        List.of());
+  }
+
+  /** What people do whenever a version comes by this leg, in order. */
+  @Override
+  public List<ManualStep> manual() {
+    return manual == null ? List.of() : manual;
   }
 
   /**
@@ -109,27 +131,32 @@ public record Leg(
   }
 
   public Leg asking(Quorum... asked) {
-    return with(List.of(asked), verdict, proof, apart, emergency);
+    return with(List.of(asked), verdict, proof, apart, emergency, manual());
   }
 
   /** The same with proven backups, or without. */
   public Leg proven(boolean asked) {
-    return with(approvals, verdict, asked, apart, emergency);
+    return with(approvals, verdict, asked, apart, emergency, manual());
   }
 
   /** The same with a good verdict at the stage before, or without. */
   public Leg judged(boolean asked) {
-    return with(approvals, asked, proof, apart, emergency);
+    return with(approvals, asked, proof, apart, emergency, manual());
   }
 
   /** The same with other rules of who may not be whom. */
   public Leg apart(Set<Apart> asked) {
-    return with(approvals, verdict, proof, asked, emergency);
+    return with(approvals, verdict, proof, asked, emergency, manual());
   }
 
   /** The same with what an emergency may pass. */
   public Leg passing(@Nullable Emergency allowed) {
-    return with(approvals, verdict, proof, apart, allowed);
+    return with(approvals, verdict, proof, apart, allowed, manual());
+  }
+
+  /** The same with work by hand. */
+  public Leg by(List<ManualStep> hands) {
+    return with(approvals, verdict, proof, apart, emergency, hands);
   }
 
   /** The one place where the fields are listed. */
@@ -138,7 +165,8 @@ public record Leg(
       boolean nextVerdict,
       boolean nextProof,
       Set<Apart> nextApart,
-      @Nullable Emergency nextEmergency) {
+      @Nullable Emergency nextEmergency,
+      List<ManualStep> nextManual) {
     return new Leg(
         stage,
         nextApprovals,
@@ -149,7 +177,8 @@ public record Leg(
         task,
         nextProof,
         nextApart,
-        nextEmergency);
+        nextEmergency,
+        nextManual);
   }
 
   /** How many yes it asks for in all. */
@@ -195,6 +224,7 @@ public record Leg(
     if (emergency != null) {
       out.add(emergency.words());
     }
+    manual().forEach(m -> out.add("by hand " + m.when().words() + ": " + m.title()));
     return out;
   }
 }

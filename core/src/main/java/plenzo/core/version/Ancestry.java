@@ -11,6 +11,7 @@ import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.manual.Asked;
 
 /** Who was drafted from whom, over all versions of one application. */
 public final class Ancestry {
@@ -49,6 +50,21 @@ public final class Ancestry {
         break;
       }
       out.addAll(v.removals());
+    }
+    return out;
+  }
+
+  /**
+   * What people do for the incoming version and for every skipped one after the base, the earliest
+   * version's first (decision D2).
+   */
+  public List<Asked> manualSince(SemVer incoming, @Nullable VersionHead base) {
+    List<Asked> out = new ArrayList<>();
+    for (VersionHead v : line(incoming)) {
+      if (base != null && v.number().equals(base.number())) {
+        break;
+      }
+      out.addAll(0, v.manual().stream().map(m -> new Asked(m, v.ref())).toList());
     }
     return out;
   }

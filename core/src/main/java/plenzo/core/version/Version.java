@@ -12,6 +12,7 @@ import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
+import plenzo.core.manual.ManualStep;
 
 /**
  * A sealed version: the whole application at one number. It never changes; only its head may say
@@ -24,7 +25,7 @@ public record Version(VersionHead head, List<VersionEntry> entries) {
     entries = sorted(entries);
   }
 
-  /** Seals: the digest and the counts are those of what is given. */
+  /** Seals a version that asks for no work by hand. */
   public static Version of(
       String application,
       SemVer number,
@@ -39,6 +40,39 @@ public record Version(VersionHead head, List<VersionEntry> entries) {
       String author,
       Instant sealedAt,
       String source) {
+    return of(
+        application,
+        number,
+        parent,
+        entries,
+        removals,
+        needs,
+        order,
+        List.of(),
+        title,
+        notes,
+        tasks,
+        author,
+        sealedAt,
+        source);
+  }
+
+  /** Seals: the digest and the counts are those of what is given. */
+  public static Version of(
+      String application,
+      SemVer number,
+      @Nullable SemVer parent,
+      List<VersionEntry> entries,
+      List<Removal> removals,
+      List<Need> needs,
+      List<Before> order,
+      List<ManualStep> manual,
+      String title,
+      String notes,
+      List<String> tasks,
+      String author,
+      Instant sealedAt,
+      String source) {
     SortedMap<String, Integer> kinds = new TreeMap<>();
     entries.forEach(e -> kinds.merge(e.key().kind().code(), 1, Integer::sum));
     return new Version(
@@ -46,7 +80,7 @@ public record Version(VersionHead head, List<VersionEntry> entries) {
             application,
             number,
             parent,
-            digest(entries, removals, needs, order),
+            digest(entries, removals, needs, order, manual),
             kinds,
             removals,
             needs,
@@ -57,7 +91,8 @@ public record Version(VersionHead head, List<VersionEntry> entries) {
             author,
             sealedAt,
             source,
-            false),
+            false,
+            manual),
         entries);
   }
 
@@ -91,6 +126,11 @@ public record Version(VersionHead head, List<VersionEntry> entries) {
 
   public List<Before> order() {
     return head.order();
+  }
+
+  /** What people do when it comes to a site, in order. */
+  public List<ManualStep> manual() {
+    return head.manual();
   }
 
   public String title() {
@@ -155,11 +195,15 @@ public record Version(VersionHead head, List<VersionEntry> entries) {
   }
 
   /**
-   * The digest of a version's content: its sorted components, removals, prerequisites and what was
-   * moved in their order.
+   * The digest of a version's content: its sorted components, removals, prerequisites, what was
+   * moved in their order, and the work by hand.
    */
   private static Digest digest(
-      List<VersionEntry> entries, List<Removal> removals, List<Need> needs, List<Before> order) {
+      List<VersionEntry> entries,
+      List<Removal> removals,
+      List<Need> needs,
+      List<Before> order,
+      List<ManualStep> manual) {
     Json json =
         Json.object(
             "format",
@@ -171,7 +215,9 @@ public record Version(VersionHead head, List<VersionEntry> entries) {
             "needs",
             needs.isEmpty() ? null : needs.stream().sorted().map(Need::toString).toList(),
             "order",
-            order.isEmpty() ? null : order.stream().sorted().map(Before::toString).toList());
+            order.isEmpty() ? null : order.stream().sorted().map(Before::toString).toList(),
+            "manual",
+            manual.isEmpty() ? null : Json.each(manual, ManualStep::toJson));
     return Digest.of(json);
   }
 }

@@ -8,6 +8,7 @@ import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Before;
 import plenzo.core.digest.Digest;
+import plenzo.core.manual.ManualStep;
 
 /**
  * What is said of a sealed version, without its components: short, however large the version is.
@@ -18,6 +19,7 @@ import plenzo.core.digest.Digest;
  * @param needs other applications that must be at the same site, and releases of its servers
  * @param order which components a person moved before others
  * @param tasks what it was done for: references into a task list, or https addresses
+ * @param manual what people do when it comes to a site, in order
  */
 public record VersionHead(
     String application,
@@ -34,8 +36,11 @@ public record VersionHead(
     String author,
     Instant sealedAt,
     String source,
-    boolean withdrawn) {
+    boolean withdrawn,
+    @Nullable List<ManualStep> manual) {
   public VersionHead {
+    // a version of before had none
+    manual = manual == null ? List.of() : ManualStep.all(manual);
     kinds = Collections.unmodifiableSortedMap(new TreeMap<>(kinds));
     removals = removals.stream().sorted().toList();
     needs = needs.stream().sorted().toList();
@@ -57,6 +62,12 @@ public record VersionHead(
       }
     }
     return out;
+  }
+
+  /** What people do when it comes to a site, in order. */
+  @Override
+  public List<ManualStep> manual() {
+    return manual == null ? List.of() : manual;
   }
 
   /** {@code fares@2.4.0}. */
@@ -85,6 +96,7 @@ public record VersionHead(
         author,
         sealedAt,
         source,
-        true);
+        true,
+        manual);
   }
 }

@@ -68,7 +68,8 @@ class PlannedStepTest {
             "2.4.0",
             List.of(FILES, HOST, DATABASE),
             delta,
-            questions));
+            questions,
+            List.of()));
   }
 
   private static List<Act> acts(SiteDelta delta, String... questions) {
@@ -172,6 +173,7 @@ class PlannedStepTest {
             List.of(
                 new PlanCase.Place(DATABASE.id(), Holder.DATABASE, "another name", Set.of(), true)),
             ROWS,
+            List.of(),
             List.of());
     assertThat(codes(PlannedStep.plan(renamed))).doesNotContain("another name");
     assertThat(codes(PlannedStep.plan(renamed))).contains("SWITCH production/main/database");

@@ -19,6 +19,8 @@ import plenzo.core.person.Person;
 import plenzo.core.person.Sight;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.run.Run;
+import plenzo.core.run.RunState;
 import plenzo.core.source.SourceRecord;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Condition;
@@ -56,6 +58,7 @@ final class Overview {
    *
    * @param newest of the versions that may be promoted, null when there is none
    * @param highest of all versions, null when there is none
+   * @param paused runs that wait for a person
    */
   record App(
       Application application,
@@ -63,7 +66,15 @@ final class Overview {
       @Nullable SemVer highest,
       String source,
       SourceRecord seen,
-      List<Place> places) {}
+      List<Place> places,
+      List<Paused> paused) {}
+
+  /**
+   * A run that waits for a person.
+   *
+   * @param rollback whether it goes back
+   */
+  record Paused(Run run, boolean rollback) {}
 
   /**
    * What is recorded of it at one site.
@@ -269,8 +280,25 @@ final class Overview {
                   versions.stream().map(VersionHead::number).max(SemVer::compareTo).orElse(null),
                   source(a, path),
                   kept.sources().find(a.key()).orElse(SourceRecord.none(a.key())),
-                  places);
+                  places,
+                  paused(kept, a));
             });
+  }
+
+  private static List<Paused> paused(Kept kept, Application a) {
+    return kept
+        .runs()
+        .list(Kept.Filter.application(a.key()).in(List.of(RunState.PAUSED.code())))
+        .stream()
+        .map(
+            r ->
+                new Paused(
+                    r,
+                    kept.promotions()
+                        .find(String.valueOf(r.promotion()))
+                        .filter(Promotion::rollback)
+                        .isPresent()))
+        .toList();
   }
 
   /** The stages of all its paths, the ordinary one's first. */

@@ -10,6 +10,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.gate.Blockers;
 import plenzo.core.gate.GateReport;
@@ -17,11 +18,15 @@ import plenzo.core.gate.Rejected;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Slice;
 import plenzo.core.may.CaseMay;
+import plenzo.core.may.RunMay;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
+import plenzo.core.person.Role;
 import plenzo.core.person.Sight;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.run.Course;
+import plenzo.core.run.Run;
 import plenzo.core.source.SourceRecord;
 import plenzo.core.stage.Activity;
 import plenzo.core.stage.Application;
@@ -170,7 +175,7 @@ public final class Standing {
       Application a = row.app().application();
       for (Overview.Place p : row.places()) {
         if (p.production()) {
-          Cell cell = cell(by, p, overview.open(a));
+          Cell cell = cell(by, p, overview.open(a), row.app().paused());
           if (cell.activity() != null && cell.activity() != Activity.FROZEN) {
             out.add(new Going(a.key(), cell));
           }
@@ -194,10 +199,11 @@ public final class Standing {
         app.source(),
         app.seen(),
         sources.warning(app.application(), app.seen(), app.newest()),
-        row.places().stream().map(p -> cell(by, p, open)).toList());
+        row.places().stream().map(p -> cell(by, p, open, app.paused())).toList());
   }
 
-  private Cell cell(Person by, Overview.Place place, List<Overview.Open> open) {
+  private Cell cell(
+      Person by, Overview.Place place, List<Overview.Open> open, List<Overview.Paused> paused) {
     Promotion pressing = null;
     Activity activity = null;
     for (Overview.Open o : open) {
@@ -211,6 +217,13 @@ public final class Standing {
     String text =
         pressing == null || activity == null ? "" : pressing.version() + " " + activity.code();
     String link = pressing == null ? null : pressing.shown();
+    for (Overview.Paused waiting : paused) {
+      if (waiting.run().site().equals(place.site())) {
+        activity = asked(by, waiting).isPresent() ? Activity.WAITING_FOR_YOU : Activity.PAUSED;
+        text = waiting.run().version() + " paused";
+        link = waiting.run().shown();
+      }
+    }
     if (place.failed() != null && activity != Activity.RUNNING) {
       activity = Activity.FAILED;
       text = place.failed() + " failed";
@@ -243,6 +256,60 @@ public final class Standing {
     };
   }
 
+  /** What a paused run asks of the person; empty when it is not them who can let it go on. */
+  private Optional<String> asked(Person by, Overview.Paused waiting) {
+    Run run = waiting.run();
+    Course.Pause pause = run.pause();
+    RunMay may =
+        new RunMay(
+            run,
+            by,
+            waiting.rollback(),
+            tools.keeper().read(kept -> kept.roles().all()).stream()
+                .map(Role::key)
+                .collect(Collectors.toSet()),
+            tools.keeper().everybody());
+    if (pause == null) {
+      return Optional.empty();
+    }
+    if (pause.why() == Course.Why.PERSON) {
+      return may.may(RunMay.Deed.RESUME).allowed()
+          ? Optional.of("Paused by " + pause.by() + ": " + pause.reason())
+          : Optional.empty();
+    }
+    List<String> work =
+        run.steps().stream()
+            .filter(s -> s.manual() != null && may.word(s).allowed())
+            .map(
+                s ->
+                    s.requireManual().step().title()
+                        + (s.requireManual().overdue(tools.now()) ? " (overdue)" : ""))
+            .toList();
+    return work.isEmpty() ? Optional.empty() : Optional.of(String.join("; ", work));
+  }
+
+  private void paused(Person by, Overview.Row row, List<Waiting> out) {
+    for (Overview.Paused waiting : row.app().paused()) {
+      Run run = waiting.run();
+      Course.Pause pause = run.pause();
+      if (pause != null && by.may(Right.LOOK, run.site().stage(), run.application())) {
+        asked(by, waiting)
+            .ifPresent(
+                what ->
+                    out.add(
+                        new Waiting(
+                            pause.why() == Course.Why.PERSON ? "let it go on" : "do by hand",
+                            run.shown(),
+                            run.site(),
+                            run.application(),
+                            new SemVer(run.version()),
+                            what,
+                            pause.since(),
+                            Press.PAUSED.ordinal())));
+      }
+    }
+  }
+
   private boolean waits(Person by, Overview.Open o) {
     GateReport gates = o.gates();
     return gates != null
@@ -252,6 +319,7 @@ public final class Standing {
   /** How pressing what waits is, the most first. */
   private enum Press {
     HALF_WRITTEN,
+    PAUSED,
     JUDGED_BAD,
     FAILED,
     LEFT_CLOSED,
@@ -305,6 +373,7 @@ public final class Standing {
     Set<String> releases = new HashSet<>();
     seen.open().forEach(o -> decisions(by, o, releases, out));
     seen.unjudged().forEach(u -> verdict(by, u, out));
+    seen.rows().forEach(row -> paused(by, row, out));
     seen.rows()
         .forEach(
             row -> row.places().forEach(p -> trouble(by, row.app().application().key(), p, out)));

@@ -21,6 +21,7 @@ import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.impact.Rules;
 import plenzo.core.item.DefinitionMerge;
+import plenzo.core.manual.Asked;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
@@ -367,7 +368,8 @@ public final class CaseWork {
                       bindings.knowsNow(record),
                       application(p.application()).probes(),
                       gates.inForce(p),
-                      chosen.decisions()));
+                      chosen.decisions(),
+                      manual(p, base)));
       return new Outcome(
           compared,
           delta,
@@ -381,6 +383,18 @@ public final class CaseWork {
           obstacles,
           gives(delta) ? gift : Gift.NONE);
     }
+  }
+
+  /** What people do around it: for the versions that come, on this leg, and in this case alone. */
+  private List<Asked> manual(Promotion p, @Nullable Version base) {
+    List<Asked> out = new ArrayList<>();
+    if (p.brings()) {
+      out.addAll(
+          ancestry(p.application()).manualSince(p.version(), base == null ? null : base.head()));
+      leg(p).manual().forEach(m -> out.add(new Asked(m, "path " + path(p).key())));
+    }
+    p.manual().forEach(m -> out.add(new Asked(m, p.shown())));
+    return out;
   }
 
   /** A comparison with what was chosen about what goes and is used, and about what does not fit. */

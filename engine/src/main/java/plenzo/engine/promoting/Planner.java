@@ -9,6 +9,7 @@ import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.impact.Finding;
+import plenzo.core.manual.Asked;
 import plenzo.core.plan.Plan;
 import plenzo.core.plan.Plan.Act;
 import plenzo.core.plan.WaysBack;
@@ -48,7 +49,8 @@ final class Planner {
       boolean valuesKnown,
       List<Application.Probe> probes,
       List<Plan.Condition> gates,
-      Map<String, Decision> decisions) {}
+      Map<String, Decision> decisions,
+      List<Asked> manual) {}
 
   Plan plan(Facts facts) {
     PlanCase about =
@@ -57,7 +59,8 @@ final class Planner {
             version.number().text(),
             ats.stream().map(this::place).toList(),
             facts.delta(),
-            facts.probes().stream().map(Application.Probe::name).toList());
+            facts.probes().stream().map(Application.Probe::name).toList(),
+            facts.manual());
     List<Plan.Step> steps = PlannedStep.plan(about);
     List<String> statements = new ArrayList<>();
     ats.stream()

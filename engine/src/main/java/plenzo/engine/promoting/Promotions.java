@@ -21,6 +21,7 @@ import plenzo.core.impact.Finding;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Memos;
 import plenzo.core.keeping.Slice;
+import plenzo.core.manual.ManualStep;
 import plenzo.core.may.CaseMay;
 import plenzo.core.may.Duties;
 import plenzo.core.may.May;
@@ -431,6 +432,24 @@ public final class Promotions {
     return get(by, number);
   }
 
+  /** Says what is done by hand in this case alone; what was said before is replaced. */
+  public Promotion byHand(Person by, long number, List<ManualStep> asked) {
+    Promotion p = able(by, number, CaseMay.Deed.DECIDE);
+    record(
+        p.change().state(PromotionState.PREPARING).manual(asked).done(),
+        event(
+            by,
+            "work by hand chosen",
+            p,
+            asked.isEmpty()
+                ? "none"
+                : asked.stream()
+                    .map(ManualStep::title)
+                    .collect(java.util.stream.Collectors.joining("; "))));
+    compareQuietly(number);
+    return get(by, number);
+  }
+
   /** Accepts a risk with a reason and an end date; blockers cannot be accepted. */
   public Promotion acceptRisk(
       Person by, long number, String finding, String reason, LocalDate until) {
@@ -500,6 +519,7 @@ public final class Promotions {
       case RIGHT ->
           new Problem(Problem.Reason.NOT_ALLOWED, "NOT_ALLOWED", may.words(), may.next(), null);
       case OWN -> new Problem(Problem.Reason.NOT_ALLOWED, "OWN_PROMOTION", may.words(), ask, null);
+      case ROLE -> new Problem(Problem.Reason.NOT_ALLOWED, "NOT_ALLOWED", may.words(), ask, null);
       case SAID_ALREADY -> Problem.stopped("APPROVED_ALREADY", may.words(), look);
       case NOTHING_SAID -> Problem.stopped("NOTHING_SAID", may.words(), look);
       case IN_RELEASE ->

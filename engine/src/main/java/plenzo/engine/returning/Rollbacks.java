@@ -16,6 +16,7 @@ import plenzo.core.component.Kind;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.impact.Finding;
+import plenzo.core.keeping.Kept;
 import plenzo.core.may.May;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -23,6 +24,7 @@ import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
+import plenzo.core.run.RunState;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.target.TargetFailed;
@@ -191,6 +193,22 @@ public final class Rollbacks {
         List.of());
   }
 
+  /** A run whose version is not recorded there yet: from where would one go back? */
+  private @Nullable Run underWay(String application, SiteKey site) {
+    return tools
+        .keeper()
+        .read(
+            kept ->
+                kept.runs()
+                    .list(
+                        Kept.Filter.at(application, site)
+                            .in(List.of(RunState.RUNNING.code(), RunState.PAUSED.code()))))
+        .stream()
+        .filter(r -> !r.recorded())
+        .findFirst()
+        .orElse(null);
+  }
+
   /** A rollback that could be made, or why not. */
   private record Case(@Nullable Promotion promotion, String why) {}
 
@@ -247,6 +265,18 @@ public final class Rollbacks {
       Person by, String application, SiteKey site, Plan.Way way, Wish wish, SiteRecord record) {
     if (record.present() == null) {
       return new Case(null, application + " was never here.");
+    }
+    Run under = underWay(application, site);
+    if (under != null) {
+      return new Case(
+          null,
+          under.shown()
+              + " is "
+              + under.state().code()
+              + " there"
+              + (under.state() == RunState.PAUSED && under.noReturnAt() != null
+                  ? ", past its switch: end it first, by plenzo run end " + under.shown() + "."
+                  : ": let it end or abort it first."));
     }
     if (way == Plan.Way.EARLIER_VALUES) {
       return values(by, application, site, record);

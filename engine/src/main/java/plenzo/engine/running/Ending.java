@@ -1,5 +1,6 @@
 package plenzo.engine.running;
 
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
@@ -20,7 +21,7 @@ import plenzo.engine.running.steps.Steps;
  * The ends that a run may come to without having brought its version (decision D20), each recorded
  * in one transaction.
  */
-final class Ending {
+public final class Ending {
   private final Tools tools;
   private final Promotions promotions;
   private final RunBook book;
@@ -31,6 +32,51 @@ final class Ending {
     this.promotions = promotions;
     this.book = book;
     this.steps = steps;
+  }
+
+  /** What a run that came through says of itself. */
+  public static String sentence(Promotion p, List<String> looks) {
+    String came = Arrived.words(p);
+    return looks.isEmpty() ? came : came + " To look at: " + String.join(". ", looks) + ".";
+  }
+
+  /** A run that came through, ended. */
+  public static Run ended(Run run, String sentence, Instant now) {
+    return run.withState(
+        run.course().looks().isEmpty() ? RunState.DONE : RunState.DONE_TO_LOOK_AT, now, sentence);
+  }
+
+  /** Everything is there and recorded, and the work by hand that came after it is over. */
+  void done(RunContext c) {
+    long number = c.number();
+    String sentence = sentence(c.promotion(), c.now().course().looks());
+    tools
+        .keeper()
+        .writeAgain(
+            kept -> {
+              Run run = kept.runs().find(String.valueOf(number)).orElseThrow();
+              kept.runs().replace(ended(run, sentence, tools.now()));
+              kept.note(event(run, "work by hand over", sentence), tools.now());
+              if (!run.course().looks().isEmpty()) {
+                kept.sites()
+                    .find(run.application() + "@" + run.site())
+                    .filter(
+                        r ->
+                            r.lastPlacement()
+                                .filter(p -> p.run() != null && p.run() == number)
+                                .isPresent())
+                    .ifPresent(
+                        r ->
+                            kept.sites()
+                                .replace(
+                                    r.withToLookAt(
+                                        new SiteRecord.Placement.Looked(number, tools.now()))));
+              }
+              return null;
+            });
+    book.tell(number);
+    c.say(sentence);
+    book.forget(number);
   }
 
   /** Undoes the steps that may have begun, the last first. */

@@ -36,12 +36,16 @@ public final class RunBook {
   private final RunListener listener;
   private final Map<Long, long[]> progress = new ConcurrentHashMap<>();
   private final Set<Long> toAbort = ConcurrentHashMap.newKeySet();
+  private final Map<Long, Asked> toPause = new ConcurrentHashMap<>();
   private final Map<Long, Changing> working = new ConcurrentHashMap<>();
 
   RunBook(Tools tools, RunListener listener) {
     this.tools = tools;
     this.listener = listener;
   }
+
+  /** Who wants a run to pause, and why. */
+  record Asked(String by, String reason) {}
 
   public Run get(long number) {
     return find(number).orElseThrow(() -> new IllegalStateException("No run R-" + number));
@@ -109,7 +113,18 @@ public final class RunBook {
     return toAbort.contains(number);
   }
 
+  /** The run pauses before its next step that can wait. */
+  void askToPause(long number, Asked asked) {
+    toPause.put(number, asked);
+  }
+
+  /** Who asked it to pause; asked once, it is answered once. */
+  Optional<Asked> pauseAsked(long number) {
+    return Optional.ofNullable(toPause.remove(number));
+  }
+
   public void forget(long number) {
+    toPause.remove(number);
     progress.remove(number);
     toAbort.remove(number);
   }

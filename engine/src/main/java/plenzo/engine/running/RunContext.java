@@ -186,6 +186,12 @@ public final class RunContext implements AutoCloseable {
     return run.step(act, holder);
   }
 
+  /** Whether the run may still end as if it had never begun: it looks and prepares anew then. */
+  public boolean changesNothingYet() {
+    Run as = now();
+    return as.noReturnAt() == null && !as.recorded();
+  }
+
   /** Closes the sessions; nothing of what is written is held from here. */
   void release() {
     List<Changing> all = new ArrayList<>(sessions.values());

@@ -2,6 +2,7 @@ package plenzo.engine.running;
 
 import org.jspecify.annotations.Nullable;
 import plenzo.core.problem.Problem;
+import plenzo.core.run.Course;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunStep;
 import plenzo.core.target.Changing;
@@ -57,9 +58,13 @@ final class Runner {
                 line -> book.say(number, line));
         RunContext c = context(run)) {
       try {
-        for (RunStep s : run.steps()) {
+        c.alive(); // somebody may have aborted it while it was paused
+        for (RunStep s : c.now().steps()) {
           take(c, s);
         }
+        over(c);
+      } catch (RunPaused e) {
+        pause(c, e);
       } catch (RunStopped e) {
         c.release();
         stop(c, e);
@@ -79,6 +84,9 @@ final class Runner {
 
   private void take(RunContext c, RunStep s) {
     Step step = steps.of(s.act());
+    if (s.state().over() && !step.again(c)) {
+      return;
+    }
     if (c.nothingToDo() && !step.withoutChanges()) {
       book.step(c.number(), s.number(), RunStep.State.LEFT_OUT, "Nothing to change");
       return;
@@ -90,7 +98,68 @@ final class Runner {
     } else {
       c.alive();
     }
+    mayPause(c, s, step);
     go(c, s, step);
+  }
+
+  /** Between two targets that switch nothing waits: the site is neither old nor new there. */
+  private void mayPause(RunContext c, RunStep s, Step step) {
+    if (step.phase() == Phase.SWITCH && c.now().noReturnAt() != null) {
+      return;
+    }
+    book.pauseAsked(c.number())
+        .ifPresent(
+            asked -> {
+              throw RunPaused.by(asked.by(), s, asked.reason());
+            });
+  }
+
+  /** Leaves a run as it stands until a person says how it goes on; a restart changes nothing. */
+  private void pause(RunContext c, RunPaused e) {
+    c.release();
+    Course.Pause why = e.pause(tools.now());
+    boolean paused =
+        tools
+            .keeper()
+            .writeAgain(
+                kept -> {
+                  Run run = kept.runs().find(String.valueOf(c.number())).orElseThrow();
+                  if (run.abortAsked() && run.noReturnAt() == null) {
+                    return false;
+                  }
+                  Run waiting = run;
+                  for (RunStep s : run.steps()) {
+                    boolean asked =
+                        why.why() == Course.Why.BY_HAND
+                            && s.act() == e.step().act()
+                            && !s.state().over();
+                    if (asked) {
+                      waiting = waiting.withStep(s.with(s.requireManual().asked(why.since())));
+                    }
+                  }
+                  kept.runs().replace(waiting.paused(why));
+                  kept.note(
+                      Steering.event(
+                          why.by().equals("plenzo") ? run.inCharge() : why.by(),
+                          "run paused",
+                          run,
+                          "Before step " + why.step() + ": " + why.reason()),
+                      tools.now());
+                  return true;
+                });
+    if (!paused) {
+      stop(c, RunStopped.aborted());
+      return;
+    }
+    book.tell(c.number());
+    c.say("Paused before step " + why.step() + ": " + why.reason());
+  }
+
+  /** A run whose last steps were work by hand ends when that is over. */
+  private void over(RunContext c) {
+    if (!c.now().state().ended()) {
+      ending.done(c);
+    }
   }
 
   private void go(RunContext c, RunStep s, Step step) {
@@ -105,11 +174,15 @@ final class Runner {
 
   /** What is done once every target has switched; also after a restart. */
   private void after(RunContext c) {
-    for (RunStep s : c.run().steps()) {
-      Step step = steps.of(s.act());
-      if (step.phase() == Phase.AFTER) {
-        go(c, s, step);
+    try {
+      for (RunStep s : c.now().steps()) {
+        if (steps.of(s.act()).phase() == Phase.AFTER) {
+          take(c, s);
+        }
       }
+      over(c);
+    } catch (RunPaused e) {
+      pause(c, e);
     }
   }
 
@@ -136,7 +209,8 @@ final class Runner {
   }
 
   private void settle(RunContext c, @Nullable RunStopped why) {
-    if (recovery.recover(c, why)) {
+    // what is recorded was settled before, and a run without changes left no trace to settle by
+    if (c.now().recorded() || recovery.recover(c, why)) {
       after(c);
     }
   }

@@ -8,13 +8,16 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.concurrent.ConcurrentHashMap;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Memos;
 import plenzo.core.keeping.Slice;
+import plenzo.core.manual.Asked;
 import plenzo.core.may.CaseMay;
 import plenzo.core.may.May;
+import plenzo.core.may.RunMay;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.person.Sight;
@@ -52,7 +55,11 @@ public final class Runs {
   private final RunBook book;
   private final Runner runner;
   private final Targets targets;
-  private final Set<Long> mine = new HashSet<>();
+  private final Steering steering;
+
+  /** Runs that a thread of this process works on, each with what says which thread. */
+  private final Map<Long, Object> mine = new ConcurrentHashMap<>();
+
   private volatile Runnable afterEach = () -> {};
 
   public Runs(
@@ -68,6 +75,7 @@ public final class Runs {
     this.promotions = promotions;
     this.book = new RunBook(tools, listener);
     this.runner = new Runner(tools, targets, work, promotions, book);
+    this.steering = new Steering(tools, this, book);
     this.targets = targets;
   }
 
@@ -119,20 +127,8 @@ public final class Runs {
             p.site(),
             plan.fingerprint().digest().hex(),
             targets.all(p.site()).stream().map(targets::place).toList());
-    List<RunStep> steps =
-        plan.steps().stream()
-            .map(
-                s ->
-                    new RunStep(
-                        s.number(),
-                        s.act(),
-                        s.holder(),
-                        s.name(),
-                        RunStep.State.TO_COME,
-                        null,
-                        null,
-                        null))
-            .toList();
+    List<RunStep> earlier = lastSteps(p);
+    List<RunStep> steps = plan.steps().stream().map(s -> toCome(s, earlier)).toList();
     Run queued =
         tools
             .keeper()
@@ -168,10 +164,43 @@ public final class Runs {
     return book.get(queued.number());
   }
 
+  /** Steps of the last run of the same case, of which some were work by hand; none mostly. */
+  private List<RunStep> lastSteps(Promotion p) {
+    return of(p).stream()
+        .filter(r -> r.state() == RunState.STOPPED)
+        .findFirst()
+        .map(Run::steps)
+        .orElse(List.of());
+  }
+
+  /** Work by hand that was done before an earlier run of the same case began is not asked again. */
+  private static RunStep toCome(Plan.Step s, List<RunStep> earlier) {
+    RunStep step = RunStep.toCome(s);
+    Asked asked = s.manual();
+    if (asked == null || s.act() != Plan.Act.BY_HAND_BEFORE) {
+      return step;
+    }
+    return earlier.stream()
+        .filter(e -> e.act() == s.act() && e.state() == RunStep.State.DONE)
+        .filter(e -> e.requireManual().asked().equals(asked))
+        .findFirst()
+        .map(e -> e.at(s.number()))
+        .orElse(step);
+  }
+
+  /** How people steer runs. */
+  public Steering steering() {
+    return steering;
+  }
+
   /** Starts every queued run whose site is free. */
   public synchronized void pickUp() {
     Set<String> busy = new HashSet<>();
-    book.inState(RunState.RUNNING).forEach(r -> busy.add(r.site().toString()));
+    for (RunState state : List.of(RunState.RUNNING, RunState.PAUSED)) {
+      book.inState(state).stream()
+          .filter(Run::holdsSite)
+          .forEach(r -> busy.add(r.site().toString()));
+    }
     List<Run> queued = book.inState(RunState.QUEUED);
     java.util.Collections.reverse(queued);
     for (Run run : queued) {
@@ -184,20 +213,25 @@ public final class Runs {
                         ? r.withState(RunState.RUNNING, tools.now(), null)
                         : r);
         if (begun.state() == RunState.RUNNING) {
-          mine.add(run.number());
-          tools.background().execute(() -> work(begun));
+          goOn(begun);
         }
       }
     }
   }
 
-  private void work(Run run) {
+  /** Works on a run that is running by its record; one that was paused goes on where it stands. */
+  void goOn(Run run) {
+    Object token = new Object();
+    mine.put(run.number(), token);
+    tools.background().execute(() -> work(run, token));
+  }
+
+  private void work(Run run, Object token) {
     try {
       runner.execute(run);
     } finally {
-      synchronized (this) {
-        mine.remove(run.number());
-      }
+      // it may be paused by now, and somebody else may have let it go on already
+      mine.remove(run.number(), token);
       pickUp();
       afterEach.run();
     }
@@ -212,10 +246,9 @@ public final class Runs {
   public int recover() {
     int open = 0;
     for (Run run : book.inState(RunState.RUNNING)) {
-      synchronized (this) {
-        if (!mine.add(run.number())) {
-          continue;
-        }
+      Object token = new Object();
+      if (mine.putIfAbsent(run.number(), token) != null) {
+        continue;
       }
       try {
         // it may have ended, by its own thread, after it was listed
@@ -231,9 +264,7 @@ public final class Runs {
         System.getLogger(Runs.class.getName())
             .log(System.Logger.Level.ERROR, run.shown() + " cannot be recovered", e);
       } finally {
-        synchronized (this) {
-          mine.remove(run.number());
-        }
+        mine.remove(run.number(), token);
       }
     }
     pickUp();
@@ -274,26 +305,7 @@ public final class Runs {
 
   /** Whether the person may abort it now. */
   public May mayAbort(Person by, Run run) {
-    if (run.state().ended()) {
-      return May.no(May.Why.STATE, "It has ended.");
-    }
-    if (run.noReturnAt() != null) {
-      return May.no(
-          May.Why.NO_RETURN, "It is past the point of no return; it can only be rolled back.");
-    }
-    // who may start it may stop it: a rollback asks for its own right
-    boolean rollback =
-        tools
-            .keeper()
-            .read(kept -> kept.promotions().find(String.valueOf(run.promotion())))
-            .map(Promotion::rollback)
-            .orElse(false);
-    return May.byRight(
-        by,
-        rollback ? Right.GO_BACK : Right.RUN,
-        run.site().stage(),
-        run.application(),
-        tools.keeper().everybody());
+    return steering.may(by, run).may(RunMay.Deed.ABORT);
   }
 
   /** Asks to abort; refused once COMMIT was sent. */
@@ -332,11 +344,15 @@ public final class Runs {
                     r.shown() + " is past the point of no return since " + r.noReturnAt() + ".",
                     "plenzo rollback ways " + r.application() + "@" + r.site());
               }
-              return r.withAbort(by.login());
+              return r.state() == RunState.PAUSED
+                  ? r.withAbort(by.login()).resumed(tools.now())
+                  : r.withAbort(by.login());
             });
     book.say(number, by.login() + " asked to abort: " + reason);
     if (asked.state() == RunState.QUEUED) {
       runner.neverBegan(book.change(number, r -> r.withState(RunState.RUNNING, tools.now(), null)));
+    } else if (run.state() == RunState.PAUSED && !mine.containsKey(number)) {
+      goOn(asked);
     } else {
       runner.interrupt(number);
     }
@@ -398,7 +414,8 @@ public final class Runs {
       for (RunStep s : r.steps()) {
         Instant began = s.began();
         Instant ended = s.ended();
-        if (r.state().applied() && began != null && ended != null) {
+        // people take the time that they take
+        if (r.state().applied() && began != null && ended != null && s.manual() == null) {
           steps.put(s.number(), Duration.between(began, ended));
         }
       }

@@ -19,6 +19,7 @@ import plenzo.core.impact.Finding;
 import plenzo.core.json.Json;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Slice;
+import plenzo.core.manual.ManualStep;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.person.Sight;
@@ -578,9 +579,20 @@ public final class Drafts {
    *
    * @param needs prerequisites, null for those of the version drafted from
    * @param tasks what it was done for
+   * @param manual what people do when it comes to a site
    */
   public record Statement(
-      SemVer number, String title, String notes, @Nullable List<Need> needs, List<String> tasks) {}
+      SemVer number,
+      String title,
+      String notes,
+      @Nullable List<Need> needs,
+      List<String> tasks,
+      List<ManualStep> manual) {
+    public Statement(
+        SemVer number, String title, String notes, @Nullable List<Need> needs, List<String> tasks) {
+      this(number, title, notes, needs, tasks, List.of());
+    }
+  }
 
   /**
    * Seals the draft; a failed check leaves it a draft with the reasons, which the problem lists
@@ -662,6 +674,7 @@ public final class Drafts {
             now.removals(),
             needs,
             order,
+            said.manual(),
             title,
             said.notes(),
             said.tasks(),

@@ -16,7 +16,7 @@ final class RunsOn {
 
   private static List<Run> unfinished(Kept kept) {
     List<Run> out = new ArrayList<>();
-    for (RunState s : List.of(RunState.QUEUED, RunState.RUNNING)) {
+    for (RunState s : List.of(RunState.QUEUED, RunState.RUNNING, RunState.PAUSED)) {
       out.addAll(kept.runs().list(Kept.Filter.state(s.code())));
     }
     return out;

@@ -20,6 +20,7 @@ import plenzo.core.drift.PutBack;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.json.Json;
 import plenzo.core.keeping.Kept;
+import plenzo.core.manual.ManualStep;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
@@ -440,6 +441,14 @@ public final class EngineKit implements AutoCloseable {
   }
 
   public Version sealFrom(String number, @Nullable String from, String... keys) {
+    return sealFrom(number, from, List.of(), keys);
+  }
+
+  /**
+   * @param manual what people do when it comes to a site
+   */
+  public Version sealFrom(
+      String number, @Nullable String from, List<ManualStep> manual, String... keys) {
     var begun = engine.drafts().start(ines, "fares", from == null ? null : new SemVer(from));
     List<String> wanted = keys.length == 0 ? ALL : List.of(keys);
     List<String> there =
@@ -457,7 +466,7 @@ public final class EngineKit implements AutoCloseable {
         .seal(
             ines,
             begun.id(),
-            new Drafts.Statement(new SemVer(number), number, "", null, List.of()));
+            new Drafts.Statement(new SemVer(number), number, "", null, List.of(), manual));
   }
 
   /** Sets the peak fare in development and seals it. */

@@ -21,6 +21,7 @@ import plenzo.core.may.CaseMay;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.run.Course;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.target.Question;
@@ -191,6 +192,7 @@ class EveryStateTest extends KitTest {
                   null,
                   null,
                   Run.Answers.NONE,
+                  Course.NONE,
                   now.revision());
           kept.runs().replace(next);
           return null;

@@ -19,6 +19,7 @@ import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import plenzo.api.Drifts;
 import plenzo.api.Failure;
+import plenzo.api.Manuals;
 import plenzo.api.Packages;
 import plenzo.api.Page;
 import plenzo.api.People;
@@ -37,6 +38,7 @@ class ApiDocument {
   private static final List<Class<?>> SUBJECTS =
       List.of(
           People.class,
+          Manuals.class,
           Packages.class,
           Stages.class,
           Versions.class,

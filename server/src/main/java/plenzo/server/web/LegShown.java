@@ -31,7 +31,8 @@ final class LegShown {
             ? null
             : new EmergencyView(
                 emergency.people(), emergency.owes().stream().sorted().toList(), emergency.hours()),
-        leg.words());
+        leg.words(),
+        ManualShown.views(leg.manual()));
   }
 
   /**
@@ -59,7 +60,8 @@ final class LegShown {
             : emergency.people() == 0
                 ? null
                 : new Emergency(
-                    emergency.people(), Set.copyOf(emergency.owes()), emergency.hours()));
+                    emergency.people(), Set.copyOf(emergency.owes()), emergency.hours()),
+        v.manual() == null ? usual.manual() : ManualShown.steps(v.manual()));
   }
 
   private static <T> T or(@Nullable T said, T usual) {

@@ -14,6 +14,7 @@ import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
+import plenzo.api.Manuals.ManualAsked;
 import plenzo.api.Page;
 import plenzo.api.Promotions.AcceptRisk;
 import plenzo.api.Promotions.Activate;
@@ -299,6 +300,17 @@ class PromotionController {
                     .collect(java.util.stream.Collectors.toSet())));
   }
 
+  /** Says what is done by hand in this case alone. */
+  @PostMapping("/promotions/{number}/manual")
+  PromotionView manual(
+      @PathVariable String number, @RequestBody ManualAsked asked, HttpServletRequest request) {
+    return view(
+        by(request),
+        engine
+            .promotions()
+            .byHand(by(request), number(number, "P-"), ManualShown.steps(asked.steps())));
+  }
+
   @PostMapping("/promotions/{number}/accept-risk")
   PromotionView acceptRisk(
       @PathVariable String number, @RequestBody AcceptRisk asked, HttpServletRequest request) {
@@ -484,7 +496,8 @@ class PromotionController {
         new ChoicesView(
             Views.decisions(p),
             p.activate().stream().sorted().map(ComponentKey::toString).toList(),
-            p.obstacles().stream().map(o -> RollbackController.view(o, sight)).toList()),
+            p.obstacles().stream().map(o -> RollbackController.view(o, sight)).toList(),
+            ManualShown.views(p.manual())),
         Views.plan(p.plan()),
         new AgreementView(
             p.approvals().stream().map(Views::approval).toList(),

@@ -14,6 +14,8 @@ import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 import org.springframework.web.servlet.mvc.method.annotation.SseEmitter;
+import plenzo.api.Manuals.DoneByHand;
+import plenzo.api.Manuals.TakeOver;
 import plenzo.api.Page;
 import plenzo.api.Runs.BackupView;
 import plenzo.api.Runs.LogView;
@@ -58,11 +60,16 @@ class RunController {
         r,
         stage,
         p,
-        engine.runs().mayAbort(by, r),
         engine.runs().place(r),
         engine.runs().usual(r),
         VisibleValues.of(engine, by, p).values(),
-        NextStep.of(r, p, engine.standing().record(by, r.application(), r.site())).orElse(null));
+        NextStep.of(r, p, engine.standing().record(by, r.application(), r.site())).orElse(null),
+        engine.runs().steering().may(by, r),
+        engine.tools().now());
+  }
+
+  private static long run(String number) {
+    return PromotionController.number(number, "R-");
   }
 
   @PostMapping("/promotions/{number}/runs")
@@ -145,6 +152,86 @@ class RunController {
     return view(
         by(request),
         engine.runs().abort(by(request), PromotionController.number(number, "R-"), asked.reason()));
+  }
+
+  /** Pauses it before its next step; never between targets that switch. */
+  @PostMapping("/runs/{number}/pause")
+  RunView pause(
+      @PathVariable String number, @RequestBody Reason asked, HttpServletRequest request) {
+    Person by = by(request);
+    return view(by, engine.runs().steering().pause(by, run(number), asked.reason()));
+  }
+
+  /** Lets it go on where it was paused. */
+  @PostMapping("/runs/{number}/resume")
+  RunView resume(@PathVariable String number, HttpServletRequest request) {
+    Person by = by(request);
+    return view(by, engine.runs().steering().resume(by, run(number)));
+  }
+
+  /** Answers for it from now on, in place of whoever did. */
+  @PostMapping("/runs/{number}/take-over")
+  RunView takeOver(
+      @PathVariable String number, @RequestBody TakeOver asked, HttpServletRequest request) {
+    Person by = by(request);
+    return view(
+        by,
+        engine.runs().steering().takeOver(by, run(number), or(asked.from()), or(asked.reason())));
+  }
+
+  /** Ends a paused run where it stands after its switch, with users out. */
+  @PostMapping("/runs/{number}/end")
+  RunView end(@PathVariable String number, @RequestBody Reason asked, HttpServletRequest request) {
+    Person by = by(request);
+    return view(by, engine.runs().steering().end(by, run(number), asked.reason()));
+  }
+
+  /** Is at a piece of work by hand. */
+  @PostMapping("/runs/{number}/steps/{step}/take")
+  RunView take(
+      @PathVariable String number,
+      @PathVariable int step,
+      @RequestBody TakeOver asked,
+      HttpServletRequest request) {
+    Person by = by(request);
+    return view(by, engine.runs().steering().take(by, run(number), step, asked.from()));
+  }
+
+  /** Work by hand is done. */
+  @PostMapping("/runs/{number}/steps/{step}/done")
+  RunView done(
+      @PathVariable String number,
+      @PathVariable int step,
+      @RequestBody DoneByHand asked,
+      HttpServletRequest request) {
+    Person by = by(request);
+    return view(by, engine.runs().steering().done(by, run(number), step, or(asked.note())));
+  }
+
+  /** Work by hand could not be done. */
+  @PostMapping("/runs/{number}/steps/{step}/not-done")
+  RunView notDone(
+      @PathVariable String number,
+      @PathVariable int step,
+      @RequestBody Reason asked,
+      HttpServletRequest request) {
+    Person by = by(request);
+    return view(by, engine.runs().steering().notDone(by, run(number), step, asked.reason()));
+  }
+
+  /** The run goes on without it, where the plan allows that. */
+  @PostMapping("/runs/{number}/steps/{step}/leave-out")
+  RunView leaveOut(
+      @PathVariable String number,
+      @PathVariable int step,
+      @RequestBody Reason asked,
+      HttpServletRequest request) {
+    Person by = by(request);
+    return view(by, engine.runs().steering().leaveOut(by, run(number), step, asked.reason()));
+  }
+
+  private static String or(@Nullable String text) {
+    return text == null ? "" : text;
   }
 
   /** Live changes of runs and their log lines. */

@@ -307,7 +307,8 @@ class VersionController {
                     asked.title(),
                     asked.notes() == null ? "" : asked.notes(),
                     asked.needs() == null ? null : asked.needs().stream().map(Need::of).toList(),
-                    asked.tasks() == null ? List.of() : asked.tasks()))
+                    asked.tasks() == null ? List.of() : asked.tasks(),
+                    ManualShown.steps(asked.manual())))
             .head());
   }
 
@@ -505,6 +506,7 @@ class VersionController {
         Views.texts(v.needs()),
         Views.texts(v.order()),
         Views.texts(v.tasks()),
+        ManualShown.views(v.manual()),
         at);
   }
 }

@@ -57,6 +57,7 @@ import plenzo.core.comparison.WordMarks;
 import plenzo.core.gate.GateReport;
 import plenzo.core.impact.Finding;
 import plenzo.core.may.May;
+import plenzo.core.may.RunMay;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.DraftedNotes;
 import plenzo.core.promotion.Promotion;
@@ -364,7 +365,13 @@ final class Views {
             .map(
                 s ->
                     new StepView(
-                        s.number(), lower(s.act()), s.name(), s.target(), s.what(), s.undo()))
+                        s.number(),
+                        lower(s.act()),
+                        s.name(),
+                        s.target(),
+                        Shown.plain(s.what()),
+                        s.undo(),
+                        ManualShown.asked(s.manual())))
             .toList(),
         p.noReturn(),
         p.statements(),
@@ -416,11 +423,12 @@ final class Views {
       Run r,
       Stage stage,
       Promotion p,
-      May mayAbort,
       int place,
       Map<Integer, Duration> usual,
       boolean values,
-      @Nullable NextStep next) {
+      @Nullable NextStep next,
+      RunMay may,
+      Instant now) {
     List<RunStepView> steps =
         r.steps().stream()
             .map(
@@ -432,7 +440,8 @@ final class Views {
                         s.began(),
                         s.ended(),
                         s.note() == null ? null : Shown.plain(s.note()),
-                        seconds(usual.get(s.number()))))
+                        seconds(usual.get(s.number())),
+                        ManualShown.handed(s, may, now)))
             .toList();
     int noReturn = p.plan() == null ? RunStep.State.values().length : p.plan().noReturn();
     return new RunView(
@@ -453,7 +462,7 @@ final class Views {
         r.state().ended(),
         r.startedBy(),
         new RunTimes(r.queuedAt(), r.startedAt(), r.endedAt(), r.noReturnAt(), total(usual)),
-        may(mayAbort),
+        may(may.may(RunMay.Deed.ABORT)),
         steps,
         noReturn,
         new RowsView(r.rows().done(), r.rows().toDo()),
@@ -461,7 +470,8 @@ final class Views {
         r.backup() == null ? null : backup(r, r.backup()),
         values ? answers(r.answers()) : null,
         place,
-        next == null ? null : new NextView(next.code().code(), next.words()));
+        next == null ? null : new NextView(next.code().code(), next.words()),
+        ManualShown.steering(r, may));
   }
 
   private static List<AnswerView> answers(Run.Answers all) {

@@ -3,6 +3,7 @@ package plenzo.server.wiring;
 import io.micrometer.core.instrument.Gauge;
 import io.micrometer.core.instrument.MeterRegistry;
 import io.micrometer.core.instrument.binder.MeterBinder;
+import java.util.List;
 import org.springframework.stereotype.Component;
 import plenzo.core.keeping.Kept;
 import plenzo.core.promotion.PromotionState;
@@ -24,7 +25,7 @@ final class Measures implements MeterBinder {
 
   @Override
   public void bindTo(MeterRegistry registry) {
-    for (RunState state : new RunState[] {RunState.QUEUED, RunState.RUNNING}) {
+    for (RunState state : List.of(RunState.QUEUED, RunState.RUNNING, RunState.PAUSED)) {
       Gauge.builder("plenzo.runs", this, m -> m.runs(state))
           .description("Runs that have not ended, by state")
           .tag("state", state.code())

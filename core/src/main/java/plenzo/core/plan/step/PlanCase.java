@@ -6,6 +6,7 @@ import java.util.Set;
 import java.util.stream.Collectors;
 import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
+import plenzo.core.manual.Asked;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.target.Connector.Capability;
 import plenzo.core.target.SiteDelta;
@@ -17,12 +18,19 @@ import plenzo.core.target.TargetId;
  * @param version the version that comes, in text
  * @param places the site's targets, in the order of the switches
  * @param questions names of what is asked around the run
+ * @param manual what people do around it, in order
  */
 public record PlanCase(
-    SiteKey site, String version, List<Place> places, SiteDelta delta, List<String> questions) {
+    SiteKey site,
+    String version,
+    List<Place> places,
+    SiteDelta delta,
+    List<String> questions,
+    List<Asked> manual) {
   public PlanCase {
     places = List.copyOf(places);
     questions = List.copyOf(questions);
+    manual = List.copyOf(manual);
   }
 
   /**

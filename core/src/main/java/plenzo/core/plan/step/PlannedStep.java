@@ -3,6 +3,8 @@ package plenzo.core.plan.step;
 import java.util.ArrayList;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.manual.Asked;
+import plenzo.core.manual.ManualStep.When;
 import plenzo.core.plan.Plan;
 import plenzo.core.plan.Plan.Act;
 
@@ -19,24 +21,38 @@ public interface PlannedStep {
    * @param place the target that it works on, null for all of them or none
    * @param what it does
    * @param undo how that is undone
+   * @param manual what people do; null for what Plenzo does
    */
   record Words(
-      PlanCase.@Nullable Place place, String name, String target, String what, String undo) {}
+      PlanCase.@Nullable Place place,
+      String name,
+      String target,
+      String what,
+      String undo,
+      @Nullable Asked manual) {
+    Words(PlanCase.@Nullable Place place, String name, String target, String what, String undo) {
+      this(place, name, target, what, undo, null);
+    }
+  }
 
   /** The order of every plan; nobody else knows one. */
   List<PlannedStep> ORDER =
       List.of(
+          new ByHand(Act.BY_HAND_BEFORE, When.BEFORE),
           new LookAgain(),
           new BackUp(),
           new ProveBackup(),
           new Prepare(),
           new AskBefore(),
           new Close(),
+          new ByHand(Act.BY_HAND_CLOSED, When.CLOSED),
           new Switch(),
+          new ByHand(Act.BY_HAND_SWITCHED, When.SWITCHED),
           new ReadBack(),
           new AskAfter(),
           new Open(),
-          new Record());
+          new Record(),
+          new ByHand(Act.BY_HAND_AFTER, When.AFTER));
 
   /** The steps of a plan, numbered from 1. */
   static List<Plan.Step> plan(PlanCase c) {
@@ -53,7 +69,8 @@ public interface PlannedStep {
                 w.name(),
                 w.target(),
                 w.what(),
-                w.undo()));
+                w.undo(),
+                w.manual()));
       }
     }
     return out;

@@ -36,6 +36,11 @@ final class AskAfterStep implements Step {
   }
 
   @Override
+  public boolean again(RunContext c) {
+    return !c.now().recorded();
+  }
+
+  @Override
   public String take(RunContext c, RunStep step) {
     Map<String, Run.Answer> before = c.now().answers().before();
     Map<String, Run.Answer> now;

@@ -33,6 +33,11 @@ final class LookAgainStep implements Step {
   }
 
   @Override
+  public boolean again(RunContext c) {
+    return c.changesNothingYet();
+  }
+
+  @Override
   public String take(RunContext c, RunStep step) {
     Promotion p = c.promotion();
     CaseWork.Outcome out = c.work().work(p);

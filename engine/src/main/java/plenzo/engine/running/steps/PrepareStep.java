@@ -28,6 +28,11 @@ final class PrepareStep implements Step {
   }
 
   @Override
+  public boolean again(RunContext c) {
+    return c.changesNothingYet();
+  }
+
+  @Override
   public String take(RunContext c, RunStep step) {
     long number = c.number();
     try {
@@ -45,6 +50,9 @@ final class PrepareStep implements Step {
         Changing session = c.opened(holder, c.targets().change(at));
         c.book().working(number, session);
         session.claim();
+        if (step.state().over()) { // of before it was paused
+          session.discard(number);
+        }
         session.prepare(number, delta, new RunWatch(c, c.delta().writes()));
         c.book().outcome(number, Deed.PREPARE, 1, at.id(), Outcome.PREPARED, "prepared");
       }

@@ -22,6 +22,11 @@ final class ReadBackStep implements Step {
   }
 
   @Override
+  public boolean again(RunContext c) {
+    return !c.now().recorded();
+  }
+
+  @Override
   public String take(RunContext c, RunStep step) {
     AfterRun.Found found;
     try {

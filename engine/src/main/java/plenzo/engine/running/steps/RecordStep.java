@@ -3,6 +3,7 @@ package plenzo.engine.running.steps;
 import java.util.List;
 import java.util.Objects;
 import java.util.Set;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
@@ -10,7 +11,6 @@ import plenzo.core.plan.Plan.Act;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Run;
-import plenzo.core.run.RunState;
 import plenzo.core.run.RunStep;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.version.SemVer;
@@ -18,6 +18,7 @@ import plenzo.engine.comparing.DriftList;
 import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.promoting.Emergencies;
 import plenzo.engine.promoting.Promotions;
+import plenzo.engine.running.Ending;
 import plenzo.engine.running.RunContext;
 
 /** Records in one transaction what is there, how the run ended, and that in the history. */
@@ -41,10 +42,9 @@ final class RecordStep implements Step {
   @Override
   public @Nullable String take(RunContext c, RunStep step) {
     Promotion p = c.promotion();
-    List<String> looks = c.looks();
-    String sentence = p.bringsBack() ? p.site() + " is back at " + p.version() + "." : came(p);
-    String whole =
-        looks.isEmpty() ? sentence : sentence + " To look at: " + String.join(". ", looks) + ".";
+    List<String> looks =
+        Stream.concat(c.now().course().looks().stream(), c.looks().stream()).distinct().toList();
+    String whole = Ending.sentence(p, looks);
     String before = c.work().record(p.application(), p.site()).look().list();
     c.tools()
         .keeper()
@@ -54,16 +54,15 @@ final class RecordStep implements Step {
               place(kept, c, run, p, !looks.isEmpty());
               Promotion now = kept.promotions().find(String.valueOf(p.number())).orElseThrow();
               kept.promotions().replace(now.change().state(PromotionState.DONE).done());
-              kept.runs()
-                  .replace(
-                      run.withStep(
-                              run.steps()
-                                  .get(step.number() - 1)
-                                  .to(RunStep.State.DONE, c.tools().now(), "Recorded"))
-                          .withState(
-                              looks.isEmpty() ? RunState.DONE : RunState.DONE_TO_LOOK_AT,
-                              c.tools().now(),
-                              whole));
+              Run placed =
+                  run.withStep(
+                          run.steps()
+                              .get(step.number() - 1)
+                              .to(RunStep.State.DONE, c.tools().now(), "Recorded"))
+                      .withLooks(looks);
+              // what people do after it is part of the run, and not of what is there
+              boolean last = step.number() == run.steps().size();
+              kept.runs().replace(last ? Ending.ended(placed, whole, c.tools().now()) : placed);
               kept.note(
                   new Event(
                       run.startedBy(),
@@ -88,26 +87,6 @@ final class RecordStep implements Step {
     return null;
   }
 
-  private static String came(Promotion p) {
-    if (p.brings()) {
-      return p.version() + " is at " + p.site() + ".";
-    }
-    if (p.valuesOnly()) {
-      return p.rollback()
-          ? p.site() + " has the values again that it had before R-" + p.backupOf() + "."
-          : p.site() + " was given its values for " + p.version() + ".";
-    }
-    String what = "What " + p.shown();
-    return again(p)
-        ? what + " brought in at " + p.site() + " is there as it was saved."
-        : what + " put back at " + p.site() + " is as " + p.version() + " has it again.";
-  }
-
-  /** Whether it brought in rows that were saved: of them the version says nothing. */
-  private static boolean again(Promotion p) {
-    return p.putBack() != null && !p.putBack().again().isEmpty();
-  }
-
   private static String event(Promotion p) {
     if (p.valuesOnly()) {
       return p.rollback() ? "values given back" : "values given";
@@ -126,12 +105,15 @@ final class RecordStep implements Step {
     SiteRecord.Placement.Looked found =
         toLookAt ? new SiteRecord.Placement.Looked(run.number(), c.tools().now()) : null;
     SiteRecord there = kept.sites().find(p.application() + "@" + p.site()).orElseThrow();
-    SiteRecord record = c.work().bindings().given(kept, p, run, there, c.tools().now());
+    SiteRecord given = c.work().bindings().given(kept, p, run, there, c.tools().now());
+    // nobody was let in where somebody ended the run before that
+    SiteRecord record =
+        c.book().journal(run.number()).closed() ? given.closedBy(run.shown()) : given;
     SiteRecord.Look look =
         c.seen() == null ? record.look().unseen() : Objects.requireNonNull(c.seen());
     if (p.valuesOnly()) { // the version did not come anew
-      SiteRecord given = record.looked(look).withFailed(null);
-      kept.sites().replace(found == null ? given : given.withToLookAt(found));
+      SiteRecord seen = record.looked(look).withFailed(null);
+      kept.sites().replace(found == null ? seen : seen.withToLookAt(found));
       return;
     }
     SiteRecord.Placement placed =

@@ -17,10 +17,19 @@ public interface Step {
   }
 
   /**
+   * Whether it is taken anew when a run goes on that was paused after it, because what it found is
+   * known to a run under way alone.
+   */
+  default boolean again(RunContext c) {
+    return false;
+  }
+
+  /**
    * Does it; before every act outside an intent is journaled, after it an outcome.
    *
    * @return what is said of it when it is done; null when it has said so itself
    * @throws plenzo.engine.running.RunStopped when the run must not go on
+   * @throws plenzo.engine.running.RunPaused when it waits for a person
    * @throws plenzo.core.target.TargetFailed when what happened is unknown until settled
    */
   @Nullable String take(RunContext c, RunStep step);

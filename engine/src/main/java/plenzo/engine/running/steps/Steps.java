@@ -6,6 +6,7 @@ import java.util.Map;
 import plenzo.core.plan.Plan.Act;
 import plenzo.engine.promoting.Promotions;
 import plenzo.engine.running.Proof;
+import plenzo.engine.running.steps.Step.Phase;
 
 /** Every step by its act. */
 public final class Steps {
@@ -14,17 +15,21 @@ public final class Steps {
   public Steps(Proof proof, Promotions promotions) {
     for (Step s :
         List.of(
+            new ByHandStep(Act.BY_HAND_BEFORE, Phase.BEFORE),
             new LookAgainStep(),
             new BackUpStep(),
             new ProveStep(proof),
             new PrepareStep(),
             new AskBeforeStep(),
             new CloseStep(),
+            new ByHandStep(Act.BY_HAND_CLOSED, Phase.BEFORE),
             new SwitchStep(),
+            new ByHandStep(Act.BY_HAND_SWITCHED, Phase.AFTER),
             new ReadBackStep(),
             new AskAfterStep(),
             new OpenStep(),
-            new RecordStep(promotions))) {
+            new RecordStep(promotions),
+            new ByHandStep(Act.BY_HAND_AFTER, Phase.AFTER))) {
       if (all.put(s.act(), s) != null) {
         throw new IllegalStateException("Two steps for " + s.act());
       }
