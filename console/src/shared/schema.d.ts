@@ -3293,6 +3293,7 @@ export interface components {
             agreement: components["schemas"]["AgreementView"];
             choices: components["schemas"]["ChoicesView"];
             compared: components["schemas"]["ComparedView"];
+            expected?: components["schemas"]["SpanView"];
             gates: components["schemas"]["GateView"][];
             goal: components["schemas"]["GoalView"];
             impact: components["schemas"]["ImpactView"];
@@ -3307,6 +3308,7 @@ export interface components {
             run?: string;
             sentence?: string;
             state: string;
+            usersOutExpected?: components["schemas"]["SpanView"];
             /** Format: double */
             usualSeconds?: number;
         };
@@ -3521,12 +3523,18 @@ export interface components {
         RunTimes: {
             /** Format: date-time */
             endedAt?: string;
+            expected?: components["schemas"]["SpanView"];
             /** Format: date-time */
             noReturnAt?: string;
             /** Format: date-time */
             queuedAt: string;
             /** Format: date-time */
             startedAt?: string;
+            /** Format: date-time */
+            usersInAgain?: string;
+            usersOutExpected?: components["schemas"]["SpanView"];
+            /** Format: date-time */
+            usersOutSince?: string;
             /** Format: double */
             usualSeconds?: number;
         };
@@ -3630,6 +3638,14 @@ export interface components {
             since?: string;
             trouble: string;
             warning: string;
+        };
+        SpanView: {
+            /** Format: double */
+            leastSeconds: number;
+            /** Format: double */
+            mostSeconds: number;
+            /** Format: int32 */
+            runs: number;
         };
         SseEmitter: {
             /** Format: int64 */

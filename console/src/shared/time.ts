@@ -51,3 +51,10 @@ export function size(bytes: number): string {
   const value = bytes / 1000 ** n;
   return `${n === 0 || value >= 100 ? Math.round(value).toLocaleString('en-GB') : value.toFixed(1)} ${units[n]}`;
 }
+
+/** "0:50 to 1:10": the shortest and the longest of earlier runs, which may be the same. */
+export function span(of: { leastSeconds: number; mostSeconds: number }): string {
+  const least = duration(of.leastSeconds);
+  const most = duration(of.mostSeconds);
+  return least === most ? `about ${most}` : `${least} to ${most}`;
+}

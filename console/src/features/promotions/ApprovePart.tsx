@@ -4,7 +4,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { client, newKey, unwrap } from '../../shared/data/api';
-import { plural } from '../../shared/time';
+import { plural, span } from '../../shared/time';
 import { Act, Fingerprint, Go, Panel, Problem, State, Time } from '../../shared/ui/parts';
 import type { Promotion } from './api';
 import { wayWords } from './model';
@@ -166,6 +166,12 @@ export function ApprovePart({ p }: { p: Promotion }) {
             {t.approvePart.steps(plural(p.plan?.statements.length ?? 0, 'statement', 'statements'))}
             <Go to={`${path}?part=plan`}>{t.approvePart.readIt}</Go>
           </dd>
+          {p.usersOutExpected && (
+            <>
+              <dt>{t.approvePart.usersOut}</dt>
+              <dd>{t.approvePart.usersOutFor(span(p.usersOutExpected), p.usersOutExpected.runs)}</dd>
+            </>
+          )}
           <dt>{t.approvePart.waysBack}</dt>
           <dd>
             {p.plan?.waysBack.map((w) => (

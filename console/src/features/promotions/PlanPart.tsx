@@ -2,7 +2,7 @@ import { whyNot } from '../../shared/data/rights';
 import { Box, Checkbox, FormControlLabel, Typography } from '@mui/material';
 import { useState } from 'react';
 import { client, unwrap } from '../../shared/data/api';
-import { duration, plural } from '../../shared/time';
+import { plural, span } from '../../shared/time';
 import { GivenValues } from '../../shared/ui/GivenValues';
 import { Act, NoReturn, Panel, Problem } from '../../shared/ui/parts';
 import { useAct } from './acting';
@@ -19,9 +19,10 @@ export function PlanPart({ p }: { p: Promotion }) {
       <Activation key={p.choices.activate.join()} p={p} />
       <Panel title={t.planPart.steps} production={p.goal.production}>
         <Typography variant="body2" color="textSecondary">
-          {p.usualSeconds
-            ? t.planPart.takesAboutAsEarlierRuns(duration(p.usualSeconds))
+          {p.expected
+            ? t.planPart.takesAboutAsEarlierRuns(span(p.expected), p.expected.runs)
             : t.planPart.noEstimateTheFirstRun}
+          {p.usersOutExpected && ` ${t.planPart.usersOut(span(p.usersOutExpected))}`}
         </Typography>
         <Box component="ol" sx={{ listStyle: 'none', p: 0, m: 0 }}>
           {plan.steps.map((s) => (

@@ -39,6 +39,9 @@ export const t = {
     heads: ['Promotion', 'Version', 'To', 'Instead of', 'State', 'Fingerprint', 'Waits for'],
   },
   approvePart: {
+    usersOut: 'Users out',
+    usersOutFor: (time: string, runs: number) =>
+      `${time}, as in ${runs === 1 ? 'the last run' : `the last ${runs} runs`} here`,
     and: ' and ',
     givesValues: (values: string, version: string, application: string, stage: string, risks: string) =>
       `The host in ${stage} is given ${values} for ${version} of ${application}, and nothing else moves; ${risks}.`,
@@ -173,7 +176,9 @@ export const t = {
   planPart: {
     givesTitle: 'Values that the host is given',
     steps: 'Steps',
-    takesAboutAsEarlierRuns: (long: string) => `Takes about ${long}, as earlier runs here took.`,
+    takesAboutAsEarlierRuns: (long: string, runs: number) =>
+      `Takes ${long}, as ${runs === 1 ? 'the last run' : `the last ${runs} runs`} here took.`,
+    usersOut: (long: string) => `Users are out ${long}.`,
     noEstimateTheFirstRun: 'No estimate: the first run here.',
     at: (target: string) => `at ${target}`,
     undoneBy: (undo: string) => `Undone by: ${undo}`,

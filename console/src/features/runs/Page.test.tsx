@@ -40,6 +40,27 @@ test('a run that waits says its place', async () => {
   expect(await screen.findByText('Place 2')).toBeTruthy();
 });
 
+test('how long users are out is said beside how long it takes, and how long both usually are', async () => {
+  open(
+    run({
+      times: {
+        queuedAt: '2027-03-01T08:00:00Z',
+        startedAt: '2027-03-01T08:00:00Z',
+        endedAt: '2027-03-01T08:05:00Z',
+        usersOutSince: '2027-03-01T08:03:00Z',
+        usersInAgain: '2027-03-01T08:04:00Z',
+        expected: { leastSeconds: 290, mostSeconds: 430, runs: 6 },
+        usersOutExpected: { leastSeconds: 55, mostSeconds: 55, runs: 6 },
+      },
+    }),
+  );
+
+  expect(await screen.findByText('4:50 to 7:10')).toBeTruthy();
+  expect(screen.getByText('the last 6 runs here')).toBeTruthy();
+  expect(screen.getByText('1:00')).toBeTruthy();
+  expect(screen.getByText('users were out, usually about 0:55')).toBeTruthy();
+});
+
 test('an estimate is given only where one is known', async () => {
   open(run());
   expect(await screen.findByText('No estimate')).toBeTruthy();

@@ -4,7 +4,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
-import { between, duration, plural } from '../../shared/time';
+import { between, duration, plural, span } from '../../shared/time';
 import { color, Mark } from '../../shared/ui/Mark';
 import {
   Act,
@@ -150,7 +150,10 @@ function Answers({ r }: { r: Run }) {
 
 function Facts({ r }: { r: Run }) {
   const elapsed = between(r.times.startedAt ?? r.times.queuedAt, r.times.endedAt);
-  const usual = r.times.usualSeconds;
+  const expected = r.times.expected;
+  const late = expected ? elapsed - expected.mostSeconds : 0;
+  const out = r.times.usersOutSince;
+  const outExpected = r.times.usersOutExpected;
   const fact = (big: string, small: React.ReactNode) => (
     <Box sx={{ minWidth: 0 }}>
       <Typography
@@ -168,7 +171,7 @@ function Facts({ r }: { r: Run }) {
     <Box
       sx={{
         display: 'grid',
-        gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: 'repeat(3, minmax(0, 1fr))' },
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: 'repeat(2, minmax(0, 1fr))', md: 'repeat(4, minmax(0, 1fr))' },
         gap: 2,
         mb: 2,
       }}
@@ -178,12 +181,19 @@ function Facts({ r }: { r: Run }) {
         r.state === 'queued' ? t.page.waitsInLineForThe : r.ended ? t.page.took : t.page.elapsed,
       )}
       {fact(
-        usual ? t.page.about(duration(usual)) : t.page.noEstimate,
-        usual
-          ? elapsed > usual * 1.5 && !r.ended
-            ? t.page.longerThanUsual(duration(elapsed - usual))
-            : t.page.usuallyFromEarlierRunsHere
+        expected ? span(expected) : t.page.noEstimate,
+        expected
+          ? late > 0 && !r.ended && r.state !== 'paused'
+            ? t.page.longerThanUsual(duration(late))
+            : t.page.usuallyFromEarlierRunsHere(expected.runs)
           : t.page.firstRunHere,
+      )}
+      {fact(
+        out ? duration(between(out, r.times.usersInAgain)) : t.page.usersIn,
+        <>
+          {!out ? t.page.nobodyOut : r.times.usersInAgain ? t.page.usersWereOut : t.page.usersOut}
+          {outExpected && t.page.usuallyOut(span(outExpected))}
+        </>,
       )}
       <Box>
         {r.ended ? (

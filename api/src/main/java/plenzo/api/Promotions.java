@@ -57,6 +57,8 @@ public interface Promotions {
    * @param impact what was found by checking
    * @param run the last run of it, null before the first
    * @param usualSeconds how long such runs took there, null when none is known
+   * @param expected the shortest and longest of the last that came through there
+   * @param usersOutExpected how long users were out in them
    */
   record PromotionView(
       String number,
@@ -72,6 +74,8 @@ public interface Promotions {
       Map<String, MayView> may,
       @Nullable String run,
       @Nullable Double usualSeconds,
+      Runs.@Nullable SpanView expected,
+      Runs.@Nullable SpanView usersOutExpected,
       @Nullable String sentence,
       int revision) {}
 

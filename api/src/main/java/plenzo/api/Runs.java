@@ -89,13 +89,24 @@ public interface Runs {
 
   /**
    * @param usualSeconds how long such runs took there, null when none is known
+   * @param expected the shortest and longest of the last that came through there
+   * @param usersOutSince when the site was closed, null before and where nothing is closed
+   * @param usersInAgain when users were let in again, null while they are out
+   * @param usersOutExpected how long users were out in the last that came through there
    */
   record RunTimes(
       Instant queuedAt,
       @Nullable Instant startedAt,
       @Nullable Instant endedAt,
       @Nullable Instant noReturnAt,
-      @Nullable Double usualSeconds) {}
+      @Nullable Double usualSeconds,
+      @Nullable SpanView expected,
+      @Nullable Instant usersOutSince,
+      @Nullable Instant usersInAgain,
+      @Nullable SpanView usersOutExpected) {}
+
+  /** The shortest and the longest of so many runs; what people took by hand does not count. */
+  record SpanView(double leastSeconds, double mostSeconds, int runs) {}
 
   record RowsView(long done, long toDo) {}
 

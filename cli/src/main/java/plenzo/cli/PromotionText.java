@@ -5,7 +5,6 @@ import static plenzo.cli.Group.counted;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Objects;
 import java.util.stream.Collectors;
@@ -268,8 +267,7 @@ final class PromotionText {
           s.number()
               + ". "
               + s.name()
-              + " at "
-              + s.target()
+              + (s.manual() == null ? " at " + s.target() : "")
               + ": "
               + s.what()
               + (s.number() == plan.noReturn() ? "  [no return once it is sent]" : ""));
@@ -283,10 +281,9 @@ final class PromotionText {
                 ? "."
                 : "; as they run: plenzo promotion show " + p.number() + " --sql"));
     out.line(
-        p.usualSeconds() == null
+        p.expected() == null
             ? "No estimate: the first run here."
-            : String.format(
-                Locale.ROOT, "Takes about %.1f s, as earlier runs here took.", p.usualSeconds()));
+            : "Takes " + RunText.span(p.expected()) + "." + usersOut(p));
     plan.waysBack()
         .forEach(
             w ->
@@ -301,6 +298,12 @@ final class PromotionText {
           "In force: "
               + plan.gates().stream().map(g -> g.words()).collect(Collectors.joining("; ")));
     }
+  }
+
+  private static String usersOut(PromotionView p) {
+    return p.usersOutExpected() == null
+        ? ""
+        : " Users are out " + RunText.span(p.usersOutExpected()) + ".";
   }
 
   private static void urgency(Out out, PromotionView p) {

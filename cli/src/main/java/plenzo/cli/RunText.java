@@ -6,7 +6,9 @@ import java.util.List;
 import java.util.concurrent.atomic.AtomicReference;
 import org.jspecify.annotations.Nullable;
 import plenzo.api.Runs.RunStepView;
+import plenzo.api.Runs.RunTimes;
 import plenzo.api.Runs.RunView;
+import plenzo.api.Runs.SpanView;
 
 /** How a run is shown, waited for and told to a script. */
 final class RunText {
@@ -207,6 +209,27 @@ final class RunText {
     };
   }
 
+  /** "0:50 to 1:10 in the last 6 runs". */
+  static String span(SpanView s) {
+    String least = duration(Duration.ofMillis((long) (s.leastSeconds() * 1000)));
+    String most = duration(Duration.ofMillis((long) (s.mostSeconds() * 1000)));
+    return (least.equals(most) ? "about " + most : least + " to " + most)
+        + (s.runs() == 1 ? " in the last run" : " in the last " + s.runs() + " runs");
+  }
+
+  /** Since when, for how long, and how long it usually is; empty where nothing is closed. */
+  private static String usersOut(Out out, RunTimes t) {
+    String usual = t.usersOutExpected() == null ? "" : "usually " + span(t.usersOutExpected());
+    Instant since = t.usersOutSince();
+    if (since == null) {
+      return usual;
+    }
+    Instant in = t.usersInAgain();
+    String now =
+        in == null ? "since " + out.time(since) : "for " + duration(Duration.between(since, in));
+    return usual.isEmpty() ? now : now + ", " + usual;
+  }
+
   static void show(Group group, RunView r) {
     Out out = group.out();
     if (out.json()) {
@@ -236,11 +259,15 @@ final class RunText {
         "Started",
         r.times().startedAt() == null
             ? "waits in line, place " + r.place()
-            : out.time(r.times().startedAt()) + " by " + r.startedBy() + ", took " + elapsed(r),
+            : out.time(r.times().startedAt())
+                + " by "
+                + r.startedBy()
+                + (r.ended() ? ", took " : ", for ")
+                + elapsed(r),
         "Usually",
-        r.times().usualSeconds() == null
-            ? "no estimate: first run"
-            : duration(Duration.ofMillis((long) (r.times().usualSeconds() * 1000))));
+        r.times().expected() == null ? "no estimate: first run" : span(r.times().expected()),
+        "Users out",
+        usersOut(out, r.times()));
     for (RunStepView s : r.steps()) {
       String took =
           s.began() == null || s.ended() == null
@@ -251,6 +278,7 @@ final class RunText {
               + s.number()
               + ". "
               + s.name()
+              + (s.manual() == null ? "" : ": " + s.manual().asked().title())
               + "  "
               + s.state()
               + took

@@ -33,6 +33,7 @@ import plenzo.api.Promotions.WayView;
 import plenzo.api.Releases.ReleaseCase;
 import plenzo.api.Releases.ReleaseMember;
 import plenzo.api.Releases.ReleaseView;
+import plenzo.api.Runs.SpanView;
 import plenzo.api.Stages.LegView;
 import plenzo.api.Stages.PathView;
 import plenzo.api.Stages.QuorumView;
@@ -249,6 +250,8 @@ class ShownTest {
         may,
         "R-3",
         null,
+        new SpanView(240, 430, 6),
+        new SpanView(55, 70, 6),
         null,
         2);
   }
@@ -447,7 +450,7 @@ class ShownTest {
         .isEqualTo(
             "PUT /paths/ordinary {\"key\":\"ordinary\",\"name\":\"Ordinary\",\"source\":\"development\",\"legs\":["
                 + TEST_LEG
-                + ",{\"stage\":\"production\",\"approvals\":null,\"approvalDays\":null,\"verdict\":null,\"everySite\":null,\"soakDays\":null,\"task\":null,\"proof\":null,\"apart\":null,\"emergency\":null,\"words\":null}],\"revision\":4}");
+                + ",{\"stage\":\"production\",\"approvals\":null,\"approvalDays\":null,\"verdict\":null,\"everySite\":null,\"soakDays\":null,\"task\":null,\"proof\":null,\"apart\":null,\"emergency\":null,\"words\":null,\"manual\":null}],\"revision\":4}");
     server.client("path", "change", "ordinary", "--no-source", "--name", "Received");
     assertThat(last()).contains("\"source\":null").contains("\"name\":\"Received\"");
 
@@ -458,7 +461,7 @@ class ShownTest {
   }
 
   private static final String TEST_LEG =
-      "{\"stage\":\"test\",\"approvals\":[{\"role\":\"\",\"count\":1}],\"approvalDays\":0,\"verdict\":false,\"everySite\":false,\"soakDays\":3,\"task\":\"CHG-.*\",\"proof\":true,\"apart\":[\"author-approver\"],\"emergency\":null,\"words\":[\"a backup\"]}";
+      "{\"stage\":\"test\",\"approvals\":[{\"role\":\"\",\"count\":1}],\"approvalDays\":0,\"verdict\":false,\"everySite\":false,\"soakDays\":3,\"task\":\"CHG-.*\",\"proof\":true,\"apart\":[\"author-approver\"],\"emergency\":null,\"words\":[\"a backup\"],\"manual\":[]}";
 
   private static PathView path() {
     LegView test =
@@ -498,6 +501,10 @@ class ShownTest {
                 .replace("\"soakDays\":3", "\"soakDays\":0")
                 .replace("[\"author-approver\"]", "[]")
                 .replace("[\"a backup\"]", "null"));
+    server.client("path", "gates", "ordinary", "test", "--by-hand", "after desk: Wipe the board");
+    assertThat(last())
+        .contains("\"manual\":[{\"when\":\"after\",\"who\":\"desk\",\"text\":\"Wipe the board\"")
+        .contains("\"soakDays\":3");
     server.client(
         "path", "gates", "ordinary", "test", "--approvals", "change-board=2", "--approvals", "1");
     assertThat(last())

@@ -46,7 +46,7 @@ class WatchingTest {
         "running",
         false,
         "ines",
-        new RunTimes(at, at, null, noReturn, null),
+        new RunTimes(at, at, null, noReturn, null, null, null, null, null),
         new MayView(false, null, "", List.of()),
         List.of(),
         0,

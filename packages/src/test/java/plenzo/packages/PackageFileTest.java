@@ -34,6 +34,8 @@ import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.ContentDigest;
 import plenzo.core.digest.Digest;
+import plenzo.core.json.Json;
+import plenzo.core.manual.ManualStep;
 import plenzo.core.version.Need;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -460,5 +462,34 @@ class PackageFileTest {
       }
     }
     return out;
+  }
+
+  @Test
+  void workByHandTravelsAndAsksForAReaderThatKnowsIt() throws IOException {
+    ManualStep work =
+        new ManualStep(
+            ManualStep.When.AFTER, "desk", "Hang up\n- gate", "https://a.example", 5, true, true);
+    version =
+        Version.of(
+            "fares",
+            version.number(),
+            version.parent(),
+            version.entries(),
+            List.of(),
+            version.needs(),
+            version.order(),
+            List.of(work),
+            "Summer fares",
+            "",
+            List.of(),
+            "ines",
+            version.sealedAt(),
+            "development/main");
+
+    var read = PackageFile.verify(written(KEYS), n -> {});
+
+    assertThat(read.manifest().version()).isEqualTo(version);
+    assertThat(read.manifest().version().manual()).containsExactly(work);
+    assertThat(read.manifest().toJson().find("format")).isEqualTo(Json.of(3));
   }
 }

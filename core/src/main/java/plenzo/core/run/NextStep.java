@@ -58,11 +58,16 @@ public record NextStep(Code code, String words) {
                               + " there again, to finish it."))
               : Optional.empty();
       case DONE_TO_LOOK_AT ->
-          isLast(run, record)
+          run.shown().equals(record.closedBy())
               ? Optional.of(
                   new NextStep(
-                      Code.WHAT_DIFFERS, "Look what differs there, and whether it should."))
-              : Optional.empty();
+                      Code.WAYS_BACK,
+                      "Users are still out: go back, or let everybody in at the site."))
+              : isLast(run, record)
+                  ? Optional.of(
+                      new NextStep(
+                          Code.WHAT_DIFFERS, "Look what differs there, and whether it should."))
+                  : Optional.empty();
       default -> Optional.empty();
     };
   }

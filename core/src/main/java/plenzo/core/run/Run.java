@@ -245,6 +245,23 @@ public record Run(
         .findFirst();
   }
 
+  /** Since when users are out; empty before that, and where it closes nothing. */
+  public Optional<Instant> usersOutSince() {
+    return step(Plan.Act.CLOSE, null)
+        .filter(s -> s.state() == RunStep.State.RUNNING || s.state() == RunStep.State.DONE)
+        .map(RunStep::began);
+  }
+
+  /** Until when users were out; empty while they are, and where nobody is. */
+  public Optional<Instant> usersInAgain() {
+    if (state == RunState.STOPPED || state == RunState.PUT_BACK) {
+      return Optional.ofNullable(times.endedAt()); // whatever it closed was opened again
+    }
+    return step(Plan.Act.OPEN, null)
+        .filter(s -> s.state() == RunStep.State.DONE)
+        .map(RunStep::ended);
+  }
+
   public String shown() {
     return "R-" + number;
   }

@@ -12,6 +12,9 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
+import plenzo.core.manual.Asked;
+import plenzo.core.manual.ManualStep;
+import plenzo.core.manual.ManualStep.When;
 import plenzo.core.plan.Plan.Act;
 import plenzo.core.plan.step.PlanCase;
 import plenzo.core.plan.step.PlannedStep;
@@ -108,6 +111,55 @@ class PlannedStepTest {
         .extracting(Plan.Step::holder)
         .as("the database is last: it alone cannot be switched back")
         .containsExactly(Holder.DIRECTORY, Holder.HOST, Holder.DATABASE);
+  }
+
+  private static List<Plan.Step> byHand(SiteDelta delta, ManualStep... work) {
+    return PlannedStep.plan(
+        new PlanCase(
+            new SiteKey("production", "main"),
+            "2.4.0",
+            List.of(FILES, HOST, DATABASE),
+            delta,
+            List.of(),
+            List.of(work).stream().map(w -> new Asked(w, "fares@2.4.0")).toList()));
+  }
+
+  @Test
+  void peopleDoTheirsWhereTheySaidInTheOrderInWhichItIsAsked() {
+    List<Plan.Step> steps =
+        byHand(
+            ROWS,
+            ManualStep.of(When.AFTER, "", "last"),
+            ManualStep.of(When.SWITCHED, "", "users still out"),
+            ManualStep.of(When.CLOSED, "", "users out"),
+            ManualStep.of(When.BEFORE, "desk", "first"),
+            ManualStep.of(When.BEFORE, "", "second"));
+
+    assertThat(steps)
+        .extracting(Plan.Step::act)
+        .startsWith(Act.BY_HAND_BEFORE, Act.BY_HAND_BEFORE, Act.LOOK_AGAIN)
+        .containsSubsequence(
+            Act.CLOSE,
+            Act.BY_HAND_CLOSED,
+            Act.SWITCH,
+            Act.BY_HAND_SWITCHED,
+            Act.READ_BACK,
+            Act.OPEN)
+        .endsWith(Act.RECORD, Act.BY_HAND_AFTER);
+    assertThat(steps.get(0).what()).isEqualTo("first (fares@2.4.0)");
+    assertThat(steps.get(0).target()).isEqualTo("desk");
+  }
+
+  @Test
+  void workByHandIsCoveredByAYesAndItsOriginIsNot() {
+    ManualStep work = ManualStep.of(When.AFTER, "", "Wipe the board");
+    String code = codes(byHand(ROWS, work));
+
+    assertThat(code).contains("BY_HAND_AFTER " + work.digest().hex());
+    assertThat(codes(byHand(ROWS, ManualStep.of(When.AFTER, "", "Wipe it")))).isNotEqualTo(code);
+    assertThat(codes(byHand(ROWS)))
+        .as("a plan without any")
+        .isEqualTo(codes(plan(ROWS, List.of())));
   }
 
   @Test

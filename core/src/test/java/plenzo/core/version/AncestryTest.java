@@ -10,6 +10,8 @@ import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
+import plenzo.core.manual.ManualStep;
+import plenzo.core.manual.ManualStep.When;
 
 /** 2.4.0 has two lines: 2.5.0 and 2.6.0 on the one, the hotfix 2.4.1 on the other. */
 class AncestryTest {
@@ -96,5 +98,44 @@ class AncestryTest {
     assertThat(again.digest()).isEqualTo(fix.digest());
     assertThat(third.digest())
         .isNotEqualTo(version("2.5.0", "2.4.0", Map.of("table/a", "2", "table/b", "2")).digest());
+  }
+
+  private static Version asking(String number, String parent, ManualStep... work) {
+    return Version.of(
+        "fares",
+        new SemVer(number),
+        parent == null ? null : new SemVer(parent),
+        List.of(),
+        List.of(),
+        List.of(),
+        List.of(),
+        List.of(work),
+        "title",
+        "",
+        List.of(),
+        "ines",
+        Instant.EPOCH,
+        "development/main");
+  }
+
+  @Test
+  void workByHandOfSkippedVersionsAddsUpTheEarliestFirst() {
+    Version a = asking("1.0.0", null, ManualStep.of(When.AFTER, "", "of the base"));
+    Version b = asking("1.1.0", "1.0.0", ManualStep.of(When.AFTER, "", "of the skipped one"));
+    Version c = asking("1.2.0", "1.1.0", ManualStep.of(When.BEFORE, "", "of the newest"));
+    Ancestry line = new Ancestry(Stream.of(a, b, c).map(Version::head).toList());
+
+    assertThat(line.manualSince(c.number(), a.head()))
+        .extracting(x -> x.words())
+        .containsExactly("of the skipped one (fares@1.1.0)", "of the newest (fares@1.2.0)");
+    assertThat(line.manualSince(c.number(), c.head())).isEmpty();
+    assertThat(line.manualSince(b.number(), null)).hasSize(2);
+  }
+
+  @Test
+  void workByHandIsPartOfAVersionsDigest() {
+    assertThat(asking("1.0.0", null, ManualStep.of(When.AFTER, "", "a")).digest())
+        .isNotEqualTo(asking("1.0.0", null).digest())
+        .isNotEqualTo(asking("1.0.0", null, ManualStep.of(When.AFTER, "", "b")).digest());
   }
 }

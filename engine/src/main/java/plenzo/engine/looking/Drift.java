@@ -15,9 +15,11 @@ import java.util.function.UnaryOperator;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.drift.Differing;
 import plenzo.core.drift.Left;
+import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
+import plenzo.core.run.RunState;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
@@ -79,8 +81,8 @@ public final class Drift {
             .read(kept -> kept.sites().find(application + "@" + site))
             .orElseThrow(() -> Problem.notFound("record", application + "@" + site));
     SemVer present = r.present();
-    if (present == null) {
-      return r;
+    if (present == null || between(application, site)) {
+      return r; // what is there is what a run put there, and it is not recorded yet
     }
     Version v =
         tools
@@ -134,6 +136,20 @@ public final class Drift {
       list.remove(took ? r.look().list() : look.list());
     }
     return after;
+  }
+
+  /** Whether a run has switched there and has not recorded what it brought. */
+  private boolean between(String application, SiteKey site) {
+    return tools
+        .keeper()
+        .read(
+            kept ->
+                kept.runs()
+                    .list(
+                        Kept.Filter.at(application, site)
+                            .in(List.of(RunState.RUNNING.code(), RunState.PAUSED.code()))))
+        .stream()
+        .anyMatch(run -> run.noReturnAt() != null && !run.recorded());
   }
 
   private SiteRecord.Look looked(

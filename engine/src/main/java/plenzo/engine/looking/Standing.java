@@ -220,7 +220,7 @@ public final class Standing {
     for (Overview.Paused waiting : paused) {
       if (waiting.run().site().equals(place.site())) {
         activity = asked(by, waiting).isPresent() ? Activity.WAITING_FOR_YOU : Activity.PAUSED;
-        text = waiting.run().version() + " paused";
+        text = waiting.run().version() + stands(waiting.run());
         link = waiting.run().shown();
       }
     }
@@ -254,6 +254,13 @@ public final class Standing {
       case READY, AGREED -> waits(by, o) ? Activity.WAITING_FOR_YOU : Activity.WAITING_FOR_OTHERS;
       default -> null;
     };
+  }
+
+  /** Where a paused run stands: what its site holds is no more what is recorded there. */
+  private static String stands(Run run) {
+    return run.noReturnAt() == null || run.recorded()
+        ? " paused"
+        : " paused after its switch, not let in yet";
   }
 
   /** What a paused run asks of the person; empty when it is not them who can let it go on. */

@@ -1,13 +1,9 @@
 package plenzo.engine.running;
 
-import java.time.Duration;
-import java.time.Instant;
-import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.history.HistoryEntry.Event;
@@ -29,6 +25,7 @@ import plenzo.core.run.Run;
 import plenzo.core.run.RunHead;
 import plenzo.core.run.RunState;
 import plenzo.core.run.RunStep;
+import plenzo.core.run.Spans;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.target.TargetFailed;
 import plenzo.engine.Tools;
@@ -45,7 +42,7 @@ public final class Runs {
   private static final int LAST = 20;
 
   /** By application and site. */
-  private final Memos<String, Map<Long, Map<Integer, Duration>>> took = new Memos<>(200);
+  private final Memos<String, List<Run>> took = new Memos<>(200);
 
   private final Memos<List<Object>, Slice<RunHead>> lists = new Memos<>(50);
 
@@ -371,56 +368,25 @@ public final class Runs {
     return place;
   }
 
-  /** Usual time of each step of the run; empty for the first run at its site. */
-  public Map<Integer, Duration> usual(Run run) {
-    return usual(run.application(), run.site(), run.number());
+  /** How long such runs took that came through at the run's site before it. */
+  public Spans spans(Run run) {
+    return spans(run.application(), run.site(), run.number());
   }
 
   /**
-   * Usual time of each step, from the last runs that were applied at the site; empty when there
-   * were none.
+   * How long runs took that came through at a site.
    *
    * @param except number of a run that does not count, 0 for none
    */
-  public Map<Integer, Duration> usual(String application, SiteKey site, long except) {
-    Map<Long, Map<Integer, Duration>> last =
+  public Spans spans(String application, SiteKey site, long except) {
+    List<Run> last =
         took.get(
             application + "@" + site,
             tools.keeper().stamp(application),
-            () -> took(application, site));
-    Map<Integer, List<Duration>> all = new TreeMap<>();
-    last.forEach(
-        (run, steps) -> {
-          if (run != except) {
-            steps.forEach((n, d) -> all.computeIfAbsent(n, k -> new ArrayList<>()).add(d));
-          }
-        });
-    Map<Integer, Duration> out = new TreeMap<>();
-    all.forEach(
-        (step, each) ->
-            out.put(
-                step, each.stream().reduce(Duration.ZERO, Duration::plus).dividedBy(each.size())));
-    return out;
-  }
-
-  /** How long each step of the last applied runs took, by run and step. */
-  private Map<Long, Map<Integer, Duration>> took(String application, SiteKey site) {
-    Map<Long, Map<Integer, Duration>> out = new TreeMap<>();
-    for (Run r :
-        tools
-            .keeper()
-            .read(kept -> kept.runs().list(Kept.Filter.at(application, site).most(LAST)))) {
-      Map<Integer, Duration> steps = new TreeMap<>();
-      for (RunStep s : r.steps()) {
-        Instant began = s.began();
-        Instant ended = s.ended();
-        // people take the time that they take
-        if (r.state().applied() && began != null && ended != null && s.manual() == null) {
-          steps.put(s.number(), Duration.between(began, ended));
-        }
-      }
-      out.put(r.number(), steps);
-    }
-    return out;
+            () ->
+                tools
+                    .keeper()
+                    .read(kept -> kept.runs().list(Kept.Filter.at(application, site).most(LAST))));
+    return Spans.of(last.stream().filter(r -> r.number() != except).toList());
   }
 }

@@ -59,6 +59,7 @@ import plenzo.core.promotion.TakenAway;
 import plenzo.core.promotion.Urgency;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.run.Run;
+import plenzo.core.run.Spans;
 import plenzo.core.stage.Emergency;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
@@ -456,6 +457,7 @@ class PromotionController {
     Stage stage = engine.promotions().stage(p);
     VisibleValues sight = VisibleValues.of(engine, by, p);
     List<VersionHead> brought = engine.notes().brought(p);
+    Spans spans = engine.runs().spans(p.application(), p.site(), 0);
     return new PromotionView(
         p.shown(),
         new GoalView(
@@ -510,7 +512,9 @@ class PromotionController {
         gates(p),
         may(by, p),
         run(engine, p),
-        Views.total(engine.runs().usual(p.application(), p.site(), 0)),
+        Views.seconds(spans.usualWhole()),
+        Views.span(spans.whole()),
+        Views.span(spans.usersOut()),
         p.sentence(),
         p.revision());
   }

@@ -61,7 +61,7 @@ class RunController {
         stage,
         p,
         engine.runs().place(r),
-        engine.runs().usual(r),
+        engine.runs().spans(r),
         VisibleValues.of(engine, by, p).values(),
         NextStep.of(r, p, engine.standing().record(by, r.application(), r.site())).orElse(null),
         engine.runs().steering().may(by, r),

@@ -36,6 +36,7 @@ import plenzo.api.Runs.RunGoal;
 import plenzo.api.Runs.RunStepView;
 import plenzo.api.Runs.RunTimes;
 import plenzo.api.Runs.RunView;
+import plenzo.api.Runs.SpanView;
 import plenzo.api.Stages.ConnectionView;
 import plenzo.api.Stages.ProbeView;
 import plenzo.api.Stages.SiteView;
@@ -65,6 +66,7 @@ import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.run.NextStep;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunStep;
+import plenzo.core.run.Spans;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
@@ -424,7 +426,7 @@ final class Views {
       Stage stage,
       Promotion p,
       int place,
-      Map<Integer, Duration> usual,
+      Spans spans,
       boolean values,
       @Nullable NextStep next,
       RunMay may,
@@ -440,7 +442,7 @@ final class Views {
                         s.began(),
                         s.ended(),
                         s.note() == null ? null : Shown.plain(s.note()),
-                        seconds(usual.get(s.number())),
+                        seconds(spans.usual(s)),
                         ManualShown.handed(s, may, now)))
             .toList();
     int noReturn = p.plan() == null ? RunStep.State.values().length : p.plan().noReturn();
@@ -461,7 +463,16 @@ final class Views {
         r.state().code(),
         r.state().ended(),
         r.startedBy(),
-        new RunTimes(r.queuedAt(), r.startedAt(), r.endedAt(), r.noReturnAt(), total(usual)),
+        new RunTimes(
+            r.queuedAt(),
+            r.startedAt(),
+            r.endedAt(),
+            r.noReturnAt(),
+            seconds(spans.usualWhole()),
+            span(spans.whole()),
+            r.usersOutSince().orElse(null),
+            r.usersInAgain().orElse(null),
+            span(spans.usersOut())),
         may(may.may(RunMay.Deed.ABORT)),
         steps,
         noReturn,
@@ -487,13 +498,14 @@ final class Views {
   }
 
   /** All steps together, in seconds; null when nothing is known. */
-  static @Nullable Double total(Map<Integer, Duration> usual) {
-    return usual.isEmpty()
+  static @Nullable SpanView span(Spans.@Nullable Span span) {
+    return span == null
         ? null
-        : usual.values().stream().mapToDouble(d -> d.toMillis() / 1000.0).sum();
+        : new SpanView(
+            span.least().toMillis() / 1000.0, span.most().toMillis() / 1000.0, span.runs());
   }
 
-  private static @Nullable Double seconds(@Nullable Duration d) {
+  static @Nullable Double seconds(@Nullable Duration d) {
     return d == null ? null : d.toMillis() / 1000.0;
   }
 

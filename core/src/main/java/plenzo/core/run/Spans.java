@@ -1,0 +1,95 @@
+package plenzo.core.run;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.plan.Plan.Act;
+
+/**
+ * How long runs at a site took that came through: what another one may take. What people took for
+ * work by hand, and what it was paused, does not count.
+ *
+ * @param whole from the first step to the last; null where no run came through
+ * @param usersOut from closing to letting in; null where none closed
+ * @param steps the usual time of each sort of step
+ */
+public record Spans(@Nullable Span whole, @Nullable Span usersOut, Map<String, Duration> steps) {
+  public Spans {
+    steps = Map.copyOf(steps);
+  }
+
+  /** The shortest and the longest of so many runs. */
+  public record Span(Duration least, Duration most, int runs) {}
+
+  /** Of runs that came through; others are passed over. */
+  public static Spans of(List<Run> runs) {
+    List<Duration> wholes = new ArrayList<>();
+    List<Duration> outs = new ArrayList<>();
+    Map<String, List<Duration>> all = new TreeMap<>();
+    for (Run r : runs) {
+      if (!r.state().applied()) {
+        continue;
+      }
+      wholes.add(sum(r.steps()));
+      within(r).map(Spans::sum).ifPresent(outs::add);
+      for (RunStep s : r.steps()) {
+        took(s).ifPresent(d -> all.computeIfAbsent(sort(s), k -> new ArrayList<>()).add(d));
+      }
+    }
+    Map<String, Duration> usual = new TreeMap<>();
+    all.forEach(
+        (sort, each) ->
+            usual.put(
+                sort, each.stream().reduce(Duration.ZERO, Duration::plus).dividedBy(each.size())));
+    return new Spans(span(wholes), span(outs), usual);
+  }
+
+  private static @Nullable Span span(List<Duration> each) {
+    return each.isEmpty()
+        ? null
+        : new Span(
+            each.stream().min(Duration::compareTo).orElseThrow(),
+            each.stream().max(Duration::compareTo).orElseThrow(),
+            each.size());
+  }
+
+  private static Duration sum(List<RunStep> steps) {
+    return steps.stream().flatMap(s -> took(s).stream()).reduce(Duration.ZERO, Duration::plus);
+  }
+
+  /** The steps during which users were out; empty where it closed nothing or let nobody in. */
+  private static Optional<List<RunStep>> within(Run r) {
+    int from =
+        r.step(Act.CLOSE, null).filter(s -> s.ended() != null).map(RunStep::number).orElse(0);
+    int to = r.step(Act.OPEN, null).filter(s -> s.ended() != null).map(RunStep::number).orElse(0);
+    return from == 0 || to < from ? Optional.empty() : Optional.of(r.steps().subList(from - 1, to));
+  }
+
+  private static Optional<Duration> took(RunStep s) {
+    Instant began = s.began();
+    Instant ended = s.ended();
+    return s.manual() != null || began == null || ended == null
+        ? Optional.empty()
+        : Optional.of(Duration.between(began, ended));
+  }
+
+  /** Steps of one sort take alike, wherever they stand. */
+  private static String sort(RunStep s) {
+    return s.act() + (s.holder() == null ? "" : " " + s.holder());
+  }
+
+  /** The usual time of a step; null where none like it came through. */
+  public @Nullable Duration usual(RunStep s) {
+    return s.manual() != null ? null : steps.get(sort(s));
+  }
+
+  /** What all steps usually take together; null where no run came through. */
+  public @Nullable Duration usualWhole() {
+    return steps.isEmpty() ? null : steps.values().stream().reduce(Duration.ZERO, Duration::plus);
+  }
+}
