@@ -1684,6 +1684,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/runs/{number}/let-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["letIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs/{number}/log": {
         parameters: {
             query?: never;
@@ -2324,7 +2340,9 @@ export interface components {
         AnswerView: {
             after?: string;
             before?: string;
+            outcome?: string;
             question: string;
+            words?: string;
         };
         ApplicationView: {
             description: string;
@@ -2964,6 +2982,7 @@ export interface components {
             stage: string;
             task?: string;
             verdict?: boolean;
+            whenFailed?: string;
             words?: string[];
         };
         LikelyRenameView: {
@@ -3323,9 +3342,11 @@ export interface components {
             saved: string[];
         };
         QuestionView: {
+            expected?: string;
             mustStay: boolean;
             name: string;
             question: string;
+            sort?: string;
         };
         QuorumView: {
             /** Format: int32 */
@@ -8053,6 +8074,41 @@ export interface operations {
         };
     };
     end: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RunView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    letIn: {
         parameters: {
             query?: never;
             header?: never;

@@ -272,3 +272,34 @@ test('a run is taken over from whom one saw in charge, and both names stay', asy
 
   await waitFor(() => expect(sent[0]?.body).toEqual({ from: 'ines', reason: 'My turn' }));
 });
+
+test('an answer that is not as it should be keeps users out: asked again, or let in with a reason', async () => {
+  const r = run({
+    state: 'paused',
+    times: { queuedAt: '2027-03-01T08:00:00Z', noReturnAt: '2027-03-01T08:00:20Z' },
+    steering: {
+      inCharge: 'ines',
+      charges: [],
+      pause: {
+        code: 'answers',
+        step: 2,
+        by: 'plenzo',
+        since: '2027-03-01T08:00:30Z',
+        reason: 'quote answers otherwise',
+      },
+      may: { 'let-in': yes, resume: yes },
+    },
+  });
+  const { sent, person } = open(r, { 'POST /api/v1/runs/R-7/let-in': r, 'POST /api/v1/runs/R-7/resume': r });
+  expect(await screen.findByText('Users are kept out: quote answers otherwise')).toBeTruthy();
+
+  await person.click(screen.getByRole('button', { name: /^Ask again/ }));
+  await waitFor(() => expect(sent.map((s) => s.what)).toEqual(['POST /api/v1/runs/R-7/resume']));
+  const letIn = screen.getByRole('button', { name: /^Let users in all the same/ });
+  await person.click(letIn);
+  expect(sent).toHaveLength(1);
+  await person.type(screen.getAllByLabelText('Why')[0]!, 'The desk agreed');
+  await person.click(letIn);
+
+  await waitFor(() => expect(sent[1]?.body).toEqual({ reason: 'The desk agreed' }));
+});

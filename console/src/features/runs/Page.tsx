@@ -140,6 +140,10 @@ function Answers({ r }: { r: Run }) {
               <td>{a.question}</td>
               <td style={{ overflowWrap: 'anywhere' }}>{a.before ?? t.page.notAnswered}</td>
               <td style={{ overflowWrap: 'anywhere' }}>{a.after ?? t.page.notAnswered}</td>
+              <td>
+                {a.outcome === 'failed' && <State word="failed" />}
+                {a.words && <div>{a.words}</div>}
+              </td>
             </tr>
           ))}
         </Rows>

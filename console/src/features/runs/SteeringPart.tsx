@@ -38,7 +38,8 @@ export function PausedPart({ r }: { r: Run }) {
         {pause.code === 'person' ? t.paused.by(pause.by, pause.reason) : ''}
       </Typography>
       {r.steps.map((s) => (asks(s) && s.manual ? <Asked key={s.number} r={r} s={s} h={s.manual} /> : null))}
-      {pause.code === 'person' && <Resume r={r} />}
+      {pause.code === 'answers' && <LetIn r={r} why={pause.reason} />}
+      {pause.code === 'person' && <Resume r={r} label={t.paused.resume(r.number)} />}
       {r.steering.may.end?.allowed && <End r={r} />}
     </Panel>
   );
@@ -140,7 +141,35 @@ function Asked({ r, s, h }: { r: Run; s: Step; h: Handed }) {
   );
 }
 
-function Resume({ r }: { r: Run }) {
+/** An answer is not as it should be: asked again, or users come in all the same. */
+function LetIn({ r, why }: { r: Run; why: string }) {
+  const [reason, setReason] = useState('');
+  const letIn = useRunAct(r.number, () =>
+    unwrap(client.POST('/api/v1/runs/{number}/let-in', { params: { path: { number: r.number } }, body: { reason } })),
+  );
+  return (
+    <>
+      <Alert severity="warning" sx={{ mb: 1.5 }}>
+        {t.paused.usersOut(why)}
+      </Alert>
+      <Problem error={letIn.error} />
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
+        <Resume r={r} label={t.paused.askAgain} />
+        <TextField size="small" label={t.page.why} value={reason} onChange={(e) => setReason(e.target.value)} />
+        <Act
+          kind="outlined"
+          why={whyNot(r.steering.may['let-in']) ?? (reason.trim() ? undefined : t.page.sayWhy)}
+          busy={letIn.isPending}
+          onClick={() => letIn.mutate()}
+        >
+          {t.paused.letIn}
+        </Act>
+      </Box>
+    </>
+  );
+}
+
+function Resume({ r, label }: { r: Run; label: string }) {
   const resume = useRunAct(r.number, () =>
     unwrap(client.POST('/api/v1/runs/{number}/resume', { params: { path: { number: r.number } } })),
   );
@@ -148,7 +177,7 @@ function Resume({ r }: { r: Run }) {
     <>
       <Problem error={resume.error} />
       <Act why={whyNot(r.steering.may.resume)} busy={resume.isPending} onClick={() => resume.mutate()}>
-        {t.paused.resume(r.number)}
+        {label}
       </Act>
     </>
   );

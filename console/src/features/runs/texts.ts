@@ -42,6 +42,9 @@ export const t = {
     leaveOut: 'Leave it out',
     take: 'I am at it',
     resume: (number: string) => `Let ${number} go on`,
+    usersOut: (why: string) => `Users are kept out: ${why}`,
+    askAgain: 'Ask again',
+    letIn: 'Let users in all the same',
     endTitle: 'Or go back from here',
     endHint: (version: string, site: string) =>
       `${version} is at ${site} and users are still out. Ended here, what is there is read and recorded, users stay out, and the ways back are offered.`,
@@ -66,7 +69,7 @@ export const t = {
     backup: 'Backup',
     answers: 'What the host answered',
     answersHidden: 'Shown to those who may see values.',
-    answerHeads: ['Question', 'Before', 'After'],
+    answerHeads: ['Question', 'Before', 'After', 'Compared'],
     notAnswered: 'not answered',
     ofBytes: (many: string, tables: string, proof: string, bytes: string) =>
       `: ${many} of ${tables}; ${proof}; ${bytes} bytes`,

@@ -29,6 +29,12 @@ export const t = {
   facts: (s: { driftCloses: boolean; zone: string }) =>
     `${s.driftCloses ? 'a hand edit closes it until settled' : 'hand edits are reported'}; times in ${s.zone}`,
   gates: {
+    whenFailed: 'When an answer after the switch is not as it should be',
+    failures: {
+      look: 'let users in, and say that there is something to look at',
+      pause: 'keep users out until a person decides',
+      back: 'go back by itself, where a yes covers it',
+    } as Record<string, string>,
     title: (stage: string) => `To ${stage} a promotion needs`,
     change: (stage: string) => `Change what is asked on the way to ${stage}`,
     hint: 'Open promotions by this path are judged anew: a yes to a plan with other gates no longer counts. That who prepared a promotion does not approve it, that no blocker is left and that connections are tested green holds everywhere.',

@@ -73,6 +73,13 @@ function LegForm({ path, leg, name, production }: { path: Path; leg: Leg; name: 
         />
       </Box>
       <EmergencyFields now={v.emergency} set={(emergency) => change({ emergency })} />
+      <Choice
+        label={t.gates.whenFailed}
+        value={v.whenFailed ?? 'look'}
+        of={Object.entries(t.gates.failures)}
+        width={420}
+        set={(whenFailed) => change({ whenFailed })}
+      />
       <ByHandFields of={v.manual ?? []} set={(manual) => change({ manual })} />
     </Form>
   );

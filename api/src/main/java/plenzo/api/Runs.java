@@ -15,8 +15,16 @@ public interface Runs {
    *
    * @param before null where it was not asked, or did not answer
    * @param after the same
+   * @param outcome same, as-expected, changed-as-expected, answered or failed; null until both were
+   *     compared
+   * @param words the same in words
    */
-  record AnswerView(String question, @Nullable String before, @Nullable String after) {}
+  record AnswerView(
+      String question,
+      @Nullable String before,
+      @Nullable String after,
+      @Nullable String outcome,
+      @Nullable String words) {}
 
   /**
    * @param answers values of the running system; null for whoever may not see values

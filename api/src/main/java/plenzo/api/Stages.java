@@ -104,6 +104,8 @@ public interface Stages {
    * @param emergency what an emergency may pass; left out: as it is, or nothing
    * @param words what it asks, a part of a sentence each; not read when it is sent
    * @param manual what people do whenever a version comes by it; left out: as it is, or nothing
+   * @param whenFailed what a run does when an answer after its switch is not as it should be: look,
+   *     pause or back; left out: as it is, or look
    */
   record LegView(
       String stage,
@@ -117,7 +119,8 @@ public interface Stages {
       @Nullable List<String> apart,
       @Nullable EmergencyView emergency,
       @Nullable List<String> words,
-      @Nullable List<ManualView> manual) {}
+      @Nullable List<ManualView> manual,
+      @Nullable String whenFailed) {}
 
   /**
    * @param people how many declare it, 1 or 2; 0 takes away what was allowed
@@ -181,8 +184,22 @@ public interface Stages {
   /** Taking an application out of use is final; confirm repeats its key. */
   record Retire(String reason, String confirm) {}
 
-  /** A question in the host's own JSON; mustStay when a run must not change the answer. */
-  record QuestionView(String name, String question, boolean mustStay) {}
+  /**
+   * Asked before and after every run.
+   *
+   * @param question in the host's own JSON; the address of a page, one query, or the path of a
+   *     published file; in addresses and paths {stage} and {site} stand for the site's
+   * @param mustStay whether a run must not change the answer
+   * @param sort host (where it is left out), page, query or file
+   * @param expected what is answered afterwards: of a host and a query the whole answer, of a page
+   *     and a file a text that it has; left out for nothing
+   */
+  record QuestionView(
+      String name,
+      String question,
+      boolean mustStay,
+      @Nullable String sort,
+      @Nullable String expected) {}
 
   /**
    * Null leaves a fact as it is. Private columns are written schema.table.column; their values are

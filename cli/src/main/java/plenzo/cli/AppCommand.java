@@ -4,6 +4,7 @@ import static plenzo.cli.Picks.pick;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
@@ -180,10 +181,18 @@ final class AppCommand extends Group {
           @Nullable List<String> columns,
       @Option(
               names = "--question",
-              paramLabel = "NAME=JSON",
+              paramLabel = "NAME=QUESTION",
               description =
-                  "Asked of the application host before and after every run; the answer must stay. The whole list.")
-          @Nullable List<String> questions) {
+                  "Asked before and after every run: the host's own JSON, https://… for a page, \"query:SELECT …\""
+                      + " or \"file:PATH\"; {stage} and {site} stand for the site's. The whole list, \"\" for none.")
+          @Nullable List<String> questions,
+      @Option(
+              names = "--expected",
+              paramLabel = "NAME=TEXT",
+              description =
+                  "What a question is answered afterwards: the whole answer of a host or a query, a text that a"
+                      + " page or a file has. Without it the answer must stay as it was.")
+          @Nullable Map<String, String> expected) {
     show(
         api()
             .put(
@@ -197,7 +206,10 @@ final class AppCommand extends Group {
                     columns == null ? null : columns.stream().filter(c -> !c.isBlank()).toList(),
                     questions == null
                         ? null
-                        : questions.stream().map(AppCommand::question).toList()),
+                        : questions.stream()
+                            .filter(q -> !q.isBlank())
+                            .map(q -> question(q, expected == null ? Map.of() : expected))
+                            .toList()),
                 ApplicationView.class));
   }
 
@@ -332,12 +344,25 @@ final class AppCommand extends Group {
                 + " to \"app repository\" by --signed-in.");
   }
 
-  private static QuestionView question(String text) {
+  private static QuestionView question(String text, Map<String, String> expected) {
     int at = text.indexOf('=');
     if (at < 1) {
-      throw Failed.usage("A question is written NAME=JSON.");
+      throw Failed.usage(
+          "A question is written NAME=JSON, NAME=https://…, NAME=query:… or NAME=file:….");
     }
-    return new QuestionView(text.substring(0, at), text.substring(at + 1), true);
+    String name = text.substring(0, at);
+    String asked = text.substring(at + 1);
+    String sort =
+        asked.matches("https?://.*")
+            ? "page"
+            : asked.startsWith("query:") ? "query" : asked.startsWith("file:") ? "file" : "host";
+    boolean named = sort.equals("query") || sort.equals("file");
+    return new QuestionView(
+        name,
+        named ? asked.substring(sort.length() + 1) : asked,
+        !expected.containsKey(name),
+        sort,
+        expected.get(name));
   }
 
   @Command(name = "new", description = "Registers an application.")

@@ -153,6 +153,15 @@ final class ByHand {
     if (p.code().equals("person")) {
       out.line("Goes on by: plenzo run resume " + r.number());
     }
+    if (p.code().equals("answers")) {
+      out.line("Users are kept out: " + p.reason());
+      out.line(
+          "Ask again: plenzo run resume "
+              + r.number()
+              + "; let them in all the same: plenzo run let-in "
+              + r.number()
+              + " --reason …");
+    }
     if (r.times().noReturnAt() != null && !r.goal().purpose().isEmpty() && allowed(r, "end")) {
       out.line(
           "To go back from here: plenzo run end "

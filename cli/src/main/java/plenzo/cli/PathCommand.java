@@ -199,6 +199,13 @@ final class PathCommand extends Group {
                   "Hours within which the yes must come that is owed then (24 where nothing was"
                       + " said).")
           @Nullable Integer hours,
+      @Option(
+              names = "--when-failed",
+              paramLabel = "look|pause|back",
+              description =
+                  "What a run does when an answer after its switch is not as it should be: let users in and say"
+                      + " so, keep them out until a person decides, or go back by itself.")
+          @Nullable String whenFailed,
       @Mixin ByHand.Given byHand) {
     List<ManualView> manual = byHand.steps();
     PathView old = find(key);
@@ -224,7 +231,8 @@ final class PathCommand extends Group {
             apart == null ? had.apart() : apart.stream().filter(a -> !a.isBlank()).toList(),
             emergency(had.emergency(), owes, people, hours),
             null,
-            manual == null ? had.manual() : manual);
+            manual == null ? had.manual() : manual,
+            whenFailed == null ? had.whenFailed() : whenFailed);
     PathView p =
         api()
             .put(
@@ -290,7 +298,8 @@ final class PathCommand extends Group {
 
   /** A leg of which nothing is said: the service gives it what such a stage is usually asked. */
   private static LegView usual(String stage) {
-    return new LegView(stage, null, null, null, null, null, null, null, null, null, null, null);
+    return new LegView(
+        stage, null, null, null, null, null, null, null, null, null, null, null, null);
   }
 
   /** The leg as it is, or a usual one. */

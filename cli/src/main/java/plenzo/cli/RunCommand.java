@@ -268,6 +268,15 @@ final class RunCommand extends Group {
   }
 
   @Command(
+      name = "let-in",
+      description = "Lets users in although an answer is not as it should be.")
+  int letIn(
+      @Parameters(paramLabel = "RUN") String number,
+      @Option(names = "--reason", required = true) String reason) {
+    return on(api().post(path(number) + "/let-in", new Reason(reason), RunView.class));
+  }
+
+  @Command(
       name = "end",
       description = {
         "Ends a paused run where it stands after its switch, with users out.",

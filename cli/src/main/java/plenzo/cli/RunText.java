@@ -290,9 +290,15 @@ final class RunText {
       out.line("What the host answered is shown to those who may see values.");
     } else if (!r.answers().isEmpty()) {
       out.table(
-          List.of("question", "before", "after"),
+          List.of("question", "before", "after", ""),
           r.answers().stream()
-              .map(a -> List.of(a.question(), orNone(a.before()), orNone(a.after())))
+              .map(
+                  a ->
+                      List.of(
+                          a.question(),
+                          orNone(a.before()),
+                          orNone(a.after()),
+                          a.words() == null ? "" : a.words()))
               .toList());
     }
     if (r.backup() != null) {

@@ -95,7 +95,8 @@ public final class EngineMain {
             pool,
             pool,
             new Underway(Clock.systemUTC()),
-            beat);
+            beat,
+            new plenzo.connectors.host.WebPages());
     Destinations all =
         new Destinations() {
           @Override

@@ -181,6 +181,7 @@ final class RightsWalk {
       GET /runs = /runs
       GET /runs/{number} = /runs/<run>
       GET /runs/{number}/log = /runs/<run>/log
+      POST /runs/{number}/let-in = /runs/<run>/let-in {"reason":""}
       POST /runs/{number}/pause = /runs/<run>/pause {"reason":""}
       POST /runs/{number}/resume = /runs/<run>/resume
       POST /runs/{number}/take-over = /runs/<run>/take-over {"reason":""}

@@ -28,6 +28,7 @@ import plenzo.engine.releasing.Releases;
 import plenzo.engine.returning.BringIn;
 import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.returning.Together;
+import plenzo.engine.running.ByItself;
 import plenzo.engine.running.RunListener;
 import plenzo.engine.running.Runs;
 import plenzo.engine.sealing.Contained;
@@ -135,8 +136,13 @@ public final class Engine {
     this.bringIn = new BringIn(targets, contents, promotions);
     this.runs = new Runs(tools, targets, work, promotions, emergencies, listener);
     this.releases = new Releases(tools, promotions, runs);
-    runs.afterEach(releases::goOn);
     this.rollbacks = new Rollbacks(tools, work, promotions);
+    ByItself byItself = new ByItself(tools, runs, rollbacks::byItself);
+    runs.afterEach(
+        () -> {
+          releases.goOn();
+          byItself.goOn();
+        });
     this.together = new Together(tools, rollbacks);
     this.standing = new Standing(tools, promotions, sourceWatch);
     this.verdicts = new Verdicts(tools, promotions);

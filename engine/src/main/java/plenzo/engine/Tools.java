@@ -12,6 +12,7 @@ import plenzo.core.keeping.Files;
 import plenzo.core.keeping.Keeper;
 import plenzo.core.problem.Problem;
 import plenzo.core.target.Connector;
+import plenzo.core.target.Pages;
 import plenzo.engine.underway.Underway;
 
 /**
@@ -21,6 +22,7 @@ import plenzo.engine.underway.Underway;
  * @param background where comparisons and runs are worked on
  * @param watching where targets that a run works on are watched, beside the run
  * @param underway where work that takes its time says how far it is
+ * @param pages where pages are read that a question names
  * @param beat how often a target that a run works on is asked whether it still answers
  */
 public record Tools(
@@ -33,7 +35,8 @@ public record Tools(
     Executor background,
     Executor watching,
     Underway underway,
-    Duration beat) {
+    Duration beat,
+    Pages pages) {
   public Tools {
     connectors = Map.copyOf(connectors);
   }

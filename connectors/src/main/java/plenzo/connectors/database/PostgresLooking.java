@@ -18,6 +18,7 @@ import org.jspecify.annotations.Nullable;
 import org.postgresql.PGConnection;
 import plenzo.connectors.database.sql.FactsSql;
 import plenzo.connectors.database.sql.MarkerSql;
+import plenzo.connectors.database.sql.ProbeSql;
 import plenzo.connectors.database.sql.RowsSql;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
@@ -43,6 +44,9 @@ import plenzo.core.version.SemVer;
 final class PostgresLooking implements TablesLooking {
   /** Characters of a query that are kept for people to read (guess). */
   private static final int MOST_SHOWN = 2000;
+
+  /** Characters of the answer to a person's query. */
+  private static final int MOST_ANSWERED = 20_000;
 
   /** A silent server is given up after this (guess: no sort of rows takes longer). */
   private static final Duration LONGEST = Duration.ofMinutes(15);
@@ -316,6 +320,52 @@ final class PostgresLooking implements TablesLooking {
     } catch (SQLException e) {
       throw failed(e);
     }
+  }
+
+  @Override
+  public String query(String sql) {
+    try (Statement s = connection.createStatement()) {
+      s.execute(ProbeSql.SAVEPOINT);
+      try {
+        s.execute(ProbeSql.PATIENCE);
+        s.execute(ProbeSql.cursor(sql));
+        try (ResultSet r = s.executeQuery(ProbeSql.FETCH)) {
+          return text(r);
+        }
+      } catch (SQLException | IllegalArgumentException e) {
+        throw new TargetFailed(
+            "The query was refused: " + e.getMessage(), /* notReachable= */ false, e);
+      } finally {
+        s.execute(ProbeSql.BACK);
+      }
+    } catch (SQLException e) {
+      throw failed(e);
+    }
+  }
+
+  private static String text(ResultSet r) throws SQLException {
+    StringBuilder out = new StringBuilder();
+    int columns = r.getMetaData().getColumnCount();
+    for (int row = 0; r.next(); row++) {
+      if (row == ProbeSql.ROWS) {
+        throw tooMuch("more than " + ProbeSql.ROWS + " rows");
+      }
+      for (int n = 1; n <= columns; n++) {
+        String value = r.getString(n);
+        out.append(n > 1 ? "," : "")
+            .append(value == null ? "" : "\"" + value.replace("\"", "\"\"") + "\"");
+      }
+      out.append('\n');
+      if (out.length() > MOST_ANSWERED) {
+        throw tooMuch("more than " + MOST_ANSWERED + " characters");
+      }
+    }
+    return out.toString();
+  }
+
+  private static TargetFailed tooMuch(String what) {
+    return new TargetFailed(
+        "The query answers " + what, /* notReachable= */ false, new IllegalStateException(what));
   }
 
   /** The query for people: long lists of values are cut. */

@@ -109,6 +109,11 @@ final class GitTables extends GitLooking implements TablesLooking {
   }
 
   @Override
+  public String query(String sql) {
+    throw new UnsupportedOperationException("A repository answers no queries");
+  }
+
+  @Override
   public Question.Answer answer(Question question) {
     throw new UnsupportedOperationException("A repository answers no questions");
   }

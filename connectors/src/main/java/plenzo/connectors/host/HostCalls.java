@@ -71,6 +71,15 @@ final class HostCalls {
   /** Whether a call may say its host; it may not where the library was used before this class. */
   private static final boolean SAYS_HOST = saysHost();
 
+  /** Lets calls say which name they ask for; before the library is used first. */
+  static void sayHosts() {
+    // loading this class did it
+  }
+
+  static boolean saysHosts() {
+    return SAYS_HOST;
+  }
+
   private static boolean saysHost() {
     try {
       HttpRequest.newBuilder(URI.create("http://127.0.0.1/")).header("Host", "x").build();

@@ -878,4 +878,44 @@ class PostgresConnectorTest {
     assertThat(structure()).isEqualTo(result);
     assertThat(query("SELECT sum(zone) FROM fares.\"fare \"\"band\"\".x\"")).isEqualTo("9");
   }
+
+  private String asked(String query) {
+    try (TablesLooking look = connector.look(access("looker"))) {
+      return look.query(query);
+    }
+  }
+
+  @Test
+  void aQueryOfAPersonsIsAnsweredAsLines() {
+    assertThat(
+            asked(
+                "SELECT code, amount FROM fares.\"fare \"\"band\"\".x\" ORDER BY code COLLATE \"C\""))
+        .isEqualTo("\"B\",\n\"b\",\"1.50\"\n\"\u00e4\",\"2.00\"\n");
+    assertThat(asked("SELECT 'a\"b'")).isEqualTo("\"a\"\"b\"\n");
+    assertThat(asked("SELECT 1 WHERE false")).isEmpty();
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "SELECT 1; SELECT 2                                             | semicolon",
+        "DELETE FROM fares.\"fare \"\"band\"\".x\"                      | syntax error",
+        "INSERT INTO fares.\"fare \"\"band\"\".x\" (code) VALUES ('z')  | syntax error",
+        "SELECT * FROM generate_series(1, 51)                           | more than 50 rows",
+        "SELECT repeat('x', 30000)                                      | more than 20000 characters",
+        "SELECT lo_create(0)                                            | read-only",
+        "SELECT pg_sleep(30)                                            | statement timeout",
+        "SELECT * FROM nowhere                                          | does not exist"
+      })
+  void aQueryThatDoesMoreOrTakesLongerIsRefusedAndTheNextIsAnswered(String query, String why)
+      throws SQLException {
+    try (TablesLooking look = connector.look(access("looker"))) {
+      assertThatThrownBy(() -> look.query(query))
+          .isInstanceOf(TargetFailed.class)
+          .hasMessageContaining(why);
+      assertThat(look.query("SELECT 1")).isEqualTo("\"1\"\n");
+    }
+    assertThat(query("SELECT count(*) FROM fares.\"fare \"\"band\"\".x\"")).isEqualTo("3");
+  }
 }

@@ -45,6 +45,8 @@ public final class RunMay {
     PAUSE,
     RESUME,
     TAKE_OVER,
+    /** Let users in although an answer is not as it should be. */
+    LET_IN,
     /** End a paused run where it stands, with users out. */
     END;
 
@@ -68,6 +70,7 @@ public final class RunMay {
       case PAUSE -> May.first(() -> right(right), this::running);
       case RESUME -> May.first(() -> right(right), this::paused, this::waitsForNoWord);
       case TAKE_OVER -> May.first(() -> right(right), this::open, this::notInCharge);
+      case LET_IN -> May.first(() -> right(right), this::paused, this::waitsForAnswers);
       case END -> May.first(() -> right(Right.GO_BACK), this::paused, this::switched);
     };
   }
@@ -139,6 +142,13 @@ public final class RunMay {
         ? May.no(
             Why.STATE, "It waits for step " + pause.step() + ", and goes on when that is done.")
         : May.YES;
+  }
+
+  private May waitsForAnswers() {
+    Course.Pause pause = run.pause();
+    return pause != null && pause.why() == Course.Why.ANSWERS
+        ? May.YES
+        : May.no(Why.STATE, "It does not wait because of an answer.");
   }
 
   private May returns() {

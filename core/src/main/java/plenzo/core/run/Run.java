@@ -8,6 +8,8 @@ import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind;
 import plenzo.core.plan.Plan;
+import plenzo.core.probe.Answer;
+import plenzo.core.probe.Judged;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.target.TargetId;
 
@@ -96,22 +98,25 @@ public record Run(
   }
 
   /**
-   * What a question was answered.
-   *
-   * @param text the answer, or why there was none
-   */
-  public record Answer(boolean given, String text) {}
-
-  /**
    * By question. They are values of the running system: whoever may not see values is told which
    * question was answered otherwise, and not how.
+   *
+   * @param judged what both mean together; empty until it was asked afterwards
    */
-  public record Answers(Map<String, Answer> before, Map<String, Answer> after) {
-    public static final Answers NONE = new Answers(Map.of(), Map.of());
+  public record Answers(
+      Map<String, Answer> before, Map<String, Answer> after, @Nullable Map<String, Judged> judged) {
+    public static final Answers NONE = new Answers(Map.of(), Map.of(), Map.of());
 
     public Answers {
       before = Map.copyOf(before);
       after = Map.copyOf(after);
+      // a run of before kept none
+      judged = judged == null ? Map.of() : Map.copyOf(judged);
+    }
+
+    @Override
+    public Map<String, Judged> judged() {
+      return judged == null ? Map.of() : judged;
     }
   }
 
@@ -313,11 +318,11 @@ public record Run(
         rows,
         sentence,
         backup,
-        new Answers(said, answers.after()),
+        new Answers(said, answers.after(), answers.judged()),
         course());
   }
 
-  public Run answeredAfter(Map<String, Answer> said) {
+  public Run answeredAfter(Map<String, Answer> said, Map<String, Judged> judged) {
     return with(
         state,
         times,
@@ -326,7 +331,7 @@ public record Run(
         rows,
         sentence,
         backup,
-        new Answers(answers.before(), said),
+        new Answers(answers.before(), said, judged),
         course());
   }
 
@@ -347,6 +352,21 @@ public record Run(
   /** The same with what is to be looked at when it has ended. */
   public Run withLooks(List<String> looks) {
     return steered(course().withLooks(looks));
+  }
+
+  /** The same with users let in by a person's word. */
+  public Run letIn(Course.LetIn by) {
+    return steered(course().letIn(by));
+  }
+
+  /** The same, which ends with users out, to be gone back from. */
+  public Run endingHere() {
+    return steered(course().endingHere());
+  }
+
+  /** The same with another sentence about how it ended. */
+  public Run saying(String why) {
+    return with(state, times, abortedBy, steps, rows, why, backup, answers, course());
   }
 
   private Run steered(Course next) {

@@ -90,9 +90,9 @@ public record RunStep(
       return code;
     }
 
-    /** Whether a run that goes on goes past it. */
+    /** Whether a run that goes on goes past it; one that failed after the switch stays so. */
     public boolean over() {
-      return this == DONE || this == LEFT_OUT;
+      return this == DONE || this == LEFT_OUT || this == FAILED;
     }
   }
 }

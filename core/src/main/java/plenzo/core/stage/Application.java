@@ -7,6 +7,7 @@ import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.probe.Probe;
 import plenzo.core.source.Repository;
 
 /**
@@ -41,16 +42,11 @@ public record Application(
   /** Who took it out of use for good, when and why. */
   public record Retired(String by, Instant at, String reason) {}
 
-  /**
-   * A question that a run asks the application host before and after.
-   *
-   * @param question JSON text that the host understands
-   * @param mustStay whether the same answer is expected after; else it must only be answered
-   */
-  public record Probe(String name, String question, boolean mustStay) {}
-
   public Application {
     probes = List.copyOf(probes);
+    if (probes.stream().map(Probe::name).distinct().count() < probes.size()) {
+      throw new IllegalArgumentException("Each question has a name of its own");
+    }
     paths = List.copyOf(paths);
     if (paths.isEmpty() || paths.stream().distinct().count() < paths.size()) {
       throw new IllegalArgumentException("An application has one or more paths, each once");

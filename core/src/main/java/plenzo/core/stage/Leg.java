@@ -10,6 +10,7 @@ import java.util.regex.Pattern;
 import java.util.regex.PatternSyntaxException;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.manual.ManualStep;
+import plenzo.core.probe.WhenFailed;
 import plenzo.core.words.Words;
 
 /**
@@ -26,6 +27,7 @@ import plenzo.core.words.Words;
  * @param apart who may not be whom; that who prepared it does not approve it holds everywhere
  * @param emergency what an emergency may pass; null when nothing
  * @param manual what people do whenever a version comes by this leg, in order
+ * @param whenFailed what a run does when an answer after its switch is not as it should be
  */
 public record Leg(
     String stage,
@@ -38,13 +40,15 @@ public record Leg(
     boolean proof,
     Set<Apart> apart,
     @Nullable Emergency emergency,
-    @Nullable List<ManualStep> manual) {
+    @Nullable List<ManualStep> manual,
+    @Nullable WhenFailed whenFailed) {
   /** Longest span in days that can be asked for: ten years. */
   private static final int LONGEST = 3660;
 
   public Leg {
     // a leg of before had none
     manual = manual == null ? List.of() : ManualStep.all(manual);
+    whenFailed = whenFailed == null ? WhenFailed.LOOK : whenFailed;
     List<Quorum> sorted = new ArrayList<>(approvals);
     sorted.sort(Comparator.comparing(Quorum::role));
     approvals = List.copyOf(sorted);
@@ -88,7 +92,13 @@ public record Leg(
         proof,
         apart,
         null,
-        List.of());
+        List.of(),
+        WhenFailed.LOOK);
+  }
+
+  @Override
+  public WhenFailed whenFailed() {
+    return whenFailed == null ? WhenFailed.LOOK : whenFailed;
   }
 
   /** What people do whenever a version comes by this leg, in order. */
@@ -131,32 +141,37 @@ public record Leg(
   }
 
   public Leg asking(Quorum... asked) {
-    return with(List.of(asked), verdict, proof, apart, emergency, manual());
+    return with(List.of(asked), verdict, proof, apart, emergency, manual(), whenFailed());
   }
 
   /** The same with proven backups, or without. */
   public Leg proven(boolean asked) {
-    return with(approvals, verdict, asked, apart, emergency, manual());
+    return with(approvals, verdict, asked, apart, emergency, manual(), whenFailed());
   }
 
   /** The same with a good verdict at the stage before, or without. */
   public Leg judged(boolean asked) {
-    return with(approvals, asked, proof, apart, emergency, manual());
+    return with(approvals, asked, proof, apart, emergency, manual(), whenFailed());
   }
 
   /** The same with other rules of who may not be whom. */
   public Leg apart(Set<Apart> asked) {
-    return with(approvals, verdict, proof, asked, emergency, manual());
+    return with(approvals, verdict, proof, asked, emergency, manual(), whenFailed());
   }
 
   /** The same with what an emergency may pass. */
   public Leg passing(@Nullable Emergency allowed) {
-    return with(approvals, verdict, proof, apart, allowed, manual());
+    return with(approvals, verdict, proof, apart, allowed, manual(), whenFailed());
   }
 
   /** The same with work by hand. */
   public Leg by(List<ManualStep> hands) {
-    return with(approvals, verdict, proof, apart, emergency, hands);
+    return with(approvals, verdict, proof, apart, emergency, hands, whenFailed());
+  }
+
+  /** The same with what a failed question does. */
+  public Leg failing(WhenFailed does) {
+    return with(approvals, verdict, proof, apart, emergency, manual(), does);
   }
 
   /** The one place where the fields are listed. */
@@ -166,7 +181,8 @@ public record Leg(
       boolean nextProof,
       Set<Apart> nextApart,
       @Nullable Emergency nextEmergency,
-      List<ManualStep> nextManual) {
+      List<ManualStep> nextManual,
+      WhenFailed nextFailed) {
     return new Leg(
         stage,
         nextApprovals,
@@ -178,7 +194,8 @@ public record Leg(
         nextProof,
         nextApart,
         nextEmergency,
-        nextManual);
+        nextManual,
+        nextFailed);
   }
 
   /** How many yes it asks for in all. */
@@ -223,6 +240,9 @@ public record Leg(
     apart.stream().sorted().forEach(a -> out.add(a.words()));
     if (emergency != null) {
       out.add(emergency.words());
+    }
+    if (whenFailed() != WhenFailed.LOOK) {
+      out.add(whenFailed().words());
     }
     manual().forEach(m -> out.add("by hand " + m.when().words() + ": " + m.title()));
     return out;

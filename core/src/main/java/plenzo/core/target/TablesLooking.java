@@ -57,4 +57,13 @@ public interface TablesLooking extends Looking {
   }
 
   Question.Answer answer(Question question);
+
+  /**
+   * The answer to a query of a person's: read only, one statement, 50 rows and 20,000 characters at
+   * most, 10 seconds.
+   *
+   * @return a row a line, values quoted as CSV; null is empty
+   * @throws TargetFailed when it is refused, takes longer or answers more
+   */
+  String query(String sql);
 }

@@ -33,7 +33,7 @@ class SiteRecordTest {
   }
 
   @Test
-  void goesBackToTheNewestVersionBeforeThePresentOne() {
+  void endsHereToTheNewestVersionBeforeThePresentOne() {
     assertThat(lastGood()).isEqualTo("none");
     placed("2.3.0", "adopted");
     assertThat(lastGood()).isEqualTo("none");

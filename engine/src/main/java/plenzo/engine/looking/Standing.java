@@ -284,6 +284,11 @@ public final class Standing {
           ? Optional.of("Paused by " + pause.by() + ": " + pause.reason())
           : Optional.empty();
     }
+    if (pause.why() == Course.Why.ANSWERS) {
+      return may.may(RunMay.Deed.LET_IN).allowed() || may.may(RunMay.Deed.END).allowed()
+          ? Optional.of("Users are out: " + pause.reason())
+          : Optional.empty();
+    }
     List<String> work =
         run.steps().stream()
             .filter(s -> s.manual() != null && may.word(s).allowed())
@@ -293,6 +298,14 @@ public final class Standing {
                         + (s.requireManual().overdue(tools.now()) ? " (overdue)" : ""))
             .toList();
     return work.isEmpty() ? Optional.empty() : Optional.of(String.join("; ", work));
+  }
+
+  private static String asks(Course.Why why) {
+    return switch (why) {
+      case BY_HAND -> "do by hand";
+      case ANSWERS -> "let in or go back";
+      case PERSON -> "let it go on";
+    };
   }
 
   private void paused(Person by, Overview.Row row, List<Waiting> out) {
@@ -305,7 +318,7 @@ public final class Standing {
                 what ->
                     out.add(
                         new Waiting(
-                            pause.why() == Course.Why.PERSON ? "let it go on" : "do by hand",
+                            asks(pause.why()),
                             run.shown(),
                             run.site(),
                             run.application(),

@@ -23,6 +23,8 @@ import plenzo.core.impact.Rules;
 import plenzo.core.item.DefinitionMerge;
 import plenzo.core.manual.Asked;
 import plenzo.core.plan.Plan;
+import plenzo.core.probe.Probe;
+import plenzo.core.probe.WhenFailed;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
@@ -33,6 +35,7 @@ import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
+import plenzo.core.target.Connector;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.Question;
 import plenzo.core.target.SiteDelta;
@@ -366,8 +369,8 @@ public final class CaseWork {
                       keyless(delta.tables(), look),
                       gift.stamps(),
                       bindings.knowsNow(record),
-                      application(p.application()).probes(),
-                      gates.inForce(p),
+                      questions(p.application(), p.site()),
+                      inForce(p),
                       chosen.decisions(),
                       manual(p, base)));
       return new Outcome(
@@ -383,6 +386,44 @@ public final class CaseWork {
           obstacles,
           gives(delta) ? gift : Gift.NONE);
     }
+  }
+
+  /** Those of an application's questions that can be asked at a site. */
+  public List<Probe> questions(String application, SiteKey site) {
+    Set<Kind.Holder> there =
+        targets.all(site).stream()
+            .map(Targets.At::holder)
+            .collect(java.util.stream.Collectors.toSet());
+    return application(application).probes().stream()
+        .filter(
+            p ->
+                switch (p.sort()) {
+                  case HOST ->
+                      targets
+                          .find(site, Kind.Holder.HOST)
+                          .filter(at -> targets.can(at, Connector.Capability.PROBE))
+                          .isPresent();
+                  case QUERY -> there.contains(Kind.Holder.DATABASE);
+                  case FILE -> there.contains(Kind.Holder.DIRECTORY);
+                  case PAGE -> true;
+                })
+        .toList();
+  }
+
+  /** The gates, and what an answer that is not as it should be comes to where that is not usual. */
+  private List<Plan.Condition> inForce(Promotion p) {
+    List<Plan.Condition> out = new ArrayList<>(gates.inForce(p));
+    WhenFailed does = leg(p).whenFailed();
+    if (p.brings() && does != WhenFailed.LOOK) {
+      List<Probe> asked = questions(p.application(), p.site());
+      out.add(
+          new Plan.Condition(
+              "when-failed:"
+                  + does.code()
+                  + asked.stream().map(q -> " " + q.code()).sorted().reduce("", String::concat),
+              does.words()));
+    }
+    return out;
   }
 
   /** What people do around it: for the versions that come, on this leg, and in this case alone. */

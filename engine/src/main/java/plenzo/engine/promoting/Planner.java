@@ -15,9 +15,9 @@ import plenzo.core.plan.Plan.Act;
 import plenzo.core.plan.WaysBack;
 import plenzo.core.plan.step.PlanCase;
 import plenzo.core.plan.step.PlannedStep;
+import plenzo.core.probe.Probe;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Promotion.ComponentResult;
-import plenzo.core.stage.Application;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -47,7 +47,7 @@ final class Planner {
       List<TableName> keyless,
       Map<String, Long> bindings,
       boolean valuesKnown,
-      List<Application.Probe> probes,
+      List<Probe> probes,
       List<Plan.Condition> gates,
       Map<String, Decision> decisions,
       List<Asked> manual) {}
@@ -59,7 +59,7 @@ final class Planner {
             version.number().text(),
             ats.stream().map(this::place).toList(),
             facts.delta(),
-            facts.probes().stream().map(Application.Probe::name).toList(),
+            facts.probes().stream().map(Probe::name).toList(),
             facts.manual());
     List<Plan.Step> steps = PlannedStep.plan(about);
     List<String> statements = new ArrayList<>();

@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.TreeMap;
+import java.util.function.BiConsumer;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
@@ -408,30 +409,90 @@ public final class Rollbacks {
           "Look again: plenzo rollback ways " + application + "@" + site);
     }
     Promotion draft = made.promotion;
-    Promotion p =
-        tools
-            .keeper()
-            .write(
-                kept -> {
-                  long number = kept.next("promotion");
-                  Goal goal = new Goal(draft.version(), way, draft.backupOf(), draft.decisions());
-                  Promotion stored = goingBack(number, by, application, site, goal, reason);
-                  kept.promotions().insert(stored);
-                  kept.note(
-                      new Event(
-                          by.login(),
-                          "rollback prepared",
-                          application,
-                          site.stage(),
-                          site.site(),
-                          draft.version().text(),
-                          number,
-                          null,
-                          "By " + way.code() + ": " + reason + chosen(wish)),
-                      tools.now());
-                  return stored;
-                });
-    return promotions.compareNow(p.number());
+    Goal goal = new Goal(draft.version(), way, draft.backupOf(), draft.decisions());
+    return promotions.compareNow(
+        opened(by, application, site, goal, reason, chosen(wish), (kept, number) -> {}).number());
+  }
+
+  /**
+   * Opens the way back of a run that loses nothing that the approvals of its plan do not cover,
+   * where nobody asked for it (decision D13).
+   *
+   * @param with what is written in the transaction that opens it, given its number
+   * @throws Problem when there is none, with the reason of each way
+   */
+  public Promotion byItself(Run from, String why, BiConsumer<Kept, Long> with) {
+    String application = from.application();
+    SiteKey site = from.site();
+    Person nobody = Person.invited("plenzo", "Plenzo", "", false);
+    SiteRecord record = work.record(application, site);
+    List<String> closed = new ArrayList<>();
+    Promotion best = null;
+    long least = Long.MAX_VALUE;
+    for (Plan.Way way : List.of(Plan.Way.EARLIER_VERSION, Plan.Way.BACKUP)) {
+      Case made = make(nobody, application, site, way, Wish.NONE, record);
+      Option o =
+          made.promotion == null
+              ? impossible(way, made.why, /* unreachable= */ false)
+              : option(made.promotion);
+      if (o.unreachable()) {
+        throw new TargetFailed(
+            site + " cannot be asked",
+            /* notReachable= */ true,
+            new IllegalStateException(o.why()));
+      }
+      boolean usable = o.possible() && o.covered() && o.lost() >= 0 && made.promotion != null;
+      if (usable && o.lost() < least) {
+        best = made.promotion;
+        least = o.lost();
+      }
+      if (!usable) {
+        closed.add(way.code() + ": " + (o.possible() ? "no yes covers it" : o.why()));
+      }
+    }
+    if (best == null) {
+      throw Problem.stopped(
+          "NO_WAY_BACK",
+          String.join("; ", closed),
+          "plenzo rollback ways " + application + "@" + site);
+    }
+    Goal goal =
+        new Goal(
+            best.version(), Objects.requireNonNull(best.way()), best.backupOf(), best.decisions());
+    return promotions.compareNow(
+        opened(nobody, application, site, goal, "By itself: " + why, "", with).number());
+  }
+
+  private Promotion opened(
+      Person by,
+      String application,
+      SiteKey site,
+      Goal goal,
+      String reason,
+      String chosen,
+      BiConsumer<Kept, Long> with) {
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              long number = kept.next("promotion");
+              Promotion stored = goingBack(number, by, application, site, goal, reason);
+              kept.promotions().insert(stored);
+              kept.note(
+                  new Event(
+                      by.login(),
+                      "rollback prepared",
+                      application,
+                      site.stage(),
+                      site.site(),
+                      goal.to().text(),
+                      number,
+                      null,
+                      "By " + goal.way().code() + ": " + reason + chosen),
+                  tools.now());
+              with.accept(kept, number);
+              return stored;
+            });
   }
 
   /** What was chosen, for the history: "; records/fares.band#in-use: keep". */

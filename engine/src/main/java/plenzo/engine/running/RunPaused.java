@@ -21,6 +21,11 @@ public final class RunPaused extends RuntimeException {
     return new RunPaused(Course.Why.BY_HAND, step, "plenzo", step.requireManual().step().title());
   }
 
+  /** Until somebody says whether users come in. */
+  public static RunPaused forAnswers(RunStep step, String why) {
+    return new RunPaused(Course.Why.ANSWERS, step, "plenzo", why);
+  }
+
   static RunPaused by(String login, RunStep before, String reason) {
     return new RunPaused(Course.Why.PERSON, before, login, reason);
   }

@@ -1,5 +1,6 @@
 package plenzo.engine.running;
 
+import java.util.function.Predicate;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.problem.Problem;
 import plenzo.core.run.Course;
@@ -59,10 +60,7 @@ final class Runner {
         RunContext c = context(run)) {
       try {
         c.alive(); // somebody may have aborted it while it was paused
-        for (RunStep s : c.now().steps()) {
-          take(c, s);
-        }
-        over(c);
+        through(c, step -> true);
       } catch (RunPaused e) {
         pause(c, e);
       } catch (RunStopped e) {
@@ -80,6 +78,44 @@ final class Runner {
         book.working(number, null);
       }
     }
+  }
+
+  private void through(RunContext c, Predicate<Step> which) {
+    try {
+      each(c, which);
+    } catch (RunGoesBack e) {
+      endsHere(c, e);
+      each(c, which);
+    }
+    over(c);
+  }
+
+  private void each(RunContext c, Predicate<Step> which) {
+    for (RunStep s : c.now().steps()) {
+      if (which.test(steps.of(s.act()))) {
+        take(c, s);
+      }
+    }
+  }
+
+  /** Nobody is let in: what is there is recorded, and gone back from when the run has ended. */
+  private void endsHere(RunContext c, RunGoesBack e) {
+    String why = String.valueOf(e.getMessage());
+    tools
+        .keeper()
+        .writeAgain(
+            kept -> {
+              Run run = kept.runs().find(String.valueOf(c.number())).orElseThrow();
+              RunStep asked =
+                  run.steps().get(e.step().number() - 1).to(RunStep.State.FAILED, tools.now(), why);
+              kept.runs().replace(Steering.endedHere(run.withStep(asked), why, tools.now()));
+              ByItself.wanted(kept, c.number());
+              kept.note(
+                  Steering.event(run.inCharge(), "going back by itself", run, why), tools.now());
+              return null;
+            });
+    book.tell(c.number());
+    c.say("Users stay out, and it is gone back by itself: " + why);
   }
 
   private void take(RunContext c, RunStep s) {
@@ -175,12 +211,7 @@ final class Runner {
   /** What is done once every target has switched; also after a restart. */
   private void after(RunContext c) {
     try {
-      for (RunStep s : c.now().steps()) {
-        if (steps.of(s.act()).phase() == Phase.AFTER) {
-          take(c, s);
-        }
-      }
-      over(c);
+      through(c, step -> step.phase() == Phase.AFTER);
     } catch (RunPaused e) {
       pause(c, e);
     }

@@ -1,6 +1,8 @@
 package plenzo.engine.running;
 
+import java.time.Instant;
 import java.util.List;
+import java.util.Objects;
 import java.util.Set;
 import java.util.function.UnaryOperator;
 import java.util.stream.Collectors;
@@ -119,7 +121,7 @@ public final class Steering {
         run -> {
           RunStep s = step(run, step);
           Handed handed = s.requireManual();
-          if (!java.util.Objects.equals(handed.takenBy(), from)) {
+          if (!Objects.equals(handed.takenBy(), from)) {
             throw Problem.changed(
                 "TAKEN",
                 handed.takenBy() + " is at step " + step + " by now.",
@@ -171,14 +173,42 @@ public final class Steering {
         reason,
         run -> {
           requirePaused(run);
-          Run out = run;
-          for (RunStep s : run.steps()) {
-            boolean left = s.manual() != null || s.act() == Act.OPEN;
-            if (left && !s.state().over()) {
-              out = out.withStep(s.to(RunStep.State.LEFT_OUT, tools.now(), "Ended before it"));
-            }
-          }
-          return look(out, by.login() + " ended it here: " + reason);
+          return endedHere(run, by.login() + " ended it here: " + reason, tools.now());
+        });
+  }
+
+  /** What is to come but reading back and recording is left out: nobody is let in. */
+  static Run endedHere(Run run, String why, Instant now) {
+    Run out = run;
+    for (RunStep s : run.steps()) {
+      boolean left = s.manual() != null || s.act() == Act.OPEN;
+      if (left && !s.state().over()) {
+        out = out.withStep(s.to(RunStep.State.LEFT_OUT, now, "Ended before it"));
+      } else if (s.act() == Act.ASK_AFTER && s.state() == RunStep.State.RUNNING) {
+        Course.Pause pause = run.pause();
+        out = out.withStep(s.to(RunStep.State.FAILED, now, pause == null ? why : pause.reason()));
+      }
+    }
+    return look(out, why).endingHere();
+  }
+
+  /** Users come in although an answer is not as it should be; that is to be looked at. */
+  public Run letIn(Person by, long number, String reason) {
+    able(by, number, Deed.LET_IN);
+    text(reason, "Letting users in all the same needs a reason.");
+    return goOn(
+        by,
+        number,
+        "let in all the same",
+        reason,
+        run -> {
+          requirePaused(run);
+          Course.Pause pause = Objects.requireNonNull(run.pause());
+          RunStep asked =
+              run.steps().get(pause.step() - 1).to(RunStep.State.DONE, tools.now(), pause.reason());
+          return look(
+              run.withStep(asked).letIn(new Course.LetIn(by.login(), tools.now(), reason)),
+              pause.reason() + "; let in all the same by " + by.login() + ": " + reason);
         });
   }
 
@@ -192,11 +222,7 @@ public final class Steering {
           if (handed.over()) {
             throw Problem.changed(
                 "SAID_ALREADY",
-                "Step "
-                    + step
-                    + ": "
-                    + java.util.Objects.requireNonNull(handed.word()).words()
-                    + ".",
+                "Step " + step + ": " + Objects.requireNonNull(handed.word()).words() + ".",
                 "plenzo run show " + run.shown());
           }
           RunStep with = s.with(handed.said(word));

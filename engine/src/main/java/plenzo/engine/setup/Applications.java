@@ -12,6 +12,7 @@ import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Memo;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
+import plenzo.core.probe.Probe;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.stage.Application;
@@ -125,7 +126,7 @@ public final class Applications {
       @Nullable Map<String, String> support,
       @Nullable List<String> paths,
       @Nullable List<String> privateColumns,
-      @Nullable List<Application.Probe> probes) {}
+      @Nullable List<Probe> probes) {}
 
   private static <T> T or(@Nullable T asked, T old) {
     return asked == null ? old : asked;

@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Objects;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.probe.Probe;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.Path;
@@ -116,8 +117,8 @@ final class Changes {
     c.of("private columns", old.privateColumns(), next.privateColumns());
     c.of(
         "questions",
-        old.probes().stream().map(Application.Probe::name).toList(),
-        next.probes().stream().map(Application.Probe::name).toList());
+        old.probes().stream().map(Probe::name).toList(),
+        next.probes().stream().map(Probe::name).toList());
     return c.words();
   }
 }

@@ -1,5 +1,6 @@
 package plenzo.engine.setup;
 
+import java.net.URI;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.Comparator;
@@ -93,6 +94,26 @@ public final class Targets {
 
   public Optional<At> find(SiteKey site, Kind.Holder holder) {
     return all(site).stream().filter(at -> at.holder() == holder).findFirst();
+  }
+
+  /**
+   * The text of a page that a question names.
+   *
+   * @throws TargetFailed when its address is not allowed, or does not answer
+   */
+  public String page(URI page) {
+    int port = page.getPort() >= 0 ? page.getPort() : page.getScheme().equals("https") ? 443 : 80;
+    String host = page.getHost();
+    if (host == null || page.getUserInfo() != null) {
+      throw new TargetFailed(
+          page + " names no host", /* notReachable= */ false, new IllegalArgumentException());
+    }
+    Destinations.Judged judged = allowed.judged(host, port);
+    String refusal = judged.refusal();
+    if (refusal != null) {
+      throw new TargetFailed(refusal, /* notReachable= */ false, new IllegalStateException());
+    }
+    return tools.pages().read(page, judged.addresses());
   }
 
   /** Looks at every target of a site. */

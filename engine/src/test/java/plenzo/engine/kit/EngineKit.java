@@ -24,6 +24,7 @@ import plenzo.core.manual.ManualStep;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
+import plenzo.core.probe.Probe;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.stage.Application;
@@ -32,6 +33,7 @@ import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
+import plenzo.core.target.TargetFailed;
 import plenzo.core.version.Removal;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -65,6 +67,10 @@ public final class EngineKit implements AutoCloseable {
   public final ScriptedDatabase databases = new ScriptedDatabase();
   public final ScriptedItems hosts = new ScriptedItems();
   public final ScriptedCommits commits = new ScriptedCommits();
+
+  /** Texts of pages by their addresses; others are not there. */
+  public final Map<String, String> pages = new TreeMap<>();
+
   public final TickingClock clock = new TickingClock();
   public final Person ines = person("ines");
   public final Person bram = person("bram");
@@ -106,7 +112,14 @@ public final class EngineKit implements AutoCloseable {
             background,
             nobody,
             new Underway(clock),
-            Duration.ofSeconds(15));
+            Duration.ofSeconds(15),
+            (page, addresses) -> {
+              String text = pages.get(page.toString());
+              if (text == null) {
+                throw new TargetFailed(page + " is not there", false, new IllegalStateException());
+              }
+              return text;
+            });
     return new Engine(
         tools,
         new People.PasswordHasher() {
@@ -607,9 +620,13 @@ public final class EngineKit implements AutoCloseable {
   }
 
   public void probe(String name, String question, boolean mustStay) {
+    probe(new Probe(name, question, mustStay));
+  }
+
+  public void probe(Probe asked) {
     Application a = engine.applications().get(ines, "fares");
-    List<Application.Probe> all = new ArrayList<>(a.probes());
-    all.add(new Application.Probe(name, question, mustStay));
+    List<Probe> all = new ArrayList<>(a.probes());
+    all.add(asked);
     engine
         .applications()
         .change(

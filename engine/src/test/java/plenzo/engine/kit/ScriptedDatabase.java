@@ -42,6 +42,7 @@ import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesConnector;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesLooking;
+import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
 import plenzo.core.version.SemVer;
 
@@ -444,6 +445,18 @@ public final class ScriptedDatabase implements TablesConnector {
                   .filter(row -> counts(base, q, row))
                   .count());
       return new Question.Answer(count, List.of(), q.type() + " of " + q.table());
+    }
+
+    /** {@code TABLE KEY COLUMN}: one value. */
+    @Override
+    public String query(String sql) {
+      String[] words = sql.split(" ");
+      String value = words.length == 3 ? base.value(words[0], words[1], words[2]) : null;
+      if (value == null) {
+        throw new TargetFailed(
+            "The query was refused: " + sql, false, new IllegalArgumentException(sql));
+      }
+      return "\"" + value + "\"\n";
     }
 
     @Override

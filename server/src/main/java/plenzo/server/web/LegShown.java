@@ -7,6 +7,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.api.Stages.EmergencyView;
 import plenzo.api.Stages.LegView;
 import plenzo.api.Stages.QuorumView;
+import plenzo.core.probe.WhenFailed;
 import plenzo.core.stage.Apart;
 import plenzo.core.stage.Emergency;
 import plenzo.core.stage.Leg;
@@ -32,7 +33,8 @@ final class LegShown {
             : new EmergencyView(
                 emergency.people(), emergency.owes().stream().sorted().toList(), emergency.hours()),
         leg.words(),
-        ManualShown.views(leg.manual()));
+        ManualShown.views(leg.manual()),
+        leg.whenFailed().code());
   }
 
   /**
@@ -61,7 +63,8 @@ final class LegShown {
                 ? null
                 : new Emergency(
                     emergency.people(), Set.copyOf(emergency.owes()), emergency.hours()),
-        v.manual() == null ? usual.manual() : ManualShown.steps(v.manual()));
+        v.manual() == null ? usual.manual() : ManualShown.steps(v.manual()),
+        v.whenFailed() == null ? usual.whenFailed() : WhenFailed.of(v.whenFailed()));
   }
 
   private static <T> T or(@Nullable T said, T usual) {

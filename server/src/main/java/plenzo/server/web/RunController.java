@@ -186,6 +186,14 @@ class RunController {
     return view(by, engine.runs().steering().end(by, run(number), asked.reason()));
   }
 
+  /** Lets users in although an answer is not as it should be. */
+  @PostMapping("/runs/{number}/let-in")
+  RunView letIn(
+      @PathVariable String number, @RequestBody Reason asked, HttpServletRequest request) {
+    Person by = by(request);
+    return view(by, engine.runs().steering().letIn(by, run(number), asked.reason()));
+  }
+
   /** Is at a piece of work by hand. */
   @PostMapping("/runs/{number}/steps/{step}/take")
   RunView take(

@@ -38,6 +38,7 @@ import plenzo.api.Versions.VersionView;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
 import plenzo.core.person.Person;
+import plenzo.core.probe.Probe;
 import plenzo.core.problem.Problem;
 import plenzo.core.records.ConditionText;
 import plenzo.core.records.RecordsDefinition;
@@ -241,7 +242,10 @@ class StageController {
         a.paths(),
         a.privateColumns(),
         a.probes().stream()
-            .map(p -> new QuestionView(p.name(), p.question(), p.mustStay()))
+            .map(
+                p ->
+                    new QuestionView(
+                        p.name(), p.question(), p.mustStay(), p.sort().code(), p.expected()))
             .toList(),
         a.repository() == null ? null : a.repository().address(),
         a.repository() == null ? null : a.repository().branch(),
@@ -334,7 +338,14 @@ class StageController {
                     asked.questions() == null
                         ? null
                         : asked.questions().stream()
-                            .map(q -> new Application.Probe(q.name(), q.question(), q.mustStay()))
+                            .map(
+                                q ->
+                                    new Probe(
+                                        q.name(),
+                                        q.question(),
+                                        q.mustStay(),
+                                        q.sort() == null ? null : Probe.Sort.of(q.sort()),
+                                        q.expected()))
                             .toList()),
                 IfMatch.revision(request, null)));
   }

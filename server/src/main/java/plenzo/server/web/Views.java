@@ -60,6 +60,8 @@ import plenzo.core.impact.Finding;
 import plenzo.core.may.May;
 import plenzo.core.may.RunMay;
 import plenzo.core.plan.Plan;
+import plenzo.core.probe.Answer;
+import plenzo.core.probe.Judged;
 import plenzo.core.promotion.DraftedNotes;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.records.RecordsComparison.RowDifference;
@@ -489,11 +491,20 @@ final class Views {
     Set<String> questions = new TreeSet<>(all.before().keySet());
     questions.addAll(all.after().keySet());
     return questions.stream()
-        .map(q -> new AnswerView(q, answer(all.before().get(q)), answer(all.after().get(q))))
+        .map(
+            q -> {
+              Judged judged = all.judged().get(q);
+              return new AnswerView(
+                  q,
+                  answer(all.before().get(q)),
+                  answer(all.after().get(q)),
+                  judged == null ? null : judged.outcome().code(),
+                  judged == null ? null : Shown.plain(judged.words()));
+            })
         .toList();
   }
 
-  private static @Nullable String answer(Run.@Nullable Answer a) {
+  private static @Nullable String answer(@Nullable Answer a) {
     return a == null || !a.given() ? null : Shown.plain(a.text());
   }
 

@@ -26,6 +26,7 @@ import plenzo.connectors.database.PostgresConnector;
 import plenzo.connectors.directory.DirectoryConnector;
 import plenzo.connectors.git.GitCommits;
 import plenzo.connectors.host.HostConnector;
+import plenzo.connectors.host.WebPages;
 import plenzo.core.keeping.Keeper;
 import plenzo.core.target.Connector;
 import plenzo.core.target.TablesConnector;
@@ -87,7 +88,8 @@ class EngineWiring {
             background,
             background,
             new Underway(Clock.systemUTC()),
-            Duration.ofSeconds(15));
+            Duration.ofSeconds(15),
+            new WebPages());
     BCryptPasswordEncoder bcrypt = new BCryptPasswordEncoder(settings.passwordCost());
     People.PasswordHasher hasher =
         new People.PasswordHasher() {

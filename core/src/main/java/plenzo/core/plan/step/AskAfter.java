@@ -14,19 +14,16 @@ final class AskAfter implements PlannedStep {
 
   @Override
   public List<Words> of(PlanCase c) {
-    return c.questions().isEmpty()
-        ? List.of()
-        : c
-            .host(Capability.PROBE)
-            .map(
-                host ->
-                    new Words(
-                        host,
-                        "Ask after",
-                        c.shown(host),
-                        "The same again, and compare the answers",
-                        "nothing to undo"))
-            .stream()
-            .toList();
+    if (c.questions().isEmpty()) {
+      return List.of();
+    }
+    PlanCase.Place host = c.host(Capability.PROBE).orElse(null);
+    return List.of(
+        new Words(
+            host,
+            "Ask after",
+            host == null ? c.site().toString() : c.shown(host),
+            "The same again, and compare the answers",
+            "nothing to undo"));
   }
 }

@@ -14,19 +14,16 @@ final class AskBefore implements PlannedStep {
 
   @Override
   public List<Words> of(PlanCase c) {
-    return c.questions().isEmpty()
-        ? List.of()
-        : c
-            .host(Capability.PROBE)
-            .map(
-                host ->
-                    new Words(
-                        host,
-                        "Ask before",
-                        c.shown(host),
-                        "Ask " + String.join(", ", c.questions()) + " and keep the answers",
-                        "nothing to undo"))
-            .stream()
-            .toList();
+    if (c.questions().isEmpty()) {
+      return List.of();
+    }
+    PlanCase.Place host = c.host(Capability.PROBE).orElse(null);
+    return List.of(
+        new Words(
+            host,
+            "Ask before",
+            host == null ? c.site().toString() : c.shown(host),
+            "Ask " + String.join(", ", c.questions()) + " and keep the answers",
+            "nothing to undo"));
   }
 }

@@ -1,19 +1,20 @@
 package plenzo.engine.running.steps;
 
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.stream.Collectors;
-import org.jspecify.annotations.Nullable;
-import plenzo.core.comparison.AttributeDifference;
-import plenzo.core.item.ItemDifference;
-import plenzo.core.json.Json;
 import plenzo.core.plan.Plan.Act;
-import plenzo.core.run.Run;
+import plenzo.core.probe.Answer;
+import plenzo.core.probe.Judged;
+import plenzo.core.probe.Probe;
+import plenzo.core.probe.WhenFailed;
+import plenzo.core.promotion.Promotion;
 import plenzo.core.run.RunStep;
-import plenzo.core.stage.Application;
 import plenzo.core.target.TargetFailed;
 import plenzo.engine.running.RunContext;
+import plenzo.engine.running.RunGoesBack;
+import plenzo.engine.running.RunPaused;
 
 /**
  * Asks the running system the same again. An answer is "as expected" only when both were given and
@@ -37,66 +38,47 @@ final class AskAfterStep implements Step {
 
   @Override
   public boolean again(RunContext c) {
-    return !c.now().recorded();
+    return !c.now().recorded() && !c.now().course().answersSettled();
   }
 
   @Override
   public String take(RunContext c, RunStep step) {
-    Map<String, Run.Answer> before = c.now().answers().before();
-    Map<String, Run.Answer> now;
+    Map<String, Answer> before = Asking.toCompareWith(c);
+    Map<String, Answer> now;
     try {
       now = Asking.ask(c);
     } catch (TargetFailed e) {
-      String note = "The host could not be asked: " + e.getMessage();
-      c.toLookAt(note);
-      return note;
+      return decided(c, step, "The site could not be asked: " + e.getMessage());
     }
-    Map<String, Run.Answer> said = now;
-    c.book().change(c.number(), r -> r.answeredAfter(said));
+    Map<String, Judged> judged = new LinkedHashMap<>();
     List<String> odd = new ArrayList<>();
-    for (Application.Probe probe : Asking.questions(c)) {
-      String found = odd(probe, before.get(probe.name()), now.get(probe.name()));
-      if (!found.isEmpty()) {
-        odd.add(probe.name() + " " + found);
+    for (Probe probe : Asking.questions(c)) {
+      Judged is = Judged.of(probe, before.get(probe.name()), now.get(probe.name()));
+      judged.put(probe.name(), is);
+      c.say("\"" + probe.name() + "\" " + is.words());
+      if (!is.passed()) {
+        odd.add(probe.name() + " " + is.words());
       }
     }
+    Map<String, Answer> said = now;
+    c.book().change(c.number(), r -> r.answeredAfter(said, judged));
     if (odd.isEmpty()) {
       return now.size() == 1 ? "The answer is as expected" : "Every answer is as expected";
     }
-    String note = String.join("; ", odd);
+    return decided(c, step, String.join("; ", odd));
+  }
+
+  /** What the plan says about an answer that is not as it should be. */
+  private static String decided(RunContext c, RunStep step, String note) {
+    Promotion p = c.promotion();
+    WhenFailed does = p.brings() ? c.work().leg(p).whenFailed() : WhenFailed.LOOK;
+    if (does == WhenFailed.PAUSE) {
+      throw RunPaused.forAnswers(step, note);
+    }
+    if (does == WhenFailed.BACK) {
+      throw new RunGoesBack(step, note);
+    }
     c.toLookAt(note);
     return note;
-  }
-
-  /** What is not as expected of one answer; empty when nothing is. */
-  private static String odd(
-      Application.Probe probe, Run.@Nullable Answer was, Run.@Nullable Answer is) {
-    if (is == null || !is.given()) {
-      return "was not answered: " + (is == null ? "it was not asked" : is.text());
-    }
-    if (!probe.mustStay()) {
-      return "";
-    }
-    if (was == null) {
-      return "was not asked before, so that its answer cannot be compared";
-    }
-    if (!was.given()) {
-      return "was not answered before, so that its answer cannot be compared: " + was.text();
-    }
-    return was.text().equals(is.text())
-        ? ""
-        : "answers otherwise than before" + differences(was.text(), is.text());
-  }
-
-  /** Which members, where both answers are JSON; never their values. */
-  private static String differences(String was, String is) {
-    try {
-      return ItemDifference.members(Json.parse(was), Json.parse(is)).stream()
-          .limit(5)
-          .map(AttributeDifference::name)
-          .collect(Collectors.joining(", ", ": ", ""));
-    } catch (IllegalArgumentException e) {
-      return "";
-    }
   }
 }

@@ -2,7 +2,7 @@ package plenzo.engine.running.steps;
 
 import java.util.Map;
 import plenzo.core.plan.Plan.Act;
-import plenzo.core.run.Run;
+import plenzo.core.probe.Answer;
 import plenzo.core.run.RunStep;
 import plenzo.core.words.Words;
 import plenzo.engine.running.RunContext;
@@ -21,7 +21,7 @@ final class AskBeforeStep implements Step {
 
   @Override
   public String take(RunContext c, RunStep step) {
-    Map<String, Run.Answer> said = Asking.ask(c);
+    Map<String, Answer> said = Asking.ask(c);
     c.book().change(c.number(), r -> r.answeredBefore(said));
     return Words.count(said.size(), "answer") + " kept";
   }

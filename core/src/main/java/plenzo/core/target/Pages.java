@@ -1,0 +1,16 @@
+package plenzo.core.target;
+
+import java.net.URI;
+import java.util.List;
+
+/** Reads pages by their addresses. */
+public interface Pages {
+  /**
+   * The text of a page; redirects are not followed, and what is longer than a megabyte is refused.
+   *
+   * @param addresses what the name leads to, judged already, as digits; without TLS the first is
+   *     asked and the name no second time
+   * @throws TargetFailed when there is no answer of status 200
+   */
+  String read(URI page, List<String> addresses);
+}
