@@ -1261,7 +1261,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["leave"];
+        post: operations["leave_1"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2276,6 +2276,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/waves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["waves"];
+        put?: never;
+        post: operations["prepareWaves"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/waves/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["wave"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/waves/{number}/approve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["approveWaves"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/waves/{number}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["goOn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/waves/{number}/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["leave"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/waves/{number}/reject": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["rejectWaves"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/waves/{number}/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["startWaves"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/waves/{number}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["withdrawWaves"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2313,6 +2441,10 @@ export interface components {
             comment?: string;
             fingerprint: string;
             site: string;
+        };
+        AgreeWaves: {
+            comment?: string;
+            fingerprint: string;
         };
         AgreementView: {
             approvals: components["schemas"]["ApprovalView"][];
@@ -2800,6 +2932,7 @@ export interface components {
             stageName: string;
             title: string;
             version: string;
+            waves?: string;
         };
         Going: {
             component: string;
@@ -2941,6 +3074,10 @@ export interface components {
             reason: string;
             until: string;
         };
+        LeaveSite: {
+            reason: string;
+            site: string;
+        };
         LeftOverItem: {
             /** Format: int64 */
             bytes?: number;
@@ -2958,6 +3095,14 @@ export interface components {
             items: components["schemas"]["LeftOverItem"][];
             may: components["schemas"]["MayView"];
             production: boolean;
+            site: string;
+        };
+        LeftSite: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            owed: boolean;
+            reason: string;
             site: string;
         };
         LeftView: {
@@ -3197,11 +3342,31 @@ export interface components {
             items: components["schemas"]["WaitingView"][];
             next?: string;
         };
+        PageWavesView: {
+            items: components["schemas"]["WavesView"][];
+            next?: string;
+        };
         PartChange: {
             attributes: components["schemas"]["AttributeChange"][];
             difference: string;
             mayTakeBoth: boolean;
             part: string;
+        };
+        PartView: {
+            approvedBy: string[];
+            approvers: string[];
+            /** Format: int64 */
+            blockers: number;
+            came: string;
+            counts: components["schemas"]["CountsView"];
+            present?: string;
+            promotion: string;
+            /** Format: int64 */
+            risks: number;
+            run?: string;
+            site: string;
+            state: string;
+            takesAway: string[];
         };
         Password: {
             old: string;
@@ -3276,6 +3441,19 @@ export interface components {
             path?: string;
             site: string;
             version: string;
+        };
+        PrepareWaves: {
+            application: string;
+            between?: string;
+            /** Format: int32 */
+            failures?: number;
+            /** Format: int32 */
+            minutes?: number;
+            notes?: string;
+            path?: string;
+            stage: string;
+            version: string;
+            waves?: string[][];
         };
         PreparedView: {
             /** Format: date-time */
@@ -3966,6 +4144,42 @@ export interface components {
             site: string;
             version: string;
             what: string;
+        };
+        WavesView: {
+            application: string;
+            /** Format: int32 */
+            at: number;
+            between: string;
+            closed: string[];
+            /** Format: int32 */
+            failures: number;
+            fingerprint?: string;
+            fullFingerprint?: string;
+            /** Format: date-time */
+            goesOnAt?: string;
+            left: components["schemas"]["LeftSite"][];
+            may: {
+                [key: string]: components["schemas"]["MayView"];
+            };
+            /** Format: int32 */
+            minutes: number;
+            number: string;
+            /** Format: date-time */
+            preparedAt: string;
+            preparedBy: string;
+            production: boolean;
+            sentence: string;
+            /** Format: int64 */
+            sites: number;
+            stage: string;
+            stageName: string;
+            startedBy?: string;
+            state: string;
+            /** Format: int64 */
+            there: number;
+            title: string;
+            version: string;
+            waves: components["schemas"]["PartView"][][];
         };
         WayOption: {
             /** Format: date-time */
@@ -7087,7 +7301,7 @@ export interface operations {
             };
         };
     };
-    leave: {
+    leave_1: {
         parameters: {
             query?: never;
             header?: never;
@@ -9420,6 +9634,309 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["PageWaitingView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    waves: {
+        parameters: {
+            query?: {
+                application?: string;
+                cursor?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["PageWavesView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    prepareWaves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrepareWaves"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["WavesView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    wave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["WavesView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    approveWaves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgreeWaves"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["WavesView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    goOn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["WavesView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    leave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeaveSite"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["WavesView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    rejectWaves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgreeWaves"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["WavesView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    startWaves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgreeWaves"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["WavesView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    withdrawWaves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["WavesView"];
                 };
             };
             /** @description A problem detail */

@@ -87,6 +87,7 @@ public interface Promotions {
    * @param path key of the path by which it goes
    * @param putBack what of it is put back, null of every other purpose
    * @param release key of the release that it belongs to
+   * @param waves "W-3" when it goes to its site in waves
    */
   record GoalView(
       String application,
@@ -99,7 +100,8 @@ public interface Promotions {
       String purpose,
       String path,
       @Nullable PutBackView putBack,
-      @Nullable String release) {}
+      @Nullable String release,
+      @Nullable String waves) {}
 
   /**
    * Places that are put back, and places only there that go; both empty for all that is recorded.

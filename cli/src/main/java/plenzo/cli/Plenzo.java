@@ -57,6 +57,7 @@ public final class Plenzo implements Runnable {
           KeyCommand.class,
           PromotionCommand.class,
           ReleaseCommand.class,
+          WaveCommand.class,
           RunCommand.class,
           RollbackCommand.class,
           BackupCommand.class,

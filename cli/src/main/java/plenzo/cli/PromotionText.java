@@ -180,6 +180,10 @@ final class PromotionText {
         p.goal().release() == null
             ? ""
             : p.goal().release() + ", which is approved and started as a whole",
+        "In waves",
+        p.goal().waves() == null
+            ? ""
+            : p.goal().waves() + ", which is approved and started as a whole",
         "Notes",
         p.goal().notes(),
         "Prepared",

@@ -34,11 +34,13 @@ final class WaitingCommand extends Group {
       case "drift" -> "plenzo drift show " + there;
       case "maintenance" -> "plenzo maintenance show " + w.site();
       default ->
-          w.link().startsWith("release ")
-              ? "plenzo release show " + w.link().substring("release ".length())
-              : w.link().startsWith("R-")
-                  ? "plenzo run show " + w.link()
-                  : "plenzo promotion show " + w.link();
+          w.link().startsWith("W-")
+              ? "plenzo wave show " + w.link()
+              : w.link().startsWith("release ")
+                  ? "plenzo release show " + w.link().substring("release ".length())
+                  : w.link().startsWith("R-")
+                      ? "plenzo run show " + w.link()
+                      : "plenzo promotion show " + w.link();
     };
   }
 }

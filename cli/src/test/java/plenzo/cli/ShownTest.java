@@ -211,7 +211,8 @@ class ShownTest {
             putBack == null ? "version" : "put-back",
             "urgent",
             putBack,
-            "summer"),
+            "summer",
+            null),
         new PreparedView("ines", AT, ""),
         "ready",
         new ComparedView(

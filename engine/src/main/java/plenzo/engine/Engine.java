@@ -48,6 +48,7 @@ import plenzo.engine.setup.Repositories;
 import plenzo.engine.setup.Retiring;
 import plenzo.engine.setup.Stages;
 import plenzo.engine.setup.Targets;
+import plenzo.engine.waves.InWaves;
 import plenzo.packages.PackageDesk;
 
 /** All use cases, wired. One an installation; for many threads. */
@@ -75,6 +76,7 @@ public final class Engine {
   private final BringIn bringIn;
   private final Runs runs;
   private final Releases releases;
+  private final InWaves waves;
   private final Rollbacks rollbacks;
   private final Together together;
   private final Standing standing;
@@ -137,11 +139,13 @@ public final class Engine {
     this.runs = new Runs(tools, targets, work, promotions, emergencies, listener);
     this.releases = new Releases(tools, promotions, runs);
     this.rollbacks = new Rollbacks(tools, work, promotions);
+    this.waves = new InWaves(tools, promotions, runs);
     ByItself byItself = new ByItself(tools, runs, rollbacks::byItself);
     runs.afterEach(
         () -> {
           releases.goOn();
           byItself.goOn();
+          waves.goOn();
         });
     this.together = new Together(tools, rollbacks);
     this.standing = new Standing(tools, promotions, sourceWatch);
@@ -244,6 +248,10 @@ public final class Engine {
 
   public Releases releases() {
     return releases;
+  }
+
+  public InWaves waves() {
+    return waves;
   }
 
   public Rollbacks rollbacks() {

@@ -18,6 +18,7 @@ import plenzo.core.person.Person;
 import plenzo.core.person.Role;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Release;
+import plenzo.core.promotion.Waves;
 import plenzo.core.run.Journal;
 import plenzo.core.run.JournalEntry;
 import plenzo.core.run.JournalEntry.Deed;
@@ -104,6 +105,11 @@ final class MyBatisKept implements Kept {
           .application(SourceRecord::application);
   private static final Description<Release> RELEASE =
       Description.of(Release.class, Release::key, Release::revision);
+  private static final Description<Waves> WAVES =
+      Description.of(Waves.class, w -> String.valueOf(w.number()), Waves::revision)
+          .application(Waves::application)
+          .at(Waves::stage, w -> null)
+          .state(w -> w.state().code());
   private static final Description<Answered> ANSWERED =
       Description.of(Answered.class, Answered::id, Answered::revision);
 
@@ -221,6 +227,11 @@ final class MyBatisKept implements Kept {
   @Override
   public Shelf<Release> releases() {
     return shelf(Table.RELEASE, RELEASE);
+  }
+
+  @Override
+  public Shelf<Waves> waves() {
+    return shelf(Table.WAVES, WAVES);
   }
 
   @Override

@@ -24,6 +24,7 @@ enum Table {
   PARCEL(Of.APPLICATION),
   SOURCE_RECORD(Of.APPLICATION),
   RELEASE(Of.NOBODY),
+  WAVES(Of.APPLICATION),
   ANSWERED(Of.NOBODY);
 
   /** Whose page changes when a record does. */

@@ -13,6 +13,7 @@ import plenzo.core.person.Sight;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionHead;
 import plenzo.core.promotion.Release;
+import plenzo.core.promotion.Waves;
 import plenzo.core.run.Journal;
 import plenzo.core.run.JournalEntry;
 import plenzo.core.run.Run;
@@ -109,6 +110,9 @@ public interface Kept {
   Shelf<SourceRecord> sources();
 
   Shelf<Release> releases();
+
+  /** Versions that go to several sites of a stage. */
+  Shelf<Waves> waves();
 
   Shelf<Answered> answered();
 

@@ -184,19 +184,20 @@ public final class CaseMay {
   }
 
   private May alone() {
-    return p.release() == null
-        ? May.YES
-        : May.no(
-            Why.IN_RELEASE,
-            p.shown() + " belongs to the release " + p.release() + " and is approved with it.");
+    return together("is approved with it.");
   }
 
   private May runsAlone() {
-    return p.release() == null
+    return together("runs with it.");
+  }
+
+  /** What belongs to a release, or goes in waves, is not acted on alone. */
+  private May together(String does) {
+    String group = p.goal().release();
+    String with = p.waves() == null ? "the release " + group : group;
+    return group == null
         ? May.YES
-        : May.no(
-            Why.IN_RELEASE,
-            p.shown() + " belongs to the release " + p.release() + " and runs with it.");
+        : May.no(Why.IN_RELEASE, p.shown() + " belongs to " + with + " and " + does);
   }
 
   private May fresh() {

@@ -65,7 +65,7 @@ public record Promotion(
    * @param way null for a promotion; the way back for a rollback, which is a plan of its own
    * @param backupOf number of the run whose backup is put back, or whose values are taken back;
    *     null otherwise
-   * @param release key of the release that it belongs to, null when it stands alone
+   * @param release key of the release or of the waves that it belongs to, null when it stands alone
    * @param putBack what is put back there as it is recorded; null when a version comes
    * @param values whether nothing but the values of the stage is given, for the version that is
    *     there
@@ -270,8 +270,16 @@ public record Promotion(
     return goal.backupOf();
   }
 
+  /** Key of the release that it belongs to, null when it belongs to none. */
   public @Nullable String release() {
-    return goal.release();
+    String group = goal.release();
+    return group == null || Waves.isKey(group) ? null : group;
+  }
+
+  /** "W-3" when it goes to its site in waves; null when it does not. */
+  public @Nullable String waves() {
+    String group = goal.release();
+    return group != null && Waves.isKey(group) ? group : null;
   }
 
   /** Key of the path by which it goes, null for the ordinary one. */

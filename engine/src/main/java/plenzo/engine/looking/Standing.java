@@ -350,7 +350,7 @@ public final class Standing {
   /**
    * One thing that waits for the person.
    *
-   * @param link where it is done: a promotion, a run, "release NAME", or a page of the site:
+   * @param link where it is done: a promotion, a run, waves, "release NAME", or a page of the site:
    *     "ways-back", "drift" or "maintenance"
    */
   public record Waiting(
@@ -408,7 +408,8 @@ public final class Standing {
         || !by.may(Right.LOOK, p.site().stage(), p.application())
         || !waits(by, o)
         // a release is approved and started as one
-        || (p.release() != null && !releases.add(p.release() + "@" + p.site()))) {
+        || (p.release() != null && !releases.add(p.release() + "@" + p.site()))
+        || (p.waves() != null && !releases.add(p.waves()))) {
       return;
     }
     String what =
@@ -420,7 +421,9 @@ public final class Standing {
     out.add(
         new Waiting(
             what,
-            p.release() == null ? p.shown() : "release " + p.release(),
+            p.waves() != null
+                ? p.waves()
+                : p.release() == null ? p.shown() : "release " + p.release(),
             p.site(),
             p.application(),
             p.version(),

@@ -523,7 +523,12 @@ public final class Promotions {
       case SAID_ALREADY -> Problem.stopped("APPROVED_ALREADY", may.words(), look);
       case NOTHING_SAID -> Problem.stopped("NOTHING_SAID", may.words(), look);
       case IN_RELEASE ->
-          Problem.stopped("IN_RELEASE", may.words(), "plenzo release show " + p.release());
+          Problem.stopped(
+              "IN_RELEASE",
+              may.words(),
+              p.waves() == null
+                  ? "plenzo release show " + p.release()
+                  : "plenzo wave show " + p.waves());
       case NOT_OFFERED ->
           Problem.stopped(
               "NOT_OFFERED", may.words(), "plenzo path show " + (p.path() == null ? "" : p.path()));
@@ -633,13 +638,24 @@ public final class Promotions {
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Withdrawing needs a reason.", "/reason");
     }
+    return withdrawn(by.login(), p, reason);
+  }
+
+  /** The same for one of several that go together, on what became of the whole. */
+  public void withdrawMember(String actor, Promotion p, String reason) {
+    if (p.state().leadsTo(PromotionState.WITHDRAWN)) {
+      withdrawn(actor, p, reason);
+    }
+  }
+
+  private Promotion withdrawn(String actor, Promotion p, String reason) {
     return tools
         .keeper()
         .write(
             kept -> {
               update(kept, p.change().state(PromotionState.WITHDRAWN).sentence(reason).done());
-              kept.note(event(by, "promotion withdrawn", p, reason), tools.now());
-              return kept.promotions().find(String.valueOf(number)).orElseThrow();
+              kept.note(event(actor, "promotion withdrawn", p, reason), tools.now());
+              return kept.promotions().find(String.valueOf(p.number())).orElseThrow();
             });
   }
 

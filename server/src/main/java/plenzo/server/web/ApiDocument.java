@@ -30,6 +30,7 @@ import plenzo.api.Runs;
 import plenzo.api.Stages;
 import plenzo.api.Standings;
 import plenzo.api.Versions;
+import plenzo.api.Wave;
 
 /** The OpenAPI document: what the records say about null is what it says is required. */
 @Configuration
@@ -44,6 +45,7 @@ class ApiDocument {
           Versions.class,
           Promotions.class,
           Releases.class,
+          Wave.class,
           Runs.class,
           Rollbacks.class,
           Drifts.class,

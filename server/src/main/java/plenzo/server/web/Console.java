@@ -24,6 +24,7 @@ class Console {
     "/waiting",
     "/promotions/**",
     "/releases/**",
+    "/waves/**",
     "/runs/**",
     "/backups",
     "/history",

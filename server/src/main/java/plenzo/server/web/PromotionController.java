@@ -471,7 +471,8 @@ class PromotionController {
             p.purpose().code(),
             engine.promotions().path(p).key(),
             putBack(p.putBack(), sight),
-            p.release()),
+            p.release(),
+            p.waves()),
         new PreparedView(p.preparedBy(), p.preparedAt(), Shown.plain(DraftedNotes.of(p, brought))),
         p.state().code(),
         new ComparedView(
