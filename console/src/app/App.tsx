@@ -38,6 +38,8 @@ const ComparePage = lazy(() => import('../features/applications/ComparePage'));
 const PackagesPage = lazy(() => import('../features/packages/Page'));
 const ReleasesPage = lazy(() => import('../features/releases/ListPage'));
 const ReleasePage = lazy(() => import('../features/releases/Page'));
+const WavesPage = lazy(() => import('../features/waves/ListPage'));
+const WavePage = lazy(() => import('../features/waves/Page'));
 const PeoplePage = lazy(() => import('../features/people/ListPage'));
 const PersonPage = lazy(() => import('../features/people/Page'));
 const RolesPage = lazy(() => import('../features/people/RolesPage'));
@@ -118,6 +120,8 @@ export function App() {
             <Route path="/packages" element={<PackagesPage />} />
             <Route path="/releases" element={<ReleasesPage />} />
             <Route path="/releases/:key" element={<ReleasePage />} />
+            <Route path="/waves" element={<WavesPage />} />
+            <Route path="/waves/:number" element={<WavePage />} />
             <Route path="/you" element={<OwnPage />} />
             <Route path="/drafts" element={<DraftsPage />} />
             <Route path="/drafts/:id" element={<DraftPage />} />

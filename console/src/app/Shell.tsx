@@ -16,6 +16,7 @@ const pages: [string, string, string][] = [
   ['/packages', t.shell.packages, 'k'],
   ['/promotions', t.shell.promotions, 'p'],
   ['/releases', t.shell.releases, 'e'],
+  ['/waves', t.shell.waves, 'w'],
   ['/runs', t.shell.runs, 'r'],
   ['/history', t.shell.history, 'h'],
   ['/setup', t.shell.setup, 't'],

@@ -6,6 +6,7 @@ export const t = {
     drafts: 'Drafts',
     packages: 'Packages',
     promotions: 'Promotions',
+    waves: 'Sites in waves',
     releases: 'Releases',
     runs: 'Runs',
     history: 'History',

@@ -94,6 +94,12 @@ export default function PromotionPage() {
           {t.page.whichIsApprovedAndStarted}
         </Typography>
       )}
+      {p.goal.waves && (
+        <Typography sx={{ mb: 2 }}>
+          {t.page.itGoesInWaves} <Go to={`/waves/${p.goal.waves}`}>{p.goal.waves}</Go>
+          {t.page.whichIsApprovedAndStarted}
+        </Typography>
+      )}
       {p.compared.moved.length > 0 && (
         <Alert severity="warning" sx={{ mb: 2 }}>
           <Typography sx={{ fontWeight: 650 }}>

@@ -238,6 +238,7 @@ export const t = {
       `${last} brings ${between} along that ${base ? `came after ${base}` : 'came before it'}`,
     read: (number: string, site: string, path: string) => `${number} · ${site} · by the path ${path} · read `,
     fingerprint: '· fingerprint',
+    itGoesInWaves: 'It goes to its site with',
     itBelongsToTheRelease: 'It belongs to the release',
     whichIsApprovedAndStarted: ', which is approved and started as one.',
     movedSinceItWasCompared: 'Moved since the comparison before',

@@ -15,6 +15,7 @@ it('counts what is not good, worst first, and never the good', () => {
 it('leads to promotions and runs, and nowhere for what it does not know', () => {
   expect(linkOf('P-3')).toBe('/promotions/P-3');
   expect(linkOf('R-9')).toBe('/runs/R-9');
+  expect(linkOf('W-2')).toBe('/waves/W-2');
   expect(linkOf('X-1')).toBeNull();
 });
 

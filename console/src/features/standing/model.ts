@@ -65,6 +65,7 @@ export function notGood(stage: Schemas['StageHead']): [string, number][] {
 export function linkOf(link?: string | null): string | null {
   if (!link) return null;
   if (link.startsWith('release ')) return `/releases/${link.slice(8)}`;
+  if (link.startsWith('W-')) return `/waves/${link}`;
   return link.startsWith('P-') ? `/promotions/${link}` : link.startsWith('R-') ? `/runs/${link}` : null;
 }
 

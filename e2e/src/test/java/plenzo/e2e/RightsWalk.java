@@ -213,6 +213,15 @@ final class RightsWalk {
       POST /versions/{application}/{number}/verdict = /versions/fares/2.4.0/verdict {"site":"production/north","good":true,"reason":""}
       POST /versions/{application}/{number}/withdraw = /versions/fares/9.9.9/withdraw {"reason":"x"}
       GET /waiting = /waiting
+      GET /waves = /waves
+      POST /waves = /waves {"application":"fares","version":"2.6.0","stage":"production","waves":[["production/north"]]}
+      GET /waves/{number} = /waves/<waves>
+      POST /waves/{number}/approve = /waves/<waves>/approve {"fingerprint":"none"}
+      POST /waves/{number}/reject = /waves/<waves>/reject {"fingerprint":"none"}
+      POST /waves/{number}/start = /waves/<waves>/start {"fingerprint":"none"}
+      POST /waves/{number}/go-on = /waves/<waves>/go-on
+      POST /waves/{number}/leave = /waves/<waves>/leave {"site":"production/north","reason":""}
+      POST /waves/{number}/withdraw = /waves/<waves>/withdraw {"reason":""}
       GET /underway = /underway
       POST /promotions/{number}/withdraw = /promotions/<case>/withdraw {"reason":""}
       """;
@@ -288,6 +297,15 @@ final class RightsWalk {
     String release = "spring-" + keys.substring(7, 15);
     ok(ines, "PUT", "/releases/" + release, "{\"title\":\"Spring\",\"members\":[\"fares@2.6.0\"]}");
     names.put("release", release);
+    names.put(
+        "waves",
+        ok(
+                ines,
+                "POST",
+                "/waves",
+                "{\"application\":\"fares\",\"version\":\"2.6.0\",\"stage\":\"production\"}")
+            .get("number")
+            .asString());
     names.put(
         "package",
         ok(ines, "POST", "/packages", "{\"application\":\"fares\",\"number\":\"2.6.0\"}")
