@@ -500,6 +500,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["evidence"];
+        put: operations["give"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/evidence/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["one_1"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/evidence/{number}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["file_2"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/history": {
         parameters: {
             query?: never;
@@ -2766,6 +2814,7 @@ export interface components {
             };
         };
         DoneByHand: {
+            evidence?: string;
             note?: string;
         };
         DraftChecked: {
@@ -2870,6 +2919,29 @@ export interface components {
             /** Format: int64 */
             rows: number;
             uid: string;
+        };
+        EvidenceView: {
+            about: string;
+            application: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: int64 */
+            bytes: number;
+            digest: string;
+            name: string;
+            number: string;
+            report?: components["schemas"]["ReportView"];
+            run: string;
+            site: string;
+            /** Format: int32 */
+            step: number;
+            version: string;
+        };
+        FailedView: {
+            message: string;
+            suite: string;
+            test: string;
         };
         Failure: {
             code: string;
@@ -2976,6 +3048,7 @@ export interface components {
             by?: string;
             /** Format: date-time */
             due?: string;
+            evidence?: string;
             mayLeaveOut: components["schemas"]["MayView"];
             mayTake: components["schemas"]["MayView"];
             mayWord: components["schemas"]["MayView"];
@@ -3120,6 +3193,7 @@ export interface components {
             approvals?: components["schemas"]["QuorumView"][];
             emergency?: components["schemas"]["EmergencyView"];
             everySite?: boolean;
+            evidence?: boolean;
             manual?: components["schemas"]["ManualView"][];
             proof?: boolean;
             /** Format: int32 */
@@ -3304,6 +3378,10 @@ export interface components {
         };
         PageDraftView: {
             items: components["schemas"]["DraftView"][];
+            next?: string;
+        };
+        PageEvidenceView: {
+            items: components["schemas"]["EvidenceView"][];
             next?: string;
         };
         PageHistoryView: {
@@ -3603,6 +3681,18 @@ export interface components {
         };
         Removals: {
             removals: string[];
+        };
+        ReportView: {
+            /** Format: int32 */
+            bad: number;
+            failed: components["schemas"]["FailedView"][];
+            passed: boolean;
+            /** Format: int32 */
+            skipped: number;
+            suites: components["schemas"]["SuiteView"][];
+            /** Format: int32 */
+            tests: number;
+            words: string;
         };
         RepositoryView: {
             account?: string;
@@ -3991,6 +4081,17 @@ export interface components {
             undo: string;
             what: string;
         };
+        SuiteView: {
+            /** Format: int32 */
+            errors: number;
+            /** Format: int32 */
+            failures: number;
+            name: string;
+            /** Format: int32 */
+            skipped: number;
+            /** Format: int32 */
+            tests: number;
+        };
         SwitchOn: {
             application: string;
             component: string;
@@ -4092,6 +4193,7 @@ export interface components {
             notes?: string;
         };
         Verdict: {
+            evidence?: string[];
             good: boolean;
             reason: string;
             site: string;
@@ -4100,6 +4202,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             by: string;
+            evidence: string[];
             good: boolean;
             reason: string;
             version: string;
@@ -5503,6 +5606,135 @@ export interface operations {
                 content: {
                     "text/event-stream": components["schemas"]["SseEmitter"];
                 };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    evidence: {
+        parameters: {
+            query?: {
+                application?: string;
+                site?: string;
+                run?: string;
+                cursor?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["PageEvidenceView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    give: {
+        parameters: {
+            query: {
+                run: string;
+                step?: number;
+                name: string;
+                about?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["EvidenceView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    one_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["EvidenceView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    file_2: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem detail */
             default: {

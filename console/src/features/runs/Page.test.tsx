@@ -23,6 +23,7 @@ const done = (more: Partial<Schemas['RunView']> = {}) =>
   });
 
 const record = (verdicts: unknown[] = []) => ({
+  'GET /api/v1/evidence': { items: [] },
   'GET /api/v1/records/fares/production/main': { version: '2.6.1', verdicts },
 });
 
@@ -124,7 +125,9 @@ test('a verdict says what was seen', async () => {
 
 test('a verdict of another version is not taken for this one', async () => {
   open(done(), {
-    ...record([{ version: '2.6.0', good: true, by: 'odile', at: '2027-02-01T08:00:00Z', reason: 'fine' }]),
+    ...record([
+      { version: '2.6.0', good: true, by: 'odile', at: '2027-02-01T08:00:00Z', reason: 'fine', evidence: [] },
+    ]),
     'GET /api/v1/session/may': { allowed: true, why: '', who: [] },
   });
 
@@ -302,4 +305,62 @@ test('an answer that is not as it should be keeps users out: asked again, or let
   await person.click(letIn);
 
   await waitFor(() => expect(sent[1]?.body).toEqual({ reason: 'The desk agreed' }));
+});
+
+test('a test report says what it says, and the verdict names what was given', async () => {
+  const given: Schemas['EvidenceView'] = {
+    number: 'E-3',
+    application: 'fares',
+    version: '2.6.1',
+    site: 'production/main',
+    run: 'R-7',
+    step: 0,
+    name: 'report.xml',
+    bytes: 1200,
+    digest: 'a'.repeat(64),
+    about: 'night quotes',
+    report: {
+      tests: 4,
+      bad: 1,
+      skipped: 0,
+      passed: false,
+      words: '4 tests, 1 failed',
+      suites: [],
+      failed: [{ suite: 'quotes', test: 'pets', message: '13.80 is not 0' }],
+    },
+    by: 'tove',
+    at: '2027-03-01T08:02:00Z',
+  };
+  const { sent, person } = open(done(), {
+    ...record(),
+    'GET /api/v1/evidence': { items: [given] },
+    'GET /api/v1/session/may': yes,
+    'POST /api/v1/versions/fares/2.6.1/verdict': {},
+  });
+  expect(await screen.findByText('4 tests, 1 failed')).toBeTruthy();
+  expect(screen.getByText('quotes pets: 13.80 is not 0')).toBeTruthy();
+  expect(screen.getByRole('link', { name: 'E-3 report.xml' }).getAttribute('href')).toBe('/api/v1/evidence/E-3/file');
+  expect(await screen.findByText('The verdict names E-3.')).toBeTruthy();
+
+  await waitFor(() => expect(screen.queryByText('Asking for your rights …')).toBeNull());
+  await person.type(screen.getByLabelText('What was seen'), 'Pets pay');
+  await person.click(screen.getByRole('button', { name: /^Judge 2\.6\.1 bad in Production/ }));
+
+  await waitFor(() =>
+    expect(sent[0]?.body).toEqual({ site: 'production/main', good: false, reason: 'Pets pay', evidence: ['E-3'] }),
+  );
+});
+
+test('a file is given with a word about it', async () => {
+  const { asked, person } = open(done(), { ...record(), 'PUT /api/v1/evidence': {} });
+  await person.click(await screen.findByText('Give a file'));
+  const add = screen.getByRole('button', { name: /^Give it/ });
+  await person.click(add);
+  expect(asked.some((a) => a.includes('name='))).toBe(false);
+
+  await person.upload(screen.getByLabelText('File'), new File(['{}'], 'photo.txt'));
+  await person.type(screen.getByLabelText('What it shows'), 'the gate');
+  await person.click(add);
+
+  await waitFor(() => expect(asked.some((a) => a.includes('run=R-7&name=photo.txt&about=the%20gate'))).toBe(true));
 });

@@ -20,8 +20,9 @@ import {
   State,
   Time,
 } from '../../shared/ui/parts';
-import { log, run, type Run } from './api';
+import { evidence, log, run, type Run } from './api';
 import { titled } from '../../shared/purpose';
+import { EvidencePart } from './EvidencePart';
 import { ChargePart, PausedPart } from './SteeringPart';
 import { t } from './texts';
 
@@ -109,6 +110,7 @@ export default function RunPage() {
       )}
       {r.ended && <Answers r={r} />}
       <ChargePart r={r} />
+      <EvidencePart r={r} />
       <Judge r={r} />
     </>
   );
@@ -400,13 +402,15 @@ function Judge({ r }: { r: Run }) {
         }),
       ),
   });
+  const given = useQuery({ ...evidence(r.number), enabled: r.state.startsWith('done') });
+  const shows = (given.data?.items ?? []).map((e) => e.number);
   const missing = useMissing('judge', stage, r.goal.application);
   const judge = useMutation({
     mutationFn: (good: boolean) =>
       unwrap(
         client.POST('/api/v1/versions/{application}/{number}/verdict', {
           params: { path: { application: r.goal.application, number: r.goal.version } },
-          body: { site: r.goal.site, good, reason },
+          body: { site: r.goal.site, good, reason, evidence: shows.length > 0 ? shows : undefined },
         }),
       ),
     onSuccess: () => {
@@ -425,11 +429,17 @@ function Judge({ r }: { r: Run }) {
           <b>{verdict.good ? t.page.good : t.page.bad}</b>
           {t.page.by(verdict.by)}
           <Time at={verdict.at} />: {verdict.reason}
+          {verdict.evidence.length > 0 && ` (${verdict.evidence.join(', ')})`}
         </Typography>
       ) : (
         <Typography color="textSecondary">{t.page.notJudgedYet}</Typography>
       )}
       <Problem error={judge.error} />
+      {shows.length > 0 && (
+        <Typography variant="body2" color="textSecondary">
+          {t.evidence.with(shows.join(', '))}
+        </Typography>
+      )}
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mt: 1.5, alignItems: 'center' }}>
         <TextField
           size="small"

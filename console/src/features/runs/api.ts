@@ -23,3 +23,10 @@ export const log = (number: string) =>
     staleTime: Infinity,
     refetchOnMount: 'always',
   });
+
+/** Files that show what was tried or done in a run. */
+export const evidence = (number: string) =>
+  queryOptions({
+    queryKey: ['evidence', number],
+    queryFn: () => unwrap(client.GET('/api/v1/evidence', { params: { query: { run: number, limit: 100 } } })),
+  });

@@ -29,6 +29,7 @@ export const t = {
   facts: (s: { driftCloses: boolean; zone: string }) =>
     `${s.driftCloses ? 'a hand edit closes it until settled' : 'hand edits are reported'}; times in ${s.zone}`,
   gates: {
+    evidence: 'A test report without a failure, given at the stage before',
     whenFailed: 'When an answer after the switch is not as it should be',
     failures: {
       look: 'let users in, and say that there is something to look at',
@@ -59,6 +60,7 @@ export const t = {
     hours: 'The owed yes comes within hours',
     owable: {
       approvals: 'the approvals',
+      'evidence-before': 'the test report of the stage before',
       'judged-before': 'the verdict of the stage before',
       'every-site-before': 'the sites of the stage before',
       soak: 'the days at the stage before',

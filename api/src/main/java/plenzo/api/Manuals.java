@@ -45,6 +45,7 @@ public interface Manuals {
    * @param due by when it must be done, null for no limit
    * @param takenBy who is at it, null when nobody said so
    * @param outcome done, not-done or left-out; null while nothing was said
+   * @param evidence number of the file that shows it
    * @param who logins of people who are asked
    * @param mayWord whether the caller may say what came of it now
    */
@@ -58,6 +59,7 @@ public interface Manuals {
       @Nullable String by,
       @Nullable Instant at,
       @Nullable String note,
+      @Nullable String evidence,
       List<String> who,
       MayView mayWord,
       MayView mayTake,
@@ -85,8 +87,12 @@ public interface Manuals {
    */
   record PauseView(String code, int step, String by, Instant since, String reason) {}
 
-  /** What was done; the note may be empty. */
-  record DoneByHand(@Nullable String note) {}
+  /**
+   * What was done; the note may be empty.
+   *
+   * @param evidence number of the file that shows it, such as E-3
+   */
+  record DoneByHand(@Nullable String note, @Nullable String evidence) {}
 
   /**
    * @param from who was in charge, or at the step, as the caller saw it; null for nobody

@@ -106,6 +106,8 @@ public interface Stages {
    * @param manual what people do whenever a version comes by it; left out: as it is, or nothing
    * @param whenFailed what a run does when an answer after its switch is not as it should be: look,
    *     pause or back; left out: as it is, or look
+   * @param evidence whether a test report of the version without a failure must have been given at
+   *     the stage before
    */
   record LegView(
       String stage,
@@ -120,12 +122,13 @@ public interface Stages {
       @Nullable EmergencyView emergency,
       @Nullable List<String> words,
       @Nullable List<ManualView> manual,
-      @Nullable String whenFailed) {}
+      @Nullable String whenFailed,
+      @Nullable Boolean evidence) {}
 
   /**
    * @param people how many declare it, 1 or 2; 0 takes away what was allowed
-   * @param owes codes of gates that it passes: approvals, every-site-before, judged-before, soak or
-   *     task
+   * @param owes codes of gates that it passes: approvals, evidence-before, every-site-before,
+   *     judged-before, soak or task
    * @param hours within which the owed yes must come, from the start of the run
    */
   record EmergencyView(int people, List<String> owes, int hours) {}

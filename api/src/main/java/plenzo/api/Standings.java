@@ -161,7 +161,8 @@ public interface Standings {
 
   record PlacementView(String version, String how, @Nullable String run, Instant at, String by) {}
 
-  record VerdictView(String version, boolean good, String reason, String by, Instant at) {}
+  record VerdictView(
+      String version, boolean good, String reason, String by, Instant at, List<String> evidence) {}
 
   /**
    * Something that takes its time at the service.

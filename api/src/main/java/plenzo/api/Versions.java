@@ -186,7 +186,10 @@ public interface Versions {
 
   record Reason(String reason) {}
 
-  record Verdict(String site, boolean good, String reason) {}
+  /**
+   * @param evidence numbers of files that show it, such as E-3, of this version at this site
+   */
+  record Verdict(String site, boolean good, String reason, @Nullable List<String> evidence) {}
 
   /**
    * Where component documents are kept; folder and account may be empty, the secret is write-only.

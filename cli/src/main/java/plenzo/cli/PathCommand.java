@@ -186,7 +186,7 @@ final class PathCommand extends Group {
               names = "--emergency",
               paramLabel = "GATE",
               description =
-                  "A gate that an emergency may pass: approvals, every-site-before, judged-before,"
+                  "A gate that an emergency may pass: approvals, evidence-before, every-site-before, judged-before,"
                       + " soak or task; the whole list, \"\" to let none pass.")
           @Nullable List<String> owes,
       @Option(
@@ -206,6 +206,14 @@ final class PathCommand extends Group {
                   "What a run does when an answer after its switch is not as it should be: let users in and say"
                       + " so, keep them out until a person decides, or go back by itself.")
           @Nullable String whenFailed,
+      @Option(
+              names = "--evidence",
+              arity = "1",
+              paramLabel = "true|false",
+              description =
+                  "A test report of the version without a failure must have been given at the stage"
+                      + " before.")
+          @Nullable Boolean evidence,
       @Mixin ByHand.Given byHand) {
     List<ManualView> manual = byHand.steps();
     PathView old = find(key);
@@ -232,7 +240,8 @@ final class PathCommand extends Group {
             emergency(had.emergency(), owes, people, hours),
             null,
             manual == null ? had.manual() : manual,
-            whenFailed == null ? had.whenFailed() : whenFailed);
+            whenFailed == null ? had.whenFailed() : whenFailed,
+            evidence == null ? had.evidence() : evidence);
     PathView p =
         api()
             .put(
@@ -299,7 +308,7 @@ final class PathCommand extends Group {
   /** A leg of which nothing is said: the service gives it what such a stage is usually asked. */
   private static LegView usual(String stage) {
     return new LegView(
-        stage, null, null, null, null, null, null, null, null, null, null, null, null);
+        stage, null, null, null, null, null, null, null, null, null, null, null, null, null);
   }
 
   /** The leg as it is, or a usual one. */

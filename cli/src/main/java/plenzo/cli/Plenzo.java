@@ -58,6 +58,7 @@ public final class Plenzo implements Runnable {
           PromotionCommand.class,
           ReleaseCommand.class,
           WaveCommand.class,
+          EvidenceCommand.class,
           RunCommand.class,
           RollbackCommand.class,
           BackupCommand.class,

@@ -2,6 +2,7 @@ package plenzo.cli;
 
 import static plenzo.cli.RunText.expected;
 
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Objects;
 import org.jspecify.annotations.Nullable;
@@ -162,10 +163,22 @@ final class RunCommand extends Group {
       @Parameters(paramLabel = "RUN") String number,
       @Option(names = "--good") boolean good,
       @Option(names = "--bad") boolean bad,
-      @Option(names = "--reason", required = true) String reason) {
+      @Option(names = "--reason", required = true) String reason,
+      @Option(
+              names = "--evidence",
+              paramLabel = "FILE",
+              description = "A file that shows it, such as a test report (JUnit XML); repeatable.")
+          @Nullable List<Path> files) {
     RunView r = api().get("/runs/" + Api.encode(number), RunView.class);
     VersionText.judge(
-        this, r.goal().application(), r.goal().version(), r.goal().site(), good, bad, reason);
+        this,
+        r.goal().application(),
+        r.goal().version(),
+        r.goal().site(),
+        good,
+        bad,
+        reason,
+        EvidenceCommand.given(this, files, number, 0));
   }
 
   private static String path(String number) {
@@ -198,8 +211,13 @@ final class RunCommand extends Group {
   int done(
       @Parameters(paramLabel = "RUN") String number,
       @Parameters(paramLabel = "STEP", description = "Its number.") int step,
-      @Option(names = "--note", defaultValue = "", description = "What was done.") String note) {
-    return on(api().post(step(number, step) + "/done", new DoneByHand(note), RunView.class));
+      @Option(names = "--note", defaultValue = "", description = "What was done.") String note,
+      @Option(names = "--evidence", paramLabel = "FILE", description = "A file that shows it.")
+          @Nullable Path file) {
+    String evidence =
+        file == null ? null : EvidenceCommand.give(this, file, number, step, note).number();
+    return on(
+        api().post(step(number, step) + "/done", new DoneByHand(note, evidence), RunView.class));
   }
 
   @Command(

@@ -6,6 +6,7 @@ import static plenzo.cli.VersionText.components;
 
 import java.util.List;
 import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -171,9 +172,15 @@ final class VersionCommand extends Group {
       @Option(names = "--site", required = true) String site,
       @Option(names = "--good") boolean good,
       @Option(names = "--bad") boolean bad,
-      @Option(names = "--reason", required = true) String reason) {
+      @Option(names = "--reason", required = true) String reason,
+      @Option(
+              names = "--evidence",
+              paramLabel = "EVIDENCE",
+              description = "A file that was given and shows it, such as E-3; repeatable.")
+          @Nullable List<String> evidence) {
     String[] p = parts(version, "fares@2.4.0");
-    VersionText.judge(this, p[0], p[1], site(site), good, bad, reason);
+    VersionText.judge(
+        this, p[0], p[1], site(site), good, bad, reason, evidence == null ? List.of() : evidence);
   }
 
   @Command(

@@ -71,7 +71,8 @@ final class VersionText {
       String site,
       boolean good,
       boolean bad,
-      String reason) {
+      String reason,
+      List<String> evidence) {
     if (good == bad) {
       throw Failed.usage("Say --good or --bad.");
     }
@@ -80,7 +81,7 @@ final class VersionText {
             .api()
             .post(
                 "/versions/" + Api.encode(application) + "/" + Api.encode(version) + "/verdict",
-                new Verdict(site, good, reason),
+                new Verdict(site, good, reason, evidence),
                 RecordView.class);
     if (group.out().json()) {
       group.out().document("record", r);

@@ -63,6 +63,7 @@ class ByHandTest {
         outcome == null ? null : "bram",
         null,
         outcome == null ? null : "no answer",
+        null,
         List.of(who),
         YES,
         YES,
@@ -139,7 +140,7 @@ class ByHandTest {
   @CsvSource(
       delimiter = '|',
       value = {
-        "done R-12 2 --note told      | POST /runs/R-12/steps/2/done {\"note\":\"told\"}",
+        "done R-12 2 --note told      | POST /runs/R-12/steps/2/done {\"note\":\"told\",\"evidence\":null}",
         "not-done R-12 2 --reason no  | POST /runs/R-12/steps/2/not-done {\"reason\":\"no\"}",
         "leave-out R-12 2 --reason no | POST /runs/R-12/steps/2/leave-out {\"reason\":\"no\"}",
         "end R-12 --reason no         | POST /runs/R-12/end {\"reason\":\"no\"}",

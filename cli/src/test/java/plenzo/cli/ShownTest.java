@@ -451,7 +451,7 @@ class ShownTest {
         .isEqualTo(
             "PUT /paths/ordinary {\"key\":\"ordinary\",\"name\":\"Ordinary\",\"source\":\"development\",\"legs\":["
                 + TEST_LEG
-                + ",{\"stage\":\"production\",\"approvals\":null,\"approvalDays\":null,\"verdict\":null,\"everySite\":null,\"soakDays\":null,\"task\":null,\"proof\":null,\"apart\":null,\"emergency\":null,\"words\":null,\"manual\":null,\"whenFailed\":null}],\"revision\":4}");
+                + ",{\"stage\":\"production\",\"approvals\":null,\"approvalDays\":null,\"verdict\":null,\"everySite\":null,\"soakDays\":null,\"task\":null,\"proof\":null,\"apart\":null,\"emergency\":null,\"words\":null,\"manual\":null,\"whenFailed\":null,\"evidence\":null}],\"revision\":4}");
     server.client("path", "change", "ordinary", "--no-source", "--name", "Received");
     assertThat(last()).contains("\"source\":null").contains("\"name\":\"Received\"");
 
@@ -462,7 +462,7 @@ class ShownTest {
   }
 
   private static final String TEST_LEG =
-      "{\"stage\":\"test\",\"approvals\":[{\"role\":\"\",\"count\":1}],\"approvalDays\":0,\"verdict\":false,\"everySite\":false,\"soakDays\":3,\"task\":\"CHG-.*\",\"proof\":true,\"apart\":[\"author-approver\"],\"emergency\":null,\"words\":[\"a backup\"],\"manual\":[],\"whenFailed\":\"pause\"}";
+      "{\"stage\":\"test\",\"approvals\":[{\"role\":\"\",\"count\":1}],\"approvalDays\":0,\"verdict\":false,\"everySite\":false,\"soakDays\":3,\"task\":\"CHG-.*\",\"proof\":true,\"apart\":[\"author-approver\"],\"emergency\":null,\"words\":[\"a backup\"],\"manual\":[],\"whenFailed\":\"pause\",\"evidence\":true}";
 
   private static PathView path() {
     LegView test =
@@ -479,7 +479,8 @@ class ShownTest {
             null,
             List.of("a backup"),
             List.of(),
-            "pause");
+            "pause",
+            true);
     return new PathView("ordinary", "Ordinary", "development", List.of(test), 4);
   }
 

@@ -52,6 +52,12 @@ final class RightsWalk {
           Map.entry("DELETE /tokens/{id}", "signed in; one's own"),
           Map.entry("GET /events", "signed in; tells of what one may look at"),
           Map.entry("POST /promotions/{number}/runs", RUNS),
+          Map.entry(
+              "PUT /evidence",
+              "look at the stage for the application; judge or run at the stage for the application, or the role that the step names there"),
+          Map.entry(
+              "GET /evidence/{number}/file",
+              "look at the stage for the application; see-values at the stage for the application, or it is one's own"),
           Map.entry("POST /runs/{number}/abort", RUNS),
           Map.entry("POST /runs/{number}/steps/{step}/done", HANDS),
           Map.entry("POST /runs/{number}/steps/{step}/not-done", HANDS),
@@ -101,6 +107,8 @@ final class RightsWalk {
       POST /drafts/{id}/two-columns = /drafts/<draft of fares>/two-columns {"component":"table/none","was":"a","is":"b"}
       POST /drafts/{id}/seal = /drafts/<draft of fares>/seal {"number":"9.9.9","title":""}
       DELETE /drafts/{id} = /drafts/<draft of fares>
+      GET /evidence = /evidence
+      GET /evidence/{number} = /evidence/<evidence>
       GET /history = /history
       GET /history/head = /history/head
       GET /history/verify = /history/verify
@@ -298,6 +306,11 @@ final class RightsWalk {
     ok(ines, "PUT", "/releases/" + release, "{\"title\":\"Spring\",\"members\":[\"fares@2.6.0\"]}");
     names.put("release", release);
     names.put(
+        "evidence",
+        ok(ines, "PUT", "/evidence?run=" + names.get("run") + "&name=x.txt", "shows it")
+            .get("number")
+            .asString());
+    names.put(
         "waves",
         ok(
                 ines,
@@ -338,7 +351,11 @@ final class RightsWalk {
               .header("Authorization", "Bearer " + token)
               .header(
                   "Content-Type",
-                  path.startsWith("/packages/received") ? "application/zip" : "application/json")
+                  path.startsWith("/packages/received")
+                      ? "application/zip"
+                      : path.startsWith("/evidence?") && method.equals("PUT")
+                          ? "application/octet-stream"
+                          : "application/json")
               .header("Idempotency-Key", keys + calls++)
               .method(
                   method,

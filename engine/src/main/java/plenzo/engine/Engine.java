@@ -7,6 +7,7 @@ import plenzo.engine.binding.Bindings;
 import plenzo.engine.checking.Checks;
 import plenzo.engine.comparing.Comparer;
 import plenzo.engine.content.Contents;
+import plenzo.engine.evidence.EvidenceDesk;
 import plenzo.engine.hosting.Hosts;
 import plenzo.engine.looking.Comparisons;
 import plenzo.engine.looking.Drift;
@@ -77,6 +78,7 @@ public final class Engine {
   private final Runs runs;
   private final Releases releases;
   private final InWaves waves;
+  private final EvidenceDesk evidence;
   private final Rollbacks rollbacks;
   private final Together together;
   private final Standing standing;
@@ -140,6 +142,7 @@ public final class Engine {
     this.releases = new Releases(tools, promotions, runs);
     this.rollbacks = new Rollbacks(tools, work, promotions);
     this.waves = new InWaves(tools, promotions, runs);
+    this.evidence = new EvidenceDesk(tools, runs, promotions);
     ByItself byItself = new ByItself(tools, runs, rollbacks::byItself);
     runs.afterEach(
         () -> {
@@ -248,6 +251,10 @@ public final class Engine {
 
   public Releases releases() {
     return releases;
+  }
+
+  public EvidenceDesk evidence() {
+    return evidence;
   }
 
   public InWaves waves() {

@@ -57,8 +57,22 @@ public final class DiskFiles implements Files {
       java.nio.file.Files.move(
           aside, path, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
       flushFolder(path);
+    } catch (IOException | RuntimeException e) {
+      leave(aside);
+      if (e instanceof IOException io) {
+        throw new UncheckedIOException("The file " + name + " could not be written", io);
+      }
+      throw (RuntimeException) e;
+    }
+  }
+
+  /** What was written of a file that is not to be. */
+  private static void leave(Path aside) {
+    try {
+      java.nio.file.Files.deleteIfExists(aside);
     } catch (IOException e) {
-      throw new UncheckedIOException("The file " + name + " could not be written", e);
+      System.getLogger(DiskFiles.class.getName())
+          .log(System.Logger.Level.WARNING, aside + " is left over", e);
     }
   }
 

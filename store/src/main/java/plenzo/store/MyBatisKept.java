@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Optional;
 import org.apache.ibatis.exceptions.PersistenceException;
 import org.apache.ibatis.session.SqlSession;
+import plenzo.core.evidence.Evidence;
 import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.keeping.Kept;
@@ -110,6 +111,10 @@ final class MyBatisKept implements Kept {
           .application(Waves::application)
           .at(Waves::stage, w -> null)
           .state(w -> w.state().code());
+  private static final Description<Evidence> EVIDENCE =
+      Description.of(Evidence.class, e -> String.valueOf(e.number()), Evidence::revision)
+          .application(Evidence::application)
+          .at(e -> e.site().stage(), e -> e.site().site());
   private static final Description<Answered> ANSWERED =
       Description.of(Answered.class, Answered::id, Answered::revision);
 
@@ -232,6 +237,11 @@ final class MyBatisKept implements Kept {
   @Override
   public Shelf<Waves> waves() {
     return shelf(Table.WAVES, WAVES);
+  }
+
+  @Override
+  public Shelf<Evidence> evidence() {
+    return shelf(Table.EVIDENCE, EVIDENCE);
   }
 
   @Override

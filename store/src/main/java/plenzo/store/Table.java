@@ -25,6 +25,7 @@ enum Table {
   SOURCE_RECORD(Of.APPLICATION),
   RELEASE(Of.NOBODY),
   WAVES(Of.APPLICATION),
+  EVIDENCE(Of.APPLICATION),
   ANSWERED(Of.NOBODY);
 
   /** Whose page changes when a record does. */

@@ -37,7 +37,8 @@ public final class WebPages implements Pages {
   }
 
   @Override
-  public String read(URI page, List<String> addresses) {
+  public String read(String address, List<String> addresses) {
+    URI page = URI.create(address);
     boolean byAddress =
         page.getScheme().equals("http") && !addresses.isEmpty() && HostCalls.saysHosts();
     HttpRequest.Builder request =

@@ -7,7 +7,6 @@ import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
-import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.concurrent.atomic.AtomicInteger;
@@ -58,8 +57,8 @@ class WebPagesTest {
         });
   }
 
-  private URI address(String path) {
-    return URI.create("http://127.0.0.1:" + server.getAddress().getPort() + path);
+  private String address(String path) {
+    return "http://127.0.0.1:" + server.getAddress().getPort() + path;
   }
 
   @Test
@@ -70,7 +69,7 @@ class WebPagesTest {
   @Test
   void theJudgedAddressIsAskedAndTheNameIsSaid() {
     int port = server.getAddress().getPort();
-    URI named = URI.create("http://fares.example:" + port + "/ok");
+    String named = "http://fares.example:" + port + "/ok";
 
     assertThat(pages.read(named, List.of("127.0.0.1"))).contains("well");
     assertThat(host.get()).isEqualTo("fares.example:" + port);
@@ -100,7 +99,7 @@ class WebPagesTest {
 
   @Test
   void whoDoesNotAnswerIsSaid() {
-    URI nobody = address("/ok");
+    String nobody = address("/ok");
     server.stop(0);
     assertThatThrownBy(() -> pages.read(nobody, List.of()))
         .isInstanceOf(TargetFailed.class)

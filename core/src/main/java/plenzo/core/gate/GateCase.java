@@ -53,8 +53,16 @@ public record GateCase(
    * @param since when it came to be there, at the site where it has been longest; null when it is
    *     at none
    * @param without sites that do not have it
+   * @param shown whether the newest test report of it that was given there has no failure
+   * @param report what that says; empty where none was given
    */
-  public record Before(String stage, boolean good, @Nullable Instant since, List<String> without) {
+  public record Before(
+      String stage,
+      boolean good,
+      @Nullable Instant since,
+      List<String> without,
+      boolean shown,
+      String report) {
     public Before {
       without = List.copyOf(without);
     }

@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.evidence.Evidence;
 import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.person.AccessKey;
@@ -113,6 +114,9 @@ public interface Kept {
 
   /** Versions that go to several sites of a stage. */
   Shelf<Waves> waves();
+
+  /** Files that show what was tried or done. */
+  Shelf<Evidence> evidence();
 
   Shelf<Answered> answered();
 

@@ -28,6 +28,8 @@ import plenzo.core.words.Words;
  * @param emergency what an emergency may pass; null when nothing
  * @param manual what people do whenever a version comes by this leg, in order
  * @param whenFailed what a run does when an answer after its switch is not as it should be
+ * @param evidence whether a test report of the version without a failure must have been given at
+ *     the stage before
  */
 public record Leg(
     String stage,
@@ -41,7 +43,8 @@ public record Leg(
     Set<Apart> apart,
     @Nullable Emergency emergency,
     @Nullable List<ManualStep> manual,
-    @Nullable WhenFailed whenFailed) {
+    @Nullable WhenFailed whenFailed,
+    @Nullable Boolean evidence) {
   /** Longest span in days that can be asked for: ten years. */
   private static final int LONGEST = 3660;
 
@@ -49,6 +52,7 @@ public record Leg(
     // a leg of before had none
     manual = manual == null ? List.of() : ManualStep.all(manual);
     whenFailed = whenFailed == null ? WhenFailed.LOOK : whenFailed;
+    evidence = evidence != null && evidence;
     List<Quorum> sorted = new ArrayList<>(approvals);
     sorted.sort(Comparator.comparing(Quorum::role));
     approvals = List.copyOf(sorted);
@@ -93,7 +97,13 @@ public record Leg(
         apart,
         null,
         List.of(),
-        WhenFailed.LOOK);
+        WhenFailed.LOOK,
+        false);
+  }
+
+  /** Whether a test report of the version is asked for. */
+  public boolean asksEvidence() {
+    return evidence != null && evidence;
   }
 
   @Override
@@ -174,6 +184,24 @@ public record Leg(
     return with(approvals, verdict, proof, apart, emergency, manual(), does);
   }
 
+  /** The same with a test report asked for, or without. */
+  public Leg shown(boolean asked) {
+    return new Leg(
+        stage,
+        approvals,
+        approvalDays,
+        verdict,
+        everySite,
+        soakDays,
+        task,
+        proof,
+        apart,
+        emergency,
+        manual(),
+        whenFailed(),
+        asked);
+  }
+
   /** The one place where the fields are listed. */
   private Leg with(
       List<Quorum> nextApprovals,
@@ -195,7 +223,8 @@ public record Leg(
         nextApart,
         nextEmergency,
         nextManual,
-        nextFailed);
+        nextFailed,
+        evidence);
   }
 
   /** How many yes it asks for in all. */
@@ -224,6 +253,9 @@ public record Leg(
     }
     if (verdict) {
       out.add("a good verdict at the stage before");
+    }
+    if (asksEvidence()) {
+      out.add("a test report of its version without a failure, given at the stage before");
     }
     if (everySite) {
       out.add("its version at every site of the stage before");

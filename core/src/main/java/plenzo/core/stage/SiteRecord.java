@@ -192,8 +192,32 @@ public record SiteRecord(
         revision);
   }
 
-  /** A person's word about a version at this site. */
-  public record Verdict(SemVer version, boolean good, String reason, String by, Instant at) {}
+  /**
+   * A person's word about a version at this site.
+   *
+   * @param evidence numbers of the files that show it
+   */
+  public record Verdict(
+      SemVer version,
+      boolean good,
+      String reason,
+      String by,
+      Instant at,
+      @Nullable List<Long> evidence) {
+    public Verdict {
+      // a verdict of before named none
+      evidence = evidence == null ? List.of() : List.copyOf(evidence);
+    }
+
+    public Verdict(SemVer version, boolean good, String reason, String by, Instant at) {
+      this(version, good, reason, by, at, List.of());
+    }
+
+    @Override
+    public List<Long> evidence() {
+      return evidence == null ? List.of() : evidence;
+    }
+  }
 
   public static SiteRecord none(String application, SiteKey site) {
     return new SiteRecord(

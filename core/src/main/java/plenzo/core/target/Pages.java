@@ -1,6 +1,5 @@
 package plenzo.core.target;
 
-import java.net.URI;
 import java.util.List;
 
 /** Reads pages by their addresses. */
@@ -8,9 +7,10 @@ public interface Pages {
   /**
    * The text of a page; redirects are not followed, and what is longer than a megabyte is refused.
    *
+   * @param page its address, http or https
    * @param addresses what the name leads to, judged already, as digits; without TLS the first is
    *     asked and the name no second time
    * @throws TargetFailed when there is no answer of status 200
    */
-  String read(URI page, List<String> addresses);
+  String read(String page, List<String> addresses);
 }

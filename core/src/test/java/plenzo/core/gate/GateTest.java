@@ -78,9 +78,29 @@ class GateTest {
       asked = asked.asking(new Leg.Quorum("", approvals));
     }
     GateCase.Before there =
-        before == null ? null : new GateCase.Before(before, goodBefore, since, without);
+        before == null
+            ? null
+            : new GateCase.Before(before, goodBefore, since, without, shown, report);
     return new GateCase(
         p, stage, asked, approvers, there, tasks, declared, owedThere, drift, notGreen, now);
+  }
+
+  private boolean shown;
+  private String report = "";
+
+  @Test
+  void aTestReportOfTheStageBeforeIsAskedForWhereTheLegSaysSo() {
+    said("bram", true);
+    leg = leg.shown(true);
+    before = null;
+    assertThat(open()).as("the first leg has no stage before").isEmpty();
+    before = "test";
+    assertThat(open()).containsExactly("no test report of it was given at test");
+    report = "3 tests, 1 failed";
+    assertThat(open())
+        .containsExactly("the newest test report of it at test says 3 tests, 1 failed");
+    shown = true;
+    assertThat(open()).isEmpty();
   }
 
   private List<String> open() {

@@ -1,5 +1,6 @@
 package plenzo.engine.looking;
 
+import java.util.List;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.may.Duties;
 import plenzo.core.may.May;
@@ -26,15 +27,32 @@ public final class Verdicts {
     this.promotions = promotions;
   }
 
-  /** A person's word about what is at a site. Bad holds every open promotion of the version. */
+  /** The same with nothing that shows it. */
   public SiteRecord judge(
       Person by, String application, SiteKey site, SemVer version, boolean good, String reason) {
+    return judge(by, application, site, version, good, reason, List.of());
+  }
+
+  /**
+   * A person's word about what is at a site. Bad holds every open promotion of the version.
+   *
+   * @param evidence numbers of the files that show it, each of this version at this site
+   */
+  public SiteRecord judge(
+      Person by,
+      String application,
+      SiteKey site,
+      SemVer version,
+      boolean good,
+      String reason,
+      List<Long> evidence) {
     Rights.require(by, Right.JUDGE, site.stage(), application);
     if (reason.isBlank()) {
       throw Problem.invalid(
           "REASON", "A verdict needs a reason: what was tried, what was seen.", "/reason");
     }
     requireApart(by, application, site, version);
+    requireEvidence(application, site, version, evidence);
     SiteRecord judged =
         tools
             .keeper()
@@ -52,7 +70,8 @@ public final class Verdicts {
                   }
                   SiteRecord next =
                       r.judged(
-                          new SiteRecord.Verdict(version, good, reason, by.login(), tools.now()));
+                          new SiteRecord.Verdict(
+                              version, good, reason, by.login(), tools.now(), evidence));
                   if (!kept.sites().update(next)) {
                     throw Problem.changed(
                         "CHANGED", "The record of " + r.id() + " moved meanwhile.", "Look again");
@@ -67,7 +86,13 @@ public final class Verdicts {
                           version.text(),
                           null,
                           null,
-                          reason),
+                          reason
+                              + (evidence.isEmpty()
+                                  ? ""
+                                  : " (shown by "
+                                      + String.join(
+                                          ", ", evidence.stream().map(n -> "E-" + n).toList())
+                                      + ")")),
                       tools.now());
                   return next;
                 });
@@ -77,6 +102,28 @@ public final class Verdicts {
                 .filter(p -> p.application().equals(application) && p.version().equals(version))
                 .toList());
     return judged;
+  }
+
+  private void requireEvidence(
+      String application, SiteKey site, SemVer version, List<Long> evidence) {
+    for (long n : evidence) {
+      boolean its =
+          tools
+              .keeper()
+              .read(kept -> kept.evidence().find(String.valueOf(n)))
+              .filter(
+                  e ->
+                      e.application().equals(application)
+                          && e.site().equals(site)
+                          && e.version().equals(version))
+              .isPresent();
+      if (!its) {
+        throw Problem.invalid(
+            "NOT_ITS_EVIDENCE",
+            "E-" + n + " is not about " + application + "@" + version + " at " + site + ".",
+            "/evidence");
+      }
+    }
   }
 
   /** Closes a failure with a note. */

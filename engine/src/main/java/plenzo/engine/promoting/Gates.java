@@ -7,6 +7,8 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.evidence.Evidence;
+import plenzo.core.evidence.TestReport;
 import plenzo.core.gate.Gate;
 import plenzo.core.gate.GateCase;
 import plenzo.core.gate.GateReport;
@@ -98,7 +100,7 @@ public final class Gates {
 
   /** Looked at only where the leg asks about it. */
   private GateCase.@Nullable Before before(Promotion p, Leg leg) {
-    if (!leg.verdict() && !leg.everySite() && leg.soakDays() == 0) {
+    if (!leg.verdict() && !leg.everySite() && leg.soakDays() == 0 && !leg.asksEvidence()) {
       return null;
     }
     String stage = work.path(p).before(leg.stage()).orElse(null);
@@ -122,7 +124,26 @@ public final class Gates {
     boolean good =
         records.stream()
             .anyMatch(r -> r.verdict(p.version()).filter(SiteRecord.Verdict::good).isPresent());
-    return new GateCase.Before(stage, good, since, without);
+    TestReport report = leg.asksEvidence() ? report(p, stage) : null;
+    return new GateCase.Before(
+        stage,
+        good,
+        since,
+        without,
+        report != null && report.passed(),
+        report == null ? "" : report.words());
+  }
+
+  /** The newest test report of the version that was given at a stage; null where none was. */
+  private @Nullable TestReport report(Promotion p, String stage) {
+    return tools
+        .keeper()
+        .read(kept -> kept.evidence().list(Kept.Filter.application(p.application()).stage(stage)))
+        .stream()
+        .filter(e -> e.version().equals(p.version()) && e.report() != null)
+        .map(Evidence::report)
+        .findFirst()
+        .orElse(null);
   }
 
   /** Who did what, and what that keeps them from. */

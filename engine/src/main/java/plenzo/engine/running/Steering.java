@@ -137,10 +137,33 @@ public final class Steering {
    * @param note what was done, which may be empty
    */
   public Run done(Person by, long number, int step, String note) {
+    return done(by, number, step, note, null);
+  }
+
+  /**
+   * The same with a file that shows it.
+   *
+   * @param evidence its number; null for none, where the work asks for none
+   */
+  public Run done(Person by, long number, int step, String note, @Nullable Long evidence) {
     Run seen = runs.get(by, number);
-    require(seen, may(by, seen).word(step(seen, step)));
+    RunStep asked = step(seen, step);
+    require(seen, may(by, seen).word(asked));
     limit(note);
-    return said(by, number, step, Outcome.DONE, note);
+    if (evidence == null && asked.requireManual().step().proof()) {
+      throw Problem.invalid(
+          "PROOF", "Step " + step + " is confirmed with a file that shows it.", "/evidence");
+    }
+    if (evidence != null
+        && tools
+            .keeper()
+            .read(kept -> kept.evidence().find(String.valueOf(evidence)))
+            .filter(e -> e.run() == number)
+            .isEmpty()) {
+      throw Problem.invalid(
+          "NOT_ITS_EVIDENCE", "E-" + evidence + " is not about " + seen.shown() + ".", "/evidence");
+    }
+    return said(by, number, step, Outcome.DONE, note, evidence);
   }
 
   /** It could not be done: before the switch the run stops, after it the run waits. */
@@ -148,7 +171,7 @@ public final class Steering {
     Run seen = runs.get(by, number);
     require(seen, may(by, seen).word(step(seen, step)));
     text(reason, "What could not be done needs a reason.");
-    return said(by, number, step, Outcome.NOT_DONE, reason);
+    return said(by, number, step, Outcome.NOT_DONE, reason, null);
   }
 
   /** The run goes on without it, where the plan allows that. */
@@ -156,7 +179,7 @@ public final class Steering {
     Run seen = runs.get(by, number);
     require(seen, may(by, seen).leaveOut(step(seen, step)));
     text(reason, "What is left out needs a reason.");
-    return said(by, number, step, Outcome.LEFT_OUT, reason);
+    return said(by, number, step, Outcome.LEFT_OUT, reason, null);
   }
 
   /**
@@ -212,8 +235,9 @@ public final class Steering {
         });
   }
 
-  private Run said(Person by, long number, int step, Outcome outcome, String note) {
-    Handed.Word word = new Handed.Word(outcome, by.login(), tools.now(), note, null);
+  private Run said(
+      Person by, long number, int step, Outcome outcome, String note, @Nullable Long evidence) {
+    Handed.Word word = new Handed.Word(outcome, by.login(), tools.now(), note, evidence);
     UnaryOperator<Run> change =
         run -> {
           requirePaused(run);

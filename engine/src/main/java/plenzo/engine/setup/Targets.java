@@ -113,7 +113,7 @@ public final class Targets {
     if (refusal != null) {
       throw new TargetFailed(refusal, /* notReachable= */ false, new IllegalStateException());
     }
-    return tools.pages().read(page, judged.addresses());
+    return tools.pages().read(page.toString(), judged.addresses());
   }
 
   /** Looks at every target of a site. */

@@ -18,6 +18,9 @@ public final class Asking {
   /** Where packages arrive as files. */
   public static final String RECEIVED = "/api/v1/packages/received";
 
+  /** Where files are given as evidence. */
+  private static final String EVIDENCE = "/api/v1/evidence";
+
   static final String SIGNED_IN = "plenzo.signedIn";
   static final String REQUEST_ID = "plenzo.requestId";
 
@@ -74,8 +77,10 @@ public final class Asking {
 
   /** A file that is received; it is bounded while it is read. */
   static boolean isFile(HttpServletRequest request) {
+    String path = path(request);
+    String type = String.valueOf(request.getContentType());
     return request.getMethod().equals("PUT")
-        && path(request).equals(RECEIVED)
-        && "application/zip".equals(request.getContentType());
+        && (path.equals(RECEIVED) && type.equals("application/zip")
+            || path.equals(EVIDENCE) && type.equals("application/octet-stream"));
   }
 }

@@ -18,6 +18,7 @@ import org.springdoc.core.customizers.OpenApiCustomizer;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import plenzo.api.Drifts;
+import plenzo.api.Evidences;
 import plenzo.api.Failure;
 import plenzo.api.Manuals;
 import plenzo.api.Packages;
@@ -40,6 +41,7 @@ class ApiDocument {
       List.of(
           People.class,
           Manuals.class,
+          Evidences.class,
           Packages.class,
           Stages.class,
           Versions.class,

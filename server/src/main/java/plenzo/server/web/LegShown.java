@@ -34,7 +34,8 @@ final class LegShown {
                 emergency.people(), emergency.owes().stream().sorted().toList(), emergency.hours()),
         leg.words(),
         ManualShown.views(leg.manual()),
-        leg.whenFailed().code());
+        leg.whenFailed().code(),
+        leg.asksEvidence());
   }
 
   /**
@@ -64,7 +65,8 @@ final class LegShown {
                 : new Emergency(
                     emergency.people(), Set.copyOf(emergency.owes()), emergency.hours()),
         v.manual() == null ? usual.manual() : ManualShown.steps(v.manual()),
-        v.whenFailed() == null ? usual.whenFailed() : WhenFailed.of(v.whenFailed()));
+        v.whenFailed() == null ? usual.whenFailed() : WhenFailed.of(v.whenFailed()),
+        or(v.evidence(), usual.asksEvidence()));
   }
 
   private static <T> T or(@Nullable T said, T usual) {

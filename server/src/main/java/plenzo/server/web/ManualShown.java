@@ -87,6 +87,7 @@ final class ManualShown {
         word == null ? null : word.by(),
         word == null ? null : word.at(),
         word == null ? null : Shown.plain(word.note()),
+        word == null || word.evidence() == null ? null : "E-" + word.evidence(),
         may.who(s),
         Views.may(may.word(s)),
         Views.may(may.take(s)),

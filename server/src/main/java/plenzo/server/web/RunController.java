@@ -213,7 +213,19 @@ class RunController {
       @RequestBody DoneByHand asked,
       HttpServletRequest request) {
     Person by = by(request);
-    return view(by, engine.runs().steering().done(by, run(number), step, or(asked.note())));
+    return view(
+        by,
+        engine
+            .runs()
+            .steering()
+            .done(
+                by,
+                run(number),
+                step,
+                or(asked.note()),
+                asked.evidence() == null
+                    ? null
+                    : PromotionController.number(asked.evidence(), "E-")));
   }
 
   /** Work by hand could not be done. */

@@ -268,7 +268,15 @@ class StandingController {
         r.closedBy(),
         placements,
         r.verdicts().stream()
-            .map(v -> new VerdictView(v.version().text(), v.good(), v.reason(), v.by(), v.at()))
+            .map(
+                v ->
+                    new VerdictView(
+                        v.version().text(),
+                        v.good(),
+                        v.reason(),
+                        v.by(),
+                        v.at(),
+                        v.evidence().stream().map(n -> "E-" + n).toList()))
             .toList(),
         Views.places(r.exceptions(), sight),
         Views.left(r, engine.tools().now(), sight),

@@ -473,7 +473,12 @@ class VersionController {
                 SiteKey.of(asked.site()),
                 new SemVer(number),
                 asked.good(),
-                asked.reason()));
+                asked.reason(),
+                asked.evidence() == null
+                    ? List.of()
+                    : asked.evidence().stream()
+                        .map(e -> PromotionController.number(e, "E-"))
+                        .toList()));
   }
 
   VersionView view(Person by, VersionHead v) {
