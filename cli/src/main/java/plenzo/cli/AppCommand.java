@@ -143,8 +143,8 @@ final class AppCommand extends Group {
             String.join(", ", a.privateColumns()),
             "Asked",
             a.questions().stream()
-                .map(QuestionView::name)
-                .collect(java.util.stream.Collectors.joining(", ")),
+                .map(AppCommand::asked)
+                .collect(java.util.stream.Collectors.joining("\n")),
             "Repository",
             a.repository() == null ? "" : a.repository() + ", branch " + a.repositoryBranch());
   }
@@ -342,6 +342,18 @@ final class AppCommand extends Group {
             "Let the repository's server POST JSON there, its body signed with HMAC-SHA256 as"
                 + " Plenzo-Signature: sha256=…; where it signs in a header of another name, say that"
                 + " to \"app repository\" by --signed-in.");
+  }
+
+  /** A question as it is asked, and what counts as right. */
+  static String asked(QuestionView q) {
+    String sort = q.sort() == null || q.sort().equals("host") ? "" : q.sort() + " ";
+    return q.name()
+        + ": "
+        + (sort.equals("page ") ? "" : sort)
+        + q.question()
+        + (q.expected() != null
+            ? ", expected " + q.expected()
+            : q.mustStay() ? ", stays as it was" : "");
   }
 
   private static QuestionView question(String text, Map<String, String> expected) {

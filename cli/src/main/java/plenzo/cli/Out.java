@@ -309,7 +309,7 @@ final class Out {
         out.println(
             namesAndValues[i]
                 + " ".repeat(width - namesAndValues[i].length() + 2)
-                + namesAndValues[i + 1]);
+                + namesAndValues[i + 1].replace("\n", "\n" + " ".repeat(width + 2)));
       }
     }
   }

@@ -182,7 +182,7 @@ final class RunText {
   }
 
   private static String orNone(@Nullable String answer) {
-    return answer == null ? "not answered" : answer;
+    return answer == null ? "not answered" : answer.strip();
   }
 
   static String elapsed(RunView run) {

@@ -146,9 +146,16 @@ final class WaveCommand extends Group {
       @Parameters(paramLabel = "WAVES") String number,
       @Option(names = "--comment", defaultValue = "") String comment) {
     WavesView w = settled(number);
+    String read = top().expect;
     String fingerprint =
-        RunText.expected(
-            this, sentence(w), w.stage(), /* production= */ true, String.valueOf(w.fingerprint()));
+        read != null
+            ? read
+            : RunText.expected(
+                this,
+                sentence(w),
+                w.stage(),
+                /* production= */ true,
+                String.valueOf(w.fingerprint()));
     WavesView after =
         api()
             .post(path(number) + "/approve", new AgreeWaves(fingerprint, comment), WavesView.class);

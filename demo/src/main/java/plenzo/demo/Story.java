@@ -41,6 +41,8 @@ public final class Story {
     boarding();
     handOver();
     ending();
+    new Night(t, places).tell();
+    whole();
   }
 
   private void expect(String database, String sql, String... rows) {
@@ -666,6 +668,10 @@ public final class Story {
     t.run("ines", 0, "standing");
     handEdit();
     terminalMoves();
+  }
+
+  /** The auditor's look at all of it, and what must be left nowhere. */
+  private void whole() {
     t.run("bram", 0, "waiting");
     t.run("ines", 0, "history", "list", "--app", "fares", "--stage", "production");
     t.say(

@@ -47,6 +47,16 @@ public final class Teller {
       }
       return m.group();
     }
+
+    /** The number of the step of a run whose line has this text. */
+    public String step(String text) {
+      return out.lines()
+          .filter(line -> line.contains(text))
+          .map(line -> line.strip().split("\\.")[0])
+          .filter(n -> n.matches("\\d+"))
+          .findFirst()
+          .orElseThrow(() -> new IllegalStateException("No step with " + text + " in: " + out));
+    }
   }
 
   public void say(String text) {

@@ -68,6 +68,28 @@ public record Judged(Outcome outcome, String words) {
         : failed("answers otherwise than before" + differences(was.text(), is.text()));
   }
 
+  /**
+   * What an answer means once an earlier version is back. What is expected speaks of the version
+   * that went: the earlier one need not answer so where it did not.
+   *
+   * @param was the answer before the run that is taken back, null where it is not known
+   * @param is the answer now
+   */
+  public static Judged back(Probe probe, @Nullable Answer was, @Nullable Answer is) {
+    String expected = probe.expected();
+    if (expected == null || is == null || !is.given() || meets(probe, expected, is.text())) {
+      return of(probe, was, is);
+    }
+    if (was == null || !was.given()) {
+      return new Judged(
+          Outcome.ANSWERED, "was answered, and what it was answered before is not known");
+    }
+    boolean whole = probe.sort() == Probe.Sort.HOST || probe.sort() == Probe.Sort.QUERY;
+    return (whole ? was.text().equals(is.text()) : !meets(probe, expected, was.text()))
+        ? new Judged(Outcome.SAME, "answers the same as before")
+        : failed("answers otherwise than before");
+  }
+
   private static boolean meets(Probe probe, String expected, String text) {
     return switch (probe.sort()) {
       case HOST, QUERY -> text.strip().equals(expected.strip());

@@ -60,6 +60,39 @@ class JudgedTest {
     assertThat(judged.passed()).isEqualTo(outcome != Outcome.FAILED);
   }
 
+  /** An expectation speaks of the version that went. */
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      nullValues = "-",
+      value = {
+        "QUERY | 2  | 1   | 1   | SAME        | the same as before",
+        "QUERY | 2  | 1   | 3   | FAILED      | otherwise than before",
+        "QUERY | 2  | 1   | 2   | CHANGED_AS_EXPECTED | what is expected",
+        "QUERY | 2  | 1   | !no | FAILED      | was not answered: no",
+        "QUERY | 2  | 1   | -   | FAILED      | it was not asked",
+        "QUERY | 2  | !no | 1   | ANSWERED    | is not known",
+        "QUERY | 2  | -   | 1   | ANSWERED    | is not known",
+        "PAGE  | ok | a   | b   | SAME        | the same as before",
+        "PAGE  | ok | ok  | b   | FAILED      | otherwise than before",
+        "FILE  | -  | a   | b   | ANSWERED    | was answered"
+      })
+  void anEarlierVersionAnswersAsItDid(
+      Sort sort,
+      @Nullable String expected,
+      @Nullable String was,
+      @Nullable String is,
+      Outcome outcome,
+      String words) {
+    Probe probe =
+        new Probe("q", sort == Sort.PAGE ? "https://a.example" : "q", false, sort, expected);
+
+    Judged judged = Judged.back(probe, answer(was), answer(is));
+
+    assertThat(judged.outcome()).isEqualTo(outcome);
+    assertThat(judged.words()).contains(words);
+  }
+
   @Test
   void membersThatDifferAreNamedAndTheirValuesAreNot() {
     Judged judged =

@@ -563,7 +563,7 @@ public final class InWaves {
         boolean bad = s.came().get(n++) == Came.FAILED && !w.leaves(part.site());
         failedBefore += bad && wave < w.at() ? 1 : 0;
         if (bad && refused.stream().noneMatch(r -> r.startsWith(part.site() + ":"))) {
-          failed.add(part.site() + ": " + why(part));
+          failed.add(part.site() + ": " + why(w, part));
         }
       }
     }
@@ -616,16 +616,24 @@ public final class InWaves {
     bring(find(w.number()).orElseThrow());
   }
 
-  /** How a part's last run ended, or why there was none. */
-  private String why(Part part) {
-    return tools.keeper().read(kept -> kept.runs().of(part.promotion())).stream()
-        .findFirst()
-        .map(
-            r ->
-                r.shown()
-                    + " "
-                    + r.state().code()
-                    + (r.sentence() == null ? "" : " (" + r.sentence() + ")"))
-        .orElse("it was not begun");
+  /** Why a site has not what was to come: what its run found, how it ended, or that none began. */
+  private String why(Waves w, Part part) {
+    Run last =
+        tools.keeper().read(kept -> kept.runs().of(part.promotion())).stream()
+            .findFirst()
+            .orElse(null);
+    if (last == null) {
+      return "it was not begun";
+    }
+    String found = String.join(". ", last.course().looks());
+    if (!last.recorded() || found.isEmpty()) {
+      String ended = last.sentence() == null ? "" : ": " + last.sentence().replaceAll("\\.$", "");
+      return last.shown() + " " + last.state().code() + ended;
+    }
+    SemVer there = present(w, part.site());
+    return last.shown()
+        + " brought it, and then "
+        + found
+        + (w.version().equals(there) ? "" : "; there is " + (there == null ? "none" : there));
   }
 }

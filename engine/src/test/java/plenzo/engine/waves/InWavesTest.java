@@ -145,8 +145,10 @@ class InWavesTest extends KitTest {
     assertThat(after.waves().state()).isEqualTo(State.STOPPED);
     assertThat(after.came()).containsExactly(Came.FAILED, Came.NOT_YET);
     assertThat(after.waves().sentence())
-        .startsWith("0 of 2 sites have 1.1.0. production/main: R-1 stopped, nothing changed")
-        .endsWith("Nothing more is begun.");
+        .isEqualTo(
+            "0 of 2 sites have 1.1.0. production/main: R-1 stopped, nothing changed: What the plan"
+                + " read has moved: records/fares.band row PEAK. Nothing was changed. Nothing more"
+                + " is begun.");
     assertThat(at(south)).isEqualTo(OLD);
     assertThat(after.parts()).as("each site is free again").allMatch(p -> !p.state().open());
   }
@@ -195,7 +197,8 @@ class InWavesTest extends KitTest {
     assertThat(after.came()).containsExactly(Came.THERE, Came.FAILED);
     assertThat(after.waves().sentence())
         .startsWith("1 of 2 sites have 1.1.0. production/south:")
-        .contains("quote answers otherwise than before");
+        .contains("quote answers otherwise than before")
+        .contains("; there is 1.0.0");
   }
 
   @Test

@@ -53,7 +53,12 @@ final class AskAfterStep implements Step {
     Map<String, Judged> judged = new LinkedHashMap<>();
     List<String> odd = new ArrayList<>();
     for (Probe probe : Asking.questions(c)) {
-      Judged is = Judged.of(probe, before.get(probe.name()), now.get(probe.name()));
+      Answer was = before.get(probe.name());
+      Answer there = now.get(probe.name());
+      Judged is =
+          c.promotion().bringsBack()
+              ? Judged.back(probe, was, there)
+              : Judged.of(probe, was, there);
       judged.put(probe.name(), is);
       c.say("\"" + probe.name() + "\" " + is.words());
       if (!is.passed()) {
