@@ -3,7 +3,11 @@ package plenzo.cli;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Objects;
+import java.util.Set;
+import java.util.function.Function;
 import java.util.function.Predicate;
+import java.util.function.Supplier;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
@@ -258,15 +262,32 @@ final class WaveCommand extends Group {
 
   private boolean rests(WavesView w) {
     return !w.state().equals("running") && !(w.state().equals("waiting") && w.goesOnAt() != null)
-        || paused(w);
+        || paused(
+            w,
+            run -> api().get("/runs/" + Api.encode(run), RunView.class).state(),
+            () -> api().get(path(w.number()), WavesView.class));
   }
 
-  /** Whether what it waits for is a person at one of its runs. */
-  private boolean paused(WavesView w) {
+  /**
+   * Whether what it waits for is a person at one of its runs. A run that pauses for what comes
+   * after its site was recorded holds nothing up: so its part is looked at once more.
+   */
+  static boolean paused(
+      WavesView w, Function<String, String> stateOfRun, Supplier<WavesView> again) {
+    Set<String> paused =
+        running(w).stream()
+            .filter(r -> stateOfRun.apply(r).equals("paused"))
+            .collect(Collectors.toSet());
+    return !paused.isEmpty() && running(again.get()).stream().anyMatch(paused::contains);
+  }
+
+  /** The runs of the parts that are running. */
+  private static List<String> running(WavesView w) {
     return parts(w).stream()
-        .filter(p -> p.state().equals("running") && p.run() != null)
-        .map(p -> api().get("/runs/" + Api.encode(String.valueOf(p.run())), RunView.class))
-        .anyMatch(r -> r.state().equals("paused"));
+        .filter(p -> p.state().equals("running"))
+        .map(PartView::run)
+        .filter(Objects::nonNull)
+        .toList();
   }
 
   private static int exitCode(WavesView w) {

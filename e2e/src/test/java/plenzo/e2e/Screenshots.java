@@ -34,7 +34,7 @@ public final class Screenshots {
       shoot(ines, folder, "findings", "/promotions/P-2?part=findings");
       shoot(ines, folder, "plan", "/promotions/P-2?part=plan");
       shoot(ines, folder, "run", "/runs/R-6");
-      shoot(ines, folder, "packages", "/packages");
+      shoot(ines, folder, "waves", "/waves/W-1");
       shoot(ines, folder, "history", "/history?application=fares&stage=production");
       shoot(ines, folder, "release", "/releases/gates");
       shoot(ines, folder, "rollback", "/rollback/fares/production/north");
@@ -43,6 +43,7 @@ public final class Screenshots {
       teller.signIn("ines", plenzo.demo.World.PASSWORD);
       if (all) {
         shoot(ines, folder, "draft-open", "/drafts/" + openDraft(teller));
+        shoot(ines, folder, "packages", "/packages");
         shoot(ines, folder, "promotions", "/promotions");
         shoot(ines, folder, "runs", "/runs");
         shoot(ines, folder, "drafts", "/drafts");
