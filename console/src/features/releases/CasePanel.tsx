@@ -3,8 +3,8 @@ import { Alert, Box, TextField, Typography } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, newKey, unwrap } from '../../shared/data/api';
-import { plural } from '../../shared/time';
 import { Act, Fingerprint, Go, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
+import { PlanCells, PromotionCells } from '../../shared/ui/PartCells';
 import { TakesAway, useTakesAway } from '../../shared/ui/TakesAway';
 import type { Case, Release } from './api';
 import { t } from './texts';
@@ -33,35 +33,8 @@ export function CasePanel({ r, c }: { r: Release; c: Case }) {
               </Typography>
             </td>
             <td>{m.present}</td>
-            <td>
-              <Go to={`/promotions/${m.promotion}`}>{m.promotion}</Go>
-            </td>
-            <td>
-              <State word={m.state} />
-            </td>
-            <td>
-              −{m.counts.removed} ≠{m.counts.changed} +{m.counts.added}
-              {m.blockers + m.risks > 0 && (
-                <div>
-                  <Go to={`/promotions/${m.promotion}?part=findings`}>
-                    {[
-                      m.blockers > 0 && plural(m.blockers, 'blocker', 'blockers'),
-                      m.risks > 0 && plural(m.risks, 'risk', 'risks'),
-                    ]
-                      .filter(Boolean)
-                      .join(', ')}
-                  </Go>
-                </div>
-              )}
-            </td>
-            <td>
-              {m.approvedBy.join(', ') ||
-                (m.state === 'ready' && (
-                  <Typography variant="caption" color="textSecondary">
-                    {t.casePanel.mayBeGivenBy(m.approvers.join(', ') || t.casePanel.nobody)}
-                  </Typography>
-                ))}
-            </td>
+            <PromotionCells p={m} />
+            <PlanCells p={m} />
             <td>{m.run && <Go to={`/runs/${m.run}`}>{m.run}</Go>}</td>
           </tr>
         ))}

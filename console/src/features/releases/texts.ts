@@ -37,8 +37,6 @@ export const t = {
     preparedBy: (preparedBy: string) => `prepared by ${preparedBy} `,
     startedBy: (startedBy: string) => `, started by ${startedBy}`,
     fingerprint: '· fingerprint',
-    nobody: 'nobody',
-    mayBeGivenBy: (what: string) => `may be given by ${what}`,
   },
   page: {
     theRelease: (key: string) => `the release ${key}`,

@@ -4,9 +4,9 @@ import { useState } from 'react';
 import { useParams } from 'react-router';
 import { client, newKey, unwrap } from '../../shared/data/api';
 import { whyNot } from '../../shared/data/rights';
-import { plural } from '../../shared/time';
 import { Choice } from '../../shared/ui/fields';
 import { Act, Fingerprint, Go, Loading, PageTitle, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
+import { PlanCells, PromotionCells } from '../../shared/ui/PartCells';
 import { TakesAway, useTakesAway } from '../../shared/ui/TakesAway';
 import { wave, type Part, type Waves } from './api';
 import { t } from './texts';
@@ -74,36 +74,9 @@ function Site({ p }: { p: Part }) {
     <tr>
       <td>{p.site}</td>
       <td>{p.present}</td>
-      <td>
-        <Go to={`/promotions/${p.promotion}`}>{p.promotion}</Go>
-      </td>
-      <td>
-        <State word={p.state} />
-      </td>
+      <PromotionCells p={p} />
       <td>{t.came[p.came] ?? p.came}</td>
-      <td>
-        −{p.counts.removed} ≠{p.counts.changed} +{p.counts.added}
-        {p.blockers + p.risks > 0 && (
-          <div>
-            <Go to={`/promotions/${p.promotion}?part=findings`}>
-              {[
-                p.blockers > 0 && plural(p.blockers, 'blocker', 'blockers'),
-                p.risks > 0 && plural(p.risks, 'risk', 'risks'),
-              ]
-                .filter(Boolean)
-                .join(', ')}
-            </Go>
-          </div>
-        )}
-      </td>
-      <td>
-        {p.approvedBy.join(', ') ||
-          (p.state === 'ready' && (
-            <Typography variant="caption" color="textSecondary">
-              {t.mayBeGivenBy(p.approvers.join(', ') || t.nobody)}
-            </Typography>
-          ))}
-      </td>
+      <PlanCells p={p} />
       <td>{p.run && <Go to={`/runs/${p.run}`}>{p.run}</Go>}</td>
     </tr>
   );

@@ -23,8 +23,6 @@ export const t = {
   now: 'now',
   siteHeads: ['Site', 'Instead of', 'Promotion', 'State', 'Came', 'Changes', 'Approved by', 'Run'],
   came: { 'not-yet': 'not yet', there: 'is there', failed: 'did not come through' } as Record<string, string>,
-  mayBeGivenBy: (who: string) => `may be given by ${who}`,
-  nobody: 'nobody',
   left: (site: string, by: string, reason: string, owed: boolean) =>
     `${site} is left for later by ${by}: ${reason}; ${owed ? 'it is owed' : 'it has it by now'}.`,
   open: 'Still in the way',

@@ -24,6 +24,10 @@ export const t = {
     withProof: 'with a file that shows it',
     optional: 'may be left out with a reason',
   },
+  part: {
+    nobody: 'nobody',
+    mayBeGivenBy: (who: string) => `may be given by ${who}`,
+  },
   takesAway: {
     title: 'What starting it takes away',
     known: 'I know that this goes',
