@@ -3821,6 +3821,7 @@ export interface components {
             startedAt?: string;
             /** Format: date-time */
             usersInAgain?: string;
+            usersOut: boolean;
             usersOutExpected?: components["schemas"]["SpanView"];
             /** Format: date-time */
             usersOutSince?: string;

@@ -4,7 +4,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, newKey, unwrap } from '../../shared/data/api';
 import { Act, Fingerprint, Go, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
-import { PlanCells, PromotionCells } from '../../shared/ui/PartCells';
+import { PlanCells } from '../../shared/ui/PartCells';
 import { TakesAway, useTakesAway } from '../../shared/ui/TakesAway';
 import type { Case, Release } from './api';
 import { t } from './texts';
@@ -33,7 +33,12 @@ export function CasePanel({ r, c }: { r: Release; c: Case }) {
               </Typography>
             </td>
             <td>{m.present}</td>
-            <PromotionCells p={m} />
+            <td>
+              <Go to={`/promotions/${m.promotion}`}>{m.promotion}</Go>
+            </td>
+            <td>
+              <State word={m.state} />
+            </td>
             <PlanCells p={m} />
             <td>{m.run && <Go to={`/runs/${m.run}`}>{m.run}</Go>}</td>
           </tr>

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { size } from '../../shared/time';
-import { Act, Panel, Problem, State, Time } from '../../shared/ui/parts';
+import { Act, Download, Panel, Problem, State, Time } from '../../shared/ui/parts';
 import { evidence, type Run } from './api';
 import { t } from './texts';
 
@@ -29,9 +29,9 @@ function One({ e }: { e: Evidence }) {
   const report = e.report;
   return (
     <Box sx={{ mb: 1.5, overflowWrap: 'anywhere' }}>
-      <a href={`/api/v1/evidence/${e.number}/file`} download>
+      <Download href={`/api/v1/evidence/${e.number}/file`}>
         {e.number} {e.name}
-      </a>{' '}
+      </Download>{' '}
       <Typography component="span" variant="body2" color="textSecondary">
         {size(e.bytes)}, {t.evidence.by(e.by)} <Time at={e.at} />
         {e.step > 0 && t.evidence.ofStep(e.step)}

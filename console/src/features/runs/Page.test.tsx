@@ -18,7 +18,12 @@ const done = (more: Partial<Schemas['RunView']> = {}) =>
   run({
     state: 'done',
     ended: true,
-    times: { queuedAt: '2027-03-01T08:00:00Z', startedAt: '2027-03-01T08:00:01Z', endedAt: '2027-03-01T08:01:01Z' },
+    times: {
+      usersOut: false,
+      queuedAt: '2027-03-01T08:00:00Z',
+      startedAt: '2027-03-01T08:00:01Z',
+      endedAt: '2027-03-01T08:01:01Z',
+    },
     ...more,
   });
 
@@ -41,10 +46,18 @@ test('a run that waits says its place', async () => {
   expect(await screen.findByText('Place 2')).toBeTruthy();
 });
 
+test('users whom another run let in are out no more, and nobody guesses since when', async () => {
+  const times = { queuedAt: '2027-03-01T08:00:00Z', usersOutSince: '2027-03-01T08:03:00Z' };
+  open(run({ state: 'done, n to look at', ended: true, times: { ...times, usersOut: false } }));
+  expect(await screen.findByText('users were out')).toBeTruthy();
+  expect(screen.getByText('Not known')).toBeTruthy();
+});
+
 test('how long users are out is said beside how long it takes, and how long both usually are', async () => {
   open(
     run({
       times: {
+        usersOut: false,
         queuedAt: '2027-03-01T08:00:00Z',
         startedAt: '2027-03-01T08:00:00Z',
         endedAt: '2027-03-01T08:05:00Z',
@@ -81,7 +94,7 @@ test('it is aborted with a reason', async () => {
 });
 
 test('past the point of no return only going back is offered', async () => {
-  open(run({ times: { queuedAt: '2027-03-01T08:00:00Z', noReturnAt: '2027-03-01T08:00:30Z' } }));
+  open(run({ times: { usersOut: false, queuedAt: '2027-03-01T08:00:00Z', noReturnAt: '2027-03-01T08:00:30Z' } }));
 
   expect(await screen.findByText('Cannot be aborted')).toBeTruthy();
   expect(screen.queryByRole('button', { name: /Abort/ })).toBeNull();
@@ -151,7 +164,7 @@ test('a run that was asked nothing says nothing of answers', async () => {
   open(done({ answers: [] }), record());
 
   expect(await screen.findByText('took')).toBeTruthy();
-  expect(screen.queryByText('What the host answered')).toBeNull();
+  expect(screen.queryByText('What was answered')).toBeNull();
 });
 
 test.each([
@@ -192,7 +205,7 @@ const paused = (h: Schemas['HandedView'], may: Record<string, Schemas['MayView']
       { number: 2, name: 'By hand', state: 'running', manual: h },
     ],
     noReturnStep: 1,
-    times: { queuedAt: '2027-03-01T08:00:00Z', noReturnAt: '2027-03-01T08:00:20Z' },
+    times: { usersOut: false, queuedAt: '2027-03-01T08:00:00Z', noReturnAt: '2027-03-01T08:00:20Z' },
     steering: {
       inCharge: 'ines',
       charges: [],
@@ -279,7 +292,7 @@ test('a run is taken over from whom one saw in charge, and both names stay', asy
 test('an answer that is not as it should be keeps users out: asked again, or let in with a reason', async () => {
   const r = run({
     state: 'paused',
-    times: { queuedAt: '2027-03-01T08:00:00Z', noReturnAt: '2027-03-01T08:00:20Z' },
+    times: { usersOut: false, queuedAt: '2027-03-01T08:00:00Z', noReturnAt: '2027-03-01T08:00:20Z' },
     steering: {
       inCharge: 'ines',
       charges: [],

@@ -195,9 +195,13 @@ function Facts({ r }: { r: Run }) {
           : t.page.firstRunHere,
       )}
       {fact(
-        out ? duration(between(out, r.times.usersInAgain)) : t.page.usersIn,
+        !out
+          ? t.page.usersIn
+          : r.times.usersInAgain || r.times.usersOut
+            ? duration(between(out, r.times.usersInAgain))
+            : t.page.outUnknown,
         <>
-          {!out ? t.page.nobodyOut : r.times.usersInAgain ? t.page.usersWereOut : t.page.usersOut}
+          {!out ? t.page.nobodyOut : r.times.usersOut ? t.page.usersOut : t.page.usersWereOut}
           {outExpected && t.page.usuallyOut(span(outExpected))}
         </>,
       )}
@@ -313,7 +317,7 @@ function StepRow({ s, r }: { s: Schemas['RunStepView']; r: Run }) {
           {s.number}. {s.name}
           {s.manual && `: ${s.manual.asked.title}`}{' '}
           <Box component="span" sx={{ color: 'text.secondary', fontSize: 12 }}>
-            {s.state}
+            {s.manual && running ? t.page.waits : s.state}
           </Box>
         </Box>
         {s.note && (

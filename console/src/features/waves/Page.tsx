@@ -6,7 +6,7 @@ import { client, newKey, unwrap } from '../../shared/data/api';
 import { whyNot } from '../../shared/data/rights';
 import { Choice } from '../../shared/ui/fields';
 import { Act, Fingerprint, Go, Loading, PageTitle, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
-import { PlanCells, PromotionCells } from '../../shared/ui/PartCells';
+import { PlanCells } from '../../shared/ui/PartCells';
 import { TakesAway, useTakesAway } from '../../shared/ui/TakesAway';
 import { wave, type Part, type Waves } from './api';
 import { t } from './texts';
@@ -40,7 +40,9 @@ export default function WavePage() {
         </Alert>
       )}
       <Panel>
-        <Typography sx={{ fontSize: 16, fontWeight: 600 }}>{t.have(w.there, w.sites, w.version)}</Typography>
+        {!w.sentence && (
+          <Typography sx={{ fontSize: 16, fontWeight: 600 }}>{t.have(w.there, w.sites, w.version)}</Typography>
+        )}
         <Typography color="textSecondary" sx={{ mb: 1 }}>
           {t.sentence(w.sites, w.waves.length)} {t.between[w.between]}{' '}
           {w.minutes > 0 && w.between === 'go-on' && t.pause(w.minutes)} {t.failures(w.failures)}
@@ -56,7 +58,7 @@ export default function WavePage() {
           title={`${t.wave(n + 1)}${n === w.at && (w.state === 'running' || w.state === 'waiting') ? `, ${t.now}` : ''}`}
           production={w.production}
         >
-          <Rows label={t.wave(n + 1)} heads={t.siteHeads}>
+          <Rows label={t.wave(n + 1)} heads={t.siteHeads} even>
             {parts.map((p) => (
               <Site key={p.site} p={p} />
             ))}
@@ -73,9 +75,13 @@ function Site({ p }: { p: Part }) {
   return (
     <tr>
       <td>{p.site}</td>
+      <td>
+        <State word={t.came[p.came] ?? p.state} />
+      </td>
       <td>{p.present}</td>
-      <PromotionCells p={p} />
-      <td>{t.came[p.came] ?? p.came}</td>
+      <td>
+        <Go to={`/promotions/${p.promotion}`}>{p.promotion}</Go>
+      </td>
       <PlanCells p={p} />
       <td>{p.run && <Go to={`/runs/${p.run}`}>{p.run}</Go>}</td>
     </tr>

@@ -21,8 +21,8 @@ export const t = {
     n === 0 ? 'One site that does not come through stops the rest.' : `Up to ${n} sites may fail.`,
   wave: (n: number) => `Wave ${n}`,
   now: 'now',
-  siteHeads: ['Site', 'Instead of', 'Promotion', 'State', 'Came', 'Changes', 'Approved by', 'Run'],
-  came: { 'not-yet': 'not yet', there: 'is there', failed: 'did not come through' } as Record<string, string>,
+  siteHeads: ['Site', 'State', 'Instead of', 'Promotion', 'Changes', 'Approved by', 'Run'],
+  came: { there: 'is there', failed: 'did not come through' } as Record<string, string>,
   left: (site: string, by: string, reason: string, owed: boolean) =>
     `${site} is left for later by ${by}: ${reason}; ${owed ? 'it is owed' : 'it has it by now'}.`,
   open: 'Still in the way',

@@ -98,7 +98,7 @@ export function run(more: Partial<Schemas['RunView']> = {}): Schemas['RunView'] 
     state: 'running',
     ended: false,
     startedBy: 'ines',
-    times: { queuedAt: '2027-03-01T08:00:00Z', startedAt: '2027-03-01T08:00:01Z' },
+    times: { usersOut: false, queuedAt: '2027-03-01T08:00:00Z', startedAt: '2027-03-01T08:00:01Z' },
     mayAbort: yes,
     steps: [
       { number: 1, name: 'Prepare', state: 'running', began: '2027-03-01T08:00:02Z' },

@@ -9,6 +9,8 @@ const tones: Record<string, Tone> = {
   missing: 'fault',
   wrong: 'fault',
   done: 'good',
+  'is there': 'good',
+  'did not come through': 'fault',
   agreed: 'good',
   'half written': 'fault',
   'judged bad': 'fault',
@@ -144,6 +146,8 @@ export function Mark({ of, size = 16 }: { of: string; size?: number }) {
   };
   const same: Record<string, string> = {
     done: 'good',
+    'is there': 'good',
+    'did not come through': 'failed',
     agreed: 'good',
     queued: 'running',
     preparing: 'running',

@@ -1,6 +1,6 @@
 import { Typography } from '@mui/material';
 import { plural } from '../time';
-import { Go, State } from './parts';
+import { Go } from './parts';
 import { t } from './texts';
 
 /** One of several promotions that go together. */
@@ -12,20 +12,6 @@ export interface PartOfMany {
   risks: number;
   approvedBy: string[];
   approvers: string[];
-}
-
-/** The cell with its promotion, and the one with its state. */
-export function PromotionCells({ p }: { p: PartOfMany }) {
-  return (
-    <>
-      <td>
-        <Go to={`/promotions/${p.promotion}`}>{p.promotion}</Go>
-      </td>
-      <td>
-        <State word={p.state} />
-      </td>
-    </>
-  );
 }
 
 /** The cell with what it changes, and the one with who said yes or may. */

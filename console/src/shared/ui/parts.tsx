@@ -306,10 +306,13 @@ export function Rows({
   label,
   heads,
   pinned,
+  even,
   children,
 }: {
   label: string;
   heads: string[];
+  /** Whether its columns are as wide as those of its likes on the page. */
+  even?: boolean;
   /** Whether the first column stays in sight while the others are scrolled. */
   pinned?: boolean;
   children: ReactNode;
@@ -321,6 +324,8 @@ export function Rows({
         aria-label={label}
         sx={{
           width: '100%',
+          minWidth: even ? 720 : undefined,
+          tableLayout: even ? 'fixed' : undefined,
           borderCollapse: 'collapse',
           fontSize: 13,
           lineHeight: '18px',

@@ -99,8 +99,10 @@ public interface Runs {
    * @param usualSeconds how long such runs took there, null when none is known
    * @param expected the shortest and longest of the last that came through there
    * @param usersOutSince when the site was closed, null before and where nothing is closed
-   * @param usersInAgain when users were let in again, null while they are out
+   * @param usersInAgain when users were let in again, null while they are out and where it is not
+   *     known
    * @param usersOutExpected how long users were out in the last that came through there
+   * @param usersOut whether they are out now because of it
    */
   record RunTimes(
       Instant queuedAt,
@@ -111,7 +113,8 @@ public interface Runs {
       @Nullable SpanView expected,
       @Nullable Instant usersOutSince,
       @Nullable Instant usersInAgain,
-      @Nullable SpanView usersOutExpected) {}
+      @Nullable SpanView usersOutExpected,
+      boolean usersOut) {}
 
   /** The shortest and the longest of so many runs; what people took by hand does not count. */
   record SpanView(double leastSeconds, double mostSeconds, int runs) {}

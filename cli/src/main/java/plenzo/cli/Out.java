@@ -26,6 +26,8 @@ final class Out {
     String[][] marks = {
       {"good", "✓", "32"},
       {"done", "✓", "32"},
+      {"is there", "✓", "32"},
+      {"did not come through", "✗", "31"},
       {"done, n to look at", "△", "33"},
       {"to look at", "△", "33"},
       {"half written", "◒", "31"},

@@ -226,7 +226,9 @@ final class RunText {
     }
     Instant in = t.usersInAgain();
     String now =
-        in == null ? "since " + out.time(since) : "for " + duration(Duration.between(since, in));
+        in != null
+            ? "for " + duration(Duration.between(since, in))
+            : "since " + out.time(since) + (t.usersOut() ? "" : ", and let in again since");
     return usual.isEmpty() ? now : now + ", " + usual;
   }
 
@@ -280,14 +282,14 @@ final class RunText {
               + s.name()
               + (s.manual() == null ? "" : ": " + s.manual().asked().title())
               + "  "
-              + s.state()
+              + (s.manual() != null && s.state().equals("running") ? "waits" : s.state())
               + took
               + (s.note() == null ? "" : "  " + s.note()));
     }
     ByHand.charges(out, r);
     ByHand.paused(out, r);
     if (r.answers() == null) {
-      out.line("What the host answered is shown to those who may see values.");
+      out.line("What was answered is shown to those who may see values.");
     } else if (!r.answers().isEmpty()) {
       out.table(
           List.of("question", "before", "after", ""),

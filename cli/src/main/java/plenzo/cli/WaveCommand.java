@@ -338,7 +338,6 @@ final class WaveCommand extends Group {
                 "instead of",
                 "promotion",
                 "state",
-                "came",
                 "changes",
                 "approved by",
                 "run"),
@@ -372,6 +371,15 @@ final class WaveCommand extends Group {
     return parts(w).stream().anyMatch(p -> p.blockers() > 0) ? Failed.STOPPED : 0;
   }
 
+  /** What a site has come to, or how far its promotion is. */
+  private static String stateOf(PartView p) {
+    return switch (p.came()) {
+      case "there" -> "is there";
+      case "failed" -> "did not come through";
+      default -> p.state();
+    };
+  }
+
   private List<List<String>> rows(WavesView w) {
     List<List<String>> rows = new ArrayList<>();
     for (int n = 0; n < w.waves().size(); n++) {
@@ -382,8 +390,7 @@ final class WaveCommand extends Group {
                 out().site(p.site(), w.production()),
                 p.present() == null ? "" : p.present(),
                 p.promotion(),
-                out().state(p.state()),
-                p.came().equals("not-yet") ? "not yet" : p.came(),
+                out().state(stateOf(p)),
                 "−"
                     + p.counts().removed()
                     + " ≠"

@@ -79,7 +79,7 @@ class ByHandTest {
         state,
         state.startsWith("done"),
         "ines",
-        new RunTimes(AT, AT, null, AT, null, null, null, null, null),
+        new RunTimes(AT, AT, null, AT, null, null, null, null, null, false),
         new MayView(false, null, "", List.of()),
         List.of(
             new RunStepView(1, "Switch", "done", AT, AT, "Committed", null, null),

@@ -422,7 +422,7 @@ class TruthfulEndsTest {
         state,
         true,
         "tove",
-        new RunTimes(at, at, at, null, null, null, null, null, null),
+        new RunTimes(at, at, at, null, null, null, null, null, null, false),
         new MayView(false, null, "", List.of()),
         List.of(),
         0,

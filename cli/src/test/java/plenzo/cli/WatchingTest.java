@@ -46,7 +46,7 @@ class WatchingTest {
         "running",
         false,
         "ines",
-        new RunTimes(at, at, null, noReturn, null, null, null, null, null),
+        new RunTimes(at, at, null, noReturn, null, null, null, null, null, false),
         new MayView(false, null, "", List.of()),
         List.of(),
         0,
@@ -120,7 +120,7 @@ class WatchingTest {
     assertThat(said.code()).isEqualTo(Failed.NOT_ALLOWED);
     assertThat(server.asked())
         .contains(
-            "POST /versions/fares/2.6.1/verdict {\"site\":\"production/north\",\"good\":false,\"reason\":\"Children pay full price\"}");
+            "POST /versions/fares/2.6.1/verdict {\"site\":\"production/north\",\"good\":false,\"reason\":\"Children pay full price\",\"evidence\":[]}");
     assertThat(server.client("run", "judge", "R-12", "--reason", "x").code())
         .isEqualTo(Failed.USAGE);
   }

@@ -1,10 +1,12 @@
 package plenzo.engine.running;
 
+import java.time.Instant;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
@@ -376,6 +378,42 @@ public final class Runs {
       place += other.site().equals(run.site()) && other.number() < run.number() ? 1 : 0;
     }
     return place;
+  }
+
+  /**
+   * Whether users are out because of a run.
+   *
+   * @param until when they were let in again; null while they are out, and where it is not known
+   */
+  public record UsersOut(boolean now, @Nullable Instant until) {}
+
+  /** A run that ended with users out left it to another one, or to a person, to let them in. */
+  public UsersOut usersOut(Run run) {
+    if (run.usersOutSince().isEmpty() || run.usersInAgain().isPresent()) {
+      return new UsersOut(false, run.usersInAgain().orElse(null));
+    }
+    if (!run.state().ended()) {
+      return new UsersOut(true, null);
+    }
+    return tools
+        .keeper()
+        .read(
+            kept ->
+                kept.sites()
+                        .find(run.application() + "@" + run.site())
+                        .filter(r -> run.shown().equals(r.closedBy()))
+                        .isPresent()
+                    ? new UsersOut(true, null)
+                    : new UsersOut(
+                        false,
+                        kept
+                            .runs()
+                            .list(Kept.Filter.at(run.application(), run.site()).most(LAST))
+                            .stream()
+                            .filter(r -> r.number() > run.number())
+                            .flatMap(r -> r.usersInAgain().stream())
+                            .min(Instant::compareTo)
+                            .orElse(null)));
   }
 
   /** How long such runs took that came through at the run's site before it. */

@@ -185,6 +185,9 @@ class ProbesTest extends KitTest {
       assertThat(from.state()).isEqualTo(RunState.DONE_TO_LOOK_AT);
       assertThat(step(from, "Open").state()).isEqualTo(RunStep.State.LEFT_OUT);
       Run back = last();
+      Runs.UsersOut out = kit.engine().runs().usersOut(from);
+      assertThat(out.now()).as("let in by the run that went back").isFalse();
+      assertThat(out.until()).isEqualTo(back.usersInAgain().orElseThrow());
       assertThat(back.startedBy()).isEqualTo("plenzo");
       assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
       assertThat(peak()).isEqualTo("20.00");
@@ -263,6 +266,7 @@ class ProbesTest extends KitTest {
 
       assertThat(last().number()).as("nothing went back").isEqualTo(run.number());
       assertThat(from.sentence()).contains("Could not go back by itself:");
+      assertThat(kit.engine().runs().usersOut(from)).isEqualTo(new Runs.UsersOut(true, null));
       assertThat(peak()).isEqualTo("26.00");
       assertThat(kit.host().maintenance).as("nobody is let in").isTrue();
       assertThat(kit.record().closedBy()).isEqualTo(run.shown());

@@ -62,6 +62,7 @@ class RunController {
         p,
         engine.runs().place(r),
         engine.runs().spans(r),
+        engine.runs().usersOut(r),
         VisibleValues.of(engine, by, p).values(),
         NextStep.of(r, p, engine.standing().record(by, r.application(), r.site())).orElse(null),
         engine.runs().steering().may(by, r),

@@ -75,6 +75,7 @@ import plenzo.core.stage.Stage;
 import plenzo.core.target.TargetId;
 import plenzo.core.version.Draft;
 import plenzo.core.version.SemVer;
+import plenzo.engine.running.Runs;
 import plenzo.server.security.Shown;
 
 /** Domain values as the API shows them. */
@@ -429,6 +430,7 @@ final class Views {
       Promotion p,
       int place,
       Spans spans,
+      Runs.UsersOut out,
       boolean values,
       @Nullable NextStep next,
       RunMay may,
@@ -473,8 +475,9 @@ final class Views {
             seconds(spans.usualWhole()),
             span(spans.whole()),
             r.usersOutSince().orElse(null),
-            r.usersInAgain().orElse(null),
-            span(spans.usersOut())),
+            out.until(),
+            span(spans.usersOut()),
+            out.now()),
         may(may.may(RunMay.Deed.ABORT)),
         steps,
         noReturn,
