@@ -181,6 +181,30 @@ test.each([
 
 const yes: Schemas['MayView'] = { allowed: true, why: '', who: [] };
 
+const given: Schemas['EvidenceView'] = {
+  number: 'E-3',
+  application: 'fares',
+  version: '2.6.1',
+  site: 'production/main',
+  run: 'R-7',
+  step: 0,
+  name: 'report.xml',
+  bytes: 1200,
+  digest: 'a'.repeat(64),
+  about: 'night quotes',
+  report: {
+    tests: 4,
+    bad: 1,
+    skipped: 0,
+    passed: false,
+    words: '4 tests, 1 failed',
+    suites: [],
+    failed: [{ suite: 'quotes', test: 'pets', message: '13.80 is not 0' }],
+  },
+  by: 'tove',
+  at: '2027-03-01T08:02:00Z',
+};
+
 const handed = (more: Partial<Schemas['HandedView']> = {}): Schemas['HandedView'] => ({
   asked: {
     step: { when: 'switched', text: 'Tell the desk\n- zone 7\n- zone 8' },
@@ -228,6 +252,30 @@ test('work by hand is done once each of its lines is ticked', async () => {
 
   await waitFor(() => expect(sent).toHaveLength(1));
   expect(sent[0]?.body).toEqual({ note: 'both told' });
+});
+
+test('work that asks for a file is done once one is chosen', async () => {
+  const asks = handed({
+    asked: {
+      step: { when: 'switched', text: 'Tell the desk', proof: true },
+      title: 'Tell the desk',
+      origin: 'fares@2.6.1',
+      whenWords: 'after the switch',
+    },
+  });
+  const { sent, person } = open(paused(asks), {
+    'GET /api/v1/evidence': { items: [given] },
+    'POST /api/v1/runs/R-7/steps/2/done': paused(asks),
+  });
+  const go = await screen.findByRole('button', { name: /^Step 2 is done, go on/ });
+  await person.click(go);
+  expect(sent).toEqual([]);
+  expect(screen.getByText(/^Choose the file that shows it/)).toBeTruthy();
+  await person.click(screen.getByRole('combobox', { name: 'The file that shows it' }));
+  await person.click(await screen.findByRole('option', { name: 'E-3 report.xml' }));
+  await person.click(go);
+
+  await waitFor(() => expect(sent[0]?.body).toEqual({ note: '', evidence: 'E-3' }));
 });
 
 test('whoever is not asked reads who is', async () => {
@@ -321,29 +369,6 @@ test('an answer that is not as it should be keeps users out: asked again, or let
 });
 
 test('a test report says what it says, and the verdict names what was given', async () => {
-  const given: Schemas['EvidenceView'] = {
-    number: 'E-3',
-    application: 'fares',
-    version: '2.6.1',
-    site: 'production/main',
-    run: 'R-7',
-    step: 0,
-    name: 'report.xml',
-    bytes: 1200,
-    digest: 'a'.repeat(64),
-    about: 'night quotes',
-    report: {
-      tests: 4,
-      bad: 1,
-      skipped: 0,
-      passed: false,
-      words: '4 tests, 1 failed',
-      suites: [],
-      failed: [{ suite: 'quotes', test: 'pets', message: '13.80 is not 0' }],
-    },
-    by: 'tove',
-    at: '2027-03-01T08:02:00Z',
-  };
   const { sent, person } = open(done(), {
     ...record(),
     'GET /api/v1/evidence': { items: [given] },

@@ -1,11 +1,12 @@
 import { Alert, Box, Checkbox, FormControlLabel, TextField, Typography } from '@mui/material';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { whyNot } from '../../shared/data/rights';
 import { ByHandStep } from '../../shared/ui/ByHand';
+import { Choice } from '../../shared/ui/fields';
 import { Act, Panel, Problem, Time } from '../../shared/ui/parts';
-import type { Run } from './api';
+import { evidence, type Run } from './api';
 import { t } from './texts';
 
 type Step = Schemas['RunStepView'];
@@ -49,9 +50,16 @@ export function PausedPart({ r }: { r: Run }) {
 function Asked({ r, s, h }: { r: Run; s: Step; h: Handed }) {
   const [ticked, setTicked] = useState<Record<string, boolean>>({});
   const [note, setNote] = useState('');
+  const [shows, setShows] = useState('');
+  const given = useQuery({ ...evidence(r.number), enabled: h.asked.step.proof === true }).data?.items ?? [];
   const path = { number: r.number, step: s.number };
   const done = useRunAct(r.number, () =>
-    unwrap(client.POST('/api/v1/runs/{number}/steps/{step}/done', { params: { path }, body: { note } })),
+    unwrap(
+      client.POST('/api/v1/runs/{number}/steps/{step}/done', {
+        params: { path },
+        body: { note, evidence: shows || undefined },
+      }),
+    ),
   );
   const notDone = useRunAct(r.number, () =>
     unwrap(client.POST('/api/v1/runs/{number}/steps/{step}/not-done', { params: { path }, body: { reason: note } })),
@@ -69,6 +77,7 @@ function Asked({ r, s, h }: { r: Run; s: Step; h: Handed }) {
   const open = parts.filter((l) => !ticked[l]).length;
   const may = whyNot(h.mayWord);
   const reason = may ?? (note.trim() ? undefined : t.paused.sayWhy);
+  const unshown = h.asked.step.proof && !shows ? t.paused.chooseFile : undefined;
   return (
     <Box sx={{ borderTop: '1px solid var(--mui-palette-divider)', pt: 1.5, mb: 1.5 }}>
       <ByHandStep step={{ ...h.asked.step, text: h.asked.title }} when={h.asked.whenWords} origin={h.asked.origin} />
@@ -110,9 +119,20 @@ function Asked({ r, s, h }: { r: Run; s: Step; h: Handed }) {
         onChange={(e) => setNote(e.target.value)}
         sx={{ my: 1, maxWidth: 560 }}
       />
+      {h.asked.step.proof && (
+        <Box sx={{ mb: 1 }}>
+          <Choice
+            label={t.paused.file}
+            value={shows}
+            of={[['', t.paused.noFile], ...given.map((e): [string, string] => [e.number, `${e.number} ${e.name}`])]}
+            width={320}
+            set={setShows}
+          />
+        </Box>
+      )}
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5 }}>
         <Act
-          why={may ?? (open > 0 ? t.paused.tick(open) : undefined)}
+          why={may ?? (open > 0 ? t.paused.tick(open) : unshown)}
           busy={done.isPending}
           onClick={() => done.mutate()}
         >

@@ -96,6 +96,10 @@ export function ByHandFields({ of, set }: { of: Manual[]; set: (next: Manual[]) 
             set={(m) => change(n, { minutes: Number(m) })}
           />
           <FormControlLabel
+            control={<Checkbox checked={s.proof ?? false} onChange={(e) => change(n, { proof: e.target.checked })} />}
+            label={t.byHand.asksForProof}
+          />
+          <FormControlLabel
             control={
               <Checkbox
                 checked={s.mayBeLeftOut ?? false}

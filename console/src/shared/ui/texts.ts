@@ -15,6 +15,7 @@ export const t = {
     anybody: 'whoever may run there',
     link: 'Link (https)',
     minutes: 'Within minutes (0: no limit)',
+    asksForProof: 'Asks for a file',
     mayBeLeftOut: 'May be left out',
     more: 'Add work by hand',
     less: 'Take it away',

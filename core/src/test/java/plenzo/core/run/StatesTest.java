@@ -16,6 +16,7 @@ class StatesTest {
         switch (from) {
           case QUEUED -> EnumSet.of(RunState.RUNNING, RunState.STOPPED);
           case RUNNING -> EnumSet.complementOf(EnumSet.of(RunState.QUEUED, RunState.RUNNING));
+          case PAUSED -> EnumSet.of(RunState.RUNNING);
           default -> EnumSet.noneOf(RunState.class);
         };
 
