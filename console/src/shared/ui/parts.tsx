@@ -326,6 +326,7 @@ export function Rows({
           width: '100%',
           minWidth: even ? 720 : undefined,
           tableLayout: even ? 'fixed' : undefined,
+          '& th:nth-of-type(2)': even ? { width: '20%' } : undefined,
           borderCollapse: 'collapse',
           fontSize: 13,
           lineHeight: '18px',
