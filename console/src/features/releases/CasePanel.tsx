@@ -1,11 +1,11 @@
-import { whyNot } from '../../shared/data/rights';
-import { Alert, Box, TextField, Typography } from '@mui/material';
+import { Box, Typography } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, newKey, unwrap } from '../../shared/data/api';
-import { Act, Fingerprint, Go, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
+import { AgreeActs, type Said } from '../../shared/ui/AgreeActs';
+import { Fingerprint, Go, Panel, Rows, State, Time } from '../../shared/ui/parts';
 import { PlanCells } from '../../shared/ui/PartCells';
-import { TakesAway, useTakesAway } from '../../shared/ui/TakesAway';
+import { useTakesAway } from '../../shared/ui/TakesAway';
 import type { Case, Release } from './api';
 import { t } from './texts';
 
@@ -68,17 +68,12 @@ export function CasePanel({ r, c }: { r: Release; c: Case }) {
 
 function Actions({ r, c }: { r: Release; c: Case }) {
   const queries = useQueryClient();
-  const [comment, setComment] = useState('');
   const [key] = useState(newKey);
   const away = useTakesAway(
     c.members.flatMap((m) => m.takesAway.map((x) => `${m.version.replace('@', ' ')}: ${x}`)),
     r.key,
   );
-  // what was on the screen first is what may be acted on: plans that come later are to be read first
-  const [first, setFirst] = useState(c.fullFingerprint);
-  if (!first && c.fullFingerprint) setFirst(c.fullFingerprint);
-  const shown = first ?? '';
-  const changed = Boolean(first && c.fullFingerprint && first !== c.fullFingerprint);
+  const site = c.site;
   const params = { path: { key: r.key } };
   const after = {
     networkMode: 'always' as const,
@@ -88,79 +83,51 @@ function Actions({ r, c }: { r: Release; c: Case }) {
       void queries.invalidateQueries({ queryKey: ['promotions'] });
     },
   };
-  const body = { site: c.site, fingerprint: shown, comment };
-  const approve = useMutation({
-    mutationFn: () => unwrap(client.POST('/api/v1/releases/{key}/approve', { params, body })),
-    ...after,
-  });
-  const reject = useMutation({
-    mutationFn: () => unwrap(client.POST('/api/v1/releases/{key}/reject', { params, body })),
-    ...after,
-  });
-  const start = useMutation({
-    mutationFn: () =>
-      unwrap(
-        client.POST('/api/v1/releases/{key}/start', {
-          params,
-          body: { site: c.site, fingerprint: shown },
-          headers: { 'Idempotency-Key': key },
-        }),
-      ),
-    ...after,
-  });
-  const withdraw = useMutation({
-    mutationFn: () =>
-      unwrap(client.POST('/api/v1/releases/{key}/withdraw', { params, body: { site: c.site, reason: comment } })),
-    ...after,
-  });
-  const moved = changed ? t.changed : undefined;
+  const acts = {
+    approve: useMutation({
+      mutationFn: (said: Said) =>
+        unwrap(client.POST('/api/v1/releases/{key}/approve', { params, body: { site, ...said } })),
+      ...after,
+    }),
+    reject: useMutation({
+      mutationFn: (said: Said) =>
+        unwrap(client.POST('/api/v1/releases/{key}/reject', { params, body: { site, ...said } })),
+      ...after,
+    }),
+    start: useMutation({
+      mutationFn: ({ fingerprint }: Said) =>
+        unwrap(
+          client.POST('/api/v1/releases/{key}/start', {
+            params,
+            body: { site, fingerprint },
+            headers: { 'Idempotency-Key': key },
+          }),
+        ),
+      ...after,
+    }),
+    withdraw: useMutation({
+      mutationFn: ({ comment }: Said) =>
+        unwrap(client.POST('/api/v1/releases/{key}/withdraw', { params, body: { site, reason: comment } })),
+      ...after,
+    }),
+  };
   return (
     <Box sx={{ mt: 3, pt: 2, borderTop: '1px solid var(--mui-palette-divider)' }}>
-      <Problem error={approve.error ?? reject.error ?? start.error ?? withdraw.error} />
-      {changed && (
-        <Alert severity="warning" sx={{ mb: 2 }}>
-          {t.changed}
-        </Alert>
-      )}
-      <TextField
-        label={t.comment}
-        value={comment}
-        onChange={(e) => setComment(e.target.value)}
-        multiline
-        fullWidth
-        size="small"
-        sx={{ mb: 2, maxWidth: 560 }}
+      <AgreeActs
+        plans={c.fullFingerprint}
+        may={c.may}
+        away={away}
+        acts={acts}
+        words={{
+          comment: t.comment,
+          sayWhy: t.sayWhy,
+          changed: t.changed,
+          approve: t.approve(r.title, site),
+          reject: t.reject(r.title, site),
+          start: t.start(r.title, site),
+          withdraw: t.withdraw(site),
+        }}
       />
-      <Box sx={{ display: 'flex', flexDirection: 'column', alignItems: 'flex-start', gap: 1.5 }}>
-        <Act why={moved ?? whyNot(c.may.approve)} busy={approve.isPending} onClick={() => approve.mutate()}>
-          {t.approve(r.title, c.site)}
-        </Act>
-        <Act
-          kind="outlined"
-          why={moved ?? whyNot(c.may.approve) ?? (comment ? undefined : t.sayWhy)}
-          busy={reject.isPending}
-          onClick={() => reject.mutate()}
-        >
-          {t.reject(r.title, c.site)}
-        </Act>
-        <TakesAway of={away} />
-        <Act
-          kind={whyNot(c.may.start) ? 'outlined' : 'contained'}
-          why={moved ?? whyNot(c.may.start) ?? away.why}
-          busy={start.isPending}
-          onClick={() => start.mutate()}
-        >
-          {t.start(r.title, c.site)}
-        </Act>
-        <Act
-          kind="outlined"
-          why={whyNot(c.may.withdraw) ?? (comment ? undefined : t.sayWhy)}
-          busy={withdraw.isPending}
-          onClick={() => withdraw.mutate()}
-        >
-          {t.withdraw(c.site)}
-        </Act>
-      </Box>
     </Box>
   );
 }

@@ -4,10 +4,11 @@ import { useState } from 'react';
 import { useParams } from 'react-router';
 import { client, newKey, unwrap } from '../../shared/data/api';
 import { whyNot } from '../../shared/data/rights';
+import { AgreeActs, type Said } from '../../shared/ui/AgreeActs';
 import { Choice } from '../../shared/ui/fields';
 import { Act, Fingerprint, Go, Loading, PageTitle, Panel, Problem, Rows, State, Time } from '../../shared/ui/parts';
 import { PlanCells } from '../../shared/ui/PartCells';
-import { TakesAway, useTakesAway } from '../../shared/ui/TakesAway';
+import { useTakesAway } from '../../shared/ui/TakesAway';
 import { wave, type Part, type Waves } from './api';
 import { t } from './texts';
 
@@ -127,37 +128,32 @@ function Waiting({ w }: { w: Waves }) {
 }
 
 function Actions({ w }: { w: Waves }) {
-  const [comment, setComment] = useState('');
   const [key] = useState(newKey);
   const away = useTakesAway(
     w.waves.flat().flatMap((p) => p.takesAway.map((x) => `${p.site}: ${x}`)),
     w.application,
   );
-  // what was on the screen first is what may be acted on: plans that come later are to be read first
-  const [first, setFirst] = useState(w.fullFingerprint);
-  if (!first && w.fullFingerprint) setFirst(w.fullFingerprint);
-  const fingerprint = first ?? '';
-  const moved = first && w.fullFingerprint && first !== w.fullFingerprint ? t.changed : undefined;
   const params = { path: { number: w.number } };
-  const approve = useWaveAct(w.number, () =>
-    unwrap(client.POST('/api/v1/waves/{number}/approve', { params, body: { fingerprint, comment } })),
-  );
-  const reject = useWaveAct(w.number, () =>
-    unwrap(client.POST('/api/v1/waves/{number}/reject', { params, body: { fingerprint, comment } })),
-  );
-  const start = useWaveAct(w.number, () =>
-    unwrap(
-      client.POST('/api/v1/waves/{number}/start', {
-        params,
-        body: { fingerprint },
-        headers: { 'Idempotency-Key': key },
-      }),
+  const acts = {
+    approve: useWaveAct(w.number, (body: Said) =>
+      unwrap(client.POST('/api/v1/waves/{number}/approve', { params, body })),
     ),
-  );
-  const withdraw = useWaveAct(w.number, () =>
-    unwrap(client.POST('/api/v1/waves/{number}/withdraw', { params, body: { reason: comment } })),
-  );
-  const sayWhy = comment.trim() ? undefined : t.sayWhy;
+    reject: useWaveAct(w.number, (body: Said) =>
+      unwrap(client.POST('/api/v1/waves/{number}/reject', { params, body })),
+    ),
+    start: useWaveAct(w.number, ({ fingerprint }: Said) =>
+      unwrap(
+        client.POST('/api/v1/waves/{number}/start', {
+          params,
+          body: { fingerprint },
+          headers: { 'Idempotency-Key': key },
+        }),
+      ),
+    ),
+    withdraw: useWaveAct(w.number, ({ comment }: Said) =>
+      unwrap(client.POST('/api/v1/waves/{number}/withdraw', { params, body: { reason: comment } })),
+    ),
+  };
   return (
     <Panel production={w.production}>
       {w.closed.length > 0 && (
@@ -170,51 +166,21 @@ function Actions({ w }: { w: Waves }) {
           </ul>
         </>
       )}
-      <Problem error={approve.error ?? reject.error ?? start.error ?? withdraw.error} />
-      {moved && (
-        <Alert severity="warning" sx={{ mb: 2 }}>
-          {moved}
-        </Alert>
-      )}
-      <TextField
-        label={t.comment}
-        value={comment}
-        onChange={(e) => setComment(e.target.value)}
-        multiline
-        fullWidth
-        size="small"
-        sx={{ mb: 2, maxWidth: 560 }}
+      <AgreeActs
+        plans={w.fullFingerprint}
+        may={w.may}
+        away={away}
+        acts={acts}
+        words={{
+          comment: t.comment,
+          sayWhy: t.sayWhy,
+          changed: t.changed,
+          approve: t.approve(w.number),
+          reject: t.reject(w.number),
+          start: t.start(w.number),
+          withdraw: t.withdraw(w.number),
+        }}
       />
-      <Box sx={{ display: 'flex', flexDirection: 'column', alignItems: 'flex-start', gap: 1.5 }}>
-        <Act why={moved ?? whyNot(w.may.approve)} busy={approve.isPending} onClick={() => approve.mutate()}>
-          {t.approve(w.number)}
-        </Act>
-        <Act
-          kind="outlined"
-          why={moved ?? whyNot(w.may.approve) ?? sayWhy}
-          busy={reject.isPending}
-          onClick={() => reject.mutate()}
-        >
-          {t.reject(w.number)}
-        </Act>
-        <TakesAway of={away} />
-        <Act
-          kind={whyNot(w.may.start) ? 'outlined' : 'contained'}
-          why={moved ?? whyNot(w.may.start) ?? away.why}
-          busy={start.isPending}
-          onClick={() => start.mutate()}
-        >
-          {t.start(w.number)}
-        </Act>
-        <Act
-          kind="outlined"
-          why={whyNot(w.may.withdraw) ?? sayWhy}
-          busy={withdraw.isPending}
-          onClick={() => withdraw.mutate()}
-        >
-          {t.withdraw(w.number)}
-        </Act>
-      </Box>
     </Panel>
   );
 }

@@ -92,10 +92,10 @@ final class EvidenceCommand extends Group {
   }
 
   /** Gives every file, and answers with their numbers. */
-  static List<String> given(Group group, @Nullable List<Path> files, String run, int step) {
+  static List<String> given(Group group, @Nullable List<Path> files, String run) {
     List<String> out = new ArrayList<>();
     if (files != null) {
-      files.forEach(f -> out.add(give(group, f, run, step, "").number()));
+      files.forEach(f -> out.add(give(group, f, run, 0, "").number()));
     }
     return out;
   }

@@ -12,6 +12,7 @@ import plenzo.api.Manuals.AskedByHand;
 import plenzo.api.Promotions.AskedView;
 import plenzo.api.Promotions.BroughtView;
 import plenzo.api.Promotions.ComponentChange;
+import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.FindingView;
 import plenzo.api.Promotions.MayView;
 import plenzo.api.Promotions.PlanView;
@@ -396,5 +397,17 @@ final class PromotionText {
         out.line("You may not " + act + ": " + may.why());
       }
     }
+  }
+
+  /** "−0 ≠1 +2, 1 risks": what one of several brings, for a cell. */
+  static String changes(CountsView counts, long blockers, long risks) {
+    return "−"
+        + counts.removed()
+        + " ≠"
+        + counts.changed()
+        + " +"
+        + counts.added()
+        + (blockers > 0 ? ", " + blockers + " blockers" : "")
+        + (risks > 0 ? ", " + risks + " risks" : "");
   }
 }

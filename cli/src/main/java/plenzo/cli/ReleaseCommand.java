@@ -335,14 +335,7 @@ final class ReleaseCommand extends Group {
               m.present() == null ? "" : m.present(),
               m.promotion(),
               out().state(m.state()),
-              "−"
-                  + m.counts().removed()
-                  + " ≠"
-                  + m.counts().changed()
-                  + " +"
-                  + m.counts().added()
-                  + (m.blockers() > 0 ? ", " + m.blockers() + " blockers" : "")
-                  + (m.risks() > 0 ? ", " + m.risks() + " risks" : ""),
+              PromotionText.changes(m.counts(), m.blockers(), m.risks()),
               String.join(", ", m.approvedBy()),
               m.run() == null ? "" : m.run()));
     }

@@ -132,7 +132,7 @@ final class RunCommand extends Group {
 
   @Command(name = "show", description = "One run with its steps.")
   void show(@Parameters(paramLabel = "RUN") String number) {
-    RunText.show(this, api().get("/runs/" + Api.encode(number), RunView.class));
+    RunText.show(this, api().get(path(number), RunView.class));
   }
 
   @Command(name = "watch", description = "Follows a run to its end; Ctrl-C ends watching only.")
@@ -142,7 +142,7 @@ final class RunCommand extends Group {
 
   @Command(name = "log", description = "Its log.")
   void log(@Parameters(paramLabel = "RUN") String number) {
-    LogView log = api().get("/runs/" + Api.encode(number) + "/log", LogView.class);
+    LogView log = api().get(path(number) + "/log", LogView.class);
     if (out().json()) {
       out().document("log", log);
     } else {
@@ -169,7 +169,7 @@ final class RunCommand extends Group {
               paramLabel = "FILE",
               description = "A file that shows it, such as a test report (JUnit XML); repeatable.")
           @Nullable List<Path> files) {
-    RunView r = api().get("/runs/" + Api.encode(number), RunView.class);
+    RunView r = api().get(path(number), RunView.class);
     VersionText.judge(
         this,
         r.goal().application(),
@@ -178,7 +178,7 @@ final class RunCommand extends Group {
         good,
         bad,
         reason,
-        EvidenceCommand.given(this, files, number, 0));
+        EvidenceCommand.given(this, files, number));
   }
 
   private static String path(String number) {
@@ -342,8 +342,7 @@ final class RunCommand extends Group {
   void abort(
       @Parameters(paramLabel = "RUN") String number,
       @Option(names = "--reason", required = true) String reason) {
-    RunView r =
-        api().post("/runs/" + Api.encode(number) + "/abort", new Reason(reason), RunView.class);
+    RunView r = api().post(path(number) + "/abort", new Reason(reason), RunView.class);
     out()
         .line(
             r.ended()

@@ -391,14 +391,7 @@ final class WaveCommand extends Group {
                 p.present() == null ? "" : p.present(),
                 p.promotion(),
                 out().state(stateOf(p)),
-                "−"
-                    + p.counts().removed()
-                    + " ≠"
-                    + p.counts().changed()
-                    + " +"
-                    + p.counts().added()
-                    + (p.blockers() > 0 ? ", " + p.blockers() + " blockers" : "")
-                    + (p.risks() > 0 ? ", " + p.risks() + " risks" : ""),
+                PromotionText.changes(p.counts(), p.blockers(), p.risks()),
                 String.join(", ", p.approvedBy()),
                 p.run() == null ? "" : p.run()));
       }

@@ -50,6 +50,11 @@ public record Evidence(
 
   /** Where its bytes lie. */
   public String file() {
-    return "evidence/" + shown();
+    return file(number);
+  }
+
+  /** Where the bytes of the one with a number lie. */
+  public static String file(long number) {
+    return "evidence/E-" + number;
   }
 }

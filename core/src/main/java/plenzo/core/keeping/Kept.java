@@ -60,6 +60,14 @@ public interface Kept {
 
   RunShelf runs();
 
+  /** Runs at a site that have begun and not ended, the newest first. */
+  default List<Run> underWay(String application, SiteKey site) {
+    return runs()
+        .list(
+            Filter.at(application, site)
+                .in(List.of(RunState.RUNNING.code(), RunState.PAUSED.code())));
+  }
+
   /**
    * The run that brought what a site holds, or stopped while it did; empty when none did.
    *

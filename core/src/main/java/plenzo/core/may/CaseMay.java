@@ -1,7 +1,6 @@
 package plenzo.core.may;
 
 import java.util.Collection;
-import java.util.EnumMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -52,11 +51,7 @@ public final class CaseMay {
   }
 
   public Map<Deed, May> all() {
-    Map<Deed, May> out = new EnumMap<>(Deed.class);
-    for (Deed d : Deed.values()) {
-      out.put(d, may(d));
-    }
-    return out;
+    return May.all(Deed.class, this::may);
   }
 
   /** Whether the act can be done now. */
@@ -201,7 +196,7 @@ public final class CaseMay {
   }
 
   private May fresh() {
-    return p.approvals().stream().anyMatch(a -> a.counts() && a.by().equals(by.login()))
+    return p.agreedBy(by.login())
         ? May.no(Why.SAID_ALREADY, "You approved this plan already.")
         : May.YES;
   }

@@ -33,7 +33,7 @@ public record Duties(Promotion p, Leg leg, @Nullable String author, @Nullable St
     return switch (duty) {
       case AUTHOR -> login.equals(author);
       case PREPARER -> login.equals(p.preparedBy());
-      case APPROVER -> p.approvals().stream().anyMatch(a -> a.counts() && a.by().equals(login));
+      case APPROVER -> p.agreedBy(login);
       case RUNNER -> login.equals(runner);
       case TESTER -> false;
     };

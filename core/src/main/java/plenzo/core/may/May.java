@@ -1,11 +1,15 @@
 package plenzo.core.may;
 
 import java.util.Collection;
+import java.util.EnumMap;
 import java.util.List;
+import java.util.Map;
+import java.util.function.Function;
 import java.util.function.Supplier;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
 
 /**
  * Whether a person may do one act at one place now.
@@ -56,6 +60,26 @@ public record May(@Nullable Why why, String words, List<String> who, List<String
 
   public boolean allowed() {
     return why == null;
+  }
+
+  /** The refusal of what the person lacks, or must leave to somebody else. */
+  public Problem refused() {
+    List<String> ask = who.isEmpty() ? List.of() : List.of("Ask one of: " + String.join(", ", who));
+    return new Problem(
+        Problem.Reason.NOT_ALLOWED,
+        why == Why.OWN ? "OWN_PROMOTION" : "NOT_ALLOWED",
+        words,
+        why == Why.RIGHT ? next : ask,
+        null);
+  }
+
+  /** Every act, and whether it can be done. */
+  static <D extends Enum<D>> Map<D, May> all(Class<D> deeds, Function<D, May> may) {
+    Map<D, May> out = new EnumMap<>(deeds);
+    for (D d : deeds.getEnumConstants()) {
+      out.put(d, may.apply(d));
+    }
+    return out;
   }
 
   public static May no(Why why, String words, List<String> who) {

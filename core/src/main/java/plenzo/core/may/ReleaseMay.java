@@ -5,7 +5,6 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import java.util.TreeMap;
 import plenzo.core.may.May.Why;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -54,11 +53,7 @@ public final class ReleaseMay {
   }
 
   public Map<Deed, May> all() {
-    Map<Deed, May> out = new TreeMap<>();
-    for (Deed d : Deed.values()) {
-      out.put(d, may(d));
-    }
-    return out;
+    return May.all(Deed.class, this::may);
   }
 
   public May may(Deed deed) {
@@ -66,7 +61,11 @@ public final class ReleaseMay {
       case APPROVE -> May.first(this::open, this::ready, this::foreign, this::someLeft);
       case START ->
           May.first(
-              this::open, this::ready, () -> everywhere(Right.RUN), this::notApart, this::passed);
+              this::open,
+              this::ready,
+              () -> everywhere(Right.RUN),
+              () -> Together.notApart(members, by),
+              () -> Together.passed(closed));
       case WITHDRAW -> May.first(this::open, () -> everywhere(Right.PREPARE));
     };
   }
@@ -103,11 +102,7 @@ public final class ReleaseMay {
     if (mine.isEmpty()) {
       return everywhere(Right.APPROVE);
     }
-    boolean all =
-        mine.stream()
-            .allMatch(
-                p -> p.approvals().stream().anyMatch(a -> a.counts() && a.by().equals(by.login())));
-    return all
+    return mine.stream().allMatch(p -> p.agreedBy(by.login()))
         ? May.no(Why.SAID_ALREADY, "You approved every member that you may approve.", approvers())
         : May.YES;
   }
@@ -121,19 +116,5 @@ public final class ReleaseMay {
       }
     }
     return May.YES;
-  }
-
-  private May notApart() {
-    for (Duties d : members) {
-      Duty did = d.against(by.login(), Duty.RUNNER).orElse(null);
-      if (did != null) {
-        return May.no(Why.OWN, d.words(did) + ", so somebody else starts it.");
-      }
-    }
-    return May.YES;
-  }
-
-  private May passed() {
-    return closed.isEmpty() ? May.YES : May.no(Why.GATES, String.join("; ", closed));
   }
 }

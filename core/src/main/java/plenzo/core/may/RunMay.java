@@ -1,7 +1,6 @@
 package plenzo.core.may;
 
 import java.util.Collection;
-import java.util.EnumMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -56,11 +55,7 @@ public final class RunMay {
   }
 
   public Map<Deed, May> all() {
-    Map<Deed, May> out = new EnumMap<>(Deed.class);
-    for (Deed d : Deed.values()) {
-      out.put(d, may(d));
-    }
-    return out;
+    return May.all(Deed.class, this::may);
   }
 
   /** Whether the act can be done now. */
@@ -111,7 +106,11 @@ public final class RunMay {
         : May.no(
             Why.ROLE,
             by.login() + " does not hold the role \"" + role + "\" at " + run.site() + ".",
-            everybody.stream().filter(p -> holds(p, role)).map(Person::login).toList());
+            holders(role));
+  }
+
+  private List<String> holders(String role) {
+    return everybody.stream().filter(p -> holds(p, role)).map(Person::login).sorted().toList();
   }
 
   private boolean holds(Person person, String role) {
@@ -193,9 +192,8 @@ public final class RunMay {
   /** Who is asked for the word about a step. */
   public List<String> who(RunStep step) {
     ManualStep work = step.requireManual().step();
-    boolean role = roles.contains(work.who());
-    return role
-        ? everybody.stream().filter(p -> holds(p, work.who())).map(Person::login).sorted().toList()
+    return roles.contains(work.who())
+        ? holders(work.who())
         : May.who(right, run.site().stage(), run.application(), everybody);
   }
 }

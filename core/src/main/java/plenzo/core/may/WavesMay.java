@@ -4,11 +4,9 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import java.util.TreeMap;
 import plenzo.core.may.May.Why;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
-import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Waves;
 import plenzo.core.stage.Apart.Duty;
 
@@ -55,11 +53,7 @@ public final class WavesMay {
   }
 
   public Map<Deed, May> all() {
-    Map<Deed, May> out = new TreeMap<>();
-    for (Deed d : Deed.values()) {
-      out.put(d, may(d));
-    }
-    return out;
+    return May.all(Deed.class, this::may);
   }
 
   public May may(Deed deed) {
@@ -68,7 +62,12 @@ public final class WavesMay {
           May.first(
               () -> right(Right.APPROVE), this::open, this::ready, this::notOwn, this::someLeft);
       case START ->
-          May.first(() -> right(Right.RUN), this::open, this::ready, this::notApart, this::passed);
+          May.first(
+              () -> right(Right.RUN),
+              this::open,
+              this::ready,
+              () -> Together.notApart(parts, by),
+              () -> Together.passed(closed));
       case GO_ON -> May.first(() -> right(Right.RUN), this::waiting);
       case LEAVE -> May.first(() -> right(Right.RUN), this::notEnded);
       case WITHDRAW -> May.first(() -> right(Right.PREPARE), this::open);
@@ -113,30 +112,8 @@ public final class WavesMay {
   }
 
   private May someLeft() {
-    boolean all =
-        parts.stream()
-            .map(Duties::p)
-            .allMatch(
-                p -> p.approvals().stream().anyMatch(a -> a.counts() && a.by().equals(by.login())));
-    return all ? May.no(Why.SAID_ALREADY, "You approved every site's plan already.") : May.YES;
-  }
-
-  private May notApart() {
-    for (Duties d : parts) {
-      Duty did = d.against(by.login(), Duty.RUNNER).orElse(null);
-      if (did != null) {
-        return May.no(Why.OWN, d.words(did) + ", so somebody else starts it.");
-      }
-    }
-    return May.YES;
-  }
-
-  private May passed() {
-    return closed.isEmpty() ? May.YES : May.no(Why.GATES, String.join("; ", closed));
-  }
-
-  /** The parts that somebody can still say yes to. */
-  public static boolean open(Promotion p) {
-    return p.state().stands();
+    return parts.stream().allMatch(d -> d.p().agreedBy(by.login()))
+        ? May.no(Why.SAID_ALREADY, "You approved every site's plan already.")
+        : May.YES;
   }
 }

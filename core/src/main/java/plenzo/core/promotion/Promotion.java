@@ -340,6 +340,11 @@ public record Promotion(
     return choices.activate();
   }
 
+  /** Whether a yes of the person's counts. */
+  public boolean agreedBy(String login) {
+    return approvals.stream().anyMatch(a -> a.counts() && a.by().equals(login));
+  }
+
   /** Work by hand that is asked for in this case alone, in order. */
   public List<ManualStep> manual() {
     return choices.manual();

@@ -189,6 +189,11 @@ public record Run(
     return step(Plan.Act.RECORD, null).filter(s -> s.state() == RunStep.State.DONE).isPresent();
   }
 
+  /** Whether it has switched and what it brought is not recorded yet. */
+  public boolean between() {
+    return noReturnAt() != null && !recorded();
+  }
+
   /** Whether no other run may begin at its site. */
   public boolean holdsSite() {
     return state == RunState.RUNNING || state == RunState.PAUSED && !recorded();

@@ -151,55 +151,45 @@ public record Leg(
   }
 
   public Leg asking(Quorum... asked) {
-    return with(List.of(asked), verdict, proof, apart, emergency, manual(), whenFailed());
+    return with(
+        List.of(asked), verdict, proof, apart, emergency, manual(), whenFailed(), asksEvidence());
   }
 
   /** The same with proven backups, or without. */
   public Leg proven(boolean asked) {
-    return with(approvals, verdict, asked, apart, emergency, manual(), whenFailed());
+    return with(
+        approvals, verdict, asked, apart, emergency, manual(), whenFailed(), asksEvidence());
   }
 
   /** The same with a good verdict at the stage before, or without. */
   public Leg judged(boolean asked) {
-    return with(approvals, asked, proof, apart, emergency, manual(), whenFailed());
+    return with(approvals, asked, proof, apart, emergency, manual(), whenFailed(), asksEvidence());
   }
 
   /** The same with other rules of who may not be whom. */
   public Leg apart(Set<Apart> asked) {
-    return with(approvals, verdict, proof, asked, emergency, manual(), whenFailed());
+    return with(
+        approvals, verdict, proof, asked, emergency, manual(), whenFailed(), asksEvidence());
   }
 
   /** The same with what an emergency may pass. */
   public Leg passing(@Nullable Emergency allowed) {
-    return with(approvals, verdict, proof, apart, allowed, manual(), whenFailed());
+    return with(approvals, verdict, proof, apart, allowed, manual(), whenFailed(), asksEvidence());
   }
 
   /** The same with work by hand. */
   public Leg by(List<ManualStep> hands) {
-    return with(approvals, verdict, proof, apart, emergency, hands, whenFailed());
+    return with(approvals, verdict, proof, apart, emergency, hands, whenFailed(), asksEvidence());
   }
 
   /** The same with what a failed question does. */
   public Leg failing(WhenFailed does) {
-    return with(approvals, verdict, proof, apart, emergency, manual(), does);
+    return with(approvals, verdict, proof, apart, emergency, manual(), does, asksEvidence());
   }
 
   /** The same with a test report asked for, or without. */
   public Leg shown(boolean asked) {
-    return new Leg(
-        stage,
-        approvals,
-        approvalDays,
-        verdict,
-        everySite,
-        soakDays,
-        task,
-        proof,
-        apart,
-        emergency,
-        manual(),
-        whenFailed(),
-        asked);
+    return with(approvals, verdict, proof, apart, emergency, manual(), whenFailed(), asked);
   }
 
   /** The one place where the fields are listed. */
@@ -210,7 +200,8 @@ public record Leg(
       Set<Apart> nextApart,
       @Nullable Emergency nextEmergency,
       List<ManualStep> nextManual,
-      WhenFailed nextFailed) {
+      WhenFailed nextFailed,
+      boolean nextEvidence) {
     return new Leg(
         stage,
         nextApprovals,
@@ -224,7 +215,7 @@ public record Leg(
         nextEmergency,
         nextManual,
         nextFailed,
-        evidence);
+        nextEvidence);
   }
 
   /** How many yes it asks for in all. */

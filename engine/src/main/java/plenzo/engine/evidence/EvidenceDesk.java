@@ -6,9 +6,6 @@ import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.security.DigestInputStream;
 import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
-import java.util.HexFormat;
-import java.util.List;
 import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.digest.Digest;
@@ -23,7 +20,6 @@ import plenzo.core.person.Right;
 import plenzo.core.person.Sight;
 import plenzo.core.problem.Problem;
 import plenzo.core.run.Run;
-import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
 import plenzo.engine.Tools;
 import plenzo.engine.promoting.Promotions;
@@ -64,13 +60,12 @@ public final class EvidenceDesk {
       throw Problem.stopped("NO_ROOM", "There is no room for another file.", "Free some room");
     }
     long number = tools.keeper().write(kept -> kept.next("evidence"));
-    String file = "evidence/E-" + number;
-    MessageDigest sum = sha256();
+    String file = Evidence.file(number);
+    MessageDigest sum = Digest.sha256();
     Bounded bounded = new Bounded(in);
     try {
       tools.files().write(file, out -> new DigestInputStream(bounded, sum).transferTo(out));
-    } catch (UncheckedIOException e) {
-      tools.files().remove(file);
+    } catch (UncheckedIOException e) { // nothing of it was kept
       if (bounded.over) {
         throw Problem.invalid(
             "TOO_LARGE",
@@ -84,8 +79,7 @@ public final class EvidenceDesk {
       throw Problem.invalid("EMPTY", "The file is empty: it shows nothing.", "/file");
     }
     try {
-      return kept(
-          by, run, about, number, bounded.read, new Digest(HexFormat.of().formatHex(sum.digest())));
+      return kept(by, run, about, number, bounded.read, Digest.of(sum));
     } catch (IllegalArgumentException e) {
       tools.files().remove(file);
       throw Problem.invalid("EVIDENCE", e.getMessage() + ".", "/name");
@@ -105,7 +99,7 @@ public final class EvidenceDesk {
             bytes,
             digest,
             about.words(),
-            report("evidence/E-" + number),
+            report(Evidence.file(number)),
             by.login(),
             tools.now(),
             0);
@@ -166,7 +160,7 @@ public final class EvidenceDesk {
     if (!by.may(Right.RUN, stage, application)) {
       May may = May.byRight(by, Right.JUDGE, stage, application, tools.keeper().everybody());
       if (!may.allowed()) {
-        throw new Problem(Problem.Reason.NOT_ALLOWED, "NOT_ALLOWED", may.words(), may.next(), null);
+        throw may.refused();
       }
     }
   }
@@ -177,14 +171,18 @@ public final class EvidenceDesk {
     return tools.keeper().read(kept -> kept.evidence().slice(filter, sight));
   }
 
-  /** Of a version at a site, newest first. */
-  public List<Evidence> of(String application, SemVer version, SiteKey site) {
-    return tools
-        .keeper()
-        .read(kept -> kept.evidence().list(Kept.Filter.at(application, site)))
-        .stream()
-        .filter(e -> e.version().equals(version))
-        .toList();
+  /** The same of one run alone: no more is read than what was given at its site. */
+  public Slice<Evidence> list(Person by, Kept.Filter filter, long run) {
+    Kept.Filter there =
+        tools
+            .keeper()
+            .read(kept -> kept.runs().find(String.valueOf(run)))
+            .filter(r -> filter.application() == null)
+            .map(
+                r ->
+                    Kept.Filter.at(r.application(), r.site()).part(filter.before(), filter.limit()))
+            .orElse(filter);
+    return Slice.filled(there, part -> list(by, part), e -> e.run() == run);
   }
 
   public Evidence get(Person by, long number) {
@@ -202,17 +200,9 @@ public final class EvidenceDesk {
         May.byRight(
             by, Right.SEE_VALUES, e.site().stage(), e.application(), tools.keeper().everybody());
     if (!may.allowed() && !e.by().equals(by.login())) {
-      throw new Problem(Problem.Reason.NOT_ALLOWED, "NOT_ALLOWED", may.words(), may.next(), null);
+      throw may.refused();
     }
     return tools.files().open(e.file(), 0);
-  }
-
-  private static MessageDigest sha256() {
-    try {
-      return MessageDigest.getInstance("SHA-256");
-    } catch (NoSuchAlgorithmException e) {
-      throw new IllegalStateException("Every Java has SHA-256", e);
-    }
   }
 
   /** Ends with an error behind the longest that is taken. */

@@ -15,11 +15,10 @@ import java.util.function.UnaryOperator;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.drift.Differing;
 import plenzo.core.drift.Left;
-import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
-import plenzo.core.run.RunState;
+import plenzo.core.run.Run;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
@@ -140,16 +139,8 @@ public final class Drift {
 
   /** Whether a run has switched there and has not recorded what it brought. */
   private boolean between(String application, SiteKey site) {
-    return tools
-        .keeper()
-        .read(
-            kept ->
-                kept.runs()
-                    .list(
-                        Kept.Filter.at(application, site)
-                            .in(List.of(RunState.RUNNING.code(), RunState.PAUSED.code()))))
-        .stream()
-        .anyMatch(run -> run.noReturnAt() != null && !run.recorded());
+    return tools.keeper().read(kept -> kept.underWay(application, site)).stream()
+        .anyMatch(Run::between);
   }
 
   private SiteRecord.Look looked(

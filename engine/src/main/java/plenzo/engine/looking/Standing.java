@@ -10,7 +10,6 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.gate.Blockers;
 import plenzo.core.gate.GateReport;
@@ -21,7 +20,6 @@ import plenzo.core.may.CaseMay;
 import plenzo.core.may.RunMay;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
-import plenzo.core.person.Role;
 import plenzo.core.person.Sight;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
@@ -37,6 +35,7 @@ import plenzo.core.version.SemVer;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
 import plenzo.engine.promoting.Promotions;
+import plenzo.engine.running.Steering;
 import plenzo.engine.sealing.SourceWatch;
 
 /** Where every version is, whether it is intact, and what is under way or waits. */
@@ -258,27 +257,17 @@ public final class Standing {
 
   /** Where a paused run stands: what its site holds is no more what is recorded there. */
   private static String stands(Run run) {
-    return run.noReturnAt() == null || run.recorded()
-        ? " paused"
-        : " paused after its switch, not let in yet";
+    return run.between() ? " paused after its switch, not let in yet" : " paused";
   }
 
   /** What a paused run asks of the person; empty when it is not them who can let it go on. */
   private Optional<String> asked(Person by, Overview.Paused waiting) {
     Run run = waiting.run();
     Course.Pause pause = run.pause();
-    RunMay may =
-        new RunMay(
-            run,
-            by,
-            waiting.rollback(),
-            tools.keeper().read(kept -> kept.roles().all()).stream()
-                .map(Role::key)
-                .collect(Collectors.toSet()),
-            tools.keeper().everybody());
     if (pause == null) {
       return Optional.empty();
     }
+    RunMay may = Steering.may(tools, by, run, waiting.rollback());
     if (pause.why() == Course.Why.PERSON) {
       return may.may(RunMay.Deed.RESUME).allowed()
           ? Optional.of("Paused by " + pause.by() + ": " + pause.reason())

@@ -513,13 +513,8 @@ public final class Promotions {
       return;
     }
     String look = "plenzo promotion show " + p.shown();
-    List<String> ask =
-        may.who().isEmpty() ? List.of() : List.of("Ask one of: " + String.join(", ", may.who()));
     throw switch (why) {
-      case RIGHT ->
-          new Problem(Problem.Reason.NOT_ALLOWED, "NOT_ALLOWED", may.words(), may.next(), null);
-      case OWN -> new Problem(Problem.Reason.NOT_ALLOWED, "OWN_PROMOTION", may.words(), ask, null);
-      case ROLE -> new Problem(Problem.Reason.NOT_ALLOWED, "NOT_ALLOWED", may.words(), ask, null);
+      case RIGHT, OWN, ROLE -> may.refused();
       case SAID_ALREADY -> Problem.stopped("APPROVED_ALREADY", may.words(), look);
       case NOTHING_SAID -> Problem.stopped("NOTHING_SAID", may.words(), look);
       case IN_RELEASE ->

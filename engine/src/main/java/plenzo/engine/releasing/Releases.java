@@ -357,14 +357,7 @@ public final class Releases {
             .filter(p -> p.state().open() && p.state() != PromotionState.RUNNING)
             .filter(p -> by.may(Right.APPROVE, site.stage(), p.application()))
             .toList();
-    List<Promotion> todo =
-        mine.stream()
-            .filter(
-                p ->
-                    !yes
-                        || p.approvals().stream()
-                            .noneMatch(a -> a.counts() && a.by().equals(by.login())))
-            .toList();
+    List<Promotion> todo = mine.stream().filter(p -> !yes || !p.agreedBy(by.login())).toList();
     if (todo.isEmpty()) {
       throw Problem.stopped(
           "APPROVED_ALREADY",

@@ -196,15 +196,7 @@ public final class Rollbacks {
 
   /** A run whose version is not recorded there yet: from where would one go back? */
   private @Nullable Run underWay(String application, SiteKey site) {
-    return tools
-        .keeper()
-        .read(
-            kept ->
-                kept.runs()
-                    .list(
-                        Kept.Filter.at(application, site)
-                            .in(List.of(RunState.RUNNING.code(), RunState.PAUSED.code()))))
-        .stream()
+    return tools.keeper().read(kept -> kept.underWay(application, site)).stream()
         .filter(r -> !r.recorded())
         .findFirst()
         .orElse(null);
@@ -275,7 +267,7 @@ public final class Rollbacks {
               + " is "
               + under.state().code()
               + " there"
-              + (under.state() == RunState.PAUSED && under.noReturnAt() != null
+              + (under.state() == RunState.PAUSED && under.between()
                   ? ", past its switch: end it first, by plenzo run end " + under.shown() + "."
                   : ": let it end or abort it first."));
     }

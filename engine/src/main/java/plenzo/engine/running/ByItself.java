@@ -3,6 +3,7 @@ package plenzo.engine.running;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.BiConsumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.keeping.Kept;
 import plenzo.core.problem.Problem;
@@ -29,7 +30,7 @@ public final class ByItself {
      * @param kept what is written in the transaction that opens it, given its number
      * @throws Problem when there is no such way, with the reason
      */
-    Promotion open(Run from, String why, java.util.function.BiConsumer<Kept, Long> kept);
+    Promotion open(Run from, String why, BiConsumer<Kept, Long> kept);
   }
 
   public ByItself(Tools tools, Runs runs, Opens opens) {
@@ -63,10 +64,6 @@ public final class ByItself {
         .toList();
   }
 
-  private static void write(Kept kept, List<Wanted> all) {
-    kept.fact(FACT, String.join(" ", all.stream().map(Wanted::text).toList()));
-  }
-
   /** In the transaction that decides it. */
   static void wanted(Kept kept, long run) {
     set(kept, run, new Wanted(run, 0));
@@ -78,7 +75,7 @@ public final class ByItself {
     if (now != null) {
       next.add(now);
     }
-    write(kept, next);
+    kept.fact(FACT, String.join(" ", next.stream().map(Wanted::text).toList()));
   }
 
   /** Goes on with what is wanted; called after each run, at a start and every few seconds. */

@@ -322,7 +322,7 @@ public final class Runs {
     Run run = get(by, number);
     May may = mayAbort(by, run);
     if (may.why() == May.Why.RIGHT) {
-      throw new Problem(Problem.Reason.NOT_ALLOWED, "NOT_ALLOWED", may.words(), may.next(), null);
+      throw may.refused();
     }
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Aborting needs a reason.", "/reason");

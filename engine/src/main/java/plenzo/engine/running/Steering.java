@@ -41,16 +41,25 @@ public final class Steering {
 
   /** What the person may do with it now. */
   public RunMay may(Person by, Run run) {
-    Set<String> roles =
-        tools.keeper().read(kept -> kept.roles().all()).stream()
-            .map(Role::key)
-            .collect(Collectors.toSet());
     boolean rollback =
         tools
             .keeper()
             .read(kept -> kept.promotions().find(String.valueOf(run.promotion())))
             .map(Promotion::rollback)
             .orElse(false);
+    return may(tools, by, run, rollback);
+  }
+
+  /**
+   * The same where it is known already whether it goes back.
+   *
+   * @param rollback whether it does
+   */
+  public static RunMay may(Tools tools, Person by, Run run, boolean rollback) {
+    Set<String> roles =
+        tools.keeper().read(kept -> kept.roles().all()).stream()
+            .map(Role::key)
+            .collect(Collectors.toSet());
     return new RunMay(run, by, rollback, roles, tools.keeper().everybody());
   }
 
@@ -341,12 +350,8 @@ public final class Steering {
       return;
     }
     String look = "plenzo run show " + run.shown();
-    List<String> ask =
-        may.who().isEmpty() ? List.of() : List.of("Ask one of: " + String.join(", ", may.who()));
     throw switch (why) {
-      case RIGHT ->
-          new Problem(Problem.Reason.NOT_ALLOWED, "NOT_ALLOWED", may.words(), may.next(), null);
-      case ROLE -> new Problem(Problem.Reason.NOT_ALLOWED, "NOT_ALLOWED", may.words(), ask, null);
+      case RIGHT, ROLE -> may.refused();
       case NO_RETURN ->
           Problem.stopped(
               "NO_RETURN",

@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
 import java.util.function.UnaryOperator;
 import org.jspecify.annotations.Nullable;
@@ -93,7 +94,7 @@ public final class InWaves {
         .orElseThrow(() -> Problem.notFound("waves", "W-" + number));
   }
 
-  private java.util.Optional<Waves> find(long number) {
+  private Optional<Waves> find(long number) {
     return tools.keeper().read(kept -> kept.waves().find(String.valueOf(number)));
   }
 
@@ -249,8 +250,8 @@ public final class InWaves {
     for (Part part : w.parts()) {
       Promotion p = promotion(part);
       parts.add(p);
-      came.add(came(w, p));
-      boolean has = w.version().equals(present(w, part.site()));
+      boolean has = has(w, part.site());
+      came.add(came(w, p, has));
       there += has ? 1 : 0;
       if (w.leaves(part.site())) {
         if (!has) {
@@ -286,8 +287,16 @@ public final class InWaves {
         .orElse(null);
   }
 
-  /** What a part has come to: what was gone back from did not come, whatever its run says. */
-  private Came came(Waves w, Promotion p) {
+  private boolean has(Waves w, SiteKey site) {
+    return w.version().equals(present(w, site));
+  }
+
+  /**
+   * What a part has come to: what was gone back from did not come, whatever its run says.
+   *
+   * @param has whether its site has the version now
+   */
+  private Came came(Waves w, Promotion p, boolean has) {
     Run last =
         tools.keeper().read(kept -> kept.runs().of(p.number())).stream().findFirst().orElse(null);
     if (last == null) {
@@ -300,9 +309,7 @@ public final class InWaves {
       return Came.NOT_YET;
     }
     boolean applied = last.state().applied() || last.recorded();
-    return applied && !last.course().endsHere() && w.version().equals(present(w, p.site()))
-        ? Came.THERE
-        : Came.FAILED;
+    return applied && !last.course().endsHere() && has ? Came.THERE : Came.FAILED;
   }
 
   /** Whether what a run left with users out is still to be gone back from, or let in. */
@@ -344,12 +351,8 @@ public final class InWaves {
       return s;
     }
     String look = "plenzo wave show " + s.waves().shown();
-    List<String> ask =
-        may.who().isEmpty() ? List.of() : List.of("Ask one of: " + String.join(", ", may.who()));
     throw switch (why) {
-      case RIGHT ->
-          new Problem(Problem.Reason.NOT_ALLOWED, "NOT_ALLOWED", may.words(), may.next(), null);
-      case OWN -> new Problem(Problem.Reason.NOT_ALLOWED, "OWN_PROMOTION", may.words(), ask, null);
+      case RIGHT, OWN -> may.refused();
       case SAID_ALREADY -> Problem.stopped("APPROVED_ALREADY", may.words(), look);
       case GATES -> Problem.stopped("GATE_CLOSED", may.words(), look);
       default -> Problem.stopped("NOT_OPEN", may.words(), look);
@@ -382,8 +385,7 @@ public final class InWaves {
       throw Problem.invalid("REASON", "A no needs a reason.", "/comment");
     }
     for (Promotion p : s.parts()) {
-      boolean said = p.approvals().stream().anyMatch(a -> a.counts() && a.by().equals(by.login()));
-      if (WavesMay.open(p) && !(yes && said)) {
+      if (p.state().stands() && !(yes && p.agreedBy(by.login()))) {
         promotions.approveMember(
             by, p.number(), yes, p.requirePlan().fingerprint().digest().hex(), comment);
       }
@@ -518,7 +520,7 @@ public final class InWaves {
     List<Came> came = new ArrayList<>();
     for (Part part : w.underWay()) {
       Promotion p = promotion(part);
-      Came is = came(w, p);
+      Came is = came(w, p, has(w, part.site()));
       boolean begun = p.state() == PromotionState.RUNNING || p.state() == PromotionState.DONE;
       if (is == Came.NOT_YET && !begun) {
         String why = begin(w, p);

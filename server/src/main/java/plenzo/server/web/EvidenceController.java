@@ -21,7 +21,6 @@ import plenzo.api.Page;
 import plenzo.core.evidence.Evidence;
 import plenzo.core.evidence.TestReport;
 import plenzo.core.keeping.Kept;
-import plenzo.core.keeping.Slice;
 import plenzo.core.person.Person;
 import plenzo.core.stage.SiteKey;
 import plenzo.engine.Engine;
@@ -63,12 +62,11 @@ class EvidenceController {
         application != null && site != null
             ? Kept.Filter.at(application, SiteKey.of(site))
             : Kept.Filter.application(application);
-    long of = run == null ? 0 : PromotionController.number(run, "R-");
+    Kept.Filter part = Paging.part(filter, cursor, limit);
     return Paging.page(
-        Slice.filled(
-            Paging.part(filter, cursor, limit),
-            part -> engine.evidence().list(by, part),
-            e -> of == 0 || e.run() == of),
+        run == null
+            ? engine.evidence().list(by, part)
+            : engine.evidence().list(by, part, PromotionController.number(run, "R-")),
         EvidenceController::view);
   }
 

@@ -511,7 +511,20 @@ final class Views {
     return a == null || !a.given() ? null : Shown.plain(a.text());
   }
 
-  /** All steps together, in seconds; null when nothing is known. */
+  static long count(Promotion p, Finding.Severity severity) {
+    return p.findings().stream().filter(f -> f.severity() == severity).count();
+  }
+
+  /** Whose yes counts. */
+  static List<String> approvedBy(Promotion p) {
+    return p.approvals().stream()
+        .filter(Promotion.Approval::counts)
+        .map(Promotion.Approval::by)
+        .distinct()
+        .toList();
+  }
+
+  /** In seconds; null when nothing is known. */
   static @Nullable SpanView span(Spans.@Nullable Span span) {
     return span == null
         ? null

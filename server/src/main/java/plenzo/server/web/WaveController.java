@@ -212,19 +212,11 @@ class WaveController {
         p.state().code(),
         came.name().toLowerCase(Locale.ROOT).replace('_', '-'),
         Views.counts(p.counts()),
-        count(p, Finding.Severity.BLOCKER),
-        count(p, Finding.Severity.RISK),
+        Views.count(p, Finding.Severity.BLOCKER),
+        Views.count(p, Finding.Severity.RISK),
         TakenAway.by(p).stream().map(Shown::plain).toList(),
-        p.approvals().stream()
-            .filter(Promotion.Approval::counts)
-            .map(Promotion.Approval::by)
-            .distinct()
-            .toList(),
+        Views.approvedBy(p),
         engine.promotions().approvers(p),
         PromotionController.run(engine, p));
-  }
-
-  private static long count(Promotion p, Finding.Severity severity) {
-    return p.findings().stream().filter(f -> f.severity() == severity).count();
   }
 }
