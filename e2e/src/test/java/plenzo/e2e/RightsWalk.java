@@ -148,7 +148,7 @@ final class RightsWalk {
       POST /promotions/{number}/compare = /promotions/<case>/compare
       GET /promotions/{number}/comparison = /promotions/<case>/comparison
       POST /promotions/{number}/decide = /promotions/<case>/decide {"decisions":{"none":"keep"}}
-      POST /promotions/{number}/manual = /promotions/<case>/manual {"steps":[{"when":"never","text":""}]}
+      POST /promotions/{number}/manual = /promotions/<case>/manual {"steps":[]}
       POST /promotions/{number}/notes = /promotions/<case>/notes {"notes":"none"}
       POST /promotions/{number}/reject = /promotions/<case>/reject {"fingerprint":"none"}
       GET /promotions/{number}/rows = /promotions/<case>/rows?component=0&difference=changed

@@ -1,11 +1,13 @@
 package plenzo.core.probe;
 
+import java.util.Collection;
 import java.util.Locale;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.item.ItemDifference;
 import plenzo.core.json.Json;
+import plenzo.core.words.Words;
 
 /**
  * What two answers to one question mean. It passes only when both were given where they are
@@ -88,6 +90,26 @@ public record Judged(Outcome outcome, String words) {
     return (whole ? was.text().equals(is.text()) : !meets(probe, expected, was.text()))
         ? new Judged(Outcome.SAME, "answers the same as before")
         : failed("answers otherwise than before");
+  }
+
+  /**
+   * What answers that passed come to together: those that were compared with nothing are not called
+   * as expected.
+   */
+  public static String words(Collection<Judged> all) {
+    int given = (int) all.stream().filter(j -> j.outcome() == Outcome.ANSWERED).count();
+    int compared = all.size() - given;
+    if (given == 0) {
+      return compared == 1 ? "The answer is as expected" : "Every answer is as expected";
+    }
+    String only = Words.count(given, "answer") + " came and " + (given == 1 ? "was" : "were");
+    return compared == 0
+        ? only + " compared with nothing"
+        : Words.count(compared, "answer")
+            + (compared == 1 ? " is" : " are")
+            + " as expected; "
+            + only
+            + " compared with nothing";
   }
 
   private static boolean meets(Probe probe, String expected, String text) {

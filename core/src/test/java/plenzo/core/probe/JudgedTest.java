@@ -3,6 +3,7 @@ package plenzo.core.probe;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -91,6 +92,28 @@ class JudgedTest {
 
     assertThat(judged.outcome()).isEqualTo(outcome);
     assertThat(judged.words()).contains(words);
+  }
+
+  /** S was compared, A was not. */
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "S   | The answer is as expected",
+        "SS  | Every answer is as expected",
+        "A   | 1 answer came and was compared with nothing",
+        "AA  | 2 answers came and were compared with nothing",
+        "SA  | 1 answer is as expected; 1 answer came and was compared with nothing",
+        "SSA | 2 answers are as expected; 1 answer came and was compared with nothing"
+      })
+  void whatWasComparedWithNothingIsNotCalledAsExpected(String outcomes, String words) {
+    List<Judged> all =
+        outcomes
+            .chars()
+            .mapToObj(c -> new Judged(c == 'S' ? Outcome.SAME : Outcome.ANSWERED, ""))
+            .toList();
+
+    assertThat(Judged.words(all)).isEqualTo(words);
   }
 
   @Test

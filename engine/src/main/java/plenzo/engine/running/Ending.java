@@ -34,8 +34,16 @@ public final class Ending {
     this.steps = steps;
   }
 
-  /** What a run that came through says of itself. */
-  public static String sentence(Promotion p, List<String> looks) {
+  /** What a run that came through says of itself; one that ends with users out says that first. */
+  public static String sentence(Promotion p, Run run, List<String> looks) {
+    if (run.course().endsHere() && p.brings()) {
+      return p.version()
+          + " came to "
+          + p.site()
+          + ", and nobody was let in: "
+          + String.join(". ", looks)
+          + ".";
+    }
     String came = Arrived.words(p);
     return looks.isEmpty() ? came : came + " To look at: " + String.join(". ", looks) + ".";
   }
@@ -49,7 +57,7 @@ public final class Ending {
   /** Everything is there and recorded, and the work by hand that came after it is over. */
   void done(RunContext c) {
     long number = c.number();
-    String sentence = sentence(c.promotion(), c.now().course().looks());
+    String sentence = sentence(c.promotion(), c.now(), c.now().course().looks());
     tools
         .keeper()
         .writeAgain(

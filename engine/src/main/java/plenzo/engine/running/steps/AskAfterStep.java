@@ -68,7 +68,7 @@ final class AskAfterStep implements Step {
     Map<String, Answer> said = now;
     c.book().change(c.number(), r -> r.answeredAfter(said, judged));
     if (odd.isEmpty()) {
-      return now.size() == 1 ? "The answer is as expected" : "Every answer is as expected";
+      return Judged.words(judged.values());
     }
     return decided(c, step, String.join("; ", odd));
   }

@@ -44,7 +44,7 @@ final class RecordStep implements Step {
     Promotion p = c.promotion();
     List<String> looks =
         Stream.concat(c.now().course().looks().stream(), c.looks().stream()).distinct().toList();
-    String whole = Ending.sentence(p, looks);
+    String whole = Ending.sentence(p, c.now(), looks);
     String before = c.work().record(p.application(), p.site()).look().list();
     c.tools()
         .keeper()
