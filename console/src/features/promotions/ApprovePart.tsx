@@ -17,6 +17,7 @@ import { EmergencyPart } from './EmergencyPart';
 import { TakesAway, useTakesAway } from '../../shared/ui/TakesAway';
 import { ByHandPart } from './ByHandPart';
 import { QuestionsPart } from './QuestionsPart';
+import { Rehearsed } from './RehearsalPart';
 import { t } from './texts';
 
 function sentence(p: Promotion): string {
@@ -180,6 +181,11 @@ export function ApprovePart({ p }: { p: Promotion }) {
                 {wayWords(w)}
               </Box>
             ))}
+          </dd>
+          <dt>{t.approvePart.rehearsal}</dt>
+          <dd>
+            <Rehearsed p={p} />
+            <Go to={`${path}?part=plan`}>{t.approvePart.readIt}</Go>
           </dd>
           <dt>{t.approvePart.fingerprint}</dt>
           <dd>

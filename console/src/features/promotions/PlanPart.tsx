@@ -8,6 +8,7 @@ import { Act, NoReturn, Panel, Problem } from '../../shared/ui/parts';
 import { useAct } from './acting';
 import type { Promotion } from './api';
 import { wayWords } from './model';
+import { RehearsalPart } from './RehearsalPart';
 import { t } from './texts';
 
 /** The ordered steps, the no-return line, the exact statements, the ways back. */
@@ -47,6 +48,7 @@ export function PlanPart({ p }: { p: Promotion }) {
         </Box>
       </Panel>
       <Gives p={p} />
+      <RehearsalPart p={p} />
       <Panel title={t.planPart.waysBackThatAnApproval}>
         {plan.waysBack.map((w) => (
           <Box key={w.way} sx={{ mb: 0.5 }}>

@@ -20,6 +20,16 @@ export const promotion = (number: string) =>
     refetchInterval: (q) => (q.state.data?.state === 'preparing' || q.state.data?.state === 'running' ? 700 : 15_000),
   });
 
+export type Rehearsal = Schemas['RehearsalView'];
+
+/** Those of a promotion, the newest first; asked again while one goes on. */
+export const rehearsals = (number: string) =>
+  queryOptions({
+    queryKey: ['promotions', number, 'rehearsals'],
+    queryFn: () => unwrap(client.GET('/api/v1/rehearsals', { params: { query: { promotion: number } } })),
+    refetchInterval: (q) => (q.state.data?.items.some((r) => !r.ended) ? 700 : 15_000),
+  });
+
 export const rows = (
   number: string,
   component: number,

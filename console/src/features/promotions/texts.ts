@@ -40,6 +40,7 @@ export const t = {
   },
   approvePart: {
     usersOut: 'Users out',
+    rehearsal: 'Rehearsal',
     usersOutFor: (time: string, runs: number) =>
       `${time}, as in ${runs === 1 ? 'the last run' : `the last ${runs} runs`} here`,
     and: ' and ',
@@ -172,6 +173,28 @@ export const t = {
     why: 'Why is it withdrawn?',
     sayWhy: 'Say why.',
     act: (number: string) => `Withdraw ${number}`,
+  },
+  rehearsal: {
+    title: 'Rehearsal',
+    cost: 'What the plan can touch is copied, the plan is carried out on the copy, compared, taken back and compared again. The site is only read, as much as by a backup; the copies take as much room beside it until they go.',
+    none: 'Not rehearsed. ',
+    start: (number: string, site: string) => `Rehearse ${number} on a copy of ${site}`,
+    stop: (number: string) => `Stop ${number}`,
+    goesOn: (number: string) => `${number} is going on.`,
+    goingOn: 'goes on',
+    didNotEnd: 'did not end',
+    by: (who: string) => `by ${who}`,
+    took: (time: string) => `, took ${time}`,
+    anotherPlan: ', of another plan than this one',
+    beside: 'Not rehearsed',
+    butFor: (many: number) => `, but for ${many === 1 ? '1 thing' : `${many} things`}`,
+    results: {
+      'going-on': 'going on',
+      proven: 'came through',
+      'carried-out': 'carried out, no way back tried',
+      failed: 'failed',
+      stopped: 'stopped',
+    } as Record<string, string>,
   },
   planPart: {
     givesTitle: 'Values that the host is given',

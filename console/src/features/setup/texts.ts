@@ -29,6 +29,7 @@ export const t = {
   facts: (s: { driftCloses: boolean; zone: string }) =>
     `${s.driftCloses ? 'a hand edit closes it until settled' : 'hand edits are reported'}; times in ${s.zone}`,
   gates: {
+    rehearsal: 'Its plan rehearsed on a copy, and taken back there',
     evidence: 'A test report without a failure, given at the stage before',
     whenFailed: 'When an answer after the switch is not as it should be',
     failures: {
@@ -63,6 +64,7 @@ export const t = {
       'evidence-before': 'the test report of the stage before',
       'judged-before': 'the verdict of the stage before',
       'every-site-before': 'the sites of the stage before',
+      rehearsal: 'the rehearsal',
       soak: 'the days at the stage before',
       task: 'the task',
     } as Record<string, string>,

@@ -58,6 +58,7 @@ function LegForm({ path, leg, name, production }: { path: Path; leg: Leg; name: 
           [t.gates.verdict, v.verdict, (verdict) => change({ verdict })],
           [t.gates.everySite, v.everySite, (everySite) => change({ everySite })],
           [t.gates.evidence, v.evidence, (evidence) => change({ evidence })],
+          [t.gates.rehearsal, v.rehearsal, (rehearsal) => change({ rehearsal })],
           [t.gates.proof, v.proof, (proof) => change({ proof })],
         ]}
       />

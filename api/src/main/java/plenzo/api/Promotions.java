@@ -24,7 +24,7 @@ public interface Promotions {
    * What is still open.
    *
    * @param code approvals, blockers, drift, evidence-before, every-site-before, judged-before,
-   *     rejected, risks, soak, task or tests; more may come
+   *     rehearsal, rejected, risks, soak, task or tests; more may come
    * @param right the right with which a person can move it
    */
   record GateView(String code, String words, String right) {}

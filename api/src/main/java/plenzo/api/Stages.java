@@ -108,6 +108,7 @@ public interface Stages {
    *     pause or back; left out: as it is, or look
    * @param evidence whether a test report of the version without a failure must have been given at
    *     the stage before
+   * @param rehearsal whether the plan must have been carried out on a copy and taken back there
    */
   record LegView(
       String stage,
@@ -123,12 +124,13 @@ public interface Stages {
       @Nullable List<String> words,
       @Nullable List<ManualView> manual,
       @Nullable String whenFailed,
-      @Nullable Boolean evidence) {}
+      @Nullable Boolean evidence,
+      @Nullable Boolean rehearsal) {}
 
   /**
    * @param people how many declare it, 1 or 2; 0 takes away what was allowed
    * @param owes codes of gates that it passes: approvals, evidence-before, every-site-before,
-   *     judged-before, soak or task
+   *     judged-before, rehearsal, soak or task
    * @param hours within which the owed yes must come, from the start of the run
    */
   record EmergencyView(int people, List<String> owes, int hours) {}

@@ -142,7 +142,7 @@ public final class WriteRows {
 
   private static void prove(PostgresConnector connector, Cluster cluster, BackupFile backup) {
     try (Scratch scratch = connector.scratch(access(cluster, "postgres", "scratch"))) {
-      scratch.open(1);
+      scratch.open(Scratch.Place.proof(1), List.of());
       BackupFile.Table table = backup.tables(null).get(0);
       scratch.restore(
           List.of(
@@ -150,7 +150,7 @@ public final class WriteRows {
                   TABLE,
                   java.util.Objects.requireNonNull(table.structure()),
                   () -> backup.rows(0, table))));
-      scratch.drop(1);
+      scratch.drop(Scratch.Place.proof(1));
     }
   }
 

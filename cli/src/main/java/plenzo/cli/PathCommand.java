@@ -186,7 +186,7 @@ final class PathCommand extends Group {
               names = "--emergency",
               paramLabel = "GATE",
               description =
-                  "A gate that an emergency may pass: approvals, evidence-before, every-site-before, judged-before,"
+                  "A gate that an emergency may pass: approvals, evidence-before, every-site-before, judged-before, rehearsal,"
                       + " soak or task; the whole list, \"\" to let none pass.")
           @Nullable List<String> owes,
       @Option(
@@ -214,6 +214,12 @@ final class PathCommand extends Group {
                   "A test report of the version without a failure must have been given at the stage"
                       + " before.")
           @Nullable Boolean evidence,
+      @Option(
+              names = "--rehearsal",
+              arity = "1",
+              paramLabel = "true|false",
+              description = "Its plan must have been carried out on a copy, and taken back there.")
+          @Nullable Boolean rehearsal,
       @Mixin ByHand.Given byHand) {
     List<ManualView> manual = byHand.steps();
     PathView old = find(key);
@@ -241,7 +247,8 @@ final class PathCommand extends Group {
             null,
             manual == null ? had.manual() : manual,
             whenFailed == null ? had.whenFailed() : whenFailed,
-            evidence == null ? had.evidence() : evidence);
+            evidence == null ? had.evidence() : evidence,
+            rehearsal == null ? had.rehearsal() : rehearsal);
     PathView p =
         api()
             .put(
@@ -308,7 +315,7 @@ final class PathCommand extends Group {
   /** A leg of which nothing is said: the service gives it what such a stage is usually asked. */
   private static LegView usual(String stage) {
     return new LegView(
-        stage, null, null, null, null, null, null, null, null, null, null, null, null, null);
+        stage, null, null, null, null, null, null, null, null, null, null, null, null, null, null);
   }
 
   /** The leg as it is, or a usual one. */

@@ -59,6 +59,7 @@ public final class Plenzo implements Runnable {
           ReleaseCommand.class,
           WaveCommand.class,
           EvidenceCommand.class,
+          RehearsalCommand.class,
           RunCommand.class,
           RollbackCommand.class,
           BackupCommand.class,

@@ -462,7 +462,7 @@ class ShownTest {
   }
 
   private static final String TEST_LEG =
-      "{\"stage\":\"test\",\"approvals\":[{\"role\":\"\",\"count\":1}],\"approvalDays\":0,\"verdict\":false,\"everySite\":false,\"soakDays\":3,\"task\":\"CHG-.*\",\"proof\":true,\"apart\":[\"author-approver\"],\"emergency\":null,\"words\":[\"a backup\"],\"manual\":[],\"whenFailed\":\"pause\",\"evidence\":true}";
+      "{\"stage\":\"test\",\"approvals\":[{\"role\":\"\",\"count\":1}],\"approvalDays\":0,\"verdict\":false,\"everySite\":false,\"soakDays\":3,\"task\":\"CHG-.*\",\"proof\":true,\"apart\":[\"author-approver\"],\"emergency\":null,\"words\":[\"a backup\"],\"manual\":[],\"whenFailed\":\"pause\",\"evidence\":true,\"rehearsal\":true}";
 
   private static PathView path() {
     LegView test =
@@ -480,6 +480,7 @@ class ShownTest {
             List.of("a backup"),
             List.of(),
             "pause",
+            true,
             true);
     return new PathView("ordinary", "Ordinary", "development", List.of(test), 4);
   }

@@ -151,6 +151,7 @@ final class RightsWalk {
       POST /promotions/{number}/manual = /promotions/<case>/manual {"steps":[]}
       POST /promotions/{number}/notes = /promotions/<case>/notes {"notes":"none"}
       POST /promotions/{number}/reject = /promotions/<case>/reject {"fingerprint":"none"}
+      POST /promotions/{number}/rehearse = /promotions/<case>/rehearse
       GET /promotions/{number}/rows = /promotions/<case>/rows?component=0&difference=changed
       POST /promotions/{number}/take-back = /promotions/<case>/take-back {"reason":""}
       GET /records/{application}/{stage}/{site} = /records/fares/production/north
@@ -168,6 +169,9 @@ final class RightsWalk {
       POST /records/{application}/{stage}/{site}/put-back = /records/fares/production/north/put-back {"only":["table/none.none"]}
       POST /records/{application}/{stage}/{site}/values = /records/fares/production/north/values {"notes":""}
       POST /records/{application}/{stage}/{site}/look = /records/fares/production/north/look
+      GET /rehearsals = /rehearsals
+      GET /rehearsals/{number} = /rehearsals/<rehearsal>
+      POST /rehearsals/{number}/stop = /rehearsals/<rehearsal>/stop
       GET /releases = /releases
       GET /releases/{key} = /releases/<release>
       PUT /releases/{key} = /releases/<release> {"title":"","members":["fares@2.6.0"]}
@@ -293,6 +297,14 @@ final class RightsWalk {
                 "{\"application\":\"fares\",\"version\":\"2.6.0\",\"site\":\"production/south\"}")
             .get("number")
             .asString());
+    names.put(
+        "rehearsal",
+        ok(ines, "POST", "/promotions/" + names.get("case") + "/rehearse", null)
+            .get("number")
+            .asString());
+    Awaitility.await()
+        .atMost(Duration.ofMinutes(1))
+        .until(() -> ok(ines, "GET", "/rehearsals/" + names.get("rehearsal"), null).has("ended"));
     names.put("run", found(ines, "/runs?application=fares&stage=production", "number"));
     names.put(
         "draft",

@@ -124,7 +124,8 @@ public final class Screenshots {
     page.navigate(path);
     page.locator("h1").waitFor();
     page.waitForLoadState();
-    page.waitForFunction("() => !document.body.innerText.includes('Loading ')");
+    page.waitForCondition(
+        () -> (Boolean) page.evaluate("() => !document.body.innerText.includes('Loading ')"));
     // pages that were left a moment ago may still count among the streams of their reader
     page.waitForFunction("() => !document.body.innerText.includes('Not connected')");
     shot(page, folder, name);

@@ -26,6 +26,7 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.impact.Finding;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.rehearsal.Rehearsal;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.stage.Condition;
@@ -147,6 +148,33 @@ class VersionOfAllKindsTest {
 
   private static List<String> rules(Promotion p) {
     return p.findings().stream().map(Finding::rule).toList();
+  }
+
+  /** Rows and files are rehearsed on copies; of the host it is said that nothing was. */
+  @Test
+  void isRehearsedOnCopiesOfTheDatabaseAndTheFiles() throws IOException {
+    change();
+    Promotion p = world.promotion("1.1.0");
+
+    long number = world.engine.rehearsals().start(world.ines, p.number()).number();
+    Awaitility.await()
+        .atMost(Duration.ofMinutes(1))
+        .until(() -> world.engine.rehearsals().get(world.ines, number).over());
+    Rehearsal r = world.engine.rehearsals().get(world.ines, number);
+
+    assertThat(r.result()).as(r.sentence()).isEqualTo(Rehearsal.Result.PROVEN);
+    assertThat(r.parts())
+        .extracting(Rehearsal.Part::name)
+        .contains(
+            "Carry out the plan at the copy of files",
+            "Carry out the plan at the copy of database",
+            "Take it back at the copy of files",
+            "Take it back at the copy of database");
+    assertThat(r.beside()).anyMatch(line -> line.startsWith("2 definitions"));
+    assertOld();
+    assertThat(
+            targets.published("production").resolveSibling("published.plenzo/rehearsal-" + number))
+        .doesNotExist();
   }
 
   @Test

@@ -25,6 +25,7 @@ import plenzo.engine.promoting.Emergencies;
 import plenzo.engine.promoting.Notes;
 import plenzo.engine.promoting.Promotions;
 import plenzo.engine.promoting.Questions;
+import plenzo.engine.rehearsing.Rehearsals;
 import plenzo.engine.releasing.Releases;
 import plenzo.engine.returning.BringIn;
 import plenzo.engine.returning.Rollbacks;
@@ -79,6 +80,7 @@ public final class Engine {
   private final Releases releases;
   private final InWaves waves;
   private final EvidenceDesk evidence;
+  private final Rehearsals rehearsals;
   private final Rollbacks rollbacks;
   private final Together together;
   private final Standing standing;
@@ -142,6 +144,7 @@ public final class Engine {
     this.releases = new Releases(tools, promotions, runs);
     this.rollbacks = new Rollbacks(tools, work, promotions);
     this.waves = new InWaves(tools, promotions, runs);
+    this.rehearsals = new Rehearsals(tools, targets, work, promotions);
     this.evidence = new EvidenceDesk(tools, runs, promotions);
     ByItself byItself = new ByItself(tools, runs, rollbacks::byItself);
     runs.afterEach(
@@ -255,6 +258,10 @@ public final class Engine {
 
   public EvidenceDesk evidence() {
     return evidence;
+  }
+
+  public Rehearsals rehearsals() {
+    return rehearsals;
   }
 
   public InWaves waves() {

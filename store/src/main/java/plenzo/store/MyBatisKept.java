@@ -20,6 +20,7 @@ import plenzo.core.person.Role;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Release;
 import plenzo.core.promotion.Waves;
+import plenzo.core.rehearsal.Rehearsal;
 import plenzo.core.run.Journal;
 import plenzo.core.run.JournalEntry;
 import plenzo.core.run.JournalEntry.Deed;
@@ -115,6 +116,11 @@ final class MyBatisKept implements Kept {
       Description.of(Evidence.class, e -> String.valueOf(e.number()), Evidence::revision)
           .application(Evidence::application)
           .at(e -> e.site().stage(), e -> e.site().site());
+  private static final Description<Rehearsal> REHEARSAL =
+      Description.of(Rehearsal.class, r -> String.valueOf(r.number()), Rehearsal::revision)
+          .application(Rehearsal::application)
+          .at(r -> r.site().stage(), r -> r.site().site())
+          .state(r -> r.result().code());
   private static final Description<Answered> ANSWERED =
       Description.of(Answered.class, Answered::id, Answered::revision);
 
@@ -242,6 +248,11 @@ final class MyBatisKept implements Kept {
   @Override
   public Shelf<Evidence> evidence() {
     return shelf(Table.EVIDENCE, EVIDENCE);
+  }
+
+  @Override
+  public Shelf<Rehearsal> rehearsals() {
+    return shelf(Table.REHEARSAL, REHEARSAL);
   }
 
   @Override

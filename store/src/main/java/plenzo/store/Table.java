@@ -26,6 +26,7 @@ enum Table {
   RELEASE(Of.NOBODY),
   WAVES(Of.APPLICATION),
   EVIDENCE(Of.APPLICATION),
+  REHEARSAL(Of.APPLICATION),
   ANSWERED(Of.NOBODY);
 
   /** Whose page changes when a record does. */

@@ -13,7 +13,8 @@ import plenzo.core.target.Leftover;
 
 /** Tables and databases that runs left, told by their names. */
 final class Leftovers {
-  private static final Pattern NAME = Pattern.compile("(stage|before|plenzo_scratch)_(\\d+).*");
+  private static final Pattern NAME =
+      Pattern.compile("(stage|before|plenzo_scratch|plenzo_rehearsal)_(\\d+).*");
 
   private Leftovers() {}
 
@@ -47,6 +48,7 @@ final class Leftovers {
     return switch (prefix) {
       case "stage" -> Leftover.Sort.PREPARED;
       case "before" -> Leftover.Sort.BEFORE;
+      case "plenzo_rehearsal" -> Leftover.Sort.REHEARSAL;
       default -> Leftover.Sort.SCRATCH;
     };
   }

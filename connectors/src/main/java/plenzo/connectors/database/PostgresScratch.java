@@ -5,8 +5,12 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Duration;
 import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import org.postgresql.PGConnection;
@@ -17,7 +21,6 @@ import plenzo.connectors.database.sql.Sql;
 import plenzo.connectors.database.sql.StructureSql;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.RowSum;
-import plenzo.core.records.Header;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Constraint;
@@ -29,8 +32,8 @@ import plenzo.core.target.TableCapture;
 import plenzo.core.target.TargetFailed;
 
 /**
- * A database of its own, {@code plenzo_scratch_<run>}, made and dropped by an account that may
- * create databases.
+ * A database of its own, {@code plenzo_scratch_<run>} or {@code plenzo_rehearsal_<number>}, made
+ * and dropped by an account that may create databases.
  */
 final class PostgresScratch implements Scratch {
   /** The server's state for "object in use". */
@@ -44,6 +47,7 @@ final class PostgresScratch implements Scratch {
   private final Access access;
   private final Connection server;
   private volatile @Nullable Connection place;
+  private @Nullable Access opened;
   private volatile boolean cut;
 
   PostgresScratch(Access access) {
@@ -51,8 +55,9 @@ final class PostgresScratch implements Scratch {
     this.server = Sessions.open(access, "scratch", "10min");
   }
 
-  private static String database(long run) {
-    return "plenzo_scratch_" + run;
+  private static String database(Place place) {
+    return (place.sort() == Leftover.Sort.REHEARSAL ? "plenzo_rehearsal_" : "plenzo_scratch_")
+        + place.number();
   }
 
   private TargetFailed failed(String what, SQLException e) {
@@ -60,17 +65,25 @@ final class PostgresScratch implements Scratch {
   }
 
   @Override
-  public void open(long run) {
-    drop(run);
+  public void open(Place named, Collection<String> schemas) {
+    drop(named);
     try {
-      patiently(MarkerSql.making(database(run)) + " ENCODING 'UTF8' TEMPLATE template0");
+      patiently(MarkerSql.making(database(named)) + " ENCODING 'UTF8' TEMPLATE template0");
     } catch (SQLException e) {
       throw failed("Cannot make a scratch database", e);
     }
-    Connection inside = Sessions.open(access.of(database(run)), "scratch", "1h");
+    opened = access.of(database(named));
+    Connection inside = Sessions.open(opened, "scratch", "1h");
     place = inside;
     if (cut) { // while it was opened: then nobody could cut it
       Sessions.cut(inside);
+    }
+    try (Statement s = inside.createStatement()) {
+      for (String schema : schemas) {
+        s.execute("CREATE SCHEMA IF NOT EXISTS " + Sql.name(schema));
+      }
+    } catch (SQLException e) {
+      throw failed("Cannot make the schemas of a scratch database", e);
     }
   }
 
@@ -101,6 +114,15 @@ final class PostgresScratch implements Scratch {
     }
   }
 
+  @Override
+  public Access inside() {
+    Access here = opened;
+    if (here == null) {
+      throw new IllegalStateException("The scratch place is not open");
+    }
+    return here;
+  }
+
   private Connection place() {
     Connection inside = place;
     if (inside == null) {
@@ -112,6 +134,7 @@ final class PostgresScratch implements Scratch {
   @Override
   public List<Restored> restore(List<Source> tables) {
     Connection c = place();
+    Map<TableName, List<String>> columns = new HashMap<>();
     try (Statement s = c.createStatement()) {
       Set<String> schemas = new LinkedHashSet<>();
       tables.forEach(t -> schemas.add(t.table().schema()));
@@ -122,7 +145,7 @@ final class PostgresScratch implements Scratch {
         for (String sql : StructureSql.create(t.table(), t.structure(), false)) {
           s.execute(sql);
         }
-        copyIn(c, t);
+        columns.put(t.table(), copyIn(c, t));
         for (String sql : StructureSql.constraints(t.table(), t.structure(), false)) {
           s.execute(sql);
         }
@@ -133,7 +156,7 @@ final class PostgresScratch implements Scratch {
           s.execute(sql);
         }
       }
-      return readAgain(c, tables);
+      return readAgain(c, tables, columns);
     } catch (SQLException e) {
       throw failed("The backup could not be restored", e);
     }
@@ -151,7 +174,8 @@ final class PostgresScratch implements Scratch {
     return new TableStructure(structure.columns(), kept, structure.indexes(), structure.comment());
   }
 
-  private static void copyIn(Connection c, Source t) throws SQLException {
+  /** Each source is read once: what is closed early cannot always be read from again. */
+  private static List<String> copyIn(Connection c, Source t) throws SQLException {
     try (RowReader rows = t.rows().open()) {
       CopyIn copy =
           c.unwrap(PGConnection.class)
@@ -169,10 +193,12 @@ final class PostgresScratch implements Scratch {
           copy.cancelCopy();
         }
       }
+      return rows.header().names();
     }
   }
 
-  private List<Restored> readAgain(Connection c, List<Source> tables) throws SQLException {
+  private List<Restored> readAgain(
+      Connection c, List<Source> tables, Map<TableName, List<String>> columns) throws SQLException {
     List<Restored> out = new ArrayList<>();
     CatalogReader catalog = new CatalogReader(c);
     for (Source t : tables) {
@@ -181,13 +207,10 @@ final class PostgresScratch implements Scratch {
           catalog
               .table(table)
               .orElseThrow(() -> new IllegalStateException("Restored, and not there: " + table));
-      Header header;
-      try (RowReader rows = t.rows().open()) {
-        header = rows.header();
-      }
+      List<String> read = Objects.requireNonNull(columns.get(table));
       RowSum sum = new RowSum();
       try (RowReader rows =
-          PostgresLooking.copyOut(c, capture, names -> header.names(), 0, null, List.of(), null)) {
+          PostgresLooking.copyOut(c, capture, names -> read, 0, null, List.of(), null)) {
         for (Row row = rows.next(); row != null; row = rows.next()) {
           sum.add(row.raw());
         }
@@ -217,7 +240,7 @@ final class PostgresScratch implements Scratch {
   }
 
   @Override
-  public void drop(long run) {
+  public void drop(Place named) {
     try {
       if (place != null) {
         place.close();
@@ -225,9 +248,9 @@ final class PostgresScratch implements Scratch {
       }
       try (Statement s = server.createStatement()) {
         // one that was cut off while it was made would appear after it was dropped
-        s.execute(MarkerSql.endMaking(database(run)));
+        s.execute(MarkerSql.endMaking(database(named)));
       }
-      patiently("DROP DATABASE IF EXISTS " + Sql.name(database(run)) + " WITH (FORCE)");
+      patiently("DROP DATABASE IF EXISTS " + Sql.name(database(named)) + " WITH (FORCE)");
     } catch (SQLException e) {
       throw failed("The scratch database could not be dropped", e);
     }

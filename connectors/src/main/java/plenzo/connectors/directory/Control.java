@@ -74,6 +74,11 @@ final class Control {
     return folder.resolve("proof-" + run);
   }
 
+  /** Where a plan is rehearsed. */
+  Path rehearsal(long number) {
+    return folder.resolve("rehearsal-" + number);
+  }
+
   private Path marks() {
     return folder.resolve("marks");
   }
@@ -94,6 +99,7 @@ final class Control {
     for (Path place : inside(folder)) {
       add(out, Leftover.Sort.PREPARED, "run-", place);
       add(out, Leftover.Sort.SCRATCH, "proof-", place);
+      add(out, Leftover.Sort.REHEARSAL, "rehearsal-", place);
     }
     return out;
   }

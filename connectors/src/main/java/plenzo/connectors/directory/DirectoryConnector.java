@@ -10,6 +10,7 @@ import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind;
 import plenzo.core.target.Access;
+import plenzo.core.target.Aside;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsConnector;
 import plenzo.core.target.ItemsLooking;
@@ -112,6 +113,11 @@ public final class DirectoryConnector implements ItemsConnector {
   public ItemsChanging change(Access access) {
     Control control = new Control(access);
     return control.inPlace() ? new InPlaceChanging(control) : new ExchangeChanging(control);
+  }
+
+  @Override
+  public Aside aside(Access changing, long rehearsal) {
+    return new DirectoryAside(this, changing, rehearsal);
   }
 
   @Override

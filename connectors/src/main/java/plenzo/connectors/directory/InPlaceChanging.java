@@ -11,6 +11,7 @@ import java.util.Objects;
 import plenzo.core.component.Kind;
 import plenzo.core.target.Delta;
 import plenzo.core.target.ItemsDelta;
+import plenzo.core.target.Leftover;
 import plenzo.core.target.RunMark;
 
 /**
@@ -189,6 +190,19 @@ final class InPlaceChanging extends DirectoryChanging {
   /** Whether putting back had begun and was killed: then what differs is of our own making. */
   private boolean backing(long run) throws IOException {
     return journaled(run).contains("back");
+  }
+
+  @Override
+  public void clear(Leftover leftover) {
+    if (leftover.sort() != Leftover.Sort.REHEARSAL) {
+      discard(leftover.run());
+      return;
+    }
+    try {
+      Disk.remove(control.rehearsal(leftover.run()));
+    } catch (IOException e) {
+      throw Control.failed(leftover.name() + " beside " + control.published() + " stays", e);
+    }
   }
 
   @Override

@@ -674,9 +674,9 @@ class PostgresConnectorTest {
     }
 
     try (Scratch scratch = connector.scratch(access("maker"))) {
-      scratch.open(9);
+      scratch.open(Scratch.Place.proof(9), List.of());
       List<Scratch.Restored> restored = scratch.restore(sources);
-      scratch.drop(9);
+      scratch.drop(Scratch.Place.proof(9));
 
       assertThat(restored)
           .extracting(Scratch.Restored::structure)
@@ -684,6 +684,39 @@ class PostgresConnectorTest {
       assertThat(restored).extracting(Scratch.Restored::sum).containsExactlyElementsOf(sums);
     }
     assertThat(query("SELECT count(*) FROM pg_database WHERE datname LIKE 'plenzo_scratch%'"))
+        .isEqualTo("0");
+  }
+
+  /** A place of a rehearsal is a database like any other: it is marked, switched and looked at. */
+  @Test
+  void aRehearsalsPlaceIsSwitchedLikeATarget() throws SQLException {
+    TableStructure structure;
+    try (TablesLooking looking = connector.look(access("looker"))) {
+      structure = looking.table(FARE).orElseThrow().structure();
+      try (Scratch scratch = connector.scratch(access("maker"))) {
+        scratch.open(Scratch.Place.rehearsal(3), List.of("fares", "plenzo"));
+        scratch.restore(
+            List.of(new Scratch.Source(FARE, structure, () -> looking.allRows(FARE, List.of()))));
+        try (Changing copy = connector.change(scratch.inside())) {
+          copy.declare(
+              new TargetIdentity("s", "production", "north", "t", java.time.Instant.EPOCH),
+              scratch.inside().account());
+          copy.claim();
+          copy.prepare(1, change("b", "9.99"), new Silent());
+          copy.switchOver(
+              new RunMark(1, "switch", 1, "2.4.0", "f".repeat(64), "ines", null),
+              change("b", "9.99"),
+              new Silent());
+          copy.discard(1);
+        }
+        try (TablesLooking copy = connector.look(scratch.inside())) {
+          assertThat(copy.query("SELECT max(amount) FROM fares.\"fare \"\"band\"\".x\""))
+              .contains("9.99");
+        }
+        scratch.drop(Scratch.Place.rehearsal(3));
+      }
+    }
+    assertThat(query("SELECT count(*) FROM pg_database WHERE datname LIKE 'plenzo_rehearsal%'"))
         .isEqualTo("0");
   }
 
@@ -721,16 +754,15 @@ class PostgresConnectorTest {
   void namesScratchDatabasesThatAreLeft() throws SQLException {
     sql("CREATE DATABASE plenzo_scratch_41");
     sql("CREATE DATABASE plenzo_scratch_mine");
+    sql("CREATE DATABASE plenzo_rehearsal_7");
     try (Scratch scratch = connector.scratch(access("maker"))) {
       assertThat(scratch.leftovers())
-          .singleElement()
-          .satisfies(
-              l -> {
-                assertThat(l.sort()).isEqualTo(Leftover.Sort.SCRATCH);
-                assertThat(l.run()).isEqualTo(41);
-                assertThat(l.bytes()).isPositive();
-              });
+          .extracting(Leftover::sort, Leftover::run)
+          .containsExactlyInAnyOrder(
+              tuple(Leftover.Sort.SCRATCH, 41L), tuple(Leftover.Sort.REHEARSAL, 7L));
+      assertThat(scratch.leftovers()).allMatch(l -> l.bytes() != null && l.bytes() > 0);
     } finally {
+      sql("DROP DATABASE plenzo_rehearsal_7");
       sql("DROP DATABASE plenzo_scratch_41");
       sql("DROP DATABASE plenzo_scratch_mine");
     }

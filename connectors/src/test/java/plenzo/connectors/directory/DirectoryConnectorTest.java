@@ -2,6 +2,7 @@ package plenzo.connectors.directory;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.tuple;
 
 import java.io.IOException;
 import java.nio.file.FileSystemException;
@@ -24,6 +25,7 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.item.FileHead;
 import plenzo.core.source.RefusedDocument;
+import plenzo.core.target.Aside;
 import plenzo.core.target.Connector.Trial;
 import plenzo.core.target.Connector.Use;
 import plenzo.core.target.ItemsChanging;
@@ -34,6 +36,7 @@ import plenzo.core.target.Leftover;
 import plenzo.core.target.Probe;
 import plenzo.core.target.Settled;
 import plenzo.core.target.SwitchRefused;
+import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
 
 /** The connector against a real file system. */
@@ -101,6 +104,60 @@ class DirectoryConnectorTest {
     try (ItemsLooking looking = w.connector.look(w.access)) {
       return looking.leftovers();
     }
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"exchange", "in-place"})
+  void aPlaceBesideIsChangedLikeTheDirectoryWhichStaysAsItIs(String mode) {
+    DirectoryWorld w = world(mode);
+    Aside aside = w.connector.aside(w.access, 4);
+    try (ItemsLooking looking = w.connector.look(w.access)) {
+      aside.fill(
+          looking,
+          Map.of(
+              ComponentKey.of("file/fares/a.txt"), w.content("a\n"),
+              ComponentKey.of("file/fares/b.txt"), w.content("b\n")),
+          () -> {});
+    }
+    DirectoryWorld copy = w.at(aside.inside());
+    assertThat(copy.files()).isEqualTo(Map.of("fares/a.txt", "a\n", "fares/b.txt", "b\n"));
+    assertThat(leftovers(w))
+        .extracting(Leftover::sort, Leftover::name, Leftover::run)
+        .contains(tuple(Leftover.Sort.REHEARSAL, "rehearsal-4", 4L));
+
+    copy.run(1, copy.delta(next(w)));
+
+    assertThat(copy.files())
+        .isEqualTo(
+            Map.of(
+                "fares/a.txt", "a2\n", "fares/new/d.sh", "d\n", "fares/latest", "-> deep/c.txt"));
+    assertThat(w.files()).isEqualTo(OLD);
+    try (ItemsChanging changing = w.connector.change(w.access)) {
+      changing.claim();
+      leftovers(w).stream()
+          .filter(l -> l.sort() == Leftover.Sort.REHEARSAL)
+          .forEach(changing::clear);
+    }
+    assertThat(leftovers(w)).extracting(Leftover::sort).doesNotContain(Leftover.Sort.REHEARSAL);
+    aside.drop();
+  }
+
+  @Test
+  void whatIsNoLongerThatContentIsNotCopied() {
+    DirectoryWorld w = world("exchange");
+    Aside aside = w.connector.aside(w.access, 4);
+    try (ItemsLooking looking = w.connector.look(w.access)) {
+      assertThatThrownBy(
+              () ->
+                  aside.fill(
+                      looking,
+                      Map.of(ComponentKey.of("file/fares/a.txt"), w.content("another\n")),
+                      () -> {}))
+          .isInstanceOf(TargetFailed.class)
+          .hasMessageContaining("Nothing can be rehearsed beside");
+    }
+    aside.drop();
+    assertThat(leftovers(w)).extracting(Leftover::sort).doesNotContain(Leftover.Sort.REHEARSAL);
   }
 
   @ParameterizedTest

@@ -35,11 +35,23 @@ final class DirectoryWorld {
   final Path published;
   final DirectoryConnector connector = new DirectoryConnector();
   final Access access;
-  private final Map<Digest, byte[]> contents = new HashMap<>();
+  private final Map<Digest, byte[]> contents;
 
   DirectoryWorld(Path folder, String mode) {
     published = folder.resolve("published");
     access = new Access("", 0, "", published.toString(), "", "disable", Map.of("mode", mode), "");
+    contents = new HashMap<>();
+  }
+
+  private DirectoryWorld(Access other, Map<Digest, byte[]> contents) {
+    published = Path.of(other.path());
+    access = other;
+    this.contents = contents;
+  }
+
+  /** Another directory, which may be given the same contents. */
+  DirectoryWorld at(Access other) {
+    return new DirectoryWorld(other, contents);
   }
 
   void write(String name, String text) {

@@ -6,6 +6,7 @@ import java.util.Map;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.rehearsal.Rehearsal;
 import plenzo.core.stage.Emergency;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
@@ -25,6 +26,7 @@ import plenzo.core.stage.Stage;
  *     this one
  * @param drift parts and rows of the site that differ from its record, and are not settled
  * @param notGreen connections of the site that were not tested or whose test is red
+ * @param rehearsal the newest of the promotion, of whichever of its plans; null where there is none
  */
 public record GateCase(
     Promotion promotion,
@@ -37,6 +39,7 @@ public record GateCase(
     List<Long> owedThere,
     long drift,
     List<NotGreen> notGreen,
+    @Nullable Rehearsal rehearsal,
     Instant now) {
   public GateCase {
     approvers = Map.copyOf(approvers);

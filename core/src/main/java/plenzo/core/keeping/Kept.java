@@ -15,6 +15,7 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionHead;
 import plenzo.core.promotion.Release;
 import plenzo.core.promotion.Waves;
+import plenzo.core.rehearsal.Rehearsal;
 import plenzo.core.run.Journal;
 import plenzo.core.run.JournalEntry;
 import plenzo.core.run.Run;
@@ -125,6 +126,9 @@ public interface Kept {
 
   /** Files that show what was tried or done. */
   Shelf<Evidence> evidence();
+
+  /** Plans that were carried out on copies. */
+  Shelf<Rehearsal> rehearsals();
 
   Shelf<Answered> answered();
 

@@ -43,6 +43,7 @@ public final class CaseMay {
     EMERGENCY,
     DECIDE,
     WITHDRAW,
+    REHEARSE,
     RUN;
 
     public String code() {
@@ -68,6 +69,7 @@ public final class CaseMay {
               this::open, () -> right(Right.RUN), this::lets, this::runsAlone, this::declaredNot);
       case DECIDE -> May.first(this::open, () -> right(Right.PREPARE));
       case WITHDRAW -> May.first(this::withdrawable, () -> right(Right.PREPARE));
+      case REHEARSE -> May.first(this::open, () -> right(Right.PREPARE), this::planned);
       case RUN -> May.first(this::runnable, this::mayRun, this::runsAlone);
     };
   }
@@ -211,6 +213,12 @@ public final class CaseMay {
   private May asked() {
     return p.questions().isEmpty()
         ? May.no(Why.NOTHING_SAID, "Nobody asked anything about " + p.shown() + ".")
+        : May.YES;
+  }
+
+  private May planned() {
+    return p.valuesOnly()
+        ? May.no(Why.NOT_OFFERED, "Values alone are not rehearsed: a copy is given none of them.")
         : May.YES;
   }
 

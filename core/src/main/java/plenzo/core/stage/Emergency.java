@@ -16,7 +16,14 @@ import plenzo.core.words.Words;
 public record Emergency(int people, Set<String> owes, int hours) {
   /** Codes of the gates that can be owed at all. */
   public static final List<String> CAN_BE_OWED =
-      List.of("approvals", "evidence-before", "every-site-before", "judged-before", "soak", "task");
+      List.of(
+          "approvals",
+          "evidence-before",
+          "every-site-before",
+          "judged-before",
+          "rehearsal",
+          "soak",
+          "task");
 
   /** A month: later it is nobody's emergency any more (guess). */
   private static final int LONGEST = 720;

@@ -30,6 +30,7 @@ import plenzo.core.words.Words;
  * @param whenFailed what a run does when an answer after its switch is not as it should be
  * @param evidence whether a test report of the version without a failure must have been given at
  *     the stage before
+ * @param rehearsal whether the plan must have been carried out on a copy and taken back there
  */
 public record Leg(
     String stage,
@@ -44,7 +45,8 @@ public record Leg(
     @Nullable Emergency emergency,
     @Nullable List<ManualStep> manual,
     @Nullable WhenFailed whenFailed,
-    @Nullable Boolean evidence) {
+    @Nullable Boolean evidence,
+    @Nullable Boolean rehearsal) {
   /** Longest span in days that can be asked for: ten years. */
   private static final int LONGEST = 3660;
 
@@ -53,6 +55,7 @@ public record Leg(
     manual = manual == null ? List.of() : ManualStep.all(manual);
     whenFailed = whenFailed == null ? WhenFailed.LOOK : whenFailed;
     evidence = evidence != null && evidence;
+    rehearsal = rehearsal != null && rehearsal;
     List<Quorum> sorted = new ArrayList<>(approvals);
     sorted.sort(Comparator.comparing(Quorum::role));
     approvals = List.copyOf(sorted);
@@ -98,12 +101,18 @@ public record Leg(
         null,
         List.of(),
         WhenFailed.LOOK,
+        false,
         false);
   }
 
   /** Whether a test report of the version is asked for. */
   public boolean asksEvidence() {
     return evidence != null && evidence;
+  }
+
+  /** Whether its plan is to be rehearsed. */
+  public boolean asksRehearsal() {
+    return rehearsal != null && rehearsal;
   }
 
   @Override
@@ -152,44 +161,119 @@ public record Leg(
 
   public Leg asking(Quorum... asked) {
     return with(
-        List.of(asked), verdict, proof, apart, emergency, manual(), whenFailed(), asksEvidence());
+        List.of(asked),
+        verdict,
+        proof,
+        apart,
+        emergency,
+        manual(),
+        whenFailed(),
+        asksEvidence(),
+        asksRehearsal());
   }
 
   /** The same with proven backups, or without. */
   public Leg proven(boolean asked) {
     return with(
-        approvals, verdict, asked, apart, emergency, manual(), whenFailed(), asksEvidence());
+        approvals,
+        verdict,
+        asked,
+        apart,
+        emergency,
+        manual(),
+        whenFailed(),
+        asksEvidence(),
+        asksRehearsal());
   }
 
   /** The same with a good verdict at the stage before, or without. */
   public Leg judged(boolean asked) {
-    return with(approvals, asked, proof, apart, emergency, manual(), whenFailed(), asksEvidence());
+    return with(
+        approvals,
+        asked,
+        proof,
+        apart,
+        emergency,
+        manual(),
+        whenFailed(),
+        asksEvidence(),
+        asksRehearsal());
   }
 
   /** The same with other rules of who may not be whom. */
   public Leg apart(Set<Apart> asked) {
     return with(
-        approvals, verdict, proof, asked, emergency, manual(), whenFailed(), asksEvidence());
+        approvals,
+        verdict,
+        proof,
+        asked,
+        emergency,
+        manual(),
+        whenFailed(),
+        asksEvidence(),
+        asksRehearsal());
   }
 
   /** The same with what an emergency may pass. */
   public Leg passing(@Nullable Emergency allowed) {
-    return with(approvals, verdict, proof, apart, allowed, manual(), whenFailed(), asksEvidence());
+    return with(
+        approvals,
+        verdict,
+        proof,
+        apart,
+        allowed,
+        manual(),
+        whenFailed(),
+        asksEvidence(),
+        asksRehearsal());
   }
 
   /** The same with work by hand. */
   public Leg by(List<ManualStep> hands) {
-    return with(approvals, verdict, proof, apart, emergency, hands, whenFailed(), asksEvidence());
+    return with(
+        approvals,
+        verdict,
+        proof,
+        apart,
+        emergency,
+        hands,
+        whenFailed(),
+        asksEvidence(),
+        asksRehearsal());
   }
 
   /** The same with what a failed question does. */
   public Leg failing(WhenFailed does) {
-    return with(approvals, verdict, proof, apart, emergency, manual(), does, asksEvidence());
+    return with(
+        approvals,
+        verdict,
+        proof,
+        apart,
+        emergency,
+        manual(),
+        does,
+        asksEvidence(),
+        asksRehearsal());
   }
 
   /** The same with a test report asked for, or without. */
   public Leg shown(boolean asked) {
-    return with(approvals, verdict, proof, apart, emergency, manual(), whenFailed(), asked);
+    return with(
+        approvals,
+        verdict,
+        proof,
+        apart,
+        emergency,
+        manual(),
+        whenFailed(),
+        asked,
+        asksRehearsal());
+  }
+
+  /** The same with a rehearsal asked for, or without. */
+  public Leg rehearsed(boolean asked) {
+    return with(
+        approvals, verdict, proof, apart, emergency, manual(), whenFailed(), asksEvidence(), asked);
   }
 
   /** The one place where the fields are listed. */
@@ -201,7 +285,8 @@ public record Leg(
       @Nullable Emergency nextEmergency,
       List<ManualStep> nextManual,
       WhenFailed nextFailed,
-      boolean nextEvidence) {
+      boolean nextEvidence,
+      boolean nextRehearsal) {
     return new Leg(
         stage,
         nextApprovals,
@@ -215,7 +300,8 @@ public record Leg(
         nextEmergency,
         nextManual,
         nextFailed,
-        nextEvidence);
+        nextEvidence,
+        nextRehearsal);
   }
 
   /** How many yes it asks for in all. */
@@ -259,6 +345,9 @@ public record Leg(
     }
     if (proof) {
       out.add("a backup proven by restoring it");
+    }
+    if (asksRehearsal()) {
+      out.add("its plan rehearsed on a copy, and taken back there");
     }
     apart.stream().sorted().forEach(a -> out.add(a.words()));
     if (emergency != null) {

@@ -48,6 +48,11 @@ public record Access(
     return new Access(host, port, other, path, account, tls, options, secret, addresses);
   }
 
+  /** The same account at another folder. */
+  public Access at(String folder) {
+    return new Access(host, port, database, folder, account, tls, options, secret, addresses);
+  }
+
   @Override
   public String toString() {
     return host.isEmpty() ? path : account + "@" + host + ":" + port + "/" + database + path;

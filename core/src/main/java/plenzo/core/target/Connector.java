@@ -57,7 +57,7 @@ public sealed interface Connector permits TablesConnector, ItemsConnector {
 
   /** What only some sorts of target can. */
   enum Capability {
-    /** Restores a backup somewhere else to prove it. */
+    /** Has a place of its own, where backups are restored to prove them and plans rehearsed. */
     SCRATCH,
     /** Can switch back without loss. */
     UNDO,

@@ -16,4 +16,13 @@ public non-sealed interface ItemsConnector extends Connector {
    * @throws TargetFailed when it cannot be done; nothing is lost then
    */
   String makeReady(Access access);
+
+  /**
+   * A place of its own for a rehearsal. Only with {@link Connector.Capability#SCRATCH}.
+   *
+   * @param changing how the target is changed
+   */
+  default Aside aside(Access changing, long rehearsal) {
+    throw new UnsupportedOperationException("There is no place to rehearse in");
+  }
 }

@@ -1,15 +1,26 @@
 package plenzo.core.target;
 
+import java.util.Collection;
 import java.util.List;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.TableStructure;
 
-/** A place where a backup is restored to prove it. One thread. */
+/**
+ * A database of its own, where a backup is restored to prove it and where a plan is rehearsed. One
+ * thread.
+ */
 public interface Scratch extends Session {
-  /** Makes an empty place for the run, taking away a leftover of the same run first. */
-  void open(long run);
+  /**
+   * Makes an empty place, taking away a leftover of the same name first.
+   *
+   * @param schemas that are made in it
+   */
+  void open(Place place, Collection<String> schemas);
+
+  /** How a session is opened in the place that is open: as to any other database. */
+  Access inside();
 
   /**
    * Restores tables and reads them again.
@@ -19,11 +30,32 @@ public interface Scratch extends Session {
    */
   List<Restored> restore(List<Source> tables);
 
-  /** Places that runs left. */
+  /** Places that were left. */
   List<Leftover> leftovers();
 
   /** Takes the place away; repeatable. */
-  void drop(long run);
+  void drop(Place place);
+
+  /**
+   * Which place.
+   *
+   * @param number of the run or rehearsal whose it is
+   */
+  record Place(Leftover.Sort sort, long number) {
+    /** Where the run's backup is restored. */
+    public static Place proof(long run) {
+      return new Place(Leftover.Sort.SCRATCH, run);
+    }
+
+    public static Place rehearsal(long number) {
+      return new Place(Leftover.Sort.REHEARSAL, number);
+    }
+
+    /** The place that a leftover is. */
+    public static Place of(Leftover left) {
+      return new Place(left.sort(), left.run());
+    }
+  }
 
   /** One table of a backup. */
   record Source(TableName table, TableStructure structure, Rows rows) {}

@@ -1,5 +1,6 @@
 package plenzo.core.target;
 
+import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
@@ -8,6 +9,7 @@ import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind.Holder;
+import plenzo.core.words.Words;
 
 /**
  * Everything that a run changes at a site. Targets that can be switched back without loss are
@@ -50,6 +52,23 @@ public record SiteDelta(TablesDelta tables, Map<Holder, ItemsDelta> items) {
 
   public Collection<ItemsDelta> itemDeltas() {
     return items.values();
+  }
+
+  /** What it would write, a line for each place. */
+  public List<String> places() {
+    List<String> out = new ArrayList<>();
+    for (TablesDelta.TableDelta t : tables.tables()) {
+      if (t.structureChanges()) {
+        out.add("table/" + t.table() + ": its structure");
+      }
+      if (t.rows() != null && t.rows().total() > 0) {
+        out.add("records/" + t.table() + ": " + Words.count(t.rows().total(), "row"));
+      }
+    }
+    for (ItemsDelta d : items.values()) {
+      d.changes().forEach(c -> out.add(c.key().toString()));
+    }
+    return out;
   }
 
   /** "3 rows, 1 file and 2 definitions". */

@@ -11,6 +11,10 @@ import java.util.Map;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import plenzo.core.digest.Digest;
+import plenzo.core.digest.Fingerprint;
 import plenzo.core.drift.PutBack;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
@@ -18,6 +22,7 @@ import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Question;
+import plenzo.core.rehearsal.Rehearsal;
 import plenzo.core.stage.Emergency;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
@@ -71,6 +76,7 @@ class GateTest {
             .approvals(words)
             .questions(questions)
             .coveredBy(coveredBy)
+            .plan(new Plan(List.of(), List.of(), 0, List.of(), List.of(), new Fingerprint(PLAN)))
             .done();
     Stage stage = new Stage("production", "Production", role, 2, "UTC", driftCloses, List.of(), 0);
     Leg asked = leg.judged(needsVerdict);
@@ -82,11 +88,52 @@ class GateTest {
             ? null
             : new GateCase.Before(before, goodBefore, since, without, shown, report);
     return new GateCase(
-        p, stage, asked, approvers, there, tasks, declared, owedThere, drift, notGreen, now);
+        p, stage, asked, approvers, there, tasks, declared, owedThere, drift, notGreen, rehearsal,
+        now);
   }
 
   private boolean shown;
   private String report = "";
+  private @Nullable Rehearsal rehearsal;
+  private static final Digest PLAN = Digest.of("the plan");
+
+  private static Rehearsal rehearsed(Digest plan, Rehearsal.Result result) {
+    return Rehearsal.of(
+            3,
+            7,
+            "fares",
+            new SemVer("2.4.0"),
+            new SiteKey("production", "main"),
+            plan.hex(),
+            "ines",
+            Instant.EPOCH)
+        .end(result, "", Instant.EPOCH);
+  }
+
+  @ParameterizedTest
+  @CsvSource({
+    "GOING_ON, RH-3 is going on",
+    "FAILED, RH-3 did not come through",
+    "STOPPED, RH-3 was stopped",
+    "CARRIED_OUT, RH-3 could not try a way back",
+    "PROVEN,",
+  })
+  void aRehearsalOfThisVeryPlanIsAskedForWhereTheLegSaysSo(
+      Rehearsal.Result result, @Nullable String missing) {
+    said("bram", true);
+    leg = leg.rehearsed(true);
+    assertThat(open()).containsExactly("its plan was not rehearsed");
+
+    rehearsal = rehearsed(Digest.of("another"), Rehearsal.Result.PROVEN);
+    assertThat(open()).containsExactly("RH-3 rehearsed another plan than this one");
+
+    rehearsal = rehearsed(PLAN, result);
+    assertThat(open()).isEqualTo(missing == null ? List.of() : List.of(missing));
+
+    leg = leg.rehearsed(false);
+    rehearsal = null;
+    assertThat(open()).as("where it is not asked for").isEmpty();
+  }
 
   @Test
   void aTestReportOfTheStageBeforeIsAskedForWhereTheLegSaysSo() {

@@ -46,6 +46,7 @@ class CaseMayTest {
     ASKS.put(Deed.EMERGENCY, Right.RUN);
     ASKS.put(Deed.DECIDE, Right.PREPARE);
     ASKS.put(Deed.WITHDRAW, Right.PREPARE);
+    ASKS.put(Deed.REHEARSE, Right.PREPARE);
     ASKS.put(Deed.RUN, Right.RUN);
   }
 

@@ -51,7 +51,8 @@ public final class LeftOver {
     KEPT("kept on purpose"),
     PREPARED("put there before a switch"),
     BEFORE("as it was before a switch"),
-    SCRATCH("restored to prove a backup");
+    SCRATCH("restored to prove a backup"),
+    REHEARSAL("made to rehearse a plan");
 
     private final String shown;
 
@@ -69,6 +70,7 @@ public final class LeftOver {
         case PREPARED -> PREPARED;
         case BEFORE -> BEFORE;
         case SCRATCH -> SCRATCH;
+        case REHEARSAL -> REHEARSAL;
       };
     }
   }
@@ -166,6 +168,10 @@ public final class LeftOver {
    * what is theirs is shown there.
    */
   private void add(List<Found> out, String application, Targets.At at, Leftover l) {
+    if (l.sort() == Leftover.Sort.REHEARSAL) {
+      addRehearsed(out, application, at, l);
+      return;
+    }
     Run run =
         tools
             .keeper()
@@ -189,6 +195,27 @@ public final class LeftOver {
                 l.bytes(),
                 run == null ? null : run.times().endedAt(),
                 whyNot(run))));
+  }
+
+  private void addRehearsed(List<Found> out, String application, Targets.At at, Leftover l) {
+    tools
+        .keeper()
+        .read(kept -> kept.rehearsals().find(String.valueOf(l.run())))
+        .filter(r -> r.site().equals(at.site()) && r.application().equals(application))
+        .ifPresent(
+            r ->
+                out.add(
+                    new Found(
+                        at,
+                        l,
+                        new Item(
+                            at.target().key(),
+                            Sort.REHEARSAL,
+                            l.name(),
+                            null,
+                            l.bytes(),
+                            r.ended(),
+                            r.over() ? "" : r.shown() + " is not over."))));
   }
 
   private static String whyNot(@Nullable Run run) {
@@ -261,11 +288,14 @@ public final class LeftOver {
     List<String> done = new ArrayList<>();
     // a database's scratch place is another database; what files were proven in lies beside them
     Predicate<Found> elsewhere =
-        f -> at.holder() == Kind.Holder.DATABASE && f.what.sort() == Leftover.Sort.SCRATCH;
+        f ->
+            at.holder() == Kind.Holder.DATABASE
+                && (f.what.sort() == Leftover.Sort.SCRATCH
+                    || f.what.sort() == Leftover.Sort.REHEARSAL);
     try {
       if (all.stream().anyMatch(elsewhere)) {
         try (Scratch scratch = targets.scratch(at)) {
-          each(all, elsewhere, done, l -> scratch.drop(l.run()));
+          each(all, elsewhere, done, l -> scratch.drop(Scratch.Place.of(l)));
         }
       }
       if (all.stream().anyMatch(elsewhere.negate())) {

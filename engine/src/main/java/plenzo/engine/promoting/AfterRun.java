@@ -21,9 +21,6 @@ import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.table.PartDifference;
-import plenzo.core.target.ItemsDelta;
-import plenzo.core.target.SiteDelta;
-import plenzo.core.target.TablesDelta;
 import plenzo.core.version.Version;
 import plenzo.core.words.Words;
 import plenzo.engine.Tools;
@@ -107,7 +104,7 @@ public final class AfterRun {
     try (SiteLook look = targets.look(ats)) {
       CaseWork.Seen now = work.see(p, look, ats, incoming);
       try {
-        List<String> odd = new ArrayList<>(notWritten(now.delta()));
+        List<String> odd = new ArrayList<>(now.delta().places());
         changedSince(p, now.compared(), odd);
         Catalogue foreseen = kept(run);
         if (foreseen == null) {
@@ -164,23 +161,6 @@ public final class AfterRun {
                 incoming,
                 work.application(p.application()).schema(),
                 /* rows= */ true));
-  }
-
-  /** What the plan would still write: it is not there. */
-  private static List<String> notWritten(SiteDelta delta) {
-    List<String> out = new ArrayList<>();
-    for (TablesDelta.TableDelta t : delta.tables().tables()) {
-      if (t.structureChanges()) {
-        out.add("table/" + t.table() + ": its structure");
-      }
-      if (t.rows() != null && t.rows().total() > 0) {
-        out.add("records/" + t.table() + ": " + Words.count(t.rows().total(), "row"));
-      }
-    }
-    for (ItemsDelta d : delta.itemDeltas()) {
-      d.changes().forEach(c -> out.add(c.key().toString()));
-    }
-    return out;
   }
 
   /**

@@ -261,6 +261,16 @@ public final class CaseWork {
     return new Ancestry(tools.keeper().read(kept -> kept.versions().list(application)));
   }
 
+  /** What a case brings to its site as it is recorded now. */
+  public Incoming incoming(Promotion p) {
+    return incoming(p, record(p.application(), p.site()), version(p.application(), p.version()));
+  }
+
+  /** The name space of an application. */
+  public String space(String application) {
+    return application(application).schema();
+  }
+
   /** What the promotion brings to the site, over what Plenzo recorded there. */
   Incoming incoming(Promotion p, SiteRecord record, Version incoming) {
     SemVer present = record.present();
@@ -598,6 +608,11 @@ public final class CaseWork {
       Map<String, Decision> decisions) {
     return comparer.compare(
         look, schemas(ats), application(p.application()).schema(), incoming, decisions, List.of());
+  }
+
+  /** The schemas of a site's database that Plenzo looks at. */
+  public List<String> schemasAt(SiteKey site) {
+    return schemas(targets.all(site));
   }
 
   static List<String> schemas(List<Targets.At> ats) {

@@ -21,6 +21,7 @@ import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.promotion.Urgency;
+import plenzo.core.rehearsal.Rehearsal;
 import plenzo.core.run.Run;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
@@ -65,7 +66,18 @@ public final class Gates {
         owed(p),
         stage.driftCloses() ? Math.max(0, work.record(p.application(), p.site()).drift()) : 0,
         targets.notGreen(p.site()),
+        leg.asksRehearsal() ? rehearsal(p) : null,
         tools.now());
+  }
+
+  private @Nullable Rehearsal rehearsal(Promotion p) {
+    return tools
+        .keeper()
+        .read(kept -> kept.rehearsals().list(Kept.Filter.at(p.application(), p.site())))
+        .stream()
+        .filter(r -> r.promotion() == p.number())
+        .findFirst()
+        .orElse(null);
   }
 
   /** Their right is judged again too, whenever somebody asks. */

@@ -109,7 +109,7 @@ public final class Proof {
     }
     try (Scratch scratch = c.targets().scratch(at)) {
       try {
-        scratch.open(number);
+        scratch.open(Scratch.Place.proof(number), List.of());
         for (Scratch.Restored r : scratch.restore(sources)) {
           BackupFile.Table t =
               tables.stream().filter(x -> x.table().equals(r.table())).findFirst().orElseThrow();
@@ -129,7 +129,7 @@ public final class Proof {
           c.say("Restored and compared " + r.table() + ": " + r.rows() + " rows are equal");
         }
       } finally {
-        scratch.drop(number);
+        scratch.drop(Scratch.Place.proof(number));
       }
     }
     c.book().outcome(number, Deed.PROVE, 1, at.id(), Outcome.RESTORED, "restored");
@@ -153,7 +153,7 @@ public final class Proof {
     }
     if (!at.target().scratch().isEmpty()) {
       try (Scratch scratch = c.targets().scratch(at)) {
-        scratch.drop(c.number());
+        scratch.drop(Scratch.Place.proof(c.number()));
       }
     }
   }

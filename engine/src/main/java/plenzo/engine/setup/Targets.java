@@ -21,8 +21,10 @@ import plenzo.core.stage.Connection;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.Access;
+import plenzo.core.target.Aside;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Connector;
+import plenzo.core.target.ItemsConnector;
 import plenzo.core.target.Looking;
 import plenzo.core.target.Probe;
 import plenzo.core.target.Scratch;
@@ -208,6 +210,22 @@ public final class Targets {
 
   public Scratch scratch(At at) {
     return opened(at, tables(at).scratch(access(at.stage().key(), at.target().scratch())));
+  }
+
+  /** A folder of its own beside a directory, for a rehearsal. */
+  public Aside aside(At at, long rehearsal) {
+    return ((ItemsConnector) connector(at))
+        .aside(access(at.stage().key(), at.target().changing()), rehearsal);
+  }
+
+  /** Looks at a copy of a target, that is reached like it. */
+  public Looking lookAt(At at, Access copy) {
+    return opened(at, connector(at).look(copy));
+  }
+
+  /** Changes a copy of a target. */
+  public Changing changeAt(At at, Access copy) {
+    return opened(at, connector(at).change(copy));
   }
 
   /** The connector of a site's database. */

@@ -39,6 +39,7 @@ public record Work(
     CHECK,
     SEAL,
     COMPARE,
+    REHEARSE,
     BUILD,
     RECEIVE,
     BRING_IN;

@@ -26,6 +26,10 @@ public final class Script {
     UNDO,
     DISCARD,
     MAINTENANCE,
+    /** A place of its own is made. */
+    SCRATCH,
+    /** It is taken away. */
+    DROPPED,
     PROBE
   }
 

@@ -3,6 +3,7 @@ package plenzo.engine.kit;
 import java.io.ByteArrayInputStream;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -55,8 +56,12 @@ public final class ScriptedDatabase implements TablesConnector {
 
   /** One database. */
   public static final class Base {
-    public final Script script = new Script();
+    public final Script script;
     public final Marks marks = new Marks();
+
+    /** What happens at places of its own. */
+    public final Script copies = new Script();
+
     final Map<TableName, TableStructure> tables = new TreeMap<>(byName());
     final Map<TableName, TreeMap<String, Map<String, @Nullable String>>> rows =
         new TreeMap<>(byName());
@@ -74,6 +79,11 @@ public final class ScriptedDatabase implements TablesConnector {
     private long nextId = 100;
 
     Base(String instance) {
+      this(instance, new Script());
+    }
+
+    Base(String instance, Script script) {
+      this.script = script;
       this.instance = instance;
     }
 
@@ -267,7 +277,7 @@ public final class ScriptedDatabase implements TablesConnector {
 
   @Override
   public Scratch scratch(Access access) {
-    return new Place(at(access.database()));
+    return new Place(at(access.database()), access);
   }
 
   @Override
@@ -350,7 +360,7 @@ public final class ScriptedDatabase implements TablesConnector {
 
     @Override
     public List<Leftover> leftovers() {
-      return base.leftovers.stream().filter(l -> l.sort() != Leftover.Sort.SCRATCH).toList();
+      return base.leftovers.stream().filter(l -> !place(l.sort())).toList();
     }
 
     @Override
@@ -610,27 +620,60 @@ public final class ScriptedDatabase implements TablesConnector {
     public void close() {}
   }
 
-  /** Restores what it is given in memory. */
-  private static final class Place implements Scratch {
+  /** Restores what it is given in memory; a place is a database of its own. */
+  private final class Place implements Scratch {
     private final Base base;
+    private final Access access;
+    private @Nullable Base inside;
 
-    Place(Base base) {
+    Place(Base base, Access access) {
       this.base = base;
+      this.access = access;
+    }
+
+    private static String name(Scratch.Place place) {
+      return "plenzo_"
+          + place.sort().name().toLowerCase(java.util.Locale.ROOT)
+          + "_"
+          + place.number();
     }
 
     @Override
-    public void open(long run) {}
+    public void open(Scratch.Place place, Collection<String> schemas) {
+      base.script.call(Script.At.SCRATCH);
+      drop(place);
+      Base made = new Base(name(place), base.copies);
+      bases.put(made.instance, made);
+      inside = made;
+      base.leftovers.add(new Leftover(place.sort(), name(place), place.number(), null));
+    }
+
+    @Override
+    public Access inside() {
+      return access.of(Objects.requireNonNull(inside).instance);
+    }
 
     @Override
     public List<Restored> restore(List<Source> tables) {
+      Base into = Objects.requireNonNull(inside);
       List<Restored> out = new ArrayList<>();
       for (Source t : tables) {
+        TreeMap<String, Map<String, @Nullable String>> rows = new TreeMap<>();
         RowSum sum = new RowSum();
-        try (RowReader rows = t.rows().open()) {
-          for (Row row = rows.next(); row != null; row = rows.next()) {
+        String key = Base.primary(t.structure());
+        try (RowReader reader = t.rows().open()) {
+          for (Row row = reader.next(); row != null; row = reader.next()) {
             sum.add(row.raw());
+            Map<String, @Nullable String> values = new LinkedHashMap<>();
+            for (String n : row.header().names()) {
+              values.put(n, row.get(row.header().position(n)));
+            }
+            rows.put(String.valueOf(values.get(key)), values);
           }
         }
+        into.tables.put(t.table(), t.structure());
+        into.rows.put(t.table(), rows);
+        into.ids.put(t.table(), into.nextId++);
         out.add(new Restored(t.table(), t.structure(), sum.count(), sum.digest()));
       }
       return out;
@@ -638,12 +681,14 @@ public final class ScriptedDatabase implements TablesConnector {
 
     @Override
     public List<Leftover> leftovers() {
-      return base.leftovers.stream().filter(l -> l.sort() == Leftover.Sort.SCRATCH).toList();
+      return base.leftovers.stream().filter(l -> place(l.sort())).toList();
     }
 
     @Override
-    public void drop(long run) {
-      base.leftovers.removeIf(l -> l.sort() == Leftover.Sort.SCRATCH && l.run() == run);
+    public void drop(Scratch.Place place) {
+      base.script.call(Script.At.DROPPED);
+      base.leftovers.removeIf(l -> l.sort() == place.sort() && l.run() == place.number());
+      bases.remove(name(place));
     }
 
     @Override
@@ -651,5 +696,15 @@ public final class ScriptedDatabase implements TablesConnector {
 
     @Override
     public void close() {}
+  }
+
+  /** What lies beside a database, in one of its own. */
+  private static boolean place(Leftover.Sort sort) {
+    return sort == Leftover.Sort.SCRATCH || sort == Leftover.Sort.REHEARSAL;
+  }
+
+  /** Whether a place in which something was restored or rehearsed is there. */
+  public boolean has(String database) {
+    return bases.containsKey(database);
   }
 }

@@ -42,6 +42,7 @@ class ApiDocument {
           People.class,
           Manuals.class,
           Evidences.class,
+          plenzo.api.Rehearsals.class,
           Packages.class,
           Stages.class,
           Versions.class,

@@ -35,7 +35,8 @@ final class LegShown {
         leg.words(),
         ManualShown.views(leg.manual()),
         leg.whenFailed().code(),
-        leg.asksEvidence());
+        leg.asksEvidence(),
+        leg.asksRehearsal());
   }
 
   /**
@@ -66,7 +67,8 @@ final class LegShown {
                     emergency.people(), Set.copyOf(emergency.owes()), emergency.hours()),
         v.manual() == null ? usual.manual() : ManualShown.steps(v.manual()),
         v.whenFailed() == null ? usual.whenFailed() : WhenFailed.of(v.whenFailed()),
-        or(v.evidence(), usual.asksEvidence()));
+        or(v.evidence(), usual.asksEvidence()),
+        or(v.rehearsal(), usual.asksRehearsal()));
   }
 
   private static <T> T or(@Nullable T said, T usual) {

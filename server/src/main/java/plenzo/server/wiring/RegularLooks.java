@@ -29,6 +29,7 @@ final class RegularLooks {
   void begin() {
     schedule.execute(quietly("tidying lists of drift", engine.drift()::tidy));
     schedule.execute(quietly("resuming comparisons", engine.promotions()::resume));
+    schedule.execute(quietly("ending rehearsals", engine.rehearsals()::resume));
     schedule.scheduleWithFixedDelay(
         quietly("recovering runs", engine.runs()::recover), 0, 3, TimeUnit.SECONDS);
     schedule.scheduleWithFixedDelay(

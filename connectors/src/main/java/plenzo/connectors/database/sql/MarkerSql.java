@@ -31,10 +31,11 @@ public final class MarkerSql {
       "SELECT c.relname, pg_catalog.pg_total_relation_size(c.oid) FROM pg_catalog.pg_class c JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = 'plenzo' AND c.relkind = 'r' AND (c.relname LIKE 'stage\\_%' OR c.relname LIKE 'before\\_%')";
 
   /**
-   * Databases in which backups were restored; the size of one that may not be entered is untold.
+   * Databases in which backups were restored and plans rehearsed; the size of one that may not be
+   * entered is untold.
    */
   public static final String SCRATCHES =
-      "SELECT datname, CASE WHEN pg_catalog.has_database_privilege(oid, 'CONNECT') THEN pg_catalog.pg_database_size(oid) END FROM pg_catalog.pg_database WHERE datname ~ '^plenzo_scratch_[0-9]+$' ORDER BY datname";
+      "SELECT datname, CASE WHEN pg_catalog.has_database_privilege(oid, 'CONNECT') THEN pg_catalog.pg_database_size(oid) END FROM pg_catalog.pg_database WHERE datname ~ '^plenzo_(scratch|rehearsal)_[0-9]+$' ORDER BY datname";
 
   /** A session in words; another account's times and purpose are only seen with more rights. */
   public static final String SESSION =

@@ -1,0 +1,5 @@
+/** Asks sites, and copies of them, the questions of an application. */
+@NullMarked
+package plenzo.engine.probing;
+
+import org.jspecify.annotations.NullMarked;

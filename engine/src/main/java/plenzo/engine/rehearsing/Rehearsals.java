@@ -1,0 +1,272 @@
+package plenzo.engine.rehearsing;
+
+import java.util.List;
+import java.util.Objects;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.UnaryOperator;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.keeping.Kept;
+import plenzo.core.keeping.Slice;
+import plenzo.core.may.CaseMay;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.person.Sight;
+import plenzo.core.problem.Problem;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.rehearsal.Rehearsal;
+import plenzo.core.rehearsal.Rehearsal.Result;
+import plenzo.core.target.SwitchRefused;
+import plenzo.core.target.TargetFailed;
+import plenzo.engine.Tools;
+import plenzo.engine.people.Rights;
+import plenzo.engine.promoting.CaseWork;
+import plenzo.engine.promoting.Promotions;
+import plenzo.engine.setup.Targets;
+import plenzo.engine.underway.Work;
+
+/** Plans carried out on copies: started, followed and stopped. The site itself is only read. */
+public final class Rehearsals {
+  private final Tools tools;
+  private final Promotions promotions;
+  private final Rehearsing rehearsing;
+  private final Set<Long> stopping = ConcurrentHashMap.newKeySet();
+
+  public Rehearsals(Tools tools, Targets targets, CaseWork work, Promotions promotions) {
+    this.tools = tools;
+    this.promotions = promotions;
+    this.rehearsing = new Rehearsing(tools, targets, work);
+  }
+
+  /**
+   * Begins one, in the background.
+   *
+   * @throws Problem when nothing of the plan can be rehearsed, or one of it goes on
+   */
+  public Rehearsal start(Person by, long promotion) {
+    Promotion p = promotions.get(by, promotion);
+    Promotions.require(p, promotions.may(by, p).may(CaseMay.Deed.REHEARSE));
+    rehearsing.require(p);
+    Rehearsal begun =
+        tools
+            .keeper()
+            .write(
+                kept -> {
+                  of(kept, p).stream()
+                      .filter(r -> !r.over())
+                      .findFirst()
+                      .ifPresent(
+                          r -> {
+                            throw Problem.stopped(
+                                "REHEARSED_NOW",
+                                r.shown() + " of " + p.shown() + " is going on.",
+                                "plenzo rehearsal show " + r.shown());
+                          });
+                  Rehearsal next =
+                      Rehearsal.of(
+                          kept.next("rehearsal"),
+                          p.number(),
+                          p.application(),
+                          p.version(),
+                          p.site(),
+                          p.requirePlan().fingerprint().digest().hex(),
+                          by.login(),
+                          tools.now());
+                  kept.rehearsals().insert(next);
+                  note(kept, next, by.login(), "rehearsal started", next.shown());
+                  return next;
+                });
+    tools.background().execute(() -> carryOut(begun.number(), by));
+    return begun;
+  }
+
+  private static List<Rehearsal> of(Kept kept, Promotion p) {
+    return kept.rehearsals().list(Kept.Filter.at(p.application(), p.site())).stream()
+        .filter(r -> r.promotion() == p.number())
+        .toList();
+  }
+
+  private void note(Kept kept, Rehearsal r, String by, String what, String text) {
+    kept.note(
+        new Event(
+            by,
+            what,
+            r.application(),
+            r.site().stage(),
+            r.site().site(),
+            r.version().text(),
+            r.promotion(),
+            null,
+            text),
+        tools.now());
+  }
+
+  /** How a rehearsal that goes on is written down and stopped. */
+  private final class Followed implements Rehearsing.Book {
+    private final long number;
+
+    Followed(long number) {
+      this.number = number;
+    }
+
+    @Override
+    public void change(UnaryOperator<Rehearsal> how) {
+      Rehearsals.this.change(number, how);
+    }
+
+    @Override
+    public void alive() {
+      if (stopping.contains(number)) {
+        throw new Stopped();
+      }
+    }
+  }
+
+  /** A person stopped it. */
+  private static final class Stopped extends RuntimeException {
+    private static final long serialVersionUID = 1L;
+
+    Stopped() {
+      super("stopped");
+    }
+  }
+
+  private Rehearsal change(long number, UnaryOperator<Rehearsal> how) {
+    return tools
+        .keeper()
+        .writeAgain(
+            kept -> {
+              Rehearsal now = kept.rehearsals().find(String.valueOf(number)).orElseThrow();
+              kept.rehearsals().replace(how.apply(now));
+              return now;
+            });
+  }
+
+  private void carryOut(long number, Person by) {
+    Rehearsal r = find(number);
+    if (r == null || r.over()) {
+      return;
+    }
+    Promotion p =
+        tools
+            .keeper()
+            .read(kept -> kept.promotions().find(String.valueOf(r.promotion())))
+            .orElseThrow();
+    try {
+      Rehearsing.Outcome out =
+          tools
+              .underway()
+              .during(
+                  Work.Act.REHEARSE,
+                  by.login(),
+                  "promotion/" + p.shown(),
+                  p.application(),
+                  () -> rehearsing.carryOut(r, p, new Followed(number)));
+      end(r, out.result(), out.sentence());
+    } catch (Stopped | Problem | TargetFailed | SwitchRefused e) {
+      boolean stopped = e instanceof Stopped || stopping.contains(number);
+      end(
+          r,
+          stopped ? Result.STOPPED : Result.FAILED,
+          stopped ? "It was stopped; nothing at " + r.site() + " was changed." : words(e));
+    } catch (RuntimeException e) {
+      System.getLogger(Rehearsals.class.getName())
+          .log(System.Logger.Level.ERROR, r.shown() + " failed", e);
+      end(r, Result.FAILED, "Plenzo could not go on: " + e.getMessage());
+    } finally {
+      stopping.remove(number);
+    }
+  }
+
+  private static String words(RuntimeException e) {
+    String said = String.valueOf(e.getMessage());
+    String whole =
+        e instanceof SwitchRefused refused && !refused.details().isEmpty()
+            ? said + ": " + String.join("; ", refused.details())
+            : said;
+    return whole.endsWith(".") ? whole : whole + ".";
+  }
+
+  private void end(Rehearsal r, Result how, String sentence) {
+    tools
+        .keeper()
+        .writeAgain(
+            kept -> {
+              Rehearsal now = kept.rehearsals().find(String.valueOf(r.number())).orElseThrow();
+              kept.rehearsals().replace(now.end(how, sentence, tools.now()));
+              note(kept, r, r.by(), "rehearsal ended", r.shown() + ": " + sentence);
+              return null;
+            });
+    promotions.judgeAgain(all -> all.stream().filter(p -> p.number() == r.promotion()).toList());
+  }
+
+  /** Stops one that goes on, at its next act; its copies go. */
+  public Rehearsal stop(Person by, long number) {
+    Rehearsal r = get(by, number);
+    Promotion p = promotions.get(by, r.promotion());
+    Rights.require(by, Right.PREPARE, p.site().stage(), p.application());
+    if (r.over()) {
+      throw Problem.stopped(
+          "NOT_GOING_ON", r.shown() + " is over.", "plenzo rehearsal show " + r.shown());
+    }
+    stopping.add(number);
+    return r;
+  }
+
+  /** Whether the person may stop it now. */
+  public boolean mayStop(Person by, Rehearsal r) {
+    return !r.over() && by.may(Right.PREPARE, r.site().stage(), r.application());
+  }
+
+  /** Whether its promotion has the plan that it carried out. */
+  public boolean ofThisPlan(Rehearsal r) {
+    return tools
+        .keeper()
+        .read(kept -> kept.promotions().find(String.valueOf(r.promotion())))
+        .map(Promotion::plan)
+        .filter(plan -> plan.fingerprint().digest().hex().equals(r.fingerprint()))
+        .isPresent();
+  }
+
+  /** What the service left when it ended: it did not go on, and its copies go. */
+  public void resume() {
+    for (Rehearsal r :
+        tools
+            .keeper()
+            .read(kept -> kept.rehearsals().list(Kept.Filter.state(Result.GOING_ON.code())))) {
+      String left = rehearsing.clear(r);
+      end(
+          r,
+          Result.STOPPED,
+          "The service ended while it was going on; nothing at "
+              + r.site()
+              + " was changed."
+              + (left.isEmpty() ? "" : " " + left));
+    }
+  }
+
+  private @Nullable Rehearsal find(long number) {
+    return tools.keeper().read(kept -> kept.rehearsals().find(String.valueOf(number))).orElse(null);
+  }
+
+  public Rehearsal get(Person by, long number) {
+    Rehearsal r = find(number);
+    if (r == null || !by.may(Right.LOOK, r.site().stage(), r.application())) {
+      throw Problem.notFound("rehearsal", Rehearsal.shown(number));
+    }
+    return Objects.requireNonNull(r);
+  }
+
+  /** Those that the person may see, newest first. */
+  public Slice<Rehearsal> list(Person by, Kept.Filter filter) {
+    Sight sight = Sight.of(by, Right.LOOK);
+    return tools.keeper().read(kept -> kept.rehearsals().slice(filter, sight));
+  }
+
+  /** Of one promotion, newest first. */
+  public List<Rehearsal> of(Person by, long promotion) {
+    Promotion p = promotions.get(by, promotion);
+    return tools.keeper().read(kept -> of(kept, p));
+  }
+}

@@ -1,0 +1,309 @@
+package plenzo.engine.rehearsing;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.tuple;
+import static plenzo.engine.kit.EngineKit.BAND;
+import static plenzo.engine.kit.EngineKit.SITE;
+
+import java.util.List;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.EnumSource;
+import plenzo.core.history.HistoryEntry;
+import plenzo.core.person.Right;
+import plenzo.core.probe.Probe;
+import plenzo.core.problem.Problem;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.PromotionState;
+import plenzo.core.rehearsal.Rehearsal;
+import plenzo.core.rehearsal.Rehearsal.Result;
+import plenzo.core.stage.Leg;
+import plenzo.core.stage.Path;
+import plenzo.core.target.SwitchRefused;
+import plenzo.engine.kit.EngineKit;
+import plenzo.engine.kit.Killed;
+import plenzo.engine.kit.KitTest;
+import plenzo.engine.kit.Script.At;
+
+/** A plan carried out on copies, and taken back there. */
+class RehearsalsTest extends KitTest {
+  private static final String COPY = "plenzo_rehearsal_1";
+
+  private Promotion p;
+
+  @BeforeEach
+  void world() {
+    kit.adopt();
+    kit.sealPeak("1.1.0", "25.00");
+    p = kit.prepare("1.1.0");
+  }
+
+  private Rehearsal rehearsed() {
+    Rehearsal begun = kit.engine().rehearsals().start(kit.ines, p.number());
+    kit.settleDown();
+    return kit.engine().rehearsals().get(kit.ines, begun.number());
+  }
+
+  private void comparedAgain() {
+    kit.engine().promotions().compareAgain(kit.ines, p.number());
+    kit.settleDown();
+  }
+
+  private void asked() {
+    Path old = kit.engine().paths().list().get(0);
+    kit.engine()
+        .paths()
+        .change(
+            kit.ines,
+            new Path(
+                old.key(),
+                old.name(),
+                old.source(),
+                List.of(Leg.open("production").rehearsed(true)),
+                old.revision()));
+    kit.settleDown();
+    p = kit.promotion(p.number());
+  }
+
+  @Test
+  void thePlanIsCarriedOutOnACopyAndTakenBackAndTheSiteIsOnlyRead() {
+    String before = kit.production().state();
+    long switches = kit.production().script.calls(At.SWITCH);
+
+    Rehearsal r = rehearsed();
+
+    assertThat(r.result()).as(r.sentence()).isEqualTo(Result.PROVEN);
+    assertThat(r.sentence()).contains("carried out on a copy and taken back there by the backup");
+    assertThat(kit.production().copies.calls(At.SWITCH)).as("there and back").isEqualTo(2);
+    assertThat(kit.production().state()).isEqualTo(before);
+    assertThat(kit.production().script.calls(At.SWITCH)).isEqualTo(switches);
+    assertThat(kit.databases.has(COPY)).as("the copy is gone").isFalse();
+    assertThat(r.parts()).allMatch(x -> x.took() != null);
+    assertThat(r.parts())
+        .extracting(Rehearsal.Part::name)
+        .contains("Copy what the plan can touch of database", "Compare with the start");
+  }
+
+  @Test
+  void itIsInTheHistoryWithWhoAndWhatCameOfIt() {
+    rehearsed();
+
+    assertThat(kit.history())
+        .filteredOn(e -> e.event().startsWith("rehearsal"))
+        .extracting(HistoryEntry::event, HistoryEntry::actor)
+        .containsExactly(tuple("rehearsal ended", "ines"), tuple("rehearsal started", "ines"));
+  }
+
+  @Test
+  void whatTheDatabaseRefusesAtTheSwitchIsFoundBeforeTheRun() {
+    String before = kit.production().state();
+    kit.production()
+        .copies
+        .once(
+            At.SWITCH,
+            () -> {
+              throw new SwitchRefused(
+                  SwitchRefused.Why.REFUSED, "The database refused a statement", List.of("line 1"));
+            });
+
+    Rehearsal r = rehearsed();
+
+    assertThat(r.result()).isEqualTo(Result.FAILED);
+    assertThat(r.sentence()).isEqualTo("The database refused a statement: line 1.");
+    assertThat(r.parts().get(r.parts().size() - 1).name())
+        .isEqualTo("Carry out the plan at the copy of database");
+    assertThat(r.parts().get(r.parts().size() - 1).took()).isNull();
+    assertThat(kit.production().state()).isEqualTo(before);
+    assertThat(kit.databases.has(COPY)).isFalse();
+  }
+
+  @Test
+  void whatIsWrittenToTheCopyBetweenPlanAndComparisonIsSaidByItsPlace() {
+    kit.production()
+        .copies
+        .once(At.SWITCHED, () -> kit.databases.at(COPY).row(BAND, EngineKit.row("PEAK", "99.00")));
+
+    Rehearsal r = rehearsed();
+
+    assertThat(r.result()).isEqualTo(Result.FAILED);
+    assertThat(r.sentence()).contains("not as planned", "records/fares.band");
+  }
+
+  @Test
+  void aWayBackThatLeavesSomethingIsNoProof() {
+    kit.production()
+        .copies
+        .once(
+            At.SWITCHED,
+            () ->
+                kit.production()
+                    .copies
+                    .once(
+                        At.SWITCHED,
+                        () -> kit.databases.at(COPY).row(BAND, EngineKit.row("NIGHT", "1.00"))));
+
+    Rehearsal r = rehearsed();
+
+    assertThat(r.result()).isEqualTo(Result.FAILED);
+    assertThat(r.sentence())
+        .isEqualTo("Taken back, the copy is not as before at records/fares.band.");
+  }
+
+  @Test
+  void whatNoCopyHoldsIsNamed() {
+    kit.host().answers.put("q", "1");
+    kit.probe("quote", "q", /* mustStay= */ true);
+    kit.hosts.at("development").put(EngineKit.RULE, EngineKit.rule("2"));
+    kit.seal("1.2.0");
+    p = kit.prepare("1.2.0");
+
+    Rehearsal r = rehearsed();
+
+    assertThat(r.result()).as(r.sentence()).isEqualTo(Result.PROVEN);
+    assertThat(r.beside())
+        .contains("1 definition of host: a host has no place of its own for it")
+        .contains("questions that no copy answers: quote")
+        .anyMatch(line -> line.startsWith("going back by the earlier version"));
+  }
+
+  @Test
+  void aQuestionThatTheCopyAnswersWronglyIsAFailure() {
+    kit.probe(new Probe("day", BAND + " DAY amount", /* mustStay= */ true, Probe.Sort.QUERY, null));
+    kit.probe(
+        new Probe("peak", BAND + " PEAK amount", /* mustStay= */ true, Probe.Sort.QUERY, null));
+    comparedAgain();
+
+    Rehearsal r = rehearsed();
+
+    assertThat(r.result()).isEqualTo(Result.FAILED);
+    assertThat(r.sentence()).startsWith("\"peak\" answers otherwise than before");
+  }
+
+  @Test
+  void aQuestionThatACopyCannotAnswerIsNamedAndNoFailure() {
+    kit.probe(new Probe("sum", "SELECT 1", /* mustStay= */ true, Probe.Sort.QUERY, null));
+    comparedAgain();
+
+    Rehearsal r = rehearsed();
+
+    assertThat(r.result()).as(r.sentence()).isEqualTo(Result.PROVEN);
+    assertThat(r.beside()).contains("questions that no copy answers: sum");
+  }
+
+  @Test
+  void theGateOpensWithARehearsalOfThisVeryPlan() {
+    asked();
+    assertThat(p.state()).isEqualTo(PromotionState.READY);
+    assertThatThrownBy(() -> kit.start(p))
+        .isInstanceOf(Problem.class)
+        .hasMessageContaining("its plan was not rehearsed");
+
+    assertThat(rehearsed().result()).isEqualTo(Result.PROVEN);
+
+    p = kit.promotion(p.number());
+    assertThat(p.state()).isEqualTo(PromotionState.AGREED);
+
+    kit.production().row(BAND, EngineKit.row("PEAK", "21.00"));
+    comparedAgain();
+    assertThat(kit.engine().promotions().gates(kit.promotion(p.number())).words())
+        .contains("RH-1 rehearsed another plan than this one");
+  }
+
+  @Test
+  void whatMovedSinceThePlanIsNotRehearsed() {
+    kit.production().row(BAND, EngineKit.row("PEAK", "21.00"));
+
+    Rehearsal r = rehearsed();
+
+    assertThat(r.result()).isEqualTo(Result.FAILED);
+    assertThat(r.sentence()).contains("Something moved at production/main since the plan was made");
+    assertThat(kit.production().copies.calls(At.SWITCH)).isZero();
+  }
+
+  @Test
+  void aPersonStopsItAndTheCopyGoes() {
+    kit.production().copies.once(At.PREPARE, () -> kit.engine().rehearsals().stop(kit.ines, 1));
+
+    Rehearsal r = rehearsed();
+
+    assertThat(r.result()).isEqualTo(Result.STOPPED);
+    assertThat(r.sentence()).contains("nothing at production/main was changed");
+    assertThat(kit.databases.has(COPY)).isFalse();
+    assertThatThrownBy(() -> kit.engine().rehearsals().stop(kit.ines, 1))
+        .isInstanceOf(Problem.class)
+        .hasMessageContaining("RH-1 is over");
+  }
+
+  @ParameterizedTest
+  @EnumSource(
+      value = At.class,
+      names = {"LOOK", "PREPARE", "SWITCH", "SWITCHED"})
+  void afterAKillItIsStoppedItsCopyGoesAndNothingWasChanged(At at) {
+    String before = kit.production().state();
+    kit.engine().rehearsals().start(kit.ines, p.number());
+    kit.production().copies.killAt(at);
+    try {
+      kit.settleDown();
+    } catch (Killed e) {
+      kit.production().copies.forget();
+    }
+    kit.restart();
+    kit.engine().rehearsals().resume();
+    kit.settleDown();
+
+    Rehearsal r = kit.engine().rehearsals().get(kit.ines, 1);
+    assertThat(r.result()).isEqualTo(Result.STOPPED);
+    assertThat(r.sentence())
+        .isEqualTo(
+            "The service ended while it was going on; nothing at production/main was changed.");
+    assertThat(kit.databases.has(COPY)).isFalse();
+    assertThat(kit.production().state()).isEqualTo(before);
+    assertThat(rehearsed().result()).as("and it can be rehearsed anew").isEqualTo(Result.PROVEN);
+  }
+
+  @Test
+  void aCopyThatCannotBeTakenAwayIsSaidAndCanBeClearedLater() {
+    kit.production().copies.once(At.LOOK, () -> kit.production().script.loseAt(At.DROPPED));
+
+    Rehearsal r = rehearsed();
+
+    assertThat(r.result()).isEqualTo(Result.PROVEN);
+    assertThat(r.sentence()).contains("Its copy may be left");
+    var left = kit.engine().leftOver().list(kit.ines, "fares", SITE);
+    assertThat(left).singleElement().satisfies(l -> assertThat(l.name()).isEqualTo(COPY));
+    assertThat(kit.engine().leftOver().clear(kit.ines, "fares", SITE, List.of(COPY))).isEmpty();
+    assertThat(kit.databases.has(COPY)).isFalse();
+  }
+
+  @Test
+  void oneGoesOnAtATime() {
+    kit.engine().rehearsals().start(kit.ines, p.number());
+
+    assertThatThrownBy(() -> kit.engine().rehearsals().start(kit.ines, p.number()))
+        .isInstanceOf(Problem.class)
+        .hasMessageContaining("RH-1 of " + p.shown() + " is going on");
+  }
+
+  @Test
+  void whoMayNotPrepareThereMayNotRehearse() {
+    assertThatThrownBy(
+            () ->
+                kit.engine().rehearsals().start(EngineKit.person("odile", Right.LOOK), p.number()))
+        .isInstanceOf(Problem.class)
+        .hasMessageContaining("prepare");
+  }
+
+  @Test
+  void aSiteThatCannotBeReachedEndsItAndSaysSo() {
+    kit.engine().rehearsals().start(kit.ines, p.number());
+    kit.production().script.fallSilent();
+    kit.settleDown();
+    kit.production().script.wake();
+
+    Rehearsal r = kit.engine().rehearsals().get(kit.ines, 1);
+    assertThat(r.result()).isEqualTo(Result.FAILED);
+    assertThat(r.sentence()).contains("silent");
+  }
+}
