@@ -324,6 +324,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/deputies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["deputies"];
+        put?: never;
+        post: operations["name"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/deputies/{number}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["end_1"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drafts": {
         parameters: {
             query?: never;
@@ -2613,6 +2645,7 @@ export interface components {
             by: string;
             comment: string;
             fingerprint: string;
+            of?: string;
             voidBecause?: string;
             yes: boolean;
         };
@@ -2876,6 +2909,21 @@ export interface components {
             decisions: {
                 [key: string]: string;
             };
+        };
+        DeputyView: {
+            by: string;
+            deputy: string;
+            /** Format: date-time */
+            from: string;
+            mayEnd: boolean;
+            number: string;
+            of: string;
+            reason: string;
+            role: string;
+            stage: string;
+            state: string;
+            /** Format: date-time */
+            until: string;
         };
         DoneByHand: {
             evidence?: string;
@@ -3343,6 +3391,17 @@ export interface components {
             before: string;
             component: string;
         };
+        NameDeputy: {
+            deputy: string;
+            /** Format: date-time */
+            from?: string;
+            of?: string;
+            reason?: string;
+            role?: string;
+            stage?: string;
+            /** Format: date-time */
+            until: string;
+        };
         NamesAsked: {
             names: string[];
         };
@@ -3439,6 +3498,10 @@ export interface components {
         };
         PageBackupView: {
             items: components["schemas"]["BackupView"][];
+            next?: string;
+        };
+        PageDeputyView: {
+            items: components["schemas"]["DeputyView"][];
             next?: string;
         };
         PageDraftView: {
@@ -5233,6 +5296,99 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["Ready"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    deputies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["PageDeputyView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    name: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameDeputy"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["DeputyView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    end_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["DeputyView"];
                 };
             };
             /** @description A problem detail */

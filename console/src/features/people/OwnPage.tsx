@@ -3,6 +3,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, unwrap } from '../../shared/data/api';
 import { Act, Empty, Loading, PageTitle, Panel, Problem, Rows } from '../../shared/ui/parts';
+import { Deputies } from './Deputies';
 import { Keys } from './Keys';
 import { NewToken } from './NewToken';
 import { at, Hint, line, of } from './parts';
@@ -31,6 +32,7 @@ export default function OwnPage() {
           </Rows>
         )}
       </Panel>
+      <Deputies of={me.login} own />
       <Keys login={me.login} />
       <NewToken />
       <Password />

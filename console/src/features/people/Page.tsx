@@ -9,6 +9,7 @@ import { Choice } from '../../shared/ui/Choice';
 import { SetupParts } from '../../shared/ui/SetupParts';
 import { Act, Empty, Loading, PageTitle, Panel, Problem, Rows } from '../../shared/ui/parts';
 import { standing } from './ListPage';
+import { Deputies } from './Deputies';
 import { Keys } from './Keys';
 import { at, EVERY, flat, Hint, line, of, useAfter } from './parts';
 import { t } from './texts';
@@ -31,6 +32,7 @@ export default function PersonPage() {
       <PageTitle title={p.name} note={t.person.name(p.login) + (word && ` · ${word}`)} />
       <SetupParts />
       <Rights p={p} />
+      <Deputies of={p.login} own={false} />
       <Keys login={p.login} />
       <Access p={p} />
       <Changes of={`person/${p.login}`} />

@@ -206,7 +206,7 @@ export function ApprovePart({ p }: { p: Promotion }) {
           )}
           {p.agreement.approvals.map((a) => (
             <Box key={a.at} sx={{ mb: 1 }}>
-              <b>{a.by}</b>
+              <b>{a.of ? t.approvePart.inFor(a.by, a.of) : a.by}</b>
               {t.approvePart.said(a.yes ? t.approvePart.yes : t.approvePart.no)}
               <Time at={a.at} />
               {a.comment && <>: {a.comment}</>}

@@ -41,6 +41,7 @@ export const t = {
   approvePart: {
     usersOut: 'Users out',
     rehearsal: 'Rehearsal',
+    inFor: (who: string, of: string) => `${who} for ${of}`,
     usersOutFor: (time: string, runs: number) =>
       `${time}, as in ${runs === 1 ? 'the last run' : `the last ${runs} runs`} here`,
     and: ' and ',

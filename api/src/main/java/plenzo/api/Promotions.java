@@ -295,13 +295,17 @@ public interface Promotions {
 
   record WayView(String way, boolean possible, String sentence, long ceiling) {}
 
+  /**
+   * @param of login of the person for whom it was said by who stands in; null where it is one's own
+   */
   record ApprovalView(
       String by,
       boolean yes,
       String fingerprint,
       String comment,
       Instant at,
-      @Nullable String voidBecause) {}
+      @Nullable String voidBecause,
+      @Nullable String of) {}
 
   /** Rows of one component and class, in key order; next is null at the end. */
   record RowPage(List<RowChange> items, @Nullable String next, long total) {}

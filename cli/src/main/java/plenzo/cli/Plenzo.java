@@ -67,6 +67,7 @@ public final class Plenzo implements Runnable {
           DriftCommand.class,
           UserCommand.class,
           RoleCommand.class,
+          DeputyCommand.class,
           TokenCommand.class,
           LoginCommand.class,
           LogoutCommand.class,

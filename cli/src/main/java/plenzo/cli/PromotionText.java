@@ -375,6 +375,7 @@ final class PromotionText {
                     (a.yes() ? "Approved" : "Rejected")
                         + " by "
                         + a.by()
+                        + (a.of() == null ? "" : " for " + a.of())
                         + " "
                         + out.time(a.at())
                         + (a.comment().isEmpty() ? "" : ": " + a.comment())

@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.LocalDate;
 import java.util.List;
 import java.util.Objects;
 
@@ -189,8 +190,23 @@ final class Night {
             .fingerprint();
     t.run("ines", 0, "run", "start", p, "--wait", "--yes", "--expect", plan);
     t.run("ines", 0, "standing");
+    t.say("Bram is off the next day and lets Tove stand in for him: the owed yes is hers for him");
+    String deputy =
+        t.run(
+                "bram",
+                0,
+                "deputy",
+                "name",
+                "tove",
+                "--stage",
+                "production",
+                "--until",
+                LocalDate.now().plusDays(1).toString(),
+                "--reason",
+                "Off until Monday")
+            .number("DP");
     t.run(
-        "bram",
+        "tove",
         0,
         "promotion",
         "approve",
@@ -198,7 +214,10 @@ final class Night {
         "--expect",
         plan,
         "--comment",
-        "Right to not wait for me");
+        "Right to not wait for us");
+    t.run("ines", 0, "promotion", "show", p);
+    t.run("bram", 0, "deputy", "end", deputy);
+    t.run("bram", 0, "deputy", "list");
     t.run("odile", 0, "history", "list", "--app", "boarding", "--stage", "production");
   }
 

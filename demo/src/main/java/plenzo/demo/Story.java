@@ -651,16 +651,23 @@ public final class Story {
     t.run("ines", 0, "promotion", "list", "--app", "fares");
     seal("2.4.1", "2.6.1", "Pets on board", "records/fares.concession");
     toTest("2.6.1", "Pet concession quoted");
-    t.run(
-        "ines",
-        0,
-        "promotion",
-        "prepare",
-        "fares@2.6.1",
-        "--to",
-        NORTH,
-        "--notes",
-        "Pets on board from July");
+    String pets =
+        t.run(
+                "ines",
+                0,
+                "promotion",
+                "prepare",
+                "fares@2.6.1",
+                "--to",
+                NORTH,
+                "--notes",
+                "Pets on board from July")
+            .number("P");
+    t.say(
+        "Before anybody is asked, its plan is carried out on a copy of the north, and taken back there");
+    t.run("ines", 0, "rehearsal", "start", pets, "--wait");
+    expect(
+        "postgres", "SELECT count(*) FROM pg_database WHERE datname LIKE 'plenzo_rehearsal%'", "0");
     t.say("Somebody renames a fare band in test by hand: drift");
     cluster.sql(
         "test", "UPDATE fares.fare_band SET name = 'Walk-on passenger' WHERE code = 'FOOT'");

@@ -48,6 +48,7 @@ final class RightsWalk {
       Map.ofEntries(
           Map.entry("POST /session", "nobody; tries are counted"),
           Map.entry("POST /hooks/{application}", "nobody; the repository's signature"),
+          Map.entry("POST /deputies/{number}/end", "one's own; else administer everywhere"),
           Map.entry("DELETE /session", "signed in"),
           Map.entry("DELETE /tokens/{id}", "signed in; one's own"),
           Map.entry("GET /events", "signed in; tells of what one may look at"),
@@ -94,6 +95,8 @@ final class RightsWalk {
       PUT /connections/{stage}/{name} = /connections/production/look-north {"name":"look-north","revision":99}
       POST /connections/{stage}/{name}/ready = /connections/production/none/ready
       GET /components/content = /components/content?application=fares&site=production/north&since=2.3.0&component=table/fares.band
+      GET /deputies = /deputies
+      POST /deputies = /deputies {"of":"bram","deputy":"ines","until":"2030-01-01T00:00:00Z","reason":""}
       GET /drafts = /drafts
       POST /drafts = /drafts {"application":"fares","from":"9.9.9"}
       GET /drafts/{id} = /drafts/<draft of fares>

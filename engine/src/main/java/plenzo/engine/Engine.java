@@ -18,6 +18,7 @@ import plenzo.engine.looking.Verdicts;
 import plenzo.engine.packaging.Keys;
 import plenzo.engine.packaging.Packages;
 import plenzo.engine.people.AccessKeys;
+import plenzo.engine.people.Deputies;
 import plenzo.engine.people.People;
 import plenzo.engine.people.Roles;
 import plenzo.engine.promoting.CaseWork;
@@ -59,6 +60,7 @@ public final class Engine {
   private final AccessKeys accessKeys;
   private final People people;
   private final Roles roles;
+  private final Deputies deputies;
   private final Stages stages;
   private final Connections connections;
   private final Paths paths;
@@ -122,6 +124,7 @@ public final class Engine {
     this.accessKeys = new AccessKeys(tools);
     this.people = new People(tools, hasher, accessKeys);
     this.roles = new Roles(tools);
+    this.deputies = new Deputies(tools);
     this.stages = new Stages(tools);
     this.connections = new Connections(tools, destinations);
     this.applications = new Applications(tools);
@@ -178,6 +181,10 @@ public final class Engine {
 
   public Roles roles() {
     return roles;
+  }
+
+  public Deputies deputies() {
+    return deputies;
   }
 
   public Stages stages() {

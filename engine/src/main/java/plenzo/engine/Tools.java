@@ -6,10 +6,13 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.HexFormat;
+import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Executor;
 import plenzo.core.keeping.Files;
 import plenzo.core.keeping.Keeper;
+import plenzo.core.person.Deputy;
+import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
 import plenzo.core.target.Connector;
 import plenzo.core.target.Pages;
@@ -44,6 +47,11 @@ public record Tools(
   /** The present time in UTC, to the microsecond. */
   public Instant now() {
     return clock.instant().truncatedTo(ChronoUnit.MICROS);
+  }
+
+  /** Everybody with what they may now, also where they stand in for somebody. */
+  public List<Person> everybody() {
+    return Deputy.at(keeper.everybody(), now());
   }
 
   /** A new identifier: 128 random bits. */

@@ -2,6 +2,7 @@ package plenzo.core.gate;
 
 import java.time.Duration;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -70,12 +71,15 @@ public record Approvals(List<Part> parts, int expired) implements Gate {
     List<String> people =
         said.stream()
             .filter(a -> days == 0 || a.at().plus(Duration.ofDays(days)).isAfter(c.now()))
-            .map(Promotion.Approval::by)
+            .map(Promotion.Approval::person)
             .distinct()
             .toList();
-    long before = said.stream().map(Promotion.Approval::by).distinct().count();
+    long before = said.stream().map(Promotion.Approval::person).distinct().count();
     List<Leg.Quorum> asked = c.leg().approvals();
-    return new Approvals(filled(asked, people, c.approvers()), (int) before - people.size());
+    Map<String, Set<String>> roles = new HashMap<>(c.approvers());
+    // who stands in sits where the person would
+    said.forEach(a -> roles.putIfAbsent(a.person(), roles.getOrDefault(a.by(), Set.of())));
+    return new Approvals(filled(asked, people, roles), (int) before - people.size());
   }
 
   /** The largest assignment of people to what is asked, by ways of changing seats. */

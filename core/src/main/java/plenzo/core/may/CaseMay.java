@@ -158,12 +158,12 @@ public final class CaseMay {
   /** The right, and nothing done before that keeps the person from it. */
   private May dutiful(Right right, Duty duty, String does) {
     May has = right(right);
-    Duty did = duties.against(by.login(), duty).orElse(null);
-    return !has.allowed() || did == null
+    String kept = duties.keeps(by, right, duty).orElse(null);
+    return !has.allowed() || kept == null
         ? has
         : May.no(
             Why.OWN,
-            duties.words(did) + ", so somebody else " + does + ".",
+            kept + ", so somebody else " + does + ".",
             whoElse(duties, right, duty, everybody));
   }
 
@@ -175,8 +175,11 @@ public final class CaseMay {
   private static List<String> whoElse(
       Duties duties, Right right, Duty duty, Collection<Person> everybody) {
     Promotion p = duties.p();
-    return May.who(right, p.site().stage(), p.application(), everybody).stream()
-        .filter(login -> duties.against(login, duty).isEmpty())
+    return everybody.stream()
+        .filter(x -> x.may(right, p.site().stage(), p.application()))
+        .filter(x -> duties.keeps(x, right, duty).isEmpty())
+        .map(Person::login)
+        .sorted()
         .toList();
   }
 

@@ -1,9 +1,12 @@
 package plenzo.core.may;
 
 import java.util.EnumSet;
+import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.stage.Apart.Duty;
 import plenzo.core.stage.Leg;
@@ -29,11 +32,38 @@ public record Duties(Promotion p, Leg leg, @Nullable String author, @Nullable St
     return apart.stream().filter(d -> has(login, d)).findFirst();
   }
 
+  /**
+   * Of whom a person has a right that is not their own, those whom nothing that they did keeps from
+   * the duty either: who stands in may do what the other might.
+   */
+  public List<String> free(Person by, Right right, Duty wanted) {
+    return by.standsInFor(right, p.site().stage(), p.application()).stream()
+        .filter(of -> against(of, wanted).isEmpty())
+        .toList();
+  }
+
+  /** What keeps a person from a duty: their own acts, or those of all whom they stand in for. */
+  public Optional<String> keeps(Person by, Right right, Duty wanted) {
+    Optional<Duty> own = against(by.login(), wanted);
+    if (own.isPresent()) {
+      return own.map(this::words);
+    }
+    List<String> of = by.standsInFor(right, p.site().stage(), p.application());
+    return of.isEmpty() || !free(by, right, wanted).isEmpty()
+        ? Optional.empty()
+        : against(of.get(0), wanted)
+            .map(did -> "You stand in for " + of.get(0) + ", who " + did(did));
+  }
+
+  private String did(Duty did) {
+    return words(did).substring("You ".length());
+  }
+
   private boolean has(String login, Duty duty) {
     return switch (duty) {
       case AUTHOR -> login.equals(author);
       case PREPARER -> login.equals(p.preparedBy());
-      case APPROVER -> p.agreedBy(login);
+      case APPROVER -> p.agreedAs(login);
       case RUNNER -> login.equals(runner);
       case TESTER -> false;
     };

@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -15,6 +16,7 @@ import org.jspecify.annotations.Nullable;
  * @param passwordHash bcrypt
  * @param grants rights given one by one
  * @param roles rights given as named sets
+ * @param deputies who stands in for the person, before, now and to come
  */
 public record Person(
     String login,
@@ -26,6 +28,7 @@ public record Person(
     @Nullable Instant lockedUntil,
     List<Grant> grants,
     List<Held> roles,
+    @Nullable List<Deputy> deputies,
     int revision) {
   /** Asked or granted: at every stage, for every application, also for those to come. */
   public static final String EVERY = "*";
@@ -36,6 +39,7 @@ public record Person(
   public Person {
     grants = List.copyOf(grants);
     roles = roles == null ? List.of() : List.copyOf(roles); // before there were roles
+    deputies = deputies == null ? List.of() : List.copyOf(deputies); // or deputies
   }
 
   /** Somebody who was just invited: no rights yet, no failures. */
@@ -50,7 +54,13 @@ public record Person(
         /* lockedUntil= */ null,
         List.of(),
         List.of(),
+        List.of(),
         /* revision= */ 0);
+  }
+
+  @Override
+  public List<Deputy> deputies() {
+    return deputies == null ? List.of() : deputies;
   }
 
   /** A right at a stage for an application; "*" means every one. */
@@ -68,10 +78,17 @@ public record Person(
    * A role at a stage for an application; "*" means every one.
    *
    * @param rights the role's, as it is now: a role that changes is written to all who hold it
+   * @param of login of the person who is stood in for; null where it is one's own
    */
-  public record Held(String role, List<Right> rights, String stage, String application) {
+  public record Held(
+      String role, List<Right> rights, String stage, String application, @Nullable String of) {
     public Held {
       rights = List.copyOf(rights);
+    }
+
+    /** One's own. */
+    public Held(String role, List<Right> rights, String stage, String application) {
+      this(role, rights, stage, application, null);
     }
 
     boolean covers(Right asked, String atStage, String forApplication) {
@@ -107,11 +124,41 @@ public record Person(
     return false;
   }
 
-  /** Keys of the roles that the person holds at a place. */
+  /**
+   * For whom the right is had: nobody where it is one's own, else those who are stood in for.
+   *
+   * @return logins; empty where the person has the right, or nobody gives it
+   */
+  public List<String> standsInFor(Right right, String stage, String application) {
+    boolean own =
+        grants.stream().anyMatch(g -> g.covers(right, stage, application))
+            || roles.stream().anyMatch(h -> h.of() == null && h.covers(right, stage, application));
+    return own || disabled
+        ? List.of()
+        : roles.stream()
+            .filter(h -> h.covers(right, stage, application))
+            .map(Held::of)
+            .filter(java.util.Objects::nonNull)
+            .distinct()
+            .sorted()
+            .toList();
+  }
+
+  /** Keys of the roles that the person holds at a place, one's own and those stood in for. */
   public Set<String> rolesAt(String stage, String application) {
-    return roles.stream()
-        .filter(h -> Grant.matches(h.stage(), stage) && Grant.matches(h.application(), application))
+    return rolesAt(roles.stream(), stage, application);
+  }
+
+  /** Of the person who is stood in for alone. */
+  public Set<String> rolesAt(String of, String stage, String application) {
+    return rolesAt(roles.stream().filter(h -> of.equals(h.of())), stage, application);
+  }
+
+  private static Set<String> rolesAt(Stream<Held> held, String stage, String application) {
+    return held.filter(
+            h -> Grant.matches(h.stage(), stage) && Grant.matches(h.application(), application))
         .map(Held::role)
+        .filter(r -> !r.isEmpty())
         .collect(Collectors.toCollection(TreeSet::new));
   }
 
@@ -150,6 +197,21 @@ public record Person(
     return with(name, passwordHash, mustChange, out, failures, lockedUntil, grants, roles);
   }
 
+  public Person withDeputies(List<Deputy> named) {
+    return new Person(
+        login,
+        name,
+        passwordHash,
+        mustChange,
+        disabled,
+        failures,
+        lockedUntil,
+        grants,
+        roles,
+        named,
+        revision);
+  }
+
   /** The one place where the fields are listed. */
   private Person with(
       String nextName,
@@ -170,6 +232,7 @@ public record Person(
         nextLockedUntil,
         nextGrants,
         nextRoles,
+        deputies,
         revision);
   }
 }

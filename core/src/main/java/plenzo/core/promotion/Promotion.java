@@ -208,6 +208,7 @@ public record Promotion(
    * One person's recorded yes or no.
    *
    * @param voidBecause why it no longer counts; null while it does
+   * @param of login of the person for whom it was said by who stands in; null where it is one's own
    */
   public record Approval(
       String by,
@@ -215,7 +216,29 @@ public record Promotion(
       String fingerprint,
       String comment,
       Instant at,
-      @Nullable String voidBecause) {
+      @Nullable String voidBecause,
+      @Nullable String of) {
+    /** Somebody's own word. */
+    public Approval(
+        String by,
+        boolean yes,
+        String fingerprint,
+        String comment,
+        Instant at,
+        @Nullable String voidBecause) {
+      this(by, yes, fingerprint, comment, at, voidBecause, null);
+    }
+
+    /** Whose word it counts as: the person's who is stood in for, else one's own. */
+    public String person() {
+      return of == null ? by : of;
+    }
+
+    /** "bram", "bram for ines". */
+    public String words() {
+      return of == null ? by : by + " for " + of;
+    }
+
     public boolean counts() {
       return yes && voidBecause == null;
     }
@@ -226,7 +249,7 @@ public record Promotion(
     }
 
     public Approval fallen(String because) {
-      return new Approval(by, yes, fingerprint, comment, at, because);
+      return new Approval(by, yes, fingerprint, comment, at, because, of);
     }
   }
 
@@ -340,7 +363,13 @@ public record Promotion(
     return choices.activate();
   }
 
-  /** Whether a yes of the person's counts. */
+  /** Whether a yes that counts is the person's, said by themselves or for them. */
+  public boolean agreedAs(String login) {
+    return approvals.stream()
+        .anyMatch(a -> a.counts() && (a.by().equals(login) || a.person().equals(login)));
+  }
+
+  /** Whether a yes that the person said counts. */
   public boolean agreedBy(String login) {
     return approvals.stream().anyMatch(a -> a.counts() && a.by().equals(login));
   }

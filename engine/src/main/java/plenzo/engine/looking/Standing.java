@@ -321,8 +321,7 @@ public final class Standing {
 
   private boolean waits(Person by, Overview.Open o) {
     GateReport gates = o.gates();
-    return gates != null
-        && new CaseMay(o.duties(), by, gates, tools.keeper().everybody()).waitsForYou();
+    return gates != null && new CaseMay(o.duties(), by, gates, tools.everybody()).waitsForYou();
   }
 
   /** How pressing what waits is, the most first. */

@@ -185,12 +185,7 @@ public final class Verdicts {
                   Problem.Reason.NOT_ALLOWED,
                   "OWN_WORK",
                   all.words(did) + ", so somebody else judges it.",
-                  May.ask(
-                      by,
-                      Right.JUDGE,
-                      p.site().stage(),
-                      p.application(),
-                      tools.keeper().everybody()),
+                  May.ask(by, Right.JUDGE, p.site().stage(), p.application(), tools.everybody()),
                   null);
             });
   }

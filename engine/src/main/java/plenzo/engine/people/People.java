@@ -167,7 +167,7 @@ public final class People {
 
   /** Whether the person has a right there, and if not, who has. */
   public May may(Person by, Right right, String stage, String application) {
-    return May.byRight(by, right, stage, application, tools.keeper().everybody());
+    return May.byRight(by, right, stage, application, tools.everybody());
   }
 
   static Person there(Kept kept, String login) {
@@ -187,7 +187,7 @@ public final class People {
         .keeper()
         .write(
             kept -> {
-              kept.people().replace(person.withPassword(hash, false));
+              kept.people().replace(there(kept, person.login()).withPassword(hash, false));
               keys.endAll(kept, person.login(), who.key(), /* tokensToo= */ false);
               kept.note(
                   Event.of(person.login(), "password changed", "Changed the own password"),

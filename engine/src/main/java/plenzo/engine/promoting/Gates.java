@@ -23,6 +23,7 @@ import plenzo.core.promotion.PromotionState;
 import plenzo.core.promotion.Urgency;
 import plenzo.core.rehearsal.Rehearsal;
 import plenzo.core.run.Run;
+import plenzo.core.stage.Apart;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
@@ -176,12 +177,17 @@ public final class Gates {
     return CaseMay.approvers(duties(p), everybody());
   }
 
+  /** For whom the person approves it; null for themselves. */
+  @Nullable String inFor(Person by, Promotion p) {
+    return duties(p).free(by, Right.APPROVE, Apart.Duty.APPROVER).stream().findFirst().orElse(null);
+  }
+
   /** What the person may do with it now. */
   public CaseMay may(Person by, Promotion p) {
     return new CaseMay(duties(p), by, report(p), everybody());
   }
 
   private List<Person> everybody() {
-    return tools.keeper().everybody();
+    return tools.everybody();
   }
 }

@@ -199,7 +199,7 @@ public final class Promotions {
               + " to "
               + site.stage()
               + " author and preparer are two people.",
-          May.ask(by, Right.PREPARE, site.stage(), application, tools.keeper().everybody()),
+          May.ask(by, Right.PREPARE, site.stage(), application, tools.everybody()),
           null);
     }
     return version;
@@ -580,7 +580,13 @@ public final class Promotions {
     }
     Promotion.Approval word =
         new Promotion.Approval(
-            by.login(), yes, plan.fingerprint().digest().hex(), comment, tools.now(), null);
+            by.login(),
+            yes,
+            plan.fingerprint().digest().hex(),
+            comment,
+            tools.now(),
+            null,
+            work.gates().inFor(by, p));
     return tools
         .keeper()
         .write(
@@ -597,6 +603,7 @@ public final class Promotions {
                       p,
                       "Plan "
                           + plan.fingerprint().shown()
+                          + (word.of() == null ? "" : ", for " + word.of())
                           + (comment.isBlank() ? "" : ": " + comment)),
                   tools.now());
               return kept.promotions().find(String.valueOf(number)).orElseThrow();

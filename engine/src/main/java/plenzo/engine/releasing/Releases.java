@@ -269,7 +269,7 @@ public final class Releases {
         s.fingerprint() != null,
         s.closed(),
         by,
-        tools.keeper().everybody());
+        tools.everybody());
   }
 
   private Standing standing(Release release, Case at) {

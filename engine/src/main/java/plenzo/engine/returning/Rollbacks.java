@@ -84,7 +84,7 @@ public final class Rollbacks {
 
   /** Whether the person may go back there. */
   public May may(Person by, String application, SiteKey site) {
-    return May.byRight(by, Right.GO_BACK, site.stage(), application, tools.keeper().everybody());
+    return May.byRight(by, Right.GO_BACK, site.stage(), application, tools.everybody());
   }
 
   /**

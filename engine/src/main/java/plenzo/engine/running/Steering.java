@@ -60,7 +60,7 @@ public final class Steering {
         tools.keeper().read(kept -> kept.roles().all()).stream()
             .map(Role::key)
             .collect(Collectors.toSet());
-    return new RunMay(run, by, rollback, roles, tools.keeper().everybody());
+    return new RunMay(run, by, rollback, roles, tools.everybody());
   }
 
   /** It pauses before its next step; between targets that switch it does not. */

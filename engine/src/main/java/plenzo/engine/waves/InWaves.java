@@ -340,7 +340,7 @@ public final class InWaves {
         s.fingerprint() != null,
         s.closed(),
         by,
-        tools.keeper().everybody());
+        tools.everybody());
   }
 
   private Standing able(Person by, long number, Deed deed) {

@@ -43,6 +43,7 @@ class ApiDocument {
           Manuals.class,
           Evidences.class,
           plenzo.api.Rehearsals.class,
+          plenzo.api.Deputies.class,
           Packages.class,
           Stages.class,
           Versions.class,

@@ -136,7 +136,7 @@ class DriftController {
   }
 
   private May may(Person by, Right right, String application, String stage) {
-    return May.byRight(by, right, stage, application, engine.tools().keeper().everybody());
+    return May.byRight(by, right, stage, application, engine.tools().everybody());
   }
 
   private static Predicate<Differing> asked(@Nullable String component, @Nullable String how) {

@@ -63,12 +63,7 @@ class LeftOverController {
         engine.stages().get(by, site.stage()).production(),
         items.stream().map(i -> view(i, sight)).toList(),
         Views.may(
-            May.byRight(
-                by,
-                Right.OPERATE,
-                site.stage(),
-                application,
-                engine.tools().keeper().everybody())));
+            May.byRight(by, Right.OPERATE, site.stage(), application, engine.tools().everybody())));
   }
 
   private static LeftOverItem view(LeftOver.Item i, VisibleValues sight) {

@@ -388,7 +388,13 @@ final class Views {
 
   static ApprovalView approval(Promotion.Approval a) {
     return new ApprovalView(
-        a.by(), a.yes(), a.fingerprint(), Shown.plain(a.comment()), a.at(), a.voidBecause());
+        a.by(),
+        a.yes(),
+        a.fingerprint(),
+        Shown.plain(a.comment()),
+        a.at(),
+        a.voidBecause(),
+        a.of());
   }
 
   static Map<String, String> decisions(Promotion p) {
