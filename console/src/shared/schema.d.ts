@@ -3710,6 +3710,7 @@ export interface components {
             number: string;
             plan?: components["schemas"]["PlanView"];
             prepared: components["schemas"]["PreparedView"];
+            rehearsed?: components["schemas"]["RehearsedView"];
             /** Format: int32 */
             revision: number;
             run?: string;
@@ -3792,6 +3793,15 @@ export interface components {
             sentence: string;
             site: string;
             version: string;
+        };
+        RehearsedView: {
+            /** Format: int32 */
+            beside: number;
+            number: string;
+            ofThisPlan: boolean;
+            result: string;
+            /** Format: double */
+            switchSeconds?: number;
         };
         ReleaseCase: {
             closed: string[];

@@ -184,7 +184,7 @@ export function ApprovePart({ p }: { p: Promotion }) {
           </dd>
           <dt>{t.approvePart.rehearsal}</dt>
           <dd>
-            <Rehearsed p={p} />
+            <Rehearsed of={p.rehearsed} />
             <Go to={`${path}?part=plan`}>{t.approvePart.readIt}</Go>
           </dd>
           <dt>{t.approvePart.fingerprint}</dt>

@@ -122,9 +122,15 @@ test('who may not is told why', async () => {
   expect(screen.getByText(/edda lacks the right "prepare"/)).toBeTruthy();
 });
 
-test('an approver reads whether this very plan was rehearsed', async () => {
-  show(<Rehearsed p={p} />, list(rehearsal({ ofThisPlan: false })));
+test('an approver reads whether this very plan was rehearsed', () => {
+  show(
+    <>
+      <Rehearsed of={{ number: 'RH-1', result: 'proven', ofThisPlan: false, beside: 1 }} />
+      <Rehearsed of={undefined} />
+    </>,
+  );
 
-  expect(await screen.findByText('Came through')).toBeTruthy();
+  expect(screen.getByText('Came through')).toBeTruthy();
   expect(screen.getByText(/RH-1, of another plan than this one, but for 1 thing/)).toBeTruthy();
+  expect(document.body.textContent).toContain('Not rehearsed.');
 });

@@ -98,14 +98,13 @@ function One({ r, newest, done }: { r: Rehearsal; newest: boolean; done: () => v
 }
 
 /** What an approver reads of it beside the ways back. */
-export function Rehearsed({ p }: { p: Promotion }) {
-  const newest = useQuery(rehearsals(p.number)).data?.items[0];
-  if (!newest) return <>{t.rehearsal.none}</>;
+export function Rehearsed({ of }: { of: Promotion['rehearsed'] }) {
+  if (!of) return <>{t.rehearsal.none}</>;
   return (
     <>
-      <State word={t.rehearsal.results[newest.result] ?? newest.result} /> {newest.number}
-      {newest.ofThisPlan ? '' : t.rehearsal.anotherPlan}
-      {newest.beside.length > 0 && t.rehearsal.butFor(newest.beside.length)}.{' '}
+      <State word={t.rehearsal.results[of.result] ?? of.result} /> {of.number}
+      {of.ofThisPlan ? '' : t.rehearsal.anotherPlan}
+      {of.beside > 0 && t.rehearsal.butFor(of.beside)}.{' '}
     </>
   );
 }

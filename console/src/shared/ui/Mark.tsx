@@ -10,6 +10,7 @@ const tones: Record<string, Tone> = {
   wrong: 'fault',
   done: 'good',
   'is there': 'good',
+  'came through': 'good',
   'did not come through': 'fault',
   agreed: 'good',
   'half written': 'fault',
@@ -147,6 +148,7 @@ export function Mark({ of, size = 16 }: { of: string; size?: number }) {
   const same: Record<string, string> = {
     done: 'good',
     'is there': 'good',
+    'came through': 'good',
     'did not come through': 'failed',
     agreed: 'good',
     queued: 'running',

@@ -76,8 +76,25 @@ public interface Promotions {
       @Nullable Double usualSeconds,
       Runs.@Nullable SpanView expected,
       Runs.@Nullable SpanView usersOutExpected,
+      @Nullable RehearsedView rehearsed,
       @Nullable String sentence,
       int revision) {}
+
+  /**
+   * The newest rehearsal of a promotion, in short.
+   *
+   * @param number "RH-3"
+   * @param result as a rehearsal has it
+   * @param ofThisPlan whether it carried out the plan that the promotion has now
+   * @param beside how many things of the plan were not rehearsed
+   * @param switchSeconds how long the switches took there; null when none came through
+   */
+  record RehearsedView(
+      String number,
+      String result,
+      boolean ofThisPlan,
+      int beside,
+      @Nullable Double switchSeconds) {}
 
   /**
    * What goes where.

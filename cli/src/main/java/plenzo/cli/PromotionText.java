@@ -2,12 +2,14 @@ package plenzo.cli;
 
 import static plenzo.cli.Group.counted;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 import plenzo.api.Manuals.AskedByHand;
 import plenzo.api.Promotions.AskedView;
 import plenzo.api.Promotions.BroughtView;
@@ -18,6 +20,7 @@ import plenzo.api.Promotions.MayView;
 import plenzo.api.Promotions.PlanView;
 import plenzo.api.Promotions.PromotionView;
 import plenzo.api.Promotions.PutBackView;
+import plenzo.api.Promotions.RehearsedView;
 import plenzo.api.Promotions.StepView;
 import plenzo.api.Promotions.UrgencyView;
 import plenzo.api.Rollbacks.ObstacleView;
@@ -289,6 +292,7 @@ final class PromotionText {
         p.expected() == null
             ? "No estimate: the first run here."
             : "Takes " + RunText.span(p.expected()) + "." + usersOut(p));
+    out.line(rehearsed(p.rehearsed()));
     plan.waysBack()
         .forEach(
             w ->
@@ -303,6 +307,24 @@ final class PromotionText {
           "In force: "
               + plan.gates().stream().map(g -> g.words()).collect(Collectors.joining("; ")));
     }
+  }
+
+  private static String rehearsed(@Nullable RehearsedView r) {
+    if (r == null) {
+      return "Its plan was not rehearsed.";
+    }
+    return "Rehearsal "
+        + r.number()
+        + (r.ofThisPlan() ? "" : ", of another plan than this one,")
+        + " "
+        + RehearsalCommand.words(r.result())
+        + (r.switchSeconds() == null
+            ? ""
+            : ", its switches in "
+                + RunText.duration(Duration.ofMillis((long) (r.switchSeconds() * 1000))))
+        + (r.beside() == 0 ? "" : "; " + Group.counted(r.beside(), "thing") + " of it not")
+        + ": plenzo rehearsal show "
+        + r.number();
   }
 
   private static String usersOut(PromotionView p) {

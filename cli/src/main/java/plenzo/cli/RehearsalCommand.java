@@ -41,7 +41,7 @@ final class RehearsalCommand extends Group {
                     r.promotion(),
                     r.application() + "@" + r.version(),
                     r.site(),
-                    r.result(),
+                    words(r.result()),
                     r.ofThisPlan() ? "as it is now" : "another",
                     r.by(),
                     out().time(r.began())));
@@ -80,6 +80,18 @@ final class RehearsalCommand extends Group {
     return exitCode(r);
   }
 
+  /** A result as people read it. */
+  static String words(String result) {
+    return switch (result) {
+      case "going-on" -> "goes on";
+      case "proven" -> "came through";
+      case "carried-out" -> "was carried out, no way back tried";
+      case "failed" -> "failed";
+      case "stopped" -> "was stopped";
+      default -> result;
+    };
+  }
+
   static int exitCode(RehearsalView r) {
     return switch (r.result()) {
       case "failed" -> Failed.RUN_FAILED;
@@ -114,10 +126,10 @@ final class RehearsalCommand extends Group {
     }
     out()
         .facts(
-            r.application() + "@" + r.version() + " at " + r.site() + ", rehearsed",
-            "",
             "Rehearsal",
-            r.number() + " of " + r.promotion() + ", " + r.result().replace('-', ' '),
+            r.number() + " of " + r.promotion() + " " + words(r.result()),
+            "Of",
+            r.application() + "@" + r.version() + " at a copy of " + r.site(),
             "Plan",
             r.fingerprint() + (r.ofThisPlan() ? "" : ", which is not its plan any more"),
             "Result",

@@ -26,6 +26,7 @@ import plenzo.api.Promotions.PlanView;
 import plenzo.api.Promotions.PreparedView;
 import plenzo.api.Promotions.PromotionView;
 import plenzo.api.Promotions.PutBackView;
+import plenzo.api.Promotions.RehearsedView;
 import plenzo.api.Promotions.SaidView;
 import plenzo.api.Promotions.StepView;
 import plenzo.api.Promotions.UrgencyView;
@@ -253,6 +254,7 @@ class ShownTest {
         null,
         new SpanView(240, 430, 6),
         new SpanView(55, 70, 6),
+        new RehearsedView("RH-2", "proven", true, 2, 0.4),
         null,
         2);
   }
@@ -297,6 +299,8 @@ class ShownTest {
         .contains("undone by: dropping it")
         .contains("2. Switch at database: Writes 3 rows  [no return once it is sent]")
         .contains("1 statement; as they run: plenzo promotion show P-7 --sql")
+        .contains(
+            "Rehearsal RH-2 came through, its switches in 0.4 s; 2 things of it not: plenzo rehearsal show RH-2")
         .contains("In force: 1 approval by the change board")
         .containsPattern("Path +urgent")
         .contains("Waits for: approval 0 of 1")
@@ -451,7 +455,7 @@ class ShownTest {
         .isEqualTo(
             "PUT /paths/ordinary {\"key\":\"ordinary\",\"name\":\"Ordinary\",\"source\":\"development\",\"legs\":["
                 + TEST_LEG
-                + ",{\"stage\":\"production\",\"approvals\":null,\"approvalDays\":null,\"verdict\":null,\"everySite\":null,\"soakDays\":null,\"task\":null,\"proof\":null,\"apart\":null,\"emergency\":null,\"words\":null,\"manual\":null,\"whenFailed\":null,\"evidence\":null}],\"revision\":4}");
+                + ",{\"stage\":\"production\",\"approvals\":null,\"approvalDays\":null,\"verdict\":null,\"everySite\":null,\"soakDays\":null,\"task\":null,\"proof\":null,\"apart\":null,\"emergency\":null,\"words\":null,\"manual\":null,\"whenFailed\":null,\"evidence\":null,\"rehearsal\":null}],\"revision\":4}");
     server.client("path", "change", "ordinary", "--no-source", "--name", "Received");
     assertThat(last()).contains("\"source\":null").contains("\"name\":\"Received\"");
 

@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.plan.Plan.Act;
 import plenzo.core.stage.SiteKey;
@@ -108,6 +109,18 @@ public record Rehearsal(
 
   public boolean over() {
     return result != Result.GOING_ON;
+  }
+
+  /** How long the switches took that carried the plan out; empty where not all did. */
+  public Optional<Duration> switches() {
+    List<Part> there =
+        parts.stream()
+            .takeWhile(x -> x.act() != Act.READ_BACK)
+            .filter(x -> x.act() == Act.SWITCH)
+            .toList();
+    return there.isEmpty() || there.stream().anyMatch(x -> x.took() == null)
+        ? Optional.empty()
+        : there.stream().map(Part::took).reduce(Duration::plus);
   }
 
   /** Something more is begun. */

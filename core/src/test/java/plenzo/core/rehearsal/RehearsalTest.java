@@ -50,6 +50,23 @@ class RehearsalTest {
   }
 
   @Test
+  void howLongTheSwitchesTookIsOfThoseThatCarriedThePlanOut() {
+    Rehearsal there = begun().begin("Switch files", Act.SWITCH, ONE).done("", TWO);
+    assertThat(there.switches()).contains(Duration.ofSeconds(3));
+
+    Rehearsal back =
+        there
+            .begin("Compare", Act.READ_BACK, TWO)
+            .done("", TWO)
+            .begin("Take it back", Act.SWITCH, ONE)
+            .done("", TWO);
+    assertThat(back.switches()).contains(Duration.ofSeconds(3));
+
+    assertThat(there.begin("Switch database", Act.SWITCH, TWO).switches()).isEmpty();
+    assertThat(begun().switches()).isEmpty();
+  }
+
+  @Test
   void whatWasNotRehearsedIsAdded() {
     Rehearsal r = begun().without(List.of("1 rule")).without(List.of("2 questions"));
     assertThat(r.beside()).containsExactly("1 rule", "2 questions");

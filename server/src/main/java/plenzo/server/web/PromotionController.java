@@ -516,6 +516,7 @@ class PromotionController {
         Views.seconds(spans.usualWhole()),
         Views.span(spans.whole()),
         Views.span(spans.usersOut()),
+        RehearsalController.rehearsed(engine, by, p),
         p.sentence(),
         p.revision());
   }

@@ -11,12 +11,14 @@ import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 import plenzo.api.Page;
+import plenzo.api.Promotions.RehearsedView;
 import plenzo.api.Rehearsals.RehearsalPart;
 import plenzo.api.Rehearsals.RehearsalView;
 import plenzo.core.digest.Digest;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
+import plenzo.core.promotion.Promotion;
 import plenzo.core.rehearsal.Rehearsal;
 import plenzo.engine.Engine;
 import plenzo.server.security.Asking;
@@ -85,6 +87,21 @@ class RehearsalController {
   RehearsalView stop(@PathVariable String number, HttpServletRequest request) {
     Person by = by(request);
     return view(by, engine.rehearsals().stop(by, number(number)));
+  }
+
+  /** The newest of a promotion in short; null where there is none. */
+  static @Nullable RehearsedView rehearsed(Engine engine, Person by, Promotion p) {
+    return engine.rehearsals().of(by, p.number()).stream()
+        .findFirst()
+        .map(
+            r ->
+                new RehearsedView(
+                    r.shown(),
+                    r.result().code(),
+                    engine.rehearsals().ofThisPlan(r),
+                    r.beside().size(),
+                    r.switches().map(d -> d.toMillis() / 1000.0).orElse(null)))
+        .orElse(null);
   }
 
   private RehearsalView view(Person by, Rehearsal r) {
