@@ -1892,6 +1892,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/runs/{number}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs/{number}/steps/{step}/done": {
         parameters: {
             query?: never;
@@ -4058,6 +4074,30 @@ export interface components {
             leave: components["schemas"]["MayView"];
             putBack: components["schemas"]["MayView"];
             take: components["schemas"]["MayView"];
+        };
+        SheetLine: {
+            active?: boolean;
+            asPlanned: boolean;
+            by?: string;
+            /** Format: date-time */
+            changed?: string;
+            component: string;
+            found: string;
+            planned: string;
+            unbound: string[];
+            visible?: boolean;
+            where: string;
+        };
+        SheetView: {
+            asPlanned: boolean;
+            /** Format: date-time */
+            at: string;
+            lines: components["schemas"]["SheetLine"][];
+            /** Format: int32 */
+            more: number;
+            odd: string[];
+            run: string;
+            uncarried: string[];
         };
         SideLineView: {
             attributes: components["schemas"]["AttributeChange"][];
@@ -9063,6 +9103,37 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["RunView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["SheetView"];
                 };
             };
             /** @description A problem detail */

@@ -23,6 +23,7 @@ import {
 import { evidence, log, run, type Run } from './api';
 import { titled } from '../../shared/purpose';
 import { EvidencePart } from './EvidencePart';
+import { SheetPart } from './SheetPart';
 import { ChargePart, PausedPart } from './SteeringPart';
 import { t } from './texts';
 
@@ -108,6 +109,7 @@ export default function RunPage() {
           )}
         </Panel>
       )}
+      <SheetPart r={r} />
       {r.ended && <Answers r={r} />}
       <ChargePart r={r} />
       <EvidencePart r={r} />

@@ -30,3 +30,11 @@ export const evidence = (number: string) =>
     queryKey: ['evidence', number],
     queryFn: () => unwrap(client.GET('/api/v1/evidence', { params: { query: { run: number, limit: 100 } } })),
   });
+
+/** What stood at the site once it was read back; never changes. */
+export const sheet = (number: string) =>
+  queryOptions({
+    queryKey: ['runs', number, 'sheet'],
+    queryFn: () => unwrap(client.GET('/api/v1/runs/{number}/sheet', { params: { path: { number } } })),
+    staleTime: Infinity,
+  });

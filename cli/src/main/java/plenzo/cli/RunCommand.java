@@ -3,6 +3,7 @@ package plenzo.cli;
 import static plenzo.cli.RunText.expected;
 
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
 import org.jspecify.annotations.Nullable;
@@ -18,6 +19,8 @@ import plenzo.api.Runs.RunLine;
 import plenzo.api.Runs.RunStepView;
 import plenzo.api.Runs.RunView;
 import plenzo.api.Runs.Start;
+import plenzo.api.Sheets.SheetLine;
+import plenzo.api.Sheets.SheetView;
 import plenzo.api.Versions.Reason;
 
 @Command(
@@ -148,6 +151,63 @@ final class RunCommand extends Group {
     } else {
       log.lines().forEach(out()::line);
     }
+  }
+
+  @Command(
+      name = "sheet",
+      description = "What stood at its site when it had read it back, component by component.")
+  void sheet(@Parameters(paramLabel = "RUN") String number) {
+    SheetView s = api().get(path(number) + "/sheet", SheetView.class);
+    if (out().json()) {
+      out().document("sheet", s);
+      return;
+    }
+    out()
+        .line(
+            "Read back "
+                + out().time(s.at())
+                + ": "
+                + (s.asPlanned()
+                    ? "everything that was looked at is as planned."
+                    : "not as planned:"));
+    s.odd().forEach(o -> out().line("  ! " + o));
+    out()
+        .table(
+            List.of("component", "planned", "there", "", "on", "last changed", "where"),
+            s.lines().stream()
+                .map(
+                    l ->
+                        List.of(
+                            l.component(),
+                            l.planned(),
+                            l.found(),
+                            l.asPlanned() ? "as planned" : "not as planned",
+                            state(l),
+                            l.changed() == null
+                                ? ""
+                                : out().time(l.changed()) + (l.by() == null ? "" : " by " + l.by()),
+                            l.where()))
+                .toList());
+    if (s.more() > 0) {
+      out().line("and " + counted(s.more(), "component") + " more.");
+    }
+    if (!s.uncarried().isEmpty()) {
+      out().line("Stands there and is not carried: " + String.join(", ", s.uncarried()) + ".");
+    }
+  }
+
+  private static String state(SheetLine l) {
+    List<String> out = new ArrayList<>();
+    if (l.active() != null) {
+      out.add(l.active() ? "on" : "off");
+    }
+    if (l.visible() != null && !l.visible()) {
+      out.add("not visible");
+    }
+    if (!l.unbound().isEmpty()) {
+      out.add("without a value: " + String.join(", ", l.unbound()));
+    }
+    return String.join(", ", out);
   }
 
   @Command(

@@ -195,6 +195,7 @@ final class RightsWalk {
       GET /rollback/ways = /rollback/ways?application=fares&site=production/north
       GET /runs = /runs
       GET /runs/{number} = /runs/<run>
+      GET /runs/{number}/sheet = /runs/<run>/sheet
       GET /runs/{number}/log = /runs/<run>/log
       POST /runs/{number}/let-in = /runs/<run>/let-in {"reason":""}
       POST /runs/{number}/pause = /runs/<run>/pause {"reason":""}

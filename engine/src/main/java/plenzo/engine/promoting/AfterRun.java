@@ -9,6 +9,7 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Difference;
@@ -19,6 +20,7 @@ import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RecordsComparison.RowDifference;
+import plenzo.core.run.Sheet;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.table.PartDifference;
 import plenzo.core.version.Version;
@@ -74,6 +76,22 @@ public final class AfterRun {
     return "foreseen/R-" + run;
   }
 
+  private static String sheetOf(long run) {
+    return "sheet/R-" + run;
+  }
+
+  /** What stood there when a run had read it back; empty when it did not come to that. */
+  Optional<Sheet> sheet(long run) {
+    if (!tools.files().exists(sheetOf(run))) {
+      return Optional.empty();
+    }
+    try (InputStream in = tools.files().open(sheetOf(run), 0)) {
+      return Optional.of(Sheet.of(new String(in.readAllBytes(), StandardCharsets.UTF_8)));
+    } catch (IOException e) {
+      throw new UncheckedIOException("The sheet of R-" + run + " cannot be read", e);
+    }
+  }
+
   /** Keeps what stands in the schemas when nothing but the plan happens. */
   void foreseen(long run, CaseWork.Outcome out) {
     Catalogue after = catalogue(out.compared()).after(out.delta().tables());
@@ -116,6 +134,8 @@ public final class AfterRun {
               .filter(line -> said.stream().noneMatch(line::startsWith))
               .forEach(odd::add);
         }
+        String sheet = new SheetOf(look, ats, now.compared(), odd).sheet(p, tools.now()).text();
+        tools.files().write(sheetOf(run), to -> to.write(sheet.getBytes(StandardCharsets.UTF_8)));
         return new Found(
             odd, drift(p, look, ats, version, incoming, now), now.compared().uncarried().size());
       } finally {

@@ -29,6 +29,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Run;
+import plenzo.core.run.Sheet;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.Path;
@@ -555,6 +556,11 @@ public final class CaseWork {
 
   public Map<String, SiteRecord.Base> bases(long run) {
     return new FirstCarried(tools, contents).kept(run);
+  }
+
+  /** What stood at a run's site when it had been read back; empty when it was not. */
+  public Optional<Sheet> sheet(long run) {
+    return new AfterRun(tools, targets, this).sheet(run);
   }
 
   /** What a site holds after a run, against what was planned. */

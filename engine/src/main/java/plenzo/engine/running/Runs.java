@@ -27,6 +27,7 @@ import plenzo.core.run.Run;
 import plenzo.core.run.RunHead;
 import plenzo.core.run.RunState;
 import plenzo.core.run.RunStep;
+import plenzo.core.run.Sheet;
 import plenzo.core.run.Spans;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.target.TargetFailed;
@@ -310,6 +311,22 @@ public final class Runs {
   public String log(Person by, long number) {
     get(by, number);
     return book.log(number);
+  }
+
+  /**
+   * What stood at its site when it had read it back.
+   *
+   * @throws Problem when it did not come to that
+   */
+  public Sheet sheet(Person by, long number) {
+    Run run = get(by, number);
+    return work.sheet(number)
+        .orElseThrow(
+            () ->
+                Problem.stopped(
+                    "NOT_READ_BACK",
+                    run.shown() + " did not read its site back, so what was there is not known.",
+                    "Look at it now: plenzo drift look " + run.application() + "@" + run.site()));
   }
 
   /** Whether the person may abort it now. */

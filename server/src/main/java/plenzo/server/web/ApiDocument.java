@@ -44,6 +44,7 @@ class ApiDocument {
           Evidences.class,
           plenzo.api.Rehearsals.class,
           plenzo.api.Deputies.class,
+          plenzo.api.Sheets.class,
           Packages.class,
           Stages.class,
           Versions.class,

@@ -22,6 +22,8 @@ import plenzo.api.Runs.LogView;
 import plenzo.api.Runs.RunLine;
 import plenzo.api.Runs.RunView;
 import plenzo.api.Runs.Start;
+import plenzo.api.Sheets.SheetLine;
+import plenzo.api.Sheets.SheetView;
 import plenzo.api.Versions.Reason;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Slice;
@@ -31,6 +33,7 @@ import plenzo.core.run.NextStep;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunHead;
 import plenzo.core.run.RunState;
+import plenzo.core.run.Sheet;
 import plenzo.core.stage.Stage;
 import plenzo.engine.Engine;
 import plenzo.engine.people.AccessKeys;
@@ -145,6 +148,34 @@ class RunController {
             .lines()
             .map(Shown::plain)
             .toList());
+  }
+
+  /** What stood at its site when it had read it back. */
+  @GetMapping("/runs/{number}/sheet")
+  SheetView sheet(@PathVariable String number, HttpServletRequest request) {
+    Sheet s = engine.runs().sheet(by(request), PromotionController.number(number, "R-"));
+    return new SheetView(
+        number,
+        s.at(),
+        s.asPlanned(),
+        s.lines().stream()
+            .map(
+                l ->
+                    new SheetLine(
+                        l.component(),
+                        l.where(),
+                        l.planned(),
+                        l.asPlanned(),
+                        l.found(),
+                        l.active(),
+                        l.visible(),
+                        l.unbound(),
+                        l.by() == null ? null : Shown.plain(l.by()),
+                        l.changed()))
+            .toList(),
+        s.more(),
+        s.odd().stream().map(Shown::plain).toList(),
+        s.uncarried().stream().map(Shown::plain).toList());
   }
 
   @PostMapping("/runs/{number}/abort")
