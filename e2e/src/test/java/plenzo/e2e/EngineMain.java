@@ -33,7 +33,10 @@ import plenzo.store.DiskFiles;
 import plenzo.store.DiskPackageDesk;
 import plenzo.store.H2Keeper;
 
-/** The engine without web, as a process that may be killed: {@code FOLDER run|back|recover}. */
+/**
+ * The engine without web, as a process that may be killed: {@code FOLDER
+ * run|back|rehearse|recover}.
+ */
 public final class EngineMain {
   static final SiteKey SITE = new SiteKey("production", "main");
 
@@ -121,7 +124,12 @@ public final class EngineMain {
 
   private static void run(Engine engine, Person by, Promotion p) throws InterruptedException {
     long run = engine.runs().start(by, p.number(), p.requirePlan().fingerprint().shown()).number();
-    System.out.println("ended " + end(engine, by, run).state().code());
+    end(engine, by, run);
+    System.out.println(
+        "ended "
+            + java.util.Objects.requireNonNull(rest(engine, by, /* pushes= */ false))
+                .state()
+                .code());
   }
 
   public static void main(String[] args) throws InterruptedException {
@@ -138,6 +146,20 @@ public final class EngineMain {
                 .number();
         Promotion p = engine.promotions().get(by, agreed);
         run(engine, by, p);
+      }
+      case "rehearse" -> {
+        long agreed =
+            engine
+                .promotions()
+                .list(by, Kept.Filter.application("fares").in(List.of("agreed")))
+                .items()
+                .get(0)
+                .number();
+        long number = engine.rehearsals().start(by, agreed).number();
+        while (!engine.rehearsals().get(by, number).over()) {
+          TimeUnit.MILLISECONDS.sleep(30);
+        }
+        System.out.println("ended " + engine.rehearsals().get(by, number).result().code());
       }
       case "back" -> {
         String expect =
@@ -160,11 +182,13 @@ public final class EngineMain {
         run(engine, by, p);
       }
       default -> {
+        engine.rehearsals().resume();
         int open = engine.runs().recover();
         for (int i = 0; open > 0 && i < 100; i++) {
           TimeUnit.MILLISECONDS.sleep(100);
           open = engine.runs().recover();
         }
+        rest(engine, by, /* pushes= */ true);
         List<Run> runs = engine.runs().whole(by, Kept.Filter.application("fares")).items();
         System.out.println(
             "ended "
@@ -175,6 +199,32 @@ public final class EngineMain {
     }
     engine.tools().keeper().close();
     System.exit(0);
+  }
+
+  /**
+   * The newest run, once no run goes on and none begins by itself; null where there is none.
+   *
+   * @param pushes whether what is wanted is asked for again and again, as a service does
+   */
+  private static @Nullable Run rest(Engine engine, Person by, boolean pushes)
+      throws InterruptedException {
+    for (int quiet = 0; true; ) {
+      List<Run> runs = engine.runs().whole(by, Kept.Filter.application("fares")).items();
+      boolean wanted =
+          engine
+              .tools()
+              .keeper()
+              .read(kept -> kept.fact("going-back").filter(f -> !f.isBlank()).isPresent());
+      boolean over = runs.stream().allMatch(r -> r.state().ended());
+      quiet = over && !wanted ? quiet + 1 : 0;
+      if (runs.isEmpty() || quiet == 5) {
+        return runs.isEmpty() ? null : runs.get(0);
+      }
+      if (pushes) {
+        engine.runs().recover();
+      }
+      TimeUnit.MILLISECONDS.sleep(50);
+    }
   }
 
   private static int journal(Engine engine, Run run) {

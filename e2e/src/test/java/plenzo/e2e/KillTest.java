@@ -12,6 +12,7 @@ import java.nio.file.StandardCopyOption;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.time.Duration;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicBoolean;
@@ -19,6 +20,7 @@ import java.util.concurrent.atomic.AtomicLong;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.concurrent.locks.LockSupport;
 import java.util.stream.Stream;
+import org.awaitility.Awaitility;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -27,9 +29,16 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import plenzo.core.keeping.Kept;
+import plenzo.core.person.Person;
+import plenzo.core.probe.Probe;
+import plenzo.core.probe.WhenFailed;
+import plenzo.core.promotion.PromotionState;
 import plenzo.core.testing.Ground;
 import plenzo.demo.Cluster;
+import plenzo.engine.Engine;
 import plenzo.engine.running.RunListener;
+import plenzo.engine.setup.Applications;
 
 /**
  * A run is killed from outside at every named point, and judged from outside: the site is wholly
@@ -119,6 +128,110 @@ class KillTest {
   void isWhollyOldOrWhollyNewAfterAKillAtFurtherPoints(String text, int occurrence, Relay.When when)
       throws Exception {
     kill(golden, "golden", "run", text, occurrence, when, old, fresh);
+  }
+
+  /** Whatever a rehearsal is in the middle of: the site is as it was, and no copy stays. */
+  @ParameterizedTest(name = "rehearsed: {0}, time {1}, {2}")
+  @CsvSource({"CREATE DATABASE, 1, AFTER", "COMMIT, 1, ANSWER_SWALLOWED"})
+  void isWhollyOldAfterAKillOfARehearsal(String text, int occurrence, Relay.When when)
+      throws Exception {
+    kill(golden, "golden", "rehearse", text, occurrence, when, old, old);
+  }
+
+  @Tag("nightly")
+  @ParameterizedTest(name = "rehearsed: {0}, time {1}, {2}")
+  @CsvSource({
+    "CREATE DATABASE, 1, BEFORE",
+    "COPY (SELECT, 2, AFTER",
+    "FROM STDIN, 2, AFTER",
+    "LOCK TABLE, 1, AFTER",
+    "COMMIT, 1, BEFORE",
+    "COMMIT, 2, ANSWER_SWALLOWED",
+    "DROP DATABASE, 2, BEFORE",
+    "DROP DATABASE, 2, ANSWER_SWALLOWED"
+  })
+  void isWhollyOldAfterAKillAtFurtherPointsOfARehearsal(
+      String text, int occurrence, Relay.When when) throws Exception {
+    kill(golden, "golden", "rehearse", text, occurrence, when, old, old);
+  }
+
+  /**
+   * The new version answers a question wrongly, and is gone back from by itself: killed in the
+   * middle, the site is wholly old once that came through, and else wholly new.
+   */
+  @ParameterizedTest(name = "by itself: {0}, time {1}, {2}")
+  @CsvSource({"COMMIT, 1, ANSWER_SWALLOWED", "COMMIT, 2, BEFORE"})
+  void isWhollyOldOrWhollyNewAfterAKillWhileItGoesBackByItself(
+      String text, int occurrence, Relay.When when) throws Exception {
+    kill(wrong(), "golden", "run", text, occurrence, when, fresh, old);
+  }
+
+  @Tag("nightly")
+  @ParameterizedTest(name = "by itself: {0}, time {1}, {2}")
+  @CsvSource({
+    "fares.concession x, 2, BEFORE",
+    "fares.concession x, 2, ANSWER_SWALLOWED",
+    "LOCK TABLE, 5, AFTER",
+    "COMMIT, 2, ANSWER_SWALLOWED",
+    "COMMIT, 2, LATE",
+    "fares.concession x, 4, BEFORE"
+  })
+  void isWhollyOldOrWhollyNewAfterAKillAtFurtherPointsWhileItGoesBackByItself(
+      String text, int occurrence, Relay.When when) throws Exception {
+    kill(wrong(), "golden", "run", text, occurrence, when, fresh, old);
+  }
+
+  /** The agreed promotion, with a question that its version answers otherwise than before. */
+  private Path wrong() throws IOException {
+    Path folder = ROOT.resolve("golden-wrong");
+    if (Files.exists(folder)) {
+      return folder;
+    }
+    Files.createDirectories(folder);
+    copy(golden, folder);
+    cluster.sql("postgres", "ALTER DATABASE golden RENAME TO production");
+    Engine engine = EngineMain.open(folder);
+    Person ines = EngineMain.person("ines");
+    engine
+        .applications()
+        .change(
+            ines,
+            "fares",
+            new Applications.Facts(
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                List.of(
+                    new Probe(
+                        "concessions",
+                        "SELECT count(*) FROM fares.concession x",
+                        /* mustStay= */ true,
+                        Probe.Sort.QUERY,
+                        null))),
+            null);
+    plenzo.core.stage.Path was = engine.paths().list().get(0);
+    engine
+        .paths()
+        .change(
+            ines,
+            new plenzo.core.stage.Path(
+                was.key(),
+                was.name(),
+                was.source(),
+                was.legs().stream().map(l -> l.failing(WhenFailed.BACK)).toList(),
+                was.revision()));
+    Awaitility.await()
+        .atMost(Duration.ofMinutes(1))
+        .until(
+            () ->
+                engine.promotions().list(ines, Kept.Filter.application("fares")).items().stream()
+                    .allMatch(p -> p.state() == PromotionState.AGREED));
+    engine.tools().keeper().close();
+    cluster.sql("postgres", "ALTER DATABASE production RENAME TO golden");
+    return folder;
   }
 
   /** The restart that asks the target is killed itself, in the middle of asking. */
@@ -233,8 +346,7 @@ class KillTest {
           .isEmpty();
       assertThat(
               cluster.query(
-                  "postgres",
-                  "SELECT datname FROM pg_database WHERE datname LIKE 'plenzo_scratch%'"))
+                  "postgres", "SELECT datname FROM pg_database WHERE datname LIKE 'plenzo_%'"))
           .as("scratch places")
           .isEmpty();
     } finally {
@@ -242,7 +354,7 @@ class KillTest {
       cluster.sql("postgres", "ALTER DATABASE aside RENAME TO " + database);
     }
     boolean done = said.startsWith("ended done ");
-    if (text.equals("COMMIT")) {
+    if (text.equals("COMMIT") && !mode.equals("rehearse")) {
       boolean arrived = when == Relay.When.AFTER || when == Relay.When.ANSWER_SWALLOWED;
       assertThat(done).as("COMMIT " + when + ": " + said).isEqualTo(arrived);
     }
