@@ -13,6 +13,7 @@ const PromotionsPage = lazy(() => import('../features/promotions/ListPage'));
 const PromotionPage = lazy(() => import('../features/promotions/Page'));
 const RunsPage = lazy(() => import('../features/runs/ListPage'));
 const RunPage = lazy(() => import('../features/runs/Page'));
+const TryPage = lazy(() => import('../features/runs/TryPage'));
 const BackupsPage = lazy(() => import('../features/runs/BackupsPage'));
 const PastPage = lazy(() => import('../features/standing/PastPage'));
 const HistoryPage = lazy(() => import('../features/history/Page'));
@@ -91,6 +92,7 @@ export function App() {
             <Route path="/promotions/:number" element={<PromotionPage />} />
             <Route path="/runs" element={<RunsPage />} />
             <Route path="/runs/:number" element={<RunPage />} />
+            <Route path="/runs/:number/try" element={<TryPage />} />
             <Route path="/backups" element={<BackupsPage />} />
             <Route path="/standing/past" element={<PastPage />} />
             <Route path="/history" element={<HistoryPage />} />

@@ -2803,6 +2803,11 @@ export interface components {
             manual: components["schemas"]["ManualView"][];
             obstacles: components["schemas"]["ObstacleView"][];
         };
+        ClosingView: {
+            notice: string;
+            /** Format: int32 */
+            seconds: number;
+        };
         CommitView: {
             /** Format: date-time */
             at: string;
@@ -3319,6 +3324,7 @@ export interface components {
             /** Format: int32 */
             approvalDays?: number;
             approvals?: components["schemas"]["QuorumView"][];
+            closing?: components["schemas"]["ClosingView"];
             emergency?: components["schemas"]["EmergencyView"];
             everySite?: boolean;
             evidence?: boolean;

@@ -1,4 +1,4 @@
-import { useMissing, whyNot } from '../../shared/data/rights';
+import { whyNot } from '../../shared/data/rights';
 import { Box, LinearProgress, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
@@ -16,13 +16,14 @@ import {
   PageTitle,
   Panel,
   Problem,
-  Rows,
   State,
   Time,
 } from '../../shared/ui/parts';
-import { evidence, log, run, type Run } from './api';
+import { log, run, type Run } from './api';
 import { titled } from '../../shared/purpose';
+import { Answers } from './AnswersPart';
 import { EvidencePart } from './EvidencePart';
+import { Judge } from './JudgePart';
 import { SheetPart } from './SheetPart';
 import { ChargePart, PausedPart } from './SteeringPart';
 import { t } from './texts';
@@ -112,6 +113,11 @@ export default function RunPage() {
       <SheetPart r={r} />
       {r.ended && <Answers r={r} />}
       <ChargePart r={r} />
+      {r.state.startsWith('done') && (
+        <Typography sx={{ mb: 2 }}>
+          <Go to={`/runs/${r.number}/try`}>{t.page.whatToTry(r.goal.version)}</Go>
+        </Typography>
+      )}
       <EvidencePart r={r} />
       <Judge r={r} />
     </>
@@ -126,34 +132,6 @@ function nextAt(r: Run, code: string) {
     : code === 'ways-back'
       ? `/rollback/${site}`
       : `/drift/${site}`;
-}
-
-/** What the running system said before and after; values, so not for everybody. */
-function Answers({ r }: { r: Run }) {
-  if (r.answers?.length === 0) return null;
-  return (
-    <Panel title={t.page.answers}>
-      {!r.answers ? (
-        <Typography variant="body2" color="textSecondary">
-          {t.page.answersHidden}
-        </Typography>
-      ) : (
-        <Rows label={t.page.answers} heads={t.page.answerHeads}>
-          {r.answers.map((a) => (
-            <tr key={a.question}>
-              <td>{a.question}</td>
-              <td style={{ overflowWrap: 'anywhere' }}>{a.before ?? t.page.notAnswered}</td>
-              <td style={{ overflowWrap: 'anywhere' }}>{a.after ?? t.page.notAnswered}</td>
-              <td>
-                {a.outcome === 'failed' && <State word="failed" />}
-                {a.words && <div>{a.words}</div>}
-              </td>
-            </tr>
-          ))}
-        </Rows>
-      )}
-    </Panel>
-  );
 }
 
 function Facts({ r }: { r: Run }) {
@@ -391,83 +369,5 @@ function Log({ number }: { number: string }) {
       ))}
       {lines?.length === 0 && t.page.nothingSaidYet}
     </Box>
-  );
-}
-
-/** The tester's word about what is there now. */
-function Judge({ r }: { r: Run }) {
-  const queries = useQueryClient();
-  const [reason, setReason] = useState('');
-  const [stage = '', site = ''] = r.goal.site.split('/');
-  const record = useQuery({
-    queryKey: ['records', r.goal.application, r.goal.site],
-    queryFn: () =>
-      unwrap(
-        client.GET('/api/v1/records/{application}/{stage}/{site}', {
-          params: { path: { application: r.goal.application, stage, site } },
-        }),
-      ),
-  });
-  const given = useQuery({ ...evidence(r.number), enabled: r.state.startsWith('done') });
-  const shows = (given.data?.items ?? []).map((e) => e.number);
-  const missing = useMissing('judge', stage, r.goal.application);
-  const judge = useMutation({
-    mutationFn: (good: boolean) =>
-      unwrap(
-        client.POST('/api/v1/versions/{application}/{number}/verdict', {
-          params: { path: { application: r.goal.application, number: r.goal.version } },
-          body: { site: r.goal.site, good, reason, evidence: shows.length > 0 ? shows : undefined },
-        }),
-      ),
-    onSuccess: () => {
-      void queries.invalidateQueries({ queryKey: ['records'] });
-      void queries.invalidateQueries({ queryKey: ['standing'] });
-    },
-  });
-  if (!r.state.startsWith('done') || !record.data) return null;
-  const verdict = [...record.data.verdicts].reverse().find((v) => v.version === r.goal.version);
-  const why = missing ?? (reason ? undefined : t.page.sayWhatWasTriedAnd);
-  return (
-    <Panel title={t.page.verdict}>
-      {verdict ? (
-        <Typography>
-          {t.page.wasJudged(verdict.version)}
-          <b>{verdict.good ? t.page.good : t.page.bad}</b>
-          {t.page.by(verdict.by)}
-          <Time at={verdict.at} />: {verdict.reason}
-          {verdict.evidence.length > 0 && ` (${verdict.evidence.join(', ')})`}
-        </Typography>
-      ) : (
-        <Typography color="textSecondary">{t.page.notJudgedYet}</Typography>
-      )}
-      <Problem error={judge.error} />
-      {shows.length > 0 && (
-        <Typography variant="body2" color="textSecondary">
-          {t.evidence.with(shows.join(', '))}
-        </Typography>
-      )}
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mt: 1.5, alignItems: 'center' }}>
-        <TextField
-          size="small"
-          label={t.page.whatWasSeen}
-          value={reason}
-          onChange={(e) => setReason(e.target.value)}
-          sx={{ minWidth: 280 }}
-        />
-        <Act kind="outlined" why={why} busy={judge.isPending} onClick={() => judge.mutate(true)}>
-          {t.page.judgeGoodIn(r.goal.version, r.goal.stageName)}
-        </Act>
-        <Act kind="outlined" why={why} busy={judge.isPending} onClick={() => judge.mutate(false)}>
-          {t.page.judgeBadIn(r.goal.version, r.goal.stageName)}
-        </Act>
-      </Box>
-      {verdict && !verdict.good && record.data.version === r.goal.version && (
-        <Typography sx={{ mt: 1.5 }}>
-          <Go to={`/rollback/${r.goal.application}/${r.goal.site}`}>
-            {t.page.goBackTo(record.data.lastGood ?? t.page.anEarlierVersion)}
-          </Go>
-        </Typography>
-      )}
-    </Panel>
   );
 }

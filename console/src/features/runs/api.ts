@@ -38,3 +38,17 @@ export const sheet = (number: string) =>
     queryFn: () => unwrap(client.GET('/api/v1/runs/{number}/sheet', { params: { path: { number } } })),
     staleTime: Infinity,
   });
+
+/** The promotion that a run carried out: what it brings, in words. */
+export const promotion = (number: string) =>
+  queryOptions({
+    queryKey: ['promotions', number],
+    queryFn: () => unwrap(client.GET('/api/v1/promotions/{number}', { params: { path: { number } } })),
+  });
+
+/** What was given about an application's runs, the newest first. */
+export const evidenceOf = (application: string) =>
+  queryOptions({
+    queryKey: ['evidence', 'of', application],
+    queryFn: () => unwrap(client.GET('/api/v1/evidence', { params: { query: { application } } })),
+  });

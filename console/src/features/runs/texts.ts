@@ -53,6 +53,17 @@ export const t = {
       `${version} is at ${site} and users are still out. Ended here, what is there is read and recorded, users stay out, and the ways back are offered.`,
     end: (number: string) => `End ${number} here, users stay out`,
   },
+  tryPage: {
+    title: (application: string, version: string, site: string) => `Try ${application} ${version} at ${site}`,
+    broughtBy: 'Brought by ',
+    changed: 'What changed',
+    noWords: 'Nobody wrote what it is for.',
+    byHand: 'What people did around it',
+    saidBy: (who: string) => `by ${who}`,
+    elsewhere: 'What was shown of it elsewhere',
+    nothingElsewhere: (version: string) => `Nothing was shown of ${version} by another run.`,
+    at: (site: string, who: string) => `at ${site} by ${who}`,
+  },
   sheet: {
     title: 'What is there',
     asPlanned: 'Everything that was looked at is as planned.',
@@ -88,6 +99,7 @@ export const t = {
     takeOver: (number: string) => `Take ${number} over`,
   },
   page: {
+    whatToTry: (version: string) => `What to try of ${version}, and what others showed`,
     paused: 'Paused',
     next: {
       promotion: 'To the promotion',

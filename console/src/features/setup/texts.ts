@@ -31,6 +31,8 @@ export const t = {
   gates: {
     rehearsal: 'Its plan rehearsed on a copy, and taken back there',
     evidence: 'A test report without a failure, given at the stage before',
+    waitForWork: 'Seconds that running work is waited for',
+    notice: 'What people read who come meanwhile',
     whenFailed: 'When an answer after the switch is not as it should be',
     failures: {
       look: 'let users in, and say that there is something to look at',

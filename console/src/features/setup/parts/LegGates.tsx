@@ -82,6 +82,19 @@ function LegForm({ path, leg, name, production }: { path: Path; leg: Leg; name: 
         width={420}
         set={(whenFailed) => change({ whenFailed })}
       />
+      <Text
+        label={t.gates.waitForWork}
+        value={String(v.closing?.seconds ?? 60)}
+        type="number"
+        width={260}
+        set={(n) => change({ closing: { notice: v.closing?.notice ?? '', seconds: Number(n) } })}
+      />
+      <Text
+        label={t.gates.notice}
+        value={v.closing?.notice ?? ''}
+        width={420}
+        set={(notice) => change({ closing: { seconds: v.closing?.seconds ?? 60, notice } })}
+      />
       <ByHandFields of={v.manual ?? []} set={(manual) => change({ manual })} />
     </Form>
   );

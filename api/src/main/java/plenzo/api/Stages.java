@@ -109,6 +109,7 @@ public interface Stages {
    * @param evidence whether a test report of the version without a failure must have been given at
    *     the stage before
    * @param rehearsal whether the plan must have been carried out on a copy and taken back there
+   * @param closing how users are kept out meanwhile; left out: as it is, or a minute
    */
   record LegView(
       String stage,
@@ -125,7 +126,16 @@ public interface Stages {
       @Nullable List<ManualView> manual,
       @Nullable String whenFailed,
       @Nullable Boolean evidence,
-      @Nullable Boolean rehearsal) {}
+      @Nullable Boolean rehearsal,
+      @Nullable ClosingView closing) {}
+
+  /**
+   * How users are kept out while a version comes.
+   *
+   * @param seconds how long running work is waited for before the run gives up; 1 to 86,400
+   * @param notice what people read who come meanwhile; empty for the version
+   */
+  record ClosingView(int seconds, String notice) {}
 
   /**
    * @param people how many declare it, 1 or 2; 0 takes away what was allowed

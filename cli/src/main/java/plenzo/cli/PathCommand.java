@@ -8,6 +8,7 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import plenzo.api.Manuals.ManualView;
+import plenzo.api.Stages.ClosingView;
 import plenzo.api.Stages.EmergencyView;
 import plenzo.api.Stages.LegView;
 import plenzo.api.Stages.PathView;
@@ -220,6 +221,18 @@ final class PathCommand extends Group {
               paramLabel = "true|false",
               description = "Its plan must have been carried out on a copy, and taken back there.")
           @Nullable Boolean rehearsal,
+      @Option(
+              names = "--wait-for-work",
+              paramLabel = "SECONDS",
+              description =
+                  "How long a run waits for running work to end before it gives up, nothing"
+                      + " changed; 60 where nothing is said.")
+          @Nullable Integer patience,
+      @Option(
+              names = "--notice",
+              paramLabel = "TEXT",
+              description = "What people read who come while they are kept out.")
+          @Nullable String notice,
       @Mixin ByHand.Given byHand) {
     List<ManualView> manual = byHand.steps();
     PathView old = find(key);
@@ -248,7 +261,8 @@ final class PathCommand extends Group {
             manual == null ? had.manual() : manual,
             whenFailed == null ? had.whenFailed() : whenFailed,
             evidence == null ? had.evidence() : evidence,
-            rehearsal == null ? had.rehearsal() : rehearsal);
+            rehearsal == null ? had.rehearsal() : rehearsal,
+            closing(had.closing(), patience, notice));
     PathView p =
         api()
             .put(
@@ -265,6 +279,16 @@ final class PathCommand extends Group {
       return;
     }
     p.legs().stream().filter(l -> l.stage().equals(stage)).forEach(this::gates);
+  }
+
+  private static @Nullable ClosingView closing(
+      @Nullable ClosingView had, @Nullable Integer seconds, @Nullable String notice) {
+    if (seconds == null && notice == null) {
+      return had;
+    }
+    return new ClosingView(
+        seconds != null ? seconds : had == null ? 60 : had.seconds(),
+        notice != null ? notice : had == null ? "" : had.notice());
   }
 
   /** What is not named stays; null where nothing is said and nothing was. */
@@ -315,7 +339,8 @@ final class PathCommand extends Group {
   /** A leg of which nothing is said: the service gives it what such a stage is usually asked. */
   private static LegView usual(String stage) {
     return new LegView(
-        stage, null, null, null, null, null, null, null, null, null, null, null, null, null, null);
+        stage, null, null, null, null, null, null, null, null, null, null, null, null, null, null,
+        null);
   }
 
   /** The leg as it is, or a usual one. */

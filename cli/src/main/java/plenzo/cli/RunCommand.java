@@ -138,6 +138,19 @@ final class RunCommand extends Group {
     RunText.show(this, api().get(path(number), RunView.class));
   }
 
+  @Command(
+      name = "try",
+      description =
+          "What a tester reads: what changed in words, work done by hand, what others showed of it.")
+  void tryIt(@Parameters(paramLabel = "RUN") String number) {
+    RunView r = api().get(path(number), RunView.class);
+    if (out().json()) {
+      out().document("run", r);
+      return;
+    }
+    TryText.show(this, r);
+  }
+
   @Command(name = "watch", description = "Follows a run to its end; Ctrl-C ends watching only.")
   int watch(@Parameters(paramLabel = "RUN") String number) {
     return RunText.watch(this, number);

@@ -35,6 +35,7 @@ import plenzo.api.Releases.ReleaseCase;
 import plenzo.api.Releases.ReleaseMember;
 import plenzo.api.Releases.ReleaseView;
 import plenzo.api.Runs.SpanView;
+import plenzo.api.Stages.ClosingView;
 import plenzo.api.Stages.LegView;
 import plenzo.api.Stages.PathView;
 import plenzo.api.Stages.QuorumView;
@@ -455,7 +456,7 @@ class ShownTest {
         .isEqualTo(
             "PUT /paths/ordinary {\"key\":\"ordinary\",\"name\":\"Ordinary\",\"source\":\"development\",\"legs\":["
                 + TEST_LEG
-                + ",{\"stage\":\"production\",\"approvals\":null,\"approvalDays\":null,\"verdict\":null,\"everySite\":null,\"soakDays\":null,\"task\":null,\"proof\":null,\"apart\":null,\"emergency\":null,\"words\":null,\"manual\":null,\"whenFailed\":null,\"evidence\":null,\"rehearsal\":null}],\"revision\":4}");
+                + ",{\"stage\":\"production\",\"approvals\":null,\"approvalDays\":null,\"verdict\":null,\"everySite\":null,\"soakDays\":null,\"task\":null,\"proof\":null,\"apart\":null,\"emergency\":null,\"words\":null,\"manual\":null,\"whenFailed\":null,\"evidence\":null,\"rehearsal\":null,\"closing\":null}],\"revision\":4}");
     server.client("path", "change", "ordinary", "--no-source", "--name", "Received");
     assertThat(last()).contains("\"source\":null").contains("\"name\":\"Received\"");
 
@@ -466,7 +467,7 @@ class ShownTest {
   }
 
   private static final String TEST_LEG =
-      "{\"stage\":\"test\",\"approvals\":[{\"role\":\"\",\"count\":1}],\"approvalDays\":0,\"verdict\":false,\"everySite\":false,\"soakDays\":3,\"task\":\"CHG-.*\",\"proof\":true,\"apart\":[\"author-approver\"],\"emergency\":null,\"words\":[\"a backup\"],\"manual\":[],\"whenFailed\":\"pause\",\"evidence\":true,\"rehearsal\":true}";
+      "{\"stage\":\"test\",\"approvals\":[{\"role\":\"\",\"count\":1}],\"approvalDays\":0,\"verdict\":false,\"everySite\":false,\"soakDays\":3,\"task\":\"CHG-.*\",\"proof\":true,\"apart\":[\"author-approver\"],\"emergency\":null,\"words\":[\"a backup\"],\"manual\":[],\"whenFailed\":\"pause\",\"evidence\":true,\"rehearsal\":true,\"closing\":{\"seconds\":600,\"notice\":\"Back soon\"}}";
 
   private static PathView path() {
     LegView test =
@@ -485,7 +486,8 @@ class ShownTest {
             List.of(),
             "pause",
             true,
-            true);
+            true,
+            new ClosingView(600, "Back soon"));
     return new PathView("ordinary", "Ordinary", "development", List.of(test), 4);
   }
 

@@ -31,6 +31,7 @@ import plenzo.core.words.Words;
  * @param evidence whether a test report of the version without a failure must have been given at
  *     the stage before
  * @param rehearsal whether the plan must have been carried out on a copy and taken back there
+ * @param closing how users are kept out meanwhile
  */
 public record Leg(
     String stage,
@@ -46,7 +47,8 @@ public record Leg(
     @Nullable List<ManualStep> manual,
     @Nullable WhenFailed whenFailed,
     @Nullable Boolean evidence,
-    @Nullable Boolean rehearsal) {
+    @Nullable Boolean rehearsal,
+    @Nullable Closing closing) {
   /** Longest span in days that can be asked for: ten years. */
   private static final int LONGEST = 3660;
 
@@ -56,6 +58,7 @@ public record Leg(
     whenFailed = whenFailed == null ? WhenFailed.LOOK : whenFailed;
     evidence = evidence != null && evidence;
     rehearsal = rehearsal != null && rehearsal;
+    closing = closing == null ? Closing.USUAL : closing;
     List<Quorum> sorted = new ArrayList<>(approvals);
     sorted.sort(Comparator.comparing(Quorum::role));
     approvals = List.copyOf(sorted);
@@ -102,7 +105,8 @@ public record Leg(
         List.of(),
         WhenFailed.LOOK,
         false,
-        false);
+        false,
+        Closing.USUAL);
   }
 
   /** Whether a test report of the version is asked for. */
@@ -113,6 +117,11 @@ public record Leg(
   /** Whether its plan is to be rehearsed. */
   public boolean asksRehearsal() {
     return rehearsal != null && rehearsal;
+  }
+
+  @Override
+  public Closing closing() {
+    return closing == null ? Closing.USUAL : closing;
   }
 
   @Override
@@ -301,7 +310,28 @@ public record Leg(
         nextManual,
         nextFailed,
         nextEvidence,
-        nextRehearsal);
+        nextRehearsal,
+        closing());
+  }
+
+  /** The same with another way of keeping users out. */
+  public Leg closing(Closing how) {
+    return new Leg(
+        stage,
+        approvals,
+        approvalDays,
+        verdict,
+        everySite,
+        soakDays,
+        task,
+        proof,
+        apart,
+        emergency,
+        manual(),
+        whenFailed(),
+        asksEvidence(),
+        asksRehearsal(),
+        how);
   }
 
   /** How many yes it asks for in all. */
@@ -355,6 +385,9 @@ public record Leg(
     }
     if (whenFailed() != WhenFailed.LOOK) {
       out.add(whenFailed().words());
+    }
+    if (!closing().equals(Closing.USUAL)) {
+      out.add(closing().words());
     }
     manual().forEach(m -> out.add("by hand " + m.when().words() + ": " + m.title()));
     return out;

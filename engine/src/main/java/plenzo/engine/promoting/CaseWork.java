@@ -16,6 +16,7 @@ import plenzo.core.comparison.Decision;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
+import plenzo.core.digest.Digest;
 import plenzo.core.drift.PutBack;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
@@ -31,6 +32,7 @@ import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Run;
 import plenzo.core.run.Sheet;
 import plenzo.core.stage.Application;
+import plenzo.core.stage.Closing;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
@@ -424,7 +426,14 @@ public final class CaseWork {
   /** The gates, and what an answer that is not as it should be comes to where that is not usual. */
   private List<Plan.Condition> inForce(Promotion p) {
     List<Plan.Condition> out = new ArrayList<>(gates.inForce(p));
-    WhenFailed does = leg(p).whenFailed();
+    Leg leg = leg(p);
+    if (p.brings() && !leg.closing().equals(Closing.USUAL)) {
+      out.add(
+          new Plan.Condition(
+              "closing:" + leg.closing().seconds() + " " + Digest.of(leg.closing().notice()).hex(),
+              leg.closing().words()));
+    }
+    WhenFailed does = leg.whenFailed();
     if (p.brings() && does != WhenFailed.LOOK) {
       List<Probe> asked = questions(p.application(), p.site());
       out.add(

@@ -53,6 +53,10 @@ public final class ScriptedItems implements ItemsConnector {
 
     public final Map<String, String> answers = new TreeMap<>();
     public boolean maintenance;
+
+    /** What people who come meanwhile read. */
+    public String notice = "";
+
     public long people;
     public final List<ItemsLooking.Work.Item> running = new ArrayList<>();
     private final Map<ComponentKey, String> texts = new TreeMap<>();
@@ -337,6 +341,7 @@ public final class ScriptedItems implements ItemsConnector {
     public void maintenance(boolean on, long run, String notice) {
       place.script.call(Script.At.MAINTENANCE);
       place.maintenance = on;
+      place.notice = on ? notice : place.notice;
     }
 
     @Override

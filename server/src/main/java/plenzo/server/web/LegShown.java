@@ -4,11 +4,13 @@ import java.util.List;
 import java.util.Set;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
+import plenzo.api.Stages.ClosingView;
 import plenzo.api.Stages.EmergencyView;
 import plenzo.api.Stages.LegView;
 import plenzo.api.Stages.QuorumView;
 import plenzo.core.probe.WhenFailed;
 import plenzo.core.stage.Apart;
+import plenzo.core.stage.Closing;
 import plenzo.core.stage.Emergency;
 import plenzo.core.stage.Leg;
 
@@ -36,7 +38,8 @@ final class LegShown {
         ManualShown.views(leg.manual()),
         leg.whenFailed().code(),
         leg.asksEvidence(),
-        leg.asksRehearsal());
+        leg.asksRehearsal(),
+        new ClosingView(leg.closing().seconds(), leg.closing().notice()));
   }
 
   /**
@@ -47,6 +50,7 @@ final class LegShown {
     List<QuorumView> approvals = v.approvals();
     List<String> apart = v.apart();
     EmergencyView emergency = v.emergency();
+    ClosingView closing = v.closing();
     return new Leg(
         v.stage(),
         approvals == null
@@ -68,7 +72,8 @@ final class LegShown {
         v.manual() == null ? usual.manual() : ManualShown.steps(v.manual()),
         v.whenFailed() == null ? usual.whenFailed() : WhenFailed.of(v.whenFailed()),
         or(v.evidence(), usual.asksEvidence()),
-        or(v.rehearsal(), usual.asksRehearsal()));
+        or(v.rehearsal(), usual.asksRehearsal()),
+        closing == null ? usual.closing() : new Closing(closing.seconds(), closing.notice()));
   }
 
   private static <T> T or(@Nullable T said, T usual) {

@@ -3,9 +3,11 @@ package plenzo.engine.running.steps;
 import java.util.List;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.plan.Plan.Act;
+import plenzo.core.promotion.Promotion;
 import plenzo.core.run.JournalEntry.Deed;
 import plenzo.core.run.JournalEntry.Outcome;
 import plenzo.core.run.RunStep;
+import plenzo.core.stage.Closing;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.TargetFailed;
@@ -18,9 +20,6 @@ import plenzo.engine.setup.Targets;
 
 /** Lets only operators in and waits until nobody is in the middle of what changes. */
 final class CloseStep implements Step {
-  /** How long running work is waited for before the run gives up unchanged: 60 s (guess). */
-  private static final long DRAIN_NANOS = 60_000_000_000L;
-
   @Override
   public Act act() {
     return Act.CLOSE;
@@ -34,17 +33,19 @@ final class CloseStep implements Step {
   @Override
   public String take(RunContext c, RunStep step) {
     Targets.At host = c.place(Holder.HOST);
+    Promotion p = c.promotion();
+    Closing how = p.brings() ? c.work().leg(p).closing() : Closing.USUAL;
     c.book().intent(c.number(), Deed.CLOSE, 1, host.id(), null, "Maintenance on");
     try (ItemsChanging session = (ItemsChanging) c.targets().change(host)) {
-      session.maintenance(true, c.number(), c.run().version() + " is being put in place");
+      session.maintenance(true, c.number(), how.told(c.run().version()));
     }
     c.book().outcome(c.number(), Deed.CLOSE, 1, host.id(), Outcome.CLOSED, "maintenance is on");
     c.say("Only operators are let in from here");
-    drain(c, host);
+    drain(c, host, how);
     return "Maintenance is on, no work is running";
   }
 
-  private static void drain(RunContext c, Targets.At host) {
+  private static void drain(RunContext c, Targets.At host, Closing how) {
     long waits = 0;
     long began = System.nanoTime();
     while (true) {
@@ -53,9 +54,9 @@ final class CloseStep implements Step {
         if (running == null || running.running().isEmpty()) {
           return;
         }
-        if (System.nanoTime() - began > DRAIN_NANOS) {
+        if (System.nanoTime() - began > how.seconds() * 1_000_000_000L) {
           throw RunStopped.because(
-              "Running work did not end within 60 s",
+              "Running work did not end within " + how.span(),
               running.running().stream().map(w -> w.what() + " of " + w.person()).toList());
         }
         if (waits++ % 10 == 0) {

@@ -1,0 +1,81 @@
+package plenzo.engine.running;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import plenzo.core.plan.Plan;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.run.Run;
+import plenzo.core.run.RunState;
+import plenzo.core.stage.Closing;
+import plenzo.core.stage.Leg;
+import plenzo.core.stage.Path;
+import plenzo.core.target.ItemsLooking.Work.Item;
+import plenzo.engine.kit.KitTest;
+
+/** How users are kept out while a version comes, as its leg says. */
+class ClosingTest extends KitTest {
+  @BeforeEach
+  void world() {
+    kit.adopt();
+    kit.sealPeak("1.1.0", "25.00");
+  }
+
+  private void leg(Closing how) {
+    Path old = kit.engine().paths().list().get(0);
+    kit.engine()
+        .paths()
+        .change(
+            kit.ines,
+            new Path(
+                old.key(),
+                old.name(),
+                old.source(),
+                java.util.List.of(Leg.open("production").closing(how)),
+                old.revision()));
+    kit.settleDown();
+  }
+
+  @Test
+  void workThatDoesNotEndInTheTimeOfItsLegStopsTheRunUnchanged() {
+    leg(new Closing(1, ""));
+    kit.host().running.add(new Item("1", "counts quotes", "marit", "rule/fares.peak"));
+    String before = kit.production().state();
+
+    Run run = kit.bring("1.1.0");
+
+    assertThat(run.state()).isEqualTo(RunState.STOPPED);
+    assertThat(run.sentence()).contains("Running work did not end within 1 s");
+    assertThat(kit.production().state()).isEqualTo(before);
+    assertThat(kit.host().maintenance).as("everybody is in again").isFalse();
+  }
+
+  @Test
+  void peopleReadTheNoticeOfTheLegAndElseTheVersion() {
+    Run run = kit.bring("1.1.0");
+    assertThat(run.state()).isEqualTo(RunState.DONE);
+    assertThat(kit.host().notice).isEqualTo("1.1.0 is being put in place");
+
+    leg(new Closing(60, "Back at six"));
+    kit.sealPeak("1.2.0", "26.00");
+    kit.bring("1.2.0");
+    assertThat(kit.host().notice).isEqualTo("Back at six");
+  }
+
+  @Test
+  void itIsPartOfWhatAYesCovers() {
+    Promotion p = kit.prepare("1.1.0");
+    String was = p.requirePlan().fingerprint().shown();
+
+    leg(new Closing(600, "Back at six"));
+
+    Promotion now = kit.promotion(p.number());
+    assertThat(now.requirePlan().fingerprint().shown()).isNotEqualTo(was);
+    assertThat(now.requirePlan().gates())
+        .extracting(Plan.Condition::words)
+        .contains("running work waited for 10 min, and people told: Back at six");
+    assertThat(now.moved())
+        .anyMatch(line -> line.startsWith("It is asked now: running work waited for 10 min"));
+  }
+}
