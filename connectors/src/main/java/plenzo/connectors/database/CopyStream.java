@@ -6,8 +6,15 @@ import java.sql.SQLException;
 import org.jspecify.annotations.Nullable;
 import org.postgresql.copy.CopyOut;
 
-/** A COPY as a stream; closing it early cancels the COPY so that the session stays usable. */
+/**
+ * A COPY as a stream. Closed early, it is read to its end: to cancel it would end the look's
+ * transaction, or hit the next statement where the server had sent all of it. Only one of which
+ * very much is left is cancelled, and nothing can be asked in its session after that.
+ */
 final class CopyStream extends InputStream {
+  /** What is read on at most: 256 MiB (guess: a second or two). */
+  private static final long MOST_READ_ON = 256L << 20;
+
   private final CopyOut copy;
   private byte @Nullable [] chunk;
   private int at;
@@ -65,6 +72,13 @@ final class CopyStream extends InputStream {
 
   @Override
   public void close() throws IOException {
+    for (long on = 0; copy.isActive() && on < MOST_READ_ON; ) {
+      chunk = null;
+      if (!fill()) {
+        return;
+      }
+      on += chunk == null ? 0 : chunk.length;
+    }
     if (copy.isActive()) {
       try {
         copy.cancelCopy();

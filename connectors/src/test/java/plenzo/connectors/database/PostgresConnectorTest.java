@@ -687,6 +687,28 @@ class PostgresConnectorTest {
         .isEqualTo("0");
   }
 
+  /** What is not read to its end is left in a state from which the look goes on. */
+  @ParameterizedTest
+  @ValueSource(ints = {3, 5_000, 200_000})
+  void readsOnAfterRowsThatWereNotReadToTheirEnd(int rows) throws SQLException {
+    sql(
+        "SET ROLE owner; CREATE TABLE fares.many AS SELECT n, repeat('x', 40) AS text FROM generate_series(1, "
+            + rows
+            + ") n; GRANT SELECT ON fares.many TO looker");
+    TableName many = new TableName("fares", "many");
+    try (TablesLooking looking = connector.look(access("looker"))) {
+      for (int read : new int[] {0, 1, 2}) {
+        try (RowReader reader = looking.allRows(many, List.of())) {
+          for (int i = 0; i < read; i++) {
+            assertThat(reader.next()).isNotNull();
+          }
+        }
+        assertThat(looking.table(many)).as("after " + read + " rows").isPresent();
+        assertThat(looking.answer(Question.of(Question.Type.ROWS, many)).count()).isEqualTo(rows);
+      }
+    }
+  }
+
   /** A place of a rehearsal is a database like any other: it is marked, switched and looked at. */
   @Test
   void aRehearsalsPlaceIsSwitchedLikeATarget() throws SQLException {
