@@ -85,7 +85,7 @@ test('one that failed says at which part, and why once', async () => {
       rehearsal({
         result: 'failed',
         sentence: why,
-        parts: [{ name: 'Carry out the plan', began: '2027-03-02T22:00:00Z', note: why }],
+        parts: [{ name: 'Carry out the plan', began: '2027-03-02T22:00:00Z', seconds: null as never, note: why }],
         beside: [],
       }),
     ),

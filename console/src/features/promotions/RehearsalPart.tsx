@@ -65,11 +65,11 @@ function One({ r, newest, done }: { r: Rehearsal; newest: boolean; done: () => v
           <li key={n}>
             {part.name}{' '}
             <Typography component="span" variant="body2" color="textSecondary">
-              {part.seconds === undefined
-                ? r.ended
+              {typeof part.seconds === 'number'
+                ? duration(part.seconds)
+                : r.ended
                   ? t.rehearsal.didNotEnd
-                  : t.rehearsal.goingOn
-                : duration(part.seconds)}
+                  : t.rehearsal.goingOn}
               {part.note && part.note !== r.sentence && <>: {part.note}</>}
             </Typography>
           </li>

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { client, unwrap } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
 import { Act, Go, Panel, Problem, Time } from '../../shared/ui/parts';
-import { evidence, type Run } from './api';
+import { evidence, isThere, type Run } from './api';
 import { t } from './texts';
 
 /** The tester's word about what is there now. */
@@ -21,7 +21,7 @@ export function Judge({ r }: { r: Run }) {
         }),
       ),
   });
-  const given = useQuery({ ...evidence(r.number), enabled: r.state.startsWith('done') });
+  const given = useQuery({ ...evidence(r.number), enabled: isThere(r) });
   const shows = (given.data?.items ?? []).map((e) => e.number);
   const missing = useMissing('judge', stage, r.goal.application);
   const judge = useMutation({
@@ -37,7 +37,7 @@ export function Judge({ r }: { r: Run }) {
       void queries.invalidateQueries({ queryKey: ['standing'] });
     },
   });
-  if (!r.state.startsWith('done') || !record.data) return null;
+  if (!isThere(r) || !record.data) return null;
   const verdict = [...record.data.verdicts].reverse().find((v) => v.version === r.goal.version);
   const why = missing ?? (reason ? undefined : t.page.sayWhatWasTriedAnd);
   return (

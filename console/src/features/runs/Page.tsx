@@ -19,7 +19,7 @@ import {
   State,
   Time,
 } from '../../shared/ui/parts';
-import { log, run, type Run } from './api';
+import { isThere, log, run, type Run } from './api';
 import { titled } from '../../shared/purpose';
 import { Answers } from './AnswersPart';
 import { EvidencePart } from './EvidencePart';
@@ -113,7 +113,7 @@ export default function RunPage() {
       <SheetPart r={r} />
       {r.ended && <Answers r={r} />}
       <ChargePart r={r} />
-      {r.state.startsWith('done') && (
+      {isThere(r) && (
         <Typography sx={{ mb: 2 }}>
           <Go to={`/runs/${r.number}/try`}>{t.page.whatToTry(r.goal.version)}</Go>
         </Typography>

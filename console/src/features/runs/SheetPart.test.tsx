@@ -46,6 +46,24 @@ test('what was planned, what is there, and whether it works stand beside one ano
   expect(screen.getByText(/not carried: trigger fares\.audit on fares\.band/)).toBeTruthy();
 });
 
+test('rows are neither on nor off', async () => {
+  const rows = {
+    ...sheet().lines[0],
+    component: 'records/fares.band',
+    found: '3 rows',
+    active: null,
+    visible: null,
+    unbound: [],
+    by: null,
+    changed: null,
+  };
+  show(<SheetPart r={readBack} />, answers({ ...sheet(), lines: [rows] }));
+
+  expect((await screen.findByRole('row', { name: /records\/fares\.band/ })).textContent).toBe(
+    'records/fares.bandchanged3 rowsAs plannedproduction/main host',
+  );
+});
+
 test('what is not as planned comes first', async () => {
   show(<SheetPart r={readBack} />, answers(sheet({ asPlanned: false, odd: ['table fares.extra is there'], more: 12 })));
 

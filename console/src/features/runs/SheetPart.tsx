@@ -63,7 +63,7 @@ export function SheetPart({ r }: { r: Run }) {
 /** Whether it works there: on, reached, with its values. */
 function standing(l: Schemas['SheetLine']) {
   return [
-    l.active === undefined ? '' : l.active ? t.sheet.on : t.sheet.off,
+    typeof l.active !== 'boolean' ? '' : l.active ? t.sheet.on : t.sheet.off,
     l.visible === false ? t.sheet.notVisible : '',
     l.unbound.length > 0 ? t.sheet.unbound(l.unbound.join(', ')) : '',
   ]

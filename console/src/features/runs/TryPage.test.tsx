@@ -99,6 +99,21 @@ test('what others showed of this very version, and of no other', async () => {
   expect(elsewhere.queryByText(/mine\.xml/)).toBeNull();
 });
 
+test('work by hand that comes after holds up no verdict', async () => {
+  page(
+    run({
+      state: 'paused',
+      steps: [
+        { number: 1, name: 'Record', state: 'done' },
+        { ...done.steps[1]!, state: 'running' },
+      ],
+    }),
+  );
+
+  expect(await screen.findByRole('button', { name: /^Judge 2\.6\.1 good/ })).toBeTruthy();
+  expect(screen.getByText('Waits')).toBeTruthy();
+});
+
 test('the verdict is given on the same page', async () => {
   const { sent, person } = page();
 

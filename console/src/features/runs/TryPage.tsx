@@ -77,7 +77,7 @@ function ByHand({ r }: { r: Run }) {
     <Panel title={t.tryPage.byHand}>
       {steps.map((s) => (
         <Box key={s.number} sx={{ mb: 1, overflowWrap: 'anywhere' }}>
-          <State word={s.state} /> {s.manual?.asked.title}
+          <State word={s.state === 'running' ? t.page.waits : s.state} /> {s.manual?.asked.title}
           {s.manual?.by && <> {t.tryPage.saidBy(s.manual.by)}</>}
           {s.manual?.note && <>: {s.manual.note}</>}
           {s.manual?.evidence && <> ({s.manual.evidence})</>}

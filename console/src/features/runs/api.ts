@@ -5,6 +5,10 @@ import { pages } from '../../shared/data/lists';
 
 export type Run = Schemas['RunView'];
 
+/** Whether its version is recorded at its site; what people do by hand after that holds up no verdict. */
+export const isThere = (r: Run) =>
+  r.state.startsWith('done') || r.steps.some((s) => s.name === 'Record' && s.state === 'done');
+
 /** What the filters ask for, newest first. */
 export const runs = (filters: Record<string, string>, size: number) =>
   pages(['runs', 'list', filters, size], (cursor) =>

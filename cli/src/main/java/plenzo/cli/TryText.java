@@ -74,7 +74,7 @@ final class TryText {
         "By hand: "
             + h.asked().title()
             + ", "
-            + s.state()
+            + (s.state().equals("running") ? "waits" : s.state())
             + (h.by() == null ? "" : " by " + h.by())
             + (h.note() == null ? "" : ": " + h.note())
             + (h.evidence() == null ? "" : " (" + h.evidence() + ")"));
