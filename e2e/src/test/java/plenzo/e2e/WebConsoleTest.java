@@ -563,6 +563,8 @@ class WebConsoleTest {
                 "/waves/W-1",
                 "/setup/paths/night",
                 "/runs/R-12",
+                "/runs/R-12/try",
+                "/promotions/P-15?part=plan",
                 "/you"),
             "admin",
             List.of(
