@@ -69,7 +69,7 @@ public final class CaseMay {
               this::open, () -> right(Right.RUN), this::lets, this::runsAlone, this::declaredNot);
       case DECIDE -> May.first(this::open, () -> right(Right.PREPARE));
       case WITHDRAW -> May.first(this::withdrawable, () -> right(Right.PREPARE));
-      case REHEARSE -> May.first(this::open, () -> right(Right.PREPARE), this::planned);
+      case REHEARSE -> May.first(() -> right(Right.PREPARE), this::open, this::planned);
       case RUN -> May.first(this::runnable, this::mayRun, this::runsAlone);
     };
   }

@@ -6,6 +6,7 @@ import java.util.EnumSet;
 import java.util.List;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.Consumer;
 import java.util.regex.Pattern;
 import java.util.regex.PatternSyntaxException;
 import org.jspecify.annotations.Nullable;
@@ -169,169 +170,104 @@ public record Leg(
   }
 
   public Leg asking(Quorum... asked) {
-    return with(
-        List.of(asked),
-        verdict,
-        proof,
-        apart,
-        emergency,
-        manual(),
-        whenFailed(),
-        asksEvidence(),
-        asksRehearsal());
+    return but(n -> n.approvals = List.of(asked));
   }
 
   /** The same with proven backups, or without. */
   public Leg proven(boolean asked) {
-    return with(
-        approvals,
-        verdict,
-        asked,
-        apart,
-        emergency,
-        manual(),
-        whenFailed(),
-        asksEvidence(),
-        asksRehearsal());
+    return but(n -> n.proof = asked);
   }
 
   /** The same with a good verdict at the stage before, or without. */
   public Leg judged(boolean asked) {
-    return with(
-        approvals,
-        asked,
-        proof,
-        apart,
-        emergency,
-        manual(),
-        whenFailed(),
-        asksEvidence(),
-        asksRehearsal());
+    return but(n -> n.verdict = asked);
   }
 
   /** The same with other rules of who may not be whom. */
   public Leg apart(Set<Apart> asked) {
-    return with(
-        approvals,
-        verdict,
-        proof,
-        asked,
-        emergency,
-        manual(),
-        whenFailed(),
-        asksEvidence(),
-        asksRehearsal());
+    return but(n -> n.apart = asked);
   }
 
   /** The same with what an emergency may pass. */
   public Leg passing(@Nullable Emergency allowed) {
-    return with(
-        approvals,
-        verdict,
-        proof,
-        apart,
-        allowed,
-        manual(),
-        whenFailed(),
-        asksEvidence(),
-        asksRehearsal());
+    return but(n -> n.emergency = allowed);
   }
 
   /** The same with work by hand. */
   public Leg by(List<ManualStep> hands) {
-    return with(
-        approvals,
-        verdict,
-        proof,
-        apart,
-        emergency,
-        hands,
-        whenFailed(),
-        asksEvidence(),
-        asksRehearsal());
+    return but(n -> n.manual = hands);
   }
 
   /** The same with what a failed question does. */
   public Leg failing(WhenFailed does) {
-    return with(
-        approvals,
-        verdict,
-        proof,
-        apart,
-        emergency,
-        manual(),
-        does,
-        asksEvidence(),
-        asksRehearsal());
+    return but(n -> n.whenFailed = does);
   }
 
   /** The same with a test report asked for, or without. */
   public Leg shown(boolean asked) {
-    return with(
-        approvals,
-        verdict,
-        proof,
-        apart,
-        emergency,
-        manual(),
-        whenFailed(),
-        asked,
-        asksRehearsal());
+    return but(n -> n.evidence = asked);
   }
 
   /** The same with a rehearsal asked for, or without. */
   public Leg rehearsed(boolean asked) {
-    return with(
-        approvals, verdict, proof, apart, emergency, manual(), whenFailed(), asksEvidence(), asked);
-  }
-
-  /** The one place where the fields are listed. */
-  private Leg with(
-      List<Quorum> nextApprovals,
-      boolean nextVerdict,
-      boolean nextProof,
-      Set<Apart> nextApart,
-      @Nullable Emergency nextEmergency,
-      List<ManualStep> nextManual,
-      WhenFailed nextFailed,
-      boolean nextEvidence,
-      boolean nextRehearsal) {
-    return new Leg(
-        stage,
-        nextApprovals,
-        approvalDays,
-        nextVerdict,
-        everySite,
-        soakDays,
-        task,
-        nextProof,
-        nextApart,
-        nextEmergency,
-        nextManual,
-        nextFailed,
-        nextEvidence,
-        nextRehearsal,
-        closing());
+    return but(n -> n.rehearsal = asked);
   }
 
   /** The same with another way of keeping users out. */
   public Leg closing(Closing how) {
-    return new Leg(
-        stage,
-        approvals,
-        approvalDays,
-        verdict,
-        everySite,
-        soakDays,
-        task,
-        proof,
-        apart,
-        emergency,
-        manual(),
-        whenFailed(),
-        asksEvidence(),
-        asksRehearsal(),
-        how);
+    return but(n -> n.closing = how);
+  }
+
+  private Leg but(Consumer<Next> change) {
+    Next next = new Next(this);
+    change.accept(next);
+    return next.leg(this);
+  }
+
+  /** What can be asked otherwise; the one place where the fields are listed. */
+  private static final class Next {
+    private List<Quorum> approvals;
+    private boolean verdict;
+    private boolean proof;
+    private Set<Apart> apart;
+    private @Nullable Emergency emergency;
+    private List<ManualStep> manual;
+    private WhenFailed whenFailed;
+    private boolean evidence;
+    private boolean rehearsal;
+    private Closing closing;
+
+    Next(Leg was) {
+      this.approvals = was.approvals;
+      this.verdict = was.verdict;
+      this.proof = was.proof;
+      this.apart = was.apart;
+      this.emergency = was.emergency;
+      this.manual = was.manual();
+      this.whenFailed = was.whenFailed();
+      this.evidence = was.asksEvidence();
+      this.rehearsal = was.asksRehearsal();
+      this.closing = was.closing();
+    }
+
+    Leg leg(Leg was) {
+      return new Leg(
+          was.stage,
+          approvals,
+          was.approvalDays,
+          verdict,
+          was.everySite,
+          was.soakDays,
+          was.task,
+          proof,
+          apart,
+          emergency,
+          manual,
+          whenFailed,
+          evidence,
+          rehearsal,
+          closing);
+    }
   }
 
   /** How many yes it asks for in all. */

@@ -29,12 +29,14 @@ import plenzo.engine.underway.Work;
 /** Plans carried out on copies: started, followed and stopped. The site itself is only read. */
 public final class Rehearsals {
   private final Tools tools;
+  private final CaseWork work;
   private final Promotions promotions;
   private final Rehearsing rehearsing;
   private final Set<Long> stopping = ConcurrentHashMap.newKeySet();
 
   public Rehearsals(Tools tools, Targets targets, CaseWork work, Promotions promotions) {
     this.tools = tools;
+    this.work = work;
     this.promotions = promotions;
     this.rehearsing = new Rehearsing(tools, targets, work);
   }
@@ -198,7 +200,12 @@ public final class Rehearsals {
               note(kept, r, r.by(), "rehearsal ended", r.shown() + ": " + sentence);
               return null;
             });
-    promotions.judgeAgain(all -> all.stream().filter(p -> p.number() == r.promotion()).toList());
+    // where no gate waits for it, the case is left as it is
+    promotions.judgeAgain(
+        all ->
+            all.stream()
+                .filter(p -> p.number() == r.promotion() && work.leg(p).asksRehearsal())
+                .toList());
   }
 
   /** Stops one that goes on, at its next act; its copies go. */

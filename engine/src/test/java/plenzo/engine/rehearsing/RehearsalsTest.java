@@ -212,6 +212,15 @@ class RehearsalsTest extends KitTest {
   }
 
   @Test
+  void whereNoGateWaitsForItTheCaseIsLeftAsItIs() {
+    int revision = p.revision();
+
+    rehearsed();
+
+    assertThat(kit.promotion(p.number()).revision()).isEqualTo(revision);
+  }
+
+  @Test
   void whatMovedSinceThePlanIsNotRehearsed() {
     kit.production().row(BAND, EngineKit.row("PEAK", "21.00"));
 
