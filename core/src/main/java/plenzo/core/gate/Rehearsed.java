@@ -4,7 +4,6 @@ import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.person.Right;
 import plenzo.core.plan.Plan.Condition;
-import plenzo.core.promotion.Promotion;
 import plenzo.core.rehearsal.Rehearsal;
 import plenzo.core.rehearsal.Rehearsal.Result;
 
@@ -25,7 +24,7 @@ public record Rehearsed(@Nullable Rehearsal newest, boolean ofThisPlan) implemen
         @Override
         public Optional<Gate> open(GateCase c) {
           Rehearsal newest = c.rehearsal();
-          boolean ofThis = newest != null && isOf(newest, c.promotion());
+          boolean ofThis = newest != null && newest.isOf(c.promotion().plan());
           return !asks(c) || ofThis && newest.result() == Result.PROVEN
               ? Optional.empty()
               : Optional.of(new Rehearsed(newest, ofThis));
@@ -34,10 +33,6 @@ public record Rehearsed(@Nullable Rehearsal newest, boolean ofThisPlan) implemen
 
   private static boolean asks(GateCase c) {
     return c.promotion().brings() && c.leg().asksRehearsal();
-  }
-
-  private static boolean isOf(Rehearsal r, Promotion p) {
-    return p.plan() != null && p.plan().fingerprint().digest().hex().equals(r.fingerprint());
   }
 
   @Override

@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.plan.Plan;
 import plenzo.core.plan.Plan.Act;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
@@ -109,6 +110,11 @@ public record Rehearsal(
 
   public boolean over() {
     return result != Result.GOING_ON;
+  }
+
+  /** Whether it carried out this very plan. */
+  public boolean isOf(@Nullable Plan plan) {
+    return plan != null && plan.fingerprint().digest().hex().equals(fingerprint);
   }
 
   /** How long the switches took that carried the plan out; empty where not all did. */

@@ -45,7 +45,7 @@ final class Copies implements AutoCloseable {
   }
 
   /** What was copied of a database. */
-  record Tables(Set<TableName> names, long rows) {}
+  record Tables(int tables, long rows) {}
 
   /**
    * Copies the tables that a plan touches, and those that they point at or that point at them.
@@ -87,7 +87,7 @@ final class Copies implements AutoCloseable {
       rows += r.rows();
     }
     inside.put(at.holder(), made.inside());
-    return new Tables(names, rows);
+    return new Tables(names.size(), rows);
   }
 
   /** What a plan touches, and what hangs together with it by a foreign key. */

@@ -22,11 +22,15 @@ import plenzo.engine.setup.SiteLook;
 /** All that copies hold at one moment, by digests. */
 record Measured(Map<String, String> content) {
   /**
-   * @param tables that are read, those that are not there too
+   * @param schemas whose every table is read: what came and was left there is found too
    * @param space the application's name space
    */
-  static Measured of(SiteLook look, Collection<TableName> tables, String space, Runnable alive) {
+  static Measured of(SiteLook look, Collection<String> schemas, String space, Runnable alive) {
     Map<String, String> out = new TreeMap<>();
+    List<TableName> tables =
+        look.findTables().stream()
+            .flatMap(looking -> schemas.stream().flatMap(s -> looking.tables(s).stream()))
+            .toList();
     for (TableName t : tables) {
       TableCapture c = look.findTables().flatMap(looking -> looking.table(t)).orElse(null);
       if (c == null) {

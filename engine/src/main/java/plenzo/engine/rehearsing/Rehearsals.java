@@ -211,8 +211,7 @@ public final class Rehearsals {
   /** Stops one that goes on, at its next act; its copies go. */
   public Rehearsal stop(Person by, long number) {
     Rehearsal r = get(by, number);
-    Promotion p = promotions.get(by, r.promotion());
-    Rights.require(by, Right.PREPARE, p.site().stage(), p.application());
+    Rights.require(by, Right.PREPARE, r.site().stage(), r.application());
     if (r.over()) {
       throw Problem.stopped(
           "NOT_GOING_ON", r.shown() + " is over.", "plenzo rehearsal show " + r.shown());
@@ -232,7 +231,7 @@ public final class Rehearsals {
         .keeper()
         .read(kept -> kept.promotions().find(String.valueOf(r.promotion())))
         .map(Promotion::plan)
-        .filter(plan -> plan.fingerprint().digest().hex().equals(r.fingerprint()))
+        .filter(r::isOf)
         .isPresent();
   }
 

@@ -152,7 +152,7 @@ final class Rehearsing {
     Course c = new Course(r, p, book);
     try {
       CaseWork.Outcome out =
-          c.part("Compare once more", Act.LOOK_AGAIN, () -> work.work(p), x -> "Nothing moved");
+          c.part("Compare once more", Act.LOOK_AGAIN, () -> work.work(p), c::unmoved);
       try {
         return c.on(out);
       } finally {
@@ -199,13 +199,18 @@ final class Rehearsing {
       part(name, act, does, said -> said);
     }
 
-    Outcome on(CaseWork.Outcome out) {
-      if (!out.plan().fingerprint().digest().hex().equals(r.fingerprint())) {
+    private String unmoved(CaseWork.Outcome out) {
+      if (!r.isOf(out.plan())) {
+        work.comparer().files().remove(out.compared().id());
         throw failed(
             "Something moved at "
                 + p.site()
                 + " since the plan was made: compare again, and rehearse what comes of it");
       }
+      return "Nothing moved";
+    }
+
+    Outcome on(CaseWork.Outcome out) {
       Copies copies = new Copies(targets, r.number());
       Outcome outcome;
       try {
@@ -232,7 +237,6 @@ final class Rehearsing {
     }
 
     private Outcome copied(CaseWork.Outcome out, Copies copies) {
-      Set<TableName> tables = new LinkedHashSet<>();
       List<String> beside = new ArrayList<>(besideThePlan());
       try (SiteLook look = targets.look(p.site())) {
         for (Targets.At at : targets.all(p.site())) {
@@ -244,7 +248,7 @@ final class Rehearsing {
           if (!why.isEmpty()) {
             beside.add(delta.words() + " of " + at.target().key() + ": " + why);
           } else if (delta instanceof TablesDelta t) {
-            tables.addAll(copyTables(copies, at, look, out, t, beside));
+            copyTables(copies, at, look, out, t, beside);
           } else {
             part(
                 "Copy what the plan can touch of " + at.target().key(),
@@ -254,10 +258,10 @@ final class Rehearsing {
         }
       }
       book.change(x -> x.without(beside));
-      return carried(out, copies, tables);
+      return carried(out, copies);
     }
 
-    private Set<TableName> copyTables(
+    private void copyTables(
         Copies copies,
         Targets.At at,
         SiteLook look,
@@ -277,16 +281,15 @@ final class Rehearsing {
                     .map(e -> Words.count(e.getValue(), e.getKey()))
                     .collect(Collectors.joining(", ")));
       }
-      return part(
-              "Copy what the plan can touch of " + at.target().key(),
-              null,
-              () -> copies.tables(at, look, out.compared().tables(), delta, book::alive),
-              made ->
-                  Words.count(made.names().size(), "table")
-                      + " with "
-                      + Words.count(made.rows(), "row")
-                      + " copied")
-          .names();
+      part(
+          "Copy what the plan can touch of " + at.target().key(),
+          null,
+          () -> copies.tables(at, look, out.compared().tables(), delta, book::alive),
+          made ->
+              Words.count(made.tables(), "table")
+                  + " with "
+                  + Words.count(made.rows(), "row")
+                  + " copied");
     }
 
     /** What no copy can show. */
@@ -305,7 +308,8 @@ final class Rehearsing {
       return out;
     }
 
-    private Outcome carried(CaseWork.Outcome out, Copies copies, Set<TableName> tables) {
+    private Outcome carried(CaseWork.Outcome out, Copies copies) {
+      List<String> schemas = work.schemasAt(p.site());
       String space = work.space(p.application());
       Set<ComponentKey> touched = touched(out.delta(), copies);
       Incoming incoming = new OnlyIncoming(work.incoming(p), touched::contains);
@@ -332,7 +336,7 @@ final class Rehearsing {
       Run.Backup backup;
       try (SiteLook look = copies.look()) {
         delta = onTheCopy(out, copies, look, incoming, space);
-        start = Measured.of(look, tables, space, book::alive);
+        start = Measured.of(look, schemas, space, book::alive);
         backup =
             part(
                 "Back up the copy",
@@ -367,7 +371,7 @@ final class Rehearsing {
           null,
           () -> {
             try (SiteLook look = copies.look()) {
-              List<String> odd = start.differing(Measured.of(look, tables, space, book::alive));
+              List<String> odd = start.differing(Measured.of(look, schemas, space, book::alive));
               if (!odd.isEmpty()) {
                 throw failed("Taken back, the copy is not as before at " + some(odd));
               }

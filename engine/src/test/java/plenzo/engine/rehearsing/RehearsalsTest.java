@@ -26,6 +26,7 @@ import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.Killed;
 import plenzo.engine.kit.KitTest;
 import plenzo.engine.kit.Script.At;
+import plenzo.engine.kit.ScriptedDatabase;
 
 /** A plan carried out on copies, and taken back there. */
 class RehearsalsTest extends KitTest {
@@ -152,6 +153,28 @@ class RehearsalsTest extends KitTest {
   }
 
   @Test
+  void aTableThatCameAndWasLeftThereIsNoProof() {
+    kit.production()
+        .copies
+        .once(
+            At.SWITCHED,
+            () ->
+                kit.production()
+                    .copies
+                    .once(
+                        At.SWITCHED,
+                        () ->
+                            kit.databases
+                                .at(COPY)
+                                .table("fares.left", ScriptedDatabase.column("code", "text"))));
+
+    Rehearsal r = rehearsed();
+
+    assertThat(r.result()).isEqualTo(Result.FAILED);
+    assertThat(r.sentence()).contains("not as before at", "table/fares.left");
+  }
+
+  @Test
   void whatNoCopyHoldsIsNamed() {
     kit.host().answers.put("q", "1");
     kit.probe("quote", "q", /* mustStay= */ true);
@@ -228,6 +251,10 @@ class RehearsalsTest extends KitTest {
 
     assertThat(r.result()).isEqualTo(Result.FAILED);
     assertThat(r.sentence()).contains("Something moved at production/main since the plan was made");
+    assertThat(r.parts())
+        .as("and no part says the opposite")
+        .extracting(Rehearsal.Part::note)
+        .containsExactly(r.sentence());
     assertThat(kit.production().copies.calls(At.SWITCH)).isZero();
   }
 
