@@ -51,6 +51,7 @@ export const t = {
       check: 'Checking',
       seal: 'Sealing',
       compare: 'Comparing',
+      rehearse: 'Rehearsing',
       build: 'Building the package of',
       receive: 'Receiving a package',
       'bring-in': 'Bringing in',

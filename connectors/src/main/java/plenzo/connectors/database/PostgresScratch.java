@@ -174,7 +174,7 @@ final class PostgresScratch implements Scratch {
     return new TableStructure(structure.columns(), kept, structure.indexes(), structure.comment());
   }
 
-  /** Each source is read once: what is closed early cannot always be read from again. */
+  /** A source is read once: it may be a site. */
   private static List<String> copyIn(Connection c, Source t) throws SQLException {
     try (RowReader rows = t.rows().open()) {
       CopyIn copy =

@@ -49,14 +49,10 @@ public record Duties(Promotion p, Leg leg, @Nullable String author, @Nullable St
       return own.map(this::words);
     }
     List<String> of = by.standsInFor(right, p.site().stage(), p.application());
-    return of.isEmpty() || !free(by, right, wanted).isEmpty()
+    return of.isEmpty() || of.stream().anyMatch(x -> against(x, wanted).isEmpty())
         ? Optional.empty()
         : against(of.get(0), wanted)
             .map(did -> "You stand in for " + of.get(0) + ", who " + did(did));
-  }
-
-  private String did(Duty did) {
-    return words(did).substring("You ".length());
   }
 
   private boolean has(String login, Duty duty) {
@@ -71,12 +67,16 @@ public record Duties(Promotion p, Leg leg, @Nullable String author, @Nullable St
 
   /** "You prepared P-7": why the person may not. */
   public String words(Duty did) {
+    return "You " + did(did);
+  }
+
+  private String did(Duty did) {
     return switch (did) {
-      case AUTHOR -> "You sealed " + p.version();
-      case PREPARER -> "You prepared " + p.shown();
-      case APPROVER -> "You approved " + p.shown();
-      case RUNNER -> "You started the run of " + p.shown();
-      case TESTER -> "You judged " + p.version();
+      case AUTHOR -> "sealed " + p.version();
+      case PREPARER -> "prepared " + p.shown();
+      case APPROVER -> "approved " + p.shown();
+      case RUNNER -> "started the run of " + p.shown();
+      case TESTER -> "judged " + p.version();
     };
   }
 }

@@ -173,34 +173,18 @@ public record Person(
   }
 
   public Person withFailures(int failures, @Nullable Instant lockedUntil) {
-    return with(name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, roles);
+    return with(
+        name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, roles, deputies());
   }
 
   /** Whoever has a new password need not wait for tries that failed. */
   public Person withPassword(String hash, boolean mustChange) {
-    return with(name, hash, mustChange, disabled, 0, null, grants, roles);
+    return with(name, hash, mustChange, disabled, 0, null, grants, roles, deputies());
   }
 
   public Person withName(String shown) {
-    return with(shown, passwordHash, mustChange, disabled, failures, lockedUntil, grants, roles);
-  }
-
-  public Person withGrants(List<Grant> given) {
-    return with(name, passwordHash, mustChange, disabled, failures, lockedUntil, given, roles);
-  }
-
-  public Person withRoles(List<Held> held) {
-    return with(name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, held);
-  }
-
-  public Person withDisabled(boolean out) {
-    return with(name, passwordHash, mustChange, out, failures, lockedUntil, grants, roles);
-  }
-
-  public Person withDeputies(List<Deputy> named) {
-    return new Person(
-        login,
-        name,
+    return with(
+        shown,
         passwordHash,
         mustChange,
         disabled,
@@ -208,8 +192,27 @@ public record Person(
         lockedUntil,
         grants,
         roles,
-        named,
-        revision);
+        deputies());
+  }
+
+  public Person withGrants(List<Grant> given) {
+    return with(
+        name, passwordHash, mustChange, disabled, failures, lockedUntil, given, roles, deputies());
+  }
+
+  public Person withRoles(List<Held> held) {
+    return with(
+        name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, held, deputies());
+  }
+
+  public Person withDisabled(boolean out) {
+    return with(
+        name, passwordHash, mustChange, out, failures, lockedUntil, grants, roles, deputies());
+  }
+
+  public Person withDeputies(List<Deputy> named) {
+    return with(
+        name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, roles, named);
   }
 
   /** The one place where the fields are listed. */
@@ -221,7 +224,8 @@ public record Person(
       int nextFailures,
       @Nullable Instant nextLockedUntil,
       List<Grant> nextGrants,
-      List<Held> nextRoles) {
+      List<Held> nextRoles,
+      List<Deputy> nextDeputies) {
     return new Person(
         login,
         nextName,
@@ -232,7 +236,7 @@ public record Person(
         nextLockedUntil,
         nextGrants,
         nextRoles,
-        deputies,
+        nextDeputies,
         revision);
   }
 }

@@ -82,37 +82,38 @@ public final class AfterRun {
 
   /** What stood there when a run had read it back; empty when it did not come to that. */
   Optional<Sheet> sheet(long run) {
-    if (!tools.files().exists(sheetOf(run))) {
+    return text(sheetOf(run)).map(Sheet::of);
+  }
+
+  private void keep(String name, String text) {
+    tools.files().write(name, to -> to.write(text.getBytes(StandardCharsets.UTF_8)));
+  }
+
+  /** What was kept under a name; empty when nothing was. */
+  private Optional<String> text(String name) {
+    if (!tools.files().exists(name)) {
       return Optional.empty();
     }
-    try (InputStream in = tools.files().open(sheetOf(run), 0)) {
-      return Optional.of(Sheet.of(new String(in.readAllBytes(), StandardCharsets.UTF_8)));
+    try (InputStream in = tools.files().open(name, 0)) {
+      return Optional.of(new String(in.readAllBytes(), StandardCharsets.UTF_8));
     } catch (IOException e) {
-      throw new UncheckedIOException("The sheet of R-" + run + " cannot be read", e);
+      throw new UncheckedIOException(name + " cannot be read", e);
     }
   }
 
   /** Keeps what stands in the schemas when nothing but the plan happens. */
   void foreseen(long run, CaseWork.Outcome out) {
     Catalogue after = catalogue(out.compared()).after(out.delta().tables());
-    tools
-        .files()
-        .write(name(run), to -> to.write(after.canonical().getBytes(StandardCharsets.UTF_8)));
+    keep(name(run), after.canonical());
   }
 
   private static Catalogue catalogue(Compared compared) {
     return Catalogue.of(compared.tables(), compared.uncarried());
   }
 
+  /** Null for a run of a Plenzo that did not keep it yet. */
   private @Nullable Catalogue kept(long run) {
-    if (!tools.files().exists(name(run))) {
-      return null; // a run of a Plenzo that did not keep it yet
-    }
-    try (InputStream in = tools.files().open(name(run), 0)) {
-      return Catalogue.read(new String(in.readAllBytes(), StandardCharsets.UTF_8));
-    } catch (IOException e) {
-      throw new UncheckedIOException("What R-" + run + " foresaw cannot be read", e);
-    }
+    return text(name(run)).map(Catalogue::read).orElse(null);
   }
 
   Found look(Promotion p, long run) {
@@ -134,8 +135,8 @@ public final class AfterRun {
               .filter(line -> said.stream().noneMatch(line::startsWith))
               .forEach(odd::add);
         }
-        String sheet = new SheetOf(look, ats, now.compared(), odd).sheet(p, tools.now()).text();
-        tools.files().write(sheetOf(run), to -> to.write(sheet.getBytes(StandardCharsets.UTF_8)));
+        keep(
+            sheetOf(run), new SheetOf(look, ats, now.compared(), odd).sheet(p, tools.now()).text());
         return new Found(
             odd, drift(p, look, ats, version, incoming, now), now.compared().uncarried().size());
       } finally {

@@ -525,7 +525,7 @@ final class Views {
   static List<String> approvedBy(Promotion p) {
     return p.approvals().stream()
         .filter(Promotion.Approval::counts)
-        .map(Promotion.Approval::by)
+        .map(Promotion.Approval::words)
         .distinct()
         .toList();
   }
