@@ -44,6 +44,7 @@ const WavePage = lazy(() => import('../features/waves/Page'));
 const PeoplePage = lazy(() => import('../features/people/ListPage'));
 const PersonPage = lazy(() => import('../features/people/Page'));
 const RolesPage = lazy(() => import('../features/people/RolesPage'));
+const ProposalsPage = lazy(() => import('../features/people/ProposalsPage'));
 const OwnPage = lazy(() => import('../features/people/OwnPage'));
 const DraftsPage = lazy(() => import('../features/drafts/ListPage'));
 const DraftPage = lazy(() => import('../features/drafts/Page'));
@@ -113,6 +114,7 @@ export function App() {
             <Route path="/setup/roles/:key" element={<RolesPage />} />
             <Route path="/setup/keys" element={<KeysPage />} />
             <Route path="/setup/keys/:id" element={<KeyPage />} />
+            <Route path="/setup/proposals" element={<ProposalsPage />} />
             <Route path="/setup/values" element={<ValuesPage />} />
             <Route path="/applications/:application/values/:stage/:input" element={<ValuePage />} />
             <Route path="/applications/:application/adopt" element={<AdoptPage />} />

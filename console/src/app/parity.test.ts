@@ -6,6 +6,7 @@ const notByThePages: Record<string, string> = {
   'POST /hooks/{application}': 'called by a repository',
   'GET /history/verify': 'asked with a head that was kept: POST /history/verify',
   'GET /rehearsals/{number}': 'shown with its promotion: GET /rehearsals',
+  'GET /proposals/{number}': 'shown with the others: GET /proposals',
   'GET /evidence/{number}': 'shown with its run: GET /evidence',
   'GET /versions/{application}/{number}': 'what a version holds comes by its parts and pages',
   'POST /server/catch-up': 'given by whoever put back records, with the client beside the service',

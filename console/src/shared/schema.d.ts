@@ -555,7 +555,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["one_2"];
+        get: operations["one_3"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1230,6 +1230,86 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["withdrawPromotion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["proposals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/proposals/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["one_2"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/proposals/{number}/agree": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["agree"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/proposals/{number}/decline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["decline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/proposals/{number}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["withdraw"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2787,6 +2867,7 @@ export interface components {
         ChangePerson: {
             disabled?: boolean;
             name?: string;
+            writesAs?: string[];
         };
         ChargeView: {
             /** Format: date-time */
@@ -2804,6 +2885,8 @@ export interface components {
             obstacles: components["schemas"]["ObstacleView"][];
         };
         ClosingView: {
+            /** Format: int32 */
+            minutes?: number;
             notice: string;
             /** Format: int32 */
             seconds: number;
@@ -2949,6 +3032,10 @@ export interface components {
         DoneByHand: {
             evidence?: string;
             note?: string;
+        };
+        DoorsView: {
+            end: boolean;
+            names: string[];
         };
         DraftChecked: {
             /** Format: date-time */
@@ -3173,6 +3260,16 @@ export interface components {
             /** Format: int64 */
             onlyThere: number;
             run?: string;
+        };
+        GuardChange: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            number: string;
+            second?: string;
+            state: string;
+            what: string;
+            words: string;
         };
         HandedView: {
             asked: components["schemas"]["AskedByHand"];
@@ -3554,6 +3651,10 @@ export interface components {
             items: components["schemas"]["PromotionLine"][];
             next?: string;
         };
+        PageProposalView: {
+            items: components["schemas"]["ProposalView"][];
+            next?: string;
+        };
         PageRehearsalView: {
             items: components["schemas"]["RehearsalView"][];
             next?: string;
@@ -3638,6 +3739,7 @@ export interface components {
             /** Format: int32 */
             revision: number;
             roles: components["schemas"]["HeldRole"][];
+            writesAs: string[];
         };
         PickView: {
             component: string;
@@ -3725,6 +3827,7 @@ export interface components {
             expected?: components["schemas"]["SpanView"];
             gates: components["schemas"]["GateView"][];
             goal: components["schemas"]["GoalView"];
+            guards: components["schemas"]["GuardChange"][];
             impact: components["schemas"]["ImpactView"];
             may: {
                 [key: string]: components["schemas"]["MayView"];
@@ -3741,6 +3844,23 @@ export interface components {
             usersOutExpected?: components["schemas"]["SpanView"];
             /** Format: double */
             usualSeconds?: number;
+        };
+        ProposalView: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: date-time */
+            decidedAt?: string;
+            mayDecide: components["schemas"]["MayView"];
+            mayWithdraw: boolean;
+            note: string;
+            number: string;
+            second?: string;
+            seconds: string[];
+            stages: string[];
+            state: string;
+            what: string;
+            words: string;
         };
         PutBackAsked: {
             away?: string[];
@@ -4328,6 +4448,7 @@ export interface components {
         };
         TargetView: {
             changing: string;
+            doors?: components["schemas"]["DoorsView"];
             id?: string;
             key: string;
             looking: string;
@@ -4453,6 +4574,8 @@ export interface components {
             tasks: string[];
             title: string;
             withdrawn: boolean;
+            writtenBy: components["schemas"]["WriterView"][];
+            writtenWhole: boolean;
         };
         WaitingView: {
             application: string;
@@ -4542,6 +4665,9 @@ export interface components {
             reason: string;
             site: string;
         };
+        Word: {
+            note?: string;
+        };
         WordRun: {
             differs: boolean;
             text: string;
@@ -4563,6 +4689,10 @@ export interface components {
             /** Format: int64 */
             people: number;
             running: components["schemas"]["WorkItemView"][];
+        };
+        WriterView: {
+            author: string;
+            person?: string;
         };
     };
     responses: never;
@@ -5996,7 +6126,7 @@ export interface operations {
             };
         };
     };
-    one_2: {
+    one_3: {
         parameters: {
             query?: never;
             header?: never;
@@ -7621,6 +7751,175 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["PromotionView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    proposals: {
+        parameters: {
+            query?: {
+                state?: string;
+                cursor?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["PageProposalView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    one_2: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ProposalView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    agree: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Word"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ProposalView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    decline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Word"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ProposalView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Word"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ProposalView"];
                 };
             };
             /** @description A problem detail */

@@ -41,6 +41,12 @@ export default function VersionPage() {
             [t.facts.parent, v.parent ?? t.facts.adopted],
             [t.facts.source, v.source],
             [
+              t.facts.writtenBy,
+              v.writtenBy.length > 0 &&
+                v.writtenBy.map((w) => t.facts.writer(w.author, w.person)).join('; ') +
+                  (v.writtenWhole ? '' : t.facts.notWhole),
+            ],
+            [
               t.facts.digest,
               <code key="d" style={{ overflowWrap: 'anywhere' }}>
                 {v.digest}

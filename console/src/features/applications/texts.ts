@@ -185,6 +185,10 @@ export const t = {
     parent: 'Drafted from',
     adopted: 'nothing: adopted',
     source: 'Read from',
+    writtenBy: 'Written by',
+    writer: (author: string, person?: string | null) =>
+      person ? `${author} = ${person}` : `${author}, whom nobody here is known to be`,
+    notWhole: '; and of commits that were too many to look at',
     digest: 'Digest',
     at: 'Is at',
     needs: 'Needs',

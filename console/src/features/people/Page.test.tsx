@@ -16,6 +16,7 @@ const EDDA = {
     { right: 'run', stage: 'test', application: 'fares' },
   ],
   roles: [{ role: 'tester', stage: 'test', application: '*' }],
+  writesAs: ['edda@morrowick.example'],
   revision: 4,
 };
 
@@ -154,4 +155,20 @@ test('everybody is listed by name, with what keeps them', async () => {
     'eddaEdda Brandtdisabled3',
     'zitaEdda Brandtmust change the password3',
   ]);
+});
+
+test('under which addresses somebody writes is said, all of them anew', async () => {
+  const { sent, person: user } = person({ 'PUT /api/v1/people/edda': EDDA });
+  const field = await screen.findByLabelText('Writes in repositories as');
+
+  await user.click(screen.getByRole('button', { name: 'Say so' }));
+  expect(sent).toEqual([]);
+  await user.type(field, ', e.brandt@home.example');
+  await user.click(screen.getByRole('button', { name: 'Say so' }));
+
+  await waitFor(() =>
+    expect(sent).toMatchObject([
+      { what: 'PUT /api/v1/people/edda', body: { writesAs: ['edda@morrowick.example', 'e.brandt@home.example'] } },
+    ]),
+  );
 });

@@ -149,6 +149,43 @@ function Rights({ p }: { p: Person }) {
   );
 }
 
+/** Under which addresses somebody writes in repositories. */
+function WritesAs({
+  p,
+  change,
+  why,
+}: {
+  p: Person;
+  change: { isPending: boolean; mutate: (body: Schemas['ChangePerson']) => void };
+  why?: string;
+}) {
+  const [text, setText] = useState(p.writesAs.join(' '));
+  const writesAs = text.split(/[\s,]+/).filter(Boolean);
+  const same = writesAs.join(' ') === p.writesAs.join(' ');
+  return (
+    <Box>
+      <Hint>{t.person.writesAsHint}</Hint>
+      <Box sx={line}>
+        <TextField
+          size="small"
+          label={t.person.writesAs}
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+          sx={{ flex: '1 1 260px', maxWidth: 480 }}
+        />
+        <Act
+          kind="outlined"
+          why={why ?? (same ? t.person.sameAddresses : undefined)}
+          busy={change.isPending}
+          onClick={() => change.mutate({ writesAs })}
+        >
+          {t.person.say}
+        </Act>
+      </Box>
+    </Box>
+  );
+}
+
 function Access({ p }: { p: Person }) {
   const after = useAfter();
   const [name, setName] = useState(p.name);
@@ -181,6 +218,7 @@ function Access({ p }: { p: Person }) {
             {t.person.change}
           </Act>
         </Box>
+        <WritesAs p={p} change={change} why={may} />
         <Box>
           <Hint>{t.person.passwordHint}</Hint>
           <Box sx={line}>

@@ -9,6 +9,7 @@ import { promotion, type Promotion } from './api';
 import { ApprovePart } from './ApprovePart';
 import { ComparisonPart } from './ComparisonPart';
 import { FindingsPart } from './FindingsPart';
+import { Guards } from './Guards';
 import { PlanPart } from './PlanPart';
 import { Withdraw } from './Withdraw';
 import { titled } from '../../shared/purpose';
@@ -112,6 +113,7 @@ export default function PromotionPage() {
           </ul>
         </Alert>
       )}
+      <Guards of={p.guards} />
       {p.compared.brings.length > 1 && <Between p={p} />}
       {p.state === 'failed' && <CompareAgain p={p} />}
       {p.state === 'preparing' ? (

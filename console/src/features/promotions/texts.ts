@@ -175,6 +175,14 @@ export const t = {
     sayWhy: 'Say why.',
     act: (number: string) => `Withdraw ${number}`,
   },
+  guards: {
+    title: 'What it must pass was changed since it was prepared, or waits to be',
+    changed: 'Changed:',
+    waits: 'Waits for a second person:',
+    by: (what: string, by: string, second?: string | null) =>
+      `${what} by ${by}${second ? `, agreed by ${second}` : ''},`,
+    alone: ', alone: nobody else administered',
+  },
   rehearsal: {
     title: 'Rehearsal',
     cost: 'What the plan can touch is copied, the plan is carried out on the copy, compared, taken back and compared again. The site is only read, as much as by a backup; the copies take as much room beside it until they go.',

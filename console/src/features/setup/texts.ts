@@ -32,6 +32,7 @@ export const t = {
     rehearsal: 'Its plan rehearsed on a copy, and taken back there',
     evidence: 'A test report without a failure, given at the stage before',
     waitForWork: 'Seconds that running work is waited for',
+    tellBefore: 'Minutes before that people are told',
     notice: 'What people read who come meanwhile',
     whenFailed: 'When an answer after the switch is not as it should be',
     failures: {
@@ -161,6 +162,9 @@ export const t = {
     looking: 'Looking',
     changing: 'Changing',
     scratch: 'Scratch',
+    keepOut: 'Accounts kept out meanwhile',
+    endSessions: 'End their sessions when the wait is over',
+    closedFile: 'File beside the directory meanwhile',
     none: 'none',
     sort: 'What it leads to',
     mode: 'How it is switched',
@@ -227,6 +231,7 @@ export const t = {
       '/setup/roles': 'Named sets of rights',
       '/setup/keys': 'Whose packages are taken',
       '/setup/values': 'What differs by stage',
+      '/setup/proposals': 'Changes of what guards production, which two people make',
     } as Record<string, string>,
   },
   adoptPage: {

@@ -26,7 +26,8 @@ export default function WaitingPage() {
               <tr key={x.what + x.link + x.application + x.site}>
                 <td>
                   <Go to={waitingLink(x)}>
-                    {x.what.charAt(0).toUpperCase() + x.what.slice(1)} {/^P-|^W-|^release /.test(x.link) ? x.link : ''}
+                    {x.what.charAt(0).toUpperCase() + x.what.slice(1)}{' '}
+                    {/^P-|^W-|^CH-|^release /.test(x.link) ? x.link : ''}
                   </Go>
                 </td>
                 <td>{x.link.startsWith('release ') ? t.waitingPage.allItsMembers : `${x.application} ${x.version}`}</td>

@@ -76,5 +76,6 @@ export function waitingLink(w: Schemas['WaitingView']): string {
     drift: `/drift/${w.application}/${w.site}`,
     maintenance: `/applications/${w.application}`,
   };
+  if (w.link.startsWith('CH-')) return '/setup/proposals';
   return pages[w.link] ?? linkOf(w.link) ?? '/standing';
 }

@@ -52,6 +52,7 @@ export function promotion(more: Partial<Schemas['PromotionView']> = {}): Schemas
     },
     impact: { checks: 50, findings: [] },
     choices: { decisions: {}, activate: [], obstacles: [], manual: [] },
+    guards: [],
     plan: {
       fingerprint: '7c1e-90ab-k3mz',
       fullFingerprint: 'f'.repeat(64),

@@ -11,6 +11,8 @@ const tones: Record<string, Tone> = {
   done: 'good',
   'is there': 'good',
   'came through': 'good',
+  'made by two': 'good',
+  'made by one': 'caution',
   'as planned': 'good',
   'not as planned': 'fault',
   'did not come through': 'fault',

@@ -11,6 +11,7 @@ export const SETUP_PARTS: [to: string, name: string][] = [
   ['/setup/roles', t.setup.roles],
   ['/setup/keys', t.setup.keys],
   ['/setup/values', t.setup.values],
+  ['/setup/proposals', t.setup.proposals],
 ];
 
 /** The part that a page belongs to which lies elsewhere. */

@@ -1,4 +1,4 @@
-import { MenuItem, TextField } from '@mui/material';
+import { Box, Checkbox, FormControlLabel, MenuItem, TextField } from '@mui/material';
 
 /** A short text in a form. */
 export function Text({
@@ -59,5 +59,22 @@ export function Choice({
         </MenuItem>
       ))}
     </TextField>
+  );
+}
+
+/** What can be ticked, side by side. */
+export function Ticks({ of }: { of: [string, boolean | undefined, (on: boolean) => void][] }) {
+  return (
+    <Box
+      sx={{ width: '100%', display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(min(100%, 280px), 1fr))' }}
+    >
+      {of.map(([label, on, set]) => (
+        <FormControlLabel
+          key={label}
+          control={<Checkbox checked={on ?? false} onChange={(e) => set(e.target.checked)} />}
+          label={label}
+        />
+      ))}
+    </Box>
   );
 }

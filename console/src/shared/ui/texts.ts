@@ -78,6 +78,7 @@ export const t = {
     roles: 'Roles',
     keys: 'Keys',
     values: 'Values',
+    proposals: 'Changes by two',
   },
   changes: {
     title: 'Changes',

@@ -1,4 +1,4 @@
-import { Box, Button, Checkbox, FormControlLabel } from '@mui/material';
+import { Box, Button } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { Schemas } from '../../../shared/data/api';
@@ -9,7 +9,7 @@ import { Panel } from '../../../shared/ui/parts';
 import { changePath, useSetUp, type Stage } from '../api';
 import { t } from '../texts';
 import { Form } from './Form';
-import { Choice, Text } from '../../../shared/ui/fields';
+import { Choice, Text, Ticks } from '../../../shared/ui/fields';
 
 type Path = Schemas['PathView'];
 type Leg = Schemas['LegView'];
@@ -39,6 +39,7 @@ function LegForm({ path, leg, name, production }: { path: Path; leg: Leg; name: 
   const twice = new Set(asked.map((q) => q.role)).size < asked.length;
   const why = may ?? (twice ? t.gates.roleTwice : production && asked.length === 0 ? t.productionNeeds : undefined);
   const change = (part: Partial<Leg>) => set({ ...v, ...part });
+  const closing = v.closing ?? { seconds: 60, notice: '' };
   return (
     <Form
       title={t.gates.change(name)}
@@ -84,16 +85,23 @@ function LegForm({ path, leg, name, production }: { path: Path; leg: Leg; name: 
       />
       <Text
         label={t.gates.waitForWork}
-        value={String(v.closing?.seconds ?? 60)}
+        value={String(closing.seconds)}
         type="number"
         width={260}
-        set={(n) => change({ closing: { notice: v.closing?.notice ?? '', seconds: Number(n) } })}
+        set={(n) => change({ closing: { ...closing, seconds: Number(n) } })}
+      />
+      <Text
+        label={t.gates.tellBefore}
+        value={String(closing.minutes ?? 0)}
+        type="number"
+        width={260}
+        set={(n) => change({ closing: { ...closing, minutes: Number(n) } })}
       />
       <Text
         label={t.gates.notice}
-        value={v.closing?.notice ?? ''}
+        value={closing.notice}
         width={420}
-        set={(notice) => change({ closing: { seconds: v.closing?.seconds ?? 60, notice } })}
+        set={(notice) => change({ closing: { ...closing, notice } })}
       />
       <ByHandFields of={v.manual ?? []} set={(manual) => change({ manual })} />
     </Form>
@@ -136,22 +144,6 @@ function EmergencyFields({ now, set }: { now?: Emergency; set: (next: Emergency)
           />
         </Box>
       )}
-    </Box>
-  );
-}
-
-function Ticks({ of }: { of: [string, boolean | undefined, (on: boolean) => void][] }) {
-  return (
-    <Box
-      sx={{ width: '100%', display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(min(100%, 280px), 1fr))' }}
-    >
-      {of.map(([label, on, set]) => (
-        <FormControlLabel
-          key={label}
-          control={<Checkbox checked={on ?? false} onChange={(e) => set(e.target.checked)} />}
-          label={label}
-        />
-      ))}
     </Box>
   );
 }

@@ -3,7 +3,7 @@ import { useMissing } from '../../../shared/data/rights';
 import { changeSite, newSite, useSetUp, type Connection, type Site, type Stage } from '../api';
 import { t } from '../texts';
 import { Form } from './Form';
-import { Choice, Text } from '../../../shared/ui/fields';
+import { Choice, Text, Ticks } from '../../../shared/ui/fields';
 
 /** A new site, or where the targets of one that is there lead. */
 export function SiteForm({ s, names, old }: { s: Stage; names: Connection[]; old?: Site }) {
@@ -20,12 +20,18 @@ export function SiteForm({ s, names, old }: { s: Stage; names: Connection[]; old
     directory: was('directory')?.looking ?? '',
     host: was('host')?.looking ?? '',
   });
+  const [out, setOut] = useState(base?.doors?.names.join(', ') ?? '');
+  const [end, setEnd] = useState(base?.doors?.end ?? false);
+  const [file, setFile] = useState(was('directory')?.doors?.names[0] ?? '');
   const act = useSetUp(old ? changeSite : newSite, ['stages', 'connections', 'standing', 'promotions']);
   const may = useMissing('administer', s.key, '*');
-  const list = schemas
-    .split(',')
-    .map((x) => x.trim())
-    .filter(Boolean);
+  const listed = (text: string) =>
+    text
+      .split(',')
+      .map((x) => x.trim())
+      .filter(Boolean);
+  const list = listed(schemas);
+  const keptOut = listed(out);
   const database = accounts.looking !== '';
   const why =
     may ??
@@ -52,9 +58,25 @@ export function SiteForm({ s, names, old }: { s: Stage; names: Connection[]; old
   });
   const targets = [
     ...(database
-      ? [{ id: base?.id, key: base?.key ?? 'database', sort: 'postgresql', schemas: list, ...accounts }]
+      ? [
+          {
+            id: base?.id,
+            key: base?.key ?? 'database',
+            sort: 'postgresql',
+            schemas: list,
+            ...accounts,
+            ...(keptOut.length > 0 && { doors: { names: keptOut, end } }),
+          },
+        ]
       : []),
-    ...(others.directory ? [whole('files', 'directory', others.directory)] : []),
+    ...(others.directory
+      ? [
+          {
+            ...whole('files', 'directory', others.directory),
+            ...(file && { doors: { names: [file], end: false } }),
+          },
+        ]
+      : []),
     ...(others.host ? [whole('host', 'host', others.host)] : []),
   ];
   return (
@@ -88,6 +110,13 @@ export function SiteForm({ s, names, old }: { s: Stage; names: Connection[]; old
           set={(v) => setOthers({ ...others, [sort]: v })}
         />
       ))}
+      {!source && database && (
+        <>
+          <Text label={t.label.keepOut} value={out} set={setOut} width={240} />
+          <Ticks of={[[t.label.endSessions, end, setEnd]]} />
+        </>
+      )}
+      {!source && others.directory !== '' && <Text label={t.label.closedFile} value={file} set={setFile} width={240} />}
     </Form>
   );
 }

@@ -49,6 +49,28 @@ const stage: Schemas['StageView'] = {
   ],
 };
 
+test('who is kept out of a site without a host is said with its targets', async () => {
+  const { sent, person } = show(<StagePanel s={stage} />, {
+    'GET /api/v1/session/may': yes,
+    'GET /api/v1/connections': [connection('look', 'postgresql'), connection('change', 'postgresql')],
+    'PUT /api/v1/stages/test/sites/main': stage,
+  });
+  await person.click(screen.getByText('Change Test, its sites and its connections'));
+  await person.click(await screen.findByText('Change where test/main leads'));
+  const form = within(screen.getByRole('form', { name: 'Change where test/main leads' }));
+  expect(form.queryByLabelText('File beside the directory meanwhile')).toBeNull();
+
+  await person.type(form.getByLabelText('Accounts kept out meanwhile'), 'desk, portal');
+  await person.click(form.getByLabelText('End their sessions when the wait is over'));
+  await waitFor(() => expect(screen.queryByText('Asking for your rights …')).toBeNull());
+  await person.click(form.getByRole('button', { name: 'Change the targets of test/main' }));
+
+  await waitFor(() => expect(sent).toHaveLength(1));
+  expect(sent[0]?.body).toMatchObject({
+    targets: [{ sort: 'postgresql', doors: { names: ['desk', 'portal'], end: true } }],
+  });
+});
+
 test('the targets of a site are changed as a whole list, and what stays keeps its identity', async () => {
   const { sent, person } = show(<StagePanel s={stage} />, {
     'GET /api/v1/session/may': yes,

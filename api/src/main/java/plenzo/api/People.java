@@ -65,6 +65,7 @@ public interface People {
 
   /**
    * @param grants given one by one, beside the roles
+   * @param writesAs addresses under which the person writes in repositories
    * @param revision tells whether it was changed since it was looked at
    */
   record PersonView(
@@ -74,10 +75,16 @@ public interface People {
       boolean mustChangePassword,
       List<Grant> grants,
       List<HeldRole> roles,
+      List<String> writesAs,
       int revision) {}
 
-  /** What is left out stays. */
-  record ChangePerson(@Nullable String name, @Nullable Boolean disabled) {}
+  /**
+   * What is left out stays.
+   *
+   * @param writesAs addresses under which the person writes in repositories; the whole list
+   */
+  record ChangePerson(
+      @Nullable String name, @Nullable Boolean disabled, @Nullable List<String> writesAs) {}
 
   /** A password for once. */
   record ResetPassword(String password) {}

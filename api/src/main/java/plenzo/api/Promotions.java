@@ -59,6 +59,7 @@ public interface Promotions {
    * @param usualSeconds how long such runs took there, null when none is known
    * @param expected the shortest and longest of the last that came through there
    * @param usersOutExpected how long users were out in them
+   * @param guards what was changed of what it must pass since it was prepared, or waits to be
    */
   record PromotionView(
       String number,
@@ -77,6 +78,7 @@ public interface Promotions {
       Runs.@Nullable SpanView expected,
       Runs.@Nullable SpanView usersOutExpected,
       @Nullable RehearsedView rehearsed,
+      List<Proposals.GuardChange> guards,
       @Nullable String sentence,
       int revision) {}
 

@@ -27,7 +27,7 @@ public interface Stages {
   /**
    * Connections are named; scratch is empty when backups are only read back. The id is given by the
    * service and never changes; a target that is sent without one is the one of that key, or a new
-   * one.
+   * one. Without doors nobody is kept out of it.
    */
   record TargetView(
       @Nullable String id,
@@ -36,7 +36,18 @@ public interface Stages {
       List<String> schemas,
       String looking,
       String changing,
-      String scratch) {}
+      String scratch,
+      @Nullable DoorsView doors) {}
+
+  /**
+   * How users are kept out of a target that has no maintenance of its own.
+   *
+   * @param names of a database: accounts that may not sign in meanwhile; of a directory: one file
+   *     that is put beside it
+   * @param end whether sessions of these accounts are ended that are still there when the wait is
+   *     over
+   */
+  record DoorsView(List<String> names, boolean end) {}
 
   /**
    * Sort is postgresql, directory or host; path is the folder of a directory, or what stands before
@@ -135,7 +146,7 @@ public interface Stages {
    * @param seconds how long running work is waited for before the run gives up; 1 to 86,400
    * @param notice what people read who come meanwhile; empty for the version
    */
-  record ClosingView(int seconds, String notice) {}
+  record ClosingView(int seconds, @Nullable Integer minutes, String notice) {}
 
   /**
    * @param people how many declare it, 1 or 2; 0 takes away what was allowed

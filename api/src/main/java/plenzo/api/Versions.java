@@ -156,7 +156,19 @@ public interface Versions {
       @Nullable List<String> tasks,
       @Nullable List<ManualView> manual) {}
 
-  /** Kinds says how many components of each; they are listed by a call of their own. */
+  /**
+   * Somebody who wrote what a version took from a repository.
+   *
+   * @param author as Git says them: "Name &lt;address&gt;"
+   * @param person login of the person who writes so; null where nobody is known to
+   */
+  record WriterView(String author, @Nullable String person) {}
+
+  /**
+   * Kinds says how many components of each; they are listed by a call of their own. WrittenBy lists
+   * the authors of the commits since the version before; writtenWhole says whether all of these
+   * were looked at.
+   */
   record VersionView(
       String application,
       String number,
@@ -174,6 +186,8 @@ public interface Versions {
       List<String> order,
       List<String> tasks,
       List<ManualView> manual,
+      List<WriterView> writtenBy,
+      boolean writtenWhole,
       List<PresentAt> presentAt) {}
 
   record EntryView(String key, String uid, String digest, long rows, String origin) {}

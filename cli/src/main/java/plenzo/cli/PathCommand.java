@@ -229,6 +229,13 @@ final class PathCommand extends Group {
                       + " changed; 60 where nothing is said.")
           @Nullable Integer patience,
       @Option(
+              names = "--tell-before",
+              paramLabel = "MINUTES",
+              description =
+                  "How long before people at the host are told that they will be kept out; 0 for"
+                      + " not.")
+          @Nullable Integer before,
+      @Option(
               names = "--notice",
               paramLabel = "TEXT",
               description = "What people read who come while they are kept out.")
@@ -262,7 +269,7 @@ final class PathCommand extends Group {
             whenFailed == null ? had.whenFailed() : whenFailed,
             evidence == null ? had.evidence() : evidence,
             rehearsal == null ? had.rehearsal() : rehearsal,
-            closing(had.closing(), patience, notice));
+            closing(had.closing(), patience, before, notice));
     PathView p =
         api()
             .put(
@@ -282,12 +289,16 @@ final class PathCommand extends Group {
   }
 
   private static @Nullable ClosingView closing(
-      @Nullable ClosingView had, @Nullable Integer seconds, @Nullable String notice) {
-    if (seconds == null && notice == null) {
+      @Nullable ClosingView had,
+      @Nullable Integer seconds,
+      @Nullable Integer minutes,
+      @Nullable String notice) {
+    if (seconds == null && minutes == null && notice == null) {
       return had;
     }
     return new ClosingView(
         seconds != null ? seconds : had == null ? 60 : had.seconds(),
+        minutes != null ? minutes : had == null ? null : had.minutes(),
         notice != null ? notice : had == null ? "" : had.notice());
   }
 

@@ -60,6 +60,7 @@ public final class Plenzo implements Runnable {
           WaveCommand.class,
           EvidenceCommand.class,
           RehearsalCommand.class,
+          ProposalCommand.class,
           RunCommand.class,
           RollbackCommand.class,
           BackupCommand.class,

@@ -23,6 +23,7 @@ import plenzo.api.Promotions.PutBackView;
 import plenzo.api.Promotions.RehearsedView;
 import plenzo.api.Promotions.StepView;
 import plenzo.api.Promotions.UrgencyView;
+import plenzo.api.Proposals.GuardChange;
 import plenzo.api.Rollbacks.ObstacleView;
 
 /** A case file as text: all that its page says. */
@@ -306,6 +307,23 @@ final class PromotionText {
       out.line(
           "In force: "
               + plan.gates().stream().map(g -> g.words()).collect(Collectors.joining("; ")));
+    }
+    guards(out, p);
+  }
+
+  /** What was changed of what it must pass. */
+  private static void guards(Out out, PromotionView p) {
+    for (GuardChange g : p.guards()) {
+      out.line(
+          (g.state().equals("open") ? "Waits to be changed: " : "Changed since it was prepared: ")
+              + g.what()
+              + " by "
+              + g.by()
+              + (g.second() == null ? "" : ", agreed by " + g.second())
+              + (g.state().equals("alone") ? ", alone: nobody else administered" : "")
+              + ", "
+              + out.time(g.at()));
+      out.line("    " + g.number() + ": " + g.words());
     }
   }
 

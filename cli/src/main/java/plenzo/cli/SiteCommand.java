@@ -12,6 +12,7 @@ import plenzo.api.Drifts.LeftOverItem;
 import plenzo.api.Drifts.LeftOverView;
 import plenzo.api.Drifts.NamesAsked;
 import plenzo.api.Stages.ConnectionView;
+import plenzo.api.Stages.DoorsView;
 import plenzo.api.Stages.SiteView;
 import plenzo.api.Stages.StageView;
 import plenzo.api.Stages.TargetView;
@@ -59,6 +60,26 @@ final class SiteCommand extends Group {
     @Option(names = "--directory", description = "Connection to the published files.")
     @Nullable String directory;
 
+    @Option(
+        names = "--keep-out",
+        paramLabel = "ACCOUNT",
+        description =
+            "Account of the database that may not sign in while a version comes; repeatable.")
+    @Nullable List<String> keepOut;
+
+    @Option(
+        names = "--end-sessions",
+        description = "Ends their sessions that are still there when the wait is over.")
+    boolean end;
+
+    @Option(
+        names = "--closed-file",
+        paramLabel = "NAME",
+        description =
+            "File that is put beside the directory while a version comes, for its web server to"
+                + " show.")
+    @Nullable String closedFile;
+
     @Option(names = "--app-host", description = "Connection to the application host.")
     @Nullable String host;
 
@@ -76,13 +97,22 @@ final class SiteCommand extends Group {
                 schemas == null ? List.of() : schemas,
                 looking,
                 changing,
-                scratch));
+                scratch,
+                keepOut == null && !end
+                    ? null
+                    : new DoorsView(keepOut == null ? List.of() : keepOut, end)));
       }
       if (directory != null) {
-        out.add(whole("files", "directory", directory, source));
+        out.add(
+            whole(
+                "files",
+                "directory",
+                directory,
+                source,
+                closedFile == null ? null : new DoorsView(List.of(closedFile), false)));
       }
       if (host != null) {
-        out.add(whole("host", "host", host, source));
+        out.add(whole("host", "host", host, source, null));
       }
       if (out.isEmpty()) {
         throw Failed.usage("A site needs --looking, --directory or --app-host.");
@@ -90,8 +120,9 @@ final class SiteCommand extends Group {
       return out;
     }
 
-    private static TargetView whole(String key, String sort, String name, boolean source) {
-      return new TargetView(null, key, sort, List.of(), name, source ? "" : name, "");
+    private static TargetView whole(
+        String key, String sort, String name, boolean source, @Nullable DoorsView doors) {
+      return new TargetView(null, key, sort, List.of(), name, source ? "" : name, "", doors);
     }
   }
 

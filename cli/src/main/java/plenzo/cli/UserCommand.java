@@ -18,6 +18,7 @@ import plenzo.api.People.ResetPassword;
       "",
       "Examples:",
       "  plenzo user list",
+      "  plenzo user writes-as sanna sanna@morrowick.example",
       "  plenzo user invite bram --shown \"Bram Okafor, business owner\" < password.txt"
     })
 final class UserCommand extends Group {
@@ -64,19 +65,39 @@ final class UserCommand extends Group {
   void change(
       @Parameters(paramLabel = "NAME") String login,
       @Option(names = "--shown", required = true, description = "Full name.") String shown) {
-    change(login, new ChangePerson(shown, null), " is now shown as " + shown + ".");
+    change(login, new ChangePerson(shown, null, null), " is now shown as " + shown + ".");
   }
 
   @Command(
       name = "disable",
       description = "Keeps somebody out; their sessions and tokens end at once.")
   void disable(@Parameters(paramLabel = "NAME") String login) {
-    change(login, new ChangePerson(null, true), " can no longer sign in.");
+    change(login, new ChangePerson(null, true, null), " can no longer sign in.");
   }
 
   @Command(name = "enable", description = "Lets somebody in again, with their old password.")
   void enable(@Parameters(paramLabel = "NAME") String login) {
-    change(login, new ChangePerson(null, false), " can sign in again.");
+    change(login, new ChangePerson(null, false, null), " can sign in again.");
+  }
+
+  @Command(
+      name = "writes-as",
+      description = {
+        "Says under which addresses somebody writes in repositories, all of them anew; none takes"
+            + " them away.",
+        "So the author of a commit is known as that person where author and approver are two"
+            + " people; each author whom nobody is known to be asks for one approver more."
+      })
+  void writesAs(
+      @Parameters(paramLabel = "NAME") String login,
+      @Parameters(index = "1..*", arity = "0..*", paramLabel = "ADDRESS") List<String> addresses) {
+    List<String> all = addresses == null ? List.of() : addresses;
+    change(
+        login,
+        new ChangePerson(null, null, all),
+        all.isEmpty()
+            ? " writes in repositories as nobody known."
+            : " writes in repositories as " + String.join(", ", all) + ".");
   }
 
   private void change(String login, ChangePerson asked, String words) {

@@ -121,6 +121,8 @@ final class VersionCommand extends Group {
             v.parent() == null ? "nothing: adopted" : v.parent(),
             "Author",
             v.author(),
+            "Written by",
+            writers(v),
             "Sealed",
             out().time(v.sealedAt()),
             "Digest",
@@ -196,5 +198,18 @@ final class VersionCommand extends Group {
             new Reason(reason),
             VersionView.class);
     out().line(version + " is withdrawn.");
+  }
+
+  /** Authors of the commits, and who of them is nobody that is known here. */
+  private static String writers(VersionView v) {
+    return v.writtenBy().stream()
+            .map(
+                w ->
+                    w.author()
+                        + (w.person() == null
+                            ? ", whom nobody here is known to be"
+                            : " = " + w.person()))
+            .collect(Collectors.joining("; "))
+        + (v.writtenWhole() ? "" : "; and of commits that were too many to look at");
   }
 }

@@ -31,6 +31,7 @@ import plenzo.api.Promotions.SaidView;
 import plenzo.api.Promotions.StepView;
 import plenzo.api.Promotions.UrgencyView;
 import plenzo.api.Promotions.WayView;
+import plenzo.api.Proposals.GuardChange;
 import plenzo.api.Releases.ReleaseCase;
 import plenzo.api.Releases.ReleaseMember;
 import plenzo.api.Releases.ReleaseView;
@@ -44,6 +45,7 @@ import plenzo.api.Versions.DraftView;
 import plenzo.api.Versions.EntryPage;
 import plenzo.api.Versions.PresentAt;
 import plenzo.api.Versions.VersionView;
+import plenzo.api.Versions.WriterView;
 
 /** What the client shows of a thing is what its page shows. */
 class ShownTest {
@@ -256,6 +258,10 @@ class ShownTest {
         new SpanView(240, 430, 6),
         new SpanView(55, 70, 6),
         new RehearsedView("RH-2", "proven", true, 2, 0.4),
+        List.of(
+            new GuardChange(
+                "CH-4", "the path urgent", "no soak any more", "admin", "ines", AT, "agreed"),
+            new GuardChange("CH-5", "rights of tove", "may approve", "admin", null, AT, "open")),
         null,
         2);
   }
@@ -303,6 +309,10 @@ class ShownTest {
         .contains(
             "Rehearsal RH-2 came through, its switches in 0.4 s; 2 things of it not: plenzo rehearsal show RH-2")
         .contains("In force: 1 approval by the change board")
+        .containsSubsequence(
+            "Changed since it was prepared: the path urgent by admin, agreed by ines",
+            "CH-4: no soak any more")
+        .containsSubsequence("Waits to be changed: rights of tove by admin", "CH-5: may approve")
         .containsPattern("Path +urgent")
         .contains("Waits for: approval 0 of 1")
         .contains("You may: withdraw")
@@ -397,7 +407,18 @@ class ShownTest {
         List.of(),
         List.of(),
         List.of(),
+        List.of(
+            new WriterView("Sanna Voss <sanna@morrowick.example>", null),
+            new WriterView("Ines <ines@morrowick.example>", "ines")),
+        true,
         List.of(at));
+  }
+
+  @Test
+  void aVersionSaysWhoWroteItAndWhoOfThemIsNobodyKnown() {
+    assertThat(shown(version(false)))
+        .contains("Sanna Voss <sanna@morrowick.example>, whom nobody here is known to be")
+        .contains("Ines <ines@morrowick.example> = ines");
   }
 
   private String shown(VersionView v) {
@@ -467,7 +488,7 @@ class ShownTest {
   }
 
   private static final String TEST_LEG =
-      "{\"stage\":\"test\",\"approvals\":[{\"role\":\"\",\"count\":1}],\"approvalDays\":0,\"verdict\":false,\"everySite\":false,\"soakDays\":3,\"task\":\"CHG-.*\",\"proof\":true,\"apart\":[\"author-approver\"],\"emergency\":null,\"words\":[\"a backup\"],\"manual\":[],\"whenFailed\":\"pause\",\"evidence\":true,\"rehearsal\":true,\"closing\":{\"seconds\":600,\"notice\":\"Back soon\"}}";
+      "{\"stage\":\"test\",\"approvals\":[{\"role\":\"\",\"count\":1}],\"approvalDays\":0,\"verdict\":false,\"everySite\":false,\"soakDays\":3,\"task\":\"CHG-.*\",\"proof\":true,\"apart\":[\"author-approver\"],\"emergency\":null,\"words\":[\"a backup\"],\"manual\":[],\"whenFailed\":\"pause\",\"evidence\":true,\"rehearsal\":true,\"closing\":{\"seconds\":600,\"minutes\":10,\"notice\":\"Back soon\"}}";
 
   private static PathView path() {
     LegView test =
@@ -487,7 +508,7 @@ class ShownTest {
             "pause",
             true,
             true,
-            new ClosingView(600, "Back soon"));
+            new ClosingView(600, 10, "Back soon"));
     return new PathView("ordinary", "Ordinary", "development", List.of(test), 4);
   }
 

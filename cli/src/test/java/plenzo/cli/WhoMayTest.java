@@ -47,7 +47,21 @@ class WhoMayTest {
         false,
         List.of(new Grant("look", "*", "*")),
         List.of(new HeldRole("tester", "test", "*")),
+        List.of("edda@morrowick.example"),
         7);
+  }
+
+  @Test
+  void saysUnderWhichAddressesSomebodyWrites() {
+    server.give("PUT /people/edda", edda());
+
+    assertThat(server.client("user", "writes-as", "edda", "a@x.example", "b@x.example").out())
+        .contains("edda writes in repositories as a@x.example, b@x.example.");
+    assertThat(sent("PUT /people/edda"))
+        .endsWith(
+            "{\"name\":null,\"disabled\":null,\"writesAs\":[\"a@x.example\",\"b@x.example\"]}");
+    assertThat(server.client("user", "writes-as", "edda").out()).contains("as nobody known");
+    assertThat(sent("PUT /people/edda")).endsWith("\"writesAs\":[]}");
   }
 
   private String sent(String call) {

@@ -84,6 +84,7 @@ public final class Conformance {
     rules.put("takes the value of an input away, and gives it back", this::inputGone);
     rules.put("lists what is prepared, if it lists it at all", this::lists);
     rules.put("shows maintenance", this::maintenance);
+    rules.put("tells people before, if it tells them at all", this::announces);
     rules.put("switches one definition on and off without a new revision", this::onAndOff);
     rules.put("is unchanged when the request got lost", this::lostRequest);
     rules.put("has applied when only the answer got lost", this::lostAnswer);
@@ -534,6 +535,34 @@ public final class Conformance {
       require(
           caller.get("/work", HostProtocol.Work.class).maintenance() == on,
           "does not show that maintenance is " + (on ? "on" : "off"));
+    }
+  }
+
+  private void announces(Caller caller, Wire wire) {
+    HostProtocol.Announcement said =
+        new HostProtocol.Announcement("Conformance", "2030-01-01T00:00:00Z");
+    Caller.Answer answer = caller.send("PUT", "/announcement", said);
+    if (answer.status() == 404) {
+      return;
+    }
+    answer.as(HostProtocol.Announcement.class);
+    require(
+        said.equals(caller.get("/work", HostProtocol.Work.class).announced()),
+        "does not show what it tells people");
+    caller
+        .send("PUT", "/announcement", new HostProtocol.Announcement("", null))
+        .as(HostProtocol.Announcement.class);
+    require(
+        caller.get("/work", HostProtocol.Work.class).announced() == null,
+        "goes on telling people what was taken back");
+    caller.send("PUT", "/announcement", said).as(HostProtocol.Announcement.class);
+    for (boolean on : new boolean[] {true, false}) {
+      caller
+          .send("PUT", "/maintenance", new HostProtocol.Maintenance(on, 0, "Conformance"))
+          .as(HostProtocol.Maintenance.class);
+      require(
+          caller.get("/work", HostProtocol.Work.class).announced() == null,
+          "tells people still that they will be kept out when they " + (on ? "are" : "were"));
     }
   }
 

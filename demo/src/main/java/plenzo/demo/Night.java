@@ -10,7 +10,8 @@ import java.util.Objects;
 
 /**
  * A night: a version goes to two sites in waves, one of them answers wrongly and goes back by
- * itself, people do by hand what is left, and an emergency gets the yes that it owed.
+ * itself, people do by hand what is left, an emergency gets the yes that it owed, and what guards
+ * production is changed by two.
  */
 final class Night {
   private static final String NORTH = "production/north";
@@ -33,6 +34,7 @@ final class Night {
     inWaves();
     byHand();
     emergency();
+    byTwo();
   }
 
   private void agreed() {
@@ -219,6 +221,36 @@ final class Night {
     t.run("bram", 0, "deputy", "end", deputy);
     t.run("bram", 0, "deputy", "list");
     t.run("odile", 0, "history", "list", "--app", "boarding", "--stage", "production");
+  }
+
+  private void byTwo() {
+    t.say(
+        "For one night Edda administers too: from now on what guards production is changed by two, and nothing is changed before the second agrees");
+    t.withInput(
+        "admin",
+        0,
+        World.PASSWORD,
+        "user",
+        "invite",
+        "edda",
+        "--shown",
+        "Edda Solheim, platform operations",
+        "--keep-password");
+    t.run("admin", 0, "role", "grant", "edda", "look", "administer");
+    t.signIn("edda", World.PASSWORD);
+    String longer =
+        t.run("admin", 7, "path", "gates", "night", "production", "--approval-days", "7")
+            .number("CH");
+    t.run("edda", 0, "proposal", "show", longer);
+    t.run("admin", 4, "proposal", "agree", longer);
+    t.run("edda", 0, "proposal", "agree", longer, "--note", "A yes of last week is enough");
+    String none =
+        t.run("admin", 7, "path", "gates", "night", "production", "--evidence", "false")
+            .number("CH");
+    t.run("edda", 0, "proposal", "decline", none, "--note", "Not without a test report");
+    String back = t.run("admin", 7, "role", "revoke", "edda", "administer").number("CH");
+    t.run("edda", 0, "proposal", "agree", back, "--note", "The night is over");
+    t.run("admin", 0, "proposal", "list");
   }
 
   private void expect(String database, String sql, String row) {

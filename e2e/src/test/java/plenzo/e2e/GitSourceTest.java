@@ -117,6 +117,24 @@ class GitSourceTest {
   }
 
   @Test
+  void keepsWhoWroteItSinceTheVersionBefore() {
+    Version one = seal("v1.0.0");
+
+    assertThat(one.head().written().commits()).containsExactly(first);
+    assertThat(one.head().written().authors())
+        .containsExactly("Sanna Voss <sanna@morrowick.example>");
+    assertThat(
+            world
+                .engine
+                .tools()
+                .keeper()
+                .read(kept -> kept.versions().head(one.ref()))
+                .orElseThrow()
+                .written())
+        .isEqualTo(one.head().written());
+  }
+
+  @Test
   void tellsWhoChangedADocumentLastAndWhen() {
     Commits.Commit head = world.engine.sources().commit(world.ines, "boarding", null);
     Version sealed = seal("v1.0.0");

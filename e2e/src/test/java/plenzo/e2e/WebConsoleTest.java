@@ -572,6 +572,7 @@ class WebConsoleTest {
                 "/setup/people/ines",
                 "/setup/roles",
                 "/setup/roles/approver",
+                "/setup/proposals",
                 "/setup/keys",
                 "/you"));
     List<String> wrong = new ArrayList<>();

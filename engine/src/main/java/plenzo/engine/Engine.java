@@ -21,11 +21,13 @@ import plenzo.engine.people.AccessKeys;
 import plenzo.engine.people.Deputies;
 import plenzo.engine.people.People;
 import plenzo.engine.people.Roles;
+import plenzo.engine.people.SecondPerson;
 import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.promoting.Emergencies;
 import plenzo.engine.promoting.Notes;
 import plenzo.engine.promoting.Promotions;
 import plenzo.engine.promoting.Questions;
+import plenzo.engine.proposing.Proposals;
 import plenzo.engine.rehearsing.Rehearsals;
 import plenzo.engine.releasing.Releases;
 import plenzo.engine.returning.BringIn;
@@ -64,6 +66,7 @@ public final class Engine {
   private final Stages stages;
   private final Connections connections;
   private final Paths paths;
+  private final Proposals proposals;
   private final Applications applications;
   private final Retiring retiring;
   private final Repositories repositories;
@@ -121,13 +124,14 @@ public final class Engine {
     this.hosts = new Hosts(tools, targets);
     this.keys = new Keys(tools);
     this.packages = new Packages(tools, contents, desk, keys);
+    SecondPerson second = new SecondPerson(tools);
     this.accessKeys = new AccessKeys(tools);
-    this.people = new People(tools, hasher, accessKeys);
-    this.roles = new Roles(tools);
+    this.people = new People(tools, hasher, accessKeys, second);
+    this.roles = new Roles(tools, second);
     this.deputies = new Deputies(tools);
-    this.stages = new Stages(tools);
+    this.stages = new Stages(tools, second);
     this.connections = new Connections(tools, destinations);
-    this.applications = new Applications(tools);
+    this.applications = new Applications(tools, second);
     this.retiring = new Retiring(tools);
     this.repositories = new Repositories(tools, destinations, commits);
     this.recordsAge = new RecordsAge(tools, targets);
@@ -138,7 +142,8 @@ public final class Engine {
     this.drafts = new Drafts(tools, contents, adoption, renames, sources, checks);
     this.sourceWatch = new SourceWatch(tools, sources, drafts);
     this.promotions = new Promotions(tools, work);
-    this.paths = new Paths(tools, promotions::judgeThoseBy);
+    this.paths = new Paths(tools, second, promotions::judgeThoseBy);
+    this.proposals = new Proposals(tools, people, roles, stages, paths, applications);
     this.notes = new Notes(tools, promotions);
     this.emergencies = new Emergencies(tools, promotions);
     this.questions = new Questions(tools, promotions);
@@ -197,6 +202,10 @@ public final class Engine {
 
   public Paths paths() {
     return paths;
+  }
+
+  public Proposals proposals() {
+    return proposals;
   }
 
   public Applications applications() {

@@ -146,8 +146,12 @@ public interface HostProtocol {
     }
   }
 
-  /** People are those signed in who are no operators. */
-  record Work(List<WorkItem> running, long people, boolean maintenance) {
+  /**
+   * People are those signed in who are no operators. Announced is what they are told before they
+   * are kept out, null when nothing is.
+   */
+  record Work(
+      List<WorkItem> running, long people, boolean maintenance, @Nullable Announcement announced) {
     public Work {
       running = List.copyOf(running);
     }
@@ -157,6 +161,9 @@ public interface HostProtocol {
   record WorkItem(String id, String what, String person, String component) {}
 
   record Maintenance(boolean on, long run, String notice) {}
+
+  /** What people are told before they are kept out; at is an RFC 3339 time, null takes it back. */
+  record Announcement(String notice, @Nullable String at) {}
 
   record Activation(String kind, String name, boolean active) {}
 

@@ -12,6 +12,7 @@ import java.nio.file.Path;
 import java.security.MessageDigest;
 import java.time.Clock;
 import java.time.Instant;
+import java.time.format.DateTimeParseException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -138,8 +139,12 @@ final class Host implements AutoCloseable {
       case "GET components" -> document(parts);
       case "GET work" ->
           new HostProtocol.Work(
-              simulation.running(), simulation.people(), file.now().maintenance());
+              simulation.running(),
+              simulation.people(),
+              file.now().maintenance(),
+              file.now().announced());
       case "PUT maintenance" -> maintenance(body(call, HostProtocol.Maintenance.class));
+      case "PUT announcement" -> announce(body(call, HostProtocol.Announcement.class));
       case "PUT activation" -> activation(body(call, HostProtocol.Activation.class));
       case "POST probe" ->
           new HostProtocol.Answer(quote.answer(body(call, HostProtocol.Probe.class).question()));
@@ -259,6 +264,19 @@ final class Host implements AutoCloseable {
     return asked;
   }
 
+  private HostProtocol.Announcement announce(HostProtocol.Announcement asked) {
+    String at = asked.at();
+    if (at != null) {
+      try {
+        Instant.parse(at);
+      } catch (DateTimeParseException e) {
+        throw new Trouble(422, "TIME", "There is no time " + at);
+      }
+    }
+    file.change(state -> state.withAnnounced(at == null ? null : asked));
+    return asked;
+  }
+
   private HostProtocol.Activation activation(HostProtocol.Activation asked) {
     String key = asked.kind() + "/" + asked.name();
     file.change(
@@ -304,7 +322,8 @@ final class Host implements AutoCloseable {
                       s.runs(),
                       s.maintenance(),
                       s.notice(),
-                      s.nextRevision()));
+                      s.nextRevision(),
+                      s.announced()));
       default -> throw new Trouble(404, "NOT_FOUND", "There is no " + path);
     }
     return Map.of();

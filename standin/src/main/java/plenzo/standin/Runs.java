@@ -88,7 +88,8 @@ final class Runs {
         kept,
         state.maintenance(),
         state.notice(),
-        state.nextRevision());
+        state.nextRevision(),
+        state.announced());
   }
 
   Outcome switchOver(long number, Switch told) {

@@ -4,6 +4,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
+import plenzo.hostprotocol.HostProtocol.Announcement;
 import plenzo.hostprotocol.HostProtocol.Marker;
 import plenzo.hostprotocol.HostProtocol.Prepare;
 import plenzo.hostprotocol.HostProtocol.Switch;
@@ -12,6 +13,7 @@ import plenzo.hostprotocol.HostProtocol.Switch;
  * Everything that the host holds; written whole, so that it is the old or the new one.
  *
  * @param nextRevision revisions are never used twice
+ * @param announced what people are told before they are kept out; null when nothing is
  */
 record State(
     String instance,
@@ -21,7 +23,8 @@ record State(
     Map<Long, Run> runs,
     boolean maintenance,
     String notice,
-    long nextRevision) {
+    long nextRevision,
+    @Nullable Announcement announced) {
   State {
     definitions = new TreeMap<>(definitions);
     inputs = new TreeMap<>(inputs);
@@ -67,21 +70,29 @@ record State(
   }
 
   State withMarker(Marker next) {
-    return new State(instance, next, definitions, inputs, runs, maintenance, notice, nextRevision);
+    return new State(
+        instance, next, definitions, inputs, runs, maintenance, notice, nextRevision, announced);
   }
 
   State withMaintenance(boolean on, String said) {
-    return new State(instance, marker, definitions, inputs, runs, on, said, nextRevision);
+    // who is kept out needs no word of it, and who is let in is told nothing old
+    return new State(
+        instance, marker, definitions, inputs, runs, on, said, nextRevision, /* announced= */ null);
+  }
+
+  State withAnnounced(@Nullable Announcement next) {
+    return new State(
+        instance, marker, definitions, inputs, runs, maintenance, notice, nextRevision, next);
   }
 
   State withRun(long number, Run run) {
     Map<Long, Run> next = new TreeMap<>(runs);
     next.put(number, run);
     return new State(
-        instance, marker, definitions, inputs, next, maintenance, notice, nextRevision);
+        instance, marker, definitions, inputs, next, maintenance, notice, nextRevision, announced);
   }
 
   State with(Map<String, Held> now, Map<String, Value> given, long revision) {
-    return new State(instance, marker, now, given, runs, maintenance, notice, revision);
+    return new State(instance, marker, now, given, runs, maintenance, notice, revision, announced);
   }
 }

@@ -28,7 +28,15 @@ final class StateFile {
           Files.exists(file)
               ? JSON.readValue(Files.readAllBytes(file), State.class)
               : new State(
-                  UUID.randomUUID().toString(), null, Map.of(), Map.of(), Map.of(), false, "", 1);
+                  UUID.randomUUID().toString(),
+                  null,
+                  Map.of(),
+                  Map.of(),
+                  Map.of(),
+                  false,
+                  "",
+                  1,
+                  null);
     } catch (IOException e) {
       throw new UncheckedIOException("The state in " + folder + " cannot be read", e);
     }

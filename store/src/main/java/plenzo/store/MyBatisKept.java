@@ -20,6 +20,7 @@ import plenzo.core.person.Role;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Release;
 import plenzo.core.promotion.Waves;
+import plenzo.core.proposal.Proposal;
 import plenzo.core.rehearsal.Rehearsal;
 import plenzo.core.run.Journal;
 import plenzo.core.run.JournalEntry;
@@ -121,6 +122,9 @@ final class MyBatisKept implements Kept {
           .application(Rehearsal::application)
           .at(r -> r.site().stage(), r -> r.site().site())
           .state(r -> r.result().code());
+  private static final Description<Proposal> PROPOSAL =
+      Description.of(Proposal.class, p -> String.valueOf(p.number()), Proposal::revision)
+          .state(p -> p.state().code());
   private static final Description<Answered> ANSWERED =
       Description.of(Answered.class, Answered::id, Answered::revision);
 
@@ -253,6 +257,11 @@ final class MyBatisKept implements Kept {
   @Override
   public Shelf<Rehearsal> rehearsals() {
     return shelf(Table.REHEARSAL, REHEARSAL);
+  }
+
+  @Override
+  public Shelf<Proposal> proposals() {
+    return shelf(Table.PROPOSAL, PROPOSAL);
   }
 
   @Override

@@ -27,6 +27,7 @@ enum Table {
   WAVES(Of.APPLICATION),
   EVIDENCE(Of.APPLICATION),
   REHEARSAL(Of.APPLICATION),
+  PROPOSAL(Of.PEOPLE),
   ANSWERED(Of.NOBODY);
 
   /** Whose page changes when a record does. */

@@ -21,6 +21,7 @@ import plenzo.core.records.Row;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Delta;
+import plenzo.core.target.Doors;
 import plenzo.core.target.Leftover;
 import plenzo.core.target.RunMark;
 import plenzo.core.target.Settled;
@@ -227,6 +228,28 @@ final class PostgresChanging implements Changing {
         s.setString(2, parts[1]);
         s.executeQuery().close();
       }
+    }
+  }
+
+  @Override
+  public void maintenance(boolean on, long run, Doors doors, String notice) {
+    try {
+      if (on) {
+        new Doorkeeper(connection).shut(run, doors);
+      } else {
+        new Doorkeeper(connection).open();
+      }
+    } catch (SQLException e) {
+      throw failed(on ? "Cannot keep accounts out" : "Cannot let accounts in", e);
+    }
+  }
+
+  @Override
+  public void endSessions(Doors doors) {
+    try {
+      new Doorkeeper(connection).end(doors);
+    } catch (SQLException e) {
+      throw failed("Cannot end sessions (the account needs the role pg_signal_backend)", e);
     }
   }
 

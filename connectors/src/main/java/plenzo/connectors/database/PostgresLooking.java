@@ -16,6 +16,7 @@ import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.postgresql.PGConnection;
+import plenzo.connectors.database.sql.DoorSql;
 import plenzo.connectors.database.sql.FactsSql;
 import plenzo.connectors.database.sql.MarkerSql;
 import plenzo.connectors.database.sql.ProbeSql;
@@ -320,6 +321,23 @@ final class PostgresLooking implements TablesLooking {
     } catch (SQLException e) {
       throw failed(e);
     }
+  }
+
+  @Override
+  public List<Inside> sessions(List<String> accounts) {
+    List<Inside> out = new ArrayList<>();
+    if (accounts.isEmpty()) {
+      return out;
+    }
+    try (Statement s = connection.createStatement();
+        ResultSet r = s.executeQuery(DoorSql.sessions(accounts))) {
+      while (r.next()) {
+        out.add(new Inside(r.getString(1), r.getLong(2)));
+      }
+    } catch (SQLException e) {
+      throw failed(e);
+    }
+    return out;
   }
 
   @Override

@@ -279,6 +279,51 @@ final class Control {
     }
   }
 
+  private Path closed() {
+    return folder.resolve("closed.json");
+  }
+
+  /**
+   * Puts a file beside the directory that says that it is closed. What it is called is written down
+   * first, so that it is taken away whatever happens next.
+   *
+   * @throws TargetFailed when somebody else's file of that name is there: it stays
+   */
+  void close(String name, String notice) throws IOException {
+    Path file = published.resolveSibling(name);
+    boolean ours = Files.exists(closed()) && name.equals(closedBy());
+    if (!ours) {
+      if (Disk.exists(file) || file.equals(published) || file.equals(folder)) {
+        throw new TargetFailed(
+            "There is already a file " + name + " beside " + published + ", which is not Plenzo's",
+            /* notReachable= */ false,
+            new IllegalStateException(name));
+      }
+      open(); // one of another name
+      Disk.write(closed(), Json.object("file", name).canonical());
+    }
+    Disk.write(file, name.endsWith(".html") ? page(notice) : notice + "\n");
+  }
+
+  private String closedBy() throws IOException {
+    return Json.parseObject(Files.readString(closed())).text("file");
+  }
+
+  private static String page(String notice) {
+    String text = notice.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;");
+    return "<!doctype html>\n<html lang=\"en\">\n<meta charset=\"utf-8\">\n<title>Closed for a moment</title>\n<p>"
+        + text
+        + "</p>\n</html>\n";
+  }
+
+  /** Takes that file away; nothing where there is none. */
+  void open() throws IOException {
+    if (Files.exists(closed())) {
+      Files.deleteIfExists(published.resolveSibling(closedBy()));
+      Files.delete(closed());
+    }
+  }
+
   /** A lock that is held until it is closed. */
   interface Held extends AutoCloseable {
     @Override

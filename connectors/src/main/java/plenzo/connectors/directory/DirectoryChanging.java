@@ -10,6 +10,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
+import plenzo.core.target.Doors;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.RunMark;
@@ -147,8 +148,21 @@ abstract class DirectoryChanging implements ItemsChanging {
   }
 
   @Override
-  public void maintenance(boolean on, long run, String notice) {
-    throw new UnsupportedOperationException("A directory has no maintenance");
+  public void maintenance(boolean on, long run, Doors doors, String notice) {
+    try {
+      if (on) {
+        control.close(doors.names().get(0), notice);
+      } else {
+        control.open();
+      }
+    } catch (IOException e) {
+      throw Control.failed(
+          "The file that says that "
+              + control.published()
+              + " is closed cannot be "
+              + (on ? "put there" : "taken away"),
+          e);
+    }
   }
 
   @Override

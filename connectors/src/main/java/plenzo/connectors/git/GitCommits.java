@@ -12,8 +12,10 @@ import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import java.util.function.BiConsumer;
+import java.util.function.Consumer;
 import org.eclipse.jgit.api.Git;
 import org.eclipse.jgit.api.errors.GitAPIException;
+import org.eclipse.jgit.errors.MissingObjectException;
 import org.eclipse.jgit.lib.Constants;
 import org.eclipse.jgit.lib.ObjectId;
 import org.eclipse.jgit.lib.Ref;
@@ -27,6 +29,10 @@ import org.eclipse.jgit.transport.TagOpt;
 import org.eclipse.jgit.transport.URIish;
 import org.eclipse.jgit.transport.UsernamePasswordCredentialsProvider;
 import org.eclipse.jgit.treewalk.TreeWalk;
+import org.eclipse.jgit.treewalk.filter.AndTreeFilter;
+import org.eclipse.jgit.treewalk.filter.PathFilter;
+import org.eclipse.jgit.treewalk.filter.TreeFilter;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
 import plenzo.core.source.Commits;
@@ -221,10 +227,64 @@ public final class GitCommits implements Commits {
     }
     return new Commit(
         c.getName(),
-        c.getAuthorIdent().getName() + " <" + c.getAuthorIdent().getEmailAddress() + ">",
+        author(c),
         Instant.ofEpochSecond(c.getCommitTime()),
         c.getShortMessage(),
         tags);
+  }
+
+  @Override
+  public boolean authors(
+      Repository repository,
+      String secret,
+      String hash,
+      List<String> since,
+      int most,
+      Consumer<String> sink) {
+    try (org.eclipse.jgit.lib.Repository git = open(repository, secret, /* fetch= */ false);
+        RevWalk walk = new RevWalk(git)) {
+      RevCommit head = find(git, walk, hash);
+      if (head == null) {
+        throw new IllegalArgumentException("There is no commit " + hash + " any more");
+      }
+      walk.markStart(head);
+      for (String before : since) {
+        // one that is there no more hides nothing
+        RevCommit old = find(git, walk, before);
+        if (old != null) {
+          walk.markUninteresting(old);
+        }
+      }
+      if (!repository.folder().isEmpty()) {
+        walk.setTreeFilter(
+            AndTreeFilter.create(PathFilter.create(repository.folder()), TreeFilter.ANY_DIFF));
+      }
+      int looked = 0;
+      for (RevCommit c : walk) {
+        if (looked++ == most) {
+          return false;
+        }
+        sink.accept(author(c));
+      }
+      return true;
+    } catch (IOException e) {
+      throw failed(repository, e);
+    }
+  }
+
+  /** A commit by its full hash; null when it is not there. */
+  private static @Nullable RevCommit find(
+      org.eclipse.jgit.lib.Repository git, RevWalk walk, String hash) throws IOException {
+    try {
+      ObjectId id = git.resolve(hash + "^{commit}");
+      return id == null ? null : walk.parseCommit(id);
+    } catch (MissingObjectException e) {
+      return null;
+    }
+  }
+
+  private static String author(RevCommit c) {
+    return c.getAuthorIdent().getName() + " <" + c.getAuthorIdent().getEmailAddress() + ">";
   }
 
   @Override

@@ -109,6 +109,11 @@ final class GitTables extends GitLooking implements TablesLooking {
   }
 
   @Override
+  public List<Inside> sessions(List<String> accounts) {
+    return List.of();
+  }
+
+  @Override
   public String query(String sql) {
     throw new UnsupportedOperationException("A repository answers no queries");
   }

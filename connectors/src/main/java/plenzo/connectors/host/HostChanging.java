@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
@@ -11,6 +12,7 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.component.ContentDigest;
 import plenzo.core.digest.Digest;
 import plenzo.core.target.Delta;
+import plenzo.core.target.Doors;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.RunMark;
@@ -176,12 +178,21 @@ final class HostChanging implements ItemsChanging {
   }
 
   @Override
-  public void maintenance(boolean on, long run, String notice) {
+  public void maintenance(boolean on, long run, Doors doors, String notice) {
     calls.call(
         "PUT",
         "/maintenance",
         new HostProtocol.Maintenance(on, run, notice),
         HostProtocol.Maintenance.class);
+  }
+
+  @Override
+  public void announce(String notice, @Nullable Instant at) {
+    calls.call(
+        "PUT",
+        "/announcement",
+        new HostProtocol.Announcement(notice, at == null ? null : at.toString()),
+        HostProtocol.Announcement.class);
   }
 
   @Override

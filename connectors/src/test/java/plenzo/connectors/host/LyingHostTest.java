@@ -21,6 +21,7 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.target.Access;
 import plenzo.core.target.Connector.Trial;
 import plenzo.core.target.Connector.Use;
+import plenzo.core.target.Doors;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsConnector;
 import plenzo.core.target.ItemsDelta;
@@ -213,7 +214,7 @@ class LyingHostTest {
       understoodOrRefused(() -> changing.settle(mark, List.of()));
       understoodOrRefused(() -> changing.undo(mark));
       understoodOrRefused(() -> changing.discard(5));
-      understoodOrRefused(() -> changing.maintenance(true, 5, ""));
+      understoodOrRefused(() -> changing.maintenance(true, 5, Doors.NONE, ""));
       understoodOrRefused(() -> changing.activation(RULE, true));
       changing.close();
     }

@@ -24,16 +24,18 @@ public record Approvals(List<Part> parts, int expired) implements Gate {
       new Judge() {
         @Override
         public Optional<Condition> inForce(GateCase c) {
-          List<Leg.Quorum> asked = c.leg().approvals();
+          List<Leg.Quorum> asked = asked(c);
           return asked.isEmpty()
               ? Optional.empty()
               : Optional.of(
                   new Condition(
                       "approvals:"
                           + asked.stream().map(Approvals::code).collect(Collectors.joining("+"))
+                          + (c.strangers().isEmpty() ? "" : ":" + c.strangers().size() + "x")
                           + (c.leg().approvalDays() == 0 ? "" : ":" + c.leg().approvalDays() + "d"),
                       asked.stream().map(Leg.Quorum::words).collect(Collectors.joining(" and "))
-                          + ", of others than who prepared it"));
+                          + ", of others than who prepared it"
+                          + more(c)));
         }
 
         @Override
@@ -61,6 +63,32 @@ public record Approvals(List<Part> parts, int expired) implements Gate {
     return q.role().isEmpty() ? String.valueOf(q.count()) : q.count() + "*" + q.role();
   }
 
+  /** What the leg asks, and one more for each author of whom nobody knows who they are. */
+  private static List<Leg.Quorum> asked(GateCase c) {
+    List<Leg.Quorum> out = new ArrayList<>(c.leg().approvals());
+    if (out.isEmpty() || c.strangers().isEmpty()) {
+      return out;
+    }
+    int more = c.strangers().size();
+    for (int i = 0; i < out.size(); i++) {
+      if (out.get(i).role().isEmpty()) {
+        out.set(i, new Leg.Quorum("", Math.min(Leg.Quorum.MOST, out.get(i).count() + more)));
+        return out;
+      }
+    }
+    out.add(new Leg.Quorum("", Math.min(Leg.Quorum.MOST, more)));
+    return out;
+  }
+
+  private static String more(GateCase c) {
+    return c.leg().approvals().isEmpty() || c.strangers().isEmpty()
+        ? ""
+        : "; "
+            + Words.count(c.strangers().size(), "more approval")
+            + " because nobody here is known to be "
+            + String.join(" or ", c.strangers());
+  }
+
   /** Each yes counts once, wherever it lets most be filled. */
   static Approvals found(GateCase c) {
     int days = c.leg().approvalDays();
@@ -75,7 +103,7 @@ public record Approvals(List<Part> parts, int expired) implements Gate {
             .distinct()
             .toList();
     long before = said.stream().map(Promotion.Approval::person).distinct().count();
-    List<Leg.Quorum> asked = c.leg().approvals();
+    List<Leg.Quorum> asked = asked(c);
     Map<String, Set<String>> roles = new HashMap<>(c.approvers());
     // who stands in sits where the person would
     said.forEach(a -> roles.putIfAbsent(a.person(), roles.getOrDefault(a.by(), Set.of())));

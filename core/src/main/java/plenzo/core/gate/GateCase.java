@@ -20,6 +20,7 @@ import plenzo.core.stage.Stage;
  *     whenever somebody asks (decision D8)
  * @param before the stage before on the path, null for the first leg
  * @param tasks what the version's tasks are called
+ * @param strangers authors of whom nobody knows who they are: each asks for one approver more
  * @param now for what counts for a while
  * @param declared logins of who declared it an emergency and may start its run now
  * @param owedThere numbers of emergencies of the application that owe a yes at the site, without
@@ -40,6 +41,7 @@ public record GateCase(
     long drift,
     List<NotGreen> notGreen,
     @Nullable Rehearsal rehearsal,
+    List<String> strangers,
     Instant now) {
   public GateCase {
     approvers = Map.copyOf(approvers);
@@ -47,6 +49,7 @@ public record GateCase(
     declared = Set.copyOf(declared);
     owedThere = List.copyOf(owedThere);
     notGreen = List.copyOf(notGreen);
+    strangers = List.copyOf(strangers);
   }
 
   /**

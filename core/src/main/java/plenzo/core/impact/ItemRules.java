@@ -378,9 +378,9 @@ final class ItemRules {
                     + (all == 1 ? "goes" : "go")
                     + " on there"
                     + (hit == 0 ? "" : ", " + hit + " in the middle of what changes")
-                    + "; the run waits up to 60 s for "
+                    + "; the run waits for "
                     + (all == 1 ? "it" : "them")
-                    + " to end, and is given up otherwise.",
+                    + " to end as long as its leg says, and is given up otherwise.",
                 all,
                 "Start the run when they have ended",
                 null)

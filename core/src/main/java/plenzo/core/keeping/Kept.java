@@ -15,6 +15,7 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionHead;
 import plenzo.core.promotion.Release;
 import plenzo.core.promotion.Waves;
+import plenzo.core.proposal.Proposal;
 import plenzo.core.rehearsal.Rehearsal;
 import plenzo.core.run.Journal;
 import plenzo.core.run.JournalEntry;
@@ -129,6 +130,9 @@ public interface Kept {
 
   /** Plans that were carried out on copies. */
   Shelf<Rehearsal> rehearsals();
+
+  /** Changes of what guards production. */
+  Shelf<Proposal> proposals();
 
   Shelf<Answered> answered();
 

@@ -10,15 +10,17 @@ import plenzo.core.person.Right;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.stage.Apart.Duty;
 import plenzo.core.stage.Leg;
+import plenzo.core.version.Written;
 
 /**
  * Who did what about one promotion, and what that keeps them from (separation of duties).
  *
  * @param leg what the path asks at the destination
- * @param author login of who sealed the version; null when it is not about a version that comes
+ * @param made who made the version: who sealed it, and the authors of what it took from a
+ *     repository; nobody when it is not about a version that comes
  * @param runner login of who started its run; null before
  */
-public record Duties(Promotion p, Leg leg, @Nullable String author, @Nullable String runner) {
+public record Duties(Promotion p, Leg leg, Written.Known made, @Nullable String runner) {
   /** What the person did that keeps them from this duty; empty when nothing does. */
   public Optional<Duty> against(String login, Duty wanted) {
     Set<Duty> apart = EnumSet.noneOf(Duty.class);
@@ -57,7 +59,7 @@ public record Duties(Promotion p, Leg leg, @Nullable String author, @Nullable St
 
   private boolean has(String login, Duty duty) {
     return switch (duty) {
-      case AUTHOR -> login.equals(author);
+      case AUTHOR -> made.logins().contains(login);
       case PREPARER -> login.equals(p.preparedBy());
       case APPROVER -> p.agreedAs(login);
       case RUNNER -> login.equals(runner);
@@ -72,11 +74,19 @@ public record Duties(Promotion p, Leg leg, @Nullable String author, @Nullable St
 
   private String did(Duty did) {
     return switch (did) {
-      case AUTHOR -> "sealed " + p.version();
+      case AUTHOR -> "sealed " + p.version() + " or wrote what is in it";
       case PREPARER -> "prepared " + p.shown();
       case APPROVER -> "approved " + p.shown();
       case RUNNER -> "started the run of " + p.shown();
       case TESTER -> "judged " + p.version();
     };
+  }
+
+  /**
+   * Authors of whom nobody knows who they are, where authors do not approve: each may be one of
+   * those who approve, so each asks for one approver more.
+   */
+  public List<String> strangers() {
+    return leg.apartFrom(Duty.AUTHOR).contains(Duty.APPROVER) ? made.strangers() : List.of();
   }
 }

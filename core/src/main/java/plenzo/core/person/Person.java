@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
@@ -17,6 +18,7 @@ import org.jspecify.annotations.Nullable;
  * @param grants rights given one by one
  * @param roles rights given as named sets
  * @param deputies who stands in for the person, before, now and to come
+ * @param writesAs addresses under which the person writes in repositories, in small letters
  */
 public record Person(
     String login,
@@ -29,6 +31,7 @@ public record Person(
     List<Grant> grants,
     List<Held> roles,
     @Nullable List<Deputy> deputies,
+    @Nullable List<String> writesAs,
     int revision) {
   /** Asked or granted: at every stage, for every application, also for those to come. */
   public static final String EVERY = "*";
@@ -40,6 +43,7 @@ public record Person(
     grants = List.copyOf(grants);
     roles = roles == null ? List.of() : List.copyOf(roles); // before there were roles
     deputies = deputies == null ? List.of() : List.copyOf(deputies); // or deputies
+    writesAs = writesAs == null ? List.of() : List.copyOf(writesAs); // or addresses
   }
 
   /** Somebody who was just invited: no rights yet, no failures. */
@@ -55,12 +59,18 @@ public record Person(
         List.of(),
         List.of(),
         List.of(),
+        List.of(),
         /* revision= */ 0);
   }
 
   @Override
   public List<Deputy> deputies() {
     return deputies == null ? List.of() : deputies;
+  }
+
+  @Override
+  public List<String> writesAs() {
+    return writesAs == null ? List.of() : writesAs;
   }
 
   /** A right at a stage for an application; "*" means every one. */
@@ -172,71 +182,95 @@ public record Person(
     return out.stream().distinct().toList();
   }
 
-  public Person withFailures(int failures, @Nullable Instant lockedUntil) {
-    return with(
-        name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, roles, deputies());
+  public Person withFailures(int failed, @Nullable Instant until) {
+    return but(
+        n -> {
+          n.failures = failed;
+          n.lockedUntil = until;
+        });
   }
 
   /** Whoever has a new password need not wait for tries that failed. */
-  public Person withPassword(String hash, boolean mustChange) {
-    return with(name, hash, mustChange, disabled, 0, null, grants, roles, deputies());
+  public Person withPassword(String hash, boolean must) {
+    return but(
+        n -> {
+          n.passwordHash = hash;
+          n.mustChange = must;
+          n.failures = 0;
+          n.lockedUntil = null;
+        });
   }
 
   public Person withName(String shown) {
-    return with(
-        shown,
-        passwordHash,
-        mustChange,
-        disabled,
-        failures,
-        lockedUntil,
-        grants,
-        roles,
-        deputies());
+    return but(n -> n.name = shown);
   }
 
   public Person withGrants(List<Grant> given) {
-    return with(
-        name, passwordHash, mustChange, disabled, failures, lockedUntil, given, roles, deputies());
+    return but(n -> n.grants = given);
   }
 
   public Person withRoles(List<Held> held) {
-    return with(
-        name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, held, deputies());
+    return but(n -> n.roles = held);
   }
 
   public Person withDisabled(boolean out) {
-    return with(
-        name, passwordHash, mustChange, out, failures, lockedUntil, grants, roles, deputies());
+    return but(n -> n.disabled = out);
   }
 
   public Person withDeputies(List<Deputy> named) {
-    return with(
-        name, passwordHash, mustChange, disabled, failures, lockedUntil, grants, roles, named);
+    return but(n -> n.deputies = named);
   }
 
-  /** The one place where the fields are listed. */
-  private Person with(
-      String nextName,
-      String nextHash,
-      boolean nextMustChange,
-      boolean nextDisabled,
-      int nextFailures,
-      @Nullable Instant nextLockedUntil,
-      List<Grant> nextGrants,
-      List<Held> nextRoles,
-      List<Deputy> nextDeputies) {
-    return new Person(
-        login,
-        nextName,
-        nextHash,
-        nextMustChange,
-        nextDisabled,
-        nextFailures,
-        nextLockedUntil,
-        nextGrants,
-        nextRoles,
-        nextDeputies,
-        revision);
+  public Person withWritesAs(List<String> addresses) {
+    return but(n -> n.writesAs = addresses);
+  }
+
+  private Person but(Consumer<Next> change) {
+    Next next = new Next(this);
+    change.accept(next);
+    return next.person(this);
+  }
+
+  /** What can be otherwise; the one place where the fields are listed. */
+  private static final class Next {
+    private String name;
+    private String passwordHash;
+    private boolean mustChange;
+    private boolean disabled;
+    private int failures;
+    private @Nullable Instant lockedUntil;
+    private List<Grant> grants;
+    private List<Held> roles;
+    private List<Deputy> deputies;
+    private List<String> writesAs;
+
+    Next(Person was) {
+      this.name = was.name;
+      this.passwordHash = was.passwordHash;
+      this.mustChange = was.mustChange;
+      this.disabled = was.disabled;
+      this.failures = was.failures;
+      this.lockedUntil = was.lockedUntil;
+      this.grants = was.grants;
+      this.roles = was.roles;
+      this.deputies = was.deputies();
+      this.writesAs = was.writesAs();
+    }
+
+    Person person(Person was) {
+      return new Person(
+          was.login,
+          name,
+          passwordHash,
+          mustChange,
+          disabled,
+          failures,
+          lockedUntil,
+          grants,
+          roles,
+          deputies,
+          writesAs,
+          was.revision);
+    }
   }
 }

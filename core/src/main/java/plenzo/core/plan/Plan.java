@@ -72,7 +72,9 @@ public record Plan(
     PREPARE,
     /** Ask the running system before anything changes. */
     ASK_BEFORE,
-    /** Maintenance on, and wait for running work. */
+    /** Tell people that they will be kept out, and wait until then. */
+    ANNOUNCE,
+    /** Keep users out, and wait for running work. */
     CLOSE,
     /** People do something while the site is closed. */
     BY_HAND_CLOSED,

@@ -57,8 +57,21 @@ public record Journal(List<JournalEntry> entries) {
     return entries.stream().anyMatch(j -> j.deed() == deed && j.type() == Type.INTENT);
   }
 
-  /** Whether maintenance was begun, as far as is known, and not ended. */
+  /** Whether users were kept out somewhere, as far as is known, and not let in again. */
   public boolean closed() {
-    return intended(Deed.CLOSE) && entries.stream().noneMatch(j -> j.outcome() == Outcome.OPENED);
+    return !closedTargets().isEmpty();
+  }
+
+  /** Targets that were closed, as far as is known, and not opened again; the first closed first. */
+  public List<TargetId> closedTargets() {
+    return entries.stream()
+        .filter(j -> j.deed() == Deed.CLOSE && j.type() == Type.INTENT)
+        .map(j -> Objects.requireNonNull(j.target()))
+        .distinct()
+        .filter(
+            target ->
+                entries.stream()
+                    .noneMatch(j -> j.is(Deed.OPEN, target) && j.outcome() == Outcome.OPENED))
+        .toList();
   }
 }

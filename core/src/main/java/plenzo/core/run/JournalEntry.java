@@ -43,6 +43,8 @@ public record JournalEntry(
   public enum Deed {
     PROVE,
     PREPARE,
+    /** People are told that they will be kept out. */
+    ANNOUNCE,
     CLOSE,
     SWITCH,
     UNDO,
@@ -64,7 +66,9 @@ public record JournalEntry(
     /** A backup was restored and compared. */
     RESTORED,
     PREPARED,
-    /** Maintenance is on. */
+    /** People are told. */
+    TOLD,
+    /** Users are kept out. */
     CLOSED,
     /** The switch is there and final. */
     APPLIED,
@@ -74,7 +78,7 @@ public record JournalEntry(
     VOID,
     /** Switched back. */
     UNDONE,
-    /** Maintenance is off. */
+    /** Users are let in. */
     OPENED,
     /** Decided: no target has it. */
     NOTHING,

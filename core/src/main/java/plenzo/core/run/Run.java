@@ -255,6 +255,11 @@ public record Run(
         .findFirst();
   }
 
+  /** The last step of a sort. */
+  public Optional<RunStep> last(Plan.Act act) {
+    return steps.stream().filter(s -> s.act() == act).reduce((a, b) -> b);
+  }
+
   /** Since when users are out; empty before that, and where it closes nothing. */
   public Optional<Instant> usersOutSince() {
     return step(Plan.Act.CLOSE, null)
@@ -267,9 +272,7 @@ public record Run(
     if (state == RunState.STOPPED || state == RunState.PUT_BACK) {
       return Optional.ofNullable(times.endedAt()); // whatever it closed was opened again
     }
-    return step(Plan.Act.OPEN, null)
-        .filter(s -> s.state() == RunStep.State.DONE)
-        .map(RunStep::ended);
+    return last(Plan.Act.OPEN).filter(s -> s.state() == RunStep.State.DONE).map(RunStep::ended);
   }
 
   public String shown() {

@@ -66,7 +66,7 @@ public record Spans(@Nullable Span whole, @Nullable Span usersOut, Map<String, D
   private static Optional<List<RunStep>> within(Run r) {
     int from =
         r.step(Act.CLOSE, null).filter(s -> s.ended() != null).map(RunStep::number).orElse(0);
-    int to = r.step(Act.OPEN, null).filter(s -> s.ended() != null).map(RunStep::number).orElse(0);
+    int to = r.last(Act.OPEN).filter(s -> s.ended() != null).map(RunStep::number).orElse(0);
     return from == 0 || to < from ? Optional.empty() : Optional.of(r.steps().subList(from - 1, to));
   }
 

@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.function.BiConsumer;
+import java.util.function.Consumer;
 import plenzo.core.component.Kind;
 import plenzo.core.target.Looking;
 
@@ -46,6 +47,24 @@ public interface Commits {
 
   /** Every tag with its commit, to be told what is new. */
   void tags(Repository repository, String secret, BiConsumer<String, Commit> sink);
+
+  /**
+   * Who wrote what lies in a commit: authors of the commits that touched the repository's folder.
+   *
+   * @param hash of the commit
+   * @param since commits whose own past is not looked at; none for all of it
+   * @param most how many commits are looked at; the sink is told no more of them
+   * @param sink gets "Name <address>" of each
+   * @return whether every commit was looked at
+   * @throws IllegalArgumentException when the commit is not there
+   */
+  boolean authors(
+      Repository repository,
+      String secret,
+      String hash,
+      List<String> since,
+      int most,
+      Consumer<String> sink);
 
   /**
    * What a commit holds, as a site is looked at; the caller closes them.

@@ -144,7 +144,7 @@ public record Leg(
    */
   public record Quorum(String role, int count) {
     /** More than this many people are never asked (guess). */
-    private static final int MOST = 20;
+    public static final int MOST = 20;
 
     public Quorum {
       if (count < 1 || count > MOST) {

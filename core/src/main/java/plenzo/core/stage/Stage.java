@@ -5,6 +5,7 @@ import java.util.Locale;
 import java.util.Objects;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.target.Doors;
 import plenzo.core.target.TargetId;
 import plenzo.core.words.Codes;
 
@@ -81,6 +82,7 @@ public record Stage(
    * @param sort which connector speaks to it: postgresql, directory or host
    * @param schemas of a database; empty for others
    * @param scratch connection to the place where backups are proven, or empty
+   * @param doors how users are kept out of it
    */
   public record Target(
       @Nullable TargetId id,
@@ -89,13 +91,36 @@ public record Stage(
       List<String> schemas,
       String looking,
       String changing,
-      String scratch) {
+      String scratch,
+      @Nullable Doors doors) {
     public Target {
       schemas = List.copyOf(schemas);
+      doors = doors == null ? Doors.NONE : doors; // before there were doors
+      String problem = Doors.problem(sort, doors);
+      if (problem != null) {
+        throw new IllegalArgumentException(problem);
+      }
+    }
+
+    /** One that keeps nobody out. */
+    public Target(
+        @Nullable TargetId id,
+        String key,
+        String sort,
+        List<String> schemas,
+        String looking,
+        String changing,
+        String scratch) {
+      this(id, key, sort, schemas, looking, changing, scratch, Doors.NONE);
+    }
+
+    @Override
+    public Doors doors() {
+      return doors == null ? Doors.NONE : doors;
     }
 
     public Target as(TargetId known) {
-      return new Target(known, key, sort, schemas, looking, changing, scratch);
+      return new Target(known, key, sort, schemas, looking, changing, scratch, doors);
     }
 
     public TargetId requireId() {

@@ -1,7 +1,9 @@
 package plenzo.core.target;
 
+import java.time.Instant;
 import java.util.List;
 import java.util.function.BooleanSupplier;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A session that may change a target, used inside a run alone. One thread, except {@link #abort()}.
@@ -45,6 +47,37 @@ public interface Changing extends Session {
   /** Takes away what a run that is over left there; repeatable. */
   default void clear(Leftover leftover) {
     discard(leftover.run());
+  }
+
+  /**
+   * Keeps users out, or lets everybody in again. Idempotent; what was done is remembered at the
+   * target itself, so that letting in needs no memory of keeping out.
+   *
+   * @param run the run that does it; 0 for a person
+   * @param doors how; a target with {@link Connector.Capability#MAINTENANCE} does not look at them
+   * @param notice what people are told
+   * @throws TargetFailed when somebody would not be kept out; nothing is changed then
+   */
+  void maintenance(boolean on, long run, Doors doors, String notice);
+
+  /**
+   * Tells people that they will be kept out from a moment on, or takes that back. Idempotent; gone
+   * as soon as they are kept out.
+   *
+   * @param at null takes it back
+   * @throws TargetFailed when the target has no way to tell people
+   */
+  default void announce(String notice, @Nullable Instant at) {
+    throw new UnsupportedOperationException("There is nobody to tell");
+  }
+
+  /**
+   * Ends the sessions of accounts that are kept out.
+   *
+   * @throws TargetFailed when the account may not
+   */
+  default void endSessions(Doors doors) {
+    throw new UnsupportedOperationException("There are no sessions to end");
   }
 
   /** Process id and start of this session, "pid@start". */

@@ -14,14 +14,6 @@ public interface ItemsChanging extends Changing {
    */
   void undo(RunMark mark);
 
-  /**
-   * Lets only operators in, or everybody again. Idempotent; nothing where the connector has no
-   * {@link Connector.Capability#MAINTENANCE}.
-   *
-   * @param notice what people are told
-   */
-  void maintenance(boolean on, long run, String notice);
-
   /** Switches one component on or off. */
   void activation(ComponentKey key, boolean active);
 

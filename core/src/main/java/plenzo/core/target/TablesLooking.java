@@ -8,6 +8,7 @@ import plenzo.core.component.TableName;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
+import plenzo.core.words.Words;
 
 /**
  * A read-only look at a database at one instant: everything that it returns was true together. One
@@ -57,6 +58,17 @@ public interface TablesLooking extends Looking {
   }
 
   Question.Answer answer(Question question);
+
+  /** Who is in by one of these accounts now; an account without a session is left out. */
+  List<Inside> sessions(List<String> accounts);
+
+  /** Sessions of an account in the database. */
+  record Inside(String account, long sessions) {
+    /** "2 sessions of desk". */
+    public String words() {
+      return Words.count(sessions, "session") + " of " + account;
+    }
+  }
 
   /**
    * The answer to a query of a person's: read only, one statement, 50 rows and 20,000 characters at

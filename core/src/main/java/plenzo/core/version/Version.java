@@ -92,8 +92,14 @@ public record Version(VersionHead head, List<VersionEntry> entries) {
             sealedAt,
             source,
             false,
-            manual),
+            manual,
+            Written.NOTHING),
         entries);
+  }
+
+  /** The same with who wrote what it took from a repository; its digest stays. */
+  public Version written(Written by) {
+    return new Version(head.written(by), entries);
   }
 
   private static List<VersionEntry> sorted(List<VersionEntry> entries) {

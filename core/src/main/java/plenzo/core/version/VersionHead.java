@@ -20,6 +20,7 @@ import plenzo.core.manual.ManualStep;
  * @param order which components a person moved before others
  * @param tasks what it was done for: references into a task list, or https addresses
  * @param manual what people do when it comes to a site, in order
+ * @param written who wrote what it took from a repository; not part of its digest
  */
 public record VersionHead(
     String application,
@@ -37,10 +38,12 @@ public record VersionHead(
     Instant sealedAt,
     String source,
     boolean withdrawn,
-    @Nullable List<ManualStep> manual) {
+    @Nullable List<ManualStep> manual,
+    @Nullable Written written) {
   public VersionHead {
     // a version of before had none
     manual = manual == null ? List.of() : ManualStep.all(manual);
+    written = written == null ? Written.NOTHING : written;
     kinds = Collections.unmodifiableSortedMap(new TreeMap<>(kinds));
     removals = removals.stream().sorted().toList();
     needs = needs.stream().sorted().toList();
@@ -70,6 +73,11 @@ public record VersionHead(
     return manual == null ? List.of() : manual;
   }
 
+  @Override
+  public Written written() {
+    return written == null ? Written.NOTHING : written;
+  }
+
   /** {@code fares@2.4.0}. */
   public String ref() {
     return application + "@" + number;
@@ -97,6 +105,29 @@ public record VersionHead(
         sealedAt,
         source,
         true,
-        manual);
+        manual,
+        written);
+  }
+
+  /** The same with who wrote it. */
+  VersionHead written(Written by) {
+    return new VersionHead(
+        application,
+        number,
+        parent,
+        digest,
+        kinds,
+        removals,
+        needs,
+        order,
+        title,
+        notes,
+        tasks,
+        author,
+        sealedAt,
+        source,
+        withdrawn,
+        manual,
+        by);
   }
 }

@@ -41,6 +41,7 @@ class GateTest {
   private @Nullable Instant since;
   private List<String> without = List.of();
   private List<String> tasks = List.of();
+  private List<String> strangers = List.of();
   private List<Long> owedThere = List.of();
   private Set<String> declared = Set.of();
   private Instant now = NIGHT;
@@ -89,7 +90,7 @@ class GateTest {
             : new GateCase.Before(before, goodBefore, since, without, shown, report);
     return new GateCase(
         p, stage, asked, approvers, there, tasks, declared, owedThere, drift, notGreen, rehearsal,
-        now);
+        strangers, now);
   }
 
   private boolean shown;
@@ -193,6 +194,40 @@ class GateTest {
     assertThat(open()).isEmpty();
     approvers = Map.of();
     assertThat(open()).as("once the span is over").containsExactly("approval 0 of 1 by board");
+  }
+
+  @Test
+  void eachAuthorWhomNobodyIsKnownToBeAsksForOneMore() {
+    strangers = List.of("Zita <zita@x.example>");
+    said("bram", true);
+    assertThat(open()).containsExactly("approval 1 of 2");
+    assertThat(Gate.inForce(facts()).toString())
+        .contains("1 more approval because nobody here is known to be Zita <zita@x.example>")
+        .contains("approvals:2:1x");
+
+    said("edda", true);
+    assertThat(open()).isEmpty();
+  }
+
+  @Test
+  void theOneMoreMayBeAnybodyBesideThoseOfARole() {
+    strangers = List.of("Zita <zita@x.example>");
+    approvers = Map.of("bram", Set.of("board"), "edda", Set.of());
+    leg = leg.asking(new Leg.Quorum("board", 1));
+    said("bram", true);
+    assertThat(open()).containsExactly("approval 0 of 1");
+
+    said("edda", true);
+    assertThat(open()).isEmpty();
+  }
+
+  @Test
+  void whereNobodyIsAskedAStrangerAsksForNobody() {
+    role = Stage.Role.TEST;
+    approvals = 0;
+    strangers = List.of("Zita <zita@x.example>");
+
+    assertThat(open()).isEmpty();
   }
 
   @Test

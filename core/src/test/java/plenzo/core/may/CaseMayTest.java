@@ -32,6 +32,7 @@ import plenzo.core.stage.Emergency;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
+import plenzo.core.version.Written;
 
 class CaseMayTest {
   private static final Map<Deed, Right> ASKS = new EnumMap<>(Deed.class);
@@ -107,8 +108,32 @@ class CaseMayTest {
 
   private CaseMay of(Person by) {
     Leg leg = Leg.open("production").apart(apart).passing(emergency);
-    Duties duties = new Duties(promotion(), leg, author, null);
+    Duties duties = new Duties(promotion(), leg, Written.Known.only(author), null);
     return new CaseMay(duties, by, new GateReport(open, owed), List.of(BRAM, EDDA));
+  }
+
+  @Test
+  void strangersCountOnlyWhereAuthorsDoNotApprove() {
+    Written.Known made = new Written.Known(java.util.Set.of("olga"), List.of("Zita <z@x.example>"));
+    Leg open = Leg.open("production");
+
+    assertThat(new Duties(promotion(), open, made, null).strangers()).isEmpty();
+    assertThat(
+            new Duties(
+                    promotion(),
+                    open.apart(java.util.Set.of(plenzo.core.stage.Apart.of("author-runner"))),
+                    made,
+                    null)
+                .strangers())
+        .isEmpty();
+    assertThat(
+            new Duties(
+                    promotion(),
+                    open.apart(java.util.Set.of(plenzo.core.stage.Apart.of("approver-author"))),
+                    made,
+                    null)
+                .strangers())
+        .containsExactly("Zita <z@x.example>");
   }
 
   private static Promotion.Approval yes(String by) {
@@ -172,12 +197,13 @@ class CaseMayTest {
     apart = Set.of(Apart.of("author-approver"));
     May own = of(BRAM).may(Deed.APPROVE);
     assertThat(own.why()).isEqualTo(Why.OWN);
-    assertThat(own.words()).isEqualTo("You sealed 2.4.0, so somebody else approves it.");
+    assertThat(own.words())
+        .isEqualTo("You sealed 2.4.0 or wrote what is in it, so somebody else approves it.");
     assertThat(own.who()).containsExactly("edda");
     assertThat(of(BRAM).may(Deed.RUN).allowed()).as("another duty").isTrue();
     apart = Set.of(Apart.of("author-runner"));
     assertThat(of(BRAM).may(Deed.RUN).words())
-        .isEqualTo("You sealed 2.4.0, so somebody else starts its run.");
+        .isEqualTo("You sealed 2.4.0 or wrote what is in it, so somebody else starts its run.");
   }
 
   @Test

@@ -21,6 +21,7 @@ import plenzo.core.plan.step.PlannedStep;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Connector.Capability;
+import plenzo.core.target.Doors;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TablesDelta;
@@ -41,7 +42,7 @@ class PlannedStepTest {
 
   private static PlanCase.Place place(Holder holder, String key, Capability... can) {
     return new PlanCase.Place(
-        TargetId.early("production", "main", key), holder, key, Set.of(can), true);
+        TargetId.early("production", "main", key), holder, key, Set.of(can), true, Doors.NONE);
   }
 
   private static ItemsDelta items(@Nullable String key, Map<String, ItemsDelta.Binding> given) {
@@ -72,7 +73,8 @@ class PlannedStepTest {
             List.of(FILES, HOST, DATABASE),
             delta,
             questions,
-            List.of()));
+            List.of(),
+            0));
   }
 
   private static List<Act> acts(SiteDelta delta, String... questions) {
@@ -121,7 +123,8 @@ class PlannedStepTest {
             List.of(FILES, HOST, DATABASE),
             delta,
             List.of(),
-            List.of(work).stream().map(w -> new Asked(w, "fares@2.4.0")).toList()));
+            List.of(work).stream().map(w -> new Asked(w, "fares@2.4.0")).toList(),
+            0));
   }
 
   @Test
@@ -180,6 +183,50 @@ class PlannedStepTest {
   }
 
   @Test
+  void closesEachTargetThatPeopleAreKeptOutOfAndOpensThemTheOtherWayRound() {
+    PlanCase.Place files =
+        new PlanCase.Place(
+            FILES.id(),
+            Holder.DIRECTORY,
+            "files",
+            FILES.can(),
+            true,
+            new Doors(List.of("closed.html"), false));
+    PlanCase.Place database =
+        new PlanCase.Place(
+            DATABASE.id(),
+            Holder.DATABASE,
+            "database",
+            Set.of(),
+            true,
+            new Doors(List.of("desk", "portal"), true));
+    List<Plan.Step> steps =
+        PlannedStep.plan(
+            new PlanCase(
+                new SiteKey("production", "main"),
+                "2.4.0",
+                List.of(files, HOST, database),
+                ROWS,
+                List.of(),
+                List.of(),
+                10));
+
+    assertThat(steps.stream().filter(s -> s.act() == Act.CLOSE))
+        .extracting(Plan.Step::holder)
+        .containsExactly(Holder.HOST, Holder.DIRECTORY, Holder.DATABASE);
+    assertThat(steps.stream().filter(s -> s.act() == Act.OPEN))
+        .extracting(Plan.Step::holder)
+        .containsExactly(Holder.DATABASE, Holder.DIRECTORY, Holder.HOST);
+    assertThat(steps.stream().map(Plan.Step::what).toList())
+        .contains(
+            "Say that it closes in 10 min, and wait until then",
+            "No new session of desk, portal; wait for theirs to end, then end them",
+            "Put closed.html beside it, for its web server to show",
+            "Let desk, portal in again",
+            "Take closed.html away");
+  }
+
+  @Test
   void closesNothingWhenNothingIsToChange() {
     assertThat(acts(NOTHING, "quote"))
         .containsExactly(
@@ -223,10 +270,12 @@ class PlannedStepTest {
             new SiteKey("production", "main"),
             "2.4.0",
             List.of(
-                new PlanCase.Place(DATABASE.id(), Holder.DATABASE, "another name", Set.of(), true)),
+                new PlanCase.Place(
+                    DATABASE.id(), Holder.DATABASE, "another name", Set.of(), true, Doors.NONE)),
             ROWS,
             List.of(),
-            List.of());
+            List.of(),
+            0);
     assertThat(codes(PlannedStep.plan(renamed))).doesNotContain("another name");
     assertThat(codes(PlannedStep.plan(renamed))).contains("SWITCH production/main/database");
   }

@@ -19,6 +19,10 @@ class ClosingTest {
   @ValueSource(ints = {0, -1, 86_401})
   void isBounded(int seconds) {
     assertThatThrownBy(() -> new Closing(seconds, "")).hasMessageContaining("86400");
+    assertThatThrownBy(() -> new Closing(1, 241, "")).hasMessageContaining("240 minutes");
+    assertThatThrownBy(() -> new Closing(1, -1, "")).hasMessageContaining("got -1");
+    assertThat(new Closing(60, 0, "")).isEqualTo(Closing.USUAL);
+    assertThat(new Closing(60, 10, "").words()).endsWith(", 10 min before");
     assertThatThrownBy(() -> new Closing(1, "x".repeat(501))).hasMessageContaining("500");
   }
 

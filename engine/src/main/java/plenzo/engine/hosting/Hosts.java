@@ -1,9 +1,11 @@
 package plenzo.engine.hosting;
 
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import plenzo.core.component.ComponentKey;
@@ -17,8 +19,11 @@ import plenzo.core.problem.Problem;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
+import plenzo.core.target.Changing;
+import plenzo.core.target.Connector;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.TablesLooking;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
 import plenzo.engine.setup.SiteLook;
@@ -26,6 +31,8 @@ import plenzo.engine.setup.Targets;
 
 /** Running work, maintenance, and what is off, unbound or only there. */
 public final class Hosts {
+  private static final List<Holder> DOORS = List.of(Holder.HOST, Holder.DIRECTORY, Holder.DATABASE);
+
   private final Tools tools;
   private final Targets targets;
 
@@ -72,8 +79,12 @@ public final class Hosts {
   /** For whoever looks at an application there; people's names and work stay with their readers. */
   public HostWork work(Person by, SiteKey site) {
     Rights.require(by, Right.LOOK, site.stage(), Person.ANY);
+    Optional<Targets.At> host = targets.find(site, Holder.HOST);
+    if (host.isEmpty()) {
+      return withoutHost(site);
+    }
     ItemsLooking.Work work;
-    try (SiteLook look = targets.look(List.of(host(site)))) {
+    try (SiteLook look = targets.look(List.of(host.get()))) {
       work = java.util.Objects.requireNonNull(look.items(Holder.HOST).work());
     }
     Map<String, String> applications = new HashMap<>();
@@ -95,6 +106,44 @@ public final class Hosts {
         seen, work.running().size() - seen.size(), work.people(), work.maintenance());
   }
 
+  /** Of a site whose doors are those of its database and its files. */
+  private HostWork withoutHost(SiteKey site) {
+    List<Targets.At> doors = closing(site);
+    long sessions = 0;
+    for (Targets.At at : doors) {
+      if (at.holder() == Holder.DATABASE) {
+        try (SiteLook look = targets.look(List.of(at))) {
+          sessions +=
+              look.tables().sessions(at.target().doors().names()).stream()
+                  .mapToLong(TablesLooking.Inside::sessions)
+                  .sum();
+        }
+      }
+    }
+    boolean closed =
+        tools.keeper().read(kept -> kept.sites().list(Kept.Filter.at(site))).stream()
+            .anyMatch(r -> r.closedBy() != null);
+    return new HostWork(List.of(), 0, sessions, closed);
+  }
+
+  /** The targets of a site that users can be kept out of, in the order in which that is done. */
+  private List<Targets.At> closing(SiteKey site) {
+    List<Targets.At> out =
+        DOORS.stream()
+            .flatMap(holder -> targets.find(site, holder).stream())
+            .filter(
+                at ->
+                    targets.can(at, Connector.Capability.MAINTENANCE) || at.target().doors().any())
+            .toList();
+    if (out.isEmpty()) {
+      throw Problem.stopped(
+          "NO_HOST",
+          site + " has no application host, and nobody is kept out of its other targets.",
+          "plenzo site change " + site + " … --keep-out ACCOUNT, or --closed-file NAME");
+    }
+    return out;
+  }
+
   /** The name space of a component as the host names it: "fares" of "rule/fares.ceiling". */
   private static String space(String component) {
     String name = component.substring(component.indexOf('/') + 1);
@@ -109,8 +158,23 @@ public final class Hosts {
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Maintenance needs a reason.", "/reason");
     }
-    try (ItemsChanging session = (ItemsChanging) targets.change(host(site))) {
-      session.maintenance(on, 0, reason);
+    List<Targets.At> doors = new ArrayList<>(closing(site));
+    if (!on) {
+      Collections.reverse(doors);
+    }
+    for (Targets.At at : doors) {
+      try (Changing session = targets.change(at)) {
+        session.maintenance(on, 0, at.target().doors(), reason);
+      } catch (RuntimeException e) {
+        // it is said as it is: who is out so far stays so until "off" is asked
+        note(
+            by,
+            on ? "not closed as a whole" : "not opened as a whole",
+            null,
+            site,
+            at.shown() + ": " + e.getMessage());
+        throw e;
+      }
     }
     tools
         .keeper()
@@ -221,7 +285,12 @@ public final class Hosts {
     }
   }
 
-  private void note(Person by, String what, String application, SiteKey site, String text) {
+  private void note(
+      Person by,
+      String what,
+      @org.jspecify.annotations.Nullable String application,
+      SiteKey site,
+      String text) {
     tools.keeper().write(kept -> kept.note(event(by, what, application, site, text), tools.now()));
   }
 }

@@ -23,6 +23,7 @@ import plenzo.core.person.Right;
 import plenzo.core.person.Sight;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.proposal.Proposal;
 import plenzo.core.run.Course;
 import plenzo.core.run.Run;
 import plenzo.core.source.SourceRecord;
@@ -338,15 +339,18 @@ public final class Standing {
   /**
    * One thing that waits for the person.
    *
-   * @param link where it is done: a promotion, a run, waves, "release NAME", or a page of the site:
-   *     "ways-back", "drift" or "maintenance"
+   * @param link where it is done: a promotion, a run, waves, a change ("CH-3"), "release NAME", or
+   *     a page of the site: "ways-back", "drift" or "maintenance"
+   * @param site null for what is of no site
+   * @param application empty for what is of none
+   * @param version null for what is of none
    */
   public record Waiting(
       String what,
       String link,
-      SiteKey site,
+      @Nullable SiteKey site,
       String application,
-      SemVer version,
+      @Nullable SemVer version,
       String sentence,
       Instant since,
       int rank) {
@@ -385,8 +389,34 @@ public final class Standing {
     seen.rows()
         .forEach(
             row -> row.places().forEach(p -> trouble(by, row.app().application().key(), p, out)));
+    seconds(by, out);
     out.sort(Comparator.comparing(Waiting::key));
     return out;
+  }
+
+  /** Changes of what guards production, for whoever may be their second person. */
+  private void seconds(Person by, List<Waiting> out) {
+    if (!by.may(Right.ADMINISTER, Person.ANY, Person.ANY)) {
+      return;
+    }
+    List<Proposal> open =
+        tools
+            .keeper()
+            .read(kept -> kept.proposals().list(Kept.Filter.state(Proposal.State.OPEN.code())));
+    open.stream()
+        .filter(p -> p.mayDecide(by, tools.everybody()).allowed())
+        .forEach(
+            p ->
+                out.add(
+                    new Waiting(
+                        "agree or decline",
+                        p.shown(),
+                        /* site= */ null,
+                        "",
+                        /* version= */ null,
+                        p.by() + " asks to change " + p.change().words() + ": " + p.words(),
+                        p.at(),
+                        Press.CASE.ordinal())));
   }
 
   private void decisions(Person by, Overview.Open o, Set<String> releases, List<Waiting> out) {

@@ -177,7 +177,7 @@ public final class Verdicts {
       return;
     }
     Duties before = promotions.duties(p);
-    Duties all = new Duties(p, before.leg(), before.author(), run.startedBy());
+    Duties all = new Duties(p, before.leg(), before.made(), run.startedBy());
     all.against(by.login(), Apart.Duty.TESTER)
         .ifPresent(
             did -> {

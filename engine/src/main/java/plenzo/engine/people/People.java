@@ -5,9 +5,12 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
 import java.util.concurrent.Semaphore;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.history.HistoryEntry;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Slice;
@@ -16,7 +19,11 @@ import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.person.Sight;
 import plenzo.core.problem.Problem;
+import plenzo.core.proposal.Proposal.Place;
+import plenzo.core.proposal.Proposed;
 import plenzo.engine.Tools;
+import plenzo.engine.people.SecondPerson.Agreed;
+import plenzo.engine.people.SecondPerson.Made;
 
 /** People who can sign in: their passwords, and that they come and go. */
 public final class People {
@@ -25,12 +32,16 @@ public final class People {
 
   private static final int MIN_PASSWORD = 10;
 
+  private static final String RESET = "password reset";
+  private static final String PASSWORD_OF = "Password of ";
+
   /** Names that share a door wait for one another (guess: enough for people at once). */
   private static final int DOORS = 64;
 
   private final Tools tools;
   private final PasswordHasher hasher;
   private final AccessKeys keys;
+  private final SecondPerson second;
   private final Addresses addresses = new Addresses();
   private final Semaphore few = new Semaphore(4);
 
@@ -46,10 +57,14 @@ public final class People {
 
   private final String nobody;
 
-  public People(Tools tools, PasswordHasher hasher, AccessKeys keys) {
+  /**
+   * @param second is asked before somebody who has rights at production is kept out or let in
+   */
+  public People(Tools tools, PasswordHasher hasher, AccessKeys keys, SecondPerson second) {
     this.tools = tools;
     this.hasher = hasher;
     this.keys = keys;
+    this.second = second;
     this.nobody = hasher.hash(tools.newId());
   }
 
@@ -212,13 +227,21 @@ public final class People {
               kept.people().replace(person);
               long ended = keys.endAll(kept, login, null, /* tokensToo= */ true);
               kept.note(
-                  Event.of(
-                      by.login(),
-                      "password reset",
-                      "Password of " + login + " reset" + endedWords(ended)),
+                  Event.of(by.login(), RESET, PASSWORD_OF + login + " reset" + endedWords(ended)),
                   tools.now());
               return person;
             });
+  }
+
+  /** The newest passwords that somebody gave others, the newest first. */
+  public static List<HistoryEntry> passwordsGiven(Kept kept, String by) {
+    return kept.history(
+        new Kept.HistoryFilter(null, null, RESET, by, /* before= */ 0, /* limit= */ 200));
+  }
+
+  /** Whether it was that person's password. */
+  public static boolean isOf(HistoryEntry reset, String login) {
+    return reset.text().startsWith(PASSWORD_OF + login + " ");
   }
 
   private static String endedWords(long ended) {
@@ -228,39 +251,104 @@ public final class People {
   }
 
   /**
-   * Changes how somebody is shown, and whether they may sign in: somebody who is kept out loses
-   * sessions and tokens at once.
+   * What may be changed of a person; null leaves a fact as it is.
    *
-   * @param name null leaves it
-   * @param disabled null leaves it
+   * @param writesAs addresses under which they write in repositories; the whole list
+   */
+  public record Facts(
+      @Nullable String name, @Nullable Boolean disabled, @Nullable List<String> writesAs) {}
+
+  /**
+   * Changes how somebody is shown, whether they may sign in, and under which addresses they write:
+   * somebody who is kept out loses sessions and tokens at once.
+   *
    * @param revision of the person that was looked at; null when nobody looked
    */
+  public Person change(Person by, String login, Facts asked, @Nullable Integer revision) {
+    return change(by, login, asked, revision, /* agreed= */ null);
+  }
+
+  /**
+   * @param agreed a second person's word; null when it is asked for now
+   */
   public Person change(
-      Person by,
-      String login,
-      @Nullable String name,
-      @Nullable Boolean disabled,
-      @Nullable Integer revision) {
+      Person by, String login, Facts asked, @Nullable Integer revision, @Nullable Agreed agreed) {
     Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
+    String name = asked.name();
     if (name != null && (name.isBlank() || name.length() > 100)) {
       throw Problem.invalid("NAME", "A name has 1 to 100 characters.", "/name");
     }
-    return tools
-        .keeper()
-        .write(
-            kept -> {
-              Person was = there(kept, login);
-              if (revision != null && revision != was.revision()) {
-                throw Problem.changedMeanwhile(login);
-              }
-              if (name != null && !name.equals(was.name())) {
-                rename(kept, by, was, name);
-              }
-              if (disabled != null && disabled != was.disabled()) {
-                disable(kept, by, login, disabled);
-              }
-              return there(kept, login);
-            });
+    return second.change(by, agreed, kept -> changed(kept, by, login, asked, revision));
+  }
+
+  private Made<Person> changed(
+      Kept kept, Person by, String login, Facts asked, @Nullable Integer revision) {
+    Person was = there(kept, login);
+    if (revision != null && revision != was.revision()) {
+      throw Problem.changedMeanwhile(login);
+    }
+    if (asked.name() != null && !asked.name().equals(was.name())) {
+      rename(kept, by, was, asked.name());
+    }
+    if (asked.disabled() != null && asked.disabled() != was.disabled()) {
+      disable(kept, by, login, asked.disabled());
+    }
+    if (asked.writesAs() != null) {
+      writes(kept, by, there(kept, login), asked.writesAs());
+    }
+    Person now = there(kept, login);
+    Set<String> guarded = new TreeSet<>();
+    List<String> words = new ArrayList<>();
+    if (now.disabled() != was.disabled()) {
+      words.add(login + (now.disabled() ? " can no longer sign in" : " can sign in again"));
+      guarded.addAll(outAtOnce(was, now) ? Set.of() : Roles.guardedBy(now));
+    }
+    if (!now.writesAs().equals(was.writesAs())) {
+      // who is an author decides who may approve
+      words.add(addresses(now) + "; before: " + addresses(was));
+      guarded.add(Person.EVERY);
+    }
+    return new Made<>(
+        now,
+        Proposed.person(login, new Proposed.PersonIs(now.name(), now.disabled(), now.writesAs())),
+        SecondPerson.production(kept, guarded),
+        List.of(Place.EVERYWHERE),
+        String.join("; ", words));
+  }
+
+  private static String addresses(Person p) {
+    return p.login()
+        + " writes in repositories as "
+        + (p.writesAs().isEmpty() ? "nobody known" : String.join(", ", p.writesAs()));
+  }
+
+  private void writes(Kept kept, Person by, Person was, List<String> asked) {
+    List<String> all =
+        asked.stream().map(a -> a.strip().toLowerCase(Locale.ROOT)).distinct().sorted().toList();
+    for (String address : all) {
+      if (address.length() > 200 || !address.matches("[^\\s<>]+@[^\\s<>]+")) {
+        throw Problem.invalid(
+            "ADDRESS", "\"" + address + "\" is no address such as ines@example.org.", "/writesAs");
+      }
+      kept.people().all().stream()
+          .filter(p -> !p.login().equals(was.login()) && p.writesAs().contains(address))
+          .findFirst()
+          .ifPresent(
+              p -> {
+                throw Problem.invalid(
+                    "ADDRESS_TAKEN", p.login() + " writes as " + address + ".", "/writesAs");
+              });
+    }
+    if (!all.equals(was.writesAs())) {
+      Person now = was.withWritesAs(all);
+      kept.people().replace(now);
+      kept.note(Event.of(by.login(), "person changed", addresses(now)), tools.now());
+    }
+  }
+
+  /** Whoever leaves is kept out at once, but for those who administer: they watch each other. */
+  private static boolean outAtOnce(Person was, Person now) {
+    return now.disabled() && !was.may(Right.ADMINISTER, Person.ANY, Person.ANY);
   }
 
   private void rename(Kept kept, Person by, Person was, String name) {

@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
@@ -12,7 +13,13 @@ import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.person.Role;
 import plenzo.core.problem.Problem;
+import plenzo.core.proposal.Proposal;
+import plenzo.core.proposal.Proposed;
+import plenzo.core.proposal.Proposed.RightsOf;
+import plenzo.core.proposal.Proposed.RoleAt;
 import plenzo.engine.Tools;
+import plenzo.engine.people.SecondPerson.Agreed;
+import plenzo.engine.people.SecondPerson.Made;
 
 /** What people may do: rights one by one, and roles, which are named sets of them. */
 public final class Roles {
@@ -23,8 +30,14 @@ public final class Roles {
   /** A role as it is given: at a stage for an application; "*" means every one. */
   public record Given(String role, String stage, String application) {}
 
-  public Roles(Tools tools) {
+  private final SecondPerson second;
+
+  /**
+   * @param second is asked for what people may at production
+   */
+  public Roles(Tools tools, SecondPerson second) {
     this.tools = tools;
+    this.second = second;
   }
 
   /** Gives an installation the roles that it begins with, once. */
@@ -56,6 +69,19 @@ public final class Roles {
    */
   public Role save(
       Person by, String key, String name, List<Right> rights, @Nullable Integer revision) {
+    return save(by, key, name, rights, revision, /* agreed= */ null);
+  }
+
+  /**
+   * @param agreed a second person's word; null when it is asked for now
+   */
+  public Role save(
+      Person by,
+      String key,
+      String name,
+      List<Right> rights,
+      @Nullable Integer revision,
+      @Nullable Agreed agreed) {
     Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
     if (!key.matches("[a-z][a-z0-9-]{1,39}")) {
       throw Problem.invalid(
@@ -67,10 +93,11 @@ public final class Roles {
     if (rights.isEmpty()) {
       throw Problem.invalid("RIGHTS", "A role gives one right at least.", "/rights");
     }
-    return tools.keeper().write(kept -> save(kept, by, new Role(key, name, rights, 0), revision));
+    return second.change(
+        by, agreed, kept -> save(kept, by, new Role(key, name, rights, 0), revision));
   }
 
-  private Role save(Kept kept, Person by, Role asked, @Nullable Integer revision) {
+  private Made<Role> save(Kept kept, Person by, Role asked, @Nullable Integer revision) {
     Role was = kept.roles().find(asked.key()).orElse(null);
     int there = was == null ? 0 : was.revision();
     if (revision != null && (was == null || revision != there)) {
@@ -94,17 +121,36 @@ public final class Roles {
                       .toList()));
     }
     Rights.requireAdministrator(kept);
-    kept.note(
-        Event.of(
-            by.login(),
-            was == null ? "role made" : "role changed",
-            "Role "
-                + role.key()
-                + " gives "
-                + String.join(", ", role.rights().stream().map(Right::code).toList())
-                + (holders.isEmpty() ? "" : "; held by " + logins(holders))),
-        tools.now());
-    return kept.roles().find(role.key()).orElseThrow();
+    String gives =
+        "Role "
+            + role.key()
+            + " gives "
+            + String.join(", ", role.rights().stream().map(Right::code).toList())
+            + (holders.isEmpty() ? "" : "; held by " + logins(holders));
+    kept.note(Event.of(by.login(), was == null ? "role made" : "role changed", gives), tools.now());
+    boolean moved = was != null && !was.rights().equals(role.rights());
+    return new Made<>(
+        kept.roles().find(role.key()).orElseThrow(),
+        Proposed.role(role, there),
+        moved ? SecondPerson.production(kept, heldAt(holders, role.key())) : Set.of(),
+        List.of(Proposal.Place.EVERYWHERE),
+        gives);
+  }
+
+  private static Set<String> heldAt(List<Person> holders, String role) {
+    return holders.stream()
+        .flatMap(p -> p.roles().stream())
+        .filter(h -> h.role().equals(role))
+        .map(Person.Held::stage)
+        .collect(Collectors.toSet());
+  }
+
+  /** Stages where somebody may do more than look. */
+  static Set<String> guardedBy(Person p) {
+    return p.holds().stream()
+        .filter(g -> g.right() != Right.LOOK)
+        .map(Person.Grant::stage)
+        .collect(Collectors.toSet());
   }
 
   private static List<Person> holders(Kept kept, String role) {
@@ -180,31 +226,78 @@ public final class Roles {
       List<Person.Grant> grants,
       @Nullable List<Given> roles,
       @Nullable Integer revision) {
+    return grant(by, login, grants, roles, revision, /* agreed= */ null);
+  }
+
+  /**
+   * @param agreed a second person's word; null when it is asked for now
+   */
+  public Person grant(
+      Person by,
+      String login,
+      List<Person.Grant> grants,
+      @Nullable List<Given> roles,
+      @Nullable Integer revision,
+      @Nullable Agreed agreed) {
     Rights.require(by, Right.ADMINISTER, Person.ANY, Person.ANY);
-    return tools
-        .keeper()
-        .write(
-            kept -> {
-              Person person = People.there(kept, login);
-              if (revision != null && revision != person.revision()) {
-                throw Problem.changedMeanwhile(login);
-              }
-              List<Person.Held> held = roles == null ? person.roles() : held(kept, roles);
-              Person changed = person.withGrants(grants).withRoles(held);
-              requireScope(by, person, changed);
-              places(changed).forEach(p -> requireThere(kept, p));
-              if (!kept.people().update(changed)) {
-                throw Problem.changedMeanwhile(login);
-              }
-              Rights.requireAdministrator(kept);
-              kept.note(
-                  Event.of(
-                      by.login(),
-                      "rights changed",
-                      "Rights of " + login + " are now " + describe(changed)),
-                  tools.now());
-              return kept.people().find(login).orElseThrow();
-            });
+    return second.change(
+        by,
+        agreed,
+        kept -> {
+          Person person = People.there(kept, login);
+          if (revision != null && revision != person.revision()) {
+            throw Problem.changedMeanwhile(login);
+          }
+          List<Person.Held> held = roles == null ? person.roles() : held(kept, roles);
+          Person changed = person.withGrants(grants).withRoles(held);
+          requireScope(by, person, changed);
+          places(changed).forEach(p -> requireThere(kept, p));
+          if (!kept.people().update(changed)) {
+            throw Problem.changedMeanwhile(login);
+          }
+          Rights.requireAdministrator(kept);
+          String now = "Rights of " + login + " are now " + describe(changed);
+          kept.note(Event.of(by.login(), "rights changed", now), tools.now());
+          return new Made<>(
+              kept.people().find(login).orElseThrow(),
+              Proposed.rights(login, asked(grants, roles), person.revision()),
+              SecondPerson.production(kept, moved(person, changed)),
+              placesOf(person, changed),
+              now + "; before: " + describe(person));
+        });
+  }
+
+  private static RightsOf asked(List<Person.Grant> grants, @Nullable List<Given> roles) {
+    return new RightsOf(
+        grants,
+        roles == null
+            ? null
+            : roles.stream().map(g -> new RoleAt(g.role(), g.stage(), g.application())).toList());
+  }
+
+  /** Stages where more or less than looking is given. */
+  private static Set<String> moved(Person was, Person is) {
+    List<Person.Grant> before = was.holds();
+    List<Person.Grant> after = is.holds();
+    // a role may be asked for as such, whatever it gives
+    Stream<String> roles =
+        Stream.concat(was.roles().stream(), is.roles().stream())
+            .filter(h -> !(was.roles().contains(h) && is.roles().contains(h)))
+            .filter(h -> !h.rights().equals(List.of(Right.LOOK)))
+            .map(Person.Held::stage);
+    Stream<String> rights =
+        Stream.concat(before.stream(), after.stream())
+            .filter(g -> !(before.contains(g) && after.contains(g)))
+            .filter(g -> g.right() != Right.LOOK)
+            .map(Person.Grant::stage);
+    return Stream.concat(roles, rights).collect(Collectors.toSet());
+  }
+
+  private static List<Proposal.Place> placesOf(Person was, Person is) {
+    return difference(was, is)
+        .map(p -> new Proposal.Place(p.stage(), p.application()))
+        .distinct()
+        .toList();
   }
 
   private static List<Person.Held> held(Kept kept, List<Given> roles) {
@@ -228,11 +321,15 @@ public final class Roles {
     return out;
   }
 
-  private static void requireScope(Person by, Person was, Person is) {
+  private static Stream<Place> difference(Person was, Person is) {
     Set<Place> before = places(was);
     Set<Place> after = places(is);
-    Stream.concat(before.stream(), after.stream())
-        .filter(p -> !(before.contains(p) && after.contains(p)))
+    return Stream.concat(before.stream(), after.stream())
+        .filter(p -> !(before.contains(p) && after.contains(p)));
+  }
+
+  private static void requireScope(Person by, Person was, Person is) {
+    difference(was, is)
         .forEach(p -> Rights.require(by, Right.ADMINISTER, p.stage(), p.application()));
   }
 

@@ -385,7 +385,8 @@ public final class CaseWork {
                       questions(p.application(), p.site()),
                       inForce(p),
                       chosen.decisions(),
-                      manual(p, base)));
+                      manual(p, base),
+                      p.brings() ? leg(p).closing().before() : 0));
       return new Outcome(
           compared,
           delta,
@@ -430,7 +431,11 @@ public final class CaseWork {
     if (p.brings() && !leg.closing().equals(Closing.USUAL)) {
       out.add(
           new Plan.Condition(
-              "closing:" + leg.closing().seconds() + " " + Digest.of(leg.closing().notice()).hex(),
+              "closing:"
+                  + leg.closing().seconds()
+                  + (leg.closing().before() == 0 ? "" : "/" + leg.closing().before() + "m")
+                  + " "
+                  + Digest.of(leg.closing().notice()).hex(),
               leg.closing().words()));
     }
     WhenFailed does = leg.whenFailed();

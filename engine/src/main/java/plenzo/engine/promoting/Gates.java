@@ -28,6 +28,7 @@ import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
+import plenzo.core.version.Written;
 import plenzo.engine.Tools;
 import plenzo.engine.setup.Targets;
 
@@ -68,6 +69,7 @@ public final class Gates {
         stage.driftCloses() ? Math.max(0, work.record(p.application(), p.site()).drift()) : 0,
         targets.notGreen(p.site()),
         leg.asksRehearsal() ? rehearsal(p) : null,
+        duties(p).strangers(),
         tools.now());
   }
 
@@ -161,8 +163,11 @@ public final class Gates {
 
   /** Who did what, and what that keeps them from. */
   public Duties duties(Promotion p) {
-    String author = p.brings() ? work.head(p.application(), p.version()).author() : null;
-    return new Duties(p, work.leg(p), author, p.state() == PromotionState.DONE ? runner(p) : null);
+    Written.Known made =
+        p.brings()
+            ? Written.madeBy(work.head(p.application(), p.version()), everybody())
+            : Written.Known.only(null);
+    return new Duties(p, work.leg(p), made, p.state() == PromotionState.DONE ? runner(p) : null);
   }
 
   private @Nullable String runner(Promotion p) {

@@ -25,7 +25,8 @@ final class PlanFingerprint {
 
   private PlanFingerprint() {}
 
-  static Fingerprint of(Plan plan, Promotion p, Version version, Planner.Facts facts) {
+  static Fingerprint of(
+      Plan plan, Promotion p, Version version, Planner.Facts facts, List<String> doors) {
     return new Fingerprint(
         Digest.of(
             Json.object(
@@ -54,7 +55,7 @@ final class PlanFingerprint {
                     "findings",
                     findings(facts),
                     "steps",
-                    plan.codes(),
+                    steps(plan, doors),
                     "statements",
                     plan.statements(),
                     "gates",
@@ -64,6 +65,13 @@ final class PlanFingerprint {
                     "back",
                     back(plan))
                 .canonical()));
+  }
+
+  /** What is done to which target, and who is kept out of it meanwhile. */
+  private static List<String> steps(Plan plan, List<String> doors) {
+    List<String> out = new ArrayList<>(plan.codes());
+    out.addAll(doors);
+    return out;
   }
 
   private static List<Json> touched(Planner.Facts facts) {

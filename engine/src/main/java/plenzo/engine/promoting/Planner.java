@@ -50,7 +50,8 @@ final class Planner {
       List<Probe> probes,
       List<Plan.Condition> gates,
       Map<String, Decision> decisions,
-      List<Asked> manual) {}
+      List<Asked> manual,
+      int minutesBefore) {}
 
   Plan plan(Facts facts) {
     PlanCase about =
@@ -60,7 +61,8 @@ final class Planner {
             ats.stream().map(this::place).toList(),
             facts.delta(),
             facts.probes().stream().map(Probe::name).toList(),
-            facts.manual());
+            facts.manual(),
+            facts.minutesBefore());
     List<Plan.Step> steps = PlannedStep.plan(about);
     List<String> statements = new ArrayList<>();
     ats.stream()
@@ -80,7 +82,20 @@ final class Planner {
             .orElse(steps.size());
     Plan open =
         new Plan(steps, statements, noReturn, back, facts.gates(), new Fingerprint(Digest.of("")));
-    return open.covered(PlanFingerprint.of(open, p, version, facts));
+    return open.covered(PlanFingerprint.of(open, p, version, facts, doors(ats)));
+  }
+
+  private static List<String> doors(List<Targets.At> ats) {
+    return ats.stream()
+        .filter(at -> at.target().doors().any())
+        .map(
+            at ->
+                "KEPT_OUT "
+                    + at.id()
+                    + " "
+                    + String.join(",", at.target().doors().names())
+                    + (at.target().doors().end() ? " ended" : ""))
+        .toList();
   }
 
   private PlanCase.Place place(Targets.At at) {
@@ -89,6 +104,7 @@ final class Planner {
         at.holder(),
         at.target().key(),
         targets.connector(at).capabilities(),
-        !at.target().scratch().isEmpty());
+        !at.target().scratch().isEmpty(),
+        at.target().doors());
   }
 }

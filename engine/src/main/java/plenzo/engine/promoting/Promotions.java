@@ -42,6 +42,7 @@ import plenzo.core.target.TargetFailed;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionHead;
+import plenzo.core.version.Written;
 import plenzo.core.way.Obstacle;
 import plenzo.core.words.Words;
 import plenzo.engine.Tools;
@@ -188,13 +189,13 @@ public final class Promotions {
         way.leg(site.stage())
             .filter(l -> l.apartFrom(Apart.Duty.PREPARER).contains(Apart.Duty.AUTHOR))
             .isPresent();
-    if (apart && version.author().equals(by.login())) {
+    if (apart && Written.madeBy(version, tools.everybody()).logins().contains(by.login())) {
       throw new Problem(
           Problem.Reason.NOT_ALLOWED,
           "OWN_VERSION",
           "You sealed "
               + number
-              + ", so somebody else prepares it: on the path "
+              + " or wrote what is in it, so somebody else prepares it: on the path "
               + way.key()
               + " to "
               + site.stage()

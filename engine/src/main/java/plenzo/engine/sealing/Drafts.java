@@ -681,6 +681,12 @@ public final class Drafts {
             author,
             tools.now(),
             source);
+    Version sealed =
+        version.written(
+            sources.written(
+                draft.application(),
+                now.picks().stream().map(p -> new SiteKey(p.stage(), p.site())).distinct().toList(),
+                parent.head()));
     remember(now);
     return tools
         .keeper()
@@ -690,7 +696,7 @@ public final class Drafts {
                 throw Problem.invalid(
                     "NUMBER_TAKEN", "There is already a version " + version.ref() + ".", "/number");
               }
-              kept.versions().insert(version);
+              kept.versions().insert(sealed);
               if (!kept.drafts().update(now.with(Draft.State.SEALED))) {
                 throw Problem.changedMeanwhile(id);
               }
@@ -716,7 +722,7 @@ public final class Drafts {
                           + (known ? ", the same content as an earlier version" : "")
                           + ")"),
                   tools.now());
-              return version;
+              return sealed;
             });
   }
 

@@ -37,6 +37,8 @@ import plenzo.core.target.TablesLooking;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
+import plenzo.core.version.VersionHead;
+import plenzo.core.version.Written;
 import plenzo.core.words.Words;
 import plenzo.engine.Tools;
 import plenzo.engine.content.Contents;
@@ -51,6 +53,10 @@ public final class Sources {
   private final Tools tools;
   private final Targets targets;
   private final Contents contents;
+
+  /** More commits than this between two versions are not looked at (guess). */
+  private static final int MOST_COMMITS = 20_000;
+
   private final Commits commits;
 
   public Sources(Tools tools, Targets targets, Contents contents, Commits commits) {
@@ -133,6 +139,56 @@ public final class Sources {
   void tags(Person by, String application, BiConsumer<String, Commits.Commit> sink) {
     Rights.require(by, Right.LOOK, Person.ANY, application);
     commits.tags(repository(application), secret(application), sink);
+  }
+
+  /**
+   * Who wrote what is taken from commits, since the nearest version before that was taken from the
+   * repository too; all of its past where there is none.
+   *
+   * @param places sites and commits that are taken from
+   * @param parent the version that it is drafted from
+   */
+  Written written(String application, List<SiteKey> places, VersionHead parent) {
+    List<String> hashes =
+        places.stream().filter(p -> p.stage().equals(GIT)).map(SiteKey::site).distinct().toList();
+    if (hashes.isEmpty()) {
+      return Written.NOTHING;
+    }
+    List<String> since = commitsBefore(parent);
+    Set<String> authors = new TreeSet<>();
+    boolean whole = true;
+    for (String hash : hashes) {
+      whole &=
+          commits.authors(
+              repository(application),
+              secret(application),
+              hash,
+              since,
+              MOST_COMMITS,
+              authors::add);
+    }
+    return new Written(hashes, List.copyOf(authors), whole);
+  }
+
+  private List<String> commitsBefore(VersionHead parent) {
+    return tools
+        .keeper()
+        .read(
+            kept -> {
+              VersionHead at = parent;
+              while (at.written().commits().isEmpty()) {
+                SemVer before = at.parent();
+                VersionHead next =
+                    before == null
+                        ? null
+                        : kept.versions().head(at.application() + "@" + before).orElse(null);
+                if (next == null) {
+                  return List.<String>of();
+                }
+                at = next;
+              }
+              return at.written().commits();
+            });
   }
 
   /** Looks at a site, or at a commit of the application's repository. */

@@ -6,6 +6,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
@@ -15,17 +16,27 @@ import plenzo.core.person.Right;
 import plenzo.core.probe.Probe;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.proposal.Proposal.Place;
+import plenzo.core.proposal.Proposed;
 import plenzo.core.stage.Application;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
+import plenzo.engine.people.SecondPerson;
+import plenzo.engine.people.SecondPerson.Agreed;
+import plenzo.engine.people.SecondPerson.Made;
 
 /** Applications: what is versioned and promoted as a unit. */
 public final class Applications {
   private final Tools tools;
+  private final SecondPerson second;
   private final Memo<List<Application>> all = new Memo<>();
 
-  public Applications(Tools tools) {
+  /**
+   * @param second is asked for other paths to production
+   */
+  public Applications(Tools tools, SecondPerson second) {
     this.tools = tools;
+    this.second = second;
   }
 
   static <T> T checked(java.util.function.Supplier<T> make, String field) {
@@ -138,64 +149,87 @@ public final class Applications {
    * @param revision of the application that was looked at; null when nobody looked
    */
   public Application change(Person by, String key, Facts asked, @Nullable Integer revision) {
+    return change(by, key, asked, revision, /* agreed= */ null);
+  }
+
+  /**
+   * @param agreed a second person's word to other paths; null when it is asked for now
+   */
+  public Application change(
+      Person by, String key, Facts asked, @Nullable Integer revision, @Nullable Agreed agreed) {
     Rights.require(by, Right.ADMINISTER, Person.EVERY, key);
-    return tools
-        .keeper()
-        .write(
-            kept -> {
-              Application old = Retiring.requireInUse(kept, key);
-              if (revision != null && revision != old.revision()) {
-                throw Problem.changedMeanwhile(key);
-              }
-              or(asked.support(), Map.<String, String>of())
-                  .keySet()
-                  .forEach(
-                      stage ->
-                          kept.stages()
-                              .find(stage)
-                              .orElseThrow(() -> Problem.notFound("stage", stage)));
-              or(asked.paths(), List.<String>of())
-                  .forEach(
-                      path ->
-                          kept.paths()
-                              .find(path)
-                              .orElseThrow(() -> Problem.notFound("path", path)));
-              Application next =
-                  checked(
-                      () ->
-                          new Application(
-                              old.id(),
-                              key,
-                              or(asked.name(), old.name()),
-                              or(asked.owner(), old.owner()),
-                              or(asked.description(), old.description()),
-                              or(asked.support(), old.support()),
-                              old.schema(),
-                              or(asked.paths(), old.paths()),
-                              or(asked.privateColumns(), old.privateColumns()),
-                              or(asked.probes(), old.probes()),
-                              old.repository(),
-                              old.retired(),
-                              old.revision()),
-                      "/privateColumns");
-              openCases(kept, old, next);
-              if (!kept.applications().update(next)) {
-                throw Problem.changedMeanwhile(key);
-              }
-              kept.note(
-                  new Event(
-                      by.login(),
-                      "application changed",
-                      key,
-                      null,
-                      null,
-                      null,
-                      null,
-                      null,
-                      Changes.between(old, next)),
-                  tools.now());
-              return kept.applications().find(key).orElseThrow();
-            });
+    return second.change(
+        by,
+        agreed,
+        kept -> {
+          Application old = Retiring.requireInUse(kept, key);
+          if (revision != null && revision != old.revision()) {
+            throw Problem.changedMeanwhile(key);
+          }
+          or(asked.support(), Map.<String, String>of())
+              .keySet()
+              .forEach(
+                  stage ->
+                      kept.stages()
+                          .find(stage)
+                          .orElseThrow(() -> Problem.notFound("stage", stage)));
+          or(asked.paths(), List.<String>of())
+              .forEach(
+                  path ->
+                      kept.paths().find(path).orElseThrow(() -> Problem.notFound("path", path)));
+          Application next =
+              checked(
+                  () ->
+                      new Application(
+                          old.id(),
+                          key,
+                          or(asked.name(), old.name()),
+                          or(asked.owner(), old.owner()),
+                          or(asked.description(), old.description()),
+                          or(asked.support(), old.support()),
+                          old.schema(),
+                          or(asked.paths(), old.paths()),
+                          or(asked.privateColumns(), old.privateColumns()),
+                          or(asked.probes(), old.probes()),
+                          old.repository(),
+                          old.retired(),
+                          old.revision()),
+                  "/privateColumns");
+          openCases(kept, old, next);
+          if (!kept.applications().update(next)) {
+            throw Problem.changedMeanwhile(key);
+          }
+          kept.note(
+              new Event(
+                  by.login(),
+                  "application changed",
+                  key,
+                  null,
+                  null,
+                  null,
+                  null,
+                  null,
+                  Changes.between(old, next)),
+              tools.now());
+          return new Made<>(
+              kept.applications().find(key).orElseThrow(),
+              Proposed.application(next),
+              SecondPerson.production(kept, guarded(kept, old, next)),
+              List.of(new Place(Person.EVERY, key)),
+              Changes.between(old, next));
+        });
+  }
+
+  /**
+   * Stages of the paths that are left out or added, and of all when another is the ordinary one.
+   */
+  private static Set<String> guarded(Kept kept, Application old, Application next) {
+    return old.paths().equals(next.paths())
+        ? Set.of()
+        : Stream.concat(old.paths().stream(), next.paths().stream())
+            .distinct()
+            .flatMap(path -> kept.paths().find(path).orElseThrow().stages().stream())
+            .collect(Collectors.toSet());
   }
 
   /** What is under way by a path goes there by it. */

@@ -91,7 +91,12 @@ final class Changes {
       of("looking connection of " + name, was.looking(), t.looking());
       of("changing connection of " + name, was.changing(), t.changing());
       of("scratch connection of " + name, was.scratch(), t.scratch());
+      of("kept out of " + name, shut(was), shut(t));
     }
+  }
+
+  private static String shut(Stage.Target t) {
+    return String.join(", ", t.doors().names()) + (t.doors().end() ? ", sessions ended" : "");
   }
 
   static String between(Path old, Path next) {

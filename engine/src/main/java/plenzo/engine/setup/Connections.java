@@ -201,7 +201,7 @@ public final class Connections {
         && !by.may(Right.PREPARE, site.stage(), Person.ANY)) {
       Rights.require(by, Right.OPERATE, site.stage(), Person.EVERY);
     }
-    Stage stage = new Stages(tools).get(by, site.stage());
+    Stage stage = Stages.get(tools, by, site.stage());
     Stage.Site s =
         stage.site(site.site()).orElseThrow(() -> Problem.notFound("site", site.toString()));
     List<Connection> out = new ArrayList<>();

@@ -8,29 +8,38 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Consumer;
 import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.proposal.Proposal.Place;
+import plenzo.core.proposal.Proposed;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.Stage;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
+import plenzo.engine.people.SecondPerson;
+import plenzo.engine.people.SecondPerson.Agreed;
+import plenzo.engine.people.SecondPerson.Made;
 
 /** Paths that versions travel. "New" never replaces: a path that is there is changed. */
 public final class Paths {
   private final Tools tools;
+  private final SecondPerson second;
   private final Consumer<Path> afterChange;
 
   /**
+   * @param second is asked for what leads to production
    * @param afterChange lets open promotions be judged by what a path asks now
    */
-  public Paths(Tools tools, Consumer<Path> afterChange) {
+  public Paths(Tools tools, SecondPerson second, Consumer<Path> afterChange) {
     this.tools = tools;
+    this.second = second;
     this.afterChange = afterChange;
   }
 
@@ -44,24 +53,35 @@ public final class Paths {
    * @param asked its revision is not looked at
    */
   public Path lay(Person by, Path asked) {
+    return lay(by, asked, /* agreed= */ null);
+  }
+
+  /**
+   * @param agreed a second person's word; null when it is asked for now
+   */
+  public Path lay(Person by, Path asked, @Nullable Agreed agreed) {
     Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
-    return tools
-        .keeper()
-        .write(
-            kept -> {
-              stages(kept, asked);
-              if (kept.paths().find(asked.key()).isPresent()) {
-                throw Problem.invalid(
-                    "TAKEN",
-                    "There is already a path \"" + asked.key() + "\"; change it instead.",
-                    "/key");
-              }
-              kept.paths().insert(asked);
-              kept.note(
-                  Event.of(by.login(), "path laid", asked.key() + ": " + asked.words()),
-                  tools.now());
-              return kept.paths().find(asked.key()).orElseThrow();
-            });
+    return second.change(
+        by,
+        agreed,
+        kept -> {
+          stages(kept, asked);
+          if (kept.paths().find(asked.key()).isPresent()) {
+            throw Problem.invalid(
+                "TAKEN",
+                "There is already a path \"" + asked.key() + "\"; change it instead.",
+                "/key");
+          }
+          kept.paths().insert(asked);
+          kept.note(
+              Event.of(by.login(), "path laid", asked.key() + ": " + asked.words()), tools.now());
+          return new Made<>(
+              kept.paths().find(asked.key()).orElseThrow(),
+              Proposed.newPath(asked),
+              SecondPerson.production(kept, Set.copyOf(asked.stages())),
+              List.of(Place.EVERYWHERE),
+              asked.words());
+        });
   }
 
   /**
@@ -73,37 +93,58 @@ public final class Paths {
    *     out
    */
   public Path change(Person by, Path asked) {
+    return change(by, asked, /* agreed= */ null);
+  }
+
+  /**
+   * @param agreed a second person's word; null when it is asked for now
+   */
+  public Path change(Person by, Path asked, @Nullable Agreed agreed) {
     Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
-    Path changed = changed(by, asked);
+    Path changed = changed(by, asked, agreed);
     afterChange.accept(changed);
     return changed;
   }
 
-  private Path changed(Person by, Path asked) {
-    return tools
-        .keeper()
-        .write(
-            kept -> {
-              Path old =
-                  kept.paths()
-                      .find(asked.key())
-                      .orElseThrow(() -> Problem.notFound("path", asked.key()));
-              stages(kept, asked);
-              openCases(kept, old, asked);
-              int seen = asked.revision() == 0 ? old.revision() : asked.revision();
-              Path next = new Path(asked.key(), asked.name(), asked.source(), asked.legs(), seen);
-              if (!kept.paths().update(next)) {
-                throw Problem.changed(
-                    "CHANGED",
-                    "Somebody else changed the path " + asked.key() + " meanwhile.",
-                    "Look again, then change it");
-              }
-              kept.note(
-                  Event.of(
-                      by.login(), "path changed", asked.key() + ": " + Changes.between(old, next)),
-                  tools.now());
-              return kept.paths().find(asked.key()).orElseThrow();
-            });
+  private Path changed(Person by, Path asked, @Nullable Agreed agreed) {
+    return second.change(
+        by,
+        agreed,
+        kept -> {
+          Path old =
+              kept.paths()
+                  .find(asked.key())
+                  .orElseThrow(() -> Problem.notFound("path", asked.key()));
+          stages(kept, asked);
+          openCases(kept, old, asked);
+          int seen = asked.revision() == 0 ? old.revision() : asked.revision();
+          Path next = new Path(asked.key(), asked.name(), asked.source(), asked.legs(), seen);
+          if (!kept.paths().update(next)) {
+            throw Problem.changed(
+                "CHANGED",
+                "Somebody else changed the path " + asked.key() + " meanwhile.",
+                "Look again, then change it");
+          }
+          String changes = Changes.between(old, next);
+          kept.note(
+              Event.of(by.login(), "path changed", asked.key() + ": " + changes), tools.now());
+          return new Made<>(
+              kept.paths().find(asked.key()).orElseThrow(),
+              Proposed.path(next),
+              SecondPerson.production(kept, guarded(old, next)),
+              List.of(Place.EVERYWHERE),
+              changes);
+        });
+  }
+
+  /** Stages that a change is about: what one leg asks may be of the stage before. */
+  private static Set<String> guarded(Path old, Path next) {
+    Set<String> out = new TreeSet<>();
+    if (!old.legs().equals(next.legs()) || !Objects.equals(old.source(), next.source())) {
+      out.addAll(old.stages());
+      out.addAll(next.stages());
+    }
+    return out;
   }
 
   private static void stages(Kept kept, Path path) {

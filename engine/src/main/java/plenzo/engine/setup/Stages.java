@@ -3,6 +3,7 @@ package plenzo.engine.setup;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.keeping.Kept;
@@ -10,21 +11,31 @@ import plenzo.core.keeping.Memo;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
+import plenzo.core.proposal.Proposal.Place;
+import plenzo.core.proposal.Proposed;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.TargetId;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
+import plenzo.engine.people.SecondPerson;
+import plenzo.engine.people.SecondPerson.Agreed;
+import plenzo.engine.people.SecondPerson.Made;
 
 /** Stages with their sites and targets. "New" never replaces: a key that is there is changed. */
 public final class Stages {
   private static final String KEY = "[a-z][a-z0-9-]{0,39}";
 
   private final Tools tools;
+  private final SecondPerson second;
   private final Memo<List<Stage>> all = new Memo<>();
 
-  public Stages(Tools tools) {
+  /**
+   * @param second is asked for what a stage of production is
+   */
+  public Stages(Tools tools, SecondPerson second) {
     this.tools = tools;
+    this.second = second;
   }
 
   /** Those that the person may see, in their order. */
@@ -47,6 +58,10 @@ public final class Stages {
   }
 
   public Stage get(Person by, String key) {
+    return get(tools, by, key);
+  }
+
+  static Stage get(Tools tools, Person by, String key) {
     return tools
         .keeper()
         .read(kept -> kept.stages().find(key))
@@ -62,29 +77,52 @@ public final class Stages {
    *     would go
    */
   public Stage save(Person by, Stage asked) {
+    return save(by, asked, /* agreed= */ null);
+  }
+
+  /**
+   * @param agreed a second person's word; null when it is asked for now
+   */
+  public Stage save(Person by, Stage asked, @Nullable Agreed agreed) {
     Rights.require(by, Right.ADMINISTER, asked.key(), Person.EVERY);
-    return tools
-        .keeper()
-        .write(
-            kept -> {
-              Stage old = kept.stages().find(asked.key()).orElse(null);
-              if (old == null) {
-                Stage made = identified(asked, null);
-                kept.stages().insert(made);
-                kept.note(
-                    event(
-                        by,
-                        "stage registered",
-                        made.key(),
-                        made.name() + " (" + made.role().code() + ")"),
-                    tools.now());
-              } else if (asked.revision() == 0) {
-                throw taken("stage", asked.key(), "/key");
-              } else {
-                replace(kept, by, old, identified(asked, old));
-              }
-              return kept.stages().find(asked.key()).orElseThrow();
-            });
+    return second.change(
+        by,
+        agreed,
+        kept -> {
+          Stage old = kept.stages().find(asked.key()).orElse(null);
+          if (old == null) {
+            Stage made = identified(asked, null);
+            kept.stages().insert(made);
+            kept.note(
+                event(
+                    by,
+                    "stage registered",
+                    made.key(),
+                    made.name() + " (" + made.role().code() + ")"),
+                tools.now());
+          } else if (asked.revision() == 0) {
+            throw taken("stage", asked.key(), "/key");
+          } else {
+            replace(kept, by, old, identified(asked, old));
+          }
+          Stage now = kept.stages().find(asked.key()).orElseThrow();
+          return old == null || !guards(old, now)
+              ? Made.free(now, Proposed.stage(asked))
+              : new Made<>(
+                  now,
+                  Proposed.stage(asked),
+                  Set.of(now.key()),
+                  List.of(new Place(now.key(), Person.EVERY)),
+                  Changes.between(old, now));
+        });
+  }
+
+  /** Whether a change is one of what a stage of production is, not of its sites alone. */
+  private static boolean guards(Stage old, Stage now) {
+    return (old.production() || now.production())
+        && !(old.role() == now.role()
+            && old.driftCloses() == now.driftCloses()
+            && old.zone().equals(now.zone()));
   }
 
   /**

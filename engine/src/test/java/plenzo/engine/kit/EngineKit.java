@@ -33,6 +33,7 @@ import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
+import plenzo.core.target.Doors;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.version.Removal;
 import plenzo.core.version.SemVer;
@@ -649,6 +650,28 @@ public final class EngineKit implements AutoCloseable {
                             t.looking(),
                             t.changing(),
                             t.scratch())
+                        : t)
+            .toList();
+    return engine.stages().save(ines, with(old, targets));
+  }
+
+  /** From now on these accounts are kept out of production's database while a version comes. */
+  public Stage keepOut(Doors doors) {
+    Stage old = engine.stages().get(ines, SITE.stage());
+    List<Stage.Target> targets =
+        old.sites().get(0).targets().stream()
+            .map(
+                t ->
+                    t.sort().equals("postgresql")
+                        ? new Stage.Target(
+                            t.id(),
+                            t.key(),
+                            t.sort(),
+                            t.schemas(),
+                            t.looking(),
+                            t.changing(),
+                            t.scratch(),
+                            doors)
                         : t)
             .toList();
     return engine.stages().save(ines, with(old, targets));

@@ -26,6 +26,8 @@ public final class Script {
     UNDO,
     DISCARD,
     MAINTENANCE,
+    /** After people were told. */
+    ANNOUNCE,
     /** A place of its own is made. */
     SCRATCH,
     /** It is taken away. */

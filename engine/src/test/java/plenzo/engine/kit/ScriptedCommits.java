@@ -1,9 +1,11 @@
 package plenzo.engine.kit;
 
+import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.BiConsumer;
+import java.util.function.Consumer;
 import plenzo.core.component.Kind;
 import plenzo.core.source.Commits;
 import plenzo.core.source.Repository;
@@ -34,6 +36,17 @@ public final class ScriptedCommits implements Commits {
 
   @Override
   public Commit resolve(Repository repository, String secret, String revision) {
+    throw new IllegalStateException("This repository has no commits");
+  }
+
+  @Override
+  public boolean authors(
+      Repository repository,
+      String secret,
+      String hash,
+      List<String> since,
+      int most,
+      Consumer<String> sink) {
     throw new IllegalStateException("This repository has no commits");
   }
 

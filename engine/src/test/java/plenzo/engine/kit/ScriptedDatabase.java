@@ -30,6 +30,7 @@ import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Delta;
+import plenzo.core.target.Doors;
 import plenzo.core.target.LastChange;
 import plenzo.core.target.Leftover;
 import plenzo.core.target.Probe;
@@ -68,6 +69,15 @@ public final class ScriptedDatabase implements TablesConnector {
     final Map<TableName, Long> ids = new HashMap<>();
     final List<Uncarried> uncarried = new ArrayList<>();
     final Set<Long> prepared = new TreeSet<>();
+
+    /** How many sessions accounts have there. */
+    public final Map<String, Integer> inside = new TreeMap<>();
+
+    /** Accounts that are kept out. */
+    public final Set<String> out = new TreeSet<>();
+
+    /** Whether sessions may be ended. */
+    public boolean endable = true;
 
     /** What runs left there. */
     public final List<Leftover> leftovers = new ArrayList<>();
@@ -457,6 +467,14 @@ public final class ScriptedDatabase implements TablesConnector {
       return new Question.Answer(count, List.of(), q.type() + " of " + q.table());
     }
 
+    @Override
+    public List<Inside> sessions(List<String> accounts) {
+      return accounts.stream()
+          .map(a -> new Inside(a, base.inside.getOrDefault(a, 0)))
+          .filter(i -> i.sessions() > 0)
+          .toList();
+    }
+
     /** {@code TABLE KEY COLUMN}: one value. */
     @Override
     public String query(String sql) {
@@ -490,6 +508,24 @@ public final class ScriptedDatabase implements TablesConnector {
 
     @Override
     public void claim() {}
+
+    @Override
+    public void maintenance(boolean on, long run, Doors doors, String notice) {
+      base.script.call(Script.At.MAINTENANCE);
+      if (on) {
+        base.out.addAll(doors.names());
+      } else {
+        base.out.clear();
+      }
+    }
+
+    @Override
+    public void endSessions(Doors doors) {
+      if (!base.endable) {
+        throw new TargetFailed("Sessions may not be ended", false, new IllegalStateException());
+      }
+      doors.names().forEach(base.inside::remove);
+    }
 
     @Override
     public void prepare(long run, Delta delta, Watch watch) {

@@ -24,6 +24,7 @@ import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
 import plenzo.core.target.Access;
 import plenzo.core.target.Delta;
+import plenzo.core.target.Doors;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsConnector;
 import plenzo.core.target.ItemsDelta;
@@ -53,6 +54,9 @@ public final class ScriptedItems implements ItemsConnector {
 
     public final Map<String, String> answers = new TreeMap<>();
     public boolean maintenance;
+
+    /** What people are told before they are kept out; null when nothing is. */
+    public @Nullable String announced;
 
     /** What people who come meanwhile read. */
     public String notice = "";
@@ -338,8 +342,15 @@ public final class ScriptedItems implements ItemsConnector {
     }
 
     @Override
-    public void maintenance(boolean on, long run, String notice) {
+    public void announce(String notice, @Nullable Instant at) {
+      place.announced = at == null ? null : notice;
+      place.script.call(Script.At.ANNOUNCE);
+    }
+
+    @Override
+    public void maintenance(boolean on, long run, Doors doors, String notice) {
       place.script.call(Script.At.MAINTENANCE);
+      place.announced = null;
       place.maintenance = on;
       place.notice = on ? notice : place.notice;
     }

@@ -72,7 +72,7 @@ class ComingAndGoingTest extends KitTest {
     assertThat(holds(session)).isTrue();
     assertThat(holds(token)).isTrue();
 
-    people.change(admin, "edda", null, true, null);
+    people.change(admin, "edda", new People.Facts(null, true, null), null);
 
     assertThat(holds(session)).isFalse();
     assertThat(holds(token)).isFalse();
@@ -80,7 +80,7 @@ class ComingAndGoingTest extends KitTest {
     assertThat(refused(() -> people.signIn("edda", PASSWORD, "192.0.2.1")))
         .isEqualTo("SIGN_IN_FAILED");
 
-    people.change(admin, "edda", null, false, null);
+    people.change(admin, "edda", new People.Facts(null, false, null), null);
 
     assertThat(holds(session)).as("what ended does not come back").isFalse();
     assertThat(holds(token)).isFalse();
@@ -89,7 +89,8 @@ class ComingAndGoingTest extends KitTest {
 
   @Test
   void keepsTheLastAdministrator() {
-    assertThat(refused(() -> people.change(admin, "head", null, true, null)))
+    assertThat(
+            refused(() -> people.change(admin, "head", new People.Facts(null, true, null), null)))
         .isEqualTo("LAST_ADMINISTRATOR");
     assertThat(of("head").disabled()).isFalse();
 
@@ -99,7 +100,9 @@ class ComingAndGoingTest extends KitTest {
         List.of(new Grant(Right.ADMINISTER, Person.EVERY, Person.EVERY)),
         null,
         null);
-    assertThat(refused(() -> people.change(admin, "head", null, true, null))).isNull();
+    assertThat(
+            refused(() -> people.change(admin, "head", new People.Facts(null, true, null), null)))
+        .isNull();
   }
 
   @Test
@@ -153,11 +156,11 @@ class ComingAndGoingTest extends KitTest {
   void letsNobodyElseDoIt() {
     Person edda = of("edda");
 
-    assertThat(refused(() -> people.change(edda, "head", null, true, null)))
+    assertThat(refused(() -> people.change(edda, "head", new People.Facts(null, true, null), null)))
         .isEqualTo("NOT_ALLOWED");
     assertThat(refused(() -> people.resetPassword(edda, "head", PASSWORD)))
         .isEqualTo("NOT_ALLOWED");
-    assertThat(refused(() -> people.change(edda, "head", "x", null, null)))
+    assertThat(refused(() -> people.change(edda, "head", new People.Facts("x", null, null), null)))
         .isEqualTo("NOT_ALLOWED");
     assertThat(refused(() -> keys.keys(as("edda"), "head"))).isEqualTo("NOT_ALLOWED");
     assertThat(refused(() -> keys.end(as("edda"), "head", "x"))).isEqualTo("NOT_ALLOWED");
@@ -176,18 +179,22 @@ class ComingAndGoingTest extends KitTest {
 
   @Test
   void showsSomebodyUnderAnotherName() {
-    people.change(admin, "edda", "Edda Brandt", null, null);
+    people.change(admin, "edda", new People.Facts("Edda Brandt", null, null), null);
 
     assertThat(of("edda").name()).isEqualTo("Edda Brandt");
-    assertThat(refused(() -> people.change(admin, "edda", " ", null, null))).isEqualTo("NAME");
-    assertThat(refused(() -> people.change(admin, "nobody", "x", null, null)))
+    assertThat(refused(() -> people.change(admin, "edda", new People.Facts(" ", null, null), null)))
+        .isEqualTo("NAME");
+    assertThat(
+            refused(() -> people.change(admin, "nobody", new People.Facts("x", null, null), null)))
         .isEqualTo("NOT_FOUND");
   }
 
   /** A refused half leaves nothing of the other behind. */
   @Test
   void changesAllOrNothing() {
-    assertThat(refused(() -> people.change(admin, "head", "Somebody", true, null)))
+    assertThat(
+            refused(
+                () -> people.change(admin, "head", new People.Facts("Somebody", true, null), null)))
         .isEqualTo("LAST_ADMINISTRATOR");
     assertThat(of("head").name()).isNotEqualTo("Somebody");
   }
@@ -195,9 +202,11 @@ class ComingAndGoingTest extends KitTest {
   @Test
   void changesWhatWasLookedAt() {
     int seen = of("edda").revision();
-    people.change(admin, "edda", "Edda Brandt", null, seen);
+    people.change(admin, "edda", new People.Facts("Edda Brandt", null, null), seen);
 
-    assertThat(refused(() -> people.change(admin, "edda", "Another", null, seen)))
+    assertThat(
+            refused(
+                () -> people.change(admin, "edda", new People.Facts("Another", null, null), seen)))
         .isEqualTo("CHANGED");
     assertThat(of("edda").name()).isEqualTo("Edda Brandt");
   }

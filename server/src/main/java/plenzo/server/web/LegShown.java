@@ -39,7 +39,7 @@ final class LegShown {
         leg.whenFailed().code(),
         leg.asksEvidence(),
         leg.asksRehearsal(),
-        new ClosingView(leg.closing().seconds(), leg.closing().notice()));
+        new ClosingView(leg.closing().seconds(), leg.closing().before(), leg.closing().notice()));
   }
 
   /**
@@ -73,7 +73,9 @@ final class LegShown {
         v.whenFailed() == null ? usual.whenFailed() : WhenFailed.of(v.whenFailed()),
         or(v.evidence(), usual.asksEvidence()),
         or(v.rehearsal(), usual.asksRehearsal()),
-        closing == null ? usual.closing() : new Closing(closing.seconds(), closing.notice()));
+        closing == null
+            ? usual.closing()
+            : new Closing(closing.seconds(), closing.minutes(), closing.notice()));
   }
 
   private static <T> T or(@Nullable T said, T usual) {

@@ -26,6 +26,7 @@ import plenzo.api.People.RoleView;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.engine.Engine;
+import plenzo.engine.people.People;
 import plenzo.server.security.Asking;
 
 /** People and roles, for whoever administers. */
@@ -81,7 +82,11 @@ class PeopleController {
     return PeopleViews.person(
         engine
             .people()
-            .change(by, login, asked.name(), asked.disabled(), IfMatch.revision(request, null)));
+            .change(
+                by,
+                login,
+                new People.Facts(asked.name(), asked.disabled(), asked.writesAs()),
+                IfMatch.revision(request, null)));
   }
 
   /** Gives a password for once; sessions and tokens end. */

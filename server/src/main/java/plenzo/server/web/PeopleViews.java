@@ -28,6 +28,7 @@ final class PeopleViews {
         p.mustChange(),
         grants(p.grants()),
         p.roles().stream().map(h -> new HeldRole(h.role(), h.stage(), h.application())).toList(),
+        p.writesAs(),
         p.revision());
   }
 

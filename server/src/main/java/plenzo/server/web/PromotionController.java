@@ -3,6 +3,7 @@ package plenzo.server.web;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
 import java.time.LocalDate;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -61,7 +62,6 @@ import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.run.Run;
 import plenzo.core.run.Spans;
 import plenzo.core.stage.Emergency;
-import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.table.PartDifference;
@@ -505,8 +505,8 @@ class PromotionController {
         new AgreementView(
             p.approvals().stream().map(Views::approval).toList(),
             engine.promotions().approvers(p),
-            engine.promotions().leg(p).needed(),
-            engine.promotions().leg(p).approvals().stream().map(Leg.Quorum::words).toList(),
+            needed(p),
+            asks(p),
             p.questions().stream().map(PromotionController::asked).toList(),
             urgency(p),
             p.coveredBy()),
@@ -517,8 +517,28 @@ class PromotionController {
         Views.span(spans.whole()),
         Views.span(spans.usersOut()),
         RehearsalController.rehearsed(engine, by, p),
+        ProposalController.since(engine, p),
         p.sentence(),
         p.revision());
+  }
+
+  private int needed(Promotion p) {
+    int asked = engine.promotions().leg(p).needed();
+    return asked == 0 ? 0 : asked + engine.promotions().duties(p).strangers().size();
+  }
+
+  /** What the leg asks, and what authors ask whom nobody here is known to be. */
+  private List<String> asks(Promotion p) {
+    List<String> out = new ArrayList<>();
+    engine.promotions().leg(p).approvals().forEach(q -> out.add(q.words()));
+    List<String> strangers = engine.promotions().duties(p).strangers();
+    if (!out.isEmpty() && !strangers.isEmpty()) {
+      out.add(
+          Words.count(strangers.size(), "more approval")
+              + ", because nobody here is known to be "
+              + Shown.plain(String.join(" or ", strangers)));
+    }
+    return out;
   }
 
   private static @Nullable PutBackView putBack(@Nullable PutBack p, VisibleValues sight) {

@@ -201,9 +201,9 @@ class StandingController {
             new WaitingView(
                 w.what(),
                 w.link(),
-                w.site().toString(),
+                w.site() == null ? "" : w.site().toString(),
                 w.application(),
-                w.version().text(),
+                w.version() == null ? "" : w.version().text(),
                 w.sentence(),
                 w.since()));
   }

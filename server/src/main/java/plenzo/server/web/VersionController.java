@@ -42,6 +42,7 @@ import plenzo.api.Versions.TakeUp;
 import plenzo.api.Versions.TwoColumns;
 import plenzo.api.Versions.Verdict;
 import plenzo.api.Versions.VersionView;
+import plenzo.api.Versions.WriterView;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.NameSearch;
@@ -58,6 +59,7 @@ import plenzo.core.version.Removal;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.VersionEntry;
 import plenzo.core.version.VersionHead;
+import plenzo.core.version.Written;
 import plenzo.engine.Engine;
 import plenzo.engine.sealing.Contained;
 import plenzo.engine.sealing.Drafts;
@@ -485,7 +487,7 @@ class VersionController {
     return view(by, v, sites(v.application()));
   }
 
-  private static VersionView view(Person by, VersionHead v, List<SiteRecord> sites) {
+  private VersionView view(Person by, VersionHead v, List<SiteRecord> sites) {
     List<PresentAt> at = new ArrayList<>();
     for (SiteRecord r : sites) {
       if (v.number().equals(r.present()) && by.may(Right.LOOK, r.site().stage(), v.application())) {
@@ -512,6 +514,13 @@ class VersionController {
         Views.texts(v.order()),
         Views.texts(v.tasks()),
         ManualShown.views(v.manual()),
+        v.written().authors().stream()
+            .map(
+                a ->
+                    new WriterView(
+                        Shown.plain(a), Written.person(a, engine.tools().everybody()).orElse(null)))
+            .toList(),
+        v.written().whole(),
         at);
   }
 }

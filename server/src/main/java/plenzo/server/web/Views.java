@@ -38,6 +38,7 @@ import plenzo.api.Runs.RunTimes;
 import plenzo.api.Runs.RunView;
 import plenzo.api.Runs.SpanView;
 import plenzo.api.Stages.ConnectionView;
+import plenzo.api.Stages.DoorsView;
 import plenzo.api.Stages.ProbeView;
 import plenzo.api.Stages.SiteView;
 import plenzo.api.Stages.StageView;
@@ -72,6 +73,7 @@ import plenzo.core.run.Spans;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
+import plenzo.core.target.Doors;
 import plenzo.core.target.TargetId;
 import plenzo.core.version.Draft;
 import plenzo.core.version.SemVer;
@@ -107,7 +109,10 @@ final class Views {
                                         t.schemas(),
                                         t.looking(),
                                         t.changing(),
-                                        t.scratch()))
+                                        t.scratch(),
+                                        t.doors().any()
+                                            ? new DoorsView(t.doors().names(), t.doors().end())
+                                            : null))
                             .toList()))
             .toList();
     return new StageView(
@@ -134,8 +139,13 @@ final class Views {
                         t.schemas(),
                         t.looking(),
                         t.changing(),
-                        t.scratch()))
+                        t.scratch(),
+                        doors(t.doors())))
             .toList());
+  }
+
+  private static Doors doors(@Nullable DoorsView v) {
+    return v == null ? Doors.NONE : new Doors(v.names(), v.end());
   }
 
   static Stage stage(StageView v) {

@@ -1,32 +1,50 @@
 package plenzo.core.plan.step;
 
 import java.util.List;
+import plenzo.core.component.Kind.Holder;
 import plenzo.core.plan.Plan.Act;
-import plenzo.core.target.Connector.Capability;
-import plenzo.core.words.Words;
 
-/** Lets only operators in and waits for running work. */
+/** Keeps users out and waits for running work: at the host, then its files, then its database. */
 final class Close implements PlannedStep {
+  /** The order in which doors are shut; they are opened the other way. */
+  static final List<Holder> ORDER = List.of(Holder.HOST, Holder.DIRECTORY, Holder.DATABASE);
+
   @Override
   public Act act() {
     return Act.CLOSE;
   }
 
   @Override
-  public List<Words> of(PlanCase c) {
-    return c.delta().isEmpty()
-        ? List.of()
-        : c
-            .host(Capability.MAINTENANCE)
-            .map(
-                host ->
-                    new Words(
-                        host,
-                        "Close",
-                        c.shown(host),
-                        "Maintenance on; wait for running work to end",
-                        "maintenance off"))
-            .stream()
-            .toList();
+  public List<PlannedStep.Words> of(PlanCase c) {
+    return c.delta().isEmpty() ? List.of() : c.closing().stream().map(p -> words(c, p)).toList();
+  }
+
+  private static PlannedStep.Words words(PlanCase c, PlanCase.Place place) {
+    return switch (place.holder()) {
+      case HOST ->
+          new PlannedStep.Words(
+              place,
+              "Close",
+              c.shown(place),
+              "Maintenance on; wait for running work to end",
+              "maintenance off");
+      case DIRECTORY ->
+          new PlannedStep.Words(
+              place,
+              "Close",
+              c.shown(place),
+              "Put " + place.doors().names().get(0) + " beside it, for its web server to show",
+              "taking it away");
+      case DATABASE ->
+          new PlannedStep.Words(
+              place,
+              "Close",
+              c.shown(place),
+              "No new session of "
+                  + String.join(", ", place.doors().names())
+                  + "; wait for theirs to end"
+                  + (place.doors().end() ? ", then end them" : ""),
+              "letting them in again");
+    };
   }
 }

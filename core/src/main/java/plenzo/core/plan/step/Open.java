@@ -1,11 +1,12 @@
 package plenzo.core.plan.step;
 
+import java.util.ArrayList;
+import java.util.Collections;
 import java.util.List;
+import plenzo.core.component.Kind.Holder;
 import plenzo.core.plan.Plan.Act;
-import plenzo.core.target.Connector.Capability;
-import plenzo.core.words.Words;
 
-/** Lets everybody in again. */
+/** Lets everybody in again, the other way round. */
 final class Open implements PlannedStep {
   @Override
   public Act act() {
@@ -14,14 +15,24 @@ final class Open implements PlannedStep {
 
   @Override
   public List<Words> of(PlanCase c) {
-    return c.delta().isEmpty()
-        ? List.of()
-        : c
-            .host(Capability.MAINTENANCE)
-            .map(
-                host ->
-                    new Words(host, "Open", c.shown(host), "Maintenance off", "nothing to undo"))
-            .stream()
-            .toList();
+    if (c.delta().isEmpty()) {
+      return List.of();
+    }
+    List<PlanCase.Place> places = new ArrayList<>(c.closing());
+    Collections.reverse(places);
+    return places.stream()
+        .map(
+            p ->
+                new Words(
+                    p,
+                    "Open",
+                    c.shown(p),
+                    p.holder() == Holder.HOST
+                        ? "Maintenance off"
+                        : p.holder() == Holder.DATABASE
+                            ? "Let " + String.join(", ", p.doors().names()) + " in again"
+                            : "Take " + p.doors().names().get(0) + " away",
+                    "nothing to undo"))
+        .toList();
   }
 }

@@ -9,6 +9,7 @@ import plenzo.core.component.Kind.Holder;
 import plenzo.core.manual.Asked;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.target.Connector.Capability;
+import plenzo.core.target.Doors;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TargetId;
 
@@ -19,6 +20,7 @@ import plenzo.core.target.TargetId;
  * @param places the site's targets, in the order of the switches
  * @param questions names of what is asked around the run
  * @param manual what people do around it, in order
+ * @param minutesBefore how long before people are told that they will be kept out; 0 for not
  */
 public record PlanCase(
     SiteKey site,
@@ -26,7 +28,8 @@ public record PlanCase(
     List<Place> places,
     SiteDelta delta,
     List<String> questions,
-    List<Asked> manual) {
+    List<Asked> manual,
+    int minutesBefore) {
   public PlanCase {
     places = List.copyOf(places);
     questions = List.copyOf(questions);
@@ -38,9 +41,10 @@ public record PlanCase(
    *
    * @param key its present name, for people
    * @param scratch whether it has a place where rows are restored to prove them
+   * @param doors how users are kept out of it
    */
   public record Place(
-      TargetId id, Holder holder, String key, Set<Capability> can, boolean scratch) {
+      TargetId id, Holder holder, String key, Set<Capability> can, boolean scratch, Doors doors) {
     public Place {
       can = Set.copyOf(can);
     }
@@ -53,6 +57,14 @@ public record PlanCase(
   /** The host, when it can do that. */
   Optional<Place> host(Capability needed) {
     return place(Holder.HOST).filter(p -> p.can().contains(needed));
+  }
+
+  /** The targets that users are kept out of, in the order in which that is done. */
+  List<Place> closing() {
+    return Close.ORDER.stream()
+        .flatMap(holder -> place(holder).stream())
+        .filter(p -> p.can().contains(Capability.MAINTENANCE) || p.doors().any())
+        .toList();
   }
 
   /** The target that a delta is for. */

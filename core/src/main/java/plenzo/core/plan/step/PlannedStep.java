@@ -44,6 +44,7 @@ public interface PlannedStep {
           new ProveBackup(),
           new Prepare(),
           new AskBefore(),
+          new Announce(),
           new Close(),
           new ByHand(Act.BY_HAND_CLOSED, When.CLOSED),
           new Switch(),

@@ -1,6 +1,8 @@
 package plenzo.engine.running.steps;
 
 import java.util.List;
+import java.util.Objects;
+import java.util.stream.Collectors;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.plan.Plan.Act;
 import plenzo.core.promotion.Promotion;
@@ -8,18 +10,23 @@ import plenzo.core.run.JournalEntry.Deed;
 import plenzo.core.run.JournalEntry.Outcome;
 import plenzo.core.run.RunStep;
 import plenzo.core.stage.Closing;
-import plenzo.core.target.ItemsChanging;
+import plenzo.core.target.Changing;
 import plenzo.core.target.ItemsLooking;
-import plenzo.core.target.TargetFailed;
-import plenzo.core.words.Words;
+import plenzo.core.target.TablesLooking;
 import plenzo.engine.running.Maintenance;
 import plenzo.engine.running.RunContext;
 import plenzo.engine.running.RunStopped;
 import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
 
-/** Lets only operators in and waits until nobody is in the middle of what changes. */
+/** Keeps users out and waits until nobody is in the middle of what changes. */
 final class CloseStep implements Step {
+  /** How many pieces of running work the log names (guess). */
+  private static final int NAMED = 3;
+
+  /** Seconds for sessions to be gone that were ended (guess). */
+  private static final int ENDING = 10;
+
   @Override
   public Act act() {
     return Act.CLOSE;
@@ -32,51 +39,78 @@ final class CloseStep implements Step {
 
   @Override
   public String take(RunContext c, RunStep step) {
-    Targets.At host = c.place(Holder.HOST);
+    Holder holder = Objects.requireNonNullElse(step.holder(), Holder.HOST);
+    Targets.At at = c.place(holder);
     Promotion p = c.promotion();
     Closing how = p.brings() ? c.work().leg(p).closing() : Closing.USUAL;
-    c.book().intent(c.number(), Deed.CLOSE, 1, host.id(), null, "Maintenance on");
-    try (ItemsChanging session = (ItemsChanging) c.targets().change(host)) {
-      session.maintenance(true, c.number(), how.told(c.run().version()));
+    c.book().intent(c.number(), Deed.CLOSE, 1, at.id(), null, "Keep users out");
+    try (Changing session = c.targets().change(at)) {
+      session.maintenance(true, c.number(), at.target().doors(), how.told(c.run().version()));
     }
-    c.book().outcome(c.number(), Deed.CLOSE, 1, host.id(), Outcome.CLOSED, "maintenance is on");
-    c.say("Only operators are let in from here");
-    drain(c, host, how);
-    return "Maintenance is on, no work is running";
+    c.book().outcome(c.number(), Deed.CLOSE, 1, at.id(), Outcome.CLOSED, "users are kept out");
+    c.say(
+        switch (holder) {
+          case HOST -> "Only operators are let in from here";
+          case DIRECTORY -> at.shown() + " says that it is closed";
+          case DATABASE ->
+              String.join(", ", at.target().doors().names())
+                  + " cannot sign in at "
+                  + at.shown()
+                  + " from here";
+        });
+    drain(c, at, how);
+    return switch (holder) {
+      case HOST -> "Maintenance is on, no work is running";
+      case DIRECTORY -> "The file that says so is there";
+      case DATABASE -> "Nobody who is kept out is in any more";
+    };
   }
 
-  private static void drain(RunContext c, Targets.At host, Closing how) {
+  /** What goes on there still; empty when nothing does, or nobody can tell. */
+  private static List<String> inside(RunContext c, Targets.At at) {
+    if (at.holder() == Holder.DIRECTORY) {
+      return List.of();
+    }
+    try (SiteLook look = c.targets().look(List.of(at))) {
+      if (at.holder() == Holder.DATABASE) {
+        return look.tables().sessions(at.target().doors().names()).stream()
+            .map(TablesLooking.Inside::words)
+            .toList();
+      }
+      ItemsLooking.Work running = look.items(Holder.HOST).work();
+      return running == null
+          ? List.of()
+          : running.running().stream().map(w -> w.what() + " of " + w.person()).toList();
+    }
+  }
+
+  private static void drain(RunContext c, Targets.At at, Closing how) {
     long waits = 0;
     long began = System.nanoTime();
+    boolean ended = false;
     while (true) {
-      try (SiteLook look = c.targets().look(List.of(host))) {
-        ItemsLooking.Work running = look.items(Holder.HOST).work();
-        if (running == null || running.running().isEmpty()) {
-          return;
+      List<String> inside = inside(c, at);
+      if (inside.isEmpty()) {
+        return;
+      }
+      long limit = (how.seconds() + (ended ? ENDING : 0)) * 1_000_000_000L;
+      if (System.nanoTime() - began > limit) {
+        if (ended || !at.target().doors().end()) {
+          throw RunStopped.because("Running work did not end within " + how.span(), inside);
         }
-        if (System.nanoTime() - began > how.seconds() * 1_000_000_000L) {
-          throw RunStopped.because(
-              "Running work did not end within " + how.span(),
-              running.running().stream().map(w -> w.what() + " of " + w.person()).toList());
+        c.say("Sessions are ended: " + String.join(", ", inside));
+        try (Changing session = c.targets().change(at)) {
+          session.endSessions(at.target().doors());
         }
-        if (waits++ % 10 == 0) {
-          c.say(
-              "Waiting for "
-                  + Words.count(running.running().size(), "piece")
-                  + " of running work to end");
-        }
+        ended = true;
+      } else if (waits++ % 10 == 0) {
+        c.say(
+            "Waiting for running work to end: "
+                + inside.stream().limit(NAMED).collect(Collectors.joining(", "))
+                + (inside.size() > NAMED ? " and " + (inside.size() - NAMED) + " more" : ""));
       }
       c.alive();
-      pause();
-    }
-  }
-
-  private static void pause() {
-    try {
-      Thread.sleep(200);
-    } catch (InterruptedException e) {
-      Thread.currentThread().interrupt();
-      throw new TargetFailed("Interrupted", false, e);
+      Waiting.pause();
     }
   }
 

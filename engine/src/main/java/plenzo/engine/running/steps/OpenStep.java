@@ -19,7 +19,13 @@ final class OpenStep implements Step {
 
   @Override
   public String take(RunContext c, RunStep step) {
-    Maintenance.end(c);
-    return "Everybody is let in again";
+    if (step.holder() == null) {
+      Maintenance.end(c);
+    } else {
+      Maintenance.end(c, step.holder());
+    }
+    return c.book().journal(c.number()).closed()
+        ? "Users are let in here"
+        : "Everybody is let in again";
   }
 }

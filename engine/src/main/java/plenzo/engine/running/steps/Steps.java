@@ -21,6 +21,7 @@ public final class Steps {
             new ProveStep(proof),
             new PrepareStep(),
             new AskBeforeStep(),
+            new AnnounceStep(),
             new CloseStep(),
             new ByHandStep(Act.BY_HAND_CLOSED, Phase.BEFORE),
             new SwitchStep(),
