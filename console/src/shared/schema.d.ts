@@ -1044,6 +1044,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/promotions/{number}/ask-outside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["askOutside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/promotions/{number}/compare": {
         parameters: {
             query?: never;
@@ -3426,6 +3442,7 @@ export interface components {
             everySite?: boolean;
             evidence?: boolean;
             manual?: components["schemas"]["ManualView"][];
+            outside?: components["schemas"]["OutsideView"];
             proof?: boolean;
             rehearsal?: boolean;
             /** Format: int32 */
@@ -3581,6 +3598,24 @@ export interface components {
             applications: string[];
             rights: string[];
             stages: string[];
+        };
+        OutsideStanding: {
+            address: string;
+            /** Format: date-time */
+            at?: string;
+            by?: string;
+            name: string;
+            ofThisPlan: boolean;
+            said: string;
+            /** Format: int32 */
+            seconds: number;
+            yes?: boolean;
+        };
+        OutsideView: {
+            address: string;
+            name: string;
+            /** Format: int32 */
+            seconds: number;
         };
         OwedView: {
             overdue: boolean;
@@ -3833,6 +3868,7 @@ export interface components {
                 [key: string]: components["schemas"]["MayView"];
             };
             number: string;
+            outside?: components["schemas"]["OutsideStanding"];
             plan?: components["schemas"]["PlanView"];
             prepared: components["schemas"]["PreparedView"];
             rehearsed?: components["schemas"]["RehearsedView"];
@@ -7334,6 +7370,37 @@ export interface operations {
                 "application/json": components["schemas"]["Ask"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["PromotionView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    askOutside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

@@ -16,6 +16,7 @@ import { Notes } from './Notes';
 import { EmergencyPart } from './EmergencyPart';
 import { TakesAway, useTakesAway } from '../../shared/ui/TakesAway';
 import { ByHandPart } from './ByHandPart';
+import { OutsidePart } from './OutsidePart';
 import { QuestionsPart } from './QuestionsPart';
 import { Rehearsed } from './RehearsalPart';
 import { t } from './texts';
@@ -242,6 +243,7 @@ export function ApprovePart({ p }: { p: Promotion }) {
         </Panel>
         <EmergencyPart p={p} />
         <ByHandPart p={p} />
+        <OutsidePart p={p} />
         <QuestionsPart p={p} />
       </Box>
     </Box>

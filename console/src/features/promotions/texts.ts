@@ -175,6 +175,17 @@ export const t = {
     sayWhy: 'Say why.',
     act: (number: string) => `Withdraw ${number}`,
   },
+  outside: {
+    title: (name: string) => `The yes of ${name}`,
+    hint: (address: string, seconds: number) =>
+      `A question signed with this service’s key is posted to ${address}; what is not answered within ${String(seconds)} s counts as no. The answer is to this very plan.`,
+    notAsked: 'Not asked yet.',
+    yes: 'Yes',
+    no: 'No',
+    anotherPlan: ', of another plan than this one',
+    askedBy: (by: string) => `, asked by ${by}`,
+    ask: (name: string) => `Ask ${name} now`,
+  },
   guards: {
     title: 'What it must pass was changed since it was prepared, or waits to be',
     changed: 'Changed:',

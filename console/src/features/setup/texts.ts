@@ -33,6 +33,9 @@ export const t = {
     evidence: 'A test report without a failure, given at the stage before',
     waitForWork: 'Seconds that running work is waited for',
     tellBefore: 'Minutes before that people are told',
+    outside: 'Who else must say yes, outside',
+    outsideAt: 'Asked at the address',
+    outsideSeconds: 'Seconds that an answer is waited for',
     notice: 'What people read who come meanwhile',
     whenFailed: 'When an answer after the switch is not as it should be',
     failures: {
@@ -67,6 +70,7 @@ export const t = {
       'evidence-before': 'the test report of the stage before',
       'judged-before': 'the verdict of the stage before',
       'every-site-before': 'the sites of the stage before',
+      outside: 'the yes from outside',
       rehearsal: 'the rehearsal',
       soak: 'the days at the stage before',
       task: 'the task',

@@ -39,6 +39,7 @@ function LegForm({ path, leg, name, production }: { path: Path; leg: Leg; name: 
   const twice = new Set(asked.map((q) => q.role)).size < asked.length;
   const why = may ?? (twice ? t.gates.roleTwice : production && asked.length === 0 ? t.productionNeeds : undefined);
   const change = (part: Partial<Leg>) => set({ ...v, ...part });
+  const outside = v.outside ?? { name: '', address: '', seconds: 0 };
   const closing = v.closing ?? { seconds: 60, notice: '' };
   return (
     <Form
@@ -103,6 +104,29 @@ function LegForm({ path, leg, name, production }: { path: Path; leg: Leg; name: 
         width={420}
         set={(notice) => change({ closing: { ...closing, notice } })}
       />
+      <Text
+        label={t.gates.outside}
+        value={outside.name}
+        width={260}
+        set={(name) => change({ outside: { ...outside, name, seconds: name ? outside.seconds || 10 : 0 } })}
+      />
+      {outside.seconds > 0 && (
+        <>
+          <Text
+            label={t.gates.outsideAt}
+            value={outside.address}
+            width={420}
+            set={(address) => change({ outside: { ...outside, address } })}
+          />
+          <Text
+            label={t.gates.outsideSeconds}
+            value={String(outside.seconds)}
+            type="number"
+            width={260}
+            set={(n) => change({ outside: { ...outside, seconds: Number(n) } })}
+          />
+        </>
+      )}
       <ByHandFields of={v.manual ?? []} set={(manual) => change({ manual })} />
     </Form>
   );

@@ -59,6 +59,7 @@ public interface Promotions {
    * @param usualSeconds how long such runs took there, null when none is known
    * @param expected the shortest and longest of the last that came through there
    * @param usersOutExpected how long users were out in them
+   * @param outside whose yes is asked for over the network; null for nobody's
    * @param guards what was changed of what it must pass since it was prepared, or waits to be
    */
   record PromotionView(
@@ -79,8 +80,27 @@ public interface Promotions {
       Runs.@Nullable SpanView usersOutExpected,
       @Nullable RehearsedView rehearsed,
       List<Proposals.GuardChange> guards,
+      @Nullable OutsideStanding outside,
       @Nullable String sentence,
       int revision) {}
+
+  /**
+   * Somebody else's yes that is asked for over the network.
+   *
+   * @param seconds how long an answer is waited for; none counts as no
+   * @param yes what they said last; null when they were not asked
+   * @param ofThisPlan whether that was about the plan as it is now
+   * @param said why, or why there is no answer
+   */
+  record OutsideStanding(
+      String name,
+      String address,
+      int seconds,
+      @Nullable Boolean yes,
+      boolean ofThisPlan,
+      String said,
+      @Nullable Instant at,
+      @Nullable String by) {}
 
   /**
    * The newest rehearsal of a promotion, in short.

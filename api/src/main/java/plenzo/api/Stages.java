@@ -121,6 +121,7 @@ public interface Stages {
    *     the stage before
    * @param rehearsal whether the plan must have been carried out on a copy and taken back there
    * @param closing how users are kept out meanwhile; left out: as it is, or a minute
+   * @param outside somebody else's yes over the network; left out: as it is, or nobody's
    */
   record LegView(
       String stage,
@@ -138,7 +139,17 @@ public interface Stages {
       @Nullable String whenFailed,
       @Nullable Boolean evidence,
       @Nullable Boolean rehearsal,
-      @Nullable ClosingView closing) {}
+      @Nullable ClosingView closing,
+      @Nullable OutsideView outside) {}
+
+  /**
+   * Somebody else's yes that is asked for over the network.
+   *
+   * @param name what people call who answers
+   * @param address where the signed question is posted
+   * @param seconds how long an answer is waited for; 0 asks nobody any more
+   */
+  record OutsideView(String name, String address, int seconds) {}
 
   /**
    * How users are kept out while a version comes.

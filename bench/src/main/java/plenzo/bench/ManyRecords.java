@@ -292,6 +292,7 @@ final class ManyRecords {
                 null,
                 null,
                 null,
+                null,
                 0));
     if (!open) {
       run(kept, p, fingerprint, at);

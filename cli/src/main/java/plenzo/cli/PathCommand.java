@@ -11,6 +11,7 @@ import plenzo.api.Manuals.ManualView;
 import plenzo.api.Stages.ClosingView;
 import plenzo.api.Stages.EmergencyView;
 import plenzo.api.Stages.LegView;
+import plenzo.api.Stages.OutsideView;
 import plenzo.api.Stages.PathView;
 import plenzo.api.Stages.QuorumView;
 
@@ -240,6 +241,23 @@ final class PathCommand extends Group {
               paramLabel = "TEXT",
               description = "What people read who come while they are kept out.")
           @Nullable String notice,
+      @Option(
+              names = "--outside",
+              paramLabel = "NAME",
+              description = "Who else must say yes, asked over the network by a signed question.")
+          @Nullable String askName,
+      @Option(
+              names = "--outside-at",
+              paramLabel = "ADDRESS",
+              description = "Where that question is posted.")
+          @Nullable String askAt,
+      @Option(
+              names = "--outside-seconds",
+              paramLabel = "SECONDS",
+              description =
+                  "How long an answer is waited for; none counts as no. 10 where nothing is said,"
+                      + " 0 asks nobody any more.")
+          @Nullable Integer askSeconds,
       @Mixin ByHand.Given byHand) {
     List<ManualView> manual = byHand.steps();
     PathView old = find(key);
@@ -269,7 +287,8 @@ final class PathCommand extends Group {
             whenFailed == null ? had.whenFailed() : whenFailed,
             evidence == null ? had.evidence() : evidence,
             rehearsal == null ? had.rehearsal() : rehearsal,
-            closing(had.closing(), patience, before, notice));
+            closing(had.closing(), patience, before, notice),
+            outside(had.outside(), askName, askAt, askSeconds));
     PathView p =
         api()
             .put(
@@ -286,6 +305,25 @@ final class PathCommand extends Group {
       return;
     }
     p.legs().stream().filter(l -> l.stage().equals(stage)).forEach(this::gates);
+  }
+
+  /** What is not named stays; 0 seconds ask nobody any more. */
+  private static @Nullable OutsideView outside(
+      @Nullable OutsideView had,
+      @Nullable String name,
+      @Nullable String address,
+      @Nullable Integer seconds) {
+    if (name == null && address == null && seconds == null) {
+      return had;
+    }
+    if (had == null && (name == null || address == null)) {
+      throw Failed.usage(
+          "Say who is asked outside, and where: --outside NAME --outside-at ADDRESS");
+    }
+    return new OutsideView(
+        name != null ? name : had == null ? "" : had.name(),
+        address != null ? address : had == null ? "" : had.address(),
+        seconds != null ? seconds : had == null ? 10 : had.seconds());
   }
 
   private static @Nullable ClosingView closing(
@@ -351,7 +389,7 @@ final class PathCommand extends Group {
   private static LegView usual(String stage) {
     return new LegView(
         stage, null, null, null, null, null, null, null, null, null, null, null, null, null, null,
-        null);
+        null, null);
   }
 
   /** The leg as it is, or a usual one. */

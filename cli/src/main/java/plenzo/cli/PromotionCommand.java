@@ -398,6 +398,16 @@ final class PromotionCommand extends Group {
   }
 
   @Command(
+      name = "ask-outside",
+      description = {
+        "Asks whoever outside must say yes, by a question signed with this service's key.",
+        "The answer is to the plan as it is now; what is not answered in time counts as no."
+      })
+  int askOutside(@Parameters(paramLabel = "PROMOTION") String number) {
+    return shown(api().post(path(number) + "/ask-outside", Map.of(), PromotionView.class));
+  }
+
+  @Command(
       name = "emergency",
       description = {
         "Declares that it cannot wait. What its path lets an emergency pass needs not be met now;",

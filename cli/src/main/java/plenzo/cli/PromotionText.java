@@ -17,6 +17,7 @@ import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.FindingView;
 import plenzo.api.Promotions.MayView;
+import plenzo.api.Promotions.OutsideStanding;
 import plenzo.api.Promotions.PlanView;
 import plenzo.api.Promotions.PromotionView;
 import plenzo.api.Promotions.PutBackView;
@@ -311,6 +312,26 @@ final class PromotionText {
     guards(out, p);
   }
 
+  /** Somebody else's yes over the network. */
+  private static void outside(Out out, PromotionView p) {
+    OutsideStanding o = p.outside();
+    if (o == null) {
+      return;
+    }
+    out.line(
+        o.yes() == null
+            ? "Needs the yes of " + o.name() + ": plenzo promotion ask-outside " + p.number()
+            : o.name()
+                + (o.yes() ? " said yes" : " said no")
+                + (o.said().isEmpty() ? "" : ": " + o.said())
+                + (o.ofThisPlan() ? "" : ", of another plan than this one")
+                + ", asked by "
+                + o.by()
+                + (o.yes() && o.ofThisPlan()
+                    ? ""
+                    : "; again: plenzo promotion ask-outside " + p.number()));
+  }
+
   /** What was changed of what it must pass. */
   private static void guards(Out out, PromotionView p) {
     for (GuardChange g : p.guards()) {
@@ -407,6 +428,7 @@ final class PromotionText {
                     + (p.agreement().approvers().isEmpty()
                         ? "; nobody may give one: grant somebody the right approve."
                         : ", given by " + String.join(" or ", p.agreement().approvers()) + "."));
+    outside(out, p);
     p.agreement()
         .approvals()
         .forEach(

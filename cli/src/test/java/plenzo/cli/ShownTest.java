@@ -22,6 +22,7 @@ import plenzo.api.Promotions.GoalView;
 import plenzo.api.Promotions.ImpactView;
 import plenzo.api.Promotions.InForceView;
 import plenzo.api.Promotions.MayView;
+import plenzo.api.Promotions.OutsideStanding;
 import plenzo.api.Promotions.PlanView;
 import plenzo.api.Promotions.PreparedView;
 import plenzo.api.Promotions.PromotionView;
@@ -262,6 +263,15 @@ class ShownTest {
             new GuardChange(
                 "CH-4", "the path urgent", "no soak any more", "admin", "ines", AT, "agreed"),
             new GuardChange("CH-5", "rights of tove", "may approve", "admin", null, AT, "open")),
+        new OutsideStanding(
+            "change desk",
+            "https://desk.example/ask",
+            10,
+            false,
+            true,
+            "closed on Sundays",
+            AT,
+            "ines"),
         null,
         2);
   }
@@ -308,6 +318,9 @@ class ShownTest {
         .contains("1 statement; as they run: plenzo promotion show P-7 --sql")
         .contains(
             "Rehearsal RH-2 came through, its switches in 0.4 s; 2 things of it not: plenzo rehearsal show RH-2")
+        .contains(
+            "change desk said no: closed on Sundays, asked by ines",
+            "plenzo promotion ask-outside P-7")
         .contains("In force: 1 approval by the change board")
         .containsSubsequence(
             "Changed since it was prepared: the path urgent by admin, agreed by ines",
@@ -477,7 +490,7 @@ class ShownTest {
         .isEqualTo(
             "PUT /paths/ordinary {\"key\":\"ordinary\",\"name\":\"Ordinary\",\"source\":\"development\",\"legs\":["
                 + TEST_LEG
-                + ",{\"stage\":\"production\",\"approvals\":null,\"approvalDays\":null,\"verdict\":null,\"everySite\":null,\"soakDays\":null,\"task\":null,\"proof\":null,\"apart\":null,\"emergency\":null,\"words\":null,\"manual\":null,\"whenFailed\":null,\"evidence\":null,\"rehearsal\":null,\"closing\":null}],\"revision\":4}");
+                + ",{\"stage\":\"production\",\"approvals\":null,\"approvalDays\":null,\"verdict\":null,\"everySite\":null,\"soakDays\":null,\"task\":null,\"proof\":null,\"apart\":null,\"emergency\":null,\"words\":null,\"manual\":null,\"whenFailed\":null,\"evidence\":null,\"rehearsal\":null,\"closing\":null,\"outside\":null}],\"revision\":4}");
     server.client("path", "change", "ordinary", "--no-source", "--name", "Received");
     assertThat(last()).contains("\"source\":null").contains("\"name\":\"Received\"");
 
@@ -488,7 +501,7 @@ class ShownTest {
   }
 
   private static final String TEST_LEG =
-      "{\"stage\":\"test\",\"approvals\":[{\"role\":\"\",\"count\":1}],\"approvalDays\":0,\"verdict\":false,\"everySite\":false,\"soakDays\":3,\"task\":\"CHG-.*\",\"proof\":true,\"apart\":[\"author-approver\"],\"emergency\":null,\"words\":[\"a backup\"],\"manual\":[],\"whenFailed\":\"pause\",\"evidence\":true,\"rehearsal\":true,\"closing\":{\"seconds\":600,\"minutes\":10,\"notice\":\"Back soon\"}}";
+      "{\"stage\":\"test\",\"approvals\":[{\"role\":\"\",\"count\":1}],\"approvalDays\":0,\"verdict\":false,\"everySite\":false,\"soakDays\":3,\"task\":\"CHG-.*\",\"proof\":true,\"apart\":[\"author-approver\"],\"emergency\":null,\"words\":[\"a backup\"],\"manual\":[],\"whenFailed\":\"pause\",\"evidence\":true,\"rehearsal\":true,\"closing\":{\"seconds\":600,\"minutes\":10,\"notice\":\"Back soon\"},\"outside\":null}";
 
   private static PathView path() {
     LegView test =
@@ -508,7 +521,8 @@ class ShownTest {
             "pause",
             true,
             true,
-            new ClosingView(600, 10, "Back soon"));
+            new ClosingView(600, 10, "Back soon"),
+            null);
     return new PathView("ordinary", "Ordinary", "development", List.of(test), 4);
   }
 

@@ -35,7 +35,7 @@ import plenzo.store.H2Keeper;
 
 /**
  * The engine without web, as a process that may be killed: {@code FOLDER
- * run|back|rehearse|recover}.
+ * run|back|rehearse|recover}, and {@code night|night-paused|night-recover} for two sites in waves.
  */
 public final class EngineMain {
   static final SiteKey SITE = new SiteKey("production", "main");
@@ -181,6 +181,19 @@ public final class EngineMain {
                     String.valueOf(expect));
         run(engine, by, p);
       }
+      case "night" -> {
+        Nights night = new Nights(engine, by);
+        night.start();
+        System.out.println("ended " + night.end());
+      }
+      case "night-paused" -> {
+        Nights night = new Nights(engine, by);
+        night.start();
+        night.untilPaused();
+        System.out.println("paused");
+        TimeUnit.MINUTES.sleep(5); // until it is killed
+      }
+      case "night-recover" -> System.out.println("ended " + new Nights(engine, by).recovered());
       default -> {
         engine.rehearsals().resume();
         int open = engine.runs().recover();

@@ -417,7 +417,7 @@ class KillTest {
     }
   }
 
-  private static void copy(Path from, Path to) throws IOException {
+  static void copy(Path from, Path to) throws IOException {
     try (Stream<Path> all = Files.walk(from)) {
       for (Path p : all.toList()) {
         Files.copy(
@@ -427,6 +427,11 @@ class KillTest {
   }
 
   private static Child child(String mode) throws IOException {
+    return child(ROOT.resolve("case"), mode);
+  }
+
+  /** A process of the engine over the records of a folder. */
+  static Child child(Path folder, String mode) throws IOException {
     String classes =
         System.getProperty("surefire.test.class.path", System.getProperty("java.class.path"));
     return new Child(
@@ -437,14 +442,14 @@ class KillTest {
                 "-cp",
                 classes,
                 EngineMain.class.getName(),
-                ROOT.resolve("case").toString(),
+                folder.toString(),
                 mode)
             .redirectErrorStream(true)
             .start());
   }
 
   /** A process of the engine. */
-  private record Child(Process process) {
+  record Child(Process process) {
     /** SIGKILL, and wait until it is gone. */
     void kill() {
       process.destroyForcibly();
@@ -460,6 +465,21 @@ class KillTest {
       } catch (InterruptedException e) {
         Thread.currentThread().interrupt();
       }
+    }
+
+    /** Waits for a line that begins so. */
+    void waitFor(String beginning) throws IOException {
+      StringBuilder all = new StringBuilder();
+      BufferedReader in =
+          new BufferedReader(
+              new InputStreamReader(process.getInputStream(), StandardCharsets.UTF_8));
+      for (String line = in.readLine(); line != null; line = in.readLine()) {
+        all.append(line).append('\n');
+        if (line.startsWith(beginning)) {
+          return;
+        }
+      }
+      throw new IllegalStateException("The engine did not say " + beginning + ":\n" + all);
     }
 
     /** The line that says how it ended. */

@@ -159,6 +159,7 @@ final class RightsWalk {
       POST /promotions/{number}/manual = /promotions/<case>/manual {"steps":[]}
       POST /promotions/{number}/notes = /promotions/<case>/notes {"notes":"none"}
       POST /promotions/{number}/reject = /promotions/<case>/reject {"fingerprint":"none"}
+      POST /promotions/{number}/ask-outside = /promotions/<case>/ask-outside
       POST /promotions/{number}/rehearse = /promotions/<case>/rehearse
       GET /promotions/{number}/rows = /promotions/<case>/rows?component=0&difference=changed
       POST /promotions/{number}/take-back = /promotions/<case>/take-back {"reason":""}

@@ -25,6 +25,7 @@ import plenzo.engine.people.SecondPerson;
 import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.promoting.Emergencies;
 import plenzo.engine.promoting.Notes;
+import plenzo.engine.promoting.Outside;
 import plenzo.engine.promoting.Promotions;
 import plenzo.engine.promoting.Questions;
 import plenzo.engine.proposing.Proposals;
@@ -80,6 +81,7 @@ public final class Engine {
   private final Notes notes;
   private final Emergencies emergencies;
   private final Questions questions;
+  private final Outside outside;
   private final BringIn bringIn;
   private final Runs runs;
   private final Releases releases;
@@ -147,6 +149,7 @@ public final class Engine {
     this.notes = new Notes(tools, promotions);
     this.emergencies = new Emergencies(tools, promotions);
     this.questions = new Questions(tools, promotions);
+    this.outside = new Outside(tools, targets, promotions, keys);
     this.bringIn = new BringIn(targets, contents, promotions);
     this.runs = new Runs(tools, targets, work, promotions, emergencies, listener);
     this.releases = new Releases(tools, promotions, runs);
@@ -250,6 +253,10 @@ public final class Engine {
 
   public Emergencies emergencies() {
     return emergencies;
+  }
+
+  public Outside outside() {
+    return outside;
   }
 
   public Questions questions() {

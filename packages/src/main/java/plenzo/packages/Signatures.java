@@ -122,7 +122,7 @@ public final class Signatures {
   }
 
   /** A DSSE envelope with one signature, as canonical JSON. */
-  static String envelope(Keys keys, String type, byte[] payload) {
+  public static String envelope(Keys keys, String type, byte[] payload) {
     return Json.object(
             "payloadType",
             type,

@@ -13,6 +13,7 @@ import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
+import java.util.function.UnaryOperator;
 import plenzo.core.target.Pages;
 import plenzo.core.target.TargetFailed;
 
@@ -38,18 +39,37 @@ public final class WebPages implements Pages {
 
   @Override
   public String read(String address, List<String> addresses) {
+    return answered(address, addresses, HttpRequest.Builder::GET, TOTAL);
+  }
+
+  @Override
+  public String post(String address, List<String> addresses, String document, Duration within) {
+    return answered(
+        address,
+        addresses,
+        r ->
+            r.header("Content-Type", "application/json")
+                .POST(HttpRequest.BodyPublishers.ofString(document)),
+        within);
+  }
+
+  private String answered(
+      String address,
+      List<String> addresses,
+      UnaryOperator<HttpRequest.Builder> as,
+      Duration within) {
     URI page = URI.create(address);
     boolean byAddress =
         page.getScheme().equals("http") && !addresses.isEmpty() && HostCalls.saysHosts();
     HttpRequest.Builder request =
-        HttpRequest.newBuilder(byAddress ? reached(page, addresses.get(0)) : page).timeout(TOTAL);
+        HttpRequest.newBuilder(byAddress ? reached(page, addresses.get(0)) : page).timeout(within);
     if (byAddress) {
       request.header("Host", page.getRawAuthority());
     }
     CompletableFuture<HttpResponse<byte[]>> sent =
-        client.sendAsync(request.GET().build(), head -> new WholeAnswer(LONGEST));
+        client.sendAsync(as.apply(request).build(), head -> new WholeAnswer(LONGEST));
     try {
-      HttpResponse<byte[]> answer = sent.get(TOTAL.toMillis(), TimeUnit.MILLISECONDS);
+      HttpResponse<byte[]> answer = sent.get(within.toMillis(), TimeUnit.MILLISECONDS);
       if (answer.statusCode() != 200) {
         throw new TargetFailed(
             page + " answered with status " + answer.statusCode(),
@@ -63,7 +83,7 @@ public final class WebPages implements Pages {
       throw new TargetFailed(
           page
               + (e instanceof TimeoutException
-                  ? " did not answer within " + TOTAL.toSeconds() + " s"
+                  ? " did not answer within " + within.toSeconds() + " s"
                   : " could not be read: " + why.getMessage()),
           /* notReachable= */ true,
           why);

@@ -44,6 +44,7 @@ public final class CaseMay {
     DECIDE,
     WITHDRAW,
     REHEARSE,
+    ASK_OUTSIDE,
     RUN;
 
     public String code() {
@@ -70,6 +71,7 @@ public final class CaseMay {
       case DECIDE -> May.first(this::open, () -> right(Right.PREPARE));
       case WITHDRAW -> May.first(this::withdrawable, () -> right(Right.PREPARE));
       case REHEARSE -> May.first(() -> right(Right.PREPARE), this::open, this::planned);
+      case ASK_OUTSIDE -> May.first(() -> right(Right.PREPARE), this::open, this::asksOutside);
       case RUN -> May.first(this::runnable, this::mayRun, this::runsAlone);
     };
   }
@@ -223,6 +225,12 @@ public final class CaseMay {
     return p.valuesOnly()
         ? May.no(Why.NOT_OFFERED, "Values alone are not rehearsed: a copy is given none of them.")
         : May.YES;
+  }
+
+  private May asksOutside() {
+    return p.brings() && duties.leg().outside() != null
+        ? May.YES
+        : May.no(Why.NOT_OFFERED, "The way to " + p.site().stage() + " asks nobody outside.");
   }
 
   private May withdrawable() {

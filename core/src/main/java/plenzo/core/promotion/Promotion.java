@@ -34,6 +34,7 @@ import plenzo.core.way.Obstacle;
  * @param coveredBy the promotion whose approvals cover this rollback as it stands (decision D11),
  *     or null; worked out anew with every comparison
  * @param sentence why it failed or was closed, for people
+ * @param outside what somebody outside said last; null when nobody was asked
  */
 public record Promotion(
     long number,
@@ -50,6 +51,7 @@ public record Promotion(
     @Nullable Urgency urgency,
     @Nullable String coveredBy,
     @Nullable String sentence,
+    @Nullable OutsideAnswer outside,
     int revision) {
   public Promotion {
     findings = List.copyOf(findings);
@@ -270,6 +272,7 @@ public record Promotion(
         null,
         null,
         null,
+        null,
         0);
   }
 
@@ -467,7 +470,7 @@ public record Promotion(
             look.obstacles());
     return new Promotion(
         number, goal, state, prepared, seen, List.of(), choices, null, approvals, moved, questions,
-        urgency, coveredBy, sentence, revision);
+        urgency, coveredBy, sentence, outside, revision);
   }
 
   /** Copies with changes; the one place where the many fields are listed. */
@@ -490,6 +493,7 @@ public record Promotion(
     private @Nullable Urgency urgency;
     private @Nullable String coveredBy;
     private @Nullable String sentence;
+    private @Nullable OutsideAnswer outside;
 
     private Changed(Promotion p) {
       this.p = p;
@@ -505,6 +509,7 @@ public record Promotion(
       this.urgency = p.urgency;
       this.coveredBy = p.coveredBy;
       this.sentence = p.sentence;
+      this.outside = p.outside;
     }
 
     public Changed state(PromotionState next) {
@@ -590,6 +595,11 @@ public record Promotion(
       return this;
     }
 
+    public Changed outside(@Nullable OutsideAnswer answer) {
+      this.outside = answer;
+      return this;
+    }
+
     public Promotion done() {
       return new Promotion(
           p.number,
@@ -606,6 +616,7 @@ public record Promotion(
           urgency,
           coveredBy,
           sentence,
+          outside,
           p.revision);
     }
   }

@@ -21,6 +21,7 @@ public record Emergency(int people, Set<String> owes, int hours) {
           "evidence-before",
           "every-site-before",
           "judged-before",
+          "outside",
           "rehearsal",
           "soak",
           "task");

@@ -33,6 +33,7 @@ import plenzo.core.words.Words;
  *     the stage before
  * @param rehearsal whether the plan must have been carried out on a copy and taken back there
  * @param closing how users are kept out meanwhile
+ * @param outside somebody else's yes that is asked for over the network; null for nobody's
  */
 public record Leg(
     String stage,
@@ -49,7 +50,8 @@ public record Leg(
     @Nullable WhenFailed whenFailed,
     @Nullable Boolean evidence,
     @Nullable Boolean rehearsal,
-    @Nullable Closing closing) {
+    @Nullable Closing closing,
+    @Nullable OutsideYes outside) {
   /** Longest span in days that can be asked for: ten years. */
   private static final int LONGEST = 3660;
 
@@ -107,7 +109,8 @@ public record Leg(
         WhenFailed.LOOK,
         false,
         false,
-        Closing.USUAL);
+        Closing.USUAL,
+        null);
   }
 
   /** Whether a test report of the version is asked for. */
@@ -218,6 +221,11 @@ public record Leg(
     return but(n -> n.closing = how);
   }
 
+  /** The same with somebody else's yes asked for over the network, or without. */
+  public Leg outside(@Nullable OutsideYes asked) {
+    return but(n -> n.outside = asked);
+  }
+
   private Leg but(Consumer<Next> change) {
     Next next = new Next(this);
     change.accept(next);
@@ -236,6 +244,7 @@ public record Leg(
     private boolean evidence;
     private boolean rehearsal;
     private Closing closing;
+    private @Nullable OutsideYes outside;
 
     Next(Leg was) {
       this.approvals = was.approvals;
@@ -248,6 +257,7 @@ public record Leg(
       this.evidence = was.asksEvidence();
       this.rehearsal = was.asksRehearsal();
       this.closing = was.closing();
+      this.outside = was.outside;
     }
 
     Leg leg(Leg was) {
@@ -266,7 +276,8 @@ public record Leg(
           whenFailed,
           evidence,
           rehearsal,
-          closing);
+          closing,
+          outside);
     }
   }
 
@@ -314,6 +325,9 @@ public record Leg(
     }
     if (asksRehearsal()) {
       out.add("its plan rehearsed on a copy, and taken back there");
+    }
+    if (outside != null) {
+      out.add(outside.words());
     }
     apart.stream().sorted().forEach(a -> out.add(a.words()));
     if (emergency != null) {

@@ -1,8 +1,9 @@
 package plenzo.core.target;
 
+import java.time.Duration;
 import java.util.List;
 
-/** Reads pages by their addresses. */
+/** Reads pages by their addresses, and asks them. */
 public interface Pages {
   /**
    * The text of a page; redirects are not followed, and what is longer than a megabyte is refused.
@@ -13,4 +14,12 @@ public interface Pages {
    * @throws TargetFailed when there is no answer of status 200
    */
   String read(String page, List<String> addresses);
+
+  /**
+   * Posts a JSON document and returns the answer's text, bounded like a page.
+   *
+   * @param within from the first byte sent to the last one of the answer
+   * @throws TargetFailed when there is no answer of status 200 within that time
+   */
+  String post(String page, List<String> addresses, String document, Duration within);
 }

@@ -30,6 +30,7 @@ import plenzo.core.promotion.Urgency;
 import plenzo.core.stage.Apart;
 import plenzo.core.stage.Emergency;
 import plenzo.core.stage.Leg;
+import plenzo.core.stage.OutsideYes;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Written;
@@ -48,6 +49,7 @@ class CaseMayTest {
     ASKS.put(Deed.DECIDE, Right.PREPARE);
     ASKS.put(Deed.WITHDRAW, Right.PREPARE);
     ASKS.put(Deed.REHEARSE, Right.PREPARE);
+    ASKS.put(Deed.ASK_OUTSIDE, Right.PREPARE);
     ASKS.put(Deed.RUN, Right.RUN);
   }
 
@@ -107,7 +109,11 @@ class CaseMayTest {
   }
 
   private CaseMay of(Person by) {
-    Leg leg = Leg.open("production").apart(apart).passing(emergency);
+    Leg leg =
+        Leg.open("production")
+            .apart(apart)
+            .passing(emergency)
+            .outside(new OutsideYes("desk", "https://desk.example", 10));
     Duties duties = new Duties(promotion(), leg, Written.Known.only(author), null);
     return new CaseMay(duties, by, new GateReport(open, owed), List.of(BRAM, EDDA));
   }

@@ -1,6 +1,7 @@
 package plenzo.engine.setup;
 
 import java.net.URI;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.Comparator;
@@ -104,6 +105,20 @@ public final class Targets {
    * @throws TargetFailed when its address is not allowed, or does not answer
    */
   public String page(URI page) {
+    return tools.pages().read(page.toString(), judged(page));
+  }
+
+  /**
+   * Posts a document to an address and returns the answer's text.
+   *
+   * @throws TargetFailed when its address is not allowed, or does not answer in time
+   */
+  public String ask(URI page, String document, Duration within) {
+    return tools.pages().post(page.toString(), judged(page), document, within);
+  }
+
+  /** What the host of an address leads to, once it is allowed. */
+  private List<String> judged(URI page) {
     int port = page.getPort() >= 0 ? page.getPort() : page.getScheme().equals("https") ? 443 : 80;
     String host = page.getHost();
     if (host == null || page.getUserInfo() != null) {
@@ -115,7 +130,7 @@ public final class Targets {
     if (refusal != null) {
       throw new TargetFailed(refusal, /* notReachable= */ false, new IllegalStateException());
     }
-    return tools.pages().read(page.toString(), judged.addresses());
+    return judged.addresses();
   }
 
   /** Looks at every target of a site. */

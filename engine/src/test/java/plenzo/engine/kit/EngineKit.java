@@ -13,6 +13,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.concurrent.Executor;
+import java.util.function.UnaryOperator;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
 import plenzo.core.component.ComponentKey;
@@ -34,6 +35,7 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.Doors;
+import plenzo.core.target.Pages;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.version.Removal;
 import plenzo.core.version.SemVer;
@@ -71,6 +73,14 @@ public final class EngineKit implements AutoCloseable {
 
   /** Texts of pages by their addresses; others are not there. */
   public final Map<String, String> pages = new TreeMap<>();
+
+  /** What was posted to addresses outside, and what they answer. */
+  public final List<String> asked = new ArrayList<>();
+
+  public UnaryOperator<String> outside =
+      document -> {
+        throw new TargetFailed("nobody answers", true, new IllegalStateException());
+      };
 
   public final TickingClock clock = new TickingClock();
   public final Person ines = person("ines");
@@ -114,12 +124,23 @@ public final class EngineKit implements AutoCloseable {
             nobody,
             new Underway(clock),
             Duration.ofSeconds(15),
-            (page, addresses) -> {
-              String text = pages.get(page.toString());
-              if (text == null) {
-                throw new TargetFailed(page + " is not there", false, new IllegalStateException());
+            new Pages() {
+              @Override
+              public String read(String page, List<String> addresses) {
+                String text = pages.get(page);
+                if (text == null) {
+                  throw new TargetFailed(
+                      page + " is not there", false, new IllegalStateException());
+                }
+                return text;
               }
-              return text;
+
+              @Override
+              public String post(
+                  String page, List<String> addresses, String document, Duration within) {
+                asked.add(document);
+                return outside.apply(document);
+              }
             });
     return new Engine(
         tools,

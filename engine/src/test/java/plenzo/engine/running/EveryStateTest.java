@@ -85,6 +85,7 @@ class EveryStateTest extends KitTest {
             null,
             null,
             null,
+            null,
             now.revision());
     kit.write(
         kept -> {

@@ -7,12 +7,14 @@ import org.jspecify.annotations.Nullable;
 import plenzo.api.Stages.ClosingView;
 import plenzo.api.Stages.EmergencyView;
 import plenzo.api.Stages.LegView;
+import plenzo.api.Stages.OutsideView;
 import plenzo.api.Stages.QuorumView;
 import plenzo.core.probe.WhenFailed;
 import plenzo.core.stage.Apart;
 import plenzo.core.stage.Closing;
 import plenzo.core.stage.Emergency;
 import plenzo.core.stage.Leg;
+import plenzo.core.stage.OutsideYes;
 
 /** A leg as programs read and write it. */
 final class LegShown {
@@ -39,7 +41,8 @@ final class LegShown {
         leg.whenFailed().code(),
         leg.asksEvidence(),
         leg.asksRehearsal(),
-        new ClosingView(leg.closing().seconds(), leg.closing().before(), leg.closing().notice()));
+        new ClosingView(leg.closing().seconds(), leg.closing().before(), leg.closing().notice()),
+        outside(leg.outside()));
   }
 
   /**
@@ -75,7 +78,21 @@ final class LegShown {
         or(v.rehearsal(), usual.asksRehearsal()),
         closing == null
             ? usual.closing()
-            : new Closing(closing.seconds(), closing.minutes(), closing.notice()));
+            : new Closing(closing.seconds(), closing.minutes(), closing.notice()),
+        outside(v.outside(), usual.outside()));
+  }
+
+  static @Nullable OutsideView outside(@Nullable OutsideYes asked) {
+    return asked == null ? null : new OutsideView(asked.name(), asked.address(), asked.seconds());
+  }
+
+  private static @Nullable OutsideYes outside(
+      @Nullable OutsideView asked, @Nullable OutsideYes usual) {
+    return asked == null
+        ? usual
+        : asked.seconds() == 0
+            ? null
+            : new OutsideYes(asked.name(), asked.address(), asked.seconds());
   }
 
   private static <T> T or(@Nullable T said, T usual) {

@@ -33,6 +33,7 @@ import plenzo.api.Promotions.GoalView;
 import plenzo.api.Promotions.ImpactView;
 import plenzo.api.Promotions.MayView;
 import plenzo.api.Promotions.NotesAsked;
+import plenzo.api.Promotions.OutsideStanding;
 import plenzo.api.Promotions.Prepare;
 import plenzo.api.Promotions.PreparedView;
 import plenzo.api.Promotions.PromotionLine;
@@ -48,10 +49,12 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.drift.PutBack;
 import plenzo.core.gate.Gate;
+import plenzo.core.gate.SaidOutside;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.DraftedNotes;
+import plenzo.core.promotion.OutsideAnswer;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionHead;
 import plenzo.core.promotion.PromotionState;
@@ -62,6 +65,7 @@ import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.run.Run;
 import plenzo.core.run.Spans;
 import plenzo.core.stage.Emergency;
+import plenzo.core.stage.OutsideYes;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.table.PartDifference;
@@ -518,8 +522,32 @@ class PromotionController {
         Views.span(spans.usersOut()),
         RehearsalController.rehearsed(engine, by, p),
         ProposalController.since(engine, p),
+        outside(p),
         p.sentence(),
         p.revision());
+  }
+
+  private @Nullable OutsideStanding outside(Promotion p) {
+    OutsideYes asked = p.brings() ? engine.promotions().leg(p).outside() : null;
+    if (asked == null) {
+      return null;
+    }
+    OutsideAnswer answer = p.outside();
+    return new OutsideStanding(
+        asked.name(),
+        asked.address(),
+        asked.seconds(),
+        answer == null ? null : answer.yes(),
+        SaidOutside.ofThisPlan(asked, p),
+        answer == null ? "" : Shown.plain(answer.said()),
+        answer == null ? null : answer.at(),
+        answer == null ? null : answer.by());
+  }
+
+  /** Asks whoever outside must say yes, by a signed question; no answer counts as no. */
+  @PostMapping("/promotions/{number}/ask-outside")
+  PromotionView askOutside(@PathVariable String number, HttpServletRequest request) {
+    return view(by(request), engine.outside().ask(by(request), number(number, "P-")));
   }
 
   private int needed(Promotion p) {
