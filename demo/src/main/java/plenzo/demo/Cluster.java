@@ -59,6 +59,7 @@ public final class Cluster implements AutoCloseable {
     for (String stage : List.of("development", "test", "production", "south")) {
       stage(stage);
     }
+    desk("south");
   }
 
   /**
@@ -104,6 +105,26 @@ public final class Cluster implements AutoCloseable {
     } catch (IOException e) {
       throw new UncheckedIOException(e);
     }
+  }
+
+  /**
+   * The account of those who sell at a terminal; from now on nobody enters its database whom it
+   * does not name.
+   */
+  private void desk(String stage) {
+    String desk = stage + "_desk";
+    sql("postgres", "CREATE ROLE " + desk + " LOGIN PASSWORD '" + PASSWORD + "'");
+    sql("postgres", "REVOKE CONNECT ON DATABASE " + stage + " FROM PUBLIC");
+    sql(
+        "postgres",
+        "SET ROLE "
+            + stage
+            + "_change; GRANT CONNECT ON DATABASE "
+            + stage
+            + " TO "
+            + stage
+            + "_look, "
+            + desk);
   }
 
   public int port() {

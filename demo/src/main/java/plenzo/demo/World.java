@@ -201,6 +201,9 @@ public final class World {
         "--tls",
         "disable");
     command.addAll(List.of("--directory", "files" + tail, "--app-host", "host" + tail));
+    if (site.equals("production/south")) {
+      command.addAll(List.of("--keep-out", database + "_desk", "--closed-file", "closed.html"));
+    }
     t.run("admin", 0, command.toArray(String[]::new));
   }
 

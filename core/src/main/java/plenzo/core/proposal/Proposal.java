@@ -125,9 +125,29 @@ public record Proposal(
         : May.YES;
   }
 
-  /** Whether it still says something to who decides about a promotion that was prepared then. */
-  public boolean concerns(String stage, Instant prepared) {
-    return stages.contains(stage)
+  /**
+   * Whether it still says something to who decides about a promotion.
+   *
+   * @param path key of the path by which it goes
+   * @param prepared when it was
+   */
+  public boolean concerns(String stage, String application, String path, Instant prepared) {
+    boolean about =
+        switch (change.sort()) {
+          case NEW_PATH, PATH -> change.subject().equals(path);
+          case APPLICATION -> change.subject().equals(application);
+          case STAGE -> change.subject().equals(stage);
+          case ROLE, PERSON -> true;
+          case RIGHTS ->
+              places.stream()
+                  .anyMatch(
+                      p ->
+                          (p.stage().equals(Person.EVERY) || p.stage().equals(stage))
+                              && (p.application().equals(Person.EVERY)
+                                  || p.application().equals(application)));
+        };
+    return about
+        && stages.contains(stage)
         && (open() || state.made() && decidedAt != null && !decidedAt.isBefore(prepared));
   }
 

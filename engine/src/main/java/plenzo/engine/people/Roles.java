@@ -309,8 +309,15 @@ public final class Roles {
 
   /** What was given there, with its name: a right or a role. */
   private record Place(String what, String stage, String application) {
+    /** "approve at production for fares", "look everywhere". */
     String words() {
-      return what + " " + stage + " " + application;
+      boolean everyStage = stage.equals(Person.EVERY);
+      boolean everyApplication = application.equals(Person.EVERY);
+      return what
+          + (everyStage && everyApplication
+              ? " everywhere"
+              : (everyStage ? "" : " at " + stage)
+                  + (everyApplication ? "" : " for " + application));
     }
   }
 

@@ -167,8 +167,7 @@ public final class SecondPerson {
         "What guards production is changed by two: this waits as "
             + p.shown()
             + ", and nothing is changed yet.",
-        "Ask one of: " + who,
-        "plenzo proposal agree " + p.shown());
+        "Ask one of: " + who + ", who say: plenzo proposal agree " + p.shown());
   }
 
   /** Stages of production among those; "*" means every one. */

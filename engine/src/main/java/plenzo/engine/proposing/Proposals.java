@@ -81,13 +81,17 @@ public final class Proposals {
         .orElseThrow(() -> Problem.notFound("change", "CH-" + number));
   }
 
-  /** What of a stage waits, or was changed since then: the newest first. */
-  public List<Proposal> concerning(String stage, Instant since) {
+  /**
+   * What of that which a promotion must pass waits, or was changed since then: the newest first.
+   *
+   * @param path key of the path by which it goes
+   */
+  public List<Proposal> concerning(String stage, String application, String path, Instant since) {
     return tools
         .keeper()
         .read(kept -> kept.proposals().list(Kept.Filter.all().most(LOOKED_AT)))
         .stream()
-        .filter(p -> p.concerns(stage, since))
+        .filter(p -> p.concerns(stage, application, path, since))
         .toList();
   }
 

@@ -221,12 +221,36 @@ class ProposalsTest extends KitTest {
     kit.clock.tick(Duration.ofHours(1));
     Proposal since = waits(() -> kit.engine().paths().change(kit.ines, path(4, 0)));
 
-    assertThat(proposals.concerning("harbour", prepared))
+    assertThat(concerning("harbour", "fares", "deep", prepared))
         .extracting(Proposal::number)
         .containsExactly(since.number());
-    assertThat(proposals.concerning("production", prepared)).isEmpty();
+    assertThat(concerning("production", "fares", "deep", prepared)).isEmpty();
+    assertThat(concerning("harbour", "fares", "ordinary", prepared)).as("another path").isEmpty();
+    Proposal rights =
+        waits(
+            () ->
+                kit.engine()
+                    .roles()
+                    .grant(
+                        kit.ines,
+                        "tove",
+                        List.of(
+                            new Grant(Right.LOOK, "*", "*"),
+                            new Grant(Right.APPROVE, "harbour", "fares")),
+                        null,
+                        null));
+    assertThat(concerning("harbour", "fares", "ordinary", prepared))
+        .extracting(Proposal::number)
+        .containsExactly(rights.number());
+    assertThat(concerning("harbour", "sailings", "ordinary", prepared)).isEmpty();
+    proposals.decline(kit.bram, rights.number(), "later");
     proposals.decline(kit.bram, since.number(), "too many");
-    assertThat(proposals.concerning("harbour", prepared)).isEmpty();
+    assertThat(concerning("harbour", "fares", "deep", prepared)).isEmpty();
+  }
+
+  private List<Proposal> concerning(
+      String stage, String application, String path, java.time.Instant since) {
+    return proposals.concerning(stage, application, path, since);
   }
 
   /** What needs a second person, and what next to it does not. */

@@ -115,7 +115,11 @@ class ProposalController {
 
   /** What was changed of what a promotion must pass since it was prepared, or waits to be. */
   static List<GuardChange> since(Engine engine, Promotion p) {
-    return engine.proposals().concerning(p.site().stage(), p.preparedAt()).stream()
+    return engine
+        .proposals()
+        .concerning(
+            p.site().stage(), p.application(), engine.promotions().path(p).key(), p.preparedAt())
+        .stream()
         .map(
             c ->
                 new GuardChange(

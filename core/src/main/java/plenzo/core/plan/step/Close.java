@@ -31,14 +31,14 @@ final class Close implements PlannedStep {
       case DIRECTORY ->
           new PlannedStep.Words(
               place,
-              "Close",
+              "Close files",
               c.shown(place),
               "Put " + place.doors().names().get(0) + " beside it, for its web server to show",
               "taking it away");
       case DATABASE ->
           new PlannedStep.Words(
               place,
-              "Close",
+              "Close database",
               c.shown(place),
               "No new session of "
                   + String.join(", ", place.doors().names())

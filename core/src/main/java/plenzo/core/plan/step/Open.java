@@ -25,7 +25,11 @@ final class Open implements PlannedStep {
             p ->
                 new Words(
                     p,
-                    "Open",
+                    switch (p.holder()) {
+                      case HOST -> "Open";
+                      case DIRECTORY -> "Open files";
+                      case DATABASE -> "Open database";
+                    },
                     c.shown(p),
                     p.holder() == Holder.HOST
                         ? "Maintenance off"
