@@ -3141,6 +3141,7 @@ export interface components {
             owes: string[];
             /** Format: int32 */
             people: number;
+            tells?: string[];
         };
         EntryPage: {
             items: components["schemas"]["EntryView"][];

@@ -18,6 +18,8 @@ describe('times', () => {
   it('shows tenths only where they matter', () => {
     expect(duration(3.44)).toBe('3.4 s');
     expect(duration(214)).toBe('3:34');
+    expect(duration(-2)).toBe('0.0 s');
+    expect(duration(-7200)).toBe('a time that is not known');
     expect(duration(4320)).toBe('1 h 12 min');
   });
   it('counts in words', () => {

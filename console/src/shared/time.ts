@@ -22,7 +22,9 @@ export function full(at: string): string {
 
 /** 3:34, over an hour 1 h 12 min; under ten seconds with a tenth. */
 export function duration(seconds: number): string {
-  if (seconds < 10) return `${seconds.toFixed(1)} s`;
+  // a browser's clock may be a little behind; what is further back was measured over a clock that was set
+  if (seconds < -60) return 'a time that is not known';
+  if (seconds < 10) return `${Math.max(0, seconds).toFixed(1)} s`;
   if (seconds < 3600) return `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, '0')}`;
   return `${Math.floor(seconds / 3600)} h ${Math.floor((seconds % 3600) / 60)} min`;
 }

@@ -65,6 +65,7 @@ export const t = {
     emergency: 'An emergency may pass, and a yes is owed for it:',
     people: 'How many declare it',
     hours: 'The owed yes comes within hours',
+    tells: 'Told at once (logins)',
     owable: {
       approvals: 'the approvals',
       'evidence-before': 'the test report of the stage before',

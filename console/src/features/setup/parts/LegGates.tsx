@@ -135,7 +135,8 @@ function LegForm({ path, leg, name, production }: { path: Path; leg: Leg; name: 
 /** What an emergency may pass; nothing ticked takes away what was allowed. */
 function EmergencyFields({ now, set }: { now?: Emergency; set: (next: Emergency) => void }) {
   const e = now ?? { people: 0, owes: [], hours: 24 };
-  const change = (owes: string[]) => set({ owes, people: owes.length === 0 ? 0 : e.people || 2, hours: e.hours || 24 });
+  const change = (owes: string[]) =>
+    set({ ...e, owes, people: owes.length === 0 ? 0 : e.people || 2, hours: e.hours || 24 });
   return (
     <Box component="fieldset" sx={{ border: 0, p: 0, m: 0, width: '100%' }}>
       <Box component="legend" sx={{ p: 0 }}>
@@ -165,6 +166,12 @@ function EmergencyFields({ now, set }: { now?: Emergency; set: (next: Emergency)
             type="number"
             width={260}
             set={(n) => set({ ...e, hours: Number(n) })}
+          />
+          <Text
+            label={t.gates.tells}
+            value={(e.tells ?? []).join(' ')}
+            width={260}
+            set={(text) => set({ ...e, tells: text.split(/[\s,]/) })}
           />
         </Box>
       )}

@@ -162,10 +162,11 @@ public interface Stages {
   /**
    * @param people how many declare it, 1 or 2; 0 takes away what was allowed
    * @param owes codes of gates that it passes: approvals, evidence-before, every-site-before,
-   *     judged-before, rehearsal, soak or task
+   *     judged-before, outside, rehearsal, soak or task
    * @param hours within which the owed yes must come, from the start of the run
+   * @param tells logins of people who are told as soon as one is declared; left out: nobody
    */
-  record EmergencyView(int people, List<String> owes, int hours) {}
+  record EmergencyView(int people, List<String> owes, int hours, @Nullable List<String> tells) {}
 
   /** How many yes; role is empty for whoever may approve. */
   record QuorumView(String role, int count) {}

@@ -202,6 +202,13 @@ final class PathCommand extends Group {
                       + " said).")
           @Nullable Integer hours,
       @Option(
+              names = "--emergency-tell",
+              paramLabel = "LOGIN",
+              description =
+                  "Who is told as soon as one is declared; repeatable, all of them anew, '' for"
+                      + " nobody.")
+          @Nullable List<String> told,
+      @Option(
               names = "--when-failed",
               paramLabel = "look|pause|back",
               description =
@@ -281,7 +288,7 @@ final class PathCommand extends Group {
             task == null ? had.task() : task,
             proof == null ? had.proof() : proof,
             apart == null ? had.apart() : apart.stream().filter(a -> !a.isBlank()).toList(),
-            emergency(had.emergency(), owes, people, hours),
+            emergency(had.emergency(), owes, people, hours, told),
             null,
             manual == null ? had.manual() : manual,
             whenFailed == null ? had.whenFailed() : whenFailed,
@@ -345,21 +352,25 @@ final class PathCommand extends Group {
       @Nullable EmergencyView had,
       @Nullable List<String> owes,
       @Nullable Integer people,
-      @Nullable Integer hours) {
+      @Nullable Integer hours,
+      @Nullable List<String> told) {
     List<String> passes =
         owes == null
             ? had == null ? List.of() : had.owes()
             : owes.stream().filter(o -> !o.isBlank()).toList();
     if (passes.isEmpty()) {
-      if (people != null || hours != null) {
+      if (people != null || hours != null || told != null) {
         throw Failed.usage("Say which gates an emergency may pass: --emergency approvals.");
       }
-      return had == null ? null : new EmergencyView(0, List.of(), 0);
+      return had == null ? null : new EmergencyView(0, List.of(), 0, null);
     }
     return new EmergencyView(
         people != null ? people : had == null ? 2 : had.people(),
         passes,
-        hours != null ? hours : had == null ? 24 : had.hours());
+        hours != null ? hours : had == null ? 24 : had.hours(),
+        told != null
+            ? told.stream().filter(l -> !l.isBlank()).toList()
+            : had == null ? null : had.tells());
   }
 
   private static List<QuorumView> quorums(List<String> asked) {

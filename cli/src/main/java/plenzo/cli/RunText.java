@@ -193,7 +193,11 @@ final class RunText {
             from, run.times().endedAt() == null ? Instant.now() : run.times().endedAt()));
   }
 
+  /** How long; not known where the clock was set back meanwhile. */
   static String duration(Duration d) {
+    if (d.isNegative()) {
+      return "a time that is not known (the clock was set back)";
+    }
     return d.toSeconds() < 10
         ? String.format(java.util.Locale.ROOT, "%.1f s", d.toMillis() / 1000.0)
         : d.toMinutes() + ":" + String.format(java.util.Locale.ROOT, "%02d", d.toSecondsPart());

@@ -105,7 +105,11 @@ class ShownTest {
 
     server.client("path", "gates", "ordinary", "test", "--emergency", "approvals");
     assertThat(last())
-        .contains("\"emergency\":{\"people\":2,\"owes\":[\"approvals\"],\"hours\":24}");
+        .contains(
+            "\"emergency\":{\"people\":2,\"owes\":[\"approvals\"],\"hours\":24,\"tells\":null}");
+    server.client(
+        "path", "gates", "ordinary", "test", "--emergency", "soak", "--emergency-tell", "olav");
+    assertThat(last()).contains("\"hours\":24,\"tells\":[\"olav\"]}");
     server.client("path", "gates", "ordinary", "test", "--emergency", "");
     assertThat(last()).contains("\"emergency\":null");
     assertThat(server.client("path", "gates", "ordinary", "test", "--emergency-people", "1").code())

@@ -85,6 +85,7 @@ public final class Conformance {
     rules.put("lists what is prepared, if it lists it at all", this::lists);
     rules.put("shows maintenance", this::maintenance);
     rules.put("tells people before, if it tells them at all", this::announces);
+    rules.put("refreshes as often as it is asked, if it says that it refreshes", this::refreshes);
     rules.put("switches one definition on and off without a new revision", this::onAndOff);
     rules.put("is unchanged when the request got lost", this::lostRequest);
     rules.put("has applied when only the answer got lost", this::lostAnswer);
@@ -535,6 +536,19 @@ public final class Conformance {
       require(
           caller.get("/work", HostProtocol.Work.class).maintenance() == on,
           "does not show that maintenance is " + (on ? "on" : "off"));
+    }
+  }
+
+  private void refreshes(Caller caller, Wire wire) {
+    boolean says =
+        Boolean.TRUE.equals(caller.get("/identity", HostProtocol.Identity.class).refreshes());
+    for (int time = 0; time < 2; time++) {
+      Caller.Answer answer = caller.send("POST", "/refresh", new HostProtocol.Refresh(1));
+      if (says) {
+        answer.as(HostProtocol.Refreshed.class);
+      } else {
+        require(answer.status() == 404, "refreshes although its identity does not say so");
+      }
     }
   }
 

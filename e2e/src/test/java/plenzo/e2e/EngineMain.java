@@ -99,7 +99,8 @@ public final class EngineMain {
             pool,
             new Underway(Clock.systemUTC()),
             beat,
-            new plenzo.connectors.host.WebPages());
+            new plenzo.connectors.host.WebPages(),
+            System::nanoTime);
     Destinations all =
         new Destinations() {
           @Override

@@ -9,6 +9,7 @@ import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Executor;
+import java.util.function.LongSupplier;
 import plenzo.core.keeping.Files;
 import plenzo.core.keeping.Keeper;
 import plenzo.core.person.Deputy;
@@ -26,6 +27,7 @@ import plenzo.engine.underway.Underway;
  * @param watching where targets that a run works on are watched, beside the run
  * @param underway where work that takes its time says how far it is
  * @param pages where pages are read that a question names
+ * @param nanos what waiting is measured by: it never goes back, and not by leaps
  * @param beat how often a target that a run works on is asked whether it still answers
  */
 public record Tools(
@@ -39,7 +41,8 @@ public record Tools(
     Executor watching,
     Underway underway,
     Duration beat,
-    Pages pages) {
+    Pages pages,
+    LongSupplier nanos) {
   public Tools {
     connectors = Map.copyOf(connectors);
   }

@@ -19,13 +19,15 @@ public interface HostProtocol {
    *     otherwise
    * @param marker what Plenzo wrote there, null before
    * @param release of the product, three numbers with dots; null when it is not told
+   * @param refreshes whether it keeps something that must be refreshed after a switch; null for not
    */
   record Identity(
       int protocol,
       String product,
       String instance,
       @Nullable Marker marker,
-      @Nullable String release) {}
+      @Nullable String release,
+      @Nullable Boolean refreshes) {}
 
   /** Times are RFC 3339. */
   record Marker(String service, String stage, String site, String target, String since) {}
@@ -164,6 +166,16 @@ public interface HostProtocol {
 
   /** What people are told before they are kept out; at is an RFC 3339 time, null takes it back. */
   record Announcement(String notice, @Nullable String at) {}
+
+  record Refresh(long run) {}
+
+  /** What was refreshed, and what people must do themselves, both in words. */
+  record Refreshed(List<String> done, List<String> people) {
+    public Refreshed {
+      done = List.copyOf(done);
+      people = List.copyOf(people);
+    }
+  }
 
   record Activation(String kind, String name, boolean active) {}
 

@@ -133,7 +133,8 @@ final class Host implements AutoCloseable {
               "Morrowick host",
               file.now().instance(),
               file.now().marker(),
-              RELEASE);
+              RELEASE,
+              simulation.refreshes());
       case "PUT marker" -> mark(body(call, HostProtocol.Marker.class));
       case "GET inventory" -> inventory(query(call, "scope"));
       case "GET components" -> document(parts);
@@ -145,6 +146,7 @@ final class Host implements AutoCloseable {
               file.now().announced());
       case "PUT maintenance" -> maintenance(body(call, HostProtocol.Maintenance.class));
       case "PUT announcement" -> announce(body(call, HostProtocol.Announcement.class));
+      case "POST refresh" -> refresh(body(call, HostProtocol.Refresh.class));
       case "PUT activation" -> activation(body(call, HostProtocol.Activation.class));
       case "POST probe" ->
           new HostProtocol.Answer(quote.answer(body(call, HostProtocol.Probe.class).question()));
@@ -277,6 +279,14 @@ final class Host implements AutoCloseable {
     return asked;
   }
 
+  private HostProtocol.Refreshed refresh(HostProtocol.Refresh asked) {
+    if (!simulation.refreshes()) {
+      throw new Trouble(404, "NOT_FOUND", "This host keeps nothing that is refreshed");
+    }
+    return new HostProtocol.Refreshed(
+        List.of("the list of forms"), List.of("open a form again that is open now"));
+  }
+
   private HostProtocol.Activation activation(HostProtocol.Activation asked) {
     String key = asked.kind() + "/" + asked.name();
     file.change(
@@ -308,6 +318,7 @@ final class Host implements AutoCloseable {
   private Object simulate(String path, JsonNode body) {
     switch (path) {
       case "/simulate/fault" -> simulation.fault(JSON.treeToValue(body, Simulation.Fault.class));
+      case "/simulate/refreshes" -> simulation.refreshes(body.path("on").asBoolean());
       case "/simulate/people" -> simulation.people(body.path("people").asLong(0));
       case "/simulate/work" -> simulation.work(JSON.treeToValue(body, Simulation.Working.class));
       case "/simulate/edit" -> edit(body);

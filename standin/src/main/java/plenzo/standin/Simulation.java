@@ -25,10 +25,20 @@ final class Simulation {
   private final List<Fault> faults = new ArrayList<>();
   private final List<Until> running = new ArrayList<>();
   private long people;
+  private boolean refreshes;
   private long next = 1;
 
   synchronized void fault(Fault fault) {
     faults.add(fault);
+  }
+
+  /** Whether the host keeps a list of forms that must be refreshed. */
+  synchronized void refreshes(boolean on) {
+    refreshes = on;
+  }
+
+  synchronized boolean refreshes() {
+    return refreshes;
   }
 
   synchronized void people(long count) {

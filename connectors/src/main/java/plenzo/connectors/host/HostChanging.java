@@ -196,6 +196,13 @@ final class HostChanging implements ItemsChanging {
   }
 
   @Override
+  public Refreshed refresh(long run) {
+    HostProtocol.Refreshed said =
+        calls.call("POST", "/refresh", new HostProtocol.Refresh(run), HostProtocol.Refreshed.class);
+    return new Refreshed(said.done(), said.people());
+  }
+
+  @Override
   public void activation(ComponentKey key, boolean active) {
     calls.call(
         "PUT",

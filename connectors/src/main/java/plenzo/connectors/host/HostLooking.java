@@ -60,6 +60,11 @@ final class HostLooking implements ItemsLooking {
   }
 
   @Override
+  public boolean refreshes() {
+    return Boolean.TRUE.equals(who.refreshes());
+  }
+
+  @Override
   public Optional<TargetIdentity> identity() {
     return Optional.ofNullable(identity(who.marker()));
   }

@@ -216,6 +216,8 @@ class LyingHostTest {
       understoodOrRefused(() -> changing.discard(5));
       understoodOrRefused(() -> changing.maintenance(true, 5, Doors.NONE, ""));
       understoodOrRefused(() -> changing.activation(RULE, true));
+      understoodOrRefused(() -> changing.refresh(5));
+      understoodOrRefused(() -> changing.announce("soon", Instant.EPOCH));
       changing.close();
     }
   }

@@ -82,6 +82,8 @@ public record Plan(
     /** People do something before anybody is let in. */
     BY_HAND_SWITCHED,
     READ_BACK,
+    /** A host refreshes what it keeps of what changed. */
+    REFRESH,
     /** Ask it the same again. */
     ASK_AFTER,
     /** Maintenance off. */

@@ -32,7 +32,7 @@ public record Spans(@Nullable Span whole, @Nullable Span usersOut, Map<String, D
     List<Duration> outs = new ArrayList<>();
     Map<String, List<Duration>> all = new TreeMap<>();
     for (Run r : runs) {
-      if (!r.state().applied()) {
+      if (!r.state().applied() || timesUnknown(r)) {
         continue;
       }
       wholes.add(sum(r.steps()));
@@ -47,6 +47,12 @@ public record Spans(@Nullable Span whole, @Nullable Span usersOut, Map<String, D
             usual.put(
                 sort, each.stream().reduce(Duration.ZERO, Duration::plus).dividedBy(each.size())));
     return new Spans(span(wholes), span(outs), usual);
+  }
+
+  /** Whether the clock was set back in the middle of a step: what it took is not known then. */
+  private static boolean timesUnknown(Run r) {
+    return r.steps().stream()
+        .anyMatch(s -> s.began() != null && s.ended() != null && s.ended().isBefore(s.began()));
   }
 
   private static @Nullable Span span(List<Duration> each) {

@@ -66,6 +66,8 @@ public sealed interface Connector permits TablesConnector, ItemsConnector {
     /** Its components are on or off. */
     ACTIVATION,
     /** Answers questions like a user's. */
-    PROBE
+    PROBE,
+    /** Keeps something of what it holds that must be refreshed; each target says so itself. */
+    REFRESH
   }
 }

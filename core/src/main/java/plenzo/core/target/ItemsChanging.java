@@ -14,6 +14,27 @@ public interface ItemsChanging extends Changing {
    */
   void undo(RunMark mark);
 
+  /**
+   * Refreshes what the target keeps of what changed. Repeatable; only where it {@link
+   * ItemsLooking#refreshes}.
+   */
+  default Refreshed refresh(long run) {
+    throw new UnsupportedOperationException("There is nothing to refresh");
+  }
+
+  /**
+   * What became of refreshing.
+   *
+   * @param done what was refreshed, as the target says it
+   * @param people what people must do themselves, such as to sign in again
+   */
+  record Refreshed(List<String> done, List<String> people) {
+    public Refreshed {
+      done = List.copyOf(done);
+      people = List.copyOf(people);
+    }
+  }
+
   /** Switches one component on or off. */
   void activation(ComponentKey key, boolean active);
 

@@ -27,6 +27,11 @@ public interface ItemsLooking extends Looking {
   /** What people and the system do there now; null where the target cannot tell. */
   @Nullable Work work();
 
+  /** Whether it keeps something that must be refreshed when what it holds changed. */
+  default boolean refreshes() {
+    return false;
+  }
+
   /** What limits the target: asked before anything is written. */
   Limits limits(String scope);
 

@@ -89,28 +89,15 @@ public record VersionHead(
   }
 
   public VersionHead withdraw() {
-    return new VersionHead(
-        application,
-        number,
-        parent,
-        digest,
-        kinds,
-        removals,
-        needs,
-        order,
-        title,
-        notes,
-        tasks,
-        author,
-        sealedAt,
-        source,
-        true,
-        manual,
-        written);
+    return with(/* out= */ true, written());
   }
 
   /** The same with who wrote it. */
   VersionHead written(Written by) {
+    return with(withdrawn, by);
+  }
+
+  private VersionHead with(boolean out, Written by) {
     return new VersionHead(
         application,
         number,
@@ -126,7 +113,7 @@ public record VersionHead(
         author,
         sealedAt,
         source,
-        withdrawn,
+        out,
         manual,
         by);
   }

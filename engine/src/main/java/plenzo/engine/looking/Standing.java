@@ -23,6 +23,7 @@ import plenzo.core.person.Right;
 import plenzo.core.person.Sight;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.promotion.Urgency;
 import plenzo.core.proposal.Proposal;
 import plenzo.core.run.Course;
 import plenzo.core.run.Run;
@@ -30,6 +31,8 @@ import plenzo.core.source.SourceRecord;
 import plenzo.core.stage.Activity;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Condition;
+import plenzo.core.stage.Emergency;
+import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.version.SemVer;
@@ -383,7 +386,12 @@ public final class Standing {
     Overview.Rows seen = overview.seen(Sight.of(by, Right.LOOK));
     List<Waiting> out = new ArrayList<>();
     Set<String> releases = new HashSet<>();
-    seen.open().forEach(o -> decisions(by, o, releases, out));
+    seen.open()
+        .forEach(
+            o -> {
+              decisions(by, o, releases, out);
+              told(by, o.promotion(), o.duties().leg(), out);
+            });
     seen.unjudged().forEach(u -> verdict(by, u, out));
     seen.rows().forEach(row -> paused(by, row, out));
     seen.rows()
@@ -392,6 +400,29 @@ public final class Standing {
     seconds(by, out);
     out.sort(Comparator.comparing(Waiting::key));
     return out;
+  }
+
+  /** An emergency, for whoever its leg tells of one. */
+  private static void told(Person by, Promotion p, Leg leg, List<Waiting> out) {
+    Urgency declared = p.urgency();
+    if (declared == null || !by.may(Right.LOOK, p.site().stage(), p.application())) {
+      return;
+    }
+    Emergency allowed = leg.emergency();
+    if (allowed == null || !allowed.tells().contains(by.login())) {
+      return;
+    }
+    Urgency.Said first = declared.said().get(0);
+    out.add(
+        new Waiting(
+            "take note of an emergency",
+            p.shown(),
+            p.site(),
+            p.application(),
+            p.version(),
+            first.by() + " declared that it cannot wait: " + first.reason(),
+            first.at(),
+            Press.PAUSED.ordinal()));
   }
 
   /** Changes of what guards production, for whoever may be their second person. */

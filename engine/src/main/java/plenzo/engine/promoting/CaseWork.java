@@ -40,6 +40,7 @@ import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.Connector;
 import plenzo.core.target.ItemsDelta;
+import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.Question;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TablesDelta;
@@ -386,7 +387,10 @@ public final class CaseWork {
                       inForce(p),
                       chosen.decisions(),
                       manual(p, base),
-                      p.brings() ? leg(p).closing().before() : 0));
+                      p.brings() ? leg(p).closing().before() : 0,
+                      look.findItems(Kind.Holder.HOST)
+                          .filter(ItemsLooking::refreshes)
+                          .isPresent()));
       return new Outcome(
           compared,
           delta,

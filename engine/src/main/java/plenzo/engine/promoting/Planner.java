@@ -3,6 +3,8 @@ package plenzo.engine.promoting;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
+import java.util.TreeSet;
 import plenzo.core.comparison.Decision;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
@@ -18,6 +20,7 @@ import plenzo.core.plan.step.PlannedStep;
 import plenzo.core.probe.Probe;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Promotion.ComponentResult;
+import plenzo.core.target.Connector;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -51,14 +54,15 @@ final class Planner {
       List<Plan.Condition> gates,
       Map<String, Decision> decisions,
       List<Asked> manual,
-      int minutesBefore) {}
+      int minutesBefore,
+      boolean hostRefreshes) {}
 
   Plan plan(Facts facts) {
     PlanCase about =
         new PlanCase(
             p.site(),
             version.number().text(),
-            ats.stream().map(this::place).toList(),
+            ats.stream().map(at -> place(at, facts.hostRefreshes())).toList(),
             facts.delta(),
             facts.probes().stream().map(Probe::name).toList(),
             facts.manual(),
@@ -98,12 +102,16 @@ final class Planner {
         .toList();
   }
 
-  private PlanCase.Place place(Targets.At at) {
+  private PlanCase.Place place(Targets.At at, boolean hostRefreshes) {
+    Set<Connector.Capability> can = new TreeSet<>(targets.connector(at).capabilities());
+    if (hostRefreshes && at.holder() == Holder.HOST) {
+      can.add(Connector.Capability.REFRESH);
+    }
     return new PlanCase.Place(
         at.id(),
         at.holder(),
         at.target().key(),
-        targets.connector(at).capabilities(),
+        can,
         !at.target().scratch().isEmpty(),
         at.target().doors());
   }

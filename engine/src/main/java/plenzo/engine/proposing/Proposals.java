@@ -33,8 +33,8 @@ import plenzo.engine.setup.Stages;
  */
 public final class Proposals {
   /**
-   * How long somebody whose password the author gave says nothing to the author's changes (guess:
-   * they have noticed by then that somebody else knew it).
+   * How long two people of whom one gave the other a password say nothing to each other's changes
+   * (guess: it was noticed by then that somebody else knew it).
    */
   private static final Duration OWN_AGAIN = Duration.ofDays(7);
 
@@ -116,14 +116,13 @@ public final class Proposals {
             at ->
                 May.no(
                     May.Why.OWN,
-                    p.by()
-                        + " gave "
+                    "One of "
+                        + p.by()
+                        + " and "
                         + by.login()
-                        + " a password on "
+                        + " gave the other a password on "
                         + at.toString().substring(0, 10)
-                        + ", so that both may have been one: after 7 days "
-                        + by.login()
-                        + " may decide again.",
+                        + ", so that both may be one: they decide about each other's changes again after 7 days.",
                     Proposal.seconds(p.by(), p.places(), tools.everybody()).stream()
                         .map(Person::login)
                         .filter(login -> !login.equals(by.login()))
@@ -131,11 +130,15 @@ public final class Proposals {
         .orElse(may);
   }
 
-  /** When the author gave a person a password, where that is not long ago. */
+  /** When one of both gave the other a password, where that is not long ago. */
   private Optional<Instant> given(Person second, Proposal p) {
+    return given(p.by(), second.login()).or(() -> given(second.login(), p.by()));
+  }
+
+  private Optional<Instant> given(String by, String to) {
     Instant since = tools.now().minus(OWN_AGAIN);
-    return tools.keeper().read(kept -> People.passwordsGiven(kept, p.by())).stream()
-        .filter(e -> e.at().isAfter(since) && People.isOf(e, second.login()))
+    return tools.keeper().read(kept -> People.passwordsGiven(kept, by)).stream()
+        .filter(e -> e.at().isAfter(since) && People.isOf(e, to))
         .map(HistoryEntry::at)
         .findFirst();
   }

@@ -14,6 +14,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.proposal.Proposal.Place;
 import plenzo.core.proposal.Proposed;
 import plenzo.core.stage.Path;
+import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.TargetId;
 import plenzo.engine.Tools;
@@ -170,6 +171,7 @@ public final class Stages {
 
   private void replace(Kept kept, Person by, Stage old, Stage next) {
     RunsOn.refuse(kept, old, next);
+    requireOpen(kept, old, next);
     if (next.production() && !old.production()) {
       // nobody changes production alone
       for (Path path : kept.paths().all()) {
@@ -184,6 +186,31 @@ public final class Stages {
           "Look again, then change it");
     }
     kept.note(event(by, "stage changed", next.key(), changes), tools.now());
+  }
+
+  /** How users are let in is not forgotten while they are out. */
+  private static void requireOpen(Kept kept, Stage old, Stage next) {
+    for (Stage.Site site : old.sites()) {
+      List<Stage.Target> now = next.site(site.key()).map(Stage.Site::targets).orElse(List.of());
+      boolean otherwise =
+          site.targets().stream()
+              .filter(t -> t.doors().any())
+              .anyMatch(
+                  t ->
+                      now.stream()
+                          .noneMatch(
+                              n ->
+                                  n.requireId().equals(t.requireId())
+                                      && n.doors().equals(t.doors())));
+      SiteKey at = new SiteKey(old.key(), site.key());
+      if (otherwise
+          && kept.sites().list(Kept.Filter.at(at)).stream().anyMatch(r -> r.closedBy() != null)) {
+        throw Problem.stopped(
+            "CLOSED",
+            "Users are kept out of " + at + ": who that is stays as it is until they are let in.",
+            "plenzo maintenance off " + at + " --reason …");
+      }
+    }
   }
 
   /** Gives every target its id: the one it has, or a new one that nobody had. */

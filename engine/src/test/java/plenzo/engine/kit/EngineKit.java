@@ -141,7 +141,8 @@ public final class EngineKit implements AutoCloseable {
                 asked.add(document);
                 return outside.apply(document);
               }
-            });
+            },
+            clock::nanos);
     return new Engine(
         tools,
         new People.PasswordHasher() {
@@ -674,6 +675,18 @@ public final class EngineKit implements AutoCloseable {
                         : t)
             .toList();
     return engine.stages().save(ines, with(old, targets));
+  }
+
+  /** From now on the way to production asks this; open promotions are judged by it. */
+  public void asks(Leg leg) {
+    plenzo.core.stage.Path old = engine.paths().list().get(0);
+    engine
+        .paths()
+        .change(
+            ines,
+            new plenzo.core.stage.Path(
+                old.key(), old.name(), old.source(), List.of(leg), old.revision()));
+    settleDown();
   }
 
   /** From now on these accounts are kept out of production's database while a version comes. */

@@ -26,6 +26,7 @@ public final class Script {
     UNDO,
     DISCARD,
     MAINTENANCE,
+    REFRESH,
     /** After people were told. */
     ANNOUNCE,
     /** A place of its own is made. */

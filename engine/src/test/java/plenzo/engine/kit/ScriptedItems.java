@@ -55,6 +55,12 @@ public final class ScriptedItems implements ItemsConnector {
     public final Map<String, String> answers = new TreeMap<>();
     public boolean maintenance;
 
+    /** What must be refreshed after a switch; null where nothing is kept. */
+    public @Nullable String keeps;
+
+    /** Runs that had it refreshed. */
+    public final List<Long> refreshed = new ArrayList<>();
+
     /** What people are told before they are kept out; null when nothing is. */
     public @Nullable String announced;
 
@@ -204,6 +210,11 @@ public final class ScriptedItems implements ItemsConnector {
     }
 
     @Override
+    public boolean refreshes() {
+      return place.keeps != null;
+    }
+
+    @Override
     public Limits limits(String scope) {
       return Limits.NONE;
     }
@@ -339,6 +350,13 @@ public final class ScriptedItems implements ItemsConnector {
             }
           });
       place.before.remove(mark.run());
+    }
+
+    @Override
+    public Refreshed refresh(long run) {
+      place.script.call(Script.At.REFRESH);
+      place.refreshed.add(run);
+      return new Refreshed(List.of(String.valueOf(place.keeps)), List.of("sign in again"));
     }
 
     @Override

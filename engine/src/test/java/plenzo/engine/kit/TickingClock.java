@@ -10,13 +10,27 @@ import java.time.ZoneOffset;
 public final class TickingClock extends Clock {
   private Instant now = Instant.parse("2027-03-01T08:00:00Z");
 
-  public void tick(Duration by) {
+  private Duration steady = Duration.ZERO;
+
+  /** Time goes by. */
+  public synchronized void tick(Duration by) {
     now = now.plus(by);
+    steady = steady.plus(by);
+  }
+
+  /** Somebody sets the clock; no time goes by. */
+  public synchronized void set(Duration by) {
+    now = now.plus(by);
+  }
+
+  /** What does not care how the clock is set. */
+  public synchronized long nanos() {
+    return steady.toNanos();
   }
 
   @Override
   public synchronized Instant instant() {
-    now = now.plusSeconds(1);
+    tick(Duration.ofSeconds(1));
     return now;
   }
 

@@ -17,7 +17,6 @@ import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.stage.Leg;
-import plenzo.core.stage.Path;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
 
@@ -37,18 +36,7 @@ class DeputiesTest extends KitTest {
           kept.people().insert(EngineKit.person("tove", Right.LOOK));
           return null;
         });
-    Path old = kit.engine().paths().list().get(0);
-    kit.engine()
-        .paths()
-        .change(
-            kit.ines,
-            new Path(
-                old.key(),
-                old.name(),
-                old.source(),
-                List.of(Leg.open("production").asking(new Leg.Quorum("", 1))),
-                old.revision()));
-    kit.settleDown();
+    kit.asks(Leg.open("production").asking(new Leg.Quorum("", 1)));
     p = kit.prepare("1.1.0");
   }
 

@@ -2,6 +2,7 @@ package plenzo.engine.promoting;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.tuple;
 import static plenzo.engine.kit.EngineKit.SITE;
 
 import java.time.Duration;
@@ -12,6 +13,7 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.person.Person;
+import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
@@ -19,8 +21,8 @@ import plenzo.core.run.RunState;
 import plenzo.core.stage.Apart;
 import plenzo.core.stage.Emergency;
 import plenzo.core.stage.Leg;
-import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteRecord;
+import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
 import plenzo.engine.looking.Standing;
 
@@ -37,16 +39,11 @@ class EmergenciesTest extends KitTest {
   }
 
   private void lets(int people) {
-    Path old = kit.engine().paths().list().get(0);
     Leg leg =
         Leg.open("production")
             .asking(new Leg.Quorum("", 1))
             .passing(new Emergency(people, Set.of("approvals"), 24));
-    kit.engine()
-        .paths()
-        .change(
-            kit.ines, new Path(old.key(), old.name(), old.source(), List.of(leg), old.revision()));
-    kit.settleDown();
+    kit.asks(leg);
   }
 
   private Promotion declare(Person by) {
@@ -100,6 +97,22 @@ class EmergenciesTest extends KitTest {
         .extracting(HistoryEntry::text)
         .asString()
         .contains("an emergency passes: approval 0 of 1");
+  }
+
+  @Test
+  void whoeverTheLegTellsIsToldAsSoonAsOneIsDeclaredAndNobodyElse() {
+    Leg leg = kit.engine().paths().list().get(0).legs().get(0);
+    kit.asks(leg.passing(new Emergency(1, Set.of("approvals"), 24, List.of("olav"))));
+    Person olav = EngineKit.person("olav", Right.LOOK);
+    assertThat(kit.engine().standing().waiting(olav)).isEmpty();
+
+    declare(kit.ines);
+
+    assertThat(kit.engine().standing().waiting(olav))
+        .extracting(Standing.Waiting::what, Standing.Waiting::link)
+        .containsExactly(tuple("take note of an emergency", p.shown()));
+    assertThat(kit.engine().standing().waiting(EngineKit.person("gill", Right.LOOK))).isEmpty();
+    assertThat(kit.engine().standing().waiting(EngineKit.person("olav", Right.JUDGE))).isEmpty();
   }
 
   @Test
@@ -163,12 +176,8 @@ class EmergenciesTest extends KitTest {
   @Test
   void theYesIsGivenAlsoWhereTheLegAsksOtherwiseByNow() {
     ranAsEmergency();
-    Path old = kit.engine().paths().list().get(0);
     Leg open = Leg.open("production");
-    kit.engine()
-        .paths()
-        .change(
-            kit.ines, new Path(old.key(), old.name(), old.source(), List.of(open), old.revision()));
+    kit.asks(open);
     yes(kit.bram);
 
     assertThat(kit.record().owed()).isEmpty();
@@ -176,13 +185,9 @@ class EmergenciesTest extends KitTest {
 
   @Test
   void whoStartedItGivesTheOwedYesNotWhereThatIsKeptApart() {
-    Path old = kit.engine().paths().list().get(0);
-    Leg leg = old.legs().get(0).apart(Set.of(Apart.of("approver-runner")));
-    kit.engine()
-        .paths()
-        .change(
-            kit.ines, new Path(old.key(), old.name(), old.source(), List.of(leg), old.revision()));
-    kit.settleDown();
+    Leg leg =
+        kit.engine().paths().list().get(0).legs().get(0).apart(Set.of(Apart.of("approver-runner")));
+    kit.asks(leg);
     declare(kit.ines);
     Promotion declared = declare(kit.bram);
     kit.engine().runs().start(kit.bram, p.number(), declared.requirePlan().fingerprint().shown());

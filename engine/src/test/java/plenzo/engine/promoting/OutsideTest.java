@@ -16,7 +16,6 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.OutsideYes;
-import plenzo.core.stage.Path;
 import plenzo.core.target.TargetFailed;
 import plenzo.engine.kit.KitTest;
 
@@ -34,18 +33,7 @@ class OutsideTest extends KitTest {
   }
 
   private void asks(OutsideYes outside) {
-    Path old = kit.engine().paths().list().get(0);
-    kit.engine()
-        .paths()
-        .change(
-            kit.ines,
-            new Path(
-                old.key(),
-                old.name(),
-                old.source(),
-                List.of(Leg.open("production").outside(outside)),
-                old.revision()));
-    kit.settleDown();
+    kit.asks(Leg.open("production").outside(outside));
   }
 
   private String fingerprint() {
@@ -162,18 +150,7 @@ class OutsideTest extends KitTest {
     assertThatThrownBy(this::ask).hasMessageContaining("no key of its own");
     assertThat(kit.asked).isEmpty();
 
-    Path old = kit.engine().paths().list().get(0);
-    kit.engine()
-        .paths()
-        .change(
-            kit.ines,
-            new Path(
-                old.key(),
-                old.name(),
-                old.source(),
-                List.of(Leg.open("production")),
-                old.revision()));
-    kit.settleDown();
+    kit.asks(Leg.open("production"));
     assertThatThrownBy(this::ask).hasMessageContaining("asks nobody outside");
   }
 

@@ -206,10 +206,21 @@ class ProposalsTest extends KitTest {
     Proposal p = waits(() -> fewer(kit.ines));
 
     assertThatThrownBy(() -> proposals.agree(of("bram"), p.number(), ""))
-        .hasMessageContaining("ines gave bram a password");
+        .hasMessageContaining("One of ines and bram gave the other a password");
 
     kit.clock.tick(Duration.ofDays(7).plusSeconds(60));
     assertThat(proposals.agree(of("bram"), p.number(), "").state()).isEqualTo(State.AGREED);
+  }
+
+  /** Whoever knows somebody's password could ask in their name, and agree in the own. */
+  @Test
+  void whoGaveTheAuthorAPasswordIsNoSecondEither() {
+    kit.engine().people().resetPassword(kit.bram, "ines", "a-new-password");
+    Proposal p = waits(() -> fewer(of("ines")));
+
+    assertThatThrownBy(() -> proposals.agree(of("bram"), p.number(), ""))
+        .hasMessageContaining("gave the other a password");
+    assertThat(asked()).isEqualTo(2);
   }
 
   @Test

@@ -20,7 +20,6 @@ import plenzo.core.promotion.PromotionState;
 import plenzo.core.rehearsal.Rehearsal;
 import plenzo.core.rehearsal.Rehearsal.Result;
 import plenzo.core.stage.Leg;
-import plenzo.core.stage.Path;
 import plenzo.core.target.SwitchRefused;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.Killed;
@@ -53,18 +52,7 @@ class RehearsalsTest extends KitTest {
   }
 
   private void asked() {
-    Path old = kit.engine().paths().list().get(0);
-    kit.engine()
-        .paths()
-        .change(
-            kit.ines,
-            new Path(
-                old.key(),
-                old.name(),
-                old.source(),
-                List.of(Leg.open("production").rehearsed(true)),
-                old.revision()));
-    kit.settleDown();
+    kit.asks(Leg.open("production").rehearsed(true));
     p = kit.promotion(p.number());
   }
 

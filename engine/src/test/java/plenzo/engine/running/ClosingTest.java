@@ -13,7 +13,6 @@ import plenzo.core.run.RunState;
 import plenzo.core.run.RunStep;
 import plenzo.core.stage.Closing;
 import plenzo.core.stage.Leg;
-import plenzo.core.stage.Path;
 import plenzo.core.target.ItemsLooking.Work.Item;
 import plenzo.core.target.TargetFailed;
 import plenzo.engine.kit.KitTest;
@@ -28,18 +27,7 @@ class ClosingTest extends KitTest {
   }
 
   private void leg(Closing how) {
-    Path old = kit.engine().paths().list().get(0);
-    kit.engine()
-        .paths()
-        .change(
-            kit.ines,
-            new Path(
-                old.key(),
-                old.name(),
-                old.source(),
-                java.util.List.of(Leg.open("production").closing(how)),
-                old.revision()));
-    kit.settleDown();
+    kit.asks(Leg.open("production").closing(how));
   }
 
   @Test

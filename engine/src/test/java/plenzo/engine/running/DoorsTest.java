@@ -16,7 +16,6 @@ import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.stage.Closing;
 import plenzo.core.stage.Leg;
-import plenzo.core.stage.Path;
 import plenzo.core.target.Doors;
 import plenzo.core.target.TargetFailed;
 import plenzo.engine.kit.EngineKit;
@@ -37,17 +36,7 @@ class DoorsTest extends KitTest {
   }
 
   private void patience(int seconds) {
-    Path old = kit.engine().paths().list().get(0);
-    kit.engine()
-        .paths()
-        .change(
-            kit.ines,
-            new Path(
-                old.key(),
-                old.name(),
-                old.source(),
-                List.of(Leg.open("production").closing(new Closing(seconds, ""))),
-                old.revision()));
+    kit.asks(Leg.open("production").closing(new Closing(seconds, "")));
   }
 
   private Object peak() {
@@ -172,6 +161,18 @@ class DoorsTest extends KitTest {
     kit.engine().hosts().maintenance(kit.ines, EngineKit.SITE, false, "Over");
     assertThat(kit.production().out).isEmpty();
     assertThat(kit.record().closedBy()).isNull();
+  }
+
+  @Test
+  void whoIsKeptOutIsNotForgottenWhileTheyAre() {
+    kit.engine().hosts().maintenance(kit.ines, EngineKit.SITE, true, "Harbour fair");
+
+    assertThatThrownBy(() -> kit.keepOut(Doors.NONE))
+        .hasMessageContaining("Users are kept out of production/main");
+
+    kit.engine().hosts().maintenance(kit.ines, EngineKit.SITE, false, "Over");
+    kit.keepOut(Doors.NONE);
+    assertThat(kit.production().out).isEmpty();
   }
 
   @Test

@@ -5,7 +5,6 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static plenzo.engine.kit.EngineKit.BAND;
 import static plenzo.engine.kit.EngineKit.row;
 
-import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Nested;
@@ -25,7 +24,6 @@ import plenzo.core.run.RunState;
 import plenzo.core.run.RunStep;
 import plenzo.core.stage.Condition;
 import plenzo.core.stage.Leg;
-import plenzo.core.stage.Path;
 import plenzo.core.version.SemVer;
 import plenzo.engine.kit.Killed;
 import plenzo.engine.kit.KitTest;
@@ -41,18 +39,7 @@ class ProbesTest extends KitTest {
   }
 
   private void whenFailed(WhenFailed does) {
-    Path old = kit.engine().paths().list().get(0);
-    kit.engine()
-        .paths()
-        .change(
-            kit.ines,
-            new Path(
-                old.key(),
-                old.name(),
-                old.source(),
-                List.of(Leg.open("production").failing(does)),
-                old.revision()));
-    kit.settleDown();
+    kit.asks(Leg.open("production").failing(does));
   }
 
   /** The version comes, and the host answers otherwise from its switch on. */

@@ -22,7 +22,6 @@ import plenzo.core.promotion.Waves.Between;
 import plenzo.core.promotion.Waves.Came;
 import plenzo.core.promotion.Waves.State;
 import plenzo.core.stage.Leg;
-import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.version.SemVer;
 import plenzo.engine.kit.Killed;
@@ -44,12 +43,7 @@ class InWavesTest extends KitTest {
   }
 
   private void asks(Leg leg) {
-    Path old = kit.engine().paths().list().get(0);
-    kit.engine()
-        .paths()
-        .change(
-            kit.ines, new Path(old.key(), old.name(), old.source(), List.of(leg), old.revision()));
-    kit.settleDown();
+    kit.asks(leg);
   }
 
   private InWaves.Standing prepare(Waves.Rules rules, List<List<SiteKey>> waves) {

@@ -35,7 +35,10 @@ final class LegShown {
         emergency == null
             ? null
             : new EmergencyView(
-                emergency.people(), emergency.owes().stream().sorted().toList(), emergency.hours()),
+                emergency.people(),
+                emergency.owes().stream().sorted().toList(),
+                emergency.hours(),
+                emergency.tells()),
         leg.words(),
         ManualShown.views(leg.manual()),
         leg.whenFailed().code(),
@@ -71,7 +74,10 @@ final class LegShown {
             : emergency.people() == 0
                 ? null
                 : new Emergency(
-                    emergency.people(), Set.copyOf(emergency.owes()), emergency.hours()),
+                    emergency.people(),
+                    Set.copyOf(emergency.owes()),
+                    emergency.hours(),
+                    emergency.tells()),
         v.manual() == null ? usual.manual() : ManualShown.steps(v.manual()),
         v.whenFailed() == null ? usual.whenFailed() : WhenFailed.of(v.whenFailed()),
         or(v.evidence(), usual.asksEvidence()),

@@ -89,7 +89,8 @@ class EngineWiring {
             background,
             new Underway(Clock.systemUTC()),
             Duration.ofSeconds(15),
-            new WebPages());
+            new WebPages(),
+            System::nanoTime);
     BCryptPasswordEncoder bcrypt = new BCryptPasswordEncoder(settings.passwordCost());
     People.PasswordHasher hasher =
         new People.PasswordHasher() {

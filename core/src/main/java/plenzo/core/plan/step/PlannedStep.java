@@ -50,6 +50,7 @@ public interface PlannedStep {
           new Switch(),
           new ByHand(Act.BY_HAND_SWITCHED, When.SWITCHED),
           new ReadBack(),
+          new Refresh(),
           new AskAfter(),
           new Open(),
           new Record(),

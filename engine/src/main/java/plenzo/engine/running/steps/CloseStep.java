@@ -13,6 +13,7 @@ import plenzo.core.stage.Closing;
 import plenzo.core.target.Changing;
 import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.TablesLooking;
+import plenzo.core.words.Words;
 import plenzo.engine.running.Maintenance;
 import plenzo.engine.running.RunContext;
 import plenzo.engine.running.RunStopped;
@@ -105,7 +106,9 @@ final class CloseStep implements Step {
         ended = true;
       } else if (waits++ % 10 == 0) {
         c.say(
-            "Waiting for running work to end: "
+            "Waiting for "
+                + Words.count(inside.size(), "piece")
+                + " of running work to end: "
                 + inside.stream().limit(NAMED).collect(Collectors.joining(", "))
                 + (inside.size() > NAMED ? " and " + (inside.size() - NAMED) + " more" : ""));
       }

@@ -27,6 +27,7 @@ public final class Steps {
             new SwitchStep(),
             new ByHandStep(Act.BY_HAND_SWITCHED, Phase.AFTER),
             new ReadBackStep(),
+            new RefreshStep(),
             new AskAfterStep(),
             new OpenStep(),
             new RecordStep(promotions),
