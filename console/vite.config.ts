@@ -23,6 +23,6 @@ const compressed = {
 export default defineConfig({
   plugins: [react(), compressed],
   build: { outDir: 'dist', chunkSizeWarningLimit: 900 },
-  test: { testTimeout: 20_000, setupFiles: ['src/shared/testing/server.ts'] },
+  test: { testTimeout: 60_000, setupFiles: ['src/shared/testing/server.ts'] },
   server: { proxy: { '/api': 'http://127.0.0.1:7878' } },
 });
