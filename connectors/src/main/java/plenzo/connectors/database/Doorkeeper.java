@@ -26,13 +26,25 @@ final class Doorkeeper {
    * @throws TargetFailed when somebody would still come in: nothing is changed then
    */
   void shut(long run, Doors doors) throws SQLException {
+    together(
+        s -> {
+          s.execute(DoorSql.TABLE);
+          for (String account : doors.names()) {
+            shut(s, run, account);
+          }
+        });
+  }
+
+  private interface Work {
+    void in(Statement s) throws SQLException;
+  }
+
+  /** All of it in one transaction, or nothing. */
+  private void together(Work work) throws SQLException {
     boolean alone = connection.getAutoCommit();
     connection.setAutoCommit(false);
     try (Statement s = connection.createStatement()) {
-      s.execute(DoorSql.TABLE);
-      for (String account : doors.names()) {
-        shut(s, run, account);
-      }
+      work.in(s);
       connection.commit();
     } catch (SQLException | TargetFailed e) {
       connection.rollback();
@@ -88,23 +100,16 @@ final class Doorkeeper {
 
   /** Lets in whomever it kept out, by whichever run. */
   void open() throws SQLException {
-    boolean alone = connection.getAutoCommit();
-    connection.setAutoCommit(false);
-    try (Statement s = connection.createStatement()) {
-      for (String account : kept(s)) {
-        s.execute(DoorSql.open(connection.getCatalog(), account));
-        try (PreparedStatement p = connection.prepareStatement(DoorSql.FORGET)) {
-          p.setString(1, account);
-          p.executeUpdate();
-        }
-      }
-      connection.commit();
-    } catch (SQLException e) {
-      connection.rollback();
-      throw e;
-    } finally {
-      connection.setAutoCommit(alone);
-    }
+    together(
+        s -> {
+          for (String account : kept(s)) {
+            s.execute(DoorSql.open(connection.getCatalog(), account));
+            try (PreparedStatement p = connection.prepareStatement(DoorSql.FORGET)) {
+              p.setString(1, account);
+              p.executeUpdate();
+            }
+          }
+        });
   }
 
   private static List<String> kept(Statement s) throws SQLException {

@@ -97,11 +97,13 @@ public record Proposal(
     return state == State.OPEN;
   }
 
-  /** Everybody else who administers where it is about. */
-  public static List<Person> seconds(String by, List<Place> places, List<Person> everybody) {
+  /** Logins of everybody else who administers where it is about. */
+  public static List<String> seconds(String by, List<Place> places, List<Person> everybody) {
     return everybody.stream()
         .filter(p -> !p.login().equals(by))
         .filter(p -> places.stream().allMatch(place -> place.administeredBy(p)))
+        .map(Person::login)
+        .sorted()
         .toList();
   }
 
@@ -121,7 +123,7 @@ public record Proposal(
         ? May.no(
             May.Why.OWN,
             "Who asked for " + shown() + " is not its second person.",
-            seconds(by, places, everybody).stream().map(Person::login).toList())
+            seconds(by, places, everybody))
         : May.YES;
   }
 

@@ -1,7 +1,10 @@
 package plenzo.core.target;
 
 import java.util.List;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.component.Kind.Holder;
+import plenzo.core.target.Connector.Capability;
 
 /**
  * How users are kept out of a target that has no maintenance of its own while a version comes.
@@ -15,6 +18,9 @@ public record Doors(List<String> names, boolean end) {
   /** Nobody is kept out. */
   public static final Doors NONE = new Doors(List.of(), false);
 
+  /** The order in which a site's doors are shut; they are opened the other way. */
+  public static final List<Holder> ORDER = List.of(Holder.HOST, Holder.DIRECTORY, Holder.DATABASE);
+
   /** Accounts that are named at most (guess). */
   private static final int MOST = 50;
 
@@ -27,6 +33,11 @@ public record Doors(List<String> names, boolean end) {
 
   public boolean any() {
     return !names.isEmpty();
+  }
+
+  /** Whether users are kept out of a target that can so much: by itself, or by these doors. */
+  public boolean shut(Set<Capability> can) {
+    return any() || can.contains(Capability.MAINTENANCE);
   }
 
   /** What they can be at a sort of target; null when they may be so. */

@@ -20,7 +20,7 @@ import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.target.Changing;
-import plenzo.core.target.Connector;
+import plenzo.core.target.Doors;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.TablesLooking;
@@ -31,8 +31,6 @@ import plenzo.engine.setup.Targets;
 
 /** Running work, maintenance, and what is off, unbound or only there. */
 public final class Hosts {
-  private static final List<Holder> DOORS = List.of(Holder.HOST, Holder.DIRECTORY, Holder.DATABASE);
-
   private final Tools tools;
   private final Targets targets;
 
@@ -129,11 +127,9 @@ public final class Hosts {
   /** The targets of a site that users can be kept out of, in the order in which that is done. */
   private List<Targets.At> closing(SiteKey site) {
     List<Targets.At> out =
-        DOORS.stream()
+        Doors.ORDER.stream()
             .flatMap(holder -> targets.find(site, holder).stream())
-            .filter(
-                at ->
-                    targets.can(at, Connector.Capability.MAINTENANCE) || at.target().doors().any())
+            .filter(targets::shuts)
             .toList();
     if (out.isEmpty()) {
       throw Problem.stopped(

@@ -91,11 +91,7 @@ public final class SecondPerson {
       Kept kept, Person by, @Nullable Agreed agreed, Made<?> made, List<Person> before) {
     Instant now = tools.now();
     if (agreed != null) {
-      Proposal p = kept.proposals().find(String.valueOf(agreed.number())).orElseThrow();
-      if (!p.open()) {
-        throw Problem.stopped(
-            "STATE", p.shown() + " is " + p.state().words() + ".", "plenzo proposal list");
-      }
+      Proposal p = requireOpen(kept, agreed.number());
       kept.proposals()
           .replace(p.decided(Proposal.State.AGREED, agreed.second(), now, agreed.note()));
       kept.note(
@@ -114,6 +110,20 @@ public final class SecondPerson {
     }
     kept.proposals()
         .insert(proposal(kept, by, made, now).decided(Proposal.State.ALONE, null, now, ""));
+  }
+
+  /**
+   * A proposal as it is now.
+   *
+   * @throws Problem when it waits no more
+   */
+  public static Proposal requireOpen(Kept kept, long number) {
+    Proposal p = kept.proposals().find(String.valueOf(number)).orElseThrow();
+    if (!p.open()) {
+      throw Problem.stopped(
+          "STATE", p.shown() + " is " + p.state().words() + ".", "plenzo proposal list");
+    }
+    return p;
   }
 
   static String said(String note) {
@@ -157,11 +167,7 @@ public final class SecondPerson {
   }
 
   private Problem waits(Person by, Proposal p) {
-    String who =
-        Proposal.seconds(by.login(), p.places(), tools.everybody()).stream()
-            .map(Person::login)
-            .sorted()
-            .collect(Collectors.joining(", "));
+    String who = String.join(", ", Proposal.seconds(by.login(), p.places(), tools.everybody()));
     return Problem.stopped(
         "SECOND_PERSON",
         "What guards production is changed by two: this waits as "

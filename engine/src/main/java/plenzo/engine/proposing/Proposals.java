@@ -22,6 +22,7 @@ import plenzo.engine.Tools;
 import plenzo.engine.people.People;
 import plenzo.engine.people.Rights;
 import plenzo.engine.people.Roles;
+import plenzo.engine.people.SecondPerson;
 import plenzo.engine.people.SecondPerson.Agreed;
 import plenzo.engine.setup.Applications;
 import plenzo.engine.setup.Paths;
@@ -97,12 +98,7 @@ public final class Proposals {
 
   /** Logins of those who may agree to it, while it waits. */
   public List<String> seconds(Proposal p) {
-    return p.open()
-        ? Proposal.seconds(p.by(), p.places(), tools.everybody()).stream()
-            .map(Person::login)
-            .sorted()
-            .toList()
-        : List.of();
+    return p.open() ? Proposal.seconds(p.by(), p.places(), tools.everybody()) : List.of();
   }
 
   /** Whether a person may agree to it or decline it. */
@@ -124,7 +120,6 @@ public final class Proposals {
                         + at.toString().substring(0, 10)
                         + ", so that both may be one: they decide about each other's changes again after 7 days.",
                     Proposal.seconds(p.by(), p.places(), tools.everybody()).stream()
-                        .map(Person::login)
                         .filter(login -> !login.equals(by.login()))
                         .toList()))
         .orElse(may);
@@ -286,11 +281,7 @@ public final class Proposals {
         .keeper()
         .write(
             kept -> {
-              Proposal p = kept.proposals().find(String.valueOf(seen.number())).orElseThrow();
-              if (!p.open()) {
-                throw Problem.stopped(
-                    "STATE", p.shown() + " is " + p.state().words() + ".", "plenzo proposal list");
-              }
+              Proposal p = SecondPerson.requireOpen(kept, seen.number());
               Instant now = tools.now();
               kept.proposals().replace(p.decided(to, second, now, note));
               kept.note(

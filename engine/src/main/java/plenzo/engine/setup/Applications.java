@@ -196,27 +196,20 @@ public final class Applications {
                           old.revision()),
                   "/privateColumns");
           openCases(kept, old, next);
+          String changes = Changes.between(old, next);
           if (!kept.applications().update(next)) {
             throw Problem.changedMeanwhile(key);
           }
           kept.note(
               new Event(
-                  by.login(),
-                  "application changed",
-                  key,
-                  null,
-                  null,
-                  null,
-                  null,
-                  null,
-                  Changes.between(old, next)),
+                  by.login(), "application changed", key, null, null, null, null, null, changes),
               tools.now());
           return new Made<>(
               kept.applications().find(key).orElseThrow(),
               Proposed.application(next),
               SecondPerson.production(kept, guarded(kept, old, next)),
               List.of(new Place(Person.EVERY, key)),
-              Changes.between(old, next));
+              changes);
         });
   }
 

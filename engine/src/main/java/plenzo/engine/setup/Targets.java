@@ -248,6 +248,11 @@ public final class Targets {
     return (TablesConnector) connector(at);
   }
 
+  /** Whether users are kept out of it while a version comes. */
+  public boolean shuts(At at) {
+    return at.target().doors().shut(connector(at).capabilities());
+  }
+
   public boolean can(At at, Connector.Capability capability) {
     return connector(at).capabilities().contains(capability);
   }

@@ -51,6 +51,7 @@ import plenzo.core.drift.PutBack;
 import plenzo.core.gate.Gate;
 import plenzo.core.gate.SaidOutside;
 import plenzo.core.keeping.Kept;
+import plenzo.core.may.Duties;
 import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.DraftedNotes;
@@ -462,6 +463,7 @@ class PromotionController {
     VisibleValues sight = VisibleValues.of(engine, by, p);
     List<VersionHead> brought = engine.notes().brought(p);
     Spans spans = engine.runs().spans(p.application(), p.site(), 0);
+    Duties duties = engine.promotions().duties(p);
     return new PromotionView(
         p.shown(),
         new GoalView(
@@ -509,8 +511,8 @@ class PromotionController {
         new AgreementView(
             p.approvals().stream().map(Views::approval).toList(),
             engine.promotions().approvers(p),
-            needed(p),
-            asks(p),
+            needed(duties),
+            asks(duties),
             p.questions().stream().map(PromotionController::asked).toList(),
             urgency(p),
             p.coveredBy()),
@@ -550,16 +552,16 @@ class PromotionController {
     return view(by(request), engine.outside().ask(by(request), number(number, "P-")));
   }
 
-  private int needed(Promotion p) {
-    int asked = engine.promotions().leg(p).needed();
-    return asked == 0 ? 0 : asked + engine.promotions().duties(p).strangers().size();
+  private static int needed(Duties duties) {
+    int asked = duties.leg().needed();
+    return asked == 0 ? 0 : asked + duties.strangers().size();
   }
 
   /** What the leg asks, and what authors ask whom nobody here is known to be. */
-  private List<String> asks(Promotion p) {
+  private static List<String> asks(Duties duties) {
     List<String> out = new ArrayList<>();
-    engine.promotions().leg(p).approvals().forEach(q -> out.add(q.words()));
-    List<String> strangers = engine.promotions().duties(p).strangers();
+    duties.leg().approvals().forEach(q -> out.add(q.words()));
+    List<String> strangers = duties.strangers();
     if (!out.isEmpty() && !strangers.isEmpty()) {
       out.add(
           Words.count(strangers.size(), "more approval")

@@ -19,10 +19,6 @@ public final class DoorSql {
   public static final String ENTERS =
       "SELECT pg_catalog.has_database_privilege(?, pg_catalog.current_database(), 'CONNECT')";
 
-  /** Whether the session's account may say who enters. */
-  public static final String OWNS =
-      "SELECT pg_catalog.pg_has_role(datdba, 'USAGE') FROM pg_catalog.pg_database WHERE datname = pg_catalog.current_database()";
-
   private DoorSql() {}
 
   public static String shut(String database, String account) {

@@ -1,7 +1,6 @@
 package plenzo.core.plan.step;
 
 import java.util.List;
-import plenzo.core.component.Kind.Holder;
 import plenzo.core.plan.Plan.Act;
 import plenzo.core.target.Connector.Capability;
 
@@ -17,8 +16,7 @@ final class Announce implements PlannedStep {
     return c.delta().isEmpty() || c.minutesBefore() == 0
         ? List.of()
         : c
-            .place(Holder.HOST)
-            .filter(host -> host.can().contains(Capability.MAINTENANCE))
+            .host(Capability.MAINTENANCE)
             .map(
                 host ->
                     new Words(

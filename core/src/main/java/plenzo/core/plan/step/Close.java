@@ -1,14 +1,10 @@
 package plenzo.core.plan.step;
 
 import java.util.List;
-import plenzo.core.component.Kind.Holder;
 import plenzo.core.plan.Plan.Act;
 
 /** Keeps users out and waits for running work: at the host, then its files, then its database. */
 final class Close implements PlannedStep {
-  /** The order in which doors are shut; they are opened the other way. */
-  static final List<Holder> ORDER = List.of(Holder.HOST, Holder.DIRECTORY, Holder.DATABASE);
-
   @Override
   public Act act() {
     return Act.CLOSE;

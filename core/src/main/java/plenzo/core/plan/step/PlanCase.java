@@ -61,9 +61,9 @@ public record PlanCase(
 
   /** The targets that users are kept out of, in the order in which that is done. */
   List<Place> closing() {
-    return Close.ORDER.stream()
+    return Doors.ORDER.stream()
         .flatMap(holder -> place(holder).stream())
-        .filter(p -> p.can().contains(Capability.MAINTENANCE) || p.doors().any())
+        .filter(p -> p.doors().shut(p.can()))
         .toList();
   }
 

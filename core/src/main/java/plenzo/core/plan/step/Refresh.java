@@ -17,8 +17,7 @@ final class Refresh implements PlannedStep {
     return !c.delta().touched().contains(Holder.HOST)
         ? List.of()
         : c
-            .place(Holder.HOST)
-            .filter(host -> host.can().contains(Capability.REFRESH))
+            .host(Capability.REFRESH)
             .map(
                 host ->
                     new Words(
