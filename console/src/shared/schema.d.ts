@@ -1860,6 +1860,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["rules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs": {
         parameters: {
             query?: never;
@@ -3204,6 +3220,7 @@ export interface components {
             acceptedReason?: string;
             acceptedUntil?: string;
             advice: string;
+            built?: string;
             /** Format: int64 */
             ceiling: number;
             /** Format: int64 */
@@ -4113,6 +4130,11 @@ export interface components {
             /** Format: int64 */
             toDo: number;
         };
+        RuleView: {
+            lowered: boolean;
+            rule: string;
+            severity?: string;
+        };
         RunGoal: {
             application: string;
             before?: string;
@@ -4238,6 +4260,12 @@ export interface components {
             putBack: components["schemas"]["MayView"];
             take: components["schemas"]["MayView"];
         };
+        SeverityView: {
+            bound: string;
+            reason: string;
+            rule: string;
+            severity: string;
+        };
         SheetLine: {
             active?: boolean;
             asPlanned: boolean;
@@ -4330,6 +4358,7 @@ export interface components {
             /** Format: int32 */
             revision: number;
             role: string;
+            severities?: components["schemas"]["SeverityView"][];
             sites: components["schemas"]["SiteView"][];
             zone: string;
         };
@@ -9207,6 +9236,35 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["Ways"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RuleView"][];
                 };
             };
             /** @description A problem detail */

@@ -55,6 +55,7 @@ function Finding({ p, f }: { p: Promotion; f: Schemas['FindingView'] }) {
       </Box>
       <Typography variant="body2" color="textSecondary" sx={{ overflowWrap: 'anywhere' }}>
         {t.findingsPart.at(f.rule, f.place)}
+        {f.built && t.findingsPart.elsewhere(f.built)}
         {f.count > 0 && (
           <>
             {t.findingsPart.countedAnApprovalHoldsUp(

@@ -157,6 +157,7 @@ export const t = {
     giveAReason: 'Give a reason.',
     sayUntilWhichDay: 'Say until which day.',
     at: (rule: string, place: string) => `${rule} at ${place}`,
+    elsewhere: (severity: string) => `; a ${severity} at other stages`,
     countedAnApprovalHoldsUp: (count: string, ceiling: string) =>
       `; counted ${count}, an approval holds up to ${ceiling}`,
     forExample: (examples: string) => `For example: ${examples}`,

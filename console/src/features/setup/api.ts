@@ -25,6 +25,8 @@ export function useSetUp<V>(act: (value: V) => Promise<unknown>, touched: string
   });
 }
 
+export const rules = () => queryOptions({ queryKey: ['rules'], queryFn: () => unwrap(client.GET('/api/v1/rules')) });
+
 export const saveStage = (stage: Stage) =>
   unwrap(client.PUT('/api/v1/stages/{key}', { params: { path: { key: stage.key } }, body: stage }));
 export const saveConnection = ({ stage, body }: { stage: string; body: Schemas['SaveConnection'] }) =>

@@ -28,6 +28,27 @@ export const t = {
   source: 'people edit here',
   facts: (s: { driftCloses: boolean; zone: string }) =>
     `${s.driftCloses ? 'a hand edit closes it until settled' : 'hand edits are reported'}; times in ${s.zone}`,
+  severities: {
+    title: (stage: string) => `Find worse or less bad at ${stage} what a rule finds`,
+    hint: 'Open promotions to this stage are compared again, and a yes to a plan with other findings no longer counts. Going back is judged by the rules alone. What would fail in the run, or says what is lost or whose a target is, cannot be lowered.',
+    rule: 'Rule',
+    isHere: 'What it finds is here',
+    how: {
+      'at-least blocker': 'at least a blocker',
+      'at-least risk': 'at least a risk',
+      'at-most risk': 'at most a risk',
+      'at-most note': 'at most a note',
+    } as Record<string, string>,
+    reason: 'Reason',
+    save: 'Judge it so here',
+    said: (rule: string, how: string) => `What ${rule} finds is ${how} here`,
+    asBuilt: (rule: string) => `Judge ${rule} as the rule does`,
+    need: {
+      rule: 'Choose a rule.',
+      reason: 'Say why it is less bad here.',
+      fixed: (rule: string) => `What ${rule} finds is not lowered anywhere.`,
+    },
+  },
   gates: {
     rehearsal: 'Its plan rehearsed on a copy, and taken back there',
     evidence: 'A test report without a failure, given at the stage before',

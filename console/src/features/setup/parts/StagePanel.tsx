@@ -6,6 +6,7 @@ import { checkSite, connections, useSetUp, type Stage } from '../api';
 import { t } from '../texts';
 import { ConnectionForm, Found } from './Connections';
 import { StageForm } from './NewStage';
+import { Severities } from './Severities';
 import { SiteForm } from './SiteForm';
 
 /** One stage with its sites, its connections and what their tests found. */
@@ -63,6 +64,7 @@ export function StagePanel({ s }: { s: Stage }) {
             stage={s}
             keyed={false}
           />
+          {s.role !== 'development' && <Severities s={s} />}
         </Box>
       </Box>
     </Panel>

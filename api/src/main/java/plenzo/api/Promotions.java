@@ -293,6 +293,9 @@ public interface Promotions {
 
   record WordRun(String text, boolean differs) {}
 
+  /**
+   * @param built how bad the rule itself finds it where the stage judges otherwise
+   */
   record FindingView(
       String id,
       String rule,
@@ -306,7 +309,8 @@ public interface Promotions {
       @Nullable String query,
       @Nullable String acceptedBy,
       @Nullable String acceptedReason,
-      @Nullable String acceptedUntil) {}
+      @Nullable String acceptedUntil,
+      @Nullable String built) {}
 
   record PlanView(
       String fingerprint,

@@ -10,7 +10,8 @@ import plenzo.api.Manuals.ManualView;
 public interface Stages {
   /**
    * Role is development, test or production; revision 0 for a new stage. Drift closes: a site that
-   * differs from its record takes no version until that is settled.
+   * differs from its record takes no version until that is settled. Severities are those that the
+   * stage judges otherwise than the rules do; left out: as they are.
    */
   record StageView(
       String key,
@@ -20,7 +21,26 @@ public interface Stages {
       String zone,
       boolean driftCloses,
       List<SiteView> sites,
-      int revision) {}
+      int revision,
+      @Nullable List<SeverityView> severities) {}
+
+  /**
+   * How bad a stage finds what a rule finds.
+   *
+   * @param bound at-least raises what is less bad, at-most lowers what is worse
+   * @param severity blocker, risk or note
+   * @param reason needed where it lowers
+   */
+  record SeverityView(String rule, String bound, String severity, String reason) {}
+
+  /**
+   * A rule of impact checks, or a check of content.
+   *
+   * @param severity how bad it is where it could not be evaluated; null for a check of content: a
+   *     risk
+   * @param lowered whether a stage may lower it
+   */
+  record RuleView(String rule, @Nullable String severity, boolean lowered) {}
 
   record SiteView(String key, List<TargetView> targets) {}
 

@@ -53,6 +53,7 @@ final class PromotionText {
           out.state(f.severity())
               + " "
               + f.sentence()
+              + (f.built() == null ? "" : " (a " + f.built() + " elsewhere)")
               + (f.acceptedBy() == null
                   ? ""
                   : " (accepted by "

@@ -17,7 +17,8 @@ class SiteDoorsTest {
   void start() throws IOException {
     server = new CannedServer();
     StageView stage =
-        new StageView("production", "Production", "production", 2, "UTC", false, List.of(), 1);
+        new StageView(
+            "production", "Production", "production", 2, "UTC", false, List.of(), 1, List.of());
     server.give("GET /stages", List.of(stage));
     server.give("PUT /stages/production/sites/north", stage);
   }

@@ -218,6 +218,7 @@ final class RightsWalk {
       POST /sites/{stage}/{site}/maintenance = /sites/production/north/maintenance {"on":false,"reason":"x"}
       GET /sites/{stage}/{site}/needs = /sites/production/north/needs?application=fares
       GET /sites/{stage}/{site}/work = /sites/production/north/work
+      GET /rules = /rules
       GET /stages = /stages
       PUT /stages/{key} = /stages/production {"key":"production","name":"P","role":"production","position":2,"driftCloses":false,"zone":"Europe/Oslo","sites":[],"revision":99}
       POST /stages/{key}/sites = /stages/production/sites {"key":"north","targets":[]}

@@ -131,7 +131,6 @@ public final class Engine {
     this.people = new People(tools, hasher, accessKeys, second);
     this.roles = new Roles(tools, second);
     this.deputies = new Deputies(tools);
-    this.stages = new Stages(tools, second);
     this.connections = new Connections(tools, destinations);
     this.applications = new Applications(tools, second);
     this.retiring = new Retiring(tools);
@@ -144,6 +143,7 @@ public final class Engine {
     this.drafts = new Drafts(tools, contents, adoption, renames, sources, checks);
     this.sourceWatch = new SourceWatch(tools, sources, drafts);
     this.promotions = new Promotions(tools, work);
+    this.stages = new Stages(tools, second, checks.names(), promotions::judgeThoseTo);
     this.paths = new Paths(tools, second, promotions::judgeThoseBy);
     this.proposals = new Proposals(tools, people, roles, stages, paths, applications);
     this.notes = new Notes(tools, promotions);

@@ -2,8 +2,10 @@ package plenzo.core.impact;
 
 import java.time.LocalDate;
 import java.util.List;
+import java.util.Locale;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.json.Json;
+import plenzo.core.words.Codes;
 
 /**
  * One result of a check.
@@ -16,6 +18,9 @@ import plenzo.core.json.Json;
  * @param examples a few of the values that were counted; shown only to who may see values
  * @param query the query that counted, as it was run; null when nothing was asked
  * @param accepted who accepted the risk, why and until when; null when nobody did
+ * @param built how bad the rule itself found it where the stage judges otherwise; null where it
+ *     does not
+ * @param notEvaluated whether the rule could not be asked; then no stage lowers it
  */
 public record Finding(
     String rule,
@@ -27,7 +32,9 @@ public record Finding(
     String advice,
     List<String> examples,
     @Nullable String query,
-    @Nullable Acceptance accepted) {
+    @Nullable Acceptance accepted,
+    @Nullable Severity built,
+    boolean notEvaluated) {
   public Finding {
     examples = List.copyOf(examples);
   }
@@ -36,7 +43,20 @@ public record Finding(
   public enum Severity {
     BLOCKER,
     RISK,
-    NOTE
+    NOTE;
+
+    public String code() {
+      return name().toLowerCase(Locale.ROOT);
+    }
+
+    public static Severity of(String code) {
+      return Codes.find("a severity", values(), Severity::code, code);
+    }
+
+    /** Whether this is worse than the other. */
+    public boolean worseThan(Severity other) {
+      return compareTo(other) < 0;
+    }
   }
 
   /** A person's acceptance of a risk. */
@@ -51,7 +71,36 @@ public record Finding(
       String advice,
       @Nullable String query) {
     return new Finding(
-        rule, severity, place, sentence, count, ceiling(count), advice, List.of(), query, null);
+        rule,
+        severity,
+        place,
+        sentence,
+        count,
+        ceiling(count),
+        advice,
+        List.of(),
+        query,
+        /* accepted= */ null,
+        /* built= */ null,
+        /* notEvaluated= */ false);
+  }
+
+  /** A rule that could not be asked. */
+  public static Finding notEvaluated(
+      String rule, Severity severity, String place, String sentence, String advice) {
+    return new Finding(
+        rule,
+        severity,
+        place,
+        sentence,
+        /* count= */ 0,
+        /* ceiling= */ 0,
+        advice,
+        List.of(),
+        /* query= */ null,
+        /* accepted= */ null,
+        /* built= */ null,
+        /* notEvaluated= */ true);
   }
 
   /** A finding that is a yes or no: nothing is counted, so no ceiling stands. */
@@ -62,13 +111,35 @@ public record Finding(
 
   public Finding with(List<String> found) {
     return new Finding(
-        rule, severity, place, sentence, count, ceiling, advice, found, query, accepted);
+        rule,
+        severity,
+        place,
+        sentence,
+        count,
+        ceiling,
+        advice,
+        found,
+        query,
+        accepted,
+        built,
+        notEvaluated);
   }
 
   /** The same with the ceiling that was agreed before. */
   public Finding upTo(long agreed) {
     return new Finding(
-        rule, severity, place, sentence, count, agreed, advice, examples, query, accepted);
+        rule,
+        severity,
+        place,
+        sentence,
+        count,
+        agreed,
+        advice,
+        examples,
+        query,
+        accepted,
+        built,
+        notEvaluated);
   }
 
   /** Counted plus a tenth, rounded up; 0 stays 0 (design.md, "ceiling"). */
@@ -78,7 +149,37 @@ public record Finding(
 
   public Finding accept(@Nullable Acceptance acceptance) {
     return new Finding(
-        rule, severity, place, sentence, count, ceiling, advice, examples, query, acceptance);
+        rule,
+        severity,
+        place,
+        sentence,
+        count,
+        ceiling,
+        advice,
+        examples,
+        query,
+        acceptance,
+        built,
+        notEvaluated);
+  }
+
+  /** The same, as bad as a stage judges it; what the rule found is kept beside it. */
+  public Finding judged(Severity here) {
+    return here == severity
+        ? this
+        : new Finding(
+            rule,
+            here,
+            place,
+            sentence,
+            count,
+            ceiling,
+            advice,
+            examples,
+            query,
+            accepted,
+            severity,
+            notEvaluated);
   }
 
   /** Rule and place: what the same finding is called at the next look. */

@@ -52,9 +52,9 @@ public enum PromotionState {
     return List.of(READY.code(), AGREED.code());
   }
 
-  /** Codes of the states in which a plan stands or runs. */
+  /** Codes of the states in which a plan is worked out, stands or runs. */
   public static List<String> underWay() {
-    return List.of(READY.code(), AGREED.code(), RUNNING.code());
+    return List.of(PREPARING.code(), READY.code(), AGREED.code(), RUNNING.code());
   }
 
   /** Done, withdrawn and overtaken ones are closed; a failed one may be compared again. */

@@ -5,6 +5,7 @@ import java.util.Locale;
 import java.util.Objects;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.impact.Finding;
 import plenzo.core.target.Doors;
 import plenzo.core.target.TargetId;
 import plenzo.core.words.Codes;
@@ -26,8 +27,13 @@ public record Stage(
     String zone,
     boolean driftCloses,
     List<Site> sites,
-    int revision) {
+    int revision,
+    @Nullable List<Weight> weights) {
   public Stage {
+    weights = weights == null ? List.of() : List.copyOf(weights); // before there were weights
+    if (weights.stream().map(Weight::rule).distinct().count() < weights.size()) {
+      throw new IllegalArgumentException("A stage has one severity of its own a rule");
+    }
     String stage = key;
     sites = sites.stream().map(site -> site.in(stage)).toList();
     if (!key.matches("[a-z][a-z0-9-]{0,39}")) {
@@ -35,6 +41,33 @@ public record Stage(
           "A stage's key is lower-case letters, digits and hyphens; got \"" + key + "\"");
     }
     java.time.ZoneId.of(zone);
+  }
+
+  /** One that judges findings as the rules do. */
+  public Stage(
+      String key,
+      String name,
+      Role role,
+      int position,
+      String zone,
+      boolean driftCloses,
+      List<Site> sites,
+      int revision) {
+    this(key, name, role, position, zone, driftCloses, sites, revision, List.of());
+  }
+
+  @Override
+  public List<Weight> weights() {
+    return weights == null ? List.of() : weights;
+  }
+
+  /** A finding as bad as it is here. */
+  public Finding weigh(Finding found) {
+    Finding out = found;
+    for (Weight w : weights()) {
+      out = w.weigh(out);
+    }
+    return out;
   }
 
   /** What the stage is for. */
@@ -130,7 +163,7 @@ public record Stage(
 
   /** The same with other sites. */
   public Stage with(List<Site> next) {
-    return new Stage(key, name, role, position, zone, driftCloses, next, revision);
+    return new Stage(key, name, role, position, zone, driftCloses, next, revision, weights);
   }
 
   public Optional<Site> site(String site) {

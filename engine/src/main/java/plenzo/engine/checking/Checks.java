@@ -3,6 +3,7 @@ package plenzo.engine.checking;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.ExecutorService;
@@ -11,6 +12,8 @@ import java.util.concurrent.Future;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import plenzo.core.check.BuiltInChecks;
 import plenzo.core.check.ContentCheck;
 import plenzo.core.component.ComponentKey;
@@ -69,6 +72,13 @@ public final class Checks {
                 + check.getClass().getName());
       }
     }
+  }
+
+  /** Of all, the built-in ones and those that were added. */
+  public Set<String> names() {
+    return Stream.concat(builtIn.stream(), added.stream())
+        .map(ContentCheck::id)
+        .collect(Collectors.toSet());
   }
 
   /** How many there are. */
@@ -139,13 +149,11 @@ public final class Checks {
 
   /** A rule that could not be evaluated counts as a risk (rules of findings). */
   private static Finding notChecked(ContentCheck check, ContentCheck.Content of, String why) {
-    return Finding.of(
+    return Finding.notEvaluated(
         check.id(),
         Severity.RISK,
         of.key().toString(),
         of.key() + " could not be checked by " + check.id() + ": " + why + ".",
-        1,
-        "Look at the service's log, or put the check right",
-        null);
+        "Look at the service's log, or put the check right");
   }
 }

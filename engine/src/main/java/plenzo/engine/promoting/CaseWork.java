@@ -366,6 +366,9 @@ public final class CaseWork {
           back != null ? back.loss(compared, delta, look, findings) : Losses.Lost.NONE;
       List<Obstacle> obstacles =
           back == null ? List.of() : back.obstacles(chosen, compared, findings);
+      if (p.brings()) { // no stage closes a way back by a severity of its own
+        findings.replaceAll(stage(p.site())::weigh);
+      }
       findings.replaceAll(f -> remembered(p, f));
       findings.sort(
           java.util.Comparator.comparing(Finding::severity)

@@ -731,6 +731,11 @@ public final class Promotions {
     judgeAgain(all -> all.stream().filter(p -> work.path(p).key().equals(path.key())).toList());
   }
 
+  /** Judges those again that go to a stage: it finds other things bad now. */
+  public void judgeThoseTo(Stage stage) {
+    judgeAgain(all -> all.stream().filter(p -> p.site().stage().equals(stage.key())).toList());
+  }
+
   Promotion save(Promotion p) {
     return tools
         .keeper()

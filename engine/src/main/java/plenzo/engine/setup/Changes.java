@@ -10,6 +10,7 @@ import plenzo.core.stage.Application;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.Stage;
+import plenzo.core.stage.Weight;
 
 /** What a change of the set-up changed, from what to what, for the history. */
 final class Changes {
@@ -47,6 +48,10 @@ final class Changes {
     c.of("position", old.position(), next.position());
     c.of("zone", old.zone(), next.zone());
     c.of("drift closes", old.driftCloses(), next.driftCloses());
+    List<String> judged = old.weights().stream().map(Weight::words).toList();
+    List<String> judges = next.weights().stream().map(Weight::words).toList();
+    c.words("judged otherwise", judges, judged);
+    c.words("no longer judged otherwise", judged, judges);
     for (Stage.Site site : old.sites()) {
       if (next.site(site.key()).isEmpty()) {
         c.out.add("site " + site.key() + " removed (" + targets(site) + ")");

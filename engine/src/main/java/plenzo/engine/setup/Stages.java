@@ -4,8 +4,11 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Set;
+import java.util.function.Consumer;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.impact.Rules;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Memo;
 import plenzo.core.person.Person;
@@ -16,6 +19,7 @@ import plenzo.core.proposal.Proposed;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
+import plenzo.core.stage.Weight;
 import plenzo.core.target.TargetId;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
@@ -29,14 +33,25 @@ public final class Stages {
 
   private final Tools tools;
   private final SecondPerson second;
+  private final Set<String> checks;
+  private final Consumer<Stage> afterChange;
   private final Memo<List<Stage>> all = new Memo<>();
 
   /**
    * @param second is asked for what a stage of production is
+   * @param checks names of the checks of content
+   * @param afterChange lets open promotions be judged by what a stage finds bad now
    */
-  public Stages(Tools tools, SecondPerson second) {
+  public Stages(Tools tools, SecondPerson second, Set<String> checks, Consumer<Stage> afterChange) {
     this.tools = tools;
     this.second = second;
+    this.checks = Set.copyOf(checks);
+    this.afterChange = afterChange;
+  }
+
+  /** Every rule and check of content whose findings a stage may judge, by name. */
+  public List<String> rules() {
+    return Stream.concat(Rules.all().keySet().stream(), checks.stream()).sorted().toList();
   }
 
   /** Those that the person may see, in their order. */
@@ -86,11 +101,26 @@ public final class Stages {
    */
   public Stage save(Person by, Stage asked, @Nullable Agreed agreed) {
     Rights.require(by, Right.ADMINISTER, asked.key(), Person.EVERY);
+    List<Weight> before =
+        tools
+            .keeper()
+            .read(kept -> kept.stages().find(asked.key()))
+            .map(Stage::weights)
+            .orElse(List.of());
+    Stage saved = saved(by, asked, agreed);
+    if (!saved.weights().equals(before)) {
+      afterChange.accept(saved);
+    }
+    return saved;
+  }
+
+  private Stage saved(Person by, Stage asked, @Nullable Agreed agreed) {
     return second.change(
         by,
         agreed,
         kept -> {
           Stage old = kept.stages().find(asked.key()).orElse(null);
+          requireKnown(asked, old == null ? List.of() : old.weights());
           if (old == null) {
             Stage made = identified(asked, null);
             kept.stages().insert(made);
@@ -118,12 +148,23 @@ public final class Stages {
         });
   }
 
+  /** A severity of a rule that nobody has would judge nothing, and nobody would see that. */
+  private void requireKnown(Stage asked, List<Weight> before) {
+    for (Weight w : asked.weights()) {
+      if (!before.contains(w) && !rules().contains(w.rule())) {
+        throw Problem.invalid(
+            "UNKNOWN_RULE", "There is no rule \"" + w.rule() + "\".", "/severities");
+      }
+    }
+  }
+
   /** Whether a change is one of what a stage of production is, not of its sites alone. */
   private static boolean guards(Stage old, Stage now) {
     return (old.production() || now.production())
         && !(old.role() == now.role()
             && old.driftCloses() == now.driftCloses()
-            && old.zone().equals(now.zone()));
+            && old.zone().equals(now.zone())
+            && old.weights().equals(now.weights()));
   }
 
   /**

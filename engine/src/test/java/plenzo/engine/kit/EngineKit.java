@@ -99,6 +99,7 @@ public final class EngineKit implements AutoCloseable {
   }
 
   private static H2Keeper open(Path folder) {
+    EmptyRecords.into(folder);
     return new H2Keeper(folder, () -> "service", /* room= */ 1 << 20);
   }
 

@@ -12,6 +12,7 @@ import org.junit.jupiter.api.Nested;
 import org.junit.jupiter.api.Test;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.keeping.Kept;
+import plenzo.core.impact.Finding;
 import plenzo.core.person.Person;
 import plenzo.core.person.Person.Grant;
 import plenzo.core.person.Right;
@@ -21,6 +22,7 @@ import plenzo.core.proposal.Proposal.State;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.Stage;
+import plenzo.core.stage.Weight;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
 import plenzo.engine.people.People;
@@ -378,6 +380,31 @@ class ProposalsTest extends KitTest {
       proposals.agree(
           kit.bram, waits(() -> kit.engine().stages().save(kit.ines, closing)).number(), "");
       assertThat(kit.engine().stages().get(kit.ines, "harbour").driftCloses()).isTrue();
+    }
+
+    @Test
+    void howBadAStageOfProductionFindsThings() {
+      Stage now = kit.engine().stages().get(kit.ines, "harbour");
+      Stage strict =
+          new Stage(
+              now.key(),
+              now.name(),
+              now.role(),
+              now.position(),
+              now.zone(),
+              now.driftCloses(),
+              now.sites(),
+              now.revision(),
+              List.of(
+                  new Weight(
+                      "other-open", Weight.Bound.AT_LEAST, Finding.Severity.BLOCKER, "")));
+
+      Proposal p = waits(() -> kit.engine().stages().save(kit.ines, strict));
+
+      assertThat(p.words()).contains("judged otherwise: other-open at least blocker");
+      assertThat(kit.engine().stages().get(kit.ines, "harbour").weights()).isEmpty();
+      proposals.agree(kit.bram, p.number(), "");
+      assertThat(kit.engine().stages().get(kit.ines, "harbour").weights()).hasSize(1);
     }
 
     @Test

@@ -30,6 +30,7 @@ import plenzo.api.Stages.Ready;
 import plenzo.api.Stages.Retire;
 import plenzo.api.Stages.RetiredView;
 import plenzo.api.Stages.RetiringView;
+import plenzo.api.Stages.RuleView;
 import plenzo.api.Stages.SaveConnection;
 import plenzo.api.Stages.SiteView;
 import plenzo.api.Stages.StageView;
@@ -37,6 +38,8 @@ import plenzo.api.Standings.RecordView;
 import plenzo.api.Versions.VersionView;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
+import plenzo.core.impact.Finding;
+import plenzo.core.impact.Rules;
 import plenzo.core.person.Person;
 import plenzo.core.probe.Probe;
 import plenzo.core.problem.Problem;
@@ -48,6 +51,8 @@ import plenzo.core.stage.Connection;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
+import plenzo.core.stage.Stage;
+import plenzo.core.stage.Weight;
 import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
 import plenzo.engine.setup.Adoption;
@@ -87,7 +92,25 @@ class StageController {
           "The body's key " + asked.key() + " is not the address's " + key);
     }
     IfMatch.revision(request, asked.revision());
-    return Views.stage(engine.stages().save(by(request), Views.stage(asked)));
+    List<Weight> now =
+        engine.stages().list(by(request)).stream()
+            .filter(s -> s.key().equals(key))
+            .findFirst()
+            .map(Stage::weights)
+            .orElse(List.of());
+    return Views.stage(engine.stages().save(by(request), Views.stage(asked, now)));
+  }
+
+  /** All rules of impact checks and checks of content: what a stage can judge otherwise. */
+  @GetMapping("/rules")
+  List<RuleView> rules() {
+    return engine.stages().rules().stream()
+        .map(
+            id -> {
+              Finding.Severity built = Rules.all().get(id);
+              return new RuleView(id, built == null ? null : built.code(), Rules.mayLower(id));
+            })
+        .toList();
   }
 
   /** Adds a site; one that is there is changed by PUT. */

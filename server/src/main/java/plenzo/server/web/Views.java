@@ -40,6 +40,7 @@ import plenzo.api.Runs.SpanView;
 import plenzo.api.Stages.ConnectionView;
 import plenzo.api.Stages.DoorsView;
 import plenzo.api.Stages.ProbeView;
+import plenzo.api.Stages.SeverityView;
 import plenzo.api.Stages.SiteView;
 import plenzo.api.Stages.StageView;
 import plenzo.api.Stages.TargetView;
@@ -73,6 +74,7 @@ import plenzo.core.run.Spans;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
+import plenzo.core.stage.Weight;
 import plenzo.core.target.Doors;
 import plenzo.core.target.TargetId;
 import plenzo.core.version.Draft;
@@ -123,7 +125,13 @@ final class Views {
         s.zone(),
         s.driftCloses(),
         sites,
-        s.revision());
+        s.revision(),
+        s.weights().stream()
+            .map(
+                w ->
+                    new SeverityView(
+                        w.rule(), w.bound().code(), w.severity().code(), Shown.plain(w.reason())))
+            .toList());
   }
 
   static Stage.Site site(SiteView v) {
@@ -148,7 +156,10 @@ final class Views {
     return v == null ? Doors.NONE : new Doors(v.names(), v.end());
   }
 
-  static Stage stage(StageView v) {
+  /**
+   * @param now severities that stay where none are sent
+   */
+  static Stage stage(StageView v, List<Weight> now) {
     List<Stage.Site> sites = v.sites().stream().map(Views::site).toList();
     return new Stage(
         v.key(),
@@ -158,7 +169,16 @@ final class Views {
         v.zone(),
         v.driftCloses(),
         sites,
-        v.revision());
+        v.revision(),
+        v.severities() == null ? now : v.severities().stream().map(Views::weight).toList());
+  }
+
+  private static Weight weight(SeverityView v) {
+    return new Weight(
+        v.rule(),
+        Weight.Bound.of(v.bound()),
+        Finding.Severity.of(v.severity()),
+        v.reason() == null ? "" : v.reason());
   }
 
   static ConnectionView connection(Connection c) {
@@ -366,7 +386,8 @@ final class Views {
         sight.values() || f.query() == null || !f.query().contains("ARRAY[") ? f.query() : null,
         a == null ? null : a.by(),
         a == null ? null : a.reason(),
-        a == null ? null : a.until().toString());
+        a == null ? null : a.until().toString(),
+        f.built() == null ? null : f.built().code());
   }
 
   static @Nullable PlanView plan(@Nullable Plan p) {
