@@ -412,6 +412,8 @@ final class RightsWalk {
   private void compared() {
     Awaitility.await()
         .atMost(Duration.ofMinutes(1))
+        .pollDelay(Duration.ZERO)
+        .pollInterval(Duration.ofMillis(20))
         .until(
             () ->
                 !ok(ines, "GET", "/promotions/" + names.get("case"), null)

@@ -11,8 +11,8 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Nested;
 import org.junit.jupiter.api.Test;
 import plenzo.core.history.HistoryEntry;
-import plenzo.core.keeping.Kept;
 import plenzo.core.impact.Finding;
+import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Person.Grant;
 import plenzo.core.person.Right;
@@ -396,8 +396,7 @@ class ProposalsTest extends KitTest {
               now.sites(),
               now.revision(),
               List.of(
-                  new Weight(
-                      "other-open", Weight.Bound.AT_LEAST, Finding.Severity.BLOCKER, "")));
+                  new Weight("other-open", Weight.Bound.AT_LEAST, Finding.Severity.BLOCKER, "")));
 
       Proposal p = waits(() -> kit.engine().stages().save(kit.ines, strict));
 
