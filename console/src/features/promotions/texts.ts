@@ -43,7 +43,9 @@ export const t = {
     rehearsal: 'Rehearsal',
     inFor: (who: string, of: string) => `${who} for ${of}`,
     usersOutFor: (time: string, runs: number) =>
-      `${time}, as in ${runs === 1 ? 'the last run' : `the last ${runs} runs`} here`,
+      runs === 0
+        ? `${time}, by its size alone: no run came through here`
+        : `${time}, as in ${runs === 1 ? 'the last run' : `the last ${runs} runs`} here`,
     and: ' and ',
     givesValues: (values: string, version: string, application: string, stage: string, risks: string) =>
       `The host in ${stage} is given ${values} for ${version} of ${application}, and nothing else moves; ${risks}.`,
@@ -221,7 +223,9 @@ export const t = {
     givesTitle: 'Values that the host is given',
     steps: 'Steps',
     takesAboutAsEarlierRuns: (long: string, runs: number) =>
-      `Takes ${long}, as ${runs === 1 ? 'the last run' : `the last ${runs} runs`} here took.`,
+      runs === 0
+        ? `Takes ${long}, by its size alone: no run came through here yet.`
+        : `Takes ${long}, as ${runs === 1 ? 'the last run' : `the last ${runs} runs`} here took for as much.`,
     usersOut: (long: string) => `Users are out ${long}.`,
     noEstimateTheFirstRun: 'No estimate: the first run here.',
     at: (target: string) => `at ${target}`,

@@ -116,7 +116,11 @@ public interface Runs {
       @Nullable SpanView usersOutExpected,
       boolean usersOut) {}
 
-  /** The shortest and the longest of so many runs; what people took by hand does not count. */
+  /**
+   * The shortest and the longest that a run may take; what people take by hand does not count.
+   *
+   * @param runs of how many that came through; 0 where it is told by how much is carried alone
+   */
   record SpanView(double leastSeconds, double mostSeconds, int runs) {}
 
   record RowsView(long done, long toDo) {}

@@ -213,12 +213,14 @@ final class RunText {
     };
   }
 
-  /** "0:50 to 1:10 in the last 6 runs". */
+  /** "0:50 to 1:10 as in the last 6 runs": theirs, for as much as this one carries. */
   static String span(SpanView s) {
     String least = duration(Duration.ofMillis((long) (s.leastSeconds() * 1000)));
     String most = duration(Duration.ofMillis((long) (s.mostSeconds() * 1000)));
     return (least.equals(most) ? "about " + most : least + " to " + most)
-        + (s.runs() == 1 ? " in the last run" : " in the last " + s.runs() + " runs");
+        + (s.runs() == 0
+            ? " by its size alone"
+            : s.runs() == 1 ? " as in the last run" : " as in the last " + s.runs() + " runs");
   }
 
   /** Since when, for how long, and how long it usually is; empty where nothing is closed. */

@@ -11,6 +11,7 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.Callable;
@@ -32,6 +33,7 @@ import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 import plenzo.core.keeping.Kept;
 import plenzo.core.plan.Plan;
@@ -119,6 +121,7 @@ class FaultTest {
     listening = (run, line) -> {};
     relay.arm(null);
     relay.release();
+    relay.mend();
     world.close();
     cluster.sql("postgres", "DROP DATABASE production WITH (FORCE)");
   }
@@ -457,6 +460,64 @@ class FaultTest {
     assertThat(ended.state().code()).isIn("done", "stopped, nothing changed");
     assertThat(ended.sentence()).doesNotContain("Plenzo was stopped");
     assertThat(state().equals(old)).isEqualTo(!ended.state().code().equals("done"));
+  }
+
+  @ParameterizedTest
+  @CsvSource({"LOCK TABLE, BEFORE", "COMMIT, BEFORE", "COMMIT, AFTER"})
+  void tellsTheTruthWhenTheNetworkIsCutForSeconds(String at, Relay.When when) {
+    cut(at, when, Duration.ofSeconds(3));
+  }
+
+  @Tag("nightly")
+  @ParameterizedTest
+  @CsvSource({
+    "COPY (SELECT, BEFORE",
+    "CREATE DATABASE, BEFORE",
+    "FROM STDIN, BEFORE",
+    "LOCK TABLE, BEFORE",
+    "COMMIT, BEFORE",
+    "COMMIT, AFTER"
+  })
+  void tellsTheTruthWhenTheNetworkIsCutForMinutes(String at, Relay.When when) {
+    cut(at, when, Duration.ofMinutes(3));
+  }
+
+  /** All that time the service asks again every moment, as it does; nobody can answer. */
+  private void cut(String at, Relay.When when, Duration span) {
+    Promotion p = world.promotion("1.1.0");
+    relay.arm(new Relay.Trigger(at, at.startsWith("COPY") ? 3 : 1, when, relay::cut));
+    Run run = world.start(p);
+    Awaitility.await().atMost(Duration.ofSeconds(90)).until(relay::fired);
+    Instant until = Instant.now().plus(span);
+    Awaitility.await()
+        .atMost(span.plusSeconds(60))
+        .pollInterval(Duration.ofMillis(300))
+        .until(
+            () -> {
+              world.engine.runs().recover();
+              Run now = world.engine.runs().get(world.ines, run.number());
+              assertThat(now.state().code())
+                  .as("what cannot be asked is not said")
+                  .isNotIn("done", "failed, all put back");
+              return Instant.now().isAfter(until);
+            });
+    relay.mend();
+
+    Run ended = recovered(run);
+    boolean arrived = when == Relay.When.AFTER;
+    assertThat(ended.sentence()).doesNotContain("Plenzo was stopped");
+    if (arrived) {
+      assertThat(ended.state().code()).isEqualTo("done");
+      assertThat(state()).isNotEqualTo(old);
+    } else {
+      nothingChanged(ended, "");
+    }
+    assertThat(world.engine.runs().recover()).as("nothing is left to do").isZero();
+    assertThat(
+            cluster.query(
+                "postgres", "SELECT datname FROM pg_database WHERE datname LIKE 'plenzo_%'"))
+        .as("nothing is left in the scratch place")
+        .isEmpty();
   }
 
   @Test

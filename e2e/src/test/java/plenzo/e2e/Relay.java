@@ -49,6 +49,7 @@ final class Relay implements AutoCloseable {
   private final AtomicInteger seen = new AtomicInteger();
   private final Object holding = new Object();
   private boolean held;
+  private volatile boolean cut;
   private volatile @Nullable Trigger trigger;
   private volatile String swallowed = "nothing";
 
@@ -93,6 +94,20 @@ final class Relay implements AutoCloseable {
     }
   }
 
+  /** The network is cut: every connection breaks, and no new one comes about. */
+  void cut() {
+    cut = true;
+    synchronized (open) {
+      open.forEach(Relay::close);
+      open.clear();
+    }
+  }
+
+  /** The network is there again. */
+  void mend() {
+    cut = false;
+  }
+
   /** What was held passes. */
   void release() {
     synchronized (holding) {
@@ -127,6 +142,10 @@ final class Relay implements AutoCloseable {
     while (!listener.isClosed()) {
       try {
         Socket client = listener.accept();
+        if (cut) {
+          close(client);
+          continue;
+        }
         Socket server = new Socket(InetAddress.getLoopbackAddress(), target);
         synchronized (open) {
           open.add(client);

@@ -20,7 +20,7 @@ import plenzo.core.words.Codes;
  * @param accepted who accepted the risk, why and until when; null when nobody did
  * @param built how bad the rule itself found it where the stage judges otherwise; null where it
  *     does not
- * @param notEvaluated whether the rule could not be asked; then no stage lowers it
+ * @param unasked true where the rule could not be asked: then no stage lowers it; null else
  */
 public record Finding(
     String rule,
@@ -34,7 +34,7 @@ public record Finding(
     @Nullable String query,
     @Nullable Acceptance accepted,
     @Nullable Severity built,
-    boolean notEvaluated) {
+    @Nullable Boolean unasked) {
   public Finding {
     examples = List.copyOf(examples);
   }
@@ -82,7 +82,7 @@ public record Finding(
         query,
         /* accepted= */ null,
         /* built= */ null,
-        /* notEvaluated= */ false);
+        /* unasked= */ null);
   }
 
   /** A rule that could not be asked. */
@@ -100,7 +100,7 @@ public record Finding(
         /* query= */ null,
         /* accepted= */ null,
         /* built= */ null,
-        /* notEvaluated= */ true);
+        /* unasked= */ true);
   }
 
   /** A finding that is a yes or no: nothing is counted, so no ceiling stands. */
@@ -111,35 +111,15 @@ public record Finding(
 
   public Finding with(List<String> found) {
     return new Finding(
-        rule,
-        severity,
-        place,
-        sentence,
-        count,
-        ceiling,
-        advice,
-        found,
-        query,
-        accepted,
-        built,
-        notEvaluated);
+        rule, severity, place, sentence, count, ceiling, advice, found, query, accepted, built,
+        unasked);
   }
 
   /** The same with the ceiling that was agreed before. */
   public Finding upTo(long agreed) {
     return new Finding(
-        rule,
-        severity,
-        place,
-        sentence,
-        count,
-        agreed,
-        advice,
-        examples,
-        query,
-        accepted,
-        built,
-        notEvaluated);
+        rule, severity, place, sentence, count, agreed, advice, examples, query, accepted, built,
+        unasked);
   }
 
   /** Counted plus a tenth, rounded up; 0 stays 0 (design.md, "ceiling"). */
@@ -160,7 +140,7 @@ public record Finding(
         query,
         acceptance,
         built,
-        notEvaluated);
+        unasked);
   }
 
   /** The same, as bad as a stage judges it; what the rule found is kept beside it. */
@@ -168,18 +148,12 @@ public record Finding(
     return here == severity
         ? this
         : new Finding(
-            rule,
-            here,
-            place,
-            sentence,
-            count,
-            ceiling,
-            advice,
-            examples,
-            query,
-            accepted,
-            severity,
-            notEvaluated);
+            rule, here, place, sentence, count, ceiling, advice, examples, query, accepted,
+            severity, unasked);
+  }
+
+  public boolean evaluated() {
+    return unasked == null;
   }
 
   /** Rule and place: what the same finding is called at the next look. */

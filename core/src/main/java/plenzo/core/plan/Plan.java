@@ -78,6 +78,8 @@ public record Plan(
     CLOSE,
     /** People do something while the site is closed. */
     BY_HAND_CLOSED,
+    /** Add to the backup what moved until users were out. */
+    ADD_MOVED,
     SWITCH,
     /** People do something before anybody is let in. */
     BY_HAND_SWITCHED,

@@ -146,6 +146,26 @@ public record Run(
       pieces = List.copyOf(pieces);
     }
 
+    /**
+     * The same with what moved since it was written.
+     *
+     * @param list digest of the list of tables that holds it
+     * @param moved how many rows; they were read back and not restored
+     */
+    public Backup with(String list, long all, long size, String moved, Instant until) {
+      return new Backup(
+          name,
+          file,
+          size,
+          all,
+          tables,
+          pieces,
+          list,
+          piecesDigest,
+          proof + "; " + moved + " since then added, read back only",
+          until);
+    }
+
     public Backup proven(String how) {
       return new Backup(name, file, bytes, rows, tables, pieces, digest, piecesDigest, how, at);
     }

@@ -23,22 +23,41 @@ public record Spans(@Nullable Span whole, @Nullable Span usersOut, Map<String, D
     steps = Map.copyOf(steps);
   }
 
-  /** The shortest and the longest of so many runs. */
+  /**
+   * The shortest and the longest.
+   *
+   * @param runs of how many that came through; 0 where it is told by what it carries alone
+   */
   public record Span(Duration least, Duration most, int runs) {}
 
-  /** Of runs that came through; others are passed over. */
+  /** Of runs that came through, for one that carries as much as each; others are passed over. */
   public static Spans of(List<Run> runs) {
-    List<Duration> wholes = new ArrayList<>();
-    List<Duration> outs = new ArrayList<>();
+    return of(runs, null);
+  }
+
+  /**
+   * Of runs that came through; others are passed over.
+   *
+   * @param load what the run carries that is to come; null for as much as each of them did
+   */
+  public static Spans of(List<Run> runs, @Nullable Load load) {
+    List<Span> wholes = new ArrayList<>();
+    List<Span> outs = new ArrayList<>();
     Map<String, List<Duration>> all = new TreeMap<>();
     for (Run r : runs) {
       if (!r.state().applied() || timesUnknown(r)) {
         continue;
       }
-      wholes.add(sum(r.steps()));
-      within(r).map(Spans::sum).ifPresent(outs::add);
+      Load then = Load.of(r);
+      Load now = load == null ? then : load;
+      wholes.add(each(r.steps(), then, now));
+      within(r).ifPresent(steps -> outs.add(each(steps, then, now)));
       for (RunStep s : r.steps()) {
-        took(s).ifPresent(d -> all.computeIfAbsent(sort(s), k -> new ArrayList<>()).add(d));
+        took(s)
+            .ifPresent(
+                d ->
+                    all.computeIfAbsent(sort(s), k -> new ArrayList<>())
+                        .add(now.instead(d, then, grows(s), /* best= */ true)));
       }
     }
     Map<String, Duration> usual = new TreeMap<>();
@@ -55,17 +74,44 @@ public record Spans(@Nullable Span whole, @Nullable Span usersOut, Map<String, D
         .anyMatch(s -> s.began() != null && s.ended() != null && s.ended().isBefore(s.began()));
   }
 
-  private static @Nullable Span span(List<Duration> each) {
+  private static @Nullable Span span(List<Span> each) {
     return each.isEmpty()
         ? null
         : new Span(
-            each.stream().min(Duration::compareTo).orElseThrow(),
-            each.stream().max(Duration::compareTo).orElseThrow(),
+            each.stream().map(Span::least).min(Duration::compareTo).orElseThrow(),
+            each.stream().map(Span::most).max(Duration::compareTo).orElseThrow(),
             each.size());
   }
 
-  private static Duration sum(List<RunStep> steps) {
-    return steps.stream().flatMap(s -> took(s).stream()).reduce(Duration.ZERO, Duration::plus);
+  /** What the steps of one run would take with another load. */
+  private static Span each(List<RunStep> steps, Load then, Load now) {
+    return new Span(sum(steps, then, now, true), sum(steps, then, now, false), 1);
+  }
+
+  private static Duration sum(List<RunStep> steps, Load then, Load now, boolean best) {
+    return steps.stream()
+        .flatMap(s -> took(s).map(d -> now.instead(d, then, grows(s), best)).stream())
+        .reduce(Duration.ZERO, Duration::plus);
+  }
+
+  private static Load.Grows grows(RunStep s) {
+    return switch (s.act()) {
+      case BACK_UP, PROVE, ADD_MOVED -> Load.Grows.COPYING;
+      case PREPARE, SWITCH, READ_BACK -> Load.Grows.WRITING;
+      default -> Load.Grows.NOT;
+    };
+  }
+
+  /**
+   * The same; where no run came through yet, what the load alone tells.
+   *
+   * @param closes whether users are kept out
+   */
+  public Spans orBySize(Load load, boolean closes) {
+    return new Spans(
+        whole == null ? load.bySize(/* usersOut= */ false) : whole,
+        !closes ? null : usersOut == null ? load.bySize(/* usersOut= */ true) : usersOut,
+        steps);
   }
 
   /** The steps during which users were out; empty where it closed nothing or let nobody in. */

@@ -66,8 +66,7 @@ public record Weight(String rule, Bound bound, Severity severity, String reason)
     }
     return switch (bound) {
       case AT_LEAST -> severity.worseThan(f.severity()) ? f.judged(severity) : f;
-      case AT_MOST ->
-          f.severity().worseThan(severity) && !f.notEvaluated() ? f.judged(severity) : f;
+      case AT_MOST -> f.severity().worseThan(severity) && f.evaluated() ? f.judged(severity) : f;
     };
   }
 

@@ -102,6 +102,7 @@ class PlannedStepTest {
             Act.PREPARE,
             Act.ASK_BEFORE,
             Act.CLOSE,
+            Act.ADD_MOVED,
             Act.SWITCH,
             Act.SWITCH,
             Act.SWITCH,
@@ -169,12 +170,21 @@ class PlannedStepTest {
   void numbersItsStepsFromOne() {
     assertThat(plan(ALL, List.of("quote")))
         .extracting(Plan.Step::number)
-        .containsExactly(1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13);
+        .containsExactly(1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14);
   }
 
   @Test
   void asksNothingWhereThereIsNoQuestion() {
     assertThat(acts(ALL)).doesNotContain(Act.ASK_BEFORE, Act.ASK_AFTER);
+  }
+
+  @Test
+  void addsWhatMovedWhereUsersAreKeptOutOfRowsThatItTouches() {
+    SiteDelta host =
+        new SiteDelta(TablesDelta.NONE, Map.of(Holder.HOST, items("rule/fares.night", Map.of())));
+
+    assertThat(acts(ROWS)).containsSubsequence(Act.CLOSE, Act.ADD_MOVED, Act.SWITCH);
+    assertThat(acts(host)).contains(Act.CLOSE).doesNotContain(Act.ADD_MOVED);
   }
 
   @Test
@@ -262,7 +272,7 @@ class PlannedStepTest {
 
   @Test
   void isCoveredByCodesAndIdsAlone() {
-    Plan.Step step = plan(ROWS, List.of()).get(5);
+    Plan.Step step = plan(ROWS, List.of()).get(6);
     assertThat(step.act()).isEqualTo(Act.SWITCH);
 
     PlanCase renamed =

@@ -6,9 +6,11 @@ import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.function.Consumer;
 import java.util.function.LongConsumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
@@ -26,6 +28,7 @@ import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesLooking;
+import plenzo.core.words.Words;
 import plenzo.engine.setup.Adoption;
 import plenzo.engine.setup.SiteLook;
 
@@ -35,6 +38,11 @@ import plenzo.engine.setup.SiteLook;
  * too, so that going back takes them away.
  */
 public final class BackupFile {
+  private static final String LIST = "tables.json";
+
+  /** With what moved since the first was written. */
+  private static final String LATER = "tables-later.json";
+
   private final Files files;
   private final String folder;
 
@@ -51,25 +59,33 @@ public final class BackupFile {
    *
    * @param structure null when it did not exist
    * @param key columns by which rows are ordered and told apart; empty when there are none
+   * @param file where its rows are, when it is not the numbered one
    */
   public record Table(
       TableName table,
       @Nullable TableStructure structure,
       List<String> key,
       long rows,
-      String sum) {
+      String sum,
+      @Nullable String file) {
+    Table(
+        TableName table,
+        @Nullable TableStructure structure,
+        List<String> key,
+        long rows,
+        String sum) {
+      this(table, structure, key, rows, sum, null);
+    }
+
     Json toJson() {
-      return Json.object(
-          "table",
-          table.componentName(),
-          "structure",
-          structure == null ? null : structure.canonical(),
-          "key",
-          key,
-          "rows",
-          rows,
-          "sum",
-          sum);
+      List<@Nullable Object> out = new ArrayList<>();
+      Collections.addAll(out, "table", table.componentName());
+      Collections.addAll(out, "structure", structure == null ? null : structure.canonical());
+      Collections.addAll(out, "key", key, "rows", rows, "sum", sum);
+      if (file != null) {
+        Collections.addAll(out, "file", file);
+      }
+      return Json.object(out.toArray());
     }
 
     static Table of(Json json) {
@@ -80,7 +96,8 @@ public final class BackupFile {
           structure == null ? null : TableStructure.of(structure),
           j.texts("key"),
           ((Json.Num) Objects.requireNonNull(j.find("rows"))).value(),
-          j.text("sum"));
+          j.text("sum"),
+          j.findText("file"));
     }
   }
 
@@ -95,28 +112,22 @@ public final class BackupFile {
     long rows =
         delta.tables().isEmpty() ? 0 : tables(look.tables(), delta.tables(), tables, progress);
     PiecesFile.Written pieces = new PiecesFile(files, folder).write(look, delta, progress);
-    String list = new Json.Arr(tables.stream().map(Table::toJson).toList()).canonical();
-    files.write(folder + "/tables.json", out -> out.write(list.getBytes(StandardCharsets.UTF_8)));
+    String list = write(LIST, tables);
     files.write(
         folder + "/sheet.txt",
-        out -> out.write(sheet(name, at, tables, pieces).getBytes(StandardCharsets.UTF_8)));
-    long bytes =
-        pieces.bytes()
-            + files.list(folder).stream()
-                .filter(f -> !f.equals("pieces"))
-                .mapToLong(f -> files.size(folder + "/" + f))
-                .sum();
+        out ->
+            out.write(sheet(name, at, tables, pieces.pieces()).getBytes(StandardCharsets.UTF_8)));
     return new Run.Backup(
         name,
         folder,
-        bytes,
+        pieces.bytes() + size(),
         rows,
         tables.stream().map(t -> t.table().componentName()).toList(),
         pieces.pieces().stream()
             .filter(p -> p.content() != null)
             .map(p -> p.key().toString())
             .toList(),
-        Digest.of(list).hex(),
+        list,
         pieces.digest(),
         "not proven yet",
         at);
@@ -136,17 +147,13 @@ public final class BackupFile {
       RowSum sum = new RowSum();
       long before = rows;
       try (RowReader reader = looking.allRows(table, key)) {
-        files.write(
-            rowsName(tables.size()),
-            out -> {
-              line(out, CanonicalCsv.line(reader.header().names()));
-              line(out, CanonicalCsv.line(reader.header().types()));
-              for (Row row = reader.next(); row != null; row = reader.next()) {
-                line(out, row.raw());
-                sum.add(row.raw());
-                if (sum.count() % 10_000 == 0) {
-                  progress.accept(before + sum.count());
-                }
+        write(
+            tables.size() + ".csv",
+            reader,
+            row -> {
+              sum.add(row.raw());
+              if (sum.count() % 10_000 == 0) {
+                progress.accept(before + sum.count());
               }
             });
       }
@@ -170,17 +177,13 @@ public final class BackupFile {
     return new PiecesFile(files, folder);
   }
 
-  private String rowsName(int n) {
-    return folder + "/" + n + ".csv";
-  }
-
   private static void line(java.io.OutputStream out, byte[] line) throws IOException {
     out.write(line);
     out.write('\n');
   }
 
   private static String sheet(
-      String name, Instant at, List<Table> tables, PiecesFile.Written pieces) {
+      String name, Instant at, List<Table> tables, List<PiecesFile.Piece> pieces) {
     StringBuilder out =
         new StringBuilder(
             "Backup "
@@ -194,15 +197,22 @@ public final class BackupFile {
       out.append(
           t.structure() == null
               ? "-      " + t.table() + " did not exist\n"
-              : n + ".csv  " + t.table() + ", " + t.rows() + " rows, sum " + t.sum() + "\n");
+              : (t.file() == null ? n + ".csv" : t.file())
+                  + "  "
+                  + t.table()
+                  + ", "
+                  + t.rows()
+                  + " rows, sum "
+                  + t.sum()
+                  + "\n");
     }
-    if (!pieces.pieces().isEmpty()) {
+    if (!pieces.isEmpty()) {
       out.append(
           "\nFiles and definitions lie under pieces/, one numbered file each. The first line of a file says\n"
               + "whether it is executable or a link; its bytes follow: tail -n +2 pieces/N > NAME.\n\n");
     }
-    for (int n = 0; n < pieces.pieces().size(); n++) {
-      PiecesFile.Piece p = pieces.pieces().get(n);
+    for (int n = 0; n < pieces.size(); n++) {
+      PiecesFile.Piece p = pieces.get(n);
       out.append(
           p.content() == null
               ? "-         " + p.key() + " did not exist\n"
@@ -220,23 +230,99 @@ public final class BackupFile {
   }
 
   /**
-   * @throws IllegalStateException when the list is not the one with this digest
+   * @throws IllegalStateException when no list is the one with this digest
    */
-  public List<Table> tables(@Nullable String digest) {
-    try (InputStream in = files.open(folder + "/tables.json", 0)) {
-      String text = new String(in.readAllBytes(), StandardCharsets.UTF_8);
-      if (digest != null && !Digest.of(text).hex().equals(digest)) {
-        throw new IllegalStateException("The backup's list of tables is damaged");
+  public List<Table> tables(String digest) {
+    String first = list(LIST);
+    if (Digest.of(first).hex().equals(digest)) {
+      return tablesOf(first);
+    }
+    // killed between the two, a backup is what the records say: the list of before
+    if (files.exists(folder + "/" + LATER)) {
+      String later = list(LATER);
+      if (Digest.of(later).hex().equals(digest)) {
+        return tablesOf(later);
       }
-      return ((Json.Arr) Json.parse(text)).items().stream().map(Table::of).toList();
+    }
+    throw new IllegalStateException("The backup's list of tables is damaged");
+  }
+
+  private String list(String name) {
+    try (InputStream in = files.open(folder + "/" + name, 0)) {
+      return new String(in.readAllBytes(), StandardCharsets.UTF_8);
     } catch (IOException e) {
       throw new UncheckedIOException("The backup cannot be read", e);
     }
   }
 
+  private static List<Table> tablesOf(String list) {
+    return ((Json.Arr) Json.parse(list)).items().stream().map(Table::of).toList();
+  }
+
+  /**
+   * Reads once more what the backup holds and adds what moved since it was written: the rows of a
+   * table that moved are written anew beside the first ones, and a second list of tables names
+   * them. Until the records know that list's digest the backup is as it was.
+   *
+   * @return the same when nothing moved
+   * @throws IllegalStateException when a structure moved
+   */
+  public Run.Backup addMoved(
+      TablesLooking looking, Run.Backup backup, Instant at, LongConsumer progress) {
+    List<Table> before = tables(backup.digest());
+    List<Table> now = new ArrayList<>();
+    long moved = 0;
+    for (int n = 0; n < before.size(); n++) {
+      Table t = before.get(n);
+      MovedRows rows = new MovedRows(this, looking, t, n, progress);
+      now.add(rows.table());
+      moved += rows.moved();
+    }
+    if (now.equals(before)) {
+      return backup;
+    }
+    String list = write(LATER, now);
+    files.write(
+        folder + "/sheet.txt",
+        out ->
+            out.write(
+                sheet(backup.name(), at, now, pieces().pieces(backup.piecesDigest()))
+                    .getBytes(StandardCharsets.UTF_8)));
+    long all = now.stream().mapToLong(Table::rows).sum();
+    return backup.with(list, all, size(), Words.count(moved, "row") + " that moved", at);
+  }
+
+  private String write(String name, List<Table> tables) {
+    String list = new Json.Arr(tables.stream().map(Table::toJson).toList()).canonical();
+    files.write(folder + "/" + name, out -> out.write(list.getBytes(StandardCharsets.UTF_8)));
+    return Digest.of(list).hex();
+  }
+
+  private long size() {
+    return files.list(folder).stream()
+        .filter(f -> !f.equals("pieces"))
+        .mapToLong(f -> files.size(folder + "/" + f))
+        .sum();
+  }
+
+  /** Writes a table's rows and shows each to the other. */
+  void write(String name, RowReader reader, Consumer<Row> each) {
+    files.write(
+        folder + "/" + name,
+        out -> {
+          line(out, CanonicalCsv.line(reader.header().names()));
+          line(out, CanonicalCsv.line(reader.header().types()));
+          for (Row row = reader.next(); row != null; row = reader.next()) {
+            line(out, row.raw());
+            each.accept(row);
+          }
+        });
+  }
+
   /** Rows of the n-th table, in key order when it has a key. */
   public RowReader rows(int n, Table table) {
-    return new RowReader(files.open(rowsName(n), 0), table.key().size());
+    String name = table.file() == null ? n + ".csv" : table.file();
+    return new RowReader(files.open(folder + "/" + name, 0), table.key().size());
   }
 
   /**

@@ -29,7 +29,7 @@ public final class BackupIncoming implements Incoming, Before {
 
   public BackupIncoming(BackupFile backup, Run.Backup record) {
     this.backup = backup;
-    this.tables = backup.tables(null);
+    this.tables = backup.tables(record.digest());
     this.pieces = backup.pieces().pieces(record.piecesDigest());
     for (int n = 0; n < pieces.size(); n++) {
       PiecesFile.Piece piece = pieces.get(n);

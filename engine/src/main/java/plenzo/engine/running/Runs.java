@@ -23,6 +23,7 @@ import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.run.Load;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunHead;
 import plenzo.core.run.RunState;
@@ -433,17 +434,32 @@ public final class Runs {
                             .orElse(null)));
   }
 
-  /** How long such runs took that came through at the run's site before it. */
+  /** How long such a run takes by those that came through at the run's site before it. */
   public Spans spans(Run run) {
-    return spans(run.application(), run.site(), run.number());
+    Load load =
+        tools
+            .keeper()
+            .read(kept -> kept.promotions().find(String.valueOf(run.promotion())))
+            .map(p -> Load.of(p.components()))
+            .orElse(null);
+    return Spans.of(before(run.application(), run.site(), run.number()), load);
   }
 
   /**
-   * How long runs took that came through at a site.
-   *
+   * How long a promotion's run takes by those that came through at its site; by what it carries
+   * alone where none did.
+   */
+  public Spans spans(Promotion p) {
+    Load load = Load.of(p.components());
+    Plan plan = p.plan();
+    boolean closes = plan != null && plan.steps().stream().anyMatch(s -> s.act() == Plan.Act.CLOSE);
+    return Spans.of(before(p.application(), p.site(), 0), load).orBySize(load, closes);
+  }
+
+  /**
    * @param except number of a run that does not count, 0 for none
    */
-  public Spans spans(String application, SiteKey site, long except) {
+  private List<Run> before(String application, SiteKey site, long except) {
     List<Run> last =
         took.get(
             application + "@" + site,
@@ -452,6 +468,6 @@ public final class Runs {
                 tools
                     .keeper()
                     .read(kept -> kept.runs().list(Kept.Filter.at(application, site).most(LAST))));
-    return Spans.of(last.stream().filter(r -> r.number() != except).toList());
+    return last.stream().filter(r -> r.number() != except).toList();
   }
 }

@@ -79,10 +79,11 @@ class SetClockTest extends KitTest {
     kit.production().script.once(At.SWITCH, () -> kit.clock.set(Duration.ofHours(-2)));
     kit.run(p);
 
-    Spans spans = kit.engine().runs().spans("fares", EngineKit.SITE, 0);
+    kit.sealPeak("1.2.0", "26.00");
+    Spans spans = kit.engine().runs().spans(kit.prepare("1.2.0"));
 
-    assertThat(spans.whole()).isNull();
-    assertThat(spans.usersOut()).isNull();
+    assertThat(spans.whole()).extracting(Spans.Span::runs).as("by its size alone").isEqualTo(0);
+    assertThat(spans.usersOut()).extracting(Spans.Span::runs).isEqualTo(0);
     assertThat(spans.usualWhole()).isNull();
   }
 

@@ -462,7 +462,7 @@ class PromotionController {
     Stage stage = engine.promotions().stage(p);
     VisibleValues sight = VisibleValues.of(engine, by, p);
     List<VersionHead> brought = engine.notes().brought(p);
-    Spans spans = engine.runs().spans(p.application(), p.site(), 0);
+    Spans spans = engine.runs().spans(p);
     Duties duties = engine.promotions().duties(p);
     return new PromotionView(
         p.shown(),

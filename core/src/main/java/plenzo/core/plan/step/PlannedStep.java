@@ -47,6 +47,7 @@ public interface PlannedStep {
           new Announce(),
           new Close(),
           new ByHand(Act.BY_HAND_CLOSED, When.CLOSED),
+          new AddMoved(),
           new Switch(),
           new ByHand(Act.BY_HAND_SWITCHED, When.SWITCHED),
           new ReadBack(),

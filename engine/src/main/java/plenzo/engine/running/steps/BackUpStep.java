@@ -58,7 +58,7 @@ final class BackUpStep implements Step {
     return "Backup " + name + ": " + contents(backup);
   }
 
-  private static void room(RunContext c, SiteLook look) {
+  static void room(RunContext c, SiteLook look) {
     TablesDelta tables = c.delta().tables();
     long needed = ROOM + (tables.isEmpty() ? 0 : bytes(look.tables(), tables));
     if (c.tools().files().room() < needed) {

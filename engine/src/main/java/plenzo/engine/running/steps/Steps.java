@@ -24,6 +24,7 @@ public final class Steps {
             new AnnounceStep(),
             new CloseStep(),
             new ByHandStep(Act.BY_HAND_CLOSED, Phase.BEFORE),
+            new AddMovedStep(),
             new SwitchStep(),
             new ByHandStep(Act.BY_HAND_SWITCHED, Phase.AFTER),
             new ReadBackStep(),
