@@ -1,6 +1,6 @@
 import { ThemeProvider } from '@mui/material';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { cleanup, render } from '@testing-library/react';
+import { cleanup, configure, render } from '@testing-library/react';
 import axe from 'axe-core';
 import userEvent from '@testing-library/user-event';
 import type { ReactElement } from 'react';
@@ -9,6 +9,9 @@ import { afterEach, expect } from 'vitest';
 import { acting } from '../data/query';
 import { answerWith } from './server';
 import { theme } from '../theme/theme';
+
+// two cores build and test at once: a second is short then, and nobody waits for what is there
+configure({ asyncUtilTimeout: 10_000 });
 
 export type Sent = { what: string; body: unknown };
 

@@ -86,6 +86,8 @@ public final class Conformance {
     rules.put("shows maintenance", this::maintenance);
     rules.put("tells people before, if it tells them at all", this::announces);
     rules.put("refreshes as often as it is asked, if it says that it refreshes", this::refreshes);
+    rules.put(
+        "tries definitions in places of their own, if it says that it makes them", this::apart);
     rules.put("switches one definition on and off without a new revision", this::onAndOff);
     rules.put("is unchanged when the request got lost", this::lostRequest);
     rules.put("has applied when only the answer got lost", this::lostAnswer);
@@ -550,6 +552,78 @@ public final class Conformance {
         require(answer.status() == 404, "refreshes although its identity does not say so");
       }
     }
+  }
+
+  /** What is done in a place of its own is done there alone. */
+  private void apart(Caller caller, Wire wire) {
+    boolean says =
+        Boolean.TRUE.equals(caller.get("/identity", HostProtocol.Identity.class).spaces());
+    String place = "/spaces/conformance";
+    Caller.Answer made = caller.send("PUT", place, new HostProtocol.Space(false));
+    if (!says) {
+      require(made.status() == 404, "makes places although its identity does not say so");
+      return;
+    }
+    made.as(Outcome.class);
+    require(
+        caller.get("/spaces", HostProtocol.Spaces.class).spaces().contains("conformance"),
+        "does not list a place that it made");
+    require(
+        caller.get(place + "/identity", HostProtocol.Identity.class).marker() == null,
+        "begins a place with a marker");
+    HostProtocol.Inventory outside =
+        caller.get("/inventory?scope=" + space, HostProtocol.Inventory.class);
+    require(
+        seen(caller.get(place + "/inventory?scope=" + space, HostProtocol.Inventory.class))
+            .equals(seen(outside)),
+        "begins a place with other definitions or revisions than it has");
+    String name = name("apart");
+    caller
+        .send(
+            "PUT",
+            place + "/runs/1/prepared",
+            new HostProtocol.Prepare(
+                List.of(
+                    new Change(
+                        "rule", name, null, document("apart", "one"), /* activate= */ false)),
+                List.of()))
+        .as(Outcome.class);
+    Outcome switched =
+        caller
+            .send(
+                "POST",
+                place + "/runs/1/switch",
+                new HostProtocol.Switch("1", "conformance", "nobody", null))
+            .as(Outcome.class);
+    require(switched.outcome().equals("applied"), "does not switch in a place of its own");
+    require(
+        seen(caller.get("/inventory?scope=" + space, HostProtocol.Inventory.class))
+            .equals(seen(outside)),
+        "changes the host by what is done in a place of its own");
+    require(
+        caller
+                .send("PUT", place, new HostProtocol.Space(true))
+                .as(Outcome.class)
+                .outcome()
+                .equals("applied")
+            && caller
+                .get(place + "/inventory?scope=" + space, HostProtocol.Inventory.class)
+                .components()
+                .isEmpty(),
+        "does not begin a place anew and empty");
+    for (int time = 0; time < 2; time++) {
+      caller.send("DELETE", place, null).as(Outcome.class);
+    }
+    require(
+        caller.send("GET", place + "/identity", null).status() == 404,
+        "answers for a place that was taken away");
+  }
+
+  private static List<String> seen(HostProtocol.Inventory all) {
+    return all.components().stream()
+        .map(c -> c.kind() + "/" + c.name() + " " + c.revision())
+        .sorted()
+        .toList();
   }
 
   private void announces(Caller caller, Wire wire) {

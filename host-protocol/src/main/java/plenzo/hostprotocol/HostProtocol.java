@@ -20,6 +20,7 @@ public interface HostProtocol {
    * @param marker what Plenzo wrote there, null before
    * @param release of the product, three numbers with dots; null when it is not told
    * @param refreshes whether it keeps something that must be refreshed after a switch; null for not
+   * @param spaces whether it makes places of their own in which definitions are tried; null for not
    */
   record Identity(
       int protocol,
@@ -27,7 +28,22 @@ public interface HostProtocol {
       String instance,
       @Nullable Marker marker,
       @Nullable String release,
-      @Nullable Boolean refreshes) {}
+      @Nullable Boolean refreshes,
+      @Nullable Boolean spaces) {}
+
+  /**
+   * How a place of its own begins.
+   *
+   * @param empty without definitions and values; else with copies of all that are there
+   */
+  record Space(boolean empty) {}
+
+  /** Names of the places that are there. */
+  record Spaces(List<String> spaces) {
+    public Spaces {
+      spaces = List.copyOf(spaces);
+    }
+  }
 
   /** Times are RFC 3339. */
   record Marker(String service, String stage, String site, String target, String since) {}

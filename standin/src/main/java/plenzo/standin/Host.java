@@ -3,23 +3,20 @@ package plenzo.standin;
 import com.sun.net.httpserver.HttpExchange;
 import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
-import java.io.InputStream;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
-import java.net.URLDecoder;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.security.MessageDigest;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.format.DateTimeParseException;
-import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
-import org.jspecify.annotations.Nullable;
 import plenzo.hostprotocol.HostProtocol;
 import plenzo.hostprotocol.HostProtocol.Outcome;
 import tools.jackson.core.JacksonException;
@@ -30,17 +27,12 @@ import tools.jackson.databind.json.JsonMapper;
 final class Host implements AutoCloseable {
   private static final JsonMapper JSON = new JsonMapper();
 
-  /** Release of this software, as it tells it. */
-  private static final String RELEASE = "2.1.0";
-
-  /** Longest body: 64 MiB, as the protocol says. */
-  private static final int LONGEST = 64 << 20;
-
   private final HttpServer server;
   private final ExecutorService threads = Executors.newCachedThreadPool();
   private final StateFile file;
-  private final Runs runs;
   private final Quote quote;
+  private final Place main;
+  private final Spaces spaces;
   private final Simulation simulation = new Simulation();
   private final byte[] token;
   private final boolean simulates;
@@ -48,8 +40,12 @@ final class Host implements AutoCloseable {
   Host(Path folder, int port, String token, Quote.Database database, boolean simulates)
       throws IOException {
     this.file = new StateFile(folder);
-    this.runs = new Runs(file, Clock.systemUTC());
     this.quote = new Quote(file, database);
+    this.main = new Place(file, quote, simulation);
+    this.spaces =
+        new Spaces(
+            folder.resolve("spaces"),
+            state -> new Place(state, new Quote(state, database), simulation));
     this.token = ("Bearer " + token).getBytes(StandardCharsets.UTF_8);
     this.simulates = simulates;
     server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), port), 50);
@@ -60,18 +56,6 @@ final class Host implements AutoCloseable {
 
   int port() {
     return server.getAddress().getPort();
-  }
-
-  /** A call that cannot be served, with its status. */
-  private static final class Trouble extends RuntimeException {
-    private final int status;
-    private final String code;
-
-    Trouble(int status, String code, String message) {
-      super(message);
-      this.status = status;
-      this.code = code;
-    }
   }
 
   private void serve(HttpExchange call) throws IOException {
@@ -88,13 +72,13 @@ final class Host implements AutoCloseable {
         answer = protocol(call, path.substring(HostProtocol.ROOT.length()));
         simulation.after(path);
       } else if (simulates && path.startsWith("/simulate/")) {
-        answer = simulate(path, body(call, JsonNode.class));
+        answer = simulate(path, Calls.body(call, JsonNode.class));
       } else {
         answer = people(call, path);
       }
     } catch (Trouble e) {
-      status = e.status;
-      answer = new HostProtocol.Trouble(e.code, String.valueOf(e.getMessage()));
+      status = e.status();
+      answer = new HostProtocol.Trouble(e.code(), String.valueOf(e.getMessage()));
     } catch (Quote.Refused e) {
       status = 422;
       answer = new HostProtocol.Trouble("REFUSED", String.valueOf(e.getMessage()));
@@ -112,153 +96,45 @@ final class Host implements AutoCloseable {
     call.close();
   }
 
-  private static <T> T body(HttpExchange call, Class<T> type) throws IOException {
-    byte[] bytes;
-    try (InputStream in = call.getRequestBody()) {
-      bytes = in.readNBytes(LONGEST + 1);
-    }
-    if (bytes.length > LONGEST) {
-      throw new Trouble(413, "TOO_LONG", "The body is longer than 64 MiB");
-    }
-    return JSON.readValue(bytes, type);
-  }
-
   private Object protocol(HttpExchange call, String path) throws IOException {
     String[] parts = path.substring(1).split("/");
     String act = call.getRequestMethod() + " " + parts[0];
     return switch (act) {
-      case "GET identity" ->
-          new HostProtocol.Identity(
-              HostProtocol.VERSION,
-              "Morrowick host",
-              file.now().instance(),
-              file.now().marker(),
-              RELEASE,
-              simulation.refreshes());
-      case "PUT marker" -> mark(body(call, HostProtocol.Marker.class));
-      case "GET inventory" -> inventory(query(call, "scope"));
-      case "GET components" -> document(parts);
       case "GET work" ->
           new HostProtocol.Work(
               simulation.running(),
               simulation.people(),
               file.now().maintenance(),
               file.now().announced());
-      case "PUT maintenance" -> maintenance(body(call, HostProtocol.Maintenance.class));
-      case "PUT announcement" -> announce(body(call, HostProtocol.Announcement.class));
-      case "POST refresh" -> refresh(body(call, HostProtocol.Refresh.class));
-      case "PUT activation" -> activation(body(call, HostProtocol.Activation.class));
-      case "POST probe" ->
-          new HostProtocol.Answer(quote.answer(body(call, HostProtocol.Probe.class).question()));
-      case "GET runs" -> runs.ran(limit(call));
-      case "GET prepared" -> runs.prepared();
-      case "PUT runs", "POST runs", "DELETE runs" -> run(call, parts);
-      default -> throw new Trouble(404, "NOT_FOUND", "There is no " + act);
+      case "PUT maintenance" -> maintenance(Calls.body(call, HostProtocol.Maintenance.class));
+      case "PUT announcement" -> announce(Calls.body(call, HostProtocol.Announcement.class));
+      case "POST refresh" -> refresh(Calls.body(call, HostProtocol.Refresh.class));
+      case "GET spaces", "PUT spaces", "DELETE spaces", "POST spaces" -> space(call, parts);
+      default -> main.answer(call, parts);
     };
   }
 
-  private Object run(HttpExchange call, String[] parts) throws IOException {
-    if (parts.length != 3) {
-      throw new Trouble(404, "NOT_FOUND", "A run's calls are runs/NUMBER/WHAT");
+  /** A place of its own: made, taken away, or asked as the host itself is. */
+  private Object space(HttpExchange call, String[] parts) throws IOException {
+    if (!simulation.spaces()) {
+      throw new Trouble(404, "NOT_FOUND", "This host makes no places of their own");
     }
-    long number = Long.parseLong(parts[1]);
-    return switch (call.getRequestMethod() + " " + parts[2]) {
-      case "PUT prepared" -> runs.prepare(number, body(call, HostProtocol.Prepare.class));
-      case "DELETE prepared" -> runs.discard(number);
-      case "POST switch" -> runs.switchOver(number, body(call, HostProtocol.Switch.class));
-      case "POST void" -> runs.makeVoid(number);
-      case "POST undo" -> runs.undo(number);
-      default -> throw new Trouble(404, "NOT_FOUND", "A run has no " + parts[2]);
-    };
-  }
-
-  private static int limit(HttpExchange call) {
-    int limit = Integer.parseInt(query(call, "limit"));
-    if (limit < 1 || limit > 1000) {
-      throw new Trouble(422, "LIMIT", "A limit is 1 to 1000; got " + limit);
+    String act = call.getRequestMethod();
+    if (parts.length == 1 && act.equals("GET")) {
+      return new HostProtocol.Spaces(spaces.names());
     }
-    return limit;
-  }
-
-  private static String query(HttpExchange call, String name) {
-    String query = call.getRequestURI().getRawQuery();
-    for (String pair : query == null ? new String[0] : query.split("&")) {
-      if (pair.startsWith(name + "=")) {
-        return URLDecoder.decode(pair.substring(name.length() + 1), StandardCharsets.UTF_8);
-      }
+    if (parts.length == 2 && act.equals("PUT")) {
+      spaces.open(parts[1], Calls.body(call, HostProtocol.Space.class).empty() ? null : file.now());
+      return Outcome.of("applied");
     }
-    return "";
-  }
-
-  private Outcome mark(HostProtocol.Marker marker) {
-    Outcome[] out = {Outcome.of("applied")};
-    file.change(
-        state -> {
-          HostProtocol.Marker old = state.marker();
-          if (old != null
-              && !(old.service().equals(marker.service())
-                  && old.stage().equals(marker.stage())
-                  && old.site().equals(marker.site()))) {
-            out[0] = Outcome.refused("other", List.of(old.stage() + "/" + old.site()));
-            return state;
-          }
-          return old != null ? state : state.withMarker(marker);
-        });
-    return out[0];
-  }
-
-  private HostProtocol.Inventory inventory(String scope) {
-    State state = file.now();
-    List<HostProtocol.Component> out = new ArrayList<>();
-    state
-        .definitions()
-        .forEach(
-            (key, held) -> {
-              int slash = key.indexOf('/');
-              String name = key.substring(slash + 1);
-              if (scope.isEmpty() || name.startsWith(scope + ".")) {
-                out.add(
-                    new HostProtocol.Component(
-                        key.substring(0, slash),
-                        name,
-                        held.revision(),
-                        held.active(),
-                        unbound(state, held),
-                        visible(key, held),
-                        held.by(),
-                        held.at()));
-              }
-            });
-    return new HostProtocol.Inventory(out);
-  }
-
-  /** A form that says it is hidden stands in no menu; only forms are seen at all. */
-  private static @Nullable Boolean visible(String key, State.Held held) {
-    return key.startsWith("form/")
-        ? !JSON.readTree(held.text()).path("definition").path("hidden").asBoolean(false)
-        : null;
-  }
-
-  private static List<String> unbound(State state, State.Held held) {
-    List<String> out = new ArrayList<>();
-    for (JsonNode input : JSON.readTree(held.text()).path("inputs")) {
-      String name = input.path("name").asString("");
-      if (!state.inputs().containsKey(name)) {
-        out.add(name);
-      }
+    if (parts.length == 2 && act.equals("DELETE")) {
+      spaces.drop(parts[1]);
+      return Outcome.of("applied");
     }
-    return out;
-  }
-
-  private HostProtocol.Document document(String[] parts) {
-    if (parts.length != 3) {
-      throw new Trouble(404, "NOT_FOUND", "A component is components/KIND/NAME");
+    if (parts.length < 3) {
+      throw new Trouble(404, "NOT_FOUND", "A place's calls are spaces/NAME/WHAT");
     }
-    State.Held held = file.now().definitions().get(parts[1] + "/" + parts[2]);
-    if (held == null) {
-      throw new Trouble(404, "NOT_FOUND", "There is no " + parts[1] + "/" + parts[2]);
-    }
-    return new HostProtocol.Document(parts[1], parts[2], held.revision(), held.text());
+    return spaces.find(parts[1]).answer(call, Arrays.copyOfRange(parts, 2, parts.length));
   }
 
   private HostProtocol.Maintenance maintenance(HostProtocol.Maintenance asked) {
@@ -287,30 +163,13 @@ final class Host implements AutoCloseable {
         List.of("the list of forms"), List.of("open a form again that is open now"));
   }
 
-  private HostProtocol.Activation activation(HostProtocol.Activation asked) {
-    String key = asked.kind() + "/" + asked.name();
-    file.change(
-        state -> {
-          State.Held held = state.definitions().get(key);
-          if (held == null) {
-            throw new Trouble(404, "NOT_FOUND", "There is no " + key);
-          }
-          Map<String, State.Held> next = new TreeMap<>(state.definitions());
-          next.put(
-              key,
-              new State.Held(held.revision(), held.text(), asked.active(), held.by(), held.at()));
-          return state.with(next, state.inputs(), state.nextRevision());
-        });
-    return asked;
-  }
-
   /** What people use: a quote, and editing as the host's own editor does it. */
   private Object people(HttpExchange call, String path) throws IOException {
     if (path.equals("/quote") && call.getRequestMethod().equals("POST")) {
       if (file.now().maintenance()) {
         throw new Trouble(503, "CLOSED", "Closed for maintenance: " + file.now().notice());
       }
-      return JSON.readTree(quote.answer(body(call, JsonNode.class).toString()));
+      return JSON.readTree(quote.answer(Calls.body(call, JsonNode.class).toString()));
     }
     throw new Trouble(404, "NOT_FOUND", "There is no " + path);
   }
@@ -319,6 +178,7 @@ final class Host implements AutoCloseable {
     switch (path) {
       case "/simulate/fault" -> simulation.fault(JSON.treeToValue(body, Simulation.Fault.class));
       case "/simulate/refreshes" -> simulation.refreshes(body.path("on").asBoolean());
+      case "/simulate/spaces" -> simulation.spaces(body.path("on").asBoolean());
       case "/simulate/people" -> simulation.people(body.path("people").asLong(0));
       case "/simulate/work" -> simulation.work(JSON.treeToValue(body, Simulation.Working.class));
       case "/simulate/edit" -> edit(body);

@@ -26,6 +26,7 @@ final class Simulation {
   private final List<Until> running = new ArrayList<>();
   private long people;
   private boolean refreshes;
+  private boolean spaces = true;
   private long next = 1;
 
   synchronized void fault(Fault fault) {
@@ -33,6 +34,14 @@ final class Simulation {
   }
 
   /** Whether the host keeps a list of forms that must be refreshed. */
+  synchronized void spaces(boolean on) {
+    spaces = on;
+  }
+
+  synchronized boolean spaces() {
+    return spaces;
+  }
+
   synchronized void refreshes(boolean on) {
     refreshes = on;
   }

@@ -69,6 +69,20 @@ record State(
     }
   }
 
+  /** The same for a place of its own: nobody's yet, and without runs. */
+  State apart() {
+    return new State(
+        instance + "/apart",
+        /* marker= */ null,
+        definitions,
+        inputs,
+        Map.of(),
+        /* maintenance= */ false,
+        "",
+        nextRevision,
+        /* announced= */ null);
+  }
+
   State withMarker(Marker next) {
     return new State(
         instance, next, definitions, inputs, runs, maintenance, notice, nextRevision, announced);

@@ -144,7 +144,10 @@ final class HostCalls {
       throw new TargetFailed(String.valueOf(e.getMessage()), /* notReachable= */ false, e);
     }
     this.byAddress = SAYS_HOST && HostAddress.byAddress(access);
-    this.root = byAddress ? HostAddress.reached(access) : HostAddress.root(access);
+    String space = access.options().getOrDefault(HostSpace.OPTION, "");
+    this.root =
+        (byAddress ? HostAddress.reached(access) : HostAddress.root(access))
+            + (space.isEmpty() ? "" : "/spaces/" + part(space));
   }
 
   static String part(String text) {

@@ -7,14 +7,17 @@ import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.ContentDigest;
 import plenzo.core.digest.Digest;
+import plenzo.core.target.Access;
 import plenzo.core.target.Delta;
 import plenzo.core.target.Doors;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsDelta;
+import plenzo.core.target.Leftover;
 import plenzo.core.target.RunMark;
 import plenzo.core.target.Settled;
 import plenzo.core.target.SwitchRefused;
@@ -29,10 +32,12 @@ import plenzo.hostprotocol.HostProtocol.Outcome;
  * compares at the switch and remembers every run, so that a call that got lost can be repeated.
  */
 final class HostChanging implements ItemsChanging {
+  private final Access access;
   private final HostCalls calls;
 
-  HostChanging(HostCalls calls) {
-    this.calls = calls;
+  HostChanging(Access access) {
+    this.access = access;
+    this.calls = new HostCalls(access);
   }
 
   @Override
@@ -175,6 +180,38 @@ final class HostChanging implements ItemsChanging {
   @Override
   public void discard(long run) {
     calls.call("DELETE", path(run, "prepared"), null, Outcome.class);
+  }
+
+  @Override
+  public List<ComponentKey> restoreAside(
+      long run, Map<ComponentKey, Digest> pieces, ItemsDelta.Source source, Runnable each) {
+    HostSpace proof = proof(run);
+    try {
+      proof.empty();
+      return proof.restored(pieces, source, each);
+    } finally {
+      proof.drop();
+    }
+  }
+
+  @Override
+  public void forgetAside(long run) {
+    if (Boolean.TRUE.equals(calls.get("/identity", HostProtocol.Identity.class).spaces())) {
+      proof(run).drop();
+    }
+  }
+
+  @Override
+  public void clear(Leftover leftover) {
+    if (leftover.sort() == Leftover.Sort.PREPARED) {
+      discard(leftover.run());
+    } else {
+      HostSpace.of(access, leftover).drop();
+    }
+  }
+
+  private HostSpace proof(long run) {
+    return new HostSpace(access, HostSpace.PROOF + run);
   }
 
   @Override

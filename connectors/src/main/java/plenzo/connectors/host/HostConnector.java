@@ -7,6 +7,7 @@ import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import plenzo.core.component.Kind;
 import plenzo.core.target.Access;
+import plenzo.core.target.Aside;
 import plenzo.core.target.ItemsChanging;
 import plenzo.core.target.ItemsConnector;
 import plenzo.core.target.ItemsLooking;
@@ -79,12 +80,19 @@ public final class HostConnector implements ItemsConnector {
 
   @Override
   public ItemsLooking look(Access access) {
-    return new HostLooking(new HostCalls(access), known);
+    // a revision of a place of its own may come again at the host
+    boolean space = access.options().containsKey(HostSpace.OPTION);
+    return new HostLooking(new HostCalls(access), space ? new ConcurrentHashMap<>() : known);
+  }
+
+  @Override
+  public Aside aside(Access changing, long rehearsal) {
+    return new HostSpace(changing, HostSpace.REHEARSAL + rehearsal);
   }
 
   @Override
   public ItemsChanging change(Access access) {
-    return new HostChanging(new HostCalls(access));
+    return new HostChanging(access);
   }
 
   @Override

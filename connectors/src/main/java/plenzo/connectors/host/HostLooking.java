@@ -5,6 +5,7 @@ import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.time.DateTimeException;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -65,6 +66,11 @@ final class HostLooking implements ItemsLooking {
   }
 
   @Override
+  public boolean spaces() {
+    return Boolean.TRUE.equals(who.spaces());
+  }
+
+  @Override
   public Optional<TargetIdentity> identity() {
     return Optional.ofNullable(identity(who.marker()));
   }
@@ -103,13 +109,20 @@ final class HostLooking implements ItemsLooking {
 
   @Override
   public List<Leftover> leftovers() {
-    return calls
+    List<Leftover> out = new ArrayList<>();
+    calls
         .find("/prepared", HostProtocol.PreparedRuns.class)
         .map(HostProtocol.PreparedRuns::runs)
         .orElse(List.of())
-        .stream()
-        .map(run -> new Leftover(Leftover.Sort.PREPARED, "prepared/R-" + run, run, null))
-        .toList();
+        .forEach(
+            run -> out.add(new Leftover(Leftover.Sort.PREPARED, "prepared/R-" + run, run, null)));
+    if (spaces()) {
+      calls
+          .get("/spaces", HostProtocol.Spaces.class)
+          .spaces()
+          .forEach(name -> HostSpace.leftover(name).ifPresent(out::add));
+    }
+    return out;
   }
 
   @Override

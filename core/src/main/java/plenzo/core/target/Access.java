@@ -48,6 +48,11 @@ public record Access(
     return new Access(host, port, other, path, account, tls, options, secret, addresses);
   }
 
+  /** The same with other options of the connector's own. */
+  public Access with(Map<String, String> others) {
+    return new Access(host, port, database, path, account, tls, others, secret, addresses);
+  }
+
   /** The same account at another folder. */
   public Access at(String folder) {
     return new Access(host, port, database, folder, account, tls, options, secret, addresses);

@@ -5,8 +5,8 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 
 /**
- * A place beside a directory where a plan is rehearsed: to its sessions it is a directory like any
- * other. One thread.
+ * A place beside a directory, or of its own at a host, where a plan is rehearsed: to its sessions
+ * it is a target like any other. One thread.
  */
 public interface Aside {
   /** How a session is opened there. */

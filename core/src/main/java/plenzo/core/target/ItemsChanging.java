@@ -41,7 +41,7 @@ public interface ItemsChanging extends Changing {
   /**
    * Restores components, written as a switch writes them, in a place of its own that is gone
    * afterwards, and reads each there as the target's own are read. Only with {@link
-   * Connector.Capability#SCRATCH}.
+   * Connector.Capability#SCRATCH}, or where {@link ItemsLooking#spaces} says so.
    *
    * @param pieces digest of each component's canonical content
    * @param source opens that content
@@ -52,4 +52,7 @@ public interface ItemsChanging extends Changing {
       long run, Map<ComponentKey, Digest> pieces, ItemsDelta.Source source, Runnable each) {
     throw new UnsupportedOperationException("There is no place to restore in");
   }
+
+  /** Takes away what a {@link #restoreAside} that was killed has left; repeatable. */
+  default void forgetAside(long run) {}
 }

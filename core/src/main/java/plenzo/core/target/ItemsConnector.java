@@ -18,7 +18,8 @@ public non-sealed interface ItemsConnector extends Connector {
   String makeReady(Access access);
 
   /**
-   * A place of its own for a rehearsal. Only with {@link Connector.Capability#SCRATCH}.
+   * A place of its own for a rehearsal. Only with {@link Connector.Capability#SCRATCH}, or where
+   * {@link ItemsLooking#spaces} says so.
    *
    * @param changing how the target is changed
    */

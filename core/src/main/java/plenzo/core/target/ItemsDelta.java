@@ -48,7 +48,19 @@ public record ItemsDelta(
       @Nullable String seal,
       @Nullable Digest incoming,
       long size,
-      boolean activate) {}
+      boolean activate) {
+    /** One that comes where nothing is, and arrives off. */
+    public static Change coming(ComponentKey key, Digest incoming) {
+      return new Change(
+          key,
+          Difference.ADDED,
+          /* present= */ null,
+          /* seal= */ null,
+          incoming,
+          /* size= */ 0,
+          /* activate= */ false);
+    }
+  }
 
   /**
    * The value of an input; a secret one never appears in its text form.

@@ -32,6 +32,11 @@ public interface ItemsLooking extends Looking {
     return false;
   }
 
+  /** Whether definitions are tried there in places of their own. */
+  default boolean spaces() {
+    return false;
+  }
+
   /** What limits the target: asked before anything is written. */
   Limits limits(String scope);
 

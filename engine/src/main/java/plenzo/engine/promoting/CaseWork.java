@@ -53,6 +53,7 @@ import plenzo.core.way.Obstacle;
 import plenzo.core.way.Unfit;
 import plenzo.engine.Tools;
 import plenzo.engine.backup.BackupFile;
+import plenzo.engine.backup.BackupIncoming;
 import plenzo.engine.binding.Bindings;
 import plenzo.engine.binding.Gift;
 import plenzo.engine.checking.Checks;
@@ -62,6 +63,7 @@ import plenzo.engine.comparing.InUse;
 import plenzo.engine.comparing.Incoming;
 import plenzo.engine.comparing.Losses;
 import plenzo.engine.comparing.PutBackIncoming;
+import plenzo.engine.comparing.ReturningIncoming;
 import plenzo.engine.comparing.SavedIncoming;
 import plenzo.engine.comparing.VersionIncoming;
 import plenzo.engine.content.Contents;
@@ -556,6 +558,23 @@ public final class CaseWork {
       bindings.keep(run, out.gift());
     }
     new AfterRun(tools, targets, this).foreseen(run, out);
+  }
+
+  /**
+   * What going back by the earlier version would bring right after this plan was carried out.
+   *
+   * @param before what was backed up before it was
+   */
+  public Incoming earlierAfter(Promotion p, Outcome out, BackupIncoming before) {
+    Version leaving = version(p.application(), p.version());
+    Version to = version(p.application(), Objects.requireNonNull(out.present()));
+    Map<String, SiteRecord.Base> bases = new TreeMap<>(record(p.application(), p.site()).bases());
+    try (SiteLook look = targets.look(p.site())) {
+      bases.putAll(
+          new FirstCarried(tools, contents)
+              .now(look, out.compared(), FirstCarried.of(to, leaving)));
+    }
+    return new ReturningIncoming(contents, to, leaving, bases, before::table);
   }
 
   /** Keeps what is there of components that the run carries for the first time. */

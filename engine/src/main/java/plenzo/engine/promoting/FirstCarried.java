@@ -50,18 +50,25 @@ final class FirstCarried {
   /** Keeps what is there now of these. */
   void keep(long run, SiteLook look, Compared compared, List<VersionEntry> first) {
     Map<String, Json> out = new TreeMap<>();
-    for (VersionEntry e : first) {
-      Base base = read(look, compared, e);
-      out.put(
-          e.key().toString(),
-          Json.object(
-              "content",
-              base.content() == null ? null : base.content().hex(),
-              "options",
-              base.options()));
-    }
+    now(look, compared, first)
+        .forEach(
+            (key, base) ->
+                out.put(
+                    key,
+                    Json.object(
+                        "content",
+                        base.content() == null ? null : base.content().hex(),
+                        "options",
+                        base.options())));
     byte[] text = Json.object(out).canonical().getBytes(StandardCharsets.UTF_8);
     tools.files().write(name(run), to -> to.write(text));
+  }
+
+  /** What is there now of these, by component. */
+  Map<String, Base> now(SiteLook look, Compared compared, List<VersionEntry> first) {
+    Map<String, Base> out = new TreeMap<>();
+    first.forEach(e -> out.put(e.key().toString(), read(look, compared, e)));
+    return out;
   }
 
   /** What was kept for a run; nothing for a run of a Plenzo that did not keep it yet. */

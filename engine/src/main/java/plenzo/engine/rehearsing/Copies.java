@@ -37,7 +37,7 @@ final class Copies implements AutoCloseable {
   private final Map<Holder, Targets.At> ats = new EnumMap<>(Holder.class);
   private final Map<Holder, Access> inside = new EnumMap<>(Holder.class);
   private @Nullable Scratch scratch;
-  private @Nullable Aside aside;
+  private final List<Aside> asides = new ArrayList<>();
 
   Copies(Targets targets, long number) {
     this.targets = targets;
@@ -118,8 +118,8 @@ final class Copies implements AutoCloseable {
             .toList();
   }
 
-  /** Copies the files that a plan changes or removes. */
-  String files(Targets.At at, SiteLook look, ItemsDelta delta, Runnable alive) {
+  /** Copies the files that a plan changes or removes; of a host all definitions and values. */
+  String items(Targets.At at, SiteLook look, ItemsDelta delta, Runnable alive) {
     Map<ComponentKey, Digest> pieces = new LinkedHashMap<>();
     for (ItemsDelta.Change c : delta.changes()) {
       if (c.present() != null) {
@@ -127,11 +127,11 @@ final class Copies implements AutoCloseable {
       }
     }
     Aside made = targets.aside(at, number);
-    aside = made;
+    asides.add(made);
     ats.put(at.holder(), at);
     made.fill(look.items(at.holder()), pieces, alive);
     inside.put(at.holder(), made.inside());
-    return Words.count(pieces.size(), "file");
+    return at.holder() == Holder.HOST ? "All definitions" : Words.count(pieces.size(), "file");
   }
 
   /** Which targets have a copy, in no order. */
@@ -166,7 +166,7 @@ final class Copies implements AutoCloseable {
 
   /** Takes away what a rehearsal left beside one target. */
   static void clear(Targets targets, Targets.At at, long number) {
-    if (at.holder() == Holder.DIRECTORY) {
+    if (at.holder() != Holder.DATABASE) {
       targets.aside(at, number).drop();
       return;
     }
@@ -178,16 +178,27 @@ final class Copies implements AutoCloseable {
   /** Takes the copies away; each is tried. */
   @Override
   public void close() {
-    try {
-      if (aside != null) {
-        aside.drop();
+    List<Runnable> all = new ArrayList<>();
+    asides.forEach(a -> all.add(a::drop));
+    Scratch made = scratch;
+    if (made != null) {
+      all.add(
+          () -> {
+            try (Scratch s = made) {
+              s.drop(Scratch.Place.rehearsal(number));
+            }
+          });
+    }
+    RuntimeException failed = null;
+    for (Runnable drop : all) {
+      try {
+        drop.run();
+      } catch (RuntimeException e) {
+        failed = e;
       }
-    } finally {
-      if (scratch != null) {
-        try (Scratch s = scratch) {
-          s.drop(Scratch.Place.rehearsal(number));
-        }
-      }
+    }
+    if (failed != null) {
+      throw failed;
     }
   }
 }

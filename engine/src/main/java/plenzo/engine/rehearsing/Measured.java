@@ -53,11 +53,13 @@ record Measured(Map<String, String> content) {
       }
       out.put("records/" + t, sum.count() + " rows " + sum.digest().hex());
     }
-    look.findItems(Holder.DIRECTORY)
-        .ifPresent(
-            items ->
-                items.inventory(
-                    space, seen -> out.put(seen.key().toString(), seen.content().hex())));
+    for (Holder holder : List.of(Holder.DIRECTORY, Holder.HOST)) {
+      look.findItems(holder)
+          .ifPresent(
+              items ->
+                  items.inventory(
+                      space, seen -> out.put(seen.key().toString(), seen.content().hex())));
+    }
     return new Measured(out);
   }
 

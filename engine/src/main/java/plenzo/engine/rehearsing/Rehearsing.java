@@ -15,6 +15,7 @@ import java.util.function.Supplier;
 import java.util.function.UnaryOperator;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.Decision;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
@@ -41,6 +42,7 @@ import plenzo.engine.Tools;
 import plenzo.engine.backup.BackupFile;
 import plenzo.engine.backup.BackupIncoming;
 import plenzo.engine.comparing.Compared;
+import plenzo.engine.comparing.Fitting;
 import plenzo.engine.comparing.Incoming;
 import plenzo.engine.comparing.OnlyIncoming;
 import plenzo.engine.probing.Probing;
@@ -54,10 +56,15 @@ import plenzo.engine.setup.Targets;
  * backup and compared with the start. The site itself is read and nothing else.
  */
 final class Rehearsing {
-  /** Runs of a copy: there and back. */
+  /** Runs of a copy: there and back by the backup, there once more and back by the version. */
   private static final long THERE = 1;
 
   private static final long BACK = 2;
+  private static final long THERE_AGAIN = 3;
+  private static final long BACK_BY_VERSION = 4;
+
+  private static final String PROVEN =
+      "The plan was carried out on a copy and taken back there by the backup";
 
   private final Tools tools;
   private final Targets targets;
@@ -85,9 +92,10 @@ final class Rehearsing {
   }
 
   /** Why a target is not copied; empty when it is. */
-  private static String why(Targets.At at) {
+  private static String why(Targets.At at, SiteLook look) {
     return switch (at.holder()) {
-      case HOST -> "a host has no place of its own for it";
+      case HOST ->
+          look.items(Holder.HOST).spaces() ? "" : "the host makes no place of its own for it";
       case DIRECTORY -> "";
       case DATABASE ->
           at.target().scratch().isEmpty()
@@ -117,14 +125,18 @@ final class Rehearsing {
           "The plan of " + p.shown() + " changes nothing.",
           "plenzo promotion show " + p.shown());
     }
-    if (switched.stream().noneMatch(at -> why(at).isEmpty())) {
+    Map<String, String> whys = new LinkedHashMap<>();
+    try (SiteLook look = targets.look(switched)) {
+      switched.forEach(at -> whys.put(at.target().key(), why(at, look)));
+    }
+    if (!whys.containsValue("")) {
       throw Problem.stopped(
           "NOTHING_TO_REHEARSE",
           "Nothing that "
               + p.shown()
               + " changes can be copied: "
-              + switched.stream()
-                  .map(at -> at.target().key() + ": " + why(at))
+              + whys.entrySet().stream()
+                  .map(w -> w.getKey() + ": " + w.getValue())
                   .collect(Collectors.joining("; "))
               + ".",
           "Name an account for scratch places in the set-up of stages");
@@ -136,11 +148,13 @@ final class Rehearsing {
     tools.files().remove(folder(r));
     List<String> left = new ArrayList<>();
     for (Targets.At at : targets.all(r.site())) {
-      if (at.holder() == Holder.HOST || !why(at).isEmpty() || at.target().changing().isEmpty()) {
+      if (at.target().changing().isEmpty()) {
         continue;
       }
-      try {
-        Copies.clear(targets, at, r.number());
+      try (SiteLook look = targets.look(List.of(at))) {
+        if (why(at, look).isEmpty()) {
+          Copies.clear(targets, at, r.number());
+        }
       } catch (TargetFailed | Problem e) {
         left.add("Its copy beside " + at.shown() + " may be left: " + e.getMessage() + ".");
       }
@@ -244,7 +258,7 @@ final class Rehearsing {
           if (delta == null || delta.isEmpty()) {
             continue;
           }
-          String why = why(at);
+          String why = why(at, look);
           if (!why.isEmpty()) {
             beside.add(delta.words() + " of " + at.target().key() + ": " + why);
           } else if (delta instanceof TablesDelta t) {
@@ -253,7 +267,7 @@ final class Rehearsing {
             part(
                 "Copy what the plan can touch of " + at.target().key(),
                 null,
-                () -> copies.files(at, look, (ItemsDelta) delta, book::alive) + " copied");
+                () -> copies.items(at, look, (ItemsDelta) delta, book::alive) + " copied");
           }
         }
       }
@@ -299,13 +313,19 @@ final class Rehearsing {
       if (hands > 0) {
         out.add(hands == 1 ? "1 piece of work by hand" : hands + " pieces of work by hand");
       }
-      boolean earlier =
-          p.requirePlan().waysBack().stream()
-              .anyMatch(w -> w.way() == Plan.Way.EARLIER_VERSION && w.possible());
-      if (earlier) {
-        out.add("going back by the earlier version: it is taken back by the backup");
-      }
       return out;
+    }
+
+    private boolean backByVersion() {
+      return p.brings()
+          && p.requirePlan().waysBack().stream()
+              .anyMatch(w -> w.way() == Plan.Way.EARLIER_VERSION && w.possible());
+    }
+
+    /** A host's place of its own reads the site's own rows, not those of the copy. */
+    private boolean answers(Copies copies, Holder asked) {
+      Set<Holder> copied = copies.holders();
+      return copied.contains(asked) && (asked != Holder.HOST || !copied.contains(Holder.DATABASE));
     }
 
     private Outcome carried(CaseWork.Outcome out, Copies copies) {
@@ -317,7 +337,7 @@ final class Rehearsing {
       List<Probe> elsewhere = new ArrayList<>();
       for (Probe q : work.questions(p.application(), p.site())) {
         Holder asked = Probing.holder(q);
-        (asked != null && copies.holders().contains(asked) ? questions : elsewhere).add(q);
+        (asked != null && answers(copies, asked) ? questions : elsewhere).add(q);
       }
       if (!elsewhere.isEmpty()) {
         book.change(
@@ -378,13 +398,92 @@ final class Rehearsing {
             }
             return "Everything is as it was";
           });
+      if (!backByVersion()) {
+        return new Outcome(Result.PROVEN, PROVEN + "; then everything was as before.");
+      }
+      List<String> odd = byVersion(copies, out, incoming, kept, start, touched, space);
+      if (odd.isEmpty()) {
+        return new Outcome(
+            Result.PROVEN,
+            PROVEN + ", and once more by the earlier version; each time everything was as before.");
+      }
+      book.change(
+          x ->
+              x.without(
+                  List.of(
+                      "going back by the earlier version would leave otherwise: " + some(odd))));
       return new Outcome(
           Result.PROVEN,
-          "The plan was carried out on a copy and taken back there by the backup; then everything"
-              + " was as before.");
+          PROVEN + "; then everything was as before. By the earlier version it would not be.");
     }
 
-    /** The plan of the copy: of tables the same, of files what a comparison there says. */
+    /**
+     * Carries the plan out once more and goes back by the earlier version.
+     *
+     * @return places that are not as before then
+     */
+    private List<String> byVersion(
+        Copies copies,
+        CaseWork.Outcome out,
+        Incoming incoming,
+        BackupIncoming kept,
+        Measured start,
+        Set<ComponentKey> touched,
+        String space) {
+      Incoming earlier = new OnlyIncoming(work.earlierAfter(p, out, kept), touched::contains);
+      Compared again = compared(copies, incoming, out.decisions(), space);
+      try {
+        ItemsDelta host = out.delta().items().get(Holder.HOST);
+        switchOver(
+            copies,
+            THERE_AGAIN,
+            again.delta(p.activate(), host == null ? Map.of() : host.bindings()),
+            "Carry out the plan once more at the copy of ");
+      } finally {
+        work.comparer().files().remove(again.id());
+      }
+      Compared back = compared(copies, earlier, Map.of(), space);
+      try {
+        try (SiteLook look = copies.look()) {
+          if (look.findTables().isPresent()) {
+            back =
+                new Fitting(
+                        work.comparer().files(), look.tables(), back, () -> List.of(kept), Map.of())
+                    .fit();
+          }
+        }
+        switchOver(
+            copies,
+            BACK_BY_VERSION,
+            back.delta(Set.of(), Map.of()),
+            "Go back by the earlier version at the copy of ");
+      } finally {
+        work.comparer().files().remove(back.id());
+      }
+      return part(
+          "Compare with the start again",
+          null,
+          () -> {
+            try (SiteLook look = copies.look()) {
+              return start.differing(
+                  Measured.of(look, work.schemasAt(p.site()), space, book::alive));
+            }
+          },
+          odd -> odd.isEmpty() ? "Everything is as it was" : "Otherwise at " + some(odd));
+    }
+
+    private Compared compared(
+        Copies copies, Incoming incoming, Map<String, Decision> decisions, String space) {
+      try (SiteLook look = copies.look()) {
+        return work.comparer()
+            .compare(look, work.schemasAt(p.site()), space, incoming, decisions, List.of());
+      }
+    }
+
+    /**
+     * The plan of the copy: of tables and definitions the same, since copies have the revisions of
+     * what was copied; of files what a comparison there says.
+     */
     private SiteDelta onTheCopy(
         CaseWork.Outcome out, Copies copies, SiteLook look, Incoming incoming, String space) {
       Map<Holder, ItemsDelta> items = new EnumMap<>(Holder.class);
@@ -409,6 +508,10 @@ final class Rehearsing {
         } finally {
           work.comparer().files().remove(there.id());
         }
+      }
+      ItemsDelta definitions = out.delta().items().get(Holder.HOST);
+      if (definitions != null && copies.holders().contains(Holder.HOST)) {
+        items.put(Holder.HOST, definitions);
       }
       return new SiteDelta(
           copies.holders().contains(Holder.DATABASE) ? out.delta().tables() : TablesDelta.NONE,
@@ -435,11 +538,14 @@ final class Rehearsing {
             .filter(k -> k.kind().holder() == Holder.DATABASE && names.contains(k.name()))
             .forEach(out::add);
       }
-      ItemsDelta files =
-          copies.holders().contains(Holder.DIRECTORY) ? delta.items().get(Holder.DIRECTORY) : null;
-      if (files != null) {
-        files.changes().forEach(c -> out.add(c.key()));
-      }
+      delta
+          .items()
+          .forEach(
+              (holder, items) -> {
+                if (copies.holders().contains(holder)) {
+                  items.changes().forEach(c -> out.add(c.key()));
+                }
+              });
       return out;
     }
 
@@ -496,12 +602,7 @@ final class Rehearsing {
     }
 
     private void back(Copies copies, BackupIncoming kept, String space) {
-      Compared now;
-      try (SiteLook look = copies.look()) {
-        now =
-            work.comparer()
-                .compare(look, work.schemasAt(p.site()), space, kept, Map.of(), List.of());
-      }
+      Compared now = compared(copies, kept, Map.of(), space);
       try {
         switchOver(copies, BACK, now.delta(Set.of(), Map.of()), "Take it back at the copy of ");
       } finally {

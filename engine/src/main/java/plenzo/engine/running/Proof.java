@@ -21,11 +21,12 @@ import plenzo.core.target.TargetFailed;
 import plenzo.core.words.Words;
 import plenzo.engine.backup.BackupFile;
 import plenzo.engine.backup.BackupIncoming;
+import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
 
 /**
- * Restores a backup: rows in the scratch place, files in a folder beside the tree, and compares all
- * of it. Definitions have no such place in the host protocol.
+ * Restores a backup: rows in the scratch place, files in a folder beside the tree, definitions in a
+ * place of their own where the host makes one, and compares all of it.
  */
 public final class Proof {
   /**
@@ -47,21 +48,25 @@ public final class Proof {
     }
     BackupIncoming kept = new BackupIncoming(file, backup);
     Map<ComponentKey, Digest> files = new LinkedHashMap<>();
-    long definitions = 0;
+    Map<ComponentKey, Digest> definitions = new LinkedHashMap<>();
     for (ComponentKey key : kept.components()) {
       Digest content = kept.item(key);
-      if (content != null && key.kind() == Kind.FILE) {
-        files.put(key, content);
-      } else if (content != null) {
-        definitions++;
+      if (content != null) {
+        (key.kind() == Kind.FILE ? files : definitions).put(key, content);
       }
     }
     if (!files.isEmpty()) {
-      files(c, files, kept);
+      aside(c, c.place(Holder.DIRECTORY), files, kept);
       restored = true;
     }
-    if (definitions > 0) {
-      readBack.add(Words.count(definitions, "definition"));
+    if (!definitions.isEmpty()) {
+      Targets.At host = c.place(Holder.HOST);
+      if (spaces(c, host)) {
+        aside(c, host, definitions, kept);
+        restored = true;
+      } else {
+        readBack.add(Words.count(definitions.size(), "definition"));
+      }
     }
     if (readBack.isEmpty()) {
       return "proven";
@@ -71,13 +76,21 @@ public final class Proof {
         : "read back, not restored";
   }
 
-  private static void files(RunContext c, Map<ComponentKey, Digest> files, BackupIncoming kept) {
+  private static boolean spaces(RunContext c, Targets.At host) {
+    try (SiteLook look = c.targets().look(List.of(host))) {
+      return look.items(Holder.HOST).spaces();
+    }
+  }
+
+  private static void aside(
+      RunContext c, Targets.At at, Map<ComponentKey, Digest> pieces, BackupIncoming kept) {
     long number = c.number();
-    Targets.At at = c.place(Holder.DIRECTORY);
-    String words = Words.count(files.size(), "file");
-    c.book().intent(number, Deed.PROVE, 1, at.id(), null, "Restore " + words + " beside the tree");
+    boolean host = at.holder() == Holder.HOST;
+    String words = Words.count(pieces.size(), host ? "definition" : "file");
+    String where = host ? " in a place of its own" : " beside the tree";
+    c.book().intent(number, Deed.PROVE, 1, at.id(), null, "Restore " + words + where);
     try (ItemsChanging session = (ItemsChanging) c.targets().change(at)) {
-      List<ComponentKey> wrong = session.restoreAside(number, files, kept.contents(), c::alive);
+      List<ComponentKey> wrong = session.restoreAside(number, pieces, kept.contents(), c::alive);
       if (!wrong.isEmpty()) {
         throw new IllegalStateException(
             "restored, "
@@ -135,15 +148,24 @@ public final class Proof {
     c.book().outcome(number, Deed.PROVE, 1, at.id(), Outcome.RESTORED, "restored");
   }
 
-  /** Takes away the scratch place that a run may have left. */
+  /**
+   * Takes away the places that a run may have left; of files that is done with what it prepared.
+   */
   public void forget(RunContext c) {
-    if (!c.book().journal(c.number()).intended(Deed.PROVE)
-        || !c.switched().contains(Holder.DATABASE)) {
+    if (!c.book().journal(c.number()).intended(Deed.PROVE)) {
       return;
     }
+    for (Holder holder : List.of(Holder.HOST, Holder.DATABASE)) {
+      if (c.switched().contains(holder)) {
+        forget(c, holder);
+      }
+    }
+  }
+
+  private static void forget(RunContext c, Holder holder) {
     Targets.At at;
     try {
-      at = c.place(Holder.DATABASE);
+      at = c.place(holder);
     } catch (TargetFailed e) {
       if (e.notReachable()) {
         throw e;
@@ -151,7 +173,11 @@ public final class Proof {
       c.say("What was restored to prove the backup may be left: " + e.getMessage());
       return;
     }
-    if (!at.target().scratch().isEmpty()) {
+    if (holder == Holder.HOST) {
+      try (ItemsChanging session = (ItemsChanging) c.targets().change(at)) {
+        session.forgetAside(c.number());
+      }
+    } else if (!at.target().scratch().isEmpty()) {
       try (Scratch scratch = c.targets().scratch(at)) {
         scratch.drop(Scratch.Place.proof(c.number()));
       }

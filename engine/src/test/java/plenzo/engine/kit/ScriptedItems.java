@@ -15,6 +15,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Consumer;
+import java.util.function.LongFunction;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.ContentDigest;
@@ -23,6 +24,7 @@ import plenzo.core.digest.Digest;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
 import plenzo.core.target.Access;
+import plenzo.core.target.Aside;
 import plenzo.core.target.Delta;
 import plenzo.core.target.Doors;
 import plenzo.core.target.ItemsChanging;
@@ -66,6 +68,9 @@ public final class ScriptedItems implements ItemsConnector {
 
     /** What people who come meanwhile read. */
     public String notice = "";
+
+    /** Whether definitions are tried there in places of their own. */
+    public boolean spaces;
 
     public long people;
     public final List<ItemsLooking.Work.Item> running = new ArrayList<>();
@@ -121,16 +126,103 @@ public final class ScriptedItems implements ItemsConnector {
 
   @Override
   public ItemsLooking look(Access access) {
-    Place place = at(access.host());
+    Place place = at(access);
     place.script.call(Script.At.LOOK);
     return new Look(place);
   }
 
   @Override
   public ItemsChanging change(Access access) {
-    Place place = at(access.host());
+    Place place = at(access);
     place.script.call(Script.At.CHANGE);
-    return new Change(place);
+    return new Change(place, run -> new Space(access, "proof-" + run));
+  }
+
+  private Place at(Access access) {
+    String space = access.options().get("space");
+    if (space == null) {
+      return at(access.host());
+    }
+    Place place = places.get(access.host() + "/" + space);
+    if (place == null) {
+      throw Script.failed("there is no place " + space);
+    }
+    return place;
+  }
+
+  /** Names of the places of their own of a host. */
+  public List<String> spaces(String host) {
+    return places.keySet().stream()
+        .filter(k -> k.startsWith(host + "/"))
+        .map(k -> k.substring(host.length() + 1))
+        .sorted()
+        .toList();
+  }
+
+  @Override
+  public Aside aside(Access changing, long rehearsal) {
+    return new Space(changing, "rehearsal-" + rehearsal);
+  }
+
+  private final class Space implements Aside {
+    private final Access outside;
+    private final String name;
+
+    Space(Access outside, String name) {
+      this.outside = outside;
+      this.name = name;
+    }
+
+    private String key() {
+      return outside.host() + "/" + name;
+    }
+
+    private Place made() {
+      Place place = new Place();
+      places.put(key(), place);
+      at(outside.host()).script.call(Script.At.SCRATCH);
+      return place;
+    }
+
+    @Override
+    public Access inside() {
+      return outside.with(Map.of("space", name));
+    }
+
+    @Override
+    public void fill(ItemsLooking from, Map<ComponentKey, Digest> pieces, Runnable each) {
+      Place place = made();
+      Place host = at(outside.host());
+      place.texts.putAll(host.texts);
+      place.revisions.putAll(host.revisions);
+      place.inputs.putAll(host.inputs);
+      place.answers.putAll(host.answers);
+      place.next = host.next;
+    }
+
+    List<ComponentKey> restored(Map<ComponentKey, Digest> pieces, ItemsDelta.Source source) {
+      Place place = made();
+      List<ComponentKey> wrong = new ArrayList<>();
+      pieces.forEach(
+          (key, content) -> {
+            try (InputStream in = source.open(key.kind(), content)) {
+              byte[] bytes = in.readAllBytes();
+              place.put(key.toString(), new String(bytes, StandardCharsets.UTF_8));
+              if (!ContentDigest.of(key.kind(), bytes).equals(content)) {
+                wrong.add(key);
+              }
+            } catch (IOException e) {
+              throw new UncheckedIOException(e);
+            }
+          });
+      return wrong;
+    }
+
+    @Override
+    public void drop() {
+      at(outside.host()).script.call(Script.At.DROPPED);
+      places.remove(key());
+    }
   }
 
   @Override
@@ -215,6 +307,11 @@ public final class ScriptedItems implements ItemsConnector {
     }
 
     @Override
+    public boolean spaces() {
+      return place.spaces;
+    }
+
+    @Override
     public Limits limits(String scope) {
       return Limits.NONE;
     }
@@ -238,9 +335,27 @@ public final class ScriptedItems implements ItemsConnector {
 
   private static final class Change implements ItemsChanging {
     private final Place place;
+    private final LongFunction<Space> proofs;
 
-    Change(Place place) {
+    Change(Place place, LongFunction<Space> proofs) {
       this.place = place;
+      this.proofs = proofs;
+    }
+
+    @Override
+    public List<ComponentKey> restoreAside(
+        long run, Map<ComponentKey, Digest> pieces, ItemsDelta.Source source, Runnable each) {
+      Space proof = proofs.apply(run);
+      List<ComponentKey> wrong = proof.restored(pieces, source);
+      proof.drop();
+      return wrong;
+    }
+
+    @Override
+    public void forgetAside(long run) {
+      if (place.spaces) {
+        proofs.apply(run).drop();
+      }
     }
 
     @Override

@@ -7,6 +7,7 @@ import static plenzo.engine.kit.EngineKit.BAND;
 import static plenzo.engine.kit.EngineKit.SITE;
 
 import java.util.List;
+import java.util.Objects;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -19,6 +20,8 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.rehearsal.Rehearsal;
 import plenzo.core.rehearsal.Rehearsal.Result;
+import plenzo.core.run.Run;
+import plenzo.core.run.RunState;
 import plenzo.core.stage.Leg;
 import plenzo.core.target.SwitchRefused;
 import plenzo.engine.kit.EngineKit;
@@ -65,7 +68,7 @@ class RehearsalsTest extends KitTest {
 
     assertThat(r.result()).as(r.sentence()).isEqualTo(Result.PROVEN);
     assertThat(r.sentence()).contains("carried out on a copy and taken back there by the backup");
-    assertThat(kit.production().copies.calls(At.SWITCH)).as("there and back").isEqualTo(2);
+    assertThat(kit.production().copies.calls(At.SWITCH)).as("twice there and back").isEqualTo(4);
     assertThat(kit.production().state()).isEqualTo(before);
     assertThat(kit.production().script.calls(At.SWITCH)).isEqualTo(switches);
     assertThat(kit.databases.has(COPY)).as("the copy is gone").isFalse();
@@ -174,9 +177,125 @@ class RehearsalsTest extends KitTest {
 
     assertThat(r.result()).as(r.sentence()).isEqualTo(Result.PROVEN);
     assertThat(r.beside())
-        .contains("1 definition of host: a host has no place of its own for it")
-        .contains("questions that no copy answers: quote")
-        .anyMatch(line -> line.startsWith("going back by the earlier version"));
+        .contains("1 definition of host: the host makes no place of its own for it")
+        .contains("questions that no copy answers: quote");
+  }
+
+  @Test
+  void itIsTakenBackByTheBackupAndOnceMoreByTheEarlierVersion() {
+    Rehearsal r = rehearsed();
+
+    assertThat(r.result()).as(r.sentence()).isEqualTo(Result.PROVEN);
+    assertThat(r.sentence()).contains("by the backup, and once more by the earlier version");
+    assertThat(r.parts())
+        .extracting(part -> part.name())
+        .containsSubsequence(
+            "Take it back at the copy of database",
+            "Compare with the start",
+            "Carry out the plan once more at the copy of database",
+            "Go back by the earlier version at the copy of database",
+            "Compare with the start again");
+  }
+
+  @Test
+  void whereTheEarlierVersionWouldNotLeaveItAsItWasThatIsSaid() {
+    kit.production()
+        .copies
+        .once(At.SWITCHED, () -> {})
+        .once(At.SWITCHED, () -> {})
+        .once(At.SWITCHED, () -> {})
+        .once(At.SWITCHED, () -> kit.databases.at(COPY).row(BAND, EngineKit.row("NIGHT", "5.00")));
+
+    Rehearsal r = rehearsed();
+
+    assertThat(r.result()).isEqualTo(Result.PROVEN);
+    assertThat(r.sentence()).endsWith("By the earlier version it would not be.");
+    assertThat(r.beside())
+        .contains("going back by the earlier version would leave otherwise: records/fares.band");
+  }
+
+  private Promotion withADefinition() {
+    kit.host().spaces = true;
+    kit.hosts.at("development").put(EngineKit.RULE, EngineKit.rule("2"));
+    kit.seal("1.2.0");
+    return kit.prepare("1.2.0");
+  }
+
+  @Test
+  void definitionsAreTriedInAPlaceOfTheirOwnWhereTheHostMakesOne() {
+    p = withADefinition();
+    String before = kit.host().state();
+
+    Rehearsal r = rehearsed();
+
+    assertThat(r.result()).as(r.sentence()).isEqualTo(Result.PROVEN);
+    assertThat(r.beside()).noneMatch(line -> line.contains("host"));
+    assertThat(r.parts())
+        .extracting(part -> part.name())
+        .contains("Copy what the plan can touch of host", "Carry out the plan at the copy of host");
+    assertThat(kit.host().state()).as("the host itself").isEqualTo(before);
+    assertThat(kit.hosts.spaces("production")).isEmpty();
+  }
+
+  @Test
+  void aDefinitionThatIsAnotherInTheCopyIsAFailure() {
+    p = withADefinition();
+    kit.host()
+        .script
+        .once(
+            At.SCRATCH,
+            () ->
+                kit.hosts
+                    .at("production/rehearsal-1")
+                    .script
+                    .once(
+                        At.SWITCH,
+                        () ->
+                            kit.hosts
+                                .at("production/rehearsal-1")
+                                .put("rule/fares.left", EngineKit.rule("9"))));
+
+    Rehearsal r = rehearsed();
+
+    assertThat(r.result()).isEqualTo(Result.FAILED);
+    assertThat(r.sentence()).contains("rule/fares.left");
+    assertThat(kit.hosts.spaces("production")).isEmpty();
+  }
+
+  @Test
+  void aPlaceThatAKilledServiceLeftIsTakenAway() {
+    p = withADefinition();
+    kit.host().script.killAt(At.SCRATCH);
+    assertThatThrownBy(this::rehearsed).isInstanceOf(Killed.class);
+    assertThat(kit.hosts.spaces("production")).hasSize(1);
+
+    kit.restart();
+    kit.engine().rehearsals().resume();
+    kit.settleDown();
+
+    assertThat(kit.hosts.spaces("production")).isEmpty();
+  }
+
+  @Test
+  void definitionsOfABackupAreProvenInAPlaceOfTheirOwn() {
+    Run run = kit.run(withADefinition());
+
+    assertThat(run.state()).isEqualTo(RunState.DONE);
+    assertThat(Objects.requireNonNull(run.backup()).proof()).isEqualTo("proven");
+    assertThat(kit.hosts.spaces("production")).isEmpty();
+  }
+
+  @Test
+  void aProofThatWasKilledLeavesNoPlaceAtTheHost() {
+    Promotion next = withADefinition();
+    kit.host().script.killAt(At.SCRATCH);
+    kit.runUntilKilled(next);
+    assertThat(kit.hosts.spaces("production")).hasSize(1);
+
+    kit.restart();
+    kit.recover();
+
+    assertThat(kit.hosts.spaces("production")).isEmpty();
   }
 
   @Test
