@@ -500,6 +500,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drafts/{id}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["tryDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drafts/{id}/two-columns": {
         parameters: {
             query?: never;
@@ -3977,6 +3993,7 @@ export interface components {
             began: string;
             beside: string[];
             by: string;
+            draft?: string;
             /** Format: date-time */
             ended?: string;
             fingerprint: string;
@@ -4540,6 +4557,9 @@ export interface components {
         Trust: {
             key: string;
             name: string;
+        };
+        TryDraft: {
+            site: string;
         };
         TwoColumns: {
             component: string;
@@ -6044,6 +6064,41 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["DraftView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    tryDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryDraft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RehearsalView"];
                 };
             };
             /** @description A problem detail */
@@ -8562,6 +8617,7 @@ export interface operations {
             query?: {
                 application?: string;
                 promotion?: string;
+                draft?: string;
                 cursor?: string;
                 limit?: number;
             };

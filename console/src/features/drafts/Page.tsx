@@ -8,6 +8,7 @@ import { Discard } from './Discard';
 import { Seal } from './Seal';
 import { Source } from './Source';
 import { t } from './texts';
+import { Trial } from './Trial';
 
 /** Left what changed at the source, right what is chosen, brought along and left behind. */
 export default function DraftPage() {
@@ -33,6 +34,7 @@ export default function DraftPage() {
         {d.state === 'open' && <Source d={d} />}
         <Box sx={{ minWidth: 0 }}>
           <Chosen d={d} />
+          {d.state === 'open' && <Trial d={d} />}
           {d.state === 'open' && <Seal d={d} />}
           {d.state === 'open' && <Discard d={d} />}
         </Box>

@@ -9,6 +9,14 @@ export const draft = (id: string) =>
     queryFn: () => unwrap(client.GET('/api/v1/drafts/{id}', { params: { path: { id } } })),
   });
 
+/** The draft tried on copies, newest first. */
+export const trials = (id: string) =>
+  queryOptions({
+    queryKey: ['drafts', id, 'trials'],
+    queryFn: () => unwrap(client.GET('/api/v1/rehearsals', { params: { query: { draft: id } } })),
+    refetchInterval: (q) => (q.state.data?.items.some((r) => !r.ended) ? 700 : 15_000),
+  });
+
 /** Something done to a draft; what comes back is how it is now. What was refused is looked at again. */
 export function useDraftAct<V = void>(id: string, act: (v: V) => Promise<Draft>) {
   const queries = useQueryClient();

@@ -104,6 +104,13 @@ export const t = {
     nameTheKey: 'Name the columns by which rows are told apart.',
     take: 'Take these rows',
   },
+  trial: {
+    title: 'Tried before it is sealed',
+    cost: 'What sealing would make of the draft is compared with a site, planned and carried out on copies, taken back and compared again. The sources and the site are only read; the draft stays one.',
+    where: 'At a copy of',
+    start: (id: string, site: string) => `Try ${id} at a copy of ${site}`,
+    goesOn: (number: string) => `${number} is going on.`,
+  },
   discard: {
     discard: 'Discard the draft',
     sure: (picks: number) =>

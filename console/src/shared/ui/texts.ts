@@ -1,5 +1,21 @@
 /** What pages share. */
 export const t = {
+  rehearsal: {
+    stop: (number: string) => `Stop ${number}`,
+    goingOn: 'goes on',
+    didNotEnd: 'did not end',
+    by: (who: string) => `by ${who}`,
+    took: (time: string) => `, took ${time}`,
+    anotherPlan: ', of another plan than this one',
+    beside: 'Not rehearsed',
+    results: {
+      'going-on': 'going on',
+      proven: 'came through',
+      'carried-out': 'carried out, no way back tried',
+      failed: 'failed',
+      stopped: 'stopped',
+    } as Record<string, string>,
+  },
   byHand: {
     legend: 'Work by hand, outside Plenzo',
     one: (n: number) => `Work by hand ${n}`,

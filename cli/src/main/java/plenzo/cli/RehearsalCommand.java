@@ -9,6 +9,7 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import plenzo.api.Rehearsals.RehearsalPart;
 import plenzo.api.Rehearsals.RehearsalView;
+import plenzo.api.Rehearsals.TryDraft;
 
 @Command(
     name = "rehearsal",
@@ -19,26 +20,29 @@ import plenzo.api.Rehearsals.RehearsalView;
       "",
       "Examples:",
       "  plenzo rehearsal start P-15 --wait",
+      "  plenzo rehearsal try D-7 --at test/main --wait",
       "  plenzo rehearsal show RH-1"
     })
 final class RehearsalCommand extends Group {
   @Command(name = "list", description = "All of them, newest first.")
   void list(
       @Option(names = "--app") @Nullable String app,
-      @Option(names = "--promotion") @Nullable String promotion) {
+      @Option(names = "--promotion") @Nullable String promotion,
+      @Option(names = "--draft", description = "Trials of that draft.") @Nullable String draft) {
     out()
         .list(
             "rehearsals",
             api()
                 .pages(
-                    "/rehearsals" + Api.query("application", app, "promotion", promotion),
+                    "/rehearsals"
+                        + Api.query("application", app, "promotion", promotion, "draft", draft),
                     RehearsalView.class,
                     out().wanted()),
             List.of("rehearsal", "of", "version", "at", "result", "plan", "by", "began"),
             r ->
                 List.of(
                     r.number(),
-                    r.promotion(),
+                    of(r),
                     r.application() + "@" + r.version(),
                     r.site(),
                     words(r.result()),
@@ -62,6 +66,31 @@ final class RehearsalCommand extends Group {
                 "/promotions/" + Api.encode(promotion) + "/rehearse",
                 Map.of(),
                 RehearsalView.class);
+    return followed(begun);
+  }
+
+  @Command(
+      name = "try",
+      description = {
+        "Tries a draft before it is sealed: what sealing would make of it is compared with the site,"
+            + " planned, carried out on copies, taken back and compared again.",
+        "Reads at the draft's sources and at the site; changes nothing there, and the draft stays"
+            + " one."
+      })
+  int tryDraft(
+      @Parameters(paramLabel = "DRAFT") String draft,
+      @Option(names = "--at", required = true, paramLabel = "STAGE/SITE") String site) {
+    return followed(
+        api()
+            .post(
+                "/drafts/" + Api.encode(draft) + "/try", new TryDraft(site), RehearsalView.class));
+  }
+
+  private static String of(RehearsalView r) {
+    return r.draft() == null ? r.promotion() : r.draft();
+  }
+
+  private int followed(RehearsalView begun) {
     if (!top().wait) {
       if (out().json()) {
         out().document("rehearsal", begun);
@@ -127,11 +156,12 @@ final class RehearsalCommand extends Group {
     out()
         .facts(
             "Rehearsal",
-            r.number() + " of " + r.promotion() + " " + words(r.result()),
+            r.number() + " of " + of(r) + " " + words(r.result()),
             "Of",
             r.application() + "@" + r.version() + " at a copy of " + r.site(),
             "Plan",
-            r.fingerprint() + (r.ofThisPlan() ? "" : ", which is not its plan any more"),
+            (r.fingerprint().isEmpty() ? "none yet" : r.fingerprint())
+                + (r.ofThisPlan() ? "" : ", which is not its plan any more"),
             "Result",
             r.sentence().isEmpty() ? "it goes on" : r.sentence(),
             "Started",

@@ -49,7 +49,39 @@ class RehearsalTest {
             new RehearsalPart("Copy the database", AT, 2.5, "3 tables with 8 rows copied"),
             new RehearsalPart("Carry out the plan", AT, last, last == null ? "refused" : "")),
         List.of("1 definition of host: a host has no place of its own for it"),
-        false);
+        false,
+        /* draft= */ null);
+  }
+
+  @Test
+  void aDraftIsTriedAndSaysThatItIsOne() {
+    RehearsalView tried =
+        new RehearsalView(
+            "RH-4",
+            "",
+            "fares",
+            "2.7.0",
+            "test/main",
+            "",
+            true,
+            "ines",
+            AT,
+            AT.plusSeconds(2),
+            "failed",
+            "1 blocker at test/main: Something.",
+            List.of(),
+            List.of(),
+            false,
+            "D-7");
+    server.give("POST /drafts/D-7/try", tried).give("GET /rehearsals/RH-4", tried);
+
+    CannedServer.Said said =
+        server.client("rehearsal", "try", "D-7", "--at", "test/main", "--wait");
+
+    assertThat(said.code()).isEqualTo(Failed.RUN_FAILED);
+    assertThat(said.out())
+        .contains("RH-4 of D-7 failed", "none yet", "1 blocker at test/main: Something.");
+    assertThat(server.asked()).anyMatch(a -> a.contains("\"site\":\"test/main\""));
   }
 
   @Test

@@ -108,6 +108,7 @@ final class RightsWalk {
       POST /drafts/{id}/move = /drafts/<draft of fares>/move {"component":"table/none","before":"table/other"}
       POST /drafts/{id}/removals = /drafts/<draft of fares>/removals {"removals":[]}
       POST /drafts/{id}/take-up = /drafts/<draft of fares>/take-up {"version":"9.9.9"}
+      POST /drafts/{id}/try = /drafts/<draft of fares>/try {"site":"test/main"}
       POST /drafts/{id}/two-columns = /drafts/<draft of fares>/two-columns {"component":"table/none","was":"a","is":"b"}
       POST /drafts/{id}/seal = /drafts/<draft of fares>/seal {"number":"9.9.9","title":""}
       DELETE /drafts/{id} = /drafts/<draft of fares>

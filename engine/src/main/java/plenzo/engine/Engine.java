@@ -155,7 +155,7 @@ public final class Engine {
     this.releases = new Releases(tools, promotions, runs);
     this.rollbacks = new Rollbacks(tools, work, promotions);
     this.waves = new InWaves(tools, promotions, runs);
-    this.rehearsals = new Rehearsals(tools, targets, work, promotions);
+    this.rehearsals = new Rehearsals(tools, targets, work, promotions, drafts);
     this.evidence = new EvidenceDesk(tools, runs, promotions);
     ByItself byItself = new ByItself(tools, runs, rollbacks::byItself);
     runs.afterEach(

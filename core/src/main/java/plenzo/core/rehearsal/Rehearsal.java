@@ -16,11 +16,13 @@ import plenzo.core.version.SemVer;
  * A plan carried out on copies of what it can touch, and taken back there.
  *
  * @param number shown as "RH-3"
- * @param fingerprint of the plan that it carried out
+ * @param promotion whose plan it is; 0 of a draft's
+ * @param fingerprint of the plan that it carried out; empty of a draft until there is one
  * @param ended null while it goes on
  * @param sentence what came of it; empty while it goes on
  * @param parts what was done, in order, the last of it under way where it goes on
  * @param beside what of the plan was not rehearsed, and why; a line each
+ * @param draft that is tried before it is sealed; null where a version's plan is
  */
 public record Rehearsal(
     long number,
@@ -36,7 +38,8 @@ public record Rehearsal(
     String sentence,
     List<Part> parts,
     List<String> beside,
-    int revision) {
+    int revision,
+    @Nullable String draft) {
   public Rehearsal {
     parts = List.copyOf(parts);
     beside = List.copyOf(beside);
@@ -97,7 +100,59 @@ public record Rehearsal(
         "",
         List.of(),
         List.of(),
-        0);
+        0,
+        /* draft= */ null);
+  }
+
+  /**
+   * A draft's, that begins.
+   *
+   * @param version the number that sealing would be proposed
+   */
+  public static Rehearsal of(
+      long number,
+      String draft,
+      String application,
+      SemVer version,
+      SiteKey site,
+      String by,
+      Instant now) {
+    return new Rehearsal(
+        number,
+        /* promotion= */ 0,
+        application,
+        version,
+        site,
+        /* fingerprint= */ "",
+        by,
+        now,
+        null,
+        Result.GOING_ON,
+        "",
+        List.of(),
+        List.of(),
+        0,
+        draft);
+  }
+
+  /** The same of this very plan. */
+  public Rehearsal of(Plan plan) {
+    return new Rehearsal(
+        number,
+        promotion,
+        application,
+        version,
+        site,
+        plan.fingerprint().digest().hex(),
+        by,
+        began,
+        ended,
+        result,
+        sentence,
+        parts,
+        beside,
+        revision,
+        draft);
   }
 
   public String shown() {
@@ -182,6 +237,7 @@ public record Rehearsal(
         said,
         nextParts,
         nextBeside,
-        revision);
+        revision,
+        draft);
   }
 }

@@ -83,6 +83,7 @@ public final class CaseWork {
   private final Gates gates;
   private final Cover cover;
   private final CaseReading reading;
+  private final @Nullable Version trial;
 
   public CaseWork(
       Tools tools,
@@ -91,6 +92,21 @@ public final class CaseWork {
       Comparer comparer,
       Bindings bindings,
       Checks checks) {
+    this(tools, targets, contents, comparer, bindings, checks, /* trial= */ null);
+  }
+
+  /**
+   * @param trial a version that is not sealed and is treated as if it were; null for none
+   */
+  private CaseWork(
+      Tools tools,
+      Targets targets,
+      Contents contents,
+      Comparer comparer,
+      Bindings bindings,
+      Checks checks,
+      @Nullable Version trial) {
+    this.trial = trial;
     this.checks = checks;
     this.tools = tools;
     this.targets = targets;
@@ -100,6 +116,17 @@ public final class CaseWork {
     this.gates = new Gates(tools, targets, this);
     this.cover = new Cover(tools);
     this.reading = new CaseReading(tools, targets, comparer, bindings, this);
+  }
+
+  /** The same, for which a version that is not sealed is one among the others. */
+  public CaseWork with(Version unsealed) {
+    return new CaseWork(tools, targets, contents, comparer, bindings, checks, unsealed);
+  }
+
+  private boolean isTrial(String application, SemVer number) {
+    return trial != null
+        && trial.application().equals(application)
+        && trial.number().equals(number);
   }
 
   public Gates gates() {
@@ -141,11 +168,17 @@ public final class CaseWork {
   }
 
   Version version(String application, SemVer number) {
+    if (trial != null && isTrial(application, number)) {
+      return trial;
+    }
     return tools.keeper().read(kept -> kept.versions().get(application, number));
   }
 
   /** What is said of a version, without its components. */
   VersionHead head(String application, SemVer number) {
+    if (trial != null && isTrial(application, number)) {
+      return trial.head();
+    }
     return tools.keeper().read(kept -> kept.versions().getHead(application, number));
   }
 
@@ -220,7 +253,7 @@ public final class CaseWork {
    * @param asked key of the path, null for the first of the application's that goes there
    * @throws Problem when there is none, or that one does not go there
    */
-  Path requireLeg(String application, SiteKey site, @Nullable String asked) {
+  public Path requireLeg(String application, SiteKey site, @Nullable String asked) {
     List<Path> paths = paths(application);
     List<Path> named = paths.stream().filter(p -> asked == null || p.key().equals(asked)).toList();
     if (named.isEmpty()) {
@@ -264,7 +297,12 @@ public final class CaseWork {
   }
 
   Ancestry ancestry(String application) {
-    return new Ancestry(tools.keeper().read(kept -> kept.versions().list(application)));
+    List<VersionHead> all =
+        new ArrayList<>(tools.keeper().read(kept -> kept.versions().list(application)));
+    if (trial != null && trial.application().equals(application)) {
+      all.add(trial.head());
+    }
+    return new Ancestry(all);
   }
 
   /** What a case brings to its site as it is recorded now. */
@@ -739,7 +777,7 @@ public final class CaseWork {
   }
 
   /** Puts an outcome into the case file; approvals of another plan fall, with what moved. */
-  Promotion apply(Promotion p, Outcome out) {
+  public Promotion apply(Promotion p, Outcome out) {
     List<String> moved = p.moved();
     List<Promotion.Approval> approvals = p.approvals();
     String now = out.plan().fingerprint().digest().hex();

@@ -5,8 +5,10 @@ import java.util.Objects;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.UnaryOperator;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.impact.Finding;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Slice;
 import plenzo.core.may.CaseMay;
@@ -17,26 +19,37 @@ import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.rehearsal.Rehearsal;
 import plenzo.core.rehearsal.Rehearsal.Result;
+import plenzo.core.stage.SiteKey;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.TargetFailed;
+import plenzo.core.version.Draft;
+import plenzo.core.version.SemVer;
+import plenzo.core.version.Version;
+import plenzo.core.words.Words;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
 import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.promoting.Promotions;
+import plenzo.engine.sealing.Drafts;
 import plenzo.engine.setup.Targets;
 import plenzo.engine.underway.Work;
 
 /** Plans carried out on copies: started, followed and stopped. The site itself is only read. */
 public final class Rehearsals {
   private final Tools tools;
+  private final Targets targets;
   private final CaseWork work;
+  private final Drafts drafts;
   private final Promotions promotions;
   private final Rehearsing rehearsing;
   private final Set<Long> stopping = ConcurrentHashMap.newKeySet();
 
-  public Rehearsals(Tools tools, Targets targets, CaseWork work, Promotions promotions) {
+  public Rehearsals(
+      Tools tools, Targets targets, CaseWork work, Promotions promotions, Drafts drafts) {
     this.tools = tools;
+    this.targets = targets;
     this.work = work;
+    this.drafts = drafts;
     this.promotions = promotions;
     this.rehearsing = new Rehearsing(tools, targets, work);
   }
@@ -83,6 +96,97 @@ public final class Rehearsals {
     return begun;
   }
 
+  /**
+   * Tries a draft before it is sealed, in the background: what sealing would make of it is compared
+   * with a site, planned, and the plan carried out on copies.
+   *
+   * @throws Problem when it is closed, the site is of no such stage, or a trial of it goes on
+   */
+  public Rehearsal tryDraft(Person by, String id, SiteKey site) {
+    Draft draft = drafts.get(by, id);
+    Rights.require(by, Right.AUTHOR, Person.ANY, draft.application());
+    Rights.require(by, Right.PREPARE, site.stage(), draft.application());
+    work.requireLeg(draft.application(), site, null);
+    SemVer number = drafts.proposed(draft);
+    Rehearsal begun =
+        tools
+            .keeper()
+            .write(
+                kept -> {
+                  ofDraft(kept, id).stream()
+                      .filter(r -> !r.over())
+                      .findFirst()
+                      .ifPresent(
+                          r -> {
+                            throw Problem.stopped(
+                                "REHEARSED_NOW",
+                                r.shown() + " of " + id + " is going on.",
+                                "plenzo rehearsal show " + r.shown());
+                          });
+                  Rehearsal next =
+                      Rehearsal.of(
+                          kept.next("rehearsal"),
+                          id,
+                          draft.application(),
+                          number,
+                          site,
+                          by.login(),
+                          tools.now());
+                  kept.rehearsals().insert(next);
+                  note(kept, next, by.login(), "draft tried", next.shown() + " of " + id);
+                  return next;
+                });
+    tools.background().execute(() -> carryOut(begun.number(), by));
+    return begun;
+  }
+
+  private static List<Rehearsal> ofDraft(Kept kept, String draft) {
+    return kept.rehearsals().list(Kept.Filter.all()).stream()
+        .filter(r -> draft.equals(r.draft()))
+        .toList();
+  }
+
+  /** Those of a draft, newest first. */
+  public List<Rehearsal> of(Person by, String draft) {
+    drafts.get(by, draft);
+    return tools.keeper().read(kept -> ofDraft(kept, draft)).stream()
+        .filter(r -> by.may(Right.LOOK, r.site().stage(), r.application()))
+        .toList();
+  }
+
+  /** What a draft would do at the site, and that on copies. */
+  private Rehearsing.Outcome tried(Rehearsal r, String draft, Person by) {
+    Followed book = new Followed(r.number());
+    book.change(x -> x.begin("Read " + draft + " as it would be sealed", null, tools.now()));
+    Version trial = drafts.trial(by, draft);
+    book.change(x -> x.done(Words.count(trial.entries().size(), "component"), tools.now()));
+    CaseWork with = work.with(trial);
+    Promotion p =
+        Promotion.opened(
+            0,
+            Promotion.Goal.of(r.application(), trial.number(), r.site()),
+            new Promotion.Prepared(by.login(), tools.now(), ""));
+    CaseWork.Outcome out = with.work(p);
+    Promotion planned = with.apply(p, out);
+    with.comparer().files().remove(out.compared().id());
+    List<Finding> blockers =
+        out.findings().stream().filter(f -> f.severity() == Finding.Severity.BLOCKER).toList();
+    if (!blockers.isEmpty()) {
+      throw Problem.stopped(
+          "BLOCKED",
+          Words.count(blockers.size(), "blocker")
+              + " at "
+              + r.site()
+              + ": "
+              + blockers.stream().map(Finding::sentence).collect(Collectors.joining(" ")),
+          "plenzo draft show " + draft);
+    }
+    book.change(x -> x.of(out.plan()));
+    Rehearsing there = new Rehearsing(tools, targets, with);
+    there.require(planned);
+    return there.carryOut(r.of(out.plan()), planned, book);
+  }
+
   private static List<Rehearsal> of(Kept kept, Promotion p) {
     return kept.rehearsals().list(Kept.Filter.at(p.application(), p.site())).stream()
         .filter(r -> r.promotion() == p.number())
@@ -98,7 +202,7 @@ public final class Rehearsals {
             r.site().stage(),
             r.site().site(),
             r.version().text(),
-            r.promotion(),
+            r.draft() == null ? r.promotion() : null,
             null,
             text),
         tools.now());
@@ -150,11 +254,7 @@ public final class Rehearsals {
     if (r == null || r.over()) {
       return;
     }
-    Promotion p =
-        tools
-            .keeper()
-            .read(kept -> kept.promotions().find(String.valueOf(r.promotion())))
-            .orElseThrow();
+    String draft = r.draft();
     try {
       Rehearsing.Outcome out =
           tools
@@ -162,9 +262,9 @@ public final class Rehearsals {
               .during(
                   Work.Act.REHEARSE,
                   by.login(),
-                  "promotion/" + p.shown(),
-                  p.application(),
-                  () -> rehearsing.carryOut(r, p, new Followed(number)));
+                  draft == null ? "promotion/P-" + r.promotion() : "draft/" + draft,
+                  r.application(),
+                  () -> draft == null ? planned(r) : tried(r, draft, by));
       end(r, out.result(), out.sentence());
     } catch (Stopped | Problem | TargetFailed | SwitchRefused e) {
       boolean stopped = e instanceof Stopped || stopping.contains(number);
@@ -179,6 +279,15 @@ public final class Rehearsals {
     } finally {
       stopping.remove(number);
     }
+  }
+
+  private Rehearsing.Outcome planned(Rehearsal r) {
+    Promotion p =
+        tools
+            .keeper()
+            .read(kept -> kept.promotions().find(String.valueOf(r.promotion())))
+            .orElseThrow();
+    return rehearsing.carryOut(r, p, new Followed(r.number()));
   }
 
   private static String words(RuntimeException e) {

@@ -594,6 +594,68 @@ public final class Drafts {
     }
   }
 
+  /** What a checked draft becomes; nothing is kept. */
+  private Version made(
+      Draft now, List<VersionEntry> read, Version parent, Statement said, String author) {
+    Map<ComponentKey, VersionEntry> entries = new TreeMap<>();
+    parent.entries().forEach(e -> entries.put(e.key(), e));
+    read.forEach(e -> entries.put(e.key(), e));
+    now.removals().stream()
+        .filter(r -> r.part().isEmpty())
+        .forEach(r -> entries.remove(r.component()));
+    List<VersionEntry> all = List.copyOf(entries.values());
+    List<Need> needs = said.needs() == null ? parent.needs() : said.needs();
+    for (Need need : needs) {
+      if (need.application().equals(now.application())) {
+        throw Problem.invalid("NEEDS_ITSELF", "An application does not need itself.", "/needs");
+      }
+    }
+    List<Before> order = order(parent, entries.keySet(), now.moved());
+    String source =
+        String.join(
+            ", ",
+            now.picks().stream()
+                .map(p -> sources.said(now.application(), p.stage(), p.site()))
+                .distinct()
+                .toList());
+    return Version.of(
+        now.application(),
+        said.number(),
+        now.from(),
+        all,
+        now.removals(),
+        needs,
+        order,
+        said.manual(),
+        said.title(),
+        said.notes(),
+        said.tasks(),
+        author,
+        tools.now(),
+        source);
+  }
+
+  /**
+   * What sealing would make of a draft as its sources are now. Nothing is kept of it; it stays a
+   * draft.
+   *
+   * @throws Problem when something stands in the way of sealing it
+   */
+  public Version trial(Person by, String id) {
+    Draft draft = open(by, id);
+    DraftCheck checking = checking(draft);
+    Draft now = checking.run(/* sealing= */ true, tools.now());
+    if (!now.problems().isEmpty()) {
+      throw Problem.stopped(
+          "DRAFT_NOT_READY",
+          id + " cannot be sealed, and so not be tried: " + String.join("; ", now.problems()) + ".",
+          "plenzo draft show " + id);
+    }
+    Statement said =
+        new Statement(proposed(draft), "Trial of " + id, "", /* needs= */ null, List.of());
+    return made(now, checking.entries(), parent(draft), said, by.login());
+  }
+
   /**
    * Seals the draft; a failed check leaves it a draft with the reasons, which the problem lists
    * too.
@@ -635,7 +697,6 @@ public final class Drafts {
     }
     DraftCheck checking = checking(draft);
     Draft now = checking.run(/* sealing= */ true, tools.now());
-    List<VersionEntry> read = checking.entries();
     if (!now.problems().isEmpty()) {
       save(now);
       throw Problem.stopped(
@@ -644,43 +705,7 @@ public final class Drafts {
           "plenzo draft show " + id);
     }
     Version parent = parent(draft);
-    Map<ComponentKey, VersionEntry> entries = new TreeMap<>();
-    parent.entries().forEach(e -> entries.put(e.key(), e));
-    read.forEach(e -> entries.put(e.key(), e));
-    now.removals().stream()
-        .filter(r -> r.part().isEmpty())
-        .forEach(r -> entries.remove(r.component()));
-    List<VersionEntry> all = List.copyOf(entries.values());
-    List<Need> needs = said.needs() == null ? parent.needs() : said.needs();
-    for (Need need : needs) {
-      if (need.application().equals(draft.application())) {
-        throw Problem.invalid("NEEDS_ITSELF", "An application does not need itself.", "/needs");
-      }
-    }
-    List<Before> order = order(parent, entries.keySet(), now.moved());
-    String source =
-        String.join(
-            ", ",
-            now.picks().stream()
-                .map(p -> sources.said(draft.application(), p.stage(), p.site()))
-                .distinct()
-                .toList());
-    Version version =
-        Version.of(
-            draft.application(),
-            number,
-            draft.from(),
-            all,
-            now.removals(),
-            needs,
-            order,
-            said.manual(),
-            title,
-            said.notes(),
-            said.tasks(),
-            author,
-            tools.now(),
-            source);
+    Version version = made(now, checking.entries(), parent, said, author);
     Version sealed =
         version.written(
             sources.written(
@@ -716,7 +741,7 @@ public final class Drafts {
                       null,
                       title
                           + " ("
-                          + Words.count(read.size(), "component")
+                          + Words.count(now.picks().size(), "component")
                           + " taken, digest "
                           + version.digest().brief()
                           + (known ? ", the same content as an earlier version" : "")

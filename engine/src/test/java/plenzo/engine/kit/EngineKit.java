@@ -486,6 +486,17 @@ public final class EngineKit implements AutoCloseable {
    */
   public Version sealFrom(
       String number, @Nullable String from, List<ManualStep> manual, String... keys) {
+    String draft = draft(from, keys);
+    return engine
+        .drafts()
+        .seal(
+            ines,
+            draft,
+            new Drafts.Statement(new SemVer(number), number, "", null, List.of(), manual));
+  }
+
+  /** A draft of what development holds of the components, checked. */
+  public String draft(@Nullable String from, String... keys) {
     var begun = engine.drafts().start(ines, "fares", from == null ? null : new SemVer(from));
     List<String> wanted = keys.length == 0 ? ALL : List.of(keys);
     List<String> there =
@@ -498,12 +509,7 @@ public final class EngineKit implements AutoCloseable {
     List<Removal> gone = engine.drafts().check(ines, begun.id()).gone();
     engine.drafts().removals(ines, begun.id(), gone);
     engine.drafts().check(ines, begun.id());
-    return engine
-        .drafts()
-        .seal(
-            ines,
-            begun.id(),
-            new Drafts.Statement(new SemVer(number), number, "", null, List.of(), manual));
+    return begun.id();
   }
 
   /** Sets the peak fare in development and seals it. */

@@ -24,6 +24,7 @@ import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.stage.Leg;
 import plenzo.core.target.SwitchRefused;
+import plenzo.core.version.Draft;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.Killed;
 import plenzo.engine.kit.KitTest;
@@ -212,6 +213,73 @@ class RehearsalsTest extends KitTest {
     assertThat(r.sentence()).endsWith("By the earlier version it would not be.");
     assertThat(r.beside())
         .contains("going back by the earlier version would leave otherwise: records/fares.band");
+  }
+
+  private String draft() {
+    kit.development().row(BAND, EngineKit.row("PEAK", "26.00"));
+    return kit.draft(null);
+  }
+
+  private Rehearsal tried(String draft) {
+    Rehearsal begun = kit.engine().rehearsals().tryDraft(kit.ines, draft, SITE);
+    kit.settleDown();
+    return kit.engine().rehearsals().get(kit.ines, begun.number());
+  }
+
+  @Test
+  void aDraftIsTriedBeforeItIsSealedAndStaysADraft() {
+    String draft = draft();
+    String before = kit.production().state();
+    int versions = kit.<Integer>read(kept -> kept.versions().list("fares").size());
+
+    Rehearsal r = tried(draft);
+
+    assertThat(r.result()).as(r.sentence()).isEqualTo(Result.PROVEN);
+    assertThat(r.draft()).isEqualTo(draft);
+    assertThat(r.fingerprint()).isNotEmpty();
+    assertThat(r.parts().get(0).name()).isEqualTo("Read " + draft + " as it would be sealed");
+    assertThat(r.parts())
+        .extracting(part -> part.name())
+        .contains("Carry out the plan at the copy of database");
+    assertThat(kit.production().state()).isEqualTo(before);
+    assertThat(kit.<Integer>read(kept -> kept.versions().list("fares").size())).isEqualTo(versions);
+    assertThat(kit.engine().drafts().get(kit.ines, draft).state()).isEqualTo(Draft.State.OPEN);
+    assertThat(kit.engine().rehearsals().of(kit.ines, draft)).hasSize(1);
+    assertThat(kit.engine().rehearsals().of(kit.ines, p.number())).isEmpty();
+  }
+
+  @Test
+  void aDraftThatIsBlockedAtTheSiteSaysWhatBlocksIt() {
+    kit.run(p);
+    kit.production().row(BAND, EngineKit.row("PEAK", "99.00"));
+
+    Rehearsal r = tried(draft());
+
+    assertThat(r.result()).isEqualTo(Result.FAILED);
+    assertThat(r.sentence()).startsWith("1 blocker at production/main: ");
+    assertThat(kit.databases.has(COPY)).isFalse();
+  }
+
+  @Test
+  void aDraftThatCannotBeSealedIsNotTried() {
+    Draft empty = kit.engine().drafts().start(kit.ines, "fares", null);
+
+    Rehearsal r = tried(empty.id());
+
+    assertThat(r.result()).isEqualTo(Result.FAILED);
+    assertThat(r.sentence()).contains("cannot be sealed, and so not be tried");
+  }
+
+  @Test
+  void whoMayNotPrepareThereTriesNoDraft() {
+    String draft = draft();
+    assertThatThrownBy(
+            () ->
+                kit.engine()
+                    .rehearsals()
+                    .tryDraft(EngineKit.person("edda", Right.LOOK, Right.AUTHOR), draft, SITE))
+        .isInstanceOf(Problem.class)
+        .hasMessageContaining("prepare");
   }
 
   private Promotion withADefinition() {

@@ -7,6 +7,7 @@ import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
@@ -14,12 +15,14 @@ import plenzo.api.Page;
 import plenzo.api.Promotions.RehearsedView;
 import plenzo.api.Rehearsals.RehearsalPart;
 import plenzo.api.Rehearsals.RehearsalView;
+import plenzo.api.Rehearsals.TryDraft;
 import plenzo.core.digest.Digest;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.rehearsal.Rehearsal;
+import plenzo.core.stage.SiteKey;
 import plenzo.engine.Engine;
 import plenzo.server.security.Asking;
 import plenzo.server.security.Shown;
@@ -48,11 +51,13 @@ class RehearsalController {
 
   /**
    * @param promotion only of that one
+   * @param draft only of that one
    */
   @GetMapping("/rehearsals")
   Page<RehearsalView> rehearsals(
       @RequestParam(required = false) @Nullable String application,
       @RequestParam(required = false) @Nullable String promotion,
+      @RequestParam(required = false) @Nullable String draft,
       @RequestParam(required = false) @Nullable String cursor,
       @RequestParam(defaultValue = Paging.USUAL) int limit,
       HttpServletRequest request) {
@@ -61,6 +66,10 @@ class RehearsalController {
       List<RehearsalView> all =
           engine.rehearsals().of(by, promotion(promotion)).stream().map(r -> view(by, r)).toList();
       return new Page<>(all, null);
+    }
+    if (draft != null) {
+      return new Page<>(
+          engine.rehearsals().of(by, draft).stream().map(r -> view(by, r)).toList(), null);
     }
     return Paging.page(
         engine
@@ -80,6 +89,14 @@ class RehearsalController {
   RehearsalView start(@PathVariable String number, HttpServletRequest request) {
     Person by = by(request);
     return view(by, engine.rehearsals().start(by, promotion(number)));
+  }
+
+  /** Tries a draft on copies before it is sealed, in the background; the site is only read. */
+  @PostMapping("/drafts/{id}/try")
+  RehearsalView tryDraft(
+      @PathVariable String id, @RequestBody TryDraft asked, HttpServletRequest request) {
+    Person by = by(request);
+    return view(by, engine.rehearsals().tryDraft(by, id, SiteKey.of(asked.site())));
   }
 
   /** Stops one that goes on; its copies go. */
@@ -107,12 +124,12 @@ class RehearsalController {
   private RehearsalView view(Person by, Rehearsal r) {
     return new RehearsalView(
         r.shown(),
-        "P-" + r.promotion(),
+        r.draft() == null ? "P-" + r.promotion() : "",
         r.application(),
         r.version().text(),
         r.site().toString(),
-        new Fingerprint(new Digest(r.fingerprint())).shown(),
-        engine.rehearsals().ofThisPlan(r),
+        r.fingerprint().isEmpty() ? "" : new Fingerprint(new Digest(r.fingerprint())).shown(),
+        r.draft() != null || engine.rehearsals().ofThisPlan(r),
         r.by(),
         r.began(),
         r.ended(),
@@ -120,7 +137,8 @@ class RehearsalController {
         Shown.plain(r.sentence()),
         r.parts().stream().map(RehearsalController::part).toList(),
         r.beside().stream().map(Shown::plain).toList(),
-        engine.rehearsals().mayStop(by, r));
+        engine.rehearsals().mayStop(by, r),
+        r.draft());
   }
 
   private static RehearsalPart part(Rehearsal.Part part) {
