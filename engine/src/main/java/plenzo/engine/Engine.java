@@ -54,6 +54,8 @@ import plenzo.engine.setup.Repositories;
 import plenzo.engine.setup.Retiring;
 import plenzo.engine.setup.Stages;
 import plenzo.engine.setup.Targets;
+import plenzo.engine.timing.Freezes;
+import plenzo.engine.timing.Schedules;
 import plenzo.engine.waves.InWaves;
 import plenzo.packages.PackageDesk;
 
@@ -103,6 +105,8 @@ public final class Engine {
   private final Bindings bindings;
   private final Hosts hosts;
   private final Keys keys;
+  private final Freezes freezes;
+  private final Schedules schedules;
   private final Packages packages;
 
   /**
@@ -153,6 +157,8 @@ public final class Engine {
     this.bringIn = new BringIn(targets, contents, promotions);
     this.runs = new Runs(tools, targets, work, promotions, emergencies, listener);
     this.releases = new Releases(tools, promotions, runs);
+    this.freezes = new Freezes(tools, promotions::settleThoseTo);
+    this.schedules = new Schedules(tools, promotions, runs);
     this.rollbacks = new Rollbacks(tools, work, promotions);
     this.waves = new InWaves(tools, promotions, runs);
     this.rehearsals = new Rehearsals(tools, targets, work, promotions, drafts);
@@ -177,6 +183,14 @@ public final class Engine {
 
   public Tools tools() {
     return tools;
+  }
+
+  public Freezes freezes() {
+    return freezes;
+  }
+
+  public Schedules schedules() {
+    return schedules;
   }
 
   public AccessKeys accessKeys() {

@@ -8,6 +8,8 @@ import java.util.List;
 import java.util.Optional;
 import org.apache.ibatis.exceptions.PersistenceException;
 import org.apache.ibatis.session.SqlSession;
+import plenzo.core.calendar.Freeze;
+import plenzo.core.calendar.Schedule;
 import plenzo.core.evidence.Evidence;
 import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
@@ -125,6 +127,14 @@ final class MyBatisKept implements Kept {
   private static final Description<Proposal> PROPOSAL =
       Description.of(Proposal.class, p -> String.valueOf(p.number()), Proposal::revision)
           .state(p -> p.state().code());
+  private static final Description<Freeze> FREEZE =
+      Description.of(Freeze.class, f -> String.valueOf(f.number()), Freeze::revision)
+          .at(Freeze::stage, f -> null);
+  private static final Description<Schedule> SCHEDULE =
+      Description.of(Schedule.class, s -> String.valueOf(s.number()), Schedule::revision)
+          .application(Schedule::application)
+          .at(s -> s.site().stage(), s -> s.site().site())
+          .state(s -> s.state().code());
   private static final Description<Answered> ANSWERED =
       Description.of(Answered.class, Answered::id, Answered::revision);
 
@@ -257,6 +267,16 @@ final class MyBatisKept implements Kept {
   @Override
   public Shelf<Rehearsal> rehearsals() {
     return shelf(Table.REHEARSAL, REHEARSAL);
+  }
+
+  @Override
+  public Shelf<Freeze> freezes() {
+    return shelf(Table.FREEZE, FREEZE);
+  }
+
+  @Override
+  public Shelf<Schedule> schedules() {
+    return shelf(Table.SCHEDULE, SCHEDULE);
   }
 
   @Override

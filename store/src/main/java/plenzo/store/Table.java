@@ -28,6 +28,8 @@ enum Table {
   EVIDENCE(Of.APPLICATION),
   REHEARSAL(Of.APPLICATION),
   PROPOSAL(Of.PEOPLE),
+  FREEZE(Of.SET_UP),
+  SCHEDULE(Of.APPLICATION),
   ANSWERED(Of.NOBODY);
 
   /** Whose page changes when a record does. */

@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.calendar.Openings;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.rehearsal.Rehearsal;
 import plenzo.core.stage.Emergency;
@@ -20,7 +21,6 @@ import plenzo.core.stage.Stage;
  *     whenever somebody asks (decision D8)
  * @param before the stage before on the path, null for the first leg
  * @param tasks what the version's tasks are called
- * @param strangers authors of whom nobody knows who they are: each asks for one approver more
  * @param now for what counts for a while
  * @param declared logins of who declared it an emergency and may start its run now
  * @param owedThere numbers of emergencies of the application that owe a yes at the site, without
@@ -28,6 +28,8 @@ import plenzo.core.stage.Stage;
  * @param drift parts and rows of the site that differ from its record, and are not settled
  * @param notGreen connections of the site that were not tested or whose test is red
  * @param rehearsal the newest of the promotion, of whichever of its plans; null where there is none
+ * @param strangers authors of whom nobody knows who they are: each asks for one approver more
+ * @param closed why no run may start now by the stage's calendar; null when one may
  */
 public record GateCase(
     Promotion promotion,
@@ -42,6 +44,7 @@ public record GateCase(
     List<NotGreen> notGreen,
     @Nullable Rehearsal rehearsal,
     List<String> strangers,
+    Openings.@Nullable Closed closed,
     Instant now) {
   public GateCase {
     approvers = Map.copyOf(approvers);

@@ -4,6 +4,8 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.calendar.Freeze;
+import plenzo.core.calendar.Schedule;
 import plenzo.core.evidence.Evidence;
 import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
@@ -133,6 +135,12 @@ public interface Kept {
 
   /** Changes of what guards production. */
   Shelf<Proposal> proposals();
+
+  /** Freezes of stages. */
+  Shelf<Freeze> freezes();
+
+  /** Runs that are to start by themselves. */
+  Shelf<Schedule> schedules();
 
   Shelf<Answered> answered();
 

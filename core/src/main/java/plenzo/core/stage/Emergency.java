@@ -20,6 +20,7 @@ public record Emergency(int people, Set<String> owes, int hours, @Nullable List<
   public static final List<String> CAN_BE_OWED =
       List.of(
           "approvals",
+          "calendar",
           "evidence-before",
           "every-site-before",
           "judged-before",

@@ -176,6 +176,11 @@ public record Leg(
     return but(n -> n.approvals = List.of(asked));
   }
 
+  /** The same with a yes that counts for so many days, 0 for ever. */
+  public Leg yesFor(int days) {
+    return but(n -> n.approvalDays = days);
+  }
+
   /** The same with proven backups, or without. */
   public Leg proven(boolean asked) {
     return but(n -> n.proof = asked);
@@ -237,6 +242,7 @@ public record Leg(
     private List<Quorum> approvals;
     private boolean verdict;
     private boolean proof;
+    private int approvalDays;
     private Set<Apart> apart;
     private @Nullable Emergency emergency;
     private List<ManualStep> manual;
@@ -248,6 +254,7 @@ public record Leg(
 
     Next(Leg was) {
       this.approvals = was.approvals;
+      this.approvalDays = was.approvalDays;
       this.verdict = was.verdict;
       this.proof = was.proof;
       this.apart = was.apart;
@@ -264,7 +271,7 @@ public record Leg(
       return new Leg(
           was.stage,
           approvals,
-          was.approvalDays,
+          approvalDays,
           verdict,
           was.everySite,
           was.soakDays,

@@ -5,6 +5,7 @@ import java.util.Locale;
 import java.util.Objects;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.calendar.Window;
 import plenzo.core.impact.Finding;
 import plenzo.core.target.Doors;
 import plenzo.core.target.TargetId;
@@ -18,6 +19,8 @@ import plenzo.core.words.Codes;
  * @param position order on the path, from 0
  * @param driftCloses whether a site of it that differs from its record takes no version until that
  *     is settled
+ * @param weights where it judges findings otherwise than the rules do; a rule has one at most
+ * @param windows hours in which runs may start here; none: at any time
  */
 public record Stage(
     String key,
@@ -28,8 +31,10 @@ public record Stage(
     boolean driftCloses,
     List<Site> sites,
     int revision,
-    @Nullable List<Weight> weights) {
+    @Nullable List<Weight> weights,
+    @Nullable List<Window> windows) {
   public Stage {
+    windows = windows == null ? List.of() : List.copyOf(windows); // before there were windows
     weights = weights == null ? List.of() : List.copyOf(weights); // before there were weights
     if (weights.stream().map(Weight::rule).distinct().count() < weights.size()) {
       throw new IllegalArgumentException("A stage has one severity of its own a rule");
@@ -53,7 +58,12 @@ public record Stage(
       boolean driftCloses,
       List<Site> sites,
       int revision) {
-    this(key, name, role, position, zone, driftCloses, sites, revision, List.of());
+    this(key, name, role, position, zone, driftCloses, sites, revision, List.of(), List.of());
+  }
+
+  @Override
+  public List<Window> windows() {
+    return windows == null ? List.of() : windows;
   }
 
   @Override
@@ -163,7 +173,8 @@ public record Stage(
 
   /** The same with other sites. */
   public Stage with(List<Site> next) {
-    return new Stage(key, name, role, position, zone, driftCloses, next, revision, weights);
+    return new Stage(
+        key, name, role, position, zone, driftCloses, next, revision, weights, windows);
   }
 
   public Optional<Site> site(String site) {

@@ -13,6 +13,7 @@ import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import plenzo.core.calendar.Openings;
 import plenzo.core.digest.Digest;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.drift.PutBack;
@@ -90,8 +91,10 @@ class GateTest {
             : new GateCase.Before(before, goodBefore, since, without, shown, report);
     return new GateCase(
         p, stage, asked, approvers, there, tasks, declared, owedThere, drift, notGreen, rehearsal,
-        strangers, now);
+        strangers, closed, now);
   }
+
+  private Openings.@Nullable Closed closed;
 
   private boolean shown;
   private String report = "";

@@ -20,7 +20,16 @@ class WeightTest {
 
   private static Stage judging(Weight... weights) {
     return new Stage(
-        "test", "Test", Stage.Role.TEST, 1, "UTC", false, List.of(), 0, List.of(weights));
+        "test",
+        "Test",
+        Stage.Role.TEST,
+        1,
+        "UTC",
+        false,
+        List.of(),
+        0,
+        List.of(weights),
+        List.of());
   }
 
   @ParameterizedTest

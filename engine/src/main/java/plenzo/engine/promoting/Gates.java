@@ -1,12 +1,15 @@
 package plenzo.engine.promoting;
 
 import java.time.Instant;
+import java.time.ZoneId;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.calendar.Freeze;
+import plenzo.core.calendar.Openings;
 import plenzo.core.evidence.Evidence;
 import plenzo.core.evidence.TestReport;
 import plenzo.core.gate.Gate;
@@ -70,7 +73,16 @@ public final class Gates {
         targets.notGreen(p.site()),
         leg.asksRehearsal() ? rehearsal(p) : null,
         duties(p).strangers(),
+        openings(tools, stage, p.application()).closed(tools.now()).orElse(null),
         tools.now());
+  }
+
+  /** When runs of an application may start at a stage. */
+  public static Openings openings(Tools tools, Stage stage, String application) {
+    List<Freeze> freezes =
+        tools.keeper().read(kept -> kept.freezes().list(Kept.Filter.all().stage(stage.key())));
+    return new Openings(
+        stage.name(), ZoneId.of(stage.zone()), stage.windows(), freezes, application);
   }
 
   private @Nullable Rehearsal rehearsal(Promotion p) {

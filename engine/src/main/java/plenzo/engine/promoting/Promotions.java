@@ -10,7 +10,10 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.UnaryOperator;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.calendar.Freeze;
 import plenzo.core.comparison.Decision;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Fingerprint;
@@ -760,9 +763,11 @@ public final class Promotions {
    * too old.
    */
   public void settleByTime() {
-    if (tools.keeper().read(kept -> kept.paths().all()).stream()
-        .flatMap(path -> path.legs().stream())
-        .noneMatch(Promotions::waitsForTime)) {
+    Set<String> byCalendar = stagesWithACalendar();
+    if (byCalendar.isEmpty()
+        && tools.keeper().read(kept -> kept.paths().all()).stream()
+            .flatMap(path -> path.legs().stream())
+            .noneMatch(Promotions::waitsForTime)) {
       return;
     }
     for (Promotion p :
@@ -770,25 +775,55 @@ public final class Promotions {
             .keeper()
             .read(
                 kept -> kept.promotions().list(Kept.Filter.all().in(PromotionState.standing())))) {
-      if (!waitsForTime(work.leg(p))) {
+      if (!waitsForTime(work.leg(p)) && !byCalendar.contains(p.site().stage())) {
         continue;
       }
-      Promotion next = settle(p);
-      if (next.state() != p.state() || !next.approvals().equals(p.approvals())) {
-        try {
-          record(
-              next,
-              event(
-                  "plenzo",
-                  next.approvals().equals(p.approvals()) ? "gates opened" : "approvals too old",
-                  p,
-                  work.gates().report(next).words()));
-        } catch (Problem e) {
-          System.getLogger(Promotions.class.getName())
-              .log(System.Logger.Level.INFO, p.shown() + " is being worked on and stays as it was");
-        }
-      }
+      settleAndSay(p);
     }
+  }
+
+  /** Ready or agreed anew by the calendar of a stage. */
+  public void settleThoseTo(Stage stage) {
+    tools
+        .keeper()
+        .read(kept -> kept.promotions().list(Kept.Filter.all().in(PromotionState.standing())))
+        .stream()
+        .filter(p -> p.site().stage().equals(stage.key()))
+        .forEach(this::settleAndSay);
+  }
+
+  private void settleAndSay(Promotion p) {
+    Promotion next = settle(p);
+    if (next.state() == p.state() && next.approvals().equals(p.approvals())) {
+      return;
+    }
+    try {
+      record(
+          next,
+          event(
+              "plenzo",
+              !next.approvals().equals(p.approvals())
+                  ? "approvals too old"
+                  : next.state() == PromotionState.AGREED ? "gates opened" : "gates closed",
+              p,
+              work.gates().report(next).words()));
+    } catch (Problem e) {
+      System.getLogger(Promotions.class.getName())
+          .log(System.Logger.Level.INFO, p.shown() + " is being worked on and stays as it was");
+    }
+  }
+
+  private Set<String> stagesWithACalendar() {
+    return tools
+        .keeper()
+        .read(
+            kept ->
+                Stream.concat(
+                        kept.stages().all().stream()
+                            .filter(s -> !s.windows().isEmpty())
+                            .map(Stage::key),
+                        kept.freezes().all().stream().map(Freeze::stage))
+                    .collect(Collectors.toSet()));
   }
 
   private static boolean waitsForTime(Leg leg) {

@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Objects;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.calendar.Window;
 import plenzo.core.probe.Probe;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Leg;
@@ -48,6 +49,10 @@ final class Changes {
     c.of("position", old.position(), next.position());
     c.of("zone", old.zone(), next.zone());
     c.of("drift closes", old.driftCloses(), next.driftCloses());
+    List<String> opened = old.windows().stream().map(Window::words).toList();
+    List<String> opens = next.windows().stream().map(Window::words).toList();
+    c.words("windows added", opens, opened);
+    c.words("windows taken away", opened, opens);
     List<String> judged = old.weights().stream().map(Weight::words).toList();
     List<String> judges = next.weights().stream().map(Weight::words).toList();
     c.words("judged otherwise", judges, judged);

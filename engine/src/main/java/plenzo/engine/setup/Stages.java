@@ -101,14 +101,11 @@ public final class Stages {
    */
   public Stage save(Person by, Stage asked, @Nullable Agreed agreed) {
     Rights.require(by, Right.ADMINISTER, asked.key(), Person.EVERY);
-    List<Weight> before =
-        tools
-            .keeper()
-            .read(kept -> kept.stages().find(asked.key()))
-            .map(Stage::weights)
-            .orElse(List.of());
+    Stage before = tools.keeper().read(kept -> kept.stages().find(asked.key())).orElse(null);
     Stage saved = saved(by, asked, agreed);
-    if (!saved.weights().equals(before)) {
+    if (before != null
+        && !(saved.weights().equals(before.weights())
+            && saved.windows().equals(before.windows()))) {
       afterChange.accept(saved);
     }
     return saved;
@@ -164,7 +161,8 @@ public final class Stages {
         && !(old.role() == now.role()
             && old.driftCloses() == now.driftCloses()
             && old.zone().equals(now.zone())
-            && old.weights().equals(now.weights()));
+            && old.weights().equals(now.weights())
+            && old.windows().equals(now.windows()));
   }
 
   /**

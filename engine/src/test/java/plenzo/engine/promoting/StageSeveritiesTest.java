@@ -49,7 +49,8 @@ class StageSeveritiesTest extends KitTest {
                     now.driftCloses(),
                     now.sites(),
                     now.revision(),
-                    List.of(weights)));
+                    List.of(weights),
+                    List.of()));
     kit.settleDown();
     return saved;
   }

@@ -396,7 +396,8 @@ class ProposalsTest extends KitTest {
               now.sites(),
               now.revision(),
               List.of(
-                  new Weight("other-open", Weight.Bound.AT_LEAST, Finding.Severity.BLOCKER, "")));
+                  new Weight("other-open", Weight.Bound.AT_LEAST, Finding.Severity.BLOCKER, "")),
+              List.of());
 
       Proposal p = waits(() -> kit.engine().stages().save(kit.ines, strict));
 
