@@ -16,6 +16,7 @@ const RunPage = lazy(() => import('../features/runs/Page'));
 const TryPage = lazy(() => import('../features/runs/TryPage'));
 const BackupsPage = lazy(() => import('../features/runs/BackupsPage'));
 const PastPage = lazy(() => import('../features/standing/PastPage'));
+const CalendarPage = lazy(() => import('../features/calendar/Page'));
 const HistoryPage = lazy(() => import('../features/history/Page'));
 const RollbackPage = lazy(() => import('../features/rollback/Page'));
 const StageRollbackPage = lazy(() => import('../features/rollback/StagePage'));
@@ -96,6 +97,7 @@ export function App() {
             <Route path="/runs/:number/try" element={<TryPage />} />
             <Route path="/backups" element={<BackupsPage />} />
             <Route path="/standing/past" element={<PastPage />} />
+            <Route path="/calendar" element={<CalendarPage />} />
             <Route path="/history" element={<HistoryPage />} />
             <Route path="/rollback/:application/:stage/:site" element={<RollbackPage />} />
             <Route path="/rollback/:application/:stage" element={<StageRollbackPage />} />

@@ -18,6 +18,7 @@ const pages: [string, string, string][] = [
   ['/releases', t.shell.releases, 'e'],
   ['/waves', t.shell.waves, 'w'],
   ['/runs', t.shell.runs, 'r'],
+  ['/calendar', t.shell.calendar, 'c'],
   ['/history', t.shell.history, 'h'],
   ['/setup', t.shell.setup, 't'],
 ];

@@ -9,6 +9,7 @@ export const t = {
     waves: 'Sites in waves',
     releases: 'Releases',
     runs: 'Runs',
+    calendar: 'Calendar',
     history: 'History',
     setup: 'Set-up',
     skipToThePage: 'Skip to the page',

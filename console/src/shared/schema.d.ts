@@ -244,6 +244,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/components": {
         parameters: {
             query?: never;
@@ -590,6 +606,54 @@ export interface paths {
         get: operations["file_2"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/freezes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["freezes"];
+        put?: never;
+        post: operations["freeze"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/freezes/holds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["holds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/freezes/{number}/lift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["lift"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1236,6 +1300,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/promotions/{number}/schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["schedule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/promotions/{number}/take-back": {
         parameters: {
             query?: never;
@@ -1341,7 +1421,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["withdraw"];
+        post: operations["withdraw_1"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2116,6 +2196,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/schedules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["schedules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/schedules/{number}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["withdraw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/server/catch-up": {
         parameters: {
             query?: never;
@@ -2879,6 +2991,26 @@ export interface components {
             application: string;
             number: string;
         };
+        CalendarRun: {
+            application: string;
+            /** Format: date-time */
+            began: string;
+            /** Format: date-time */
+            ended?: string;
+            number: string;
+            site: string;
+            state: string;
+            /** Format: date-time */
+            usersOutFrom?: string;
+            /** Format: date-time */
+            usersOutUntil?: string;
+            version: string;
+        };
+        CalendarView: {
+            runs: components["schemas"]["CalendarRun"][];
+            schedules: components["schemas"]["ScheduleView"][];
+            stages: components["schemas"]["StageCalendar"][];
+        };
         CandidateView: {
             component: string;
             key: string[];
@@ -3249,6 +3381,26 @@ export interface components {
             sentence: string;
             severity: string;
         };
+        FreezeHolds: {
+            promotions: string[];
+            schedules: string[];
+        };
+        FreezeView: {
+            by: string;
+            except: string[];
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            liftedAt?: string;
+            liftedBy?: string;
+            liftedReason?: string;
+            number: string;
+            over: boolean;
+            reason: string;
+            stage: string;
+            /** Format: date-time */
+            until: string;
+        };
         GateView: {
             code: string;
             right: string;
@@ -3487,6 +3639,9 @@ export interface components {
             whenFailed?: string;
             words?: string[];
         };
+        LiftFreeze: {
+            reason: string;
+        };
         LikelyRenameView: {
             component: string;
             denied: boolean;
@@ -3591,8 +3746,22 @@ export interface components {
             application: string;
             from?: string;
         };
+        NewFreeze: {
+            except?: string[];
+            /** Format: date-time */
+            from: string;
+            reason: string;
+            stage: string;
+            /** Format: date-time */
+            until: string;
+        };
         NewKey: {
             name: string;
+        };
+        NewSchedule: {
+            /** Format: date-time */
+            at?: string;
+            fingerprint: string;
         };
         NewToken: {
             /** Format: int32 */
@@ -4264,6 +4433,22 @@ export interface components {
             members: string[];
             title: string;
         };
+        ScheduleView: {
+            application: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            mayWithdraw: boolean;
+            /** Format: date-time */
+            nextLook?: string;
+            number: string;
+            promotion: string;
+            run?: string;
+            sentence: string;
+            site: string;
+            state: string;
+            version: string;
+        };
         Seal: {
             manual?: components["schemas"]["ManualView"][];
             needs?: string[];
@@ -4346,6 +4531,13 @@ export interface components {
             trouble: string;
             warning: string;
         };
+        SpanOpen: {
+            /** Format: date-time */
+            from: string;
+            note?: string;
+            /** Format: date-time */
+            until: string;
+        };
         SpanView: {
             /** Format: double */
             leastSeconds: number;
@@ -4357,6 +4549,15 @@ export interface components {
         SseEmitter: {
             /** Format: int64 */
             timeout?: number;
+        };
+        StageCalendar: {
+            freezes: components["schemas"]["FreezeView"][];
+            name: string;
+            production: boolean;
+            rules: string[];
+            stage: string;
+            windows: components["schemas"]["SpanOpen"][];
+            zone: string;
         };
         StageHead: {
             conditions: {
@@ -4377,6 +4578,7 @@ export interface components {
             role: string;
             severities?: components["schemas"]["SeverityView"][];
             sites: components["schemas"]["SiteView"][];
+            windows?: components["schemas"]["WindowView"][];
             zone: string;
         };
         StageWay: {
@@ -4746,6 +4948,11 @@ export interface components {
             production: boolean;
             site: string;
             ways: components["schemas"]["WayOption"][];
+        };
+        WindowView: {
+            days: string[];
+            from: string;
+            until: string;
         };
         WithdrawRelease: {
             reason: string;
@@ -5400,6 +5607,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    calendar: {
+        parameters: {
+            query: {
+                from: string;
+                until: string;
+                stage?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["CalendarView"];
+                };
             };
             /** @description A problem detail */
             default: {
@@ -6295,6 +6535,138 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    freezes: {
+        parameters: {
+            query?: {
+                stage?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["FreezeView"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    freeze: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFreeze"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["FreezeView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    holds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFreeze"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["FreezeHolds"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    lift: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LiftFreeze"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["FreezeView"];
+                };
             };
             /** @description A problem detail */
             default: {
@@ -7846,6 +8218,41 @@ export interface operations {
             };
         };
     };
+    schedule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSchedule"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ScheduleView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     takeBack: {
         parameters: {
             query?: never;
@@ -8050,7 +8457,7 @@ export interface operations {
             };
         };
     };
-    withdraw: {
+    withdraw_1: {
         parameters: {
             query?: never;
             header?: never;
@@ -9800,6 +10207,69 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["RunView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    schedules: {
+        parameters: {
+            query?: {
+                application?: string;
+                promotion?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ScheduleView"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ScheduleView"];
                 };
             };
             /** @description A problem detail */

@@ -11,6 +11,7 @@ import { ComparisonPart } from './ComparisonPart';
 import { FindingsPart } from './FindingsPart';
 import { Guards } from './Guards';
 import { PlanPart } from './PlanPart';
+import { SchedulePart } from './SchedulePart';
 import { Withdraw } from './Withdraw';
 import { titled } from '../../shared/purpose';
 import { Underway } from '../../shared/ui/Underway';
@@ -139,7 +140,12 @@ export default function PromotionPage() {
             <Tab value="plan" label={t.page.plan} />
           </Tabs>
           <Box>
-            {part === 'approve' && <ApprovePart p={p} />}
+            {part === 'approve' && (
+              <>
+                <ApprovePart p={p} />
+                {!p.goal.release && !p.goal.waves && <SchedulePart p={p} />}
+              </>
+            )}
             {part === 'comparison' && <ComparisonPart p={p} />}
             {part === 'findings' && <FindingsPart p={p} />}
             {part === 'plan' && <PlanPart p={p} />}

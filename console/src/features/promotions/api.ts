@@ -23,6 +23,13 @@ export const promotion = (number: string) =>
 export type Rehearsal = Schemas['RehearsalView'];
 
 /** Those of a promotion, the newest first; asked again while one goes on. */
+export const schedules = (number: string) =>
+  queryOptions({
+    queryKey: ['promotions', number, 'schedules'],
+    queryFn: () => unwrap(client.GET('/api/v1/schedules', { params: { query: { promotion: number } } })),
+    refetchInterval: 15_000,
+  });
+
 export const rehearsals = (number: string) =>
   queryOptions({
     queryKey: ['promotions', number, 'rehearsals'],

@@ -197,6 +197,17 @@ export const t = {
       `${what} by ${by}${second ? `, agreed by ${second}` : ''},`,
     alone: ', alone: nobody else administered',
   },
+  schedule: {
+    title: 'Starts by itself',
+    hint: 'The plan that was agreed starts at its time, by the rights of whoever scheduled it. It is looked at again every day, a day, two hours and a quarter of an hour before; what moved is said, and at its time it is refused then, with the reason.',
+    calendar: 'The calendar',
+    at: (when: string, by: string) => `at ${when}, by ${by}.`,
+    when: 'At (your time)',
+    sayWhen: 'Say when.',
+    start: (number: string) => `Let ${number} start then`,
+    next: 'Let it start at the next opening',
+    withdraw: (number: string) => `Withdraw ${number}`,
+  },
   rehearsal: {
     title: 'Rehearsal',
     cost: 'What the plan can touch is copied, the plan is carried out on the copy, compared, taken back and compared again. The site is only read, as much as by a backup; the copies take as much room beside it until they go.',

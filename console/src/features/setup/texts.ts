@@ -28,6 +28,26 @@ export const t = {
   source: 'people edit here',
   facts: (s: { driftCloses: boolean; zone: string }) =>
     `${s.driftCloses ? 'a hand edit closes it until settled' : 'hand edits are reported'}; times in ${s.zone}`,
+  windows: {
+    title: (stage: string) => `Let runs start at ${stage} in certain hours only`,
+    hint: 'Without any, runs may start at any time. Going back may always start. An end that is not after the beginning is on the next day.',
+    days: {
+      mon: 'Monday',
+      tue: 'Tuesday',
+      wed: 'Wednesday',
+      thu: 'Thursday',
+      fri: 'Friday',
+      sat: 'Saturday',
+      sun: 'Sunday',
+    } as Record<string, string>,
+    from: 'Opens',
+    until: 'Closes',
+    save: 'Add these hours',
+    said: (days: string, from: string, until: string, zone: string) =>
+      `Runs start ${days} ${from} to ${until} (${zone})`,
+    remove: (days: string, from: string) => `Take ${days} ${from} away`,
+    need: { days: 'Choose a day.', hours: 'Say when it opens and closes.' },
+  },
   severities: {
     title: (stage: string) => `Find worse or less bad at ${stage} what a rule finds`,
     hint: 'Open promotions to this stage are compared again, and a yes to a plan with other findings no longer counts. Going back is judged by the rules alone. What would fail in the run, or says what is lost or whose a target is, cannot be lowered.',

@@ -6,6 +6,7 @@ import { checkSite, connections, useSetUp, type Stage } from '../api';
 import { t } from '../texts';
 import { ConnectionForm, Found } from './Connections';
 import { StageForm } from './NewStage';
+import { Windows } from './Windows';
 import { Severities } from './Severities';
 import { SiteForm } from './SiteForm';
 
@@ -65,6 +66,7 @@ export function StagePanel({ s }: { s: Stage }) {
             keyed={false}
           />
           {s.role !== 'development' && <Severities s={s} />}
+          {s.role !== 'development' && <Windows s={s} />}
         </Box>
       </Box>
     </Panel>

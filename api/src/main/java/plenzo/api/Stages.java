@@ -11,7 +11,8 @@ public interface Stages {
   /**
    * Role is development, test or production; revision 0 for a new stage. Drift closes: a site that
    * differs from its record takes no version until that is settled. Severities are those that the
-   * stage judges otherwise than the rules do; left out: as they are.
+   * stage judges otherwise than the rules do, windows the hours in which runs may start, in its
+   * zone; left out: as they are.
    */
   record StageView(
       String key,
@@ -22,7 +23,17 @@ public interface Stages {
       boolean driftCloses,
       List<SiteView> sites,
       int revision,
-      @Nullable List<SeverityView> severities) {}
+      @Nullable List<SeverityView> severities,
+      @Nullable List<WindowView> windows) {}
+
+  /**
+   * Hours of a week in which runs may start; without any they may at any time.
+   *
+   * @param days on which it begins, by their first three letters: mon
+   * @param from such as 22:00
+   * @param until when it ends; not after {@code from} it is on the next day
+   */
+  record WindowView(List<String> days, String from, String until) {}
 
   /**
    * How bad a stage finds what a rule finds.

@@ -11,6 +11,7 @@ import plenzo.api.Stages.RuleView;
 import plenzo.api.Stages.SeverityView;
 import plenzo.api.Stages.SiteView;
 import plenzo.api.Stages.StageView;
+import plenzo.api.Stages.WindowView;
 
 @Command(
     name = "stage",
@@ -61,7 +62,16 @@ final class StageCommand extends Group {
             .put(
                 "/stages/" + Api.encode(key),
                 new StageView(
-                    key, name, role, position, zone, drift, List.of(), 0, /* severities= */ null),
+                    key,
+                    name,
+                    role,
+                    position,
+                    zone,
+                    drift,
+                    List.of(),
+                    0,
+                    /* severities= */ null,
+                    /* windows= */ null),
                 StageView.class);
     out().line("Stage " + s.key() + " is registered.");
   }
@@ -87,7 +97,8 @@ final class StageCommand extends Group {
             s,
             name == null ? s.name() : name,
             drift == null ? s.driftCloses() : drift,
-            s.severities());
+            s.severities(),
+            s.windows());
     if (out().json()) {
       out().document("stage", next);
       return;
@@ -111,7 +122,11 @@ final class StageCommand extends Group {
   }
 
   private StageView saved(
-      StageView s, String name, boolean drift, @Nullable List<SeverityView> severities) {
+      StageView s,
+      String name,
+      boolean drift,
+      @Nullable List<SeverityView> severities,
+      @Nullable List<WindowView> windows) {
     return api()
         .put(
             "/stages/" + Api.encode(s.key()),
@@ -124,7 +139,8 @@ final class StageCommand extends Group {
                 drift,
                 s.sites(),
                 s.revision(),
-                severities),
+                severities,
+                windows),
             StageView.class);
   }
 
@@ -194,7 +210,7 @@ final class StageCommand extends Group {
               least == null ? Objects.requireNonNull(most) : least,
               reason));
     }
-    StageView next = saved(s, s.name(), s.driftCloses(), all);
+    StageView next = saved(s, s.name(), s.driftCloses(), all, s.windows());
     if (out().json()) {
       out().document("stage", next);
       return;

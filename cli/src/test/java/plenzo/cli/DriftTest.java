@@ -171,7 +171,16 @@ class DriftTest {
 
   private static StageView stage(boolean driftCloses) {
     return new StageView(
-        "production", "Production", "production", 2, "UTC", driftCloses, List.of(), 4, List.of());
+        "production",
+        "Production",
+        "production",
+        2,
+        "UTC",
+        driftCloses,
+        List.of(),
+        4,
+        List.of(),
+        List.of());
   }
 
   @Test

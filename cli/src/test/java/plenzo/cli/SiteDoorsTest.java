@@ -18,7 +18,16 @@ class SiteDoorsTest {
     server = new CannedServer();
     StageView stage =
         new StageView(
-            "production", "Production", "production", 2, "UTC", false, List.of(), 1, List.of());
+            "production",
+            "Production",
+            "production",
+            2,
+            "UTC",
+            false,
+            List.of(),
+            1,
+            List.of(),
+            List.of());
     server.give("GET /stages", List.of(stage));
     server.give("PUT /stages/production/sites/north", stage);
   }

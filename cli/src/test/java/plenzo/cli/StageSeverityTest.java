@@ -33,7 +33,8 @@ class StageSeverityTest {
   }
 
   private static StageView stage(SeverityView... own) {
-    return new StageView("test", "Test", "test", 1, "UTC", false, List.of(), 3, List.of(own));
+    return new StageView(
+        "test", "Test", "test", 1, "UTC", false, List.of(), 3, List.of(own), List.of());
   }
 
   @AfterEach

@@ -45,6 +45,7 @@ class ApiDocument {
           plenzo.api.Rehearsals.class,
           plenzo.api.Deputies.class,
           plenzo.api.Sheets.class,
+          plenzo.api.Calendars.class,
           plenzo.api.Proposals.class,
           Packages.class,
           Stages.class,

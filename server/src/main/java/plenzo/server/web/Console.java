@@ -27,6 +27,7 @@ class Console {
     "/waves/**",
     "/runs/**",
     "/backups",
+    "/calendar",
     "/history",
     "/setup/**",
     "/you",

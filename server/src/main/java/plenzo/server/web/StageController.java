@@ -52,7 +52,6 @@ import plenzo.core.stage.Leg;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
-import plenzo.core.stage.Weight;
 import plenzo.core.version.SemVer;
 import plenzo.engine.Engine;
 import plenzo.engine.setup.Adoption;
@@ -92,12 +91,11 @@ class StageController {
           "The body's key " + asked.key() + " is not the address's " + key);
     }
     IfMatch.revision(request, asked.revision());
-    List<Weight> now =
+    Stage now =
         engine.stages().list(by(request)).stream()
             .filter(s -> s.key().equals(key))
             .findFirst()
-            .map(Stage::weights)
-            .orElse(List.of());
+            .orElse(null);
     return Views.stage(engine.stages().save(by(request), Views.stage(asked, now)));
   }
 

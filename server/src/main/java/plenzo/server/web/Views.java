@@ -45,6 +45,7 @@ import plenzo.api.Stages.SiteView;
 import plenzo.api.Stages.StageView;
 import plenzo.api.Stages.TargetView;
 import plenzo.api.Stages.TestView;
+import plenzo.api.Stages.WindowView;
 import plenzo.api.Standings.LeftView;
 import plenzo.api.Versions.DraftChecked;
 import plenzo.api.Versions.DraftFinding;
@@ -53,6 +54,7 @@ import plenzo.api.Versions.DraftRemovals;
 import plenzo.api.Versions.DraftView;
 import plenzo.api.Versions.DraftWriting;
 import plenzo.api.Versions.LikelyRenameView;
+import plenzo.core.calendar.Window;
 import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.comparison.Counts;
 import plenzo.core.comparison.Difference;
@@ -131,6 +133,9 @@ final class Views {
                 w ->
                     new SeverityView(
                         w.rule(), w.bound().code(), w.severity().code(), Shown.plain(w.reason())))
+            .toList(),
+        s.windows().stream()
+            .map(w -> new WindowView(w.dayCodes(), w.from().toString(), w.until().toString()))
             .toList());
   }
 
@@ -157,9 +162,9 @@ final class Views {
   }
 
   /**
-   * @param now severities that stay where none are sent
+   * @param now the stage, whose severities and windows stay where none are sent; null of a new one
    */
-  static Stage stage(StageView v, List<Weight> now) {
+  static Stage stage(StageView v, @Nullable Stage now) {
     List<Stage.Site> sites = v.sites().stream().map(Views::site).toList();
     return new Stage(
         v.key(),
@@ -170,7 +175,12 @@ final class Views {
         v.driftCloses(),
         sites,
         v.revision(),
-        v.severities() == null ? now : v.severities().stream().map(Views::weight).toList());
+        v.severities() != null
+            ? v.severities().stream().map(Views::weight).toList()
+            : now == null ? List.of() : now.weights(),
+        v.windows() != null
+            ? v.windows().stream().map(w -> Window.of(w.days(), w.from(), w.until())).toList()
+            : now == null ? List.of() : now.windows());
   }
 
   private static Weight weight(SeverityView v) {

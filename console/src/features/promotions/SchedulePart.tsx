@@ -1,0 +1,86 @@
+import { Box, TextField, Typography } from '@mui/material';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { client, unwrap } from '../../shared/data/api';
+import { useMissing } from '../../shared/data/rights';
+import { full } from '../../shared/time';
+import { Act, Go, Panel, Problem, State } from '../../shared/ui/parts';
+import { schedules, type Promotion } from './api';
+import { t } from './texts';
+
+/** A run that starts by itself: when, what moved meanwhile, and letting it. */
+export function SchedulePart({ p }: { p: Promotion }) {
+  const queries = useQueryClient();
+  const all = useQuery(schedules(p.number));
+  const [at, setAt] = useState('');
+  const stage = p.goal.site.split('/')[0] ?? '';
+  const may = useMissing('run', stage, p.goal.application);
+  const list = all.data ?? [];
+  const waits = list.find((s) => s.state === 'waiting');
+  const again = () => {
+    for (const key of ['promotions', 'calendar']) void queries.invalidateQueries({ queryKey: [key] });
+  };
+  const add = useMutation({
+    mutationFn: (when: string | undefined) =>
+      unwrap(
+        client.POST('/api/v1/promotions/{number}/schedule', {
+          params: { path: { number: p.number } },
+          body: { at: when, fingerprint: p.plan?.fingerprint ?? '' },
+        }),
+      ),
+    onSettled: again,
+  });
+  const back = useMutation({
+    mutationFn: (number: string) =>
+      unwrap(client.POST('/api/v1/schedules/{number}/withdraw', { params: { path: { number } } })),
+    onSettled: again,
+  });
+  const open = ['ready', 'agreed'].includes(p.state);
+  if (!open && list.length === 0) return null;
+  return (
+    <Panel title={t.schedule.title}>
+      <Typography variant="body2" color="textSecondary" sx={{ maxWidth: '72ch', mb: 1 }}>
+        {t.schedule.hint} <Go to="/calendar">{t.schedule.calendar}</Go>
+      </Typography>
+      <Problem error={all.error ?? add.error ?? back.error} />
+      {list.map((s) => (
+        <Box key={s.number} sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center', mb: 1 }}>
+          <b>{s.number}</b> <State word={s.state} />
+          <span>
+            {t.schedule.at(full(s.at), s.by)}
+            {s.sentence && ` ${s.sentence}`}
+          </span>
+          {s.run && <Go to={`/runs/${s.run}`}>{s.run}</Go>}
+          {s.mayWithdraw && (
+            <Act kind="outlined" busy={back.isPending} onClick={() => back.mutate(s.number)}>
+              {t.schedule.withdraw(s.number)}
+            </Act>
+          )}
+        </Box>
+      ))}
+      {open && !waits && (
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
+          <TextField
+            size="small"
+            type="datetime-local"
+            label={t.schedule.when}
+            value={at}
+            onChange={(e) => setAt(e.target.value)}
+            slotProps={{ inputLabel: { shrink: true } }}
+          />
+          <Act
+            kind="outlined"
+            why={may ?? (at ? undefined : t.schedule.sayWhen)}
+            busy={add.isPending}
+            onClick={() => add.mutate(new Date(at).toISOString())}
+          >
+            {t.schedule.start(p.number)}
+          </Act>
+          <Act kind="outlined" why={may} busy={add.isPending} onClick={() => add.mutate(undefined)}>
+            {t.schedule.next}
+          </Act>
+        </Box>
+      )}
+    </Panel>
+  );
+}
