@@ -16,6 +16,7 @@ const RunPage = lazy(() => import('../features/runs/Page'));
 const TryPage = lazy(() => import('../features/runs/TryPage'));
 const BackupsPage = lazy(() => import('../features/runs/BackupsPage'));
 const PastPage = lazy(() => import('../features/standing/PastPage'));
+const TellingPage = lazy(() => import('../features/telling/Page'));
 const CalendarPage = lazy(() => import('../features/calendar/Page'));
 const HistoryPage = lazy(() => import('../features/history/Page'));
 const RollbackPage = lazy(() => import('../features/rollback/Page'));
@@ -114,6 +115,7 @@ export function App() {
             <Route path="/setup/people/:login" element={<PersonPage />} />
             <Route path="/setup/roles" element={<RolesPage />} />
             <Route path="/setup/roles/:key" element={<RolesPage />} />
+            <Route path="/setup/telling" element={<TellingPage />} />
             <Route path="/setup/keys" element={<KeysPage />} />
             <Route path="/setup/keys/:id" element={<KeyPage />} />
             <Route path="/setup/proposals" element={<ProposalsPage />} />

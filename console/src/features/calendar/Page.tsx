@@ -63,7 +63,7 @@ export default function CalendarPage() {
                 </td>
                 <td>{e.stage}</td>
                 <td>{e.to ? <Go to={e.to}>{e.what}</Go> : e.what}</td>
-                <td>
+                <td style={{ minWidth: 180 }}>
                   <Typography component="span" variant="body2" sx={{ overflowWrap: 'anywhere' }}>
                     {e.text}
                   </Typography>

@@ -77,7 +77,7 @@ export function entries(
       stage: r.site,
       sort: 'run',
       what: r.number,
-      text: `${r.application} ${r.version}: ${r.state}`,
+      text: `${r.application} ${r.version}: ${r.state.replace(', n to', ', something to')}`,
       to: `/runs/${r.number}`,
     });
   return out.sort((a, b) => Date.parse(a.at) - Date.parse(b.at));

@@ -36,6 +36,10 @@ export function SchedulePart({ p }: { p: Promotion }) {
     onSettled: again,
   });
   const open = ['ready', 'agreed'].includes(p.state);
+  const other = p.gates.find((g) => g.code !== 'calendar');
+  const why =
+    may ??
+    (other ? t.schedule.otherGate(other.words) : p.compared.takesAway.length > 0 ? t.schedule.takesAway : undefined);
   if (!open && list.length === 0) return null;
   return (
     <Panel title={t.schedule.title}>
@@ -70,13 +74,13 @@ export function SchedulePart({ p }: { p: Promotion }) {
           />
           <Act
             kind="outlined"
-            why={may ?? (at ? undefined : t.schedule.sayWhen)}
+            why={why ?? (at ? undefined : t.schedule.sayWhen)}
             busy={add.isPending}
             onClick={() => add.mutate(new Date(at).toISOString())}
           >
             {t.schedule.start(p.number)}
           </Act>
-          <Act kind="outlined" why={may} busy={add.isPending} onClick={() => add.mutate(undefined)}>
+          <Act kind="outlined" why={why} busy={add.isPending} onClick={() => add.mutate(undefined)}>
             {t.schedule.next}
           </Act>
         </Box>

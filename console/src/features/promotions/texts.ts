@@ -204,6 +204,8 @@ export const t = {
     at: (when: string, by: string) => `at ${when}, by ${by}.`,
     when: 'At (your time)',
     sayWhen: 'Say when.',
+    otherGate: (words: string) => `First: ${words}.`,
+    takesAway: 'It takes something away: that is confirmed where it is started, or by plenzo schedule add.',
     start: (number: string) => `Let ${number} start then`,
     next: 'Let it start at the next opening',
     withdraw: (number: string) => `Withdraw ${number}`,

@@ -109,6 +109,7 @@ export const t = {
     tells: 'Told at once (logins)',
     owable: {
       approvals: 'the approvals',
+      calendar: 'windows and freezes',
       'evidence-before': 'the test report of the stage before',
       'judged-before': 'the verdict of the stage before',
       'every-site-before': 'the sites of the stage before',
@@ -276,6 +277,7 @@ export const t = {
       '/setup/people': 'Who can sign in, and what they may do where',
       '/setup/roles': 'Named sets of rights',
       '/setup/keys': 'Whose packages are taken',
+      '/setup/telling': 'Addresses outside that are told what happens',
       '/setup/values': 'What differs by stage',
       '/setup/proposals': 'Changes of what guards production, which two people make',
     } as Record<string, string>,

@@ -11,6 +11,7 @@ export const SETUP_PARTS: [to: string, name: string][] = [
   ['/setup/roles', t.setup.roles],
   ['/setup/keys', t.setup.keys],
   ['/setup/values', t.setup.values],
+  ['/setup/telling', t.setup.telling],
   ['/setup/proposals', t.setup.proposals],
 ];
 

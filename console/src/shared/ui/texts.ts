@@ -94,6 +94,7 @@ export const t = {
     roles: 'Roles',
     keys: 'Keys',
     values: 'Values',
+    telling: 'Telling',
     proposals: 'Changes by two',
   },
   changes: {

@@ -104,7 +104,11 @@ final class CalendarCommand extends Group {
                         r.began(),
                         r.site(),
                         r.number(),
-                        r.application() + "@" + r.version() + " " + r.state())));
+                        r.application()
+                            + "@"
+                            + r.version()
+                            + " "
+                            + r.state().replace(", n to", ", something to"))));
     out.sort(Comparator.comparing(Line::at));
     return out;
   }

@@ -188,7 +188,7 @@ final class PathCommand extends Group {
               names = "--emergency",
               paramLabel = "GATE",
               description =
-                  "A gate that an emergency may pass: approvals, evidence-before, every-site-before, judged-before, rehearsal,"
+                  "A gate that an emergency may pass: approvals, calendar, evidence-before, every-site-before, judged-before, rehearsal,"
                       + " soak or task; the whole list, \"\" to let none pass.")
           @Nullable List<String> owes,
       @Option(

@@ -61,6 +61,7 @@ public final class Plenzo implements Runnable {
           EvidenceCommand.class,
           RehearsalCommand.class,
           ScheduleCommand.class,
+          WebhookCommand.class,
           CalendarCommand.class,
           WindowCommand.class,
           FreezeCommand.class,

@@ -4,7 +4,9 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
@@ -668,6 +670,21 @@ public final class Story {
     t.run("ines", 0, "rehearsal", "start", pets, "--wait");
     expect(
         "postgres", "SELECT count(*) FROM pg_database WHERE datname LIKE 'plenzo_rehearsal%'", "0");
+    t.say("Nothing goes to production over the regatta; what that holds is said first");
+    Instant regatta = Instant.now().plus(Duration.ofDays(20)).truncatedTo(ChronoUnit.HOURS);
+    t.run(
+        "admin",
+        0,
+        "freeze",
+        "add",
+        "production",
+        "--from",
+        regatta.toString(),
+        "--until",
+        regatta.plus(Duration.ofDays(3)).toString(),
+        "--reason",
+        "Morrowick regatta");
+    t.run("ines", 0, "calendar", "show", "--stage", "production", "--days", "28");
     t.say("Somebody renames a fare band in test by hand: drift");
     cluster.sql(
         "test", "UPDATE fares.fare_band SET name = 'Walk-on passenger' WHERE code = 'FOOT'");

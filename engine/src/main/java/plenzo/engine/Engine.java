@@ -54,6 +54,8 @@ import plenzo.engine.setup.Repositories;
 import plenzo.engine.setup.Retiring;
 import plenzo.engine.setup.Stages;
 import plenzo.engine.setup.Targets;
+import plenzo.engine.telling.Deliveries;
+import plenzo.engine.telling.Webhooks;
 import plenzo.engine.timing.Freezes;
 import plenzo.engine.timing.Schedules;
 import plenzo.engine.waves.InWaves;
@@ -106,6 +108,8 @@ public final class Engine {
   private final Hosts hosts;
   private final Keys keys;
   private final Freezes freezes;
+  private final Webhooks webhooks;
+  private final Deliveries deliveries;
   private final Schedules schedules;
   private final Packages packages;
 
@@ -159,6 +163,8 @@ public final class Engine {
     this.releases = new Releases(tools, promotions, runs);
     this.freezes = new Freezes(tools, promotions::settleThoseTo);
     this.schedules = new Schedules(tools, promotions, runs);
+    this.webhooks = new Webhooks(tools);
+    this.deliveries = new Deliveries(tools, targets);
     this.rollbacks = new Rollbacks(tools, work, promotions);
     this.waves = new InWaves(tools, promotions, runs);
     this.rehearsals = new Rehearsals(tools, targets, work, promotions, drafts);
@@ -183,6 +189,14 @@ public final class Engine {
 
   public Tools tools() {
     return tools;
+  }
+
+  public Webhooks webhooks() {
+    return webhooks;
+  }
+
+  public Deliveries deliveries() {
+    return deliveries;
   }
 
   public Freezes freezes() {

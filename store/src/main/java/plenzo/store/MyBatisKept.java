@@ -38,6 +38,8 @@ import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.TargetId;
+import plenzo.core.telling.Delivery;
+import plenzo.core.telling.Webhook;
 import plenzo.core.trust.Parcel;
 import plenzo.core.trust.Signer;
 import plenzo.core.version.Draft;
@@ -135,6 +137,11 @@ final class MyBatisKept implements Kept {
           .application(Schedule::application)
           .at(s -> s.site().stage(), s -> s.site().site())
           .state(s -> s.state().code());
+  private static final Description<Webhook> WEBHOOK =
+      Description.of(Webhook.class, Webhook::name, Webhook::revision);
+  private static final Description<Delivery> DELIVERY =
+      Description.of(Delivery.class, d -> String.valueOf(d.number()), Delivery::revision)
+          .state(d -> d.state().code());
   private static final Description<Answered> ANSWERED =
       Description.of(Answered.class, Answered::id, Answered::revision);
 
@@ -267,6 +274,16 @@ final class MyBatisKept implements Kept {
   @Override
   public Shelf<Rehearsal> rehearsals() {
     return shelf(Table.REHEARSAL, REHEARSAL);
+  }
+
+  @Override
+  public Shelf<Webhook> webhooks() {
+    return shelf(Table.WEBHOOK, WEBHOOK);
+  }
+
+  @Override
+  public Shelf<Delivery> deliveries() {
+    return shelf(Table.DELIVERY, DELIVERY);
   }
 
   @Override

@@ -30,6 +30,8 @@ enum Table {
   PROPOSAL(Of.PEOPLE),
   FREEZE(Of.SET_UP),
   SCHEDULE(Of.APPLICATION),
+  WEBHOOK(Of.NOBODY),
+  DELIVERY(Of.NOBODY),
   ANSWERED(Of.NOBODY);
 
   /** Whose page changes when a record does. */

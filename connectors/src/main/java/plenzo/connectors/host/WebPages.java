@@ -8,11 +8,13 @@ import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.List;
+import java.util.Map;
 import java.util.concurrent.CancellationException;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
+import java.util.function.IntPredicate;
 import java.util.function.UnaryOperator;
 import plenzo.core.target.Pages;
 import plenzo.core.target.TargetFailed;
@@ -20,6 +22,7 @@ import plenzo.core.target.TargetFailed;
 /** Pages over HTTP: no sign-in, no redirects, bounded in time and size. */
 public final class WebPages implements Pages {
   private static final int LONGEST = 1 << 20;
+  private static final IntPredicate OK = status -> status == 200;
   private static final Duration CONNECT = Duration.ofSeconds(5);
 
   /** From the first byte to the last one of the answer. */
@@ -39,7 +42,7 @@ public final class WebPages implements Pages {
 
   @Override
   public String read(String address, List<String> addresses) {
-    return answered(address, addresses, HttpRequest.Builder::GET, TOTAL);
+    return answered(address, addresses, HttpRequest.Builder::GET, TOTAL, OK);
   }
 
   @Override
@@ -50,14 +53,34 @@ public final class WebPages implements Pages {
         r ->
             r.header("Content-Type", "application/json")
                 .POST(HttpRequest.BodyPublishers.ofString(document)),
-        within);
+        within,
+        OK);
+  }
+
+  @Override
+  public void tell(
+      String address,
+      List<String> addresses,
+      String document,
+      Duration within,
+      Map<String, String> headers) {
+    answered(
+        address,
+        addresses,
+        r -> {
+          headers.forEach(r::header);
+          return r.POST(HttpRequest.BodyPublishers.ofString(document));
+        },
+        within,
+        status -> status >= 200 && status < 300);
   }
 
   private String answered(
       String address,
       List<String> addresses,
       UnaryOperator<HttpRequest.Builder> as,
-      Duration within) {
+      Duration within,
+      IntPredicate taken) {
     URI page = URI.create(address);
     boolean byAddress =
         page.getScheme().equals("http") && !addresses.isEmpty() && HostCalls.saysHosts();
@@ -70,7 +93,7 @@ public final class WebPages implements Pages {
         client.sendAsync(as.apply(request).build(), head -> new WholeAnswer(LONGEST));
     try {
       HttpResponse<byte[]> answer = sent.get(within.toMillis(), TimeUnit.MILLISECONDS);
-      if (answer.statusCode() != 200) {
+      if (!taken.test(answer.statusCode())) {
         throw new TargetFailed(
             page + " answered with status " + answer.statusCode(),
             /* notReachable= */ false,

@@ -32,6 +32,8 @@ import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
+import plenzo.core.telling.Delivery;
+import plenzo.core.telling.Webhook;
 import plenzo.core.trust.Parcel;
 import plenzo.core.trust.Signer;
 import plenzo.core.version.Draft;
@@ -135,6 +137,12 @@ public interface Kept {
 
   /** Changes of what guards production. */
   Shelf<Proposal> proposals();
+
+  /** Addresses that are told what happens. */
+  Shelf<Webhook> webhooks();
+
+  /** What is on its way to them. */
+  Shelf<Delivery> deliveries();
 
   /** Freezes of stages. */
   Shelf<Freeze> freezes();

@@ -2,6 +2,7 @@ package plenzo.core.target;
 
 import java.time.Duration;
 import java.util.List;
+import java.util.Map;
 
 /** Reads pages by their addresses, and asks them. */
 public interface Pages {
@@ -22,4 +23,16 @@ public interface Pages {
    * @throws TargetFailed when there is no answer of status 200 within that time
    */
   String post(String page, List<String> addresses, String document, Duration within);
+
+  /**
+   * Posts a document with headers; any status from 200 to 299 takes it.
+   *
+   * @throws TargetFailed when it was not taken within that time
+   */
+  void tell(
+      String page,
+      List<String> addresses,
+      String document,
+      Duration within,
+      Map<String, String> headers);
 }

@@ -118,6 +118,12 @@ public final class Targets {
   }
 
   /** What the host of an address leads to, once it is allowed. */
+  /** Tells an address something; where it leads is judged each time. */
+  public void tell(String address, String document, Duration within, Map<String, String> headers) {
+    URI page = URI.create(address);
+    tools.pages().tell(page.toString(), judged(page), document, within, headers);
+  }
+
   private List<String> judged(URI page) {
     int port = page.getPort() >= 0 ? page.getPort() : page.getScheme().equals("https") ? 443 : 80;
     String host = page.getHost();

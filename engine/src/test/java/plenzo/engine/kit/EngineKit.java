@@ -13,6 +13,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.concurrent.Executor;
+import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
@@ -82,6 +83,14 @@ public final class EngineKit implements AutoCloseable {
         throw new TargetFailed("nobody answers", true, new IllegalStateException());
       };
 
+  /** What addresses were told. */
+  public record Told(String page, String document, Map<String, String> headers) {}
+
+  public final List<Told> told = new ArrayList<>();
+
+  /** May throw, where an address does not take what it is told. */
+  public Consumer<String> hears = page -> {};
+
   public final TickingClock clock = new TickingClock();
   public final Person ines = person("ines");
   public final Person bram = person("bram");
@@ -141,6 +150,17 @@ public final class EngineKit implements AutoCloseable {
                   String page, List<String> addresses, String document, Duration within) {
                 asked.add(document);
                 return outside.apply(document);
+              }
+
+              @Override
+              public void tell(
+                  String page,
+                  List<String> addresses,
+                  String document,
+                  Duration within,
+                  Map<String, String> headers) {
+                told.add(new Told(page, document, headers));
+                hears.accept(page);
               }
             },
             clock::nanos);

@@ -46,6 +46,7 @@ class ApiDocument {
           plenzo.api.Deputies.class,
           plenzo.api.Sheets.class,
           plenzo.api.Calendars.class,
+          plenzo.api.Tellings.class,
           plenzo.api.Proposals.class,
           Packages.class,
           Stages.class,

@@ -35,6 +35,8 @@ final class RegularLooks {
     schedule.scheduleWithFixedDelay(
         quietly("bringing releases on", engine.releases()::goOn), 3, 3, TimeUnit.SECONDS);
     schedule.scheduleWithFixedDelay(
+        quietly("telling addresses outside", engine.deliveries()::goOn), 5, 5, TimeUnit.SECONDS);
+    schedule.scheduleWithFixedDelay(
         quietly("starting what is scheduled", engine.schedules()::goOn), 5, 5, TimeUnit.SECONDS);
     schedule.scheduleWithFixedDelay(
         quietly("forgetting what is over", engine.accessKeys()::forgetWhatIsOver),

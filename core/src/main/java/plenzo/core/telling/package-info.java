@@ -1,0 +1,5 @@
+/** Telling other systems what happened. */
+@NullMarked
+package plenzo.core.telling;
+
+import org.jspecify.annotations.NullMarked;

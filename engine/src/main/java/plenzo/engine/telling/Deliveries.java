@@ -1,0 +1,255 @@
+package plenzo.engine.telling;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.concurrent.ConcurrentHashMap;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.history.HistoryEntry;
+import plenzo.core.history.HistoryEntry.Event;
+import plenzo.core.keeping.Kept;
+import plenzo.core.person.Person;
+import plenzo.core.person.Right;
+import plenzo.core.problem.Problem;
+import plenzo.core.target.TargetFailed;
+import plenzo.core.telling.CloudEvent;
+import plenzo.core.telling.Delivery;
+import plenzo.core.telling.Webhook;
+import plenzo.engine.Tools;
+import plenzo.engine.people.Rights;
+import plenzo.engine.setup.Targets;
+
+/**
+ * What is on its way to addresses outside. Each entry of the history is told at least once to each
+ * address that follows it, also over a restart; receivers tell repetitions by the event's id. One
+ * that does not answer holds up no other.
+ */
+public final class Deliveries {
+  /** Up to which entry deliveries were made. */
+  private static final String TOLD = "told until";
+
+  private static final int PART = 200;
+
+  private static final Duration WITHIN = Duration.ofSeconds(10);
+
+  /** How long what was delivered is listed. */
+  private static final Duration LISTED = Duration.ofDays(30);
+
+  private final Tools tools;
+  private final Targets targets;
+
+  /** Addresses that are being told something now, one thread each. */
+  private final Set<String> busy = ConcurrentHashMap.newKeySet();
+
+  public Deliveries(Tools tools, Targets targets) {
+    this.tools = tools;
+    this.targets = targets;
+  }
+
+  /** Newest first. */
+  public List<Delivery> list(Person by, @Nullable String webhook) {
+    Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
+    return tools.keeper().read(kept -> kept.deliveries().all()).stream()
+        .filter(d -> webhook == null || d.webhook().equals(webhook))
+        .toList();
+  }
+
+  /** Sends one again, whatever became of it. */
+  public Delivery replay(Person by, long number) {
+    Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
+    return tools
+        .keeper()
+        .writeAgain(
+            kept -> {
+              Delivery d =
+                  kept.deliveries()
+                      .find(String.valueOf(number))
+                      .orElseThrow(() -> Problem.notFound("delivery", "DV-" + number));
+              Delivery next = d.again(tools.now());
+              kept.deliveries().replace(next);
+              return next;
+            });
+  }
+
+  /** What the service does every few seconds. */
+  public void goOn() {
+    make();
+    Map<String, List<Delivery>> due = new TreeMap<>();
+    tools
+        .keeper()
+        .read(kept -> kept.deliveries().list(Kept.Filter.state(Delivery.State.WAITING.code())))
+        .stream()
+        .filter(d -> d.due(tools.now()))
+        .sorted(Comparator.comparing(Delivery::number))
+        .forEach(d -> due.computeIfAbsent(d.webhook(), w -> new ArrayList<>()).add(d));
+    due.forEach(
+        (webhook, list) -> {
+          if (busy.add(webhook)) {
+            tools
+                .background()
+                .execute(
+                    () -> {
+                      try {
+                        list.forEach(this::send);
+                      } finally {
+                        busy.remove(webhook);
+                      }
+                    });
+          }
+        });
+  }
+
+  /** Deliveries of what came to the history since, and how far that was, in one transaction. */
+  private void make() {
+    tools
+        .keeper()
+        .writeAgain(
+            kept -> {
+              List<HistoryEntry> fresh = fresh(kept);
+              if (fresh.isEmpty()) {
+                return null;
+              }
+              List<Webhook> hooks = kept.webhooks().all();
+              for (HistoryEntry e : fresh) {
+                for (Webhook w : hooks) {
+                  if (w.wants(e)) {
+                    kept.deliveries()
+                        .insert(
+                            new Delivery(
+                                kept.next("delivery"),
+                                w.name(),
+                                e.sequence(),
+                                e.event(),
+                                Delivery.State.WAITING,
+                                0,
+                                tools.now(),
+                                "",
+                                tools.now(),
+                                0));
+                  }
+                }
+              }
+              kept.fact(TOLD, String.valueOf(fresh.get(fresh.size() - 1).sequence()));
+              forget(kept);
+              return null;
+            });
+  }
+
+  /** Entries since, the oldest first; what was before the first webhook is told to nobody. */
+  private List<HistoryEntry> fresh(Kept kept) {
+    Optional<String> told = kept.fact(TOLD);
+    List<HistoryEntry> newest = kept.history(Kept.HistoryFilter.part(0, PART));
+    if (newest.isEmpty()) {
+      return List.of();
+    }
+    if (told.isEmpty()) {
+      kept.fact(TOLD, String.valueOf(newest.get(0).sequence()));
+      return List.of();
+    }
+    long until = Long.parseLong(told.get());
+    List<HistoryEntry> out = new ArrayList<>();
+    List<HistoryEntry> part = newest;
+    while (!part.isEmpty()) {
+      part.stream().filter(e -> e.sequence() > until).forEach(out::add);
+      long last = part.get(part.size() - 1).sequence();
+      if (last <= until + 1 || part.size() < PART) {
+        break;
+      }
+      part = kept.history(Kept.HistoryFilter.part(last, PART));
+    }
+    Collections.reverse(out);
+    return out;
+  }
+
+  private void forget(Kept kept) {
+    Instant oldest = tools.now().minus(LISTED);
+    kept.deliveries().list(Kept.Filter.state(Delivery.State.DELIVERED.code())).stream()
+        .filter(d -> d.made().isBefore(oldest))
+        .forEach(d -> kept.deliveries().remove(String.valueOf(d.number())));
+  }
+
+  private void send(Delivery d) {
+    Webhook w = tools.keeper().read(kept -> kept.webhooks().find(d.webhook())).orElse(null);
+    if (w == null) {
+      end(d, d.failed(tools.now(), "There is no webhook " + d.webhook() + " any more"), true);
+      return;
+    }
+    try {
+      String body = body(d);
+      String time = tools.now().toString();
+      String secret =
+          tools
+              .keeper()
+              .read(kept -> kept.secrets().find(Webhooks.id(w.name())))
+              .map(s -> tools.vault().decrypt(s.id(), s.cipher()))
+              .orElse("");
+      targets.tell(
+          w.address(),
+          body,
+          WITHIN,
+          Map.of(
+              "Content-Type",
+              CloudEvent.TYPE,
+              "Plenzo-Time",
+              time,
+              "Plenzo-Signature",
+              CloudEvent.signature(secret, time, body)));
+      end(d, d.delivered("taken " + time), false);
+    } catch (TargetFailed | Problem | IllegalArgumentException e) {
+      end(d, d.failed(tools.now(), String.valueOf(e.getMessage())), false);
+    }
+  }
+
+  private String body(Delivery d) {
+    HistoryEntry e =
+        tools.keeper().read(kept -> kept.history(Kept.HistoryFilter.part(d.entry() + 1, 1))).get(0);
+    return CloudEvent.of(tools.keeper().service(), e);
+  }
+
+  private void end(Delivery was, Delivery next, boolean gone) {
+    Delivery now =
+        gone
+            ? new Delivery(
+                next.number(),
+                next.webhook(),
+                next.entry(),
+                next.event(),
+                Delivery.State.GIVEN_UP,
+                next.tries(),
+                null,
+                next.said(),
+                next.made(),
+                next.revision())
+            : next;
+    tools
+        .keeper()
+        .writeAgain(
+            kept -> {
+              if (!kept.deliveries().update(now)) {
+                return null; // somebody sends it anew
+              }
+              if (now.state() == Delivery.State.GIVEN_UP) {
+                kept.note(
+                    Event.of(
+                        "plenzo",
+                        Webhook.GIVEN_UP,
+                        now.shown()
+                            + " to "
+                            + now.webhook()
+                            + " ("
+                            + was.event()
+                            + "): "
+                            + now.said()),
+                    tools.now());
+              }
+              return null;
+            });
+  }
+}
