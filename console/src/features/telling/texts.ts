@@ -2,7 +2,7 @@
 export const t = {
   title: 'Telling',
   note: 'Addresses outside that are told what happens',
-  hint: 'Each event of the history goes to each address that follows it, at least once, as CloudEvents 1.0 in JSON. The header Plenzo-Signature is HMAC-SHA256 of the header Plenzo-Time, a line feed and the body, in hex, with the secret that is shown once. What is not taken is tried again for two days, with growing pauses. Only listed destinations are reached.',
+  hint: 'Each event of the history goes to each address that follows it, at least once, as CloudEvents 1.0 in JSON. The header Plenzo-Signature is “sha256=” and the HMAC-SHA256 of the header Plenzo-Time, a line feed and the body, in hex, with the secret that is shown once. What is not taken is tried again for two days, with growing pauses. Only listed destinations are reached.',
   none: 'Nobody outside is told anything.',
   heads: ['Webhook', 'Address', 'Told of', ''],
   everything: 'everything',

@@ -9,7 +9,6 @@ import plenzo.api.Calendars.FreezeHolds;
 import plenzo.api.Calendars.FreezeView;
 import plenzo.api.Calendars.LiftFreeze;
 import plenzo.api.Calendars.NewFreeze;
-import plenzo.api.Stages.StageView;
 
 @Command(
     name = "freeze",
@@ -45,17 +44,8 @@ final class FreezeCommand extends Group {
     @Nullable List<String> except;
   }
 
-  private String zone(String stage) {
-    return api().list("/stages", StageView.class).stream()
-        .filter(s -> s.key().equals(stage))
-        .findFirst()
-        .map(StageView::zone)
-        .orElseThrow(
-            () -> Failed.notFound("There is no stage \"" + stage + "\".", "plenzo stage list"));
-  }
-
   private NewFreeze asked(Span s, String reason) {
-    String zone = zone(s.stage);
+    String zone = stage(s.stage).zone();
     return new NewFreeze(
         s.stage, Times.of(s.from, zone), Times.of(s.until, zone), reason, s.except);
   }

@@ -80,6 +80,22 @@ abstract class Group implements Runnable {
   }
 
   /**
+   * @throws Failed when there is none of that key
+   */
+  final StageView stage(String key) {
+    return api().list("/stages", StageView.class).stream()
+        .filter(s -> s.key().equals(key))
+        .findFirst()
+        .orElseThrow(
+            () -> Failed.notFound("There is no stage \"" + key + "\".", "plenzo stage list"));
+  }
+
+  /** Saves a stage as it was looked at, but for what was changed of it. */
+  final StageView saved(StageView s) {
+    return api().put("/stages/" + Api.encode(s.key()), s, StageView.class);
+  }
+
+  /**
    * A site as people write it; a stage alone names its only site, and is refused when it has more.
    */
   final String site(String text) {

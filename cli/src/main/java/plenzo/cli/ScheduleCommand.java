@@ -10,7 +10,6 @@ import picocli.CommandLine.Parameters;
 import plenzo.api.Calendars.NewSchedule;
 import plenzo.api.Calendars.ScheduleView;
 import plenzo.api.Promotions.PromotionView;
-import plenzo.api.Stages.StageView;
 
 @Command(
     name = "schedule",
@@ -69,12 +68,7 @@ final class ScheduleCommand extends Group {
     PromotionView p =
         Cases.settled(this, api().get("/promotions/" + Api.encode(promotion), PromotionView.class));
     String stage = p.goal().site().split("/")[0];
-    String zone =
-        api().list("/stages", StageView.class).stream()
-            .filter(s -> s.key().equals(stage))
-            .findFirst()
-            .map(StageView::zone)
-            .orElse("UTC");
+    String zone = stage(stage).zone();
     String fingerprint = p.plan() == null ? "" : p.plan().fingerprint();
     String sentence =
         "Lets the run of "

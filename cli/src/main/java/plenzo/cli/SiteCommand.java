@@ -29,14 +29,6 @@ import plenzo.api.Stages.TargetView;
       "  plenzo site clear fares@production/north before_12_0"
     })
 final class SiteCommand extends Group {
-  private StageView stage(String key) {
-    return api().list("/stages", StageView.class).stream()
-        .filter(s -> s.key().equals(key))
-        .findFirst()
-        .orElseThrow(
-            () -> Failed.notFound("There is no stage \"" + key + "\".", "plenzo stage list"));
-  }
-
   /** Which connections lead to the targets of a site. */
   static final class Targets {
     @Option(names = "--looking", description = "Connection to the database that may only read.")

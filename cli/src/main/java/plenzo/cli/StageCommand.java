@@ -114,34 +114,24 @@ final class StageCommand extends Group {
                     : "; drift is reported."));
   }
 
-  private StageView stage(String key) {
-    return api().list("/stages", StageView.class).stream()
-        .filter(x -> x.key().equals(key))
-        .findFirst()
-        .orElseThrow(() -> Failed.usage("There is no stage \"" + key + "\"."));
-  }
-
   private StageView saved(
       StageView s,
       String name,
       boolean drift,
       @Nullable List<SeverityView> severities,
       @Nullable List<WindowView> windows) {
-    return api()
-        .put(
-            "/stages/" + Api.encode(s.key()),
-            new StageView(
-                s.key(),
-                name,
-                s.role(),
-                s.position(),
-                s.zone(),
-                drift,
-                s.sites(),
-                s.revision(),
-                severities,
-                windows),
-            StageView.class);
+    return saved(
+        new StageView(
+            s.key(),
+            name,
+            s.role(),
+            s.position(),
+            s.zone(),
+            drift,
+            s.sites(),
+            s.revision(),
+            severities,
+            windows));
   }
 
   @Command(

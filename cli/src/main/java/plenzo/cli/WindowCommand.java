@@ -22,14 +22,6 @@ import plenzo.api.Stages.WindowView;
       "  plenzo window remove production 1"
     })
 final class WindowCommand extends Group {
-  private StageView stage(String key) {
-    return api().list("/stages", StageView.class).stream()
-        .filter(s -> s.key().equals(key))
-        .findFirst()
-        .orElseThrow(
-            () -> Failed.notFound("There is no stage \"" + key + "\".", "plenzo stage list"));
-  }
-
   private static List<WindowView> of(StageView s) {
     return s.windows() == null ? List.of() : s.windows();
   }
@@ -70,7 +62,7 @@ final class WindowCommand extends Group {
     StageView s = stage(stage);
     List<WindowView> next = new ArrayList<>(of(s));
     next.add(new WindowView(days, from, until));
-    saved(s, next);
+    opened(s, next);
   }
 
   @Command(name = "remove", description = "Takes one away; without any, runs start at any time.")
@@ -82,26 +74,23 @@ final class WindowCommand extends Group {
       throw Failed.notFound("There is no window " + n + ".", "plenzo window list " + stage);
     }
     next.remove(n - 1);
-    saved(s, next);
+    opened(s, next);
   }
 
-  private void saved(StageView s, List<WindowView> windows) {
+  private void opened(StageView s, List<WindowView> windows) {
     StageView next =
-        api()
-            .put(
-                "/stages/" + Api.encode(s.key()),
-                new StageView(
-                    s.key(),
-                    s.name(),
-                    s.role(),
-                    s.position(),
-                    s.zone(),
-                    s.driftCloses(),
-                    s.sites(),
-                    s.revision(),
-                    s.severities(),
-                    windows),
-                StageView.class);
+        saved(
+            new StageView(
+                s.key(),
+                s.name(),
+                s.role(),
+                s.position(),
+                s.zone(),
+                s.driftCloses(),
+                s.sites(),
+                s.revision(),
+                s.severities(),
+                windows));
     if (out().json()) {
       out().document("stage", next);
       return;

@@ -10,6 +10,7 @@ import java.net.InetSocketAddress;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.List;
+import java.util.Map;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.Executors;
 import org.junit.jupiter.api.AfterEach;
@@ -45,6 +46,24 @@ class WebPagesPostTest {
           byte[] answer = "{\"yes\":true}".getBytes(StandardCharsets.UTF_8);
           call.sendResponseHeaders(200, answer.length);
           call.getResponseBody().write(answer);
+          call.close();
+        });
+    server.createContext(
+        "/taken",
+        call -> {
+          got =
+              call.getRequestHeaders().getFirst("Plenzo-Signature")
+                  + " "
+                  + call.getRequestHeaders().getFirst("Content-Type")
+                  + " "
+                  + new String(call.getRequestBody().readAllBytes(), StandardCharsets.UTF_8);
+          call.sendResponseHeaders(204, -1);
+          call.close();
+        });
+    server.createContext(
+        "/refused",
+        call -> {
+          call.sendResponseHeaders(503, -1);
           call.close();
         });
     server.createContext(
@@ -86,6 +105,33 @@ class WebPagesPostTest {
   void theDocumentArrivesAndTheAnswerIsRead() {
     assertThat(post("/ask", 10)).isEqualTo("{\"yes\":true}");
     assertThat(got).isEqualTo("POST application/json {\"a\":1}");
+  }
+
+  private void tell(String path) {
+    new WebPages()
+        .tell(
+            "http://127.0.0.1:" + server.getAddress().getPort() + path,
+            List.of("127.0.0.1"),
+            "{\"a\":1}",
+            Duration.ofSeconds(10),
+            Map.of("Plenzo-Signature", "abc", "Content-Type", "application/cloudevents+json"));
+  }
+
+  @Test
+  void whatIsToldCarriesItsHeadersAndIsTakenWithoutAnAnswer() {
+    tell("/taken");
+
+    assertThat(got).isEqualTo("abc application/cloudevents+json {\"a\":1}");
+  }
+
+  @Test
+  void whatIsToldAndRefusedOrSentElsewhereIsNotTaken() {
+    assertThatThrownBy(() -> tell("/refused"))
+        .isInstanceOf(TargetFailed.class)
+        .hasMessageContaining("status 503");
+    assertThatThrownBy(() -> tell("/elsewhere"))
+        .isInstanceOf(TargetFailed.class)
+        .hasMessageContaining("status 302");
   }
 
   @Test

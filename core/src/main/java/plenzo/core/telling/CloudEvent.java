@@ -1,11 +1,6 @@
 package plenzo.core.telling;
 
-import java.nio.charset.StandardCharsets;
-import java.security.GeneralSecurityException;
-import java.util.HexFormat;
 import java.util.Locale;
-import javax.crypto.Mac;
-import javax.crypto.spec.SecretKeySpec;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.json.Json;
@@ -73,20 +68,5 @@ public final class CloudEvent {
 
   private static String part(@Nullable String text, String before) {
     return text == null ? "" : before + text;
-  }
-
-  /**
-   * What proves where it comes from: HMAC-SHA256 (RFC 2104) of the time, a line feed and the body,
-   * in hex.
-   */
-  public static String signature(String secret, String time, String body) {
-    try {
-      Mac mac = Mac.getInstance("HmacSHA256");
-      mac.init(new SecretKeySpec(secret.getBytes(StandardCharsets.UTF_8), "HmacSHA256"));
-      return HexFormat.of()
-          .formatHex(mac.doFinal((time + "\n" + body).getBytes(StandardCharsets.UTF_8)));
-    } catch (GeneralSecurityException e) {
-      throw new IllegalStateException("This Java has no HmacSHA256", e);
-    }
   }
 }

@@ -1,9 +1,8 @@
 package plenzo.core.telling;
 
-import java.net.URI;
-import java.net.URISyntaxException;
 import java.time.Instant;
 import java.util.List;
+import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry;
 
@@ -29,6 +28,13 @@ public record Webhook(
 
   private static final int LONGEST = 2000;
 
+  /** What an address may be made of (RFC 3986), with a host. */
+  private static final Pattern ADDRESS =
+      Pattern.compile(
+          "https?://[A-Za-z0-9.\\-_~:\\[\\]@%]+([/?#][A-Za-z0-9\\-._~:/?#\\[\\]@!$&'()*+,;=%]*)?");
+
+  private static final Pattern WITH_PASSWORD = Pattern.compile("https?://[^/?#]*@.*");
+
   public Webhook {
     stages = List.copyOf(stages);
     applications = List.copyOf(applications);
@@ -44,18 +50,12 @@ public record Webhook(
   }
 
   private static String problem(String address) {
-    try {
-      URI uri = new URI(address);
-      boolean web = "https".equals(uri.getScheme()) || "http".equals(uri.getScheme());
-      if (!web || uri.getHost() == null || address.length() > LONGEST) {
-        return "A webhook has an address of http or https; got \"" + address + "\"";
-      }
-      return uri.getUserInfo() == null
-          ? ""
-          : "An address with a password in it is shown to people: leave it out";
-    } catch (URISyntaxException e) {
-      return "\"" + address + "\" is no address";
+    if (address.length() > LONGEST || !ADDRESS.matcher(address).matches()) {
+      return "A webhook has an address of http or https; got \"" + address + "\"";
     }
+    return WITH_PASSWORD.matcher(address).matches()
+        ? "An address with a password in it is shown to people: leave it out"
+        : "";
   }
 
   /** Whether it is told of that. */

@@ -4,6 +4,8 @@ import java.util.List;
 import java.util.Objects;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.Function;
+import java.util.function.LongFunction;
 import java.util.function.UnaryOperator;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
@@ -63,33 +65,52 @@ public final class Rehearsals {
     Promotion p = promotions.get(by, promotion);
     Promotions.require(p, promotions.may(by, p).may(CaseMay.Deed.REHEARSE));
     rehearsing.require(p);
+    return begun(
+        by,
+        p.shown(),
+        kept -> of(kept, p),
+        number ->
+            Rehearsal.of(
+                number,
+                p.number(),
+                p.application(),
+                p.version(),
+                p.site(),
+                p.requirePlan().fingerprint().digest().hex(),
+                by.login(),
+                tools.now()));
+  }
+
+  /**
+   * Begins one in the background, unless one of the same goes on.
+   *
+   * @param of what is carried out, for people
+   */
+  private Rehearsal begun(
+      Person by, String of, Function<Kept, List<Rehearsal>> before, LongFunction<Rehearsal> made) {
     Rehearsal begun =
         tools
             .keeper()
             .write(
                 kept -> {
-                  of(kept, p).stream()
+                  before.apply(kept).stream()
                       .filter(r -> !r.over())
                       .findFirst()
                       .ifPresent(
                           r -> {
                             throw Problem.stopped(
                                 "REHEARSED_NOW",
-                                r.shown() + " of " + p.shown() + " is going on.",
+                                r.shown() + " of " + of + " is going on.",
                                 "plenzo rehearsal show " + r.shown());
                           });
-                  Rehearsal next =
-                      Rehearsal.of(
-                          kept.next("rehearsal"),
-                          p.number(),
-                          p.application(),
-                          p.version(),
-                          p.site(),
-                          p.requirePlan().fingerprint().digest().hex(),
-                          by.login(),
-                          tools.now());
+                  Rehearsal next = made.apply(kept.next("rehearsal"));
                   kept.rehearsals().insert(next);
-                  note(kept, next, by.login(), "rehearsal started", next.shown());
+                  note(
+                      kept,
+                      next,
+                      by.login(),
+                      next.draft() == null ? "rehearsal started" : "draft tried",
+                      next.draft() == null ? next.shown() : next.shown() + " of " + of);
                   return next;
                 });
     tools.background().execute(() -> carryOut(begun.number(), by));
@@ -108,47 +129,22 @@ public final class Rehearsals {
     Rights.require(by, Right.PREPARE, site.stage(), draft.application());
     work.requireLeg(draft.application(), site, null);
     SemVer number = drafts.proposed(draft);
-    Rehearsal begun =
-        tools
-            .keeper()
-            .write(
-                kept -> {
-                  ofDraft(kept, id).stream()
-                      .filter(r -> !r.over())
-                      .findFirst()
-                      .ifPresent(
-                          r -> {
-                            throw Problem.stopped(
-                                "REHEARSED_NOW",
-                                r.shown() + " of " + id + " is going on.",
-                                "plenzo rehearsal show " + r.shown());
-                          });
-                  Rehearsal next =
-                      Rehearsal.of(
-                          kept.next("rehearsal"),
-                          id,
-                          draft.application(),
-                          number,
-                          site,
-                          by.login(),
-                          tools.now());
-                  kept.rehearsals().insert(next);
-                  note(kept, next, by.login(), "draft tried", next.shown() + " of " + id);
-                  return next;
-                });
-    tools.background().execute(() -> carryOut(begun.number(), by));
-    return begun;
+    return begun(
+        by,
+        id,
+        kept -> ofDraft(kept, draft),
+        next -> Rehearsal.of(next, id, draft.application(), number, site, by.login(), tools.now()));
   }
 
-  private static List<Rehearsal> ofDraft(Kept kept, String draft) {
-    return kept.rehearsals().list(Kept.Filter.all()).stream()
-        .filter(r -> draft.equals(r.draft()))
+  private static List<Rehearsal> ofDraft(Kept kept, Draft draft) {
+    return kept.rehearsals().list(Kept.Filter.application(draft.application())).stream()
+        .filter(r -> draft.id().equals(r.draft()))
         .toList();
   }
 
   /** Those of a draft, newest first. */
-  public List<Rehearsal> of(Person by, String draft) {
-    drafts.get(by, draft);
+  public List<Rehearsal> of(Person by, String id) {
+    Draft draft = drafts.get(by, id);
     return tools.keeper().read(kept -> ofDraft(kept, draft)).stream()
         .filter(r -> by.may(Right.LOOK, r.site().stage(), r.application()))
         .toList();

@@ -1,6 +1,7 @@
 package plenzo.engine.running;
 
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -44,6 +45,9 @@ public final class Runs {
 
   /** Runs whose times say what is usual. */
   private static final int LAST = 20;
+
+  /** Heads that are read at once. */
+  private static final int PART = 200;
 
   /** By application and site. */
   private final Memos<String, List<Run>> took = new Memos<>(200);
@@ -432,6 +436,37 @@ public final class Runs {
                             .flatMap(r -> r.usersInAgain().stream())
                             .min(Instant::compareTo)
                             .orElse(null)));
+  }
+
+  /**
+   * Runs that began within a span, newest first, of what the person may see; older ones are not
+   * read.
+   */
+  public List<Run> began(Person by, Instant from, Instant until) {
+    return tools
+        .keeper()
+        .read(
+            kept -> {
+              List<Run> out = new ArrayList<>();
+              long next = 0;
+              do {
+                Slice<RunHead> part =
+                    kept.runs().heads(Kept.Filter.all().part(next, PART), Sight.EVERYWHERE);
+                for (RunHead r : part.items()) {
+                  Instant began = r.startedAt();
+                  if (began != null && began.isBefore(from)) {
+                    return out;
+                  }
+                  if (began != null
+                      && began.isBefore(until)
+                      && by.may(Right.LOOK, r.site().stage(), r.application())) {
+                    kept.runs().find(String.valueOf(r.number())).ifPresent(out::add);
+                  }
+                }
+                next = part.next();
+              } while (next != 0);
+              return out;
+            });
   }
 
   /** How long such a run takes by those that came through at the run's site before it. */

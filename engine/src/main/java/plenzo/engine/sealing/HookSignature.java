@@ -11,7 +11,7 @@ import javax.crypto.spec.SecretKeySpec;
 import org.jspecify.annotations.Nullable;
 
 /** The signature of a hook's call: "sha256=" and the HMAC (RFC 2104) of its body in hexadecimal. */
-final class HookSignature {
+public final class HookSignature {
   private HookSignature() {}
 
   /** In constant time; never for an empty secret, which is that of a hook that does not exist. */
@@ -21,7 +21,7 @@ final class HookSignature {
     return MessageDigest.isEqual(expected, sent) && !secret.isEmpty();
   }
 
-  static String of(String secret, byte[] body) {
+  public static String of(String secret, byte[] body) {
     try {
       Mac mac = Mac.getInstance("HmacSHA256");
       mac.init(new SecretKeySpec(secret.getBytes(StandardCharsets.UTF_8), "HmacSHA256"));

@@ -1,5 +1,6 @@
 package plenzo.engine.telling;
 
+import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -24,6 +25,7 @@ import plenzo.core.telling.Delivery;
 import plenzo.core.telling.Webhook;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
+import plenzo.engine.sealing.HookSignature;
 import plenzo.engine.setup.Targets;
 
 /**
@@ -200,11 +202,16 @@ public final class Deliveries {
               "Plenzo-Time",
               time,
               "Plenzo-Signature",
-              CloudEvent.signature(secret, time, body)));
+              HookSignature.of(secret, signed(time, body))));
       end(d, d.delivered("taken " + time), false);
     } catch (TargetFailed | Problem | IllegalArgumentException e) {
       end(d, d.failed(tools.now(), String.valueOf(e.getMessage())), false);
     }
+  }
+
+  /** What is signed: when it was sent, a line feed and the body. */
+  static byte[] signed(String time, String body) {
+    return (time + "\n" + body).getBytes(StandardCharsets.UTF_8);
   }
 
   private String body(Delivery d) {

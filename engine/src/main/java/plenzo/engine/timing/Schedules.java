@@ -289,6 +289,18 @@ public final class Schedules {
   }
 
   private String found(Schedule s) {
+    Promotion stands =
+        tools
+            .keeper()
+            .read(kept -> kept.promotions().find(String.valueOf(s.promotion())))
+            .orElse(null);
+    if (stands == null || !stands.state().stands()) {
+      // what is closed, runs or is worked out is not compared again
+      return "As it is, it will be refused: P-"
+          + s.promotion()
+          + " is "
+          + (stands == null ? "gone" : stands.state().code());
+    }
     try {
       Promotion p = promotions.compareNow(s.promotion());
       if (!p.requirePlan().fingerprint().digest().hex().equals(s.fingerprint())) {

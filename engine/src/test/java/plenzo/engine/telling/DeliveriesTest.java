@@ -17,6 +17,7 @@ import plenzo.core.telling.Webhook;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.EngineKit.Told;
 import plenzo.engine.kit.KitTest;
+import plenzo.engine.sealing.HookSignature;
 
 /**
  * Other systems are told what happened, at least once each, and one that is silent holds up none.
@@ -76,7 +77,8 @@ class DeliveriesTest extends KitTest {
     Told last = kit.told.get(kit.told.size() - 1);
     assertThat(last.headers().get("Plenzo-Signature"))
         .isEqualTo(
-            CloudEvent.signature(secret, last.headers().get("Plenzo-Time"), last.document()));
+            HookSignature.of(
+                secret, Deliveries.signed(last.headers().get("Plenzo-Time"), last.document())));
     assertThat(last.headers()).containsEntry("Content-Type", CloudEvent.TYPE);
     assertThat(last.document()).doesNotContain(secret);
     assertThat(deliveries()).allMatch(d -> d.state() == Delivery.State.DELIVERED);

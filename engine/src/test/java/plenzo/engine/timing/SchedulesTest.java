@@ -149,6 +149,20 @@ class SchedulesTest extends KitTest {
   }
 
   @Test
+  void whatWasWithdrawnStaysSoWhenItIsLookedAt() {
+    Schedule s = schedule(in(Duration.ofHours(30)));
+    kit.engine().promotions().withdraw(kit.ines, p.number(), "Not this week");
+
+    passes(Duration.ofHours(6));
+    assertThat(kit.promotion(p.number()).state()).isEqualTo(PromotionState.WITHDRAWN);
+    assertThat(now(s).sentence())
+        .isEqualTo("As it is, it will be refused: P-" + p.number() + " is withdrawn");
+
+    passes(Duration.ofHours(24));
+    assertThat(now(s).state()).isEqualTo(State.REFUSED);
+  }
+
+  @Test
   void aRightThatWasTakenAwayRefusesIt() {
     Schedule s =
         kit.engine()

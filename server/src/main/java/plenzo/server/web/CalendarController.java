@@ -191,12 +191,8 @@ class CalendarController {
             .map(s -> view(by, s))
             .toList();
     List<CalendarRun> runs =
-        engine.tools().keeper().read(kept -> kept.runs().list(Kept.Filter.all())).stream()
+        engine.runs().began(by, from, until).stream()
             .filter(r -> keys.contains(r.site().stage()))
-            .filter(r -> by.may(Right.LOOK, r.site().stage(), r.application()))
-            .filter(r -> r.times().startedAt() != null)
-            .filter(
-                r -> !r.times().startedAt().isBefore(from) && r.times().startedAt().isBefore(until))
             .map(CalendarController::run)
             .toList();
     return new CalendarView(
