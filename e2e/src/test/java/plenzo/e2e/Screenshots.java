@@ -6,6 +6,7 @@ import com.microsoft.playwright.options.ColorScheme;
 import java.io.PrintWriter;
 import java.io.Writer;
 import java.nio.file.Path;
+import java.time.LocalDate;
 import java.util.List;
 import plenzo.demo.Teller;
 
@@ -38,6 +39,8 @@ public final class Screenshots {
       shoot(ines, folder, "history", "/history?application=fares&stage=production");
       shoot(ines, folder, "release", "/releases/gates");
       shoot(ines, folder, "rollback", "/rollback/fares/production/north");
+      // the week of the regatta, over which production is frozen
+      shoot(ines, folder, "calendar", "/calendar?week=" + LocalDate.now().plusDays(20));
       shoot(ines, folder, "drift", "/drift/fares/production/south");
       Teller teller = new Teller(address, new PrintWriter(Writer.nullWriter()));
       teller.signIn("ines", plenzo.demo.World.PASSWORD);
@@ -56,12 +59,7 @@ public final class Screenshots {
         shoot(ines, folder, "rollback-loses", "/rollback/fares/production/north?version=2.3.0");
       }
       Page terminal = browser.open(address, 1280, 800, ColorScheme.DARK);
-      for (String command :
-          List.of(
-              "standing",
-              "promotion show P-15",
-              "promotion compare P-2",
-              "rollback ways fares@production/north")) {
+      for (String command : List.of("standing", "promotion show P-15", "promotion compare P-2")) {
         TerminalPicture.draw(
             terminal,
             "plenzo " + command,

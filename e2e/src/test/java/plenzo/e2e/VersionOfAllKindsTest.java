@@ -209,14 +209,13 @@ class VersionOfAllKindsTest {
             "Record");
     assertThat(p.requirePlan().steps().get(2).what())
         .isEqualTo(
-            "Restore and compare every row in the scratch place and 1 file beside the tree."
-                + " Read back 1 definition, without restoring");
+            "Restore and compare every row in the scratch place and 1 file beside the tree"
+                + " and 1 definition in a place of its own");
 
     Run run = world.run(p);
 
     assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
-    assertThat(Objects.requireNonNull(run.backup()).proof())
-        .isEqualTo("proven but for 1 definition, read back only");
+    assertThat(Objects.requireNonNull(run.backup()).proof()).isEqualTo("proven");
     assertThat(world.engine.runs().log(world.ines, run.number()))
         .contains("Restored and compared 1 file of production/main files");
     assertNew();

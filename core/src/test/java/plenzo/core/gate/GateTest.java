@@ -396,6 +396,23 @@ class GateTest {
   }
 
   @Test
+  void aClosedStageHoldsWhatComesAndNothingThatGoesBack() {
+    said("bram", true);
+    closed = new Openings.Closed("Production is frozen until Monday: Regatta (FZ-1)", null);
+    assertThat(open()).containsExactly("Production is frozen until Monday: Regatta (FZ-1)");
+    assertThat(Gate.inForce(facts()))
+        .as("time opens it: no plan falls under it, and a yes stands")
+        .noneMatch(c -> c.code().equals(NotNow.CODE));
+    way = Plan.Way.EARLIER_VERSION;
+    coveredBy = "P-6";
+    assertThat(open()).as("one may always go back").isEmpty();
+    way = null;
+    leg = leg.passing(new Emergency(1, Set.of(NotNow.CODE), 24));
+    declared("ines");
+    assertThat(open()).as("an emergency passes it where its leg lets it").isEmpty();
+  }
+
+  @Test
   void aNoIsNotPassedByAnEmergency() {
     leg = leg.passing(new Emergency(1, Set.of("approvals"), 24));
     declared("ines");

@@ -188,6 +188,28 @@ class PlannedStepTest {
   }
 
   @Test
+  void saysWhetherDefinitionsAreRestoredOrReadBack() {
+    String readBack = plan(ALL, List.of()).get(2).what();
+    assertThat(readBack).contains("Read back 1 definition, without restoring");
+
+    PlanCase.Place apart = place(Holder.HOST, "host", Capability.MAINTENANCE, Capability.SCRATCH);
+    assertThat(
+            PlannedStep.plan(
+                    new PlanCase(
+                        new SiteKey("production", "main"),
+                        "2.4.0",
+                        List.of(FILES, apart, DATABASE),
+                        ALL,
+                        List.of(),
+                        List.of(),
+                        0))
+                .get(2)
+                .what())
+        .contains("1 definition in a place of its own")
+        .doesNotContain("without restoring");
+  }
+
+  @Test
   void closesTheHostForRowsAloneToo() {
     assertThat(acts(ROWS)).contains(Act.CLOSE, Act.OPEN);
   }

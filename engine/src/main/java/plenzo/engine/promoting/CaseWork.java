@@ -40,7 +40,6 @@ import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.Connector;
 import plenzo.core.target.ItemsDelta;
-import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.Question;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TablesDelta;
@@ -431,9 +430,7 @@ public final class CaseWork {
                       chosen.decisions(),
                       manual(p, base),
                       p.brings() ? leg(p).closing().before() : 0,
-                      look.findItems(Kind.Holder.HOST)
-                          .filter(ItemsLooking::refreshes)
-                          .isPresent()));
+                      hostCan(look)));
       return new Outcome(
           compared,
           delta,
@@ -613,6 +610,22 @@ public final class CaseWork {
               .now(look, out.compared(), FirstCarried.of(to, leaving)));
     }
     return new ReturningIncoming(contents, to, leaving, bases, before::table);
+  }
+
+  /** What this host can do beside what every host can. */
+  private static Set<Connector.Capability> hostCan(SiteLook look) {
+    Set<Connector.Capability> out = new TreeSet<>();
+    look.findItems(Kind.Holder.HOST)
+        .ifPresent(
+            host -> {
+              if (host.refreshes()) {
+                out.add(Connector.Capability.REFRESH);
+              }
+              if (host.spaces()) {
+                out.add(Connector.Capability.SCRATCH);
+              }
+            });
+    return out;
   }
 
   /** Keeps what is there of components that the run carries for the first time. */

@@ -55,14 +55,14 @@ final class Planner {
       Map<String, Decision> decisions,
       List<Asked> manual,
       int minutesBefore,
-      boolean hostRefreshes) {}
+      Set<Connector.Capability> hostCan) {}
 
   Plan plan(Facts facts) {
     PlanCase about =
         new PlanCase(
             p.site(),
             version.number().text(),
-            ats.stream().map(at -> place(at, facts.hostRefreshes())).toList(),
+            ats.stream().map(at -> place(at, facts.hostCan())).toList(),
             facts.delta(),
             facts.probes().stream().map(Probe::name).toList(),
             facts.manual(),
@@ -102,10 +102,10 @@ final class Planner {
         .toList();
   }
 
-  private PlanCase.Place place(Targets.At at, boolean hostRefreshes) {
+  private PlanCase.Place place(Targets.At at, Set<Connector.Capability> hostCan) {
     Set<Connector.Capability> can = new TreeSet<>(targets.connector(at).capabilities());
-    if (hostRefreshes && at.holder() == Holder.HOST) {
-      can.add(Connector.Capability.REFRESH);
+    if (at.holder() == Holder.HOST) {
+      can.addAll(hostCan);
     }
     return new PlanCase.Place(
         at.id(),

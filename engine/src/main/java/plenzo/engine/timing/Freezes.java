@@ -51,9 +51,16 @@ public final class Freezes {
         .toList();
   }
 
-  /** What it would hold; nothing is changed. */
+  /** What it would hold of what the person may see; nothing is changed. */
   public Holds holds(Person by, Asked asked) {
-    return tools.keeper().read(kept -> holds(kept, made(kept, by, asked, /* number= */ 0)));
+    Holds all = tools.keeper().read(kept -> holds(kept, made(kept, by, asked, /* number= */ 0)));
+    return new Holds(
+        all.promotions().stream()
+            .filter(p -> by.may(Right.LOOK, p.site().stage(), p.application()))
+            .toList(),
+        all.schedules().stream()
+            .filter(s -> by.may(Right.LOOK, s.site().stage(), s.application()))
+            .toList());
   }
 
   private static Holds holds(Kept kept, Freeze f) {

@@ -17,6 +17,7 @@ import plenzo.core.calendar.Schedule;
 import plenzo.core.calendar.Schedule.State;
 import plenzo.core.calendar.Window;
 import plenzo.core.keeping.Kept;
+import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
@@ -270,6 +271,13 @@ class SchedulesTest extends KitTest {
     assertThat(holds.promotions()).extracting(Promotion::number).containsExactly(p.number());
     assertThat(holds.schedules()).extracting(Schedule::number).containsExactly(s.number());
     assertThat(kit.engine().freezes().list(kit.ines, null)).isEmpty();
+
+    Person elsewhere =
+        Person.invited("edda", "edda", "", false)
+            .withGrants(List.of(new Person.Grant(Right.LOOK, SITE.stage(), "boarding")));
+    assertThat(kit.engine().freezes().holds(elsewhere, asked).promotions())
+        .as("of an application that one may not look at")
+        .isEmpty();
   }
 
   @Test

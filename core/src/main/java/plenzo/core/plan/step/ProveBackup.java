@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.List;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.plan.Plan.Act;
+import plenzo.core.target.Connector.Capability;
 import plenzo.core.words.Words;
 
 /** Restores the backup elsewhere and compares it, where there is such a place. */
@@ -34,7 +35,9 @@ final class ProveBackup implements PlannedStep {
     }
     long definitions = c.existing(/* files= */ false);
     if (definitions > 0) {
-      readBack.add(plenzo.core.words.Words.count(definitions, "definition"));
+      boolean apart = c.host(Capability.SCRATCH).isPresent();
+      String words = plenzo.core.words.Words.count(definitions, "definition");
+      (apart ? restored : readBack).add(apart ? words + " in a place of its own" : words);
     }
     List<String> out = new ArrayList<>();
     if (!restored.isEmpty()) {
