@@ -50,6 +50,13 @@ final class RightsWalk {
           Map.entry("POST /hooks/{application}", "nobody; the repository's signature"),
           Map.entry("POST /deputies/{number}/end", "one's own; else administer everywhere"),
           Map.entry("POST /proposals/{number}/withdraw", "signed in; one's own"),
+          Map.entry("POST /freezes/holds", "look at the stage"),
+          Map.entry(
+              "POST /freezes/{number}/lift",
+              "look at the stage; administer at the stage for every application"),
+          Map.entry(
+              "POST /schedules/{number}/withdraw",
+              "look at the stage for the application; run at the stage for the application"),
           Map.entry("DELETE /session", "signed in"),
           Map.entry("DELETE /tokens/{id}", "signed in; one's own"),
           Map.entry("GET /events", "signed in; tells of what one may look at"),
@@ -116,9 +123,7 @@ final class RightsWalk {
       GET /evidence/{number} = /evidence/<evidence>
       GET /calendar = /calendar?from=2027-01-01T00:00:00Z&until=2027-01-08T00:00:00Z
       GET /freezes = /freezes
-      POST /freezes/holds = /freezes/holds {"stage":"production","from":"2030-01-01T00:00:00Z","until":"2030-01-02T00:00:00Z","reason":"x"}
       POST /freezes = /freezes {"stage":"production","from":"2030-01-01T00:00:00Z","until":"2020-01-02T00:00:00Z","reason":"x"}
-      POST /freezes/{number}/lift = /freezes/<freeze>/lift {"reason":""}
       GET /webhooks = /webhooks
       POST /webhooks = /webhooks {"name":"Not A Name","address":"https://chat.example/in"}
       PUT /webhooks/{name} = /webhooks/none {"name":"none","address":"https://chat.example/in","revision":99}
@@ -127,7 +132,6 @@ final class RightsWalk {
       POST /deliveries/{number}/replay = /deliveries/DV-999/replay
       GET /schedules = /schedules
       POST /promotions/{number}/schedule = /promotions/<case>/schedule {"fingerprint":"x"}
-      POST /schedules/{number}/withdraw = /schedules/<schedule>/withdraw
       GET /history = /history
       GET /history/head = /history/head
       GET /history/verify = /history/verify
@@ -331,16 +335,6 @@ final class RightsWalk {
     Awaitility.await()
         .atMost(Duration.ofMinutes(1))
         .until(() -> ok(ines, "GET", "/rehearsals/" + names.get("rehearsal"), null).has("ended"));
-    names.put("schedule", schedule());
-    names.put(
-        "freeze",
-        ok(
-                admin,
-                "POST",
-                "/freezes",
-                "{\"stage\":\"production\",\"from\":\"2030-01-01T00:00:00Z\",\"until\":\"2030-01-02T00:00:00Z\",\"reason\":\"Harbour day\"}")
-            .get("number")
-            .asString());
     give(List.<String[]>of(new String[] {"administer", EVERY, EVERY}));
     names.put(
         "change",
@@ -383,36 +377,6 @@ final class RightsWalk {
         ok(ines, "POST", "/packages", "{\"application\":\"fares\",\"number\":\"2.6.0\"}")
             .get("id")
             .asString());
-  }
-
-  /** A run that would start by itself in two months; what it brings is there already. */
-  private String schedule() {
-    String again =
-        ok(
-                ines,
-                "POST",
-                "/promotions",
-                "{\"application\":\"boarding\",\"version\":\"1.1.0\",\"site\":\"test/main\"}")
-            .get("number")
-            .asString();
-    Awaitility.await()
-        .atMost(Duration.ofMinutes(1))
-        .until(
-            () ->
-                ok(ines, "GET", "/promotions/" + again, null)
-                    .get("state")
-                    .asString()
-                    .equals("agreed"));
-    String fingerprint =
-        ok(ines, "GET", "/promotions/" + again, null).get("plan").get("fingerprint").asString();
-    String at = java.time.Instant.now().plus(Duration.ofDays(60)).toString();
-    return ok(
-            ines,
-            "POST",
-            "/promotions/" + again + "/schedule",
-            "{\"at\":\"" + at + "\",\"fingerprint\":\"" + fingerprint + "\"}")
-        .get("number")
-        .asString();
   }
 
   private String found(String token, String list, String field) {

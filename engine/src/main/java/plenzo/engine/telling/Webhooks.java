@@ -28,7 +28,10 @@ public final class Webhooks {
    */
   public record Made(Webhook webhook, String secret) {}
 
-  private static void require(Person by) {
+  /**
+   * @throws plenzo.core.problem.Problem for whoever does not administer everything
+   */
+  public void require(Person by) {
     Rights.require(by, Right.ADMINISTER, Person.EVERY, Person.EVERY);
   }
 

@@ -47,6 +47,7 @@ class TellingController {
   @PostMapping("/webhooks")
   WebhookMade add(@RequestBody SaveWebhook asked, HttpServletRequest request) {
     Person by = by(request);
+    engine.webhooks().require(by); // before it is said what is wrong with it
     Webhooks.Made made = engine.webhooks().add(by, webhook(by, asked, 0));
     return new WebhookMade(view(made.webhook()), made.secret());
   }
@@ -62,6 +63,7 @@ class TellingController {
     int revision = asked.revision() == null ? 0 : asked.revision();
     IfMatch.revision(request, revision);
     Person by = by(request);
+    engine.webhooks().require(by);
     return view(engine.webhooks().change(by, webhook(by, asked, revision)));
   }
 
