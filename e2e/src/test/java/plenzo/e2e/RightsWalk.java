@@ -50,6 +50,7 @@ final class RightsWalk {
           Map.entry("POST /hooks/{application}", "nobody; the repository's signature"),
           Map.entry("POST /deputies/{number}/end", "one's own; else administer everywhere"),
           Map.entry("POST /proposals/{number}/withdraw", "signed in; one's own"),
+          Map.entry("GET /schedules", "signed in; shows what one may look at"),
           Map.entry("POST /freezes/holds", "look at the stage"),
           Map.entry(
               "POST /freezes/{number}/lift",
@@ -130,7 +131,6 @@ final class RightsWalk {
       DELETE /webhooks/{name} = /webhooks/none
       GET /deliveries = /deliveries
       POST /deliveries/{number}/replay = /deliveries/DV-999/replay
-      GET /schedules = /schedules
       POST /promotions/{number}/schedule = /promotions/<case>/schedule {"fingerprint":"x"}
       GET /history = /history
       GET /history/head = /history/head
