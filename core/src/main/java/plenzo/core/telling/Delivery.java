@@ -62,12 +62,14 @@ public record Delivery(
 
   /** It waits for longer each time, and is given up in the end. */
   public Delivery failed(Instant now, String why) {
-    boolean more = tries < PAUSES.size();
-    return with(
-        more ? State.WAITING : State.GIVEN_UP,
-        tries + 1,
-        more ? now.plus(PAUSES.get(tries)) : null,
-        why);
+    return tries < PAUSES.size()
+        ? with(State.WAITING, tries + 1, now.plus(PAUSES.get(tries)), why)
+        : givenUp(why);
+  }
+
+  /** Tried no more. */
+  public Delivery givenUp(String why) {
+    return with(State.GIVEN_UP, tries + 1, null, why);
   }
 
   /** Sent once more, as if it were new. */

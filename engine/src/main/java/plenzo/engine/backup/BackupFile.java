@@ -38,10 +38,7 @@ import plenzo.engine.setup.SiteLook;
  * too, so that going back takes them away.
  */
 public final class BackupFile {
-  private static final String LIST = "tables.json";
-
-  /** With what moved since the first was written. */
-  private static final String LATER = "tables-later.json";
+  private static final String LIST = "tables";
 
   private final Files files;
   private final String folder;
@@ -75,6 +72,11 @@ public final class BackupFile {
         long rows,
         String sum) {
       this(table, structure, key, rows, sum, null);
+    }
+
+    /** The file of its rows as the n-th of a list. */
+    String file(int n) {
+      return file == null ? n + ".csv" : file;
     }
 
     Json toJson() {
@@ -113,10 +115,7 @@ public final class BackupFile {
         delta.tables().isEmpty() ? 0 : tables(look.tables(), delta.tables(), tables, progress);
     PiecesFile.Written pieces = new PiecesFile(files, folder).write(look, delta, progress);
     String list = write(LIST, tables);
-    files.write(
-        folder + "/sheet.txt",
-        out ->
-            out.write(sheet(name, at, tables, pieces.pieces()).getBytes(StandardCharsets.UTF_8)));
+    writeSheet(name, at, tables, pieces.pieces());
     return new Run.Backup(
         name,
         folder,
@@ -197,14 +196,7 @@ public final class BackupFile {
       out.append(
           t.structure() == null
               ? "-      " + t.table() + " did not exist\n"
-              : (t.file() == null ? n + ".csv" : t.file())
-                  + "  "
-                  + t.table()
-                  + ", "
-                  + t.rows()
-                  + " rows, sum "
-                  + t.sum()
-                  + "\n");
+              : t.file(n) + "  " + t.table() + ", " + t.rows() + " rows, sum " + t.sum() + "\n");
     }
     if (!pieces.isEmpty()) {
       out.append(
@@ -233,18 +225,32 @@ public final class BackupFile {
    * @throws IllegalStateException when no list is the one with this digest
    */
   public List<Table> tables(String digest) {
-    String first = list(LIST);
-    if (Digest.of(first).hex().equals(digest)) {
-      return tablesOf(first);
-    }
-    // killed between the two, a backup is what the records say: the list of before
-    if (files.exists(folder + "/" + LATER)) {
-      String later = list(LATER);
-      if (Digest.of(later).hex().equals(digest)) {
-        return tablesOf(later);
+    // killed after a later list was written, a backup is what the records say: a list of before
+    for (String suffix = ""; files.exists(folder + "/" + LIST + suffix + ".json"); ) {
+      String list = list(LIST + suffix + ".json");
+      if (Digest.of(list).hex().equals(digest)) {
+        return ((Json.Arr) Json.parse(list)).items().stream().map(Table::of).toList();
       }
+      suffix = after(suffix);
     }
     throw new IllegalStateException("The backup's list of tables is damaged");
+  }
+
+  /** What the names of a next list and of the rows that it brings end with. */
+  private static String after(String suffix) {
+    return switch (suffix) {
+      case "" -> "-later";
+      case "-later" -> "-later-2";
+      default -> "-later-" + (Integer.parseInt(suffix.substring("-later-".length())) + 1);
+    };
+  }
+
+  private String free() {
+    String suffix = "";
+    while (files.exists(folder + "/" + LIST + suffix + ".json")) {
+      suffix = after(suffix);
+    }
+    return suffix;
   }
 
   private String list(String name) {
@@ -255,14 +261,11 @@ public final class BackupFile {
     }
   }
 
-  private static List<Table> tablesOf(String list) {
-    return ((Json.Arr) Json.parse(list)).items().stream().map(Table::of).toList();
-  }
-
   /**
    * Reads once more what the backup holds and adds what moved since it was written: the rows of a
-   * table that moved are written anew beside the first ones, and a second list of tables names
-   * them. Until the records know that list's digest the backup is as it was.
+   * table that moved are written anew beside the earlier ones, and a further list of tables names
+   * them. Nothing that an earlier list names is written over: until the records know the new list's
+   * digest the backup is as it was, however often this is done.
    *
    * @return the same when nothing moved
    * @throws IllegalStateException when a structure moved
@@ -271,30 +274,35 @@ public final class BackupFile {
       TablesLooking looking, Run.Backup backup, Instant at, LongConsumer progress) {
     List<Table> before = tables(backup.digest());
     List<Table> now = new ArrayList<>();
+    String suffix = free();
+    long held = size();
     long moved = 0;
     for (int n = 0; n < before.size(); n++) {
       Table t = before.get(n);
-      MovedRows rows = new MovedRows(this, looking, t, n, progress);
+      MovedRows rows = new MovedRows(this, looking, t, n, suffix, progress);
       now.add(rows.table());
       moved += rows.moved();
     }
     if (now.equals(before)) {
       return backup;
     }
-    String list = write(LATER, now);
-    files.write(
-        folder + "/sheet.txt",
-        out ->
-            out.write(
-                sheet(backup.name(), at, now, pieces().pieces(backup.piecesDigest()))
-                    .getBytes(StandardCharsets.UTF_8)));
+    String list = write(LIST + suffix, now);
+    writeSheet(backup.name(), at, now, pieces().pieces(backup.piecesDigest()));
     long all = now.stream().mapToLong(Table::rows).sum();
-    return backup.with(list, all, size(), Words.count(moved, "row") + " that moved", at);
+    long bytes = backup.bytes() + size() - held;
+    return backup.with(list, all, bytes, Words.count(moved, "row") + " that moved", at);
+  }
+
+  private void writeSheet(
+      String name, Instant at, List<Table> tables, List<PiecesFile.Piece> pieces) {
+    String sheet = sheet(name, at, tables, pieces);
+    files.write(folder + "/sheet.txt", out -> out.write(sheet.getBytes(StandardCharsets.UTF_8)));
   }
 
   private String write(String name, List<Table> tables) {
     String list = new Json.Arr(tables.stream().map(Table::toJson).toList()).canonical();
-    files.write(folder + "/" + name, out -> out.write(list.getBytes(StandardCharsets.UTF_8)));
+    files.write(
+        folder + "/" + name + ".json", out -> out.write(list.getBytes(StandardCharsets.UTF_8)));
     return Digest.of(list).hex();
   }
 
@@ -321,8 +329,7 @@ public final class BackupFile {
 
   /** Rows of the n-th table, in key order when it has a key. */
   public RowReader rows(int n, Table table) {
-    String name = table.file() == null ? n + ".csv" : table.file();
-    return new RowReader(files.open(folder + "/" + name, 0), table.key().size());
+    return new RowReader(files.open(folder + "/" + table.file(n), 0), table.key().size());
   }
 
   /**

@@ -22,6 +22,7 @@ final class MovedRows {
   private final TablesLooking looking;
   private final BackupFile.Table before;
   private final int n;
+  private final String suffix;
   private final LongConsumer progress;
   private final BackupFile.Table now;
   private long moved;
@@ -31,11 +32,13 @@ final class MovedRows {
       TablesLooking looking,
       BackupFile.Table before,
       int n,
+      String suffix,
       LongConsumer progress) {
     this.file = file;
     this.looking = looking;
     this.before = before;
     this.n = n;
+    this.suffix = suffix;
     this.progress = progress;
     this.now = look();
   }
@@ -63,7 +66,7 @@ final class MovedRows {
       return before;
     }
     RowSum sum = new RowSum();
-    String name = n + "-later.csv";
+    String name = n + suffix + ".csv";
     try (RowReader present = looking.allRows(before.table(), before.key());
         Beside earlier = new Beside(before.key().isEmpty() ? null : file.rows(n, before))) {
       file.write(

@@ -180,7 +180,7 @@ public final class Deliveries {
   private void send(Delivery d) {
     Webhook w = tools.keeper().read(kept -> kept.webhooks().find(d.webhook())).orElse(null);
     if (w == null) {
-      end(d, d.failed(tools.now(), "There is no webhook " + d.webhook() + " any more"), true);
+      end(d.givenUp("There is no webhook " + d.webhook() + " any more"));
       return;
     }
     try {
@@ -203,9 +203,9 @@ public final class Deliveries {
               time,
               "Plenzo-Signature",
               HookSignature.of(secret, signed(time, body))));
-      end(d, d.delivered("taken " + time), false);
+      end(d.delivered("taken " + time));
     } catch (TargetFailed | Problem | IllegalArgumentException e) {
-      end(d, d.failed(tools.now(), String.valueOf(e.getMessage())), false);
+      end(d.failed(tools.now(), String.valueOf(e.getMessage())));
     }
   }
 
@@ -220,21 +220,7 @@ public final class Deliveries {
     return CloudEvent.of(tools.keeper().service(), e);
   }
 
-  private void end(Delivery was, Delivery next, boolean gone) {
-    Delivery now =
-        gone
-            ? new Delivery(
-                next.number(),
-                next.webhook(),
-                next.entry(),
-                next.event(),
-                Delivery.State.GIVEN_UP,
-                next.tries(),
-                null,
-                next.said(),
-                next.made(),
-                next.revision())
-            : next;
+  private void end(Delivery now) {
     tools
         .keeper()
         .writeAgain(
@@ -251,7 +237,7 @@ public final class Deliveries {
                             + " to "
                             + now.webhook()
                             + " ("
-                            + was.event()
+                            + now.event()
                             + "): "
                             + now.said()),
                     tools.now());

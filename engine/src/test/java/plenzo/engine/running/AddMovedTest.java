@@ -15,9 +15,12 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.run.RunStep;
+import plenzo.engine.backup.BackupFile;
 import plenzo.engine.kit.KitTest;
 import plenzo.engine.kit.Script.At;
 import plenzo.engine.kit.ScriptedDatabase;
+import plenzo.engine.setup.SiteLook;
+import plenzo.store.DiskFiles;
 
 /** What people change between the backup and the moment when they are kept out joins it. */
 class AddMovedTest extends KitTest {
@@ -78,6 +81,36 @@ class AddMovedTest extends KitTest {
     assertThat(there.value(BAND, "NIGHT", "amount")).isEqualTo("5.00");
     assertThat(there.value(BAND, "PEAK", "amount")).isEqualTo("20.00");
     assertThat(there.keys(BAND)).as("stays gone").doesNotContain("GONE");
+  }
+
+  /** After a pause it is done once more; a kill then must leave what the records know. */
+  @Test
+  void whatIsAddedASecondTimeLeavesTheFirstAdditionAsItIs() {
+    meanwhile(() -> kit.production().row(BAND, row("DAY", "11.00")));
+    Run.Backup first = backup(kit.bring("1.1.0"));
+    kit.production().row(BAND, row("DAY", "12.00"));
+    BackupFile file = new BackupFile(new DiskFiles(folder.resolve("data/files")), first.file());
+
+    Run.Backup second;
+    kit.production().row(BAND, row("PEAK", "20.00"));
+    try (SiteLook look = look()) {
+      second = file.addMoved(look.tables(), first, kit.clock.instant(), rows -> {});
+    }
+
+    assertThat(second.digest()).isNotEqualTo(first.digest());
+    assertThat(second.bytes()).as("pieces count on").isGreaterThan(first.bytes());
+    file.readBack(first);
+    file.readBack(second);
+  }
+
+  private SiteLook look() {
+    return new SiteLook(
+        "production",
+        java.util.Map.of(
+            plenzo.core.component.Kind.Holder.DATABASE,
+            kit.databases.look(
+                new plenzo.core.target.Access(
+                    "production", 5432, "production", "a", "disable", "s"))));
   }
 
   @Test
