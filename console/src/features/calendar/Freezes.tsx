@@ -1,10 +1,10 @@
-import { Box, TextField, Typography } from '@mui/material';
+import { Box, Typography } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { stages } from '../../shared/data/lists';
 import { useMissing } from '../../shared/data/rights';
 import { full } from '../../shared/time';
-import { Choice, Text } from '../../shared/ui/fields';
+import { Choice, Text, When } from '../../shared/ui/fields';
 import { Act, Empty, Panel, Problem, Rows } from '../../shared/ui/parts';
 import { freeze, freezes, holds, lift, type Freeze } from './api';
 import { t } from './texts';
@@ -98,16 +98,6 @@ function Add() {
       again();
     },
   });
-  const when = (label: string, value: string, set: (v: string) => void) => (
-    <TextField
-      size="small"
-      type="datetime-local"
-      label={label}
-      value={value}
-      onChange={(e) => set(e.target.value)}
-      slotProps={{ inputLabel: { shrink: true } }}
-    />
-  );
   return (
     <Box component="details" sx={{ borderTop: '1px solid var(--mui-palette-divider)', pt: 1, mt: 1 }}>
       <Box component="summary" sx={{ cursor: 'pointer', fontWeight: 600 }}>
@@ -124,8 +114,8 @@ function Add() {
           of={(known.data ?? []).map((s) => [s.key, s.name])}
           set={setStage}
         />
-        {when(t.freezes.from, from, setFrom)}
-        {when(t.freezes.until, until, setUntil)}
+        <When label={t.freezes.from} value={from} set={setFrom} />
+        <When label={t.freezes.until} value={until} set={setUntil} />
         <Text label={t.freezes.reason} value={reason} set={setReason} width={240} />
         <Act kind="outlined" why={whole ? may : t.freezes.need} busy={act.isPending} onClick={() => act.mutate(asked)}>
           {t.freezes.save}

@@ -1,9 +1,10 @@
-import { Box, TextField, Typography } from '@mui/material';
+import { Box, Typography } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, unwrap } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
 import { full } from '../../shared/time';
+import { When } from '../../shared/ui/fields';
 import { Act, Go, Panel, Problem, State } from '../../shared/ui/parts';
 import { schedules, type Promotion } from './api';
 import { t } from './texts';
@@ -64,14 +65,7 @@ export function SchedulePart({ p }: { p: Promotion }) {
       ))}
       {open && !waits && (
         <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
-          <TextField
-            size="small"
-            type="datetime-local"
-            label={t.schedule.when}
-            value={at}
-            onChange={(e) => setAt(e.target.value)}
-            slotProps={{ inputLabel: { shrink: true } }}
-          />
+          <When label={t.schedule.when} value={at} set={setAt} />
           <Act
             kind="outlined"
             why={why ?? (at ? undefined : t.schedule.sayWhen)}

@@ -30,6 +30,20 @@ export function Text({
   );
 }
 
+/** A day and a time of the reader's. */
+export function When({ label, value, set }: { label: string; value: string; set: (v: string) => void }) {
+  return (
+    <TextField
+      size="small"
+      type="datetime-local"
+      label={label}
+      value={value}
+      onChange={(e) => set(e.target.value)}
+      slotProps={{ inputLabel: { shrink: true } }}
+    />
+  );
+}
+
 /** One of a few. */
 export function Choice({
   label,

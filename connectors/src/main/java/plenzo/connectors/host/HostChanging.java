@@ -206,7 +206,7 @@ final class HostChanging implements ItemsChanging {
     if (leftover.sort() == Leftover.Sort.PREPARED) {
       discard(leftover.run());
     } else {
-      HostSpace.of(access, leftover).drop();
+      new HostSpace(access, leftover.name()).drop();
     }
   }
 

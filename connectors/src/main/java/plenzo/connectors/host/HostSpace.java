@@ -7,7 +7,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
-import java.util.function.BooleanSupplier;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
@@ -56,10 +55,6 @@ final class HostSpace implements Aside {
                 Long.parseLong(m.group(2)),
                 /* bytes= */ null))
         : Optional.empty();
-  }
-
-  static HostSpace of(Access outside, Leftover left) {
-    return new HostSpace(outside, left.name());
   }
 
   @Override
@@ -120,11 +115,11 @@ final class HostSpace implements Aside {
     ItemsDelta delta = new ItemsDelta(changes, Map.of(), Map.of(), source);
     try (HostChanging session = new HostChanging(inside())) {
       each.run();
-      session.prepare(RUN, delta, new Quiet(each));
+      session.prepare(RUN, delta, Changing.Watch.quiet(each));
       session.switchOver(
           new RunMark(RUN, "switch", 1, "", "proof", "", /* anchor= */ null),
           delta,
-          new Quiet(each));
+          Changing.Watch.quiet(each));
     }
     Map<ComponentKey, Digest> there = seen(pieces);
     return pieces.entrySet().stream()
@@ -136,24 +131,5 @@ final class HostSpace implements Aside {
   @Override
   public void drop() {
     new HostCalls(outside).call("DELETE", path(), null, HostProtocol.Outcome.class);
-  }
-
-  /** Goes on until it is told to stop. */
-  private record Quiet(Runnable each) implements Changing.Watch {
-    @Override
-    public void say(String line) {}
-
-    @Override
-    public void rows(long done) {
-      each.run();
-    }
-
-    @Override
-    public void beforeCommit() {}
-
-    @Override
-    public BooleanSupplier abortAsked() {
-      return () -> false;
-    }
   }
 }

@@ -137,22 +137,7 @@ public record Rehearsal(
 
   /** The same of this very plan. */
   public Rehearsal of(Plan plan) {
-    return new Rehearsal(
-        number,
-        promotion,
-        application,
-        version,
-        site,
-        plan.fingerprint().digest().hex(),
-        by,
-        began,
-        ended,
-        result,
-        sentence,
-        parts,
-        beside,
-        revision,
-        draft);
+    return with(plan.fingerprint().digest().hex(), parts, beside, ended, result, sentence);
   }
 
   public String shown() {
@@ -223,13 +208,23 @@ public record Rehearsal(
       @Nullable Instant end,
       Result how,
       String said) {
+    return with(fingerprint, nextParts, nextBeside, end, how, said);
+  }
+
+  private Rehearsal with(
+      String plan,
+      List<Part> nextParts,
+      List<String> nextBeside,
+      @Nullable Instant end,
+      Result how,
+      String said) {
     return new Rehearsal(
         number,
         promotion,
         application,
         version,
         site,
-        fingerprint,
+        plan,
         by,
         began,
         end,

@@ -97,5 +97,30 @@ public interface Changing extends Session {
     void beforeCommit();
 
     BooleanSupplier abortAsked();
+
+    /**
+     * Of work that nobody reads along and that goes on until it is stopped.
+     *
+     * @param each told before each step; may throw to stop
+     */
+    static Watch quiet(Runnable each) {
+      return new Watch() {
+        @Override
+        public void say(String line) {}
+
+        @Override
+        public void rows(long done) {
+          each.run();
+        }
+
+        @Override
+        public void beforeCommit() {}
+
+        @Override
+        public BooleanSupplier abortAsked() {
+          return () -> false;
+        }
+      };
+    }
   }
 }

@@ -7,7 +7,6 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Function;
 import java.util.function.LongFunction;
 import java.util.function.UnaryOperator;
-import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry.Event;
 import plenzo.core.impact.Finding;
@@ -17,6 +16,7 @@ import plenzo.core.may.CaseMay;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.person.Sight;
+import plenzo.core.plan.Plan.Act;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.rehearsal.Rehearsal;
@@ -162,11 +162,27 @@ public final class Rehearsals {
             0,
             Promotion.Goal.of(r.application(), trial.number(), r.site()),
             new Promotion.Prepared(by.login(), tools.now(), ""));
+    book.change(x -> x.begin("Compare with " + r.site(), Act.LOOK_AGAIN, tools.now()));
     CaseWork.Outcome out = with.work(p);
-    Promotion planned = with.apply(p, out);
-    with.comparer().files().remove(out.compared().id());
-    List<Finding> blockers =
-        out.findings().stream().filter(f -> f.severity() == Finding.Severity.BLOCKER).toList();
+    book.change(x -> x.done(out.delta().words(), tools.now()));
+    try {
+      requireFree(r, draft, out);
+      book.change(x -> x.of(out.plan()));
+      Rehearsing there = new Rehearsing(tools, targets, with);
+      Promotion planned = with.apply(p, out);
+      there.require(planned);
+      return there.carryOut(r.of(out.plan()), planned, book, out);
+    } finally {
+      with.comparer().files().remove(out.compared().id());
+    }
+  }
+
+  private static void requireFree(Rehearsal r, String draft, CaseWork.Outcome out) {
+    List<String> blockers =
+        out.findings().stream()
+            .filter(f -> f.severity() == Finding.Severity.BLOCKER)
+            .map(Finding::sentence)
+            .toList();
     if (!blockers.isEmpty()) {
       throw Problem.stopped(
           "BLOCKED",
@@ -174,13 +190,9 @@ public final class Rehearsals {
               + " at "
               + r.site()
               + ": "
-              + blockers.stream().map(Finding::sentence).collect(Collectors.joining(" ")),
+              + String.join(" ", blockers),
           "plenzo draft show " + draft);
     }
-    book.change(x -> x.of(out.plan()));
-    Rehearsing there = new Rehearsing(tools, targets, with);
-    there.require(planned);
-    return there.carryOut(r.of(out.plan()), planned, book);
   }
 
   private static List<Rehearsal> of(Kept kept, Promotion p) {

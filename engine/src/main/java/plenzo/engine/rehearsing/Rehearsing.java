@@ -92,10 +92,9 @@ final class Rehearsing {
   }
 
   /** Why a target is not copied; empty when it is. */
-  private static String why(Targets.At at, SiteLook look) {
+  private String why(Targets.At at) {
     return switch (at.holder()) {
-      case HOST ->
-          look.items(Holder.HOST).spaces() ? "" : "the host makes no place of its own for it";
+      case HOST -> targets.spaces(at) ? "" : "the host makes no place of its own for it";
       case DIRECTORY -> "";
       case DATABASE ->
           at.target().scratch().isEmpty()
@@ -126,9 +125,7 @@ final class Rehearsing {
           "plenzo promotion show " + p.shown());
     }
     Map<String, String> whys = new LinkedHashMap<>();
-    try (SiteLook look = targets.look(switched)) {
-      switched.forEach(at -> whys.put(at.target().key(), why(at, look)));
-    }
+    switched.forEach(at -> whys.put(at.target().key(), why(at)));
     if (!whys.containsValue("")) {
       throw Problem.stopped(
           "NOTHING_TO_REHEARSE",
@@ -151,8 +148,8 @@ final class Rehearsing {
       if (at.target().changing().isEmpty()) {
         continue;
       }
-      try (SiteLook look = targets.look(List.of(at))) {
-        if (why(at, look).isEmpty()) {
+      try {
+        if (why(at).isEmpty()) {
           Copies.clear(targets, at, r.number());
         }
       } catch (TargetFailed | Problem e) {
@@ -164,14 +161,23 @@ final class Rehearsing {
 
   Outcome carryOut(Rehearsal r, Promotion p, Book book) {
     Course c = new Course(r, p, book);
+    CaseWork.Outcome out =
+        c.part("Compare once more", Act.LOOK_AGAIN, () -> work.work(p), c::unmoved);
     try {
-      CaseWork.Outcome out =
-          c.part("Compare once more", Act.LOOK_AGAIN, () -> work.work(p), c::unmoved);
-      try {
-        return c.on(out);
-      } finally {
-        work.comparer().files().remove(out.compared().id());
-      }
+      return carryOut(r, p, book, out);
+    } finally {
+      work.comparer().files().remove(out.compared().id());
+    }
+  }
+
+  /**
+   * The same of what was compared just now.
+   *
+   * @param out of the promotion; its comparison is left to the caller
+   */
+  Outcome carryOut(Rehearsal r, Promotion p, Book book, CaseWork.Outcome out) {
+    try {
+      return new Course(r, p, book).on(out);
     } finally {
       tools.files().remove(folder(r));
     }
@@ -182,13 +188,13 @@ final class Rehearsing {
     private final Rehearsal r;
     private final Promotion p;
     private final Book book;
-    private final Passing watch;
+    private final Changing.Watch watch;
 
     Course(Rehearsal r, Promotion p, Book book) {
       this.r = r;
       this.p = p;
       this.book = book;
-      this.watch = new Passing(book);
+      this.watch = Changing.Watch.quiet(book::alive);
     }
 
     private Problem failed(String why) {
@@ -258,7 +264,7 @@ final class Rehearsing {
           if (delta == null || delta.isEmpty()) {
             continue;
           }
-          String why = why(at, look);
+          String why = why(at);
           if (!why.isEmpty()) {
             beside.add(delta.words() + " of " + at.target().key() + ": " + why);
           } else if (delta instanceof TablesDelta t) {
@@ -654,25 +660,6 @@ final class Rehearsing {
       int most = Math.min(5, places.size());
       return String.join("; ", places.subList(0, most))
           + (places.size() > most ? "; and " + (places.size() - most) + " more" : "");
-    }
-  }
-
-  /** A switch of a copy goes on until the rehearsal is stopped. */
-  private record Passing(Book book) implements Changing.Watch {
-    @Override
-    public void say(String line) {}
-
-    @Override
-    public void rows(long done) {
-      book.alive();
-    }
-
-    @Override
-    public void beforeCommit() {}
-
-    @Override
-    public java.util.function.BooleanSupplier abortAsked() {
-      return () -> false;
     }
   }
 }

@@ -21,7 +21,6 @@ import plenzo.core.target.TargetFailed;
 import plenzo.core.words.Words;
 import plenzo.engine.backup.BackupFile;
 import plenzo.engine.backup.BackupIncoming;
-import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
 
 /**
@@ -61,7 +60,7 @@ public final class Proof {
     }
     if (!definitions.isEmpty()) {
       Targets.At host = c.place(Holder.HOST);
-      if (spaces(c, host)) {
+      if (c.targets().spaces(host)) {
         aside(c, host, definitions, kept);
         restored = true;
       } else {
@@ -74,12 +73,6 @@ public final class Proof {
     return restored
         ? "proven but for " + String.join(" and ", readBack) + ", read back only"
         : "read back, not restored";
-  }
-
-  private static boolean spaces(RunContext c, Targets.At host) {
-    try (SiteLook look = c.targets().look(List.of(host))) {
-      return look.items(Holder.HOST).spaces();
-    }
   }
 
   private static void aside(

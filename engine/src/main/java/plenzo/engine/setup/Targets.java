@@ -144,6 +144,13 @@ public final class Targets {
     return look(all(site));
   }
 
+  /** Whether a host tries definitions in places of their own; it is asked. */
+  public boolean spaces(At host) {
+    try (SiteLook look = look(List.of(host))) {
+      return look.items(Kind.Holder.HOST).spaces();
+    }
+  }
+
   /** Looks at some targets of one site. */
   public SiteLook look(List<At> ats) {
     Map<Kind.Holder, Looking> open = new EnumMap<>(Kind.Holder.class);

@@ -3,7 +3,6 @@ package plenzo.engine.timing;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
-import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.calendar.Openings;
 import plenzo.core.calendar.Schedule;
@@ -325,20 +324,15 @@ public final class Schedules {
         .writeAgain(
             kept -> {
               Schedule now = kept.schedules().find(String.valueOf(s.number())).orElseThrow();
-              kept.schedules().replace(now.end(how, sentence, run));
-              kept.note(
-                  new Event(
-                      how == State.STARTED ? s.by() : "plenzo",
-                      event,
-                      s.application(),
-                      s.site().stage(),
-                      s.site().site(),
-                      s.version(),
-                      s.promotion(),
-                      run,
-                      s.shown() + ": " + sentence),
-                  tools.now());
-              return Objects.requireNonNull(now);
+              Schedule ended = now.end(how, sentence, run);
+              kept.schedules().replace(ended);
+              note(
+                  kept,
+                  how == State.STARTED ? s.by() : "plenzo",
+                  ended,
+                  event,
+                  s.shown() + ": " + sentence);
+              return null;
             });
   }
 
@@ -352,7 +346,7 @@ public final class Schedules {
             s.site().site(),
             s.version(),
             s.promotion(),
-            null,
+            s.run(),
             text),
         tools.now());
   }
