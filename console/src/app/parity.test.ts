@@ -4,6 +4,7 @@ import { expect, test } from 'vitest';
 const notByThePages: Record<string, string> = {
   'GET /events': 'a stream, opened by the browser itself',
   'POST /hooks/{application}': 'called by a repository',
+  'GET /feeds/{secret}/calendar.ics': 'read by calendar programs, at the address that POST /calendar/feeds shows',
   'GET /history/verify': 'asked with a head that was kept: POST /history/verify',
   'GET /rehearsals/{number}': 'shown with its promotion: GET /rehearsals',
   'GET /proposals/{number}': 'shown with the others: GET /proposals',

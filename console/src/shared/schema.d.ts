@@ -260,6 +260,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calendar/feeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["make"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/components": {
         parameters: {
             query?: never;
@@ -397,7 +413,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["end_1"];
+        post: operations["end_2"];
         delete?: never;
         options?: never;
         head?: never;
@@ -445,7 +461,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["add_1"];
+        post: operations["add_2"];
         delete?: never;
         options?: never;
         head?: never;
@@ -580,6 +596,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/errands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["errands"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/errands/{number}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["stop_1"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/events": {
         parameters: {
             query?: never;
@@ -636,6 +684,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["file_2"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/feeds/{secret}/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["read"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1860,6 +1924,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/repeats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["repeats"];
+        put?: never;
+        post: operations["add_1"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/repeats/{number}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["end_1"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/rights": {
         parameters: {
             query?: never;
@@ -3071,6 +3167,8 @@ export interface components {
             version: string;
         };
         CalendarView: {
+            clashes: components["schemas"]["Clash"][];
+            repeats: components["schemas"]["RepeatTime"][];
             runs: components["schemas"]["CalendarRun"][];
             schedules: components["schemas"]["ScheduleView"][];
             stages: components["schemas"]["StageCalendar"][];
@@ -3127,6 +3225,13 @@ export interface components {
             };
             manual: components["schemas"]["ManualView"][];
             obstacles: components["schemas"]["ObstacleView"][];
+        };
+        Clash: {
+            /** Format: date-time */
+            at: string;
+            stage: string;
+            what: string;
+            words: string;
         };
         ClosingView: {
             /** Format: int32 */
@@ -3400,6 +3505,22 @@ export interface components {
             rows: number;
             uid: string;
         };
+        ErrandView: {
+            application: string;
+            by: string;
+            cause: string;
+            how: string;
+            /** Format: date-time */
+            made: string;
+            mayStop: boolean;
+            number: string;
+            promotion?: string;
+            run?: string;
+            sentence: string;
+            site: string;
+            state: string;
+            version: string;
+        };
         EvidenceView: {
             about: string;
             application: string;
@@ -3441,6 +3562,12 @@ export interface components {
             site: string;
             text: string;
             what: string;
+        };
+        FeedMade: {
+            address: string;
+            /** Format: date-time */
+            expiresAt: string;
+            id: string;
         };
         FindingView: {
             acceptedBy?: string;
@@ -3707,6 +3834,7 @@ export interface components {
             everySite?: boolean;
             evidence?: boolean;
             manual?: components["schemas"]["ManualView"][];
+            onward?: components["schemas"]["OnwardView"];
             outside?: components["schemas"]["OutsideView"];
             proof?: boolean;
             rehearsal?: boolean;
@@ -3825,6 +3953,9 @@ export interface components {
             application: string;
             from?: string;
         };
+        NewFeed: {
+            label: string;
+        };
         NewFreeze: {
             except?: string[];
             /** Format: date-time */
@@ -3837,7 +3968,16 @@ export interface components {
         NewKey: {
             name: string;
         };
+        NewRepeat: {
+            application: string;
+            /** Format: date-time */
+            ends?: string;
+            path?: string;
+            rule: string;
+            stage: string;
+        };
         NewSchedule: {
+            after?: string;
             /** Format: date-time */
             at?: string;
             fingerprint: string;
@@ -3880,6 +4020,10 @@ export interface components {
             applications: string[];
             rights: string[];
             stages: string[];
+        };
+        OnwardView: {
+            by?: string;
+            how: string;
         };
         OutsideStanding: {
             address: string;
@@ -4312,6 +4456,30 @@ export interface components {
         Removals: {
             removals: string[];
         };
+        RepeatTime: {
+            application: string;
+            /** Format: date-time */
+            at: string;
+            number: string;
+            stage: string;
+        };
+        RepeatView: {
+            application: string;
+            by: string;
+            /** Format: date-time */
+            ends: string;
+            /** Format: date-time */
+            last?: string;
+            mayEnd: boolean;
+            /** Format: date-time */
+            next?: string;
+            number: string;
+            path: string;
+            rule: string;
+            sentence: string;
+            stage: string;
+            state: string;
+        };
         ReportView: {
             /** Format: int32 */
             bad: number;
@@ -4483,6 +4651,7 @@ export interface components {
             steering: components["schemas"]["SteeringView"];
             steps: components["schemas"]["RunStepView"][];
             times: components["schemas"]["RunTimes"];
+            waitsFor?: string;
         };
         SaidView: {
             /** Format: date-time */
@@ -4523,6 +4692,7 @@ export interface components {
             stages?: string[];
         };
         ScheduleView: {
+            after?: string;
             application: string;
             /** Format: date-time */
             at: string;
@@ -4536,6 +4706,8 @@ export interface components {
             sentence: string;
             site: string;
             state: string;
+            takes?: components["schemas"]["SpanView"];
+            usersOut?: components["schemas"]["SpanView"];
             version: string;
         };
         Seal: {
@@ -5758,6 +5930,39 @@ export interface operations {
             };
         };
     };
+    make: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFeed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["FeedMade"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     components: {
         parameters: {
             query: {
@@ -6051,7 +6256,7 @@ export interface operations {
             };
         };
     };
-    end_1: {
+    end_2: {
         parameters: {
             query?: never;
             header?: never;
@@ -6211,7 +6416,7 @@ export interface operations {
             };
         };
     };
-    add_1: {
+    add_2: {
         parameters: {
             query?: never;
             header?: never;
@@ -6555,6 +6760,69 @@ export interface operations {
             };
         };
     };
+    errands: {
+        parameters: {
+            query?: {
+                application?: string;
+                state?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ErrandView"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    stop_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ErrandView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     events: {
         parameters: {
             query?: never;
@@ -6703,6 +6971,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
             };
             /** @description A problem detail */
             default: {
@@ -9544,6 +9843,101 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["ReleaseView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    repeats: {
+        parameters: {
+            query?: {
+                application?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RepeatView"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    add_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRepeat"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RepeatView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    end_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["RepeatView"];
                 };
             };
             /** @description A problem detail */

@@ -5,6 +5,7 @@ import { full } from '../../shared/time';
 import { Act, Empty, Go, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
 import { calendar } from './api';
 import { Freezes } from './Freezes';
+import { Errands, Feed, Repeats } from './Onward';
 import { days, entries, monday } from './model';
 import { t } from './texts';
 import { Week } from './Week';
@@ -30,6 +31,7 @@ export default function CalendarPage() {
         frozen: t.frozen,
         lifted: t.lifted,
         scheduled: t.scheduled,
+        again: t.again,
         time: full,
       })
     : [];
@@ -51,6 +53,17 @@ export default function CalendarPage() {
         </Box>
         {q.data ? <Week c={q.data} from={from} now={now} /> : <Loading what={t.title} />}
       </Panel>
+      {q.data && q.data.clashes.length > 0 && (
+        <Panel title={t.clashes}>
+          <ul style={{ margin: 0, paddingLeft: 18 }}>
+            {q.data.clashes.map((k) => (
+              <li key={k.what + k.at}>
+                <Time at={k.at} /> {k.stage}: {t.clash(k.what, k.words)}
+              </li>
+            ))}
+          </ul>
+        </Panel>
+      )}
       <Panel title={t.entries}>
         {q.data && list.length === 0 ? (
           <Empty>{t.none}</Empty>
@@ -73,7 +86,10 @@ export default function CalendarPage() {
           </Rows>
         )}
       </Panel>
+      <Errands />
+      <Repeats />
       <Freezes />
+      <Feed />
     </>
   );
 }

@@ -90,20 +90,43 @@ export function Week({ c, from, now }: { c: Calendar; from: Date; now: Date }) {
                     <circle cx={x(r.began)} cy={y + LANE / 2} r={4.5} fill={ink} />
                   </g>
                 ))}
-              {c.schedules
-                .filter((r) => r.site.split('/')[0] === s.stage)
+              {c.repeats
+                .filter((r) => r.stage === s.stage)
                 .map((r) => (
-                  <rect
-                    key={r.number}
-                    x={x(r.at) - 5}
-                    y={y + LANE / 2 - 5}
-                    width={10}
-                    height={10}
-                    transform={`rotate(45 ${x(r.at)} ${y + LANE / 2})`}
-                    fill="var(--mui-palette-background-paper)"
+                  <circle
+                    key={r.number + r.at}
+                    cx={x(r.at)}
+                    cy={y + LANE / 2}
+                    r={4.5}
+                    fill="none"
                     stroke={ink}
                     strokeWidth={2}
                   />
+                ))}
+              {c.schedules
+                .filter((r) => r.site.split('/')[0] === s.stage)
+                .map((r) => (
+                  <g key={r.number}>
+                    {r.usersOut && (
+                      <rect
+                        {...band(r.at, new Date(Date.parse(r.at) + r.usersOut.mostSeconds * 1000).toISOString())}
+                        y={y + LANE - 11}
+                        height={5}
+                        fill="none"
+                        stroke={ink}
+                      />
+                    )}
+                    <rect
+                      x={x(r.at) - 5}
+                      y={y + LANE / 2 - 5}
+                      width={10}
+                      height={10}
+                      transform={`rotate(45 ${x(r.at)} ${y + LANE / 2})`}
+                      fill="var(--mui-palette-background-paper)"
+                      stroke={ink}
+                      strokeWidth={2}
+                    />
+                  </g>
                 ))}
             </g>
           );
@@ -148,8 +171,10 @@ function Legend() {
         <rect x="5" y="2" width="8" height="8" transform="rotate(45 9 6)" fill="none" stroke={ink} strokeWidth="2" />,
         t.legend.schedule,
       )}
+      {mark(<circle cx="9" cy="6" r="4.5" fill="none" stroke={ink} strokeWidth="2" />, t.legend.repeat)}
       {mark(<circle cx="9" cy="6" r="4.5" fill={ink} />, t.legend.run)}
       {mark(<rect x="1" y="4" width="16" height="5" fill={ink} />, t.legend.out)}
+      {mark(<rect x="1" y="4" width="16" height="5" fill="none" stroke={ink} />, t.legend.expected)}
       {mark(<line x1="9" y1="0" x2="9" y2="12" stroke="var(--mui-palette-signal-you)" strokeWidth="2" />, t.legend.now)}
     </Box>
   );

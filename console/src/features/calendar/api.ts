@@ -27,3 +27,26 @@ export const lift = (v: { number: string; reason: string }) =>
       body: { reason: v.reason },
     }),
   );
+
+export const repeats = () =>
+  queryOptions({
+    queryKey: ['calendar', 'repeats'],
+    queryFn: () => unwrap(client.GET('/api/v1/repeats')),
+    refetchInterval: 30_000,
+  });
+
+export const newRepeat = (asked: Schemas['NewRepeat']) => unwrap(client.POST('/api/v1/repeats', { body: asked }));
+export const endRepeat = (number: string) =>
+  unwrap(client.POST('/api/v1/repeats/{number}/end', { params: { path: { number } } }));
+
+export const errands = () =>
+  queryOptions({
+    queryKey: ['calendar', 'errands'],
+    queryFn: () => unwrap(client.GET('/api/v1/errands')),
+    refetchInterval: 10_000,
+  });
+
+export const stopErrand = (number: string) =>
+  unwrap(client.POST('/api/v1/errands/{number}/stop', { params: { path: { number } } }));
+
+export const makeFeed = (label: string) => unwrap(client.POST('/api/v1/calendar/feeds', { body: { label } }));

@@ -54,6 +54,8 @@ test('everything is listed in order, with where it leads', () => {
         mayWithdraw: false,
       },
     ],
+    repeats: [{ number: 'RP-2', application: 'fares', stage: 'test', at: '2026-12-15T02:30:00Z' }],
+    clashes: [],
     runs: [
       {
         number: 'R-3',
@@ -70,6 +72,7 @@ test('everything is listed in order, with where it leads', () => {
     open: 'opens',
     frozen: (until: string, reason: string) => `frozen until ${until}: ${reason}`,
     lifted: () => '',
+    again: (a: string) => `${a} again`,
     scheduled: (p: string, what: string, state: string) => `${p} ${what} ${state}`,
     time: (at: string) => at,
   };
@@ -78,5 +81,6 @@ test('everything is listed in order, with where it leads', () => {
     ['opens', 'until 2026-11-25T03:00:00Z Europe/Oslo the clocks change', undefined],
     ['SC-1', 'P-7 fares 2.4.0 refused. Something moved', '/promotions/P-7'],
     ['FZ-1', 'frozen until 2026-11-27T00:00:00Z: Race day', undefined],
+    ['RP-2', 'fares again', undefined],
   ]);
 });

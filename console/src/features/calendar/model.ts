@@ -24,7 +24,7 @@ export function place(at: string, from: Date, until: Date): number {
 export interface Entry {
   at: string;
   stage: string;
-  sort: 'window' | 'freeze' | 'schedule' | 'run';
+  sort: 'window' | 'freeze' | 'schedule' | 'repeat' | 'run';
   what: string;
   text: string;
   to?: string;
@@ -39,6 +39,7 @@ export function entries(
     frozen: (until: string, reason: string) => string;
     lifted: (by: string, reason: string) => string;
     scheduled: (promotion: string, what: string, state: string) => string;
+    again: (application: string) => string;
     time: (at: string) => string;
   },
 ): Entry[] {
@@ -71,6 +72,8 @@ export function entries(
         words.scheduled(s.promotion, `${s.application} ${s.version}`, s.state) + (s.sentence ? `. ${s.sentence}` : ''),
       to: `/promotions/${s.promotion}`,
     });
+  for (const r of c.repeats)
+    out.push({ at: r.at, stage: r.stage, sort: 'repeat', what: r.number, text: words.again(r.application) });
   for (const r of c.runs)
     out.push({
       at: r.began,

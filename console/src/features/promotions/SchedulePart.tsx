@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { client, unwrap } from '../../shared/data/api';
 import { useMissing } from '../../shared/data/rights';
 import { full } from '../../shared/time';
-import { When } from '../../shared/ui/fields';
+import { Text, When } from '../../shared/ui/fields';
 import { Act, Go, Panel, Problem, State } from '../../shared/ui/parts';
 import { schedules, type Promotion } from './api';
 import { t } from './texts';
@@ -14,6 +14,7 @@ export function SchedulePart({ p }: { p: Promotion }) {
   const queries = useQueryClient();
   const all = useQuery(schedules(p.number));
   const [at, setAt] = useState('');
+  const [before, setBefore] = useState('');
   const stage = p.goal.site.split('/')[0] ?? '';
   const may = useMissing('run', stage, p.goal.application);
   const list = all.data ?? [];
@@ -22,11 +23,11 @@ export function SchedulePart({ p }: { p: Promotion }) {
     for (const key of ['promotions', 'calendar']) void queries.invalidateQueries({ queryKey: [key] });
   };
   const add = useMutation({
-    mutationFn: (when: string | undefined) =>
+    mutationFn: (asked: { at?: string; after?: string }) =>
       unwrap(
         client.POST('/api/v1/promotions/{number}/schedule', {
           params: { path: { number: p.number } },
-          body: { at: when, fingerprint: p.plan?.fingerprint ?? '' },
+          body: { ...asked, fingerprint: p.plan?.fingerprint ?? '' },
         }),
       ),
     onSettled: again,
@@ -52,7 +53,7 @@ export function SchedulePart({ p }: { p: Promotion }) {
         <Box key={s.number} sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center', mb: 1 }}>
           <b>{s.number}</b> <State word={s.state} />
           <span>
-            {t.schedule.at(full(s.at), s.by)}
+            {s.after ? t.schedule.after(s.after, s.by) : t.schedule.at(full(s.at), s.by)}
             {s.sentence && ` ${s.sentence}`}
           </span>
           {s.run && <Go to={`/runs/${s.run}`}>{s.run}</Go>}
@@ -70,12 +71,21 @@ export function SchedulePart({ p }: { p: Promotion }) {
             kind="outlined"
             why={why ?? (at ? undefined : t.schedule.sayWhen)}
             busy={add.isPending}
-            onClick={() => add.mutate(new Date(at).toISOString())}
+            onClick={() => add.mutate({ at: new Date(at).toISOString() })}
           >
             {t.schedule.start(p.number)}
           </Act>
-          <Act kind="outlined" why={why} busy={add.isPending} onClick={() => add.mutate(undefined)}>
+          <Act kind="outlined" why={why} busy={add.isPending} onClick={() => add.mutate({})}>
             {t.schedule.next}
+          </Act>
+          <Text label={t.schedule.other} value={before} set={setBefore} width={160} />
+          <Act
+            kind="outlined"
+            why={why ?? (/^P-\d+$/.test(before.trim()) ? undefined : t.schedule.sayOther)}
+            busy={add.isPending}
+            onClick={() => add.mutate({ after: before.trim() })}
+          >
+            {t.schedule.startAfter(p.number)}
           </Act>
         </Box>
       )}

@@ -41,9 +41,12 @@ test('says the step that runs, and where no return begins', async () => {
 });
 
 test('a run that waits says its place', async () => {
-  open(run({ state: 'queued', place: 2, steps: [] }));
+  open(
+    run({ state: 'queued', place: 2, waitsFor: 'R-9 of fares 2.3.0, which is paused and 1 more in line', steps: [] }),
+  );
 
   expect(await screen.findByText('Place 2')).toBeTruthy();
+  expect(screen.getByText(/waits for R-9 of fares 2.3.0, which is paused/)).toBeTruthy();
 });
 
 test('users whom another run let in are out no more, and nobody guesses since when', async () => {

@@ -164,7 +164,13 @@ function Facts({ r }: { r: Run }) {
     >
       {fact(
         r.state === 'queued' ? t.page.place(r.place) : duration(elapsed),
-        r.state === 'queued' ? t.page.waitsInLineForThe : r.ended ? t.page.took : t.page.elapsed,
+        r.state === 'queued'
+          ? r.waitsFor
+            ? t.page.waitsFor(r.waitsFor)
+            : t.page.waitsInLineForThe
+          : r.ended
+            ? t.page.took
+            : t.page.elapsed,
       )}
       {fact(
         expected ? span(expected) : t.page.noEstimate,

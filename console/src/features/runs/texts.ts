@@ -118,6 +118,7 @@ export const t = {
       `: ${many} of ${tables}; ${proof}; ${bytes} bytes`,
     place: (place: number) => `Place ${place}`,
     waitsInLineForThe: 'waits in line for the site',
+    waitsFor: (what: string) => `waits for ${what}`,
     took: 'took',
     elapsed: 'elapsed',
     noEstimate: 'No estimate',

@@ -74,6 +74,12 @@ export const t = {
     evidence: 'A test report without a failure, given at the stage before',
     waitForWork: 'Seconds that running work is waited for',
     tellBefore: 'Minutes before that people are told',
+    onward: 'A version that may come',
+    onwards: {
+      'by-hand': 'waits for people to prepare it',
+      prepared: 'is prepared by itself, by your rights',
+      run: 'is prepared and, when every gate is open, run by itself, by your rights',
+    } as Record<string, string>,
     outside: 'Who else must say yes, outside',
     outsideAt: 'Asked at the address',
     outsideSeconds: 'Seconds that an answer is waited for',

@@ -127,6 +127,13 @@ function LegForm({ path, leg, name, production }: { path: Path; leg: Leg; name: 
           />
         </>
       )}
+      <Choice
+        label={t.gates.onward}
+        value={v.onward?.how ?? 'by-hand'}
+        of={Object.entries(t.gates.onwards)}
+        width={420}
+        set={(how) => change({ onward: { how } })}
+      />
       <ByHandFields of={v.manual ?? []} set={(manual) => change({ manual })} />
     </Form>
   );

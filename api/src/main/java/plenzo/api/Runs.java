@@ -31,6 +31,7 @@ public interface Runs {
    * @param place in line, from 1; 0 when it does not wait
    * @param next what a person can do about how it ended; null when nothing is asked
    * @param steering who answers for it, and whether it is paused
+   * @param waitsFor what is before it in line, in words; null when it does not wait
    */
   record RunView(
       String number,
@@ -49,7 +50,8 @@ public interface Runs {
       @Nullable List<AnswerView> answers,
       int place,
       @Nullable NextView next,
-      SteeringView steering) {}
+      SteeringView steering,
+      @Nullable String waitsFor) {}
 
   /**
    * @param code promotion, ways-back or what-differs: where it is done

@@ -153,6 +153,8 @@ public interface Stages {
    * @param rehearsal whether the plan must have been carried out on a copy and taken back there
    * @param closing how users are kept out meanwhile; left out: as it is, or a minute
    * @param outside somebody else's yes over the network; left out: as it is, or nobody's
+   * @param onward how far versions go by it without anybody starting that; left out: as it is, or
+   *     by hand
    */
   record LegView(
       String stage,
@@ -171,7 +173,16 @@ public interface Stages {
       @Nullable Boolean evidence,
       @Nullable Boolean rehearsal,
       @Nullable ClosingView closing,
-      @Nullable OutsideView outside) {}
+      @Nullable OutsideView outside,
+      @Nullable OnwardView onward) {}
+
+  /**
+   * How far versions go by a leg without anybody starting that.
+   *
+   * @param how by-hand, prepared or run
+   * @param by by whose rights; whoever says so is taken, not what is sent
+   */
+  record OnwardView(String how, @Nullable String by) {}
 
   /**
    * Somebody else's yes that is asked for over the network.

@@ -132,6 +132,7 @@ final class ManyRecords {
                 Instant.now().plus(Duration.ofDays(30)),
                 /* revoked= */ false,
                 /* only= */ null,
+                null,
                 0));
   }
 

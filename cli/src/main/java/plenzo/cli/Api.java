@@ -84,6 +84,11 @@ final class Api {
     return out.toString();
   }
 
+  /** Where it is asked, without a slash at the end. */
+  String server() {
+    return server;
+  }
+
   <T> T get(String path, Class<T> type) {
     return read(send("GET", path, null), type);
   }

@@ -8,12 +8,20 @@ import java.util.List;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
 import plenzo.api.Calendars.CalendarView;
+import plenzo.api.Calendars.FeedMade;
+import plenzo.api.Calendars.NewFeed;
 
 @Command(
     name = "calendar",
     description = "Windows, freezes, runs that start by themselves, and runs that took place.",
-    footer = {"", "Examples:", "  plenzo calendar show --stage production --days 28"})
+    footer = {
+      "",
+      "Examples:",
+      "  plenzo calendar show --stage production --days 28",
+      "  plenzo calendar feed \"My phone\""
+    })
 final class CalendarCommand extends Group {
   /** One line. */
   record Line(Instant at, String stage, String what, String text) {}
@@ -42,6 +50,29 @@ final class CalendarCommand extends Group {
             lines(c),
             List.of("when", "stage", "what", "text"),
             l -> List.of(out().time(l.at()), l.stage(), l.what(), l.text()));
+  }
+
+  @Command(
+      name = "feed",
+      description = {
+        "Makes an address from which calendar programs read this, of what you may look at.",
+        "It holds a secret that opens the calendar and nothing else, and is told once; it is among"
+            + " your tokens: plenzo token revoke ID."
+      })
+  void feed(@Parameters(paramLabel = "LABEL", description = "What it is for.") String label) {
+    FeedMade f = api().post("/calendar/feeds", new NewFeed(label), FeedMade.class);
+    if (out().json()) {
+      out().document("feed", f);
+      return;
+    }
+    out().line(api().server() + f.address());
+    out()
+        .note(
+            "Told once. Valid until "
+                + out().time(f.expiresAt())
+                + "; ended by plenzo token revoke "
+                + f.id()
+                + ".");
   }
 
   /** Everything that is on, by when it begins. */
@@ -96,6 +127,17 @@ final class CalendarCommand extends Group {
                             + " "
                             + s.state()
                             + (s.sentence().isEmpty() ? "" : ": " + s.sentence()))));
+    c.repeats()
+        .forEach(
+            r ->
+                out.add(
+                    new Line(
+                        r.at(),
+                        r.stage(),
+                        r.number(),
+                        r.application() + ": the newest good version goes there")));
+    c.clashes()
+        .forEach(k -> out.add(new Line(k.at(), k.stage(), "clash", k.what() + " " + k.words())));
     c.runs()
         .forEach(
             r ->

@@ -11,6 +11,7 @@ import plenzo.api.Manuals.ManualView;
 import plenzo.api.Stages.ClosingView;
 import plenzo.api.Stages.EmergencyView;
 import plenzo.api.Stages.LegView;
+import plenzo.api.Stages.OnwardView;
 import plenzo.api.Stages.OutsideView;
 import plenzo.api.Stages.PathView;
 import plenzo.api.Stages.QuorumView;
@@ -265,6 +266,14 @@ final class PathCommand extends Group {
                   "How long an answer is waited for; none counts as no. 10 where nothing is said,"
                       + " 0 asks nobody any more.")
           @Nullable Integer askSeconds,
+      @Option(
+              names = "--onward",
+              paramLabel = "by-hand|prepared|run",
+              description =
+                  "How far a version that may come goes without anybody starting that, by your"
+                      + " rights: its promotion is prepared, or prepared and run when every gate is"
+                      + " open.")
+          @Nullable String onward,
       @Mixin ByHand.Given byHand) {
     List<ManualView> manual = byHand.steps();
     PathView old = find(key);
@@ -295,7 +304,8 @@ final class PathCommand extends Group {
             evidence == null ? had.evidence() : evidence,
             rehearsal == null ? had.rehearsal() : rehearsal,
             closing(had.closing(), patience, before, notice),
-            outside(had.outside(), askName, askAt, askSeconds));
+            outside(had.outside(), askName, askAt, askSeconds),
+            onward == null ? null : new OnwardView(onward, null));
     PathView p =
         api()
             .put(
@@ -400,7 +410,7 @@ final class PathCommand extends Group {
   private static LegView usual(String stage) {
     return new LegView(
         stage, null, null, null, null, null, null, null, null, null, null, null, null, null, null,
-        null, null);
+        null, null, null);
   }
 
   /** The leg as it is, or a usual one. */

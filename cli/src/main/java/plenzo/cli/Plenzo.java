@@ -61,6 +61,8 @@ public final class Plenzo implements Runnable {
           EvidenceCommand.class,
           RehearsalCommand.class,
           ScheduleCommand.class,
+          RepeatCommand.class,
+          ErrandCommand.class,
           WebhookCommand.class,
           CalendarCommand.class,
           WindowCommand.class,

@@ -86,6 +86,7 @@ final class RunCommand extends Group {
                   + " is "
                   + run.state()
                   + (run.place() > 0 ? ", place " + run.place() : "")
+                  + (run.waitsFor() == null ? "" : ", waits for " + run.waitsFor())
                   + ". Next: plenzo run watch "
                   + run.number());
     }

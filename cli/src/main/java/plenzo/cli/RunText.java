@@ -266,7 +266,9 @@ final class RunText {
         r.next() == null ? "" : r.next().words() + " " + command(r, r.next().code()),
         "Started",
         r.times().startedAt() == null
-            ? "waits in line, place " + r.place()
+            ? "waits in line, place "
+                + r.place()
+                + (r.waitsFor() == null ? "" : ", for " + r.waitsFor())
             : out.time(r.times().startedAt())
                 + " by "
                 + r.startedBy()

@@ -24,6 +24,7 @@ import plenzo.api.Promotions.PromotionView;
       "Examples:",
       "  plenzo schedule add P-7 --at 2026-12-01T22:00",
       "  plenzo schedule add P-7 --next-window",
+      "  plenzo schedule add P-8 --after P-7",
       "  plenzo schedule withdraw SC-1"
     })
 final class ScheduleCommand extends Group {
@@ -46,13 +47,15 @@ final class ScheduleCommand extends Group {
                     s.promotion(),
                     s.application() + "@" + s.version(),
                     s.site(),
-                    out().time(s.at()),
+                    s.after() == null ? out().time(s.at()) : "after " + s.after(),
                     s.by(),
                     s.state(),
                     s.sentence()));
   }
 
-  @Command(name = "add", description = "Lets an agreed promotion's run start at a time.")
+  @Command(
+      name = "add",
+      description = "Lets an agreed promotion's run start at a time, or after another one's.")
   void add(
       @Parameters(paramLabel = "PROMOTION") String promotion,
       @Option(
@@ -61,9 +64,14 @@ final class ScheduleCommand extends Group {
               description = "In the stage's time zone, 2026-12-01T22:00, or with an offset.")
           @Nullable String at,
       @Option(names = "--next-window", description = "The first moment at which the stage is open.")
-          boolean next) {
-    if ((at == null) != next) {
-      throw Failed.usage("Say one of --at and --next-window.");
+          boolean next,
+      @Option(
+              names = "--after",
+              paramLabel = "PROMOTION",
+              description = "When the run of this promotion is done; refused when it is not done.")
+          @Nullable String after) {
+    if ((at == null ? 0 : 1) + (next ? 1 : 0) + (after == null ? 0 : 1) != 1) {
+      throw Failed.usage("Say one of --at, --next-window and --after.");
     }
     PromotionView p =
         Cases.settled(this, api().get("/promotions/" + Api.encode(promotion), PromotionView.class));
@@ -98,7 +106,7 @@ final class ScheduleCommand extends Group {
             .post(
                 "/promotions/" + Api.encode(promotion) + "/schedule",
                 new NewSchedule(
-                    at == null ? null : Times.of(at, zone), Objects.requireNonNull(expect)),
+                    at == null ? null : Times.of(at, zone), Objects.requireNonNull(expect), after),
                 ScheduleView.class);
     if (out().json()) {
       out().document("schedule", s);
@@ -116,9 +124,9 @@ final class ScheduleCommand extends Group {
                 + " to "
                 + s.site()
                 + ") starts "
-                + Times.said(s.at(), zone)
-                + " "
-                + zone
+                + (s.after() == null
+                    ? Times.said(s.at(), zone) + " " + zone
+                    : "when the run of " + s.after() + " is done")
                 + ". What moves until then is said: plenzo schedule list --promotion "
                 + s.promotion());
   }

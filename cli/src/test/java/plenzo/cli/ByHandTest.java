@@ -95,7 +95,8 @@ class ByHandTest {
             "bram",
             List.of(new ChargeView("ines", "bram", AT, "she sleeps")),
             pause,
-            Map.of("end", YES)));
+            Map.of("end", YES)),
+        null);
   }
 
   private static final PauseView WAITS = new PauseView("by-hand", 2, "plenzo", AT, "Tell the desk");

@@ -39,6 +39,7 @@ import plenzo.api.Releases.ReleaseView;
 import plenzo.api.Runs.SpanView;
 import plenzo.api.Stages.ClosingView;
 import plenzo.api.Stages.LegView;
+import plenzo.api.Stages.OnwardView;
 import plenzo.api.Stages.PathView;
 import plenzo.api.Stages.QuorumView;
 import plenzo.api.Standings.UnderwayView;
@@ -494,7 +495,7 @@ class ShownTest {
         .isEqualTo(
             "PUT /paths/ordinary {\"key\":\"ordinary\",\"name\":\"Ordinary\",\"source\":\"development\",\"legs\":["
                 + TEST_LEG
-                + ",{\"stage\":\"production\",\"approvals\":null,\"approvalDays\":null,\"verdict\":null,\"everySite\":null,\"soakDays\":null,\"task\":null,\"proof\":null,\"apart\":null,\"emergency\":null,\"words\":null,\"manual\":null,\"whenFailed\":null,\"evidence\":null,\"rehearsal\":null,\"closing\":null,\"outside\":null}],\"revision\":4}");
+                + ",{\"stage\":\"production\",\"approvals\":null,\"approvalDays\":null,\"verdict\":null,\"everySite\":null,\"soakDays\":null,\"task\":null,\"proof\":null,\"apart\":null,\"emergency\":null,\"words\":null,\"manual\":null,\"whenFailed\":null,\"evidence\":null,\"rehearsal\":null,\"closing\":null,\"outside\":null,\"onward\":null}],\"revision\":4}");
     server.client("path", "change", "ordinary", "--no-source", "--name", "Received");
     assertThat(last()).contains("\"source\":null").contains("\"name\":\"Received\"");
 
@@ -505,7 +506,7 @@ class ShownTest {
   }
 
   private static final String TEST_LEG =
-      "{\"stage\":\"test\",\"approvals\":[{\"role\":\"\",\"count\":1}],\"approvalDays\":0,\"verdict\":false,\"everySite\":false,\"soakDays\":3,\"task\":\"CHG-.*\",\"proof\":true,\"apart\":[\"author-approver\"],\"emergency\":null,\"words\":[\"a backup\"],\"manual\":[],\"whenFailed\":\"pause\",\"evidence\":true,\"rehearsal\":true,\"closing\":{\"seconds\":600,\"minutes\":10,\"notice\":\"Back soon\"},\"outside\":null}";
+      "{\"stage\":\"test\",\"approvals\":[{\"role\":\"\",\"count\":1}],\"approvalDays\":0,\"verdict\":false,\"everySite\":false,\"soakDays\":3,\"task\":\"CHG-.*\",\"proof\":true,\"apart\":[\"author-approver\"],\"emergency\":null,\"words\":[\"a backup\"],\"manual\":[],\"whenFailed\":\"pause\",\"evidence\":true,\"rehearsal\":true,\"closing\":{\"seconds\":600,\"minutes\":10,\"notice\":\"Back soon\"},\"outside\":null,\"onward\":{\"how\":\"prepared\",\"by\":\"ines\"}}";
 
   private static PathView path() {
     LegView test =
@@ -526,7 +527,8 @@ class ShownTest {
             true,
             true,
             new ClosingView(600, 10, "Back soon"),
-            null);
+            null,
+            new OnwardView("prepared", "ines"));
     return new PathView("ordinary", "Ordinary", "development", List.of(test), 4);
   }
 
@@ -549,7 +551,9 @@ class ShownTest {
             TEST_LEG
                 .replace("\"soakDays\":3", "\"soakDays\":0")
                 .replace("[\"author-approver\"]", "[]")
-                .replace("[\"a backup\"]", "null"));
+                .replace("[\"a backup\"]", "null")
+                // left out: it stays as it is
+                .replace("{\"how\":\"prepared\",\"by\":\"ines\"}", "null"));
     server.client("path", "gates", "ordinary", "test", "--by-hand", "after desk: Wipe the board");
     assertThat(last())
         .contains("\"manual\":[{\"when\":\"after\",\"who\":\"desk\",\"text\":\"Wipe the board\"")
@@ -560,6 +564,8 @@ class ShownTest {
         .contains(
             "\"approvals\":[{\"role\":\"change-board\",\"count\":2},{\"role\":\"\",\"count\":1}]")
         .contains("\"soakDays\":3");
+    server.client("path", "gates", "ordinary", "test", "--onward", "run");
+    assertThat(last()).contains("\"onward\":{\"how\":\"run\",\"by\":null}");
     server.client("path", "gates", "ordinary", "test", "--approvals", "0");
     assertThat(last()).contains("\"approvals\":[]");
 

@@ -11,8 +11,13 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import plenzo.api.Calendars.CalendarRun;
 import plenzo.api.Calendars.CalendarView;
+import plenzo.api.Calendars.Clash;
+import plenzo.api.Calendars.ErrandView;
+import plenzo.api.Calendars.FeedMade;
 import plenzo.api.Calendars.FreezeHolds;
 import plenzo.api.Calendars.FreezeView;
+import plenzo.api.Calendars.RepeatTime;
+import plenzo.api.Calendars.RepeatView;
 import plenzo.api.Calendars.ScheduleView;
 import plenzo.api.Calendars.SpanOpen;
 import plenzo.api.Calendars.StageCalendar;
@@ -171,7 +176,10 @@ class TimeCommandsTest {
             "Something moved",
             null,
             null,
-            false);
+            false,
+            null,
+            null,
+            null);
     server.give("GET /schedules", List.of(s)).give("POST /schedules/SC-1/withdraw", s);
 
     assertThat(server.client("schedule", "list").out())
@@ -179,7 +187,7 @@ class TimeCommandsTest {
     assertThat(server.client("schedule", "withdraw", "SC-1").out())
         .isEqualTo("SC-1 is withdrawn; P-7 stays as it is.\n");
     assertThat(server.client("schedule", "add", "P-7").err())
-        .contains("Say one of --at and --next-window");
+        .contains("Say one of --at, --next-window and --after");
   }
 
   @Test
@@ -211,12 +219,90 @@ class TimeCommandsTest {
                     null,
                     "done",
                     null,
-                    null))));
+                    null)),
+            List.of(new RepeatTime("RP-2", "fares", "test", FROM.plusSeconds(60))),
+            List.of(new Clash(UNTIL, "production", "SC-2", "then production is frozen"))));
 
     assertThat(server.client("calendar", "show").out())
         .containsSubsequence(
             "R-3\tfares@2.3.0 done",
             "FZ-1\tfrozen until 2027-01-04 06:00 Europe/Oslo: Year's end",
-            "window\tuntil 2026-12-21 04:00 Europe/Oslo");
+            "RP-2\tfares: the newest good version goes there",
+            "window\tuntil 2026-12-21 04:00 Europe/Oslo",
+            "clash\tSC-2 then production is frozen");
+  }
+
+  @Test
+  void theCalendarsFeedIsToldOnce() {
+    server.give(
+        "POST /calendar/feeds", new FeedMade("abc", "/api/v1/feeds/s3cr3t/calendar.ics", UNTIL));
+
+    CannedServer.Said said = server.client("calendar", "feed", "My phone");
+
+    assertThat(said.out()).endsWith("/api/v1/feeds/s3cr3t/calendar.ics\n").startsWith("http://");
+    assertThat(said.err()).contains("Told once.", "plenzo token revoke abc");
+    assertThat(sent()).contains("{\"label\":\"My phone\"}");
+  }
+
+  private static RepeatView repeat(String state) {
+    return new RepeatView(
+        "RP-1",
+        "fares",
+        "ordinary",
+        "production",
+        "FREQ=DAILY;BYHOUR=2;BYMINUTE=5",
+        UNTIL,
+        "ines",
+        state,
+        FROM,
+        null,
+        "",
+        true);
+  }
+
+  @Test
+  void whatComesAgainIsARuleInTheStagesZone() {
+    server.give("POST /repeats", repeat("active")).give("POST /repeats/RP-1/end", repeat("ended"));
+    server.give("GET /repeats", List.of(repeat("active")));
+
+    assertThat(
+            server.client("repeat", "add", "fares", "--to", "production", "--daily", "02:05").out())
+        .isEqualTo(
+            "RP-1: the newest good version of fares goes to production, for the first time"
+                + " 2026-12-20 00:00 Europe/Oslo.\n");
+    assertThat(sent()).contains("\"rule\":\"FREQ=DAILY;BYHOUR=2;BYMINUTE=5\"");
+    assertThat(server.client("repeat", "list").out()).contains("RP-1\tfares\tproduction\tFREQ=");
+    assertThat(server.client("repeat", "end", "RP-1").out()).startsWith("RP-1 is ended");
+    assertThat(server.client("repeat", "add", "fares", "--to", "production").code()).isEqualTo(2);
+    assertThat(
+            server.client("repeat", "add", "fares", "--to", "production", "--daily", "25:00").err())
+        .contains("Say the time as 02:30");
+  }
+
+  @Test
+  void whatIsOnItsWayIsListedAndStopped() {
+    ErrandView e =
+        new ErrandView(
+            "ER-3",
+            "2.4.0 was sealed",
+            "fares",
+            "2.4.0",
+            "test/main",
+            "run",
+            "ines",
+            FROM,
+            "waiting",
+            "P-9",
+            null,
+            "approval 0 of 1",
+            true);
+    server.give("GET /errands", List.of(e)).give("POST /errands/ER-3/stop", e);
+
+    assertThat(server.client("errand", "list", "--waiting").out())
+        .contains(
+            "ER-3\tfares@2.4.0\ttest/main\t2.4.0 was sealed\tines\tP-9\t\twaiting\tapproval 0 of 1");
+    assertThat(server.queries().get(0)).contains("state=waiting");
+    assertThat(server.client("errand", "stop", "ER-3").out())
+        .isEqualTo("ER-3 is stopped; P-9 stays as it is.\n");
   }
 }

@@ -432,7 +432,8 @@ class TruthfulEndsTest {
         List.of(),
         0,
         next,
-        new SteeringView("tove", List.of(), null, Map.of()));
+        new SteeringView("tove", List.of(), null, Map.of()),
+        null);
   }
 
   @ParameterizedTest

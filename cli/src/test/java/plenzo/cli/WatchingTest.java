@@ -56,7 +56,8 @@ class WatchingTest {
         List.of(),
         0,
         null,
-        new SteeringView("ines", List.of(), null, Map.of()));
+        new SteeringView("ines", List.of(), null, Map.of()),
+        null);
   }
 
   /** What the client says when it is ended while it watches. */

@@ -13,11 +13,13 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Random;
+import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -95,6 +97,50 @@ class DoorTest {
     try (socket) {
       return new String(socket.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
     }
+  }
+
+  /** The calendar's address is a secret that opens the calendar alone, until it is ended. */
+  @Test
+  void theCalendarsAddressOpensNothingElse() throws Exception {
+    JsonNode made =
+        JSON.readTree(send("POST", "/api/v1/calendar/feeds", "{\"label\":\"My phone\"}").body());
+    String address = made.get("address").stringValue();
+    String secret = address.split("/")[4];
+    send("PUT", "/api/v1/stages/frozen-bay", stage("frozen-bay"));
+    send(
+        "POST",
+        "/api/v1/freezes",
+        "{\"stage\":\"frozen-bay\",\"from\":\"%s\",\"until\":\"%s\",\"reason\":\"Ice, and; fog\"}"
+            .formatted(Instant.now(), Instant.now().plus(Duration.ofDays(3))));
+
+    HttpResponse<String> read = read(address, null);
+    assertThat(read.statusCode()).isEqualTo(200);
+    assertThat(read.headers().firstValue("Content-Type")).hasValue("text/calendar;charset=UTF-8");
+    assertThat(read.body())
+        .startsWith("BEGIN:VCALENDAR\r\n")
+        .contains("VERSION:2.0", "SUMMARY:Frozen bay is frozen: Ice\\, and\\; fog", "UID:FZ-1@");
+
+    assertThat(read("/api/v1/session", secret).statusCode()).as("as a token").isEqualTo(401);
+    assertThat(read("/api/v1/feeds/" + token + "/calendar.ics", null).statusCode())
+        .as("a token of another sort in the address")
+        .isEqualTo(404);
+    assertThat(read("/api/v1/feeds/guess/calendar.ics", null).statusCode()).isEqualTo(404);
+
+    send("DELETE", "/api/v1/tokens/" + made.get("id").stringValue(), "");
+    assertThat(read(address, null).statusCode()).isEqualTo(404);
+  }
+
+  private static String stage(String key) {
+    return "{\"key\":\"%s\",\"name\":\"Frozen bay\",\"role\":\"test\",\"position\":9,\"zone\":\"UTC\",\"driftCloses\":false,\"sites\":[],\"revision\":0}"
+        .formatted(key);
+  }
+
+  private HttpResponse<String> read(String path, @Nullable String bearer) throws Exception {
+    HttpRequest.Builder request = to(path);
+    if (bearer != null) {
+      request.header("Authorization", "Bearer " + bearer);
+    }
+    return http.send(request.build(), HttpResponse.BodyHandlers.ofString());
   }
 
   /** Forty-two bodies that never come held all threads, and health with them. */

@@ -51,6 +51,15 @@ final class RightsWalk {
           Map.entry("POST /deputies/{number}/end", "one's own; else administer everywhere"),
           Map.entry("POST /proposals/{number}/withdraw", "signed in; one's own"),
           Map.entry("GET /schedules", "signed in; shows what one may look at"),
+          Map.entry(
+              "GET /feeds/{secret}/calendar.ics",
+              "nobody; the address is a secret of whoever made it, and shows what they may look at"),
+          Map.entry(
+              "POST /repeats/{number}/end",
+              "look at the stage for the application; run at the stage for the application"),
+          Map.entry(
+              "POST /errands/{number}/stop",
+              "look at the stage for the application; prepare at the stage for the application"),
           Map.entry("POST /freezes/holds", "look at the stage"),
           Map.entry(
               "POST /freezes/{number}/lift",
@@ -124,6 +133,10 @@ final class RightsWalk {
       GET /evidence/{number} = /evidence/<evidence>
       GET /calendar = /calendar?from=2027-01-01T00:00:00Z&until=2027-01-08T00:00:00Z
       GET /freezes = /freezes
+      GET /repeats = /repeats
+      POST /repeats = /repeats {"application":"fares","stage":"production","rule":"NEVER"}
+      GET /errands = /errands
+      POST /calendar/feeds = /calendar/feeds {"label":""}
       POST /freezes = /freezes {"stage":"production","from":"2030-01-01T00:00:00Z","until":"2020-01-02T00:00:00Z","reason":"x"}
       GET /webhooks = /webhooks
       POST /webhooks = /webhooks {"name":"Not A Name","address":"https://chat.example/in"}

@@ -56,7 +56,10 @@ import plenzo.engine.setup.Stages;
 import plenzo.engine.setup.Targets;
 import plenzo.engine.telling.Deliveries;
 import plenzo.engine.telling.Webhooks;
+import plenzo.engine.timing.Chain;
+import plenzo.engine.timing.Errands;
 import plenzo.engine.timing.Freezes;
+import plenzo.engine.timing.Repeats;
 import plenzo.engine.timing.Schedules;
 import plenzo.engine.waves.InWaves;
 import plenzo.packages.PackageDesk;
@@ -111,6 +114,9 @@ public final class Engine {
   private final Webhooks webhooks;
   private final Deliveries deliveries;
   private final Schedules schedules;
+  private final Errands errands;
+  private final Chain chain;
+  private final Repeats repeats;
   private final Packages packages;
 
   /**
@@ -163,6 +169,9 @@ public final class Engine {
     this.releases = new Releases(tools, promotions, runs);
     this.freezes = new Freezes(tools, promotions::settleThoseTo);
     this.schedules = new Schedules(tools, promotions, runs);
+    this.errands = new Errands(tools, promotions, runs);
+    this.chain = new Chain(tools, errands);
+    this.repeats = new Repeats(tools, errands);
     this.webhooks = new Webhooks(tools);
     this.deliveries = new Deliveries(tools, targets);
     this.rollbacks = new Rollbacks(tools, work, promotions);
@@ -205,6 +214,22 @@ public final class Engine {
 
   public Schedules schedules() {
     return schedules;
+  }
+
+  public Errands errands() {
+    return errands;
+  }
+
+  public Repeats repeats() {
+    return repeats;
+  }
+
+  /** What starts without anybody: at its time, again and again, or because the link before came. */
+  public void startWhatIsDue() {
+    schedules.goOn();
+    repeats.goOn();
+    chain.goOn();
+    errands.goOn();
   }
 
   public AccessKeys accessKeys() {

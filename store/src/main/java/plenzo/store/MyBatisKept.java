@@ -8,7 +8,9 @@ import java.util.List;
 import java.util.Optional;
 import org.apache.ibatis.exceptions.PersistenceException;
 import org.apache.ibatis.session.SqlSession;
+import plenzo.core.calendar.Errand;
 import plenzo.core.calendar.Freeze;
+import plenzo.core.calendar.Repeat;
 import plenzo.core.calendar.Schedule;
 import plenzo.core.evidence.Evidence;
 import plenzo.core.history.Anchor;
@@ -137,6 +139,16 @@ final class MyBatisKept implements Kept {
           .application(Schedule::application)
           .at(s -> s.site().stage(), s -> s.site().site())
           .state(s -> s.state().code());
+  private static final Description<Repeat> REPEAT =
+      Description.of(Repeat.class, r -> String.valueOf(r.number()), Repeat::revision)
+          .application(Repeat::application)
+          .at(Repeat::stage, r -> null)
+          .state(r -> r.state().code());
+  private static final Description<Errand> ERRAND =
+      Description.of(Errand.class, e -> String.valueOf(e.number()), Errand::revision)
+          .application(Errand::application)
+          .at(e -> e.site().stage(), e -> e.site().site())
+          .state(e -> e.state().code());
   private static final Description<Webhook> WEBHOOK =
       Description.of(Webhook.class, Webhook::name, Webhook::revision);
   private static final Description<Delivery> DELIVERY =
@@ -289,6 +301,16 @@ final class MyBatisKept implements Kept {
   @Override
   public Shelf<Freeze> freezes() {
     return shelf(Table.FREEZE, FREEZE);
+  }
+
+  @Override
+  public Shelf<Repeat> repeats() {
+    return shelf(Table.REPEAT, REPEAT);
+  }
+
+  @Override
+  public Shelf<Errand> errands() {
+    return shelf(Table.ERRAND, ERRAND);
   }
 
   @Override

@@ -19,7 +19,7 @@ import java.util.Objects;
  */
 final class Schema {
   /** The number of this Plenzo. */
-  static final int NUMBER = 12;
+  static final int NUMBER = 13;
 
   private static final String FACT = "schema";
 

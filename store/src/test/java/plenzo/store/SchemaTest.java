@@ -217,6 +217,7 @@ class SchemaTest {
         Instant.EPOCH,
         /* revoked= */ false,
         /* only= */ null,
+        null,
         0);
   }
 

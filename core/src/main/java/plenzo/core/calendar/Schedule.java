@@ -16,6 +16,7 @@ import plenzo.core.stage.SiteKey;
  * @param lookedAt when it was looked at last
  * @param sentence what became of it, or what moved meanwhile; empty while nothing did
  * @param run that it started; null before
+ * @param after number of a promotion whose run must be done before; null where none must
  */
 public record Schedule(
     long number,
@@ -31,6 +32,7 @@ public record Schedule(
     Instant lookedAt,
     String sentence,
     @Nullable Long run,
+    @Nullable Long after,
     int revision) {
   /** A service that was down for longer starts nothing that is past (guess). */
   public static final Duration LATE = Duration.ofMinutes(10);
@@ -61,12 +63,18 @@ public record Schedule(
     return "SC-" + number;
   }
 
+  /** Whether nobody waits for it any more: the other run did not come in all that time. */
+  public boolean forgotten(Instant now) {
+    return now.isAfter(made.plus(AHEAD));
+  }
+
   public boolean due(Instant now) {
     return !now.isBefore(at);
   }
 
+  /** What waits for another run has no time of its own that could be missed. */
   public boolean missed(Instant now) {
-    return now.isAfter(at.plus(LATE));
+    return after == null && now.isAfter(at.plus(LATE));
   }
 
   /**
@@ -77,18 +85,29 @@ public record Schedule(
     if (!lookedAt.plus(Duration.ofDays(1)).isAfter(now)) {
       return true;
     }
-    return LOOKS.stream()
-        .map(at::minus)
-        .anyMatch(moment -> moment.isAfter(lookedAt) && !moment.isAfter(now));
+    return after == null
+        && LOOKS.stream()
+            .map(at::minus)
+            .anyMatch(moment -> moment.isAfter(lookedAt) && !moment.isAfter(now));
   }
 
   /** The next time that it is looked at, or its own. */
   public Instant nextLook() {
     Optional<Instant> moment =
-        LOOKS.stream().map(at::minus).filter(m -> m.isAfter(lookedAt)).min(Instant::compareTo);
+        after != null
+            ? Optional.empty()
+            : LOOKS.stream()
+                .map(at::minus)
+                .filter(m -> m.isAfter(lookedAt))
+                .min(Instant::compareTo);
     Instant daily = lookedAt.plus(Duration.ofDays(1));
     Instant soonest = moment.filter(m -> m.isBefore(daily)).orElse(daily);
-    return soonest.isBefore(at) ? soonest : at;
+    return after != null || soonest.isBefore(at) ? soonest : at;
+  }
+
+  /** When it starts: a time, or after another one's run. */
+  public String words() {
+    return after == null ? "at " + at : "after the run of P-" + after;
   }
 
   public Schedule looked(Instant now, String found) {
@@ -114,6 +133,7 @@ public record Schedule(
         looked,
         said,
         started,
+        after,
         revision);
   }
 }

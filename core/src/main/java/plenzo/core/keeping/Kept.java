@@ -4,7 +4,9 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.calendar.Errand;
 import plenzo.core.calendar.Freeze;
+import plenzo.core.calendar.Repeat;
 import plenzo.core.calendar.Schedule;
 import plenzo.core.evidence.Evidence;
 import plenzo.core.history.Anchor;
@@ -149,6 +151,12 @@ public interface Kept {
 
   /** Runs that are to start by themselves. */
   Shelf<Schedule> schedules();
+
+  /** Versions that go to a stage again and again. */
+  Shelf<Repeat> repeats();
+
+  /** Versions on their way without anybody starting that. */
+  Shelf<Errand> errands();
 
   Shelf<Answered> answered();
 

@@ -34,6 +34,7 @@ import plenzo.core.words.Words;
  * @param rehearsal whether the plan must have been carried out on a copy and taken back there
  * @param closing how users are kept out meanwhile
  * @param outside somebody else's yes that is asked for over the network; null for nobody's
+ * @param onward how far versions go by it without anybody starting that; null where people do
  */
 public record Leg(
     String stage,
@@ -51,7 +52,8 @@ public record Leg(
     @Nullable Boolean evidence,
     @Nullable Boolean rehearsal,
     @Nullable Closing closing,
-    @Nullable OutsideYes outside) {
+    @Nullable OutsideYes outside,
+    @Nullable Onward onward) {
   /** Longest span in days that can be asked for: ten years. */
   private static final int LONGEST = 3660;
 
@@ -110,6 +112,7 @@ public record Leg(
         false,
         false,
         Closing.USUAL,
+        null,
         null);
   }
 
@@ -231,6 +234,11 @@ public record Leg(
     return but(n -> n.outside = asked);
   }
 
+  /** The same with versions that go on by themselves, or without. */
+  public Leg onward(@Nullable Onward how) {
+    return but(n -> n.onward = how);
+  }
+
   private Leg but(Consumer<Next> change) {
     Next next = new Next(this);
     change.accept(next);
@@ -251,6 +259,7 @@ public record Leg(
     private boolean rehearsal;
     private Closing closing;
     private @Nullable OutsideYes outside;
+    private @Nullable Onward onward;
 
     Next(Leg was) {
       this.approvals = was.approvals;
@@ -265,6 +274,7 @@ public record Leg(
       this.rehearsal = was.asksRehearsal();
       this.closing = was.closing();
       this.outside = was.outside;
+      this.onward = was.onward;
     }
 
     Leg leg(Leg was) {
@@ -284,7 +294,8 @@ public record Leg(
           evidence,
           rehearsal,
           closing,
-          outside);
+          outside,
+          onward);
     }
   }
 

@@ -27,6 +27,7 @@ class ScheduleTest {
         Instant.parse(at),
         "",
         null,
+        null,
         0);
   }
 

@@ -26,6 +26,9 @@ public final class AccessKeys {
   /** How long a token holds at most, and if nobody says how long. */
   public static final int MOST_DAYS = 90;
 
+  /** How long the calendar's feed can be read. */
+  private static final int FEED_DAYS = 366;
+
   private static final Duration KEPT_AFTERWARDS = Duration.ofDays(7);
 
   private final Tools tools;
@@ -55,11 +58,16 @@ public final class AccessKeys {
 
   /** A browser's, not stored yet. */
   Issued session(String login) {
-    return issue(login, "browser", false, null, SESSION);
+    return issue(login, "browser", false, null, false, SESSION);
   }
 
   private Issued issue(
-      String login, String label, boolean token, @Nullable Narrowing only, Duration holds) {
+      String login,
+      String label,
+      boolean token,
+      @Nullable Narrowing only,
+      boolean feed,
+      Duration holds) {
     String secret = secret();
     Instant now = tools.now();
     return new Issued(
@@ -74,6 +82,7 @@ public final class AccessKeys {
             now.plus(holds),
             /* revoked= */ false,
             only,
+            feed ? true : null,
             0));
   }
 
@@ -87,6 +96,15 @@ public final class AccessKeys {
    * longer sign in.
    */
   public Optional<SignedIn> whoHolds(String secret) {
+    return holds(secret).filter(s -> !s.key().opensFeedOnly());
+  }
+
+  /** Whose calendar this secret opens; empty as with {@link #whoHolds}. */
+  public Optional<SignedIn> whoFollows(String secret) {
+    return holds(secret).filter(s -> s.key().opensFeedOnly());
+  }
+
+  private Optional<SignedIn> holds(String secret) {
     String hash = hash(secret);
     return keys.get(
             hash,
@@ -117,7 +135,7 @@ public final class AccessKeys {
         .write(
             kept ->
                 kept.forget(
-                    answers, answers.minus(SESSION), answers.minus(Duration.ofDays(MOST_DAYS))));
+                    answers, answers.minus(SESSION), answers.minus(Duration.ofDays(FEED_DAYS))));
   }
 
   public void signOut(AccessKey key) {
@@ -139,18 +157,13 @@ public final class AccessKeys {
    */
   public Issued newToken(SignedIn who, String label, @Nullable Narrowing only, int days) {
     requireWhole(who);
-    if (label.isBlank() || label.length() > 100) {
-      throw Problem.invalid(
-          "LABEL",
-          "A token needs a label of 1 to 100 characters that says what it is for.",
-          "/label");
-    }
+    requireLabel(label);
     if (days < 1 || days > MOST_DAYS) {
       throw Problem.invalid("DAYS", "A token holds 1 to " + MOST_DAYS + " days.", "/days");
     }
     Narrowing narrowed = only == null || only.nothing() ? null : only;
     String login = who.person().login();
-    Issued issued = issue(login, label, true, narrowed, Duration.ofDays(days));
+    Issued issued = issue(login, label, true, narrowed, false, Duration.ofDays(days));
     return tools
         .keeper()
         .write(
@@ -172,6 +185,43 @@ public final class AccessKeys {
                           + "\""
                           + (narrowed == null ? "" : " for " + words(narrowed))
                           + " until "
+                          + issued.key().expiresAt()),
+                  tools.now());
+              return issued;
+            });
+  }
+
+  private static void requireLabel(String label) {
+    if (label.isBlank() || label.length() > 100) {
+      throw Problem.invalid(
+          "LABEL",
+          "A token needs a label of 1 to 100 characters that says what it is for.",
+          "/label");
+    }
+  }
+
+  /**
+   * Makes a token that opens the calendar's feed and nothing else: it stands in an address that
+   * programs keep, so it may look and no more.
+   */
+  public Issued newFeed(SignedIn who, String label) {
+    requireWhole(who);
+    requireLabel(label);
+    String login = who.person().login();
+    Narrowing look = new Narrowing(List.of(Right.LOOK), List.of(), List.of());
+    Issued issued = issue(login, label, true, look, true, Duration.ofDays(FEED_DAYS));
+    return tools
+        .keeper()
+        .write(
+            kept -> {
+              kept.accessKeys().insert(issued.key());
+              kept.note(
+                  Event.of(
+                      login,
+                      "token made",
+                      "Token \""
+                          + label
+                          + "\" for the calendar alone until "
                           + issued.key().expiresAt()),
                   tools.now());
               return issued;

@@ -2,6 +2,7 @@ package plenzo.engine.running;
 
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -400,6 +401,22 @@ public final class Runs {
       place += other.site().equals(run.site()) && other.number() < run.number() ? 1 : 0;
     }
     return place;
+  }
+
+  /** What is before a queued run at its site, the next first. */
+  public List<Run> before(Run run) {
+    if (run.state() != RunState.QUEUED) {
+      return List.of();
+    }
+    List<Run> out = new ArrayList<>();
+    for (RunState state : List.of(RunState.RUNNING, RunState.PAUSED, RunState.QUEUED)) {
+      book.inState(state).stream()
+          .filter(r -> r.site().equals(run.site()) && r.number() != run.number())
+          .filter(r -> state == RunState.QUEUED ? r.number() < run.number() : r.holdsSite())
+          .sorted(Comparator.comparing(Run::number))
+          .forEach(out::add);
+    }
+    return out;
   }
 
   /**

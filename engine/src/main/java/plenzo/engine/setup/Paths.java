@@ -19,6 +19,7 @@ import plenzo.core.proposal.Proposal.Place;
 import plenzo.core.proposal.Proposed;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Leg;
+import plenzo.core.stage.Onward;
 import plenzo.core.stage.Path;
 import plenzo.core.stage.Stage;
 import plenzo.engine.Tools;
@@ -66,18 +67,19 @@ public final class Paths {
         agreed,
         kept -> {
           stages(kept, asked);
+          Path made = by(by, asked, /* old= */ null);
           if (kept.paths().find(asked.key()).isPresent()) {
             throw Problem.invalid(
                 "TAKEN",
                 "There is already a path \"" + asked.key() + "\"; change it instead.",
                 "/key");
           }
-          kept.paths().insert(asked);
+          kept.paths().insert(made);
           kept.note(
               Event.of(by.login(), "path laid", asked.key() + ": " + asked.words()), tools.now());
           return new Made<>(
               kept.paths().find(asked.key()).orElseThrow(),
-              Proposed.newPath(asked),
+              Proposed.newPath(made),
               SecondPerson.production(kept, Set.copyOf(asked.stages())),
               List.of(Place.EVERYWHERE),
               asked.words());
@@ -118,7 +120,8 @@ public final class Paths {
           stages(kept, asked);
           openCases(kept, old, asked);
           int seen = asked.revision() == 0 ? old.revision() : asked.revision();
-          Path next = new Path(asked.key(), asked.name(), asked.source(), asked.legs(), seen);
+          Path next =
+              new Path(asked.key(), asked.name(), asked.source(), by(by, asked, old).legs(), seen);
           if (!kept.paths().update(next)) {
             throw Problem.changed(
                 "CHANGED",
@@ -135,6 +138,22 @@ public final class Paths {
               List.of(Place.EVERYWHERE),
               changes);
         });
+  }
+
+  /**
+   * What goes on by itself goes by the rights of whoever said so: who is named in it is not taken.
+   */
+  private static Path by(Person by, Path asked, @Nullable Path old) {
+    List<Leg> legs = new ArrayList<>();
+    for (Leg leg : asked.legs()) {
+      Onward onward = leg.onward();
+      Onward had = old == null ? null : old.leg(leg.stage()).map(Leg::onward).orElse(null);
+      legs.add(
+          onward == null || had != null && had.how() == onward.how()
+              ? leg.onward(onward == null ? null : had)
+              : leg.onward(new Onward(onward.how(), by.login())));
+    }
+    return new Path(asked.key(), asked.name(), asked.source(), legs, asked.revision());
   }
 
   /** Stages that a change is about: what one leg asks may be of the stage before. */

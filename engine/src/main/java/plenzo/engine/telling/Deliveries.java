@@ -4,11 +4,9 @@ import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Collections;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
@@ -23,6 +21,7 @@ import plenzo.core.target.TargetFailed;
 import plenzo.core.telling.CloudEvent;
 import plenzo.core.telling.Delivery;
 import plenzo.core.telling.Webhook;
+import plenzo.engine.Since;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
 import plenzo.engine.sealing.HookSignature;
@@ -34,11 +33,6 @@ import plenzo.engine.setup.Targets;
  * that does not answer holds up no other.
  */
 public final class Deliveries {
-  /** Up to which entry deliveries were made. */
-  private static final String TOLD = "told until";
-
-  private static final int PART = 200;
-
   private static final Duration WITHIN = Duration.ofSeconds(10);
 
   /** How long what was delivered is listed. */
@@ -46,6 +40,7 @@ public final class Deliveries {
 
   private final Tools tools;
   private final Targets targets;
+  private final Since since = new Since("told until");
 
   /** Addresses that are being told something now, one thread each. */
   private final Set<String> busy = ConcurrentHashMap.newKeySet();
@@ -114,7 +109,7 @@ public final class Deliveries {
         .keeper()
         .writeAgain(
             kept -> {
-              List<HistoryEntry> fresh = fresh(kept);
+              List<HistoryEntry> fresh = since.read(kept);
               if (fresh.isEmpty()) {
                 return null;
               }
@@ -138,36 +133,9 @@ public final class Deliveries {
                   }
                 }
               }
-              kept.fact(TOLD, String.valueOf(fresh.get(fresh.size() - 1).sequence()));
               forget(kept);
               return null;
             });
-  }
-
-  /** Entries since, the oldest first; what was before the first webhook is told to nobody. */
-  private List<HistoryEntry> fresh(Kept kept) {
-    Optional<String> told = kept.fact(TOLD);
-    List<HistoryEntry> newest = kept.history(Kept.HistoryFilter.part(0, PART));
-    if (newest.isEmpty()) {
-      return List.of();
-    }
-    if (told.isEmpty()) {
-      kept.fact(TOLD, String.valueOf(newest.get(0).sequence()));
-      return List.of();
-    }
-    long until = Long.parseLong(told.get());
-    List<HistoryEntry> out = new ArrayList<>();
-    List<HistoryEntry> part = newest;
-    while (!part.isEmpty()) {
-      part.stream().filter(e -> e.sequence() > until).forEach(out::add);
-      long last = part.get(part.size() - 1).sequence();
-      if (last <= until + 1 || part.size() < PART) {
-        break;
-      }
-      part = kept.history(Kept.HistoryFilter.part(last, PART));
-    }
-    Collections.reverse(out);
-    return out;
   }
 
   private void forget(Kept kept) {

@@ -2,7 +2,10 @@ package plenzo.engine.timing;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Optional;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.calendar.Openings;
 import plenzo.core.calendar.Schedule;
@@ -17,6 +20,7 @@ import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Run;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.Stage;
@@ -66,6 +70,14 @@ public final class Schedules {
     return openings(p).next(tools.now()).orElse(null);
   }
 
+  /** Why an application may not come to a stage at a time; empty when it may. */
+  public Optional<Openings.Closed> closed(String stage, String application, Instant at) {
+    return tools
+        .keeper()
+        .read(kept -> kept.stages().find(stage))
+        .flatMap(s -> Gates.openings(tools, s, application).closed(at));
+  }
+
   private Openings openings(Promotion p) {
     return Gates.openings(tools, promotions.stage(p), p.application());
   }
@@ -74,11 +86,14 @@ public final class Schedules {
    * Lets a promotion's run start at a time.
    *
    * @param at null for the first moment at which the stage's calendar lets it
+   * @param after number of a promotion whose run must be done before, with {@code at} null; null
+   *     where none must
    * @param expect fingerprint of the plan, as it was read
-   * @throws Problem when another gate than the calendar is closed, the stage is closed then, or a
-   *     yes is too old by then
+   * @throws Problem when another gate than the calendar is closed, the stage is closed then, a yes
+   *     is too old by then, or the other promotion is over
    */
-  public Schedule add(Person by, long promotion, @Nullable Instant at, String expect) {
+  public Schedule add(
+      Person by, long promotion, @Nullable Instant at, @Nullable Long after, String expect) {
     Promotion p = promotions.get(by, promotion);
     Rights.require(by, Right.RUN, p.site().stage(), p.application());
     requireAble(by, p);
@@ -88,7 +103,10 @@ public final class Schedules {
           "The plan of " + p.shown() + " is now " + p.requirePlan().fingerprint().shown() + ".",
           "Read what changed: plenzo promotion show " + p.shown());
     }
-    Instant time = time(p, at);
+    Instant time = after == null ? time(p, at) : tools.now();
+    if (after != null) {
+      requireToCome(by, p, after);
+    }
     return tools
         .keeper()
         .write(
@@ -118,11 +136,41 @@ public final class Schedules {
                       tools.now(),
                       "",
                       null,
+                      after,
                       0);
               kept.schedules().insert(made);
-              note(kept, by.login(), made, "run scheduled", made.shown() + " for " + made.at());
+              note(kept, by.login(), made, "run scheduled", made.shown() + " " + made.words());
               return made;
             });
+  }
+
+  /** The same at a time. */
+  public Schedule add(Person by, long promotion, @Nullable Instant at, String expect) {
+    return add(by, promotion, at, null, expect);
+  }
+
+  /** What it is to wait for is not over, and does not wait for it in turn. */
+  private void requireToCome(Person by, Promotion p, long after) {
+    Promotion other = promotions.get(by, after);
+    if (other.number() == p.number()) {
+      throw Problem.invalid("AFTER", "A run cannot wait for itself.", "/after");
+    }
+    if (!other.state().open() || other.state() == PromotionState.FAILED) {
+      throw Problem.stopped(
+          "AFTER_OVER",
+          other.shown() + " is " + other.state().code() + " already.",
+          "Start " + p.shown() + " now, or at a time");
+    }
+    Set<Long> seen = new HashSet<>(Set.of(p.number()));
+    Long next = after;
+    while (next != null) {
+      if (!seen.add(next)) {
+        throw Problem.invalid(
+            "AFTER", other.shown() + " waits for the run of " + p.shown() + " itself.", "/after");
+      }
+      Schedule waits = waiting(next);
+      next = waits == null ? null : waits.after();
+    }
   }
 
   /** May start but for the calendar. */
@@ -231,7 +279,9 @@ public final class Schedules {
             .keeper()
             .read(kept -> kept.schedules().list(Kept.Filter.state(State.WAITING.code())))) {
       Instant now = tools.now();
-      if (s.missed(now)) {
+      if (s.after() != null) {
+        goOn(s, s.after(), now);
+      } else if (s.missed(now)) {
         end(
             s,
             State.MISSED,
@@ -246,13 +296,41 @@ public final class Schedules {
     }
   }
 
+  /** Starts when the other's run is done; a run that failed stops what waits for it. */
+  private void goOn(Schedule s, long after, Instant now) {
+    Promotion other =
+        tools.keeper().read(kept -> kept.promotions().find(String.valueOf(after))).orElse(null);
+    Run last =
+        other == null
+            ? null
+            : runs.of(other).stream()
+                .filter(r -> !r.queuedAt().isBefore(s.made()))
+                .findFirst()
+                .orElse(null);
+    if (other != null && other.state() == PromotionState.DONE) {
+      start(s);
+    } else if (other == null || !other.state().open()) {
+      refuse(s, "P-" + after + " is " + (other == null ? "gone" : other.state().code()) + ".");
+    } else if (last != null && last.state().ended()) {
+      refuse(s, last.shown() + " of P-" + after + " ended: " + last.state().code() + ".");
+    } else if (s.forgotten(now)) {
+      refuse(s, "P-" + after + " did not run in " + Schedule.AHEAD.toDays() + " days.");
+    } else if (s.wantsLook(now)) {
+      look(s);
+    }
+  }
+
+  private void refuse(Schedule s, String why) {
+    end(s, State.REFUSED, why, null, "scheduled run refused");
+  }
+
   private void start(Schedule s) {
     try {
       Person by = person(s);
       Run run = runs.start(by, s.promotion(), s.fingerprint());
       end(s, State.STARTED, "Started " + run.shown(), run.number(), "scheduled run started");
     } catch (Problem e) {
-      end(s, State.REFUSED, String.valueOf(e.getMessage()), null, "scheduled run refused");
+      refuse(s, String.valueOf(e.getMessage()));
     }
   }
 
@@ -307,7 +385,8 @@ public final class Schedules {
       }
       List<Gate> open =
           promotions.gates(p).open().stream().filter(g -> !(g instanceof NotNow)).toList();
-      Openings.Closed then = p.bringsBack() ? null : openings(p).closed(s.at()).orElse(null);
+      Openings.Closed then =
+          p.bringsBack() || s.after() != null ? null : openings(p).closed(s.at()).orElse(null);
       if (!open.isEmpty()) {
         return "As it is, it will be refused: "
             + String.join("; ", open.stream().map(Gate::words).toList());

@@ -487,6 +487,28 @@ public final class EngineKit implements AutoCloseable {
     return site;
   }
 
+  /** A stage behind production on the ordinary path, on targets of its own that hold the same. */
+  public SiteKey stageAfter(String name, Stage.Role role, Leg leg) {
+    SiteKey site = new SiteKey(name, "main");
+    stage(2, site, role);
+    connect(name, "database", "postgresql", name);
+    connect(name, "host", "host", name);
+    databases
+        .at(name)
+        .table(BAND, column("code", "text"), column("amount", "numeric(6,2)"))
+        .row(BAND, row("DAY", "10.00"))
+        .row(BAND, row("PEAK", "20.00"));
+    hosts.at(name).put(RULE, rule("1"));
+    engine.connections().testSite(ines, site);
+    plenzo.core.stage.Path old = engine.paths().list().get(0);
+    List<Leg> legs = new ArrayList<>(old.legs());
+    legs.add(leg);
+    engine
+        .paths()
+        .change(ines, new plenzo.core.stage.Path(old.key(), old.name(), old.source(), legs, 0));
+    return site;
+  }
+
   /** The same is there as at a site of which it is recorded. */
   public void matchAt(SiteKey site) {
     engine.adoption().match(ines, "fares", site, new SemVer("1.0.0"));

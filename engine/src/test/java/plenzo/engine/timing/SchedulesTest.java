@@ -25,6 +25,7 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.RunState;
 import plenzo.core.stage.Leg;
+import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.Stage;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
@@ -307,5 +308,73 @@ class SchedulesTest extends KitTest {
     assertThat(now(s).state()).isEqualTo(State.STARTED);
     windows();
     assertThat(events()).contains("stage changed");
+  }
+
+  // --- after another one ---------------------------------------------------------------------
+
+  private Promotion elsewhere() {
+    SiteKey south = kit.site("south");
+    kit.matchAt(south);
+    return kit.prepare("1.1.0", south);
+  }
+
+  private Schedule after(Promotion which, Promotion other) {
+    return kit.engine()
+        .schedules()
+        .add(
+            kit.ines,
+            which.number(),
+            null,
+            other.number(),
+            kit.promotion(which.number()).requirePlan().fingerprint().shown());
+  }
+
+  @Test
+  void itStartsWhenTheOtherOneIsDone() {
+    Promotion other = elsewhere();
+    Schedule s = after(p, other);
+    passes(Duration.ofDays(3));
+    assertThat(now(s).state()).isEqualTo(State.WAITING);
+
+    kit.run(other);
+    passes(Duration.ofSeconds(5));
+
+    assertThat(now(s).state()).as(now(s).sentence()).isEqualTo(State.STARTED);
+    assertThat(kit.run(now(s).run()).state()).isEqualTo(RunState.DONE);
+  }
+
+  @Test
+  void itIsRefusedWhenTheOtherOneIsWithdrawn() {
+    Promotion other = elsewhere();
+    Schedule s = after(p, other);
+    kit.engine().promotions().withdraw(kit.ines, other.number(), "Not needed");
+    passes(Duration.ofSeconds(5));
+
+    assertThat(now(s).state()).isEqualTo(State.REFUSED);
+    assertThat(now(s).sentence()).isEqualTo(other.shown() + " is withdrawn.");
+  }
+
+  @Test
+  void orWhenItsRunChangedNothing() {
+    Promotion other = elsewhere();
+    Schedule s = after(p, other);
+    kit.databases.at("south").row(BAND, row("PEAK", "77.00"));
+    kit.run(other);
+    passes(Duration.ofSeconds(5));
+
+    assertThat(now(s).state()).isEqualTo(State.REFUSED);
+    assertThat(now(s).sentence()).contains("of " + other.shown() + " ended");
+    assertThat(kit.<Integer>read(kept -> kept.runs().of(p.number()).size())).isZero();
+  }
+
+  @Test
+  void nothingWaitsForItselfOrForWhatIsOver() {
+    Promotion other = elsewhere();
+    assertThatThrownBy(() -> after(p, p)).hasMessageContaining("cannot wait for itself");
+    after(p, other);
+    assertThatThrownBy(() -> after(other, p)).hasMessageContaining("waits for the run of");
+
+    kit.run(other);
+    assertThatThrownBy(() -> after(p, other)).hasMessageContaining("is done already");
   }
 }

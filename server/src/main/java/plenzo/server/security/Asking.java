@@ -13,6 +13,9 @@ public final class Asking {
   /** Where signed calls of repositories arrive. */
   public static final String HOOKS = "/api/v1/hooks";
 
+  /** Where calendar programs read, by a secret in the address. */
+  public static final String FEEDS = "/api/v1/feeds";
+
   public static final String METRICS = "/metrics";
 
   /** Where packages arrive as files. */

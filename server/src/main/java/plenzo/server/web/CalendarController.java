@@ -20,6 +20,7 @@ import plenzo.api.Calendars.FreezeView;
 import plenzo.api.Calendars.LiftFreeze;
 import plenzo.api.Calendars.NewFreeze;
 import plenzo.api.Calendars.NewSchedule;
+import plenzo.api.Calendars.RepeatTime;
 import plenzo.api.Calendars.ScheduleView;
 import plenzo.api.Calendars.SpanOpen;
 import plenzo.api.Calendars.StageCalendar;
@@ -33,6 +34,7 @@ import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
+import plenzo.core.run.Spans;
 import plenzo.core.stage.Stage;
 import plenzo.engine.Engine;
 import plenzo.engine.timing.Freezes;
@@ -137,7 +139,12 @@ class CalendarController {
         by,
         engine
             .schedules()
-            .add(by, PromotionController.number(number, "P-"), asked.at(), asked.fingerprint()));
+            .add(
+                by,
+                PromotionController.number(number, "P-"),
+                asked.at(),
+                asked.after() == null ? null : PromotionController.number(asked.after(), "P-"),
+                asked.fingerprint()));
   }
 
   @PostMapping("/schedules/{number}/withdraw")
@@ -146,8 +153,9 @@ class CalendarController {
     return view(by, engine.schedules().withdraw(by, PromotionController.number(number, "SC-")));
   }
 
-  private static ScheduleView view(Person by, Schedule s) {
+  private ScheduleView view(Person by, Schedule s) {
     boolean waits = s.state() == Schedule.State.WAITING;
+    Spans spans = waits ? spans(by, s) : null;
     return new ScheduleView(
         s.shown(),
         "P-" + s.promotion(),
@@ -160,7 +168,15 @@ class CalendarController {
         Shown.plain(s.sentence()),
         waits ? s.nextLook() : null,
         s.run() == null ? null : "R-" + s.run(),
-        waits && by.may(Right.RUN, s.site().stage(), s.application()));
+        waits && by.may(Right.RUN, s.site().stage(), s.application()),
+        s.after() == null ? null : "P-" + s.after(),
+        spans == null ? null : Views.span(spans.whole()),
+        spans == null ? null : Views.span(spans.usersOut()));
+  }
+
+  private @Nullable Spans spans(Person by, Schedule s) {
+    Promotion p = engine.promotions().get(by, s.promotion());
+    return p.plan() == null ? null : engine.runs().spans(p);
   }
 
   /**
@@ -178,7 +194,10 @@ class CalendarController {
       throw Problem.invalid(
           "SPAN", "A calendar shows " + LONGEST.toDays() + " days at most.", "/until");
     }
-    Person by = by(request);
+    return view(by(request), from, until, stage);
+  }
+
+  CalendarView view(Person by, Instant from, Instant until, @Nullable String stage) {
     List<Stage> stages =
         engine.stages().list(by).stream()
             .filter(s -> stage == null || s.key().equals(stage))
@@ -187,6 +206,8 @@ class CalendarController {
     List<ScheduleView> schedules =
         engine.schedules().list(by, Kept.Filter.all()).stream()
             .filter(s -> keys.contains(s.site().stage()))
+            // what waits for another run has no time
+            .filter(s -> s.after() == null || s.state() != Schedule.State.WAITING)
             .filter(s -> !s.at().isBefore(from) && s.at().isBefore(until))
             .map(s -> view(by, s))
             .toList();
@@ -195,8 +216,21 @@ class CalendarController {
             .filter(r -> keys.contains(r.site().stage()))
             .map(CalendarController::run)
             .toList();
+    Clashes clashes = new Clashes(engine, by);
+    List<RepeatTime> repeats =
+        engine.repeats().times(by, from, until).stream()
+            .filter(t -> keys.contains(t.repeat().stage()))
+            .map(
+                t ->
+                    new RepeatTime(
+                        t.repeat().shown(), t.repeat().application(), t.repeat().stage(), t.at()))
+            .toList();
     return new CalendarView(
-        stages.stream().map(s -> stage(by, s, from, until)).toList(), schedules, runs);
+        stages.stream().map(s -> stage(by, s, from, until)).toList(),
+        schedules,
+        runs,
+        repeats,
+        clashes.of(schedules, repeats));
   }
 
   private StageCalendar stage(Person by, Stage s, Instant from, Instant until) {

@@ -7,6 +7,7 @@ import org.jspecify.annotations.Nullable;
 import plenzo.api.Stages.ClosingView;
 import plenzo.api.Stages.EmergencyView;
 import plenzo.api.Stages.LegView;
+import plenzo.api.Stages.OnwardView;
 import plenzo.api.Stages.OutsideView;
 import plenzo.api.Stages.QuorumView;
 import plenzo.core.probe.WhenFailed;
@@ -14,10 +15,14 @@ import plenzo.core.stage.Apart;
 import plenzo.core.stage.Closing;
 import plenzo.core.stage.Emergency;
 import plenzo.core.stage.Leg;
+import plenzo.core.stage.Onward;
 import plenzo.core.stage.OutsideYes;
 
 /** A leg as programs read and write it. */
 final class LegShown {
+  /** What says that people start everything there. */
+  private static final String BY_HAND = "by-hand";
+
   private LegShown() {}
 
   static LegView view(Leg leg) {
@@ -45,7 +50,8 @@ final class LegShown {
         leg.asksEvidence(),
         leg.asksRehearsal(),
         new ClosingView(leg.closing().seconds(), leg.closing().before(), leg.closing().notice()),
-        outside(leg.outside()));
+        outside(leg.outside()),
+        onward(leg.onward()));
   }
 
   /**
@@ -85,7 +91,20 @@ final class LegShown {
         closing == null
             ? usual.closing()
             : new Closing(closing.seconds(), closing.minutes(), closing.notice()),
-        outside(v.outside(), usual.outside()));
+        outside(v.outside(), usual.outside()),
+        onward(v.onward(), usual.onward()));
+  }
+
+  private static @Nullable OnwardView onward(@Nullable Onward asked) {
+    return asked == null ? null : new OnwardView(asked.how().code(), asked.by());
+  }
+
+  private static @Nullable Onward onward(@Nullable OnwardView asked, @Nullable Onward usual) {
+    return asked == null
+        ? usual
+        : asked.how().equals(BY_HAND)
+            ? null
+            : new Onward(Onward.How.of(asked.how()), asked.by() == null ? "" : asked.by());
   }
 
   static @Nullable OutsideView outside(@Nullable OutsideYes asked) {

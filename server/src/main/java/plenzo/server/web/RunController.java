@@ -28,6 +28,7 @@ import plenzo.api.Versions.Reason;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Slice;
 import plenzo.core.person.Person;
+import plenzo.core.person.Right;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.NextStep;
 import plenzo.core.run.Run;
@@ -69,7 +70,29 @@ class RunController {
         VisibleValues.of(engine, by, p).values(),
         NextStep.of(r, p, engine.standing().record(by, r.application(), r.site())).orElse(null),
         engine.runs().steering().may(by, r),
+        waitsFor(by, r),
         engine.tools().now());
+  }
+
+  /** What is before it in line; of what one may not look at, that there is something. */
+  private @Nullable String waitsFor(Person by, Run r) {
+    List<Run> before = engine.runs().before(r);
+    if (before.isEmpty()) {
+      return null;
+    }
+    Run first = before.get(0);
+    String more = before.size() == 1 ? "" : " and " + (before.size() - 1) + " more in line";
+    if (!by.may(Right.LOOK, first.site().stage(), first.application())) {
+      return "another run at " + r.site() + ", which you may not see" + more;
+    }
+    return first.shown()
+        + " of "
+        + first.application()
+        + " "
+        + first.version()
+        + ", which is "
+        + first.state().code()
+        + more;
   }
 
   private static long run(String number) {

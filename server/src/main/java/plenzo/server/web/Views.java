@@ -481,6 +481,7 @@ final class Views {
       boolean values,
       @Nullable NextStep next,
       RunMay may,
+      @Nullable String waitsFor,
       Instant now) {
     List<RunStepView> steps =
         r.steps().stream()
@@ -534,7 +535,8 @@ final class Views {
         values ? answers(r.answers()) : null,
         place,
         next == null ? null : new NextView(next.code().code(), next.words()),
-        ManualShown.steering(r, may));
+        ManualShown.steering(r, may),
+        waitsFor);
   }
 
   private static List<AnswerView> answers(Run.Answers all) {

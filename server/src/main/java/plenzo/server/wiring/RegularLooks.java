@@ -37,7 +37,7 @@ final class RegularLooks {
     schedule.scheduleWithFixedDelay(
         quietly("telling addresses outside", engine.deliveries()::goOn), 5, 5, TimeUnit.SECONDS);
     schedule.scheduleWithFixedDelay(
-        quietly("starting what is scheduled", engine.schedules()::goOn), 5, 5, TimeUnit.SECONDS);
+        quietly("starting what is due", engine::startWhatIsDue), 5, 5, TimeUnit.SECONDS);
     schedule.scheduleWithFixedDelay(
         quietly("forgetting what is over", engine.accessKeys()::forgetWhatIsOver),
         1,
