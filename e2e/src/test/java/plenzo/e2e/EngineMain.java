@@ -100,6 +100,7 @@ public final class EngineMain {
             new Underway(Clock.systemUTC()),
             beat,
             new plenzo.connectors.host.WebPages(),
+            plenzo.core.target.Mail.NONE,
             System::nanoTime);
     Destinations all =
         new Destinations() {

@@ -54,7 +54,9 @@ import plenzo.engine.setup.Repositories;
 import plenzo.engine.setup.Retiring;
 import plenzo.engine.setup.Stages;
 import plenzo.engine.setup.Targets;
+import plenzo.engine.telling.Calls;
 import plenzo.engine.telling.Deliveries;
+import plenzo.engine.telling.Notices;
 import plenzo.engine.telling.Webhooks;
 import plenzo.engine.timing.Chain;
 import plenzo.engine.timing.Errands;
@@ -113,6 +115,8 @@ public final class Engine {
   private final Freezes freezes;
   private final Webhooks webhooks;
   private final Deliveries deliveries;
+  private final Calls calls;
+  private final Notices notices;
   private final Schedules schedules;
   private final Errands errands;
   private final Chain chain;
@@ -192,6 +196,8 @@ public final class Engine {
     this.leftOver = new LeftOver(tools, targets);
     this.comparisons = new Comparisons(tools, targets, contents, comparer);
     this.history = new History(tools, targets, keys);
+    this.notices = new Notices(tools, history, targets);
+    this.calls = new Calls(tools, deliveries);
     this.versions = new Versions(tools, contents);
     this.contained = new Contained(tools, adoption, sources, versions);
   }
@@ -206,6 +212,20 @@ public final class Engine {
 
   public Deliveries deliveries() {
     return deliveries;
+  }
+
+  /** Tells whoever is to be told. */
+  public void tell() {
+    calls.goOn();
+    deliveries.goOn();
+  }
+
+  public Calls calls() {
+    return calls;
+  }
+
+  public Notices notices() {
+    return notices;
   }
 
   public Freezes freezes() {

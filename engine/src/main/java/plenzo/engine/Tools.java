@@ -16,6 +16,7 @@ import plenzo.core.person.Deputy;
 import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
 import plenzo.core.target.Connector;
+import plenzo.core.target.Mail;
 import plenzo.core.target.Pages;
 import plenzo.engine.underway.Underway;
 
@@ -27,6 +28,7 @@ import plenzo.engine.underway.Underway;
  * @param watching where targets that a run works on are watched, beside the run
  * @param underway where work that takes its time says how far it is
  * @param pages where pages are read that a question names
+ * @param mail where letters are handed over
  * @param nanos what waiting is measured by: it never goes back, and not by leaps
  * @param beat how often a target that a run works on is asked whether it still answers
  */
@@ -42,6 +44,7 @@ public record Tools(
     Underway underway,
     Duration beat,
     Pages pages,
+    Mail mail,
     LongSupplier nanos) {
   public Tools {
     connectors = Map.copyOf(connectors);

@@ -40,7 +40,10 @@ import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.TargetId;
+import plenzo.core.telling.Call;
+import plenzo.core.telling.CallOrder;
 import plenzo.core.telling.Delivery;
+import plenzo.core.telling.Following;
 import plenzo.core.telling.Webhook;
 import plenzo.core.trust.Parcel;
 import plenzo.core.trust.Signer;
@@ -154,6 +157,15 @@ final class MyBatisKept implements Kept {
   private static final Description<Delivery> DELIVERY =
       Description.of(Delivery.class, d -> String.valueOf(d.number()), Delivery::revision)
           .state(d -> d.state().code());
+  private static final Description<Following> FOLLOWING =
+      Description.of(Following.class, Following::login, Following::revision);
+  private static final Description<CallOrder> CALL_ORDER =
+      Description.of(CallOrder.class, CallOrder::stage, CallOrder::revision);
+  private static final Description<Call> SUMMONS =
+      Description.of(Call.class, c -> String.valueOf(c.number()), Call::revision)
+          .application(Call::application)
+          .at(Call::stage, Call::site)
+          .state(c -> c.state().code());
   private static final Description<Answered> ANSWERED =
       Description.of(Answered.class, Answered::id, Answered::revision);
 
@@ -301,6 +313,21 @@ final class MyBatisKept implements Kept {
   @Override
   public Shelf<Freeze> freezes() {
     return shelf(Table.FREEZE, FREEZE);
+  }
+
+  @Override
+  public Shelf<Following> followings() {
+    return shelf(Table.FOLLOWING, FOLLOWING);
+  }
+
+  @Override
+  public Shelf<CallOrder> callOrders() {
+    return shelf(Table.CALL_ORDER, CALL_ORDER);
+  }
+
+  @Override
+  public Shelf<Call> calls() {
+    return shelf(Table.SUMMONS, SUMMONS);
   }
 
   @Override

@@ -34,6 +34,10 @@ enum Table {
   ERRAND(Of.APPLICATION),
   WEBHOOK(Of.NOBODY),
   DELIVERY(Of.NOBODY),
+  FOLLOWING(Of.NOBODY),
+  CALL_ORDER(Of.NOBODY),
+  /** Calls; their own word is one of SQL's. */
+  SUMMONS(Of.NOBODY),
   ANSWERED(Of.NOBODY);
 
   /** Whose page changes when a record does. */

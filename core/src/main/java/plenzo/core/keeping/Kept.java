@@ -34,7 +34,10 @@ import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
+import plenzo.core.telling.Call;
+import plenzo.core.telling.CallOrder;
 import plenzo.core.telling.Delivery;
+import plenzo.core.telling.Following;
 import plenzo.core.telling.Webhook;
 import plenzo.core.trust.Parcel;
 import plenzo.core.trust.Signer;
@@ -145,6 +148,15 @@ public interface Kept {
 
   /** What is on its way to them. */
   Shelf<Delivery> deliveries();
+
+  /** What people are told of, by their sign-in names. */
+  Shelf<Following> followings();
+
+  /** Who is called when something is wrong, by stage. */
+  Shelf<CallOrder> callOrders();
+
+  /** Somebody must come. */
+  Shelf<Call> calls();
 
   /** Freezes of stages. */
   Shelf<Freeze> freezes();

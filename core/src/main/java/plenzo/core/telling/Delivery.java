@@ -7,9 +7,10 @@ import java.util.Locale;
 import org.jspecify.annotations.Nullable;
 
 /**
- * One event on its way to one address.
+ * One event on its way to one address, or as a letter to one person.
  *
  * @param number shown as "DV-9"
+ * @param webhook name of the address that is told, or "@" and whoever is written to
  * @param entry sequence of the history's entry
  * @param tries how often it was sent
  * @param next when it is sent again; null when it is over
@@ -37,6 +38,9 @@ public record Delivery(
           Duration.ofHours(12),
           Duration.ofHours(24));
 
+  /** Before the sign-in name of whoever is written to; no webhook is named so. */
+  public static final String MAIL = "@";
+
   /** How it stands. */
   public enum State {
     WAITING,
@@ -50,6 +54,11 @@ public record Delivery(
 
   public String shown() {
     return "DV-" + number;
+  }
+
+  /** Whether it is a letter. */
+  public boolean byMail() {
+    return webhook.startsWith(MAIL);
   }
 
   public boolean due(Instant now) {

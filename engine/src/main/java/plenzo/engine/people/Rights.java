@@ -36,13 +36,19 @@ public final class Rights {
     }
   }
 
-  static void requireStage(Kept kept, String stage, String pointer) {
+  /**
+   * @throws Problem when there is no such stage
+   */
+  public static void requireStage(Kept kept, String stage, String pointer) {
     if (kept.stages().find(stage).isEmpty()) {
       throw Problem.invalid("UNKNOWN_STAGE", "There is no stage \"" + stage + "\".", pointer);
     }
   }
 
-  static void requireApplication(Kept kept, String application, String pointer) {
+  /**
+   * @throws Problem when there is no such application
+   */
+  public static void requireApplication(Kept kept, String application, String pointer) {
     if (kept.applications().find(application).isEmpty()) {
       throw Problem.invalid(
           "UNKNOWN_APPLICATION", "There is no application \"" + application + "\".", pointer);

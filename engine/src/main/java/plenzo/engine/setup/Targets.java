@@ -27,6 +27,7 @@ import plenzo.core.target.Changing;
 import plenzo.core.target.Connector;
 import plenzo.core.target.ItemsConnector;
 import plenzo.core.target.Looking;
+import plenzo.core.target.Mail;
 import plenzo.core.target.Probe;
 import plenzo.core.target.Scratch;
 import plenzo.core.target.Session;
@@ -35,6 +36,7 @@ import plenzo.core.target.TablesConnector;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetId;
 import plenzo.core.target.TargetIdentity;
+import plenzo.core.telling.Letter;
 import plenzo.engine.Tools;
 
 /** Opens sessions to the targets of a site with the right one of its connections. */
@@ -117,11 +119,23 @@ public final class Targets {
     return tools.pages().post(page.toString(), judged(page), document, within);
   }
 
-  /** What the host of an address leads to, once it is allowed. */
   /** Tells an address something; where it leads is judged each time. */
   public void tell(String address, String document, Duration within, Map<String, String> headers) {
     URI page = URI.create(address);
     tools.pages().tell(page.toString(), judged(page), document, within, headers);
+  }
+
+  /** Hands a letter over; where the mail server is, is judged each time. */
+  public void mail(Letter letter) {
+    Mail.Server server =
+        tools
+            .mail()
+            .server()
+            .orElseThrow(
+                () ->
+                    new TargetFailed(
+                        "No mail server is set (plenzo.mail)", false, new IllegalStateException()));
+    tools.mail().send(letter, judged(server.host(), server.port()));
   }
 
   private List<String> judged(URI page) {
@@ -131,6 +145,10 @@ public final class Targets {
       throw new TargetFailed(
           page + " names no host", /* notReachable= */ false, new IllegalArgumentException());
     }
+    return judged(host, port);
+  }
+
+  private List<String> judged(String host, int port) {
     Destinations.Judged judged = allowed.judged(host, port);
     String refusal = judged.refusal();
     if (refusal != null) {

@@ -17,9 +17,13 @@ import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
+import plenzo.core.promotion.Promotion;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.telling.CloudEvent;
 import plenzo.core.telling.Delivery;
+import plenzo.core.telling.Following;
+import plenzo.core.telling.Letter;
+import plenzo.core.telling.News;
 import plenzo.core.telling.Webhook;
 import plenzo.engine.Since;
 import plenzo.engine.Tools;
@@ -85,7 +89,11 @@ public final class Deliveries {
         .stream()
         .filter(d -> d.due(tools.now()))
         .sorted(Comparator.comparing(Delivery::number))
-        .forEach(d -> due.computeIfAbsent(d.webhook(), w -> new ArrayList<>()).add(d));
+        // letters go one after the other, each address of its own beside them
+        .forEach(
+            d ->
+                due.computeIfAbsent(d.byMail() ? Delivery.MAIL : d.webhook(), w -> new ArrayList<>())
+                    .add(d));
     due.forEach(
         (webhook, list) -> {
           if (busy.add(webhook)) {
@@ -114,28 +122,47 @@ public final class Deliveries {
                 return null;
               }
               List<Webhook> hooks = kept.webhooks().all();
+              List<Following> followings =
+                  kept.followings().all().stream().filter(f -> !f.mail().isEmpty()).toList();
               for (HistoryEntry e : fresh) {
-                for (Webhook w : hooks) {
-                  if (w.wants(e)) {
-                    kept.deliveries()
-                        .insert(
-                            new Delivery(
-                                kept.next("delivery"),
-                                w.name(),
-                                e.sequence(),
-                                e.event(),
-                                Delivery.State.WAITING,
-                                0,
-                                tools.now(),
-                                "",
-                                tools.now(),
-                                0));
-                  }
-                }
+                hooks.stream()
+                    .filter(w -> w.wants(e))
+                    .forEach(w -> add(kept, w.name(), e, tools.now()));
+                followings.stream()
+                    .filter(f -> f.wants(e) && mayKnow(f.login(), e))
+                    .forEach(
+                        f ->
+                            add(
+                                kept,
+                                Delivery.MAIL + f.login(),
+                                e,
+                                f.sent(News.about(e.event()), tools.now())));
               }
               forget(kept);
               return null;
             });
+  }
+
+  private boolean mayKnow(String login, HistoryEntry e) {
+    return tools.everybody().stream()
+        .anyMatch(p -> p.login().equals(login) && Notices.mayKnow(p, e));
+  }
+
+  /** Puts one on its way. */
+  void add(Kept kept, String to, HistoryEntry e, Instant when) {
+    kept.deliveries()
+        .insert(
+            new Delivery(
+                kept.next("delivery"),
+                to,
+                e.sequence(),
+                e.event(),
+                Delivery.State.WAITING,
+                0,
+                when,
+                "",
+                tools.now(),
+                0));
   }
 
   private void forget(Kept kept) {
@@ -146,6 +173,51 @@ public final class Deliveries {
   }
 
   private void send(Delivery d) {
+    if (d.byMail()) {
+      letter(d, d.webhook().substring(Delivery.MAIL.length()));
+    } else {
+      call(d);
+    }
+  }
+
+  /** What somebody may not look at any more, or does not want any more, is not sent. */
+  private void letter(Delivery d, String login) {
+    HistoryEntry e = entry(d);
+    Following f = tools.keeper().read(kept -> kept.followings().find(login)).orElse(null);
+    if (f == null || f.mail().isEmpty() || !mayKnow(login, e)) {
+      end(d.givenUp(login + " is not told of this by mail any more"));
+      return;
+    }
+    try {
+      targets.mail(
+          Letter.of(
+              f.mail(), e, fingerprint(e), tools.mail().reachedAt(), tools.keeper().service()));
+      end(d.delivered("taken " + tools.now()));
+    } catch (TargetFailed | Problem x) {
+      end(d.failed(tools.now(), String.valueOf(x.getMessage())));
+    }
+  }
+
+  /** The plan of the case that it is about. */
+  private @Nullable String fingerprint(HistoryEntry e) {
+    return e.promotion() == null
+        ? null
+        : tools
+            .keeper()
+            .read(kept -> kept.promotions().find(String.valueOf(e.promotion())))
+            .map(Promotion::plan)
+            .map(plan -> plan.fingerprint().shown())
+            .orElse(null);
+  }
+
+  private HistoryEntry entry(Delivery d) {
+    return tools
+        .keeper()
+        .read(kept -> kept.history(Kept.HistoryFilter.part(d.entry() + 1, 1)))
+        .get(0);
+  }
+
+  private void call(Delivery d) {
     Webhook w = tools.keeper().read(kept -> kept.webhooks().find(d.webhook())).orElse(null);
     if (w == null) {
       end(d.givenUp("There is no webhook " + d.webhook() + " any more"));
@@ -183,9 +255,7 @@ public final class Deliveries {
   }
 
   private String body(Delivery d) {
-    HistoryEntry e =
-        tools.keeper().read(kept -> kept.history(Kept.HistoryFilter.part(d.entry() + 1, 1))).get(0);
-    return CloudEvent.of(tools.keeper().service(), e);
+    return CloudEvent.of(tools.keeper().service(), entry(d));
   }
 
   private void end(Delivery now) {

@@ -11,6 +11,7 @@ import java.util.Arrays;
 import java.util.Deque;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 import java.util.concurrent.Executor;
 import java.util.function.Consumer;
@@ -36,8 +37,10 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
 import plenzo.core.target.Doors;
+import plenzo.core.target.Mail;
 import plenzo.core.target.Pages;
 import plenzo.core.target.TargetFailed;
+import plenzo.core.telling.Letter;
 import plenzo.core.version.Removal;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -90,6 +93,35 @@ public final class EngineKit implements AutoCloseable {
 
   /** May throw, where an address does not take what it is told. */
   public Consumer<String> hears = page -> {};
+
+  /** Letters that a mail server took. */
+  public final List<Letter> letters = new ArrayList<>();
+
+  /** Whether there is a mail server. */
+  public boolean post = true;
+
+  /** May throw, where it does not take a letter. */
+  public Consumer<Letter> takes = letter -> {};
+
+  private Mail mail() {
+    return new Mail() {
+      @Override
+      public Optional<Server> server() {
+        return post ? Optional.of(new Server("mail.example", 25)) : Optional.empty();
+      }
+
+      @Override
+      public String reachedAt() {
+        return "https://plenzo.example";
+      }
+
+      @Override
+      public void send(Letter letter, List<String> addresses) {
+        takes.accept(letter);
+        letters.add(letter);
+      }
+    };
+  }
 
   public final TickingClock clock = new TickingClock();
   public final Person ines = person("ines");
@@ -163,6 +195,7 @@ public final class EngineKit implements AutoCloseable {
                 hears.accept(page);
               }
             },
+            mail(),
             clock::nanos);
     return new Engine(
         tools,

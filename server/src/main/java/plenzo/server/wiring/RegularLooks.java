@@ -35,7 +35,7 @@ final class RegularLooks {
     schedule.scheduleWithFixedDelay(
         quietly("bringing releases on", engine.releases()::goOn), 3, 3, TimeUnit.SECONDS);
     schedule.scheduleWithFixedDelay(
-        quietly("telling addresses outside", engine.deliveries()::goOn), 5, 5, TimeUnit.SECONDS);
+        quietly("telling who is to be told", engine::tell), 5, 5, TimeUnit.SECONDS);
     schedule.scheduleWithFixedDelay(
         quietly("starting what is due", engine::startWhatIsDue), 5, 5, TimeUnit.SECONDS);
     schedule.scheduleWithFixedDelay(
