@@ -13,6 +13,8 @@ const PromotionsPage = lazy(() => import('../features/promotions/ListPage'));
 const PromotionPage = lazy(() => import('../features/promotions/Page'));
 const RunsPage = lazy(() => import('../features/runs/ListPage'));
 const RunPage = lazy(() => import('../features/runs/Page'));
+const NightPage = lazy(() => import('../features/runs/NightPage'));
+const NewsPage = lazy(() => import('../features/news/Page'));
 const TryPage = lazy(() => import('../features/runs/TryPage'));
 const BackupsPage = lazy(() => import('../features/runs/BackupsPage'));
 const PastPage = lazy(() => import('../features/standing/PastPage'));
@@ -95,6 +97,8 @@ export function App() {
             <Route path="/promotions/:number" element={<PromotionPage />} />
             <Route path="/runs" element={<RunsPage />} />
             <Route path="/runs/:number" element={<RunPage />} />
+            <Route path="/runs/:number/night" element={<NightPage />} />
+            <Route path="/news" element={<NewsPage />} />
             <Route path="/runs/:number/try" element={<TryPage />} />
             <Route path="/backups" element={<BackupsPage />} />
             <Route path="/standing/past" element={<PastPage />} />

@@ -1,5 +1,5 @@
 import { Box, Button, Typography, useColorScheme } from '@mui/material';
-import { useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useState, type ChangeEvent, type ReactNode } from 'react';
 import { Link, NavLink, useNavigate } from 'react-router';
 import { client, unwrap, type Schemas } from '../shared/data/api';
@@ -12,6 +12,7 @@ const FindBox = lazy(() => import('../features/find/FindBox'));
 const pages: [string, string, string][] = [
   ['/standing', t.shell.whereThingsStand, 's'],
   ['/waiting', t.shell.waitingForYou, 'y'],
+  ['/news', t.shell.news, 'n'],
   ['/drafts', t.shell.drafts, 'd'],
   ['/packages', t.shell.packages, 'k'],
   ['/promotions', t.shell.promotions, 'p'],
@@ -22,6 +23,29 @@ const pages: [string, string, string][] = [
   ['/history', t.shell.history, 'h'],
   ['/setup', t.shell.setup, 't'],
 ];
+
+/** How much is new of what one follows; quiet where nothing is. */
+function Fresh() {
+  const q = useQuery({
+    queryKey: ['news', 'fresh'],
+    queryFn: () => unwrap(client.GET('/api/v1/notices/fresh')),
+    refetchInterval: 30_000,
+  });
+  const n = q.data;
+  if (!n || n.count === 0) return null;
+  const words = t.shell.fresh(n.count, n.more);
+  return (
+    <Button
+      size="small"
+      component={Link}
+      to="/news"
+      aria-label={words}
+      sx={{ color: n.urgent ? 'var(--mui-palette-signal-fault)' : undefined, whiteSpace: 'nowrap' }}
+    >
+      {words}
+    </Button>
+  );
+}
 
 /** Head, navigation, skip link, keys. No key ever approves, starts, aborts or rolls back. */
 export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode }) {
@@ -137,6 +161,7 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
         >
           {connected ? '' : t.shell.notConnectedWhatYouSee}
         </Typography>
+        <Fresh />
         <Button size="small" onClick={() => setFinding(true)}>
           {t.shell.find}
         </Button>

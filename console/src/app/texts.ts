@@ -3,6 +3,8 @@ export const t = {
   shell: {
     whereThingsStand: 'Where things stand',
     waitingForYou: 'Waiting for you',
+    news: 'News',
+    fresh: (n: number, more: boolean) => `${n}${more ? '+' : ''} new`,
     drafts: 'Drafts',
     packages: 'Packages',
     promotions: 'Promotions',

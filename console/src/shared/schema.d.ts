@@ -276,6 +276,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["calls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calls/{number}/over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calls/{number}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["take_2"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/components": {
         parameters: {
             query?: never;
@@ -878,6 +926,86 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["trust"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["notices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/notices/following": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["following"];
+        put: operations["follow"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/notices/fresh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["fresh"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/notices/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["seen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/notices/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["tryMail"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2196,6 +2324,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/runs/{number}/night": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["night"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs/{number}/pause": {
         parameters: {
             query?: never;
@@ -2541,6 +2685,22 @@ export interface paths {
         };
         get?: never;
         put: operations["saveStage"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stages/{key}/calls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["order"];
+        put: operations["order_1"];
         post?: never;
         delete?: never;
         options?: never;
@@ -3173,6 +3333,40 @@ export interface components {
             schedules: components["schemas"]["ScheduleView"][];
             stages: components["schemas"]["StageCalendar"][];
         };
+        CallOrderView: {
+            callees: components["schemas"]["CalleeView"][];
+            /** Format: int32 */
+            revision: number;
+        };
+        CallView: {
+            application?: string;
+            /** Format: date-time */
+            at?: string;
+            by?: string;
+            cause: string;
+            /** Format: date-time */
+            made: string;
+            /** Format: date-time */
+            next?: string;
+            number: string;
+            run?: string;
+            site?: string;
+            stage: string;
+            state: string;
+            told: components["schemas"]["CalledView"][];
+        };
+        CalledView: {
+            /** Format: date-time */
+            at: string;
+            login: string;
+            words: string;
+        };
+        CalleeView: {
+            how: string;
+            login: string;
+            /** Format: int32 */
+            minutes: number;
+        };
         CandidateView: {
             component: string;
             key: string[];
@@ -3587,6 +3781,17 @@ export interface components {
             sentence: string;
             severity: string;
         };
+        FollowingView: {
+            applications: string[];
+            byMail?: boolean;
+            mail: string;
+            news: string[];
+            quietFrom?: string;
+            quietUntil?: string;
+            sorts?: string[];
+            stages: string[];
+            zone: string;
+        };
         FreezeHolds: {
             promotions: string[];
             schedules: string[];
@@ -3606,6 +3811,12 @@ export interface components {
             stage: string;
             /** Format: date-time */
             until: string;
+        };
+        FreshView: {
+            /** Format: int32 */
+            count: number;
+            more: boolean;
+            urgent: boolean;
         };
         GateView: {
             code: string;
@@ -3679,6 +3890,11 @@ export interface components {
             what: string;
             words: string;
         };
+        HandView: {
+            how: string;
+            login: string;
+            name: string;
+        };
         HandedView: {
             asked: components["schemas"]["AskedByHand"];
             /** Format: date-time */
@@ -3708,6 +3924,11 @@ export interface components {
             application: string;
             role: string;
             stage: string;
+        };
+        HeldView: {
+            holds: string;
+            target: string;
+            words: string;
         };
         HistoryView: {
             actor: string;
@@ -3998,8 +4219,43 @@ export interface components {
             code: string;
             words: string;
         };
+        NightView: {
+            called: string[];
+            hands: components["schemas"]["HandView"][];
+            noWays: string;
+            on: string;
+            run: string;
+            sentence?: string;
+            state: string;
+            targets: components["schemas"]["HeldView"][];
+            text: string;
+            users: string;
+            ways: components["schemas"]["NightWay"][];
+        };
+        NightWay: {
+            possible: boolean;
+            way: string;
+            words: string;
+        };
         NotesAsked: {
             notes: string;
+        };
+        NoticeView: {
+            actor: string;
+            application?: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            entry: number;
+            event: string;
+            fresh: boolean;
+            news: string;
+            promotion?: string;
+            run?: string;
+            site?: string;
+            stage?: string;
+            text: string;
+            version?: string;
         };
         ObstacleView: {
             at: string;
@@ -4094,6 +4350,10 @@ export interface components {
         };
         PageHistoryView: {
             items: components["schemas"]["HistoryView"][];
+            next?: string;
+        };
+        PageNoticeView: {
+            items: components["schemas"]["NoticeView"][];
             next?: string;
         };
         PagePackageView: {
@@ -4718,6 +4978,10 @@ export interface components {
             tasks?: string[];
             title: string;
         };
+        Seen: {
+            /** Format: int64 */
+            entry: number;
+        };
         SettleMay: {
             leave: components["schemas"]["MayView"];
             putBack: components["schemas"]["MayView"];
@@ -5016,6 +5280,9 @@ export interface components {
             id: string;
             label: string;
             only?: components["schemas"]["Only"];
+        };
+        Tried: {
+            to: string;
         };
         Trust: {
             key: string;
@@ -5950,6 +6217,99 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["FeedMade"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    calls: {
+        parameters: {
+            query?: {
+                state?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["CallView"][];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["CallView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    take_2: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["CallView"];
                 };
             };
             /** @description A problem detail */
@@ -7447,6 +7807,191 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["KeyView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    notices: {
+        parameters: {
+            query?: {
+                cursor?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["PageNoticeView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    following: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["FollowingView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    follow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowingView"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["FollowingView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    fresh: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["FreshView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Seen"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["FreshView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    tryMail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["Tried"];
                 };
             };
             /** @description A problem detail */
@@ -10506,6 +11051,37 @@ export interface operations {
             };
         };
     };
+    night: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["NightView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     pause: {
         parameters: {
             query?: never;
@@ -11277,6 +11853,72 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["StageView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["CallOrderView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    order_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CallOrderView"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["CallOrderView"];
                 };
             };
             /** @description A problem detail */

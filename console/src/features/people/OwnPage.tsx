@@ -2,6 +2,7 @@ import { Box, TextField } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, unwrap } from '../../shared/data/api';
+import { Following } from '../../shared/news/Following';
 import { Act, Empty, Loading, PageTitle, Panel, Problem, Rows } from '../../shared/ui/parts';
 import { Deputies } from './Deputies';
 import { Keys } from './Keys';
@@ -32,6 +33,7 @@ export default function OwnPage() {
           </Rows>
         )}
       </Panel>
+      <Following />
       <Deputies of={me.login} own />
       <Keys login={me.login} />
       <NewToken />

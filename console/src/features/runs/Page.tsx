@@ -86,6 +86,11 @@ export default function RunPage() {
           {r.goal.notes}
         </Typography>
       )}
+      {['half written', 'failed, all put back', 'stopped, nothing changed', 'paused'].includes(r.state) && (
+        <Box sx={{ mb: 2 }}>
+          <Go to={`/runs/${r.number}/night`}>{t.night.link}</Go>
+        </Box>
+      )}
       <Facts r={r} />
       <PausedPart r={r} />
       <Box

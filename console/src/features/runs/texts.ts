@@ -1,5 +1,21 @@
 /** What the pages of runs say. */
 export const t = {
+  night: {
+    title: (number: string) => `${number}: what is so, and who can act`,
+    link: 'What each target holds, ways on and back, and who may act',
+    copy: 'Copy as text',
+    copied: 'Copied.',
+    steps: 'Its steps',
+    users: 'Users',
+    targets: 'What each target holds',
+    ways: 'Ways on and back',
+    on: 'On:',
+    nothing: 'nothing is asked',
+    back: 'Back:',
+    hands: 'Who may act, and how they are reached',
+    nobody: 'Nobody may act there.',
+    called: 'Who was called',
+  },
   backups: {
     title: 'Backups',
     note: 'Every run takes one of what it can touch, before anything changes.',

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useParams } from 'react-router';
+import { CallOrder } from '../../shared/news/CallOrder';
 import { Changes } from '../../shared/ui/Changes';
 import { Loading, PageTitle, Problem } from '../../shared/ui/parts';
 import { SetupParts } from '../../shared/ui/SetupParts';
@@ -22,6 +23,7 @@ export default function StagePage() {
       ) : stage ? (
         <>
           <StagePanel s={stage} />
+          <CallOrder stage={key} />
           <Changes of={`stage/${key}`} />
         </>
       ) : (

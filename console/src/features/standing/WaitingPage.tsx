@@ -1,5 +1,6 @@
 import { Typography } from '@mui/material';
 import { useInfiniteQuery } from '@tanstack/react-query';
+import { Calls } from '../../shared/news/Calls';
 import { Empty, Go, Loading, More, PageTitle, Problem, Rows, Time } from '../../shared/ui/parts';
 import { itemsOf } from '../../shared/data/lists';
 import { AtWork } from '../../shared/ui/Underway';
@@ -14,6 +15,7 @@ export default function WaitingPage() {
   return (
     <>
       <PageTitle title={t.waitingPage.waitingForYou} />
+      <Calls />
       <Problem error={w.error} />
       {!items ? (
         <Loading what={t.waitingPage.whatWaits} />

@@ -64,6 +64,8 @@ public final class Plenzo implements Runnable {
           RepeatCommand.class,
           ErrandCommand.class,
           WebhookCommand.class,
+          NoticeCommand.class,
+          CallCommand.class,
           CalendarCommand.class,
           WindowCommand.class,
           FreezeCommand.class,

@@ -21,6 +21,7 @@ import plenzo.api.Runs.RunView;
 import plenzo.api.Runs.Start;
 import plenzo.api.Sheets.SheetLine;
 import plenzo.api.Sheets.SheetView;
+import plenzo.api.Tellings.NightView;
 import plenzo.api.Versions.Reason;
 
 @Command(
@@ -137,6 +138,20 @@ final class RunCommand extends Group {
   @Command(name = "show", description = "One run with its steps.")
   void show(@Parameters(paramLabel = "RUN") String number) {
     RunText.show(this, api().get(path(number), RunView.class));
+  }
+
+  @Command(
+      name = "night",
+      description =
+          "What whoever is woken by a run must know: users in or out, what each target holds, ways on"
+              + " and back, who may act and how they are reached.")
+  void night(@Parameters(paramLabel = "RUN") String number) {
+    NightView n = api().get(path(number) + "/night", NightView.class);
+    if (out().json()) {
+      out().document("night", n);
+      return;
+    }
+    n.text().lines().forEach(out()::line);
   }
 
   @Command(

@@ -238,6 +238,10 @@ final class RunText {
     return usual.isEmpty() ? now : now + ", " + usual;
   }
 
+  /** Ends, and a stand, at which somebody is woken. */
+  private static final List<String> WRONG =
+      List.of("half written", "failed, all put back", "stopped, nothing changed", "paused");
+
   static void show(Group group, RunView r) {
     Out out = group.out();
     if (out.json()) {
@@ -278,6 +282,9 @@ final class RunText {
         r.times().expected() == null ? "no estimate: first run" : span(r.times().expected()),
         "Users out",
         usersOut(out, r.times()));
+    if (WRONG.contains(r.state())) {
+      out.line("What each target holds, and who may act: plenzo run night " + r.number());
+    }
     for (RunStepView s : r.steps()) {
       String took =
           s.began() == null || s.ended() == null

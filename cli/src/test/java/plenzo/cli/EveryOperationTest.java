@@ -30,6 +30,7 @@ class EveryOperationTest {
       Map.of(
           "/events", "a stream for browsers; the client waits by asking again",
           "/hooks/{application}", "called by a repository",
+          "/feeds/{secret}/calendar.ics", "read by calendar programs",
           "/session/may", "asked by pages before a button is pressed; a command asks by acting");
 
   private static final Path SOURCES = Path.of("src/main/java");

@@ -44,7 +44,8 @@ public final class Demo {
                   port(script),
                   places.destinations(),
                   places.root(),
-                  ADMIN));
+                  ADMIN,
+                  places.letters().port()));
       Teller teller = new Teller(service.address(), told);
       out.println(
           script

@@ -26,6 +26,7 @@ public final class Places implements AutoCloseable {
   private final Cluster cluster;
   private final Path folder;
   private final Map<String, HostProcess> hosts = new LinkedHashMap<>();
+  private final Letterbox letters = new Letterbox();
 
   /**
    * @param folder for what hosts and directories keep
@@ -57,6 +58,11 @@ public final class Places implements AutoCloseable {
     return folder.resolve("files-" + SITES.get(site)).resolve("published");
   }
 
+  /** Where letters arrive. */
+  public Letterbox letters() {
+    return letters;
+  }
+
   /** Folder below which every directory and repository lies. */
   public Path root() {
     return folder;
@@ -66,11 +72,13 @@ public final class Places implements AutoCloseable {
   public List<String> destinations() {
     List<String> out = new ArrayList<>(List.of("127.0.0.1:" + cluster.port()));
     hosts.values().forEach(h -> out.add("127.0.0.1:" + h.port()));
+    out.add("127.0.0.1:" + letters.port());
     return out;
   }
 
   @Override
   public void close() {
     hosts.values().forEach(HostProcess::close);
+    letters.close();
   }
 }

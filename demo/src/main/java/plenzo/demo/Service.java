@@ -19,6 +19,7 @@ public final class Service implements AutoCloseable {
    * @param folder for its data, its log and its configuration file
    * @param destinations hosts and ports that it may reach
    * @param directories folder below which targets and repositories may lie
+   * @param mailPort of the mail server on this machine; 0 for none
    */
   public Service(
       Path jar,
@@ -26,7 +27,8 @@ public final class Service implements AutoCloseable {
       int port,
       List<String> destinations,
       Path directories,
-      String adminPassword) {
+      String adminPassword,
+      int mailPort) {
     this.port = port;
     try {
       Files.createDirectories(folder);
@@ -45,7 +47,14 @@ public final class Service implements AutoCloseable {
               + directories
               + "\"]\n  password-cost: 10\n  admin-password: "
               + adminPassword
-              + "\n");
+              + "\n"
+              + (mailPort == 0
+                  ? ""
+                  : "  reached-at: http://127.0.0.1:"
+                      + port
+                      + "\n  mail:\n    host: 127.0.0.1\n    port: "
+                      + mailPort
+                      + "\n    from: plenzo@morrowick.example\n    tls: none\n"));
       process =
           new ProcessBuilder(
                   List.of(

@@ -44,6 +44,7 @@ public final class Story {
     handOver();
     ending();
     new Night(t, places).tell();
+    new Week(t, places).tell();
     whole();
   }
 

@@ -72,7 +72,8 @@ class FirstReleaseTest {
             port,
             List.of("127.0.0.1:" + server.getPort()),
             srv,
-            ADMIN));
+            ADMIN,
+            /* mailPort= */ 0));
     secret("admin.txt", ADMIN + "\nsecond-crossing\n");
     secret("admin.pw", "second-crossing");
     secret("look.pw", "look-1");

@@ -58,7 +58,8 @@ class JarKillTest {
   private Service start(int at) {
     List<String> reached = new ArrayList<>(places.destinations());
     reached.add("127.0.0.1:" + relay.port());
-    return new Service(TestService.JAR, ROOT, at, reached, places.root(), TestService.ADMIN);
+    return new Service(
+        TestService.JAR, ROOT, at, reached, places.root(), TestService.ADMIN, /* mailPort= */ 0);
   }
 
   @AfterAll

@@ -60,6 +60,12 @@ final class RightsWalk {
           Map.entry(
               "POST /errands/{number}/stop",
               "look at the stage for the application; prepare at the stage for the application"),
+          Map.entry(
+              "POST /calls/{number}/take",
+              "signed in; a call at a stage that one may look at, about an application that one may look at"),
+          Map.entry(
+              "POST /calls/{number}/over",
+              "signed in; a call at a stage that one may look at, about an application that one may look at"),
           Map.entry("POST /freezes/holds", "look at the stage"),
           Map.entry(
               "POST /freezes/{number}/lift",
@@ -133,6 +139,16 @@ final class RightsWalk {
       GET /evidence/{number} = /evidence/<evidence>
       GET /calendar = /calendar?from=2027-01-01T00:00:00Z&until=2027-01-08T00:00:00Z
       GET /freezes = /freezes
+      GET /notices = /notices
+      GET /notices/fresh = /notices/fresh
+      POST /notices/seen = /notices/seen {"entry":0}
+      GET /notices/following = /notices/following
+      PUT /notices/following = /notices/following {"mail":"","stages":["none"],"applications":[],"news":[],"zone":"UTC"}
+      POST /notices/try = /notices/try
+      GET /calls = /calls
+      GET /stages/{key}/calls = /stages/production/calls
+      PUT /stages/{key}/calls = /stages/production/calls {"callees":[],"revision":99}
+      GET /runs/{number}/night = /runs/<run>/night
       GET /repeats = /repeats
       POST /repeats = /repeats {"application":"fares","stage":"production","rule":"NEVER"}
       GET /errands = /errands

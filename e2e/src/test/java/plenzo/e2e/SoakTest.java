@@ -105,7 +105,8 @@ class SoakTest {
                 TestService.freePort(),
                 places.destinations(),
                 places.root(),
-                TestService.ADMIN));
+                TestService.ADMIN,
+                /* mailPort= */ 0));
     teller = new Teller(service.address(), new PrintWriter(Writer.nullWriter()));
     World.setUp(teller, places, cluster.port(), TestService.ADMIN);
     Surcharges.adopt(teller);

@@ -54,7 +54,15 @@ final class TestService implements AutoCloseable {
 
   private String process() throws IOException {
     return started
-        .add(new Service(JAR, folder, freePort(), places.destinations(), places.root(), ADMIN))
+        .add(
+            new Service(
+                JAR,
+                folder,
+                freePort(),
+                places.destinations(),
+                places.root(),
+                ADMIN,
+                places.letters().port()))
         .address();
   }
 
@@ -79,6 +87,10 @@ final class TestService implements AutoCloseable {
                 "--plenzo.directories=" + places.root(),
                 "--plenzo.password-cost=10",
                 "--plenzo.admin-password=" + ADMIN,
+                "--plenzo.mail.host=127.0.0.1",
+                "--plenzo.mail.port=" + places.letters().port(),
+                "--plenzo.mail.from=plenzo@morrowick.example",
+                "--plenzo.mail.tls=none",
                 "--logging.file.name=" + folder.resolve("service.log"),
                 "--logging.level.root=WARN"));
     return "http://127.0.0.1:" + ((WebServerApplicationContext) context).getWebServer().getPort();

@@ -13,6 +13,7 @@ import plenzo.engine.looking.Comparisons;
 import plenzo.engine.looking.Drift;
 import plenzo.engine.looking.History;
 import plenzo.engine.looking.LeftOver;
+import plenzo.engine.looking.Night;
 import plenzo.engine.looking.Standing;
 import plenzo.engine.looking.Verdicts;
 import plenzo.engine.packaging.Keys;
@@ -116,6 +117,7 @@ public final class Engine {
   private final Webhooks webhooks;
   private final Deliveries deliveries;
   private final Calls calls;
+  private final Night night;
   private final Notices notices;
   private final Schedules schedules;
   private final Errands errands;
@@ -196,6 +198,7 @@ public final class Engine {
     this.leftOver = new LeftOver(tools, targets);
     this.comparisons = new Comparisons(tools, targets, contents, comparer);
     this.history = new History(tools, targets, keys);
+    this.night = new Night(tools, runs, rollbacks);
     this.notices = new Notices(tools, history, targets);
     this.calls = new Calls(tools, deliveries);
     this.versions = new Versions(tools, contents);
@@ -218,6 +221,10 @@ public final class Engine {
   public void tell() {
     calls.goOn();
     deliveries.goOn();
+  }
+
+  public Night night() {
+    return night;
   }
 
   public Calls calls() {

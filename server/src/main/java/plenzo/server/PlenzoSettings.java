@@ -25,6 +25,9 @@ import org.springframework.boot.context.properties.bind.DefaultValue;
  * @param lookEvery how often the structure of every site is looked at for drift
  * @param lookAtRowsEvery how often its rows are looked at too, and editing stages for changes
  * @param lookAtSourcesEvery how often repositories are looked at for changes and new tags
+ * @param reachedAt where people reach the console, for links in letters; empty: letters name pages
+ *     alone
+ * @param mail where letters are handed over; left out: none are sent
  */
 @ConfigurationProperties(value = "plenzo", ignoreUnknownFields = false)
 public record PlenzoSettings(
@@ -38,7 +41,32 @@ public record PlenzoSettings(
     @DefaultValue("12") int passwordCost,
     @DefaultValue("15m") Duration lookEvery,
     @DefaultValue("24h") Duration lookAtRowsEvery,
-    @DefaultValue("5m") Duration lookAtSourcesEvery) {
+    @DefaultValue("5m") Duration lookAtSourcesEvery,
+    @DefaultValue("") String reachedAt,
+    @Nullable MailServer mail) {
+  /**
+   * A mail server; it is reached where it is among the destinations.
+   *
+   * @param from address that letters come from
+   * @param tls "none", "starttls" (a connection that is not made private is not used) or "tls"
+   * @param account empty where it asks for none
+   * @param passwordFile a file with its password, which nobody else may read
+   */
+  public record MailServer(
+      String host,
+      @DefaultValue("25") int port,
+      String from,
+      @DefaultValue("starttls") String tls,
+      @DefaultValue("") String account,
+      @Nullable Path passwordFile) {
+    public MailServer {
+      if (!List.of("none", "starttls", "tls").contains(tls)) {
+        throw new IllegalArgumentException(
+            "plenzo.mail.tls is \"" + tls + "\"; it can be none, starttls or tls.");
+      }
+    }
+  }
+
   public PlenzoSettings {
     if (passwordCost < 10 || passwordCost > 16) {
       throw new IllegalArgumentException(

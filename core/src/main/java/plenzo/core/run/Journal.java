@@ -36,6 +36,50 @@ public record Journal(List<JournalEntry> entries) {
         .isPresent();
   }
 
+  /** What a target holds after a run worked on it. */
+  public enum Holds {
+    /** What was there before. */
+    OLD,
+    NEW,
+    /** A switch was sent, and the target has not said what became of it. */
+    UNKNOWN;
+
+    public String code() {
+      return name().toLowerCase(java.util.Locale.ROOT);
+    }
+  }
+
+  /** What the target holds, as far as it was journaled. */
+  public Holds holds(TargetId target) {
+    List<JournalEntry> tries = tries(target);
+    if (tries.isEmpty() || undone(target)) {
+      return Holds.OLD;
+    }
+    boolean undoing =
+        entries.stream()
+            .filter(j -> j.is(Deed.UNDO, target))
+            .reduce((a, b) -> b)
+            .filter(j -> j.type() == Type.INTENT)
+            .isPresent();
+    if (undoing) {
+      return Holds.UNKNOWN;
+    }
+    boolean applied = false;
+    for (JournalEntry one : tries) {
+      List<Outcome> said =
+          entries.stream()
+              .filter(j -> j.is(Deed.SWITCH, target) && j.attempt() == one.attempt())
+              .map(JournalEntry::outcome)
+              .filter(Objects::nonNull)
+              .toList();
+      if (said.isEmpty()) {
+        return Holds.UNKNOWN;
+      }
+      applied |= said.contains(Outcome.APPLIED);
+    }
+    return applied ? Holds.NEW : Holds.OLD;
+  }
+
   /** The last try that is known to have been applied, else 1. */
   public int appliedTry(TargetId target) {
     return entries.stream()

@@ -72,13 +72,39 @@ public record Call(
     List<Told> all = new ArrayList<>(told);
     all.add(one);
     return new Call(
-        number, stage, application, site, run, cause, about, entry, made, all, then, state, by, at,
+        number,
+        stage,
+        application,
+        site,
+        run,
+        cause,
+        about,
+        entry,
+        made,
+        all,
+        then,
+        state,
+        by,
+        at,
         revision);
   }
 
   public Call end(State how, String who, Instant when) {
     return new Call(
-        number, stage, application, site, run, cause, about, entry, made, told, null, how, who,
-        when, revision);
+        number,
+        stage,
+        application,
+        site,
+        run,
+        cause,
+        about,
+        entry,
+        made,
+        told,
+        null,
+        how,
+        who,
+        when,
+        revision);
   }
 }

@@ -49,7 +49,9 @@ public record Letter(String to, String subject, String text, String id) {
   }
 
   private static String capital(String event) {
-    return event.isEmpty() ? event : event.substring(0, 1).toUpperCase(java.util.Locale.ROOT) + event.substring(1);
+    return event.isEmpty()
+        ? event
+        : event.substring(0, 1).toUpperCase(java.util.Locale.ROOT) + event.substring(1);
   }
 
   /** One line without control characters. */

@@ -98,10 +98,7 @@ public enum News {
 
   /** The sort of an event, by its words. */
   public static News about(String event) {
-    return Arrays.stream(values())
-        .filter(n -> n.events.contains(event))
-        .findFirst()
-        .orElse(SETUP);
+    return Arrays.stream(values()).filter(n -> n.events.contains(event)).findFirst().orElse(SETUP);
   }
 
   public static List<String> codes() {

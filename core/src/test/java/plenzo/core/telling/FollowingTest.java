@@ -108,7 +108,15 @@ class FollowingTest {
 
   @ParameterizedTest
   @ValueSource(
-      strings = {"ines", "ines@", "a b@c", "x@y\r\nBcc: z@y", "\"x\"@y", "<ines@y.example>", "a@b,c@d"})
+      strings = {
+        "ines",
+        "ines@",
+        "a b@c",
+        "x@y\r\nBcc: z@y",
+        "\"x\"@y",
+        "<ines@y.example>",
+        "a@b,c@d"
+      })
   void whatIsNoMailAddressIsRefused(String mail) {
     assertThatIllegalArgumentException()
         .isThrownBy(

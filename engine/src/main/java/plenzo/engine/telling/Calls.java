@@ -203,7 +203,15 @@ public final class Calls {
     String about =
         e.run() != null
             ? "run " + e.run() + " " + e.event()
-            : e.event() + " " + e.application() + "@" + e.stage() + "/" + e.site() + " " + e.sequence();
+            : e.event()
+                + " "
+                + e.application()
+                + "@"
+                + e.stage()
+                + "/"
+                + e.site()
+                + " "
+                + e.sequence();
     String words =
         e.event().substring(0, 1).toUpperCase(java.util.Locale.ROOT)
             + e.event().substring(1)
@@ -292,10 +300,7 @@ public final class Calls {
           site.application(),
           site.site().site(),
           null,
-          "Users are kept out of "
-              + site.site()
-              + " and nothing runs there: closed by "
-              + by,
+          "Users are kept out of " + site.site() + " and nothing runs there: closed by " + by,
           "doors " + site.id() + " " + by);
     }
   }
@@ -371,8 +376,7 @@ public final class Calls {
   private String called(Kept kept, Call c, Callee callee) {
     HistoryEntry entry =
         new ArrayList<>(kept.history(Kept.HistoryFilter.part(c.entry() + 1, 1))).get(0);
-    String mail =
-        kept.followings().find(callee.login()).map(Following::mail).orElse("");
+    String mail = kept.followings().find(callee.login()).map(Following::mail).orElse("");
     boolean may =
         tools.everybody().stream()
             .anyMatch(p -> p.login().equals(callee.login()) && Notices.mayKnow(p, entry));

@@ -92,7 +92,8 @@ public final class Deliveries {
         // letters go one after the other, each address of its own beside them
         .forEach(
             d ->
-                due.computeIfAbsent(d.byMail() ? Delivery.MAIL : d.webhook(), w -> new ArrayList<>())
+                due.computeIfAbsent(
+                        d.byMail() ? Delivery.MAIL : d.webhook(), w -> new ArrayList<>())
                     .add(d));
     due.forEach(
         (webhook, list) -> {

@@ -64,7 +64,9 @@ public final class Notices {
         .writeAgain(
             kept -> {
               asked.stages().forEach(s -> Rights.requireStage(kept, s, "/stages"));
-              asked.applications().forEach(a -> Rights.requireApplication(kept, a, "/applications"));
+              asked
+                  .applications()
+                  .forEach(a -> Rights.requireApplication(kept, a, "/applications"));
               Following next = following(by).instead(asked);
               save(kept, next);
               return next;

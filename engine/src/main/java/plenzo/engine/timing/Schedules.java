@@ -4,6 +4,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
@@ -24,6 +25,7 @@ import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Run;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.Stage;
+import plenzo.core.target.TargetFailed;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
 import plenzo.engine.promoting.Gates;
@@ -37,6 +39,9 @@ import plenzo.engine.running.Runs;
  * there is said and never caught up.
  */
 public final class Schedules {
+  /** Of what moved, so much is said. */
+  private static final int SAID = 3;
+
   private final Tools tools;
   private final Promotions promotions;
   private final Runs runs;
@@ -324,7 +329,13 @@ public final class Schedules {
     end(s, State.REFUSED, why, null, "scheduled run refused");
   }
 
+  /** Compares once more at its time: what moved meanwhile refuses it before anything begins. */
   private void start(Schedule s) {
+    String found = found(s, /* atItsTime= */ true);
+    if (!found.isEmpty()) {
+      refuse(s, found.substring(0, 1).toUpperCase(Locale.ROOT) + found.substring(1) + ".");
+      return;
+    }
     try {
       Person by = person(s);
       Run run = runs.start(by, s.promotion(), s.fingerprint());
@@ -348,7 +359,8 @@ public final class Schedules {
 
   /** Compares again, and says what would refuse it. */
   private void look(Schedule s) {
-    String found = found(s);
+    String why = found(s, /* atItsTime= */ false);
+    String found = why.isEmpty() ? "" : "As it is, it will be refused: " + why;
     tools
         .keeper()
         .writeAgain(
@@ -365,7 +377,8 @@ public final class Schedules {
             });
   }
 
-  private String found(Schedule s) {
+  /** What would refuse it; empty where nothing would. */
+  private String found(Schedule s, boolean atItsTime) {
     Promotion stands =
         tools
             .keeper()
@@ -373,27 +386,32 @@ public final class Schedules {
             .orElse(null);
     if (stands == null || !stands.state().stands()) {
       // what is closed, runs or is worked out is not compared again
-      return "As it is, it will be refused: P-"
-          + s.promotion()
-          + " is "
-          + (stands == null ? "gone" : stands.state().code());
+      return "P-" + s.promotion() + " is " + (stands == null ? "gone" : stands.state().code());
     }
     try {
       Promotion p = promotions.compareNow(s.promotion());
       if (!p.requirePlan().fingerprint().digest().hex().equals(s.fingerprint())) {
-        return "Its plan is another now: as it is, it will be refused";
+        return "its plan is another now"
+            + (p.moved().isEmpty()
+                ? ""
+                : ": "
+                    + String.join("; ", p.moved().stream().limit(SAID).toList())
+                    + (p.moved().size() > SAID ? " and more" : ""));
       }
       List<Gate> open =
-          promotions.gates(p).open().stream().filter(g -> !(g instanceof NotNow)).toList();
-      Openings.Closed then =
-          p.bringsBack() || s.after() != null ? null : openings(p).closed(s.at()).orElse(null);
+          promotions.gates(p).open().stream()
+              .filter(g -> atItsTime || !(g instanceof NotNow))
+              .toList();
       if (!open.isEmpty()) {
-        return "As it is, it will be refused: "
-            + String.join("; ", open.stream().map(Gate::words).toList());
+        return String.join("; ", open.stream().map(Gate::words).toList());
       }
-      return then == null ? "" : "As it is, it will be refused: then " + then.why();
-    } catch (Problem e) {
-      return "It could not be looked at: " + e.getMessage();
+      Openings.Closed then =
+          atItsTime || p.bringsBack() || s.after() != null
+              ? null
+              : openings(p).closed(s.at()).orElse(null);
+      return then == null ? "" : "then " + then.why();
+    } catch (Problem | TargetFailed e) {
+      return "it could not be looked at: " + e.getMessage();
     }
   }
 

@@ -76,7 +76,9 @@ class NoticesTest extends KitTest {
   void newsAreCountedUntilTheyAreSeen() {
     Notices notices = kit.engine().notices();
     stopped();
-    assertThat(news(kit.bram)).contains("run stopped", "promotion prepared").doesNotContain("sealed");
+    assertThat(news(kit.bram))
+        .contains("run stopped", "promotion prepared")
+        .doesNotContain("sealed");
     assertThat(notices.fresh(kit.bram).count()).isEqualTo(news(kit.bram).size());
     assertThat(notices.fresh(kit.bram).urgent()).isFalse();
 
@@ -94,8 +96,7 @@ class NoticesTest extends KitTest {
     stopped();
 
     assertThat(news(EngineKit.person("odile", Right.AUDIT))).isEmpty();
-    assertThatThrownBy(
-            () -> kit.engine().notices().follow(kit.bram, Following.usual("ines")))
+    assertThatThrownBy(() -> kit.engine().notices().follow(kit.bram, Following.usual("ines")))
         .isInstanceOf(IllegalArgumentException.class);
     assertThatThrownBy(
             () ->
@@ -104,8 +105,16 @@ class NoticesTest extends KitTest {
                     .follow(
                         kit.bram,
                         new Following(
-                            "bram", "", List.of("nowhere"), List.of(), Set.of(), null, null, "UTC",
-                            0, 0)))
+                            "bram",
+                            "",
+                            List.of("nowhere"),
+                            List.of(),
+                            Set.of(),
+                            null,
+                            null,
+                            "UTC",
+                            0,
+                            0)))
         .isInstanceOf(Problem.class);
   }
 
@@ -212,9 +221,7 @@ class NoticesTest extends KitTest {
   // --- calls ---------------------------------------------------------------------------------
 
   private void order(Callee... callees) {
-    kit.engine()
-        .calls()
-        .say(kit.ines, new CallOrder(SITE.stage(), List.of(callees), revision()));
+    kit.engine().calls().say(kit.ines, new CallOrder(SITE.stage(), List.of(callees), revision()));
   }
 
   private int revision() {
@@ -312,10 +319,7 @@ class NoticesTest extends KitTest {
         .isInstanceOf(Problem.class);
     order(new Callee("bram", "", 5));
     assertThatThrownBy(
-            () ->
-                kit.engine()
-                    .calls()
-                    .say(kit.ines, new CallOrder(SITE.stage(), List.of(), 99)))
+            () -> kit.engine().calls().say(kit.ines, new CallOrder(SITE.stage(), List.of(), 99)))
         .isInstanceOfSatisfying(Problem.class, x -> assertThat(x.code()).isEqualTo("CHANGED"));
     assertThat(kit.engine().calls().order(kit.ines, SITE.stage()).callees()).hasSize(1);
   }

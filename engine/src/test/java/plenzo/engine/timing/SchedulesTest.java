@@ -142,12 +142,36 @@ class SchedulesTest extends KitTest {
     kit.production().row(BAND, row("PEAK", "99.00"));
 
     passes(Duration.ofHours(6));
-    assertThat(now(s).sentence()).startsWith("Its plan is another now");
+    assertThat(now(s).sentence())
+        .startsWith("As it is, it will be refused: its plan is another now");
     assertThat(events()).contains("schedule moved");
 
     passes(Duration.ofHours(24));
     assertThat(now(s).state()).isEqualTo(State.REFUSED);
     assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("99.00");
+  }
+
+  @Test
+  void whatMovedSinceTheLastLookRefusesItBeforeAnythingBegins() {
+    Schedule s = schedule(in(Duration.ofMinutes(10)));
+    kit.production().row(BAND, row("PEAK", "99.00"));
+
+    passes(Duration.ofMinutes(10));
+
+    assertThat(now(s).state()).isEqualTo(State.REFUSED);
+    assertThat(now(s).sentence()).startsWith("Its plan is another now");
+    assertThat(kit.<Integer>read(kept -> kept.runs().of(p.number()).size())).isZero();
+  }
+
+  @Test
+  void aTargetThatIsSilentAtItsTimeRefusesIt() {
+    Schedule s = schedule(in(Duration.ofMinutes(10)));
+    kit.production().script.fallSilent();
+
+    passes(Duration.ofMinutes(10));
+
+    assertThat(now(s).state()).isEqualTo(State.REFUSED);
+    assertThat(now(s).sentence()).startsWith("It could not be looked at: ");
   }
 
   @Test

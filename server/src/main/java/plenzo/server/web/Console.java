@@ -28,6 +28,7 @@ class Console {
     "/runs/**",
     "/backups",
     "/calendar",
+    "/news",
     "/history",
     "/setup/**",
     "/you",

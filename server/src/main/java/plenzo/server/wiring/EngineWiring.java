@@ -90,6 +90,7 @@ class EngineWiring {
             new Underway(Clock.systemUTC()),
             Duration.ofSeconds(15),
             new WebPages(),
+            SmtpMail.of(settings),
             System::nanoTime);
     BCryptPasswordEncoder bcrypt = new BCryptPasswordEncoder(settings.passwordCost());
     People.PasswordHasher hasher =

@@ -25,7 +25,9 @@ class StartNotesTest {
         10,
         Duration.ofMinutes(15),
         Duration.ofHours(24),
-        Duration.ofMinutes(5));
+        Duration.ofMinutes(5),
+        "",
+        null);
   }
 
   @Test
