@@ -28,10 +28,8 @@ final class Week {
    */
   void tell() {
     following();
-    String repeat = again();
-    String called = refused();
-    came(repeat);
-    calls(called);
+    came(again());
+    calls(refused());
     calendar();
   }
 

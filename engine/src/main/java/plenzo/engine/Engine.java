@@ -31,6 +31,9 @@ import plenzo.engine.promoting.Promotions;
 import plenzo.engine.promoting.Questions;
 import plenzo.engine.proposing.Proposals;
 import plenzo.engine.rehearsing.Rehearsals;
+import plenzo.engine.recording.Counting;
+import plenzo.engine.recording.Exceptions;
+import plenzo.engine.recording.Records;
 import plenzo.engine.releasing.Releases;
 import plenzo.engine.returning.BringIn;
 import plenzo.engine.returning.Rollbacks;
@@ -118,6 +121,9 @@ public final class Engine {
   private final Deliveries deliveries;
   private final Calls calls;
   private final Night night;
+  private final Records records;
+  private final Exceptions exceptions;
+  private final Counting counting;
   private final Notices notices;
   private final Schedules schedules;
   private final Errands errands;
@@ -198,6 +204,9 @@ public final class Engine {
     this.leftOver = new LeftOver(tools, targets);
     this.comparisons = new Comparisons(tools, targets, contents, comparer);
     this.history = new History(tools, targets, keys);
+    this.records = new Records(tools, promotions, releases, history);
+    this.exceptions = new Exceptions(tools, history, runs);
+    this.counting = new Counting(tools, runs);
     this.night = new Night(tools, runs, rollbacks);
     this.notices = new Notices(tools, history, targets);
     this.calls = new Calls(tools, deliveries);
@@ -221,6 +230,19 @@ public final class Engine {
   public void tell() {
     calls.goOn();
     deliveries.goOn();
+  }
+
+  /** Documents of promotions and releases. */
+  public Records records() {
+    return records;
+  }
+
+  public Exceptions exceptions() {
+    return exceptions;
+  }
+
+  public Counting counting() {
+    return counting;
   }
 
   public Night night() {

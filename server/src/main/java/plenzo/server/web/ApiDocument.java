@@ -50,6 +50,7 @@ class ApiDocument {
           plenzo.api.Proposals.class,
           Packages.class,
           Stages.class,
+          plenzo.api.Records.class,
           Versions.class,
           Promotions.class,
           Releases.class,

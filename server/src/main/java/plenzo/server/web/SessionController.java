@@ -32,6 +32,9 @@ import plenzo.server.security.Asking;
 @RestController
 @RequestMapping("/api/v1")
 class SessionController {
+  /** Number of this Plenzo. */
+  static final String VERSION = "0.1.0";
+
   private final Engine engine;
 
   SessionController(Engine engine) {
@@ -47,7 +50,7 @@ class SessionController {
         key.expiresAt(),
         PeopleViews.grants(p.holds()),
         PeopleViews.only(key.only()),
-        "0.1.0");
+        VERSION);
   }
 
   /**
