@@ -14,6 +14,7 @@ const PromotionPage = lazy(() => import('../features/promotions/Page'));
 const RunsPage = lazy(() => import('../features/runs/ListPage'));
 const RunPage = lazy(() => import('../features/runs/Page'));
 const NightPage = lazy(() => import('../features/runs/NightPage'));
+const FiguresPage = lazy(() => import('../features/figures/Page'));
 const NewsPage = lazy(() => import('../features/news/Page'));
 const TryPage = lazy(() => import('../features/runs/TryPage'));
 const BackupsPage = lazy(() => import('../features/runs/BackupsPage'));
@@ -98,6 +99,7 @@ export function App() {
             <Route path="/runs" element={<RunsPage />} />
             <Route path="/runs/:number" element={<RunPage />} />
             <Route path="/runs/:number/night" element={<NightPage />} />
+            <Route path="/figures" element={<FiguresPage />} />
             <Route path="/news" element={<NewsPage />} />
             <Route path="/runs/:number/try" element={<TryPage />} />
             <Route path="/backups" element={<BackupsPage />} />

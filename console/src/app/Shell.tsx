@@ -21,6 +21,7 @@ const pages: [string, string, string][] = [
   ['/runs', t.shell.runs, 'r'],
   ['/calendar', t.shell.calendar, 'c'],
   ['/history', t.shell.history, 'h'],
+  ['/figures', t.shell.figures, 'i'],
   ['/setup', t.shell.setup, 't'],
 ];
 
@@ -42,7 +43,12 @@ function Fresh() {
       aria-label={words}
       sx={{ color: n.urgent ? 'var(--mui-palette-signal-fault)' : undefined, whiteSpace: 'nowrap' }}
     >
-      {words}
+      <Box component="span" sx={{ display: { xs: 'none', sm: 'inline' } }}>
+        {words}
+      </Box>
+      <Box component="span" sx={{ display: { sm: 'none' } }}>
+        {n.count}
+      </Box>
     </Button>
   );
 }
@@ -168,7 +174,7 @@ export function Shell({ me, children }: { me: Schemas['Me']; children: ReactNode
         <Button size="small" component={Link} to="/you" title={me.name} aria-label={t.shell.you(me.login)}>
           {me.login}
         </Button>
-        <Button size="small" onClick={signOut}>
+        <Button size="small" onClick={signOut} sx={{ whiteSpace: 'nowrap' }}>
           {t.shell.signOut}
         </Button>
       </Box>

@@ -4,6 +4,7 @@ export const t = {
     whereThingsStand: 'Where things stand',
     waitingForYou: 'Waiting for you',
     news: 'News',
+    figures: 'Figures',
     fresh: (n: number, more: boolean) => `${n}${more ? '+' : ''} new`,
     drafts: 'Drafts',
     packages: 'Packages',

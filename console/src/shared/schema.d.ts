@@ -740,6 +740,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/exceptions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exceptions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/exceptions/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exceptions_1"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/feeds/{secret}/calendar.ics": {
         parameters: {
             query?: never;
@@ -748,6 +780,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["figures"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1396,6 +1444,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/promotions/{number}/comparison/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["comparison_1"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/promotions/{number}/decide": {
         parameters: {
             query?: never;
@@ -1428,6 +1492,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/promotions/{number}/findings/sarif": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["sarif"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/promotions/{number}/manual": {
         parameters: {
             query?: never;
@@ -1454,6 +1534,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["notes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/promotions/{number}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["promotion_1"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/promotions/{number}/record/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["promotion_2"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1998,6 +2110,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["prepareRelease"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/releases/{key}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["release_1"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/releases/{key}/record/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["release_2"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3763,6 +3907,46 @@ export interface components {
             expiresAt: string;
             id: string;
         };
+        FigureRow: {
+            /** Format: int32 */
+            cameThrough: number;
+            /** Format: int64 */
+            forStartMedianSeconds?: number;
+            /** Format: int64 */
+            forYesMedianSeconds?: number;
+            /** Format: int32 */
+            halfWritten: number;
+            name: string;
+            /** Format: int32 */
+            putBack: number;
+            /** Format: int32 */
+            runs: number;
+            /** Format: int64 */
+            sealingMedianSeconds?: number;
+            /** Format: int32 */
+            stopped: number;
+            /** Format: int32 */
+            toLookAt: number;
+            /** Format: int64 */
+            tookMedianSeconds?: number;
+            /** Format: int64 */
+            tookMostSeconds?: number;
+            /** Format: int64 */
+            usersOutSeconds: number;
+            /** Format: int32 */
+            wentBack: number;
+        };
+        FiguresView: {
+            backs: components["schemas"]["WentBack"][];
+            byApplication: components["schemas"]["FigureRow"][];
+            byMonth: components["schemas"]["FigureRow"][];
+            byStage: components["schemas"]["FigureRow"][];
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            until: string;
+            whole: components["schemas"]["FigureRow"];
+        };
         FindingView: {
             acceptedBy?: string;
             acceptedReason?: string;
@@ -4742,15 +4926,15 @@ export interface components {
         };
         ReportView: {
             /** Format: int32 */
-            bad: number;
-            failed: components["schemas"]["FailedView"][];
-            passed: boolean;
+            bad?: number;
+            failed?: components["schemas"]["FailedView"][];
+            passed?: boolean;
             /** Format: int32 */
-            skipped: number;
-            suites: components["schemas"]["SuiteView"][];
+            skipped?: number;
+            suites?: components["schemas"]["SuiteView"][];
             /** Format: int32 */
-            tests: number;
-            words: string;
+            tests?: number;
+            words?: string;
         };
         RepositoryView: {
             account?: string;
@@ -5493,6 +5677,14 @@ export interface components {
             /** Format: int32 */
             revision: number;
             stages: string[];
+        };
+        WentBack: {
+            application: string;
+            /** Format: date-time */
+            at: string;
+            run: string;
+            site: string;
+            why: string;
         };
         WindowView: {
             days: string[];
@@ -7343,6 +7535,72 @@ export interface operations {
             };
         };
     };
+    exceptions: {
+        parameters: {
+            query: {
+                from: string;
+                until: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ReportView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    exceptions_1: {
+        parameters: {
+            query: {
+                from: string;
+                until: string;
+            };
+            header?: never;
+            path: {
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": string;
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     read: {
         parameters: {
             query?: never;
@@ -7361,6 +7619,39 @@ export interface operations {
                 };
                 content: {
                     "text/calendar": string;
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    figures: {
+        parameters: {
+            query: {
+                from: string;
+                until: string;
+                application?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["FiguresView"];
                 };
             };
             /** @description A problem detail */
@@ -8951,6 +9242,37 @@ export interface operations {
             };
         };
     };
+    comparison_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": string;
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     decide: {
         parameters: {
             query?: never;
@@ -9021,6 +9343,37 @@ export interface operations {
             };
         };
     };
+    sarif: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": string;
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     manual: {
         parameters: {
             query?: never;
@@ -9078,6 +9431,69 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["PromotionView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    promotion_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ReportView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    promotion_2: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": string;
                 };
             };
             /** @description A problem detail */
@@ -10283,6 +10699,69 @@ export interface operations {
                 };
                 content: {
                     "*/*": components["schemas"]["ReleaseView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    release_1: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["ReportView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    release_2: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": string;
                 };
             };
             /** @description A problem detail */

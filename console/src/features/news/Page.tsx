@@ -45,7 +45,7 @@ export default function NewsPage() {
             <Rows label={t.title} heads={t.heads}>
               {items.map((n) => (
                 <tr key={n.entry}>
-                  <td>
+                  <td style={{ whiteSpace: 'nowrap' }}>
                     <Time at={n.at} />
                     {n.fresh && (
                       <Typography variant="caption" component="div" sx={{ fontWeight: 650 }}>

@@ -11,6 +11,7 @@ import { ComparisonPart } from './ComparisonPart';
 import { FindingsPart } from './FindingsPart';
 import { Guards } from './Guards';
 import { PlanPart } from './PlanPart';
+import { RecordPart } from './RecordPart';
 import { SchedulePart } from './SchedulePart';
 import { Withdraw } from './Withdraw';
 import { titled } from '../../shared/purpose';
@@ -150,6 +151,7 @@ export default function PromotionPage() {
             {part === 'findings' && <FindingsPart p={p} />}
             {part === 'plan' && <PlanPart p={p} />}
           </Box>
+          <RecordPart p={p} />
         </>
       )}
       <Withdraw p={p} />

@@ -197,6 +197,14 @@ export const t = {
       `${what} by ${by}${second ? `, agreed by ${second}` : ''},`,
     alone: ', alone: nobody else administered',
   },
+  record: {
+    title: 'The record',
+    hint: 'What it used and did, as far as you may see it: version, plan, gates, words, values, runs with their accounts, backups and answers, evidence, verdicts, history.',
+    forms: { html: 'Record (HTML)', md: 'Record (Markdown)' },
+    json: 'Record (JSON)',
+    sarif: 'Findings (SARIF)',
+    csv: 'Comparison (CSV)',
+  },
   schedule: {
     title: 'Starts by itself',
     hint: 'The plan that was agreed starts at its time, by the rights of whoever scheduled it. It is looked at again every day, a day, two hours and a quarter of an hour before; what moved is said, and at its time it is refused then, with the reason.',

@@ -2,7 +2,7 @@ import { MenuItem, TextField, Box, Typography } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
-import { Act, Loading, PageTitle, Panel, Problem, Time } from '../../shared/ui/parts';
+import { Act, Download, Loading, PageTitle, Panel, Problem, Time } from '../../shared/ui/parts';
 import { paths, prepare, release, save, stages, type Release } from './api';
 import { CasePanel } from './CasePanel';
 import { Members } from './Members';
@@ -31,6 +31,14 @@ export default function ReleasePage() {
         <Typography>{r.members.map((m) => m.replace('@', ' ')).join(', ')}</Typography>
         {free && <Change key={r.members.join()} r={r} />}
         <TakeTo r={r} />
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mt: 1.5 }}>
+          {Object.entries(t.recordForms).map(([form, words]) => (
+            <Download key={form} href={`/api/v1/releases/${r.key}/record/${form}`}>
+              {words}
+            </Download>
+          ))}
+          <Download href={`/api/v1/releases/${r.key}/record`}>{t.recordJson}</Download>
+        </Box>
       </Panel>
       {[...r.cases].reverse().map((c) => (
         <CasePanel key={`${c.site} ${c.preparedAt}`} r={r} c={c} />

@@ -12,6 +12,8 @@ export const t = {
   keep: 'Save its members',
   needKey: 'Give it a key and a title.',
   needMember: 'Choose at least one version.',
+  recordForms: { html: 'Record (HTML)', md: 'Record (Markdown)' },
+  recordJson: 'Record (JSON)',
   members: 'Members',
   change: 'Change its members',
   takeTo: 'Take it to a stage',

@@ -11,7 +11,7 @@ public interface Records {
    *
    * @param made when it was put together
    */
-  record ReportView(String title, Instant made, List<ReportSection> sections) {}
+  record WholeRecord(String title, Instant made, List<ReportSection> sections) {}
 
   /**
    * @param text said where there are no rows, and otherwise empty

@@ -65,6 +65,7 @@ public final class Plenzo implements Runnable {
           ErrandCommand.class,
           WebhookCommand.class,
           NoticeCommand.class,
+          FiguresCommand.class,
           CallCommand.class,
           CalendarCommand.class,
           WindowCommand.class,

@@ -398,6 +398,39 @@ final class PromotionCommand extends Group {
   }
 
   @Command(
+      name = "record",
+      description =
+          "What it used and did as one document: version, plan, gates, words, values, runs with their"
+              + " accounts, backups and answers, evidence, verdicts, history.")
+  void record(
+      @Parameters(paramLabel = "PROMOTION") String number,
+      @Option(
+              names = "--to",
+              paramLabel = "FILE",
+              description = "Saved there, as Markdown (.md) or HTML (.html).")
+          @Nullable Path to) {
+    ReportText.give(this, path(number) + "/record", "", to);
+  }
+
+  @Command(
+      name = "findings",
+      description = "Saves what checks found, in SARIF 2.1.0, for tools that read it.")
+  void findings(
+      @Parameters(paramLabel = "PROMOTION") String number,
+      @Option(names = "--to", required = true, paramLabel = "FILE") Path to) {
+    ReportText.saved(this, api().save(path(number) + "/findings/sarif", to), to);
+  }
+
+  @Command(
+      name = "comparison",
+      description = "Saves what the comparison found, component by component, as CSV.")
+  void comparison(
+      @Parameters(paramLabel = "PROMOTION") String number,
+      @Option(names = "--to", required = true, paramLabel = "FILE") Path to) {
+    ReportText.saved(this, api().save(path(number) + "/comparison/csv", to), to);
+  }
+
+  @Command(
       name = "ask-outside",
       description = {
         "Asks whoever outside must say yes, by a question signed with this service's key.",

@@ -1,5 +1,6 @@
 package plenzo.cli;
 
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.function.Predicate;
@@ -91,6 +92,17 @@ final class ReleaseCommand extends Group {
       throw Failed.usage("The release " + key + " has no version of " + application + ".");
     }
     save(key, r.title(), members);
+  }
+
+  @Command(name = "record", description = "What its cases used and did, as one document.")
+  void record(
+      @Parameters(paramLabel = "RELEASE") String key,
+      @Option(
+              names = "--to",
+              paramLabel = "FILE",
+              description = "Saved there, as Markdown (.md) or HTML (.html).")
+          @Nullable Path to) {
+    ReportText.give(this, "/releases/" + Api.encode(key) + "/record", "", to);
   }
 
   @Command(name = "show", description = "Its members, and how it stands where it was taken.")

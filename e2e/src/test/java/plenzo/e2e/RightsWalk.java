@@ -139,6 +139,13 @@ final class RightsWalk {
       GET /evidence/{number} = /evidence/<evidence>
       GET /calendar = /calendar?from=2027-01-01T00:00:00Z&until=2027-01-08T00:00:00Z
       GET /freezes = /freezes
+      GET /promotions/{number}/record = /promotions/<case>/record
+      GET /promotions/{number}/record/{form} = /promotions/<case>/record/pdf
+      GET /promotions/{number}/findings/sarif = /promotions/<case>/findings/sarif
+      GET /promotions/{number}/comparison/csv = /promotions/<case>/comparison/csv
+      GET /exceptions = /exceptions?from=2027-01-01T00:00:00Z&until=2027-01-08T00:00:00Z
+      GET /exceptions/{form} = /exceptions/pdf?from=2027-01-01T00:00:00Z&until=2027-01-08T00:00:00Z
+      GET /figures = /figures?from=2027-01-01T00:00:00Z&until=2027-01-08T00:00:00Z
       GET /notices = /notices
       GET /notices/fresh = /notices/fresh
       POST /notices/seen = /notices/seen {"entry":0}
@@ -231,6 +238,8 @@ final class RightsWalk {
       POST /rehearsals/{number}/stop = /rehearsals/<rehearsal>/stop
       GET /releases = /releases
       GET /releases/{key} = /releases/<release>
+      GET /releases/{key}/record = /releases/<release>/record
+      GET /releases/{key}/record/{form} = /releases/<release>/record/pdf
       PUT /releases/{key} = /releases/<release> {"title":"","members":["fares@2.6.0"]}
       POST /releases/{key}/prepare = /releases/<release>/prepare {"site":"production/north"}
       POST /releases/{key}/approve = /releases/<release>/approve {"site":"production/north","fingerprint":"none"}

@@ -124,8 +124,7 @@ public final class Figures {
   }
 
   /** The middle one; of an even number the lower of both, so that it is one that there was. */
-  private static @Nullable Duration median(
-      List<One> runs, Function<One, @Nullable Duration> what) {
+  private static @Nullable Duration median(List<One> runs, Function<One, @Nullable Duration> what) {
     List<Duration> all = new ArrayList<>();
     for (One r : runs) {
       Duration d = what.apply(r);

@@ -56,9 +56,7 @@ public record Report(String title, Instant made, List<Section> sections) {
      */
     private static String cell(String text) {
       boolean formula =
-          !text.isEmpty()
-              && "=+-@\t\r".indexOf(text.charAt(0)) >= 0
-              && !text.matches("-?[0-9.,]+");
+          !text.isEmpty() && "=+-@\t\r".indexOf(text.charAt(0)) >= 0 && !text.matches("-?[0-9.,]+");
       String safe = formula ? "'" + text : text;
       return safe.matches("(?s).*[\",\r\n].*") ? '"' + safe.replace("\"", "\"\"") + '"' : safe;
     }
@@ -181,16 +179,20 @@ public record Report(String title, Instant made, List<Section> sections) {
   public String html() {
     StringBuilder out = new StringBuilder();
     out.append("<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\">")
-        .append("<meta http-equiv=\"Content-Security-Policy\" content=\"default-src 'none'; style-src 'unsafe-inline'\">")
+        .append(
+            "<meta http-equiv=\"Content-Security-Policy\" content=\"default-src 'none'; style-src 'unsafe-inline'\">")
         .append("<title>")
         .append(escaped(title))
         .append("</title><style>")
-        .append("body{font:15px/1.5 sans-serif;max-width:1000px;margin:2rem auto;padding:0 1rem;color:#1c1b18}")
+        .append(
+            "body{font:15px/1.5 sans-serif;max-width:1000px;margin:2rem auto;padding:0 1rem;color:#1c1b18}")
         .append("h1{font-size:1.5rem;border-bottom:3px double #1c1b18;padding-bottom:.3rem}")
         .append("h2{font-size:1.1rem;margin-top:1.6rem}")
         .append("table{border-collapse:collapse;width:100%}")
-        .append("th,td{border:1px solid #c9c7bf;padding:.25rem .5rem;text-align:left;vertical-align:top;overflow-wrap:anywhere}")
-        .append("dl{display:grid;grid-template-columns:max-content 1fr;gap:.2rem 1rem;margin:0}dt{color:#5e5b52}dd{margin:0;overflow-wrap:anywhere}")
+        .append(
+            "th,td{border:1px solid #c9c7bf;padding:.25rem .5rem;text-align:left;vertical-align:top;overflow-wrap:anywhere}")
+        .append(
+            "dl{display:grid;grid-template-columns:max-content 1fr;gap:.2rem 1rem;margin:0}dt{color:#5e5b52}dd{margin:0;overflow-wrap:anywhere}")
         .append("pre{white-space:pre-wrap;font:inherit;margin:0}")
         .append("</style></head><body>\n<h1>")
         .append(escaped(title))

@@ -57,7 +57,12 @@ public final class Sarif {
                         "status",
                         "accepted",
                         "justification",
-                        accepted.reason() + " (" + accepted.by() + ", until " + accepted.until() + ")"));
+                        accepted.reason()
+                            + " ("
+                            + accepted.by()
+                            + ", until "
+                            + accepted.until()
+                            + ")"));
     return Json.object(
         "ruleId",
         f.rule(),

@@ -69,7 +69,9 @@ class FiguresTest {
 
   @Test
   void groupsAreThoseThatThereAreInOrder() {
-    assertThat(Figures.byMonth(RUNS)).extracting(Row::name, Row::runs).hasToString("[(\"2027-01\", 1), (\"2027-02\", 5)]");
+    assertThat(Figures.byMonth(RUNS))
+        .extracting(Row::name, Row::runs)
+        .hasToString("[(\"2027-01\", 1), (\"2027-02\", 5)]");
     assertThat(Figures.byStage(RUNS)).extracting(Row::name).containsExactly("production", "test");
     assertThat(Figures.byApplication(RUNS))
         .extracting(Row::name, Row::wentBack)

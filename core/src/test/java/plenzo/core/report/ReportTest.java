@@ -94,8 +94,6 @@ class ReportTest {
   void aRowHasAsManyCellsAsThereAreHeads() {
     assertThatIllegalArgumentException()
         .isThrownBy(
-            () ->
-                new Report.Section(
-                    "x", "", List.of(), List.of("a", "b"), List.of(List.of("1"))));
+            () -> new Report.Section("x", "", List.of(), List.of("a", "b"), List.of(List.of("1"))));
   }
 }

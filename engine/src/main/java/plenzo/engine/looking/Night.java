@@ -122,18 +122,18 @@ public final class Night {
 
   private static Way way(Rollbacks.Option o) {
     String loss =
-        o.lost() < 0
-            ? "what it loses cannot be known"
-            : o.lost() == 0
-                ? "loses nothing that was counted"
-                : "loses " + Words.count(o.lost(), "row");
+        !o.lossSentence().isBlank()
+            ? o.lossSentence()
+            : o.lost() < 0
+                ? "What it loses cannot be known."
+                : o.lost() == 0
+                    ? "It loses nothing that was counted."
+                    : "It loses " + Words.count(o.lost(), "row") + ".";
     return new Way(
         o.way().code(),
         o.possible(),
         o.possible()
-            ? (o.version() == null ? "" : "to " + o.version() + ": ")
-                + loss
-                + (o.lossSentence().isBlank() ? "" : " (" + o.lossSentence() + ")")
+            ? (o.version() == null ? "" : "to " + o.version() + ": ") + loss
             : "cannot be used: " + o.why());
   }
 

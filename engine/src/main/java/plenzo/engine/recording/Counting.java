@@ -115,10 +115,7 @@ public final class Counting {
   }
 
   private @Nullable Instant sealedAt(String application, Promotion p) {
-    return tools
-        .keeper()
-        .read(kept -> kept.versions().list(application))
-        .stream()
+    return tools.keeper().read(kept -> kept.versions().list(application)).stream()
         .filter(v -> v.number().equals(p.version()))
         .map(VersionHead::sealedAt)
         .findFirst()

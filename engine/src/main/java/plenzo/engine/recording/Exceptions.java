@@ -182,18 +182,14 @@ public final class Exceptions {
             kept ->
                 before(kept, p)
                     .filter(stage -> !everAt(kept, p, stage))
-                    .map(
-                        stage -> List.of(Report.row(r.shown(), of(r), r.site().toString(), stage)))
+                    .map(stage -> List.of(Report.row(r.shown(), of(r), r.site().toString(), stage)))
                     .orElse(List.of()));
   }
 
   private static Optional<String> before(Kept kept, Promotion p) {
     return kept.applications()
         .find(p.application())
-        .flatMap(
-            a ->
-                kept.paths()
-                    .find(p.path() == null ? a.path() : String.valueOf(p.path())))
+        .flatMap(a -> kept.paths().find(p.path() == null ? a.path() : String.valueOf(p.path())))
         .flatMap((Path path) -> path.before(p.site().stage()));
   }
 
@@ -202,7 +198,8 @@ public final class Exceptions {
         .flatMap(s -> s.sites().stream())
         .flatMap(
             s ->
-                kept.sites()
+                kept
+                    .sites()
                     .find(p.application() + "@" + new SiteKey(stage, s.key()))
                     .map(SiteRecord::placements)
                     .orElse(List.of())

@@ -50,8 +50,7 @@ public final class Records {
   public Report of(Person by, long number, boolean values) {
     Promotion p = promotions.get(by, number);
     return new Report.Builder(
-            p.shown() + ": " + p.application() + " " + p.version() + " to " + p.site(),
-            tools.now())
+            p.shown() + ": " + p.application() + " " + p.version() + " to " + p.site(), tools.now())
         .add(sections(by, p, values))
         .build();
   }
@@ -69,15 +68,9 @@ public final class Records {
                     .map(m -> Report.row(m.application(), m.number().text()))
                     .toList());
     List<Promotion> cases =
-        tools
-            .keeper()
-            .read(kept -> kept.promotions().list(Kept.Filter.all()))
-            .stream()
+        tools.keeper().read(kept -> kept.promotions().list(Kept.Filter.all())).stream()
             .filter(p -> key.equals(p.release()))
-            .filter(
-                p ->
-                    by.may(
-                        plenzo.core.person.Right.LOOK, p.site().stage(), p.application()))
+            .filter(p -> by.may(plenzo.core.person.Right.LOOK, p.site().stage(), p.application()))
             .toList();
     for (Promotion p : cases) {
       out.text(
@@ -91,10 +84,7 @@ public final class Records {
   private List<Section> sections(Person by, Promotion p, boolean values) {
     Report.Builder out = new Report.Builder("", tools.now());
     VersionHead v =
-        tools
-            .keeper()
-            .read(kept -> kept.versions().list(p.application()))
-            .stream()
+        tools.keeper().read(kept -> kept.versions().list(p.application())).stream()
             .filter(h -> h.number().equals(p.version()))
             .findFirst()
             .orElse(null);
@@ -164,9 +154,7 @@ public final class Records {
         "Steps of the plan",
         "None.",
         List.of("step", "what"),
-        plan.steps().stream()
-            .map(s -> Report.row(String.valueOf(s.number()), s.name()))
-            .toList());
+        plan.steps().stream().map(s -> Report.row(String.valueOf(s.number()), s.name())).toList());
     out.table(
         "Gates that it falls under",
         "None.",
@@ -197,7 +185,7 @@ public final class Records {
         List.of("place", "decision"),
         p.choices().decisions().entrySet().stream()
             .sorted(Map.Entry.comparingByKey())
-                        .map(e -> Report.row(place(e.getKey(), values), e.getValue().code()))
+            .map(e -> Report.row(place(e.getKey(), values), e.getValue().code()))
             .toList());
     out.table(
         "Values that the host is given",
@@ -392,8 +380,7 @@ public final class Records {
         "Nobody judged it there.",
         List.of("verdict", "by", "when", "why"),
         all.stream()
-            .map(
-                v -> Report.row(v.good() ? "good" : "bad", v.by(), v.at().toString(), v.reason()))
+            .map(v -> Report.row(v.good() ? "good" : "bad", v.by(), v.at().toString(), v.reason()))
             .toList());
   }
 
@@ -405,9 +392,7 @@ public final class Records {
     do {
       var part =
           history.list(
-              by,
-              new Kept.HistoryFilter(
-                  p.application(), p.site().stage(), null, null, from, 400));
+              by, new Kept.HistoryFilter(p.application(), p.site().stage(), null, null, from, 400));
       for (HistoryEntry e : part.items()) {
         before |= e.at().isBefore(p.prepared().at());
         if (e.promotion() != null && e.promotion() == p.number()) {
@@ -419,7 +404,6 @@ public final class Records {
       from = part.next();
     } while (from != 0 && !before);
     java.util.Collections.reverse(rows);
-    out.table(
-        "History", "Nothing.", List.of("entry", "when", "who", "what", "text"), rows);
+    out.table("History", "Nothing.", List.of("entry", "when", "who", "what", "text"), rows);
   }
 }

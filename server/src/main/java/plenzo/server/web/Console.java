@@ -29,6 +29,7 @@ class Console {
     "/backups",
     "/calendar",
     "/news",
+    "/figures",
     "/history",
     "/setup/**",
     "/you",

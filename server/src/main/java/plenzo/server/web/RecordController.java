@@ -19,7 +19,7 @@ import plenzo.api.Records.FigureRow;
 import plenzo.api.Records.FiguresView;
 import plenzo.api.Records.ReportFact;
 import plenzo.api.Records.ReportSection;
-import plenzo.api.Records.ReportView;
+import plenzo.api.Records.WholeRecord;
 import plenzo.api.Records.WentBack;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
@@ -51,7 +51,7 @@ class RecordController {
 
   /** What a promotion used and did, as far as the caller may see it. */
   @GetMapping("/promotions/{number}/record")
-  ReportView promotion(@PathVariable String number, HttpServletRequest request) {
+  WholeRecord promotion(@PathVariable String number, HttpServletRequest request) {
     return view(promotion(by(request), number));
   }
 
@@ -72,14 +72,12 @@ class RecordController {
   }
 
   @GetMapping("/releases/{key}/record")
-  ReportView release(@PathVariable String key, HttpServletRequest request) {
+  WholeRecord release(@PathVariable String key, HttpServletRequest request) {
     return view(release(by(request), key));
   }
 
   private Report release(Person by, String key) {
-    return engine
-        .records()
-        .release(by, key, by.may(Right.SEE_VALUES, Person.EVERY, Person.EVERY));
+    return engine.records().release(by, key, by.may(Right.SEE_VALUES, Person.EVERY, Person.EVERY));
   }
 
   /**
@@ -95,7 +93,7 @@ class RecordController {
 
   /** What went otherwise than the rules say, in a span. */
   @GetMapping("/exceptions")
-  ReportView exceptions(
+  WholeRecord exceptions(
       @RequestParam Instant from, @RequestParam Instant until, HttpServletRequest request) {
     return view(engine.exceptions().of(by(request), from, until));
   }
@@ -114,8 +112,8 @@ class RecordController {
     return file(engine.exceptions().of(by(request), from, until), "exceptions", form);
   }
 
-  private static ReportView view(Report r) {
-    return new ReportView(
+  private static WholeRecord view(Report r) {
+    return new WholeRecord(
         Shown.plain(r.title()),
         r.made(),
         r.sections().stream()
@@ -139,7 +137,8 @@ class RecordController {
       case "md" -> file(r.markdown(), "text/markdown", name + ".md");
       case "html" -> file(r.html(), "text/html", name + ".html");
       default ->
-          throw Problem.invalid("FORM", "A record is written as md or html, not \"" + form + "\".", "/form");
+          throw Problem.invalid(
+              "FORM", "A record is written as md or html, not \"" + form + "\".", "/form");
     };
   }
 

@@ -1,0 +1,42 @@
+import { Typography } from '@mui/material';
+import { BarChart } from '@mui/x-charts/BarChart';
+import type { Schemas } from '../../shared/data/api';
+import { t } from './texts';
+
+type Row = Schemas['FigureRow'];
+
+/** Pictures of what the tables say; loaded by themselves. */
+export default function Charts({ months, stages }: { months: Row[]; stages: Row[] }) {
+  const hours = (seconds?: number | null) => (seconds == null ? null : Math.round(seconds / 360) / 10);
+  return (
+    <>
+      <Typography component="h3" variant="body1" sx={{ fontWeight: 650 }}>
+        {t.ended}
+      </Typography>
+      <BarChart
+        height={260}
+        title={t.ended}
+        xAxis={[{ data: months.map((m) => m.name), scaleType: 'band' }]}
+        series={[
+          { data: months.map((m) => m.cameThrough), label: t.series.through, stack: 'a', color: '#3F6B4F' },
+          { data: months.map((m) => m.wentBack), label: t.series.back, stack: 'a', color: '#8A6D1F' },
+          { data: months.map((m) => m.stopped), label: t.series.stopped, stack: 'a', color: '#8C8A80' },
+          { data: months.map((m) => m.putBack + m.halfWritten), label: t.series.bad, stack: 'a', color: '#A33A2C' },
+        ]}
+      />
+      <Typography component="h3" variant="body1" sx={{ fontWeight: 650 }}>
+        {t.lost}
+      </Typography>
+      <BarChart
+        height={80 + stages.length * 50}
+        title={t.lost}
+        layout="horizontal"
+        yAxis={[{ data: stages.map((s) => s.name), scaleType: 'band', width: 110 }]}
+        series={[
+          { data: stages.map((s) => hours(s.forYesMedianSeconds)), label: t.series.yes, color: '#4A4FB0' },
+          { data: stages.map((s) => hours(s.forStartMedianSeconds)), label: t.series.start, color: '#8C8A80' },
+        ]}
+      />
+    </>
+  );
+}

@@ -1,0 +1,53 @@
+/** What the page of figures says. */
+export const t = {
+  title: 'Figures',
+  note: 'Of runs that you may look at',
+  span: 'Of the last',
+  days: { '30': '30 days', '90': '90 days', '365': 'year' } as Record<string, string>,
+  application: 'Application',
+  all: 'all of them',
+  nothing: 'Nothing ran in this time.',
+  whole: (runs: number, through: number, backs: number) =>
+    `${runs} ${runs === 1 ? 'run' : 'runs'}: ${through} came through, ${backs} went back`,
+  rest: (stopped: number, putBack: number, half: number, look: number) =>
+    `${stopped} stopped with nothing changed, ${putBack} put back, ${half} half written; ${look} found something to look at.`,
+  facts: {
+    takes: 'A run takes',
+    sealing: 'From sealing to being there',
+    yes: 'Waits for a yes',
+    start: 'Waits for its start',
+    out: 'Users out, in all',
+    unknown: 'not known',
+    median: 'in the middle of all',
+  },
+  ended: 'How runs ended, by month',
+  lost: 'Where time is lost, by stage (hours, the middle of all)',
+  series: {
+    through: 'came through',
+    back: 'went back',
+    stopped: 'stopped, nothing changed',
+    bad: 'put back or half written',
+    yes: 'for a yes',
+    start: 'for its start',
+  },
+  tables: { byMonth: 'By month', byStage: 'By stage', byApplication: 'By application' },
+  heads: [
+    '',
+    'Runs',
+    'Came through',
+    'Went back',
+    'Stopped',
+    'Put back',
+    'Half written',
+    'Users out',
+    'A run takes',
+    'From sealing',
+  ],
+  backs: 'What went back, and why',
+  backHeads: ['Run', 'Of', 'At', 'When', 'Why'],
+  noBacks: 'Nothing went back.',
+  exceptions: 'What went otherwise than the rules say',
+  exceptionsHint:
+    'Emergencies, what was owed, stages skipped, steps left out, risks accepted, freezes lifted and passed, deputies, gates changed: of the same time, as a document. For those who audit.',
+  save: (form: string) => `Save as ${form}`,
+};
