@@ -4924,17 +4924,28 @@ export interface components {
             stage: string;
             state: string;
         };
+        ReportFact: {
+            name: string;
+            value: string;
+        };
+        ReportSection: {
+            facts: components["schemas"]["ReportFact"][];
+            heading: string;
+            heads: string[];
+            rows: string[][];
+            text: string;
+        };
         ReportView: {
             /** Format: int32 */
-            bad?: number;
-            failed?: components["schemas"]["FailedView"][];
-            passed?: boolean;
+            bad: number;
+            failed: components["schemas"]["FailedView"][];
+            passed: boolean;
             /** Format: int32 */
-            skipped?: number;
-            suites?: components["schemas"]["SuiteView"][];
+            skipped: number;
+            suites: components["schemas"]["SuiteView"][];
             /** Format: int32 */
-            tests?: number;
-            words?: string;
+            tests: number;
+            words: string;
         };
         RepositoryView: {
             account?: string;
@@ -5685,6 +5696,12 @@ export interface components {
             run: string;
             site: string;
             why: string;
+        };
+        WholeRecord: {
+            /** Format: date-time */
+            made: string;
+            sections: components["schemas"]["ReportSection"][];
+            title: string;
         };
         WindowView: {
             days: string[];
@@ -7553,7 +7570,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "*/*": components["schemas"]["ReportView"];
+                    "*/*": components["schemas"]["WholeRecord"];
                 };
             };
             /** @description A problem detail */
@@ -9461,7 +9478,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "*/*": components["schemas"]["ReportView"];
+                    "*/*": components["schemas"]["WholeRecord"];
                 };
             };
             /** @description A problem detail */
@@ -10729,7 +10746,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "*/*": components["schemas"]["ReportView"];
+                    "*/*": components["schemas"]["WholeRecord"];
                 };
             };
             /** @description A problem detail */

@@ -6,7 +6,6 @@ import com.microsoft.playwright.options.ColorScheme;
 import java.io.PrintWriter;
 import java.io.Writer;
 import java.nio.file.Path;
-import java.time.LocalDate;
 import java.util.List;
 import plenzo.demo.Teller;
 
@@ -39,8 +38,8 @@ public final class Screenshots {
       shoot(ines, folder, "history", "/history?application=fares&stage=production");
       shoot(ines, folder, "release", "/releases/gates");
       shoot(ines, folder, "rollback", "/rollback/fares/production/north");
-      // the week of the regatta, over which production is frozen
-      shoot(ines, folder, "calendar", "/calendar?week=" + LocalDate.now().plusDays(20));
+      shoot(ines, folder, "calendar", "/calendar");
+      shoot(ines, folder, "figures", "/figures");
       shoot(ines, folder, "drift", "/drift/fares/production/south");
       Teller teller = new Teller(address, new PrintWriter(Writer.nullWriter()));
       teller.signIn("ines", plenzo.demo.World.PASSWORD);

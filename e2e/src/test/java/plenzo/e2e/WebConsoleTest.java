@@ -565,6 +565,10 @@ class WebConsoleTest {
                 "/runs",
                 "/runs/R-3",
                 "/history",
+                "/calendar",
+                "/news",
+                "/figures",
+                "/runs/R-2/night",
                 "/setup",
                 "/setup/stages",
                 "/setup/stages/test",
@@ -607,6 +611,7 @@ class WebConsoleTest {
                 "/setup/roles",
                 "/setup/roles/approver",
                 "/setup/proposals",
+                "/setup/telling",
                 "/setup/keys",
                 "/you"));
     List<String> wrong = new ArrayList<>();

@@ -80,6 +80,23 @@ class PackageFileTest {
             "development/main");
   }
 
+  /** The standard's own schema finds nothing wrong with it. */
+  @Test
+  void theBillOfMaterialsIsWhatTheStandardAsksFor() throws Exception {
+    String bom = Bom.of(version, version.entries().stream().map(source::size).toList()).canonical();
+    org.cyclonedx.parsers.JsonParser parser = new org.cyclonedx.parsers.JsonParser();
+
+    assertThat(
+            parser.validate(bom.getBytes(StandardCharsets.UTF_8), org.cyclonedx.Version.VERSION_16))
+        .isEmpty();
+    assertThat(
+            parser.validate(
+                bom.replace("\"bomFormat\"", "\"format\"").getBytes(StandardCharsets.UTF_8),
+                org.cyclonedx.Version.VERSION_16))
+        .as("the schema refuses what is none")
+        .isNotEmpty();
+  }
+
   private VersionEntry entry(String key, String text) {
     ComponentKey k = ComponentKey.of(key);
     byte[] bytes = text.getBytes(StandardCharsets.UTF_8);

@@ -3,9 +3,9 @@ package plenzo.core.report;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.networknt.schema.InputFormat;
-import com.networknt.schema.JsonSchema;
-import com.networknt.schema.JsonSchemaFactory;
-import com.networknt.schema.SpecVersion;
+import com.networknt.schema.Schema;
+import com.networknt.schema.SchemaRegistry;
+import com.networknt.schema.SpecificationVersion;
 import java.io.InputStream;
 import java.time.LocalDate;
 import java.util.List;
@@ -31,10 +31,9 @@ class SarifTest {
         null);
   }
 
-  private static JsonSchema schema() throws Exception {
-    try (InputStream in =
-        SarifTest.class.getResourceAsStream("/schema/sarif-schema-2.1.0.json")) {
-      return JsonSchemaFactory.getInstance(SpecVersion.VersionFlag.V7).getSchema(in);
+  private static Schema schema() throws Exception {
+    try (InputStream in = SarifTest.class.getResourceAsStream("/schema/sarif-schema-2.1.0.json")) {
+      return SchemaRegistry.withDefaultDialect(SpecificationVersion.DRAFT_7).getSchema(in);
     }
   }
 
@@ -59,7 +58,10 @@ class SarifTest {
             "\"level\":\"note\"",
             "\"justification\":\"Agreed (bram, until 2027-04-01)\"")
         .doesNotContain("secret example");
-    assertThat(schema().validate(sarif.replace("\"version\":\"2.1.0\"", "\"version\":\"9\""), InputFormat.JSON))
+    assertThat(
+            schema()
+                .validate(
+                    sarif.replace("\"version\":\"2.1.0\"", "\"version\":\"9\""), InputFormat.JSON))
         .as("the schema refuses what is none")
         .isNotEmpty();
   }

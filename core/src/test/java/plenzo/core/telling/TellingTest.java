@@ -40,6 +40,21 @@ class TellingTest {
         "chat", "https://chat.example/in", stages, apps, events, true, "ines", AT, 0);
   }
 
+  /** The standard's own reader takes it. */
+  @Test
+  void whatIsToldIsReadByTheStandardsReader() {
+    io.cloudevents.CloudEvent read =
+        new io.cloudevents.jackson.JsonFormat()
+            .deserialize(
+                CloudEvent.of("service-1", entry("half written", "fares", "production"))
+                    .getBytes(java.nio.charset.StandardCharsets.UTF_8));
+
+    assertThat(read.getSpecVersion()).isEqualTo(io.cloudevents.SpecVersion.V1);
+    assertThat(read.getType()).isEqualTo("plenzo.half-written");
+    assertThat(read.getTime()).isEqualTo(AT.atOffset(java.time.ZoneOffset.UTC));
+    assertThat(read.getData()).isNotNull();
+  }
+
   /** Every attribute that CloudEvents 1.0 requires, and none without a value. */
   @Test
   void anEntryIsACloudEvent() {

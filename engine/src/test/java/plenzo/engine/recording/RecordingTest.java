@@ -62,9 +62,7 @@ class RecordingTest extends KitTest {
     String plan = p.requirePlan().fingerprint().shown();
     kit.engine().promotions().approve(kit.bram, p.number(), true, plan, "As quoted");
     Run run = kit.run(kit.promotion(p.number()));
-    kit.engine()
-        .verdicts()
-        .judge(kit.bram, "fares", SITE, new SemVer("1.1.0"), true, "Quoted it");
+    kit.engine().verdicts().judge(kit.bram, "fares", SITE, new SemVer("1.1.0"), true, "Quoted it");
 
     Report r = record(p.number());
 
@@ -227,7 +225,9 @@ class RecordingTest extends KitTest {
     assertThat(all.sealingMedian()).isBetween(Duration.ofDays(2), Duration.ofDays(3));
     assertThat(c.backs()).hasSize(1);
     assertThat(c.backs().get(0).run().number()).isEqualTo(2);
-    assertThat(Counting.rows(c, "application")).extracting(Figures.Row::name).containsExactly("fares");
+    assertThat(Counting.rows(c, "application"))
+        .extracting(Figures.Row::name)
+        .containsExactly("fares");
   }
 
   @Test
