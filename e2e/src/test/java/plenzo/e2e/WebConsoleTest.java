@@ -206,9 +206,9 @@ class WebConsoleTest {
     ines.keyboard().press("Space");
     press(ines, "Put back 1");
     ines.waitForURL("**/promotions/P-*");
-    press(ines, "Put fares 2.6.1 back in Test now");
+    press(ines, "Put fares 2.7.0 back in Test now");
     ines.waitForURL("**/runs/R-*");
-    ines.getByText("put back at test/main is as 2.6.1 has it again.").first().waitFor();
+    ines.getByText("put back at test/main is as 2.7.0 has it again.").first().waitFor();
     assertThat(
             service.cluster.query("test", "SELECT amount FROM fares.surcharge WHERE code = 'PEAK'"))
         .containsExactly("5.00");

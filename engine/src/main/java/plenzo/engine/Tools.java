@@ -8,6 +8,7 @@ import java.time.temporal.ChronoUnit;
 import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.Executor;
 import java.util.function.LongSupplier;
 import plenzo.core.keeping.Files;
@@ -58,6 +59,11 @@ public record Tools(
   /** Everybody with what they may now, also where they stand in for somebody. */
   public List<Person> everybody() {
     return Deputy.at(keeper.everybody(), now());
+  }
+
+  /** Somebody by their sign-in name, with what they may now; empty where they may not sign in. */
+  public Optional<Person> somebody(String login) {
+    return everybody().stream().filter(p -> p.login().equals(login) && !p.disabled()).findFirst();
   }
 
   /** A new identifier: 128 random bits. */

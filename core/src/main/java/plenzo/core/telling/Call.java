@@ -71,25 +71,19 @@ public record Call(
   public Call calling(Told one, @Nullable Instant then) {
     List<Told> all = new ArrayList<>(told);
     all.add(one);
-    return new Call(
-        number,
-        stage,
-        application,
-        site,
-        run,
-        cause,
-        about,
-        entry,
-        made,
-        all,
-        then,
-        state,
-        by,
-        at,
-        revision);
+    return with(all, then, state, by, at);
   }
 
   public Call end(State how, String who, Instant when) {
+    return with(told, null, how, who, when);
+  }
+
+  private Call with(
+      List<Told> called,
+      @Nullable Instant then,
+      State how,
+      @Nullable String who,
+      @Nullable Instant when) {
     return new Call(
         number,
         stage,
@@ -100,8 +94,8 @@ public record Call(
         about,
         entry,
         made,
-        told,
-        null,
+        called,
+        then,
         how,
         who,
         when,

@@ -152,9 +152,7 @@ public final class Night {
             .toList();
     List<Hand> out = new ArrayList<>();
     for (CallOrder.Callee c : order.callees()) {
-      tools.everybody().stream()
-          .filter(p -> p.login().equals(c.login()) && !p.disabled())
-          .forEach(p -> out.add(new Hand(p.login(), p.name(), c.how())));
+      tools.somebody(c.login()).ifPresent(p -> out.add(new Hand(p.login(), p.name(), c.how())));
     }
     able.stream()
         .filter(p -> out.stream().noneMatch(h -> h.login().equals(p.login())))

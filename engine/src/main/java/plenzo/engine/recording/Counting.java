@@ -11,7 +11,6 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.person.Person;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
-import plenzo.core.report.Figures;
 import plenzo.core.report.Figures.End;
 import plenzo.core.report.Figures.One;
 import plenzo.core.run.Run;
@@ -129,15 +128,6 @@ public final class Counting {
       case PUT_BACK -> End.PUT_BACK;
       case HALF_WRITTEN -> End.HALF;
       default -> End.STOPPED;
-    };
-  }
-
-  /** All figures of a span, each group by each. */
-  public static List<Figures.Row> rows(Counted c, String by) {
-    return switch (by) {
-      case "stage" -> Figures.byStage(c.runs());
-      case "application" -> Figures.byApplication(c.runs());
-      default -> Figures.byMonth(c.runs());
     };
   }
 }

@@ -2,7 +2,6 @@ package plenzo.engine.telling;
 
 import java.time.Duration;
 import java.time.Instant;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -133,17 +132,6 @@ public final class Calls {
                 by.may(
                     Right.LOOK, c.stage(), c.application() == null ? Person.ANY : c.application()))
         .toList();
-  }
-
-  /** The open or taken one about a run. */
-  public Optional<Call> about(long run) {
-    return tools
-        .keeper()
-        .read(
-            kept ->
-                kept.calls().list(Kept.Filter.state(State.OPEN.code(), State.TAKEN.code())).stream()
-                    .filter(c -> c.run() != null && c.run() == run)
-                    .findFirst());
   }
 
   /**
@@ -374,12 +362,9 @@ public final class Calls {
   }
 
   private String called(Kept kept, Call c, Callee callee) {
-    HistoryEntry entry =
-        new ArrayList<>(kept.history(Kept.HistoryFilter.part(c.entry() + 1, 1))).get(0);
+    HistoryEntry entry = kept.history(Kept.HistoryFilter.part(c.entry() + 1, 1)).get(0);
     String mail = kept.followings().find(callee.login()).map(Following::mail).orElse("");
-    boolean may =
-        tools.everybody().stream()
-            .anyMatch(p -> p.login().equals(callee.login()) && Notices.mayKnow(p, entry));
+    boolean may = tools.somebody(callee.login()).filter(p -> Notices.mayKnow(p, entry)).isPresent();
     if (!may) {
       return "not told: may not look at it";
     }

@@ -145,8 +145,7 @@ public final class Deliveries {
   }
 
   private boolean mayKnow(String login, HistoryEntry e) {
-    return tools.everybody().stream()
-        .anyMatch(p -> p.login().equals(login) && Notices.mayKnow(p, e));
+    return tools.somebody(login).filter(p -> Notices.mayKnow(p, e)).isPresent();
   }
 
   /** Puts one on its way. */

@@ -174,7 +174,7 @@ public final class Notices {
 
   /** Whether a person may be told of an entry: as in the history. */
   static boolean mayKnow(Person p, HistoryEntry e) {
-    if (p.disabled() || e.event().equals(Webhook.GIVEN_UP)) {
+    if (e.event().equals(Webhook.GIVEN_UP)) {
       return false;
     }
     if (e.stage() == null && e.application() == null) {

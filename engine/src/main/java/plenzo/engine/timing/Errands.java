@@ -65,16 +65,6 @@ public final class Errands {
         .toList();
   }
 
-  /** Those of promotions that are open. */
-  public Optional<Errand> of(Promotion p) {
-    return tools
-        .keeper()
-        .read(kept -> kept.errands().list(Kept.Filter.application(p.application())))
-        .stream()
-        .filter(e -> e.promotion() != null && e.promotion() == p.number())
-        .findFirst();
-  }
-
   /**
    * Sends a version on its way, unless one is on its way to the site already.
    *
@@ -274,9 +264,8 @@ public final class Errands {
   }
 
   private Person person(Errand e) {
-    return tools.everybody().stream()
-        .filter(p -> p.login().equals(e.by()) && !p.disabled())
-        .findFirst()
+    return tools
+        .somebody(e.by())
         .orElseThrow(
             () ->
                 Problem.stopped(

@@ -346,9 +346,8 @@ public final class Schedules {
   }
 
   private Person person(Schedule s) {
-    return tools.everybody().stream()
-        .filter(p -> p.login().equals(s.by()) && !p.disabled())
-        .findFirst()
+    return tools
+        .somebody(s.by())
         .orElseThrow(
             () ->
                 Problem.stopped(

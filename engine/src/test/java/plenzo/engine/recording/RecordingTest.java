@@ -225,7 +225,7 @@ class RecordingTest extends KitTest {
     assertThat(all.sealingMedian()).isBetween(Duration.ofDays(2), Duration.ofDays(3));
     assertThat(c.backs()).hasSize(1);
     assertThat(c.backs().get(0).run().number()).isEqualTo(2);
-    assertThat(Counting.rows(c, "application"))
+    assertThat(Figures.byApplication(c.runs()))
         .extracting(Figures.Row::name)
         .containsExactly("fares");
   }
