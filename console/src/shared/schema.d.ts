@@ -7822,6 +7822,10 @@ export interface operations {
                 event?: string;
                 actor?: string;
                 of?: string;
+                text?: string;
+                task?: string;
+                from?: string;
+                until?: string;
                 cursor?: string;
                 limit?: number;
             };

@@ -36,7 +36,7 @@ const sites = (stages: Schemas['StageView'][] | undefined, stage: string) =>
 
 /** Who put what where, when, on whose word. The filters live in the address. */
 export default function HistoryPage() {
-  const filters = useFilters({ application: '', stage: '', event: '', actor: '' });
+  const filters = useFilters({ application: '', stage: '', event: '', actor: '', text: '' });
   const { application = '', stage = '' } = filters.values;
   const places = useQuery(stages());
   const q = useInfiniteQuery(
@@ -57,6 +57,12 @@ export default function HistoryPage() {
           label={t.page.who}
           value={filters.shown.actor ?? ''}
           onChange={(who) => filters.set('actor', who)}
+        />
+        <Find
+          width={150}
+          label={t.page.says}
+          value={filters.shown.text ?? ''}
+          onChange={(text) => filters.set('text', text)}
         />
       </PageTitle>
       {application &&

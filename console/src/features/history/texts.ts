@@ -26,6 +26,7 @@ export const t = {
   page: {
     history: 'History',
     what: 'What',
+    says: 'Says',
     who: 'Who',
     nothingHappenedYetThatYou: 'Nothing happened yet that you may see.',
     historyNewestFirst: 'History, newest first',

@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.concurrent.TimeUnit;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import plenzo.api.Standings.AnchorView;
@@ -24,9 +25,33 @@ import plenzo.api.Standings.VerifyingView;
       "Examples:",
       "  plenzo history list --app fares --stage production",
       "  plenzo history list --of connection/production/change",
+      "  plenzo history list --task FERRY-118 --from 2027-01-01T00:00",
       "  plenzo history verify"
     })
 final class HistoryCommand extends Group {
+  /** What is looked for in it. */
+  static final class Sought {
+    @Option(names = "--text", description = "Part of what an event says.")
+    @Nullable String text;
+
+    @Option(names = "--task", description = "Only of versions that were made for this task.")
+    @Nullable String task;
+
+    @Option(names = "--from", paramLabel = "TIME", description = "In UTC, or with an offset.")
+    @Nullable String from;
+
+    @Option(names = "--until", paramLabel = "TIME", description = "Before that time.")
+    @Nullable String until;
+
+    boolean any() {
+      return text != null || task != null || from != null || until != null;
+    }
+  }
+
+  private static @Nullable String time(@Nullable String said) {
+    return said == null ? null : Times.of(said, "UTC").toString();
+  }
+
   @Command(name = "list", description = "Events, newest first.")
   void list(
       @Option(names = "--app") @Nullable String app,
@@ -40,8 +65,10 @@ final class HistoryCommand extends Group {
                 "Only changes of one thing that is set up: stage/KEY, connection/STAGE/NAME,",
                 "path/KEY, application/KEY, person/NAME, role/KEY, key/ID, value/APP/STAGE/INPUT."
               })
-          @Nullable String of) {
-    if (of != null && (app != null || stage != null || event != null || actor != null)) {
+          @Nullable String of,
+      @Mixin Sought sought) {
+    if (of != null
+        && (app != null || stage != null || event != null || actor != null || sought.any())) {
       throw Failed.usage("--of says all: name no application, stage, event or person beside it.");
     }
     out()
@@ -60,7 +87,15 @@ final class HistoryCommand extends Group {
                             "actor",
                             actor,
                             "of",
-                            of),
+                            of,
+                            "text",
+                            sought.text,
+                            "task",
+                            sought.task,
+                            "from",
+                            time(sought.from),
+                            "until",
+                            time(sought.until)),
                     HistoryView.class,
                     out().wanted()),
             List.of("when", "who", "what", "version", "where", "details"),

@@ -586,6 +586,12 @@ class ShownTest {
     server.client("history", "list", "--of", "connection/test/look");
 
     assertThat(server.queries().get(0)).contains("of=connection%2Ftest%2Flook");
+    server.client(
+        "history", "list", "--task", "FERRY-118", "--text", "summer", "--from", "2027-01-01T00:00");
+    assertThat(server.queries().get(1))
+        .contains("task=FERRY-118", "text=summer", "from=2027-01-01T00%3A00%3A00Z");
+    assertThat(server.client("history", "list", "--of", "stage/test", "--text", "summer").code())
+        .isEqualTo(2);
     assertThat(server.client("history", "list", "--of", "stage/test", "--app", "fares").code())
         .isEqualTo(2);
   }

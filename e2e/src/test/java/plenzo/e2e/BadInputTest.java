@@ -19,6 +19,7 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 import plenzo.demo.Teller;
 import plenzo.demo.World;
@@ -209,6 +210,32 @@ class BadInputTest {
             "key-00000004"),
         413,
         "TOO_LARGE");
+  }
+
+  /** Each was once an answer of 500. */
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      quoteCharacter = '~',
+      value = {
+        "\"zone\":\"Nowhere/Land\"|",
+        "\"zone\":\"UTC\"|,\"quietFrom\":\"25:00\",\"quietUntil\":\"07:00\"",
+        "\"zone\":\"UTC\"|,\"quietFrom\":\"22:00\",\"quietUntil\":\"soon\"",
+      })
+  void whatIsNoTimeIsSaid(String zone, @Nullable String quiet) throws Exception {
+    refused(
+        send(
+            "PUT",
+            "/notices/following",
+            "{\"mail\":\"\",\"stages\":[],\"applications\":[],\"news\":[],"
+                + zone
+                + (quiet == null ? "" : quiet)
+                + "}",
+            cookie,
+            csrf,
+            "key-time-" + Math.abs((zone + quiet).hashCode())),
+        422,
+        "INVALID");
   }
 
   @Test

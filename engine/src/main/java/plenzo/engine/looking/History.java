@@ -1,11 +1,13 @@
 package plenzo.engine.looking;
 
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
@@ -36,6 +38,9 @@ public final class History {
 
   /** Events of one sort that are read at once when changes of something are looked for. */
   private static final int CHANGES = 500;
+
+  /** Entries that are read for one answer where something is looked for. */
+  private static final int SOUGHT = 20_000;
 
   private final Tools tools;
   private final Keys keys;
@@ -74,6 +79,88 @@ public final class History {
 
   private Slice<HistoryEntry> read(Kept.HistoryFilter filter, Kept.HistorySight who) {
     return tools.keeper().read(kept -> kept.history(filter, who));
+  }
+
+  /**
+   * What is looked for in it.
+   *
+   * @param text part of what an entry says, in any case of letters; null for any
+   * @param task one that the entry's version was made for, as a whole; null for any
+   * @param from the earliest time; null for any
+   * @param until the time before which it was; null for any
+   */
+  public record Sought(
+      @Nullable String text,
+      @Nullable String task,
+      @Nullable Instant from,
+      @Nullable Instant until) {
+    boolean all() {
+      return text == null && task == null && from == null && until == null;
+    }
+  }
+
+  /**
+   * Events that the person may see and that are what is looked for, newest first. So many entries
+   * are read for one answer; the next part goes on there, also where this one found nothing.
+   */
+  public Slice<HistoryEntry> find(Person by, Kept.HistoryFilter filter, Sought sought) {
+    if (sought.all()) {
+      return list(by, filter);
+    }
+    Kept.HistorySight who = sight(by);
+    Set<String> versions = sought.task() == null ? Set.of() : versions(sought.task());
+    String text = sought.text() == null ? "" : sought.text().toLowerCase(Locale.ROOT);
+    List<HistoryEntry> out = new ArrayList<>();
+    long from = filter.before();
+    for (int n = 0; n < SOUGHT; n += CHANGES) {
+      Slice<HistoryEntry> part =
+          read(
+              new Kept.HistoryFilter(
+                  filter.application(),
+                  filter.stage(),
+                  filter.event(),
+                  filter.actor(),
+                  from,
+                  CHANGES),
+              who);
+      for (HistoryEntry e : part.items()) {
+        if (sought.from() != null && e.at().isBefore(sought.from())) {
+          return Slice.whole(out);
+        }
+        boolean is =
+            (sought.until() == null || e.at().isBefore(sought.until()))
+                && (sought.task() == null || versions.contains(e.application() + "@" + e.version()))
+                && e.text().toLowerCase(Locale.ROOT).contains(text);
+        if (is) {
+          out.add(e);
+          if (out.size() == filter.limit()) {
+            return new Slice<>(out, e.sequence());
+          }
+        }
+      }
+      from = part.next();
+      if (from == 0) {
+        return Slice.whole(out);
+      }
+    }
+    return new Slice<>(out, from);
+  }
+
+  private Set<String> versions(String task) {
+    return tools
+        .keeper()
+        .read(
+            kept -> {
+              Set<String> out = new HashSet<>();
+              kept.applications()
+                  .all()
+                  .forEach(
+                      a ->
+                          kept.versions().list(a.key()).stream()
+                              .filter(v -> v.tasks().contains(task))
+                              .forEach(v -> out.add(a.key() + "@" + v.number())));
+              return out;
+            });
   }
 
   /**

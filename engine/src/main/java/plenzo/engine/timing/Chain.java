@@ -49,7 +49,8 @@ public final class Chain {
   }
 
   private void follow(Kept kept, HistoryEntry e) {
-    if (e.application() == null || e.version() == null) {
+    boolean link = SEALED.contains(e.event()) || CAME.contains(e.event());
+    if (!link || e.application() == null || e.version() == null) {
       return;
     }
     Application a = kept.applications().find(e.application()).orElse(null);

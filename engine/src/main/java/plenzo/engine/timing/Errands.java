@@ -21,6 +21,7 @@ import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.stage.Onward;
 import plenzo.core.stage.SiteKey;
+import plenzo.core.target.TargetFailed;
 import plenzo.core.version.SemVer;
 import plenzo.engine.Tools;
 import plenzo.engine.people.Rights;
@@ -122,7 +123,13 @@ public final class Errands {
   public void goOn() {
     for (Errand e :
         tools.keeper().read(kept -> kept.errands().list(Kept.Filter.state(State.WAITING.code())))) {
-      goOn(e);
+      try {
+        goOn(e);
+      } catch (RuntimeException x) {
+        // one that cannot go on never keeps another from it (rules M)
+        System.getLogger(Errands.class.getName())
+            .log(System.Logger.Level.ERROR, e.shown() + " cannot go on", x);
+      }
     }
   }
 
@@ -135,7 +142,7 @@ public final class Errands {
       } else {
         wait(e, e.promotion());
       }
-    } catch (Problem x) {
+    } catch (Problem | TargetFailed x) {
       end(e, State.STOPPED, String.valueOf(x.getMessage()));
     }
   }

@@ -202,18 +202,28 @@ public final class Repeats {
     for (Repeat r :
         tools.keeper().read(kept -> kept.repeats().list(Kept.Filter.state(State.ACTIVE.code())))) {
       if (r.due(now)) {
-        tools
-            .keeper()
-            .writeAgain(
-                kept -> {
-                  kept.repeats()
-                      .find(String.valueOf(r.number()))
-                      .filter(x -> x.due(now))
-                      .ifPresent(x -> comesUp(kept, x, now));
-                  return null;
-                });
+        try {
+          comesUp(r.number(), now);
+        } catch (RuntimeException e) {
+          // one that cannot come up never keeps another from it (rules M)
+          System.getLogger(Repeats.class.getName())
+              .log(System.Logger.Level.ERROR, r.shown() + " cannot come up", e);
+        }
       }
     }
+  }
+
+  private void comesUp(long number, Instant now) {
+    tools
+        .keeper()
+        .writeAgain(
+            kept -> {
+              kept.repeats()
+                  .find(String.valueOf(number))
+                  .filter(x -> x.due(now))
+                  .ifPresent(x -> comesUp(kept, x, now));
+              return null;
+            });
   }
 
   private void comesUp(Kept kept, Repeat r, Instant now) {

@@ -45,6 +45,62 @@ class HistoryTest extends KitTest {
     assertThat(chain.silent()).isEmpty();
   }
 
+  private List<String> found(History.Sought sought, int most) {
+    return kit
+        .engine()
+        .history()
+        .find(
+            kit.ines,
+            new plenzo.core.keeping.Kept.HistoryFilter("fares", null, null, null, 0, most),
+            sought)
+        .items()
+        .stream()
+        .map(e -> e.event() + " " + e.version())
+        .toList();
+  }
+
+  @Test
+  void isSearchedByWhatItSaysWhenAndForWhichTask() {
+    kit.clock.tick(java.time.Duration.ofDays(1));
+    Instant second = kit.clock.instant();
+    kit.development().row(EngineKit.BAND, EngineKit.row("PEAK", "25.00"));
+    String draft = kit.draft(null);
+    kit.engine()
+        .drafts()
+        .seal(
+            kit.ines,
+            draft,
+            new plenzo.engine.sealing.Drafts.Statement(
+                new plenzo.core.version.SemVer("1.1.0"),
+                "Summer Fares",
+                "",
+                null,
+                List.of("FERRY-118")));
+    kit.bring("1.1.0");
+
+    assertThat(found(new History.Sought("summer f", null, null, null), 9))
+        .containsExactly("promotion prepared 1.1.0", "sealed 1.1.0");
+    assertThat(found(new History.Sought(null, "FERRY-118", null, null), 90))
+        .contains("run done 1.1.0", "sealed 1.1.0")
+        .doesNotContain("adopted 1.0.0");
+    assertThat(found(new History.Sought(null, "FERRY-11", null, null), 9)).isEmpty();
+    assertThat(found(new History.Sought(null, null, second, null), 90))
+        .doesNotContain("adopted 1.0.0")
+        .contains("sealed 1.1.0");
+    assertThat(found(new History.Sought(null, null, null, second), 90))
+        .contains("adopted 1.0.0")
+        .doesNotContain("sealed 1.1.0");
+    var first =
+        kit.engine()
+            .history()
+            .find(
+                kit.ines,
+                new plenzo.core.keeping.Kept.HistoryFilter("fares", null, null, null, 0, 1),
+                new History.Sought("summer", null, null, null));
+    assertThat(first.items()).hasSize(1);
+    assertThat(first.next()).isEqualTo(first.items().get(0).sequence());
+  }
+
   /** More entries than are in the memory at once, one of them altered long ago. */
   @Test
   void isReadToItsBeginning() throws SQLException {

@@ -1,6 +1,7 @@
 package plenzo.server.web;
 
 import jakarta.servlet.http.HttpServletRequest;
+import java.time.DateTimeException;
 import java.util.List;
 import java.util.Objects;
 import org.jspecify.annotations.Nullable;
@@ -89,6 +90,18 @@ class Failures {
         "NOT_REACHABLE",
         String.valueOf(e.getMessage()),
         List.of("Check the connection: plenzo site check"),
+        null,
+        request);
+  }
+
+  /** A time, a day or a zone of a body or an address that is none. */
+  @ExceptionHandler
+  ResponseEntity<Failure> time(DateTimeException e, HttpServletRequest request) {
+    return answer(
+        HttpStatus.UNPROCESSABLE_CONTENT,
+        "INVALID",
+        "A time or a zone cannot be read: " + e.getMessage(),
+        List.of("Write times as 22:00 and zones as Europe/Oslo"),
         null,
         request);
   }

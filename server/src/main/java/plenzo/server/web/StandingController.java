@@ -290,6 +290,10 @@ class StandingController {
       @RequestParam(required = false) @Nullable String event,
       @RequestParam(required = false) @Nullable String actor,
       @RequestParam(required = false) @Nullable String of,
+      @RequestParam(required = false) @Nullable String text,
+      @RequestParam(required = false) @Nullable String task,
+      @RequestParam(required = false) @Nullable Instant from,
+      @RequestParam(required = false) @Nullable Instant until,
       @RequestParam(required = false) @Nullable String cursor,
       @RequestParam(defaultValue = Paging.USUAL) int limit,
       HttpServletRequest request) {
@@ -297,10 +301,11 @@ class StandingController {
         of == null
             ? engine
                 .history()
-                .list(
+                .find(
                     by(request),
                     new Kept.HistoryFilter(
-                        application, stage, event, actor, Paging.from(cursor), Paging.limit(limit)))
+                        application, stage, event, actor, Paging.from(cursor), Paging.limit(limit)),
+                    new History.Sought(text, task, from, until))
             : engine
                 .history()
                 .changes(by(request), Thing.of(of), Paging.from(cursor), Paging.limit(limit)),
