@@ -50,7 +50,7 @@ public final class Demo {
       out.println(
           script
               ? "Telling the story of Morrowick Ferries …"
-              : "Telling the story of Morrowick Ferries (about two minutes; bin/demo --script prints it) …");
+              : "Telling the story of Morrowick Ferries (about three minutes; bin/demo --script prints it) …");
       World.setUp(teller, places, cluster.port(), ADMIN);
       new Story(teller, places).tell();
       if (script) {
