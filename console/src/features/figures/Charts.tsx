@@ -8,6 +8,8 @@ type Row = Schemas['FigureRow'];
 /** Pictures of what the tables say; loaded by themselves. */
 export default function Charts({ months, stages }: { months: Row[]; stages: Row[] }) {
   const hours = (seconds?: number | null) => (seconds == null ? null : Math.round(seconds / 360) / 10);
+  // less than a tenth of an hour is nothing to draw
+  const waits = stages.some((s) => hours(s.forYesMedianSeconds) || hours(s.forStartMedianSeconds));
   return (
     <>
       <Typography component="h3" variant="body1" sx={{ fontWeight: 650 }}>
@@ -25,20 +27,24 @@ export default function Charts({ months, stages }: { months: Row[]; stages: Row[
           ]}
         />
       </Box>
-      <Typography component="h3" variant="body1" sx={{ fontWeight: 650 }}>
-        {t.lost}
-      </Typography>
-      <Box role="figure" aria-label={t.lost}>
-        <BarChart
-          height={80 + stages.length * 50}
-          layout="horizontal"
-          yAxis={[{ data: stages.map((s) => s.name), scaleType: 'band', width: 110 }]}
-          series={[
-            { data: stages.map((s) => hours(s.forYesMedianSeconds)), label: t.series.yes, color: '#4A4FB0' },
-            { data: stages.map((s) => hours(s.forStartMedianSeconds)), label: t.series.start, color: '#8C8A80' },
-          ]}
-        />
-      </Box>
+      {waits && (
+        <>
+          <Typography component="h3" variant="body1" sx={{ fontWeight: 650 }}>
+            {t.lost}
+          </Typography>
+          <Box role="figure" aria-label={t.lost}>
+            <BarChart
+              height={80 + stages.length * 50}
+              layout="horizontal"
+              yAxis={[{ data: stages.map((s) => s.name), scaleType: 'band', width: 110 }]}
+              series={[
+                { data: stages.map((s) => hours(s.forYesMedianSeconds)), label: t.series.yes, color: '#4A4FB0' },
+                { data: stages.map((s) => hours(s.forStartMedianSeconds)), label: t.series.start, color: '#8C8A80' },
+              ]}
+            />
+          </Box>
+        </>
+      )}
     </>
   );
 }
