@@ -35,7 +35,6 @@ public final class Screenshots {
       shoot(ines, folder, "plan", "/promotions/P-2?part=plan");
       shoot(ines, folder, "run", "/runs/R-6");
       shoot(ines, folder, "waves", "/waves/W-1");
-      shoot(ines, folder, "history", "/history?application=fares&stage=production");
       shoot(ines, folder, "release", "/releases/gates");
       shoot(ines, folder, "rollback", "/rollback/fares/production/north");
       shoot(ines, folder, "calendar", "/calendar");
