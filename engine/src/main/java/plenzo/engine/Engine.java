@@ -226,12 +226,6 @@ public final class Engine {
     return deliveries;
   }
 
-  /** Tells whoever is to be told. */
-  public void tell() {
-    calls.goOn();
-    deliveries.goOn();
-  }
-
   /** Documents of promotions and releases. */
   public Records records() {
     return records;
@@ -273,12 +267,8 @@ public final class Engine {
     return repeats;
   }
 
-  /** What starts without anybody: at its time, again and again, or because the link before came. */
-  public void startWhatIsDue() {
-    schedules.goOn();
-    repeats.goOn();
-    chain.goOn();
-    errands.goOn();
+  public Chain chain() {
+    return chain;
   }
 
   public AccessKeys accessKeys() {

@@ -127,11 +127,12 @@ public final class Calls {
   /** Those at stages that the person may look at, newest first. */
   public List<Call> list(Person by) {
     return tools.keeper().read(kept -> kept.calls().all()).stream()
-        .filter(
-            c ->
-                by.may(
-                    Right.LOOK, c.stage(), c.application() == null ? Person.ANY : c.application()))
+        .filter(c -> sees(by, c))
         .toList();
+  }
+
+  private static boolean sees(Person by, Call c) {
+    return by.may(Right.LOOK, c.stage(), c.application() == null ? Person.ANY : c.application());
   }
 
   /**
@@ -147,12 +148,7 @@ public final class Calls {
               Call c =
                   kept.calls()
                       .find(String.valueOf(number))
-                      .filter(
-                          x ->
-                              by.may(
-                                  Right.LOOK,
-                                  x.stage(),
-                                  x.application() == null ? Person.ANY : x.application()))
+                      .filter(x -> sees(by, x))
                       .orElseThrow(() -> Problem.notFound("call", "CL-" + number));
               if (c.state() == State.OVER || c.state() == State.TAKEN && !over) {
                 throw Problem.stopped(

@@ -29,8 +29,19 @@ public final class Recurrence {
   }
 
   /**
+   * One that somebody asks for; it is judged once.
+   *
+   * @throws Problem when it is no such rule, never comes, or comes more often than every hour
+   */
+  public static Recurrence asked(String rule, ZoneId zone, Instant from) {
+    Recurrence made = of(rule, zone, from);
+    made.requireSeldom(rule, from);
+    return made;
+  }
+
+  /**
    * @param from when it begins; what the rule does not say of hour and minute is taken from here
-   * @throws Problem when it is no such rule, or comes more often than every hour
+   * @throws Problem when it is no such rule
    */
   public static Recurrence of(String rule, ZoneId zone, Instant from) {
     if (rule.isBlank() || rule.length() > Repeat.LETTERS) {
@@ -46,23 +57,21 @@ public final class Recurrence {
       throw refused(rule, "it comes every hour at most");
     }
     ZonedDateTime seed = from.atZone(zone).truncatedTo(ChronoUnit.MINUTES);
-    Recurrence made = new Recurrence(recur, seed);
-    Instant first = made.next(from).orElse(null);
-    if (first == null) {
-      throw refused(rule, "it never comes");
-    }
-    Instant at = first;
+    return new Recurrence(recur, seed);
+  }
+
+  private void requireSeldom(String text, Instant from) {
+    Instant at = next(from).orElseThrow(() -> refused(text, "it never comes"));
     for (int i = 0; i < 50; i++) {
-      Instant then = made.next(at).orElse(null);
+      Instant then = next(at).orElse(null);
       if (then == null) {
-        return made;
+        return;
       }
       if (Duration.between(at, then).compareTo(OFTEN) < 0) {
-        throw refused(rule, "it comes every hour at most");
+        throw refused(text, "it comes every hour at most");
       }
       at = then;
     }
-    return made;
   }
 
   private static Problem refused(String rule, String why) {

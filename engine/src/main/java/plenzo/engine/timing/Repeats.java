@@ -111,7 +111,7 @@ public final class Repeats {
               Stage stage = kept.stages().find(asked.stage()).orElseThrow();
               requireOnward(stage, path.leg(asked.stage()).orElseThrow(), path);
               Instant first =
-                  Recurrence.of(asked.rule(), ZoneId.of(stage.zone()), now)
+                  Recurrence.asked(asked.rule(), ZoneId.of(stage.zone()), now)
                       .next(now)
                       .filter(t -> !t.isAfter(ends))
                       .orElseThrow(

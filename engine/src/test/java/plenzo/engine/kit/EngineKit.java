@@ -384,6 +384,20 @@ public final class EngineKit implements AutoCloseable {
     return hosts.at("production");
   }
 
+  /** What the service does every few seconds about what starts without anybody. */
+  public void startWhatIsDue() {
+    engine.schedules().goOn();
+    engine.repeats().goOn();
+    engine.chain().goOn();
+    engine.errands().goOn();
+  }
+
+  /** What it does every few seconds about who is to be told. */
+  public void tell() {
+    engine.calls().goOn();
+    engine.deliveries().goOn();
+  }
+
   /** Does what waits in the background, and what that leaves. */
   public EngineKit settleDown() {
     while (!later.isEmpty()) {

@@ -26,7 +26,7 @@ class NightTest extends KitTest {
   @BeforeEach
   void world() {
     kit.adopt();
-    kit.engine().tell();
+    kit.tell();
     kit.engine()
         .calls()
         .say(
@@ -69,7 +69,7 @@ class NightTest extends KitTest {
     Promotion p = both();
     kit.production().row(BAND, row("PEAK", "99.00"));
     long run = kit.run(p).number();
-    kit.engine().tell();
+    kit.tell();
 
     assertThat(holds(run)).containsOnly(Journal.Holds.OLD);
     Night.Told told = told(run);

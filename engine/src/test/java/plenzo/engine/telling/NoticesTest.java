@@ -42,7 +42,7 @@ class NoticesTest extends KitTest {
   }
 
   private void tell() {
-    kit.engine().tell();
+    kit.tell();
     kit.settleDown();
   }
 

@@ -39,7 +39,7 @@ class OnwardTest extends KitTest {
   /** What the service does every few seconds, until nothing more comes of it. */
   private void due() {
     for (int i = 0; i < 6; i++) {
-      kit.engine().startWhatIsDue();
+      kit.startWhatIsDue();
       kit.settleDown();
     }
   }
@@ -219,7 +219,7 @@ class OnwardTest extends KitTest {
     kit.asks(Leg.open(SITE.stage()).asking(new Leg.Quorum("", 1)).onward(RUN));
     kit.sealPeak("1.1.0", "25.00");
     kit.restart();
-    kit.engine().startWhatIsDue();
+    kit.startWhatIsDue();
     kit.restart();
     kit.engine().promotions().resume();
     due();
@@ -227,7 +227,7 @@ class OnwardTest extends KitTest {
     kit.engine()
         .promotions()
         .approve(kit.bram, 1, true, kit.promotion(1).requirePlan().fingerprint().shown(), "");
-    kit.engine().startWhatIsDue();
+    kit.startWhatIsDue();
     kit.restart();
     kit.recover();
     due();

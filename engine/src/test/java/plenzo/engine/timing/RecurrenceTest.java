@@ -19,7 +19,7 @@ class RecurrenceTest {
   private static final Instant FROM = Instant.parse("2027-03-26T11:07:30Z");
 
   private static List<String> times(String rule, int most) {
-    Recurrence r = Recurrence.of(rule, PARIS, FROM);
+    Recurrence r = Recurrence.asked(rule, PARIS, FROM);
     List<String> out = new ArrayList<>();
     Instant at = FROM;
     for (int i = 0; i < most; i++) {
@@ -61,7 +61,7 @@ class RecurrenceTest {
         "FREQ=DAILY;UNTIL=20270101T000000Z",
       })
   void whatIsNoneOrComesTooOftenOrNeverIsRefused(String rule) {
-    assertThatThrownBy(() -> Recurrence.of(rule, PARIS, FROM))
+    assertThatThrownBy(() -> Recurrence.asked(rule, PARIS, FROM))
         .isInstanceOfSatisfying(
             Problem.class,
             p -> {
@@ -73,6 +73,6 @@ class RecurrenceTest {
   @Test
   void aLongRuleIsNotRead() {
     String rule = "FREQ=DAILY;BYMINUTE=" + "0,".repeat(200) + "0";
-    assertThatThrownBy(() -> Recurrence.of(rule, PARIS, FROM)).isInstanceOf(Problem.class);
+    assertThatThrownBy(() -> Recurrence.asked(rule, PARIS, FROM)).isInstanceOf(Problem.class);
   }
 }

@@ -1,6 +1,7 @@
 package plenzo.server.wiring;
 
 import java.time.Duration;
+import java.util.List;
 import java.util.Set;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
@@ -34,10 +35,15 @@ final class RegularLooks {
         quietly("recovering runs", engine.runs()::recover), 0, 3, TimeUnit.SECONDS);
     schedule.scheduleWithFixedDelay(
         quietly("bringing releases on", engine.releases()::goOn), 3, 3, TimeUnit.SECONDS);
-    schedule.scheduleWithFixedDelay(
-        quietly("telling who is to be told", engine::tell), 5, 5, TimeUnit.SECONDS);
-    schedule.scheduleWithFixedDelay(
-        quietly("starting what is due", engine::startWhatIsDue), 5, 5, TimeUnit.SECONDS);
+    // one that fails never keeps what comes behind it from going on
+    inTurn(
+        quietly("calling who must come", engine.calls()::goOn),
+        quietly("telling who is to be told", engine.deliveries()::goOn));
+    inTurn(
+        quietly("starting what is scheduled", engine.schedules()::goOn),
+        quietly("sending what comes again", engine.repeats()::goOn),
+        quietly("going from link to link", engine.chain()::goOn),
+        quietly("bringing errands on", engine.errands()::goOn));
     schedule.scheduleWithFixedDelay(
         quietly("forgetting what is over", engine.accessKeys()::forgetWhatIsOver),
         1,
@@ -49,6 +55,11 @@ final class RegularLooks {
     every(Duration.ofMinutes(1), engine.promotions()::settleByTime);
     every(settings.lookEvery(), () -> drift(/* rows= */ false));
     every(settings.lookAtRowsEvery(), () -> drift(/* rows= */ true));
+  }
+
+  private void inTurn(Runnable... looks) {
+    schedule.scheduleWithFixedDelay(
+        () -> List.of(looks).forEach(Runnable::run), 5, 5, TimeUnit.SECONDS);
   }
 
   private void every(Duration time, Runnable look) {
