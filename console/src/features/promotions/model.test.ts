@@ -44,10 +44,10 @@ describe('a decision', () => {
 describe('a way back', () => {
   it('says how far it is covered, and nothing of that where it is closed', () => {
     expect(wayWords({ sentence: 'Switch back', possible: true, ceiling: 0 })).toBe(
-      'Switch back. A yes to this plan covers it while nothing is lost',
+      'Switch back. A yes to this plan covers it while nothing is lost, until the version is judged good',
     );
     expect(wayWords({ sentence: 'Restore', possible: true, ceiling: 1 })).toBe(
-      'Restore. A yes to this plan covers it while no more than 1 row is lost',
+      'Restore. A yes to this plan covers it while no more than 1 row is lost, until the version is judged good',
     );
     expect(wayWords({ sentence: 'There is no backup', possible: false, ceiling: 0 })).toBe('There is no backup');
   });

@@ -31,7 +31,7 @@ export function wayWords(way: { sentence: string; possible: boolean; ceiling: nu
     way.ceiling === 0
       ? 'nothing is'
       : `no more than ${plural(way.ceiling, 'row', 'rows')} ${way.ceiling === 1 ? 'is' : 'are'}`;
-  return `${way.sentence}. A yes to this plan covers it while ${bound} lost`;
+  return `${way.sentence}. A yes to this plan covers it while ${bound} lost, until the version is judged good`;
 }
 
 /** What a difference asks of people, the gravest first. */

@@ -348,7 +348,8 @@ public interface Promotions {
       String comment,
       Instant at,
       @Nullable String voidBecause,
-      @Nullable String of) {}
+      @Nullable String of,
+      @Nullable List<String> roles) {}
 
   /** Rows of one component and class, in key order; next is null at the end. */
   record RowPage(List<RowChange> items, @Nullable String next, long total) {}

@@ -115,6 +115,32 @@ final class HistoryCommand extends Group {
   }
 
   @Command(
+      name = "between",
+      description = {
+        "What changed at a site between two moments: what was recorded there at both, how the"
+            + " versions differ, what came and went, and what was done.",
+        "What people changed there by hand and nobody looked at is in no record."
+      },
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo history between fares@production/north --from 2027-03-01T00:00",
+        "  plenzo history between fares@test --days 7 --to week.html"
+      })
+  void between(
+      @Parameters(paramLabel = "APPLICATION@STAGE[/SITE]") String at,
+      @Mixin FiguresCommand.Span span,
+      @Option(
+              names = "--to",
+              paramLabel = "FILE",
+              description = "Saved there, as Markdown (.md) or HTML (.html).")
+          @Nullable Path to) {
+    String[] p = parts(at, "fares@production/north");
+    String path = "/records/" + Api.encode(p[0]) + "/" + site(p[1]) + "/between";
+    ReportText.give(this, path, span.query(), to);
+  }
+
+  @Command(
       name = "save",
       description = "Saves the head of the history, signed, to check the past from later.",
       footer = {"", "Examples:", "  plenzo history save head-2027-03.json"})

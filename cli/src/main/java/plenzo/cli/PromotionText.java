@@ -78,11 +78,11 @@ final class PromotionText {
   /** How far an approval covers a way back. */
   private static String covered(long rows) {
     return rows == 0
-        ? ". A yes to this plan covers it while nothing is lost"
+        ? ". A yes to this plan covers it while nothing is lost, until the version is judged good"
         : ". A yes to this plan covers it while no more than "
             + counted(rows, "row")
             + (rows == 1 ? " is" : " are")
-            + " lost";
+            + " lost, until the version is judged good";
   }
 
   /** What a yes agrees to. */

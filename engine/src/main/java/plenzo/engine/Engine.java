@@ -30,6 +30,7 @@ import plenzo.engine.promoting.Outside;
 import plenzo.engine.promoting.Promotions;
 import plenzo.engine.promoting.Questions;
 import plenzo.engine.proposing.Proposals;
+import plenzo.engine.recording.Between;
 import plenzo.engine.recording.Counting;
 import plenzo.engine.recording.Exceptions;
 import plenzo.engine.recording.Records;
@@ -124,6 +125,7 @@ public final class Engine {
   private final Records records;
   private final Exceptions exceptions;
   private final Counting counting;
+  private final Between between;
   private final Notices notices;
   private final Schedules schedules;
   private final Errands errands;
@@ -204,13 +206,14 @@ public final class Engine {
     this.leftOver = new LeftOver(tools, targets);
     this.comparisons = new Comparisons(tools, targets, contents, comparer);
     this.history = new History(tools, targets, keys);
-    this.records = new Records(tools, promotions, releases, history);
+    this.records = new Records(tools, promotions, releases, work, history);
     this.exceptions = new Exceptions(tools, history, runs);
     this.counting = new Counting(tools, runs);
     this.night = new Night(tools, runs, rollbacks);
     this.notices = new Notices(tools, history, targets);
     this.calls = new Calls(tools, deliveries);
     this.versions = new Versions(tools, contents);
+    this.between = new Between(tools, standing, versions, history);
     this.contained = new Contained(tools, adoption, sources, versions);
   }
 
@@ -233,6 +236,10 @@ public final class Engine {
 
   public Exceptions exceptions() {
     return exceptions;
+  }
+
+  public Between between() {
+    return between;
   }
 
   public Counting counting() {

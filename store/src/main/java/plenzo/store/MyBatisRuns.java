@@ -1,5 +1,6 @@
 package plenzo.store;
 
+import java.time.Duration;
 import java.util.List;
 import plenzo.core.keeping.Kept.Filter;
 import plenzo.core.keeping.Kept.RunShelf;
@@ -7,6 +8,7 @@ import plenzo.core.keeping.Slice;
 import plenzo.core.person.Sight;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunHead;
+import plenzo.core.run.RunState;
 
 /** Runs. */
 final class MyBatisRuns extends MyBatisShelf<Run> implements RunShelf {
@@ -41,6 +43,11 @@ final class MyBatisRuns extends MyBatisShelf<Run> implements RunShelf {
   @Override
   public List<Run> of(long promotion) {
     return mapper().runsOf(String.valueOf(promotion)).stream().map(this::record).toList();
+  }
+
+  @Override
+  public Duration took(RunState ended) {
+    return Duration.ofMillis(mapper().runsTook(ended.code()));
   }
 
   /** Brings those of an earlier Plenzo into the present form. */

@@ -44,5 +44,8 @@ public interface RecordMapper {
 
   int headRun(RunRow row);
 
+  /** Milliseconds from start to end of all that ended so. */
+  long runsTook(@Param("state") String state);
+
   List<BodyRow> runsOf(@Param("promotion") String promotion);
 }

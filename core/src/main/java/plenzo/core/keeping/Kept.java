@@ -1,5 +1,6 @@
 package plenzo.core.keeping;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
@@ -274,6 +275,9 @@ public interface Kept {
 
     /** Of one promotion, newest first. */
     List<Run> of(long promotion);
+
+    /** How long those that ended so took, all together; nothing is read one by one. */
+    Duration took(RunState ended);
   }
 
   /**

@@ -211,6 +211,8 @@ public record Promotion(
    *
    * @param voidBecause why it no longer counts; null while it does
    * @param of login of the person for whom it was said by who stands in; null where it is one's own
+   * @param roles keys of the roles that were held there when it was said; null of words that kept
+   *     none
    */
   public record Approval(
       String by,
@@ -219,7 +221,12 @@ public record Promotion(
       String comment,
       Instant at,
       @Nullable String voidBecause,
-      @Nullable String of) {
+      @Nullable String of,
+      @Nullable List<String> roles) {
+    public Approval {
+      roles = roles == null ? null : List.copyOf(roles);
+    }
+
     /** Somebody's own word. */
     public Approval(
         String by,
@@ -228,7 +235,7 @@ public record Promotion(
         String comment,
         Instant at,
         @Nullable String voidBecause) {
-      this(by, yes, fingerprint, comment, at, voidBecause, null);
+      this(by, yes, fingerprint, comment, at, voidBecause, null, null);
     }
 
     /** Whose word it counts as: the person's who is stood in for, else one's own. */
@@ -251,7 +258,7 @@ public record Promotion(
     }
 
     public Approval fallen(String because) {
-      return new Approval(by, yes, fingerprint, comment, at, because, of);
+      return new Approval(by, yes, fingerprint, comment, at, because, of, roles);
     }
   }
 

@@ -73,6 +73,7 @@ public record Run(
    * @param connectionRevision revision of that connection
    * @param leadsTo where it led
    * @param undoable whether it can be switched back without loss
+   * @param account the technical account that changed it; null in runs that kept none
    */
   public record Place(
       TargetId id,
@@ -81,7 +82,8 @@ public record Run(
       String changing,
       int connectionRevision,
       String leadsTo,
-      boolean undoable) {}
+      boolean undoable,
+      @Nullable String account) {}
 
   /**
    * @param noReturnAt when the first switch was sent; from then on the run cannot be aborted

@@ -181,7 +181,7 @@ class GateTest {
   void whoStandsInAndWhoIsStoodInForCountAsOne() {
     approvals = 2;
     approvers = Map.of("bram", Set.of(), "edda", Set.of(), "tove", Set.of());
-    words.add(new Promotion.Approval("bram", true, "f", "", Instant.EPOCH, null, "edda"));
+    words.add(new Promotion.Approval("bram", true, "f", "", Instant.EPOCH, null, "edda", null));
     said("edda", true);
     assertThat(open()).containsExactly("approval 1 of 2");
     said("tove", true);
@@ -193,7 +193,7 @@ class GateTest {
     approvals = 0;
     leg = leg.asking(new Leg.Quorum("board", 1));
     approvers = Map.of("bram", Set.of("board"));
-    words.add(new Promotion.Approval("bram", true, "f", "", Instant.EPOCH, null, "edda"));
+    words.add(new Promotion.Approval("bram", true, "f", "", Instant.EPOCH, null, "edda", null));
     assertThat(open()).isEmpty();
     approvers = Map.of();
     assertThat(open()).as("once the span is over").containsExactly("approval 0 of 1 by board");

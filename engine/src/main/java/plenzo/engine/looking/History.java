@@ -2,6 +2,7 @@ package plenzo.engine.looking;
 
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -144,6 +145,31 @@ public final class History {
       }
     }
     return new Slice<>(out, from);
+  }
+
+  /** All of a span that the person may see, the oldest first. */
+  public List<HistoryEntry> span(
+      Person by,
+      @Nullable String application,
+      @Nullable String stage,
+      Instant from,
+      Instant until) {
+    Kept.HistorySight who = sight(by);
+    List<HistoryEntry> out = new ArrayList<>();
+    long next = 0;
+    boolean before = false;
+    do {
+      var part = read(new Kept.HistoryFilter(application, stage, null, null, next, CHANGES), who);
+      for (HistoryEntry e : part.items()) {
+        before |= e.at().isBefore(from);
+        if (!e.at().isBefore(from) && e.at().isBefore(until)) {
+          out.add(e);
+        }
+      }
+      next = part.next();
+    } while (next != 0 && !before);
+    Collections.reverse(out);
+    return out;
   }
 
   private Set<String> versions(String task) {

@@ -582,6 +582,7 @@ public final class Promotions {
     if (!yes && comment.isBlank()) {
       throw Problem.invalid("REASON", "A no needs a reason.", "/comment");
     }
+    String of = work.gates().inFor(by, p);
     Promotion.Approval word =
         new Promotion.Approval(
             by.login(),
@@ -590,7 +591,8 @@ public final class Promotions {
             comment,
             tools.now(),
             null,
-            work.gates().inFor(by, p));
+            of,
+            List.copyOf(rolesThen(by, of, p)));
     return tools
         .keeper()
         .write(
@@ -612,6 +614,12 @@ public final class Promotions {
                   tools.now());
               return kept.promotions().find(String.valueOf(number)).orElseThrow();
             });
+  }
+
+  /** Keys of the roles that are held at the place of the case, by whom the word counts for. */
+  private static Set<String> rolesThen(Person by, @Nullable String of, Promotion p) {
+    String stage = p.site().stage();
+    return of == null ? by.rolesAt(stage, p.application()) : by.rolesAt(of, stage, p.application());
   }
 
   /** Takes a person's own word back, until the run starts. */

@@ -2,7 +2,6 @@ package plenzo.engine.recording;
 
 import java.time.Duration;
 import java.time.Instant;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -26,8 +25,6 @@ import plenzo.engine.running.Runs;
 public final class Exceptions {
   /** Longest span. */
   private static final Duration LONGEST = Duration.ofDays(400);
-
-  private static final int PART = 400;
 
   /** Events that are exceptions by themselves, by the heading under which they stand. */
   private static final Map<String, List<String>> EVENTS = new LinkedHashMap<>();
@@ -76,7 +73,7 @@ public final class Exceptions {
       throw Problem.invalid(
           "SPAN", "A report is of " + LONGEST.toDays() + " days at most.", "/until");
     }
-    List<HistoryEntry> all = entries(by, from, until);
+    List<HistoryEntry> all = history.span(by, null, null, from, until);
     Report.Builder out =
         new Report.Builder("Exceptions from " + from + " to " + until, tools.now());
     List<Run> ran = runs.began(by, from, until);
@@ -118,30 +115,6 @@ public final class Exceptions {
         List.of("run", "of", "at", "never was at"),
         ran.stream().flatMap(r -> skipped(r).stream()).toList());
     return out.build();
-  }
-
-  /** Those of the span, the oldest first. */
-  private List<HistoryEntry> entries(Person by, Instant from, Instant until) {
-    List<HistoryEntry> out = new ArrayList<>();
-    long next = 0;
-    do {
-      var part = history.list(by, Kept.HistoryFilter.part(next, PART));
-      for (HistoryEntry e : part.items()) {
-        if (e.at().isBefore(from)) {
-          return reversed(out);
-        }
-        if (e.at().isBefore(until)) {
-          out.add(e);
-        }
-      }
-      next = part.next();
-    } while (next != 0);
-    return reversed(out);
-  }
-
-  private static List<HistoryEntry> reversed(List<HistoryEntry> list) {
-    java.util.Collections.reverse(list);
-    return list;
   }
 
   private static List<String> row(HistoryEntry e) {

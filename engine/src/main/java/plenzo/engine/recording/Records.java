@@ -19,10 +19,12 @@ import plenzo.core.report.Report;
 import plenzo.core.report.Report.Section;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunStep;
+import plenzo.core.run.Sheet;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.version.VersionHead;
 import plenzo.engine.Tools;
 import plenzo.engine.looking.History;
+import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.promoting.Promotions;
 import plenzo.engine.releasing.Releases;
 
@@ -31,15 +33,21 @@ import plenzo.engine.releasing.Releases;
  * used and did. It is made of what was kept then; what was not kept is not in it.
  */
 public final class Records {
+  static final List<String> COMPONENT =
+      List.of("component", "difference", "added", "changed", "removed");
+
   private final Tools tools;
   private final Promotions promotions;
   private final Releases releases;
+  private final CaseWork work;
   private final History history;
 
-  public Records(Tools tools, Promotions promotions, Releases releases, History history) {
+  public Records(
+      Tools tools, Promotions promotions, Releases releases, CaseWork work, History history) {
     this.tools = tools;
     this.promotions = promotions;
     this.releases = releases;
+    this.work = work;
     this.history = history;
   }
 
@@ -163,17 +171,8 @@ public final class Records {
     out.table(
         "Components",
         "Nothing differed.",
-        List.of("component", "difference", "added", "changed", "removed"),
-        p.components().stream()
-            .map(
-                c ->
-                    Report.row(
-                        c.key().toString(),
-                        c.difference().code(),
-                        String.valueOf(c.counts().added()),
-                        String.valueOf(c.counts().changed()),
-                        String.valueOf(c.counts().removed())))
-            .toList());
+        COMPONENT,
+        p.components().stream().map(Records::component).toList());
     out.table(
         "Findings",
         "None.",
@@ -202,6 +201,16 @@ public final class Records {
             .toList());
   }
 
+  /** How much a component differs, under the heads {@link #COMPONENT}. */
+  static List<String> component(Promotion.ComponentResult c) {
+    return Report.row(
+        c.key().toString(),
+        c.difference().code(),
+        String.valueOf(c.counts().added()),
+        String.valueOf(c.counts().changed()),
+        String.valueOf(c.counts().removed()));
+  }
+
   private static List<String> finding(Finding f, boolean values) {
     Finding.Acceptance a = f.accepted();
     return Report.row(
@@ -216,12 +225,13 @@ public final class Records {
     out.table(
         "What was said of the plan",
         "Nobody said anything.",
-        List.of("who", "what", "plan", "when", "comment", "counts"),
+        List.of("who", "roles then", "what", "plan", "when", "comment", "counts"),
         p.approvals().stream()
             .map(
                 a ->
                     Report.row(
                         a.words(),
+                        a.roles() == null ? "not kept" : String.join(", ", a.roles()),
                         a.yes() ? "yes" : "no",
                         a.fingerprint().substring(0, 12),
                         a.at().toString(),
@@ -289,6 +299,7 @@ public final class Records {
         "None.",
         List.of("step", "what", "state", "took", "note"),
         r.steps().stream().map(Records::step).toList());
+    work.sheet(r.number()).ifPresent(s -> found(out, r, s));
     if (!r.answers().judged().isEmpty()) {
       out.table(
           r.shown() + ": questions to the running system",
@@ -307,12 +318,46 @@ public final class Records {
     }
   }
 
+  /** What stood there when it had read its site back, with who owned it at the target. */
+  private static void found(Report.Builder out, Run r, Sheet s) {
+    out.table(
+        r.shown() + ": what stood there afterwards",
+        "Nothing was written.",
+        List.of("component", "planned", "found", "active", "last changed there by", "where"),
+        s.lines().stream()
+            .map(
+                l ->
+                    Report.row(
+                        l.component(),
+                        l.planned() + (l.asPlanned() ? "" : ", NOT as planned"),
+                        l.found(),
+                        l.active() == null ? "" : l.active() ? "on" : "off",
+                        l.by() == null ? "" : l.by(),
+                        l.where()))
+            .toList());
+    List<String> beside = new ArrayList<>();
+    if (s.more() > 0) {
+      beside.add(s.more() + " components more were written.");
+    }
+    s.odd().forEach(o -> beside.add("Not as planned: " + o));
+    s.uncarried().forEach(u -> beside.add("Only named, not carried: " + u));
+    if (!beside.isEmpty()) {
+      out.text(r.shown() + ": beside that", String.join("\n", beside));
+    }
+  }
+
   private static String answer(Map<String, plenzo.core.probe.Answer> said, String question) {
     return Optional.ofNullable(said.get(question)).map(plenzo.core.probe.Answer::text).orElse("");
   }
 
-  /** The account of the connection of now, which is said where it was changed since. */
+  /**
+   * The account that the run kept. Of a run that kept none it is the connection's of now, which is
+   * said where it was changed since.
+   */
   private String account(Run r, Run.Place t) {
+    if (t.account() != null) {
+      return t.account();
+    }
     return tools
         .keeper()
         .read(kept -> kept.connections().find(r.site().stage() + "/" + t.changing()))

@@ -366,7 +366,8 @@ public final class Targets {
         at.target().changing(),
         c == null ? 0 : c.revision(),
         c == null ? "" : c.leadsTo(),
-        can(at, Connector.Capability.UNDO));
+        can(at, Connector.Capability.UNDO),
+        c == null ? null : c.account());
   }
 
   /**

@@ -11,6 +11,7 @@ import java.time.Instant;
 import java.util.List;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
@@ -19,6 +20,7 @@ import plenzo.core.report.Figures;
 import plenzo.core.report.Report;
 import plenzo.core.report.Report.Section;
 import plenzo.core.run.Run;
+import plenzo.core.run.RunState;
 import plenzo.core.stage.Emergency;
 import plenzo.core.stage.Leg;
 import plenzo.core.stage.SiteKey;
@@ -60,7 +62,10 @@ class RecordingTest extends KitTest {
     kit.asks(Leg.open(SITE.stage()).asking(new Leg.Quorum("", 1)));
     Promotion p = kit.prepare("1.1.0");
     String plan = p.requirePlan().fingerprint().shown();
-    kit.engine().promotions().approve(kit.bram, p.number(), true, plan, "As quoted");
+    Person bram =
+        kit.bram.withRoles(
+            List.of(new Person.Held("board", List.of(Right.APPROVE), "production", "*")));
+    kit.engine().promotions().approve(bram, p.number(), true, plan, "As quoted");
     Run run = kit.run(kit.promotion(p.number()));
     kit.engine().verdicts().judge(kit.bram, "fares", SITE, new SemVer("1.1.0"), true, "Quoted it");
 
@@ -74,6 +79,7 @@ class RecordingTest extends KitTest {
         .containsExactly(
             List.of(
                 "bram",
+                "board",
                 "yes",
                 kit.promotion(1).approvals().get(0).fingerprint().substring(0, 12),
                 kit.promotion(1).approvals().get(0).at().toString(),
@@ -82,6 +88,8 @@ class RecordingTest extends KitTest {
     assertThat(section(r, run.shown() + ": targets and technical accounts").rows())
         .hasSize(2)
         .allMatch(row -> row.get(1).equals("account"));
+    assertThat(section(r, run.shown() + ": what stood there afterwards").rows())
+        .anyMatch(row -> row.get(0).equals("records/" + BAND) && row.get(1).equals("1 changed"));
     assertThat(section(r, run.shown() + ": steps").rows()).hasSameSizeAs(run.steps());
     assertThat(fact(r, run.shown(), "Backup")).contains("rows");
     assertThat(section(r, "Verdicts").rows().get(0)).contains("good", "bram", "Quoted it");
@@ -92,12 +100,79 @@ class RecordingTest extends KitTest {
   }
 
   @Test
-  void anAccountOfAConnectionThatWasChangedSinceSaysSo() {
+  void theAccountIsTheOneOfThenWhateverBecameOfTheConnection() {
     Run run = kit.bring("1.1.0");
     kit.lend("host", "another");
 
     assertThat(section(record(1), run.shown() + ": targets and technical accounts").rows())
+        .hasSize(2)
+        .allMatch(row -> row.get(1).equals("account"));
+  }
+
+  @Test
+  void ofARunThatKeptNoAccountTheOneOfNowIsSaidAsThat() {
+    Run run = kit.bring("1.1.0");
+    kit.lend("host", "another");
+    kit.write(
+        kept -> {
+          Run was = kept.runs().find(String.valueOf(run.number())).orElseThrow();
+          kept.runs().replace(withoutAccounts(was));
+          return null;
+        });
+
+    assertThat(section(record(1), run.shown() + ": targets and technical accounts").rows())
         .anyMatch(row -> row.get(1).equals("account (the connection was changed since)"));
+  }
+
+  private static Run withoutAccounts(Run r) {
+    Run.Goal g = r.goal();
+    List<Run.Place> places =
+        g.targets().stream()
+            .map(
+                t ->
+                    new Run.Place(
+                        t.id(),
+                        t.holder(),
+                        t.shown(),
+                        t.changing(),
+                        t.connectionRevision(),
+                        t.leadsTo(),
+                        t.undoable(),
+                        null))
+            .toList();
+    Run.Goal goal =
+        new Run.Goal(
+            g.promotion(),
+            g.application(),
+            g.version(),
+            g.before(),
+            g.site(),
+            g.fingerprint(),
+            places);
+    return new Run(
+        r.number(),
+        goal,
+        r.state(),
+        r.startedBy(),
+        r.times(),
+        r.abortedBy(),
+        r.steps(),
+        r.rows(),
+        r.sentence(),
+        r.backup(),
+        r.answers(),
+        r.course(),
+        r.revision());
+  }
+
+  @Test
+  void howLongRunsTookIsAddedUpByHowTheyEnded() {
+    Run run = kit.bring("1.1.0");
+
+    Duration done = kit.read(kept -> kept.runs().took(RunState.DONE));
+    assertThat(done).isEqualTo(Duration.between(run.startedAt(), run.endedAt())).isPositive();
+    Duration stopped = kit.read(kept -> kept.runs().took(RunState.STOPPED));
+    assertThat(stopped).isZero();
   }
 
   @Test
@@ -118,6 +193,64 @@ class RecordingTest extends KitTest {
 
     assertThatThrownBy(
             () -> kit.engine().records().of(EngineKit.person("odile", Right.AUDIT), 1, true))
+        .isInstanceOf(Problem.class);
+  }
+
+  // --- between two moments -------------------------------------------------------------------
+
+  private Report between(Instant from, Instant until) {
+    return kit.engine().between().of(kit.ines, "fares", SITE, from, until);
+  }
+
+  @Test
+  void betweenTwoMomentsTheVersionsOfBothAreCompared() {
+    Instant before = kit.clock.instant();
+    Run run = kit.bring("1.1.0");
+    Instant after = kit.clock.instant().plusSeconds(1);
+
+    Report r = between(before, after);
+
+    String fact = "What was recorded there";
+    assertThat(fact(r, fact, "At the beginning")).startsWith("1.0.0, adopted ");
+    assertThat(fact(r, fact, "At the end")).startsWith("1.1.0, run ");
+    assertThat(section(r, "How the two versions differ: 1.0.0 and 1.1.0").rows())
+        .containsExactly(List.of("records/" + BAND, "changed", "0", "1", "0"));
+    assertThat(section(r, "What came and went").rows())
+        .singleElement()
+        .satisfies(row -> assertThat(row).contains("1.1.0", run.shown()));
+    assertThat(section(r, "What the history says").rows())
+        .extracting(row -> row.get(3))
+        .contains("promotion prepared", "run done")
+        .doesNotContain("adopted");
+  }
+
+  @Test
+  void ofASpanInWhichNothingCameTheVersionIsTheSame() {
+    kit.bring("1.1.0");
+    Instant after = kit.clock.instant().plusSeconds(1);
+
+    Report r = between(after, after.plusSeconds(60));
+
+    assertThat(section(r, "How the two versions differ").text()).isEqualTo("It is the same one.");
+    assertThat(section(r, "What came and went").text()).isEqualTo("Nothing.");
+  }
+
+  @Test
+  void beforeAnythingWasRecordedThereIsNothingToCompare() {
+    Report r = between(Instant.EPOCH.plusSeconds(1), Instant.EPOCH.plusSeconds(2));
+
+    assertThat(fact(r, "What was recorded there", "At the end")).isEqualTo("nothing yet");
+    assertThat(section(r, "How the two versions differ").text()).contains("neither is recorded");
+  }
+
+  @Test
+  void whoMayNotLookThereIsNotToldWhatChanged() {
+    Person audits = EngineKit.person("odile", Right.AUDIT);
+    assertThatThrownBy(
+            () ->
+                kit.engine()
+                    .between()
+                    .of(audits, "fares", SITE, Instant.EPOCH, Instant.EPOCH.plusSeconds(1)))
         .isInstanceOf(Problem.class);
   }
 

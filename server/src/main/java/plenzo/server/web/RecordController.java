@@ -28,6 +28,7 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.report.Figures;
 import plenzo.core.report.Report;
 import plenzo.core.report.Sarif;
+import plenzo.core.stage.SiteKey;
 import plenzo.engine.Engine;
 import plenzo.engine.recording.Counting;
 import plenzo.server.security.Asking;
@@ -110,6 +111,40 @@ class RecordController {
       @RequestParam Instant until,
       HttpServletRequest request) {
     return file(engine.exceptions().of(by(request), from, until), "exceptions", form);
+  }
+
+  /** What changed of an application at a site between two moments. */
+  @GetMapping("/records/{application}/{stage}/{site}/between")
+  WholeRecord between(
+      @PathVariable String application,
+      @PathVariable String stage,
+      @PathVariable String site,
+      @RequestParam Instant from,
+      @RequestParam Instant until,
+      HttpServletRequest request) {
+    SiteKey at = new SiteKey(stage, site);
+    return view(engine.between().of(by(request), application, at, from, until));
+  }
+
+  /**
+   * The same as a file.
+   *
+   * @param form md or html
+   */
+  @GetMapping("/records/{application}/{stage}/{site}/between/{form}")
+  ResponseEntity<byte[]> between(
+      @PathVariable String application,
+      @PathVariable String stage,
+      @PathVariable String site,
+      @PathVariable String form,
+      @RequestParam Instant from,
+      @RequestParam Instant until,
+      HttpServletRequest request) {
+    SiteKey at = new SiteKey(stage, site);
+    return file(
+        engine.between().of(by(request), application, at, from, until),
+        application + "-" + stage + "-" + site,
+        form);
   }
 
   private static WholeRecord view(Report r) {

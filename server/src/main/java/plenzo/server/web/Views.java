@@ -435,7 +435,8 @@ final class Views {
         Shown.plain(a.comment()),
         a.at(),
         a.voidBecause(),
-        a.of());
+        a.of(),
+        a.roles());
   }
 
   static Map<String, String> decisions(Promotion p) {

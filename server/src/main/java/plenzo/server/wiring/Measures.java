@@ -41,6 +41,11 @@ final class Measures implements MeterBinder {
             .description("Runs that have ended, by result")
             .tag("result", state.code())
             .register(registry);
+        FunctionCounter.builder("plenzo.runs.took", this, m -> m.seconds(state))
+            .description("How long runs took that have ended, all together, by result")
+            .baseUnit("seconds")
+            .tag("result", state.code())
+            .register(registry);
       }
     }
     waiting(registry, "plenzo.schedules", "Runs that are to start by themselves", Kept::schedules);
@@ -80,6 +85,10 @@ final class Measures implements MeterBinder {
 
   private double runs(RunState state) {
     return count(kept -> kept.runs().count(Kept.Filter.state(state.code())));
+  }
+
+  private double seconds(RunState state) {
+    return count(kept -> kept.runs().took(state).toMillis()) / 1000;
   }
 
   private double promotions(PromotionState state) {
