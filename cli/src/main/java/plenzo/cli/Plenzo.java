@@ -75,6 +75,8 @@ public final class Plenzo implements Runnable {
           RollbackCommand.class,
           BackupCommand.class,
           HistoryCommand.class,
+          RetentionCommand.class,
+          CopyCommand.class,
           DriftCommand.class,
           UserCommand.class,
           RoleCommand.class,

@@ -56,6 +56,14 @@ final class RunText {
         fingerprint);
   }
 
+  /** What clearing for good asks for before going on. */
+  static String clearing(Group group, String what, String digest) {
+    Plenzo top = group.top();
+    return top.expect != null && top.yes
+        ? top.expect
+        : typed(group, what, "the word", "clear", "--yes", digest);
+  }
+
   /** The fingerprint once the words were typed; without a terminal it is said what to add. */
   private static String typed(
       Group group, String what, String asked, String words, String option, String fingerprint) {

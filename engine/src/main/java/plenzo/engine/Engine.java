@@ -9,6 +9,7 @@ import plenzo.engine.comparing.Comparer;
 import plenzo.engine.content.Contents;
 import plenzo.engine.evidence.EvidenceDesk;
 import plenzo.engine.hosting.Hosts;
+import plenzo.engine.keeping.Retention;
 import plenzo.engine.looking.Comparisons;
 import plenzo.engine.looking.Drift;
 import plenzo.engine.looking.History;
@@ -45,6 +46,7 @@ import plenzo.engine.running.Runs;
 import plenzo.engine.sealing.Contained;
 import plenzo.engine.sealing.Documents;
 import plenzo.engine.sealing.Drafts;
+import plenzo.engine.sealing.SourceCopier;
 import plenzo.engine.sealing.SourceWatch;
 import plenzo.engine.sealing.Sources;
 import plenzo.engine.sealing.Versions;
@@ -125,7 +127,9 @@ public final class Engine {
   private final Records records;
   private final Exceptions exceptions;
   private final Counting counting;
+  private final SourceCopier copies;
   private final Between between;
+  private final Retention retention;
   private final Notices notices;
   private final Schedules schedules;
   private final Errands errands;
@@ -152,6 +156,7 @@ public final class Engine {
     Checks checks = new Checks(contents, added);
     CaseWork work = new CaseWork(tools, targets, contents, comparer, bindings, checks);
     this.hosts = new Hosts(tools, targets);
+    this.retention = new Retention(tools);
     this.keys = new Keys(tools);
     this.packages = new Packages(tools, contents, desk, keys);
     SecondPerson second = new SecondPerson(tools);
@@ -169,6 +174,7 @@ public final class Engine {
     this.sources = new Sources(tools, targets, contents, commits);
     this.documents = new Documents(tools, contents, adoption, sources);
     this.drafts = new Drafts(tools, contents, adoption, renames, sources, checks);
+    this.copies = new SourceCopier(tools, documents, sources);
     this.sourceWatch = new SourceWatch(tools, sources, drafts);
     this.promotions = new Promotions(tools, work);
     this.stages = new Stages(tools, second, checks.names(), promotions::judgeThoseTo);
@@ -236,6 +242,14 @@ public final class Engine {
 
   public Exceptions exceptions() {
     return exceptions;
+  }
+
+  public Retention retention() {
+    return retention;
+  }
+
+  public SourceCopier copies() {
+    return copies;
   }
 
   public Between between() {

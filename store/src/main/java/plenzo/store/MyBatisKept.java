@@ -26,12 +26,14 @@ import plenzo.core.promotion.Release;
 import plenzo.core.promotion.Waves;
 import plenzo.core.proposal.Proposal;
 import plenzo.core.rehearsal.Rehearsal;
+import plenzo.core.retention.Keeping;
 import plenzo.core.run.Journal;
 import plenzo.core.run.JournalEntry;
 import plenzo.core.run.JournalEntry.Deed;
 import plenzo.core.run.JournalEntry.Outcome;
 import plenzo.core.run.JournalEntry.Type;
 import plenzo.core.run.Run;
+import plenzo.core.source.SourceCopies;
 import plenzo.core.source.SourceRecord;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Binding;
@@ -166,6 +168,11 @@ final class MyBatisKept implements Kept {
           .application(Call::application)
           .at(Call::stage, Call::site)
           .state(c -> c.state().code());
+  private static final Description<Keeping> KEEPING =
+      Description.of(Keeping.class, Keeping::id, Keeping::revision).state(n -> n.state().code());
+  private static final Description<SourceCopies> SOURCE_COPIES =
+      Description.of(SourceCopies.class, SourceCopies::application, SourceCopies::revision)
+          .application(SourceCopies::application);
   private static final Description<Answered> ANSWERED =
       Description.of(Answered.class, Answered::id, Answered::revision);
 
@@ -348,6 +355,16 @@ final class MyBatisKept implements Kept {
   @Override
   public Shelf<Proposal> proposals() {
     return shelf(Table.PROPOSAL, PROPOSAL);
+  }
+
+  @Override
+  public Shelf<Keeping> keepings() {
+    return shelf(Table.KEEPING, KEEPING);
+  }
+
+  @Override
+  public Shelf<SourceCopies> copies() {
+    return shelf(Table.SOURCE_COPIES, SOURCE_COPIES);
   }
 
   @Override

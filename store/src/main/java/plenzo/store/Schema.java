@@ -19,7 +19,7 @@ import java.util.Objects;
  */
 final class Schema {
   /** The number of this Plenzo. */
-  static final int NUMBER = 14;
+  static final int NUMBER = 15;
 
   private static final String FACT = "schema";
 

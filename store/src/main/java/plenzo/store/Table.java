@@ -38,6 +38,8 @@ enum Table {
   CALL_ORDER(Of.NOBODY),
   /** Calls; their own word is one of SQL's. */
   SUMMONS(Of.NOBODY),
+  KEEPING(Of.NOBODY),
+  SOURCE_COPIES(Of.APPLICATION),
   ANSWERED(Of.NOBODY);
 
   /** Whose page changes when a record does. */

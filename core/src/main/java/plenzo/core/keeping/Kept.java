@@ -22,11 +22,13 @@ import plenzo.core.promotion.Release;
 import plenzo.core.promotion.Waves;
 import plenzo.core.proposal.Proposal;
 import plenzo.core.rehearsal.Rehearsal;
+import plenzo.core.retention.Keeping;
 import plenzo.core.run.Journal;
 import plenzo.core.run.JournalEntry;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunHead;
 import plenzo.core.run.RunState;
+import plenzo.core.source.SourceCopies;
 import plenzo.core.source.SourceRecord;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Binding;
@@ -170,6 +172,12 @@ public interface Kept {
 
   /** Versions on their way without anybody starting that. */
   Shelf<Errand> errands();
+
+  /** What stays by a note, and what was cleared. */
+  Shelf<Keeping> keepings();
+
+  /** Copies of editing stages, by application. */
+  Shelf<SourceCopies> copies();
 
   Shelf<Answered> answered();
 

@@ -168,6 +168,11 @@ public record Run(
           until);
     }
 
+    /** The same, whose files are there no more: what it says of itself says that too. */
+    public Backup cleared(String by, Instant when) {
+      return proven(proof + "; cleared at " + when + " by " + by);
+    }
+
     public Backup proven(String how) {
       return new Backup(name, file, bytes, rows, tables, pieces, digest, piecesDigest, how, at);
     }

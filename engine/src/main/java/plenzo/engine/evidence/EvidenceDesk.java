@@ -19,9 +19,11 @@ import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.person.Sight;
 import plenzo.core.problem.Problem;
+import plenzo.core.retention.Sort;
 import plenzo.core.run.Run;
 import plenzo.core.version.SemVer;
 import plenzo.engine.Tools;
+import plenzo.engine.keeping.Cleared;
 import plenzo.engine.promoting.Promotions;
 import plenzo.engine.running.Runs;
 
@@ -201,6 +203,7 @@ public final class EvidenceDesk {
     if (!may.allowed() && !e.by().equals(by.login())) {
       throw may.refused();
     }
+    Cleared.requireThere(tools, Sort.EVIDENCE, e.shown());
     return tools.files().open(e.file(), 0);
   }
 

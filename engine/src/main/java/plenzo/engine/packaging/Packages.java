@@ -26,6 +26,7 @@ import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.person.Sight;
 import plenzo.core.problem.Problem;
+import plenzo.core.retention.Sort;
 import plenzo.core.stage.Application;
 import plenzo.core.table.TableStructure;
 import plenzo.core.trust.Parcel;
@@ -37,6 +38,7 @@ import plenzo.core.version.VersionEntry;
 import plenzo.core.version.VersionHead;
 import plenzo.engine.Tools;
 import plenzo.engine.content.Contents;
+import plenzo.engine.keeping.Cleared;
 import plenzo.engine.people.Rights;
 import plenzo.engine.underway.Underway;
 import plenzo.engine.underway.Work;
@@ -219,6 +221,7 @@ public final class Packages {
   public InputStream handOut(Person by, String id) {
     Parcel p = get(by, id);
     Rights.require(by, Right.HAND_OUT, Person.ANY, p.application());
+    Cleared.requireThere(tools, Sort.PACKAGE, p.id());
     tools
         .keeper()
         .write(

@@ -22,6 +22,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RecordsComparison.RowDifference;
+import plenzo.core.retention.Sort;
 import plenzo.core.run.Run;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.table.PartDifference;
@@ -44,6 +45,7 @@ import plenzo.engine.comparing.Losses;
 import plenzo.engine.comparing.ReturningIncoming;
 import plenzo.engine.comparing.VersionIncoming;
 import plenzo.engine.content.Contents;
+import plenzo.engine.keeping.Cleared;
 import plenzo.engine.setup.SiteLook;
 
 /** What one rollback brings to its site, how rows are made to fit there, and what that loses. */
@@ -264,7 +266,11 @@ final class WayBack {
     try {
       out.add(read(backup));
     } catch (IllegalStateException | IllegalArgumentException | UncheckedIOException e) {
-      unreadable.add(run.shown() + " (" + e.getMessage() + ")");
+      String why =
+          Cleared.of(tools, Sort.BACKUP, run.shown())
+              .map(k -> "cleared at " + k.at() + " by " + k.by())
+              .orElse(String.valueOf(e.getMessage()));
+      unreadable.add(run.shown() + " (" + why + ")");
     }
   }
 

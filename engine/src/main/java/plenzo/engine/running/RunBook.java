@@ -15,6 +15,7 @@ import java.util.function.UnaryOperator;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.HistoryEntry;
 import plenzo.core.keeping.Kept;
+import plenzo.core.retention.Sort;
 import plenzo.core.run.Journal;
 import plenzo.core.run.JournalEntry;
 import plenzo.core.run.JournalEntry.Deed;
@@ -26,6 +27,7 @@ import plenzo.core.run.RunStep;
 import plenzo.core.target.Changing;
 import plenzo.core.target.TargetId;
 import plenzo.engine.Tools;
+import plenzo.engine.keeping.Cleared;
 
 /**
  * Records of runs: every change goes through here and is told to who listens; progress stays in
@@ -145,7 +147,7 @@ public final class RunBook {
   String log(long number) {
     String name = logName(number);
     if (!tools.files().exists(name)) {
-      return "";
+      return Cleared.sentence(tools, Sort.LOG, "R-" + number).orElse("");
     }
     long skip = Math.max(0, tools.files().size(name) - (1 << 20));
     try (InputStream in = tools.files().open(name, skip)) {

@@ -43,8 +43,12 @@ public final class Documents {
     this.sources = sources;
   }
 
-  /** What a site holds, as a ZIP file of documents; rows of the tables that versions carry. */
-  public void ofSite(Person by, String application, SiteKey site, OutputStream out) {
+  /**
+   * What a site holds, as a ZIP file of documents; rows of the tables that versions carry.
+   *
+   * @return what is there and no document can carry
+   */
+  public List<String> ofSite(Person by, String application, SiteKey site, OutputStream out) {
     Rights.require(by, Right.LOOK, site.stage(), application);
     Rights.require(by, Right.HAND_OUT, Person.ANY, application); // rows leave with it
     List<VersionEntry> known =
@@ -58,10 +62,12 @@ public final class Documents {
             .map(Version::entries)
             .orElse(List.of());
     List<VersionEntry> entries = new ArrayList<>();
+    List<String> leftOut = new ArrayList<>();
     List<Adoption.Candidate> candidates = adoption.candidates(by, application, site).candidates();
     try (var look = sources.open(application, site)) {
       for (Adoption.Candidate c : candidates) {
         if (!c.refusals().isEmpty()) {
+          leftOut.add(c.component().toString());
           continue;
         }
         entries.add(
@@ -82,6 +88,7 @@ public final class Documents {
       }
     }
     write(entries, out);
+    return leftOut;
   }
 
   /** A version's components, as a ZIP file of documents: no source is ever lost. */

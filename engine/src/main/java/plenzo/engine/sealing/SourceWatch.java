@@ -18,6 +18,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.source.Commits;
 import plenzo.core.source.Repository;
 import plenzo.core.source.Repository.Follow;
+import plenzo.core.source.SourceCopies;
 import plenzo.core.source.SourceRecord;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
@@ -270,6 +271,12 @@ public final class SourceWatch {
    * @param newest null when there is none
    */
   public String warning(Application a, SourceRecord seen, @Nullable VersionHead newest) {
+    SourceCopies copies =
+        tools.keeper().read(kept -> kept.copies().find(a.key())).orElse(SourceCopies.none(a.key()));
+    String late = copies.warning(tools.now());
+    if (!late.isEmpty() || copies.newest().isPresent() && copies.every() > 0) {
+      return late;
+    }
     if (newest == null) {
       return a.repository() != null
           ? ""

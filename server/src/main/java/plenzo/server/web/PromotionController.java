@@ -63,6 +63,7 @@ import plenzo.core.promotion.Question;
 import plenzo.core.promotion.TakenAway;
 import plenzo.core.promotion.Urgency;
 import plenzo.core.records.RecordsComparison.RowDifference;
+import plenzo.core.retention.Sort;
 import plenzo.core.run.Run;
 import plenzo.core.run.Spans;
 import plenzo.core.stage.Emergency;
@@ -76,6 +77,7 @@ import plenzo.core.words.Words;
 import plenzo.engine.Engine;
 import plenzo.engine.comparing.ComparisonFiles;
 import plenzo.engine.comparing.SameRows;
+import plenzo.engine.keeping.Cleared;
 import plenzo.server.security.Asking;
 import plenzo.server.security.Shown;
 
@@ -211,6 +213,7 @@ class PromotionController {
     if (p.comparison() == null || component < 0 || component >= p.components().size()) {
       throw Problem.notFound("comparison of component", String.valueOf(component));
     }
+    Cleared.requireThere(engine.tools(), Sort.COMPARISON, p.shown());
     Difference d = Difference.of(difference);
     long skip = cursor == null ? 0 : number(cursor, "");
     RowAnswer answer =
@@ -259,6 +262,7 @@ class PromotionController {
     if (p.comparison() == null) {
       throw Problem.notFound("comparison of", p.shown());
     }
+    Cleared.requireThere(engine.tools(), Sort.COMPARISON, p.shown());
     VisibleValues sight = VisibleValues.of(engine, by, p);
     CsvAnswer csv = new CsvAnswer(response, p.shown() + "-comparison.csv");
     csv.accept(RowAnswer.head());

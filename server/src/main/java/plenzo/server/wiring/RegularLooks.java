@@ -29,6 +29,9 @@ final class RegularLooks {
 
   void begin() {
     schedule.execute(quietly("tidying lists of drift", engine.drift()::tidy));
+    schedule.execute(quietly("taking away what was cleared", engine.retention()::tidy));
+    schedule.scheduleWithFixedDelay(
+        quietly("clearing what is old", engine.retention()::byItself), 1, 24, TimeUnit.HOURS);
     schedule.execute(quietly("resuming comparisons", engine.promotions()::resume));
     schedule.execute(quietly("ending rehearsals", engine.rehearsals()::resume));
     schedule.scheduleWithFixedDelay(
@@ -52,6 +55,7 @@ final class RegularLooks {
     // an editing stage costs reading its rows, so it is looked at as rarely as rows are
     every(settings.lookAtSourcesEvery(), () -> sources(/* git= */ true));
     every(settings.lookAtRowsEvery(), () -> sources(/* git= */ false));
+    every(Duration.ofMinutes(10), engine.copies()::goOn);
     every(Duration.ofMinutes(1), engine.promotions()::settleByTime);
     every(settings.lookEvery(), () -> drift(/* rows= */ false));
     every(settings.lookAtRowsEvery(), () -> drift(/* rows= */ true));
