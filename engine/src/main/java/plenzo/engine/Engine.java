@@ -20,6 +20,7 @@ import plenzo.engine.looking.Verdicts;
 import plenzo.engine.packaging.Keys;
 import plenzo.engine.packaging.Packages;
 import plenzo.engine.people.AccessKeys;
+import plenzo.engine.people.Blanking;
 import plenzo.engine.people.Deputies;
 import plenzo.engine.people.People;
 import plenzo.engine.people.Roles;
@@ -128,6 +129,7 @@ public final class Engine {
   private final Exceptions exceptions;
   private final Counting counting;
   private final SourceCopier copies;
+  private final Blanking blanking;
   private final Between between;
   private final Retention retention;
   private final Notices notices;
@@ -162,6 +164,7 @@ public final class Engine {
     SecondPerson second = new SecondPerson(tools);
     this.accessKeys = new AccessKeys(tools);
     this.people = new People(tools, hasher, accessKeys, second);
+    this.blanking = new Blanking(tools, second);
     this.roles = new Roles(tools, second);
     this.deputies = new Deputies(tools);
     this.connections = new Connections(tools, destinations);
@@ -179,7 +182,7 @@ public final class Engine {
     this.promotions = new Promotions(tools, work);
     this.stages = new Stages(tools, second, checks.names(), promotions::judgeThoseTo);
     this.paths = new Paths(tools, second, promotions::judgeThoseBy);
-    this.proposals = new Proposals(tools, people, roles, stages, paths, applications);
+    this.proposals = new Proposals(tools, people, blanking, roles, stages, paths, applications);
     this.notes = new Notes(tools, promotions);
     this.emergencies = new Emergencies(tools, promotions);
     this.questions = new Questions(tools, promotions);
@@ -250,6 +253,10 @@ public final class Engine {
 
   public SourceCopier copies() {
     return copies;
+  }
+
+  public Blanking blanking() {
+    return blanking;
   }
 
   public Between between() {

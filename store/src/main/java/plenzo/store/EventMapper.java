@@ -4,6 +4,7 @@ import java.time.OffsetDateTime;
 import java.util.List;
 import org.apache.ibatis.annotations.Param;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.history.Names;
 import plenzo.core.keeping.Kept.HistoryFilter;
 
 /** History, journal, counters and the service's own facts. */
@@ -54,6 +55,35 @@ public interface EventMapper {
 
   int forgetKeys(@Param("sort") String sort, @Param("before") OffsetDateTime before);
 
+  /** How many names there are, which is the newest, and how many are not blanked. */
+  record CalledCount(long names, long newest, long salted) {}
+
+  CalledCount calledCount();
+
+  List<Names.Called> called();
+
+  List<Names.Called> calledOf(@Param("login") String login);
+
+  int insertCalled(Names.Called called);
+
+  /** Takes salt and name of every name of a person away. */
+  int blank(@Param("login") String login, @Param("as") String as);
+
+  /** Entries whose chain has a sign, a part at a time, the oldest first. */
+  List<HistoryRow> signed(
+      @Param("id") String id, @Param("after") long after, @Param("limit") int limit);
+
+  /** What people read of an entry; its chain stays. */
+  int reword(
+      @Param("sequence") long sequence, @Param("actor") String actor, @Param("text") String text);
+
+  List<JournalRow> journalHolding(@Param("word") String word);
+
+  int rewordJournal(@Param("sequence") long sequence, @Param("text") String text);
+
+  /** Entries of which the chain itself has a name: those of before there were signs. */
+  long unsigned(@Param("login") String login);
+
   /** Last entry of the chain. */
   record HeadRow(long sequence, String hash) {}
 
@@ -71,7 +101,9 @@ public interface EventMapper {
       @Nullable Long run,
       String text,
       String before,
-      String hash) {}
+      String hash,
+      @Nullable String chainedActor,
+      @Nullable String chainedText) {}
 
   /** A journal entry. */
   record JournalRow(

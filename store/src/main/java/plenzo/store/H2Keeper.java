@@ -51,6 +51,7 @@ public final class H2Keeper implements Keeper {
   public static final long ROOM = 32L << 20;
 
   private final Stamps stamps = new Stamps();
+  private final NamesCache names = new NamesCache();
   private final Memo<List<Person>> everybody = new Memo<>();
   private final Ballast ballast;
   private final String service;
@@ -119,15 +120,16 @@ public final class H2Keeper implements Keeper {
   }
 
   /** Form of what stands beside the records in columns; the first had none. */
-  private static final String FORM = "3";
+  private static final String FORM = "4";
 
-  private static void bringUp(SqlSession session, EventMapper events) {
+  private void bringUp(SqlSession session, EventMapper events) {
     if (FORM.equals(events.fact("form"))) {
       return;
     }
-    MyBatisKept kept = new MyBatisKept(session, new Touched());
+    MyBatisKept kept = new MyBatisKept(session, new Touched(), names);
     kept.promotions().bringUp();
     kept.runs().bringUp();
+    kept.signEverybody();
     kept.fact("form", FORM);
   }
 
@@ -168,13 +170,14 @@ public final class H2Keeper implements Keeper {
 
   @Override
   public <T> T write(Function<Kept, T> work) {
-    return inTransaction((session, touched) -> work.apply(new MyBatisKept(session, touched)));
+    return inTransaction(
+        (session, touched) -> work.apply(new MyBatisKept(session, touched, names)));
   }
 
   @Override
   public <T> T read(Function<Kept, T> work) {
     try (SqlSession session = sessions.openSession(true)) {
-      return work.apply(new MyBatisKept(session, new Touched()));
+      return work.apply(new MyBatisKept(session, new Touched(), names));
     }
   }
 

@@ -15,6 +15,7 @@ import plenzo.core.calendar.Schedule;
 import plenzo.core.evidence.Evidence;
 import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
+import plenzo.core.history.Names;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Slice;
 import plenzo.core.keeping.VersionShelf;
@@ -178,12 +179,14 @@ final class MyBatisKept implements Kept {
 
   private final SqlSession session;
   private final Touched touched;
+  private final NamesCache names;
 
   /**
    * @param touched is told whose records are written
    */
-  MyBatisKept(SqlSession session, Touched touched) {
+  MyBatisKept(SqlSession session, Touched touched, NamesCache names) {
     this.session = session;
+    this.names = names;
     this.touched = touched;
   }
 
@@ -197,7 +200,32 @@ final class MyBatisKept implements Kept {
 
   @Override
   public Shelf<Person> people() {
-    return shelf(Table.PERSON, PERSON);
+    return peopleSigned();
+  }
+
+  private MyBatisPeople peopleSigned() {
+    return new MyBatisPeople(records(), events(), PERSON, touched);
+  }
+
+  /** Gives everybody's names a sign who was there before there were signs. */
+  void signEverybody() {
+    MyBatisPeople all = peopleSigned();
+    all.all().forEach(all::sign);
+  }
+
+  @Override
+  public Blanked blank(String login, String as) {
+    touched.note();
+    for (Table t : Table.values()) {
+      touched.by(t, null);
+    }
+    applications().all().forEach(a -> touched.by(Table.PROMOTION, a.key()));
+    return new Blanking(records(), events()).blank(login, as);
+  }
+
+  @Override
+  public Names names() {
+    return names.get(events());
   }
 
   @Override
@@ -427,7 +455,7 @@ final class MyBatisKept implements Kept {
     EventMapper events = events();
     touched.note();
     EventMapper.HeadRow head = events.head();
-    HistoryEntry e = HistoryEntry.after(head.sequence() + 1, head.hash(), at, event);
+    HistoryEntry e = HistoryEntry.after(head.sequence() + 1, head.hash(), at, event, names());
     events.insertHistory(
         new EventMapper.HistoryRow(
             e.sequence(),
@@ -442,7 +470,9 @@ final class MyBatisKept implements Kept {
             e.run(),
             e.text(),
             e.before(),
-            e.hash()));
+            e.hash(),
+            e.chained() == null ? null : e.chained().actor(),
+            e.chained() == null ? null : e.chained().text()));
     if (events.moveHead(e.sequence(), e.hash(), head.sequence()) != 1) {
       throw new IllegalStateException("The head of the history moved under its lock");
     }
@@ -479,7 +509,10 @@ final class MyBatisKept implements Kept {
         r.run(),
         r.text(),
         r.before(),
-        r.hash());
+        r.hash(),
+        r.chainedActor() == null || r.chainedText() == null
+            ? null
+            : new HistoryEntry.Chained(r.chainedActor(), r.chainedText()));
   }
 
   @Override

@@ -40,6 +40,18 @@ public interface RecordMapper {
 
   int removeMatter(@Param("id") String id);
 
+  /** Records whose text has a word somewhere. */
+  List<BodyRow> holding(@Param("table") String table, @Param("word") String word);
+
+  List<String> mattersHolding(@Param("word") String word);
+
+  /** The same record without a name; whoever read it before must read it again. */
+  int blanked(@Param("table") String table, @Param("id") String id, @Param("body") String body);
+
+  int renamePreparer(@Param("login") String login, @Param("as") String as);
+
+  int renameStarter(@Param("login") String login, @Param("as") String as);
+
   List<RunRow> runHeads(@Param("filter") Filter filter);
 
   int headRun(RunRow row);

@@ -12,6 +12,7 @@ import plenzo.core.calendar.Schedule;
 import plenzo.core.evidence.Evidence;
 import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
+import plenzo.core.history.Names;
 import plenzo.core.person.AccessKey;
 import plenzo.core.person.Person;
 import plenzo.core.person.Role;
@@ -199,7 +200,33 @@ public interface Kept {
   /** The newest entry of the history; number 0 and the start's hash before the first. */
   Anchor head();
 
-  /** Adds one event to the chain. */
+  /** What stands in the chain in place of the names of people. */
+  Names names();
+
+  /**
+   * Takes every name of a person out of the history and of the records; the chain stays as it is.
+   * The person's own record is to be taken away before.
+   *
+   * @param as what is read in its place
+   */
+  Blanked blank(String login, String as);
+
+  /**
+   * What came of blanking.
+   *
+   * @param signs of the names, as the chain has them
+   * @param entries of the history that read otherwise now
+   * @param records that read otherwise now
+   * @param unsigned entries of which the chain itself has the name, from before there were signs:
+   *     they keep it
+   */
+  record Blanked(List<String> signs, long entries, long records, long unsigned) {
+    public Blanked {
+      signs = List.copyOf(signs);
+    }
+  }
+
+  /** Adds one event to the chain; names of people in it stand beside it. */
   HistoryEntry note(HistoryEntry.Event event, Instant at);
 
   /** Newest first; what can be seen from there, and what the person did that belongs nowhere. */

@@ -140,6 +140,7 @@ public record Proposal(
           case APPLICATION -> change.subject().equals(application);
           case STAGE -> change.subject().equals(stage);
           case ROLE, PERSON -> true;
+          case BLANK -> false;
           case RIGHTS ->
               places.stream()
                   .anyMatch(

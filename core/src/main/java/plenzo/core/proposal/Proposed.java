@@ -40,6 +40,8 @@ public record Proposed(
     ROLE("the role"),
     RIGHTS("rights of"),
     PERSON("the person"),
+    /** That every name of a person is taken away for good. */
+    BLANK("blanking the name of"),
     APPLICATION("the application");
 
     private final String words;
@@ -84,6 +86,11 @@ public record Proposed(
   /** "the path ordinary", "rights of tove". */
   public String words() {
     return sort.words + " " + subject;
+  }
+
+  public static Proposed blank(String login) {
+    return new Proposed(
+        Sort.BLANK, login, null, null, null, null, null, null, /* revision= */ null);
   }
 
   public static Proposed newPath(Path asked) {

@@ -18,7 +18,8 @@ class ThingTest {
         7,
         HistoryEntry.START,
         Instant.EPOCH,
-        new HistoryEntry.Event("ines", event, application, stage, null, null, null, null, text));
+        new HistoryEntry.Event("ines", event, application, stage, null, null, null, null, text),
+        Names.NONE);
   }
 
   @ParameterizedTest

@@ -2,6 +2,7 @@ package plenzo.engine.looking;
 
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Collections;
 import java.util.Comparator;
 import java.util.HashMap;
@@ -17,6 +18,7 @@ import java.util.function.Predicate;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.history.Anchor;
 import plenzo.core.history.HistoryEntry;
+import plenzo.core.history.Names;
 import plenzo.core.history.Thing;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Memos;
@@ -333,13 +335,14 @@ public final class History {
     long broken = 0;
     long before = 0;
     String expected = head.hash();
+    Beside beside = new Beside(tools.keeper().read(Kept::names));
     while (true) {
       told.accept(new Progress(entries, head.number()));
       long from = before;
       List<HistoryEntry> page =
           tools.keeper().read(kept -> kept.history(Kept.HistoryFilter.part(from, PAGE)));
       for (HistoryEntry e : page) {
-        if (!expected.equals(e.hash()) || !e.computedHash().equals(e.hash())) {
+        if (!expected.equals(e.hash()) || !e.computedHash().equals(e.hash()) || !beside.fits(e)) {
           broken = e.sequence();
         }
         if (numbers.contains(e.sequence())) {
@@ -357,5 +360,34 @@ public final class History {
       broken = Math.max(1, broken);
     }
     return new Walk(entries, head, broken, found);
+  }
+
+  /**
+   * Whether what people read of an entry is what its chain has, with the names beside it. A name
+   * that is blanked without an event that says so was blanked by nobody who may; the newest entries
+   * are asked about first, and the event is newer than what it blanked.
+   */
+  private static final class Beside {
+    private final Names names;
+    private final Set<String> closed = new HashSet<>();
+
+    Beside(Names names) {
+      names.all().stream().filter(c -> c.blanked() || !c.holds()).forEach(c -> closed.add(c.id()));
+      this.names = names;
+    }
+
+    boolean fits(HistoryEntry e) {
+      if (e.event().equals(Names.BLANKED)) {
+        List<String> said = Arrays.asList(e.text().split("[ ,]+"));
+        names.all().stream()
+            .filter(c -> c.blanked() && said.contains(c.id()))
+            .forEach(c -> closed.remove(c.id()));
+      }
+      HistoryEntry.Chained chained = e.chained();
+      return chained == null
+          || e.readsAs(names)
+              && Names.signsIn(chained.actor() + chained.text()).stream()
+                  .noneMatch(closed::contains);
+    }
   }
 }

@@ -19,6 +19,7 @@ import plenzo.core.proposal.Proposal;
 import plenzo.core.proposal.Proposed;
 import plenzo.core.stage.Application;
 import plenzo.engine.Tools;
+import plenzo.engine.people.Blanking;
 import plenzo.engine.people.People;
 import plenzo.engine.people.Rights;
 import plenzo.engine.people.Roles;
@@ -44,6 +45,7 @@ public final class Proposals {
 
   private final Tools tools;
   private final People people;
+  private final Blanking blanking;
   private final Roles roles;
   private final Stages stages;
   private final Paths paths;
@@ -52,12 +54,14 @@ public final class Proposals {
   public Proposals(
       Tools tools,
       People people,
+      Blanking blanking,
       Roles roles,
       Stages stages,
       Paths paths,
       Applications applications) {
     this.tools = tools;
     this.people = people;
+    this.blanking = blanking;
     this.roles = roles;
     this.stages = stages;
     this.paths = paths;
@@ -206,6 +210,7 @@ public final class Proposals {
             /* revision= */ null,
             agreed);
       }
+      case BLANK -> blanking.blank(author, c.subject(), agreed);
       case APPLICATION -> {
         Application a = part(c.application());
         applications.change(
