@@ -86,6 +86,23 @@ public interface People {
   record ChangePerson(
       @Nullable String name, @Nullable Boolean disabled, @Nullable List<String> writesAs) {}
 
+  /**
+   * What blanking the names of a person would come to.
+   *
+   * @param names that are known of the person, each taken out of the history and the records
+   * @param inTheWay why it cannot be done now; empty when it can
+   * @param keeps what keeps the names all the same
+   */
+  record BlankingView(List<String> names, List<String> inTheWay, List<String> keeps) {}
+
+  /**
+   * @param signs that stand for the names in the chain of the history
+   * @param entries of the history that read otherwise now
+   * @param records that read otherwise now
+   * @param unsigned entries of before there were signs: they keep the name
+   */
+  record BlankedView(List<String> signs, long entries, long records, long unsigned) {}
+
   /** A password for once. */
   record ResetPassword(String password) {}
 

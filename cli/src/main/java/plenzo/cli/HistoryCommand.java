@@ -142,9 +142,46 @@ final class HistoryCommand extends Group {
 
   @Command(
       name = "save",
-      description = "Saves the head of the history, signed, to check the past from later.",
-      footer = {"", "Examples:", "  plenzo history save head-2027-03.json"})
-  void save(@Parameters(paramLabel = "FILE") Path file) {
+      description = {
+        "Saves the head of the history, signed, to check the past from later.",
+        "With --from it saves the history itself from there on, as a file that \"history verify"
+            + " --saved\" checks without the service."
+      },
+      footer = {
+        "",
+        "Examples:",
+        "  plenzo history save head-2027-03.json",
+        "  plenzo history save --from 2027-01-01T00:00 --until 2027-04-01T00:00 --with-evidence quarter.zip"
+      })
+  void save(
+      @Parameters(paramLabel = "FILE") Path file,
+      @Option(names = "--from", paramLabel = "TIME", description = "In UTC, or with an offset.")
+          @Nullable String from,
+      @Option(names = "--until", paramLabel = "TIME", description = "Now if left out.")
+          @Nullable String until,
+      @Option(
+              names = "--with-evidence",
+              description = "With records of promotions and files of evidence of the span.")
+          boolean evidence) {
+    if (from != null) {
+      long bytes =
+          api()
+              .save(
+                  "/history/saved"
+                      + Api.query(
+                          "from",
+                          time(from),
+                          "until",
+                          time(until),
+                          "evidence",
+                          String.valueOf(evidence)),
+                  file);
+      ReportText.saved(this, bytes, file);
+      return;
+    }
+    if (until != null || evidence) {
+      throw Failed.usage("Say --from where the history is to be saved, not its head alone.");
+    }
     HeadView head = api().get("/history/head", HeadView.class);
     try {
       Files.writeString(file, head.signed() + "\n");
@@ -164,7 +201,16 @@ final class HistoryCommand extends Group {
       footer = {"", "Examples:", "  plenzo history verify --head head-2027-03.json"})
   int verify(
       @Option(names = "--head", paramLabel = "FILE", description = "A head that was saved before.")
-          @Nullable Path kept) {
+          @Nullable Path kept,
+      @Option(
+              names = "--saved",
+              paramLabel = "FILE",
+              description =
+                  "A history that was saved: it is checked here, and no service is asked.")
+          @Nullable Path saved) {
+    if (saved != null) {
+      return SavedText.check(this, saved, kept == null ? null : text(kept));
+    }
     ChainView c = verified(new VerifyHistory(kept == null ? null : text(kept)));
     if (out().json()) {
       out().document("chain", c);

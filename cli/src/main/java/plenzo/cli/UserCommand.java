@@ -1,11 +1,14 @@
 package plenzo.cli;
 
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import plenzo.api.People.AccessKeyView;
+import plenzo.api.People.BlankedView;
+import plenzo.api.People.BlankingView;
 import plenzo.api.People.ChangePerson;
 import plenzo.api.People.Invitation;
 import plenzo.api.People.PersonView;
@@ -110,6 +113,48 @@ final class UserCommand extends Group {
       out().document("user", p);
     } else {
       out().line(p.login() + words);
+    }
+  }
+
+  @Command(
+      name = "blank",
+      description = {
+        "Takes every name of somebody who left out of the history and the records, for good.",
+        "Without --yes it says what that would come to. A second administrator must agree: plenzo"
+            + " proposal agree. The chain of the history stays unbroken."
+      })
+  void blank(@Parameters(paramLabel = "NAME") String login) {
+    String path = "/people/" + Api.encode(login);
+    BlankingView v = api().get(path + "/blanking", BlankingView.class);
+    if (out().json() && !top().yes) {
+      out().document("blanking", v);
+      return;
+    }
+    if (!out().json()) {
+      out().line("Names: " + String.join(", ", v.names()));
+      v.inTheWay().forEach(w -> out().line("In the way: " + w));
+      v.keeps().forEach(k -> out().line("Keeps them: " + k));
+    }
+    if (top().yes) {
+      blanked(api().post(path + "/blank", Map.of(), BlankedView.class));
+    } else if (v.inTheWay().isEmpty()) {
+      out().line("Nothing is done yet. Next: plenzo user blank " + login + " --yes");
+    }
+  }
+
+  private void blanked(BlankedView b) {
+    if (out().json()) {
+      out().document("blanked", b);
+    } else {
+      out()
+          .line(
+              b.entries()
+                  + " entries of the history and "
+                  + b.records()
+                  + " records read otherwise now"
+                  + (b.unsigned() == 0
+                      ? "."
+                      : "; " + b.unsigned() + " entries of before keep the name."));
     }
   }
 

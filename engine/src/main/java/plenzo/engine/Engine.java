@@ -36,6 +36,7 @@ import plenzo.engine.recording.Between;
 import plenzo.engine.recording.Counting;
 import plenzo.engine.recording.Exceptions;
 import plenzo.engine.recording.Records;
+import plenzo.engine.recording.Saving;
 import plenzo.engine.rehearsing.Rehearsals;
 import plenzo.engine.releasing.Releases;
 import plenzo.engine.returning.BringIn;
@@ -129,6 +130,7 @@ public final class Engine {
   private final Exceptions exceptions;
   private final Counting counting;
   private final SourceCopier copies;
+  private final Saving saving;
   private final Blanking blanking;
   private final Between between;
   private final Retention retention;
@@ -216,6 +218,7 @@ public final class Engine {
     this.comparisons = new Comparisons(tools, targets, contents, comparer);
     this.history = new History(tools, targets, keys);
     this.records = new Records(tools, promotions, releases, work, history);
+    this.saving = new Saving(tools, records, evidence, keys, desk);
     this.exceptions = new Exceptions(tools, history, runs);
     this.counting = new Counting(tools, runs);
     this.night = new Night(tools, runs, rollbacks);
@@ -257,6 +260,10 @@ public final class Engine {
 
   public Blanking blanking() {
     return blanking;
+  }
+
+  public Saving saving() {
+    return saving;
   }
 
   public Between between() {

@@ -1,5 +1,6 @@
 package plenzo.packages;
 
+import java.util.List;
 import plenzo.core.version.Version;
 
 /** Writes and reads packages among Plenzo's own files; names are those of {@code Files}. */
@@ -11,6 +12,10 @@ public interface PackageDesk {
       String service,
       Signatures.Keys keys,
       PackageFile.Source source);
+
+  /** Saves a stretch of the history with what belongs to it. */
+  void save(
+      String name, SavedHistory.Facts facts, List<SavedHistory.Part> parts, Signatures.Keys keys);
 
   /**
    * Reads every byte.

@@ -2,7 +2,6 @@ package plenzo.packages;
 
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
-import java.util.Base64;
 import plenzo.core.history.Anchor;
 import plenzo.core.json.Json;
 
@@ -42,31 +41,18 @@ public record SignedHead(Anchor anchor, String service, Instant at, String keyId
    * @throws PackageRefused when it is no signed head, or its signature does not hold
    */
   public static SignedHead read(String text) {
+    SignedDocument document = SignedDocument.read(text, TYPE, "head of a history");
     try {
-      Json.Obj envelope = Json.parseObject(text.strip());
-      if (!TYPE.equals(envelope.findText("payloadType"))) {
-        throw new PackageRefused("This is no head of a history.");
-      }
-      byte[] payload = Base64.getDecoder().decode(envelope.text("payload"));
-      Json.Obj head = Json.parseObject(new String(payload, StandardCharsets.UTF_8));
-      Json.Obj signature = (Json.Obj) envelope.list("signatures").get(0);
-      String open = head.text("key");
-      String id = Signatures.id(open);
-      if (!id.equals(signature.text("keyid"))
-          || !Signatures.holds(
-              open, TYPE, payload, Base64.getDecoder().decode(signature.text("sig")))) {
-        throw new PackageRefused("The signature does not hold: the head was altered.");
-      }
+      Json.Obj head = Json.parseObject(document.payload());
       return new SignedHead(
           new Anchor(((Json.Num) head.members().get("number")).value(), head.text("hash")),
           head.text("service"),
           Instant.parse(head.text("at")),
-          id,
-          open);
+          document.keyId(),
+          document.key());
     } catch (IllegalArgumentException
         | NullPointerException
         | ClassCastException
-        | IndexOutOfBoundsException
         | java.time.DateTimeException e) {
       throw PackageRefused.unread("The head", e);
     }

@@ -157,6 +157,11 @@ public final class Names {
             });
   }
 
+  /** The name of a sign; null when none is known. */
+  public @Nullable Called find(String id) {
+    return byId.get(id);
+  }
+
   public Collection<Called> all() {
     return byId.values();
   }

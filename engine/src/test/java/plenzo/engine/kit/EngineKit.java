@@ -55,8 +55,8 @@ import plenzo.engine.setup.Adoption;
 import plenzo.engine.setup.Applications;
 import plenzo.engine.setup.Destinations;
 import plenzo.engine.underway.Underway;
-import plenzo.packages.PackageDesk;
 import plenzo.store.DiskFiles;
+import plenzo.store.DiskPackageDesk;
 import plenzo.store.H2Keeper;
 
 /**
@@ -221,22 +221,10 @@ public final class EngineKit implements AutoCloseable {
             return null;
           }
         },
-        none(PackageDesk.class),
+        new DiskPackageDesk(new DiskFiles(folder.resolve("files"))),
         commits,
         List.of(),
         RunListener.NOBODY);
-  }
-
-  /** Stands in for a port that these tests do not touch: it throws when it is touched. */
-  @SuppressWarnings("unchecked")
-  private static <T> T none(Class<T> port) {
-    return (T)
-        java.lang.reflect.Proxy.newProxyInstance(
-            port.getClassLoader(),
-            new Class<?>[] {port},
-            (proxy, method, args) -> {
-              throw new IllegalStateException(method + " is not for this kit");
-            });
   }
 
   private void lay() {

@@ -172,7 +172,7 @@ class HistoryTest extends KitTest {
 
     assertThatThrownBy(() -> verify(other))
         .isInstanceOf(Problem.class)
-        .hasMessageContaining("the head was altered");
+        .hasMessageContaining("the head of a history was altered");
   }
 
   @Test

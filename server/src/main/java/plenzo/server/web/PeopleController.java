@@ -14,6 +14,8 @@ import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
 import plenzo.api.Page;
 import plenzo.api.People.AccessKeyView;
+import plenzo.api.People.BlankedView;
+import plenzo.api.People.BlankingView;
 import plenzo.api.People.ChangePerson;
 import plenzo.api.People.Grants;
 import plenzo.api.People.HeldRole;
@@ -26,6 +28,7 @@ import plenzo.api.People.RoleView;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.engine.Engine;
+import plenzo.engine.people.Blanking;
 import plenzo.engine.people.People;
 import plenzo.server.security.Asking;
 
@@ -73,6 +76,21 @@ class PeopleController {
   @GetMapping("/people/{login}")
   PersonView one(@PathVariable String login, HttpServletRequest request) {
     return PeopleViews.person(engine.people().get(Asking.signedIn(request).person(), login));
+  }
+
+  /** What blanking their names would come to; nothing is changed. */
+  @GetMapping("/people/{login}/blanking")
+  BlankingView blanking(@PathVariable String login, HttpServletRequest request) {
+    Blanking.Outlook o = engine.blanking().outlook(Asking.signedIn(request).person(), login);
+    return new BlankingView(o.names(), o.inTheWay(), o.keeps());
+  }
+
+  /** Takes their names out of all that is stored, for good; a second administrator must agree. */
+  @PostMapping("/people/{login}/blank")
+  BlankedView blank(@PathVariable String login, HttpServletRequest request) {
+    Kept.Blanked b =
+        engine.blanking().blank(Asking.signedIn(request).person(), login, /* agreed= */ null);
+    return new BlankedView(b.signs(), b.entries(), b.records(), b.unsigned());
   }
 
   @PutMapping("/people/{login}")

@@ -1,6 +1,9 @@
 package plenzo.server.web;
 
 import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.io.InputStream;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -49,6 +52,7 @@ import plenzo.core.stage.Stage;
 import plenzo.engine.Engine;
 import plenzo.engine.looking.History;
 import plenzo.engine.looking.Standing;
+import plenzo.engine.recording.Saving;
 import plenzo.engine.setup.RecordsAge;
 import plenzo.packages.SignedHead;
 import plenzo.server.security.Asking;
@@ -323,6 +327,30 @@ class StandingController {
                 e.run() == null ? null : "R-" + e.run(),
                 Shown.plain(e.text()),
                 e.hash()));
+  }
+
+  /**
+   * A stretch of the history as a file that is checked without this service.
+   *
+   * @param until left out: now
+   * @param evidence whether records of promotions and files of evidence go with it
+   */
+  @GetMapping(value = "/history/saved", produces = "application/zip")
+  void saved(
+      @RequestParam Instant from,
+      @RequestParam(required = false) @Nullable Instant until,
+      @RequestParam(defaultValue = "false") boolean evidence,
+      HttpServletRequest request,
+      HttpServletResponse response)
+      throws IOException {
+    Instant end = until == null ? engine.tools().now() : until;
+    Saving.Saved saved = engine.saving().save(by(request), from, end, evidence);
+    try (InputStream in = saved.bytes()) {
+      response.setContentType("application/zip");
+      response.setContentLengthLong(saved.size());
+      response.setHeader("Content-Disposition", "attachment; filename=\"history.zip\"");
+      in.transferTo(response.getOutputStream());
+    }
   }
 
   /** Whether the past is as it was, checked from the heads that targets and packages hold. */

@@ -29,6 +29,7 @@ final class RegularLooks {
 
   void begin() {
     schedule.execute(quietly("tidying lists of drift", engine.drift()::tidy));
+    schedule.execute(quietly("tidying saved files", engine.saving()::tidy));
     schedule.execute(quietly("taking away what was cleared", engine.retention()::tidy));
     schedule.scheduleWithFixedDelay(
         quietly("clearing what is old", engine.retention()::byItself), 1, 24, TimeUnit.HOURS);
