@@ -21,6 +21,8 @@ const BackupsPage = lazy(() => import('../features/runs/BackupsPage'));
 const PastPage = lazy(() => import('../features/standing/PastPage'));
 const TellingPage = lazy(() => import('../features/telling/Page'));
 const CalendarPage = lazy(() => import('../features/calendar/Page'));
+const BetweenPage = lazy(() => import('../features/history/BetweenPage'));
+const RetentionPage = lazy(() => import('../features/retention/Page'));
 const HistoryPage = lazy(() => import('../features/history/Page'));
 const RollbackPage = lazy(() => import('../features/rollback/Page'));
 const StageRollbackPage = lazy(() => import('../features/rollback/StagePage'));
@@ -106,6 +108,7 @@ export function App() {
             <Route path="/standing/past" element={<PastPage />} />
             <Route path="/calendar" element={<CalendarPage />} />
             <Route path="/history" element={<HistoryPage />} />
+            <Route path="/history/:application/:stage/:site" element={<BetweenPage />} />
             <Route path="/rollback/:application/:stage/:site" element={<RollbackPage />} />
             <Route path="/rollback/:application/:stage" element={<StageRollbackPage />} />
             <Route path="/drift/:application/:stage/:site" element={<DriftPage />} />
@@ -122,6 +125,7 @@ export function App() {
             <Route path="/setup/roles" element={<RolesPage />} />
             <Route path="/setup/roles/:key" element={<RolesPage />} />
             <Route path="/setup/telling" element={<TellingPage />} />
+            <Route path="/setup/retention" element={<RetentionPage />} />
             <Route path="/setup/keys" element={<KeysPage />} />
             <Route path="/setup/keys/:id" element={<KeyPage />} />
             <Route path="/setup/proposals" element={<ProposalsPage />} />

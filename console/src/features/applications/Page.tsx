@@ -12,6 +12,7 @@ import { AppFacts } from './AppFacts';
 import { Bindings } from './Bindings';
 import { PathPicture } from './PathPicture';
 import { Questions } from './Questions';
+import { Copies } from './Copies';
 import { Repository } from './Repository';
 import { Sites } from './Sites';
 import { t } from './texts';
@@ -57,6 +58,7 @@ export default function ApplicationPage() {
         <Bindings application={key} sites={sites} />
       </div>
       {app.data && <Repository application={key} />}
+      {app.data && <Copies application={key} />}
       {app.data && <Questions key={`${app.data.revision} asked`} app={app.data} />}
       {app.data && <Private key={app.data.privateColumns.join()} app={app.data} />}
       <Changes of={`application/${key}`} />

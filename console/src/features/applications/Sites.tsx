@@ -86,6 +86,7 @@ function Site({ application, cell }: { application: string; cell: Schemas['Stand
         </Act>
         <Go to={`/drift/${application}/${cell.site}`}>{t.allThatDiffers}</Go>
         <Go to={`/rollback/${application}/${cell.site}`}>{t.waysBack}</Go>
+        <Go to={`/history/${application}/${cell.site}`}>{t.whatChanged}</Go>
         <Download href={`/api/v1/applications/${application}/documents?site=${encodeURIComponent(cell.site)}`}>
           {t.documents}
         </Download>

@@ -2,6 +2,7 @@ import { Box } from '@mui/material';
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
 import { Band } from './Band';
+import { Saved } from './Saved';
 import { Verify } from './Verify';
 import { Go, PageTitle, Time } from '../../shared/ui/parts';
 import { t } from './texts';
@@ -67,7 +68,12 @@ export default function HistoryPage() {
       </PageTitle>
       {application &&
         stage &&
-        sites(places.data, stage).map((site) => <Band key={site} application={application} site={site} />)}
+        sites(places.data, stage).map((site) => (
+          <Box key={site} sx={{ mb: 2 }}>
+            <Band application={application} site={site} />
+            <Go to={`/history/${application}/${site}`}>{t.between.link(site)}</Go>
+          </Box>
+        ))}
       <Listing
         of={q}
         filters={filters}
@@ -102,6 +108,7 @@ export default function HistoryPage() {
       </Listing>
       <Box sx={{ mt: 2 }}>
         <Verify />
+        <Saved />
       </Box>
     </>
   );

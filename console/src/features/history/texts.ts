@@ -18,6 +18,21 @@ export const t = {
   entry: (n: number) => `entry ${n}`,
   silent: 'Not asked',
   head: 'Head',
+  between: {
+    title: (application: string, site: string) => `What changed of ${application} at ${site}`,
+    note: 'Between two days. What people changed there by hand and nobody looked at is in no record.',
+    link: (site: string) => `What changed at ${site} between two days`,
+    from: 'First day',
+    until: 'Last day',
+    choose: 'Choose the first and the last day.',
+    save: (form: string) => `Save as ${form}`,
+  },
+  saved: {
+    title: 'Save the history',
+    hint: 'As a file that is checked without this service: plenzo history verify --saved FILE --head FILE. It goes on to the newest entry, so that a head that was kept elsewhere proves it.',
+    evidence: 'With records of promotions and files of evidence',
+    save: 'Save it from that day on',
+  },
   band: {
     versionsAt: (site: string) => `Versions at ${site}`,
     oldestLeftWidthsAreNot: (site: string) => `${site}, oldest left; widths are not to scale`,

@@ -9,6 +9,7 @@ import { Choice } from '../../shared/ui/Choice';
 import { SetupParts } from '../../shared/ui/SetupParts';
 import { Act, Empty, Loading, PageTitle, Panel, Problem, Rows } from '../../shared/ui/parts';
 import { standing } from './ListPage';
+import { Blank } from './Blank';
 import { Deputies } from './Deputies';
 import { Keys } from './Keys';
 import { at, EVERY, flat, Hint, line, of, useAfter } from './parts';
@@ -35,6 +36,7 @@ export default function PersonPage() {
       <Deputies of={p.login} own={false} />
       <Keys login={p.login} />
       <Access p={p} />
+      <Blank login={p.login} />
       <Changes of={`person/${p.login}`} />
     </>
   );

@@ -1,5 +1,16 @@
 /** What the pages of people say. */
 export const t = {
+  blank: {
+    title: 'Blank the name',
+    hint: 'Takes every name of somebody who left out of the history and the records, for good. What they did stays, as done by one and the same person whom nobody can name; the history is as unbroken as before. It takes two administrators.',
+    look: 'See what that would come to',
+    names: 'Names that go',
+    inTheWay: 'In the way',
+    keeps: 'Keeps them all the same',
+    type: (login: string) => `Type ${login} to go on`,
+    typeFirst: 'Type the name.',
+    act: (login: string) => `Blank ${login} for good`,
+  },
   title: 'People',
   note: 'Who can sign in, and what they may do',
   heads: ['Name', 'Shown as', 'State', 'Rights'],

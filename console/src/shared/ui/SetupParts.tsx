@@ -12,6 +12,7 @@ export const SETUP_PARTS: [to: string, name: string][] = [
   ['/setup/keys', t.setup.keys],
   ['/setup/values', t.setup.values],
   ['/setup/telling', t.setup.telling],
+  ['/setup/retention', t.setup.retention],
   ['/setup/proposals', t.setup.proposals],
 ];
 

@@ -95,6 +95,7 @@ export const t = {
     keys: 'Keys',
     values: 'Values',
     telling: 'Telling',
+    retention: 'How long files stay',
     proposals: 'Changes by two',
   },
   changes: {

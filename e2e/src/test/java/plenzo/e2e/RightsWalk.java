@@ -145,6 +145,22 @@ final class RightsWalk {
       GET /promotions/{number}/comparison/csv = /promotions/<case>/comparison/csv
       GET /exceptions = /exceptions?from=2027-01-01T00:00:00Z&until=2027-01-08T00:00:00Z
       GET /exceptions/{form} = /exceptions/pdf?from=2027-01-01T00:00:00Z&until=2027-01-08T00:00:00Z
+      GET /records/{application}/{stage}/{site}/between = /records/fares/production/north/between?from=2027-01-01T00:00:00Z&until=2027-01-08T00:00:00Z
+      GET /records/{application}/{stage}/{site}/between/{form} = /records/fares/production/north/between/pdf?from=2027-01-01T00:00:00Z&until=2027-01-08T00:00:00Z
+      GET /retention = /retention
+      PUT /retention = /retention {"days":{"none":1}}
+      GET /retention/preview = /retention/preview?days=none%3D1
+      POST /retention/clear = /retention/clear {"expect":"none"}
+      GET /retention/notes = /retention/notes
+      PUT /retention/notes = /retention/notes {"subject":"R-999","reason":"none"}
+      DELETE /retention/notes = /retention/notes?subject=R-999
+      GET /applications/{key}/copies = /applications/fares/copies
+      PUT /applications/{key}/copies = /applications/fares/copies {"every":999}
+      POST /applications/{key}/copies = /applications/fares/copies
+      GET /applications/{key}/copies/{id}/file = /applications/fares/copies/C-999/file
+      GET /people/{login}/blanking = /people/bram/blanking
+      POST /people/{login}/blank = /people/bram/blank
+      GET /history/saved = /history/saved?from=2030-01-01T00:00:00Z&until=2027-01-08T00:00:00Z
       GET /figures = /figures?from=2027-01-01T00:00:00Z&until=2027-01-08T00:00:00Z
       GET /notices = /notices
       GET /notices/fresh = /notices/fresh

@@ -3,6 +3,7 @@ package plenzo.engine.keeping;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
+import java.util.EnumMap;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -59,6 +60,22 @@ public final class Retention {
     return kept.fact(FACT).map(Rules::of).orElse(Rules.FOR_EVER);
   }
 
+  /**
+   * Sets them; nothing is cleared by that.
+   *
+   * @param days by the codes of the sorts
+   */
+  public Rules set(Person by, Map<String, Integer> days, boolean daily) {
+    require(by);
+    return set(by, rules(days, daily));
+  }
+
+  private static Rules rules(Map<String, Integer> days, boolean daily) {
+    Map<Sort, Integer> out = new EnumMap<>(Sort.class);
+    days.forEach((code, n) -> out.put(Sort.of(code), n));
+    return new Rules(out, daily);
+  }
+
   public Rules set(Person by, Rules rules) {
     require(by);
     return tools
@@ -87,6 +104,23 @@ public final class Retention {
     out.add(out.isEmpty() ? "everything for ever" : "the rest for ever");
     return String.join(", ", out) + (r.daily() ? "; cleared each day" : "; cleared when asked");
   }
+
+  /** By days instead of rules that are set. */
+  public Listed preview(Person by, Map<String, Integer> days) {
+    require(by);
+    Rules rules = rules(days, /* daily= */ false);
+    return new Listed(rules, preview(by, rules));
+  }
+
+  /** By the rules that are set. */
+  public Listed preview(Person by) {
+    require(by);
+    Rules rules = rules();
+    return new Listed(rules, preview(by, rules));
+  }
+
+  /** A list, and by which rules it was made. */
+  public record Listed(Rules rules, Preview list) {}
 
   /** What would go by these rules, and what stays. */
   public Preview preview(Person by, Rules rules) {

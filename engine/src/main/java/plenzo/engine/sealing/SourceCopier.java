@@ -142,7 +142,8 @@ public final class SourceCopier {
             file,
             out ->
                 leftOut.addAll(
-                    documents.ofSite(by, application, site, new DigestOutputStream(out, sum))));
+                    documents.ofSite(
+                        itself(application), application, site, new DigestOutputStream(out, sum))));
     Copy copy =
         new Copy(
             id,

@@ -51,6 +51,8 @@ class ApiDocument {
           Packages.class,
           Stages.class,
           plenzo.api.Records.class,
+          plenzo.api.Retentions.class,
+          plenzo.api.Copies.class,
           Versions.class,
           Promotions.class,
           Releases.class,

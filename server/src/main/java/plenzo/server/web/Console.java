@@ -30,7 +30,7 @@ class Console {
     "/calendar",
     "/news",
     "/figures",
-    "/history",
+    "/history/**",
     "/setup/**",
     "/you",
     "/packages/**",

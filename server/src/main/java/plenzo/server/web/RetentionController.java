@@ -1,7 +1,6 @@
 package plenzo.server.web;
 
 import jakarta.servlet.http.HttpServletRequest;
-import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
@@ -22,11 +21,9 @@ import plenzo.api.Retentions.RetentionView;
 import plenzo.api.Retentions.SetRetention;
 import plenzo.api.Retentions.StoredLine;
 import plenzo.core.person.Person;
-import plenzo.core.problem.Problem;
 import plenzo.core.retention.Keeping;
 import plenzo.core.retention.Preview;
 import plenzo.core.retention.Rules;
-import plenzo.core.retention.Sort;
 import plenzo.engine.Engine;
 import plenzo.engine.keeping.Retention;
 import plenzo.server.security.Asking;
@@ -55,9 +52,7 @@ class RetentionController {
   @PutMapping
   RetentionView set(@RequestBody SetRetention asked, HttpServletRequest request) {
     return view(
-        engine
-            .retention()
-            .set(by(request), rules(asked.days(), Boolean.TRUE.equals(asked.daily()))));
+        engine.retention().set(by(request), asked.days(), Boolean.TRUE.equals(asked.daily())));
   }
 
   /**
@@ -68,8 +63,10 @@ class RetentionController {
   @GetMapping("/preview")
   RetentionPreview preview(
       @RequestParam(required = false) @Nullable List<String> days, HttpServletRequest request) {
-    Rules rules = days == null ? engine.retention().rules() : rules(days);
-    return view(engine.retention().preview(by(request), rules), rules);
+    Person by = by(request);
+    Retention.Listed l =
+        days == null ? engine.retention().preview(by) : engine.retention().preview(by, pairs(days));
+    return view(l.list(), l.rules());
   }
 
   /** Clears what was listed, for good. */
@@ -94,22 +91,14 @@ class RetentionController {
     engine.retention().letGo(by(request), subject);
   }
 
-  private static Rules rules(Map<String, Integer> days, boolean daily) {
-    Map<Sort, Integer> out = new EnumMap<>(Sort.class);
-    days.forEach((code, n) -> out.put(Sort.of(code), n));
-    return new Rules(out, daily);
-  }
-
-  private static Rules rules(List<String> pairs) {
+  /** What is no number is none that the rules take. */
+  private static Map<String, Integer> pairs(List<String> said) {
     Map<String, Integer> out = new TreeMap<>();
-    for (String pair : pairs) {
+    for (String pair : said) {
       String[] p = pair.split("=", 2);
-      if (p.length != 2 || !p[1].matches("[0-9]{1,5}")) {
-        throw Problem.invalid("DAYS", "Write backup=90; got \"" + pair + "\".", "/days");
-      }
-      out.put(p[0], Integer.parseInt(p[1]));
+      out.put(p[0], p.length == 2 && p[1].matches("[0-9]{1,5}") ? Integer.parseInt(p[1]) : 0);
     }
-    return rules(out, /* daily= */ false);
+    return out;
   }
 
   private static RetentionView view(Rules r) {
