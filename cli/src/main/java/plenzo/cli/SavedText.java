@@ -58,13 +58,13 @@ final class SavedText {
             + c.keyId()
             + ".");
     out.line(
-        c.files()
-            + " files"
+        Group.counted(c.files(), "file")
             + (c.damaged().isEmpty() ? ", each as it was listed." : ", not all as listed:"));
     c.damaged().forEach(d -> out.line("  " + d));
     c.facts().leftOut().forEach(l -> out.line("  not given: " + l));
     if (c.blanked() > 0) {
-      out.line("Blanked: " + c.blanked() + " names, which nobody can tell any more.");
+      out.line(
+          "Blanked: " + Group.counted(c.blanked(), "name") + ", which nobody can tell any more.");
     }
     out.line(
         switch (c.word()) {

@@ -148,13 +148,13 @@ final class UserCommand extends Group {
     } else {
       out()
           .line(
-              b.entries()
-                  + " entries of the history and "
+              "Read otherwise now: in the history "
+                  + b.entries()
+                  + ", of the records "
                   + b.records()
-                  + " records read otherwise now"
                   + (b.unsigned() == 0
                       ? "."
-                      : "; " + b.unsigned() + " entries of before keep the name."));
+                      : ". Of before, keeping the name: " + b.unsigned() + "."));
     }
   }
 

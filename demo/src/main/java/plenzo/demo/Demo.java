@@ -14,7 +14,7 @@ import java.util.stream.Stream;
 
 /**
  * {@code bin/demo}: starts the databases and the service, tells the story, and stays; {@code
- * --script} ends instead.
+ * --script} ends instead, and {@code --quarter} lets a quarter go by instead of the story.
  */
 public final class Demo {
   private static final String ADMIN = "first-crossing";
@@ -24,7 +24,8 @@ public final class Demo {
   public static void main(String[] args) throws Exception {
     boolean script = List.of(args).contains("--script");
     Path root = Path.of(System.getProperty("plenzo.root", ".")).toAbsolutePath().normalize();
-    Path folder = root.resolve(".demo").resolve(script ? "script" : "world");
+    boolean quarter = List.of(args).contains("--quarter");
+    Path folder = root.resolve(".demo").resolve(quarter ? "quarter" : script ? "script" : "world");
     clear(folder);
     PrintWriter out =
         new PrintWriter(new OutputStreamWriter(System.out, StandardCharsets.UTF_8), true);
@@ -45,14 +46,21 @@ public final class Demo {
                   places.destinations(),
                   places.root(),
                   ADMIN,
-                  places.letters().port()));
+                  places.letters().port(),
+                  quarter ? Quarter.clock(folder) : ""));
       Teller teller = new Teller(service.address(), told);
       out.println(
-          script
-              ? "Telling the story of Morrowick Ferries …"
-              : "Telling the story of Morrowick Ferries (about three minutes; bin/demo --script prints it) …");
-      World.setUp(teller, places, cluster.port(), ADMIN);
-      new Story(teller, places).tell();
+          quarter
+              ? "A quarter of Morrowick Ferries goes by (about two minutes) …"
+              : script
+                  ? "Telling the story of Morrowick Ferries …"
+                  : "Telling the story of Morrowick Ferries (about three minutes; bin/demo --script prints it) …");
+      if (quarter) {
+        new Quarter(teller, places, folder).tell(ADMIN);
+      } else {
+        World.setUp(teller, places, cluster.port(), ADMIN);
+        new Story(teller, places).tell();
+      }
       if (script) {
         out.println();
         out.println("The story is told; every stage was as it should be.");

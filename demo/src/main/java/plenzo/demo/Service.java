@@ -29,6 +29,22 @@ public final class Service implements AutoCloseable {
       Path directories,
       String adminPassword,
       int mailPort) {
+    this(jar, folder, port, destinations, directories, adminPassword, mailPort, "");
+  }
+
+  /**
+   * @param clock a file with how far its clock differs from the machine's; empty for one that does
+   *     not
+   */
+  public Service(
+      Path jar,
+      Path folder,
+      int port,
+      List<String> destinations,
+      Path directories,
+      String adminPassword,
+      int mailPort,
+      String clock) {
     this.port = port;
     try {
       Files.createDirectories(folder);
@@ -48,6 +64,7 @@ public final class Service implements AutoCloseable {
               + "\"]\n  password-cost: 10\n  admin-password: "
               + adminPassword
               + "\n"
+              + (clock.isEmpty() ? "" : "  sample-clock: " + clock + "\n")
               + (mailPort == 0
                   ? ""
                   : "  reached-at: http://127.0.0.1:"

@@ -27,6 +27,8 @@ import org.springframework.boot.context.properties.bind.DefaultValue;
  * @param lookAtSourcesEvery how often repositories are looked at for changes and new tags
  * @param reachedAt where people reach the console, for links in letters; empty: letters name pages
  *     alone
+ * @param sampleClock a file with a duration (ISO 8601) by which the service's clock differs from
+ *     the machine's; only for trying out: what it writes down then did not happen then
  * @param mail where letters are handed over; left out: none are sent
  */
 @ConfigurationProperties(value = "plenzo", ignoreUnknownFields = false)
@@ -43,6 +45,7 @@ public record PlenzoSettings(
     @DefaultValue("24h") Duration lookAtRowsEvery,
     @DefaultValue("5m") Duration lookAtSourcesEvery,
     @DefaultValue("") String reachedAt,
+    @Nullable Path sampleClock,
     @Nullable MailServer mail) {
   /**
    * A mail server; it is reached where it is among the destinations.

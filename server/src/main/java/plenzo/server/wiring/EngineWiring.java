@@ -75,6 +75,7 @@ class EngineWiring {
       TablesConnector connector) {
     SecureRandom random = new SecureRandom();
     DiskFiles files = new DiskFiles(settings.dataDirectory().resolve("files"));
+    Clock clock = SampleClock.of(settings.sampleClock());
     Vault vault = new Vault(key(settings, keeper, random), random);
     Tools tools =
         new Tools(
@@ -83,11 +84,11 @@ class EngineWiring {
             Stream.of(connector, new DirectoryConnector(), new HostConnector())
                 .collect(Collectors.toMap(Connector::sort, Function.identity())),
             vault,
-            Clock.systemUTC(),
+            clock,
             random,
             background,
             background,
-            new Underway(Clock.systemUTC()),
+            new Underway(clock),
             Duration.ofSeconds(15),
             new WebPages(),
             SmtpMail.of(settings),

@@ -52,6 +52,7 @@ class SmtpMailTest {
             Duration.ofHours(24),
             Duration.ofMinutes(5),
             "https://plenzo.example/",
+            null,
             new MailServer(
                 "mail.morrowick.example",
                 server.getSmtp().getPort(),

@@ -27,6 +27,7 @@ class StartNotesTest {
         Duration.ofHours(24),
         Duration.ofMinutes(5),
         "",
+        null,
         null);
   }
 
