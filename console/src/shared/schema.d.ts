@@ -8217,6 +8217,7 @@ export interface operations {
                 actor?: string;
                 of?: string;
                 text?: string;
+                site?: string;
                 task?: string;
                 from?: string;
                 until?: string;

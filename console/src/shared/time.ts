@@ -20,12 +20,13 @@ export function full(at: string): string {
   return new Date(at).toLocaleString('en-GB', { dateStyle: 'full', timeStyle: 'long' });
 }
 
-/** 3:34, over an hour 1 h 12 min; under ten seconds with a tenth. */
+/** 3:34, over an hour 1 h 12 min, over two days 3 days 4 h; under ten seconds with a tenth. */
 export function duration(seconds: number): string {
   // a browser's clock may be a little behind; what is further back was measured over a clock that was set
   if (seconds < -60) return 'a time that is not known';
   if (seconds < 10) return `${Math.max(0, seconds).toFixed(1)} s`;
   if (seconds < 3600) return `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, '0')}`;
+  if (seconds >= 172_800) return `${Math.floor(seconds / 86_400)} days ${Math.floor((seconds % 86_400) / 3600)} h`;
   return `${Math.floor(seconds / 3600)} h ${Math.floor((seconds % 3600) / 60)} min`;
 }
 

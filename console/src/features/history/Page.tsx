@@ -37,14 +37,14 @@ const sites = (stages: Schemas['StageView'][] | undefined, stage: string) =>
 
 /** Who put what where, when, on whose word. The filters live in the address. */
 export default function HistoryPage() {
-  const filters = useFilters({ application: '', stage: '', event: '', actor: '', text: '' });
+  const filters = useFilters({ application: '', stage: '', site: '', event: '', actor: '', text: '' });
   const { application = '', stage = '' } = filters.values;
   const places = useQuery(stages());
+  // a site is one of a stage: without that it narrows nothing
+  const values = stage ? filters.values : { ...filters.values, site: '' };
   const q = useInfiniteQuery(
-    pages(['history', filters.values, filters.size], (cursor) =>
-      unwrap(
-        client.GET('/api/v1/history', { params: { query: { ...asked(filters.values), cursor, limit: filters.size } } }),
-      ),
+    pages(['history', values, filters.size], (cursor) =>
+      unwrap(client.GET('/api/v1/history', { params: { query: { ...asked(values), cursor, limit: filters.size } } })),
     ),
   );
   return (
@@ -52,6 +52,14 @@ export default function HistoryPage() {
       <PageTitle title={t.page.history}>
         <ByApplication of={filters} />
         <ByStage of={filters} all />
+        {stage && (
+          <Narrow
+            of={filters}
+            name="site"
+            label={t.page.site}
+            choices={sites(places.data, stage).map((s) => s.split('/')[1] ?? '')}
+          />
+        )}
         <Narrow of={filters} name="event" label={t.page.what} choices={events} />
         <Find
           width={130}

@@ -41,6 +41,7 @@ export const t = {
   page: {
     history: 'History',
     what: 'What',
+    site: 'Site',
     says: 'Says',
     who: 'Who',
     nothingHappenedYetThatYou: 'Nothing happened yet that you may see.',

@@ -4,6 +4,7 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import plenzo.api.Copies.CopyEvery;
 import plenzo.api.Copies.SourceCopiesView;
@@ -21,7 +22,7 @@ import plenzo.api.Copies.SourceCopyView;
       "Examples:",
       "  plenzo copy every fares 1",
       "  plenzo copy list fares",
-      "  plenzo copy save fares C-3 fares.zip"
+      "  plenzo copy save fares C-3 --to fares.zip"
     })
 final class CopyCommand extends Group {
   private static String path(String app) {
@@ -89,7 +90,7 @@ final class CopyCommand extends Group {
   void save(
       @Parameters(paramLabel = "APPLICATION") String app,
       @Parameters(paramLabel = "COPY") String id,
-      @Parameters(paramLabel = "FILE") Path file) {
+      @Option(names = "--to", required = true, paramLabel = "FILE") Path file) {
     long bytes = api().save(path(app) + "/" + Api.encode(id) + "/file", file);
     ReportText.saved(this, bytes, file);
   }

@@ -34,6 +34,9 @@ final class HistoryCommand extends Group {
     @Option(names = "--text", description = "Part of what an event says.")
     @Nullable String text;
 
+    @Option(names = "--site", description = "Key of a site, such as north; with --stage its stage.")
+    @Nullable String site;
+
     @Option(names = "--task", description = "Only of versions that were made for this task.")
     @Nullable String task;
 
@@ -44,7 +47,7 @@ final class HistoryCommand extends Group {
     @Nullable String until;
 
     boolean any() {
-      return text != null || task != null || from != null || until != null;
+      return site != null || text != null || task != null || from != null || until != null;
     }
   }
 
@@ -88,6 +91,8 @@ final class HistoryCommand extends Group {
                             actor,
                             "of",
                             of,
+                            "site",
+                            sought.site,
                             "text",
                             sought.text,
                             "task",

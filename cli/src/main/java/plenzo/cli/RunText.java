@@ -12,6 +12,9 @@ import plenzo.api.Runs.SpanView;
 
 /** How a run is shown, waited for and told to a script. */
 final class RunText {
+  /** In hours: from then on the minutes say nothing. */
+  private static final int TWO_DAYS = 48;
+
   private RunText() {}
 
   static void pause(long millis) {
@@ -205,6 +208,12 @@ final class RunText {
   static String duration(Duration d) {
     if (d.isNegative()) {
       return "a time that is not known (the clock was set back)";
+    }
+    if (d.toHours() >= TWO_DAYS) {
+      return d.toDays() + " days " + d.toHoursPart() + " h";
+    }
+    if (d.toHours() > 0) {
+      return d.toHours() + " h " + d.toMinutesPart() + " min";
     }
     return d.toSeconds() < 10
         ? String.format(java.util.Locale.ROOT, "%.1f s", d.toMillis() / 1000.0)

@@ -1,6 +1,7 @@
 package plenzo.core.report;
 
 import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
@@ -112,6 +113,11 @@ public record Report(String title, Instant made, List<Section> sections) {
     public Report build() {
       return new Report(title, made, sections);
     }
+  }
+
+  /** A time as documents say it: in UTC, to the second. */
+  public static String time(Instant at) {
+    return at.truncatedTo(ChronoUnit.SECONDS).toString();
   }
 
   public static List<String> row(@Nullable String... cells) {

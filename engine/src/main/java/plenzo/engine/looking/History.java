@@ -87,18 +87,20 @@ public final class History {
   /**
    * What is looked for in it.
    *
+   * @param site key of a site, such as north; null for any
    * @param text part of what an entry says, in any case of letters; null for any
    * @param task one that the entry's version was made for, as a whole; null for any
    * @param from the earliest time; null for any
    * @param until the time before which it was; null for any
    */
   public record Sought(
+      @Nullable String site,
       @Nullable String text,
       @Nullable String task,
       @Nullable Instant from,
       @Nullable Instant until) {
     boolean all() {
-      return text == null && task == null && from == null && until == null;
+      return site == null && text == null && task == null && from == null && until == null;
     }
   }
 
@@ -132,6 +134,7 @@ public final class History {
         }
         boolean is =
             (sought.until() == null || e.at().isBefore(sought.until()))
+                && (sought.site() == null || sought.site().equals(e.site()))
                 && (sought.task() == null || versions.contains(e.application() + "@" + e.version()))
                 && e.text().toLowerCase(Locale.ROOT).contains(text);
         if (is) {

@@ -55,7 +55,14 @@ public final class Between {
     SiteRecord.Placement is = at(record, until);
     Report.Builder out =
         new Report.Builder(
-            application + " at " + site + " from " + from + " to " + until, tools.now());
+            application
+                + " at "
+                + site
+                + " from "
+                + Report.time(from)
+                + " to "
+                + Report.time(until),
+            tools.now());
     out.facts(
         "What was recorded there",
         "At the beginning",
@@ -65,7 +72,7 @@ public final class Between {
         "Last look at it",
         record.look().at() == null
             ? "none: what people changed there by hand is not known"
-            : record.look().at()
+            : Report.time(record.look().at())
                 + ": what people changed there by hand and changed back before is in no record");
     compared(out, by, application, was, is);
     out.table(
@@ -77,7 +84,7 @@ public final class Between {
             .map(
                 p ->
                     Report.row(
-                        p.at().toString(),
+                        Report.time(p.at()),
                         p.version().text(),
                         p.how(),
                         p.run() == null ? "" : "R-" + p.run(),
@@ -92,7 +99,7 @@ public final class Between {
             .map(
                 v ->
                     Report.row(
-                        v.at().toString(),
+                        Report.time(v.at()),
                         v.version().text(),
                         v.good() ? "good" : "bad",
                         v.by(),
@@ -108,10 +115,10 @@ public final class Between {
                 e ->
                     Report.row(
                         String.valueOf(e.sequence()),
-                        e.at().toString(),
+                        Report.time(e.at()),
                         e.actor(),
                         e.event(),
-                        e.text()))
+                        (e.promotion() == null ? "" : "P-" + e.promotion() + ": ") + e.text()))
             .toList());
     return out.build();
   }
@@ -136,7 +143,7 @@ public final class Between {
   private static String words(SiteRecord.@Nullable Placement p) {
     return p == null
         ? "nothing yet"
-        : p.version().text() + ", " + p.how() + " " + p.at() + " by " + p.by();
+        : p.version().text() + ", " + p.how() + " " + Report.time(p.at()) + " by " + p.by();
   }
 
   private void compared(

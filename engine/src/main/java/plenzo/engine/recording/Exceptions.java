@@ -75,7 +75,8 @@ public final class Exceptions {
     }
     List<HistoryEntry> all = history.span(by, null, null, from, until);
     Report.Builder out =
-        new Report.Builder("Exceptions from " + from + " to " + until, tools.now());
+        new Report.Builder(
+            "Exceptions from " + Report.time(from) + " to " + Report.time(until), tools.now());
     List<Run> ran = runs.began(by, from, until);
     out.facts(
         "What was looked at",
@@ -119,7 +120,7 @@ public final class Exceptions {
 
   private static List<String> row(HistoryEntry e) {
     return Report.row(
-        e.at().toString(),
+        Report.time(e.at()),
         e.actor(),
         (e.application() == null ? "" : e.application())
             + (e.version() == null ? "" : " " + e.version()),

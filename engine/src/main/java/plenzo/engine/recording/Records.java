@@ -105,7 +105,7 @@ public final class Records {
         "Title",
         v == null ? null : v.title(),
         "Sealed",
-        v == null ? null : v.sealedAt() + " by " + v.author() + ", from " + v.source(),
+        v == null ? null : Report.time(v.sealedAt()) + " by " + v.author() + ", from " + v.source(),
         "Tasks",
         v == null ? null : String.join(", ", v.tasks()),
         "To",
@@ -117,7 +117,7 @@ public final class Records {
         "By the path",
         p.path(),
         "Prepared",
-        p.prepared().at() + " by " + p.preparedBy(),
+        Report.time(p.prepared().at()) + " by " + p.preparedBy(),
         "State",
         p.state().code() + (p.sentence() == null ? "" : ": " + p.sentence()),
         "Notes",
@@ -150,7 +150,7 @@ public final class Records {
         "Fingerprint",
         plan.fingerprint().shown() + " (" + plan.fingerprint().digest().hex() + ")",
         "Compared",
-        p.comparedAt() == null ? null : p.comparedAt().toString(),
+        p.comparedAt() == null ? null : Report.time(p.comparedAt()),
         "Counts",
         p.counts().added()
             + " added, "
@@ -197,7 +197,7 @@ public final class Records {
                         g.input(),
                         g.from().isEmpty() ? "the input's own" : g.from(),
                         g.shown(),
-                        g.setAt() == null ? "" : g.setAt().toString()))
+                        g.setAt() == null ? "" : Report.time(g.setAt())))
             .toList());
   }
 
@@ -234,7 +234,7 @@ public final class Records {
                         a.roles() == null ? "not kept" : String.join(", ", a.roles()),
                         a.yes() ? "yes" : "no",
                         a.fingerprint().substring(0, 12),
-                        a.at().toString(),
+                        Report.time(a.at()),
                         a.comment(),
                         a.voidBecause() == null ? "yes" : "no: " + a.voidBecause()))
             .toList());
@@ -244,7 +244,7 @@ public final class Records {
           "By nobody.",
           List.of("who", "when", "why"),
           p.urgency().said().stream()
-              .map(s -> Report.row(s.by(), s.at().toString(), s.reason()))
+              .map(s -> Report.row(s.by(), Report.time(s.at()), s.reason()))
               .toList());
     }
   }
@@ -256,14 +256,20 @@ public final class Records {
         "Result",
         r.state().code() + (r.sentence() == null ? "" : ": " + r.sentence()),
         "Started",
-        (r.startedAt() == null ? r.queuedAt() : r.startedAt()) + " by " + r.startedBy(),
+        Report.time(r.startedAt() == null ? r.queuedAt() : r.startedAt()) + " by " + r.startedBy(),
         "Ended",
-        r.endedAt() == null ? null : r.endedAt().toString(),
+        r.endedAt() == null ? null : Report.time(r.endedAt()),
         "No return from",
-        r.noReturnAt() == null ? null : r.noReturnAt().toString(),
+        r.noReturnAt() == null ? null : Report.time(r.noReturnAt()),
         "Users out",
         r.usersOutSince()
-            .map(t -> "from " + t + r.usersInAgain().map(i -> " to " + i).orElse(", not in again"))
+            .map(
+                t ->
+                    "from "
+                        + Report.time(t)
+                        + r.usersInAgain()
+                            .map(i -> " to " + Report.time(i))
+                            .orElse(", not in again"))
             .orElse(null),
         "Answers for it",
         r.inCharge(),
@@ -405,7 +411,7 @@ public final class Records {
                             ? ""
                             : e.report().tests() + ", failed " + e.report().bad(),
                         e.by(),
-                        e.at().toString(),
+                        Report.time(e.at()),
                         e.digest().hex()))
             .toList());
   }
@@ -425,7 +431,8 @@ public final class Records {
         "Nobody judged it there.",
         List.of("verdict", "by", "when", "why"),
         all.stream()
-            .map(v -> Report.row(v.good() ? "good" : "bad", v.by(), v.at().toString(), v.reason()))
+            .map(
+                v -> Report.row(v.good() ? "good" : "bad", v.by(), Report.time(v.at()), v.reason()))
             .toList());
   }
 
@@ -443,7 +450,11 @@ public final class Records {
         if (e.promotion() != null && e.promotion() == p.number()) {
           rows.add(
               Report.row(
-                  String.valueOf(e.sequence()), e.at().toString(), e.actor(), e.event(), e.text()));
+                  String.valueOf(e.sequence()),
+                  Report.time(e.at()),
+                  e.actor(),
+                  e.event(),
+                  e.text()));
         }
       }
       from = part.next();

@@ -78,16 +78,19 @@ class HistoryTest extends KitTest {
                 List.of("FERRY-118")));
     kit.bring("1.1.0");
 
-    assertThat(found(new History.Sought("summer f", null, null, null), 9))
+    assertThat(found(new History.Sought(null, "summer f", null, null, null), 9))
         .containsExactly("promotion prepared 1.1.0", "sealed 1.1.0");
-    assertThat(found(new History.Sought(null, "FERRY-118", null, null), 90))
+    assertThat(found(new History.Sought(null, null, "FERRY-118", null, null), 90))
         .contains("run done 1.1.0", "sealed 1.1.0")
         .doesNotContain("adopted 1.0.0");
-    assertThat(found(new History.Sought(null, "FERRY-11", null, null), 9)).isEmpty();
-    assertThat(found(new History.Sought(null, null, second, null), 90))
+    assertThat(found(new History.Sought(null, null, "FERRY-11", null, null), 9)).isEmpty();
+    assertThat(found(new History.Sought(null, null, null, second, null), 90))
         .doesNotContain("adopted 1.0.0")
         .contains("sealed 1.1.0");
-    assertThat(found(new History.Sought(null, null, null, second), 90))
+    assertThat(found(new History.Sought(null, null, null, null, second), 90))
+        .contains("adopted 1.0.0")
+        .doesNotContain("sealed 1.1.0");
+    assertThat(found(new History.Sought("main", null, null, null, null), 90))
         .contains("adopted 1.0.0")
         .doesNotContain("sealed 1.1.0");
     var first =
@@ -96,7 +99,7 @@ class HistoryTest extends KitTest {
             .find(
                 kit.ines,
                 new plenzo.core.keeping.Kept.HistoryFilter("fares", null, null, null, 0, 1),
-                new History.Sought("summer", null, null, null));
+                new History.Sought(null, "summer", null, null, null));
     assertThat(first.items()).hasSize(1);
     assertThat(first.next()).isEqualTo(first.items().get(0).sequence());
   }

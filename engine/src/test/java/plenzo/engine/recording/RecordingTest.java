@@ -82,7 +82,7 @@ class RecordingTest extends KitTest {
                 "board",
                 "yes",
                 kit.promotion(1).approvals().get(0).fingerprint().substring(0, 12),
-                kit.promotion(1).approvals().get(0).at().toString(),
+                Report.time(kit.promotion(1).approvals().get(0).at()),
                 "As quoted",
                 "yes"));
     assertThat(section(r, run.shown() + ": targets and technical accounts").rows())

@@ -295,6 +295,7 @@ class StandingController {
       @RequestParam(required = false) @Nullable String actor,
       @RequestParam(required = false) @Nullable String of,
       @RequestParam(required = false) @Nullable String text,
+      @RequestParam(required = false) @Nullable String site,
       @RequestParam(required = false) @Nullable String task,
       @RequestParam(required = false) @Nullable Instant from,
       @RequestParam(required = false) @Nullable Instant until,
@@ -309,7 +310,7 @@ class StandingController {
                     by(request),
                     new Kept.HistoryFilter(
                         application, stage, event, actor, Paging.from(cursor), Paging.limit(limit)),
-                    new History.Sought(text, task, from, until))
+                    new History.Sought(site, text, task, from, until))
             : engine
                 .history()
                 .changes(by(request), Thing.of(of), Paging.from(cursor), Paging.limit(limit)),
