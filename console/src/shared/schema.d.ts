@@ -4215,6 +4215,7 @@ export interface components {
         };
         GoalView: {
             application: string;
+            coverage?: string;
             notes: string;
             path: string;
             production: boolean;
@@ -5834,6 +5835,7 @@ export interface components {
         VersionView: {
             application: string;
             author: string;
+            coverage: string[];
             digest: string;
             kinds: {
                 [key: string]: number;

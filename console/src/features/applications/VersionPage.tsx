@@ -41,6 +41,20 @@ export default function VersionPage() {
             [t.facts.parent, v.parent ?? t.facts.adopted],
             [t.facts.source, v.source],
             [
+              t.facts.carries,
+              v.coverage.length === 0 ? (
+                t.facts.coverageNotKnown
+              ) : (
+                <ul key="c" style={{ margin: 0, paddingLeft: 18 }}>
+                  {v.coverage.map((l) => (
+                    <li key={l} style={{ overflowWrap: 'anywhere' }}>
+                      {l}
+                    </li>
+                  ))}
+                </ul>
+              ),
+            ],
+            [
               t.facts.writtenBy,
               v.writtenBy.length > 0 &&
                 v.writtenBy.map((w) => t.facts.writer(w.author, w.person)).join('; ') +

@@ -197,6 +197,8 @@ export const t = {
     title: 'Title',
     notes: 'Notes',
     parent: 'Drafted from',
+    carries: 'Carries',
+    coverageNotKnown: 'How much of its source is not known.',
     adopted: 'nothing: adopted',
     source: 'Read from',
     writtenBy: 'Written by',

@@ -147,6 +147,12 @@ export function ApprovePart({ p }: { p: Promotion }) {
               </>
             )}
           </dd>
+          {p.goal.coverage && (
+            <>
+              <dt>{t.approvePart.carries}</dt>
+              <dd style={{ overflowWrap: 'anywhere' }}>{p.goal.coverage}</dd>
+            </>
+          )}
           <dt>{t.approvePart.notes}</dt>
           <dd>
             <Notes p={p} />

@@ -80,6 +80,7 @@ export const t = {
       `Version ${version} of ${application} goes ${what}into ${stageName}: ${removed} removed, ${changed} changed, ${added} added; ${many}${what2}.`,
     whatYouAgreeTo: 'What you agree to',
     version: 'Version',
+    carries: 'Carries',
     insteadOfBothDescendFrom: (present: string) => `, instead of ${present} (both descend from `,
     notes: 'Notes',
     comparison: 'Comparison',

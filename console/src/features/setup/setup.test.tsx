@@ -122,7 +122,8 @@ test('the set-up stands in the order in which it is done, with what there is', a
   expect(all[5]).toMatch(/^6Keysnot yours to see/);
   expect(screen.queryByText(/^Next:/)).toBeNull();
   const around = screen.getByRole('navigation', { name: 'Parts of the set-up' });
-  expect(within(around).getAllByRole('link')).toHaveLength(10);
+  expect(within(around).getAllByRole('link')).toHaveLength(11);
+  expect(all.every((r) => /[a-z]\.?$/.test(r))).toBe(true);
 });
 
 test.each([

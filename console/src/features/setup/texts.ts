@@ -284,6 +284,7 @@ export const t = {
       '/setup/roles': 'Named sets of rights',
       '/setup/keys': 'Whose packages are taken',
       '/setup/telling': 'Addresses outside that are told what happens',
+      '/setup/retention': 'How long backups, logs, packages and copies stay, and what would go',
       '/setup/values': 'What differs by stage',
       '/setup/proposals': 'Changes of what guards production, which two people make',
     } as Record<string, string>,

@@ -127,6 +127,7 @@ public interface Promotions {
    * @param putBack what of it is put back, null of every other purpose
    * @param release key of the release that it belongs to
    * @param waves "W-3" when it goes to its site in waves
+   * @param coverage how much of what its source held the version has; null where that is not known
    */
   record GoalView(
       String application,
@@ -140,7 +141,8 @@ public interface Promotions {
       String path,
       @Nullable PutBackView putBack,
       @Nullable String release,
-      @Nullable String waves) {}
+      @Nullable String waves,
+      @Nullable String coverage) {}
 
   /**
    * Places that are put back, and places only there that go; both empty for all that is recorded.

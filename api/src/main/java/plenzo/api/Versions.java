@@ -188,6 +188,7 @@ public interface Versions {
       List<ManualView> manual,
       List<WriterView> writtenBy,
       boolean writtenWhole,
+      List<String> coverage,
       List<PresentAt> presentAt) {}
 
   record EntryView(String key, String uid, String digest, long rows, String origin) {}

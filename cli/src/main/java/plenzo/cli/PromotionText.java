@@ -175,6 +175,8 @@ final class PromotionText {
         p.number() + RunText.about(p.goal().purpose()),
         "Version",
         p.goal().application() + "@" + p.goal().version() + " \"" + p.goal().title() + "\"",
+        "Carries",
+        p.goal().coverage() == null ? "" : p.goal().coverage(),
         "To",
         out.site(p.goal().site(), p.goal().production()),
         "Instead of",

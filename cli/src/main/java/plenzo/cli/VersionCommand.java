@@ -127,6 +127,10 @@ final class VersionCommand extends Group {
             out().time(v.sealedAt()),
             "Digest",
             v.digest(),
+            "Carries",
+            v.coverage().isEmpty()
+                ? "how much of its source is not known"
+                : String.join("\n", v.coverage()),
             "From",
             v.source(),
             "State",

@@ -272,6 +272,7 @@ class ChoosingTest {
                 List.of(),
                 List.of(),
                 true,
+                List.of(),
                 List.of()))
         .give("GET /versions/fares/2.6.1/components", new EntryPage(List.of(), null, 0))
         .give(

@@ -222,7 +222,8 @@ class ShownTest {
             "urgent",
             putBack,
             "summer",
-            null),
+            null,
+            "31 of 33 things in the schema fares; not: view fares.dear, routine fares.f()"),
         new PreparedView("ines", AT, ""),
         "ready",
         new ComparedView(
@@ -429,7 +430,16 @@ class ShownTest {
             new WriterView("Sanna Voss <sanna@morrowick.example>", null),
             new WriterView("Ines <ines@morrowick.example>", "ines")),
         true,
+        List.of("31 of 33 things in the schema fares; not: view fares.dear", "3 of 3 tables"),
         List.of(at));
+  }
+
+  @Test
+  void howMuchOfItsSourceAVersionHasIsSaidWithItAndWhereOneAgreesToIt() {
+    assertThat(shown(version(false)))
+        .contains("Carries")
+        .contains("31 of 33 things in the schema fares; not: view fares.dear")
+        .contains("3 of 3 tables");
   }
 
   @Test

@@ -2,6 +2,7 @@ package plenzo.connectors.database;
 
 import java.sql.Connection;
 import java.sql.DatabaseMetaData;
+import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
@@ -12,6 +13,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
@@ -24,6 +26,7 @@ import plenzo.connectors.database.sql.RowsSql;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
 import plenzo.core.history.Anchor;
+import plenzo.core.inventory.NamedThings;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.records.Header;
 import plenzo.core.records.RecordsDefinition;
@@ -190,6 +193,39 @@ final class PostgresLooking implements TablesLooking {
   public List<Uncarried> uncarried(String schema) {
     try {
       return new UncarriedReader(connection).read(schema);
+    } catch (SQLException e) {
+      throw failed(e);
+    }
+  }
+
+  private static final String ABSENT =
+      "SELECT w.n FROM unnest(?::text[], ?::text[]) WITH ORDINALITY AS w(schema, name, n) WHERE NOT EXISTS (SELECT 1 FROM pg_namespace s WHERE s.nspname = w.schema AND ("
+          + "EXISTS (SELECT 1 FROM pg_proc x WHERE x.pronamespace = s.oid AND x.proname = w.name)"
+          + " OR EXISTS (SELECT 1 FROM pg_type x WHERE x.typnamespace = s.oid AND x.typname = w.name)"
+          + " OR EXISTS (SELECT 1 FROM pg_class x WHERE x.relnamespace = s.oid AND x.relname = w.name)"
+          + " OR EXISTS (SELECT 1 FROM pg_operator x WHERE x.oprnamespace = s.oid AND x.oprname = w.name)"
+          + " OR EXISTS (SELECT 1 FROM pg_opclass x WHERE x.opcnamespace = s.oid AND x.opcname = w.name)"
+          + " OR EXISTS (SELECT 1 FROM pg_collation x WHERE x.collnamespace = s.oid AND x.collname = w.name)"
+          + " OR EXISTS (SELECT 1 FROM pg_ts_config x WHERE x.cfgnamespace = s.oid AND x.cfgname = w.name)"
+          + " OR EXISTS (SELECT 1 FROM pg_ts_dict x WHERE x.dictnamespace = s.oid AND x.dictname = w.name)))";
+
+  @Override
+  public Set<NamedThings.Name> absent(Set<NamedThings.Name> names) {
+    List<NamedThings.Name> asked = List.copyOf(names);
+    Set<NamedThings.Name> out = new TreeSet<>();
+    try (PreparedStatement s = connection.prepareStatement(ABSENT)) {
+      s.setArray(
+          1,
+          connection.createArrayOf("text", asked.stream().map(NamedThings.Name::schema).toArray()));
+      s.setArray(
+          2,
+          connection.createArrayOf("text", asked.stream().map(NamedThings.Name::name).toArray()));
+      try (ResultSet r = s.executeQuery()) {
+        while (r.next()) {
+          out.add(asked.get(r.getInt(1) - 1));
+        }
+      }
+      return out;
     } catch (SQLException e) {
       throw failed(e);
     }

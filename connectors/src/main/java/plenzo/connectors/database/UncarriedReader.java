@@ -5,6 +5,7 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import plenzo.core.component.TableName;
@@ -14,7 +15,9 @@ import plenzo.core.inventory.Uncarried.Sort;
 
 /**
  * Names everything in a schema that Plenzo does not carry, with a digest of its definition as the
- * server prints it. Members of extensions are left out: they come and go with the extension.
+ * server prints it. Members of extensions are left out: they come and go with the extension, which
+ * is named. What no query here knows is found by what depends on the schema, so that nothing is
+ * passed over.
  */
 final class UncarriedReader {
   private static String member(String catalogue, String oid) {
@@ -27,7 +30,7 @@ final class UncarriedReader {
 
   /** Each query returns name, schema and name of the table it works on or null, definition. */
   private static final Map<Sort, String> QUERIES =
-      Map.of(
+      queries(
           Sort.SEQUENCE,
           "SELECT n.nspname || '.' || c.relname, NULL, NULL, concat_ws(' ', format_type(s.seqtypid, NULL), s.seqstart, s.seqincrement, s.seqmin, s.seqmax, s.seqcycle)"
               + " FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace JOIN pg_sequence s ON s.seqrelid = c.oid WHERE n.nspname = ?"
@@ -40,23 +43,54 @@ final class UncarriedReader {
           Sort.POLICY,
           "SELECT p.polname::text, n.nspname, c.relname, concat_ws(' ', p.polcmd::text, p.polpermissive, pg_get_expr(p.polqual, p.polrelid), pg_get_expr(p.polwithcheck, p.polrelid)) FROM pg_policy p JOIN pg_class c ON c.oid = p.polrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ?",
           Sort.ROUTINE,
-          "SELECT n.nspname || '.' || p.proname || '(' || pg_get_function_identity_arguments(p.oid) || ')', NULL, NULL, CASE WHEN p.prokind = 'a' THEN 'aggregate ' || p.oid::regprocedure::text ELSE pg_get_functiondef(p.oid) END FROM pg_proc p JOIN pg_namespace n ON n.oid = p.pronamespace WHERE n.nspname = ?"
+          "SELECT n.nspname || '.' || p.proname || '(' || pg_get_function_identity_arguments(p.oid) || ')', NULL, NULL, CASE WHEN p.prokind = 'a' THEN 'aggregate ' || (SELECT a::text FROM pg_aggregate a WHERE a.aggfnoid = p.oid) ELSE pg_get_functiondef(p.oid) END FROM pg_proc p JOIN pg_namespace n ON n.oid = p.pronamespace WHERE n.nspname = ?"
+              // what makes values of a range comes with its type
+              + " AND NOT EXISTS (SELECT 1 FROM pg_depend i WHERE i.classid = 'pg_proc'::regclass AND i.objid = p.oid AND i.deptype = 'i')"
               + member("pg_proc", "p.oid"),
           Sort.VIEW,
-          "SELECT n.nspname || '.' || c.relname, NULL, NULL, pg_get_viewdef(c.oid) FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND c.relkind = 'v'"
+          "SELECT n.nspname || '.' || c.relname, NULL, NULL, concat_ws(' ', pg_get_viewdef(c.oid), c.reloptions::text) FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND c.relkind = 'v'"
               + member("pg_class", "c.oid"),
           Sort.MATERIALIZED_VIEW,
-          "SELECT n.nspname || '.' || c.relname, NULL, NULL, pg_get_viewdef(c.oid) FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND c.relkind = 'm'"
+          "SELECT n.nspname || '.' || c.relname, NULL, NULL, concat_ws(' ', pg_get_viewdef(c.oid), c.reloptions::text, (SELECT string_agg(pg_get_indexdef(i.indexrelid), ' ' ORDER BY i.indexrelid::regclass::text) FROM pg_index i WHERE i.indrelid = c.oid)) FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND c.relkind = 'm'"
               + member("pg_class", "c.oid"),
           Sort.FOREIGN_TABLE,
           "SELECT n.nspname || '.' || c.relname, NULL, NULL, (SELECT string_agg(a.attname || ' ' || format_type(a.atttypid, a.atttypmod), ', ' ORDER BY a.attname) FROM pg_attribute a WHERE a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped) FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND c.relkind = 'f'"
               + member("pg_class", "c.oid"),
           Sort.TYPE,
-          "SELECT n.nspname || '.' || t.typname, NULL, NULL, concat_ws(' ', t.typtype::text, format_type(t.typbasetype, t.typtypmod), t.typnotnull, t.typdefault, (SELECT string_agg(e.enumlabel, ',' ORDER BY e.enumsortorder) FROM pg_enum e WHERE e.enumtypid = t.oid), (SELECT string_agg(pg_get_constraintdef(k.oid), ' ' ORDER BY k.conname) FROM pg_constraint k WHERE k.contypid = t.oid), (SELECT string_agg(a.attname || ' ' || format_type(a.atttypid, a.atttypmod), ', ' ORDER BY a.attnum) FROM pg_attribute a WHERE a.attrelid = t.typrelid AND a.attnum > 0 AND NOT a.attisdropped))"
-              + " FROM pg_type t JOIN pg_namespace n ON n.oid = t.typnamespace LEFT JOIN pg_class c ON c.oid = t.typrelid WHERE n.nspname = ? AND (t.typtype IN ('d', 'e', 'r') OR t.typtype = 'c' AND c.relkind = 'c')"
+          "SELECT n.nspname || '.' || t.typname, NULL, NULL, concat_ws(' ', t.typtype::text, format_type(t.typbasetype, t.typtypmod), t.typnotnull, t.typdefault, (SELECT string_agg(e.enumlabel, ',' ORDER BY e.enumsortorder) FROM pg_enum e WHERE e.enumtypid = t.oid), (SELECT string_agg(pg_get_constraintdef(k.oid), ' ' ORDER BY k.conname) FROM pg_constraint k WHERE k.contypid = t.oid), (SELECT string_agg(a.attname || ' ' || format_type(a.atttypid, a.atttypmod), ', ' ORDER BY a.attnum) FROM pg_attribute a WHERE a.attrelid = t.typrelid AND a.attnum > 0 AND NOT a.attisdropped), (SELECT r::text FROM pg_range r WHERE r.rngtypid = t.oid))"
+              + " FROM pg_type t JOIN pg_namespace n ON n.oid = t.typnamespace LEFT JOIN pg_class c ON c.oid = t.typrelid WHERE n.nspname = ? AND (t.typtype IN ('d', 'e', 'r') OR t.typtype = 'c' AND c.relkind = 'c' OR t.typtype IN ('b', 'p') AND NOT EXISTS (SELECT 1 FROM pg_type b WHERE b.typarray = t.oid))"
               + member("pg_type", "t.oid"),
           Sort.STATISTICS,
-          "SELECT n.nspname || '.' || x.stxname, tn.nspname, c.relname, pg_get_statisticsobjdef(x.oid) FROM pg_statistic_ext x JOIN pg_namespace n ON n.oid = x.stxnamespace JOIN pg_class c ON c.oid = x.stxrelid JOIN pg_namespace tn ON tn.oid = c.relnamespace WHERE n.nspname = ?");
+          "SELECT n.nspname || '.' || x.stxname, tn.nspname, c.relname, pg_get_statisticsobjdef(x.oid) FROM pg_statistic_ext x JOIN pg_namespace n ON n.oid = x.stxnamespace JOIN pg_class c ON c.oid = x.stxrelid JOIN pg_namespace tn ON tn.oid = c.relnamespace WHERE n.nspname = ?",
+          Sort.INVALID_INDEX,
+          "SELECT n.nspname || '.' || x.relname, n.nspname, c.relname, pg_get_indexdef(x.oid) FROM pg_index i JOIN pg_class x ON x.oid = i.indexrelid JOIN pg_class c ON c.oid = i.indrelid AND c.relkind IN ('r', 'p') JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND NOT i.indisvalid",
+          Sort.STORAGE,
+          "SELECT '', n.nspname, c.relname, s.settings FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace CROSS JOIN LATERAL (SELECT concat_ws(' ', c.reloptions::text, CASE WHEN c.relpersistence = 'u' THEN 'unlogged' END, (SELECT 'in ' || ts.spcname FROM pg_tablespace ts WHERE ts.oid = c.reltablespace), (SELECT 'by ' || am.amname FROM pg_am am WHERE am.oid = c.relam AND am.amname <> 'heap'),"
+              + " (SELECT string_agg(concat_ws(' ', a.attname, a.attoptions::text, CASE WHEN a.attstattarget >= 0 THEN a.attstattarget END, CASE WHEN a.attstorage <> y.typstorage THEN a.attstorage END), ', ' ORDER BY a.attname) FROM pg_attribute a JOIN pg_type y ON y.oid = a.atttypid WHERE a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped AND (a.attoptions IS NOT NULL OR a.attstattarget >= 0 OR a.attstorage <> y.typstorage)),"
+              + " (SELECT string_agg(x.relname || ' ' || concat_ws(' ', x.reloptions::text, CASE WHEN i.indisclustered THEN 'clustered' END), ', ' ORDER BY x.relname) FROM pg_index i JOIN pg_class x ON x.oid = i.indexrelid WHERE i.indrelid = c.oid AND i.indisclustered)) AS settings) s"
+              + " WHERE n.nspname = ? AND c.relkind IN ('r', 'p') AND s.settings <> ''",
+          Sort.REPLICA_IDENTITY,
+          "SELECT '', n.nspname, c.relname, c.relreplident::text || coalesce((SELECT ' ' || i.indexrelid::regclass::text FROM pg_index i WHERE i.indrelid = c.oid AND i.indisreplident), '') FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND c.relkind IN ('r', 'p') AND c.relreplident <> 'd'",
+          Sort.PUBLICATION,
+          "SELECT p.pubname::text, n.nspname, c.relname, '' FROM pg_publication_rel r JOIN pg_publication p ON p.oid = r.prpubid JOIN pg_class c ON c.oid = r.prrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ?",
+          Sort.COMMENT,
+          "SELECT o.what || ' ' || o.name, n.nspname, c.relname, d.description FROM (SELECT 'pg_constraint'::regclass AS cat, k.oid, 'constraint' AS what, k.conname::text AS name, k.conrelid AS rel FROM pg_constraint k UNION ALL SELECT 'pg_class'::regclass, x.oid, 'index', x.relname::text, i.indrelid FROM pg_index i JOIN pg_class x ON x.oid = i.indexrelid UNION ALL SELECT 'pg_trigger'::regclass, t.oid, 'trigger', t.tgname::text, t.tgrelid FROM pg_trigger t) o"
+              + " JOIN pg_description d ON d.classoid = o.cat AND d.objoid = o.oid AND d.objsubid = 0 JOIN pg_class c ON c.oid = o.rel AND c.relkind IN ('r', 'p') JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ?",
+          Sort.EXTENSION,
+          "SELECT e.extname || ' ' || e.extversion, NULL, NULL, e.extversion FROM pg_extension e WHERE EXISTS (SELECT 1 FROM pg_depend m JOIN pg_depend x ON x.classid = m.classid AND x.objid = m.objid AND x.refclassid = 'pg_namespace'::regclass JOIN pg_namespace n ON n.oid = x.refobjid WHERE m.refclassid = 'pg_extension'::regclass AND m.refobjid = e.oid AND m.deptype = 'e' AND n.nspname = ?)",
+          Sort.OTHER,
+          "SELECT DISTINCT o.type || ' ' || o.identity, NULL, NULL, o.type || ' ' || o.identity FROM pg_depend x JOIN pg_namespace n ON n.oid = x.refobjid CROSS JOIN LATERAL pg_identify_object(x.classid, x.objid, 0) o WHERE x.refclassid = 'pg_namespace'::regclass AND n.nspname = ?"
+              + " AND x.classid NOT IN ('pg_class'::regclass, 'pg_proc'::regclass, 'pg_type'::regclass, 'pg_statistic_ext'::regclass, 'pg_extension'::regclass)"
+              + " AND NOT EXISTS (SELECT 1 FROM pg_depend e WHERE e.classid = x.classid AND e.objid = x.objid AND e.deptype = 'e')");
+
+  /** More pairs than {@link Map#of} takes. */
+  private static Map<Sort, String> queries(Object... pairs) {
+    Map<Sort, String> out = new EnumMap<>(Sort.class);
+    for (int n = 0; n < pairs.length; n += 2) {
+      out.put((Sort) pairs[n], (String) pairs[n + 1]);
+    }
+    return out;
+  }
 
   private final Connection connection;
 

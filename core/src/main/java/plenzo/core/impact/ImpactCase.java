@@ -3,12 +3,14 @@ package plenzo.core.impact;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
+import plenzo.core.inventory.NamedThings;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RecordsComparison.RowDifference;
@@ -41,6 +43,11 @@ public record ImpactCase(
   /** Asks the target's engine. */
   public interface Asking {
     Question.Answer answer(Question question);
+
+    /** Those of the names that nothing has there. */
+    default Set<NamedThings.Name> absent(Set<NamedThings.Name> names) {
+      return Set.of();
+    }
   }
 
   /** Every table as it will be. */

@@ -1,10 +1,16 @@
 package plenzo.core.impact;
 
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
+import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
+import plenzo.core.inventory.NamedThings;
+import plenzo.core.inventory.NamedThings.Name;
 import plenzo.core.inventory.NeededSequences;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.target.TablesDelta;
@@ -18,6 +24,7 @@ final class UncarriedRules {
   static final List<Rule<ImpactCase>> ALL =
       List.of(
           Rule.of("sequence-missing", Severity.BLOCKER, UncarriedRules::sequences),
+          Rule.of("needed-missing", Severity.BLOCKER, UncarriedRules::needed),
           Rule.of("row-policy", Severity.RISK, UncarriedRules::policies),
           Rule.of("not-carried", Severity.RISK, UncarriedRules::others));
 
@@ -44,6 +51,47 @@ final class UncarriedRules {
                               + ", which is not at the site and is not carried.",
                           "Create the sequence at the site first")));
     }
+  }
+
+  /**
+   * What a part names and nothing at the site has: the database would refuse it at the switch, or a
+   * user's insert afterwards. Tables that are there, or come with the plan, are asked for
+   * elsewhere.
+   */
+  private static void needed(ImpactCase impact, Consumer<Finding> found) {
+    Map<TableName, NamedThings> all = new LinkedHashMap<>();
+    Set<NamedThings.Name> asked = new TreeSet<>();
+    for (TablesDelta.TableDelta t : impact.delta().tables()) {
+      if (t.result() != null) {
+        NamedThings named = NamedThings.of(t.result());
+        all.put(t.table(), named);
+        named.byPart().values().forEach(asked::addAll);
+      }
+    }
+    impact.after().keySet().forEach(t -> asked.remove(new Name(t.schema(), t.table())));
+    if (asked.isEmpty()) {
+      return;
+    }
+    Set<NamedThings.Name> absent = impact.target().absent(asked);
+    all.forEach(
+        (table, named) ->
+            named
+                .byPart()
+                .forEach(
+                    (part, names) ->
+                        names.stream()
+                            .filter(absent::contains)
+                            .forEach(
+                                name ->
+                                    found.accept(
+                                        Finding.said(
+                                            "needed-missing",
+                                            Severity.BLOCKER,
+                                            "table/" + table + "#" + part,
+                                            "It uses "
+                                                + name
+                                                + ", which is not at the site and is not carried.",
+                                            "Create it at the site first")))));
   }
 
   /** Triggers and rewrite rules are asked for by "foreign-code", when rows are written. */

@@ -7,7 +7,8 @@ import plenzo.core.component.TableName;
  * Something in the application's schemas that Plenzo does not carry: it is named wherever people
  * decide, never passed over.
  *
- * @param name with its schema, and with its arguments where it has some
+ * @param name with its schema, and with its arguments where it has some; empty where its table says
+ *     it all
  * @param on the table that it works on, null where it works on none
  * @param digest of its definition as the server prints it; only equal or not
  */
@@ -24,7 +25,20 @@ public record Uncarried(Sort sort, String name, @Nullable TableName on, String d
     MATERIALIZED_VIEW("materialized view", false),
     FOREIGN_TABLE("foreign table", false),
     TYPE("type", false),
-    STATISTICS("statistics object", false);
+    STATISTICS("statistics object", false),
+    /** One that a broken build left: the server keeps it up and never reads it. */
+    INVALID_INDEX("invalid index", false),
+    /** How a table or its columns are stored: fill, compression, tablespace, targets. */
+    STORAGE("storage settings", false),
+    /** What is sent of a changed row to other servers. */
+    REPLICA_IDENTITY("replica identity", false),
+    PUBLICATION("publication", false),
+    /** On a constraint, index or trigger; those on tables and columns are carried. */
+    COMMENT("comment on", false),
+    /** Its members are not named one by one: they come and go with it. */
+    EXTENSION("extension", false),
+    /** Whatever else the server has in the schema; its name says what it is. */
+    OTHER("", false);
 
     private final String word;
     private final boolean changesMeaning;
@@ -46,7 +60,7 @@ public record Uncarried(Sort sort, String name, @Nullable TableName on, String d
 
   /** "sequence fares.ticket_number", "trigger audit of fares.fare_band". */
   public String shown() {
-    return sort.word() + " " + name + (on == null ? "" : " of " + on);
+    return (sort.word() + " " + name).strip() + (on == null ? "" : " of " + on);
   }
 
   /** Its name without schema and arguments. */

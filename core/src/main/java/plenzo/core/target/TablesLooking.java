@@ -5,6 +5,7 @@ import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
+import plenzo.core.inventory.NamedThings;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
@@ -18,8 +19,18 @@ import plenzo.core.words.Words;
 public interface TablesLooking extends Looking {
   List<TableName> tables(String schema);
 
-  /** Everything in the schema that is not carried; what belongs to an extension is left out. */
+  /**
+   * Everything in the schema that is not carried; of what belongs to an extension the extension
+   * alone.
+   */
   List<Uncarried> uncarried(String schema);
+
+  /**
+   * Those of the names that nothing has here: no routine, type, operator, relation or collation.
+   */
+  default Set<NamedThings.Name> absent(Set<NamedThings.Name> names) {
+    return Set.of();
+  }
 
   Optional<TableCapture> table(TableName table);
 

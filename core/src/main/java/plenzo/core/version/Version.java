@@ -93,13 +93,19 @@ public record Version(VersionHead head, List<VersionEntry> entries) {
             source,
             false,
             manual,
-            Written.NOTHING),
+            Written.NOTHING,
+            List.of()),
         entries);
   }
 
   /** The same with who wrote what it took from a repository; its digest stays. */
   public Version written(Written by) {
     return new Version(head.written(by), entries);
+  }
+
+  /** The same with how much of its source it has; its digest stays. */
+  public Version covering(List<String> lines) {
+    return new Version(head.covering(lines), entries);
   }
 
   private static List<VersionEntry> sorted(List<VersionEntry> entries) {

@@ -21,6 +21,8 @@ import plenzo.core.manual.ManualStep;
  * @param tasks what it was done for: references into a task list, or https addresses
  * @param manual what people do when it comes to a site, in order
  * @param written who wrote what it took from a repository; not part of its digest
+ * @param coverage how much of what its source held it has, a line each, the whole first; empty
+ *     where that is not known; not part of its digest
  */
 public record VersionHead(
     String application,
@@ -39,8 +41,11 @@ public record VersionHead(
     String source,
     boolean withdrawn,
     @Nullable List<ManualStep> manual,
-    @Nullable Written written) {
+    @Nullable Written written,
+    @Nullable List<String> coverage) {
   public VersionHead {
+    // a version of before kept none, and one that came as a package has none
+    coverage = coverage == null ? List.of() : List.copyOf(coverage);
     // a version of before had none
     manual = manual == null ? List.of() : ManualStep.all(manual);
     written = written == null ? Written.NOTHING : written;
@@ -89,15 +94,25 @@ public record VersionHead(
   }
 
   public VersionHead withdraw() {
-    return with(/* out= */ true, written());
+    return with(/* out= */ true, written(), coverage());
   }
 
   /** The same with who wrote it. */
   VersionHead written(Written by) {
-    return with(withdrawn, by);
+    return with(withdrawn, by, coverage());
   }
 
-  private VersionHead with(boolean out, Written by) {
+  /** The same with how much of its source it has. */
+  VersionHead covering(List<String> lines) {
+    return with(withdrawn, written(), lines);
+  }
+
+  @Override
+  public List<String> coverage() {
+    return coverage == null ? List.of() : coverage;
+  }
+
+  private VersionHead with(boolean out, Written by, List<String> covered) {
     return new VersionHead(
         application,
         number,
@@ -115,6 +130,7 @@ public record VersionHead(
         source,
         out,
         manual,
-        by);
+        by,
+        covered);
   }
 }

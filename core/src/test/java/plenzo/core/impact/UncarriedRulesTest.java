@@ -4,14 +4,18 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
+import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
 import plenzo.core.component.TableName;
+import plenzo.core.inventory.NamedThings;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.inventory.Uncarried.Sort;
 import plenzo.core.table.Column;
 import plenzo.core.table.TableStructure;
+import plenzo.core.target.Question;
 import plenzo.core.target.TablesDelta;
 
 /** Each rule at the smallest case that violates it, and one just short of it. */
@@ -63,6 +67,48 @@ class UncarriedRulesTest {
         .containsExactly("NOTE not-carried the site");
     assertThat(found(DRAWING, PLAIN)).as("it draws no more").isEmpty();
     assertThat(found(DRAWING, null)).as("it goes").isEmpty();
+  }
+
+  private static List<String> needing(String expression, String... absent) {
+    TableStructure result = table(expression);
+    TablesDelta delta =
+        new TablesDelta(List.of(TablesDelta.TableDelta.of(BAND, null, result, null)), List.of());
+    return Rules.run(
+            UncarriedRules.ALL,
+            new ImpactCase(
+                List.of(),
+                Map.of(),
+                delta,
+                Map.of(),
+                List.of(),
+                (component, difference, limit, row) -> {},
+                new ImpactCase.Asking() {
+                  @Override
+                  public Question.Answer answer(Question question) {
+                    throw new IllegalStateException("Nothing is asked");
+                  }
+
+                  @Override
+                  public Set<NamedThings.Name> absent(Set<NamedThings.Name> names) {
+                    return names.stream()
+                        .filter(n -> List.of(absent).contains(n.toString()))
+                        .collect(Collectors.toSet());
+                  }
+                }))
+        .stream()
+        .map(f -> f.severity() + " " + f.rule() + " " + f.place())
+        .toList();
+  }
+
+  @Test
+  void whatAnExpressionUsesMustBeThere() {
+    assertThat(needing("fares.next_code()", "fares.next_code"))
+        .containsExactly("BLOCKER needed-missing table/fares.band#column/n");
+    assertThat(needing("fares.next_code()", "fares.other")).as("it is there").isEmpty();
+    assertThat(needing("now()", "pg_catalog.now")).as("the server's own").isEmpty();
+    assertThat(needing("fares.f((1)::fares.band)", "fares.band"))
+        .as("its own row type comes with it")
+        .isEmpty();
   }
 
   @Test

@@ -18,6 +18,7 @@ import plenzo.core.component.Kind;
 import plenzo.core.impact.CaseFacts;
 import plenzo.core.impact.ImpactCase;
 import plenzo.core.impact.ItemsCase;
+import plenzo.core.inventory.NamedThings;
 import plenzo.core.item.Definition;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
@@ -29,6 +30,7 @@ import plenzo.core.stage.SiteRecord;
 import plenzo.core.target.Connector;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.ItemsLooking;
+import plenzo.core.target.Question;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.version.SemVer;
@@ -80,7 +82,17 @@ final class CaseReading {
             }
           }
         },
-        question -> look.tables().answer(question));
+        new ImpactCase.Asking() {
+          @Override
+          public Question.Answer answer(Question question) {
+            return look.tables().answer(question);
+          }
+
+          @Override
+          public Set<NamedThings.Name> absent(Set<NamedThings.Name> names) {
+            return look.tables().absent(names);
+          }
+        });
   }
 
   ItemsCase items(Promotion p, Version version, Compared compared, SiteDelta delta, SiteLook look) {

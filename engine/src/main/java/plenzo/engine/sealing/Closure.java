@@ -53,7 +53,7 @@ final class Closure {
     this.look = look;
     this.site = site;
     this.parent = parent;
-    this.items = Sources.items(look, space);
+    this.items = look.items(space);
     this.picks = picks;
   }
 

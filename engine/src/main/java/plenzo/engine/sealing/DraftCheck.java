@@ -43,6 +43,7 @@ import plenzo.core.version.VersionEntry;
 import plenzo.engine.checking.Checks;
 import plenzo.engine.content.Contents;
 import plenzo.engine.setup.Adoption;
+import plenzo.engine.setup.Coverage;
 import plenzo.engine.setup.Renames;
 import plenzo.engine.setup.SiteLook;
 import plenzo.engine.underway.Underway;
@@ -144,7 +145,7 @@ final class DraftCheck {
             progress.at("what else " + site + " holds");
             leftBehind(look);
             uncarried(look);
-            coverage.addAll(Coverage.of(look, application.schema(), parent, draft.picks()));
+            coverage.addAll(Coverage.of(look, application.schema(), held()));
           }
         });
     lackedAtHome();
@@ -450,7 +451,7 @@ final class DraftCheck {
   }
 
   private void leftBehind(SiteLook look) {
-    Map<ComponentKey, ItemSeen> items = Sources.items(look, application.schema());
+    Map<ComponentKey, ItemSeen> items = look.items(application.schema());
     Set<ComponentKey> picked =
         draft.picks().stream().map(Draft.Pick::key).collect(Collectors.toSet());
     for (VersionEntry e : parent.entries()) {
@@ -480,6 +481,14 @@ final class DraftCheck {
         left.add(new Draft.LeftBehind(e.key(), looking.lastChange(e.key()).by()));
       }
     }
+  }
+
+  /** What the version would have. */
+  private Set<ComponentKey> held() {
+    Set<ComponentKey> out = new TreeSet<>();
+    parent.entries().forEach(e -> out.add(e.key()));
+    draft.picks().forEach(p -> out.add(p.key()));
+    return out;
   }
 
   /** What stands at the source and is not carried; a risk where a pick depends on it. */

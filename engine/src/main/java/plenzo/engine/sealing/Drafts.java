@@ -705,7 +705,7 @@ public final class Drafts {
           "plenzo draft show " + id);
     }
     Version parent = parent(draft);
-    Version version = made(now, checking.entries(), parent, said, author);
+    Version version = made(now, checking.entries(), parent, said, author).covering(now.coverage());
     Version sealed =
         version.written(
             sources.written(

@@ -1,7 +1,6 @@
 package plenzo.engine.sealing;
 
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -286,7 +285,7 @@ public final class Sources {
     Version version = tools.keeper().read(kept -> kept.versions().get(application, against));
     List<SourceComponent> out = new ArrayList<>();
     try (SiteLook look = open(application, site)) {
-      Map<ComponentKey, ItemSeen> items = items(look, schema(application));
+      Map<ComponentKey, ItemSeen> items = look.items(schema(application));
       Set<ComponentKey> keys = new TreeSet<>(items.keySet());
       version.entries().forEach(e -> keys.add(e.key()));
       look.findTables().ifPresent(tables -> tables(tables, schema(application), keys));
@@ -314,16 +313,6 @@ public final class Sources {
         keys.add(new ComponentKey(Kind.RECORDS, table.componentName()));
       }
     }
-  }
-
-  /** Every file and definition of an application at a site. */
-  static Map<ComponentKey, ItemSeen> items(SiteLook look, String space) {
-    Map<ComponentKey, ItemSeen> out = new LinkedHashMap<>();
-    for (Kind.Holder holder : List.of(Kind.Holder.DIRECTORY, Kind.Holder.HOST)) {
-      look.findItems(holder)
-          .ifPresent(items -> items.inventory(space, seen -> out.put(seen.key(), seen)));
-    }
-    return out;
   }
 
   private static SourceComponent whole(

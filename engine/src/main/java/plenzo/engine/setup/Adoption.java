@@ -6,6 +6,7 @@ import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
@@ -252,6 +253,7 @@ public final class Adoption {
           "/picks");
     }
     List<VersionEntry> entries = new ArrayList<>();
+    List<String> coverage = new ArrayList<>();
     try (SiteLook look = targets.look(site)) {
       Underway.Progress progress = tools.underway().now();
       progress.of(picks.size(), "components");
@@ -261,22 +263,32 @@ public final class Adoption {
         progress.next();
       }
       remember(look, site, entries);
+      coverage.addAll(
+          Coverage.of(
+              look,
+              tools
+                  .keeper()
+                  .read(kept -> kept.applications().find(application))
+                  .orElseThrow(() -> Problem.notFound("application", application))
+                  .schema(),
+              entries.stream().map(VersionEntry::key).collect(Collectors.toSet())));
     }
     Version version =
         Version.of(
-            application,
-            number,
-            null,
-            entries,
-            List.of(),
-            List.of(),
-            List.of(),
-            title,
-            "Adopted from " + site,
-            List.of(),
-            by.login(),
-            tools.now(),
-            site.toString());
+                application,
+                number,
+                null,
+                entries,
+                List.of(),
+                List.of(),
+                List.of(),
+                title,
+                "Adopted from " + site,
+                List.of(),
+                by.login(),
+                tools.now(),
+                site.toString())
+            .covering(coverage);
     targets.all(site).forEach(this::declare);
     return tools
         .keeper()

@@ -1,5 +1,6 @@
 package plenzo.engine.setup;
 
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -7,6 +8,7 @@ import java.util.Set;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
+import plenzo.core.item.ItemSeen;
 import plenzo.core.problem.Problem;
 import plenzo.core.source.RefusedDocument;
 import plenzo.core.target.ItemsLooking;
@@ -55,6 +57,15 @@ public final class SiteLook implements AutoCloseable {
 
   public TablesLooking tables() {
     return (TablesLooking) require(Holder.DATABASE);
+  }
+
+  /** Every file and definition of an application. */
+  public Map<ComponentKey, ItemSeen> items(String space) {
+    Map<ComponentKey, ItemSeen> out = new LinkedHashMap<>();
+    for (Holder holder : List.of(Holder.DIRECTORY, Holder.HOST)) {
+      findItems(holder).ifPresent(items -> items.inventory(space, s -> out.put(s.key(), s)));
+    }
+    return out;
   }
 
   public Optional<TablesLooking> findTables() {

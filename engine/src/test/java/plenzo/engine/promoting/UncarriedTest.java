@@ -15,6 +15,7 @@ import plenzo.core.inventory.Uncarried.Sort;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.table.Column;
 import plenzo.core.version.Draft;
+import plenzo.core.version.VersionHead;
 import plenzo.engine.kit.KitTest;
 import plenzo.engine.setup.Adoption;
 
@@ -108,6 +109,24 @@ class UncarriedTest extends KitTest {
             "RISK table/fares.band#column/number",
             "NOTE draft");
     assertThat(found).anySatisfy(f -> assertThat(f.sentence()).contains("sequence fares.y"));
+  }
+
+  @Test
+  void howMuchOfItsSchemaAVersionHasStandsOnItWhenAdoptedAndWhenSealed() {
+    kit.production().uncarried(sequence("fares.x"));
+    kit.adopt();
+    kit.development().uncarried(new Uncarried(Sort.VIEW, "fares.dear", null, "d"));
+    kit.sealPeak("1.1.0", "25.00");
+
+    assertThat(coverage("1.0.0"))
+        .isEqualTo("1 of 2 things in the schema fares; not: sequence fares.x");
+    assertThat(coverage("1.1.0"))
+        .isEqualTo("1 of 2 things in the schema fares; not: view fares.dear");
+  }
+
+  private String coverage(String number) {
+    VersionHead head = kit.read(kept -> kept.versions().head("fares@" + number)).orElseThrow();
+    return head.coverage().get(0);
   }
 
   @Test

@@ -457,6 +457,17 @@ class PromotionController {
         .orElse("");
   }
 
+  /** How much of its source the version has; null where that is not known. */
+  static @Nullable String coverage(Engine engine, Promotion p) {
+    return engine
+        .tools()
+        .keeper()
+        .read(kept -> kept.versions().head(p.application() + "@" + p.version()))
+        .flatMap(v -> v.coverage().stream().findFirst())
+        .map(Shown::plain)
+        .orElse(null);
+  }
+
   /** The newest run of a promotion, null when it never ran. */
   static @Nullable String run(Engine engine, Promotion p) {
     return engine.runs().of(p).stream().map(Run::shown).findFirst().orElse(null);
@@ -482,7 +493,8 @@ class PromotionController {
             engine.promotions().path(p).key(),
             putBack(p.putBack(), sight),
             p.release(),
-            p.waves()),
+            p.waves(),
+            coverage(engine, p)),
         new PreparedView(p.preparedBy(), p.preparedAt(), Shown.plain(DraftedNotes.of(p, brought))),
         p.state().code(),
         new ComparedView(

@@ -521,6 +521,7 @@ class VersionController {
                         Shown.plain(a), Written.person(a, engine.tools().everybody()).orElse(null)))
             .toList(),
         v.written().whole(),
+        Views.texts(v.coverage()),
         at);
   }
 }

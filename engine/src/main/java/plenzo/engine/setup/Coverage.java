@@ -1,4 +1,4 @@
-package plenzo.engine.sealing;
+package plenzo.engine.setup;
 
 import java.util.ArrayList;
 import java.util.EnumMap;
@@ -9,34 +9,63 @@ import java.util.TreeSet;
 import java.util.stream.Collectors;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
+import plenzo.core.inventory.Uncarried;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
-import plenzo.core.version.Draft;
-import plenzo.core.version.Version;
-import plenzo.engine.setup.Adoption;
-import plenzo.engine.setup.SiteLook;
+import plenzo.core.words.Words;
 
 /**
- * Kind by kind, how much of what a source holds a version would have: so that none is forgotten.
+ * How much of what a source holds a version has or would have, as a whole and kind by kind: so that
+ * nothing is forgotten.
  */
-final class Coverage {
+public final class Coverage {
   private static final int NAMED = 5;
 
   private Coverage() {}
 
-  static List<String> of(SiteLook look, String space, Version parent, List<Draft.Pick> picks) {
-    Set<ComponentKey> held = new TreeSet<>();
-    parent.entries().forEach(e -> held.add(e.key()));
-    picks.forEach(p -> held.add(p.key()));
+  /**
+   * A line each; of a site with a database the whole of its schema first.
+   *
+   * @param held what the version has
+   */
+  public static List<String> of(SiteLook look, String space, Set<ComponentKey> held) {
     Map<Kind, Set<ComponentKey>> there = new EnumMap<>(Kind.class);
-    Sources.items(look, space)
+    look.items(space)
         .keySet()
         .forEach(k -> there.computeIfAbsent(k.kind(), x -> new TreeSet<>()).add(k));
-    look.findTables().ifPresent(tables -> tables(tables, space, there));
     List<String> out = new ArrayList<>();
+    look.findTables()
+        .ifPresent(
+            tables -> {
+              tables(tables, space, there);
+              out.add(schema(tables, space, held));
+            });
     there.forEach((kind, all) -> out.add(line(kind, all, held)));
     return out;
+  }
+
+  /** "31 of 33 things in the schema fares; not: view fares.dear, routine fares.f()". */
+  private static String schema(TablesLooking looking, String space, Set<ComponentKey> held) {
+    List<String> missing = new ArrayList<>();
+    int all = 0;
+    for (TableName name : looking.tables(space)) {
+      all++;
+      if (!held.contains(new ComponentKey(Kind.TABLE, name.componentName()))) {
+        missing.add("table " + name);
+      }
+    }
+    for (Uncarried u : looking.uncarried(space)) {
+      all++;
+      missing.add(u.shown());
+    }
+    return (all - missing.size())
+        + " of "
+        + Words.count(all, "thing")
+        + " in the schema "
+        + space
+        + (missing.isEmpty() ? "" : "; not: " + named(missing));
   }
 
   private static void tables(
@@ -73,7 +102,11 @@ final class Coverage {
     }
     return count
         + (kind == Kind.RECORDS ? ": content is not taken of " : ": not taken ")
-        + missing.stream().limit(NAMED).collect(Collectors.joining(", "))
+        + named(missing);
+  }
+
+  private static String named(List<String> missing) {
+    return missing.stream().limit(NAMED).collect(Collectors.joining(", "))
         + (missing.size() > NAMED ? " and " + (missing.size() - NAMED) + " more" : "");
   }
 }

@@ -1,0 +1,266 @@
+package plenzo.connectors.database;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.TestInstance;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import plenzo.core.component.TableName;
+import plenzo.core.inventory.NamedThings;
+import plenzo.core.inventory.NamedThings.Name;
+import plenzo.core.inventory.Uncarried;
+import plenzo.core.target.Access;
+import plenzo.core.target.TablesLooking;
+import plenzo.core.testing.Ground;
+
+/** Whatever a server has in a schema is carried or named, on a real server. */
+@TestInstance(TestInstance.Lifecycle.PER_CLASS)
+class WholeCatalogueTest {
+  private EmbeddedPostgres server;
+  private final PostgresConnector connector = new PostgresConnector();
+
+  @BeforeAll
+  void start() throws Exception {
+    Path folder = Ground.of("catalogue");
+    Files.createDirectories(folder);
+    server =
+        EmbeddedPostgres.builder()
+            .setOverrideWorkingDirectory(folder.resolve("server").toFile())
+            .setDataDirectory(folder.resolve("data"))
+            .setCleanDataDirectory(true)
+            .setServerConfig("unix_socket_directories", "")
+            .start();
+  }
+
+  @AfterAll
+  void stop() throws Exception {
+    server.close();
+  }
+
+  @BeforeEach
+  void empty() throws SQLException {
+    sql("DROP PUBLICATION IF EXISTS out");
+    sql("DROP SERVER IF EXISTS far CASCADE");
+    sql("DROP FOREIGN DATA WRAPPER IF EXISTS wrap CASCADE");
+    sql("DROP SCHEMA IF EXISTS fares CASCADE");
+    sql("CREATE SCHEMA fares");
+    sql("CREATE TABLE fares.band (code text PRIMARY KEY, amount numeric(8,2), zone int)");
+  }
+
+  private void sql(String sql) throws SQLException {
+    try (Connection c = server.getPostgresDatabase().getConnection();
+        Statement s = c.createStatement()) {
+      s.execute(sql);
+    }
+  }
+
+  private TablesLooking look() {
+    return connector.look(
+        new Access("127.0.0.1", server.getPort(), "postgres", "postgres", "disable", "postgres"));
+  }
+
+  private Map<String, String> uncarried() {
+    Map<String, String> out = new TreeMap<>();
+    try (TablesLooking look = look()) {
+      for (Uncarried u : look.uncarried("fares")) {
+        out.put(u.shown(), u.digest());
+      }
+    }
+    return out;
+  }
+
+  @Test
+  void aPlainTableHasNothingBesideIt() {
+    assertThat(uncarried()).isEmpty();
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      quoteCharacter = '`',
+      value = {
+        "CREATE SEQUENCE fares.ticket|sequence fares.ticket",
+        "CREATE VIEW fares.dear AS SELECT code FROM fares.band|view fares.dear",
+        "CREATE MATERIALIZED VIEW fares.kept AS SELECT code FROM fares.band|materialized view fares.kept",
+        "CREATE FUNCTION fares.f(int) RETURNS int LANGUAGE sql AS 'SELECT 1'|routine fares.f(integer)",
+        "CREATE PROCEDURE fares.p() LANGUAGE sql AS 'SELECT 1'|routine fares.p()",
+        "CREATE AGGREGATE fares.total(numeric) (SFUNC = numeric_add, STYPE = numeric)|routine fares.total(numeric)",
+        "CREATE TYPE fares.mood AS ENUM ('glad')|type fares.mood",
+        "CREATE DOMAIN fares.percent AS int CHECK (VALUE < 101)|type fares.percent",
+        "CREATE TYPE fares.place AS (city text)|type fares.place",
+        "CREATE TYPE fares.span AS RANGE (SUBTYPE = int)|type fares.span",
+        "CREATE TYPE fares.shell|type fares.shell",
+        "CREATE STATISTICS fares.pair ON code, zone FROM fares.band|statistics object fares.pair of fares.band",
+        "CREATE RULE quiet AS ON DELETE TO fares.band DO INSTEAD NOTHING|rewrite rule quiet of fares.band",
+        "CREATE POLICY own ON fares.band USING (true)|row policy own of fares.band",
+        "ALTER TABLE fares.band SET (fillfactor = 70)|storage settings of fares.band",
+        "ALTER TABLE fares.band ALTER COLUMN code SET STORAGE EXTERNAL|storage settings of fares.band",
+        "ALTER TABLE fares.band ALTER COLUMN code SET STATISTICS 500|storage settings of fares.band",
+        "ALTER TABLE fares.band SET UNLOGGED|storage settings of fares.band",
+        "CLUSTER fares.band USING band_pkey|storage settings of fares.band",
+        "ALTER TABLE fares.band REPLICA IDENTITY FULL|replica identity of fares.band",
+        "CREATE PUBLICATION out FOR TABLE fares.band|publication out of fares.band",
+        "COMMENT ON CONSTRAINT band_pkey ON fares.band IS 'why'|comment on constraint band_pkey of fares.band",
+        "COMMENT ON INDEX fares.band_pkey IS 'why'|comment on index band_pkey of fares.band",
+        "CREATE OPERATOR fares.=== (LEFTARG = text, RIGHTARG = text, FUNCTION = texteq)|operator fares.===(pg_catalog.text,pg_catalog.text)",
+        "CREATE OPERATOR FAMILY fares.fam USING btree|operator family fares.fam USING btree",
+        "CREATE COLLATION fares.plain (LOCALE = 'C')|collation fares.plain",
+        "CREATE CONVERSION fares.conv FOR 'LATIN1' TO 'UTF8' FROM iso8859_1_to_utf8|conversion fares.conv",
+        "CREATE TEXT SEARCH CONFIGURATION fares.words (COPY = simple)|text search configuration fares.words",
+        "CREATE TEXT SEARCH DICTIONARY fares.dict (TEMPLATE = simple)|text search dictionary fares.dict",
+      })
+  void whateverElseIsThereIsNamed(String made, String named) throws SQLException {
+    sql(made);
+
+    assertThat(uncarried()).containsOnlyKeys(named);
+  }
+
+  @Test
+  void aTriggerIsNamedAndItsCommentToo() throws SQLException {
+    sql(
+        "CREATE FUNCTION fares.watch() RETURNS trigger LANGUAGE plpgsql AS 'BEGIN RETURN NEW; END'");
+    sql(
+        "CREATE TRIGGER audit BEFORE INSERT ON fares.band FOR EACH ROW EXECUTE FUNCTION fares.watch()");
+    sql("COMMENT ON TRIGGER audit ON fares.band IS 'who wrote'");
+
+    assertThat(uncarried())
+        .containsOnlyKeys(
+            "trigger audit of fares.band",
+            "comment on trigger audit of fares.band",
+            "routine fares.watch()");
+  }
+
+  @Test
+  void aForeignTableIsNamed() throws SQLException {
+    sql("CREATE FOREIGN DATA WRAPPER wrap");
+    sql("CREATE SERVER far FOREIGN DATA WRAPPER wrap");
+    sql("CREATE FOREIGN TABLE fares.away (code text) SERVER far");
+
+    assertThat(uncarried()).containsOnlyKeys("foreign table fares.away");
+  }
+
+  @Test
+  void whoMayUseWhatIsMadeLaterIsNamed() throws SQLException {
+    sql("ALTER DEFAULT PRIVILEGES IN SCHEMA fares GRANT SELECT ON TABLES TO PUBLIC");
+
+    assertThat(uncarried().keySet())
+        .singleElement()
+        .asString()
+        .startsWith("default acl ")
+        .contains("fares");
+  }
+
+  /** What a broken build left is kept up by the server, and refuses rows. */
+  @Test
+  void anIndexThatABrokenBuildLeftIsNamedAndNotCarried() throws SQLException {
+    sql("INSERT INTO fares.band VALUES ('a', 1, 1), ('b', 1, 1)");
+    assertThatThrownBy(() -> sql("CREATE UNIQUE INDEX CONCURRENTLY band_zone ON fares.band (zone)"))
+        .isInstanceOf(SQLException.class);
+
+    assertThat(uncarried()).containsOnlyKeys("invalid index fares.band_zone of fares.band");
+    try (TablesLooking look = look()) {
+      assertThat(look.table(TableName.of("fares.band")).orElseThrow().structure().indexes())
+          .isEmpty();
+    }
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      quoteCharacter = '`',
+      value = {
+        "CREATE AGGREGATE fares.total(numeric) (SFUNC = numeric_add, STYPE = numeric)|CREATE OR REPLACE AGGREGATE fares.total(numeric) (SFUNC = numeric_mul, STYPE = numeric)",
+        "CREATE VIEW fares.dear AS SELECT code FROM fares.band|ALTER VIEW fares.dear SET (security_barrier = true)",
+        "CREATE MATERIALIZED VIEW fares.kept AS SELECT code FROM fares.band|CREATE INDEX ON fares.kept (code)",
+        "CREATE TYPE fares.mood AS ENUM ('glad')|ALTER TYPE fares.mood ADD VALUE 'sad'",
+        "CREATE POLICY own ON fares.band USING (true)|ALTER POLICY own ON fares.band USING (zone > 0)",
+        "ALTER TABLE fares.band SET (fillfactor = 70)|ALTER TABLE fares.band SET (fillfactor = 80)",
+        "COMMENT ON INDEX fares.band_pkey IS 'why'|COMMENT ON INDEX fares.band_pkey IS 'because'",
+      })
+  void whatChangesOfItIsSeen(String made, String changed) throws SQLException {
+    sql(made);
+    Map<String, String> before = uncarried();
+
+    sql(changed);
+
+    assertThat(uncarried()).hasSize(1).isNotEqualTo(before);
+  }
+
+  /**
+   * Nothing that depends on the schema is neither a table with its parts nor named: asked of the
+   * server's own list of dependencies, which knows sorts of things that nobody thought of.
+   */
+  @Test
+  void nothingThatDependsOnTheSchemaIsPassedOver() throws SQLException {
+    sql("CREATE SEQUENCE fares.ticket");
+    sql("CREATE TYPE fares.span AS RANGE (SUBTYPE = int)");
+    sql("CREATE TABLE fares.seat (id serial PRIMARY KEY, at int GENERATED ALWAYS AS IDENTITY)");
+    sql("CREATE TEXT SEARCH CONFIGURATION fares.words (COPY = simple)");
+    sql("CREATE VIEW fares.dear AS SELECT code FROM fares.band");
+    List<String> passedOver = new ArrayList<>();
+    Set<String> named = uncarried().keySet();
+    try (Connection c = server.getPostgresDatabase().getConnection();
+        Statement s = c.createStatement();
+        ResultSet r =
+            s.executeQuery(
+                "SELECT o.type, o.identity FROM pg_depend x CROSS JOIN LATERAL pg_identify_object(x.classid, x.objid, 0) o"
+                    + " WHERE x.refclassid = 'pg_namespace'::regclass AND x.refobjid = 'fares'::regnamespace")) {
+      while (r.next()) {
+        String identity = r.getString(2);
+        boolean carried = Set.of("fares.band", "fares.seat").contains(identity);
+        boolean owned = identity.startsWith("fares.seat_");
+        boolean comesAlong =
+            identity.startsWith("fares.span(") || identity.startsWith("fares.span_multirange");
+        if (!carried
+            && !owned
+            && !comesAlong
+            && named.stream().noneMatch(n -> n.contains(identity))) {
+          passedOver.add(r.getString(1) + " " + identity);
+        }
+      }
+    }
+    assertThat(passedOver).isEmpty();
+  }
+
+  @Test
+  void whatAnExpressionNamesIsAskedOfTheServer() throws SQLException {
+    sql("CREATE FUNCTION fares.rank(text) RETURNS int IMMUTABLE LANGUAGE sql AS 'SELECT 1'");
+    sql("CREATE OPERATOR fares.=== (LEFTARG = text, RIGHTARG = text, FUNCTION = texteq)");
+    sql("CREATE INDEX by_rank ON fares.band (fares.rank(code))");
+    sql("ALTER TABLE fares.band ADD CONSTRAINT odd CHECK (code OPERATOR(fares.===) code)");
+    try (TablesLooking look = look()) {
+      NamedThings named =
+          NamedThings.of(look.table(TableName.of("fares.band")).orElseThrow().structure());
+
+      assertThat(named.byPart().get("index/by_rank")).contains(new Name("fares", "rank"));
+      assertThat(named.byPart().get("constraint/odd")).containsExactly(new Name("fares", "==="));
+      assertThat(
+              look.absent(
+                  Set.of(
+                      new Name("fares", "rank"),
+                      new Name("fares", "==="),
+                      new Name("fares", "band"),
+                      new Name("fares", "gone"),
+                      new Name("none", "rank"))))
+          .containsExactlyInAnyOrder(new Name("fares", "gone"), new Name("none", "rank"));
+      assertThat(look.absent(Set.of())).isEmpty();
+    }
+  }
+}
