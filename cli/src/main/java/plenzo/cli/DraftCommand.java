@@ -7,7 +7,11 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.ArgGroup;
 import picocli.CommandLine.Command;
@@ -450,9 +454,7 @@ final class DraftCommand extends Group {
     }
     section(
         "Gone at the source since " + d.from() + " (ticked = taken away at the stages)",
-        d.removed().gone().stream()
-            .map(g -> (d.removed().ticked().contains(g) ? "[x] " : "[ ] ") + g)
-            .toList());
+        gone(d.removed().gone(), d.removed().ticked()));
     section("Changed and not picked", d.checked().leftBehind());
     section("Of what the source holds", d.checked().coverage());
     if (!d.writing().order().isEmpty() && d.writing().order().size() > 1) {
@@ -495,5 +497,51 @@ final class DraftCommand extends Group {
       out().line(title + ":");
       lines.forEach(l -> out().line("  " + l));
     }
+  }
+
+  /** Lines of what is gone. */
+  private static final int MOST_GONE = 40;
+
+  /** More parts of one component than this stand in one line. */
+  private static final int ONE_BY_ONE = 5;
+
+  /**
+   * A line each; of what is gone by the dozen the component with how many, and the first of them.
+   */
+  static List<String> gone(List<String> gone, List<String> ticks) {
+    Map<String, List<String>> by = new LinkedHashMap<>();
+    for (String g : gone) {
+      boolean ticked = ticks.contains(g);
+      by.computeIfAbsent((ticked ? "[x] " : "[ ] ") + g.split("#", 2)[0], x -> new ArrayList<>())
+          .add(g);
+    }
+    List<String> out = new ArrayList<>();
+    by.forEach(
+        (head, all) -> {
+          if (all.size() <= ONE_BY_ONE) {
+            all.forEach(g -> out.add(head.substring(0, 4) + g));
+            return;
+          }
+          String first =
+              all.stream()
+                  .limit(ONE_BY_ONE)
+                  .map(g -> g.contains("#") ? g.split("#", 2)[1] : g)
+                  .collect(Collectors.joining(", "));
+          out.add(
+              head
+                  + ": "
+                  + all.size()
+                  + " parts, "
+                  + first
+                  + " and "
+                  + (all.size() - ONE_BY_ONE)
+                  + " more (all of them with --json)");
+        });
+    return out.size() <= MOST_GONE
+        ? out
+        : Stream.concat(
+                out.stream().limit(MOST_GONE),
+                Stream.of("and " + (out.size() - MOST_GONE) + " more (all of them with --json)"))
+            .toList();
   }
 }

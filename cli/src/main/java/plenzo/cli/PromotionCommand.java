@@ -123,7 +123,9 @@ final class PromotionCommand extends Group {
     return code == Failed.STOPPED ? 0 : code;
   }
 
-  @Command(name = "compare", description = "Compares again, and shows every difference.")
+  @Command(
+      name = "compare",
+      description = "Shows every difference; with --again the site is read anew before.")
   int compare(
       @Parameters(paramLabel = "PROMOTION") String number,
       @Option(names = "--again", description = "Read the site anew.") boolean again,

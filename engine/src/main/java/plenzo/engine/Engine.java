@@ -38,6 +38,7 @@ import plenzo.engine.recording.Exceptions;
 import plenzo.engine.recording.Records;
 import plenzo.engine.recording.Saving;
 import plenzo.engine.rehearsing.Rehearsals;
+import plenzo.engine.rehearsing.StructureTrial;
 import plenzo.engine.releasing.Releases;
 import plenzo.engine.returning.BringIn;
 import plenzo.engine.returning.Rollbacks;
@@ -201,6 +202,7 @@ public final class Engine {
     this.deliveries = new Deliveries(tools, targets);
     this.rollbacks = new Rollbacks(tools, work, promotions);
     this.waves = new InWaves(tools, promotions, runs);
+    promotions.trying(new StructureTrial(tools, targets)::of);
     this.rehearsals = new Rehearsals(tools, targets, work, promotions, drafts);
     this.evidence = new EvidenceDesk(tools, runs, promotions);
     ByItself byItself = new ByItself(tools, runs, rollbacks::byItself);

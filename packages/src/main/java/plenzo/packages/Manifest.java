@@ -102,7 +102,9 @@ public record Manifest(
             "sealedAt",
             version.sealedAt().toString(),
             "source",
-            version.source()),
+            version.source(),
+            "coverage",
+            version.head().coverage().isEmpty() ? null : version.head().coverage()),
         "components",
         Json.each(
             IntStream.range(0, sizes.size()).boxed().toList(),

@@ -29,6 +29,9 @@ import plenzo.core.version.VersionEntry;
  * otherwise. One thread, one manifest.
  */
 final class ManifestReader {
+  private static final int MOST_LINES = 50;
+  private static final int LONGEST_LINE = 2000;
+
   /** Components, and parts to remove: a million each, as many as a package has entries. */
   private static final int MOST = 1_000_000;
 
@@ -128,7 +131,16 @@ final class ManifestReader {
     if (!version.digest().hex().equals(v.text("digest"))) {
       throw new PackageRefused("The digest of the version is not that of its components.");
     }
-    return version;
+    return version.covering(coverage(v));
+  }
+
+  /** For people alone: a line each, and no more of them than there are sorts of components. */
+  private static List<String> coverage(Json.Obj v) {
+    List<String> lines = v.texts("coverage");
+    if (lines.size() > MOST_LINES || lines.stream().anyMatch(l -> l.length() > LONGEST_LINE)) {
+      throw new PackageRefused("The manifest says too much about what its version covers.");
+    }
+    return lines;
   }
 
   private void component(Json item) {

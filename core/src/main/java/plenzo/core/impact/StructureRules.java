@@ -215,7 +215,7 @@ final class StructureRules {
                             + " must be unique"
                             + unlessMany(u),
                         a.count(),
-                        "Correct the rows at the site first",
+                        "Correct the rows at the site first, then compare again",
                         a.query())
                     .with(a.examples()));
           }
@@ -264,7 +264,7 @@ final class StructureRules {
                         + Objects.requireNonNull(u.change().constraint()).definition()
                         + unlessMany(u),
                     a.count(),
-                    "Correct the rows at the site first",
+                    "Correct the rows at the site first, then compare again",
                     a.query()));
           }
         });

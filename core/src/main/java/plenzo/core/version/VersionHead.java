@@ -44,7 +44,7 @@ public record VersionHead(
     @Nullable Written written,
     @Nullable List<String> coverage) {
   public VersionHead {
-    // a version of before kept none, and one that came as a package has none
+    // a version of before kept none
     coverage = coverage == null ? List.of() : List.copyOf(coverage);
     // a version of before had none
     manual = manual == null ? List.of() : ManualStep.all(manual);

@@ -156,7 +156,18 @@ public final class CaseWork {
       @Nullable String coveredBy,
       Map<String, Decision> decisions,
       List<Obstacle> obstacles,
-      Gift gift) {}
+      Gift gift) {
+    /** The same with more findings; those are no part of the plan. */
+    Outcome finding(List<Finding> more) {
+      if (more.isEmpty()) {
+        return this;
+      }
+      List<Finding> all = new ArrayList<>(findings);
+      all.addAll(more);
+      return new Outcome(
+          compared, delta, all, plan, present, base, loss, coveredBy, decisions, obstacles, gift);
+    }
+  }
 
   Contents contents() {
     return contents;

@@ -9,6 +9,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.function.BiFunction;
 import java.util.function.UnaryOperator;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
@@ -56,6 +57,7 @@ import plenzo.engine.underway.Work;
 /** The case files of promotions: prepared, compared, decided on and agreed. */
 public final class Promotions {
   private final Tools tools;
+  private BiFunction<Promotion, CaseWork.Outcome, List<Finding>> trial = (p, out) -> List.of();
   private final CaseWork work;
   private final Memos<List<Object>, Slice<PromotionHead>> lists = new Memos<>(50);
 
@@ -316,8 +318,13 @@ public final class Promotions {
             p.application(),
             () -> {
               CaseWork.Outcome out = work.work(p);
-              return save(settle(work.apply(p, out)));
+              return save(settle(work.apply(p, out.finding(trial.apply(p, out)))));
             });
+  }
+
+  /** What else is found of a case whenever its plan is made, beside what its own rules find. */
+  public void trying(BiFunction<Promotion, CaseWork.Outcome, List<Finding>> with) {
+    trial = with;
   }
 
   /** After a restart: comparisons that were under way begin again. */

@@ -13,6 +13,7 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
+import plenzo.core.records.RowReader;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
@@ -58,17 +59,29 @@ final class Copies implements AutoCloseable {
       Map<TableName, TableStructure> there,
       TablesDelta delta,
       Runnable alive) {
+    return tables(
+        at,
+        (name, structure) -> {
+          alive.run();
+          return look.tables().allRows(name, List.of());
+        },
+        there,
+        delta);
+  }
+
+  /** Where the rows of a table's copy come from. */
+  interface RowsOf {
+    RowReader read(TableName table, TableStructure structure);
+  }
+
+  /** The same with rows from elsewhere. */
+  Tables tables(
+      Targets.At at, RowsOf rows, Map<TableName, TableStructure> there, TablesDelta delta) {
     Set<TableName> names = near(there, delta);
     List<Scratch.Source> sources = new ArrayList<>();
     for (TableName name : names) {
-      sources.add(
-          new Scratch.Source(
-              name,
-              Objects.requireNonNull(there.get(name)),
-              () -> {
-                alive.run();
-                return look.tables().allRows(name, List.of());
-              }));
+      TableStructure structure = Objects.requireNonNull(there.get(name));
+      sources.add(new Scratch.Source(name, structure, () -> rows.read(name, structure)));
     }
     Set<String> schemas = new LinkedHashSet<>(at.target().schemas());
     schemas.add(MARKER);
@@ -76,7 +89,7 @@ final class Copies implements AutoCloseable {
     scratch = made;
     ats.put(at.holder(), at);
     made.open(Scratch.Place.rehearsal(number), schemas);
-    long rows = 0;
+    long copied = 0;
     for (Scratch.Restored r : made.restore(sources)) {
       if (!r.structure().equals(there.get(r.table()))) {
         throw new TargetFailed(
@@ -84,10 +97,10 @@ final class Copies implements AutoCloseable {
             /* notReachable= */ false,
             new IllegalStateException(r.table().toString()));
       }
-      rows += r.rows();
+      copied += r.rows();
     }
     inside.put(at.holder(), made.inside());
-    return new Tables(names.size(), rows);
+    return new Tables(names.size(), copied);
   }
 
   /** What a plan touches, and what hangs together with it by a foreign key. */
