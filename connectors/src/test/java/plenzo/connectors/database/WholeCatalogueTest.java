@@ -26,7 +26,10 @@ import plenzo.core.component.TableName;
 import plenzo.core.inventory.NamedThings;
 import plenzo.core.inventory.NamedThings.Name;
 import plenzo.core.inventory.Uncarried;
+import plenzo.core.table.Index;
+import plenzo.core.table.IndexKeys;
 import plenzo.core.target.Access;
+import plenzo.core.target.Question;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.testing.Ground;
 
@@ -237,6 +240,50 @@ class WholeCatalogueTest {
       }
     }
     assertThat(passedOver).isEmpty();
+  }
+
+  private long equal(String definition) {
+    IndexKeys keys =
+        IndexKeys.of(
+                new Index("i", true, "CREATE UNIQUE INDEX i ON fares.band USING " + definition))
+            .orElseThrow();
+    try (TablesLooking look = look()) {
+      return look.answer(Question.duplicatesBy(TableName.of("fares.band"), keys)).count();
+    }
+  }
+
+  /** The server's own judgement, by building the index. */
+  private boolean builds(String definition) {
+    try {
+      sql("CREATE UNIQUE INDEX i ON fares.band USING " + definition);
+      sql("DROP INDEX fares.i");
+      return true;
+    } catch (SQLException e) {
+      return false;
+    }
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      quoteCharacter = '`',
+      value = {
+        "btree (lower(code))|1",
+        "btree (code)|0",
+        "btree (zone)|1",
+        "btree (zone) NULLS NOT DISTINCT|2",
+        "btree (zone) WHERE (amount > 5)|0",
+        "btree (lower(code)) WHERE (zone IS NULL)|0",
+        "btree (lower(code), COALESCE(zone, 0))|0",
+        "btree ((amount * 2))|1",
+      })
+  void rowsThatAnIndexWouldFindEqualAreCountedAsTheServerFindsThem(String definition, int equal)
+      throws SQLException {
+    sql(
+        "INSERT INTO fares.band VALUES ('a', 1, 7), ('A', 9, 8), ('b', 3, 7), ('c', 1, NULL), ('d', 4, NULL)");
+
+    assertThat(equal(definition)).isEqualTo(equal);
+    assertThat(builds(definition)).isEqualTo(equal == 0);
   }
 
   @Test

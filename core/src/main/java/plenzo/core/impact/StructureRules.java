@@ -5,6 +5,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
 import plenzo.core.component.TableName;
@@ -12,6 +13,7 @@ import plenzo.core.impact.Finding.Severity;
 import plenzo.core.records.Row;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Index;
+import plenzo.core.table.IndexKeys;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.StructureChange.Act;
 import plenzo.core.table.TableStructure;
@@ -222,28 +224,76 @@ final class StructureRules {
         });
   }
 
-  /** A unique index over expressions is met by the rows that stay, or the run is refused. */
+  /**
+   * A unique index over expressions, or of some rows: counted as the rows are now. Where the run
+   * writes rows of the table, or the index is about what is not there yet, that is not the whole.
+   */
   private static void uniqueIndexes(ImpactCase impact, Consumer<Finding> found) {
     for (StructureChange c : changes(impact, Act.ADD_INDEX)) {
       Index index = Objects.requireNonNull(c.index());
-      if (index.unique()
-          && impact.tables().containsKey(c.table())
-          && Unheld.plain(index).isEmpty()) {
+      TableStructure now = impact.tables().get(c.table());
+      if (!index.unique() || now == null || Unheld.plain(index).isPresent()) {
+        continue;
+      }
+      Optional<IndexKeys> keys =
+          isAboutWhatIsThere(impact, c, now) ? IndexKeys.of(index) : Optional.empty();
+      if (keys.isEmpty()) {
+        found.accept(uncounted(c, index));
+        continue;
+      }
+      boolean written = impact.delta(c.table()).filter(t -> !t.writes().isEmpty()).isPresent();
+      Question.Answer a = impact.target().answer(Question.duplicatesBy(c.table(), keys.get()));
+      if (a.count() > 0) {
         found.accept(
-            Finding.said(
-                "duplicate-in-unique",
-                Severity.RISK,
-                place(c, "index"),
-                "Whether rows of "
-                    + c.table()
-                    + " are unique by "
-                    + c.name()
-                    + " could not be counted: "
-                    + index.definition()
-                    + ".",
-                "Look for equal rows at the site; the run is refused unchanged when there are"));
+            Finding.of(
+                    "duplicate-in-unique",
+                    written ? Severity.RISK : Severity.BLOCKER,
+                    place(c, "index"),
+                    a.count()
+                        + (a.count() == 1 ? " value stands" : " values stand")
+                        + " in more than one row, and "
+                        + String.join(", ", keys.get().keys())
+                        + " must be unique"
+                        + (written ? "; counted before the rows that the run writes." : "."),
+                    a.count(),
+                    "Correct the rows at the site first, then compare again",
+                    a.query())
+                .with(a.examples()));
+      } else if (written) {
+        found.accept(uncounted(c, index));
       }
     }
+  }
+
+  /** Whether every column that the index could name is there before the run. */
+  private static boolean isAboutWhatIsThere(
+      ImpactCase impact, StructureChange c, TableStructure now) {
+    return impact
+        .delta(c.table())
+        .map(t -> t.result())
+        .map(
+            result ->
+                result.columns().stream()
+                    .filter(column -> !now.column(column.name()).equals(Optional.of(column)))
+                    .noneMatch(
+                        column ->
+                            Objects.requireNonNull(c.index()).definition().contains(column.name())))
+        .orElse(false);
+  }
+
+  private static Finding uncounted(StructureChange c, Index index) {
+    return Finding.said(
+        "duplicate-in-unique",
+        Severity.RISK,
+        place(c, "index"),
+        "Whether rows of "
+            + c.table()
+            + " are unique by "
+            + c.name()
+            + " could not be counted as a whole: "
+            + index.definition()
+            + ".",
+        "Look for equal rows at the site; the run is refused unchanged when there are");
   }
 
   /** Only rows that stay as they are: what the version brings, it was sealed with. */

@@ -1,19 +1,17 @@
 package plenzo.core.impact;
 
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Index;
+import plenzo.core.table.IndexKeys;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Question;
@@ -36,9 +34,6 @@ public record Unheld(
     Question question,
     boolean whole) {
   /** An index over whole columns, without a condition. */
-  private static final Pattern PLAIN_INDEX =
-      Pattern.compile("USING btree \\(((?:\\s*(?:[a-z_][a-z0-9_]*|\"[^\"]+\")\\s*,?)+)\\)$");
-
   public Unheld {
     columns = List.copyOf(columns);
   }
@@ -107,13 +102,7 @@ public record Unheld(
 
   /** The columns of an index over whole columns; empty of one over expressions or a part. */
   public static Optional<List<String>> plain(Index index) {
-    Matcher m = PLAIN_INDEX.matcher(index.definition());
-    return index.unique() && m.find()
-        ? Optional.of(
-            Arrays.stream(m.group(1).split(","))
-                .map(n -> n.strip().replaceAll("^\"|\"$", "").replace("\"\"", "\""))
-                .toList())
-        : Optional.empty();
+    return index.unique() ? IndexKeys.of(index).flatMap(IndexKeys::columns) : Optional.empty();
   }
 
   private static Unheld of(

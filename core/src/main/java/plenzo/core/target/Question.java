@@ -1,11 +1,13 @@
 package plenzo.core.target;
 
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collections;
 import java.util.List;
 import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
+import plenzo.core.table.IndexKeys;
 
 /**
  * A count that the impact check asks for; the target's own engine answers it.
@@ -43,6 +45,12 @@ public record Question(
     NOT_FITTING,
     /** Groups of rows that are equal in the columns. */
     DUPLICATES,
+    /**
+     * Groups of rows that are equal by expressions: {@code text} has the condition of the rows that
+     * are asked about, whether rows without a value count, and the expressions, as the server
+     * prints them.
+     */
+    DUPLICATES_BY,
     /** Rows for which the condition in {@code text} is false, as the server prints it. */
     VIOLATING,
     /** Rows that point at nothing in the table of the path, the given ones counting as there. */
@@ -118,6 +126,15 @@ public record Question(
 
   public static Question violating(TableName table, String condition) {
     return of(Type.VIOLATING, table).text(List.of(condition));
+  }
+
+  /** Groups of rows that an index would find equal. */
+  public static Question duplicatesBy(TableName table, IndexKeys keys) {
+    List<String> text = new ArrayList<>();
+    text.add(keys.where() == null ? "true" : keys.where());
+    text.add(String.valueOf(keys.nullsAreEqual()));
+    text.addAll(keys.keys());
+    return of(Type.DUPLICATES_BY, table).text(text);
   }
 
   private Question text(List<String> types) {

@@ -290,6 +290,10 @@ class TableRulesTest {
     counts(Question.Type.DUPLICATES, 1);
     assertThat(rules()).containsExactly("BLOCKER duplicate-in-unique");
     counts(Question.Type.DUPLICATES, 0).becomes(BAND, indexed("lower(zone)"));
+    assertThat(rules()).isEmpty();
+    counts(Question.Type.DUPLICATES_BY, 1);
+    assertThat(rules()).containsExactly("BLOCKER duplicate-in-unique");
+    becomes(BAND, indexed("zone text_pattern_ops"));
     assertThat(rules()).as("not counted, and said").containsExactly("RISK duplicate-in-unique");
   }
 

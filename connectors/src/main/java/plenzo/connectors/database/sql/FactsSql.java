@@ -47,6 +47,7 @@ public final class FactsSql {
               Sql.text("t." + Sql.name(q.columns().get(0))),
               from + " AND " + unfit(q, server) + without(q, "t"));
       case DUPLICATES -> duplicates(q, from);
+      case DUPLICATES_BY -> duplicatesBy(q, from);
       // the text of a check is part of the version and is shown before anybody agrees to it
       case VIOLATING ->
           count("t.ctid::text", from + " AND NOT (" + q.text().get(0) + ")" + without(q, "t"));
@@ -206,6 +207,26 @@ public final class FactsSql {
         + without(q, "t")
         + " GROUP BY "
         + q.columns().stream().map(c -> "t." + Sql.name(c)).collect(Collectors.joining(", "))
+        + " HAVING count(*) > 1) q";
+  }
+
+  /** What stands in the index is part of the version, and is shown before anybody agrees to it. */
+  private static String duplicatesBy(Question q, String from) {
+    List<String> keys = q.text().subList(2, q.text().size());
+    boolean nullsAreEqual = Boolean.parseBoolean(q.text().get(1));
+    return "SELECT count(*), (array_agg(e))[1:5] FROM (SELECT pg_catalog.array_to_string(ARRAY["
+        + keys.stream().map(k -> "(" + k + ")::text").collect(Collectors.joining(", "))
+        + "], ', ') AS e"
+        + from
+        + " AND ("
+        + q.text().get(0)
+        + ")"
+        + (nullsAreEqual
+            ? ""
+            : keys.stream().map(k -> " AND (" + k + ") IS NOT NULL").collect(Collectors.joining()))
+        + without(q, "t")
+        + " GROUP BY "
+        + keys.stream().map(k -> "(" + k + ")").collect(Collectors.joining(", "))
         + " HAVING count(*) > 1) q";
   }
 
