@@ -68,6 +68,10 @@ public final class StructureTrial {
       return why.isEmpty() ? tried(p, copies, bare) : List.of(untried(p, why));
     } catch (TargetFailed e) {
       return List.of(untried(p, String.valueOf(e.getMessage())));
+    } catch (RuntimeException e) { // a trial never keeps a plan from being made
+      System.getLogger(StructureTrial.class.getName())
+          .log(System.Logger.Level.WARNING, p.shown() + " could not be tried", e);
+      return List.of(untried(p, "trying them failed here; the service's log says how"));
     }
   }
 
