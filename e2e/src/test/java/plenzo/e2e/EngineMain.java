@@ -197,6 +197,7 @@ public final class EngineMain {
       }
       case "night-recover" -> System.out.println("ended " + new Nights(engine, by).recovered());
       default -> {
+        engine.promotions().resume();
         engine.rehearsals().resume();
         int open = engine.runs().recover();
         for (int i = 0; open > 0 && i < 100; i++) {

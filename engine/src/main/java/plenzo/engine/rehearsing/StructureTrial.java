@@ -48,8 +48,14 @@ public final class StructureTrial {
     this.targets = targets;
   }
 
-  /** What the engine says of it; nothing where it takes all of it, or no structure changes. */
+  /**
+   * What the engine says of it; nothing where it takes all of it, or no structure changes. Who goes
+   * back waits for nothing: ways back are tried by rehearsals alone.
+   */
   public List<Finding> of(Promotion p, CaseWork.Outcome out) {
+    if (p.rollback()) {
+      return List.of();
+    }
     TablesDelta bare = bare(out.delta().tables());
     boolean stopped = out.findings().stream().anyMatch(f -> f.severity() == Severity.BLOCKER);
     if (bare.tables().stream().noneMatch(TableDelta::structureChanges) || stopped) {

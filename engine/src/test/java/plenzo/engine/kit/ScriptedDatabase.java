@@ -696,7 +696,7 @@ public final class ScriptedDatabase implements TablesConnector {
       for (Source t : tables) {
         TreeMap<String, Map<String, @Nullable String>> rows = new TreeMap<>();
         RowSum sum = new RowSum();
-        String key = Base.primary(t.structure());
+        String key = t.structure().primaryKey().map(k -> k.columns().get(0)).orElse("");
         try (RowReader reader = t.rows().open()) {
           for (Row row = reader.next(); row != null; row = reader.next()) {
             sum.add(row.raw());
@@ -704,7 +704,8 @@ public final class ScriptedDatabase implements TablesConnector {
             for (String n : row.header().names()) {
               values.put(n, row.get(row.header().position(n)));
             }
-            rows.put(String.valueOf(values.get(key)), values);
+            rows.put(
+                key.isEmpty() ? "row " + rows.size() : String.valueOf(values.get(key)), values);
           }
         }
         into.tables.put(t.table(), t.structure());

@@ -2,11 +2,13 @@ package plenzo.engine.rehearsing;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static plenzo.engine.kit.EngineKit.BAND;
+import static plenzo.engine.kit.EngineKit.SITE;
 
 import java.util.List;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import plenzo.core.impact.Finding;
+import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.table.Column;
 import plenzo.core.target.Leftover;
@@ -14,6 +16,7 @@ import plenzo.core.target.SwitchRefused;
 import plenzo.engine.kit.KitTest;
 import plenzo.engine.kit.Script;
 import plenzo.engine.kit.ScriptedDatabase;
+import plenzo.engine.returning.Rollbacks;
 
 /** What the engine refuses by structure alone is found when the plan is made. */
 class StructureTrialTest extends KitTest {
@@ -75,6 +78,26 @@ class StructureTrialTest extends KitTest {
         .singleElement()
         .asString()
         .startsWith("NOTE The statements that change structures were not tried before");
+  }
+
+  @Test
+  void whoGoesBackWaitsForNothing() {
+    kit.run(wider());
+    long before = kit.production().script.calls(Script.At.SCRATCH);
+    String plan = kit.ways().get(0).fingerprint();
+
+    kit.engine()
+        .rollbacks()
+        .start(
+            kit.ines,
+            "fares",
+            SITE,
+            Plan.Way.EARLIER_VERSION,
+            Rollbacks.Wish.NONE,
+            "Wrong",
+            String.valueOf(plan));
+
+    assertThat(kit.production().script.calls(Script.At.SCRATCH)).isEqualTo(before);
   }
 
   @Test
