@@ -51,6 +51,19 @@ public interface Scratch extends Session {
       return new Place(Leftover.Sort.REHEARSAL, number);
     }
 
+    /** Behind the numbers of rehearsals, which name such places too. */
+    private static final long TRIALS = 1_000_000_000L;
+
+    /** Number of the place where a promotion's statements are tried; the same each time. */
+    public static long trialOf(long promotion) {
+      return TRIALS + promotion;
+    }
+
+    /** The promotion whose statements were tried in what is left; 0 when it is of a rehearsal. */
+    public static long promotionOf(Leftover left) {
+      return Math.max(0, left.run() - TRIALS);
+    }
+
     /** The place that a leftover is. */
     public static Place of(Leftover left) {
       return new Place(left.sort(), left.run());

@@ -16,6 +16,7 @@ import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
+import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.stage.SiteKey;
@@ -198,6 +199,11 @@ public final class LeftOver {
   }
 
   private void addRehearsed(List<Found> out, String application, Targets.At at, Leftover l) {
+    long tried = Scratch.Place.promotionOf(l);
+    if (tried > 0) {
+      addTried(out, application, at, l, tried);
+      return;
+    }
     tools
         .keeper()
         .read(kept -> kept.rehearsals().find(String.valueOf(l.run())))
@@ -216,6 +222,31 @@ public final class LeftOver {
                             l.bytes(),
                             r.ended(),
                             r.over() ? "" : r.shown() + " is not over."))));
+  }
+
+  /** A copy of structures that a kill left when a plan was made. */
+  private void addTried(
+      List<Found> out, String application, Targets.At at, Leftover l, long promotion) {
+    tools
+        .keeper()
+        .read(kept -> kept.promotions().find(String.valueOf(promotion)))
+        .filter(p -> p.site().equals(at.site()) && p.application().equals(application))
+        .ifPresent(
+            p ->
+                out.add(
+                    new Found(
+                        at,
+                        l,
+                        new Item(
+                            at.target().key(),
+                            Sort.REHEARSAL,
+                            l.name(),
+                            null,
+                            l.bytes(),
+                            p.comparedAt(),
+                            p.state() == PromotionState.PREPARING
+                                ? p.shown() + " is being compared."
+                                : ""))));
   }
 
   private static String whyNot(@Nullable Run run) {

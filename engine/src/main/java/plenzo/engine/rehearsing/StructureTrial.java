@@ -19,6 +19,7 @@ import plenzo.core.table.Column;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Changing;
 import plenzo.core.target.RunMark;
+import plenzo.core.target.Scratch;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesDelta.TableDelta;
@@ -36,9 +37,6 @@ import plenzo.engine.setup.Targets;
 public final class StructureTrial {
   /** The only switch there is in the copy. */
   private static final long RUN = 1;
-
-  /** Behind the numbers of rehearsals: both name places by them. */
-  private static final long NUMBERS = 1_000_000_000L;
 
   private final Tools tools;
   private final Targets targets;
@@ -68,8 +66,8 @@ public final class StructureTrial {
     if (at.get().target().scratch().isEmpty()) {
       return List.of(untried(p, "its database has no account that may make one of its own for it"));
     }
-    long number = NUMBERS + tools.keeper().<Long>write(kept -> kept.next("structure trial"));
-    try (Copies copies = new Copies(targets, number)) {
+    // one that a kill left has the same name, and goes when the next one is made
+    try (Copies copies = new Copies(targets, Scratch.Place.trialOf(p.number()))) {
       String why = copied(copies, at.get(), out.compared().tables(), bare);
       return why.isEmpty() ? tried(p, copies, bare) : List.of(untried(p, why));
     } catch (TargetFailed e) {

@@ -94,6 +94,26 @@ class LeftOverTest extends KitTest {
     assertThat(kit.host().leftovers).isEmpty();
   }
 
+  /** A kill while a plan was made leaves the copy of its structures. */
+  @Test
+  void whatWasMadeToTryAPlanIsListedWithTheOthersAndCleared() {
+    left(
+        Leftover.Sort.REHEARSAL,
+        "plenzo_rehearsal_x",
+        plenzo.core.target.Scratch.Place.trialOf(run.promotion()));
+    assertThat(list())
+        .singleElement()
+        .satisfies(
+            i -> {
+              assertThat(i.sort()).isEqualTo(LeftOver.Sort.REHEARSAL);
+              assertThat(i.why()).isEmpty();
+            });
+
+    clear(kit.ines, "plenzo_rehearsal_x");
+
+    assertThat(list()).isEmpty();
+  }
+
   /** Another service, or records of an earlier day: nobody here knows whether it is in use. */
   @Test
   void staysWhenNoRunIsKnownHereAndSoDoesTheRest() {
