@@ -17,7 +17,7 @@ import plenzo.core.inventory.Uncarried.Sort;
  * Names everything in a schema that Plenzo does not carry, with a digest of its definition as the
  * server prints it. Members of extensions are left out: they come and go with the extension, which
  * is named. What no query here knows is found by what depends on the schema, so that nothing is
- * passed over.
+ * passed over. Who may use what belongs to the accounts of a stage and is not named.
  */
 final class UncarriedReader {
   private static String member(String catalogue, String oid) {
@@ -80,7 +80,7 @@ final class UncarriedReader {
           "SELECT e.extname || ' ' || e.extversion, NULL, NULL, e.extversion FROM pg_extension e WHERE EXISTS (SELECT 1 FROM pg_depend m JOIN pg_depend x ON x.classid = m.classid AND x.objid = m.objid AND x.refclassid = 'pg_namespace'::regclass JOIN pg_namespace n ON n.oid = x.refobjid WHERE m.refclassid = 'pg_extension'::regclass AND m.refobjid = e.oid AND m.deptype = 'e' AND n.nspname = ?)",
           Sort.OTHER,
           "SELECT DISTINCT o.type || ' ' || o.identity, NULL, NULL, o.type || ' ' || o.identity FROM pg_depend x JOIN pg_namespace n ON n.oid = x.refobjid CROSS JOIN LATERAL pg_identify_object(x.classid, x.objid, 0) o WHERE x.refclassid = 'pg_namespace'::regclass AND n.nspname = ?"
-              + " AND x.classid NOT IN ('pg_class'::regclass, 'pg_proc'::regclass, 'pg_type'::regclass, 'pg_statistic_ext'::regclass, 'pg_extension'::regclass)"
+              + " AND x.classid NOT IN ('pg_class'::regclass, 'pg_proc'::regclass, 'pg_type'::regclass, 'pg_statistic_ext'::regclass, 'pg_extension'::regclass, 'pg_default_acl'::regclass)"
               + " AND NOT EXISTS (SELECT 1 FROM pg_depend e WHERE e.classid = x.classid AND e.objid = x.objid AND e.deptype = 'e')");
 
   /** More pairs than {@link Map#of} takes. */

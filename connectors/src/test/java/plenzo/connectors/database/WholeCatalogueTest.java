@@ -159,15 +159,13 @@ class WholeCatalogueTest {
     assertThat(uncarried()).containsOnlyKeys("foreign table fares.away");
   }
 
+  /** It belongs to the accounts of a stage, which are others at each. */
   @Test
-  void whoMayUseWhatIsMadeLaterIsNamed() throws SQLException {
+  void whoMayUseWhatIsNotNamed() throws SQLException {
+    sql("GRANT SELECT ON fares.band TO PUBLIC");
     sql("ALTER DEFAULT PRIVILEGES IN SCHEMA fares GRANT SELECT ON TABLES TO PUBLIC");
 
-    assertThat(uncarried().keySet())
-        .singleElement()
-        .asString()
-        .startsWith("default acl ")
-        .contains("fares");
+    assertThat(uncarried()).isEmpty();
   }
 
   /** What a broken build left is kept up by the server, and refuses rows. */
