@@ -4,8 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.io.StringWriter;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.Statement;
 import org.junit.jupiter.api.AfterAll;
@@ -15,7 +13,6 @@ import org.junit.jupiter.params.provider.CsvSource;
 import org.postgresql.PGConnection;
 import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.CanonicalValue;
-import plenzo.core.testing.Ground;
 
 /** What core takes for the server's text of a value is the server's. */
 class CanonicalValueServerTest {
@@ -24,15 +21,7 @@ class CanonicalValueServerTest {
 
   @BeforeAll
   static void start() throws Exception {
-    Path folder = Ground.of("canonical");
-    Files.createDirectories(folder);
-    server =
-        EmbeddedPostgres.builder()
-            .setOverrideWorkingDirectory(folder.resolve("server").toFile())
-            .setDataDirectory(folder.resolve("data"))
-            .setCleanDataDirectory(true)
-            .setServerConfig("unix_socket_directories", "")
-            .start();
+    server = TestServer.start("canonical");
     connection = server.getPostgresDatabase().getConnection();
     try (Statement s = connection.createStatement()) {
       s.execute("SET TimeZone = 'UTC'; SET DateStyle = 'ISO, MDY'");

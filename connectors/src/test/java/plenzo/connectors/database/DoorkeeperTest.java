@@ -4,8 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.ResultSet;
@@ -22,7 +20,6 @@ import plenzo.core.target.Changing;
 import plenzo.core.target.Doors;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetFailed;
-import plenzo.core.testing.Ground;
 
 /** Accounts are kept out of a real database and let in again, exactly those. */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
@@ -34,15 +31,7 @@ class DoorkeeperTest {
 
   @BeforeAll
   void start() throws Exception {
-    Path folder = Ground.of("doors");
-    Files.createDirectories(folder);
-    server =
-        EmbeddedPostgres.builder()
-            .setOverrideWorkingDirectory(folder.resolve("server").toFile())
-            .setDataDirectory(folder.resolve("data"))
-            .setCleanDataDirectory(true)
-            .setServerConfig("unix_socket_directories", "")
-            .start();
+    server = TestServer.start("doors");
     sql("postgres", "CREATE ROLE changer LOGIN PASSWORD 'x'");
     for (String role : List.of("looker", "desk", "\"odd \"\"one\"\"\"", "other", "guest")) {
       sql("postgres", "CREATE ROLE " + role + " LOGIN PASSWORD 'x'");

@@ -5,8 +5,6 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.tuple;
 
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.ResultSet;
@@ -57,7 +55,6 @@ import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetIdentity;
-import plenzo.core.testing.Ground;
 
 /** The connector against a real server. */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
@@ -71,15 +68,7 @@ class PostgresConnectorTest {
 
   @BeforeAll
   void start() throws Exception {
-    Path folder = Ground.of("postgres");
-    Files.createDirectories(folder);
-    server =
-        EmbeddedPostgres.builder()
-            .setOverrideWorkingDirectory(folder.resolve("server").toFile())
-            .setDataDirectory(folder.resolve("data"))
-            .setCleanDataDirectory(true)
-            .setServerConfig("unix_socket_directories", "")
-            .start();
+    server = TestServer.start("postgres");
     sql(
         "CREATE ROLE owner LOGIN PASSWORD 'x'; CREATE ROLE looker LOGIN PASSWORD 'x'; CREATE ROLE maker LOGIN CREATEDB PASSWORD 'x'");
   }

@@ -1,8 +1,6 @@
 package plenzo.connectors.database;
 
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
@@ -23,7 +21,6 @@ import plenzo.core.target.Rows;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetContract;
-import plenzo.core.testing.Ground;
 
 class PostgresContractTest extends TargetContract {
   private static final TableName BAND = TableName.of("fares.band");
@@ -35,15 +32,7 @@ class PostgresContractTest extends TargetContract {
 
   @BeforeAll
   static void start() throws Exception {
-    Path folder = Ground.of("contract");
-    Files.createDirectories(folder);
-    server =
-        EmbeddedPostgres.builder()
-            .setOverrideWorkingDirectory(folder.resolve("server").toFile())
-            .setDataDirectory(folder.resolve("data"))
-            .setCleanDataDirectory(true)
-            .setServerConfig("unix_socket_directories", "")
-            .start();
+    server = TestServer.start("contract");
     sql("CREATE ROLE owner LOGIN PASSWORD 'x'; CREATE ROLE looker LOGIN PASSWORD 'x'");
   }
 

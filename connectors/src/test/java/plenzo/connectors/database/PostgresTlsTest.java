@@ -36,14 +36,7 @@ class PostgresTlsTest {
   @BeforeAll
   void start() throws Exception {
     Path folder = Ground.of("postgres-tls");
-    Files.createDirectories(folder);
-    server =
-        EmbeddedPostgres.builder()
-            .setOverrideWorkingDirectory(folder.resolve("server").toFile())
-            .setDataDirectory(folder.resolve("data"))
-            .setCleanDataDirectory(true)
-            .setServerConfig("unix_socket_directories", "")
-            .start();
+    server = TestServer.start("postgres-tls");
     Path data = folder.resolve("data");
     KeyStore store = made(folder.resolve("server.p12"), "dns:localhost");
     certificate = pem("CERTIFICATE", store.getCertificate("it").getEncoded());

@@ -4,8 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
@@ -31,7 +29,6 @@ import plenzo.core.table.IndexKeys;
 import plenzo.core.target.Access;
 import plenzo.core.target.Question;
 import plenzo.core.target.TablesLooking;
-import plenzo.core.testing.Ground;
 
 /** Whatever a server has in a schema is carried or named, on a real server. */
 @TestInstance(TestInstance.Lifecycle.PER_CLASS)
@@ -41,15 +38,7 @@ class WholeCatalogueTest {
 
   @BeforeAll
   void start() throws Exception {
-    Path folder = Ground.of("catalogue");
-    Files.createDirectories(folder);
-    server =
-        EmbeddedPostgres.builder()
-            .setOverrideWorkingDirectory(folder.resolve("server").toFile())
-            .setDataDirectory(folder.resolve("data"))
-            .setCleanDataDirectory(true)
-            .setServerConfig("unix_socket_directories", "")
-            .start();
+    server = TestServer.start("catalogue");
   }
 
   @AfterAll
