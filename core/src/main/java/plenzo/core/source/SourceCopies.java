@@ -56,6 +56,11 @@ public record SourceCopies(
 
     /** Where its bytes lie. */
     public String file() {
+      return file(id);
+    }
+
+    /** Where the bytes of the one with this id lie. */
+    public static String file(String id) {
       return "copy/" + id + ".zip";
     }
   }

@@ -354,7 +354,11 @@ public final class Retention {
     }
     Map<String, Item> there = new HashMap<>();
     tools.keeper().read(kept -> items(kept, Holds.read(kept))).forEach(i -> there.put(i.id(), i));
+    String copies = Holds.id(Sort.COPY, "");
     for (Keeping k : cleared) {
+      if (k.id().startsWith(copies)) { // no record lists it any more, and no id comes twice
+        tools.files().remove(SourceCopies.Copy.file(k.id().substring(copies.length())));
+      }
       Item item = there.get(k.id());
       if (item != null && !item.at().isAfter(k.at())) {
         tools.files().remove(item.file());

@@ -133,7 +133,7 @@ public final class SourceCopier {
       throw Problem.stopped("NO_ROOM", "There is no room for another copy.", "Free some room");
     }
     String id = "C-" + tools.keeper().<Long>write(kept -> kept.next("copy"));
-    String file = new Copy(id, tools.now(), "", "", 0, Digest.of(""), List.of()).file();
+    String file = Copy.file(id);
     MessageDigest sum = Digest.sha256();
     List<String> leftOut = new ArrayList<>();
     tools

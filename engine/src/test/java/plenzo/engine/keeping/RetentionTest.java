@@ -191,6 +191,20 @@ class RetentionTest extends KitTest {
   }
 
   @Test
+  void aKillLeavesNoClearedCopyOfASourceBehindThoughNoRecordListsItAnyMore() {
+    kit.engine().copies().take(kit.ines, "fares");
+    kit.engine().copies().take(kit.ines, "fares");
+    kit.clock.tick(Duration.ofDays(100));
+    kit.engine().retention().set(admin, new Rules(Map.of(Sort.COPY, 30), true));
+    kit.engine().retention().byItself();
+    kit.engine().tools().files().write("copy/C-1.zip", out -> out.write(1));
+
+    kit.engine().retention().tidy();
+
+    assertThat(kit.engine().tools().files().list("copy")).containsExactly("C-2.zip");
+  }
+
+  @Test
   void onlyWhoAdministersEverythingSeesAndClears() {
     brought("1.1.0", "1.2.0");
 
