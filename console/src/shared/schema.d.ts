@@ -612,6 +612,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drafts/{id}/renamed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["renamed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drafts/{id}/seal": {
         parameters: {
             query?: never;
@@ -1486,6 +1502,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["askOutside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/promotions/{number}/carry-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["carryOver"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/promotions/{number}/carry-over/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["carryOverFile"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3714,6 +3762,21 @@ export interface components {
             /** Format: int64 */
             size: number;
         };
+        CarryOverLine: {
+            becomes: string;
+            column: string;
+            fate: string;
+            /** Format: int64 */
+            filled: number;
+            reason: string;
+            /** Format: int64 */
+            rows: number;
+            table: string;
+        };
+        CarryOverView: {
+            lines: components["schemas"]["CarryOverLine"][];
+            number: string;
+        };
         ChainView: {
             anchors: components["schemas"]["AnchorView"][];
             /** Format: int64 */
@@ -4472,6 +4535,7 @@ export interface components {
             component: string;
             denied: boolean;
             is: string;
+            one: boolean;
             was: string;
         };
         LineView: {
@@ -5113,6 +5177,11 @@ export interface components {
         };
         Removals: {
             removals: string[];
+        };
+        RenamedColumn: {
+            component: string;
+            is: string;
+            was: string;
         };
         RepeatTime: {
             application: string;
@@ -7585,6 +7654,41 @@ export interface operations {
             };
         };
     };
+    renamed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenamedColumn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["DraftView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     seal: {
         parameters: {
             query?: never;
@@ -9681,6 +9785,66 @@ export interface operations {
                 content: {
                     "*/*": components["schemas"]["PromotionView"];
                 };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    carryOver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "*/*": components["schemas"]["CarryOverView"];
+                };
+            };
+            /** @description A problem detail */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    carryOverFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem detail */
             default: {

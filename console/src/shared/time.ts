@@ -42,7 +42,7 @@ export function plural(n: number, one: string, many: string): string {
 export function counted(kinds: Record<string, number>): string {
   const words = Object.entries(kinds).map(([kind, n]) => {
     const one = kind === 'records' ? 'records component' : kind;
-    return plural(n, one, `${one}s`);
+    return plural(n, one, one === 'policy' ? 'policies' : `${one}s`);
   });
   return words.join(', ') || 'no component';
 }

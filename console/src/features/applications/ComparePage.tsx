@@ -1,7 +1,7 @@
 import { Box } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useParams } from 'react-router';
-import { Attributes, RowList } from '../../shared/ui/differences';
+import { Attributes, RowList, partName } from '../../shared/ui/differences';
 import { Empty, Go, Loading, PageTitle, Panel, Problem, Sign } from '../../shared/ui/parts';
 import { compared, comparedRows } from './api';
 import { t } from './texts';
@@ -35,7 +35,7 @@ export default function ComparePage() {
                 <Box key={part.part} sx={{ mb: 2 }}>
                   <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 0.5 }}>
                     <Sign of={part.difference} />
-                    <b>{part.part}</b> {part.difference}
+                    <b>{partName(part.part)}</b> {part.difference}
                   </Box>
                   <Attributes of={part.part} list={part.attributes} heads={heads} />
                 </Box>

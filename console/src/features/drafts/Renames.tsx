@@ -8,28 +8,37 @@ type Rename = Schemas['LikelyRenameView'];
 
 /** Columns of which only a person knows whether they were renamed. */
 export function Renames({ id, open, renames }: { id: string; open: boolean; renames: Rename[] }) {
-  const answer = useDraftAct(id, ({ component, was, is }: Rename) =>
+  const two = useDraftAct(id, ({ component, was, is }: Rename) =>
     unwrap(client.POST('/api/v1/drafts/{id}/two-columns', { params: { path: { id } }, body: { component, was, is } })),
   );
+  const one = useDraftAct(id, ({ component, was, is }: Rename) =>
+    unwrap(client.POST('/api/v1/drafts/{id}/renamed', { params: { path: { id } }, body: { component, was, is } })),
+  );
+  const busy = two.isPending || one.isPending;
   if (renames.length === 0) return null;
   return (
     <Box sx={{ mt: 2 }}>
       <Typography variant="h3">{t.renames.title}</Typography>
-      <Problem error={answer.error} />
+      <Problem error={two.error ?? one.error} />
       {renames.map((r) => (
         <Box
           key={r.component + r.was + r.is}
           sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 1, py: 0.75 }}
         >
           <Box sx={{ flex: '1 1 240px', minWidth: 0, overflowWrap: 'anywhere' }}>
-            {r.component}: {t.renames.asked(r.was, r.is)}
+            {r.component}: {r.one ? t.renames.one(r.was, r.is) : t.renames.asked(r.was, r.is)}
             <Typography variant="caption" component="div" color="textSecondary">
-              {r.denied ? t.renames.answered : t.renames.cost}
+              {r.denied ? t.renames.two : r.one ? t.renames.goes : t.renames.cost}
             </Typography>
           </Box>
+          {!r.denied && !r.one && open && (
+            <Button size="small" onClick={() => one.mutate(r)} disabled={busy}>
+              {t.renames.sayOne}
+            </Button>
+          )}
           {!r.denied && open && (
-            <Button size="small" onClick={() => answer.mutate(r)} disabled={answer.isPending}>
-              {t.renames.answer}
+            <Button size="small" onClick={() => two.mutate(r)} disabled={busy}>
+              {t.renames.sayTwo}
             </Button>
           )}
         </Box>

@@ -11,7 +11,20 @@ import { RowsOf } from './RowsOf';
 import { t } from './texts';
 import { applications, stages } from '../../shared/data/lists';
 
-const kinds = ['table', 'records', 'file', 'integration', 'rule', 'form'];
+const kinds = [
+  'table',
+  'records',
+  'view',
+  'routine',
+  'trigger',
+  'type',
+  'sequence',
+  'policy',
+  'file',
+  'integration',
+  'rule',
+  'form',
+];
 
 /** What changed at the source and can be picked. */
 export function Source({ d }: { d: Draft }) {

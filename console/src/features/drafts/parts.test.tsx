@@ -62,26 +62,46 @@ test('a likely rename is a question with its cost', async () => {
   const d = draft({
     checked: {
       ...checked,
-      renames: [{ component: 'table/fares.band', was: 'note', is: 'remark', denied: false }],
+      renames: [{ component: 'table/fares.band', was: 'note', is: 'remark', denied: false, one: false }],
     },
   });
   const { sent, person } = show(<Renames id={d.id} renames={d.checked.renames} open />, {
     'POST /api/v1/drafts/d1/two-columns': d,
   });
 
-  expect(
-    screen.getByText('If it was renamed, its values would be lost: give it its old name at the source.'),
-  ).toBeTruthy();
+  expect(screen.getByText('If it was renamed, its values would be lost: say which it is.')).toBeTruthy();
   await person.click(screen.getByRole('button', { name: /^These are two columns/ }));
 
   await waitFor(() => expect(sent).toHaveLength(1));
+});
+
+test('a rename that somebody names goes with its values, and can still be two columns', async () => {
+  const asked = { component: 'table/fares.band', was: 'note', is: 'remark', denied: false, one: false };
+  const d = draft({ checked: { ...checked, renames: [asked] } });
+  const { sent, person } = show(<Renames id={d.id} renames={d.checked.renames} open />, {
+    'POST /api/v1/drafts/d1/renamed': d,
+  });
+
+  await person.click(screen.getByRole('button', { name: 'One column, renamed' }));
+
+  await waitFor(() => expect(sent[0]?.body).toEqual({ component: 'table/fares.band', was: 'note', is: 'remark' }));
+});
+
+test('a rename that the server tells is said', () => {
+  const told = { component: 'table/fares.band', was: 'note', is: 'remark', denied: false, one: true };
+  const d = draft({ checked: { ...checked, renames: [told] } });
+  show(<Renames id={d.id} renames={d.checked.renames} open />);
+
+  expect(screen.getByText(/note is remark by now/)).toBeTruthy();
+  expect(screen.getByText('One column under another name: its values go with it.')).toBeTruthy();
+  expect(screen.getAllByRole('button')).toHaveLength(1);
 });
 
 test('an answered rename asks no more', () => {
   const d = draft({
     checked: {
       ...checked,
-      renames: [{ component: 'table/fares.band', was: 'note', is: 'remark', denied: true }],
+      renames: [{ component: 'table/fares.band', was: 'note', is: 'remark', denied: true, one: false }],
     },
   });
   show(<Renames id={d.id} renames={d.checked.renames} open />);

@@ -3,9 +3,12 @@ export const t = {
   renames: {
     title: 'Renamed, or two columns?',
     asked: (was: string, is: string) => `${was} is gone and ${is} of the same type is new.`,
-    cost: 'If it was renamed, its values would be lost: give it its old name at the source.',
-    answer: 'These are two columns',
-    answered: 'Two columns, as somebody said.',
+    one: (was: string, is: string) => `${was} is ${is} by now.`,
+    cost: 'If it was renamed, its values would be lost: say which it is.',
+    goes: 'One column under another name: its values go with it.',
+    sayOne: 'One column, renamed',
+    sayTwo: 'These are two columns',
+    two: 'Two columns, as somebody said.',
   },
   listPage: {
     drafts: 'Drafts',

@@ -12,7 +12,7 @@ import {
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { client, unwrap, type Schemas } from '../../shared/data/api';
-import { Attributes, RowList, SameParts } from '../../shared/ui/differences';
+import { Attributes, RowList, SameParts, partName } from '../../shared/ui/differences';
 import { Act, Download, Empty, Panel, Problem, Sign } from '../../shared/ui/parts';
 import type { Promotion } from './api';
 import { rows } from './api';
@@ -247,7 +247,7 @@ function ComponentDetail({ p, c, only }: { p: Promotion; c: Schemas['ComponentCh
         <Box key={part.part} sx={{ mb: 2 }}>
           <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 1, mb: 0.5 }}>
             <Sign of={part.difference} />
-            <b>{part.part}</b> {part.difference}
+            <b>{partName(part.part)}</b> {part.difference}
             {part.difference === 'conflict' && one(part.part, part.mayTakeBoth)}
           </Box>
           <Attributes

@@ -10,6 +10,7 @@ import { ApprovePart } from './ApprovePart';
 import { ComparisonPart } from './ComparisonPart';
 import { FindingsPart } from './FindingsPart';
 import { Guards } from './Guards';
+import { CarryOverPart } from './CarryOverPart';
 import { PlanPart } from './PlanPart';
 import { RecordPart } from './RecordPart';
 import { SchedulePart } from './SchedulePart';
@@ -147,7 +148,12 @@ export default function PromotionPage() {
                 {!p.goal.release && !p.goal.waves && <SchedulePart p={p} />}
               </>
             )}
-            {part === 'comparison' && <ComparisonPart p={p} />}
+            {part === 'comparison' && (
+              <>
+                <ComparisonPart p={p} />
+                <CarryOverPart p={p} />
+              </>
+            )}
             {part === 'findings' && <FindingsPart p={p} />}
             {part === 'plan' && <PlanPart p={p} />}
           </Box>

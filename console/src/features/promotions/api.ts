@@ -20,6 +20,13 @@ export const promotion = (number: string) =>
     refetchInterval: (q) => (q.state.data?.state === 'preparing' || q.state.data?.state === 'running' ? 700 : 15_000),
   });
 
+/** As it was last compared. */
+export const carryOver = (number: string, at: string | undefined) =>
+  queryOptions({
+    queryKey: ['promotions', number, 'carry-over', at],
+    queryFn: () => unwrap(client.GET('/api/v1/promotions/{number}/carry-over', { params: { path: { number } } })),
+  });
+
 export type Rehearsal = Schemas['RehearsalView'];
 
 /** Those of a promotion, the newest first; asked again while one goes on. */

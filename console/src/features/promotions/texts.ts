@@ -198,6 +198,26 @@ export const t = {
       `${what} by ${by}${second ? `, agreed by ${second}` : ''},`,
     alone: ', alone: nobody else administered',
   },
+  carryOver: {
+    title: 'What becomes of the values',
+    hint: 'Every column of the tables that get another structure, with how many rows have a value in it.',
+    lost: (n: number) =>
+      n === 1
+        ? 'The values of one column are not carried.'
+        : `The values of ${n.toLocaleString('en-GB')} columns are not carried.`,
+    none: 'Every value is carried.',
+    heads: ['Table', 'Column', 'Values', 'Filled', 'Why'],
+    column: (was: string, is: string) => (was === '' ? is : is === '' || is === was ? was : `${was} → ${is}`),
+    fates: {
+      carried: 'carried',
+      converted: 'converted',
+      computed: 'computed',
+      'not carried': 'not carried',
+      new: 'new',
+    } as Record<string, string>,
+    counted: (filled: number, rows: number) => `${filled.toLocaleString('en-GB')} of ${rows.toLocaleString('en-GB')}`,
+    csv: 'As a file (CSV)',
+  },
   record: {
     title: 'The record',
     hint: 'What it used and did, as far as you may see it: version, plan, gates, words, values, runs with their accounts, backups and answers, evidence, verdicts, history.',

@@ -7,6 +7,7 @@ import { plural } from '../../shared/time';
 import { Fingerprint, Go, Loading, PageTitle, Panel, Problem, Rows, Time } from '../../shared/ui/parts';
 import { GivenValues } from '../../shared/ui/GivenValues';
 import { Obstacle } from '../../shared/ui/Obstacle';
+import { Underway } from '../../shared/ui/Underway';
 import { BringIn } from './BringIn';
 import { Ask } from './Ask';
 import { t } from './texts';
@@ -36,7 +37,13 @@ export default function RollbackPage() {
   });
   const earlier = useQuery(versions(application));
   if (q.error) return <Problem error={q.error} />;
-  if (!q.data) return <Loading what={t.page.theWaysBackIsBeing(where)} />;
+  if (!q.data)
+    return (
+      <>
+        <Loading what={t.page.theWaysBackIsBeing(where)} />
+        <Underway about={`rollback/${application}@${where}`} busy />
+      </>
+    );
   const w = q.data;
   return (
     <>

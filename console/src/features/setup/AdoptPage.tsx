@@ -172,8 +172,11 @@ export default function AdoptPage() {
                       )}
                     </td>
                     <td>
-                      {(records ? c.rows : c.size).toLocaleString('en-GB')}
-                      {records ? '' : t.adoptPage.bytes}
+                      {!records
+                        ? c.size.toLocaleString('en-GB') + t.adoptPage.bytes
+                        : c.rows < 0
+                          ? ''
+                          : c.rows.toLocaleString('en-GB')}
                     </td>
                     <td>{c.key.join(', ')}</td>
                     <td>

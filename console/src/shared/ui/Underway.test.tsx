@@ -71,6 +71,7 @@ test('all that takes its time is listed with the way to it, and why it ended oth
 
 test('each sort of work has its page, and one that is not known has none', () => {
   expect(workLink('application/fares')).toBe('/applications/fares/adopt');
+  expect(workLink('rollback/fares@production/north')).toBe('/rollback/fares/production/north');
   expect(workLink('packages')).toBe('/packages');
   expect(workLink('package/K-1')).toBe('/packages');
   expect(workLink('ferry/1')).toBeUndefined();

@@ -87,7 +87,7 @@ function One({ w }: { w: Work }) {
 
 /** Where one sees what the work is about. */
 export function workLink(about: string): string | undefined {
-  const [sort = '', what = ''] = about.split('/');
+  const [sort = '', what = '', within = ''] = about.split('/');
   const [application, number] = what.split('@');
   switch (sort) {
     case 'draft':
@@ -98,6 +98,8 @@ export function workLink(about: string): string | undefined {
       return `/applications/${what}/adopt`;
     case 'version':
       return `/versions/${application}/${number}`;
+    case 'rollback':
+      return `/rollback/${application}/${number}/${within}`;
     case 'packages':
     case 'package':
       return '/packages';

@@ -21,6 +21,11 @@ export type Load = (
   find: string,
 ) => UseQueryOptions<Schemas['RowPage'], ApiError | Error, Schemas['RowPage'], readonly unknown[]>;
 
+/** The whole of a table or of a definition has no name behind its slash. */
+export function partName(part: string) {
+  return part.replace(/\/$/, '');
+}
+
 /**
  * Attributes that differ, present beside incoming; the new value bold on its tint. Of a conflict, what both had before
  * stands first, and what both together would be last.

@@ -140,7 +140,7 @@ export function Panel({
     >
       {title && (
         <Box sx={{ display: 'flex', alignItems: 'center', mb: 1, gap: 2 }}>
-          <Typography id={id} variant="h2" sx={{ flex: 1 }}>
+          <Typography id={id} variant="h2" sx={{ flex: 1, minWidth: 0, overflowWrap: 'anywhere' }}>
             {title}
           </Typography>
           {action}

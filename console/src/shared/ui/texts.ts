@@ -71,6 +71,7 @@ export const t = {
       build: 'Building the package of',
       receive: 'Receiving a package',
       'bring-in': 'Bringing in',
+      'go-back': 'Working out the way back of',
     } as Record<string, string>,
     by: (who: string) => `begun by ${who}`,
     counted: (done: number, of: number, unit: string) =>

@@ -21,6 +21,31 @@ public interface Promotions {
       @Nullable String notes) {}
 
   /**
+   * What becomes of the values of tables whose structure changes, as it was last compared.
+   *
+   * @param lines none where no structure of a table that is there changes
+   */
+  record CarryOverView(String number, List<CarryOverLine> lines) {}
+
+  /**
+   * One column.
+   *
+   * @param column its name now; empty of one that is new
+   * @param becomes its name afterwards; empty of one that goes
+   * @param fate carried, converted, computed, "not carried" or new
+   * @param rows of its table
+   * @param filled rows that have a value in it
+   */
+  record CarryOverLine(
+      String table,
+      String column,
+      String becomes,
+      String fate,
+      long rows,
+      long filled,
+      String reason) {}
+
+  /**
    * What is still open.
    *
    * @param code approvals, blockers, drift, evidence-before, every-site-before, judged-before,

@@ -167,7 +167,7 @@ public interface Standings {
   /**
    * Something that takes its time at the service.
    *
-   * @param act adopt, check, seal, compare, build, receive or bring-in
+   * @param act adopt, check, seal, compare, rehearse, build, receive, bring-in or go-back
    * @param about what it is done to, such as draft/D-3, promotion/P-7 or application/fares
    * @param done how many of {@code of} are behind it, in {@code unit}
    * @param of 0 where nobody knows how many there are

@@ -136,9 +136,13 @@ public interface Versions {
 
   /**
    * A column that is gone beside a new one of its type; the values would be lost if it was renamed.
-   * Denied: a person said that these are two columns.
+   * Denied: a person said that these are two columns. One: it is one column under another name, and
+   * its values go with it.
    */
-  record LikelyRenameView(String component, String was, String is, boolean denied) {}
+  record LikelyRenameView(String component, String was, String is, boolean denied, boolean one) {}
+
+  /** This is one column under another name. */
+  record RenamedColumn(String component, String was, String is) {}
 
   /** These are two columns, not one that was renamed. */
   record TwoColumns(String component, String was, String is) {}

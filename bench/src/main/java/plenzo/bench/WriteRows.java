@@ -149,7 +149,8 @@ public final class WriteRows {
               new Scratch.Source(
                   TABLE,
                   java.util.Objects.requireNonNull(table.structure()),
-                  () -> backup.rows(0, table))));
+                  () -> backup.rows(0, table))),
+          List.of());
       scratch.drop(Scratch.Place.proof(1));
     }
   }

@@ -419,7 +419,9 @@ final class AppCommand extends Group {
               }
               return List.of(
                   c.component(),
-                  c.component().startsWith("table/") ? String.valueOf(c.rows()) : "",
+                  c.component().startsWith("table/") && c.rows() >= 0
+                      ? String.valueOf(c.rows())
+                      : "",
                   c.size() == 0 ? "" : String.valueOf(c.size()),
                   String.join(",", c.key()),
                   String.join("; ", remarks));
@@ -445,14 +447,14 @@ final class AppCommand extends Group {
       @Option(names = "--title", required = true) String title,
       @Option(
               names = "--everything",
-              description = "Every table, file and definition that can be carried.")
+              description = "Every table, schema object, file and definition that can be carried.")
           boolean all,
       @Option(names = "--table", description = "A table's structure.")
           @Nullable List<String> tables,
       @Option(
               names = "--component",
               paramLabel = "KIND/NAME",
-              description = "A file or a definition.")
+              description = "A view or another schema object, a file, a definition.")
           @Nullable List<String> components,
       @Option(
               names = "--records",

@@ -27,7 +27,7 @@ final class DifferenceText {
         .forEach(
             x -> {
               boolean conflict = x.difference().equals("conflict");
-              out.line("  " + out.state(x.difference()) + " " + x.part());
+              out.line("  " + out.state(x.difference()) + " " + named(x.part()));
               x.attributes().forEach(a -> attribute(out, a, conflict));
               if (conflict && c.parts().size() == 1 && !c.key().startsWith("table/")) {
                 x.attributes().stream()
@@ -52,6 +52,11 @@ final class DifferenceText {
                         + "=take-both");
               }
             });
+  }
+
+  /** The whole of a table or of a definition has no name behind its slash. */
+  private static String named(String part) {
+    return part.endsWith("/") ? part.substring(0, part.length() - 1) : part;
   }
 
   /** As a shell takes it for one word. */
@@ -107,6 +112,12 @@ final class DifferenceText {
    * @param three whether what both had before is said as well
    */
   private static void attribute(Out out, AttributeChange a, boolean three) {
+    if (!three && a.words() == null && (several(a.present()) || several(a.incoming()))) {
+      out.line("      " + a.name() + ":");
+      lines(out, "- ", a.presentAbsent() ? "" : a.present());
+      lines(out, "+ ", a.incomingAbsent() ? "" : a.incoming());
+      return;
+    }
     out.line(
         "      "
             + a.name()
@@ -125,6 +136,16 @@ final class DifferenceText {
             + (three && a.base() != null
                 ? ", before both: " + (a.base().absent() ? "(not there)" : value(a.base().value()))
                 : ""));
+  }
+
+  private static boolean several(@Nullable String value) {
+    return value != null && value.indexOf('\n') >= 0;
+  }
+
+  /** Code and texts line by line, as those who read it know it. */
+  private static void lines(Out out, String sign, @Nullable String value) {
+    String all = value == null ? "" : value;
+    all.lines().forEach(line -> out.line("        " + sign + line));
   }
 
   /** The words that differ stand in the brackets that word-level differences are known by. */

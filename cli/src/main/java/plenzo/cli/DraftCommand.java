@@ -27,6 +27,7 @@ import plenzo.api.Versions.DroppingView;
 import plenzo.api.Versions.MoveInDraft;
 import plenzo.api.Versions.NewDraft;
 import plenzo.api.Versions.Removals;
+import plenzo.api.Versions.RenamedColumn;
 import plenzo.api.Versions.Seal;
 import plenzo.api.Versions.TakeUp;
 import plenzo.api.Versions.TwoColumns;
@@ -308,6 +309,23 @@ final class DraftCommand extends Group {
             .post(
                 "/drafts/" + Api.encode(id) + "/two-columns",
                 new TwoColumns(component, was, is),
+                DraftView.class));
+  }
+
+  @Command(
+      name = "renamed",
+      description =
+          "Says that a gone and a new column are one under another name: its values go with it.")
+  void renamed(
+      @Parameters(paramLabel = "DRAFT") String id,
+      @Parameters(paramLabel = "COMPONENT") String component,
+      @Parameters(paramLabel = "GONE") String was,
+      @Parameters(paramLabel = "NEW") String is) {
+    show(
+        api()
+            .post(
+                "/drafts/" + Api.encode(id) + "/renamed",
+                new RenamedColumn(component, was, is),
                 DraftView.class));
   }
 

@@ -52,7 +52,7 @@ abstract class Group implements Runnable {
 
   /** "1 file", "2 files": regular plurals only. */
   static String counted(long n, String one) {
-    return n + " " + one + (n == 1 ? "" : "s");
+    return n + " " + (n == 1 ? one : one.equals("policy") ? "policies" : one + "s");
   }
 
   /** How many components of each kind: "2 files, 1 records component". */

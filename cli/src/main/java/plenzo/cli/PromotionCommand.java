@@ -20,6 +20,7 @@ import plenzo.api.Promotions.Activate;
 import plenzo.api.Promotions.AnswerAsked;
 import plenzo.api.Promotions.Approve;
 import plenzo.api.Promotions.Ask;
+import plenzo.api.Promotions.CarryOverView;
 import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.Decide;
@@ -421,6 +422,39 @@ final class PromotionCommand extends Group {
       @Parameters(paramLabel = "PROMOTION") String number,
       @Option(names = "--to", required = true, paramLabel = "FILE") Path to) {
     ReportText.saved(this, api().save(path(number) + "/findings/sarif", to), to);
+  }
+
+  @Command(
+      name = "carry-over",
+      description =
+          "What becomes of the values of every column whose table gets another structure.")
+  void carryOver(
+      @Parameters(paramLabel = "PROMOTION") String number,
+      @Option(names = "--to", paramLabel = "FILE", description = "Saves it as CSV instead.")
+          @Nullable Path to) {
+    if (to != null) {
+      ReportText.saved(this, api().save(path(number) + "/carry-over/csv", to), to);
+      return;
+    }
+    CarryOverView v = api().get(path(number) + "/carry-over", CarryOverView.class);
+    if (v.lines().isEmpty() && !out().json()) {
+      out().line("No table that is there gets another structure: every value stays in its column.");
+      return;
+    }
+    out()
+        .list(
+            "lines",
+            v.lines(),
+            List.of("table", "column", "becomes", "values", "filled", "rows", "reason"),
+            l ->
+                List.of(
+                    l.table(),
+                    l.column(),
+                    l.becomes(),
+                    l.fate(),
+                    String.valueOf(l.filled()),
+                    String.valueOf(l.rows()),
+                    l.reason()));
   }
 
   @Command(

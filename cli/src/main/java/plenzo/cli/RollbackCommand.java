@@ -159,12 +159,16 @@ final class RollbackCommand extends Group {
 
   private Ways ask(String at, @Nullable String version, Choices choices) {
     String[] p = parts(at, "fares@production");
-    return api()
-        .get(
-            "/rollback/ways"
-                + Api.query("application", p[0], "site", site(p[1]), "version", version)
-                + choices.query(),
-            Ways.class);
+    String site = site(p[1]);
+    return Telling.work(
+        this,
+        "rollback/" + p[0] + "@" + site,
+        api ->
+            api.get(
+                "/rollback/ways"
+                    + Api.query("application", p[0], "site", site, "version", version)
+                    + choices.query(),
+                Ways.class));
   }
 
   /** What is in the way, row by row where it is few, with the options that remove it. */
@@ -437,12 +441,22 @@ final class RollbackCommand extends Group {
             w.production(),
             Objects.requireNonNull(o.fingerprint()));
     Started s =
-        api()
-            .post(
-                "/rollback",
-                new StartRollback(
-                    p[0], w.site(), way, version, reason, expect, top().confirm, or(choices).all()),
-                Started.class);
+        Telling.work(
+            this,
+            "rollback/" + p[0] + "@" + w.site(),
+            api ->
+                api.post(
+                    "/rollback",
+                    new StartRollback(
+                        p[0],
+                        w.site(),
+                        way,
+                        version,
+                        reason,
+                        expect,
+                        top().confirm,
+                        or(choices).all()),
+                    Started.class));
     if (s.run() == null) {
       out()
           .line(

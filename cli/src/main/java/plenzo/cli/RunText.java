@@ -342,9 +342,7 @@ final class RunText {
               + ": "
               + (r.backup().pieces().isEmpty()
                   ? ""
-                  : r.backup().pieces().size() == 1
-                      ? "1 file or definition, "
-                      : r.backup().pieces().size() + " files and definitions, ")
+                  : Group.counted(r.backup().pieces().size(), "other component") + ", ")
               + r.backup().rows()
               + " rows, "
               + r.backup().proof());

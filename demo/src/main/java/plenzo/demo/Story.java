@@ -194,7 +194,7 @@ public final class Story {
 
   private void firstVersion() {
     t.say(
-        "Development adds a column, two concessions and a changed surcharge; in its host a rule, in its files a poster");
+        "Development adds a column, two concessions and a changed surcharge, and what the boards at the terminals show: a view, its routine, a trigger; in its host a rule, in its files a poster");
     edit("rule", "fares.night-crossing", FareDesk.night("1.15"));
     edit("rule", "fares.ceiling", FareDesk.ceiling());
     edit("integration", "fares.card-terminal", FareDesk.terminal("2"));
@@ -208,6 +208,7 @@ public final class Story {
         "development",
         "SET ROLE development_change; ALTER TABLE fares.fare_band ADD COLUMN bicycle_price numeric(6,2) NOT NULL DEFAULT 0; UPDATE fares.fare_band SET bicycle_price = 3.50 WHERE code = 'FOOT';"
             + " INSERT INTO fares.concession VALUES ('YOUTH', 'Youth, 16 to 25', 15), ('ISLAND', 'Islander', 50); UPDATE fares.surcharge SET amount = 5.00 WHERE code = 'PEAK'");
+    board();
     t.run("ines", 0, "component", "changed-since", "fares@2.3.0", "--site", "development");
     seal(
         "2.3.0",
@@ -216,6 +217,8 @@ public final class Story {
         "records/fares.fare_band",
         "records/fares.concession",
         "records/fares.surcharge",
+        "view/fares.price_board",
+        "trigger/fares.booking.tidy_passenger",
         "rule/fares.night-crossing",
         "rule/fares.ceiling",
         "integration/fares.card-terminal",
@@ -233,7 +236,32 @@ public final class Story {
     t.run("ines", 0, "state", "on", "fares@test", "rule/fares.ceiling", "--reason", "Seen in test");
     expect("test", "SELECT bicycle_price FROM fares.fare_band WHERE code = 'FOOT'", "3.50");
     expect("test", "SELECT count(*) FROM fares.concession", "6");
+    expectBoard("test");
     expect("test", "SELECT count(*) FROM fares.booking", "400");
+  }
+
+  /** What the boards at the terminals show, and names without blanks around them. */
+  private void board() {
+    for (String sql :
+        List.of(
+            "CREATE FUNCTION fares.crossing_price(band text, surcharge text) RETURNS numeric LANGUAGE sql STABLE AS 'SELECT b.base_price + s.amount FROM fares.fare_band b, fares.surcharge s WHERE b.code = band AND s.code = surcharge'",
+            "CREATE VIEW fares.price_board AS SELECT code, name, base_price, fares.crossing_price(code, 'PEAK') AS peak_price, bicycle_price FROM fares.fare_band",
+            "COMMENT ON VIEW fares.price_board IS 'What the boards at the terminals show'",
+            "CREATE FUNCTION fares.tidy_passenger() RETURNS trigger LANGUAGE plpgsql AS 'BEGIN NEW.passenger := btrim(NEW.passenger); RETURN NEW; END'",
+            "CREATE TRIGGER tidy_passenger BEFORE INSERT ON fares.booking FOR EACH ROW EXECUTE FUNCTION fares.tidy_passenger()")) {
+      cluster.sql("development", "SET ROLE development_change; " + sql);
+    }
+  }
+
+  private void expectBoard(String database) {
+    expect(
+        database,
+        "SELECT peak_price, bicycle_price FROM fares.price_board WHERE code = 'FOOT'",
+        "17.00|3.50");
+    expect(
+        database,
+        "SELECT tgname, tgenabled FROM pg_trigger WHERE NOT tgisinternal",
+        "tidy_passenger|O");
   }
 
   /** Somebody edits a definition in the host of development. */
@@ -310,6 +338,7 @@ public final class Story {
     expect("production", "SELECT bicycle_price FROM fares.fare_band WHERE code = 'FOOT'", "3.50");
     expectQuote(NORTH, "13.80");
     expectFile(NORTH, "fares/summer/poster.txt", "Summer");
+    expectBoard("production");
     t.run(
         "tove",
         0,
@@ -652,8 +681,13 @@ public final class Story {
 
   private void ending() {
     t.run("ines", 0, "promotion", "list", "--app", "fares");
-    seal("2.4.1", "2.6.1", "Pets on board", "records/fares.concession");
+    t.say("Development calls the season of a surcharge by another name: its values go with it");
+    cluster.sql(
+        "development",
+        "SET ROLE development_change; ALTER TABLE fares.surcharge RENAME COLUMN season TO valid_in");
+    seal("2.4.1", "2.6.1", "Pets on board", "records/fares.concession", "table/fares.surcharge");
     toTest("2.6.1", "Pet concession quoted");
+    expect("test", "SELECT valid_in FROM fares.surcharge WHERE code = 'PEAK'", "summer");
     String pets =
         t.run(
                 "ines",
@@ -666,6 +700,7 @@ public final class Story {
                 "--notes",
                 "Pets on board from July")
             .number("P");
+    t.run("ines", 0, "promotion", "carry-over", pets);
     t.say(
         "Before anybody is asked, its plan is carried out on a copy of the north, and taken back there");
     t.run("ines", 0, "rehearsal", "start", pets, "--wait");

@@ -132,6 +132,7 @@ final class RightsWalk {
       POST /drafts/{id}/removals = /drafts/<draft of fares>/removals {"removals":[]}
       POST /drafts/{id}/take-up = /drafts/<draft of fares>/take-up {"version":"9.9.9"}
       POST /drafts/{id}/try = /drafts/<draft of fares>/try {"site":"test/main"}
+      POST /drafts/{id}/renamed = /drafts/<draft of fares>/renamed {"component":"table/none","was":"a","is":"b"}
       POST /drafts/{id}/two-columns = /drafts/<draft of fares>/two-columns {"component":"table/none","was":"a","is":"b"}
       POST /drafts/{id}/seal = /drafts/<draft of fares>/seal {"number":"9.9.9","title":""}
       DELETE /drafts/{id} = /drafts/<draft of fares>
@@ -142,6 +143,8 @@ final class RightsWalk {
       GET /promotions/{number}/record = /promotions/<case>/record
       GET /promotions/{number}/record/{form} = /promotions/<case>/record/pdf
       GET /promotions/{number}/findings/sarif = /promotions/<case>/findings/sarif
+      GET /promotions/{number}/carry-over = /promotions/<case>/carry-over
+      GET /promotions/{number}/carry-over/csv = /promotions/<case>/carry-over/csv
       GET /promotions/{number}/comparison/csv = /promotions/<case>/comparison/csv
       GET /exceptions = /exceptions?from=2027-01-01T00:00:00Z&until=2027-01-08T00:00:00Z
       GET /exceptions/{form} = /exceptions/pdf?from=2027-01-01T00:00:00Z&until=2027-01-08T00:00:00Z

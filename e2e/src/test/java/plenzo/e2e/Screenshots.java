@@ -30,7 +30,7 @@ public final class Screenshots {
       shoot(ines, folder, "set-up", "/setup/connections/test/look");
       shoot(ines, folder, "application", "/applications/fares");
       shoot(ines, folder, "draft", "/drafts/D-1");
-      shoot(ines, folder, "comparison", "/promotions/P-2?part=comparison&component=7");
+      shoot(ines, folder, "comparison", "/promotions/P-2?part=comparison&component=11");
       shoot(ines, folder, "findings", "/promotions/P-2?part=findings");
       shoot(ines, folder, "plan", "/promotions/P-2?part=plan");
       shoot(ines, folder, "run", "/runs/R-6");

@@ -12,11 +12,13 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import plenzo.connectors.database.sql.SettingsSql;
 import plenzo.core.component.TableName;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Index;
 import plenzo.core.table.OwnedSequence;
+import plenzo.core.table.Setting;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TableCapture;
 
@@ -30,11 +32,9 @@ final class CatalogReader {
           + " FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND c.relname = ? AND c.relkind IN ('r', 'p')";
   private static final String COLUMNS =
       "SELECT a.attnum, a.attname, format_type(a.atttypid, a.atttypmod) AS type, a.attnotnull, a.attidentity, a.attgenerated,"
-          + " pg_get_expr(d.adbin, d.adrelid) AS default_text, col_description(a.attrelid, a.attnum) AS comment, tn.nspname AS type_schema,"
-          + " CASE WHEN a.attcollation <> 0 AND a.attcollation <> t.typcollation THEN quote_ident(cn.nspname) || '.' || quote_ident(co.collname) END AS collation,"
-          + " EXISTS (SELECT 1 FROM pg_depend x JOIN pg_proc p ON p.oid = x.refobjid JOIN pg_namespace pn ON pn.oid = p.pronamespace"
-          + "   WHERE x.classid = 'pg_attrdef'::regclass AND x.objid = d.oid AND x.refclassid = 'pg_proc'::regclass AND pn.nspname <> 'pg_catalog') AS uses_routine"
-          + " FROM pg_attribute a JOIN pg_type t ON t.oid = a.atttypid JOIN pg_namespace tn ON tn.oid = t.typnamespace"
+          + " pg_get_expr(d.adbin, d.adrelid) AS default_text, col_description(a.attrelid, a.attnum) AS comment,"
+          + " CASE WHEN a.attcollation <> 0 AND a.attcollation <> t.typcollation THEN quote_ident(cn.nspname) || '.' || quote_ident(co.collname) END AS collation"
+          + " FROM pg_attribute a JOIN pg_type t ON t.oid = a.atttypid"
           + " LEFT JOIN pg_attrdef d ON d.adrelid = a.attrelid AND d.adnum = a.attnum"
           + " LEFT JOIN pg_collation co ON co.oid = a.attcollation LEFT JOIN pg_namespace cn ON cn.oid = co.collnamespace"
           + " WHERE a.attrelid = ? AND a.attnum > 0 AND NOT a.attisdropped ORDER BY a.attnum";
@@ -46,17 +46,12 @@ final class CatalogReader {
       "SELECT c.conname, c.contype, pg_get_constraintdef(c.oid) AS definition,"
           + " ARRAY(SELECT a.attname::text FROM unnest(c.conkey) WITH ORDINALITY k(n, o) JOIN pg_attribute a ON a.attrelid = c.conrelid AND a.attnum = k.n ORDER BY k.o) AS columns,"
           + " fn.nspname AS other_schema, fc.relname AS other_table,"
-          + " ARRAY(SELECT a.attname::text FROM unnest(c.confkey) WITH ORDINALITY k(n, o) JOIN pg_attribute a ON a.attrelid = c.confrelid AND a.attnum = k.n ORDER BY k.o) AS other_columns,"
-          + " EXISTS (SELECT 1 FROM pg_depend x JOIN pg_proc p ON p.oid = x.refobjid JOIN pg_namespace pn ON pn.oid = p.pronamespace"
-          + "   WHERE x.classid = 'pg_constraint'::regclass AND x.objid = c.oid AND x.refclassid = 'pg_proc'::regclass AND pn.nspname <> 'pg_catalog') AS uses_routine"
+          + " ARRAY(SELECT a.attname::text FROM unnest(c.confkey) WITH ORDINALITY k(n, o) JOIN pg_attribute a ON a.attrelid = c.confrelid AND a.attnum = k.n ORDER BY k.o) AS other_columns"
           + " FROM pg_constraint c LEFT JOIN pg_class fc ON fc.oid = c.confrelid LEFT JOIN pg_namespace fn ON fn.oid = fc.relnamespace"
           + " WHERE c.conrelid = ? AND c.contype IN ('p', 'u', 'f', 'c', 'x') ORDER BY c.conname";
   private static final String INDEXES =
       "SELECT c.relname, i.indisunique, pg_get_indexdef(i.indexrelid) AS definition FROM pg_index i JOIN pg_class c ON c.oid = i.indexrelid"
           + " WHERE i.indrelid = ? AND i.indisvalid AND NOT EXISTS (SELECT 1 FROM pg_constraint k WHERE k.conindid = i.indexrelid AND k.conrelid = i.indrelid) ORDER BY c.relname";
-  private static final String CODE =
-      "SELECT 'trigger ' || t.tgname FROM pg_trigger t WHERE t.tgrelid = ? AND NOT t.tgisinternal UNION ALL SELECT 'rule ' || r.rulename FROM pg_rewrite r WHERE r.ev_class = ? AND r.rulename <> '_RETURN'";
-
   private final Connection connection;
 
   CatalogReader(Connection connection) {
@@ -74,6 +69,17 @@ final class CatalogReader {
       }
     }
     return out;
+  }
+
+  /** Whether it is a table, and no view. */
+  boolean isTable(TableName table) throws SQLException {
+    try (PreparedStatement s = connection.prepareStatement(TABLE)) {
+      s.setString(1, table.schema());
+      s.setString(2, table.table());
+      try (ResultSet r = s.executeQuery()) {
+        return r.next();
+      }
+    }
   }
 
   Optional<TableCapture> table(TableName table) throws SQLException {
@@ -98,9 +104,6 @@ final class CatalogReader {
         if (r.getBoolean("relrowsecurity")) {
           refusals.add("it has row security");
         }
-        if (!r.getString("relpersistence").equals("p")) {
-          risks.add("it is unlogged");
-        }
       }
     }
     Map<Integer, OwnedSequence> sequences = sequences(oid);
@@ -108,15 +111,6 @@ final class CatalogReader {
     List<Column> columns = columns(oid, sequences, attributes, refusals);
     List<Constraint> constraints = constraints(oid, refusals);
     List<Index> indexes = indexes(oid);
-    try (PreparedStatement s = connection.prepareStatement(CODE)) {
-      s.setLong(1, oid);
-      s.setLong(2, oid);
-      try (ResultSet r = s.executeQuery()) {
-        while (r.next()) {
-          risks.add("its " + r.getString(1) + " is not carried");
-        }
-      }
-    }
     return Optional.of(
         new TableCapture(
             table,
@@ -126,10 +120,24 @@ final class CatalogReader {
                 constraints,
                 indexes,
                 comment,
-                columns.stream().map(Column::name).toList()),
+                columns.stream().map(Column::name).toList(),
+                settings(oid)),
             attributes,
             refusals,
             risks));
+  }
+
+  private List<Setting> settings(long oid) throws SQLException {
+    List<Setting> out = new ArrayList<>();
+    try (PreparedStatement s = connection.prepareStatement(SettingsSql.SETTINGS)) {
+      s.setLong(1, oid);
+      try (ResultSet r = s.executeQuery()) {
+        while (r.next()) {
+          out.add(new Setting(r.getString(1), r.getString(2)));
+        }
+      }
+    }
+    return out;
   }
 
   private Map<Integer, OwnedSequence> sequences(long oid) throws SQLException {
@@ -167,19 +175,10 @@ final class CatalogReader {
         while (r.next()) {
           String name = r.getString("attname");
           attributes.put(name, r.getInt("attnum"));
-          if (!r.getString("attgenerated").isEmpty()) {
-            refusals.add("its column " + name + " is generated");
-          }
-          if (!r.getString("type_schema").equals("pg_catalog")) {
-            refusals.add(
-                "its column "
-                    + name
-                    + " has the type "
-                    + r.getString("type")
-                    + ", which is not built in");
-          }
-          if (r.getBoolean("uses_routine")) {
-            refusals.add("the default of its column " + name + " uses a routine");
+          String generated = r.getString("attgenerated");
+          boolean stored = generated.equals("s");
+          if (!stored && !generated.isEmpty()) {
+            refusals.add("its column " + name + " is computed whenever it is read");
           }
           String identity =
               switch (r.getString("attidentity")) {
@@ -192,11 +191,12 @@ final class CatalogReader {
                   name,
                   r.getString("type"),
                   r.getBoolean("attnotnull"),
-                  r.getString("default_text"),
+                  stored ? null : r.getString("default_text"),
                   identity,
                   r.getString("collation"),
                   sequences.get(r.getInt("attnum")),
-                  r.getString("comment")));
+                  r.getString("comment"),
+                  stored ? r.getString("default_text") : null));
         }
       }
     }
@@ -210,21 +210,14 @@ final class CatalogReader {
       try (ResultSet r = s.executeQuery()) {
         while (r.next()) {
           String name = r.getString("conname");
-          if (r.getBoolean("uses_routine")) {
-            refusals.add("its constraint " + name + " uses a routine");
-          }
           Constraint.Type type =
               switch (r.getString("contype")) {
                 case "p" -> Constraint.Type.PRIMARY;
                 case "u" -> Constraint.Type.UNIQUE;
                 case "f" -> Constraint.Type.FOREIGN;
                 case "c" -> Constraint.Type.CHECK;
-                default -> null;
+                default -> Constraint.Type.EXCLUDE;
               };
-          if (type == null) {
-            refusals.add("its constraint " + name + " is an exclusion constraint");
-            continue;
-          }
           TableName other =
               r.getString("other_table") == null
                   ? null

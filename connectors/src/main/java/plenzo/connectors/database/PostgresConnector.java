@@ -50,7 +50,8 @@ public final class PostgresConnector implements TablesConnector {
   @Override
   public List<String> statements(TablesDelta delta) {
     SwitchSql structure = new SwitchSql(delta, n -> STAGE);
-    List<String> out = new ArrayList<>(structure.before());
+    List<String> out = new ArrayList<>(structure.renames());
+    out.addAll(structure.before());
     rows(delta, out);
     out.addAll(structure.after());
     return out;

@@ -9,6 +9,7 @@ import java.sql.Statement;
 import java.time.Duration;
 import java.time.OffsetDateTime;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -21,6 +22,7 @@ import org.postgresql.PGConnection;
 import plenzo.connectors.database.sql.DoorSql;
 import plenzo.connectors.database.sql.FactsSql;
 import plenzo.connectors.database.sql.MarkerSql;
+import plenzo.connectors.database.sql.ObjectsSql;
 import plenzo.connectors.database.sql.ProbeSql;
 import plenzo.connectors.database.sql.RowsSql;
 import plenzo.core.component.ComponentKey;
@@ -28,6 +30,7 @@ import plenzo.core.component.TableName;
 import plenzo.core.history.Anchor;
 import plenzo.core.inventory.NamedThings;
 import plenzo.core.inventory.Uncarried;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.records.Header;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowCondition;
@@ -58,6 +61,9 @@ final class PostgresLooking implements TablesLooking {
   private final Access access;
   private final Connection connection;
   private final CatalogReader catalog;
+
+  /** What is read once is true for the whole look. */
+  private final Map<String, List<SchemaObject>> objects = new HashMap<>();
 
   PostgresLooking(Access access) {
     this.access = access;
@@ -190,9 +196,37 @@ final class PostgresLooking implements TablesLooking {
   }
 
   @Override
+  public List<SchemaObject> objects(String schema) {
+    List<SchemaObject> known = objects.get(schema);
+    if (known == null) {
+      try {
+        known = List.copyOf(new ObjectsReader(connection).read(schema));
+      } catch (SQLException e) {
+        throw failed(e);
+      }
+      objects.put(schema, known);
+    }
+    return known;
+  }
+
+  @Override
   public List<Uncarried> uncarried(String schema) {
     try {
-      return new UncarriedReader(connection).read(schema);
+      return new UncarriedReader(connection).read(schema, objects(schema));
+    } catch (SQLException e) {
+      throw failed(e);
+    }
+  }
+
+  @Override
+  public Set<String> extensions() {
+    Set<String> out = new TreeSet<>();
+    try (Statement s = connection.createStatement();
+        ResultSet r = s.executeQuery(ObjectsSql.EXTENSIONS)) {
+      while (r.next()) {
+        out.add(r.getString(1));
+      }
+      return out;
     } catch (SQLException e) {
       throw failed(e);
     }
@@ -312,8 +346,10 @@ final class PostgresLooking implements TablesLooking {
       @Nullable RowCondition condition,
       List<String> marks,
       @Nullable String only) {
+    // the server computes the others from these
     Map<String, String> types =
         capture.structure().columns().stream()
+            .filter(c -> !c.isComputed())
             .collect(Collectors.toMap(Column::name, Column::type));
     List<String> names = order.apply(List.copyOf(types.keySet()));
     if (!types.keySet().containsAll(names)) {

@@ -1,34 +1,45 @@
 package plenzo.connectors.database;
 
 import java.sql.Connection;
+import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
+import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 import org.postgresql.PGConnection;
 import org.postgresql.copy.CopyIn;
 import plenzo.connectors.database.sql.MarkerSql;
+import plenzo.connectors.database.sql.ObjectsSql;
+import plenzo.connectors.database.sql.ObjectsSwitch;
 import plenzo.connectors.database.sql.RowsSql;
 import plenzo.connectors.database.sql.Sql;
 import plenzo.connectors.database.sql.StructureSql;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.RowSum;
+import plenzo.core.object.ObjectDelta;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Constraint;
+import plenzo.core.table.Setting;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
 import plenzo.core.target.Leftover;
 import plenzo.core.target.Scratch;
 import plenzo.core.target.TableCapture;
+import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TargetFailed;
 
 /**
@@ -132,19 +143,39 @@ final class PostgresScratch implements Scratch {
   }
 
   @Override
-  public List<Restored> restore(List<Source> tables) {
+  public List<SchemaObject> objects(String schema) {
+    try {
+      return new ObjectsReader(place()).read(schema);
+    } catch (SQLException e) {
+      throw failed("What was restored cannot be read", e);
+    }
+  }
+
+  @Override
+  public List<Restored> restore(List<Source> tables, Collection<SchemaObject> objects) {
     Connection c = place();
     Map<TableName, List<String>> columns = new HashMap<>();
     try (Statement s = c.createStatement()) {
       Set<String> schemas = new LinkedHashSet<>();
       tables.forEach(t -> schemas.add(t.table().schema()));
+      objects.forEach(o -> schemas.add(o.name().schema()));
       for (String schema : schemas) {
         s.execute("CREATE SCHEMA IF NOT EXISTS " + Sql.name(schema));
       }
-      for (Source t : tables) {
-        for (String sql : StructureSql.create(t.table(), t.structure(), false)) {
+      extensions(objects, s);
+      Map<ComponentKey, Source> sources = new LinkedHashMap<>();
+      tables.forEach(t -> sources.put(new ComponentKey(Kind.TABLE, t.table().componentName()), t));
+      ObjectsSwitch order = new ObjectsSwitch(fromNothing(tables, objects));
+      // a body may name what comes later, and is looked up by whoever runs it
+      s.execute("SET check_function_bodies = off");
+      for (ComponentKey key : order.come()) {
+        Source t = sources.get(key);
+        for (String sql :
+            t == null ? order.comes(key) : StructureSql.create(t.table(), t.structure(), false)) {
           s.execute(sql);
         }
+      }
+      for (Source t : tables) {
         columns.put(t.table(), copyIn(c, t));
         for (String sql : StructureSql.constraints(t.table(), t.structure(), false)) {
           s.execute(sql);
@@ -156,9 +187,46 @@ final class PostgresScratch implements Scratch {
           s.execute(sql);
         }
       }
+      // what works on rows comes when they are there
+      for (String sql : order.after()) {
+        s.execute(sql);
+      }
       return readAgain(c, tables, columns);
     } catch (SQLException e) {
       throw failed("The backup could not be restored", e);
+    }
+  }
+
+  private static TablesDelta fromNothing(List<Source> tables, Collection<SchemaObject> objects) {
+    return new TablesDelta(
+        tables.stream()
+            .map(t -> TablesDelta.TableDelta.of(t.table(), null, t.structure(), null))
+            .toList(),
+        List.of(),
+        objects.stream()
+            .map(o -> new ObjectDelta(o.key(), ObjectDelta.Act.MAKE, null, o, List.of()))
+            .toList());
+  }
+
+  /** Those that the target has: their members are used, and cannot be carried. */
+  private void extensions(Collection<SchemaObject> objects, Statement inside) throws SQLException {
+    Set<String> needed = new TreeSet<>();
+    objects.forEach(o -> needed.addAll(o.extensions()));
+    try (Statement s = server.createStatement();
+        ResultSet r = s.executeQuery(ObjectsSql.EXTENSIONS)) {
+      while (r.next()) {
+        String name = r.getString(1);
+        if (needed.contains(name)) {
+          if (!r.getString(2).startsWith("pg_")) {
+            inside.execute("CREATE SCHEMA IF NOT EXISTS " + Sql.name(r.getString(2)));
+          }
+          inside.execute(
+              "CREATE EXTENSION IF NOT EXISTS "
+                  + Sql.name(name)
+                  + " SCHEMA "
+                  + Sql.name(r.getString(2)));
+        }
+      }
     }
   }
 
@@ -171,7 +239,21 @@ final class PostgresScratch implements Scratch {
                     c.references() == null
                         || tables.stream().anyMatch(t -> t.table().equals(c.references())))
             .toList();
-    return new TableStructure(structure.columns(), kept, structure.indexes(), structure.comment());
+    return new TableStructure(
+        structure.columns(),
+        kept,
+        structure.indexes(),
+        structure.comment(),
+        structure.order(),
+        structure.settings().stream().filter(s -> isAboutOne(s, kept)).toList());
+  }
+
+  /** Whether a setting is no comment on a foreign key that was left out. */
+  private static boolean isAboutOne(Setting s, List<Constraint> kept) {
+    return !s.name().startsWith(Setting.CONSTRAINT_COMMENT)
+        || kept.stream()
+            .anyMatch(
+                k -> k.name().equals(s.name().substring(Setting.CONSTRAINT_COMMENT.length())));
   }
 
   /** A source is read once: it may be a site. */
@@ -224,7 +306,13 @@ final class PostgresScratch implements Scratch {
                           .filter(k -> !carried(t.structure(), tables).constraints().contains(k)))
                   .toList(),
               capture.structure().indexes(),
-              capture.structure().comment());
+              capture.structure().comment(),
+              capture.structure().order(),
+              java.util.stream.Stream.concat(
+                      capture.structure().settings().stream(),
+                      t.structure().settings().stream()
+                          .filter(s -> !carried(t.structure(), tables).settings().contains(s)))
+                  .toList());
       out.add(new Restored(table, expectedOutside, sum.count(), sum.digest()));
     }
     return out;

@@ -8,16 +8,21 @@ import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.connectors.database.sql.MarkerSql;
+import plenzo.connectors.database.sql.ObjectSql;
 import plenzo.connectors.database.sql.RowsSql;
 import plenzo.connectors.database.sql.Sql;
 import plenzo.connectors.database.sql.SwitchSql;
 import plenzo.core.component.TableName;
+import plenzo.core.inventory.NeededSequences;
+import plenzo.core.object.ObjectDelta;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.records.Header;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
@@ -54,6 +59,10 @@ final class SwitchTransaction {
       connection.setAutoCommit(false);
       mark(mark);
       lock(delta, watch);
+      if (!delta.objects().isEmpty()) {
+        stop(new ObjectsKept(connection, delta).moved());
+      }
+      each(new SwitchSql(delta, n -> "").renames(), watch);
       compare(mark.run(), delta, watch);
       write(mark.run(), delta, watch);
       readBack(mark.run(), delta, watch);
@@ -127,7 +136,9 @@ final class SwitchTransaction {
       }
       modes.merge(
           Sql.name(t.table()),
-          t.structureChanges() ? "ACCESS EXCLUSIVE" : "SHARE ROW EXCLUSIVE",
+          t.structureChanges() || !delta.renaming().of(t.table()).isEmpty()
+              ? "ACCESS EXCLUSIVE"
+              : "SHARE ROW EXCLUSIVE",
           SwitchTransaction::stronger);
       for (StructureChange c : StructureChange.between(t.table(), t.present(), t.result())) {
         Constraint k = c.constraint();
@@ -144,6 +155,18 @@ final class SwitchTransaction {
         }
       }
     }
+    for (ObjectDelta o : delta.objects()) {
+      SchemaObject is = o.present() == null ? o.becomes() : o.was();
+      TableName on = is.name().on();
+      String mode = ObjectSql.lock(is);
+      // a view is locked with what it shows, and one that comes is not there yet
+      if (on != null && mode != null && isTable(on)) {
+        modes.merge(Sql.name(on), mode, SwitchTransaction::stronger);
+      }
+      for (ObjectDelta.Column c : o.columns()) {
+        modes.merge(Sql.name(c.table()), "ACCESS EXCLUSIVE", SwitchTransaction::stronger);
+      }
+    }
     delta
         .reached()
         .forEach(
@@ -157,6 +180,10 @@ final class SwitchTransaction {
         modes.isEmpty()
             ? "No table to lock"
             : "Locked " + String.join(", ", modes.keySet()).replace("\"", ""));
+  }
+
+  private boolean isTable(TableName name) throws SQLException {
+    return new CatalogReader(connection).isTable(name);
   }
 
   private static String stronger(String a, String b) {
@@ -203,10 +230,14 @@ final class SwitchTransaction {
         rowsMoved(t, staged.get(n).rows(), RowsSql.stage(run, n), moved);
       }
     }
+    stop(moved);
+    watch.say("Everything the plan touches is as the plan read it");
+  }
+
+  private static void stop(List<String> moved) {
     if (!moved.isEmpty()) {
       throw new SwitchRefused(SwitchRefused.Why.MOVED, "What the plan read has moved", moved);
     }
-    watch.say("Everything the plan touches is as the plan read it");
   }
 
   private void rowsMoved(
@@ -243,6 +274,12 @@ final class SwitchTransaction {
       execute(RowsSql.keepReached(r, header, RowsSql.stage(run, r.from()), before));
     }
     SwitchSql structure = new SwitchSql(delta, n -> RowsSql.stage(run, n));
+    ObjectsKept objects = new ObjectsKept(connection, delta);
+    objects.remember();
+    if (!delta.objects().isEmpty()) {
+      // a body may name what comes later, and is looked up by whoever runs it
+      execute("SET LOCAL check_function_bodies = off");
+    }
     each(structure.before(), watch);
     long done = 0;
     for (int n = staged.size() - 1; n >= 0; n--) {
@@ -258,8 +295,10 @@ final class SwitchTransaction {
     }
     execute("SET CONSTRAINTS ALL IMMEDIATE");
     each(structure.after(), watch);
+    objects.restore().forEach(watch::say);
     for (TablesDelta.TableDelta t : delta.tables()) {
       sequences(t);
+      shared(t);
     }
   }
 
@@ -340,22 +379,47 @@ final class SwitchTransaction {
       if (c.sequence() == null || !writes(t, c) && !begins(t, c)) {
         continue;
       }
-      String sequence = Sql.name(t.table().schema()) + "." + Sql.name(c.sequence().name());
-      try (Statement s = connection.createStatement();
-          ResultSet r =
-              s.executeQuery(
-                  "SELECT (SELECT max("
-                      + Sql.name(c.name())
-                      + ") FROM ONLY "
-                      + Sql.name(t.table())
-                      + "), (SELECT CASE WHEN is_called THEN last_value ELSE last_value - 1 END FROM "
-                      + sequence
-                      + ")")) {
-        r.next();
-        long highest = r.getLong(1);
-        if (!r.wasNull() && highest > r.getLong(2) && !c.sequence().increment().startsWith("-")) {
-          execute("ALTER SEQUENCE " + sequence + " RESTART WITH " + (highest + 1));
-        }
+      forward(
+          t.table(), c.name(), Sql.name(t.table().schema()) + "." + Sql.name(c.sequence().name()));
+    }
+  }
+
+  /**
+   * A sequence goes on behind what is there, in the direction in which it counts; one of which
+   * every number is behind what is there already stays.
+   */
+  private void forward(TableName table, String column, String sequence) throws SQLException {
+    try (Statement s = connection.createStatement();
+        ResultSet r = s.executeQuery(RowsSql.ahead(table, column, sequence))) {
+      r.next();
+      String next = r.getString(1);
+      if (next != null) {
+        execute("ALTER SEQUENCE " + sequence + " RESTART WITH " + next);
+      }
+    }
+  }
+
+  /** The same for sequences that no column owns and that a default of the table draws from. */
+  private void shared(TablesDelta.TableDelta t) throws SQLException {
+    if (t.result() == null) {
+      return;
+    }
+    for (Map.Entry<String, String> e : NeededSequences.of(t.result()).byColumn().entrySet()) {
+      Column c = t.result().column(e.getKey()).orElseThrow();
+      boolean draws =
+          t.present() == null
+              || t.present()
+                  .column(c.name())
+                  .filter(was -> Objects.equals(was.defaultExpression(), c.defaultExpression()))
+                  .isEmpty();
+      if (writes(t, c) || draws) {
+        String name = e.getValue();
+        int dot = name.indexOf('.');
+        TableName sequence =
+            dot < 0
+                ? new TableName(t.table().schema(), name)
+                : new TableName(name.substring(0, dot), name.substring(dot + 1));
+        forward(t.table(), c.name(), Sql.name(sequence));
       }
     }
   }
@@ -390,6 +454,9 @@ final class SwitchTransaction {
         }
       }
     }
+    if (!delta.objects().isEmpty()) {
+      wrong.addAll(new ObjectsKept(connection, delta).notAsPlanned());
+    }
     if (!wrong.isEmpty()) {
       throw new SwitchRefused(
           SwitchRefused.Why.NOT_AS_PLANNED, "What was read back is not what was planned", wrong);
@@ -401,8 +468,11 @@ final class SwitchTransaction {
     if (now == null || planned == null) {
       return "";
     }
-    String a = now.canonical();
-    String b = planned.canonical();
+    return around(now.canonical(), planned.canonical());
+  }
+
+  /** Both texts where they begin to differ. */
+  static String around(String a, String b) {
     int i = 0;
     while (i < Math.min(a.length(), b.length()) && a.charAt(i) == b.charAt(i)) {
       i++;

@@ -8,10 +8,14 @@ import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
+import java.util.stream.Collectors;
+import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.inventory.Uncarried.Sort;
+import plenzo.core.object.SchemaObject;
 
 /**
  * Names everything in a schema that Plenzo does not carry, with a digest of its definition as the
@@ -39,11 +43,11 @@ final class UncarriedReader {
           Sort.TRIGGER,
           "SELECT t.tgname::text, n.nspname, c.relname, pg_get_triggerdef(t.oid) || ' ' || t.tgenabled::text FROM pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND NOT t.tgisinternal",
           Sort.RULE,
-          "SELECT r.rulename::text, n.nspname, c.relname, pg_get_ruledef(r.oid) || ' ' || r.ev_enabled::text FROM pg_rewrite r JOIN pg_class c ON c.oid = r.ev_class JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND r.rulename <> '_RETURN'",
+          "SELECT r.rulename::text, n.nspname, c.relname, pg_get_ruledef(r.oid) || ' ' || r.ev_enabled::text FROM pg_rewrite r JOIN pg_class c ON c.oid = r.ev_class JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND r.rulename <> '_RETURN' AND NOT (r.ev_enabled = 'O' AND c.relkind IN ('r', 'p'))",
           Sort.POLICY,
           "SELECT p.polname::text, n.nspname, c.relname, concat_ws(' ', p.polcmd::text, p.polpermissive, pg_get_expr(p.polqual, p.polrelid), pg_get_expr(p.polwithcheck, p.polrelid)) FROM pg_policy p JOIN pg_class c ON c.oid = p.polrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ?",
           Sort.ROUTINE,
-          "SELECT n.nspname || '.' || p.proname || '(' || pg_get_function_identity_arguments(p.oid) || ')', NULL, NULL, CASE WHEN p.prokind = 'a' THEN 'aggregate ' || (SELECT a::text FROM pg_aggregate a WHERE a.aggfnoid = p.oid) ELSE pg_get_functiondef(p.oid) END FROM pg_proc p JOIN pg_namespace n ON n.oid = p.pronamespace WHERE n.nspname = ?"
+          "SELECT n.nspname || '.' || p.proname || '(' || oidvectortypes(p.proargtypes) || ')', NULL, NULL, CASE WHEN p.prokind = 'a' THEN 'aggregate ' || (SELECT a::text FROM pg_aggregate a WHERE a.aggfnoid = p.oid) ELSE pg_get_functiondef(p.oid) END FROM pg_proc p JOIN pg_namespace n ON n.oid = p.pronamespace WHERE n.nspname = ?"
               // what makes values of a range comes with its type
               + " AND NOT EXISTS (SELECT 1 FROM pg_depend i WHERE i.classid = 'pg_proc'::regclass AND i.objid = p.oid AND i.deptype = 'i')"
               + member("pg_proc", "p.oid"),
@@ -60,22 +64,17 @@ final class UncarriedReader {
           "SELECT n.nspname || '.' || t.typname, NULL, NULL, concat_ws(' ', t.typtype::text, format_type(t.typbasetype, t.typtypmod), t.typnotnull, t.typdefault, (SELECT string_agg(e.enumlabel, ',' ORDER BY e.enumsortorder) FROM pg_enum e WHERE e.enumtypid = t.oid), (SELECT string_agg(pg_get_constraintdef(k.oid), ' ' ORDER BY k.conname) FROM pg_constraint k WHERE k.contypid = t.oid), (SELECT string_agg(a.attname || ' ' || format_type(a.atttypid, a.atttypmod), ', ' ORDER BY a.attnum) FROM pg_attribute a WHERE a.attrelid = t.typrelid AND a.attnum > 0 AND NOT a.attisdropped), (SELECT r::text FROM pg_range r WHERE r.rngtypid = t.oid))"
               + " FROM pg_type t JOIN pg_namespace n ON n.oid = t.typnamespace LEFT JOIN pg_class c ON c.oid = t.typrelid WHERE n.nspname = ? AND (t.typtype IN ('d', 'e', 'r') OR t.typtype = 'c' AND c.relkind = 'c' OR t.typtype IN ('b', 'p') AND NOT EXISTS (SELECT 1 FROM pg_type b WHERE b.typarray = t.oid))"
               + member("pg_type", "t.oid"),
-          Sort.STATISTICS,
-          "SELECT n.nspname || '.' || x.stxname, tn.nspname, c.relname, pg_get_statisticsobjdef(x.oid) FROM pg_statistic_ext x JOIN pg_namespace n ON n.oid = x.stxnamespace JOIN pg_class c ON c.oid = x.stxrelid JOIN pg_namespace tn ON tn.oid = c.relnamespace WHERE n.nspname = ?",
           Sort.INVALID_INDEX,
           "SELECT n.nspname || '.' || x.relname, n.nspname, c.relname, pg_get_indexdef(x.oid) FROM pg_index i JOIN pg_class x ON x.oid = i.indexrelid JOIN pg_class c ON c.oid = i.indrelid AND c.relkind IN ('r', 'p') JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND NOT i.indisvalid",
           Sort.STORAGE,
-          "SELECT '', n.nspname, c.relname, s.settings FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace CROSS JOIN LATERAL (SELECT concat_ws(' ', c.reloptions::text, CASE WHEN c.relpersistence = 'u' THEN 'unlogged' END, (SELECT 'in ' || ts.spcname FROM pg_tablespace ts WHERE ts.oid = c.reltablespace), (SELECT 'by ' || am.amname FROM pg_am am WHERE am.oid = c.relam AND am.amname <> 'heap'),"
-              + " (SELECT string_agg(concat_ws(' ', a.attname, a.attoptions::text, CASE WHEN a.attstattarget >= 0 THEN a.attstattarget END, CASE WHEN a.attstorage <> y.typstorage THEN a.attstorage END), ', ' ORDER BY a.attname) FROM pg_attribute a JOIN pg_type y ON y.oid = a.atttypid WHERE a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped AND (a.attoptions IS NOT NULL OR a.attstattarget >= 0 OR a.attstorage <> y.typstorage)),"
-              + " (SELECT string_agg(x.relname || ' ' || concat_ws(' ', x.reloptions::text, CASE WHEN i.indisclustered THEN 'clustered' END), ', ' ORDER BY x.relname) FROM pg_index i JOIN pg_class x ON x.oid = i.indexrelid WHERE i.indrelid = c.oid AND i.indisclustered)) AS settings) s"
+          "SELECT '', n.nspname, c.relname, s.settings FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace CROSS JOIN LATERAL (SELECT concat_ws(' ', (SELECT 'in ' || ts.spcname FROM pg_tablespace ts WHERE ts.oid = c.reltablespace), (SELECT 'by ' || am.amname FROM pg_am am WHERE am.oid = c.relam AND am.amname <> 'heap'),"
+              + " (SELECT string_agg(concat_ws(' ', a.attname, a.attoptions::text, CASE WHEN a.attstorage <> y.typstorage THEN a.attstorage END), ', ' ORDER BY a.attname) FROM pg_attribute a JOIN pg_type y ON y.oid = a.atttypid WHERE a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped AND (a.attoptions IS NOT NULL OR a.attstorage <> y.typstorage))) AS settings) s"
               + " WHERE n.nspname = ? AND c.relkind IN ('r', 'p') AND s.settings <> ''",
-          Sort.REPLICA_IDENTITY,
-          "SELECT '', n.nspname, c.relname, c.relreplident::text || coalesce((SELECT ' ' || i.indexrelid::regclass::text FROM pg_index i WHERE i.indrelid = c.oid AND i.indisreplident), '') FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND c.relkind IN ('r', 'p') AND c.relreplident <> 'd'",
           Sort.PUBLICATION,
           "SELECT p.pubname::text, n.nspname, c.relname, '' FROM pg_publication_rel r JOIN pg_publication p ON p.oid = r.prpubid JOIN pg_class c ON c.oid = r.prrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ?",
           Sort.COMMENT,
-          "SELECT o.what || ' ' || o.name, n.nspname, c.relname, d.description FROM (SELECT 'pg_constraint'::regclass AS cat, k.oid, 'constraint' AS what, k.conname::text AS name, k.conrelid AS rel FROM pg_constraint k UNION ALL SELECT 'pg_class'::regclass, x.oid, 'index', x.relname::text, i.indrelid FROM pg_index i JOIN pg_class x ON x.oid = i.indexrelid UNION ALL SELECT 'pg_trigger'::regclass, t.oid, 'trigger', t.tgname::text, t.tgrelid FROM pg_trigger t) o"
-              + " JOIN pg_description d ON d.classoid = o.cat AND d.objoid = o.oid AND d.objsubid = 0 JOIN pg_class c ON c.oid = o.rel AND c.relkind IN ('r', 'p') JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ?",
+          "SELECT 'index ' || x.relname, n.nspname, c.relname, d.description FROM pg_index i JOIN pg_class x ON x.oid = i.indexrelid JOIN pg_class c ON c.oid = i.indrelid AND c.relkind = 'm' JOIN pg_namespace n ON n.oid = c.relnamespace JOIN pg_description d ON d.classoid = 'pg_class'::regclass AND d.objoid = x.oid AND d.objsubid = 0 WHERE n.nspname = ?1"
+              + " UNION ALL SELECT 'constraint ' || k.conname, n.nspname, t.typname, d.description FROM pg_constraint k JOIN pg_type t ON t.oid = k.contypid JOIN pg_namespace n ON n.oid = t.typnamespace JOIN pg_description d ON d.classoid = 'pg_constraint'::regclass AND d.objoid = k.oid WHERE n.nspname = ?1",
           Sort.EXTENSION,
           "SELECT e.extname || ' ' || e.extversion, NULL, NULL, e.extversion FROM pg_extension e WHERE EXISTS (SELECT 1 FROM pg_depend m JOIN pg_depend x ON x.classid = m.classid AND x.objid = m.objid AND x.refclassid = 'pg_namespace'::regclass JOIN pg_namespace n ON n.oid = x.refobjid WHERE m.refclassid = 'pg_extension'::regclass AND m.refobjid = e.oid AND m.deptype = 'e' AND n.nspname = ?)",
           Sort.OTHER,
@@ -98,13 +97,24 @@ final class UncarriedReader {
     this.connection = connection;
   }
 
-  /** Everything of a schema, in the order of what is shown. */
-  List<Uncarried> read(String schema) throws SQLException {
+  /**
+   * Everything of a schema that is not carried, in the order of what is shown.
+   *
+   * @param carried schema objects that are
+   */
+  List<Uncarried> read(String schema, List<SchemaObject> carried) throws SQLException {
+    Set<String> known = carried.stream().map(UncarriedReader::shown).collect(Collectors.toSet());
     List<Uncarried> out = new ArrayList<>();
     for (Sort sort : Sort.values()) {
-      try (PreparedStatement s =
-          connection.prepareStatement(java.util.Objects.requireNonNull(QUERIES.get(sort)))) {
-        s.setString(1, schema);
+      String sql = QUERIES.get(sort);
+      if (sql == null) {
+        continue; // carried
+      }
+      int places = sql.split("\\?", -1).length - 1;
+      try (PreparedStatement s = connection.prepareStatement(sql.replace("?1", "?"))) {
+        for (int n = 1; n <= places; n++) {
+          s.setString(n, schema);
+        }
         try (ResultSet r = s.executeQuery()) {
           while (r.next()) {
             TableName on =
@@ -116,6 +126,24 @@ final class UncarriedReader {
         }
       }
     }
-    return out.stream().sorted().toList();
+    return out.stream().filter(u -> !known.contains(u.shown())).sorted().toList();
+  }
+
+  /** As it would be named if it were not carried. */
+  private static String shown(SchemaObject o) {
+    ObjectName n = o.name();
+    Sort sort =
+        switch (o.sort()) {
+          case VIEW -> Sort.VIEW;
+          case MATERIALIZED_VIEW -> Sort.MATERIALIZED_VIEW;
+          case FUNCTION, PROCEDURE, AGGREGATE -> Sort.ROUTINE;
+          case SEQUENCE -> Sort.SEQUENCE;
+          case TRIGGER -> Sort.TRIGGER;
+          case POLICY -> Sort.POLICY;
+          case ENUM, DOMAIN, COMPOSITE, RANGE -> Sort.TYPE;
+        };
+    String name = n.arguments() == null ? n.name() : n.name() + "(" + n.arguments() + ")";
+    return new Uncarried(sort, n.table() == null ? n.schema() + "." + name : n.name(), n.on(), "")
+        .shown();
   }
 }

@@ -1,17 +1,24 @@
 package plenzo.connectors.git;
 
 import java.io.IOException;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
+import plenzo.core.digest.Digest;
 import plenzo.core.inventory.Uncarried;
+import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.records.CanonicalRows;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
@@ -46,6 +53,54 @@ final class GitTables extends GitLooking implements TablesLooking {
   @Override
   public List<Uncarried> uncarried(String schema) {
     return List.of(); // what is no document is not there
+  }
+
+  /** Those whose documents can be read. */
+  @Override
+  public List<SchemaObject> objects(String schema) {
+    List<SchemaObject> out = new ArrayList<>();
+    for (ComponentKey key : keys(schema)) {
+      try {
+        out.add(read(key, Objects.requireNonNull(layout.find(key))));
+      } catch (IllegalArgumentException e) {
+        continue; // named by the inventory
+      }
+    }
+    return out;
+  }
+
+  private List<ComponentKey> keys(String schema) {
+    return layout.keys().stream()
+        .filter(k -> k.kind().schemaObject() && ObjectName.of(k).schema().equals(schema))
+        .sorted()
+        .toList();
+  }
+
+  private SchemaObject read(ComponentKey key, Layout.Blob blob) {
+    try {
+      return SchemaObject.of(key, Json.parse(layout.text(blob, SchemaObject.LONGEST)));
+    } catch (IOException e) {
+      throw failed(key.toString(), e);
+    }
+  }
+
+  @Override
+  public void inventory(String scope, Consumer<ItemSeen> sink) {
+    for (ComponentKey key : keys(scope)) {
+      Layout.Blob blob = Objects.requireNonNull(layout.find(key));
+      Digest content = Digest.of(blob.id().name());
+      long size = 0;
+      String refusal = "";
+      try {
+        SchemaObject object = read(key, blob);
+        content = object.digest();
+        size = object.canonical().length;
+      } catch (IllegalArgumentException e) {
+        // one broken document is one trouble: whoever picks it is told
+        refusal = "its document: " + e.getMessage();
+      }
+      sink.accept(new ItemSeen(key, content, size, content.hex(), null, null, List.of(), refusal));
+    }
   }
 
   @Override

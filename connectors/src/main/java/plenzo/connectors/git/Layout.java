@@ -22,6 +22,7 @@ import org.eclipse.jgit.treewalk.filter.TreeFilter;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.item.FilePath;
 import plenzo.core.source.RefusedDocument;
@@ -29,8 +30,8 @@ import plenzo.core.target.LastChange;
 
 /**
  * Where the documents of one commit lie (docs/formats/repository.md): {@code
- * definitions/KIND/NAME.json}, {@code files/…}, {@code tables/NAME.json}, {@code records/NAME.csv}.
- * Everything else in the repository is none of ours.
+ * definitions/KIND/NAME.json}, {@code objects/KIND/NAME.json}, {@code files/…}, {@code
+ * tables/NAME.json}, {@code records/NAME.csv}. Everything else in the repository is none of ours.
  */
 final class Layout implements AutoCloseable {
   /** Documents in one commit (the promise of 100,000 components). */
@@ -48,7 +49,8 @@ final class Layout implements AutoCloseable {
   private static final Duration LONGEST = Duration.ofSeconds(60);
 
   /** What is ours below the folder; nothing else is entered. */
-  private static final Set<String> OURS = Set.of("definitions", "files", "tables", "records");
+  private static final Set<String> OURS =
+      Set.of("definitions", "objects", "files", "tables", "records");
 
   private final Repository git;
   private final ObjectId commit;
@@ -176,6 +178,12 @@ final class Layout implements AutoCloseable {
     if (parts[0].equals("definitions") && parts.length == 3 && parts[2].endsWith(".json")) {
       Kind kind = Kind.of(parts[1]);
       return kind.definition() ? new ComponentKey(kind, base(parts[2])) : null;
+    }
+    if (parts[0].equals("objects") && parts.length == 3 && parts[2].endsWith(".json")) {
+      Kind kind = Kind.of(parts[1]);
+      return kind.schemaObject()
+          ? ObjectName.of(new ComponentKey(kind, base(parts[2]))).key(kind)
+          : null;
     }
     if (parts.length == 2 && parts[0].equals("tables") && parts[1].endsWith(".json")) {
       return new ComponentKey(Kind.TABLE, TableName.of(base(parts[1])).componentName());

@@ -19,6 +19,8 @@ import java.util.Random;
 import java.util.Set;
 import java.util.TimeZone;
 import java.util.function.BooleanSupplier;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -664,7 +666,7 @@ class PostgresConnectorTest {
 
     try (Scratch scratch = connector.scratch(access("maker"))) {
       scratch.open(Scratch.Place.proof(9), List.of());
-      List<Scratch.Restored> restored = scratch.restore(sources);
+      List<Scratch.Restored> restored = scratch.restore(sources, List.of());
       scratch.drop(Scratch.Place.proof(9));
 
       assertThat(restored)
@@ -674,6 +676,65 @@ class PostgresConnectorTest {
     }
     assertThat(query("SELECT count(*) FROM pg_database WHERE datname LIKE 'plenzo_scratch%'"))
         .isEqualTo("0");
+  }
+
+  /** No call with an argument for each column, of which there may be a hundred. */
+  @Test
+  void aTableOfHundredsOfColumnsIsReadWrittenAndGuarded() throws SQLException {
+    int columns = 790;
+    sql("SET ROLE owner; CREATE TABLE fares.many (" + numbered("c%d integer", columns) + ")");
+    sql(
+        "SET ROLE owner; ALTER TABLE fares.many ADD PRIMARY KEY (c0); GRANT SELECT ON fares.many TO looker");
+    sql(
+        "INSERT INTO fares.many SELECT "
+            + numbered("n + %d", columns)
+            + " FROM generate_series(1, 3) n");
+    TableName many = new TableName("fares", "many");
+    RecordsDefinition records = new RecordsDefinition(many, List.of("c0"), null);
+    Row row;
+    try (TablesLooking looking = connector.look(access("looker"));
+        RowReader reader = looking.rows(records, null)) {
+      row = reader.next();
+    }
+    assertThat(row.fields()).hasSize(columns).startsWith("1", "2").contains("790");
+    List<@Nullable String> fields = new ArrayList<>(row.fields());
+    fields.set(row.header().position("c789"), "-7");
+    TablesDelta delta =
+        delta(
+            many,
+            row.header(),
+            List.of(
+                new TablesDelta.RowChange(Difference.CHANGED, row, Row.of(row.header(), fields))));
+
+    apply(delta, 31, new Silent());
+
+    assertThat(query("SELECT c789 FROM fares.many WHERE c0 = 1")).isEqualTo("-7");
+    assertThatThrownBy(() -> apply(delta, 32, new Silent()))
+        .as("it is no longer what the plan read")
+        .isInstanceOfSatisfying(
+            SwitchRefused.class,
+            e ->
+                assertThat(e.details())
+                    .singleElement()
+                    .asString()
+                    .contains("row 1")
+                    .contains("c789"));
+  }
+
+  @Test
+  void theStructureOfATableOfAllColumnsThatAreAllowedIsRead() throws SQLException {
+    sql(
+        "SET ROLE owner; CREATE TABLE fares.many ("
+            + numbered("c%d integer", 1_600)
+            + "); GRANT SELECT ON fares.many TO looker");
+    try (TablesLooking looking = connector.look(access("looker"))) {
+      assertThat(looking.table(new TableName("fares", "many")).orElseThrow().structure().columns())
+          .hasSize(1_600);
+    }
+  }
+
+  private static String numbered(String format, int count) {
+    return IntStream.range(0, count).mapToObj(format::formatted).collect(Collectors.joining(", "));
   }
 
   /** What is not read to its end is left in a state from which the look goes on. */
@@ -707,7 +768,8 @@ class PostgresConnectorTest {
       try (Scratch scratch = connector.scratch(access("maker"))) {
         scratch.open(Scratch.Place.rehearsal(3), List.of("fares", "plenzo"));
         scratch.restore(
-            List.of(new Scratch.Source(FARE, structure, () -> looking.allRows(FARE, List.of()))));
+            List.of(new Scratch.Source(FARE, structure, () -> looking.allRows(FARE, List.of()))),
+            List.of());
         try (Changing copy = connector.change(scratch.inside())) {
           copy.declare(
               new TargetIdentity("s", "production", "north", "t", java.time.Instant.EPOCH),

@@ -26,6 +26,7 @@ import plenzo.core.inventory.NamedThings.Name;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.table.Index;
 import plenzo.core.table.IndexKeys;
+import plenzo.core.table.Setting;
 import plenzo.core.target.Access;
 import plenzo.core.target.Question;
 import plenzo.core.target.TablesLooking;
@@ -68,19 +69,21 @@ class WholeCatalogueTest {
         new Access("127.0.0.1", server.getPort(), "postgres", "postgres", "disable", "postgres"));
   }
 
-  private Map<String, String> uncarried() {
+  /** What stands beside the tables: carried by its key, not carried by its name. */
+  private Map<String, String> beside() {
     Map<String, String> out = new TreeMap<>();
     try (TablesLooking look = look()) {
       for (Uncarried u : look.uncarried("fares")) {
         out.put(u.shown(), u.digest());
       }
+      look.objects("fares").forEach(o -> out.put(o.key().toString(), o.digest().hex()));
     }
     return out;
   }
 
   @Test
   void aPlainTableHasNothingBesideIt() {
-    assertThat(uncarried()).isEmpty();
+    assertThat(beside()).isEmpty();
   }
 
   @ParameterizedTest
@@ -88,29 +91,21 @@ class WholeCatalogueTest {
       delimiter = '|',
       quoteCharacter = '`',
       value = {
-        "CREATE SEQUENCE fares.ticket|sequence fares.ticket",
-        "CREATE VIEW fares.dear AS SELECT code FROM fares.band|view fares.dear",
-        "CREATE MATERIALIZED VIEW fares.kept AS SELECT code FROM fares.band|materialized view fares.kept",
-        "CREATE FUNCTION fares.f(int) RETURNS int LANGUAGE sql AS 'SELECT 1'|routine fares.f(integer)",
-        "CREATE PROCEDURE fares.p() LANGUAGE sql AS 'SELECT 1'|routine fares.p()",
-        "CREATE AGGREGATE fares.total(numeric) (SFUNC = numeric_add, STYPE = numeric)|routine fares.total(numeric)",
-        "CREATE TYPE fares.mood AS ENUM ('glad')|type fares.mood",
-        "CREATE DOMAIN fares.percent AS int CHECK (VALUE < 101)|type fares.percent",
-        "CREATE TYPE fares.place AS (city text)|type fares.place",
-        "CREATE TYPE fares.span AS RANGE (SUBTYPE = int)|type fares.span",
+        "CREATE SEQUENCE fares.ticket|sequence/fares.ticket",
+        "CREATE VIEW fares.dear AS SELECT code FROM fares.band|view/fares.dear",
+        "CREATE MATERIALIZED VIEW fares.kept AS SELECT code FROM fares.band|view/fares.kept",
+        "CREATE FUNCTION fares.f(int) RETURNS int LANGUAGE sql AS 'SELECT 1'|routine/fares.f(integer)",
+        "CREATE PROCEDURE fares.p() LANGUAGE sql AS 'SELECT 1'|routine/fares.p()",
+        "CREATE AGGREGATE fares.total(numeric) (SFUNC = numeric_add, STYPE = numeric)|routine/fares.total(numeric)",
+        "CREATE TYPE fares.mood AS ENUM ('glad')|type/fares.mood",
+        "CREATE DOMAIN fares.percent AS int CHECK (VALUE < 101)|type/fares.percent",
+        "CREATE TYPE fares.place AS (city text)|type/fares.place",
+        "CREATE TYPE fares.span AS RANGE (SUBTYPE = int)|type/fares.span",
         "CREATE TYPE fares.shell|type fares.shell",
-        "CREATE STATISTICS fares.pair ON code, zone FROM fares.band|statistics object fares.pair of fares.band",
-        "CREATE RULE quiet AS ON DELETE TO fares.band DO INSTEAD NOTHING|rewrite rule quiet of fares.band",
-        "CREATE POLICY own ON fares.band USING (true)|row policy own of fares.band",
-        "ALTER TABLE fares.band SET (fillfactor = 70)|storage settings of fares.band",
+        "CREATE AGGREGATE fares.moving(numeric) (SFUNC = numeric_add, STYPE = numeric, MSFUNC = numeric_add, MINVFUNC = numeric_sub, MSTYPE = numeric)|routine fares.moving(numeric)",
+        "CREATE POLICY own ON fares.band USING (true)|policy/fares.band.own",
         "ALTER TABLE fares.band ALTER COLUMN code SET STORAGE EXTERNAL|storage settings of fares.band",
-        "ALTER TABLE fares.band ALTER COLUMN code SET STATISTICS 500|storage settings of fares.band",
-        "ALTER TABLE fares.band SET UNLOGGED|storage settings of fares.band",
-        "CLUSTER fares.band USING band_pkey|storage settings of fares.band",
-        "ALTER TABLE fares.band REPLICA IDENTITY FULL|replica identity of fares.band",
         "CREATE PUBLICATION out FOR TABLE fares.band|publication out of fares.band",
-        "COMMENT ON CONSTRAINT band_pkey ON fares.band IS 'why'|comment on constraint band_pkey of fares.band",
-        "COMMENT ON INDEX fares.band_pkey IS 'why'|comment on index band_pkey of fares.band",
         "CREATE OPERATOR fares.=== (LEFTARG = text, RIGHTARG = text, FUNCTION = texteq)|operator fares.===(pg_catalog.text,pg_catalog.text)",
         "CREATE OPERATOR FAMILY fares.fam USING btree|operator family fares.fam USING btree",
         "CREATE COLLATION fares.plain (LOCALE = 'C')|collation fares.plain",
@@ -118,25 +113,49 @@ class WholeCatalogueTest {
         "CREATE TEXT SEARCH CONFIGURATION fares.words (COPY = simple)|text search configuration fares.words",
         "CREATE TEXT SEARCH DICTIONARY fares.dict (TEMPLATE = simple)|text search dictionary fares.dict",
       })
-  void whateverElseIsThereIsNamed(String made, String named) throws SQLException {
+  void whateverElseIsThereIsCarriedOrNamed(String made, String named) throws SQLException {
     sql(made);
 
-    assertThat(uncarried()).containsOnlyKeys(named);
+    assertThat(beside()).containsOnlyKeys(named);
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      quoteCharacter = '`',
+      value = {
+        "CREATE STATISTICS fares.pair ON code, zone FROM fares.band|statistics/fares.pair",
+        "CREATE RULE quiet AS ON DELETE TO fares.band DO INSTEAD NOTHING|rule/quiet",
+        "ALTER TABLE fares.band SET (fillfactor = 70)|option/fillfactor",
+        "ALTER TABLE fares.band ALTER COLUMN code SET STATISTICS 500|statistics target/code",
+        "ALTER TABLE fares.band SET UNLOGGED|logged",
+        "CLUSTER fares.band USING band_pkey|clustered",
+        "ALTER TABLE fares.band REPLICA IDENTITY FULL|replica identity",
+        "COMMENT ON CONSTRAINT band_pkey ON fares.band IS 'why'|comment/constraint/band_pkey",
+        "COMMENT ON INDEX fares.band_pkey IS 'why'|comment/index/band_pkey",
+      })
+  void whatIsSetOfATableIsCarriedWithIt(String made, String setting) throws SQLException {
+    sql(made);
+
+    assertThat(beside()).isEmpty();
+    try (TablesLooking look = look()) {
+      assertThat(look.table(TableName.of("fares.band")).orElseThrow().structure().settings())
+          .extracting(Setting::name)
+          .containsExactly(setting);
+    }
   }
 
   @Test
-  void aTriggerIsNamedAndItsCommentToo() throws SQLException {
+  void aTriggerIsCarriedWithItsComment() throws SQLException {
     sql(
         "CREATE FUNCTION fares.watch() RETURNS trigger LANGUAGE plpgsql AS 'BEGIN RETURN NEW; END'");
     sql(
         "CREATE TRIGGER audit BEFORE INSERT ON fares.band FOR EACH ROW EXECUTE FUNCTION fares.watch()");
+    Map<String, String> before = beside();
     sql("COMMENT ON TRIGGER audit ON fares.band IS 'who wrote'");
+    assertThat(beside()).isNotEqualTo(before);
 
-    assertThat(uncarried())
-        .containsOnlyKeys(
-            "trigger audit of fares.band",
-            "comment on trigger audit of fares.band",
-            "routine fares.watch()");
+    assertThat(beside()).containsOnlyKeys("trigger/fares.band.audit", "routine/fares.watch()");
   }
 
   @Test
@@ -145,7 +164,7 @@ class WholeCatalogueTest {
     sql("CREATE SERVER far FOREIGN DATA WRAPPER wrap");
     sql("CREATE FOREIGN TABLE fares.away (code text) SERVER far");
 
-    assertThat(uncarried()).containsOnlyKeys("foreign table fares.away");
+    assertThat(beside()).containsOnlyKeys("foreign table fares.away");
   }
 
   /** It belongs to the accounts of a stage, which are others at each. */
@@ -154,7 +173,7 @@ class WholeCatalogueTest {
     sql("GRANT SELECT ON fares.band TO PUBLIC");
     sql("ALTER DEFAULT PRIVILEGES IN SCHEMA fares GRANT SELECT ON TABLES TO PUBLIC");
 
-    assertThat(uncarried()).isEmpty();
+    assertThat(beside()).isEmpty();
   }
 
   /** What a broken build left is kept up by the server, and refuses rows. */
@@ -164,7 +183,7 @@ class WholeCatalogueTest {
     assertThatThrownBy(() -> sql("CREATE UNIQUE INDEX CONCURRENTLY band_zone ON fares.band (zone)"))
         .isInstanceOf(SQLException.class);
 
-    assertThat(uncarried()).containsOnlyKeys("invalid index fares.band_zone of fares.band");
+    assertThat(beside()).containsOnlyKeys("invalid index fares.band_zone of fares.band");
     try (TablesLooking look = look()) {
       assertThat(look.table(TableName.of("fares.band")).orElseThrow().structure().indexes())
           .isEmpty();
@@ -181,16 +200,14 @@ class WholeCatalogueTest {
         "CREATE MATERIALIZED VIEW fares.kept AS SELECT code FROM fares.band|CREATE INDEX ON fares.kept (code)",
         "CREATE TYPE fares.mood AS ENUM ('glad')|ALTER TYPE fares.mood ADD VALUE 'sad'",
         "CREATE POLICY own ON fares.band USING (true)|ALTER POLICY own ON fares.band USING (zone > 0)",
-        "ALTER TABLE fares.band SET (fillfactor = 70)|ALTER TABLE fares.band SET (fillfactor = 80)",
-        "COMMENT ON INDEX fares.band_pkey IS 'why'|COMMENT ON INDEX fares.band_pkey IS 'because'",
       })
   void whatChangesOfItIsSeen(String made, String changed) throws SQLException {
     sql(made);
-    Map<String, String> before = uncarried();
+    Map<String, String> before = beside();
 
     sql(changed);
 
-    assertThat(uncarried()).hasSize(1).isNotEqualTo(before);
+    assertThat(beside()).hasSize(1).isNotEqualTo(before);
   }
 
   /**
@@ -205,7 +222,7 @@ class WholeCatalogueTest {
     sql("CREATE TEXT SEARCH CONFIGURATION fares.words (COPY = simple)");
     sql("CREATE VIEW fares.dear AS SELECT code FROM fares.band");
     List<String> passedOver = new ArrayList<>();
-    Set<String> named = uncarried().keySet();
+    Set<String> named = beside().keySet();
     try (Connection c = server.getPostgresDatabase().getConnection();
         Statement s = c.createStatement();
         ResultSet r =

@@ -5,18 +5,30 @@ import plenzo.core.words.Codes;
 
 /** What sort of component it is, in the order in which kinds are compared and written. */
 public enum Kind {
+  /** What values may be: an enumeration, a domain, a composite or a range type. */
+  TYPE(Holder.DATABASE, true),
+  /** A sequence that no column owns. */
+  SEQUENCE(Holder.DATABASE, true),
   /** The structure of a table. */
-  TABLE(Holder.DATABASE),
+  TABLE(Holder.DATABASE, false),
   /** The rows of a table that are reference data. */
-  RECORDS(Holder.DATABASE),
+  RECORDS(Holder.DATABASE, false),
+  /** A function, procedure or aggregate inside a database. */
+  ROUTINE(Holder.DATABASE, true),
+  /** A view, materialized or not. */
+  VIEW(Holder.DATABASE, true),
+  /** What a database does by itself when rows of a table are written. */
+  TRIGGER(Holder.DATABASE, true),
+  /** Which rows of a table an account sees and writes. */
+  POLICY(Holder.DATABASE, true),
   /** A published file, or a link inside its tree. */
-  FILE(Holder.DIRECTORY),
+  FILE(Holder.DIRECTORY, true),
   /** How an application host speaks to another system. */
-  INTEGRATION(Holder.HOST),
+  INTEGRATION(Holder.HOST, true),
   /** What an application host does by itself. */
-  RULE(Holder.HOST),
+  RULE(Holder.HOST, true),
   /** What people fill in at an application host. */
-  FORM(Holder.HOST);
+  FORM(Holder.HOST, true);
 
   /** Which sort of target holds a component. */
   public enum Holder {
@@ -30,19 +42,26 @@ public enum Kind {
   }
 
   private final Holder holder;
+  private final boolean whole;
   private final String code = name().toLowerCase(Locale.ROOT);
 
-  Kind(Holder holder) {
+  Kind(Holder holder, boolean whole) {
     this.holder = holder;
+    this.whole = whole;
   }
 
   public Holder holder() {
     return holder;
   }
 
-  /** True when its content is one piece, exchanged as a whole: a file or a definition. */
+  /** True when its content is one piece: a file, a definition, or what a schema has by name. */
   public boolean whole() {
-    return holder != Holder.DATABASE;
+    return whole;
+  }
+
+  /** True when it stands in a schema of a database and is neither a table nor rows. */
+  public boolean schemaObject() {
+    return whole && holder == Holder.DATABASE;
   }
 
   /** True when it is a JSON document in an application host. */

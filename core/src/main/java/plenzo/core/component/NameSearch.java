@@ -17,15 +17,25 @@ public final class NameSearch {
 
   /** What people call a kind beside its own name, in the plural or the singular alike. */
   private static final Map<Kind, List<String>> WORDS =
-      Map.of(
-          Kind.TABLE, List.of("table", "structure", "schema", "entity", "entities"),
-          Kind.RECORDS, List.of("records", "rows", "reference data", "master data", "lookup"),
-          Kind.FILE, List.of("files", "documents", "attachments", "templates", "assets"),
-          Kind.INTEGRATION, List.of("integrations", "interfaces", "connectors", "endpoints"),
-          Kind.RULE, List.of("rules", "automations", "workflows", "business rules"),
-          Kind.FORM, List.of("forms", "screens", "masks", "dialogs", "views"));
+      Map.ofEntries(
+          words(Kind.TABLE, "table", "structure", "schema", "entity", "entities"),
+          words(Kind.RECORDS, "records", "rows", "reference data", "master data", "lookup"),
+          words(Kind.FILE, "files", "documents", "attachments", "templates", "assets"),
+          words(Kind.INTEGRATION, "integrations", "interfaces", "connectors", "endpoints"),
+          words(Kind.RULE, "rules", "automations", "workflows", "business rules"),
+          words(Kind.FORM, "forms", "screens", "masks", "dialogs", "views"),
+          words(Kind.VIEW, "views", "queries", "reports", "materialized"),
+          words(Kind.ROUTINE, "routines", "functions", "procedures", "aggregates", "code"),
+          words(Kind.SEQUENCE, "sequences", "numbers", "counters"),
+          words(Kind.TRIGGER, "triggers", "automations"),
+          words(Kind.TYPE, "types", "enumerations", "enums", "domains", "ranges", "composites"),
+          words(Kind.POLICY, "policies", "row security", "policy"));
 
   private NameSearch() {}
+
+  private static Map.Entry<Kind, List<String>> words(Kind kind, String... words) {
+    return Map.entry(kind, List.of(words));
+  }
 
   /**
    * @param text as somebody typed it; blank is met by everything

@@ -12,6 +12,7 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
 import plenzo.core.inventory.NamedThings;
 import plenzo.core.inventory.Uncarried;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.table.TableStructure;
@@ -23,6 +24,7 @@ import plenzo.core.target.TablesDelta;
  *
  * @param decisions decided conflicts
  * @param tables every table of the target's schemas as it is now
+ * @param objects every schema object there as it is now
  * @param uncarried what else stands in those schemas and is not carried
  */
 public record ImpactCase(
@@ -30,6 +32,7 @@ public record ImpactCase(
     Map<String, Decision> decisions,
     TablesDelta delta,
     Map<TableName, TableStructure> tables,
+    Map<ComponentKey, SchemaObject> objects,
     List<Uncarried> uncarried,
     Rows rows,
     Asking target) {
@@ -46,6 +49,11 @@ public record ImpactCase(
 
     /** Those of the names that nothing has there. */
     default Set<NamedThings.Name> absent(Set<NamedThings.Name> names) {
+      return Set.of();
+    }
+
+    /** Extensions that the database has. */
+    default Set<String> extensions() {
       return Set.of();
     }
   }

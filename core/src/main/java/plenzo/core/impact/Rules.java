@@ -12,7 +12,7 @@ import java.util.stream.Stream;
 public final class Rules {
   /** About tables and their rows. */
   public static final List<Rule<ImpactCase>> TABLES =
-      Stream.of(StructureRules.ALL, RowRules.ALL, UncarriedRules.ALL)
+      Stream.of(StructureRules.ALL, RowRules.ALL, ObjectRules.ALL, UncarriedRules.ALL)
           .flatMap(List::stream)
           .toList();
 

@@ -8,8 +8,11 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
+import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
+import plenzo.core.object.ObjectDelta;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.records.Row;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Index;
@@ -236,7 +239,9 @@ final class StructureRules {
         continue;
       }
       Optional<IndexKeys> keys =
-          isAboutWhatIsThere(impact, c, now) ? IndexKeys.of(index) : Optional.empty();
+          isAboutWhatIsThere(impact, c, now) && !Coming.names(impact.delta(), index.definition())
+              ? IndexKeys.of(index)
+              : Optional.empty();
       if (keys.isEmpty()) {
         found.accept(uncounted(c, index));
         continue;
@@ -375,12 +380,37 @@ final class StructureRules {
                     .type()
                     .equals(Objects.requireNonNull(c.after()).type()))
         .forEach(touching::add);
+    touching.addAll(changes(impact, Act.DROP_COMPUTED));
     for (StructureChange c : touching) {
-      dependents(impact, found, c, Question.of(Question.Type.DEPENDENTS, c.table(), c.name()));
+      dependents(
+          impact,
+          found,
+          c,
+          handled(impact, Question.of(Question.Type.DEPENDENTS, c.table(), c.name())));
     }
     for (StructureChange c : changes(impact, Act.DROP_TABLE)) {
-      dependents(impact, found, c, Question.of(Question.Type.DEPENDENTS, c.table()));
+      dependents(
+          impact, found, c, handled(impact, Question.of(Question.Type.DEPENDENTS, c.table())));
     }
+  }
+
+  /** What goes before and comes again with the plan does not break. */
+  private static Question handled(ImpactCase impact, Question question) {
+    return question.text(
+        impact.delta().objects().stream()
+            .filter(ObjectDelta::goes)
+            .map(
+                o ->
+                    o.was().sort() == SchemaObject.Sort.MATERIALIZED_VIEW
+                        ? "materialized view " + bare(o)
+                        : o.key().kind().code() + " " + bare(o))
+            .sorted()
+            .toList());
+  }
+
+  private static String bare(ObjectDelta o) {
+    ObjectName name = o.was().name();
+    return name.schema() + "." + name.name();
   }
 
   /** Foreign keys of tables that stay, at a table, a key or a column that goes. */
@@ -445,24 +475,28 @@ final class StructureRules {
 
   private static void longLock(ImpactCase impact, Consumer<Finding> found) {
     for (TablesDelta.TableDelta t : impact.delta().tables()) {
-      if (!t.structureChanges() || t.present() == null) {
-        continue;
+      if (t.structureChanges() && t.present() != null) {
+        longLock(impact, t.table(), found);
       }
-      Question.Answer a = impact.target().answer(Question.of(Question.Type.BYTES, t.table()));
-      if (a.count() > LONG_BYTES) {
-        found.accept(
-            Finding.of(
-                "long-lock",
-                Severity.RISK,
-                "table/" + t.table(),
-                t.table()
-                    + " has "
-                    + (a.count() >> 20)
-                    + " MB; while its structure changes, nobody can read or write it.",
-                0,
-                "Run it when few people work",
-                a.query()));
-      }
+    }
+  }
+
+  /** A large table is closed while it changes. */
+  static void longLock(ImpactCase impact, TableName table, Consumer<Finding> found) {
+    Question.Answer a = impact.target().answer(Question.of(Question.Type.BYTES, table));
+    if (a.count() > LONG_BYTES) {
+      found.accept(
+          Finding.of(
+              "long-lock",
+              Severity.RISK,
+              "table/" + table,
+              table
+                  + " has "
+                  + (a.count() >> 20)
+                  + " MB; while its structure changes, nobody can read or write it.",
+              0,
+              "Run it when few people work",
+              a.query()));
     }
   }
 }

@@ -7,12 +7,17 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
+import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.inventory.NamedThings;
 import plenzo.core.inventory.NamedThings.Name;
 import plenzo.core.inventory.NeededSequences;
 import plenzo.core.inventory.Uncarried;
+import plenzo.core.object.ObjectDelta;
+import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.words.Words;
 
@@ -36,7 +41,7 @@ final class UncarriedRules {
         continue;
       }
       NeededSequences.of(t.result())
-          .missing(impact.after().values(), impact.uncarried())
+          .missing(impact.after().values(), sequencesAfter(impact))
           .forEach(
               (column, sequence) ->
                   found.accept(
@@ -48,9 +53,30 @@ final class UncarriedRules {
                               + column
                               + " draws from the sequence "
                               + sequence
-                              + ", which is not at the site and is not carried.",
-                          "Create the sequence at the site first")));
+                              + ", which is not at the site and does not come.",
+                          "Take it into the version, or create it at the site first")));
     }
+  }
+
+  /** Names of the sequences that no column owns, as they will be. */
+  private static Set<String> sequencesAfter(ImpactCase impact) {
+    Set<ComponentKey> keys = new TreeSet<>(impact.objects().keySet());
+    for (ObjectDelta o : impact.delta().objects()) {
+      if (o.result() == null) {
+        keys.remove(o.key());
+      } else {
+        keys.add(o.key());
+      }
+    }
+    Set<String> out = new TreeSet<>();
+    keys.stream()
+        .filter(k -> k.kind() == Kind.SEQUENCE)
+        .map(ObjectName::of)
+        .forEach(n -> out.add(n.schema() + "." + n.name()));
+    impact.uncarried().stream()
+        .filter(u -> u.sort() == Uncarried.Sort.SEQUENCE)
+        .forEach(u -> out.add(u.name()));
+    return out;
   }
 
   /**
@@ -69,6 +95,10 @@ final class UncarriedRules {
       }
     }
     impact.after().keySet().forEach(t -> asked.remove(new Name(t.schema(), t.table())));
+    impact.delta().objects().stream()
+        .filter(o -> o.result() != null)
+        .map(o -> o.becomes().name())
+        .forEach(n -> asked.remove(new Name(n.schema(), n.name())));
     if (asked.isEmpty()) {
       return;
     }
@@ -90,13 +120,31 @@ final class UncarriedRules {
                                             "table/" + table + "#" + part,
                                             "It uses "
                                                 + name
-                                                + ", which is not at the site and is not carried.",
-                                            "Create it at the site first")))));
+                                                + ", which is not at the site and does not come.",
+                                            "Take it into the version, or create it at the site first")))));
   }
 
   /** Triggers and rewrite rules are asked for by "foreign-code", when rows are written. */
   private static void policies(ImpactCase impact, Consumer<Finding> found) {
+    Set<ComponentKey> carried =
+        impact.components().stream().map(ComponentResult::key).collect(Collectors.toSet());
     for (TablesDelta.TableDelta t : impact.delta().tables()) {
+      impact.objects().values().stream()
+          .filter(o -> o.key().kind() == Kind.POLICY && !carried.contains(o.key()))
+          .filter(o -> t.table().equals(o.name().on()))
+          .forEach(
+              o ->
+                  found.accept(
+                      Finding.said(
+                          "row-policy",
+                          Severity.RISK,
+                          "table/" + t.table() + "#policy/" + o.name().name(),
+                          "The policy "
+                              + o.name().name()
+                              + " of "
+                              + t.table()
+                              + " is not in the version and decides which rows people see and write.",
+                          "See that it suits the rows that come")));
       impact.uncarried().stream()
           .filter(u -> u.sort() == Uncarried.Sort.POLICY && t.table().equals(u.on()))
           .forEach(

@@ -72,13 +72,17 @@ public record Unheld(
         continue;
       }
       switch (c.act()) {
-        case CHANGE_COLUMN -> noFit(t, c).ifPresent(out::add);
+        case CHANGE_COLUMN -> noFit(delta, t, c).ifPresent(out::add);
         case SET_NOT_NULL -> noValue(t, c).ifPresent(out::add);
         case ADD_INDEX ->
             plain(Objects.requireNonNull(c.index()))
                 .flatMap(columns -> twice(t, c, "index", columns))
                 .ifPresent(out::add);
-        case ADD_CONSTRAINT -> constraint(t, c).ifPresent(out::add);
+        case ADD_CONSTRAINT -> {
+          if (!Coming.names(delta, Objects.requireNonNull(c.constraint()).definition())) {
+            constraint(t, c).ifPresent(out::add);
+          }
+        }
         case ADD_FOREIGN_KEY -> orphan(delta, t, c, tables).ifPresent(out::add);
         default -> {}
       }
@@ -121,9 +125,22 @@ public record Unheld(
         left.isPresent());
   }
 
-  private static Optional<Unheld> noFit(TablesDelta.TableDelta t, StructureChange c) {
+  private static Optional<Unheld> noFit(
+      TablesDelta delta, TablesDelta.TableDelta t, StructureChange c) {
     Column before = Objects.requireNonNull(c.before());
     Column after = Objects.requireNonNull(c.after());
+    if (Coming.names(delta, after.type())) {
+      return Coming.enumeration(delta, after.type())
+          .map(
+              e ->
+                  of(
+                      Why.NO_FIT,
+                      c,
+                      "column",
+                      List.of(c.name()),
+                      Question.noLabel(c.table(), c.name(), e.shape()),
+                      filled(t, c.name())));
+    }
     return before.type().equals(after.type())
         ? Optional.empty()
         : Optional.of(
@@ -165,7 +182,7 @@ public record Unheld(
     return switch (k.type()) {
       case UNIQUE, PRIMARY -> twice(t, c, "constraint", k.columns());
       case CHECK -> unmet(t, c, k);
-      case FOREIGN -> Optional.empty();
+      case FOREIGN, EXCLUDE -> Optional.empty();
     };
   }
 

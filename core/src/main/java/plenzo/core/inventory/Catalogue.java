@@ -4,19 +4,23 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.SortedMap;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
+import plenzo.core.object.ObjectDelta;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TablesDelta;
 
 /**
  * Everything that stands in the looked-at schemas of a database, by name with a digest: every
- * table's structure, and what is not carried. What a run should leave is foreseen from what was
- * there before and the plan; anything else that differs afterwards is named (decision D24).
+ * table's structure, every schema object, and what is not carried. What a run should leave is
+ * foreseen from what was there before and the plan; anything else that differs afterwards is named
+ * (decision D24).
  */
 public record Catalogue(SortedMap<String, String> parts) {
   public Catalogue {
@@ -24,9 +28,12 @@ public record Catalogue(SortedMap<String, String> parts) {
   }
 
   public static Catalogue of(
-      Map<TableName, TableStructure> tables, Collection<Uncarried> uncarried) {
+      Map<TableName, TableStructure> tables,
+      Collection<SchemaObject> objects,
+      Collection<Uncarried> uncarried) {
     SortedMap<String, String> out = new TreeMap<>();
     tables.forEach((name, structure) -> out.put("table " + name, digest(structure)));
+    objects.forEach(o -> out.put(o.key().toString(), o.digest().hex()));
     uncarried.forEach(u -> out.put(u.shown(), u.digest()));
     return new Catalogue(out);
   }
@@ -47,6 +54,39 @@ public record Catalogue(SortedMap<String, String> parts) {
       // what works on a table goes with it
       out.keySet().removeIf(name -> name.endsWith(" of " + t.table()));
     }
+    for (ObjectDelta o : delta.objects()) {
+      SchemaObject result = o.result();
+      if (result == null) {
+        out.remove(o.key().toString());
+      } else {
+        out.put(o.key().toString(), result.digest().hex());
+      }
+    }
+    return new Catalogue(out);
+  }
+
+  /** Stands for whatever the server makes of a definition that follows a renamed column. */
+  private static final String FOLLOWS = "*";
+
+  /**
+   * What names a renamed column follows by itself, in words that are the server's own.
+   *
+   * @param objects every schema object as it is before
+   */
+  public Catalogue following(TablesDelta delta, Collection<SchemaObject> objects) {
+    SortedMap<String, String> out = new TreeMap<>(parts);
+    Set<String> planned = new TreeSet<>();
+    delta.objects().forEach(o -> planned.add(o.key().toString()));
+    for (TableName table : delta.renaming().columns().keySet()) {
+      String name = "table/" + table;
+      objects.stream()
+          .filter(o -> !planned.contains(o.key().toString()))
+          .filter(o -> o.needs().stream().anyMatch(n -> n.component().toString().equals(name)))
+          .forEach(o -> out.put(o.key().toString(), FOLLOWS));
+      parts.keySet().stream()
+          .filter(p -> p.endsWith(" of " + table))
+          .forEach(p -> out.put(p, FOLLOWS));
+    }
     return new Catalogue(out);
   }
 
@@ -62,7 +102,7 @@ public record Catalogue(SortedMap<String, String> parts) {
         out.add(name + " is there and was not foreseen");
       } else if (is == null) {
         out.add(name + " is gone");
-      } else if (!was.equals(is)) {
+      } else if (!was.equals(is) && !was.equals(FOLLOWS)) {
         out.add(name + " is not as foreseen");
       }
     }

@@ -42,6 +42,7 @@ public record NamedThings(SortedMap<String, SortedSet<Name>> byPart) {
       SortedSet<Name> names = in(c.type());
       names.addAll(in(c.defaultExpression() == null ? "" : c.defaultExpression()));
       names.addAll(in(c.collation() == null ? "" : c.collation()));
+      names.addAll(in(c.generated() == null ? "" : c.generated()));
       put(out, "column/" + c.name(), names);
     }
     for (Constraint c : table.constraints()) {
@@ -60,7 +61,7 @@ public record NamedThings(SortedMap<String, SortedSet<Name>> byPart) {
   }
 
   /** Names with a schema in an expression as the server prints it. */
-  static SortedSet<Name> in(String expression) {
+  public static SortedSet<Name> in(String expression) {
     Reader r = new Reader(expression);
     SortedSet<Name> out = new TreeSet<>();
     while (r.at < expression.length()) {

@@ -37,15 +37,17 @@ public record NeededSequences(Map<String, String> byColumn) {
     return new NeededSequences(out);
   }
 
-  /** Those that neither a column of these tables owns nor stand there by themselves. */
-  public Map<String, String> missing(
-      Collection<TableStructure> tables, Collection<Uncarried> uncarried) {
+  /**
+   * Those that neither a column of these tables owns nor stand there by themselves.
+   *
+   * @param alone names with their schema of sequences that no column owns
+   */
+  public Map<String, String> missing(Collection<TableStructure> tables, Collection<String> alone) {
     Map<String, String> out = new TreeMap<>(byColumn);
     out.values()
         .removeIf(
             name ->
-                uncarried.stream()
-                        .anyMatch(u -> u.sort() == Uncarried.Sort.SEQUENCE && same(name, u.name()))
+                alone.stream().anyMatch(a -> same(name, a))
                     || tables.stream()
                         .flatMap(t -> t.columns().stream())
                         .map(Column::sequence)

@@ -25,15 +25,12 @@ public record Uncarried(Sort sort, String name, @Nullable TableName on, String d
     MATERIALIZED_VIEW("materialized view", false),
     FOREIGN_TABLE("foreign table", false),
     TYPE("type", false),
-    STATISTICS("statistics object", false),
     /** One that a broken build left: the server keeps it up and never reads it. */
     INVALID_INDEX("invalid index", false),
-    /** How a table or its columns are stored: fill, compression, tablespace, targets. */
+    /** How a table or its columns are stored, as far as it is no setting of its structure. */
     STORAGE("storage settings", false),
-    /** What is sent of a changed row to other servers. */
-    REPLICA_IDENTITY("replica identity", false),
     PUBLICATION("publication", false),
-    /** On a constraint, index or trigger; those on tables and columns are carried. */
+    /** On an index of a materialized view or a constraint of a domain; others are carried. */
     COMMENT("comment on", false),
     /** Its members are not named one by one: they come and go with it. */
     EXTENSION("extension", false),

@@ -115,6 +115,19 @@ public final class ItemDifference {
     return bounded(out);
   }
 
+  /** All lines of a text that comes or goes, without the empty one behind its last. */
+  public static List<AttributeDifference> whole(
+      @Nullable String present, @Nullable String incoming) {
+    String was = present == null ? null : present.stripTrailing();
+    String is = incoming == null ? null : incoming.stripTrailing();
+    int lines = (int) ((was == null ? "" : was) + (is == null ? "" : is)).lines().count();
+    List<AttributeDifference> out = new ArrayList<>();
+    if (lines > 0) {
+      add(out, lineName(0, lines), was, is);
+    }
+    return out;
+  }
+
   private static void run(
       List<String> a,
       List<String> b,

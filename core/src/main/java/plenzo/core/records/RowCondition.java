@@ -44,6 +44,15 @@ public record RowCondition(
         parts.isEmpty() ? null : new Json.Arr(parts.stream().map(RowCondition::toJson).toList()));
   }
 
+  /** The same with other names of columns, from those that it has. */
+  public RowCondition renamed(java.util.Map<String, String> names) {
+    return new RowCondition(
+        operator,
+        column == null ? null : names.getOrDefault(column, column),
+        value,
+        parts.stream().map(p -> p.renamed(names)).toList());
+  }
+
   public static RowCondition of(Json json) {
     Json.Obj j = json.asObject();
     return new RowCondition(

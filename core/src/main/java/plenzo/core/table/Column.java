@@ -8,6 +8,7 @@ import plenzo.core.json.Json;
  * pg_catalog.
  *
  * @param identity "always", "by default" or null
+ * @param generated expression from which its values are computed and stored, or null
  * @param sequence options of the sequence that the column owns, or null; its value is never part of
  *     it
  */
@@ -19,7 +20,20 @@ public record Column(
     @Nullable String identity,
     @Nullable String collation,
     @Nullable OwnedSequence sequence,
-    @Nullable String comment) {
+    @Nullable String comment,
+    @Nullable String generated) {
+  /** One whose values are not computed from others. */
+  public Column(
+      String name,
+      String type,
+      boolean notNull,
+      @Nullable String defaultExpression,
+      @Nullable String identity,
+      @Nullable String collation,
+      @Nullable OwnedSequence sequence,
+      @Nullable String comment) {
+    this(name, type, notNull, defaultExpression, identity, collation, sequence, comment, null);
+  }
 
   Json toJson() {
     return Json.object(
@@ -38,7 +52,9 @@ public record Column(
         "sequence",
         sequence == null ? null : sequence.toJson(),
         "comment",
-        comment);
+        comment,
+        "generated",
+        generated);
   }
 
   static Column of(Json.Obj j) {
@@ -50,10 +66,42 @@ public record Column(
         j.findText("identity"),
         j.findText("collation"),
         j.find("sequence") instanceof Json.Obj s ? OwnedSequence.of(s) : null,
-        j.findText("comment"));
+        j.findText("comment"),
+        j.findText("generated"));
+  }
+
+  public Column named(String other) {
+    return other.equals(name)
+        ? this
+        : new Column(
+            other,
+            type,
+            notNull,
+            defaultExpression,
+            identity,
+            collation,
+            sequence,
+            comment,
+            generated);
+  }
+
+  /** Whether its values are computed from others. */
+  public boolean isComputed() {
+    return generated != null;
+  }
+
+  /** The same computed by another expression. */
+  public Column computed(@Nullable String expression) {
+    return new Column(
+        name, type, notNull, defaultExpression, identity, collation, sequence, comment, expression);
+  }
+
+  public Column withoutDefault() {
+    return new Column(name, type, notNull, null, identity, collation, sequence, comment, generated);
   }
 
   public Column withoutNotNull() {
-    return new Column(name, type, false, defaultExpression, identity, collation, sequence, comment);
+    return new Column(
+        name, type, false, defaultExpression, identity, collation, sequence, comment, generated);
   }
 }

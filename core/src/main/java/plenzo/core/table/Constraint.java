@@ -25,7 +25,9 @@ public record Constraint(
     PRIMARY,
     UNIQUE,
     FOREIGN,
-    CHECK
+    CHECK,
+    /** No two rows for which all of its operators hold. */
+    EXCLUDE
   }
 
   Json toJson() {

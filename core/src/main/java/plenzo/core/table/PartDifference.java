@@ -25,6 +25,8 @@ public record PartDifference(
     CONSTRAINT,
     INDEX,
     COMMENT,
+    /** What else is set of a table. */
+    SETTING,
     /** A file or a definition, with its differing lines or members. */
     CONTENT;
 

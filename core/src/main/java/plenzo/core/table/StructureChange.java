@@ -26,15 +26,20 @@ public record StructureChange(
     DROP_FOREIGN_KEY(Phase.BEFORE_ROWS),
     DROP_CONSTRAINT(Phase.BEFORE_ROWS),
     DROP_INDEX(Phase.BEFORE_ROWS),
+    /** A computed column goes first: it holds the columns that it is computed from. */
+    DROP_COMPUTED(Phase.BEFORE_ROWS),
     CREATE_TABLE(Phase.BEFORE_ROWS),
     ADD_COLUMN(Phase.BEFORE_ROWS),
     CHANGE_COLUMN(Phase.BEFORE_ROWS),
+    ADD_COMPUTED(Phase.BEFORE_ROWS),
     DROP_COLUMN(Phase.BEFORE_ROWS),
     SET_NOT_NULL(Phase.AFTER_ROWS),
     ADD_INDEX(Phase.AFTER_ROWS),
     ADD_CONSTRAINT(Phase.AFTER_ROWS),
     ADD_FOREIGN_KEY(Phase.AFTER_ROWS),
     SET_COMMENT(Phase.AFTER_ROWS),
+    /** {@code name} is the setting's, {@code comment} its value, null where it is set no more. */
+    SET_SETTING(Phase.AFTER_ROWS),
     DROP_TABLE(Phase.AFTER_ROWS);
 
     private final Phase phase;
@@ -63,8 +68,10 @@ public record StructureChange(
     }
     TableStructure p = present == null ? TableStructure.EMPTY : present;
     TableStructure r = result == null ? TableStructure.EMPTY : result;
+    List<Column> remade = remade(p, r);
     for (Constraint c : p.constraints()) {
-      if (!r.constraints().contains(c) && (result != null || c.type() == Constraint.Type.FOREIGN)) {
+      if ((!r.constraints().contains(c) || isOver(c, remade))
+          && (result != null || c.type() == Constraint.Type.FOREIGN)) {
         out.add(
             change(
                     c.type() == Constraint.Type.FOREIGN
@@ -81,7 +88,7 @@ public record StructureChange(
       return out;
     }
     for (Index i : p.indexes()) {
-      if (!r.indexes().contains(i)) {
+      if (!r.indexes().contains(i) || isOver(i, remade)) {
         out.add(change(Act.DROP_INDEX, table, i.name()).with(i));
       }
     }
@@ -89,14 +96,14 @@ public record StructureChange(
       out.add(
           new StructureChange(Act.CREATE_TABLE, table, "", result, null, null, null, null, null));
     }
-    columns(table, present == null, p, r, out);
+    columns(table, present == null, p, r, remade, out);
     for (Index i : r.indexes()) {
-      if (!p.indexes().contains(i)) {
+      if (!p.indexes().contains(i) || isOver(i, remade)) {
         out.add(change(Act.ADD_INDEX, table, i.name()).with(i));
       }
     }
     for (Constraint c : r.constraints()) {
-      if (!p.constraints().contains(c)) {
+      if (!p.constraints().contains(c) || isOver(c, remade)) {
         out.add(
             change(
                     c.type() == Constraint.Type.FOREIGN ? Act.ADD_FOREIGN_KEY : Act.ADD_CONSTRAINT,
@@ -110,7 +117,81 @@ public record StructureChange(
           new StructureChange(
               Act.SET_COMMENT, table, "", null, null, null, null, null, r.comment()));
     }
+    settings(table, p, r, out);
     return out;
+  }
+
+  /**
+   * Columns that go and come again: because they are computed otherwise, or because a column that
+   * they are computed from gets another type.
+   */
+  private static List<Column> remade(TableStructure p, TableStructure r) {
+    List<String> retyped =
+        r.columns().stream()
+            .filter(c -> p.column(c.name()).filter(was -> !was.type().equals(c.type())).isPresent())
+            .map(Column::name)
+            .toList();
+    return r.columns().stream()
+        .filter(c -> p.column(c.name()).isPresent())
+        .filter(
+            c -> {
+              Column was = p.column(c.name()).orElseThrow();
+              return c.isComputed() && !Objects.equals(was.generated(), c.generated())
+                  || c.isComputed() && !was.type().equals(c.type())
+                  || isFrom(was, retyped)
+                  || isFrom(c, retyped);
+            })
+        .toList();
+  }
+
+  private static boolean isFrom(Column c, List<String> columns) {
+    String expression = c.generated();
+    return expression != null && columns.stream().anyMatch(n -> Renaming.names(expression, n));
+  }
+
+  private static boolean isOver(Constraint k, List<Column> remade) {
+    return remade.stream().anyMatch(c -> k.columns().contains(c.name()));
+  }
+
+  private static boolean isOver(Index i, List<Column> remade) {
+    return remade.stream().anyMatch(c -> Renaming.names(i.definition(), c.name()));
+  }
+
+  private static void settings(
+      TableName table, TableStructure p, TableStructure r, List<StructureChange> out) {
+    List<String> made =
+        out.stream()
+            .filter(c -> c.act() == Act.ADD_CONSTRAINT || c.act() == Act.ADD_INDEX)
+            .map(StructureChange::name)
+            .toList();
+    for (Setting s : r.settings()) {
+      // what is said of a constraint or index goes with it, and comes again
+      boolean again = made.stream().anyMatch(n -> isAbout(s, n));
+      if (!p.settings().contains(s) || again) {
+        out.add(setting(table, s.name(), s.value()));
+      }
+    }
+    for (Setting s : p.settings()) {
+      boolean gone =
+          r.setting(s.name()).isEmpty()
+              && out.stream()
+                  .filter(c -> c.act() == Act.DROP_CONSTRAINT || c.act() == Act.DROP_INDEX)
+                  .noneMatch(c -> isAbout(s, c.name()));
+      if (gone) {
+        out.add(setting(table, s.name(), null));
+      }
+    }
+  }
+
+  private static boolean isAbout(Setting s, String part) {
+    return s.name().equals(Setting.CONSTRAINT_COMMENT + part)
+        || s.name().equals(Setting.INDEX_COMMENT + part)
+        || s.name().equals(Setting.CLUSTERED) && s.value().equals(part)
+        || s.name().equals(Setting.REPLICA_IDENTITY) && s.value().equals("index " + part);
+  }
+
+  private static StructureChange setting(TableName table, String name, @Nullable String value) {
+    return new StructureChange(Act.SET_SETTING, table, name, null, null, null, null, null, value);
   }
 
   private static void columns(
@@ -118,13 +199,17 @@ public record StructureChange(
       boolean created,
       TableStructure p,
       TableStructure r,
+      List<Column> remade,
       List<StructureChange> out) {
     for (Column c : r.columns()) {
       Column before = p.column(c.name()).orElse(null);
       if (before == null) {
         if (!created) {
-          out.add(column(Act.ADD_COLUMN, table, null, c));
+          out.add(column(c.isComputed() ? Act.ADD_COMPUTED : Act.ADD_COLUMN, table, null, c));
         }
+      } else if (remade.contains(c)) {
+        out.add(column(Act.DROP_COMPUTED, table, before, null));
+        out.add(column(c.isComputed() ? Act.ADD_COMPUTED : Act.ADD_COLUMN, table, null, c));
       } else if (!before.equals(c)) {
         if (!before.withoutNotNull().equals(c.withoutNotNull())
             || before.notNull() && !c.notNull()) {
@@ -137,7 +222,7 @@ public record StructureChange(
     }
     for (Column c : p.columns()) {
       if (r.column(c.name()).isEmpty()) {
-        out.add(column(Act.DROP_COLUMN, table, c, null));
+        out.add(column(c.isComputed() ? Act.DROP_COMPUTED : Act.DROP_COLUMN, table, c, null));
       }
     }
   }

@@ -47,6 +47,9 @@ public record StructureComparison(
     from.indexes().stream()
         .filter(i -> in.indexes().stream().noneMatch(x -> x.name().equals(i.name())))
         .forEach(i -> out.add("index/" + i.name()));
+    from.settings().stream()
+        .filter(s -> in.setting(s.name()).isEmpty())
+        .forEach(s -> out.add("setting/" + s.name()));
     if (from.comment() != null && in.comment() == null) {
       out.add("comment/");
     }
@@ -64,6 +67,7 @@ public record StructureComparison(
       case CONSTRAINT -> s.constraint(p.name()).isPresent();
       case INDEX -> s.indexes().stream().anyMatch(i -> i.name().equals(p.name()));
       case COMMENT -> s.comment() != null;
+      case SETTING -> s.setting(p.name()).isPresent();
       case CONTENT -> false;
     };
   }
@@ -85,7 +89,8 @@ public record StructureComparison(
             "constraint", present.constraints(), incoming.constraints(), Constraint::name, stays),
         chosen("index", present.indexes(), incoming.indexes(), Index::name, stays),
         stays.test("comment/") ? incoming.comment() : present.comment(),
-        present.order());
+        present.order(),
+        chosen("setting", present.settings(), incoming.settings(), Setting::name, stays));
   }
 
   private static <T> List<T> chosen(
@@ -159,13 +164,22 @@ public record StructureComparison(
             texts(incoming.comment()),
             c -> "",
             c -> Map.of("text", c));
+    List<Setting> settings =
+        merge.parts(
+            PartDifference.Part.SETTING,
+            b.settings(),
+            present.settings(),
+            incoming.settings(),
+            Setting::name,
+            s -> Map.of("value", s.value()));
     TableStructure result =
         new TableStructure(
             columns,
             constraints,
             indexes,
             comment.isEmpty() ? null : comment.get(0),
-            present.order().isEmpty() ? incoming.order() : present.order());
+            present.order().isEmpty() ? incoming.order() : present.order(),
+            settings);
     return new StructureComparison(worst(merge.differences), result, merge.differences);
   }
 
@@ -191,6 +205,7 @@ public record StructureComparison(
     out.put("identity", Objects.toString(c.identity(), ""));
     out.put("collation", Objects.toString(c.collation(), ""));
     out.put("sequence", c.sequence() == null ? "" : c.sequence().toJson().canonical());
+    out.put("generated", Objects.toString(c.generated(), ""));
     out.put("comment", Objects.toString(c.comment(), ""));
     return out;
   }
@@ -226,6 +241,9 @@ public record StructureComparison(
                     out));
     texts(incoming.comment())
         .forEach(c -> same(PartDifference.Part.COMMENT, "", Map.of("text", c), out));
+    incoming
+        .settings()
+        .forEach(s -> same(PartDifference.Part.SETTING, s.name(), Map.of("value", s.value()), out));
     out.removeIf(p -> differs.contains(p.path()));
     return out;
   }

@@ -12,6 +12,7 @@ import plenzo.core.json.Json;
  * The structure of one table: what is compared, sealed and rebuilt. Lists are kept by name, because
  * the order of columns is never a difference.
  *
+ * @param settings what else is set of it
  * @param order names of the columns as they stand; empty when that is not known
  */
 public record TableStructure(
@@ -19,9 +20,11 @@ public record TableStructure(
     List<Constraint> constraints,
     List<Index> indexes,
     @Nullable String comment,
-    List<String> order) {
+    List<String> order,
+    List<Setting> settings) {
   public TableStructure {
     order = List.copyOf(order);
+    settings = settings.stream().sorted(Comparator.comparing(Setting::name)).toList();
     columns = columns.stream().sorted(Comparator.comparing(Column::name)).toList();
     constraints = constraints.stream().sorted(Comparator.comparing(Constraint::name)).toList();
     indexes = indexes.stream().sorted(Comparator.comparing(Index::name)).toList();
@@ -33,12 +36,12 @@ public record TableStructure(
       List<Constraint> constraints,
       List<Index> indexes,
       @Nullable String comment) {
-    this(columns, constraints, indexes, comment, List.of());
+    this(columns, constraints, indexes, comment, List.of(), List.of());
   }
 
   /** The same with its columns in an order. */
   public TableStructure ordered(List<String> names) {
-    return new TableStructure(columns, constraints, indexes, comment, names);
+    return new TableStructure(columns, constraints, indexes, comment, names, settings);
   }
 
   /** Columns in the order in which they stand or should stand; those of no known place last. */
@@ -57,12 +60,13 @@ public record TableStructure(
         && columns.equals(other.columns)
         && constraints.equals(other.constraints)
         && indexes.equals(other.indexes)
-        && Objects.equals(comment, other.comment);
+        && Objects.equals(comment, other.comment)
+        && settings.equals(other.settings);
   }
 
   @Override
   public int hashCode() {
-    return Objects.hash(columns, constraints, indexes, comment);
+    return Objects.hash(columns, constraints, indexes, comment, settings);
   }
 
   public static final TableStructure EMPTY =
@@ -74,6 +78,10 @@ public record TableStructure(
 
   public Optional<Constraint> constraint(String name) {
     return constraints.stream().filter(c -> c.name().equals(name)).findFirst();
+  }
+
+  public Optional<Setting> setting(String name) {
+    return settings.stream().filter(s -> s.name().equals(name)).findFirst();
   }
 
   public Optional<Constraint> primaryKey() {
@@ -94,7 +102,9 @@ public record TableStructure(
             "indexes",
             list(indexes, Index::toJson),
             "comment",
-            comment)
+            comment,
+            "settings",
+            settings.isEmpty() ? null : list(settings, Setting::toJson))
         .canonical();
   }
 
@@ -109,6 +119,8 @@ public record TableStructure(
         j.list("columns").stream().map(c -> Column.of(c.asObject())).toList(),
         j.list("constraints").stream().map(c -> Constraint.of(c.asObject())).toList(),
         j.list("indexes").stream().map(c -> Index.of(c.asObject())).toList(),
-        j.findText("comment"));
+        j.findText("comment"),
+        List.of(),
+        j.list("settings").stream().map(c -> Setting.of(c.asObject())).toList());
   }
 }

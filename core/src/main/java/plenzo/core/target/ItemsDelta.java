@@ -97,7 +97,11 @@ public record ItemsDelta(
   }
 
   @Override
-  public String words() {
+  public List<String> parts() {
+    return List.of(inWords());
+  }
+
+  private String inWords() {
     String given = Words.count(bindings.size(), "value") + " of inputs";
     if (changes.isEmpty()) {
       return given;

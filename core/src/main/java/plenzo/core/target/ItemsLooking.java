@@ -1,29 +1,10 @@
 package plenzo.core.target;
 
-import java.io.InputStream;
 import java.util.List;
-import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
-import plenzo.core.component.ComponentKey;
-import plenzo.core.item.ItemSeen;
 
 /** A look at a directory or an application host. One thread. */
-public interface ItemsLooking extends Looking {
-  /**
-   * Everything that belongs to the application, in the order of its names.
-   *
-   * @param scope the application's name space: first folder of a path, text before the first dot of
-   *     a definition's name
-   */
-  void inventory(String scope, Consumer<ItemSeen> sink);
-
-  /**
-   * The canonical content, which the caller closes.
-   *
-   * @throws TargetFailed when it is not there (any more)
-   */
-  InputStream read(ComponentKey key);
-
+public interface ItemsLooking extends Looking, WholesLooking {
   /** What people and the system do there now; null where the target cannot tell. */
   @Nullable Work work();
 

@@ -4,10 +4,12 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collections;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
 import plenzo.core.table.IndexKeys;
+import plenzo.core.table.Renaming;
 
 /**
  * A count that the impact check asks for; the target's own engine answers it.
@@ -39,6 +41,11 @@ public record Question(
     ROWS,
     /** Rows whose column holds a value. */
     FILLED,
+    /**
+     * Rows of the table; the examples are how many of them have a value in each of the columns, in
+     * their order.
+     */
+    FILLED_EACH,
     /** Rows whose column is null. */
     NULLS,
     /** Rows whose value does not fit the type in {@code text}, or would come back otherwise. */
@@ -53,6 +60,12 @@ public record Question(
     DUPLICATES_BY,
     /** Rows for which the condition in {@code text} is false, as the server prints it. */
     VIOLATING,
+    /** Rows whose value is none of the labels in {@code text}. */
+    NO_LABEL,
+    /** Rows that have a label of {@code text}; its first is the column's type. */
+    LABELS,
+    /** Rows for whose value the condition on VALUE in {@code text} is false. */
+    VIOLATING_VALUE,
     /** Rows that point at nothing in the table of the path, the given ones counting as there. */
     ORPHANS,
     /** Rows at the end of the path that lead to rows with the given values. */
@@ -97,6 +110,11 @@ public record Question(
       return values.isEmpty();
     }
 
+    /** The same values under other names of their columns. */
+    Tuples named(List<String> names) {
+      return new Tuples(names, types, values);
+    }
+
     /** A tuple whose values are all there. */
     public static List<String> certain(List<@Nullable String> tuple) {
       return tuple.stream().map(Objects::requireNonNull).toList();
@@ -137,8 +155,64 @@ public record Question(
     return of(Type.DUPLICATES_BY, table).text(text);
   }
 
-  private Question text(List<String> types) {
+  /** Rows whose value is none of the labels. */
+  public static Question noLabel(TableName table, String column, List<String> labels) {
+    return of(Type.NO_LABEL, table, column).text(labels);
+  }
+
+  /**
+   * Rows that have one of the labels, in a column of that type or in one of its items.
+   *
+   * @param type as the server prints it
+   */
+  public static Question holdingLabels(
+      TableName table, String column, String type, List<String> labels) {
+    List<String> text = new ArrayList<>(List.of(type));
+    text.addAll(labels);
+    return of(Type.LABELS, table, column).text(text);
+  }
+
+  /**
+   * Rows whose value in a column does not meet the condition of a domain.
+   *
+   * @param condition on VALUE, as the server prints it
+   */
+  public static Question violatingValue(TableName table, String column, String condition) {
+    return of(Type.VIOLATING_VALUE, table, column).text(List.of(condition));
+  }
+
+  public Question text(List<String> types) {
     return new Question(type, table, columns, path, types, given, without);
+  }
+
+  /** The same with other names of columns, by table from those that it has. */
+  public Question renamed(Renaming names) {
+    if (names.isEmpty()) {
+      return this;
+    }
+    Map<String, String> own = names.of(table);
+    List<Hop> hops = new ArrayList<>();
+    for (int n = 0; n < path.size(); n++) {
+      Hop h = path.get(n);
+      // a hop of rows that point leads from the table before it; else from its own to the next
+      TableName other =
+          type == Type.POINTING ? (n == 0 ? table : path.get(n - 1).table()) : h.table();
+      TableName from = type == Type.POINTING ? h.table() : table;
+      hops.add(
+          new Hop(
+              h.table(),
+              Renaming.names(h.columns(), names.of(from)),
+              Renaming.names(h.referenced(), names.of(other))));
+    }
+    boolean sql = type == Type.VIOLATING || type == Type.DUPLICATES_BY;
+    return new Question(
+        type,
+        table,
+        Renaming.names(columns, own),
+        hops,
+        sql ? text.stream().map(t -> Renaming.text(t, own)).toList() : text,
+        given.named(Renaming.names(given.columns(), own)),
+        without.named(Renaming.names(without.columns(), own)));
   }
 
   public Question along(List<Hop> hops) {

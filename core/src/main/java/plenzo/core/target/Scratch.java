@@ -1,10 +1,17 @@
 package plenzo.core.target;
 
+import java.io.InputStream;
 import java.util.Collection;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
+import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
+import plenzo.core.object.SchemaObject;
+import plenzo.core.records.Header;
 import plenzo.core.records.RowReader;
+import plenzo.core.table.Column;
 import plenzo.core.table.TableStructure;
 
 /**
@@ -23,12 +30,29 @@ public interface Scratch extends Session {
   Access inside();
 
   /**
-   * Restores tables and reads them again.
+   * Restores tables and schema objects, and reads the tables again.
    *
    * @param tables in an order in which references are met
+   * @param objects with everything that they are built on
    * @return for each table what stands there now
    */
-  List<Restored> restore(List<Source> tables);
+  List<Restored> restore(List<Source> tables, Collection<SchemaObject> objects);
+
+  /** Schema objects as they stand in the place. */
+  List<SchemaObject> objects(String schema);
+
+  /** Those of some schema objects that do not stand in the place as they are here. */
+  default List<ComponentKey> otherwise(Collection<SchemaObject> objects) {
+    Map<ComponentKey, Digest> there = new HashMap<>();
+    objects.stream()
+        .map(o -> o.name().schema())
+        .distinct()
+        .forEach(schema -> objects(schema).forEach(o -> there.put(o.key(), o.digest())));
+    return objects.stream()
+        .filter(o -> !o.digest().equals(there.get(o.key())))
+        .map(SchemaObject::key)
+        .toList();
+  }
 
   /** Places that were left. */
   List<Leftover> leftovers();
@@ -71,7 +95,24 @@ public interface Scratch extends Session {
   }
 
   /** One table of a backup. */
-  record Source(TableName table, TableStructure structure, Rows rows) {}
+  record Source(TableName table, TableStructure structure, Rows rows) {
+    /** One without a row. */
+    public static Source empty(TableName table, TableStructure structure) {
+      return new Source(table, structure, () -> none(structure));
+    }
+
+    /** No rows of a table. */
+    public static RowReader none(TableStructure structure) {
+      List<Column> columns = structure.inOrder().stream().filter(c -> !c.isComputed()).toList();
+      return new RowReader(
+          InputStream.nullInputStream(),
+          new Header(
+              columns.stream().map(Column::name).toList(),
+              columns.stream().map(Column::type).toList(),
+              0),
+          /* ordered= */ false);
+    }
+  }
 
   /** Opens the rows of a backup. */
   interface Rows {

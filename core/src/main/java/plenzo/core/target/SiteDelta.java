@@ -5,7 +5,6 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
-import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind.Holder;
@@ -58,13 +57,14 @@ public record SiteDelta(TablesDelta tables, Map<Holder, ItemsDelta> items) {
   public List<String> places() {
     List<String> out = new ArrayList<>();
     for (TablesDelta.TableDelta t : tables.tables()) {
-      if (t.structureChanges()) {
+      if (t.structureChanges() || !tables.renaming().of(t.table()).isEmpty()) {
         out.add("table/" + t.table() + ": its structure");
       }
       if (t.rows() != null && t.rows().total() > 0) {
         out.add("records/" + t.table() + ": " + Words.count(t.rows().total(), "row"));
       }
     }
+    tables.changedObjects().forEach(o -> out.add(o.key().toString()));
     for (ItemsDelta d : items.values()) {
       d.changes().forEach(c -> out.add(c.key().toString()));
     }
@@ -73,11 +73,7 @@ public record SiteDelta(TablesDelta tables, Map<Holder, ItemsDelta> items) {
 
   /** "3 rows, 1 file and 2 definitions". */
   public String words() {
-    List<String> parts = all().map(Delta::words).collect(Collectors.toList());
-    if (parts.isEmpty()) {
-      return "nothing";
-    }
-    String last = parts.remove(parts.size() - 1);
-    return parts.isEmpty() ? last : String.join(", ", parts) + " and " + last;
+    List<String> parts = all().flatMap(d -> d.parts().stream()).toList();
+    return parts.isEmpty() ? "nothing" : Words.and(parts);
   }
 }

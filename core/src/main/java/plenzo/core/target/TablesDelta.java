@@ -10,8 +10,10 @@ import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Difference;
 import plenzo.core.component.TableName;
+import plenzo.core.object.ObjectDelta;
 import plenzo.core.records.Header;
 import plenzo.core.records.Row;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.TableStructure;
 import plenzo.core.words.Words;
@@ -20,13 +22,29 @@ import plenzo.core.words.Words;
  * Everything that a run changes in one database, tables in the order in which they are written.
  *
  * @param reached what the database itself changes with it, through foreign keys that cascade
+ * @param renaming columns that get another name first: everything else is told by the names that
+ *     they have then
+ * @param objects views, routines and whatever else a schema has by name, in no order
  */
-public record TablesDelta(List<TableDelta> tables, List<Reached> reached) implements Delta {
+public record TablesDelta(
+    List<TableDelta> tables, List<Reached> reached, List<ObjectDelta> objects, Renaming renaming)
+    implements Delta {
   public static final TablesDelta NONE = new TablesDelta(List.of(), List.of());
 
   public TablesDelta {
     tables = List.copyOf(tables);
     reached = List.copyOf(reached);
+    objects = List.copyOf(objects);
+  }
+
+  /** Of tables alone. */
+  public TablesDelta(List<TableDelta> tables, List<Reached> reached) {
+    this(tables, reached, List.of(), Renaming.NONE);
+  }
+
+  /** Without a renamed column. */
+  public TablesDelta(List<TableDelta> tables, List<Reached> reached, List<ObjectDelta> objects) {
+    this(tables, reached, objects, Renaming.NONE);
   }
 
   /**
@@ -188,16 +206,34 @@ public record TablesDelta(List<TableDelta> tables, List<Reached> reached) implem
 
   @Override
   public boolean isEmpty() {
-    return tables.isEmpty();
+    return tables.isEmpty() && objects.isEmpty();
+  }
+
+  /** Objects that are another afterwards. */
+  public List<ObjectDelta> changedObjects() {
+    return objects.stream().filter(ObjectDelta::changes).toList();
+  }
+
+  /** Objects that go and are made again, or are filled again, and stay what they were. */
+  public List<ObjectDelta> againObjects() {
+    return objects.stream().filter(o -> !o.changes()).toList();
   }
 
   @Override
   public long writes() {
-    return rows();
+    return rows() + changedObjects().size();
   }
 
   @Override
-  public String words() {
-    return Words.count(rows(), "row");
+  public List<String> parts() {
+    int changed = changedObjects().size();
+    List<String> out = new ArrayList<>();
+    if (changed == 0 || !tables.isEmpty()) {
+      out.add(Words.count(rows(), "row"));
+    }
+    if (changed > 0) {
+      out.add(Words.count(changed, "schema object"));
+    }
+    return out;
   }
 }

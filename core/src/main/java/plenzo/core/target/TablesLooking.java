@@ -1,12 +1,20 @@
 package plenzo.core.target;
 
+import java.io.ByteArrayInputStream;
+import java.io.InputStream;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
+import plenzo.core.digest.Digest;
 import plenzo.core.inventory.NamedThings;
 import plenzo.core.inventory.Uncarried;
+import plenzo.core.item.ItemSeen;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.words.Words;
@@ -16,7 +24,7 @@ import plenzo.core.words.Words;
  * reader of rows may be open at a time. Every call throws {@link TargetFailed} when the target does
  * not answer.
  */
-public interface TablesLooking extends Looking {
+public interface TablesLooking extends Looking, WholesLooking {
   List<TableName> tables(String schema);
 
   /**
@@ -29,6 +37,46 @@ public interface TablesLooking extends Looking {
    * Those of the names that nothing has here: no routine, type, operator, relation or collation.
    */
   default Set<NamedThings.Name> absent(Set<NamedThings.Name> names) {
+    return Set.of();
+  }
+
+  /** Views, routines and whatever else the schema has by name and can be carried, by name. */
+  default List<SchemaObject> objects(String schema) {
+    return List.of();
+  }
+
+  @Override
+  default void inventory(String scope, Consumer<ItemSeen> sink) {
+    for (SchemaObject o : objects(scope)) {
+      Digest content = o.digest();
+      sink.accept(
+          new ItemSeen(
+              o.key(), content, o.canonical().length, content.hex(), null, null, List.of(), ""));
+    }
+  }
+
+  @Override
+  default InputStream read(ComponentKey key) {
+    return new ByteArrayInputStream(object(key).canonical());
+  }
+
+  /**
+   * @throws TargetFailed when it is not there (any more)
+   */
+  default SchemaObject object(ComponentKey key) {
+    return objects(ObjectName.of(key).schema()).stream()
+        .filter(o -> o.key().equals(key))
+        .findFirst()
+        .orElseThrow(
+            () ->
+                new TargetFailed(
+                    key + " is not there",
+                    /* notReachable= */ false,
+                    new IllegalStateException(key.toString())));
+  }
+
+  /** Extensions that the database has. */
+  default Set<String> extensions() {
     return Set.of();
   }
 

@@ -1,6 +1,9 @@
 package plenzo.core.version;
 
 import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
@@ -39,9 +42,41 @@ public record VersionEntry(
         : (Json.parseObject(options)).texts("columns");
   }
 
+  /**
+   * Columns of a table that had another name in the version that it was drafted from: from that to
+   * the name that they have.
+   */
+  public Map<String, String> renamed() {
+    Map<String, String> out = new TreeMap<>();
+    if (key.kind() == Kind.TABLE
+        && options != null
+        && Json.parseObject(options).find("renamed") instanceof Json.Obj names) {
+      names.members().keySet().forEach(was -> out.put(was, names.text(was)));
+    }
+    return out;
+  }
+
   /** Options of a table whose columns stood in an order. */
   public static String options(List<String> columns) {
     return Json.object("columns", columns).canonical();
+  }
+
+  /** The same with columns that had another name. */
+  public VersionEntry renaming(Map<String, String> names) {
+    if (names.isEmpty()) {
+      return this;
+    }
+    Map<String, Json> texts = new TreeMap<>();
+    names.forEach((was, is) -> texts.put(was, new Json.Str(is)));
+    List<String> order = columnOrder();
+    Json next =
+        Json.object("columns", order.isEmpty() ? null : order, "renamed", Json.object(texts));
+    return new VersionEntry(key, uid, content, next.canonical(), rows, origin);
+  }
+
+  /** Whether another version has the very same of it. */
+  public boolean sameAs(VersionEntry other) {
+    return content.equals(other.content) && Objects.equals(options, other.options);
   }
 
   Json toJson() {

@@ -1,5 +1,6 @@
 package plenzo.core.words;
 
+import java.util.List;
 import java.util.Locale;
 
 /** Counts as people read them. */
@@ -15,5 +16,13 @@ public final class Words {
   public static String partsOrRows(long count) {
     return String.format(
         Locale.ROOT, "%,d %s", count, count == 1 ? "part or row" : "parts or rows");
+  }
+
+  /** "rows", "rows and files", "rows, files and definitions". */
+  public static String and(List<String> parts) {
+    int last = parts.size() - 1;
+    return last < 1
+        ? String.join("", parts)
+        : String.join(", ", parts.subList(0, last)) + " and " + parts.get(last);
   }
 }

@@ -163,6 +163,7 @@ class TableRulesTest {
             decisions,
             new TablesDelta(deltas, List.of()),
             tables,
+            Map.of(),
             List.of(),
             (component, difference, limit, sink) ->
                 conflicts.stream().filter(r -> r.difference() == difference).forEach(sink),

@@ -9,10 +9,17 @@ import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
+import plenzo.core.comparison.Counts;
+import plenzo.core.comparison.Difference;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.inventory.NamedThings;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.inventory.Uncarried.Sort;
+import plenzo.core.object.SchemaObject;
+import plenzo.core.object.SomeObjects;
+import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.table.Column;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Question;
@@ -43,6 +50,7 @@ class UncarriedRulesTest {
                 Map.of(),
                 delta,
                 present == null ? Map.of() : Map.of(BAND, present),
+                Map.of(),
                 List.of(there),
                 (component, difference, limit, row) -> {},
                 question -> {
@@ -79,6 +87,7 @@ class UncarriedRulesTest {
                 List.of(),
                 Map.of(),
                 delta,
+                Map.of(),
                 Map.of(),
                 List.of(),
                 (component, difference, limit, row) -> {},
@@ -121,6 +130,43 @@ class UncarriedRulesTest {
   }
 
   @Test
+  void aPolicyThatStandsThereAndIsNotInTheVersionIsARisk() {
+    String own = "policy/fares.band.own";
+    assertThat(beside(own, List.of()))
+        .containsExactly("RISK row-policy table/fares.band#policy/own");
+    assertThat(beside(own, List.of(own))).as("it is in the version").isEmpty();
+    assertThat(beside("policy/fares.zone.own", List.of())).as("of another table").isEmpty();
+    assertThat(beside("trigger/fares.band.own", List.of())).as("no policy").isEmpty();
+  }
+
+  private static List<String> beside(String there, List<String> carried) {
+    ComponentKey key = ComponentKey.of(there);
+    SchemaObject.Sort sort =
+        key.kind() == Kind.POLICY ? SchemaObject.Sort.POLICY : SchemaObject.Sort.TRIGGER;
+    return Rules.run(
+            UncarriedRules.ALL,
+            new ImpactCase(
+                carried.stream().map(UncarriedRulesTest::compared).toList(),
+                Map.of(),
+                new TablesDelta(
+                    List.of(TablesDelta.TableDelta.of(BAND, PLAIN, PLAIN, null)), List.of()),
+                Map.of(BAND, PLAIN),
+                Map.of(key, SomeObjects.object(there, sort, "p")),
+                List.of(),
+                (component, difference, limit, row) -> {},
+                question -> {
+                  throw new IllegalStateException("Nothing is asked");
+                }))
+        .stream()
+        .map(f -> f.severity() + " " + f.rule() + " " + f.place())
+        .toList();
+  }
+
+  private static ComponentResult compared(String key) {
+    return new ComponentResult(ComponentKey.of(key), Difference.ADDED, Counts.NONE, List.of(), "");
+  }
+
+  @Test
   void whatIsNotCarriedIsNamed() {
     assertThat(found(PLAIN, PLAIN)).isEmpty();
     assertThat(found(PLAIN, PLAIN, thing(Sort.VIEW, "fares.dear", null)))
@@ -138,6 +184,7 @@ class UncarriedRulesTest {
             List.of(),
             Map.of(),
             TablesDelta.NONE,
+            Map.of(),
             Map.of(),
             List.of(many),
             (component, difference, limit, row) -> {},

@@ -25,14 +25,16 @@ class CatalogueTest {
 
   private static final Catalogue BEFORE =
       Catalogue.of(
-          Map.of(BAND, structure("old"), OTHER, structure("other")), List.of(TRIGGER, SEQUENCE));
+          Map.of(BAND, structure("old"), OTHER, structure("other")),
+          List.of(),
+          List.of(TRIGGER, SEQUENCE));
 
   private static TablesDelta delta(@Nullable TableStructure result) {
     return new TablesDelta(List.of(TableDelta.of(BAND, structure("old"), result, null)), List.of());
   }
 
   private static Catalogue now(TableStructure band, TableStructure other, Uncarried... uncarried) {
-    return Catalogue.of(Map.of(BAND, band, OTHER, other), List.of(uncarried));
+    return Catalogue.of(Map.of(BAND, band, OTHER, other), List.of(), List.of(uncarried));
   }
 
   @Test
@@ -64,7 +66,9 @@ class CatalogueTest {
   void foreseesThatWhatWorksOnATableGoesWithIt() {
     Catalogue after = BEFORE.after(delta(null));
 
-    assertThat(after.differing(Catalogue.of(Map.of(OTHER, structure("other")), List.of(SEQUENCE))))
+    assertThat(
+            after.differing(
+                Catalogue.of(Map.of(OTHER, structure("other")), List.of(), List.of(SEQUENCE))))
         .isEmpty();
   }
 

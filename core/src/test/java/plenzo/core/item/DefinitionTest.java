@@ -40,7 +40,7 @@ class DefinitionTest {
         "\"definition\":{\"x\":1}|\"definition\":[]|no object \"definition\"",
         "\"title\":\"Night\"|\"titel\":\"Night\"|unknown member \"titel\"",
         "\"how\":\"reads\"|\"how\":\"eats\"|a reference without",
-        "table/fares.band|tabel/fares.band|is not a kind; one of: table",
+        "table/fares.band|tabel/fares.band|is not a kind; one of: type",
         "\"name\":\"ceiling\"|\"name\":\"Ceiling\"|lower-case letters",
         "\"type\":\"number\"|\"type\":\"float\"|is not a type of input; one of: text",
         "\"secret\":true|\"secret\":true,\"default\":\"x\"|has a default"

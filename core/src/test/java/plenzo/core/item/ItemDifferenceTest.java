@@ -60,6 +60,27 @@ class ItemDifferenceTest {
     }
   }
 
+  @Test
+  void ofATextThatComesOrGoesAllLinesAreTold() {
+    assertThat(ItemDifference.whole(null, "SELECT 1\nFROM t\n"))
+        .singleElement()
+        .satisfies(
+            a -> {
+              assertThat(a.name()).isEqualTo("line 1 to 2");
+              assertThat(a.presentAbsent()).isTrue();
+              assertThat(a.incoming()).isEqualTo("SELECT 1\nFROM t");
+            });
+    assertThat(ItemDifference.whole("SELECT 1", null))
+        .singleElement()
+        .satisfies(
+            a -> {
+              assertThat(a.name()).isEqualTo("line 1");
+              assertThat(a.incomingAbsent()).isTrue();
+              assertThat(a.present()).isEqualTo("SELECT 1");
+            });
+    assertThat(ItemDifference.whole(null, "")).isEmpty();
+  }
+
   private static long lines(@org.jspecify.annotations.Nullable String text) {
     return text == null ? 0 : text.split("\n", -1).length;
   }

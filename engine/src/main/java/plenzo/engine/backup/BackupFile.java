@@ -112,7 +112,9 @@ public final class BackupFile {
     files.remove(folder);
     List<Table> tables = new ArrayList<>();
     long rows =
-        delta.tables().isEmpty() ? 0 : tables(look.tables(), delta.tables(), tables, progress);
+        delta.tables().tables().isEmpty()
+            ? 0
+            : tables(look.tables(), delta.tables(), tables, progress);
     PiecesFile.Written pieces = new PiecesFile(files, folder).write(look, delta, progress);
     String list = write(LIST, tables);
     writeSheet(name, at, tables, pieces.pieces());
@@ -123,7 +125,7 @@ public final class BackupFile {
         rows,
         tables.stream().map(t -> t.table().componentName()).toList(),
         pieces.pieces().stream()
-            .filter(p -> p.content() != null)
+            .filter(p -> p.content() != null && !p.beside())
             .map(p -> p.key().toString())
             .toList(),
         list,
@@ -200,11 +202,14 @@ public final class BackupFile {
     }
     if (!pieces.isEmpty()) {
       out.append(
-          "\nFiles and definitions lie under pieces/, one numbered file each. The first line of a file says\n"
+          "\nFiles, definitions and schema objects lie under pieces/, one numbered file each. The first line of a file says\n"
               + "whether it is executable or a link; its bytes follow: tail -n +2 pieces/N > NAME.\n\n");
     }
-    for (int n = 0; n < pieces.size(); n++) {
+    for (int n = 0; n < pieces.size(); n++) { // what others are built on is for restoring alone
       PiecesFile.Piece p = pieces.get(n);
+      if (p.beside()) {
+        continue;
+      }
       out.append(
           p.content() == null
               ? "-         " + p.key() + " did not exist\n"

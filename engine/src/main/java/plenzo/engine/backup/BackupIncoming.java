@@ -1,7 +1,12 @@
 package plenzo.engine.backup;
 
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -11,9 +16,11 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.run.Run;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
 import plenzo.engine.comparing.Before;
@@ -26,6 +33,7 @@ public final class BackupIncoming implements Incoming, Before {
   private final List<PiecesFile.Piece> pieces;
   private final Map<ComponentKey, PiecesFile.Piece> byKey = new HashMap<>();
   private final Map<Digest, Integer> byContent = new HashMap<>();
+  private Renaming renaming = Renaming.NONE;
 
   public BackupIncoming(BackupFile backup, Run.Backup record) {
     this.backup = backup;
@@ -33,11 +41,57 @@ public final class BackupIncoming implements Incoming, Before {
     this.pieces = backup.pieces().pieces(record.piecesDigest());
     for (int n = 0; n < pieces.size(); n++) {
       PiecesFile.Piece piece = pieces.get(n);
-      byKey.put(piece.key(), piece);
+      if (!piece.beside()) {
+        byKey.put(piece.key(), piece);
+      }
       if (piece.content() != null) {
         byContent.put(piece.content(), n);
       }
     }
+  }
+
+  /** Schema objects that were there, those that others are built on too. */
+  public List<SchemaObject> objects() {
+    return pieces.stream()
+        .filter(p -> p.key().kind().schemaObject() && p.content() != null)
+        .map(p -> SchemaObject.of(p.key(), bytes(p)))
+        .toList();
+  }
+
+  /** Structures of tables that others are built on, and that the run did not touch. */
+  public Map<TableName, TableStructure> beside() {
+    Map<TableName, TableStructure> out = new LinkedHashMap<>();
+    pieces.stream()
+        .filter(p -> p.key().kind() == Kind.TABLE)
+        .forEach(
+            p ->
+                out.put(
+                    TableName.of(p.key().name()),
+                    TableStructure.of(new String(bytes(p), StandardCharsets.UTF_8))));
+    return out;
+  }
+
+  private byte[] bytes(PiecesFile.Piece piece) {
+    try (InputStream in = backup.pieces().open(pieces.indexOf(piece))) {
+      return in.readAllBytes();
+    } catch (IOException e) {
+      throw new UncheckedIOException("The backup cannot be read", e);
+    }
+  }
+
+  /**
+   * The same for a site whose columns have other names by now.
+   *
+   * @param names from those to the ones of the backup
+   */
+  public BackupIncoming renamed(Renaming names) {
+    this.renaming = names;
+    return this;
+  }
+
+  @Override
+  public Renaming renaming() {
+    return renaming;
   }
 
   /** Tables whose rows cannot be told apart, so that this way cannot be used. */
@@ -56,6 +110,7 @@ public final class BackupIncoming implements Incoming, Before {
         .filter(t -> !t.key().isEmpty())
         .forEach(t -> out.add(new ComponentKey(Kind.RECORDS, t.table().componentName())));
     pieces.stream()
+        .filter(p -> !p.beside())
         .map(PiecesFile.Piece::key)
         .sorted(
             java.util.Comparator.comparing(ComponentKey::kind).thenComparing(ComponentKey::name))

@@ -8,17 +8,22 @@ import java.security.MessageDigest;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Objects;
+import java.util.Set;
+import java.util.TreeSet;
 import java.util.function.LongConsumer;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.ContentDigest;
 import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
+import plenzo.core.component.ObjectName;
 import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
 import plenzo.core.keeping.Files;
+import plenzo.core.object.Foundations;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.SiteDelta;
+import plenzo.core.target.TablesDelta;
 import plenzo.engine.setup.SiteLook;
 
 /**
@@ -41,8 +46,10 @@ public final class PiecesFile {
    * One piece.
    *
    * @param content digest of kind and canonical content, null when it did not exist
+   * @param beside whether the run does not touch it: a structure or schema object that what is
+   *     backed up is built on, so that it can be restored elsewhere
    */
-  public record Piece(ComponentKey key, @Nullable Digest content, long size) {
+  public record Piece(ComponentKey key, @Nullable Digest content, long size, boolean beside) {
     Json toJson() {
       return Json.object(
           "component",
@@ -50,7 +57,9 @@ public final class PiecesFile {
           "content",
           content == null ? null : content.hex(),
           "size",
-          size);
+          size,
+          "beside",
+          beside ? true : null);
     }
 
     static Piece of(Json json) {
@@ -59,7 +68,8 @@ public final class PiecesFile {
       return new Piece(
           ComponentKey.of(j.text("component")),
           content == null ? null : new Digest(content),
-          ((Json.Num) Objects.requireNonNull(j.find("size"))).value());
+          ((Json.Num) Objects.requireNonNull(j.find("size"))).value(),
+          j.flag("beside"));
     }
   }
 
@@ -75,31 +85,69 @@ public final class PiecesFile {
     files.remove(folder);
     List<Piece> pieces = new ArrayList<>();
     long bytes = 0;
-    for (Holder holder : List.of(Holder.DIRECTORY, Holder.HOST)) {
-      ItemsDelta items = delta.items().get(holder);
-      if (items == null) {
+    for (Replaced change : replaced(delta)) {
+      Digest present = change.present();
+      if (present == null) {
+        pieces.add(new Piece(change.key(), null, 0, /* beside= */ false));
         continue;
       }
-      for (ItemsDelta.Change change : items.changes()) {
-        Digest present = change.present();
-        if (present == null) {
-          pieces.add(new Piece(change.key(), null, 0));
-          continue;
-        }
-        long size;
-        try (InputStream in = look.items(holder).read(change.key())) {
-          size = copy(in, name(pieces.size()), change.key(), present);
-        } catch (IOException e) {
-          throw new UncheckedIOException(change.key() + " cannot be backed up", e);
-        }
-        bytes += size;
-        pieces.add(new Piece(change.key(), present, size));
-        progress.accept(pieces.size());
+      long size;
+      try (InputStream in = look.read(change.key())) {
+        size = copy(in, name(pieces.size()), change.key(), present);
+      } catch (IOException e) {
+        throw new UncheckedIOException(change.key() + " cannot be backed up", e);
       }
+      bytes += size;
+      pieces.add(new Piece(change.key(), present, size, /* beside= */ false));
+      progress.accept(pieces.size());
     }
+    bytes += beside(look, delta.tables(), pieces);
     String list = new Json.Arr(pieces.stream().map(Piece::toJson).toList()).canonical();
     files.write(folder + "/list.json", out -> out.write(list.getBytes(StandardCharsets.UTF_8)));
     return new Written(pieces, bytes, Digest.of(list).hex());
+  }
+
+  /** What everything of a database that is backed up is built on, and is not backed up itself. */
+  private long beside(SiteLook look, TablesDelta delta, List<Piece> pieces) {
+    if (delta.isEmpty()) {
+      return 0;
+    }
+    Set<ComponentKey> kept = new TreeSet<>();
+    delta.touched().forEach(t -> kept.add(new ComponentKey(Kind.TABLE, t.componentName())));
+    delta.changedObjects().stream()
+        .filter(o -> o.present() != null)
+        .forEach(o -> kept.add(o.key()));
+    Set<String> schemas = new TreeSet<>();
+    delta.touched().forEach(t -> schemas.add(t.schema()));
+    delta.objects().forEach(o -> schemas.add(ObjectName.of(o.key()).schema()));
+    Whole whole = new Whole(look.tables(), schemas);
+    long bytes = 0;
+    for (ComponentKey key : new Foundations(whole.tables(), whole.objects()).of(kept)) {
+      if (!kept.contains(key)) {
+        byte[] content = whole.content(key);
+        files.write(name(pieces.size()), out -> out.write(content));
+        pieces.add(new Piece(key, ContentDigest.of(key.kind(), content), content.length, true));
+        bytes += content.length;
+      }
+    }
+    return bytes;
+  }
+
+  /** One component that a run replaces, takes away or brings; nothing was there of the last. */
+  private record Replaced(ComponentKey key, @Nullable Digest present) {}
+
+  private static List<Replaced> replaced(SiteDelta delta) {
+    List<Replaced> out = new ArrayList<>();
+    for (Holder holder : List.of(Holder.DIRECTORY, Holder.HOST)) {
+      ItemsDelta items = delta.items().get(holder);
+      if (items != null) {
+        items.changes().forEach(c -> out.add(new Replaced(c.key(), c.present())));
+      }
+    }
+    delta.tables().changedObjects().stream()
+        .map(o -> new Replaced(o.key(), o.present() == null ? null : o.present().digest()))
+        .forEach(out::add);
+    return out;
   }
 
   private long copy(InputStream in, String name, ComponentKey key, Digest expected) {

@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.EnumMap;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -23,10 +24,14 @@ import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.item.ItemSeen;
+import plenzo.core.object.ObjectDelta;
+import plenzo.core.object.ObjectsPlan;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.Header;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.records.Row;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableOrder;
 import plenzo.core.table.TableStructure;
@@ -39,7 +44,9 @@ import plenzo.core.target.TablesDelta;
  * A finished comparison: results in memory, rows on disk.
  *
  * @param components without files that are the same; the place in it is that of the rows on disk
- * @param tables every table of the database's schemas as it was read
+ * @param tables every table of the database's schemas as it was read, by the names that its columns
+ *     have after a run
+ * @param renaming columns that have another name there now
  * @param uncarried everything else in those schemas, which is named and not carried
  * @param items every file and definition of the application as it was read
  * @param fitted what a way back does so that rows fit its structure
@@ -52,6 +59,7 @@ public record Compared(
     List<ComponentResult> components,
     Map<ComponentKey, StructureComparison> structures,
     Map<TableName, TableStructure> tables,
+    Renaming renaming,
     List<Uncarried> uncarried,
     Items items,
     Map<String, Decision> decisions,
@@ -69,6 +77,7 @@ public record Compared(
         components,
         structures,
         tables,
+        renaming,
         uncarried,
         items,
         decisions,
@@ -211,6 +220,8 @@ public record Compared(
    * Files and definitions.
    *
    * @param present what the site holds
+   * @param objects every schema object that the site holds, whole
+   * @param comingObjects schema objects of the incoming side that the site has not so
    * @param coming digest of what the incoming side has
    * @param same files that are as they come, or that neither side has; they are in no result
    * @param onlyThere what the site holds and no side knows
@@ -218,6 +229,8 @@ public record Compared(
    */
   public record Items(
       Map<ComponentKey, ItemSeen> present,
+      Map<ComponentKey, SchemaObject> objects,
+      Map<ComponentKey, SchemaObject> comingObjects,
       Map<ComponentKey, Digest> coming,
       List<ComponentKey> same,
       List<ComponentKey> onlyThere,
@@ -233,6 +246,9 @@ public record Compared(
   public SiteDelta delta(Set<ComponentKey> activate, Map<String, ItemsDelta.Binding> bindings) {
     Map<Holder, ItemsDelta> whole = new EnumMap<>(Holder.class);
     for (Holder holder : items.holders()) {
+      if (holder == Holder.DATABASE) {
+        continue;
+      }
       whole.put(holder, items(holder, activate, holder == Holder.HOST ? bindings : Map.of()));
     }
     return new SiteDelta(tablesDelta(), whole);
@@ -338,6 +354,12 @@ public record Compared(
         }
       }
     }
+    for (TableName table : renaming.columns().keySet()) {
+      TableStructure is = tables.get(table);
+      if (is != null) {
+        out.putIfAbsent(table, TablesDelta.TableDelta.of(table, is, is, null));
+      }
+    }
     for (Fitted f : fitted) {
       TableStructure is = tables.get(f.table());
       if (!f.parts().isEmpty() && is != null) {
@@ -356,7 +378,41 @@ public record Compared(
         TableOrder.parentsFirst(results, items.incoming().moved()).stream()
             .map(t -> fitted(Objects.requireNonNull(out.get(t))))
             .toList();
-    return new TablesDelta(ordered, reached(new TablesDelta(ordered, List.of()).staged()));
+    TablesDelta delta =
+        new TablesDelta(
+            ordered, reached(new TablesDelta(ordered, List.of()).staged()), List.of(), renaming);
+    return new TablesDelta(delta.tables(), delta.reached(), objects(delta), renaming);
+  }
+
+  /** Every table as it is there now, by the names that its columns have now. */
+  public Map<TableName, TableStructure> found() {
+    Renaming back = renaming.inverse();
+    Map<TableName, TableStructure> out = new LinkedHashMap<>();
+    tables.forEach((name, structure) -> out.put(name, back.of(name, structure)));
+    return out;
+  }
+
+  /** What is done with schema objects: what comes, goes and must be made again. */
+  private List<ObjectDelta> objects(TablesDelta delta) {
+    if (!items.holders().contains(Holder.DATABASE)) {
+      return List.of();
+    }
+    List<ObjectsPlan.Change> changes = new ArrayList<>();
+    Set<ComponentKey> owned = new HashSet<>();
+    for (ComponentResult c : components) {
+      if (!c.key().kind().schemaObject()) {
+        continue;
+      }
+      SchemaObject there = items.objects().get(c.key());
+      SchemaObject next = items.comingObjects().get(c.key());
+      Difference act = act(c, there != null, next != null);
+      owned.add(c.key());
+      if (act.writes()) {
+        changes.add(
+            new ObjectsPlan.Change(c.key(), there, act == Difference.REMOVED ? null : next));
+      }
+    }
+    return ObjectsPlan.of(changes, items.objects(), tables, delta, owned);
   }
 
   private TablesDelta.TableDelta fitted(TablesDelta.TableDelta t) {

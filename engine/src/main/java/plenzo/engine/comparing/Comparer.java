@@ -13,6 +13,7 @@ import java.util.Objects;
 import java.util.Set;
 import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.comparison.Counts;
 import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
@@ -124,7 +125,7 @@ public final class Comparer {
               }
             });
     Work work = new Work(look, incoming, decisions, Set.copyOf(exceptions), tables, tools.newId());
-    ItemsComparing items = new ItemsComparing(look, space, incoming, new Contents(tools));
+    ItemsComparing items = new ItemsComparing(look, space, schemas, incoming, new Contents(tools));
     List<ComponentKey> components = incoming.components();
     Underway.Progress progress = tools.underway().now();
     progress.of(components.size(), "components");
@@ -133,7 +134,8 @@ public final class Comparer {
       switch (key.kind()) {
         case TABLE -> work.results.add(work.structure(key));
         case RECORDS -> work.results.add(work.records(work.results.size(), key));
-        case FILE, INTEGRATION, RULE, FORM -> work.item(items, key);
+        case FILE, INTEGRATION, RULE, FORM, TYPE, SEQUENCE, ROUTINE, VIEW, TRIGGER, POLICY ->
+            work.item(items, key);
       }
       progress.next();
     }
@@ -142,6 +144,7 @@ public final class Comparer {
         List.copyOf(work.results),
         work.structures,
         tables,
+        look.renaming(),
         List.copyOf(uncarried),
         items.items(components),
         Map.copyOf(decisions),
@@ -205,25 +208,50 @@ public final class Comparer {
       StructureComparison c = StructureComparison.of(base, present, in, removals, decided(key));
       structures.put(key, c);
       Map<Difference, Long> counts = new HashMap<>();
-      for (PartDifference p : c.parts()) {
+      List<PartDifference> parts = withRenamed(key, c.parts());
+      for (PartDifference p : parts) {
         counts.merge(p.difference(), 1L, Long::sum);
         if (p.difference() != Difference.SAME && StructureComparison.has(in, p)) {
           drifted(key, p.path());
         }
       }
-      if (c.parts().isEmpty()) {
+      if (parts.isEmpty()) {
         counts.put(Difference.SAME, 1L);
       }
-      boolean touches = c.difference().writes() || c.difference() == Difference.CONFLICT;
+      boolean renames = parts.size() > c.parts().size();
+      Difference difference =
+          renames && !c.difference().writes() && c.difference() != Difference.CONFLICT
+              ? Difference.CHANGED
+              : c.difference();
+      boolean touches = difference.writes() || difference == Difference.CONFLICT;
       String touched =
           touches
               ? Digest.of(
                       (present == null ? "" : present.canonical())
                           + "\n"
+                          + String.join("\n", renames ? look.renaming().words() : List.of())
                           + (c.result() == null ? "" : c.result().canonical()))
                   .hex()
               : "";
-      return new ComponentResult(key, c.difference(), Counts.of(counts), c.parts(), touched);
+      return new ComponentResult(key, difference, Counts.of(counts), parts, touched);
+    }
+
+    /** Columns that get another name, beside what differs of them. */
+    private List<PartDifference> withRenamed(ComponentKey key, List<PartDifference> found) {
+      List<PartDifference> out = new ArrayList<>();
+      look.renaming()
+          .of(TableName.of(key.name()))
+          .forEach(
+              (was, is) ->
+                  out.add(
+                      new PartDifference(
+                          PartDifference.Part.COLUMN,
+                          is,
+                          Difference.CHANGED,
+                          List.of(AttributeDifference.of("name", was, is, false, false)),
+                          null)));
+      out.addAll(found);
+      return out;
     }
 
     void item(ItemsComparing items, ComponentKey key) {
@@ -278,6 +306,7 @@ public final class Comparer {
         all.columns().forEach(c -> paths.add("column/" + c.name()));
         all.constraints().forEach(c -> paths.add("constraint/" + c.name()));
         all.indexes().forEach(c -> paths.add("index/" + c.name()));
+        all.settings().forEach(s -> paths.add("setting/" + s.name()));
         paths.add("comment/");
         paths.addAll(incoming.removals(key));
         paths.forEach(p -> out.put(p, whole));
@@ -425,7 +454,8 @@ public final class Comparer {
       switch (c.key().kind()) {
         case TABLE -> out.add(c.key() + ": its structure moved here");
         case RECORDS -> rowsMoved(before, place, now.id(), n, c.key(), out, limit);
-        case FILE, INTEGRATION, RULE, FORM -> out.add(c.key() + ": it was changed here");
+        case FILE, INTEGRATION, RULE, FORM, TYPE, SEQUENCE, ROUTINE, VIEW, TRIGGER, POLICY ->
+            out.add(c.key() + ": it was changed here");
       }
     }
     // and one that is the same now is listed no more

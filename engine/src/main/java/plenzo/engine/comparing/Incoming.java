@@ -8,6 +8,7 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
 
@@ -44,6 +45,14 @@ public interface Incoming {
   /** Which components a person moved before others. */
   default List<Before> moved() {
     return List.of();
+  }
+
+  /**
+   * Columns that have another name on this side than where it goes to, as far as versions tell;
+   * everything that this side says is by the names that they have then.
+   */
+  default Renaming renaming() {
+    return Renaming.NONE;
   }
 
   /** True when what is present becomes as incoming whatever its base: a restore. */

@@ -1,5 +1,8 @@
 package plenzo.engine.comparing;
 
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.EnumSet;
@@ -9,6 +12,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
 import plenzo.core.comparison.Decision;
@@ -20,6 +24,7 @@ import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.digest.Digest;
 import plenzo.core.item.ItemSeen;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.table.PartDifference;
 import plenzo.engine.content.Contents;
@@ -39,26 +44,31 @@ final class ItemsComparing {
   private final Incoming incoming;
   private final Contents contents;
   private final Map<ComponentKey, ItemSeen> present = new LinkedHashMap<>();
+  private final Map<ComponentKey, SchemaObject> objects = new TreeMap<>();
+  private final Map<ComponentKey, SchemaObject> comingObjects = new TreeMap<>();
   private final Map<ComponentKey, Digest> coming = new LinkedHashMap<>();
   private final List<ComponentKey> same = new ArrayList<>();
   private final Set<Holder> holders = EnumSet.noneOf(Holder.class);
   private int shown;
 
   /**
+   * @param schemas all of the site's database: something in one may build on another
    * @param contents takes what both sides together are, once somebody decided so
    */
-  ItemsComparing(SiteLook look, String space, Incoming incoming, Contents contents) {
+  ItemsComparing(
+      SiteLook look, String space, List<String> schemas, Incoming incoming, Contents contents) {
     this.look = look;
     this.contents = contents;
     this.incoming = incoming;
-    for (Holder holder : List.of(Holder.DIRECTORY, Holder.HOST)) {
-      look.findItems(holder)
-          .ifPresent(
-              items -> {
-                holders.add(holder);
-                items.inventory(space, seen -> present.put(seen.key(), seen));
-              });
-    }
+    look.wholes(
+        (holder, all) -> {
+          holders.add(holder);
+          all.inventory(space, seen -> present.put(seen.key(), seen));
+        });
+    look.findTables()
+        .ifPresent(
+            tables ->
+                schemas.forEach(s -> tables.objects(s).forEach(o -> objects.put(o.key(), o))));
   }
 
   /** What the site holds, and what comes over it. */
@@ -66,7 +76,8 @@ final class ItemsComparing {
     Set<ComponentKey> all = new HashSet<>(known);
     List<ComponentKey> only =
         present.keySet().stream().filter(k -> !all.contains(k)).sorted().toList();
-    return new Compared.Items(present, coming, same, only, holders, incoming);
+    return new Compared.Items(
+        present, objects, comingObjects, coming, same, only, holders, incoming);
   }
 
   /** Whether the site has a target for such a component at all. */
@@ -95,6 +106,9 @@ final class ItemsComparing {
     if (d == Difference.SAME) {
       return Optional.of(new ComponentResult(key, d, Counts.of(Map.of(d, 1L)), List.of(), ""));
     }
+    if (next != null && key.kind().schemaObject()) {
+      comingObjects.put(key, read(key, next));
+    }
     boolean touches = d.writes() || d == Difference.CONFLICT;
     // of a file the third side is asked about a conflict alone: there may be very many of them
     boolean third = key.kind() != Kind.FILE || d == Difference.CONFLICT;
@@ -120,6 +134,14 @@ final class ItemsComparing {
             Counts.of(Map.of(d, 1L)),
             List.of(content),
             touches ? Digest.of(key + "\n" + now + "\n" + next).hex() : ""));
+  }
+
+  private SchemaObject read(ComponentKey key, Digest content) {
+    try (InputStream in = incoming.contents().open(key.kind(), content)) {
+      return SchemaObject.of(key, in.readAllBytes());
+    } catch (IOException e) {
+      throw new UncheckedIOException(key + " cannot be read", e);
+    }
   }
 
   private Difference difference(ComponentKey key, @Nullable Digest now, @Nullable Digest next) {
@@ -154,8 +176,7 @@ final class ItemsComparing {
     PieceDifference.Piece present =
         there == null
             ? null
-            : new PieceDifference.Piece(
-                there.content(), there.size(), () -> look.items(key.kind().holder()).read(key));
+            : new PieceDifference.Piece(there.content(), there.size(), () -> look.read(key));
     return new Three(
         third ? stored(key, incoming.baseItem(key)) : null, present, stored(key, next));
   }

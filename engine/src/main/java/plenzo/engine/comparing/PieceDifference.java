@@ -14,6 +14,7 @@ import java.util.function.Supplier;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.comparison.Decision;
+import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
 import plenzo.core.item.DefinitionMerge;
@@ -21,6 +22,7 @@ import plenzo.core.item.FileHead;
 import plenzo.core.item.ItemDifference;
 import plenzo.core.item.TextMerge;
 import plenzo.core.json.Json;
+import plenzo.core.object.SchemaObject;
 
 /** What differs inside one file or definition: members, lines, or size and digest. */
 public final class PieceDifference {
@@ -70,6 +72,13 @@ public final class PieceDifference {
     boolean small = small(present) && small(incoming);
     byte[] was = present == null || !small ? null : bytes(present.open().get());
     byte[] is = incoming == null || !small ? null : bytes(incoming.open().get());
+    if (kind.schemaObject()) {
+      String there = object(kind, was);
+      String comes = object(kind, is);
+      return there == null || comes == null
+          ? ItemDifference.whole(there, comes)
+          : ItemDifference.lines(there, comes);
+    }
     if (kind != Kind.FILE) {
       return ItemDifference.members(
           base == null || !small(base) ? null : json(bytes(base.open().get())),
@@ -119,7 +128,8 @@ public final class PieceDifference {
    */
   static byte @Nullable [] both(
       Kind kind, Piece base, Piece present, Piece incoming, Map<String, Decision> members) {
-    if (!small(base) || !small(present) || !small(incoming)) {
+    // of code both together is what nobody has tried
+    if (kind.schemaObject() || !small(base) || !small(present) || !small(incoming)) {
       return null;
     }
     if (kind == Kind.FILE) {
@@ -153,6 +163,14 @@ public final class PieceDifference {
         .map(
             text -> (new FileHead(executable, null).line() + text).getBytes(StandardCharsets.UTF_8))
         .orElse(null);
+  }
+
+  private static @Nullable String object(Kind kind, byte @Nullable [] bytes) {
+    Json.Obj json =
+        bytes == null ? null : Json.parseObject(new String(bytes, StandardCharsets.UTF_8));
+    return json == null
+        ? null
+        : SchemaObject.of(new ComponentKey(kind, json.text("name")), json).text();
   }
 
   private static Json read(Piece piece) {

@@ -15,6 +15,7 @@ import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
 import plenzo.core.records.WithEarlierRows;
 import plenzo.core.stage.SiteRecord;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.version.Version;
@@ -37,6 +38,7 @@ public final class ReturningIncoming implements Incoming {
   /**
    * @param bases what was there before a run first carried a component; one without an entry was
    *     there as far as anybody knows, and stays as it is
+   * @param renaming from the names of the version being left to those of the earlier one
    * @param then a table as it was when the earlier version was there; empty of one that no run
    *     touched since
    */
@@ -45,10 +47,11 @@ public final class ReturningIncoming implements Incoming {
       Version earlier,
       Version leaving,
       Map<String, SiteRecord.Base> bases,
-      Function<TableName, Optional<Before.Table>> then) {
+      Function<TableName, Optional<Before.Table>> then,
+      Renaming renaming) {
     this.then = then;
     this.contents = contents;
-    this.earlier = new VersionIncoming(contents, earlier, leaving, Set.of());
+    this.earlier = new VersionIncoming(contents, earlier, leaving, Set.of(), renaming, renaming);
     this.to = earlier;
     this.leaving = leaving;
     this.bases = Map.copyOf(bases);
@@ -125,6 +128,11 @@ public final class ReturningIncoming implements Incoming {
     RowReader later =
         was == null || !was.key().equals(records.key()) ? null : earlier.baseRows(key);
     return later == null || was == null ? rows : new WithEarlierRows(rows, later, was.rows().get());
+  }
+
+  @Override
+  public Renaming renaming() {
+    return earlier.renaming();
   }
 
   @Override

@@ -11,7 +11,6 @@ import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
-import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.item.ItemSeen;
@@ -49,9 +48,7 @@ public final class SiteIncoming implements Incoming {
                 tables
                     .tables(space)
                     .forEach(t -> components.add(new ComponentKey(Kind.TABLE, t.componentName()))));
-    for (Holder holder : List.of(Holder.DIRECTORY, Holder.HOST)) {
-      look.findItems(holder).ifPresent(all -> all.inventory(space, this::held));
-    }
+    look.wholes((holder, all) -> all.inventory(space, this::held));
     for (Version v : versions) {
       for (VersionEntry e : v.entries()) {
         if (look.holds(e.key().kind())) {
@@ -134,7 +131,7 @@ public final class SiteIncoming implements Incoming {
 
   @Override
   public ItemsDelta.Source contents() {
-    return (kind, content) -> look.items(kind.holder()).read(held(content).key());
+    return (kind, content) -> look.read(held(content).key());
   }
 
   private ItemSeen held(Digest content) {

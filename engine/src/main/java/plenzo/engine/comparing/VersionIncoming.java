@@ -1,6 +1,7 @@
 package plenzo.engine.comparing;
 
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
@@ -9,9 +10,12 @@ import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
+import plenzo.core.records.RenamedRows;
 import plenzo.core.records.RowReader;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.version.Removal;
@@ -26,10 +30,26 @@ public final class VersionIncoming implements Incoming {
   private final @Nullable Version base;
   private final Set<Removal> removals;
   private final boolean structuresOnly;
+  private final Renaming renaming;
+  private final Renaming sinceBase;
 
   public VersionIncoming(
       Contents contents, Version version, @Nullable Version base, Set<Removal> removals) {
-    this(contents, version, base, removals, /* structuresOnly= */ false);
+    this(contents, version, base, removals, Renaming.NONE, Renaming.NONE);
+  }
+
+  /**
+   * @param renaming from the names at the site to those of the version
+   * @param sinceBase from those of the base to those of the version
+   */
+  public VersionIncoming(
+      Contents contents,
+      Version version,
+      @Nullable Version base,
+      Set<Removal> removals,
+      Renaming renaming,
+      Renaming sinceBase) {
+    this(contents, version, base, removals, /* structuresOnly= */ false, renaming, sinceBase);
   }
 
   private VersionIncoming(
@@ -37,7 +57,11 @@ public final class VersionIncoming implements Incoming {
       Version version,
       @Nullable Version base,
       Set<Removal> removals,
-      boolean structuresOnly) {
+      boolean structuresOnly,
+      Renaming renaming,
+      Renaming sinceBase) {
+    this.renaming = renaming;
+    this.sinceBase = sinceBase;
     this.contents = contents;
     this.version = version;
     this.base = base == null ? null : base.sharing(version);
@@ -47,7 +71,8 @@ public final class VersionIncoming implements Incoming {
 
   /** The same without its rows, for a look that costs the site little. */
   public VersionIncoming structures() {
-    return new VersionIncoming(contents, version, base, removals, /* structuresOnly= */ true);
+    return new VersionIncoming(
+        contents, version, base, removals, /* structuresOnly= */ true, renaming, sinceBase);
   }
 
   /** The version that what comes and what is there both descend from, or null. */
@@ -85,7 +110,10 @@ public final class VersionIncoming implements Incoming {
   public @Nullable TableStructure baseStructure(ComponentKey key) {
     return base == null
         ? null
-        : base.entry(key).map(e -> contents.structure(e.content())).orElse(null);
+        : base.entry(key)
+            .map(e -> contents.structure(e.content()))
+            .map(s -> sinceBase.of(TableName.of(key.name()), s))
+            .orElse(null);
   }
 
   @Override
@@ -102,7 +130,16 @@ public final class VersionIncoming implements Incoming {
 
   @Override
   public @Nullable RowReader baseRows(ComponentKey key) {
-    return base == null ? null : rows(base, key);
+    RowReader rows = base == null ? null : rows(base, key);
+    Map<String, String> names = sinceBase.of(TableName.of(key.name()));
+    return rows == null || names.isEmpty()
+        ? rows
+        : new RenamedRows(rows, Renaming.header(rows.header(), names));
+  }
+
+  @Override
+  public Renaming renaming() {
+    return renaming;
   }
 
   private @Nullable RowReader rows(Version of, ComponentKey key) {

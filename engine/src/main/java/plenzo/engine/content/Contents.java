@@ -14,6 +14,7 @@ import plenzo.core.digest.Digest;
 import plenzo.core.item.Definition;
 import plenzo.core.json.Json;
 import plenzo.core.keeping.Files;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
@@ -163,6 +164,10 @@ public final class Contents {
   public Definition definition(ComponentKey key, Digest digest) {
     return Definition.of(
         key, Json.parse(new String(small(key.kind(), digest), StandardCharsets.UTF_8)));
+  }
+
+  public SchemaObject object(ComponentKey key, Digest digest) {
+    return SchemaObject.of(key, small(key.kind(), digest));
   }
 
   /** The rows in key order; their digest is checked when the last one is read. */

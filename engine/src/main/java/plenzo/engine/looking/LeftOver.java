@@ -209,19 +209,7 @@ public final class LeftOver {
         .read(kept -> kept.rehearsals().find(String.valueOf(l.run())))
         .filter(r -> r.site().equals(at.site()) && r.application().equals(application))
         .ifPresent(
-            r ->
-                out.add(
-                    new Found(
-                        at,
-                        l,
-                        new Item(
-                            at.target().key(),
-                            Sort.REHEARSAL,
-                            l.name(),
-                            null,
-                            l.bytes(),
-                            r.ended(),
-                            r.over() ? "" : r.shown() + " is not over."))));
+            r -> out.add(copy(at, l, r.ended(), r.over() ? "" : r.shown() + " is not over.")));
   }
 
   /** A copy of structures that a kill left when a plan was made. */
@@ -234,19 +222,23 @@ public final class LeftOver {
         .ifPresent(
             p ->
                 out.add(
-                    new Found(
+                    copy(
                         at,
                         l,
-                        new Item(
-                            at.target().key(),
-                            Sort.REHEARSAL,
-                            l.name(),
-                            null,
-                            l.bytes(),
-                            p.comparedAt(),
-                            p.state() == PromotionState.PREPARING
-                                ? p.shown() + " is being compared."
-                                : ""))));
+                        p.comparedAt(),
+                        p.state() == PromotionState.PREPARING
+                            ? p.shown() + " is being compared."
+                            : "")));
+  }
+
+  /**
+   * @param whyNot why it cannot be cleared now, or empty
+   */
+  private static Found copy(Targets.At at, Leftover l, @Nullable Instant since, String whyNot) {
+    return new Found(
+        at,
+        l,
+        new Item(at.target().key(), Sort.REHEARSAL, l.name(), null, l.bytes(), since, whyNot));
   }
 
   private static String whyNot(@Nullable Run run) {

@@ -22,6 +22,7 @@ import plenzo.core.item.FilePath;
 import plenzo.core.json.Json;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Slice;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.person.Sight;
@@ -410,6 +411,15 @@ public final class Packages {
           Definition.of(new ComponentKey(kind, name == null ? "?" : name), json);
         } catch (IllegalArgumentException e) {
           throw new PackageRefused("A definition in it is refused: " + e.getMessage() + ".", e);
+        }
+      }
+      case TYPE, SEQUENCE, ROUTINE, VIEW, TRIGGER, POLICY -> {
+        try {
+          Json json = Json.parse(text(bytes, SchemaObject.LONGEST));
+          String name = json instanceof Json.Obj o ? o.findText("name") : null;
+          SchemaObject.of(new ComponentKey(kind, name == null ? "?" : name), json);
+        } catch (IllegalArgumentException e) {
+          throw new PackageRefused("A schema object in it is refused: " + e.getMessage() + ".", e);
         }
       }
       case RECORDS -> {} // read and checked row by row when they are used

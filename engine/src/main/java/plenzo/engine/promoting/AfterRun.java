@@ -103,12 +103,16 @@ public final class AfterRun {
 
   /** Keeps what stands in the schemas when nothing but the plan happens. */
   void foreseen(long run, CaseWork.Outcome out) {
-    Catalogue after = catalogue(out.compared()).after(out.delta().tables());
+    Catalogue after =
+        catalogue(out.compared())
+            .after(out.delta().tables())
+            .following(out.delta().tables(), out.compared().items().objects().values());
     keep(name(run), after.canonical());
   }
 
   private static Catalogue catalogue(Compared compared) {
-    return Catalogue.of(compared.tables(), compared.uncarried());
+    return Catalogue.of(
+        compared.tables(), compared.items().objects().values(), compared.uncarried());
   }
 
   /** Null for a run of a Plenzo that did not keep it yet. */

@@ -68,6 +68,7 @@ final class CaseReading {
         p.decisions(),
         delta,
         compared.tables(),
+        compared.items().objects(),
         compared.uncarried(),
         (component, difference, limit, sink) -> {
           int n =
@@ -91,6 +92,11 @@ final class CaseReading {
           @Override
           public Set<NamedThings.Name> absent(Set<NamedThings.Name> names) {
             return look.tables().absent(names);
+          }
+
+          @Override
+          public Set<String> extensions() {
+            return look.tables().extensions();
           }
         });
   }
@@ -126,7 +132,9 @@ final class CaseReading {
     }
     String space = work.application(p.application()).schema();
     Map<Kind.Holder, ItemsLooking.Limits> limits = new EnumMap<>(Kind.Holder.class);
-    items.holders().forEach(h -> limits.put(h, look.items(h).limits(space)));
+    items.holders().stream()
+        .filter(h -> h != Kind.Holder.DATABASE)
+        .forEach(h -> limits.put(h, look.items(h).limits(space)));
     boolean removes =
         delta.itemDeltas().stream()
             .flatMap(d -> d.changes().stream())

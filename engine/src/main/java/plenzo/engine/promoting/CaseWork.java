@@ -3,6 +3,8 @@ package plenzo.engine.promoting;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -12,6 +14,7 @@ import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.carrying.CarryOver;
 import plenzo.core.comparison.Decision;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
@@ -38,12 +41,14 @@ import plenzo.core.stage.Path;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.stage.Stage;
+import plenzo.core.table.Renaming;
 import plenzo.core.target.Connector;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.Question;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.version.Ancestry;
+import plenzo.core.version.Removal;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
@@ -144,6 +149,7 @@ public final class CaseWork {
    * @param decisions what was decided, with the rows named that a choice for all of them means
    * @param obstacles what is in the way of a rollback, with the choices that remove it
    * @param gift what the host is given; nothing when the site has none
+   * @param carryOver what becomes of the values of tables whose structure changes
    */
   public record Outcome(
       Compared compared,
@@ -156,7 +162,8 @@ public final class CaseWork {
       @Nullable String coveredBy,
       Map<String, Decision> decisions,
       List<Obstacle> obstacles,
-      Gift gift) {
+      Gift gift,
+      CarryOver carryOver) {
     /** The same with more findings; those are no part of the plan. */
     Outcome finding(List<Finding> more) {
       if (more.isEmpty()) {
@@ -165,7 +172,8 @@ public final class CaseWork {
       List<Finding> all = new ArrayList<>(findings);
       all.addAll(more);
       return new Outcome(
-          compared, delta, all, plan, present, base, loss, coveredBy, decisions, obstacles, gift);
+          compared, delta, all, plan, present, base, loss, coveredBy, decisions, obstacles, gift,
+          carryOver);
     }
   }
 
@@ -361,7 +369,44 @@ public final class CaseWork {
         contents,
         incoming,
         base,
-        ancestry.removalsSince(p.version(), base == null ? null : base.head()));
+        ancestry.removalsSince(p.version(), base == null ? null : base.head()),
+        renaming(p.application(), present, p.version()),
+        base == null ? Renaming.NONE : renaming(p.application(), base.number(), p.version()));
+  }
+
+  /** Columns that have other names in one version than in another, as both came to be. */
+  Renaming renaming(String application, SemVer from, SemVer to) {
+    if (from.equals(to)) {
+      return Renaming.NONE;
+    }
+    Ancestry ancestry = ancestry(application);
+    SemVer base = ancestry.base(to, from).map(VersionHead::number).orElse(null);
+    return base == null
+        ? Renaming.NONE
+        : renamed(ancestry, application, base, from)
+            .inverse()
+            .then(renamed(ancestry, application, base, to));
+  }
+
+  /** What was renamed from a version to one that descends from it. */
+  private Renaming renamed(Ancestry ancestry, String application, SemVer base, SemVer to) {
+    Renaming out = Renaming.NONE;
+    List<VersionHead> line =
+        ancestry.line(to).stream().takeWhile(v -> !v.number().equals(base)).toList();
+    Version before = line.isEmpty() ? null : version(application, base);
+    for (int n = line.size() - 1; n >= 0; n--) {
+      Version v = version(application, line.get(n).number());
+      Map<TableName, Map<String, String>> names = new LinkedHashMap<>();
+      for (VersionEntry e : v.entries()) {
+        boolean same = before != null && before.entry(e.key()).filter(e::sameAs).isPresent();
+        if (!same && !e.renamed().isEmpty()) {
+          names.put(TableName.of(e.key().name()), e.renamed());
+        }
+      }
+      out = out.then(new Renaming(names));
+      before = v;
+    }
+    return out;
   }
 
   /** Putting back and giving values are about what is there, and over when something else is. */
@@ -379,7 +424,15 @@ public final class CaseWork {
     SemVer leaving =
         half == null ? Objects.requireNonNull(record.present()) : new SemVer(half.version());
     return new WayBack(
-        tools, contents, comparer, p, record, half, version(p.application(), leaving), to);
+        tools,
+        contents,
+        comparer,
+        p,
+        record,
+        half,
+        version(p.application(), leaving),
+        to,
+        renaming(p.application(), leaving, to.number()));
   }
 
   /** Looks at the site and works everything out; reads only. */
@@ -389,7 +442,8 @@ public final class CaseWork {
     Version version = version(p.application(), p.version());
     WayBack back = p.bringsBack() && record.present() != null ? wayBack(p, record, version) : null;
     Incoming incoming = back != null ? back.incoming() : incoming(p, record, version);
-    try (SiteLook look = targets.look(ats)) {
+    try (SiteLook found = targets.look(ats)) {
+      SiteLook look = found.renamed(incoming.renaming());
       Choosing chosen =
           back == null
               ? new Choosing(
@@ -453,7 +507,8 @@ public final class CaseWork {
           p.rollback() ? cover.of(p, record, loss.rows()) : null,
           chosen.decisions(),
           obstacles,
-          gives(delta) ? gift : Gift.NONE);
+          gives(delta) ? gift : Gift.NONE,
+          carryOver(p, incoming, compared, delta.tables(), look));
     }
   }
 
@@ -562,7 +617,7 @@ public final class CaseWork {
   Seen see(Promotion p, SiteLook look, List<Targets.At> ats, Incoming incoming) {
     Compared compared =
         comparer.compare(
-            look,
+            look.renamed(incoming.renaming()),
             schemas(ats),
             application(p.application()).schema(),
             incoming,
@@ -620,7 +675,13 @@ public final class CaseWork {
           new FirstCarried(tools, contents)
               .now(look, out.compared(), FirstCarried.of(to, leaving)));
     }
-    return new ReturningIncoming(contents, to, leaving, bases, before::table);
+    return new ReturningIncoming(
+        contents,
+        to,
+        leaving,
+        bases,
+        before::table,
+        renaming(p.application(), leaving.number(), to.number()));
   }
 
   /** What this host can do beside what every host can. */
@@ -737,7 +798,8 @@ public final class CaseWork {
     SiteRecord record = record(p.application(), p.site());
     Version version = version(p.application(), p.version());
     WayBack back = wayBack(p, record, version);
-    try (SiteLook look = targets.look(ats)) {
+    try (SiteLook found = targets.look(ats)) {
+      SiteLook look = found.renamed(back.incoming().renaming());
       Compared compared = choosing(p, back, look, ats).compared();
       try {
         back.lost(compared, compared.delta(p.activate(), Map.of()), look, line);
@@ -800,8 +862,53 @@ public final class CaseWork {
     return out;
   }
 
+  private static String carryOver(long promotion) {
+    return "carry-over/P-" + promotion;
+  }
+
+  private static CarryOver carryOver(
+      Promotion p, Incoming incoming, Compared compared, TablesDelta delta, SiteLook look) {
+    Set<Removal> removals = new LinkedHashSet<>();
+    compared
+        .structures()
+        .keySet()
+        .forEach(
+            key ->
+                incoming
+                    .removals(key)
+                    .forEach(
+                        part -> removals.add(new Removal(key, part.equals("table/") ? "" : part))));
+    return CarryOver.of(
+        delta,
+        p.brings() ? removals : null,
+        (table, columns) -> {
+          Question.Answer a =
+              look.tables()
+                  .answer(
+                      Question.of(
+                          Question.Type.FILLED_EACH, table, columns.toArray(String[]::new)));
+          return new CarryOver.Counted(
+              a.count(), a.examples().stream().map(Long::valueOf).toList());
+        });
+  }
+
+  /** What becomes of the values of a promotion's tables, as it was last compared. */
+  CarryOver carriedOver(Promotion p) {
+    String name = carryOver(p.number());
+    if (!tools.files().exists(name)) {
+      return CarryOver.NONE;
+    }
+    try (java.io.InputStream in = tools.files().open(name, 0)) {
+      return CarryOver.read(new String(in.readAllBytes(), java.nio.charset.StandardCharsets.UTF_8));
+    } catch (java.io.IOException e) {
+      throw new java.io.UncheckedIOException(name + " cannot be read", e);
+    }
+  }
+
   /** Puts an outcome into the case file; approvals of another plan fall, with what moved. */
   public Promotion apply(Promotion p, Outcome out) {
+    byte[] carried = out.carryOver().canonical().getBytes(java.nio.charset.StandardCharsets.UTF_8);
+    tools.files().write(carryOver(p.number()), to -> to.write(carried));
     List<String> moved = p.moved();
     List<Promotion.Approval> approvals = p.approvals();
     String now = out.plan().fingerprint().digest().hex();

@@ -16,7 +16,6 @@ import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
 import plenzo.core.records.RowReader;
 import plenzo.core.stage.SiteRecord.Base;
-import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.TableCapture;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
@@ -121,8 +120,7 @@ final class FirstCarried {
     if (!compared.items().present().containsKey(key)) {
       return null;
     }
-    ItemsLooking items = look.items(key.kind().holder());
-    try (InputStream in = items.read(key)) {
+    try (InputStream in = look.read(key)) {
       return contents.put(key.kind(), in).digest();
     } catch (IOException e) {
       throw new UncheckedIOException(key + " cannot be read", e);

@@ -15,6 +15,7 @@ import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.calendar.Freeze;
+import plenzo.core.carrying.CarryOver;
 import plenzo.core.comparison.Decision;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Fingerprint;
@@ -79,6 +80,11 @@ public final class Promotions {
     return find(number)
         .filter(p -> by.may(Right.LOOK, p.site().stage(), p.application()))
         .orElseThrow(() -> Problem.notFound("promotion", "P-" + number));
+  }
+
+  /** What becomes of the values of a promotion's tables, as it was last compared. */
+  public CarryOver carriedOver(Person by, long number) {
+    return work.carriedOver(get(by, number));
   }
 
   private Optional<Promotion> find(long number) {

@@ -26,6 +26,7 @@ import plenzo.core.retention.Sort;
 import plenzo.core.run.Run;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.table.PartDifference;
+import plenzo.core.table.Renaming;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.version.Version;
 import plenzo.core.way.Obstacle;
@@ -69,6 +70,7 @@ final class WayBack {
    * @param half the run that stopped between its targets; null when the site is whole
    * @param leaving the version that is there, or came half
    * @param to the version that one goes back to
+   * @param renaming from the names of columns in the one to those in the other
    */
   WayBack(
       Tools tools,
@@ -78,7 +80,8 @@ final class WayBack {
       SiteRecord record,
       @Nullable Run half,
       Version leaving,
-      Version to) {
+      Version to,
+      Renaming renaming) {
     this.tools = tools;
     this.contents = contents;
     this.comparer = comparer;
@@ -88,8 +91,8 @@ final class WayBack {
     this.leaving = leaving;
     this.incoming =
         p.way() == Plan.Way.BACKUP
-            ? backup()
-            : new ReturningIncoming(contents, to, leaving, record.bases(), this::then);
+            ? backup().renamed(renaming)
+            : new ReturningIncoming(contents, to, leaving, record.bases(), this::then, renaming);
   }
 
   Incoming incoming() {

@@ -22,6 +22,7 @@ import plenzo.core.run.RunStep;
 import plenzo.core.run.Sheet;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.version.VersionHead;
+import plenzo.core.words.Words;
 import plenzo.engine.Tools;
 import plenzo.engine.looking.History;
 import plenzo.engine.promoting.CaseWork;
@@ -282,8 +283,8 @@ public final class Records {
                 + ", "
                 + backup.rows()
                 + " rows, "
-                + backup.pieces().size()
-                + " files and definitions, "
+                + Words.count(backup.pieces().size(), "other component")
+                + ", "
                 + backup.proof()
                 + ", list "
                 + backup.digest());

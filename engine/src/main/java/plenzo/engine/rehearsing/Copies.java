@@ -8,11 +8,16 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
+import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
+import plenzo.core.object.Foundations;
+import plenzo.core.object.ObjectDelta;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.TableStructure;
@@ -25,6 +30,7 @@ import plenzo.core.target.Scratch;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.words.Words;
+import plenzo.engine.comparing.Compared;
 import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
 
@@ -51,14 +57,9 @@ final class Copies implements AutoCloseable {
   /**
    * Copies the tables that a plan touches, and those that they point at or that point at them.
    *
-   * @param there every table of the schemas as the plan read it
+   * @param there every table and schema object of the schemas as the plan read them
    */
-  Tables tables(
-      Targets.At at,
-      SiteLook look,
-      Map<TableName, TableStructure> there,
-      TablesDelta delta,
-      Runnable alive) {
+  Tables tables(Targets.At at, SiteLook look, Compared there, TablesDelta delta, Runnable alive) {
     return tables(
         at,
         (name, structure) -> {
@@ -66,7 +67,7 @@ final class Copies implements AutoCloseable {
           return look.tables().allRows(name, List.of());
         },
         there,
-        delta);
+        near(there, delta));
   }
 
   /** Where the rows of a table's copy come from. */
@@ -74,13 +75,22 @@ final class Copies implements AutoCloseable {
     RowReader read(TableName table, TableStructure structure);
   }
 
-  /** The same with rows from elsewhere. */
-  Tables tables(
-      Targets.At at, RowsOf rows, Map<TableName, TableStructure> there, TablesDelta delta) {
-    Set<TableName> names = near(there, delta);
+  /**
+   * The same with rows from elsewhere.
+   *
+   * @param keys tables and schema objects, with everything that they are built on
+   */
+  Tables tables(Targets.At at, RowsOf rows, Compared there, Set<ComponentKey> keys) {
+    List<TableName> names =
+        keys.stream().filter(k -> k.kind() == Kind.TABLE).map(k -> TableName.of(k.name())).toList();
+    List<SchemaObject> objects =
+        keys.stream()
+            .filter(k -> k.kind().schemaObject())
+            .map(k -> Objects.requireNonNull(there.items().objects().get(k)))
+            .toList();
     List<Scratch.Source> sources = new ArrayList<>();
     for (TableName name : names) {
-      TableStructure structure = Objects.requireNonNull(there.get(name));
+      TableStructure structure = Objects.requireNonNull(there.found().get(name));
       sources.add(new Scratch.Source(name, structure, () -> rows.read(name, structure)));
     }
     Set<String> schemas = new LinkedHashSet<>(at.target().schemas());
@@ -90,8 +100,8 @@ final class Copies implements AutoCloseable {
     ats.put(at.holder(), at);
     made.open(Scratch.Place.rehearsal(number), schemas);
     long copied = 0;
-    for (Scratch.Restored r : made.restore(sources)) {
-      if (!r.structure().equals(there.get(r.table()))) {
+    for (Scratch.Restored r : made.restore(sources, objects)) {
+      if (!r.structure().equals(there.found().get(r.table()))) {
         throw new TargetFailed(
             r.table() + " cannot be copied: its structure is another in the copy",
             /* notReachable= */ false,
@@ -99,8 +109,54 @@ final class Copies implements AutoCloseable {
       }
       copied += r.rows();
     }
+    made.otherwise(objects).stream()
+        .findFirst()
+        .ifPresent(
+            key -> {
+              throw new TargetFailed(
+                  key + " cannot be copied: it is another in the copy",
+                  /* notReachable= */ false,
+                  new IllegalStateException(key.toString()));
+            });
     inside.put(at.holder(), made.inside());
     return new Tables(names.size(), copied);
+  }
+
+  /** Everything of the schemas. */
+  static Set<ComponentKey> all(Compared there) {
+    Set<ComponentKey> out = new TreeSet<>(there.items().objects().keySet());
+    there.found().keySet().forEach(t -> out.add(key(t)));
+    return out;
+  }
+
+  private static ComponentKey key(TableName table) {
+    return new ComponentKey(Kind.TABLE, table.componentName());
+  }
+
+  /**
+   * What a plan touches, what hangs together with it by a foreign key, what all of that is built
+   * on, and what is built on nothing else.
+   */
+  static Set<ComponentKey> near(Compared there, TablesDelta delta) {
+    Map<ComponentKey, SchemaObject> objects = there.items().objects();
+    Foundations foundations = new Foundations(there.found(), objects);
+    Set<ComponentKey> wanted = new TreeSet<>();
+    near(there.found(), delta).forEach(t -> wanted.add(key(t)));
+    for (ObjectDelta o : delta.objects()) {
+      wanted.add(o.key());
+      SchemaObject result = o.result();
+      if (result != null) {
+        result.needs().forEach(n -> wanted.add(n.component()));
+      }
+    }
+    Set<ComponentKey> out = foundations.of(wanted);
+    for (ComponentKey key : objects.keySet()) {
+      Set<ComponentKey> on = foundations.of(List.of(key));
+      if (on.stream().allMatch(k -> k.kind() != Kind.TABLE || out.contains(k))) {
+        out.addAll(on);
+      }
+    }
+    return out;
   }
 
   /** What a plan touches, and what hangs together with it by a foreign key. */

@@ -8,7 +8,6 @@ import java.util.Objects;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
-import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.digest.RowSum;
@@ -53,13 +52,9 @@ record Measured(Map<String, String> content) {
       }
       out.put("records/" + t, sum.count() + " rows " + sum.digest().hex());
     }
-    for (Holder holder : List.of(Holder.DIRECTORY, Holder.HOST)) {
-      look.findItems(holder)
-          .ifPresent(
-              items ->
-                  items.inventory(
-                      space, seen -> out.put(seen.key().toString(), seen.content().hex())));
-    }
+    look.wholes(
+        (holder, all) ->
+            all.inventory(space, seen -> out.put(seen.key().toString(), seen.content().hex())));
     return new Measured(out);
   }
 

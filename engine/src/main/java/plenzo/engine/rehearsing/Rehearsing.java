@@ -304,7 +304,7 @@ final class Rehearsing {
       part(
           "Copy what the plan can touch of " + at.target().key(),
           null,
-          () -> copies.tables(at, look, out.compared().tables(), delta, book::alive),
+          () -> copies.tables(at, look, out.compared(), delta, book::alive),
           made ->
               Words.count(made.tables(), "table")
                   + " with "

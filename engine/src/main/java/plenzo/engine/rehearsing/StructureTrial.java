@@ -1,21 +1,19 @@
 package plenzo.engine.rehearsing;
 
-import java.io.InputStream;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.promotion.Promotion;
-import plenzo.core.records.Header;
-import plenzo.core.records.RowReader;
-import plenzo.core.table.Column;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Changing;
 import plenzo.core.target.RunMark;
@@ -25,6 +23,7 @@ import plenzo.core.target.TablesDelta;
 import plenzo.core.target.TablesDelta.TableDelta;
 import plenzo.core.target.TargetFailed;
 import plenzo.engine.Tools;
+import plenzo.engine.comparing.Compared;
 import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
@@ -56,7 +55,7 @@ public final class StructureTrial {
     }
     TablesDelta bare = bare(out.delta().tables());
     boolean stopped = out.findings().stream().anyMatch(f -> f.severity() == Severity.BLOCKER);
-    if (bare.tables().stream().noneMatch(TableDelta::structureChanges) || stopped) {
+    if (bare.isEmpty() || stopped) {
       return List.of();
     }
     Optional<Targets.At> at = targets.find(p.site(), Holder.DATABASE);
@@ -68,7 +67,10 @@ public final class StructureTrial {
     }
     // one that a kill left has the same name, and goes when the next one is made
     try (Copies copies = new Copies(targets, Scratch.Place.trialOf(p.number()))) {
-      String why = copied(copies, at.get(), out.compared().tables(), bare);
+      String why = copied(copies, at.get(), out.compared(), Copies.all(out.compared()));
+      if (!why.isEmpty()) { // something beside it cannot be copied
+        why = copied(copies, at.get(), out.compared(), Copies.near(out.compared(), bare));
+      }
       return why.isEmpty() ? tried(p, copies, bare) : List.of(untried(p, why));
     } catch (TargetFailed e) {
       return List.of(untried(p, String.valueOf(e.getMessage())));
@@ -83,32 +85,25 @@ public final class StructureTrial {
   private static TablesDelta bare(TablesDelta delta) {
     return new TablesDelta(
         delta.tables().stream()
-            .filter(TableDelta::structureChanges)
+            .filter(t -> t.structureChanges() || !delta.renaming().of(t.table()).isEmpty())
             .map(t -> TableDelta.of(t.table(), t.present(), t.result(), null))
             .toList(),
-        List.of());
+        List.of(),
+        delta.objects(),
+        delta.renaming());
   }
 
   /** Why the structures cannot be made elsewhere; empty when they are. */
-  private String copied(
-      Copies copies, Targets.At at, Map<TableName, TableStructure> there, TablesDelta bare) {
+  private String copied(Copies copies, Targets.At at, Compared there, Set<ComponentKey> keys) {
     try {
-      copies.tables(at, (table, structure) -> empty(structure), there, bare);
+      copies.tables(at, (table, structure) -> Scratch.Source.none(structure), there, keys);
       return "";
     } catch (TargetFailed e) {
+      if (e.notReachable()) {
+        throw e;
+      }
       return String.valueOf(e.getMessage());
     }
-  }
-
-  private static RowReader empty(TableStructure structure) {
-    List<Column> columns = structure.inOrder();
-    return new RowReader(
-        InputStream.nullInputStream(),
-        new Header(
-            columns.stream().map(Column::name).toList(),
-            columns.stream().map(Column::type).toList(),
-            0),
-        /* ordered= */ false);
   }
 
   private List<Finding> tried(Promotion p, Copies copies, TablesDelta bare) {

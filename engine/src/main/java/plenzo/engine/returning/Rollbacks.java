@@ -9,6 +9,7 @@ import java.util.Objects;
 import java.util.TreeMap;
 import java.util.function.BiConsumer;
 import java.util.function.Consumer;
+import java.util.function.Supplier;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Counts;
@@ -38,6 +39,7 @@ import plenzo.engine.comparing.Losses;
 import plenzo.engine.people.Rights;
 import plenzo.engine.promoting.CaseWork;
 import plenzo.engine.promoting.Promotions;
+import plenzo.engine.underway.Work;
 
 /** The ways back from what is at a site, side by side, and starting one (decisions D11 to D14). */
 public final class Rollbacks {
@@ -109,6 +111,22 @@ public final class Rollbacks {
    */
   public List<Option> ways(Person by, String application, SiteKey site, Wish wish) {
     Rights.require(by, Right.LOOK, site.stage(), application);
+    return told(by, application, site, () -> worked(by, application, site, wish));
+  }
+
+  /** Listed while it goes on: it reads every table that the way back touches. */
+  private <T> T told(Person by, String application, SiteKey site, Supplier<T> does) {
+    return tools
+        .underway()
+        .during(
+            Work.Act.GO_BACK,
+            by.login(),
+            "rollback/" + application + "@" + site,
+            application,
+            does);
+  }
+
+  private List<Option> worked(Person by, String application, SiteKey site, Wish wish) {
     SiteRecord record = work.record(application, site);
     List<Option> out = new ArrayList<>();
     for (Plan.Way way : Plan.Way.values()) {
@@ -382,6 +400,18 @@ public final class Rollbacks {
     if (reason.isBlank()) {
       throw Problem.invalid("REASON", "Going back needs a reason.", "/reason");
     }
+    return told(
+        by, application, site, () -> started(by, application, site, way, wish, reason, expect));
+  }
+
+  private Promotion started(
+      Person by,
+      String application,
+      SiteKey site,
+      Plan.Way way,
+      Wish wish,
+      String reason,
+      String expect) {
     SiteRecord record = work.record(application, site);
     Case made = make(by, application, site, way, wish, record);
     if (made.promotion == null) {

@@ -10,6 +10,7 @@ import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.run.JournalEntry.Deed;
 import plenzo.core.run.JournalEntry.Outcome;
 import plenzo.core.run.Run;
@@ -36,21 +37,27 @@ public final class Proof {
   public String prove(RunContext c, BackupFile file, Run.Backup backup) {
     boolean restored = false;
     List<String> readBack = new ArrayList<>();
-    if (!backup.tables().isEmpty()) {
+    BackupIncoming kept = new BackupIncoming(file, backup);
+    List<SchemaObject> objects = kept.objects();
+    if (!backup.tables().isEmpty() || !objects.isEmpty()) {
       Targets.At database = c.place(Holder.DATABASE);
       if (database.target().scratch().isEmpty()) {
-        readBack.add(Words.count(backup.rows(), "row"));
+        if (!backup.tables().isEmpty()) {
+          readBack.add(Words.count(backup.rows(), "row"));
+        }
+        if (!objects.isEmpty()) {
+          readBack.add(Words.count(objects.size(), "schema object"));
+        }
       } else {
-        rows(c, database, file, backup);
+        database(c, database, file, backup, kept);
         restored = true;
       }
     }
-    BackupIncoming kept = new BackupIncoming(file, backup);
     Map<ComponentKey, Digest> files = new LinkedHashMap<>();
     Map<ComponentKey, Digest> definitions = new LinkedHashMap<>();
     for (ComponentKey key : kept.components()) {
       Digest content = kept.item(key);
-      if (content != null) {
+      if (content != null && !key.kind().schemaObject()) {
         (key.kind() == Kind.FILE ? files : definitions).put(key, content);
       }
     }
@@ -96,7 +103,8 @@ public final class Proof {
     c.say("Restored and compared " + words + " of " + at.shown());
   }
 
-  private static void rows(RunContext c, Targets.At at, BackupFile file, Run.Backup backup) {
+  private static void database(
+      RunContext c, Targets.At at, BackupFile file, Run.Backup backup, BackupIncoming kept) {
     long number = c.number();
     c.book()
         .intent(number, Deed.PROVE, 1, at.id(), null, "Restore the backup in the scratch place");
@@ -106,6 +114,7 @@ public final class Proof {
         .filter(t -> t.structure() != null)
         .forEach(t -> structures.put(t.table(), t.structure()));
     List<Scratch.Source> sources = new ArrayList<>();
+    kept.beside().forEach((name, structure) -> sources.add(Scratch.Source.empty(name, structure)));
     for (TableName name : TableOrder.parentsFirst(structures, List.of())) {
       BackupFile.Table t =
           tables.stream().filter(x -> x.table().equals(name)).findFirst().orElseThrow();
@@ -116,7 +125,11 @@ public final class Proof {
     try (Scratch scratch = c.targets().scratch(at)) {
       try {
         scratch.open(Scratch.Place.proof(number), List.of());
-        for (Scratch.Restored r : scratch.restore(sources)) {
+        List<SchemaObject> objects = kept.objects();
+        for (Scratch.Restored r : scratch.restore(sources, objects)) {
+          if (kept.beside().containsKey(r.table())) {
+            continue; // only so that others can be made
+          }
           BackupFile.Table t =
               tables.stream().filter(x -> x.table().equals(r.table())).findFirst().orElseThrow();
           if (r.rows() != t.rows() || !r.sum().hex().equals(t.sum())) {
@@ -133,6 +146,14 @@ public final class Proof {
             throw new IllegalStateException("restored, " + r.table() + " has another structure");
           }
           c.say("Restored and compared " + r.table() + ": " + r.rows() + " rows are equal");
+        }
+        List<ComponentKey> wrong = scratch.otherwise(objects);
+        if (!wrong.isEmpty()) {
+          throw new IllegalStateException(
+              "restored, " + wrong.get(0) + " differs from what was backed up");
+        }
+        if (!objects.isEmpty()) {
+          c.say("Restored and compared " + Words.count(objects.size(), "schema object"));
         }
       } finally {
         scratch.drop(Scratch.Place.proof(number));

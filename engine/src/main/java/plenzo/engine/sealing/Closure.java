@@ -8,12 +8,18 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.item.Definition;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
+import plenzo.core.object.KnownObjects;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.problem.Problem;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.stage.SiteKey;
@@ -38,6 +44,7 @@ final class Closure {
   private final Version parent;
   private final Map<ComponentKey, ItemSeen> items;
   private final Map<ComponentKey, Draft.Pick> picks;
+  private @Nullable KnownObjects objects;
 
   /**
    * @param picks what is picked so far; it is added to
@@ -93,6 +100,35 @@ final class Closure {
         need(new ComponentKey(Kind.TABLE, other.componentName()), "needed by " + key);
       }
     }
+    rowsByOtherColumns(key, capture);
+    Set<ComponentKey> named = new TreeSet<>();
+    known().needs(capture.structure(), table.schema(), (part, needed) -> named.add(needed));
+    named.forEach(needed -> need(needed, "needed by " + key));
+    items.keySet().stream()
+        .filter(k -> k.kind() == Kind.TRIGGER || k.kind() == Kind.POLICY)
+        .filter(k -> table.equals(ObjectName.of(k).on()))
+        .forEach(k -> need(k, "works on " + key));
+  }
+
+  /** Rows that the version carries stand in it by columns that the table has no more. */
+  private void rowsByOtherColumns(ComponentKey table, TableCapture capture) {
+    ComponentKey records = new ComponentKey(Kind.RECORDS, table.name());
+    VersionEntry before = parent.entry(table).orElse(null);
+    if (before != null
+        && parent.entry(records).isPresent()
+        && sources.structure(before).columns().stream()
+            .anyMatch(c -> capture.structure().column(c.name()).isEmpty())) {
+      need(records, "its rows stand in the columns of " + table);
+    }
+  }
+
+  private KnownObjects known() {
+    KnownObjects all = objects;
+    if (all == null) {
+      all = new KnownObjects(items.keySet());
+      objects = all;
+    }
+    return all;
   }
 
   private static Problem cannotCarry(ComponentKey key, String why) {
@@ -100,8 +136,7 @@ final class Closure {
         "CANNOT_CARRY", key + " cannot be carried: " + why + ".", "Leave it out");
   }
 
-  private void put(
-      ComponentKey key, @org.jspecify.annotations.Nullable String options, String reason) {
+  private void put(ComponentKey key, @Nullable String options, String reason) {
     Draft.Pick old = picks.get(key);
     if (old != null && !reason.equals(CHOSEN)) {
       return;
@@ -124,6 +159,12 @@ final class Closure {
       throw cannotCarry(key, seen.refusal());
     }
     put(key, null, reason);
+    if (key.kind().schemaObject()) {
+      SchemaObject object = look.tables().object(key);
+      object.needs().forEach(n -> need(n.component(), "needed by " + key));
+      known().inBody(object).forEach(k -> need(k, "named in the body of " + key));
+      ownTriggers(key);
+    }
     if (key.kind().definition()) {
       for (Definition.Reference r : references(key)) {
         need(r.component(), key + " " + r.how() + " it");
@@ -134,13 +175,27 @@ final class Closure {
     }
   }
 
+  /** Triggers on a view. */
+  private void ownTriggers(ComponentKey view) {
+    if (view.kind() == Kind.VIEW) {
+      items.keySet().stream()
+          .filter(k -> k.kind() == Kind.TRIGGER)
+          .filter(
+              k -> {
+                TableName on = ObjectName.of(k).on();
+                return on != null && on.componentName().equals(view.name());
+              })
+          .forEach(k -> need(k, "works on " + view));
+    }
+  }
+
   /** Rows that the application carries belong to a table that a definition reads. */
   private boolean holdsRecords(ComponentKey table) {
     return parent.entry(new ComponentKey(Kind.RECORDS, table.name())).isPresent();
   }
 
   private List<Definition.Reference> references(ComponentKey key) {
-    try (InputStream in = look.items(key.kind().holder()).read(key)) {
+    try (InputStream in = look.read(key)) {
       String text = new String(in.readAllBytes(), StandardCharsets.UTF_8);
       return Definition.of(key, Json.parse(text)).references();
     } catch (IOException e) {

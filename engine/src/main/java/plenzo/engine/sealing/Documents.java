@@ -123,6 +123,8 @@ public final class Documents {
       }
       case INTEGRATION, RULE, FORM ->
           text(zip, "definitions/" + e.key().kind().code() + "/" + name + ".json", pretty(e));
+      case TYPE, SEQUENCE, ROUTINE, VIEW, TRIGGER, POLICY ->
+          text(zip, "objects/" + e.key().kind().code() + "/" + name + ".json", pretty(e));
       case FILE -> file(e, zip);
     }
   }

@@ -16,6 +16,7 @@ import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.ComponentOrder;
 import plenzo.core.component.Kind;
+import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.impact.Finding;
@@ -24,6 +25,7 @@ import plenzo.core.inventory.NeededSequences;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.json.Json;
+import plenzo.core.object.KnownObjects;
 import plenzo.core.problem.Problem;
 import plenzo.core.records.RecordsComparison;
 import plenzo.core.records.RecordsDefinition;
@@ -31,8 +33,8 @@ import plenzo.core.records.RowReader;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.table.Constraint;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
-import plenzo.core.target.Looking;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.version.Draft;
@@ -78,6 +80,9 @@ final class DraftCheck {
   private final List<Draft.LeftBehind> left = new ArrayList<>();
   private final List<Draft.Pick> picks = new ArrayList<>();
   private final List<VersionEntry> entries = new ArrayList<>();
+
+  /** What the sources hold beside tables. */
+  private final Set<ComponentKey> there = new TreeSet<>();
 
   DraftCheck(
       Contents contents,
@@ -144,15 +149,18 @@ final class DraftCheck {
             }
             progress.at("what else " + site + " holds");
             leftBehind(look);
+            there.addAll(look.items(application.schema()).keySet());
             uncarried(look);
             coverage.addAll(Coverage.of(look, application.schema(), held()));
           }
         });
+    worksUnpicked();
     lackedAtHome();
     outdated();
     alsoInOthers();
     Map<ComponentKey, Set<ComponentKey>> needs = new HashMap<>();
-    picks.forEach(p -> needs.put(p.key(), needs(contents, p)));
+    KnownObjects known = new KnownObjects(known());
+    picks.forEach(p -> needs.put(p.key(), needs(contents, p, known)));
     references(needs);
     size();
     List<ComponentKey> keys = picks.stream().map(Draft.Pick::key).toList();
@@ -201,9 +209,7 @@ final class DraftCheck {
         return read(p, null, 0, "looks like a rename");
       }
       if (p.key().kind() == Kind.TABLE) {
-        renames
-            .columns(look.tables(), table)
-            .forEach((was, is) -> renamed(p.key(), p.key() + "#column/" + was, is));
+        renamedColumns(look, p.key(), table);
       }
     }
     RecordsDefinition records =
@@ -221,6 +227,7 @@ final class DraftCheck {
           e.next().isEmpty() ? "Leave it out" : e.next().get(0));
       return read(p, null, 0, why);
     }
+    entry = entry.renaming(renamed(entry.key()));
     entries.add(entry);
     checks.check(entry.key(), entry.content(), findings::add);
     if (sealing && p.seen() != null && !p.seen().equals(entry.content())) {
@@ -233,12 +240,58 @@ final class DraftCheck {
     return read(p, entry.content(), entry.rows(), changes(look, p, entry));
   }
 
+  /**
+   * Columns of the version drafted from that have another name at the source, as its server's own
+   * numbers tell, or as a person said.
+   */
+  private void renamedColumns(SiteLook look, ComponentKey key, TableName table) {
+    TableStructure was =
+        parent.entry(key).map(e -> contents.structure(e.content())).orElse(TableStructure.EMPTY);
+    TableStructure is =
+        look.tables().table(table).map(TableCapture::structure).orElse(TableStructure.EMPTY);
+    List<LikelyRename> pairs = new ArrayList<>();
+    renames
+        .columns(look.tables(), table)
+        .forEach((old, now) -> pairs.add(new LikelyRename(key, old, now, false).same()));
+    draft.renames().stream()
+        .filter(LikelyRename::denied)
+        .filter(d -> pairs.removeIf(d::samePair))
+        .forEach(likely::add);
+    draft.renames().stream()
+        .filter(r -> r.component().equals(key) && r.isOne())
+        .filter(r -> pairs.stream().noneMatch(r::samePair))
+        .forEach(pairs::add);
+    pairs.stream()
+        .filter(r -> was.column(r.was()).isPresent() && was.column(r.is()).isEmpty())
+        .filter(r -> is.column(r.is()).isPresent() && is.column(r.was()).isEmpty())
+        .forEach(
+            r -> {
+              likely.add(r);
+              findings.add(
+                  Finding.said(
+                      "renamed",
+                      Severity.NOTE,
+                      key + "#column/" + r.is(),
+                      r.was() + " is " + r.is() + " by now: its values go with it.",
+                      "Nothing, unless these are two columns"));
+            });
+  }
+
+  /** Columns of a table that have another name by now, from the one to the other. */
+  private Map<String, String> renamed(ComponentKey key) {
+    Map<String, String> out = new TreeMap<>();
+    likely.stream()
+        .filter(r -> r.component().equals(key) && r.isOne())
+        .forEach(r -> out.put(r.was(), r.is()));
+    return out;
+  }
+
   private void renamed(ComponentKey key, String was, String is) {
     block(
         "looks-renamed",
         key.toString(),
         was + " was renamed to " + is + ".",
-        "Give it its old name, or wait until renames are carried");
+        "Give it its old name: a renamed table is not carried yet");
   }
 
   /** A pair of columns is asked about where the server's own numbers do not say what it is. */
@@ -248,6 +301,9 @@ final class DraftCheck {
       return;
     }
     for (LikelyRename pair : LikelyRename.of(key, was, is)) {
+      if (likely.stream().anyMatch(l -> l.isOne() && l.touches(pair))) {
+        continue;
+      }
       boolean denied = draft.renames().stream().anyMatch(r -> r.samePair(pair) && r.denied());
       likely.add(denied ? pair.deny() : pair);
       if (!denied) {
@@ -258,14 +314,15 @@ final class DraftCheck {
                 + " is gone and "
                 + pair.is()
                 + " of the same type is new: if it was renamed, its values would be lost.",
-            "Give it its old name, or say that these are two columns: plenzo draft two-columns "
+            "Say which it is: plenzo draft renamed "
                 + draft.id()
                 + " "
                 + key
                 + " "
                 + pair.was()
                 + " "
-                + pair.is());
+                + pair.is()
+                + " for one column, whose values go with it, or plenzo draft two-columns with the same");
       }
     }
   }
@@ -329,6 +386,24 @@ final class DraftCheck {
         if (!hasSo(look, e, home)) {
           lacked(e, e.key() + " comes from " + e.origin() + ", and " + home + " has it not so");
         }
+      }
+    }
+  }
+
+  /** What works on a picked table at the source and would not be in the version. */
+  private void worksUnpicked() {
+    Set<ComponentKey> held = held();
+    for (ComponentKey key : there) {
+      TableName on =
+          key.kind() == Kind.TRIGGER || key.kind() == Kind.POLICY ? ObjectName.of(key).on() : null;
+      if (on != null && !held.contains(key) && picked(on)) {
+        findings.add(
+            Finding.said(
+                "works-unpicked",
+                Severity.RISK,
+                key.toString(),
+                key + " works on " + on + " at the source and is not in the version.",
+                "Pick it too, or see that each site can do without it"));
       }
     }
   }
@@ -420,7 +495,9 @@ final class DraftCheck {
 
   private void goneParts(SiteLook look, VersionEntry was, VersionEntry is) {
     if (was.key().kind() == Kind.TABLE) {
-      TableStructure a = contents.structure(was.content());
+      TableName table = TableName.of(is.key().name());
+      TableStructure a =
+          new Renaming(Map.of(table, is.renamed())).of(table, contents.structure(was.content()));
       TableStructure b = contents.structure(is.content());
       likelyRenames(look, is.key(), a, b);
       a.columns().stream()
@@ -432,6 +509,9 @@ final class DraftCheck {
       a.indexes().stream()
           .filter(i -> b.indexes().stream().noneMatch(x -> x.name().equals(i.name())))
           .forEach(i -> gone.add(new Removal(was.key(), "index/" + i.name())));
+      a.settings().stream()
+          .filter(s -> b.setting(s.name()).isEmpty())
+          .forEach(s -> gone.add(new Removal(was.key(), "setting/" + s.name())));
       return;
     }
     try (RowReader a = contents.rows(was.content(), was.records().key().size());
@@ -460,14 +540,11 @@ final class DraftCheck {
       }
       boolean there;
       boolean changed;
-      Looking looking;
       if (e.key().kind().whole()) {
         ItemSeen seen = items.get(e.key());
-        looking = look.items(e.key().kind().holder());
         there = seen != null;
         changed = seen != null && !seen.content().equals(e.content());
       } else {
-        looking = look.tables();
         TableCapture now = look.tables().table(TableName.of(e.key().name())).orElse(null);
         there = now != null;
         changed = now != null && changed(look, e, now);
@@ -478,9 +555,16 @@ final class DraftCheck {
           gone.add(whole);
         }
       } else if (changed && left.stream().noneMatch(l -> l.key().equals(e.key()))) {
-        left.add(new Draft.LeftBehind(e.key(), looking.lastChange(e.key()).by()));
+        left.add(new Draft.LeftBehind(e.key(), look.lastChange(e.key()).by()));
       }
     }
+  }
+
+  /** What the version would have, and what the sources hold. */
+  private Set<ComponentKey> known() {
+    Set<ComponentKey> out = new TreeSet<>(held());
+    out.addAll(there);
+    return out;
   }
 
   /** What the version would have. */
@@ -516,7 +600,7 @@ final class DraftCheck {
     for (VersionEntry e : entries) {
       if (e.key().kind() == Kind.TABLE) {
         NeededSequences.of(contents.structure(e.content()))
-            .byColumn()
+            .missing(List.of(), sequences())
             .forEach(
                 (column, sequence) ->
                     findings.add(
@@ -541,6 +625,11 @@ final class DraftCheck {
               "At the source and not carried: " + String.join(", ", others) + ".",
               "Change them by hand where a site needs them"));
     }
+  }
+
+  /** Sequences that the version would have or that can be picked: of those "missing" speaks. */
+  private List<String> sequences() {
+    return known().stream().filter(k -> k.kind() == Kind.SEQUENCE).map(ComponentKey::name).toList();
   }
 
   private boolean picked(TableName table) {
@@ -603,8 +692,12 @@ final class DraftCheck {
     }
   }
 
-  /** What the picked content refers to. */
-  static Set<ComponentKey> needs(Contents contents, Draft.Pick p) {
+  /**
+   * What the picked content refers to.
+   *
+   * @param known among which names in a table are looked up
+   */
+  static Set<ComponentKey> needs(Contents contents, Draft.Pick p, KnownObjects known) {
     Set<ComponentKey> out = new TreeSet<>();
     Digest seen = p.seen();
     if (p.key().kind() == Kind.RECORDS) {
@@ -614,6 +707,12 @@ final class DraftCheck {
         TableName other = Objects.requireNonNull(k.references());
         out.add(new ComponentKey(Kind.TABLE, other.componentName()));
       }
+      known.needs(
+          contents.structure(seen),
+          TableName.of(p.key().name()).schema(),
+          (part, needed) -> out.add(needed));
+    } else if (seen != null && p.key().kind().schemaObject()) {
+      contents.object(p.key(), seen).needs().forEach(n -> out.add(n.component()));
     } else if (seen != null && p.key().kind().definition()) {
       contents.definition(p.key(), seen).references().forEach(r -> out.add(r.component()));
     }

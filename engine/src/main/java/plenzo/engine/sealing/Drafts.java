@@ -20,6 +20,7 @@ import plenzo.core.json.Json;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Slice;
 import plenzo.core.manual.ManualStep;
+import plenzo.core.object.KnownObjects;
 import plenzo.core.person.Person;
 import plenzo.core.person.Right;
 import plenzo.core.person.Sight;
@@ -423,6 +424,26 @@ public final class Drafts {
         draft.withRenames(draft.renames().stream().map(r -> r.samePair(pair) ? pair : r).toList()));
   }
 
+  /** A person's word that a gone and a new column are one: its values go with it. */
+  public Draft renamed(Person by, String id, ComponentKey key, String was, String is) {
+    Draft draft = open(by, id);
+    LikelyRename pair = new LikelyRename(key, was, is, false).same();
+    if (draft.renames().stream().noneMatch(pair::samePair)) {
+      throw Problem.invalid(
+          "NOT_ASKED",
+          "Whether " + was + " of " + key + " became " + is + " is not asked in " + id + ".",
+          "/was");
+    }
+    if (draft.renames().stream().anyMatch(r -> r.isOne() && !r.samePair(pair) && r.touches(pair))) {
+      throw Problem.invalid(
+          "RENAMED_ALREADY",
+          was + " or " + is + " of " + key + " is one with another column already.",
+          "/was");
+    }
+    return save(
+        draft.withRenames(draft.renames().stream().map(r -> r.samePair(pair) ? pair : r).toList()));
+  }
+
   /** What was sealed is how these tables are known at their source from now on. */
   private void remember(Draft draft) {
     Map<SiteKey, List<TableName>> tables = new LinkedHashMap<>();
@@ -552,7 +573,8 @@ public final class Drafts {
           "plenzo draft check " + id);
     }
     Map<ComponentKey, Set<ComponentKey>> needs = new TreeMap<>();
-    draft.picks().forEach(p -> needs.put(p.key(), DraftCheck.needs(contents, p)));
+    KnownObjects known = new KnownObjects(draft.picks().stream().map(Draft.Pick::key).toList());
+    draft.picks().forEach(p -> needs.put(p.key(), DraftCheck.needs(contents, p, known)));
     List<Before> moved = new ArrayList<>(draft.moved());
     moved.removeIf(
         b -> b.equals(asked) || b.first().equals(asked.then()) && b.then().equals(asked.first()));

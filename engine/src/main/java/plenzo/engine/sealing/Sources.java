@@ -364,6 +364,10 @@ public final class Sources {
     }
   }
 
+  TableStructure structure(VersionEntry table) {
+    return contents.structure(table.content());
+  }
+
   /** What differs from the entry, in a few words; empty when nothing does. */
   String changes(TablesLooking looking, ComponentKey key, VersionEntry entry, TableCapture now) {
     if (key.kind() == Kind.TABLE) {

@@ -61,6 +61,7 @@ public final class Adoption {
    * A component that may be adopted, the rows of a table together with their table.
    *
    * @param component the table, file or definition
+   * @param rows of a table, −1 of one that cannot be carried
    * @param size bytes of a file or definition, 0 for tables
    * @param key proposed key of its records: the natural one, or the primary key
    * @param keyProblem why its rows cannot be records, or empty
@@ -83,24 +84,21 @@ public final class Adoption {
     try (SiteLook look = targets.look(site)) {
       List<Candidate> out = new ArrayList<>();
       look.findTables().ifPresent(tables -> tables(tables, a.schema(), out));
-      for (Kind.Holder holder : List.of(Kind.Holder.DIRECTORY, Kind.Holder.HOST)) {
-        look.findItems(holder)
-            .ifPresent(
-                items ->
-                    items.inventory(
-                        a.schema(),
-                        seen ->
-                            out.add(
-                                new Candidate(
-                                    seen.key(),
-                                    0,
-                                    seen.size(),
-                                    List.of(),
-                                    "",
-                                    "",
-                                    seen.refusal().isEmpty() ? List.of() : List.of(seen.refusal()),
-                                    List.of()))));
-      }
+      look.wholes(
+          (holder, all) ->
+              all.inventory(
+                  a.schema(),
+                  seen ->
+                      out.add(
+                          new Candidate(
+                              seen.key(),
+                              0,
+                              seen.size(),
+                              List.of(),
+                              "",
+                              "",
+                              seen.refusal().isEmpty() ? List.of() : List.of(seen.refusal()),
+                              List.of()))));
       return new Held(
           List.copyOf(out),
           look.findTables().map(t -> t.uncarried(a.schema())).orElse(List.of()),
@@ -120,7 +118,11 @@ public final class Adoption {
   private static void tables(TablesLooking looking, String schema, List<Candidate> out) {
     for (TableName table : looking.tables(schema)) {
       TableCapture capture = looking.table(table).orElseThrow();
-      long rows = looking.answer(Question.of(Question.Type.ROWS, table)).count();
+      // of one that cannot be carried not all rows may be seen, and none is asked for
+      long rows =
+          capture.refusals().isEmpty()
+              ? looking.answer(Question.of(Question.Type.ROWS, table)).count()
+              : -1;
       List<String> key = proposedKey(capture.structure());
       out.add(
           new Candidate(
@@ -206,6 +208,9 @@ public final class Adoption {
       Column c = structure.column(name).orElse(null);
       if (c == null) {
         return "it has no column " + name;
+      }
+      if (c.isComputed()) {
+        return "the key column " + name + " is computed";
       }
       if (!c.notNull()) {
         return "the key column " + name + " may be null";
@@ -388,7 +393,7 @@ public final class Adoption {
   }
 
   private VersionEntry whole(SiteLook look, ComponentKey key, String uid, String origin) {
-    try (InputStream in = look.items(key.kind().holder()).read(key)) {
+    try (InputStream in = look.read(key)) {
       Contents.Stored stored = contents.put(key.kind(), in);
       if (key.kind().definition()) {
         contents.definition(key, stored.digest()); // refused when it is none

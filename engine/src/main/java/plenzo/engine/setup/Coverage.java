@@ -39,21 +39,33 @@ public final class Coverage {
     look.findTables()
         .ifPresent(
             tables -> {
+              out.add(schema(tables, space, there, held));
               tables(tables, space, there);
-              out.add(schema(tables, space, held));
             });
     there.forEach((kind, all) -> out.add(line(kind, all, held)));
     return out;
   }
 
   /** "31 of 33 things in the schema fares; not: view fares.dear, routine fares.f()". */
-  private static String schema(TablesLooking looking, String space, Set<ComponentKey> held) {
+  private static String schema(
+      TablesLooking looking,
+      String space,
+      Map<Kind, Set<ComponentKey>> objects,
+      Set<ComponentKey> held) {
     List<String> missing = new ArrayList<>();
     int all = 0;
     for (TableName name : looking.tables(space)) {
       all++;
       if (!held.contains(new ComponentKey(Kind.TABLE, name.componentName()))) {
         missing.add("table " + name);
+      }
+    }
+    for (Map.Entry<Kind, Set<ComponentKey>> kind : objects.entrySet()) {
+      if (kind.getKey().schemaObject()) {
+        all += kind.getValue().size();
+        kind.getValue().stream()
+            .filter(k -> !held.contains(k))
+            .forEach(k -> missing.add(k.kind().code() + " " + k.name()));
       }
     }
     for (Uncarried u : looking.uncarried(space)) {
@@ -95,8 +107,11 @@ public final class Coverage {
             + " of "
             + all.size()
             + " "
-            + kind.code()
-            + (kind == Kind.RECORDS ? " components" : all.size() == 1 ? "" : "s");
+            + (kind == Kind.RECORDS
+                ? "records components"
+                : all.size() == 1
+                    ? kind.code()
+                    : kind == Kind.POLICY ? "policies" : kind.code() + "s");
     if (missing.isEmpty()) {
       return count;
     }

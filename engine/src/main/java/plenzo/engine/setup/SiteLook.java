@@ -1,36 +1,72 @@
 package plenzo.engine.setup;
 
+import java.io.InputStream;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.BiConsumer;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.item.ItemSeen;
 import plenzo.core.problem.Problem;
 import plenzo.core.source.RefusedDocument;
+import plenzo.core.table.Renaming;
 import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.LastChange;
 import plenzo.core.target.Looking;
+import plenzo.core.target.RenamedLooking;
 import plenzo.core.target.RunSeen;
+import plenzo.core.target.SiteDelta;
+import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetIdentity;
+import plenzo.core.target.WholesLooking;
 import plenzo.core.version.SemVer;
 
 /** Open looks at the targets of one site. One thread. */
 public final class SiteLook implements AutoCloseable {
   private final String site;
   private final Map<Holder, Looking> open;
+  private final Renaming renaming;
 
   /**
    * @param site for people to read
    * @param open closed together with this
    */
   public SiteLook(String site, Map<Holder, Looking> open) {
+    this(site, open, Renaming.NONE);
+  }
+
+  private SiteLook(String site, Map<Holder, Looking> open, Renaming renaming) {
     this.site = site;
     this.open = Map.copyOf(open);
+    this.renaming = renaming;
+  }
+
+  /**
+   * The same site as if its columns had the names that they have after a run.
+   *
+   * @param wanted what versions tell; what of it there is to do is found here
+   */
+  public SiteLook renamed(Renaming wanted) {
+    if (wanted.isEmpty() || find(Holder.DATABASE).isEmpty()) {
+      return this;
+    }
+    Renaming atHand = wanted.atHand(t -> tables().table(t).map(TableCapture::structure));
+    if (atHand.isEmpty()) {
+      return this;
+    }
+    Map<Holder, Looking> next = new LinkedHashMap<>(open);
+    next.put(Holder.DATABASE, new RenamedLooking(tables(), atHand));
+    return new SiteLook(site, next, atHand);
+  }
+
+  /** What of its columns is seen under another name. */
+  public Renaming renaming() {
+    return renaming;
   }
 
   /** Whether the site has a target that holds such components. */
@@ -59,12 +95,24 @@ public final class SiteLook implements AutoCloseable {
     return (TablesLooking) require(Holder.DATABASE);
   }
 
-  /** Every file and definition of an application. */
+  /**
+   * Each target of the site, in the order of the switches, as what holds components of one piece.
+   */
+  public void wholes(BiConsumer<Holder, WholesLooking> each) {
+    for (Holder holder : SiteDelta.ORDER) {
+      find(holder).ifPresent(l -> each.accept(holder, (WholesLooking) l));
+    }
+  }
+
+  /** Canonical content of a component of one piece, which the caller closes. */
+  public InputStream read(ComponentKey key) {
+    return ((WholesLooking) require(key.kind().holder())).read(key);
+  }
+
+  /** Every component of one piece of an application. */
   public Map<ComponentKey, ItemSeen> items(String space) {
     Map<ComponentKey, ItemSeen> out = new LinkedHashMap<>();
-    for (Holder holder : List.of(Holder.DIRECTORY, Holder.HOST)) {
-      findItems(holder).ifPresent(items -> items.inventory(space, s -> out.put(s.key(), s)));
-    }
+    wholes((holder, all) -> all.inventory(space, s -> out.put(s.key(), s)));
     return out;
   }
 

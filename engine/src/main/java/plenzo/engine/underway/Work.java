@@ -42,7 +42,8 @@ public record Work(
     REHEARSE,
     BUILD,
     RECEIVE,
-    BRING_IN;
+    BRING_IN,
+    GO_BACK;
 
     public String code() {
       return name().toLowerCase(Locale.ROOT).replace('_', '-');

@@ -19,6 +19,8 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.RowSum;
 import plenzo.core.inventory.Uncarried;
+import plenzo.core.object.ObjectDelta;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.CanonicalValue;
 import plenzo.core.records.Header;
@@ -68,6 +70,7 @@ public final class ScriptedDatabase implements TablesConnector {
         new TreeMap<>(byName());
     final Map<TableName, Long> ids = new HashMap<>();
     final List<Uncarried> uncarried = new ArrayList<>();
+    final Map<ComponentKey, SchemaObject> objects = new TreeMap<>();
     final Set<Long> prepared = new TreeSet<>();
 
     /** How many sessions accounts have there. */
@@ -167,6 +170,24 @@ public final class ScriptedDatabase implements TablesConnector {
       return tables.get(TableName.of(table));
     }
 
+    /** Puts a schema object, as somebody else does. */
+    public Base object(SchemaObject object) {
+      objects.put(object.key(), object);
+      return this;
+    }
+
+    public @Nullable SchemaObject object(String key) {
+      return objects.get(ComponentKey.of(key));
+    }
+
+    public void noObject(String key) {
+      objects.remove(ComponentKey.of(key));
+    }
+
+    List<SchemaObject> objects(String schema) {
+      return objects.values().stream().filter(o -> o.name().schema().equals(schema)).toList();
+    }
+
     public Base uncarried(Uncarried thing) {
       uncarried.add(thing);
       return this;
@@ -236,7 +257,7 @@ public final class ScriptedDatabase implements TablesConnector {
       Map<String, Object> sorted = new TreeMap<>();
       rows.forEach(
           (table, all) -> all.forEach((key, row) -> sorted.put(table + key, new TreeMap<>(row))));
-      return tables + "\n" + sorted;
+      return tables + "\n" + sorted + (objects.isEmpty() ? "" : "\n" + objects);
     }
 
     public boolean prepared() {
@@ -292,7 +313,11 @@ public final class ScriptedDatabase implements TablesConnector {
 
   @Override
   public List<String> statements(TablesDelta delta) {
-    return delta.tables().stream().map(t -> "write " + t.table()).toList();
+    List<String> out = new ArrayList<>();
+    out.addAll(delta.renaming().words());
+    delta.tables().forEach(t -> out.add("write " + t.table()));
+    delta.objects().forEach(o -> out.add(o.act() + " " + o.key()));
+    return out;
   }
 
   private static RowReader reader(
@@ -404,6 +429,11 @@ public final class ScriptedDatabase implements TablesConnector {
     }
 
     @Override
+    public List<SchemaObject> objects(String schema) {
+      return base.objects(schema);
+    }
+
+    @Override
     public List<Uncarried> uncarried(String schema) {
       return List.copyOf(base.uncarried);
     }
@@ -458,6 +488,15 @@ public final class ScriptedDatabase implements TablesConnector {
 
     @Override
     public Question.Answer answer(Question q) {
+      if (q.type() == Question.Type.FILLED_EACH) {
+        var rows = Objects.requireNonNull(base.rows.get(q.table())).values();
+        return new Question.Answer(
+            rows.size(),
+            q.columns().stream()
+                .map(c -> String.valueOf(rows.stream().filter(r -> r.get(c) != null).count()))
+                .toList(),
+            "");
+      }
       long count =
           base.answers.getOrDefault(
               q.type(),
@@ -538,6 +577,9 @@ public final class ScriptedDatabase implements TablesConnector {
       base.script.call(Script.At.SWITCH);
       TablesDelta delta = (TablesDelta) asked;
       List<String> moved = new ArrayList<>();
+      Map<TableName, TableStructure> before = new HashMap<>(base.tables);
+      before.forEach((name, s) -> base.tables.put(name, delta.renaming().of(name, s)));
+      delta.renaming().columns().forEach((name, names) -> rename(base.rows.get(name), names));
       for (TablesDelta.TableDelta t : delta.tables()) {
         if (!Objects.equals(base.tables.get(t.table()), t.present())) {
           moved.add("table/" + t.table());
@@ -545,7 +587,13 @@ public final class ScriptedDatabase implements TablesConnector {
           t.writes().forEach(rows -> moved(t, rows, moved));
         }
       }
+      for (ObjectDelta o : delta.objects()) {
+        if (!Objects.equals(base.objects.get(o.key()), o.present())) {
+          moved.add(o.key().toString());
+        }
+      }
       if (!moved.isEmpty()) {
+        takeBack(delta, before);
         throw new SwitchRefused(SwitchRefused.Why.MOVED, "What the plan read has moved", moved);
       }
       base.marks.apply(mark);
@@ -553,10 +601,42 @@ public final class ScriptedDatabase implements TablesConnector {
         watch.beforeCommit();
       } catch (RuntimeException e) {
         base.marks.takeBack(mark);
+        takeBack(delta, before);
         throw e;
       }
       delta.tables().forEach(this::write);
+      for (ObjectDelta o : delta.objects()) {
+        if (o.result() == null) {
+          base.objects.remove(o.key());
+        } else {
+          base.objects.put(o.key(), o.result());
+        }
+      }
       base.script.call(Script.At.SWITCHED);
+    }
+
+    private void takeBack(TablesDelta delta, Map<TableName, TableStructure> before) {
+      base.tables.putAll(before);
+      delta
+          .renaming()
+          .inverse()
+          .columns()
+          .forEach((name, names) -> rename(base.rows.get(name), names));
+    }
+
+    private static void rename(
+        @Nullable Map<String, Map<String, @Nullable String>> rows, Map<String, String> names) {
+      if (rows != null) {
+        rows.values()
+            .forEach(
+                row ->
+                    names.forEach(
+                        (was, is) -> {
+                          if (row.containsKey(was)) {
+                            row.put(is, row.remove(was));
+                          }
+                        }));
+      }
     }
 
     private void moved(TablesDelta.TableDelta t, TablesDelta.RowsDelta rows, List<String> moved) {
@@ -690,8 +770,14 @@ public final class ScriptedDatabase implements TablesConnector {
     }
 
     @Override
-    public List<Restored> restore(List<Source> tables) {
+    public List<SchemaObject> objects(String schema) {
+      return Objects.requireNonNull(inside).objects(schema);
+    }
+
+    @Override
+    public List<Restored> restore(List<Source> tables, Collection<SchemaObject> objects) {
       Base into = Objects.requireNonNull(inside);
+      objects.forEach(o -> into.objects.put(o.key(), o));
       List<Restored> out = new ArrayList<>();
       for (Source t : tables) {
         TreeMap<String, Map<String, @Nullable String>> rows = new TreeMap<>();

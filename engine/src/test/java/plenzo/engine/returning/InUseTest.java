@@ -59,8 +59,7 @@ class InUseTest extends KitTest {
               List.of("band"),
               TableName.of(BAND),
               List.of("code")));
-      base.structure(
-          BOOKING, new TableStructure(s.columns(), keys, s.indexes(), s.comment(), s.order()));
+      base.structure(BOOKING, new TableStructure(s.columns(), keys, s.indexes(), s.comment()));
     }
     kit.adopt();
     kit.development().row(BAND, row("NIGHT", "5.00")).row(BAND, row("DAWN", "4.00"));

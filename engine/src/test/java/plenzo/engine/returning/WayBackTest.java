@@ -8,6 +8,7 @@ import static plenzo.engine.kit.EngineKit.row;
 import static plenzo.engine.kit.EngineKit.rule;
 import static plenzo.engine.kit.ScriptedDatabase.column;
 
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
@@ -42,6 +43,31 @@ class WayBackTest extends KitTest {
     Run run = kit.run(p);
     assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
     return run;
+  }
+
+  /** Whoever works it out sees how far it is, and that it is over. */
+  @Test
+  void isListedWhileItIsWorkedOut() {
+    kit.adopt();
+    kit.sealPeak("1.1.0", "25.00");
+    kit.bring("1.1.0");
+    List<String> seen = new ArrayList<>();
+    kit.production()
+        .script
+        .once(
+            plenzo.engine.kit.Script.At.LOOK,
+            () ->
+                kit.engine()
+                    .tools()
+                    .underway()
+                    .list(kit.ines, "rollback/fares@production/main")
+                    .forEach(w -> seen.add(w.act().code() + " " + (w.ended() == null))));
+
+    kit.ways();
+
+    assertThat(seen).containsExactly("go-back true");
+    assertThat(kit.engine().tools().underway().list(kit.ines, "rollback/fares@production/main"))
+        .allMatch(w -> w.ended() != null);
   }
 
   /** rollback(apply(plan)) = start */

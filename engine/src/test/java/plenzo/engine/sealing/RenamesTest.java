@@ -7,11 +7,20 @@ import static plenzo.engine.kit.EngineKit.DEVELOPMENT;
 import static plenzo.engine.kit.ScriptedDatabase.column;
 
 import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.impact.Finding;
+import plenzo.core.plan.Plan;
 import plenzo.core.problem.Problem;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.run.Run;
+import plenzo.core.run.RunState;
+import plenzo.core.table.PartDifference;
 import plenzo.core.version.Draft;
+import plenzo.core.version.LikelyRename;
 import plenzo.core.version.SemVer;
 import plenzo.engine.kit.EngineKit;
 import plenzo.engine.kit.KitTest;
@@ -29,6 +38,13 @@ class RenamesTest extends KitTest {
     return kit.engine().drafts().check(kit.ines, draft.id());
   }
 
+  private static List<String> renamed(Draft draft) {
+    return draft.renames().stream()
+        .filter(LikelyRename::isOne)
+        .map(r -> r.was() + " " + r.is())
+        .toList();
+  }
+
   private static List<String> rules(Draft draft) {
     return draft.findings().stream()
         .filter(f -> f.severity() == Finding.Severity.BLOCKER)
@@ -43,10 +59,14 @@ class RenamesTest extends KitTest {
 
     Draft draft = checked();
 
-    assertThat(rules(draft)).containsExactly("looks-renamed");
-    assertThat(rules(kit.engine().drafts().check(kit.ines, draft.id())))
-        .containsExactly("looks-renamed");
-    assertThat(draft.problems().toString()).contains("amount was renamed to fare");
+    assertThat(renamed(draft)).containsExactly("amount fare");
+    assertThat(renamed(kit.engine().drafts().check(kit.ines, draft.id())))
+        .containsExactly("amount fare");
+    assertThat(rules(draft)).isEmpty();
+    assertThat(draft.findings())
+        .extracting(Finding::sentence)
+        .contains("amount is fare by now: its values go with it.");
+    assertThat(draft.gone()).isEmpty();
   }
 
   @Test
@@ -61,7 +81,7 @@ class RenamesTest extends KitTest {
     kit.engine().adoption().match(kit.ines, "fares", EngineKit.SITE, new SemVer("1.0.0"));
     kit.development().column(BAND, "amount", column("fare", "numeric(6,2)"), true);
 
-    assertThat(rules(checked())).containsExactly("looks-renamed");
+    assertThat(renamed(checked())).containsExactly("amount fare");
   }
 
   @Test
@@ -71,7 +91,7 @@ class RenamesTest extends KitTest {
     kit.seal("1.1.0");
     kit.development().column(BAND, "fare", column("price", "integer"), true);
 
-    assertThat(rules(checked())).containsExactly("looks-renamed");
+    assertThat(renamed(checked())).containsExactly("fare price");
   }
 
   @Test
@@ -118,5 +138,150 @@ class RenamesTest extends KitTest {
         });
     kit.development().column(BAND, "fare", column("fare", "integer"), false);
     assertThat(rules(checked())).isEmpty();
+  }
+
+  /**
+   * Values that were written at the site go with it, both ways, and also over a skipped version.
+   */
+  @Test
+  void isCarriedWithItsValuesAndGoesBackWithThem() {
+    kit.adopt();
+    kit.production().row(BAND, EngineKit.row("DAY", "11.00"));
+    kit.development().column(BAND, "amount", column("fare", "numeric(6,2)"), true);
+    kit.seal("1.1.0");
+    kit.development().column(BAND, "-", column("note", "text"), false);
+    kit.seal("1.2.0");
+
+    Promotion p = kit.prepare("1.2.0");
+    assertThat(p.requirePlan().statements().get(0)).isEqualTo("amount of fares.band becomes fare");
+    assertThat(p.components())
+        .filteredOn(c -> c.key().equals(TABLE))
+        .flatExtracting(c -> c.parts().stream().map(PartDifference::path).toList())
+        .containsExactly("column/fare", "column/note");
+    kit.takeIncoming(p, "records/" + BAND);
+    Run run = kit.run(kit.promotion(p.number()));
+
+    assertThat(run.state()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().value(BAND, "PEAK", "fare")).isEqualTo("20.00");
+    kit.production().row(BAND, row("LATE", "5.00"));
+    kit.run(kit.back(Plan.Way.EARLIER_VERSION));
+    assertThat(kit.production().value(BAND, "LATE", "amount")).isEqualTo("5.00");
+    assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("20.00");
+    assertThat(kit.production().structure(BAND).column("fare")).isEmpty();
+  }
+
+  private static Map<String, @Nullable String> row(String code, String fare) {
+    Map<String, @Nullable String> out = new TreeMap<>();
+    out.put("code", code);
+    out.put("fare", fare);
+    out.put("note", null);
+    return out;
+  }
+
+  /** Rows of the version before stand in it by the old name: they are read anew. */
+  @Test
+  void bringsTheRowsThatAreToldByIt() {
+    kit.adopt();
+    kit.development().column(BAND, "amount", column("fare", "numeric(6,2)"), true);
+
+    assertThat(checked().picks())
+        .extracting(p -> p.key() + ": " + p.reason())
+        .containsExactlyInAnyOrder(
+            TABLE + ": chosen", "records/" + BAND + ": its rows stand in the columns of " + TABLE);
+  }
+
+  @Test
+  void tellsWhatBecomesOfItsValues() {
+    kit.adopt();
+    kit.development().column(BAND, "amount", column("fare", "numeric(6,2)"), true);
+    kit.seal("1.1.0");
+    Promotion p = kit.prepare("1.1.0");
+
+    assertThat(kit.engine().promotions().carriedOver(kit.ines, p.number()).lines())
+        .extracting(
+            l ->
+                l.column() + ">" + l.becomes() + " " + l.fate() + " " + l.filled() + "/" + l.rows())
+        .containsExactlyInAnyOrder("amount>fare CARRIED 2/2", "code>code CARRIED 2/2");
+  }
+
+  @Test
+  void goesBackByTheBackupToo() {
+    kit.adopt();
+    kit.development().column(BAND, "amount", column("fare", "numeric(6,2)"), true);
+    kit.seal("1.1.0");
+    String before = kit.production().state();
+    kit.bring("1.1.0");
+    assertThat(kit.production().value(BAND, "DAY", "fare")).isEqualTo("10.00");
+
+    kit.run(kit.back(Plan.Way.BACKUP));
+
+    assertThat(kit.production().state()).isEqualTo(before);
+  }
+
+  @Test
+  void isNothingToDoWhereSomebodyRenamedItAtTheSite() {
+    kit.adopt();
+    kit.development().column(BAND, "amount", column("fare", "numeric(6,2)"), true);
+    kit.seal("1.1.0");
+    kit.production().column(BAND, "amount", column("fare", "numeric(6,2)"), true);
+
+    Promotion p = kit.prepare("1.1.0");
+
+    assertThat(p.requirePlan().statements()).isEmpty();
+  }
+
+  @Test
+  void aPersonSaysThatItIsOne() {
+    kit.development().script.fallSilent();
+    kit.adopt();
+    kit.development().script.wake();
+    kit.development().column(BAND, "amount", column("fare", "numeric(6,2)"), true);
+    Draft draft = checked();
+
+    assertThatThrownBy(
+            () -> kit.engine().drafts().renamed(kit.ines, draft.id(), TABLE, "code", "fare"))
+        .hasMessageContaining("is not asked");
+    kit.engine().drafts().renamed(kit.ines, draft.id(), TABLE, "amount", "fare");
+    Draft again = kit.engine().drafts().check(kit.ines, draft.id());
+
+    assertThat(rules(again)).isEmpty();
+    assertThat(renamed(again)).containsExactly("amount fare");
+    assertThat(again.gone()).isEmpty();
+  }
+
+  @Test
+  void aPersonSaysThatTheyAreTwoWhateverTheServerTells() {
+    kit.adopt();
+    kit.development().column(BAND, "amount", column("fare", "numeric(6,2)"), true);
+    Draft draft = checked();
+
+    kit.engine().drafts().twoColumns(kit.ines, draft.id(), TABLE, "amount", "fare");
+    Draft again = kit.engine().drafts().check(kit.ines, draft.id());
+
+    assertThat(renamed(again)).isEmpty();
+    assertThat(again.gone())
+        .extracting(Object::toString)
+        .containsExactly("table/fares.band#column/amount");
+    assertThat(rules(kit.engine().drafts().check(kit.ines, draft.id()))).isEmpty();
+  }
+
+  /** A run that stops in between leaves the column as it was called. */
+  @Test
+  void whatMovedLeavesTheOldName() {
+    kit.adopt();
+    kit.development().column(BAND, "amount", column("fare", "numeric(6,2)"), true);
+    Map<String, @Nullable String> peak = row("PEAK", "25.00");
+    peak.remove("note");
+    kit.development().row(BAND, peak);
+    kit.seal("1.1.0");
+    Promotion p = kit.prepare("1.1.0");
+    kit.production()
+        .script
+        .once(
+            plenzo.engine.kit.Script.At.SWITCH,
+            () -> kit.production().row(BAND, EngineKit.row("PEAK", "21.00")));
+
+    assertThat(kit.run(p).state()).isEqualTo(RunState.STOPPED);
+    assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("21.00");
   }
 }

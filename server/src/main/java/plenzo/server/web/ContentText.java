@@ -8,7 +8,9 @@ import java.util.List;
 import org.jspecify.annotations.Nullable;
 import plenzo.api.Versions.ContentView;
 import plenzo.core.comparison.Counts;
+import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
+import plenzo.core.object.SchemaObject;
 import plenzo.engine.Engine;
 import plenzo.engine.sealing.Contained;
 import plenzo.server.security.Shown;
@@ -32,7 +34,7 @@ final class ContentText {
     read.differing().forEach(rows::take);
     return new ContentView(
         read.key().toString(),
-        hidden ? null : text(read.key().kind(), bytes, cut),
+        hidden ? null : text(read.key(), bytes, cut),
         cut,
         read.rows(),
         Views.counts(read.against() == null ? Counts.NONE : read.against().counts()),
@@ -50,12 +52,19 @@ final class ContentText {
     }
   }
 
-  /** A file without the line that Plenzo keeps before it; a document with its members in lines. */
-  private static @Nullable String text(Kind kind, byte[] bytes, boolean cut) {
+  /**
+   * A file without the line that Plenzo keeps before it; of a schema object its code; any other
+   * document with its members in lines.
+   */
+  private static @Nullable String text(ComponentKey key, byte[] bytes, boolean cut) {
+    Kind kind = key.kind();
     String all = new String(bytes, StandardCharsets.UTF_8);
     if (kind == Kind.FILE) {
       String file = all.substring(all.indexOf('\n') + 1);
       return file.indexOf('\0') >= 0 ? null : Shown.plain(file);
+    }
+    if (kind.schemaObject() && !cut) {
+      return Shown.plain(SchemaObject.of(key, bytes).text());
     }
     if (kind == Kind.RECORDS || cut) {
       return Shown.plain(all);

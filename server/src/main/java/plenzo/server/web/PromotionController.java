@@ -25,6 +25,8 @@ import plenzo.api.Promotions.Approve;
 import plenzo.api.Promotions.Ask;
 import plenzo.api.Promotions.AskedView;
 import plenzo.api.Promotions.BroughtView;
+import plenzo.api.Promotions.CarryOverLine;
+import plenzo.api.Promotions.CarryOverView;
 import plenzo.api.Promotions.ChoicesView;
 import plenzo.api.Promotions.ComparedView;
 import plenzo.api.Promotions.Decide;
@@ -62,6 +64,7 @@ import plenzo.core.promotion.PromotionState;
 import plenzo.core.promotion.Question;
 import plenzo.core.promotion.TakenAway;
 import plenzo.core.promotion.Urgency;
+import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.retention.Sort;
 import plenzo.core.run.Run;
@@ -251,6 +254,49 @@ class PromotionController {
             row = same.next()) {}
       }
     }
+  }
+
+  /** What becomes of the values of every column whose table gets another structure. */
+  @GetMapping("/promotions/{number}/carry-over")
+  CarryOverView carryOver(@PathVariable String number, HttpServletRequest request) {
+    return new CarryOverView(number, carried(number, request));
+  }
+
+  private List<CarryOverLine> carried(String number, HttpServletRequest request) {
+    return engine.promotions().carriedOver(by(request), number(number, "P-")).lines().stream()
+        .map(
+            l ->
+                new CarryOverLine(
+                    Shown.plain(l.table().toString()),
+                    Shown.plain(l.column()),
+                    Shown.plain(l.becomes()),
+                    l.fate().word(),
+                    l.rows(),
+                    l.filled(),
+                    Shown.plain(l.reason())))
+        .toList();
+  }
+
+  /** The same as a CSV file, a column a line. */
+  @GetMapping(value = "/promotions/{number}/carry-over/csv", produces = "text/csv")
+  void carryOverFile(
+      @PathVariable String number, HttpServletRequest request, HttpServletResponse response) {
+    List<CarryOverLine> lines = carried(number, request);
+    CsvAnswer csv = new CsvAnswer(response, number + "-carry-over.csv");
+    csv.accept("table,column,becomes,fate,rows,filled,reason");
+    for (CarryOverLine l : lines) {
+      csv.accept(
+          CanonicalCsv.text(
+              List.of(
+                  l.table(),
+                  l.column(),
+                  l.becomes(),
+                  l.fate(),
+                  String.valueOf(l.rows()),
+                  String.valueOf(l.filled()),
+                  l.reason())));
+    }
+    csv.finish();
   }
 
   /** The whole comparison as a CSV file, an attribute a line. */

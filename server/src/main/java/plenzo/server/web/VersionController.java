@@ -37,6 +37,7 @@ import plenzo.api.Versions.NewDraft;
 import plenzo.api.Versions.PresentAt;
 import plenzo.api.Versions.Reason;
 import plenzo.api.Versions.Removals;
+import plenzo.api.Versions.RenamedColumn;
 import plenzo.api.Versions.Seal;
 import plenzo.api.Versions.TakeUp;
 import plenzo.api.Versions.TwoColumns;
@@ -277,6 +278,15 @@ class VersionController {
         drafts(request)
             .twoColumns(
                 by(request), id, ComponentKey.of(asked.component()), asked.was(), asked.is()));
+  }
+
+  /** A person's word that a gone and a new column are one: its values go with it. */
+  @PostMapping("/drafts/{id}/renamed")
+  DraftView renamed(
+      @PathVariable String id, @RequestBody RenamedColumn asked, HttpServletRequest request) {
+    return view(
+        drafts(request)
+            .renamed(by(request), id, ComponentKey.of(asked.component()), asked.was(), asked.is()));
   }
 
   /** Writes one picked component before another, within what needs allow. */

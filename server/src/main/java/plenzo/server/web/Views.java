@@ -262,7 +262,8 @@ final class Views {
             d.renames().stream()
                 .map(
                     r ->
-                        new LikelyRenameView(r.component().toString(), r.was(), r.is(), r.denied()))
+                        new LikelyRenameView(
+                            r.component().toString(), r.was(), r.is(), r.denied(), r.isOne()))
                 .toList(),
             texts(d.problems()),
             texts(d.leftBehind()),

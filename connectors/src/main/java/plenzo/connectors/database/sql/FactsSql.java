@@ -38,6 +38,14 @@ public final class FactsSql {
         yield count(
             Sql.text(column), from + " AND " + column + " IS NOT NULL" + typed + without(q, "t"));
       }
+      case FILLED_EACH ->
+          "SELECT count(*), ARRAY["
+              + q.columns().stream()
+                  .map(c -> "count(t." + Sql.name(c) + ")::text")
+                  .collect(Collectors.joining(", "))
+              + "]::text[] FROM ONLY "
+              + table
+              + " t";
       case NULLS ->
           count(
               "t.ctid::text",
@@ -51,6 +59,10 @@ public final class FactsSql {
       // the text of a check is part of the version and is shown before anybody agrees to it
       case VIOLATING ->
           count("t.ctid::text", from + " AND NOT (" + q.text().get(0) + ")" + without(q, "t"));
+      case NO_LABEL, LABELS, VIOLATING_VALUE ->
+          count(
+              Sql.text("t." + Sql.name(q.columns().get(0))),
+              from + " AND " + counts(q, List.of(), server));
       case ORPHANS -> count(shown(q), from + pointless(q) + without(q, "t"));
       case POINTING -> pointing(q);
       case CLASHING -> clashing(q);
@@ -89,12 +101,38 @@ public final class FactsSql {
           case NULLS -> column + " IS NULL";
           case NOT_FITTING -> unfit(q, server);
           case VIOLATING -> "NOT (" + q.text().get(0) + ")";
+          case NO_LABEL ->
+              column + " IS NOT NULL AND " + column + "::text <> ALL (" + labels(q.text()) + ")";
+          case LABELS ->
+              q.text().get(0).endsWith("]")
+                  ? column + "::text[] && " + labels(q.text().subList(1, q.text().size()))
+                  : column + "::text = ANY (" + labels(q.text().subList(1, q.text().size())) + ")";
+          // the text of a domain's check is part of the version and is shown before anybody agrees
+          case VIOLATING_VALUE -> "NOT (" + onValue(q.text().get(0), column) + ")";
           case DUPLICATES -> laterOne(q, key);
           case ORPHANS -> "true" + pointless(q);
           case POINTING -> leads(q, q.path().size() - 1, "t");
           default -> throw new IllegalArgumentException(q.type() + " marks no row");
         };
     return "(" + counted + ")" + without(q, "t");
+  }
+
+  private static String labels(List<String> all) {
+    return all.stream()
+        .map(l -> Sql.literal(l).strip())
+        .collect(Collectors.joining(", ", "ARRAY[", "]::text[]"));
+  }
+
+  /** A domain's condition about a column; the word in a text or a quoted name is another. */
+  private static String onValue(String condition, String column) {
+    StringBuilder out = new StringBuilder();
+    Matcher m =
+        Pattern.compile("'(?:[^']|'')*'|\"(?:[^\"]|\"\")*\"|\\bVALUE\\b").matcher(condition);
+    while (m.find()) {
+      m.appendReplacement(
+          out, Matcher.quoteReplacement(m.group().equals("VALUE") ? column : m.group()));
+    }
+    return m.appendTail(out).toString();
   }
 
   /** Rows that are asked about and come, by key, after one that is equal. */
@@ -423,6 +461,7 @@ public final class FactsSql {
         + " OR d.refobjsubid > 0)"
         + " UNION SELECT DISTINCT 'routine ' || n.nspname || '.' || p.proname FROM pg_catalog.pg_depend d JOIN pg_catalog.pg_proc p ON d.classid = 'pg_catalog.pg_proc'::pg_catalog.regclass AND p.oid = d.objid JOIN pg_catalog.pg_namespace n ON n.oid = p.pronamespace"
         + where
-        + ") q";
+        + ") q"
+        + (q.text().isEmpty() ? "" : " WHERE e <> ALL (" + labels(q.text()) + ")");
   }
 }

@@ -309,4 +309,30 @@ public final class RowsSql {
   public static String restore(TableName table, List<String> columns) {
     return "COPY " + Sql.name(table) + " (" + Sql.names(columns) + ") FROM STDIN (FORMAT csv)";
   }
+
+  /**
+   * Where a sequence must go on so that it hands out no number that the column has; null where it
+   * does already. Up or down, as it counts; one that starts again at its end is left alone.
+   */
+  public static String ahead(TableName table, String column, String sequence) {
+    String values =
+        "FROM ONLY "
+            + Sql.name(table)
+            + " t WHERE pg_catalog.pg_typeof(t."
+            + Sql.name(column)
+            + ")::text IN ('smallint', 'integer', 'bigint', 'numeric')";
+    String value = "t." + Sql.name(column) + "::pg_catalog.text::pg_catalog.numeric";
+    return "SELECT CASE WHEN q.seqcycle THEN NULL WHEN q.seqincrement > 0 AND v.most >= l.last AND v.most + q.seqincrement <= q.seqmax THEN v.most + q.seqincrement WHEN q.seqincrement < 0 AND v.least <= l.last AND v.least + q.seqincrement >= q.seqmin THEN v.least + q.seqincrement END::bigint"
+        + " FROM pg_catalog.pg_sequence q, (SELECT max("
+        + value
+        + ") AS most, min("
+        + value
+        + ") AS least "
+        + values
+        + ") v, (SELECT CASE WHEN is_called THEN last_value + 1 ELSE last_value END AS last FROM "
+        + sequence
+        + ") l WHERE q.seqrelid = "
+        + Sql.literal(sequence)
+        + "::pg_catalog.regclass";
+  }
 }

@@ -26,11 +26,11 @@ public final class StructureSql {
       case DROP_INDEX ->
           List.of("DROP INDEX " + Sql.name(c.table().schema()) + "." + Sql.name(c.name()));
       case CREATE_TABLE -> create(c.table(), Objects.requireNonNull(c.structure()), true);
-      case ADD_COLUMN -> addColumn(c.table(), Objects.requireNonNull(c.after()));
+      case ADD_COLUMN, ADD_COMPUTED -> addColumn(c.table(), Objects.requireNonNull(c.after()));
       case CHANGE_COLUMN ->
           changeColumn(
               c.table(), Objects.requireNonNull(c.before()), Objects.requireNonNull(c.after()));
-      case DROP_COLUMN -> List.of(alter + "DROP COLUMN " + Sql.name(c.name()));
+      case DROP_COLUMN, DROP_COMPUTED -> List.of(alter + "DROP COLUMN " + Sql.name(c.name()));
       case SET_NOT_NULL -> List.of(alter + "ALTER COLUMN " + Sql.name(c.name()) + " SET NOT NULL");
       case ADD_INDEX -> List.of(Objects.requireNonNull(c.index()).definition());
       case ADD_CONSTRAINT, ADD_FOREIGN_KEY ->
@@ -41,6 +41,7 @@ public final class StructureSql {
                   + " "
                   + Objects.requireNonNull(c.constraint()).definition());
       case SET_COMMENT -> List.of("COMMENT ON TABLE " + table + " IS " + nullable(c.comment()));
+      case SET_SETTING -> SettingsSql.set(c.table(), c.name(), c.comment());
       case DROP_TABLE -> List.of("DROP TABLE " + table);
     };
   }
@@ -132,6 +133,8 @@ public final class StructureSql {
           .append(')');
     } else if (c.defaultExpression() != null) {
       out.append(" DEFAULT ").append(c.defaultExpression());
+    } else if (c.generated() != null) {
+      out.append(" GENERATED ALWAYS AS (").append(c.generated()).append(") STORED");
     }
     return c.notNull() ? out.append(" NOT NULL").toString() : out.toString();
   }
@@ -140,6 +143,9 @@ public final class StructureSql {
     List<String> out = new ArrayList<>();
     String column =
         "ALTER TABLE " + Sql.name(table) + " ALTER COLUMN " + Sql.name(after.name()) + " ";
+    if (before.isComputed() && !after.isComputed()) {
+      out.add(column + "DROP EXPRESSION");
+    }
     boolean type =
         !before.type().equals(after.type())
             || !Objects.equals(before.collation(), after.collation());
@@ -213,7 +219,8 @@ public final class StructureSql {
   }
 
   /**
-   * Adds the constraints and indexes that {@link #create} left out; foreign keys only when asked.
+   * Adds the constraints and indexes that {@link #create} left out; foreign keys, and settings,
+   * which may speak of one, only when asked.
    */
   public static List<String> constraints(
       TableName table, TableStructure structure, boolean foreign) {
@@ -223,7 +230,7 @@ public final class StructureSql {
             c ->
                 switch (c.act()) {
                   case ADD_CONSTRAINT, ADD_INDEX, SET_NOT_NULL, SET_COMMENT -> !foreign;
-                  case ADD_FOREIGN_KEY -> foreign;
+                  case ADD_FOREIGN_KEY, SET_SETTING -> foreign;
                   default -> false;
                 })
         .forEach(c -> out.addAll(statements(c)));

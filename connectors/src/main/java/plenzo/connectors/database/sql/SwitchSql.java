@@ -8,10 +8,13 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.IntFunction;
 import java.util.stream.IntStream;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.StructureChange;
+import plenzo.core.table.StructureChange.Act;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TablesDelta;
 
@@ -19,6 +22,7 @@ import plenzo.core.target.TablesDelta;
 public final class SwitchSql {
   private final TablesDelta delta;
   private final IntFunction<String> stage;
+  private final ObjectsSwitch objects;
 
   /**
    * @param stage name of the table in which the n-th of {@link TablesDelta#staged()} stands
@@ -26,20 +30,60 @@ public final class SwitchSql {
   public SwitchSql(TablesDelta delta, IntFunction<String> stage) {
     this.delta = delta;
     this.stage = stage;
+    this.objects = new ObjectsSwitch(delta);
+  }
+
+  /** What gives columns their new names, before anything else is compared or changed. */
+  public List<String> renames() {
+    List<String> out = new ArrayList<>();
+    delta
+        .renaming()
+        .columns()
+        .forEach(
+            (table, names) ->
+                names.forEach(
+                    (was, is) ->
+                        out.add(
+                            "ALTER TABLE "
+                                + Sql.name(table)
+                                + " RENAME COLUMN "
+                                + Sql.name(was)
+                                + " TO "
+                                + Sql.name(is))));
+    return out;
   }
 
   public List<String> before() {
-    List<String> out = new ArrayList<>();
-    for (StructureChange c : delta.structure(StructureChange.Phase.BEFORE_ROWS)) {
-      List<String> emptying = emptying(c);
-      if (!emptying.isEmpty() && Objects.requireNonNull(c.before()).notNull()) {
-        out.add(notNull(c, "DROP"));
+    List<StructureChange> structure = delta.structure(StructureChange.Phase.BEFORE_ROWS);
+    List<String> out = new ArrayList<>(objects.goFirst());
+    structure.stream()
+        .filter(c -> c.act().compareTo(Act.CREATE_TABLE) < 0)
+        .forEach(c -> add(c, out));
+    for (ComponentKey key : objects.come()) {
+      if (key.kind() != Kind.TABLE) {
+        out.addAll(objects.comes(key));
+        continue;
       }
-      out.addAll(emptying);
-      out.addAll(StructureSql.statements(c));
+      structure.stream()
+          .filter(c -> c.table().componentName().equals(key.name()))
+          .filter(c -> c.act().compareTo(Act.CREATE_TABLE) >= 0)
+          .filter(c -> c.act() != Act.DROP_COLUMN && c.act() != Act.ADD_COMPUTED)
+          .forEach(c -> add(c, out));
     }
+    out.addAll(objects.exchanged());
+    structure.stream().filter(c -> c.act() == Act.ADD_COMPUTED).forEach(c -> add(c, out));
+    structure.stream().filter(c -> c.act() == Act.DROP_COLUMN).forEach(c -> add(c, out));
     out.addAll(loosening());
     return out;
+  }
+
+  private void add(StructureChange c, List<String> out) {
+    List<String> emptying = emptying(c);
+    if (!emptying.isEmpty() && Objects.requireNonNull(c.before()).notNull()) {
+      out.add(notNull(c, "DROP"));
+    }
+    out.addAll(emptying);
+    out.addAll(StructureSql.statements(c));
   }
 
   /**
@@ -162,6 +206,7 @@ public final class SwitchSql {
     delta
         .structure(StructureChange.Phase.AFTER_ROWS)
         .forEach(c -> out.addAll(StructureSql.statements(c)));
+    out.addAll(objects.after());
     return out;
   }
 
@@ -183,7 +228,9 @@ public final class SwitchSql {
         || before == null
         || after == null
         || before.type().equals(after.type())
-        || before.identity() != null) {
+        || before.identity() != null
+        || before.isComputed()
+        || after.isComputed()) {
       return List.of();
     }
     List<TablesDelta.Staged> staged = delta.staged();

@@ -15,7 +15,7 @@ final class AddMoved implements PlannedStep {
 
   @Override
   public List<Words> of(PlanCase c) {
-    if (c.delta().tables().isEmpty() || c.closing().isEmpty()) {
+    if (c.delta().tables().tables().isEmpty() || c.closing().isEmpty()) {
       return List.of();
     }
     PlanCase.Place database = c.touched(Holder.DATABASE);

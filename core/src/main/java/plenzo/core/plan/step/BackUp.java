@@ -33,10 +33,15 @@ final class BackUp implements PlannedStep {
     if (!tables.isEmpty()) {
       parts.add(tables.stream().map(TableName::toString).collect(Collectors.joining(", ")));
     }
-    long pieces = c.existing(/* files= */ true) + c.existing(/* files= */ false);
-    if (pieces > 0) {
-      parts.add(pieces == 1 ? "1 file or definition" : pieces + " files and definitions");
+    part(parts, c.existingObjects(), "schema object");
+    part(parts, c.existing(/* files= */ true), "file");
+    part(parts, c.existing(/* files= */ false), "definition");
+    return parts.isEmpty() ? "nothing that exists" : plenzo.core.words.Words.and(parts);
+  }
+
+  private static void part(List<String> to, long count, String one) {
+    if (count > 0) {
+      to.add(plenzo.core.words.Words.count(count, one));
     }
-    return parts.isEmpty() ? "nothing that exists" : String.join(" and ", parts);
   }
 }

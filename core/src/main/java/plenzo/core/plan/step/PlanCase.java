@@ -87,6 +87,11 @@ public record PlanCase(
             .collect(Collectors.joining(", ", site + " ", ""));
   }
 
+  /** How many schema objects are there already and become others or go. */
+  long existingObjects() {
+    return delta.tables().changedObjects().stream().filter(o -> o.present() != null).count();
+  }
+
   /** How many files, or definitions, are there already and are written over or removed. */
   long existing(boolean files) {
     return delta.itemDeltas().stream()

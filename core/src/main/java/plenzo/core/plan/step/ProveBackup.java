@@ -25,9 +25,17 @@ final class ProveBackup implements PlannedStep {
   private static String proof(PlanCase c) {
     List<String> restored = new ArrayList<>();
     List<String> readBack = new ArrayList<>();
-    if (!c.delta().tables().isEmpty()) {
-      boolean scratch = c.place(Holder.DATABASE).map(PlanCase.Place::scratch).orElse(false);
-      (scratch ? restored : readBack).add(scratch ? "every row in the scratch place" : "every row");
+    boolean scratch = c.place(Holder.DATABASE).map(PlanCase.Place::scratch).orElse(false);
+    List<String> database = new ArrayList<>();
+    if (!c.delta().tables().tables().isEmpty()) {
+      database.add("every row");
+    }
+    if (c.existingObjects() > 0) {
+      database.add(plenzo.core.words.Words.count(c.existingObjects(), "schema object"));
+    }
+    if (!database.isEmpty()) {
+      String words = plenzo.core.words.Words.and(database);
+      (scratch ? restored : readBack).add(scratch ? words + " in the scratch place" : words);
     }
     long files = c.existing(/* files= */ true);
     if (files > 0) {

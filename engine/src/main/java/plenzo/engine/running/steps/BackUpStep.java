@@ -89,9 +89,10 @@ final class BackUpStep implements Step {
     }
     if (!backup.pieces().isEmpty()) {
       out.append(
-          backup.pieces().size() == 1
-              ? "1 file or definition, "
-              : backup.pieces().size() + " files and definitions, ");
+          Words.count(
+                  backup.pieces().size(),
+                  backup.tables().isEmpty() ? "component" : "other component")
+              + ", ");
     }
     return out.append(Words.count(backup.bytes(), "byte")).toString();
   }

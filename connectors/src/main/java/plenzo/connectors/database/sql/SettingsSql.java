@@ -1,0 +1,115 @@
+package plenzo.connectors.database.sql;
+
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.TableName;
+import plenzo.core.table.Setting;
+
+/** What else is set of a table: how it is asked of the catalogue, and how it is set. */
+public final class SettingsSql {
+  private SettingsSql() {}
+
+  private static String part(String name) {
+    return "CASE WHEN position('.' IN "
+        + name
+        + ") > 0 OR position('\"' IN "
+        + name
+        + ") > 0 THEN '\"' || replace("
+        + name
+        + ", '\"', '\"\"') || '\"' ELSE "
+        + name
+        + " END";
+  }
+
+  /** Name and value of each; takes the table's id. */
+  public static final String SETTINGS =
+      "WITH t AS (SELECT c.* FROM pg_class c WHERE c.oid = ?)"
+          + " SELECT 'logged', 'no' FROM t WHERE t.relpersistence = 'u'"
+          + " UNION ALL SELECT 'option/' || split_part(o, '=', 1), substr(o, strpos(o, '=') + 1) FROM t, unnest(t.reloptions) o"
+          + " UNION ALL SELECT 'replica identity', CASE t.relreplident WHEN 'f' THEN 'full' WHEN 'n' THEN 'nothing' ELSE 'index ' || (SELECT x.relname FROM pg_index i JOIN pg_class x ON x.oid = i.indexrelid WHERE i.indrelid = t.oid AND i.indisreplident) END FROM t WHERE t.relreplident <> 'd'"
+          + " UNION ALL SELECT 'clustered', x.relname::text FROM t JOIN pg_index i ON i.indrelid = t.oid AND i.indisclustered JOIN pg_class x ON x.oid = i.indexrelid"
+          + " UNION ALL SELECT 'statistics target/' || a.attname, a.attstattarget::text FROM t JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum > 0 AND NOT a.attisdropped AND a.attstattarget >= 0"
+          + " UNION ALL SELECT 'statistics/' || "
+          + part("n.nspname::text")
+          + " || '.' || "
+          + part("s.stxname::text")
+          + ", pg_get_statisticsobjdef(s.oid) FROM t JOIN pg_statistic_ext s ON s.stxrelid = t.oid JOIN pg_namespace n ON n.oid = s.stxnamespace"
+          + " UNION ALL SELECT 'rule/' || r.rulename, rtrim(pg_get_ruledef(r.oid), ';') FROM t JOIN pg_rewrite r ON r.ev_class = t.oid AND r.rulename <> '_RETURN' AND r.ev_enabled = 'O'"
+          + " UNION ALL SELECT 'comment/constraint/' || k.conname, d.description FROM t JOIN pg_constraint k ON k.conrelid = t.oid JOIN pg_description d ON d.classoid = 'pg_constraint'::regclass AND d.objoid = k.oid AND d.objsubid = 0"
+          + " UNION ALL SELECT 'comment/index/' || x.relname, d.description FROM t JOIN pg_index i ON i.indrelid = t.oid AND i.indisvalid JOIN pg_class x ON x.oid = i.indexrelid JOIN pg_description d ON d.classoid = 'pg_class'::regclass AND d.objoid = x.oid AND d.objsubid = 0";
+
+  /**
+   * @param value null where it is set no more
+   */
+  static List<String> set(TableName table, String name, @Nullable String value) {
+    String alter = "ALTER TABLE " + Sql.name(table) + " ";
+    if (name.equals(Setting.LOGGED)) {
+      return List.of(alter + (value == null ? "SET LOGGED" : "SET UNLOGGED"));
+    }
+    if (name.equals(Setting.REPLICA_IDENTITY)) {
+      return List.of(
+          alter
+              + "REPLICA IDENTITY "
+              + (value == null
+                  ? "DEFAULT"
+                  : value.startsWith("index ")
+                      ? "USING INDEX " + Sql.name(value.substring("index ".length()))
+                      : value.equals("full") ? "FULL" : "NOTHING"));
+    }
+    if (name.equals(Setting.CLUSTERED)) {
+      return List.of(
+          alter + (value == null ? "SET WITHOUT CLUSTER" : "CLUSTER ON " + Sql.name(value)));
+    }
+    if (name.startsWith(Setting.OPTION)) {
+      String option = name.substring(Setting.OPTION.length());
+      return List.of(
+          alter
+              + (value == null
+                  ? "RESET (" + option(option) + ")"
+                  : "SET (" + option(option) + " = " + Sql.literal(value).strip() + ")"));
+    }
+    if (name.startsWith(Setting.TARGET)) {
+      return List.of(
+          alter
+              + "ALTER COLUMN "
+              + Sql.name(name.substring(Setting.TARGET.length()))
+              + " SET STATISTICS "
+              + (value == null ? -1 : Integer.parseInt(value)));
+    }
+    if (name.startsWith(Setting.STATISTICS)) {
+      String drop =
+          "DROP STATISTICS IF EXISTS "
+              + Sql.name(TableName.of(name.substring(Setting.STATISTICS.length())));
+      return value == null ? List.of(drop) : List.of(drop, value);
+    }
+    if (name.startsWith(Setting.RULE)) {
+      String rule = Sql.name(name.substring(Setting.RULE.length()));
+      return List.of(
+          value == null
+              ? "DROP RULE " + rule + " ON " + Sql.name(table)
+              : value.replaceFirst("^CREATE RULE", "CREATE OR REPLACE RULE"));
+    }
+    String text = value == null ? "NULL" : Sql.literal(value).strip();
+    return name.startsWith(Setting.CONSTRAINT_COMMENT)
+        ? List.of(
+            "COMMENT ON CONSTRAINT "
+                + Sql.name(name.substring(Setting.CONSTRAINT_COMMENT.length()))
+                + " ON "
+                + Sql.name(table)
+                + " IS "
+                + text)
+        : List.of(
+            "COMMENT ON INDEX "
+                + Sql.name(
+                    new TableName(table.schema(), name.substring(Setting.INDEX_COMMENT.length())))
+                + " IS "
+                + text);
+  }
+
+  /** A storage parameter, those of the table's long values behind a dot. */
+  private static String option(String name) {
+    return java.util.Arrays.stream(name.split("\\."))
+        .map(Sql::name)
+        .collect(java.util.stream.Collectors.joining("."));
+  }
+}

@@ -1,0 +1,391 @@
+package plenzo.connectors.database;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Random;
+
+/**
+ * Makes up a schema and then another one out of it: tables with rows, types, routines, views,
+ * triggers and everything else that is carried, and the changes that people make between two
+ * versions. The same seed makes the same.
+ */
+final class SchemaMaker {
+  private final Random random;
+
+  /** What one schema is made of, in the order in which it is made; a name each. */
+  private final Map<String, String> parts = new LinkedHashMap<>();
+
+  /** Columns of each table with their types, the key first. */
+  private final Map<String, Map<String, String>> tables = new LinkedHashMap<>();
+
+  private int next;
+
+  SchemaMaker(long seed) {
+    random = new Random(seed);
+  }
+
+  private SchemaMaker(Random random, SchemaMaker of) {
+    this.random = random;
+    this.next = of.next;
+    parts.putAll(of.parts);
+    of.tables.forEach((name, columns) -> tables.put(name, new LinkedHashMap<>(columns)));
+  }
+
+  private static final List<String> TYPES =
+      List.of("text", "integer", "bigint", "numeric(8,2)", "date", "boolean", "varchar(40)");
+
+  private boolean maybe(int ofTen) {
+    return random.nextInt(10) < ofTen;
+  }
+
+  private <T> T any(List<T> of) {
+    return of.get(random.nextInt(of.size()));
+  }
+
+  private String name(String sort) {
+    return sort + next++;
+  }
+
+  /** A schema of its own. */
+  SchemaMaker fill() {
+    for (int n = 0; n < 1 + random.nextInt(2); n++) {
+      type();
+    }
+    for (int n = 0; n < random.nextInt(2); n++) {
+      sequence();
+    }
+    for (int n = 0; n < 2 + random.nextInt(3); n++) {
+      table();
+    }
+    for (int n = 0; n < 4 + random.nextInt(8); n++) {
+      more();
+    }
+    return this;
+  }
+
+  /** Another schema that somebody made out of this one. */
+  SchemaMaker changed() {
+    SchemaMaker out = new SchemaMaker(random, this);
+    for (int n = 0; n < 2 + random.nextInt(6); n++) {
+      out.change();
+    }
+    return out;
+  }
+
+  /** The statements that make it in an empty schema. */
+  List<String> statements() {
+    List<String> out = new ArrayList<>();
+    parts.values().forEach(p -> out.addAll(List.of(p.split(" ;; "))));
+    return out;
+  }
+
+  private void type() {
+    String name = name("type");
+    parts.put(
+        name,
+        switch (random.nextInt(4)) {
+          case 0 -> "CREATE DOMAIN fares." + name + " AS integer CHECK (VALUE > -1000)";
+          case 1 -> "CREATE TYPE fares." + name + " AS (a text, b integer)";
+          case 2 -> "CREATE TYPE fares." + name + " AS RANGE (SUBTYPE = numeric)";
+          default -> "CREATE TYPE fares." + name + " AS ENUM ('one', 'two', 'it''s three')";
+        });
+  }
+
+  private void sequence() {
+    String name = name("sequence");
+    parts.put(name, "CREATE SEQUENCE fares." + name + " START " + (1 + random.nextInt(50)));
+  }
+
+  private List<String> types() {
+    List<String> out = new ArrayList<>(TYPES);
+    parts.keySet().stream().filter(p -> p.startsWith("type")).forEach(p -> out.add("fares." + p));
+    return out;
+  }
+
+  private void table() {
+    String name = name(maybe(1) ? "Odd table." : "table");
+    Map<String, String> columns = new LinkedHashMap<>();
+    columns.put("key", maybe(5) ? "text" : "integer");
+    for (int n = 0; n < 1 + random.nextInt(4); n++) {
+      columns.put(name("column"), any(types()));
+    }
+    tables.put(name, columns);
+    parts.put(name, made(name));
+  }
+
+  private String quoted(String table) {
+    return "fares.\"" + table + "\"";
+  }
+
+  private String made(String table) {
+    List<String> columns = new ArrayList<>();
+    tables
+        .get(table)
+        .forEach(
+            (c, type) ->
+                columns.add("\"" + c + "\" " + type + (c.equals("key") ? " PRIMARY KEY" : "")));
+    return "CREATE TABLE " + quoted(table) + " (" + String.join(", ", columns) + ")";
+  }
+
+  private String anyTable() {
+    return any(List.copyOf(tables.keySet()));
+  }
+
+  private String anyColumn(String table) {
+    return any(List.copyOf(tables.get(table).keySet()));
+  }
+
+  /** One more thing that stands on what is there. */
+  private void more() {
+    String table = anyTable();
+    String column = anyColumn(table);
+    String type = tables.get(table).get(column);
+    String of = quoted(table);
+    switch (random.nextInt(14)) {
+      case 0 ->
+          put(
+              "view",
+              "CREATE VIEW fares.% AS SELECT \"key\", \"" + column + "\" AS other FROM " + of);
+      case 1 ->
+          put(
+              "view",
+              "CREATE MATERIALIZED VIEW fares.% AS SELECT \"key\", count(*) AS n FROM "
+                  + of
+                  + " GROUP BY \"key\" ;; CREATE UNIQUE INDEX %_key ON fares.% (\"key\")");
+      case 2 -> {
+        String view = last("view");
+        if (view != null) {
+          put("view", "CREATE VIEW fares.% AS SELECT count(*) AS n FROM fares." + view);
+        }
+      }
+      case 3 ->
+          put(
+              "routine",
+              "CREATE FUNCTION fares.%(a "
+                  + type
+                  + ") RETURNS "
+                  + type
+                  + " LANGUAGE sql IMMUTABLE AS 'SELECT a'");
+      case 4 -> {
+        String f =
+            put(
+                "routine",
+                "CREATE FUNCTION fares.%() RETURNS trigger LANGUAGE plpgsql AS $$BEGIN RETURN NEW; END$$");
+        put(
+            "trigger",
+            "CREATE TRIGGER % BEFORE UPDATE"
+                + (maybe(5) ? " OF \"" + column + "\"" : "")
+                + " ON "
+                + of
+                + " FOR EACH ROW EXECUTE FUNCTION fares."
+                + f
+                + "()"
+                + (maybe(2) ? " ;; ALTER TABLE " + of + " DISABLE TRIGGER %" : ""));
+      }
+      case 5 -> put("index", "CREATE INDEX % ON " + of + " (\"" + column + "\")");
+      case 6 ->
+          put(
+              "check",
+              "ALTER TABLE "
+                  + of
+                  + " ADD CONSTRAINT % CHECK (\""
+                  + column
+                  + "\" IS NOT NULL OR \"key\" IS NOT NULL)");
+      case 7 -> {
+        String other = anyTable();
+        if (tables.get(other).get("key").equals(type) && !column.equals("key")) {
+          put(
+              "foreign",
+              "ALTER TABLE "
+                  + of
+                  + " ADD CONSTRAINT % FOREIGN KEY (\""
+                  + column
+                  + "\") REFERENCES "
+                  + quoted(other)
+                  + " NOT VALID");
+        }
+      }
+      case 8 -> {
+        String sequence = last("sequence");
+        if (sequence != null && List.of("integer", "bigint").contains(type)) {
+          put(
+              "default",
+              "ALTER TABLE "
+                  + of
+                  + " ALTER COLUMN \""
+                  + column
+                  + "\" SET DEFAULT nextval('fares."
+                  + sequence
+                  + "')");
+        }
+      }
+      case 9 ->
+          put("comment", "COMMENT ON COLUMN " + of + ".\"" + column + "\" IS 'it''s % of it'");
+      case 10 ->
+          put(
+              "setting",
+              "ALTER TABLE " + of + " SET (fillfactor = " + (50 + random.nextInt(50)) + ")");
+      case 11 -> {
+        String f = name("routine");
+        parts.put(
+            f,
+            "CREATE FUNCTION fares."
+                + f
+                + "(a "
+                + type
+                + ") RETURNS boolean LANGUAGE sql IMMUTABLE AS 'SELECT a IS NOT NULL OR true'");
+        put(
+            "check",
+            "ALTER TABLE " + of + " ADD CONSTRAINT % CHECK (fares." + f + "(\"" + column + "\"))");
+      }
+      case 12 ->
+          put("policy", "CREATE POLICY % ON " + of + " USING (\"" + column + "\" IS NOT NULL)");
+      default -> {
+        String c = name("column");
+        put(
+            "computed",
+            "ALTER TABLE "
+                + of
+                + " ADD COLUMN \""
+                + c
+                + "\" boolean GENERATED ALWAYS AS (\""
+                + column
+                + "\" IS NULL) STORED");
+      }
+    }
+  }
+
+  /** Puts a part whose own name stands for % in it. */
+  private String put(String sort, String sql) {
+    String name = name(sort);
+    parts.put(name, sql.replace("%", name));
+    return name;
+  }
+
+  private @org.jspecify.annotations.Nullable String last(String sort) {
+    List<String> all = parts.keySet().stream().filter(p -> p.startsWith(sort)).toList();
+    return all.isEmpty() ? null : any(all);
+  }
+
+  private void change() {
+    switch (random.nextInt(8)) {
+      case 0, 1 -> more();
+      case 2 -> table();
+      case 3 -> remove();
+      case 4 -> {
+        String table = anyTable();
+        tables.get(table).put(name("column"), any(types()));
+        parts.replace(table, made(table));
+      }
+      case 5 -> retype();
+      case 6 -> {
+        String type = last("type");
+        if (type != null) {
+          parts.replace(
+              type, parts.get(type).replace("'two'", "'two', 'and " + name("label") + "'"));
+        }
+      }
+      default -> {
+        String routine = last("routine");
+        if (routine != null) {
+          parts.replace(routine, parts.get(routine).replace("SELECT a", "SELECT /* again */ a"));
+        }
+      }
+    }
+  }
+
+  /** Something goes that nothing else is built on. */
+  private void remove() {
+    for (int tries = 0; tries < 10; tries++) {
+      String part = any(List.copyOf(parts.keySet()));
+      boolean used =
+          parts.entrySet().stream()
+              .anyMatch(e -> !e.getKey().equals(part) && e.getValue().contains(part));
+      if (!used && tables.size() > 1) {
+        parts.remove(part);
+        tables.remove(part);
+        return;
+      }
+    }
+  }
+
+  /** A column gets a type that holds all that it held. */
+  private void retype() {
+    String table = anyTable();
+    for (String column : List.copyOf(tables.get(table).keySet())) {
+      String wider =
+          switch (tables.get(table).get(column)) {
+            case "integer" -> "bigint";
+            case "varchar(40)" -> "text";
+            case "numeric(8,2)" -> "numeric(10,2)";
+            default -> null;
+          };
+      boolean typed =
+          parts.values().stream()
+              .anyMatch(p -> p.contains("fares.routine") && p.contains("\"" + column + "\""));
+      boolean key = column.equals("key");
+      if (wider != null && !typed && !key) {
+        tables.get(table).put(column, wider);
+        parts.replace(table, made(table));
+        return;
+      }
+    }
+  }
+
+  /** Rows for every table that the schema has, by statements. */
+  List<String> rows() {
+    List<String> out = new ArrayList<>();
+    tables.forEach(
+        (table, columns) -> {
+          List<String> values = new ArrayList<>();
+          columns.forEach((c, type) -> values.add(pointing(table, c) ? "NULL" : value(c, type)));
+          out.add(
+              "INSERT INTO "
+                  + quoted(table)
+                  + " (\""
+                  + String.join("\", \"", columns.keySet())
+                  + "\") SELECT "
+                  + String.join(", ", values)
+                  + " FROM generate_series(1, 5) n");
+        });
+    return out;
+  }
+
+  private boolean pointing(String table, String column) {
+    return parts.values().stream()
+        .anyMatch(
+            p ->
+                p.startsWith("ALTER TABLE " + quoted(table) + " ADD")
+                    && p.contains("FOREIGN KEY (\"" + column + "\")"));
+  }
+
+  private static String value(String column, String type) {
+    return switch (type) {
+      case "text", "varchar(40)" -> "'it''s ' || n";
+      case "date" -> "date '2026-01-01' + n";
+      case "boolean" -> "n > 2";
+      case "integer", "bigint", "numeric(8,2)" -> "n";
+      default -> "NULL";
+    };
+  }
+
+  /** What of a table's rows another schema made out of this one must still have, as a query. */
+  String kept(String table, SchemaMaker later) {
+    List<String> both =
+        tables.get(table).keySet().stream()
+            .filter(c -> later.tables.get(table).containsKey(c))
+            .map(c -> "\"" + c + "\"::text")
+            .toList();
+    return "SELECT string_agg(concat_ws('|', "
+        + String.join(", ", both)
+        + "), ';' ORDER BY \"key\") FROM "
+        + quoted(table);
+  }
+
+  /** Names of its tables. */
+  List<String> tables() {
+    return List.copyOf(tables.keySet());
+  }
+}

@@ -1,0 +1,405 @@
+package plenzo.connectors.database;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
+import java.sql.SQLException;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.TestInstance;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.TableName;
+import plenzo.core.object.ObjectDelta;
+import plenzo.core.object.SchemaObject;
+import plenzo.core.object.SchemaObject.Needed;
+import plenzo.core.table.Renaming;
+import plenzo.core.target.SwitchRefused;
+import plenzo.core.target.TablesDelta;
+
+/** Views, routines, sequences, triggers, types and policies on a real server, both ways. */
+@TestInstance(TestInstance.Lifecycle.PER_CLASS)
+class SchemaObjectsTest {
+  private static final String[] EVERYTHING = {
+    "CREATE TYPE fares.kind AS ENUM ('single', 'day', 'it''s')",
+    "COMMENT ON TYPE fares.kind IS 'what is sold'",
+    "CREATE DOMAIN fares.price AS numeric(8,2) DEFAULT 1.5 NOT NULL CONSTRAINT paid CHECK (VALUE >= 0)",
+    "CREATE TYPE fares.place AS (\"the city\" text COLLATE \"C\", zone integer)",
+    "CREATE TYPE fares.span AS RANGE (SUBTYPE = numeric)",
+    "CREATE SEQUENCE fares.ticket AS integer INCREMENT BY 5 START 100 CACHE 3 CYCLE MAXVALUE 5000",
+    "CREATE FUNCTION fares.half(a numeric) RETURNS numeric LANGUAGE sql IMMUTABLE AS 'SELECT a / 2'",
+    "CREATE FUNCTION fares.half(a integer, by integer DEFAULT 2) RETURNS integer LANGUAGE sql IMMUTABLE BEGIN ATOMIC SELECT a / by; END",
+    "CREATE TABLE fares.band (code text PRIMARY KEY, kind fares.kind NOT NULL DEFAULT 'day', amount fares.price, number integer DEFAULT nextval('fares.ticket'), sold fares.span, at fares.place, kinds fares.kind[], CONSTRAINT odd CHECK (kind <> 'single' OR amount > 0))",
+    "CREATE INDEX halves ON fares.band (fares.half(amount::numeric)) WHERE kind = 'day'",
+    "CREATE VIEW fares.dear WITH (security_barrier = true) AS SELECT b.code, b.amount, fares.half(b.amount::numeric) AS half FROM fares.band b WHERE kind = 'day'",
+    "COMMENT ON VIEW fares.dear IS 'what costs much'",
+    "COMMENT ON COLUMN fares.dear.half IS 'for children'",
+    "CREATE VIEW fares.\"Dearest.of all\" AS SELECT max(half) AS m FROM fares.dear",
+    "CREATE VIEW fares.grouped AS SELECT code, kind, count(*) AS n FROM fares.band GROUP BY code",
+    "CREATE MATERIALIZED VIEW fares.kept AS SELECT code, amount FROM fares.dear",
+    "CREATE UNIQUE INDEX kept_code ON fares.kept (code)",
+    "CREATE FUNCTION fares.stamp() RETURNS trigger LANGUAGE plpgsql AS $$BEGIN NEW.number := coalesce(NEW.number, 7); RETURN NEW; END$$",
+    "CREATE TRIGGER stamped BEFORE INSERT OR UPDATE OF code ON fares.band FOR EACH ROW WHEN (NEW.kind = 'day') EXECUTE FUNCTION fares.stamp()",
+    "COMMENT ON TRIGGER stamped ON fares.band IS 'numbers'",
+    "CREATE TRIGGER quiet AFTER DELETE ON fares.band FOR EACH STATEMENT EXECUTE FUNCTION fares.stamp()",
+    "ALTER TABLE fares.band DISABLE TRIGGER quiet",
+    "CREATE FUNCTION fares.intoview() RETURNS trigger LANGUAGE plpgsql AS $$BEGIN INSERT INTO fares.band (code, amount) VALUES (NEW.code, NEW.amount); RETURN NEW; END$$",
+    "CREATE TRIGGER through INSTEAD OF INSERT ON fares.dear FOR EACH ROW EXECUTE FUNCTION fares.intoview()",
+    "CREATE PROCEDURE fares.clear(IN before date) LANGUAGE sql AS 'DELETE FROM fares.band'",
+    "CREATE AGGREGATE fares.total(numeric) (SFUNC = numeric_add, STYPE = numeric, INITCOND = '0', PARALLEL = SAFE)",
+    "CREATE FUNCTION fares.all_dear() RETURNS SETOF fares.dear LANGUAGE sql AS 'SELECT * FROM fares.dear'",
+    "CREATE TABLE fares.stay (code text NOT NULL REFERENCES fares.band, during int4range NOT NULL, days integer GENERATED ALWAYS AS (upper(during) - lower(during)) STORED CHECK (days < 90), EXCLUDE USING gist (during WITH &&) WHERE (code <> 'x'))",
+    "CREATE INDEX stay_days ON fares.stay (days)",
+    "ALTER TABLE fares.stay SET (fillfactor = 70, toast.autovacuum_enabled = false)",
+    "ALTER TABLE fares.stay ALTER COLUMN code SET STATISTICS 500",
+    "ALTER TABLE fares.stay REPLICA IDENTITY FULL",
+    "CREATE STATISTICS fares.\"pair.of\" ON code, during FROM fares.stay",
+    "CREATE RULE quiet AS ON DELETE TO fares.stay DO ALSO NOTHING",
+    "COMMENT ON CONSTRAINT stay_code_fkey ON fares.stay IS 'whose'",
+    "COMMENT ON INDEX fares.stay_days IS 'how long'",
+    "ALTER TABLE fares.stay CLUSTER ON stay_days",
+    "CREATE UNLOGGED TABLE fares.scratch (code text PRIMARY KEY)",
+    "CREATE POLICY own ON fares.band AS RESTRICTIVE FOR UPDATE TO PUBLIC USING (kind = 'day') WITH CHECK (amount > 1)",
+  };
+
+  private EmbeddedPostgres server;
+  private SchemaPair pair;
+
+  @BeforeAll
+  void start() throws Exception {
+    server = TestServer.start("objects");
+    pair = new SchemaPair(server.getPort());
+    pair.sql("postgres", "CREATE ROLE clerk", "CREATE ROLE shop");
+  }
+
+  @AfterAll
+  void stop() throws Exception {
+    server.close();
+  }
+
+  @BeforeEach
+  void begin() throws SQLException {
+    pair.begin();
+  }
+
+  private void alike() throws SQLException {
+    assertThat(pair.judged("site")).isEqualTo(pair.judged("wanted"));
+  }
+
+  @Test
+  void everythingIsMadeFromNothingAndGoesAgain() throws SQLException {
+    pair.sql("wanted", EVERYTHING);
+    assertThat(pair.uncarried("wanted")).isEmpty();
+    String before = pair.judged("site");
+    SchemaPair.Held empty = pair.held("site");
+
+    pair.bring();
+
+    alike();
+    assertThat(pair.query("site", "INSERT INTO fares.band (code) VALUES ('a') RETURNING number"))
+        .isEqualTo("100");
+
+    pair.apply("site", SchemaPair.difference(pair.held("site"), empty));
+    assertThat(pair.judged("site")).isEqualTo(before);
+  }
+
+  @Test
+  void everythingIsRestoredInAPlaceOfItsOwn() throws SQLException {
+    pair.sql("site", EVERYTHING);
+
+    assertThat(pair.restored("site")).isEmpty();
+  }
+
+  @Test
+  void whatIsSetOfATableChangesAndGoesBack() throws SQLException {
+    pair.sql("site", EVERYTHING);
+    pair.sql("wanted", EVERYTHING);
+    pair.sql("site", "INSERT INTO fares.band (code, amount) VALUES ('a', 3)");
+    pair.sql("site", "INSERT INTO fares.stay (code, during) VALUES ('a', '[3,9)')");
+    SchemaPair.Held was = pair.held("site");
+    String before = pair.judged("site");
+    pair.sql(
+        "wanted",
+        "ALTER TABLE fares.stay SET (fillfactor = 80)",
+        "ALTER TABLE fares.stay RESET (toast.autovacuum_enabled)",
+        "ALTER TABLE fares.stay ALTER COLUMN code SET STATISTICS -1",
+        "ALTER TABLE fares.stay REPLICA IDENTITY NOTHING",
+        "DROP STATISTICS fares.\"pair.of\"",
+        "CREATE STATISTICS fares.other (ndistinct) ON code, days FROM fares.stay",
+        "CREATE OR REPLACE RULE quiet AS ON DELETE TO fares.stay DO INSTEAD NOTHING",
+        "COMMENT ON CONSTRAINT stay_code_fkey ON fares.stay IS NULL",
+        "ALTER TABLE fares.stay DROP COLUMN days",
+        "ALTER TABLE fares.stay ADD COLUMN days integer GENERATED ALWAYS AS (upper(during) - lower(during) + 1) STORED CHECK (days < 90)",
+        "CREATE INDEX stay_days ON fares.stay (days)",
+        "COMMENT ON INDEX fares.stay_days IS 'how long'",
+        "ALTER TABLE fares.scratch SET LOGGED",
+        "ALTER TABLE fares.stay DROP CONSTRAINT stay_during_excl",
+        "ALTER TABLE fares.stay ADD EXCLUDE USING gist (during WITH -|-)");
+
+    pair.bring();
+    alike();
+    assertThat(pair.query("site", "SELECT days FROM fares.stay")).isEqualTo("7");
+
+    pair.apply("site", SchemaPair.difference(pair.held("site"), was));
+    assertThat(pair.judged("site")).isEqualTo(before);
+    assertThat(pair.query("site", "SELECT days FROM fares.stay")).isEqualTo("6");
+  }
+
+  @Test
+  void aRenamedColumnTakesItsValuesAlong() throws SQLException {
+    pair.sql("site", EVERYTHING);
+    pair.sql("wanted", EVERYTHING);
+    pair.sql("site", "INSERT INTO fares.band (code, amount) VALUES ('a', 3)");
+    pair.sql("site", "GRANT SELECT ON fares.dear TO clerk");
+    pair.sql("wanted", "GRANT SELECT ON fares.dear TO clerk");
+    pair.sql(
+        "wanted",
+        "ALTER TABLE fares.band RENAME COLUMN amount TO \"the price\"",
+        "ALTER TABLE fares.band RENAME COLUMN code TO name");
+    Renaming renaming =
+        new Renaming(
+            Map.of(new TableName("fares", "band"), Map.of("amount", "the price", "code", "name")));
+    SchemaPair.Held was = pair.held("site");
+    String before = pair.judged("site");
+
+    pair.apply("site", SchemaPair.difference(was, pair.held("wanted"), renaming));
+
+    alike();
+    assertThat(pair.query("site", "SELECT \"the price\" FROM fares.band")).isEqualTo("3.00");
+    pair.apply("site", SchemaPair.difference(pair.held("site"), was, renaming.inverse()));
+    assertThat(pair.judged("site")).isEqualTo(before);
+    assertThat(pair.query("site", "SELECT amount FROM fares.band")).isEqualTo("3.00");
+  }
+
+  @Test
+  void whatIsReadIsReadAgainFromItsDocument() throws SQLException {
+    pair.sql("wanted", EVERYTHING);
+
+    for (SchemaObject o : pair.held("wanted").objects().values()) {
+      assertThat(SchemaObject.of(o.key(), o.canonical())).isEqualTo(o);
+    }
+  }
+
+  @Test
+  void aViewGoesAndComesAgainWhenAColumnUnderItChanges() throws SQLException {
+    pair.sql("site", EVERYTHING);
+    pair.sql("wanted", EVERYTHING);
+    pair.sql(
+        "site",
+        "GRANT SELECT ON fares.dear TO clerk WITH GRANT OPTION",
+        "GRANT SELECT (m) ON fares.\"Dearest.of all\" TO shop",
+        "REVOKE ALL ON FUNCTION fares.all_dear() FROM PUBLIC",
+        "GRANT EXECUTE ON FUNCTION fares.all_dear() TO clerk",
+        "ALTER VIEW fares.grouped OWNER TO clerk",
+        "INSERT INTO fares.band (code, amount) VALUES ('a', 3)");
+    pair.sql(
+        "wanted",
+        "DROP VIEW fares.dear, fares.grouped CASCADE",
+        "DROP TRIGGER stamped ON fares.band",
+        "ALTER TABLE fares.band ALTER COLUMN code TYPE varchar(40)",
+        EVERYTHING[10],
+        EVERYTHING[11],
+        EVERYTHING[12],
+        EVERYTHING[13],
+        EVERYTHING[14],
+        EVERYTHING[15],
+        EVERYTHING[16],
+        EVERYTHING[18],
+        EVERYTHING[19],
+        EVERYTHING[23],
+        EVERYTHING[26]);
+    pair.sql(
+        "wanted",
+        "GRANT SELECT ON fares.dear TO clerk WITH GRANT OPTION",
+        "ALTER VIEW fares.grouped OWNER TO clerk");
+    SchemaPair.Held was = pair.held("site");
+    String before = pair.judged("site");
+
+    pair.bring();
+
+    alike();
+    assertThat(
+            pair.query(
+                "site",
+                "SELECT has_function_privilege('clerk', 'fares.all_dear()', 'EXECUTE')::text || has_function_privilege('shop', 'fares.all_dear()', 'EXECUTE') || has_column_privilege('shop', 'fares.\"Dearest.of all\"', 'm', 'SELECT') || has_table_privilege('clerk', 'fares.dear', 'SELECT WITH GRANT OPTION')"))
+        .isEqualTo("truefalsetruetrue");
+    assertThat(pair.query("site", "SELECT code || amount FROM fares.kept")).isEqualTo("a3.00");
+
+    pair.apply("site", SchemaPair.difference(pair.held("site"), was));
+    assertThat(pair.judged("site")).isEqualTo(before);
+  }
+
+  @Test
+  void whatCanBecomeAnotherWhereItStandsDoes() throws SQLException {
+    pair.sql("site", EVERYTHING);
+    pair.sql("wanted", EVERYTHING);
+    pair.sql("site", "GRANT SELECT ON fares.dear TO clerk");
+    pair.sql(
+        "wanted",
+        "GRANT SELECT ON fares.dear TO clerk",
+        "CREATE OR REPLACE VIEW fares.dear AS SELECT b.code, b.amount, fares.half(b.amount::numeric) AS half, b.number FROM fares.band b",
+        "CREATE OR REPLACE FUNCTION fares.half(a numeric) RETURNS numeric LANGUAGE sql IMMUTABLE AS 'SELECT a * 0.5'",
+        "ALTER SEQUENCE fares.ticket INCREMENT BY 7 NO CYCLE",
+        "ALTER DOMAIN fares.price DROP CONSTRAINT paid",
+        "ALTER DOMAIN fares.price ADD CONSTRAINT paid2 CHECK (VALUE >= 1)",
+        "ALTER DOMAIN fares.price DROP NOT NULL",
+        "ALTER DOMAIN fares.price DROP DEFAULT",
+        "ALTER TABLE fares.band ENABLE ALWAYS TRIGGER quiet",
+        "COMMENT ON TYPE fares.kind IS NULL",
+        "DROP INDEX fares.kept_code",
+        "CREATE INDEX kept_amount ON fares.kept (amount)",
+        "COMMENT ON COLUMN fares.dear.half IS NULL",
+        "ALTER VIEW fares.dear ALTER COLUMN amount SET DEFAULT 3");
+    TablesDelta delta = SchemaPair.difference(pair.held("site"), pair.held("wanted"));
+
+    assertThat(delta.objects()).extracting(ObjectDelta::act).containsOnly(ObjectDelta.Act.ALTER);
+    pair.apply("site", delta);
+    alike();
+  }
+
+  @Test
+  void anEnumerationGainsALabelWhereItStandsAndLosesOneByExchange() throws SQLException {
+    pair.sql("site", EVERYTHING);
+    pair.sql("wanted", EVERYTHING);
+    pair.sql(
+        "site",
+        "INSERT INTO fares.band (code, amount, kinds) VALUES ('a', 3, '{day,single}')",
+        "CREATE TABLE fares.other (kind fares.kind PRIMARY KEY)",
+        "INSERT INTO fares.other VALUES ('day')",
+        "ALTER TABLE fares.band ADD CONSTRAINT other FOREIGN KEY (kind) REFERENCES fares.other");
+    SchemaPair.Held was = pair.held("site");
+    pair.sql(
+        "wanted",
+        "CREATE TABLE fares.other (kind fares.kind PRIMARY KEY)",
+        "ALTER TABLE fares.band ADD CONSTRAINT other FOREIGN KEY (kind) REFERENCES fares.other",
+        "ALTER TYPE fares.kind ADD VALUE 'week' BEFORE 'single'",
+        "ALTER TYPE fares.kind ADD VALUE 'year'");
+
+    TablesDelta up = SchemaPair.difference(pair.held("site"), pair.held("wanted"));
+    assertThat(up.objects()).extracting(ObjectDelta::act).containsExactly(ObjectDelta.Act.ALTER);
+    pair.apply("site", up);
+    alike();
+
+    TablesDelta down = SchemaPair.difference(pair.held("site"), was);
+    assertThat(down.objects())
+        .filteredOn(o -> o.key().equals(ComponentKey.of("type/fares.kind")))
+        .extracting(ObjectDelta::act)
+        .containsExactly(ObjectDelta.Act.REBUILD);
+    pair.apply("site", down);
+    assertThat(pair.query("site", "SELECT code || kind || kinds::text FROM fares.band"))
+        .isEqualTo("aday{day,single}");
+    assertThat(pair.query("site", "SELECT enum_range(NULL::fares.kind)"))
+        .isEqualTo("{single,day,it's}");
+  }
+
+  @Test
+  void aValueThatTheNewLabelsLackStopsTheSwitch() throws SQLException {
+    pair.sql("site", EVERYTHING);
+    pair.sql("wanted", EVERYTHING);
+    pair.sql(
+        "site",
+        "ALTER TYPE fares.kind ADD VALUE 'week'",
+        "INSERT INTO fares.band (code, amount, kind) VALUES ('a', 3, 'week')");
+    TablesDelta delta = SchemaPair.difference(pair.held("site"), pair.held("wanted"));
+    String before = pair.judged("site");
+
+    assertThatThrownBy(() -> pair.apply("site", delta))
+        .isInstanceOf(SwitchRefused.class)
+        .hasMessageContaining("week");
+    assertThat(pair.judged("site")).isEqualTo(before);
+  }
+
+  @Test
+  void aTextBecomesAnEnumerationThatComesWithIt() throws SQLException {
+    pair.sql(
+        "site",
+        "CREATE TABLE fares.band (code text PRIMARY KEY, kind text DEFAULT 'day')",
+        "INSERT INTO fares.band VALUES ('a', 'single')",
+        "CREATE VIEW fares.all_of_it AS SELECT * FROM fares.band");
+    pair.sql(
+        "wanted",
+        "CREATE TYPE fares.kind AS ENUM ('single', 'day')",
+        "CREATE TABLE fares.band (code text PRIMARY KEY, kind fares.kind DEFAULT 'day')",
+        "CREATE VIEW fares.all_of_it AS SELECT * FROM fares.band");
+
+    pair.bring();
+
+    alike();
+    assertThat(pair.query("site", "SELECT kind FROM fares.all_of_it")).isEqualTo("single");
+  }
+
+  @Test
+  void somebodyElsesViewStopsTheSwitchAndNothingChanged() throws SQLException {
+    pair.sql("site", EVERYTHING);
+    pair.sql("wanted", EVERYTHING);
+    pair.sql(
+        "wanted",
+        "CREATE OR REPLACE VIEW fares.grouped AS SELECT code, kind, 1::bigint AS n FROM fares.band");
+    TablesDelta delta = SchemaPair.difference(pair.held("site"), pair.held("wanted"));
+    pair.sql(
+        "site",
+        "CREATE OR REPLACE VIEW fares.grouped AS SELECT code, kind, 2::bigint AS n FROM fares.band");
+    String before = pair.judged("site");
+
+    assertThatThrownBy(() -> pair.apply("site", delta))
+        .isInstanceOfSatisfying(
+            SwitchRefused.class,
+            e ->
+                assertThat(e.details())
+                    .containsExactly("view/fares.grouped: it is not the one that the plan read"));
+    assertThat(pair.judged("site")).isEqualTo(before);
+  }
+
+  @Test
+  void whatAnObjectNeedsIsToldByColumn() throws SQLException {
+    pair.sql("wanted", EVERYTHING);
+    SchemaPair.Held held = pair.held("wanted");
+
+    assertThat(held.objects().get(ComponentKey.of("view/fares.grouped")).needs())
+        .containsExactly(
+            new Needed(
+                ComponentKey.of("table/fares.band"),
+                List.of("column/code", "column/kind", "constraint/band_pkey")),
+            new Needed(ComponentKey.of("type/fares.kind"), List.of()));
+    assertThat(held.objects().get(ComponentKey.of("trigger/fares.band.stamped")).needs())
+        .extracting(n -> n.component().toString())
+        .containsExactly("routine/fares.stamp()", "table/fares.band", "type/fares.kind");
+    assertThat(held.objects().get(ComponentKey.of("type/fares.price")).needs()).isEmpty();
+  }
+
+  @Test
+  void aMaterializedViewShowsTheRowsOfAfterwards() throws SQLException {
+    pair.sql("site", EVERYTHING);
+    pair.sql("site", "INSERT INTO fares.band (code, amount) VALUES ('a', 3)");
+    SchemaPair.Held held = pair.held("site");
+    TablesDelta.TableDelta same =
+        TablesDelta.TableDelta.of(
+            new plenzo.core.component.TableName("fares", "band"),
+            held.tables().get(new plenzo.core.component.TableName("fares", "band")),
+            held.tables().get(new plenzo.core.component.TableName("fares", "band")),
+            new TablesDelta.RowsDelta(
+                new plenzo.core.records.Header(List.of("code"), List.of("text"), 1),
+                List.of(),
+                0,
+                0,
+                1,
+                () -> {
+                  throw new IllegalStateException("not opened");
+                }));
+    TablesDelta rows = new TablesDelta(List.of(same), List.of());
+
+    assertThat(
+            plenzo.core.object.ObjectsPlan.of(
+                List.of(), held.objects(), held.tables(), rows, held.objects().keySet()))
+        .extracting(o -> o.act() + " " + o.key())
+        .containsExactly("REFRESH view/fares.kept");
+    assertThat(
+            plenzo.core.object.ObjectsPlan.of(
+                List.of(), held.objects(), held.tables(), rows, java.util.Set.of()))
+        .isEmpty();
+  }
+}

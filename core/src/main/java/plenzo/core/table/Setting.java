@@ -1,0 +1,36 @@
+package plenzo.core.table;
+
+import plenzo.core.json.Json;
+
+/**
+ * What else is set of a table, each by a name:
+ *
+ * <ul>
+ *   <li>{@code logged} with the value {@code no};
+ *   <li>{@code option/fillfactor} and other storage parameters;
+ *   <li>{@code replica identity}: {@code full}, {@code nothing} or {@code index NAME};
+ *   <li>{@code clustered} with the name of an index;
+ *   <li>{@code statistics target/COLUMN} with a number;
+ *   <li>{@code statistics/SCHEMA.NAME} and {@code rule/NAME} with the server's own statement;
+ *   <li>{@code comment/constraint/NAME} and {@code comment/index/NAME} with a text.
+ * </ul>
+ */
+public record Setting(String name, String value) {
+  public static final String LOGGED = "logged";
+  public static final String OPTION = "option/";
+  public static final String REPLICA_IDENTITY = "replica identity";
+  public static final String CLUSTERED = "clustered";
+  public static final String TARGET = "statistics target/";
+  public static final String STATISTICS = "statistics/";
+  public static final String RULE = "rule/";
+  public static final String CONSTRAINT_COMMENT = "comment/constraint/";
+  public static final String INDEX_COMMENT = "comment/index/";
+
+  Json toJson() {
+    return Json.object("name", name, "value", value);
+  }
+
+  static Setting of(Json.Obj j) {
+    return new Setting(j.text("name"), j.text("value"));
+  }
+}

@@ -1,0 +1,192 @@
+package plenzo.core.target;
+
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.TableName;
+import plenzo.core.inventory.NamedThings;
+import plenzo.core.inventory.Uncarried;
+import plenzo.core.object.SchemaObject;
+import plenzo.core.records.RecordsDefinition;
+import plenzo.core.records.RenamedRows;
+import plenzo.core.records.RowCondition;
+import plenzo.core.records.RowReader;
+import plenzo.core.source.RefusedDocument;
+import plenzo.core.table.Renaming;
+import plenzo.core.version.SemVer;
+
+/**
+ * A database as if its columns had their names of afterwards: what a plan compares and counts while
+ * they still have those of before. A query of a person's is asked as it stands.
+ */
+public final class RenamedLooking implements TablesLooking {
+  private final TablesLooking there;
+  private final Renaming renaming;
+  private final Renaming back;
+
+  /**
+   * @param renaming what there is to do
+   */
+  public RenamedLooking(TablesLooking there, Renaming renaming) {
+    this.there = there;
+    this.renaming = renaming;
+    this.back = renaming.inverse();
+  }
+
+  @Override
+  public Optional<TableCapture> table(TableName table) {
+    return there.table(table).map(this::renamed);
+  }
+
+  private TableCapture renamed(TableCapture t) {
+    Map<String, Integer> attributes = new HashMap<>();
+    Map<String, String> names = renaming.of(t.table());
+    t.attributes().forEach((name, n) -> attributes.put(names.getOrDefault(name, name), n));
+    return new TableCapture(
+        t.table(),
+        t.objectId(),
+        renaming.of(t.table(), t.structure()),
+        attributes,
+        t.refusals(),
+        t.risks());
+  }
+
+  @Override
+  public RowReader rows(RecordsDefinition records, @Nullable Set<String> columns) {
+    Map<String, String> was = back.of(records.table());
+    if (was.isEmpty()) {
+      return there.rows(records, columns);
+    }
+    RowCondition condition = records.condition();
+    return renamed(
+        records.table(),
+        there.rows(
+            new RecordsDefinition(
+                records.table(),
+                Renaming.names(records.key(), was),
+                condition == null ? null : condition.renamed(was)),
+            columns == null
+                ? null
+                : columns.stream()
+                    .map(c -> was.getOrDefault(c, c))
+                    .collect(Collectors.toCollection(TreeSet::new))));
+  }
+
+  private RowReader renamed(TableName table, RowReader rows) {
+    Map<String, String> names = renaming.of(table);
+    return names.isEmpty() ? rows : new RenamedRows(rows, Renaming.header(rows.header(), names));
+  }
+
+  @Override
+  public RowReader allRows(TableName table, List<String> key, List<Question> marks) {
+    return renamed(
+        table,
+        there.allRows(
+            table,
+            Renaming.names(key, back.of(table)),
+            marks.stream().map(q -> q.renamed(back)).toList()));
+  }
+
+  @Override
+  public RowReader countedRows(TableName table, List<String> key, Question question) {
+    return renamed(
+        table,
+        there.countedRows(table, Renaming.names(key, back.of(table)), question.renamed(back)));
+  }
+
+  @Override
+  public Question.Answer answer(Question question) {
+    return there.answer(question.renamed(back));
+  }
+
+  @Override
+  public List<TableName> tables(String schema) {
+    return there.tables(schema);
+  }
+
+  @Override
+  public List<Uncarried> uncarried(String schema) {
+    return there.uncarried(schema);
+  }
+
+  @Override
+  public Set<NamedThings.Name> absent(Set<NamedThings.Name> names) {
+    return there.absent(names);
+  }
+
+  @Override
+  public List<SchemaObject> objects(String schema) {
+    return there.objects(schema); // their text is the server's own: it follows by itself
+  }
+
+  @Override
+  public Set<String> extensions() {
+    return there.extensions();
+  }
+
+  @Override
+  public List<Inside> sessions(List<String> accounts) {
+    return there.sessions(accounts);
+  }
+
+  @Override
+  public String query(String sql) {
+    return there.query(sql);
+  }
+
+  @Override
+  public Optional<TargetIdentity> identity() {
+    return there.identity();
+  }
+
+  @Override
+  public String instance() {
+    return there.instance();
+  }
+
+  @Override
+  public Optional<SemVer> release() {
+    return there.release();
+  }
+
+  @Override
+  public List<RunSeen> runs(int limit) {
+    return there.runs(limit);
+  }
+
+  @Override
+  public LastChange lastChange(ComponentKey key) {
+    return there.lastChange(key);
+  }
+
+  @Override
+  public List<Leftover> leftovers() {
+    return there.leftovers();
+  }
+
+  @Override
+  public List<RefusedDocument> refused() {
+    return there.refused();
+  }
+
+  @Override
+  public List<RefusedDocument> passedOver(String scope) {
+    return there.passedOver(scope);
+  }
+
+  @Override
+  public void cut() {
+    there.cut();
+  }
+
+  @Override
+  public void close() {
+    there.close();
+  }
+}

@@ -1,0 +1,245 @@
+package plenzo.core.impact;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static plenzo.core.object.SomeObjects.labels;
+import static plenzo.core.object.SomeObjects.object;
+import static plenzo.core.object.SomeObjects.shaped;
+import static plenzo.core.object.SomeObjects.view;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
+import org.junit.jupiter.api.Test;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.TableName;
+import plenzo.core.object.ObjectDelta;
+import plenzo.core.object.ObjectsPlan;
+import plenzo.core.object.SchemaObject;
+import plenzo.core.object.SchemaObject.Sort;
+import plenzo.core.table.Column;
+import plenzo.core.table.Constraint;
+import plenzo.core.table.TableStructure;
+import plenzo.core.target.Question;
+import plenzo.core.target.TablesDelta;
+import plenzo.core.target.TablesDelta.TableDelta;
+
+/** Each rule at the smallest case that violates it, and one just short of it. */
+class ObjectRulesTest {
+  private static final TableName BAND = TableName.of("fares.band");
+
+  private final Map<ComponentKey, SchemaObject> there = new TreeMap<>();
+  private final Map<TableName, TableStructure> tables = new LinkedHashMap<>();
+  private final List<ObjectsPlan.Change> changes = new ArrayList<>();
+  private final List<TableDelta> deltas = new ArrayList<>();
+  private final Map<Question.Type, Long> counts = new TreeMap<>();
+  private final Set<String> extensions = new java.util.TreeSet<>();
+  private final List<Question> asked = new ArrayList<>();
+
+  private ObjectRulesTest stands(SchemaObject... objects) {
+    for (SchemaObject o : objects) {
+      there.put(o.key(), o);
+    }
+    return this;
+  }
+
+  private ObjectRulesTest becomes(String key, @Nullable SchemaObject next) {
+    ComponentKey k = ComponentKey.of(key);
+    changes.add(new ObjectsPlan.Change(k, there.get(k), next));
+    return this;
+  }
+
+  private static TableStructure table(@Nullable Constraint check, String type) {
+    return new TableStructure(
+        List.of(new Column("code", type, false, null, null, null, null, null)),
+        check == null ? List.of() : List.of(check),
+        List.of(),
+        null);
+  }
+
+  private static Constraint check(String condition) {
+    return new Constraint(
+        "c", Constraint.Type.CHECK, "CHECK (" + condition + ")", List.of("code"), null, List.of());
+  }
+
+  private List<Finding> findings() {
+    TablesDelta bare = new TablesDelta(deltas, List.of());
+    TablesDelta delta =
+        new TablesDelta(deltas, List.of(), ObjectsPlan.of(changes, there, tables, bare, Set.of()));
+    return Rules.run(
+        ObjectRules.ALL,
+        new ImpactCase(
+            List.of(),
+            Map.of(),
+            delta,
+            tables,
+            there,
+            List.of(),
+            (component, difference, limit, sink) -> {},
+            new ImpactCase.Asking() {
+              @Override
+              public Question.Answer answer(Question q) {
+                asked.add(q);
+                return new Question.Answer(counts.getOrDefault(q.type(), 0L), List.of(), "SQL");
+              }
+
+              @Override
+              public Set<String> extensions() {
+                return extensions;
+              }
+            }));
+  }
+
+  private List<String> found() {
+    return findings().stream().map(f -> f.severity() + " " + f.rule() + " " + f.place()).toList();
+  }
+
+  @Test
+  void whatComesNeedsWhatIsThereOrComes() {
+    SchemaObject v = view("fares.v", "v", "table/fares.band#column/code", "routine/fares.f()");
+    becomes("view/fares.v", v);
+    assertThat(findings())
+        .extracting(Finding::sentence)
+        .containsExactly(
+            "It uses routine/fares.f(), which is not at the site and does not come.",
+            "It uses table/fares.band, which is not at the site and does not come.");
+
+    tables.put(BAND, table(null, "text"));
+    becomes("routine/fares.f()", object("routine/fares.f()", Sort.FUNCTION, "f"));
+    assertThat(found()).isEmpty();
+  }
+
+  @Test
+  void aColumnThatAViewNeedsMustBeThereAfterwards() {
+    tables.put(BAND, table(null, "text"));
+    becomes("view/fares.v", view("fares.v", "v", "table/fares.band#column/note"));
+
+    assertThat(findings())
+        .extracting(Finding::sentence)
+        .containsExactly(
+            "It uses table/fares.band#column/note, which is not at the site and does not come.");
+  }
+
+  @Test
+  void aColumnThatAViewAtTheSiteUsesDoesNotGo() {
+    tables.put(BAND, table(null, "text"));
+    SchemaObject v = view("fares.v", "v", "table/fares.band#column/code");
+    stands(v);
+    TableStructure without =
+        new TableStructure(
+            List.of(new Column("note", "text", false, null, null, null, null, null)),
+            List.of(),
+            List.of(),
+            null);
+    deltas.add(TableDelta.of(BAND, tables.get(BAND), without, null));
+
+    assertThat(findings())
+        .filteredOn(f -> f.severity().name().equals("BLOCKER"))
+        .extracting(f -> f.rule() + ": " + f.sentence())
+        .containsExactly(
+            "dependent-breaks: It stands at the site and uses table/fares.band#column/code, which goes.");
+  }
+
+  @Test
+  void anExtensionIsAPrerequisite() {
+    SchemaObject f =
+        object("routine/fares.f()", Sort.FUNCTION, "f").needing(List.of(), List.of("pgcrypto"));
+    becomes("routine/fares.f()", f);
+    assertThat(found()).containsExactly("BLOCKER needed-missing extension pgcrypto");
+
+    extensions.add("pgcrypto");
+    assertThat(found()).isEmpty();
+  }
+
+  @Test
+  void whatGoesIsNotWhatSomethingThatStaysIsBuiltOn() {
+    SchemaObject f = object("routine/fares.f(text)", Sort.FUNCTION, "f");
+    stands(f, view("fares.v", "v", "routine/fares.f(text)")).becomes("routine/fares.f(text)", null);
+    tables.put(BAND, table(check("fares.f(code) > 1"), "text"));
+    assertThat(found())
+        .containsExactly(
+            "BLOCKER dependent-breaks table/fares.band#constraint/c",
+            "BLOCKER dependent-breaks view/fares.v",
+            "NOTE made-again the site");
+
+    becomes("view/fares.v", null);
+    tables.put(BAND, table(null, "text"));
+    assertThat(found()).isEmpty();
+  }
+
+  @Test
+  void rowsWithALabelThatGoesAreCounted() {
+    tables.put(BAND, table(null, "fares.kind"));
+    stands(labels("fares.kind", "a", "b")).becomes("type/fares.kind", labels("fares.kind", "a"));
+    assertThat(found()).isEmpty();
+    assertThat(asked)
+        .filteredOn(q -> q.type() == Question.Type.LABELS)
+        .extracting(Question::text)
+        .containsExactly(List.of("fares.kind", "b"));
+
+    counts.put(Question.Type.LABELS, 2L);
+    assertThat(findings())
+        .extracting(Finding::sentence)
+        .containsExactly(
+            "2 rows of fares.band have a label in code that type/fares.kind has no more (b).");
+  }
+
+  @Test
+  void rowsThatADomainForbidsAreCounted() {
+    tables.put(BAND, table(null, "fares.price"));
+    Map<String, String> none = Map.of("not null", "no");
+    Map<String, String> some = Map.of("not null", "yes", "constraint/c", "CHECK (VALUE > 0)");
+    stands(shaped("type/fares.price", Sort.DOMAIN, none, "numeric"))
+        .becomes("type/fares.price", shaped("type/fares.price", Sort.DOMAIN, some, "numeric"));
+    counts.put(Question.Type.VIOLATING_VALUE, 1L);
+
+    assertThat(findings())
+        .extracting(Finding::sentence)
+        .containsExactly(
+            "1 row does not meet c of type/fares.price.",
+            "1 row does not meet not null of type/fares.price.");
+    assertThat(asked)
+        .extracting(q -> q.text().get(0))
+        .containsExactly("(VALUE > 0)", "VALUE IS NOT NULL");
+  }
+
+  @Test
+  void whatCannotBeCountedBeforeIsSaid() {
+    TableStructure is = table(null, "text");
+    tables.put(BAND, is);
+    deltas.add(TableDelta.of(BAND, is, table(check("fares.f(code) > 1"), "text"), null));
+    becomes("routine/fares.f(text)", object("routine/fares.f(text)", Sort.FUNCTION, "f"));
+    assertThat(found()).containsExactly("RISK not-counted table/fares.band#constraint/c");
+
+    changes.clear();
+    stands(object("routine/fares.f(text)", Sort.FUNCTION, "f"));
+    assertThat(found()).isEmpty();
+  }
+
+  @Test
+  void whatIsMadeAgainIsSaid() {
+    TableStructure is = table(null, "text");
+    tables.put(BAND, is);
+    stands(view("fares.v", "v", "table/fares.band#column/code"));
+    deltas.add(TableDelta.of(BAND, is, table(null, "bigint"), null));
+
+    assertThat(findings())
+        .filteredOn(f -> f.rule().equals("made-again"))
+        .extracting(Finding::sentence)
+        .containsExactly(
+            "the view fares.v goes and is made again in the same transaction, with who may use it: something below changes.");
+  }
+
+  @Test
+  void aLargeTableThatIsWrittenAnewIsClosedMeanwhile() {
+    tables.put(BAND, table(null, "fares.kind"));
+    stands(labels("fares.kind", "a", "b")).becomes("type/fares.kind", labels("fares.kind", "a"));
+    counts.put(Question.Type.BYTES, 200L << 20);
+
+    assertThat(found()).containsExactly("RISK long-lock table/fares.band");
+    assertThat(ObjectDelta.Act.values()).hasSize(5);
+  }
+}
