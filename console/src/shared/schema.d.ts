@@ -4548,6 +4548,20 @@ export interface components {
             since: string;
             valuesHidden: boolean;
         };
+        LockView: {
+            because: string[];
+            hold: string;
+            table: string;
+            words: string;
+        };
+        LockedView: {
+            about: string;
+            after: string[];
+            before: string[];
+            /** Format: double */
+            seconds?: number;
+            tables: components["schemas"]["LockView"][];
+        };
         LogView: {
             lines: string[];
         };
@@ -4946,6 +4960,7 @@ export interface components {
             fingerprint: string;
             fullFingerprint: string;
             gates: components["schemas"]["InForceView"][];
+            locked: components["schemas"]["LockedView"];
             /** Format: int32 */
             noReturn: number;
             statements: string[];

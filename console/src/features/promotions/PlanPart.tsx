@@ -15,6 +15,8 @@ import { t } from './texts';
 export function PlanPart({ p }: { p: Promotion }) {
   if (!p.plan) return null;
   const plan = p.plan;
+  // a database is the last that is switched
+  const held = plan.steps.filter((s) => s.act === 'switch').at(-1);
   return (
     <>
       <Activation key={p.choices.activate.join()} p={p} />
@@ -37,6 +39,7 @@ export function PlanPart({ p }: { p: Promotion }) {
                   {t.planPart.at(s.target)}
                 </Typography>
                 <div>{s.what}</div>
+                {s === held && <Held locked={plan.locked} />}
                 {!s.manual && (
                   <Typography variant="caption" color="textSecondary">
                     {t.planPart.undoneBy(s.undo)}
@@ -85,6 +88,21 @@ export function PlanPart({ p }: { p: Promotion }) {
         </Box>
       </Panel>
     </>
+  );
+}
+
+/** Whom the switch keeps waiting at which table. */
+function Held({ locked }: { locked: NonNullable<Promotion['plan']>['locked'] }) {
+  if (locked.seconds == null) return null;
+  return (
+    <Box sx={{ my: 0.5 }}>
+      {t.planPart.holds(locked.about)}
+      <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
+        {locked.tables.map((l) => (
+          <li key={l.table}>{t.planPart.held(l.table, l.words, l.because)}</li>
+        ))}
+      </Box>
+    </Box>
   );
 }
 

@@ -64,6 +64,20 @@ export function promotion(more: Partial<Schemas['PromotionView']> = {}): Schemas
         { way: 'backup', possible: false, sentence: 'Cannot be used: rows of fares.log have no key', ceiling: 0 },
       ],
       gates: [],
+      locked: {
+        tables: [
+          {
+            table: 'fares.band',
+            hold: 'everything',
+            words: 'nobody reads or writes it',
+            because: ['its structure changes', '6 rows of it are written'],
+          },
+        ],
+        seconds: 3.1,
+        about: '3 seconds',
+        before: [],
+        after: [],
+      },
     },
     agreement: {
       approvals: [],

@@ -346,7 +346,30 @@ public interface Promotions {
       int noReturn,
       List<String> statements,
       List<WayView> waysBack,
-      List<InForceView> gates) {}
+      List<InForceView> gates,
+      LockedView locked) {}
+
+  /**
+   * Whom the switch of a database keeps waiting.
+   *
+   * @param seconds for about how long, by the sizes of the tables; null where it is not known
+   * @param about the same in words; empty where it is not known
+   * @param before what is built before, while people go on working
+   * @param after what is looked at after, while people go on working
+   */
+  record LockedView(
+      List<LockView> tables,
+      @Nullable Double seconds,
+      String about,
+      List<String> before,
+      List<String> after) {}
+
+  /**
+   * @param hold "writes" or "everything"
+   * @param words what that means to people
+   * @param because what it is held for
+   */
+  record LockView(String table, String hold, String words, List<String> because) {}
 
   /** What a plan falls under; the code is what its fingerprint covers. */
   record InForceView(String code, String words) {}

@@ -350,6 +350,7 @@ final class ManyRecords {
         7,
         List.of(new Plan.WayBack(Plan.Way.BACKUP, true, "loses nothing", 0)),
         List.of(new Plan.Condition("approvals:1", "1 approval")),
+        plenzo.core.locking.Locked.NONE,
         fingerprint);
   }
 

@@ -16,6 +16,7 @@ import plenzo.api.Promotions.BroughtView;
 import plenzo.api.Promotions.ComponentChange;
 import plenzo.api.Promotions.CountsView;
 import plenzo.api.Promotions.FindingView;
+import plenzo.api.Promotions.LockedView;
 import plenzo.api.Promotions.MayView;
 import plenzo.api.Promotions.OutsideStanding;
 import plenzo.api.Promotions.PlanView;
@@ -275,6 +276,12 @@ final class PromotionText {
   }
 
   private static void plan(Out out, PromotionView p, PlanView plan) {
+    // a database is the last that is switched
+    StepView held =
+        plan.steps().stream()
+            .filter(s -> s.act().equals("switch"))
+            .reduce((a, b) -> b)
+            .orElse(null);
     for (StepView s : plan.steps()) {
       out.line(
           s.number()
@@ -286,6 +293,9 @@ final class PromotionText {
               + (s.number() == plan.noReturn() ? "  [no return once it is sent]" : ""));
       if (s.manual() == null && !s.undo().equals(NOTHING_TO_UNDO)) {
         out.line("    undone by: " + s.undo());
+      }
+      if (s == held) {
+        locks(out, plan.locked());
       }
     }
     out.line(
@@ -313,6 +323,26 @@ final class PromotionText {
               + plan.gates().stream().map(g -> g.words()).collect(Collectors.joining("; ")));
     }
     guards(out, p);
+  }
+
+  /** Whom the switch keeps waiting. */
+  private static void locks(Out out, LockedView locked) {
+    if (locked.seconds() == null) {
+      return;
+    }
+    out.line("    holds for about " + locked.about() + ", by the size of what is there:");
+    locked
+        .tables()
+        .forEach(
+            t ->
+                out.line(
+                    "      "
+                        + t.table()
+                        + ": "
+                        + t.words()
+                        + " ("
+                        + String.join("; ", t.because())
+                        + ")"));
   }
 
   /** Somebody else's yes over the network. */

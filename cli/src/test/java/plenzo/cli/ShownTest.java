@@ -21,6 +21,8 @@ import plenzo.api.Promotions.GateView;
 import plenzo.api.Promotions.GoalView;
 import plenzo.api.Promotions.ImpactView;
 import plenzo.api.Promotions.InForceView;
+import plenzo.api.Promotions.LockView;
+import plenzo.api.Promotions.LockedView;
 import plenzo.api.Promotions.MayView;
 import plenzo.api.Promotions.OutsideStanding;
 import plenzo.api.Promotions.PlanView;
@@ -256,7 +258,18 @@ class ShownTest {
             2,
             List.of("INSERT INTO fares.band VALUES ('N')"),
             List.of(new WayView("backup", true, "Restores what was there", 0)),
-            List.of(new InForceView("approvals", "1 approval by the change board"))),
+            List.of(new InForceView("approvals", "1 approval by the change board")),
+            new LockedView(
+                List.of(
+                    new LockView(
+                        "fares.band",
+                        "writes",
+                        "people read it, and nobody writes",
+                        List.of("3 rows of it are written"))),
+                0.1,
+                "less than a second",
+                List.of(),
+                List.of())),
         agreement,
         List.of(new GateView("approvals", "approval 0 of 1", "approve")),
         may,

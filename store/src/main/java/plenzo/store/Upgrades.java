@@ -24,10 +24,14 @@ final class Upgrades {
 
   /**
    * Promotions: what goes where, the last look, what was decided (format 2); what else than a
-   * version may come (format 3).
+   * version may come (format 3); whom the switch keeps waiting, which of earlier plans is not known
+   * (format 4).
    */
   static final List<UnaryOperator<ObjectNode>> PROMOTION =
-      List.of(Upgrades::nestedPromotion, Upgrades::promotionWithPurpose);
+      List.of(
+          Upgrades::nestedPromotion,
+          Upgrades::promotionWithPurpose,
+          Upgrades::promotionThatKnowsLocks);
 
   /**
    * Sites: whether the records are older than the site, what was there before (format 2); what
@@ -120,6 +124,17 @@ final class Upgrades {
   private static ObjectNode promotionWithPurpose(ObjectNode p) {
     ((ObjectNode) p.get("goal")).putNull("putBack").put("values", false);
     ((ObjectNode) p.get("look")).putArray("gives");
+    return p;
+  }
+
+  private static ObjectNode promotionThatKnowsLocks(ObjectNode p) {
+    if (p.get("plan") instanceof ObjectNode plan) {
+      ObjectNode locked = plan.putObject("locked");
+      locked.putArray("tables");
+      locked.put("millis", 0);
+      locked.putArray("before");
+      locked.putArray("after");
+    }
     return p;
   }
 

@@ -12,6 +12,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import plenzo.connectors.database.sql.EarlySql;
 import plenzo.connectors.database.sql.SettingsSql;
 import plenzo.core.component.TableName;
 import plenzo.core.table.Column;
@@ -51,7 +52,9 @@ final class CatalogReader {
           + " WHERE c.conrelid = ? AND c.contype IN ('p', 'u', 'f', 'c', 'x') ORDER BY c.conname";
   private static final String INDEXES =
       "SELECT c.relname, i.indisunique, pg_get_indexdef(i.indexrelid) AS definition FROM pg_index i JOIN pg_class c ON c.oid = i.indexrelid"
-          + " WHERE i.indrelid = ? AND i.indisvalid AND NOT EXISTS (SELECT 1 FROM pg_constraint k WHERE k.conindid = i.indexrelid AND k.conrelid = i.indrelid) ORDER BY c.relname";
+          + " WHERE i.indrelid = ? AND i.indisvalid AND c.relname !~ '"
+          + EarlySql.NAME
+          + "' AND NOT EXISTS (SELECT 1 FROM pg_constraint k WHERE k.conindid = i.indexrelid AND k.conrelid = i.indrelid) ORDER BY c.relname";
   private final Connection connection;
 
   CatalogReader(Connection connection) {

@@ -11,14 +11,15 @@ import java.util.regex.Pattern;
 import plenzo.connectors.database.sql.MarkerSql;
 import plenzo.core.target.Leftover;
 
-/** Tables and databases that runs left, told by their names. */
+/** Tables, indexes and databases that runs left, told by their names. */
 final class Leftovers {
   private static final Pattern NAME =
-      Pattern.compile("(stage|before|plenzo_scratch|plenzo_rehearsal)_(\\d+).*");
+      Pattern.compile(
+          "(stage|before|finish|plenzo_early|plenzo_scratch|plenzo_rehearsal)_(\\d+).*");
 
   private Leftovers() {}
 
-  /** Tables of Plenzo's own schema, but the marker's. */
+  /** Tables of Plenzo's own schema, but the marker's, and indexes that were built before. */
   static List<Leftover> tables(Connection connection) throws SQLException {
     return read(connection, MarkerSql.LEFTOVERS);
   }
@@ -46,7 +47,7 @@ final class Leftovers {
 
   private static Leftover.Sort sort(String prefix) {
     return switch (prefix) {
-      case "stage" -> Leftover.Sort.PREPARED;
+      case "stage", "finish", "plenzo_early" -> Leftover.Sort.PREPARED;
       case "before" -> Leftover.Sort.BEFORE;
       case "plenzo_rehearsal" -> Leftover.Sort.REHEARSAL;
       default -> Leftover.Sort.SCRATCH;

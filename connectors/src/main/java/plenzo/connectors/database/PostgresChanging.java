@@ -13,6 +13,7 @@ import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.postgresql.PGConnection;
 import org.postgresql.copy.CopyIn;
+import plenzo.connectors.database.sql.EarlySql;
 import plenzo.connectors.database.sql.MarkerSql;
 import plenzo.connectors.database.sql.RowsSql;
 import plenzo.core.records.CanonicalCsv;
@@ -111,6 +112,27 @@ final class PostgresChanging implements Changing {
             "Cannot put the rows for " + staged.get(n).table().table() + " beside the present ones",
             e);
       }
+    }
+    before(run, delta, watch);
+  }
+
+  private void before(long run, TablesDelta delta, Watch watch) {
+    try {
+      new BesideWork(connection, run).before(delta, watch);
+    } catch (SQLException e) {
+      if (watch.abortAsked().getAsBoolean()) {
+        throw new SwitchRefused(SwitchRefused.Why.ABORTED, "The run was aborted", List.of());
+      }
+      throw failed("Cannot build an index before the switch", e);
+    }
+  }
+
+  @Override
+  public List<String> finish(long run, Watch watch) {
+    try {
+      return new BesideWork(connection, run).finish(watch);
+    } catch (SQLException e) {
+      throw failed("What run " + run + " left to be looked at could not be looked at", e);
     }
   }
 
@@ -257,10 +279,11 @@ final class PostgresChanging implements Changing {
   public void discard(long run) {
     try (Statement s = connection.createStatement()) {
       for (Leftover l : Leftovers.tables(connection)) {
-        if (l.run() == run && l.sort() == Leftover.Sort.PREPARED) {
+        if (l.run() == run && l.sort() == Leftover.Sort.PREPARED && !isEarly(l)) {
           s.execute(MarkerSql.drop(l.name()));
         }
       }
+      new BesideWork(connection, run).discard();
     } catch (SQLException e) {
       throw failed("Cannot discard what run " + run + " prepared", e);
     }
@@ -269,12 +292,19 @@ final class PostgresChanging implements Changing {
   @Override
   public void clear(Leftover leftover) {
     try (Statement s = connection.createStatement()) {
-      if (Leftovers.tables(connection).stream().anyMatch(l -> l.name().equals(leftover.name()))) {
+      if (isEarly(leftover)) {
+        new BesideWork(connection, leftover.run()).discard();
+      } else if (Leftovers.tables(connection).stream()
+          .anyMatch(l -> l.name().equals(leftover.name()))) {
         s.execute(MarkerSql.drop(leftover.name()));
       }
     } catch (SQLException e) {
       throw failed("Cannot clear " + leftover.name(), e);
     }
+  }
+
+  private static boolean isEarly(Leftover l) {
+    return l.name().matches(EarlySql.NAME);
   }
 
   @Override

@@ -20,6 +20,9 @@ import plenzo.core.target.TargetFailed;
  * set here and read back, so that neither a role, a database nor this machine can change a digest.
  */
 final class Sessions {
+  /** How long a session waits for others before a statement is refused. */
+  static final Duration WAITING = Duration.ofSeconds(3);
+
   /** Host names and addresses only: the URL is built from fields, never taken from people. */
   private static final Pattern HOST = Pattern.compile("[A-Za-z0-9.:_-]{1,253}");
 
@@ -40,7 +43,7 @@ final class Sessions {
     SETTINGS.put("check_function_bodies", "off");
     SETTINGS.put("client_connection_check_interval", "2s");
     SETTINGS.put("idle_in_transaction_session_timeout", "15min");
-    SETTINGS.put("lock_timeout", "3s");
+    SETTINGS.put("lock_timeout", WAITING.toSeconds() + "s");
   }
 
   private Sessions() {}
@@ -154,6 +157,13 @@ final class Sessions {
    */
   static void patience(Connection connection, Duration longest) throws SQLException {
     connection.setNetworkTimeout(Runnable::run, (int) longest.toMillis());
+  }
+
+  /** How long the session waits for others before a statement is refused. */
+  static void waiting(Connection connection, Duration longest) throws SQLException {
+    try (Statement s = connection.createStatement()) {
+      s.execute("SET lock_timeout = " + longest.toMillis());
+    }
   }
 
   /** Ends a session from another thread without asking the server. */

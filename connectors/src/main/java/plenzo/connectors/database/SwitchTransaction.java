@@ -6,27 +6,28 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
-import java.util.TreeMap;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.connectors.database.sql.MarkerSql;
-import plenzo.connectors.database.sql.ObjectSql;
 import plenzo.connectors.database.sql.RowsSql;
 import plenzo.connectors.database.sql.Sql;
+import plenzo.connectors.database.sql.StructureSql;
 import plenzo.connectors.database.sql.SwitchSql;
 import plenzo.core.component.TableName;
 import plenzo.core.inventory.NeededSequences;
-import plenzo.core.object.ObjectDelta;
-import plenzo.core.object.SchemaObject;
+import plenzo.core.locking.Beside;
+import plenzo.core.locking.Hold;
+import plenzo.core.locking.Locks;
 import plenzo.core.records.Header;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
-import plenzo.core.table.StructureChange;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing.Watch;
@@ -46,6 +47,7 @@ final class SwitchTransaction {
 
   private final Connection connection;
   private final Access access;
+  private List<Beside.Late> late = List.of();
 
   SwitchTransaction(Connection connection, Access access) {
     this.connection = connection;
@@ -129,65 +131,25 @@ final class SwitchTransaction {
    * for each other.
    */
   private void lock(TablesDelta delta, Watch watch) throws SQLException {
-    TreeMap<String, String> modes = new TreeMap<>();
-    for (TablesDelta.TableDelta t : delta.tables()) {
-      if (t.present() == null) {
-        continue;
-      }
-      modes.merge(
-          Sql.name(t.table()),
-          t.structureChanges() || !delta.renaming().of(t.table()).isEmpty()
-              ? "ACCESS EXCLUSIVE"
-              : "SHARE ROW EXCLUSIVE",
-          SwitchTransaction::stronger);
-      for (StructureChange c : StructureChange.between(t.table(), t.present(), t.result())) {
-        Constraint k = c.constraint();
-        TableName other = k == null ? null : k.references();
-        if (other != null
-            && delta.tables().stream()
-                .noneMatch(o -> o.table().equals(other) && o.present() == null)) {
-          modes.merge(
-              Sql.name(other),
-              c.act() == StructureChange.Act.DROP_FOREIGN_KEY
-                  ? "ACCESS EXCLUSIVE"
-                  : "SHARE ROW EXCLUSIVE",
-              SwitchTransaction::stronger);
-        }
-      }
-    }
-    for (ObjectDelta o : delta.objects()) {
-      SchemaObject is = o.present() == null ? o.becomes() : o.was();
-      TableName on = is.name().on();
-      String mode = ObjectSql.lock(is);
-      // a view is locked with what it shows, and one that comes is not there yet
-      if (on != null && mode != null && isTable(on)) {
-        modes.merge(Sql.name(on), mode, SwitchTransaction::stronger);
-      }
-      for (ObjectDelta.Column c : o.columns()) {
-        modes.merge(Sql.name(c.table()), "ACCESS EXCLUSIVE", SwitchTransaction::stronger);
-      }
-    }
-    delta
-        .reached()
-        .forEach(
-            r ->
-                modes.merge(
-                    Sql.name(r.table()), "SHARE ROW EXCLUSIVE", SwitchTransaction::stronger));
-    for (String table : modes.keySet()) {
-      execute("LOCK TABLE ONLY " + table + " IN " + modes.get(table) + " MODE");
+    Map<TableName, Hold> holds = Locks.of(delta, this::isTable).holds();
+    for (Map.Entry<TableName, Hold> h : holds.entrySet()) {
+      execute("LOCK TABLE ONLY " + Sql.name(h.getKey()) + " IN " + h.getValue().mode() + " MODE");
     }
     watch.say(
-        modes.isEmpty()
+        holds.isEmpty()
             ? "No table to lock"
-            : "Locked " + String.join(", ", modes.keySet()).replace("\"", ""));
+            : "Locked "
+                + holds.keySet().stream()
+                    .map(TableName::toString)
+                    .collect(Collectors.joining(", ")));
   }
 
-  private boolean isTable(TableName name) throws SQLException {
-    return new CatalogReader(connection).isTable(name);
-  }
-
-  private static String stronger(String a, String b) {
-    return a.startsWith("ACCESS") ? a : b;
+  private boolean isTable(TableName name) {
+    try {
+      return new CatalogReader(connection).isTable(name);
+    } catch (SQLException e) {
+      throw Sessions.failed("Whether " + name + " is a table cannot be read in " + access, e);
+    }
   }
 
   private List<String> holders(TablesDelta delta) {
@@ -274,6 +236,7 @@ final class SwitchTransaction {
       execute(RowsSql.keepReached(r, header, RowsSql.stage(run, r.from()), before));
     }
     SwitchSql structure = new SwitchSql(delta, n -> RowsSql.stage(run, n));
+    BesideWork beside = new BesideWork(connection, run);
     ObjectsKept objects = new ObjectsKept(connection, delta);
     objects.remember();
     if (!delta.objects().isEmpty()) {
@@ -294,12 +257,45 @@ final class SwitchTransaction {
       done = rows(run, staged.get(n), n, "added", RowsSql::insert, watch, done);
     }
     execute("SET CONSTRAINTS ALL IMMEDIATE");
-    each(structure.after(), watch);
+    late = beside.late(delta);
+    beside.leave(late);
+    each(instead(structure.after(), beside.built(delta), late), watch);
     objects.restore().forEach(watch::say);
     for (TablesDelta.TableDelta t : delta.tables()) {
       sequences(t);
       shared(t);
     }
+  }
+
+  /** An index that stands already gets its name; what is looked at afterwards is only agreed on. */
+  private static List<String> instead(
+      List<String> statements, Map<String, String> built, List<Beside.Late> late) {
+    Map<String, String> other = new HashMap<>(built);
+    for (Beside.Late l : late) {
+      other.put(
+          StructureSql.adding(l.table(), l.constraint()),
+          StructureSql.adding(l.table(), Beside.unproven(l.constraint())));
+    }
+    return statements.stream().map(sql -> other.getOrDefault(sql, sql)).toList();
+  }
+
+  /** The table as the switch leaves it, before it is finished. */
+  private @Nullable TableStructure left(TablesDelta.TableDelta t) {
+    TableStructure is = t.result();
+    List<Constraint> open =
+        late.stream()
+            .filter(l -> l.table().equals(t.table()))
+            .map(Beside.Late::constraint)
+            .toList();
+    return is == null || open.isEmpty()
+        ? is
+        : new TableStructure(
+            is.columns(),
+            is.constraints().stream().map(k -> open.contains(k) ? Beside.unproven(k) : k).toList(),
+            is.indexes(),
+            is.comment(),
+            is.order(),
+            is.settings());
   }
 
   private void each(List<String> statements, Watch watch) throws SQLException {
@@ -430,13 +426,14 @@ final class SwitchTransaction {
     Set<TableName> other = new HashSet<>();
     for (TablesDelta.TableDelta t : delta.tables()) {
       Optional<TableStructure> now = catalog.table(t.table()).map(TableCapture::structure);
-      if (!Objects.equals(now.orElse(null), t.result())) {
+      TableStructure planned = left(t);
+      if (!Objects.equals(now.orElse(null), planned)) {
         other.add(t.table());
         wrong.add(
             "table/"
                 + t.table()
                 + ": the structure is not the planned one"
-                + differing(now.orElse(null), t.result()));
+                + differing(now.orElse(null), planned));
       }
     }
     List<TablesDelta.Staged> staged = delta.staged();

@@ -18,6 +18,7 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
+import plenzo.core.locking.Locked;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.Row;
 import plenzo.core.table.Column;
@@ -28,12 +29,16 @@ import plenzo.core.target.Question;
 import plenzo.core.target.Question.Tuples;
 import plenzo.core.target.Reach;
 import plenzo.core.target.TablesDelta;
+import plenzo.core.words.Words;
 
 /** Rules about rows, conflicts and what was changed by hand. */
 final class RowRules {
   /** Types without a bound of their own. */
   private static final Set<String> WIDE =
       Set.of("text", "character varying", "bytea", "json", "jsonb", "xml");
+
+  /** From so long on it is said (guess: a pause that people notice). */
+  private static final long SEARCHED_MILLIS = 1000;
 
   /** Values of the version that are remembered to find the same one twice (guess, about 50 MB). */
   private static final int MOST_SEEN = 300_000;
@@ -47,7 +52,8 @@ final class RowRules {
           Rule.of("row-missing", Severity.BLOCKER, RowRules::missing),
           Rule.of("value-taken", Severity.BLOCKER, RowRules::taken),
           Rule.of("value-too-large", Severity.BLOCKER, RowRules::tooLarge),
-          Rule.of("foreign-code", Severity.RISK, RowRules::code));
+          Rule.of("foreign-code", Severity.RISK, RowRules::code),
+          Rule.of("check-without-index", Severity.RISK, RowRules::searched));
 
   private RowRules() {}
 
@@ -518,6 +524,44 @@ final class RowRules {
                 "Move such values out of the table",
                 a.query()));
       }
+    }
+  }
+
+  /**
+   * Rows that go where the engine reads whole tables for each of them, to see whether others point
+   * at it.
+   */
+  private static void searched(ImpactCase impact, Consumer<Finding> found) {
+    for (TablesDelta.TableDelta t : impact.delta().tables()) {
+      long going = t.writes().stream().mapToLong(TablesDelta.RowsDelta::removed).sum();
+      if (t.present() == null || t.result() == null || going == 0) {
+        continue;
+      }
+      Question.Answer a = impact.target().answer(Question.of(Question.Type.UNINDEXED, t.table()));
+      long millis = Locked.searching(going, a.count());
+      if (millis < SEARCHED_MILLIS) {
+        continue;
+      }
+      found.accept(
+          Finding.of(
+                  "check-without-index",
+                  Severity.RISK,
+                  "records/" + t.table(),
+                  "For "
+                      + (going == 1 ? "the row" : "each of the " + rows(going))
+                      + " of "
+                      + t.table()
+                      + " that "
+                      + (going == 1 ? "goes" : "go")
+                      + ", the database reads "
+                      + Math.max(1, a.count() >> 20)
+                      + " MB of what points at the table, as no index begins with its columns: about "
+                      + Words.about(millis)
+                      + " in which nobody writes. The run builds an index for that before the switch, beside running work, and takes it away afterwards; where it may not, it takes that long.",
+                  going,
+                  "Give the table an index on those columns in a version of its own",
+                  a.query())
+              .with(a.examples()));
     }
   }
 

@@ -6,6 +6,7 @@ import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Kind;
 import plenzo.core.digest.Fingerprint;
+import plenzo.core.locking.Locked;
 import plenzo.core.manual.Asked;
 import plenzo.core.target.TargetId;
 import plenzo.core.words.Codes;
@@ -14,6 +15,8 @@ import plenzo.core.words.Codes;
  * What a promotion will do, in order, with its point of no return and its ways back.
  *
  * @param statements the exact SQL, in the order in which it runs
+ * @param locked whom the switch keeps waiting at which table; not part of the fingerprint, as sizes
+ *     are not
  * @param noReturn number of the step within which the run can no longer be aborted
  */
 public record Plan(
@@ -22,6 +25,7 @@ public record Plan(
     int noReturn,
     List<WayBack> waysBack,
     List<Condition> gates,
+    Locked locked,
     Fingerprint fingerprint) {
   public Plan {
     steps = List.copyOf(steps);
@@ -124,7 +128,7 @@ public record Plan(
   }
 
   public Plan covered(Fingerprint by) {
-    return new Plan(steps, statements, noReturn, waysBack, gates, by);
+    return new Plan(steps, statements, noReturn, waysBack, gates, locked, by);
   }
 
   /** The same for a fingerprint: what is done to which target. */

@@ -41,6 +41,17 @@ public interface Changing extends Session {
    */
   Settled settle(RunMark mark, List<String> sessions);
 
+  /**
+   * What may be left to do when a switch was committed, beside running work; repeatable, needs no
+   * memory. Nothing by targets that switch whole.
+   *
+   * @return what could not be done, in words
+   * @throws TargetFailed when the target does not answer
+   */
+  default List<String> finish(long run, Watch watch) {
+    return List.of();
+  }
+
   /** Takes away what {@link #prepare} put there; repeatable, needs no memory. */
   void discard(long run);
 

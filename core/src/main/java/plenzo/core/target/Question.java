@@ -81,7 +81,12 @@ public record Question(
     /** Triggers and rules on the table that fire when it is written. */
     CODE,
     /** Bytes of the table with its indexes. */
-    BYTES
+    BYTES,
+    /**
+     * Bytes of tables that point at the table by columns with which no index of theirs begins; the
+     * examples name them with the columns.
+     */
+    UNINDEXED
   }
 
   /** One foreign key, from the table that has it. */

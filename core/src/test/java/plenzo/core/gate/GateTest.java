@@ -78,7 +78,15 @@ class GateTest {
             .approvals(words)
             .questions(questions)
             .coveredBy(coveredBy)
-            .plan(new Plan(List.of(), List.of(), 0, List.of(), List.of(), new Fingerprint(PLAN)))
+            .plan(
+                new Plan(
+                    List.of(),
+                    List.of(),
+                    0,
+                    List.of(),
+                    List.of(),
+                    plenzo.core.locking.Locked.NONE,
+                    new Fingerprint(PLAN)))
             .done();
     Stage stage = new Stage("production", "Production", role, 2, "UTC", driftCloses, List.of(), 0);
     Leg asked = leg.judged(needsVerdict);

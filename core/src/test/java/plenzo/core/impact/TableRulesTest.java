@@ -478,6 +478,26 @@ class TableRulesTest {
     assertThat(rules()).containsExactly("RISK foreign-code");
   }
 
+  @Test
+  void rowsThatAreLookedForWithoutAnIndexAreSaidWithTheirTime() {
+    stands(BAND, plain()).becomes(BAND, plain(), row("GONE:a", null), row("OTHER:a", null));
+    counts(Question.Type.UNINDEXED, 299L << 20);
+    assertThat(rules()).as("just short of a second").isEmpty();
+
+    counts(Question.Type.UNINDEXED, 300L << 20);
+
+    assertThat(findings())
+        .singleElement()
+        .satisfies(f -> assertThat(f.rule()).isEqualTo("check-without-index"))
+        .satisfies(
+            f ->
+                assertThat(f.sentence())
+                    .startsWith(
+                        "For each of the 2 rows of fares.band that go, the database reads 300 MB of what points at the table, as no index begins with its columns: about 1 second in which nobody writes."));
+    becomes(BAND, plain(), row(null, "NEW:a"));
+    assertThat(rules()).as("nothing goes").isEmpty();
+  }
+
   /** A rule that cannot ask its target stops what it would stop if it were violated. */
   @Test
   void whatCannotBeCountedCountsAsNotPassed() {

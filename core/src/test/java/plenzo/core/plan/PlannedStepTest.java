@@ -12,6 +12,7 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind.Holder;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
+import plenzo.core.locking.Locked;
 import plenzo.core.manual.Asked;
 import plenzo.core.manual.ManualStep;
 import plenzo.core.manual.ManualStep.When;
@@ -74,7 +75,8 @@ class PlannedStepTest {
             delta,
             questions,
             List.of(),
-            0));
+            0,
+            Locked.NONE));
   }
 
   private static List<Act> acts(SiteDelta delta, String... questions) {
@@ -125,7 +127,8 @@ class PlannedStepTest {
             delta,
             List.of(),
             List.of(work).stream().map(w -> new Asked(w, "fares@2.4.0")).toList(),
-            0));
+            0,
+            Locked.NONE));
   }
 
   @Test
@@ -202,7 +205,8 @@ class PlannedStepTest {
                         ALL,
                         List.of(),
                         List.of(),
-                        0))
+                        0,
+                        Locked.NONE))
                 .get(2)
                 .what())
         .contains("1 definition in a place of its own")
@@ -241,7 +245,8 @@ class PlannedStepTest {
                 ROWS,
                 List.of(),
                 List.of(),
-                10));
+                10,
+                Locked.NONE));
 
     assertThat(steps.stream().filter(s -> s.act() == Act.CLOSE))
         .extracting(Plan.Step::holder)
@@ -307,7 +312,8 @@ class PlannedStepTest {
             ROWS,
             List.of(),
             List.of(),
-            0);
+            0,
+            Locked.NONE);
     assertThat(codes(PlannedStep.plan(renamed))).doesNotContain("another name");
     assertThat(codes(PlannedStep.plan(renamed))).contains("SWITCH production/main/database");
   }
@@ -321,6 +327,7 @@ class PlannedStepTest {
                 1,
                 List.of(),
                 List.of(),
+                Locked.NONE,
                 new plenzo.core.digest.Fingerprint(Digest.of("")))
             .codes());
   }

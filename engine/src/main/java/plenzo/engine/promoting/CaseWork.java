@@ -25,6 +25,7 @@ import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.impact.Rules;
 import plenzo.core.item.DefinitionMerge;
+import plenzo.core.locking.Locked;
 import plenzo.core.manual.Asked;
 import plenzo.core.plan.Plan;
 import plenzo.core.probe.Probe;
@@ -495,6 +496,7 @@ public final class CaseWork {
                       chosen.decisions(),
                       manual(p, base),
                       p.brings() ? leg(p).closing().before() : 0,
+                      locked(delta.tables(), look),
                       hostCan(look)));
       return new Outcome(
           compared,
@@ -599,6 +601,15 @@ public final class CaseWork {
   }
 
   /** Touched tables whose rows a backup cannot put back one by one. */
+  private static Locked locked(TablesDelta delta, SiteLook look) {
+    return delta.isEmpty()
+        ? Locked.NONE
+        : Locked.of(
+            delta,
+            t -> look.tables().table(t).isPresent(),
+            t -> look.tables().answer(Question.of(Question.Type.BYTES, t)).count());
+  }
+
   private static List<TableName> keyless(TablesDelta delta, SiteLook look) {
     return delta.tables().stream()
         .filter(t -> t.present() != null && BackupFile.key(t.present()).isEmpty())

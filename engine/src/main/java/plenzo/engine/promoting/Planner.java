@@ -11,6 +11,7 @@ import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.digest.Fingerprint;
 import plenzo.core.impact.Finding;
+import plenzo.core.locking.Locked;
 import plenzo.core.manual.Asked;
 import plenzo.core.plan.Plan;
 import plenzo.core.plan.Plan.Act;
@@ -55,6 +56,7 @@ final class Planner {
       Map<String, Decision> decisions,
       List<Asked> manual,
       int minutesBefore,
+      Locked locked,
       Set<Connector.Capability> hostCan) {}
 
   Plan plan(Facts facts) {
@@ -66,7 +68,8 @@ final class Planner {
             facts.delta(),
             facts.probes().stream().map(Probe::name).toList(),
             facts.manual(),
-            facts.minutesBefore());
+            facts.minutesBefore(),
+            facts.locked());
     List<Plan.Step> steps = PlannedStep.plan(about);
     List<String> statements = new ArrayList<>();
     ats.stream()
@@ -85,7 +88,14 @@ final class Planner {
             .findFirst()
             .orElse(steps.size());
     Plan open =
-        new Plan(steps, statements, noReturn, back, facts.gates(), new Fingerprint(Digest.of("")));
+        new Plan(
+            steps,
+            statements,
+            noReturn,
+            back,
+            facts.gates(),
+            facts.locked(),
+            new Fingerprint(Digest.of("")));
     return open.covered(PlanFingerprint.of(open, p, version, facts, doors(ats)));
   }
 

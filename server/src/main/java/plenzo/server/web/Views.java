@@ -20,6 +20,8 @@ import plenzo.api.Promotions.FindingView;
 import plenzo.api.Promotions.GateView;
 import plenzo.api.Promotions.GivesView;
 import plenzo.api.Promotions.InForceView;
+import plenzo.api.Promotions.LockView;
+import plenzo.api.Promotions.LockedView;
 import plenzo.api.Promotions.MayView;
 import plenzo.api.Promotions.PartChange;
 import plenzo.api.Promotions.PlanView;
@@ -61,6 +63,7 @@ import plenzo.core.comparison.Difference;
 import plenzo.core.comparison.WordMarks;
 import plenzo.core.gate.GateReport;
 import plenzo.core.impact.Finding;
+import plenzo.core.locking.Locked;
 import plenzo.core.may.May;
 import plenzo.core.may.RunMay;
 import plenzo.core.plan.Plan;
@@ -81,6 +84,7 @@ import plenzo.core.target.Doors;
 import plenzo.core.target.TargetId;
 import plenzo.core.version.Draft;
 import plenzo.core.version.SemVer;
+import plenzo.core.words.Words;
 import plenzo.engine.running.Runs;
 import plenzo.server.security.Shown;
 
@@ -425,7 +429,25 @@ final class Views {
         p.waysBack().stream()
             .map(w -> new WayView(w.way().code(), w.possible(), w.sentence(), w.ceiling()))
             .toList(),
-        p.gates().stream().map(g -> new InForceView(g.code(), g.words())).toList());
+        p.gates().stream().map(g -> new InForceView(g.code(), g.words())).toList(),
+        locked(p.locked()));
+  }
+
+  private static LockedView locked(Locked l) {
+    return new LockedView(
+        l.tables().stream()
+            .map(
+                t ->
+                    new LockView(
+                        Shown.plain(t.table()),
+                        lower(t.hold()),
+                        t.hold().words(),
+                        texts(t.because())))
+            .toList(),
+        l.tables().isEmpty() ? null : l.millis() / 1000.0,
+        l.tables().isEmpty() ? "" : Words.about(l.millis()),
+        texts(l.before()),
+        texts(l.after()));
   }
 
   static ApprovalView approval(Promotion.Approval a) {

@@ -80,6 +80,10 @@ public final class FactsSql {
           "SELECT pg_catalog.pg_total_relation_size("
               + Sql.literal(table)
               + "::pg_catalog.regclass), ARRAY[]::text[]";
+      case UNINDEXED ->
+          "SELECT coalesce(sum(bytes), 0)::bigint, (array_agg(nspname || '.' || relname || ' (' || pg_catalog.array_to_string(columns, ', ') || ')' ORDER BY bytes DESC))[1:5] FROM ("
+              + EarlySql.unindexed(q.table())
+              + ") q";
     };
   }
 

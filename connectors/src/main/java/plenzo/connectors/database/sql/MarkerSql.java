@@ -28,7 +28,10 @@ public final class MarkerSql {
 
   public static final String ADD_ANCHOR = "ALTER TABLE plenzo.run_mark ADD COLUMN anchor text";
   public static final String LEFTOVERS =
-      "SELECT c.relname, pg_catalog.pg_total_relation_size(c.oid) FROM pg_catalog.pg_class c JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = 'plenzo' AND c.relkind = 'r' AND (c.relname LIKE 'stage\\_%' OR c.relname LIKE 'before\\_%')";
+      "SELECT c.relname, pg_catalog.pg_total_relation_size(c.oid) FROM pg_catalog.pg_class c JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = 'plenzo' AND c.relkind = 'r' AND (c.relname LIKE 'stage\\_%' OR c.relname LIKE 'before\\_%' OR c.relname LIKE 'finish\\_%')"
+          + " UNION ALL SELECT c.relname, pg_catalog.pg_relation_size(c.oid) FROM pg_catalog.pg_class c WHERE c.relkind = 'i' AND c.relname ~ '"
+          + EarlySql.NAME
+          + "'";
 
   /**
    * Databases in which backups were restored and plans rehearsed; the size of one that may not be

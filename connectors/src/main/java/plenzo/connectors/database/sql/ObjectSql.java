@@ -10,7 +10,6 @@ import java.util.SortedMap;
 import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ObjectName;
-import plenzo.core.component.TableName;
 import plenzo.core.object.SchemaObject;
 
 /**
@@ -402,15 +401,5 @@ public final class ObjectSql {
 
   public static String refresh(SchemaObject o) {
     return "REFRESH MATERIALIZED VIEW " + plain(o);
-  }
-
-  /**
-   * The lock that making or taking away what works on a table needs; null of what works on none.
-   */
-  public static @Nullable String lock(SchemaObject o) {
-    TableName on = o.name().on();
-    return on == null
-        ? null
-        : o.sort() == SchemaObject.Sort.POLICY ? "ACCESS EXCLUSIVE" : "SHARE ROW EXCLUSIVE";
   }
 }

@@ -6,6 +6,7 @@ import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
 import plenzo.core.table.Column;
+import plenzo.core.table.Constraint;
 import plenzo.core.table.OwnedSequence;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.TableStructure;
@@ -34,16 +35,21 @@ public final class StructureSql {
       case SET_NOT_NULL -> List.of(alter + "ALTER COLUMN " + Sql.name(c.name()) + " SET NOT NULL");
       case ADD_INDEX -> List.of(Objects.requireNonNull(c.index()).definition());
       case ADD_CONSTRAINT, ADD_FOREIGN_KEY ->
-          List.of(
-              alter
-                  + "ADD CONSTRAINT "
-                  + Sql.name(c.name())
-                  + " "
-                  + Objects.requireNonNull(c.constraint()).definition());
+          List.of(adding(c.table(), Objects.requireNonNull(c.constraint())));
       case SET_COMMENT -> List.of("COMMENT ON TABLE " + table + " IS " + nullable(c.comment()));
       case SET_SETTING -> SettingsSql.set(c.table(), c.name(), c.comment());
       case DROP_TABLE -> List.of("DROP TABLE " + table);
     };
+  }
+
+  /** The statement that gives a table a constraint. */
+  public static String adding(TableName table, Constraint k) {
+    return "ALTER TABLE "
+        + Sql.name(table)
+        + " ADD CONSTRAINT "
+        + Sql.name(k.name())
+        + " "
+        + k.definition();
   }
 
   private static String nullable(@Nullable String text) {

@@ -6,6 +6,7 @@ import java.util.Set;
 import java.util.stream.Collectors;
 import plenzo.core.component.Kind;
 import plenzo.core.component.Kind.Holder;
+import plenzo.core.locking.Locked;
 import plenzo.core.manual.Asked;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.target.Connector.Capability;
@@ -21,6 +22,7 @@ import plenzo.core.target.TargetId;
  * @param questions names of what is asked around the run
  * @param manual what people do around it, in order
  * @param minutesBefore how long before people are told that they will be kept out; 0 for not
+ * @param locked what is done beside the switch of a database
  */
 public record PlanCase(
     SiteKey site,
@@ -29,7 +31,8 @@ public record PlanCase(
     SiteDelta delta,
     List<String> questions,
     List<Asked> manual,
-    int minutesBefore) {
+    int minutesBefore,
+    Locked locked) {
   public PlanCase {
     places = List.copyOf(places);
     questions = List.copyOf(questions);

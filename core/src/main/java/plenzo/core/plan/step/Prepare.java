@@ -18,7 +18,14 @@ final class Prepare implements PlannedStep {
             null,
             "Prepare",
             c.everywhere(),
-            "Put " + c.delta().words() + " beside the present ones",
+            "Put "
+                + c.delta().words()
+                + " beside the present ones"
+                + (c.locked().before().isEmpty()
+                    ? ""
+                    : "; build "
+                        + plenzo.core.words.Words.and(c.locked().before())
+                        + " while people go on working"),
             "they are dropped"));
   }
 }

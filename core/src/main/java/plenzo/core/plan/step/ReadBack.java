@@ -18,7 +18,12 @@ final class ReadBack implements PlannedStep {
             null,
             "Read back",
             c.everywhere(),
-            "Compare what is there now with what was planned, and the rest of what is looked at"
+            (c.locked().after().isEmpty()
+                    ? ""
+                    : "Look, while people go on working, "
+                        + plenzo.core.words.Words.and(c.locked().after())
+                        + ". ")
+                + "Compare what is there now with what was planned, and the rest of what is looked at"
                 + " with what was there before",
             "nothing to undo"));
   }

@@ -1,10 +1,14 @@
 package plenzo.engine.running.steps;
 
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.Kind.Holder;
 import plenzo.core.plan.Plan.Act;
 import plenzo.core.run.RunStep;
+import plenzo.core.target.Changing;
 import plenzo.core.target.TargetFailed;
 import plenzo.engine.promoting.AfterRun;
 import plenzo.engine.running.RunContext;
+import plenzo.engine.running.RunWatch;
 
 /**
  * Reads the site once more from outside. "As planned" is said only of what was read; what could not
@@ -26,8 +30,29 @@ final class ReadBackStep implements Step {
     return !c.now().recorded();
   }
 
+  /**
+   * Does what the switch left to be done beside running work.
+   *
+   * @return why it could not be; null where it was
+   */
+  private static @Nullable String finish(RunContext c) {
+    if (!c.switched().contains(Holder.DATABASE)) {
+      return null;
+    }
+    try (Changing session = c.targets().change(c.place(Holder.DATABASE))) {
+      for (String trouble : session.finish(c.number(), new RunWatch(c, /* toDo= */ 0))) {
+        c.say("To look at: " + trouble);
+        c.toLookAt(trouble);
+      }
+      return null;
+    } catch (TargetFailed e) {
+      return "What the switch left to be looked at was not looked at: " + e.getMessage();
+    }
+  }
+
   @Override
   public String take(RunContext c, RunStep step) {
+    String unfinished = finish(c);
     AfterRun.Found found;
     try {
       found = c.work().after(c.promotion(), c.number());
@@ -45,6 +70,9 @@ final class ReadBackStep implements Step {
       return note;
     }
     c.seen(found.look());
+    if (unfinished != null) {
+      c.toLookAt(unfinished);
+    }
     if (found.odd().isEmpty()) {
       return "What is there is what was planned" + found.beside();
     }

@@ -1,0 +1,143 @@
+package plenzo.core.locking;
+
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.function.Predicate;
+import java.util.function.ToLongFunction;
+import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
+import plenzo.core.component.TableName;
+import plenzo.core.table.Column;
+import plenzo.core.table.Constraint;
+import plenzo.core.table.StructureChange;
+import plenzo.core.target.TablesDelta;
+
+/**
+ * Whom a switch keeps waiting, as far as the sizes of tables tell.
+ *
+ * @param tables what is held until it is committed
+ * @param millis for about how long; the factor of two either way is usual
+ * @param before what is built before, beside running work
+ * @param after what is looked at after, beside running work
+ */
+public record Locked(List<TableLock> tables, long millis, List<String> before, List<String> after) {
+  public static final Locked NONE = new Locked(List.of(), 0, List.of(), List.of());
+
+  /** Bytes a second (measured on two cores by bench/Locking; a guess for any other machine). */
+  private static final long REWRITES = 40L << 20;
+
+  private static final long SCANS = 400L << 20;
+  private static final long BUILDS = 40L << 20;
+  private static final long JOINS = 100L << 20;
+
+  /** Of a table that lies in memory, once for each row that goes. */
+  private static final long SEARCHES = Beside.SEARCHED_BYTES;
+
+  /** Rows a second (bench/WriteRows: a hundredth of a million in half a second). */
+  private static final long WRITES = 20_000;
+
+  private static final long REST_MILLIS = 100;
+
+  /** What is another for each row that is asked for it; anything else is kept once for all. */
+  private static final Pattern EACH_ANOTHER =
+      Pattern.compile("\\b(?:nextval|random|\\w*uuid\\w*|clock_timestamp|timeofday)\\(");
+
+  public Locked {
+    tables = List.copyOf(tables);
+    before = List.copyOf(before);
+    after = List.copyOf(after);
+  }
+
+  /**
+   * @param isTable whether a name is a table's there
+   * @param bytes of a table that is there, with its indexes
+   */
+  public static Locked of(
+      TablesDelta delta, Predicate<TableName> isTable, ToLongFunction<TableName> bytes) {
+    if (delta.isEmpty()) {
+      return NONE;
+    }
+    Map<TableName, Long> known = new HashMap<>();
+    ToLongFunction<TableName> size =
+        t -> isTable.test(t) ? known.computeIfAbsent(t, bytes::applyAsLong) : 0;
+    List<String> before = new ArrayList<>();
+    List<String> built = new ArrayList<>();
+    for (Beside.Early e : Beside.indexes(delta)) {
+      if (size.applyAsLong(e.table()) >= Beside.INDEX_BYTES) {
+        built.add(e.table() + " " + e.index().name());
+        before.add("the index " + e.index().name() + " of " + e.table());
+      }
+    }
+    List<String> after = new ArrayList<>();
+    List<Constraint> waiting = new ArrayList<>();
+    for (Beside.Late l : Beside.constraints(delta)) {
+      if (l.reads().stream().mapToLong(size).sum() >= Beside.CHECK_BYTES) {
+        waiting.add(l.constraint());
+        after.add("whether " + l.constraint().name() + " holds for all rows of " + l.table());
+      }
+    }
+    long millis = REST_MILLIS + delta.rows() * 1000 / WRITES;
+    for (TablesDelta.TableDelta t : delta.tables()) {
+      if (t.present() == null || t.result() == null) {
+        continue;
+      }
+      for (StructureChange c : StructureChange.between(t.table(), t.present(), t.result())) {
+        boolean beside =
+            built.contains(t.table() + " " + c.name())
+                || c.constraint() != null && waiting.contains(c.constraint());
+        if (!beside) {
+          millis += millis(c, size);
+        }
+      }
+    }
+    return new Locked(Locks.of(delta, isTable).words(), millis, before, after);
+  }
+
+  /** How long rows are looked for in a table that has no index for that. */
+  public static long searching(long rows, long bytes) {
+    return Math.multiplyHigh(rows, bytes) != 0 ? Long.MAX_VALUE : rows * bytes / SEARCHES * 1000;
+  }
+
+  private static long millis(StructureChange c, ToLongFunction<TableName> size) {
+    long own = size.applyAsLong(c.table());
+    return switch (c.act()) {
+      case ADD_COMPUTED -> at(own, REWRITES);
+      case ADD_COLUMN -> isNumbered(c.after()) ? at(own, REWRITES) : 0;
+      case CHANGE_COLUMN -> isWrittenAnew(c.before(), c.after()) ? at(own, REWRITES) : 0;
+      case SET_NOT_NULL -> at(own, SCANS);
+      case ADD_INDEX -> at(own, BUILDS);
+      case ADD_FOREIGN_KEY -> {
+        Constraint k = c.constraint();
+        TableName other = k == null ? null : k.references();
+        yield at(own + (other == null ? 0 : size.applyAsLong(other)), JOINS);
+      }
+      case ADD_CONSTRAINT -> {
+        Constraint k = c.constraint();
+        yield at(own, k != null && k.type() == Constraint.Type.CHECK ? SCANS : BUILDS);
+      }
+      default -> 0;
+    };
+  }
+
+  private static long at(long bytes, long aSecond) {
+    return bytes * 1000 / aSecond;
+  }
+
+  /** A value of its own for each row that is there. */
+  private static boolean isNumbered(@Nullable Column c) {
+    String expression = c == null ? null : c.defaultExpression();
+    return c != null
+        && (c.identity() != null || expression != null && EACH_ANOTHER.matcher(expression).find());
+  }
+
+  /** Whether values are another afterwards; a text of more room stays as it lies there. */
+  private static boolean isWrittenAnew(@Nullable Column before, @Nullable Column after) {
+    if (before == null || after == null || before.type().equals(after.type())) {
+      return false;
+    }
+    boolean texts = before.type().startsWith("character varying") || before.type().equals("text");
+    return !(texts && (after.type().equals("text") || after.type().equals("character varying")));
+  }
+}
