@@ -75,7 +75,10 @@ public final class DatabaseFigures {
                 List.of("127.0.0.1:" + server.port()),
                 folder,
                 PASSWORD,
-                /* mailPort= */ 0)) {
+                /* mailPort= */ 0,
+                /* clock= */ "",
+                // as bin/service starts it
+                List.of())) {
       DatabaseFigures figures = new DatabaseFigures(server, service, folder);
       figures.world();
       for (int rows : sizes) {
@@ -111,16 +114,7 @@ public final class DatabaseFigures {
     }
     teller.signIn("admin", PASSWORD);
     run("stage", "new", "development", "--name", "Development", "--role", "development");
-    run(
-        "stage",
-        "new",
-        "test",
-        "--name",
-        "Test",
-        "--role",
-        "test",
-        "--position",
-        "1");
+    run("stage", "new", "test", "--name", "Test", "--role", "test", "--position", "1");
     connect("development/look", "development", "look");
     connect("test/look", "test", "look");
     connect("test/change", "test", "change");
@@ -256,8 +250,7 @@ public final class DatabaseFigures {
     timed(ours, "draft", "check", draft);
     timed(ours, "draft", "seal", draft, "--number", next(), "--title", "Dearer");
     String version = "1." + (versions - 1) + ".0";
-    String p =
-        timed(ours, "promotion", "prepare", APP + "@" + version, "--to", "test").number("P");
+    String p = timed(ours, "promotion", "prepare", APP + "@" + version, "--to", "test").number("P");
     Path out = folder.resolve("by-hand.csv");
     Duration read = server.tool("psql", "development", "-qc", copy(full, "/dev/null"));
     Duration both = read.plus(server.tool("psql", "test", "-qc", copy(full, "/dev/null")));

@@ -6,6 +6,7 @@ import java.net.HttpURLConnection;
 import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
 
@@ -45,6 +46,25 @@ public final class Service implements AutoCloseable {
       String adminPassword,
       int mailPort,
       String clock) {
+    this(jar, folder, port, destinations, directories, adminPassword, mailPort, clock, BRIEF);
+  }
+
+  /** It lives for minutes: the quick compiler alone is quicker. */
+  private static final List<String> BRIEF = List.of("-XX:TieredStopAtLevel=1");
+
+  /**
+   * @param machine what the virtual machine is told beside the size of its heap
+   */
+  public Service(
+      Path jar,
+      Path folder,
+      int port,
+      List<String> destinations,
+      Path directories,
+      String adminPassword,
+      int mailPort,
+      String clock,
+      List<String> machine) {
     this.port = port;
     try {
       Files.createDirectories(folder);
@@ -72,18 +92,19 @@ public final class Service implements AutoCloseable {
                       + "\n  mail:\n    host: 127.0.0.1\n    port: "
                       + mailPort
                       + "\n    from: plenzo@morrowick.example\n    tls: none\n"));
+      List<String> command = new ArrayList<>();
+      command.add(ProcessHandle.current().info().command().orElse("java"));
+      command.add("-Xmx256m");
+      command.addAll(machine);
+      command.addAll(
+          List.of(
+              "-XX:+UseSerialGC",
+              "-XX:+ExitOnOutOfMemoryError",
+              "-jar",
+              jar.toString(),
+              "--spring.config.additional-location=file:" + config));
       process =
-          new ProcessBuilder(
-                  List.of(
-                      ProcessHandle.current().info().command().orElse("java"),
-                      "-Xmx256m",
-                      // it lives for minutes: the quick compiler alone is quicker
-                      "-XX:TieredStopAtLevel=1",
-                      "-XX:+UseSerialGC",
-                      "-XX:+ExitOnOutOfMemoryError",
-                      "-jar",
-                      jar.toString(),
-                      "--spring.config.additional-location=file:" + config))
+          new ProcessBuilder(command)
               .redirectErrorStream(true)
               .redirectOutput(folder.resolve("service.log").toFile())
               .start();

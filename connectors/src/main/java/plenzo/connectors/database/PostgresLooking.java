@@ -58,12 +58,18 @@ final class PostgresLooking implements TablesLooking {
   /** A silent server is given up after this (guess: no sort of rows takes longer). */
   private static final Duration LONGEST = Duration.ofMinutes(15);
 
+  /** From so many questions about a schema on, all of its tables are read at once (guess). */
+  private static final int MANY = 8;
+
   private final Access access;
   private final Connection connection;
   private final CatalogReader catalog;
 
   /** What is read once is true for the whole look. */
   private final Map<String, List<SchemaObject>> objects = new HashMap<>();
+
+  private final Map<String, Map<TableName, TableCapture>> wholes = new HashMap<>();
+  private final Map<String, Integer> asked = new HashMap<>();
 
   PostgresLooking(Access access) {
     this.access = access;
@@ -268,7 +274,17 @@ final class PostgresLooking implements TablesLooking {
   @Override
   public Optional<TableCapture> table(TableName table) {
     try {
-      return catalog.table(table);
+      Map<TableName, TableCapture> whole = wholes.get(table.schema());
+      if (whole != null) {
+        return Optional.ofNullable(whole.get(table));
+      }
+      if (asked.merge(table.schema(), 1, Integer::sum) < MANY) {
+        return catalog.table(table);
+      }
+      Map<TableName, TableCapture> all = new HashMap<>();
+      catalog.all(table.schema()).forEach(t -> all.put(t.table(), t));
+      wholes.put(table.schema(), all);
+      return Optional.ofNullable(all.get(table));
     } catch (SQLException e) {
       throw failed(e);
     }

@@ -3,6 +3,7 @@ package plenzo.core.records;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import org.jspecify.annotations.Nullable;
 
 /** The typed header of canonical rows: names, types, and how many leading columns are the key. */
 public final class Header {
@@ -10,6 +11,9 @@ public final class Header {
   private final List<String> types;
   private final List<KeyType> key;
   private final Map<String, Integer> positions = new HashMap<>();
+
+  /** One that was found equal: both sides of a comparison ask that of each row. */
+  private @Nullable Header same;
 
   public Header(List<String> names, List<String> types, int keyColumns) {
     this.names = List.copyOf(names);
@@ -47,10 +51,18 @@ public final class Header {
 
   @Override
   public boolean equals(Object o) {
-    return o instanceof Header h
-        && h.names.equals(names)
-        && h.types.equals(types)
-        && h.key.size() == key.size();
+    if (o == this || o != null && o == same) {
+      return true;
+    }
+    boolean equal =
+        o instanceof Header h
+            && h.names.equals(names)
+            && h.types.equals(types)
+            && h.key.size() == key.size();
+    if (equal) {
+      same = (Header) o;
+    }
+    return equal;
   }
 
   @Override

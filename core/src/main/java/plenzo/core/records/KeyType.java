@@ -61,6 +61,33 @@ public enum KeyType {
     };
   }
 
+  /** The same of the texts' own bytes. */
+  int compare(byte[] a, byte[] b) {
+    return switch (this) {
+      case INTEGER -> Long.compare(number(a), number(b));
+      case TEXT, UUID, BOOLEAN -> Arrays.compareUnsigned(a, b);
+      case NUMERIC, DATE, TIMESTAMP ->
+          compare(new String(a, StandardCharsets.UTF_8), new String(b, StandardCharsets.UTF_8));
+    };
+  }
+
+  /** A whole number of up to eighteen digits is read as it stands. */
+  private static long number(byte[] text) {
+    boolean minus = text.length > 0 && text[0] == '-';
+    int from = minus ? 1 : 0;
+    if (text.length == from || text.length > 18) {
+      return Long.parseLong(new String(text, StandardCharsets.UTF_8));
+    }
+    long out = 0;
+    for (int i = from; i < text.length; i++) {
+      if (text[i] < '0' || text[i] > '9') {
+        return Long.parseLong(new String(text, StandardCharsets.UTF_8));
+      }
+      out = out * 10 + text[i] - '0';
+    }
+    return minus ? -out : out;
+  }
+
   private static long year(String value) {
     if (value.equals("infinity")) {
       return Long.MAX_VALUE;

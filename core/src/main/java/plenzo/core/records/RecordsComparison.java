@@ -130,7 +130,7 @@ public final class RecordsComparison {
       BiPredicate<@Nullable Row, Row> removal,
       Base from,
       Sink sink) {
-    Map<Difference, Long> counts = new EnumMap<>(Difference.class);
+    long[] counts = new long[Difference.values().length];
     Row b = next(base);
     Row p = next(present);
     Row i = next(incoming);
@@ -144,7 +144,7 @@ public final class RecordsComparison {
         boolean goes = ri == null && rp != null && removal.test(rb, rp);
         Header columns = ri != null ? ri.header() : rb != null ? rb.header() : least.header();
         Difference d = ThreeWay.decide(rb, rp, ri, goes, (x, y) -> x.sameIn(columns, y));
-        counts.merge(d, 1L, Long::sum);
+        counts[d.ordinal()]++;
         if (d != Difference.SAME) {
           sink.row(new RowDifference(d, rb, rp, ri));
         }
@@ -153,7 +153,13 @@ public final class RecordsComparison {
       p = rp == null ? p : next(present);
       i = ri == null ? i : next(incoming);
     }
-    return Counts.of(counts);
+    Map<Difference, Long> all = new EnumMap<>(Difference.class);
+    for (Difference d : Difference.values()) {
+      if (counts[d.ordinal()] > 0) {
+        all.put(d, counts[d.ordinal()]);
+      }
+    }
+    return Counts.of(all);
   }
 
   /** Receives two rows with the same key. */

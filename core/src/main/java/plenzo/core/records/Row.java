@@ -1,5 +1,6 @@
 package plenzo.core.records;
 
+import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
@@ -10,6 +11,7 @@ public final class Row {
   private final Header header;
   private final byte[] raw;
   private @Nullable List<@Nullable String> fields;
+  private byte @Nullable [] @Nullable [] key;
 
   Row(Header header, byte[] raw) {
     this.header = header;
@@ -53,7 +55,15 @@ public final class Row {
   }
 
   private String keyPart(int position) {
-    String value = get(position);
+    return new String(keyBytes(position), StandardCharsets.UTF_8);
+  }
+
+  /** The key alone is told from its bytes: most rows are never asked for more. */
+  private byte[] keyBytes(int position) {
+    if (key == null) {
+      key = CanonicalCsv.leading(raw, header.keyColumns());
+    }
+    byte[] value = key[position];
     if (value == null) {
       throw new IllegalArgumentException(
           "The key column " + header.names().get(position) + " is null");
@@ -68,7 +78,7 @@ public final class Row {
 
   public int compareKey(Row other) {
     for (int i = 0; i < header.keyColumns(); i++) {
-      int c = header.keyType(i).compare(keyPart(i), other.keyPart(i));
+      int c = header.keyType(i).compare(keyBytes(i), other.keyBytes(i));
       if (c != 0) {
         return c;
       }

@@ -25,6 +25,9 @@ public class RowReader implements AutoCloseable {
   private @Nullable Row previous;
   private long count;
 
+  /** Commas between the fields of the line that was read last. */
+  private int separators;
+
   /**
    * Reads rows whose first two lines are names and types.
    *
@@ -77,6 +80,10 @@ public class RowReader implements AutoCloseable {
       ended(count);
       return null;
     }
+    if (separators + 1 != header.names().size()) {
+      throw new IllegalArgumentException(
+          "A row has " + (separators + 1) + " fields, its header " + header.names().size());
+    }
     Row row = read(new Row(header, raw));
     if (ordered && previous != null && previous.compareKey(row) >= 0) {
       throw new IllegalArgumentException(
@@ -102,6 +109,7 @@ public class RowReader implements AutoCloseable {
     try {
       ByteArrayOutputStream long_ = null;
       boolean quoted = false;
+      separators = 0;
       int start = at;
       while (true) {
         if (at == end) {
@@ -127,12 +135,18 @@ public class RowReader implements AutoCloseable {
         byte b = buffer[at++];
         if (b == '"') {
           quoted = !quoted;
-        } else if (b == '\n' && !quoted) {
+        } else if (quoted) {
+          continue;
+        } else if (b == '\n') {
           if (long_ == null) {
             return java.util.Arrays.copyOfRange(buffer, start, at - 1);
           }
           long_.write(buffer, start, at - 1 - start);
           return long_.toByteArray();
+        } else if (b == ',') {
+          separators++;
+        } else {
+          throw new IllegalArgumentException("A value that is not quoted");
         }
       }
     } catch (IOException e) {

@@ -324,8 +324,14 @@ public final class Promotions {
             p.application(),
             () -> {
               CaseWork.Outcome out = work.work(p);
-              return save(settle(work.apply(p, out.finding(trial.apply(p, out)))));
+              return compared(number, out);
             });
+  }
+
+  /** Keeps what was worked out of it a moment ago, so that its tables are not read once more. */
+  public Promotion compared(long number, CaseWork.Outcome out) {
+    Promotion p = find(number).orElseThrow();
+    return save(settle(work.apply(p, out.finding(trial.apply(p, out)))));
   }
 
   /** What else is found of a case whenever its plan is made, beside what its own rules find. */

@@ -419,8 +419,8 @@ public final class Rollbacks {
           "NO_WAY_BACK", made.why, "plenzo rollback ways " + application + "@" + site);
     }
     CaseWork.Outcome out = work.work(made.promotion);
-    work.comparer().files().remove(out.compared().id());
     if (!out.plan().fingerprint().matches(expect)) {
+      work.comparer().files().remove(out.compared().id());
       throw Problem.changed(
           "FINGERPRINT",
           "Going back would now do something else than what you saw: "
@@ -432,8 +432,9 @@ public final class Rollbacks {
     }
     Promotion draft = made.promotion;
     Goal goal = new Goal(draft.version(), way, draft.backupOf(), draft.decisions());
-    return promotions.compareNow(
-        opened(by, application, site, goal, reason, chosen(wish), (kept, number) -> {}).number());
+    return promotions.compared(
+        opened(by, application, site, goal, reason, chosen(wish), (kept, number) -> {}).number(),
+        out);
   }
 
   /**

@@ -12,6 +12,7 @@ import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
+import plenzo.core.comparison.Counts;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.ComponentOrder;
@@ -344,6 +345,9 @@ final class DraftCheck {
     if (p.key().kind().whole()) {
       return "its content changed";
     }
+    if (p.key().kind() == Kind.RECORDS && was.records().equals(entry.records())) {
+      return Sources.describe(goneRows(was, entry)); // both lie here: the source was read once
+    }
     goneParts(look, was, entry);
     return sources.changes(
         look.tables(),
@@ -514,9 +518,13 @@ final class DraftCheck {
           .forEach(s -> gone.add(new Removal(was.key(), "setting/" + s.name())));
       return;
     }
+    goneRows(was, is);
+  }
+
+  private Counts goneRows(VersionEntry was, VersionEntry is) {
     try (RowReader a = contents.rows(was.content(), was.records().key().size());
         RowReader b = contents.rows(is.content(), is.records().key().size())) {
-      RecordsComparison.merge(
+      return RecordsComparison.merge(
           null,
           a,
           b,

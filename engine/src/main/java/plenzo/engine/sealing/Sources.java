@@ -388,7 +388,7 @@ public final class Sources {
     return counts.written() == 0 ? "" : describe(counts);
   }
 
-  private static String describe(Counts c) {
+  static String describe(Counts c) {
     List<String> out = new ArrayList<>();
     add(out, c.removed(), "gone");
     add(out, c.changed(), "changed");

@@ -21,22 +21,22 @@ public final class SettingsSql {
         + " END";
   }
 
-  /** Name and value of each; takes the table's id. */
+  /** The table's id, name and value of each; takes the ids of tables. */
   public static final String SETTINGS =
-      "WITH t AS (SELECT c.* FROM pg_class c WHERE c.oid = ?)"
-          + " SELECT 'logged', 'no' FROM t WHERE t.relpersistence = 'u'"
-          + " UNION ALL SELECT 'option/' || split_part(o, '=', 1), substr(o, strpos(o, '=') + 1) FROM t, unnest(t.reloptions) o"
-          + " UNION ALL SELECT 'replica identity', CASE t.relreplident WHEN 'f' THEN 'full' WHEN 'n' THEN 'nothing' ELSE 'index ' || (SELECT x.relname FROM pg_index i JOIN pg_class x ON x.oid = i.indexrelid WHERE i.indrelid = t.oid AND i.indisreplident) END FROM t WHERE t.relreplident <> 'd'"
-          + " UNION ALL SELECT 'clustered', x.relname::text FROM t JOIN pg_index i ON i.indrelid = t.oid AND i.indisclustered JOIN pg_class x ON x.oid = i.indexrelid"
-          + " UNION ALL SELECT 'statistics target/' || a.attname, a.attstattarget::text FROM t JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum > 0 AND NOT a.attisdropped AND a.attstattarget >= 0"
-          + " UNION ALL SELECT 'statistics/' || "
+      "WITH t AS (SELECT c.* FROM pg_class c WHERE c.oid = ANY (?))"
+          + " SELECT t.oid, 'logged', 'no' FROM t WHERE t.relpersistence = 'u'"
+          + " UNION ALL SELECT t.oid, 'option/' || split_part(o, '=', 1), substr(o, strpos(o, '=') + 1) FROM t, unnest(t.reloptions) o"
+          + " UNION ALL SELECT t.oid, 'replica identity', CASE t.relreplident WHEN 'f' THEN 'full' WHEN 'n' THEN 'nothing' ELSE 'index ' || (SELECT x.relname FROM pg_index i JOIN pg_class x ON x.oid = i.indexrelid WHERE i.indrelid = t.oid AND i.indisreplident) END FROM t WHERE t.relreplident <> 'd'"
+          + " UNION ALL SELECT t.oid, 'clustered', x.relname::text FROM t JOIN pg_index i ON i.indrelid = t.oid AND i.indisclustered JOIN pg_class x ON x.oid = i.indexrelid"
+          + " UNION ALL SELECT t.oid, 'statistics target/' || a.attname, a.attstattarget::text FROM t JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum > 0 AND NOT a.attisdropped AND a.attstattarget >= 0"
+          + " UNION ALL SELECT t.oid, 'statistics/' || "
           + part("n.nspname::text")
           + " || '.' || "
           + part("s.stxname::text")
           + ", pg_get_statisticsobjdef(s.oid) FROM t JOIN pg_statistic_ext s ON s.stxrelid = t.oid JOIN pg_namespace n ON n.oid = s.stxnamespace"
-          + " UNION ALL SELECT 'rule/' || r.rulename, rtrim(pg_get_ruledef(r.oid), ';') FROM t JOIN pg_rewrite r ON r.ev_class = t.oid AND r.rulename <> '_RETURN' AND r.ev_enabled = 'O'"
-          + " UNION ALL SELECT 'comment/constraint/' || k.conname, d.description FROM t JOIN pg_constraint k ON k.conrelid = t.oid JOIN pg_description d ON d.classoid = 'pg_constraint'::regclass AND d.objoid = k.oid AND d.objsubid = 0"
-          + " UNION ALL SELECT 'comment/index/' || x.relname, d.description FROM t JOIN pg_index i ON i.indrelid = t.oid AND i.indisvalid JOIN pg_class x ON x.oid = i.indexrelid JOIN pg_description d ON d.classoid = 'pg_class'::regclass AND d.objoid = x.oid AND d.objsubid = 0";
+          + " UNION ALL SELECT t.oid, 'rule/' || r.rulename, rtrim(pg_get_ruledef(r.oid), ';') FROM t JOIN pg_rewrite r ON r.ev_class = t.oid AND r.rulename <> '_RETURN' AND r.ev_enabled = 'O'"
+          + " UNION ALL SELECT t.oid, 'comment/constraint/' || k.conname, d.description FROM t JOIN pg_constraint k ON k.conrelid = t.oid JOIN pg_description d ON d.classoid = 'pg_constraint'::regclass AND d.objoid = k.oid AND d.objsubid = 0"
+          + " UNION ALL SELECT t.oid, 'comment/index/' || x.relname, d.description FROM t JOIN pg_index i ON i.indrelid = t.oid AND i.indisvalid JOIN pg_class x ON x.oid = i.indexrelid JOIN pg_description d ON d.classoid = 'pg_class'::regclass AND d.objoid = x.oid AND d.objsubid = 0";
 
   /**
    * @param value null where it is set no more
