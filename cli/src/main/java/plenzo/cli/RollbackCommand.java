@@ -426,34 +426,24 @@ final class RollbackCommand extends Group {
     if (every != null) {
       return startAll(at, every, way, version, reason, or(choices));
     }
-    Ways w = ask(at, version, or(choices));
-    WayOption o =
-        w.ways().stream()
-            .filter(x -> x.way().equals(way))
-            .findFirst()
-            .orElseThrow(() -> noSuchWay(way, w.ways().stream().map(WayOption::way)));
-    requireOpen(way, o.why(), at);
-    String expect =
-        expected(
-            this,
-            p[0] + " at " + w.site() + " goes back to " + to(o) + ". " + o.lossSentence(),
-            w.site().split("/")[0],
-            w.production(),
-            Objects.requireNonNull(o.fingerprint()));
+    // what was seen is named by its fingerprint, and the service holds it against what is there:
+    // nobody waits for the ways side by side once more
+    boolean seen = top().expect != null && top().yes;
+    Seen to = seen ? new Seen(site(p[1]), top().expect) : seen(p[0], at, way, version, choices);
     Started s =
         Telling.work(
             this,
-            "rollback/" + p[0] + "@" + w.site(),
+            "rollback/" + p[0] + "@" + to.site(),
             api ->
                 api.post(
                     "/rollback",
                     new StartRollback(
                         p[0],
-                        w.site(),
+                        to.site(),
                         way,
                         version,
                         reason,
-                        expect,
+                        to.fingerprint(),
                         top().confirm,
                         or(choices).all()),
                     Started.class));
@@ -472,6 +462,32 @@ final class RollbackCommand extends Group {
     }
     out().line(s.run() + " is started. Next: plenzo run watch " + s.run());
     return 0;
+  }
+
+  /** Where to go back, and the plan that was seen. */
+  private record Seen(String site, String fingerprint) {}
+
+  private Seen seen(
+      String application,
+      String at,
+      String way,
+      @Nullable String version,
+      @Nullable Choices choices) {
+    Ways w = ask(at, version, or(choices));
+    WayOption o =
+        w.ways().stream()
+            .filter(x -> x.way().equals(way))
+            .findFirst()
+            .orElseThrow(() -> noSuchWay(way, w.ways().stream().map(WayOption::way)));
+    requireOpen(way, o.why(), at);
+    return new Seen(
+        w.site(),
+        expected(
+            this,
+            application + " at " + w.site() + " goes back to " + to(o) + ". " + o.lossSentence(),
+            w.site().split("/")[0],
+            w.production(),
+            Objects.requireNonNull(o.fingerprint())));
   }
 
   private static Failed noSuchWay(String asked, Stream<String> ways) {

@@ -102,26 +102,21 @@ public final class Contents {
 
   private Stored aside(Kind kind, Filling filling) {
     Files files = tools.files();
-    String aside = "content/incoming-" + tools.newId();
     MessageDigest digest = ContentDigest.begin(kind);
+    Spilling out = new Spilling(files, "content/incoming-" + tools.newId());
     long count;
-    try (OutputStream out = files.create(aside)) {
+    try (out) {
       count = filling.fill(out, digest);
     } catch (IOException e) {
-      files.remove(aside);
+      out.forget();
       throw new UncheckedIOException("The content could not be stored", e);
     } catch (RuntimeException e) {
-      files.remove(aside);
+      out.forget();
       throw e;
     }
     Digest id = Digest.of(digest);
-    long bytes = files.size(aside);
-    if (holds(id)) {
-      files.remove(aside);
-    } else {
-      files.move(aside, name(id));
-    }
-    return new Stored(id, count, bytes);
+    out.become(name(id));
+    return new Stored(id, count, out.size());
   }
 
   private static void line(OutputStream out, MessageDigest digest, byte[] line) throws IOException {
