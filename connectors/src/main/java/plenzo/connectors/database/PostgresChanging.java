@@ -1,6 +1,5 @@
 package plenzo.connectors.database;
 
-import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -12,7 +11,6 @@ import java.util.ArrayList;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.postgresql.PGConnection;
-import org.postgresql.copy.CopyIn;
 import plenzo.connectors.database.sql.EarlySql;
 import plenzo.connectors.database.sql.MarkerSql;
 import plenzo.connectors.database.sql.RowsSql;
@@ -153,13 +151,14 @@ final class PostgresChanging implements Changing {
 
   private long load(String stage, TablesDelta.RowsDelta rows, Watch watch, long before)
       throws SQLException {
-    CopyIn copy = connection.unwrap(PGConnection.class).getCopyAPI().copyIn(RowsSql.copyIn(stage));
     long done = before;
-    try (TablesDelta.Changes changes = rows.source().open()) {
+    try (TablesDelta.Changes changes = rows.source().open();
+        CopyLines lines =
+            new CopyLines(
+                connection.unwrap(PGConnection.class).getCopyAPI().copyIn(RowsSql.copyIn(stage)))) {
       TablesDelta.RowChange change = changes.next();
       while (change != null) {
-        byte[] line = staged(rows.columns(), change);
-        copy.writeToCopy(line, 0, line.length);
+        lines.add(staged(rows.columns(), change));
         if (++done % REPORT_EVERY == 0) {
           watch.rows(done);
           if (watch.abortAsked().getAsBoolean()) {
@@ -168,11 +167,7 @@ final class PostgresChanging implements Changing {
         }
         change = changes.next();
       }
-      copy.endCopy();
-    } finally {
-      if (copy.isActive()) {
-        copy.cancelCopy();
-      }
+      lines.end();
     }
     watch.rows(done);
     return done;
@@ -187,7 +182,7 @@ final class PostgresChanging implements Changing {
       fields.add(value(i < columns.keyColumns() ? keyed : change.incoming(), name));
       fields.add(value(change.present(), name));
     }
-    return (CanonicalCsv.text(fields) + "\n").getBytes(StandardCharsets.UTF_8);
+    return CanonicalCsv.line(fields);
   }
 
   private static @Nullable String value(@Nullable Row row, String name) {

@@ -17,7 +17,6 @@ import java.util.Set;
 import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 import org.postgresql.PGConnection;
-import org.postgresql.copy.CopyIn;
 import plenzo.connectors.database.sql.MarkerSql;
 import plenzo.connectors.database.sql.ObjectsSql;
 import plenzo.connectors.database.sql.ObjectsSwitch;
@@ -258,23 +257,16 @@ final class PostgresScratch implements Scratch {
 
   /** A source is read once: it may be a site. */
   private static List<String> copyIn(Connection c, Source t) throws SQLException {
-    try (RowReader rows = t.rows().open()) {
-      CopyIn copy =
-          c.unwrap(PGConnection.class)
-              .getCopyAPI()
-              .copyIn(RowsSql.restore(t.table(), rows.header().names()));
-      try {
-        byte[] end = {'\n'};
-        for (Row row = rows.next(); row != null; row = rows.next()) {
-          copy.writeToCopy(row.raw(), 0, row.raw().length);
-          copy.writeToCopy(end, 0, 1);
-        }
-        copy.endCopy();
-      } finally {
-        if (copy.isActive()) {
-          copy.cancelCopy();
-        }
+    try (RowReader rows = t.rows().open();
+        CopyLines lines =
+            new CopyLines(
+                c.unwrap(PGConnection.class)
+                    .getCopyAPI()
+                    .copyIn(RowsSql.restore(t.table(), rows.header().names())))) {
+      for (Row row = rows.next(); row != null; row = rows.next()) {
+        lines.add(row.raw());
       }
+      lines.end();
       return rows.header().names();
     }
   }
