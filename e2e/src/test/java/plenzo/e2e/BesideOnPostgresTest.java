@@ -76,7 +76,7 @@ class BesideOnPostgresTest {
 
   @Test
   void aLargeIndexIsBuiltBeforeAndALargeTableLookedAtAfter() throws IOException {
-    trips(1, 560_000);
+    trips(1, 290_000);
     try (EngineWorld world =
         new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
       Promotion p =
@@ -106,8 +106,7 @@ class BesideOnPostgresTest {
       assertThat(indexes()).containsExactly("trip_pkey", "trip_zone", "zone_pkey");
       assertThat(
               cluster.query(
-                  "production",
-                  "SELECT convalidated FROM pg_constraint WHERE conname = 'trip_in'"))
+                  "production", "SELECT convalidated FROM pg_constraint WHERE conname = 'trip_in'"))
           .containsExactly("t");
     }
   }
@@ -127,9 +126,7 @@ class BesideOnPostgresTest {
       world.seal("1.1.0", TABLES);
       Promotion p = world.promotion("1.1.0");
 
-      assertThat(p.findings())
-          .extracting(Finding::rule)
-          .contains("check-without-index");
+      assertThat(p.findings()).extracting(Finding::rule).contains("check-without-index");
 
       Run run = world.run(p);
 

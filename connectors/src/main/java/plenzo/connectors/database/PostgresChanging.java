@@ -274,7 +274,7 @@ final class PostgresChanging implements Changing {
   public void discard(long run) {
     try (Statement s = connection.createStatement()) {
       for (Leftover l : Leftovers.tables(connection)) {
-        if (l.run() == run && l.sort() == Leftover.Sort.PREPARED && !isEarly(l)) {
+        if (l.run() == run && l.sort() == Leftover.Sort.PREPARED && isStage(l)) {
           s.execute(MarkerSql.drop(l.name()));
         }
       }
@@ -296,6 +296,13 @@ final class PostgresChanging implements Changing {
     } catch (SQLException e) {
       throw failed("Cannot clear " + leftover.name(), e);
     }
+  }
+
+  /**
+   * What a switch left to be looked at is there only when it was committed, and is still needed.
+   */
+  private static boolean isStage(Leftover l) {
+    return !isEarly(l) && !l.name().startsWith(EarlySql.FINISH);
   }
 
   private static boolean isEarly(Leftover l) {

@@ -264,10 +264,13 @@ class BesideWorkTest {
   @Test
   void aLargeTablesConstraintIsLookedAtAfterTheSwitch() throws SQLException {
     sql(
-        "INSERT INTO fares.booking SELECT i, 1 + i % 100, repeat('x', 90) FROM generate_series(70001, 560000) i");
+        "INSERT INTO fares.booking SELECT i, 1 + i % 100, repeat('x', 90) FROM generate_series(70001, 290000) i");
     TablesDelta delta = pointing();
 
     carryOut(delta);
+    try (Changing changing = connector.change(access())) {
+      changing.discard(7); // of what was prepared; what is left to do is still known
+    }
 
     assertThat(query("SELECT convalidated FROM pg_constraint WHERE conname = 'booking_band'"))
         .isEqualTo("f");
@@ -280,7 +283,7 @@ class BesideWorkTest {
   @Test
   void aRowThatDoesNotHoldIsToldWithWhatHelps() throws SQLException {
     sql(
-        "INSERT INTO fares.booking SELECT i, 1 + i % 100, repeat('x', 90) FROM generate_series(70001, 560000) i",
+        "INSERT INTO fares.booking SELECT i, 1 + i % 100, repeat('x', 90) FROM generate_series(70001, 290000) i",
         "UPDATE fares.booking SET band = 9999 WHERE n = 5");
 
     carryOut(pointing());

@@ -347,7 +347,7 @@ class LockedTest {
       becomes(LINE, PLAIN, with(PLAIN, foreign("")));
       bytes = Beside.CHECK_BYTES / 2 - 1;
       assertThat(locked().after()).isEmpty();
-      assertThat(locked().millis()).isBetween(700L, 750L);
+      assertThat(locked().millis()).isBetween(400L, 440L);
 
       bytes = Beside.CHECK_BYTES / 2;
       assertThat(locked().after())

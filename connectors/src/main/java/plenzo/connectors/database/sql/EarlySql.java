@@ -18,6 +18,9 @@ public final class EarlySql {
   public static final String BYTES =
       "SELECT pg_catalog.pg_total_relation_size(pg_catalog.to_regclass(?))";
 
+  /** What the names of such tables begin with. */
+  public static final String FINISH = "finish_";
+
   private EarlySql() {}
 
   public static String name(long run, int n) {
@@ -31,7 +34,7 @@ public final class EarlySql {
 
   /** Where a run keeps what it left to be looked at. */
   public static String finish(long run) {
-    return "plenzo.finish_" + run;
+    return "plenzo." + FINISH + run;
   }
 
   public static String createFinish(long run) {
