@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
+import plenzo.connectors.database.sql.EarlySql;
 import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
@@ -65,7 +66,9 @@ final class UncarriedReader {
               + " FROM pg_type t JOIN pg_namespace n ON n.oid = t.typnamespace LEFT JOIN pg_class c ON c.oid = t.typrelid WHERE n.nspname = ? AND (t.typtype IN ('d', 'e', 'r') OR t.typtype = 'c' AND c.relkind = 'c' OR t.typtype IN ('b', 'p') AND NOT EXISTS (SELECT 1 FROM pg_type b WHERE b.typarray = t.oid))"
               + member("pg_type", "t.oid"),
           Sort.INVALID_INDEX,
-          "SELECT n.nspname || '.' || x.relname, n.nspname, c.relname, pg_get_indexdef(x.oid) FROM pg_index i JOIN pg_class x ON x.oid = i.indexrelid JOIN pg_class c ON c.oid = i.indrelid AND c.relkind IN ('r', 'p') JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND NOT i.indisvalid",
+          "SELECT n.nspname || '.' || x.relname, n.nspname, c.relname, pg_get_indexdef(x.oid) FROM pg_index i JOIN pg_class x ON x.oid = i.indexrelid JOIN pg_class c ON c.oid = i.indrelid AND c.relkind IN ('r', 'p') JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND NOT i.indisvalid AND x.relname !~ '"
+              + EarlySql.NAME
+              + "'",
           Sort.STORAGE,
           "SELECT '', n.nspname, c.relname, s.settings FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace CROSS JOIN LATERAL (SELECT concat_ws(' ', (SELECT 'in ' || ts.spcname FROM pg_tablespace ts WHERE ts.oid = c.reltablespace), (SELECT 'by ' || am.amname FROM pg_am am WHERE am.oid = c.relam AND am.amname <> 'heap'),"
               + " (SELECT string_agg(concat_ws(' ', a.attname, a.attoptions::text, CASE WHEN a.attstorage <> y.typstorage THEN a.attstorage END), ', ' ORDER BY a.attname) FROM pg_attribute a JOIN pg_type y ON y.oid = a.atttypid WHERE a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped AND (a.attoptions IS NOT NULL OR a.attstorage <> y.typstorage))) AS settings) s"

@@ -234,6 +234,7 @@ class BesideWorkTest {
       assertThat(look.leftovers())
           .extracting(Leftover::name, Leftover::run)
           .contains(org.assertj.core.groups.Tuple.tuple("plenzo_early_7_0", 7L));
+      assertThat(look.uncarried("fares")).as("it is nothing of the application's").isEmpty();
     }
 
     try (Changing changing = connector.change(access())) {
