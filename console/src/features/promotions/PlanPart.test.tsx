@@ -13,7 +13,7 @@ test('whom the switch keeps waiting stands at the switch', () => {
   const step = screen.getByText('1. Switch').closest('li')!;
   expect(within(step).getByText(/^Holds for about 3 seconds/)).toBeTruthy();
   expect(
-    within(step).getByText(/^fares\.band: nobody reads or writes it \(its structure changes; 6 rows/),
+    within(step).getByText(/^fares\.band: nobody else reads or writes it \(its structure changes; 6 rows/),
   ).toBeTruthy();
 });
 

@@ -88,11 +88,9 @@ final class PromotionText {
 
   /** What a yes agrees to. */
   static String sentence(PromotionView p) {
+    long risks = p.impact().findings().stream().filter(f -> f.severity().equals("risk")).count();
     String counted =
-        DifferenceText.written(p.compared().counts())
-            + "; "
-            + p.impact().findings().stream().filter(f -> f.severity().equals("risk")).count()
-            + " risks.";
+        DifferenceText.written(p.compared().counts()) + "; " + counted(risks, "risk") + ".";
     String what = p.goal().version() + " of " + p.goal().application();
     return switch (p.goal().purpose()) {
       case "values" ->
@@ -330,7 +328,7 @@ final class PromotionText {
     if (locked.seconds() == null) {
       return;
     }
-    out.line("    holds for about " + locked.about() + ", by the size of what is there:");
+    out.line("    holds for " + locked.about() + ", by the size of what is there:");
     locked
         .tables()
         .forEach(
@@ -503,7 +501,7 @@ final class PromotionText {
         + counts.changed()
         + " +"
         + counts.added()
-        + (blockers > 0 ? ", " + blockers + " blockers" : "")
-        + (risks > 0 ? ", " + risks + " risks" : "");
+        + (blockers > 0 ? ", " + counted(blockers, "blocker") : "")
+        + (risks > 0 ? ", " + counted(risks, "risk") : "");
   }
 }

@@ -264,7 +264,7 @@ class ShownTest {
                     new LockView(
                         "fares.band",
                         "writes",
-                        "people read it, and nobody writes",
+                        "people read it, and nobody else writes",
                         List.of("3 rows of it are written"))),
                 0.1,
                 "less than a second",

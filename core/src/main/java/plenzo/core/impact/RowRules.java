@@ -555,7 +555,7 @@ final class RowRules {
                       + (going == 1 ? "goes" : "go")
                       + ", the database reads "
                       + Math.max(1, a.count() >> 20)
-                      + " MB of what points at the table, as no index begins with its columns: about "
+                      + " MB of what points at the table, as no index begins with its columns: "
                       + Words.about(millis)
                       + " in which nobody writes. The run builds an index for that before the switch, beside running work, and takes it away afterwards; where it may not, it takes that long.",
                   going,

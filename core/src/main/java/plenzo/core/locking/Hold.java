@@ -2,8 +2,8 @@ package plenzo.core.locking;
 
 /** How a table is held until the switch is committed; the later is the stronger. */
 public enum Hold {
-  WRITES("SHARE ROW EXCLUSIVE", "people read it, and nobody writes"),
-  EVERYTHING("ACCESS EXCLUSIVE", "nobody reads or writes it");
+  WRITES("SHARE ROW EXCLUSIVE", "people read it, and nobody else writes"),
+  EVERYTHING("ACCESS EXCLUSIVE", "nobody else reads or writes it");
 
   private final String mode;
   private final String words;

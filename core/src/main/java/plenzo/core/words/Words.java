@@ -18,12 +18,13 @@ public final class Words {
         Locale.ROOT, "%,d %s", count, count == 1 ? "part or row" : "parts or rows");
   }
 
-  /** "less than a second", "14 seconds", "3 minutes". */
+  /** "less than a second", "about 14 seconds", "about 3 minutes". */
   public static String about(long millis) {
     long seconds = (millis + 500) / 1000;
     return seconds == 0
         ? "less than a second"
-        : seconds < 120 ? count(seconds, "second") : count((seconds + 30) / 60, "minute");
+        : "about "
+            + (seconds < 120 ? count(seconds, "second") : count((seconds + 30) / 60, "minute"));
   }
 
   /** "rows", "rows and files", "rows, files and definitions". */
