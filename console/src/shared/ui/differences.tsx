@@ -21,6 +21,13 @@ export type Load = (
   find: string,
 ) => UseQueryOptions<Schemas['RowPage'], ApiError | Error, Schemas['RowPage'], readonly unknown[]>;
 
+/** Several lines stand as they were written: code is read by its lines. */
+function lined(value: string | null | undefined) {
+  return value?.includes('\n')
+    ? { whiteSpace: 'pre-wrap', fontFamily: 'ui-monospace, monospace', fontSize: 12, fontWeight: 400 }
+    : {};
+}
+
 /** The whole of a table or of a definition has no name behind its slash. */
 export function partName(part: string) {
   return part.replace(/\/$/, '');
@@ -73,8 +80,12 @@ export function Attributes({
       {list.map((a) => (
         <tr key={a.name}>
           <td style={{ fontWeight: 600 }}>{a.name}</td>
-          {before && <td style={{ overflowWrap: 'anywhere' }}>{a.base ? show(a.base.value, a.base.absent) : '–'}</td>}
-          <td style={{ overflowWrap: 'anywhere' }}>
+          {before && (
+            <td style={{ overflowWrap: 'anywhere', ...lined(a.base?.value) }}>
+              {a.base ? show(a.base.value, a.base.absent) : '–'}
+            </td>
+          )}
+          <td style={{ overflowWrap: 'anywhere', ...lined(a.present) }}>
             {a.words ? <Words of={a.words.present} as="del" /> : show(a.present, a.presentAbsent)}
           </td>
           <td>
@@ -83,6 +94,8 @@ export function Attributes({
               sx={{
                 fontWeight: a.words ? 400 : 650,
                 overflowWrap: 'anywhere',
+                ...lined(a.incoming),
+                ...(a.incoming?.includes('\n') ? { display: 'block' } : {}),
                 ...(a.incomingAbsent
                   ? {}
                   : {
