@@ -324,13 +324,19 @@ public final class Promotions {
             p.application(),
             () -> {
               CaseWork.Outcome out = work.work(p);
-              return compared(number, out);
+              return keep(p, out);
             });
   }
 
-  /** Keeps what was worked out of it a moment ago, so that its tables are not read once more. */
+  /** Keeps what was worked out of one that was just opened: its tables are not read once more. */
   public Promotion compared(long number, CaseWork.Outcome out) {
-    Promotion p = find(number).orElseThrow();
+    return keep(find(number).orElseThrow(), out);
+  }
+
+  /**
+   * @param p as it was when it was worked out: what somebody decided meanwhile is not written over
+   */
+  private Promotion keep(Promotion p, CaseWork.Outcome out) {
     return save(settle(work.apply(p, out.finding(trial.apply(p, out)))));
   }
 
