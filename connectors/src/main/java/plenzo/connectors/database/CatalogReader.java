@@ -121,10 +121,10 @@ final class CatalogReader {
     if (heads.isEmpty()) {
       return List.of();
     }
-    each(SEQUENCES, heads, "refobjid", (h, r) -> sequence(h, r));
-    each(COLUMNS, heads, "attrelid", (h, r) -> column(h, r));
-    each(CONSTRAINTS, heads, "conrelid", (h, r) -> constraint(h, r));
-    each(INDEXES, heads, "indrelid", (h, r) -> index(h, r));
+    each(SEQUENCES, heads, "refobjid", CatalogReader::sequence);
+    each(COLUMNS, heads, "attrelid", CatalogReader::column);
+    each(CONSTRAINTS, heads, "conrelid", CatalogReader::constraint);
+    each(INDEXES, heads, "indrelid", CatalogReader::index);
     each(
         SettingsSql.SETTINGS,
         heads,

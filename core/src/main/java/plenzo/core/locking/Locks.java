@@ -2,6 +2,7 @@ package plenzo.core.locking;
 
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -22,15 +23,13 @@ import plenzo.core.words.Words;
  * for each other. What a plan says and what a run does are both asked here.
  */
 public final class Locks {
-  private final Map<TableName, Hold> holds =
-      new TreeMap<>(Comparator.comparing(TableName::schema).thenComparing(TableName::table));
-  private final Map<TableName, Set<String>> because = new TreeMap<>(order());
+  private static final Comparator<TableName> ORDER =
+      Comparator.comparing(TableName::schema).thenComparing(TableName::table);
+
+  private final Map<TableName, Hold> holds = new TreeMap<>(ORDER);
+  private final Map<TableName, Set<String>> because = new HashMap<>();
 
   private Locks() {}
-
-  private static Comparator<TableName> order() {
-    return Comparator.comparing(TableName::schema).thenComparing(TableName::table);
-  }
 
   /**
    * @param isTable whether a name is a table's there: a view is held with what it shows, and what
