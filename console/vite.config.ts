@@ -20,9 +20,32 @@ const compressed = {
   },
 };
 
+const libraries = [
+  '@emotion/react',
+  '@emotion/styled',
+  '@mui/material',
+  '@mui/material/styles',
+  '@tanstack/react-query',
+  '@tanstack/react-virtual',
+  '@testing-library/react',
+  '@testing-library/user-event',
+  'axe-core',
+  'openapi-fetch',
+  'react',
+  'react-dom',
+  'react-router',
+  'react/jsx-dev-runtime',
+  'react/jsx-runtime',
+];
+
 export default defineConfig({
   plugins: [react(), compressed],
   build: { outDir: 'dist', chunkSizeWarningLimit: 900 },
-  test: { testTimeout: 60_000, setupFiles: ['src/shared/testing/server.ts'] },
+  test: {
+    testTimeout: 60_000,
+    setupFiles: ['src/shared/testing/server.ts'],
+    // each file of tests loads its libraries anew: from one file each they come in half the time
+    deps: { optimizer: { client: { enabled: true, include: libraries } } },
+  },
   server: { proxy: { '/api': 'http://127.0.0.1:7878' } },
 });

@@ -16,6 +16,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.stream.Stream;
+import plenzo.demo.PlainServer;
 import plenzo.demo.Service;
 import plenzo.demo.Teller;
 import tools.jackson.databind.JsonNode;

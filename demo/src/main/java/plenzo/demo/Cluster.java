@@ -26,7 +26,7 @@ public final class Cluster implements AutoCloseable {
    */
   public static final String PASSWORD = "ferry-crossing";
 
-  private final EmbeddedPostgres server;
+  private final Server server;
 
   public Cluster(Path folder) {
     this(folder, /* flushed= */ true);
@@ -37,9 +37,31 @@ public final class Cluster implements AutoCloseable {
    *     may do without
    */
   public Cluster(Path folder, boolean flushed) {
+    this(unpacked(folder, flushed), folder.resolve("database"));
+  }
+
+  private Cluster(Server server, Path database) {
+    this.server = server;
+    askForPasswords(database);
+    sql("postgres", "CREATE ROLE scratch LOGIN CREATEDB PASSWORD '" + PASSWORD + "'");
+    for (String stage : List.of("development", "test", "production", "south")) {
+      stage(stage);
+    }
+    desk("south");
+  }
+
+  /** The same on a server of the system's packages, whose own tools can be asked beside it. */
+  public static Cluster of(PlainServer system) {
+    return new Cluster(new Server(system.port(), system), system.database());
+  }
+
+  /** A server that runs, and what ends it. */
+  private record Server(int port, AutoCloseable running) {}
+
+  private static Server unpacked(Path folder, boolean flushed) {
     try {
       Files.createDirectories(folder);
-      server =
+      EmbeddedPostgres started =
           EmbeddedPostgres.builder()
               .setOverrideWorkingDirectory(folder.resolve("server").toFile())
               .setDataDirectory(folder.resolve("database"))
@@ -51,15 +73,10 @@ public final class Cluster implements AutoCloseable {
               // each session signs in anew; nobody steals what is made up
               .setServerConfig("scram_iterations", "64")
               .start();
+      return new Server(started.getPort(), started);
     } catch (IOException e) {
       throw new UncheckedIOException("The sample databases could not be started", e);
     }
-    askForPasswords(folder.resolve("database"));
-    sql("postgres", "CREATE ROLE scratch LOGIN CREATEDB PASSWORD '" + PASSWORD + "'");
-    for (String stage : List.of("development", "test", "production", "south")) {
-      stage(stage);
-    }
-    desk("south");
   }
 
   /**
@@ -128,7 +145,7 @@ public final class Cluster implements AutoCloseable {
   }
 
   public int port() {
-    return server.getPort();
+    return server.port();
   }
 
   public Connection open(String database) throws SQLException {
@@ -168,9 +185,9 @@ public final class Cluster implements AutoCloseable {
   @Override
   public void close() {
     try {
-      server.close();
-    } catch (IOException e) {
-      throw new UncheckedIOException("The sample databases could not be stopped", e);
+      server.running().close();
+    } catch (Exception e) {
+      throw new IllegalStateException("The sample databases could not be stopped", e);
     }
   }
 }

@@ -200,6 +200,23 @@ final class EngineWorld implements AutoCloseable {
     return engine.drafts().seal(ines, draft, said(number, "Next"));
   }
 
+  /**
+   * Seals everything that development holds, rows too where they can be records; everything that is
+   * gone there is ticked as a removal.
+   */
+  Version sealEverything(String number) {
+    var begun = engine.drafts().start(ines, "fares", null);
+    List<Adoption.Pick> all =
+        engine.sources().against(ines, "fares", DEVELOPMENT, begun.from()).components().stream()
+            .filter(c -> List.of("new", "changed").contains(c.state()) && c.problem().isEmpty())
+            .map(c -> new Adoption.Pick(c.key(), null, /* generatedKeyConfirmed= */ true))
+            .toList();
+    engine.drafts().add(ines, begun.id(), DEVELOPMENT, all);
+    engine.drafts().removals(ines, begun.id(), engine.drafts().check(ines, begun.id()).gone());
+    engine.drafts().check(ines, begun.id());
+    return engine.drafts().seal(ines, begun.id(), said(number, "Everything"));
+  }
+
   /** What is said of a version that nothing special is said of. */
   static Drafts.Statement said(String number, String title) {
     return new Drafts.Statement(new SemVer(number), title, "", null, List.of());

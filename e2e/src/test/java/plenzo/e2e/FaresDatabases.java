@@ -3,6 +3,7 @@ package plenzo.e2e;
 import java.io.IOException;
 import java.nio.file.Path;
 import plenzo.demo.Cluster;
+import plenzo.demo.PlainServer;
 
 /** Two databases, development and production, each with a schema "fares" that a test lays anew. */
 final class FaresDatabases implements AutoCloseable {
@@ -17,6 +18,16 @@ final class FaresDatabases implements AutoCloseable {
     this.root = root;
     KillTest.clear(root);
     cluster = new Cluster(root.resolve("postgres"), /* flushed= */ false);
+  }
+
+  /**
+   * @param root for records, emptied first
+   * @param system whose tools are asked too; closed with these
+   */
+  FaresDatabases(Path root, PlainServer system) throws IOException {
+    this.root = root;
+    KillTest.clear(root);
+    cluster = Cluster.of(system);
   }
 
   /** Makes the schema anew in both, and takes away what Plenzo wrote in production. */

@@ -10,6 +10,7 @@ import org.awaitility.Awaitility;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -88,11 +89,8 @@ class RehearsalOnPostgresTest {
   @CsvSource(
       delimiter = '|',
       value = {
-        "3 tables with 8 rows copied | ALTER TABLE fares.trip ADD bikes integer NOT NULL DEFAULT 0; UPDATE fares.zone SET share = 11 WHERE code = 'N'",
         "3 tables with 8 rows copied | INSERT INTO fares.zone VALUES ('H', 5); DELETE FROM fares.zone WHERE code = 'X'; CREATE INDEX trip_paid ON fares.trip (paid)",
-        "3 tables with 8 rows copied | ALTER TABLE fares.trip DROP note, ALTER paid TYPE numeric(8,2)",
-        "2 tables with 5 rows copied | ALTER TABLE fares.zone ADD name text NOT NULL DEFAULT 'x'; UPDATE fares.zone SET name = code",
-        "3 tables with 8 rows copied | ALTER TABLE fares.trip DROP CONSTRAINT trip_zone; ALTER TABLE fares.trip ADD CONSTRAINT trip_zone FOREIGN KEY (zone) REFERENCES fares.zone ON DELETE CASCADE",
+        "3 tables with 8 rows copied | ALTER TABLE fares.trip DROP note, ALTER paid TYPE numeric(8,2)"
       })
   void isCarriedOutAndTakenBackAndTheRunComesThroughToo(String copied, String version)
       throws IOException {
@@ -114,6 +112,20 @@ class RehearsalOnPostgresTest {
       Run run = world.run(world.compared(p.number()));
       assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
     }
+  }
+
+  @Tag("nightly")
+  @ParameterizedTest(name = "{1}")
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "3 tables with 8 rows copied | ALTER TABLE fares.trip ADD bikes integer NOT NULL DEFAULT 0; UPDATE fares.zone SET share = 11 WHERE code = 'N'",
+        "2 tables with 5 rows copied | ALTER TABLE fares.zone ADD name text NOT NULL DEFAULT 'x'; UPDATE fares.zone SET name = code",
+        "3 tables with 8 rows copied | ALTER TABLE fares.trip DROP CONSTRAINT trip_zone; ALTER TABLE fares.trip ADD CONSTRAINT trip_zone FOREIGN KEY (zone) REFERENCES fares.zone ON DELETE CASCADE"
+      })
+  void isCarriedOutAndTakenBackAndTheRunComesThroughTooInFurtherCases(String copied, String version)
+      throws IOException {
+    isCarriedOutAndTakenBackAndTheRunComesThroughToo(copied, version);
   }
 
   /** No check of the plan asks what only rows can show; the run would stop at its switch. */

@@ -4,6 +4,7 @@ import java.math.BigDecimal;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
 import java.util.Locale;
+import java.util.Set;
 import java.util.UUID;
 
 /** Types a records key may have, each with the one total order that Plenzo and the server share. */
@@ -14,7 +15,24 @@ public enum KeyType {
   DATE,
   TIMESTAMP,
   BOOLEAN,
-  NUMERIC;
+  NUMERIC,
+  /** By what the type prints, byte by byte: where equal values print alike. */
+  PRINTED;
+
+  private static final Set<String> PRINTED_TYPES =
+      Set.of(
+          "bytea",
+          "inet",
+          "cidr",
+          "macaddr",
+          "macaddr8",
+          "\"char\"",
+          "name",
+          "oid",
+          "time without time zone");
+
+  /** Types of extensions whose equal values may print differently. */
+  private static final Set<String> BLURRED = Set.of("citext", "ltree", "cube", "seg", "isn");
 
   /**
    * @throws IllegalArgumentException when rows cannot be ordered by this type; the message says so
@@ -42,10 +60,24 @@ public enum KeyType {
     if (t.startsWith("numeric")) {
       return NUMERIC;
     }
+    if (PRINTED_TYPES.contains(t)
+        || t.equals("character")
+        || t.startsWith("character(")
+        || t.startsWith("bit(")
+        || t.startsWith("bit varying")
+        || ofTheApplication(t)) {
+      return PRINTED;
+    }
     throw new IllegalArgumentException(
         "A key column of type "
             + type
-            + " has no order that Plenzo and the database share; use integer, text, uuid, date, timestamp, boolean or numeric");
+            + " has no order that Plenzo and the database share; take whole numbers, numeric, text, uuid, dates, times, boolean, bytea, addresses, enums or domains of these");
+  }
+
+  /** An enum or domain, as the server prints it with its schema. */
+  private static boolean ofTheApplication(String type) {
+    int dot = type.lastIndexOf('.');
+    return dot > 0 && !type.endsWith("]") && !BLURRED.contains(type.substring(dot + 1));
   }
 
   /** Compares two canonical texts as the server orders the values. */
@@ -53,7 +85,7 @@ public enum KeyType {
     return switch (this) {
       case INTEGER -> Long.compare(Long.parseLong(a), Long.parseLong(b));
       case NUMERIC -> new BigDecimal(a).compareTo(new BigDecimal(b));
-      case TEXT ->
+      case TEXT, PRINTED ->
           Arrays.compareUnsigned(
               a.getBytes(StandardCharsets.UTF_8), b.getBytes(StandardCharsets.UTF_8));
       case UUID, BOOLEAN -> a.compareTo(b);
@@ -65,7 +97,7 @@ public enum KeyType {
   int compare(byte[] a, byte[] b) {
     return switch (this) {
       case INTEGER -> Long.compare(number(a), number(b));
-      case TEXT, UUID, BOOLEAN -> Arrays.compareUnsigned(a, b);
+      case TEXT, UUID, BOOLEAN, PRINTED -> Arrays.compareUnsigned(a, b);
       case NUMERIC, DATE, TIMESTAMP ->
           compare(new String(a, StandardCharsets.UTF_8), new String(b, StandardCharsets.UTF_8));
     };

@@ -34,7 +34,23 @@ class KeyTypeTest {
   }
 
   @ParameterizedTest
-  @ValueSource(strings = {"jsonb", "double precision", "character(4)", "point", "interval"})
+  @ValueSource(strings = {"character(4)", "bytea", "inet", "fares.vehicle", "\"Fares\".\"Band\""})
+  void ordersOthersByWhatTheyPrint(String type) {
+    assertThat(sorted(type, "b", "\\xab", "B", "10.0.0.1/24", "10.0.0.1"))
+        .containsExactly("10.0.0.1", "10.0.0.1/24", "B", "\\xab", "b");
+  }
+
+  @ParameterizedTest
+  @ValueSource(
+      strings = {
+        "jsonb",
+        "double precision",
+        "text[]",
+        "fares.band[]",
+        "public.citext",
+        "point",
+        "interval"
+      })
   void refusesTypesWithoutAnOrderThatBothSidesShare(String type) {
     assertThatThrownBy(() -> KeyType.of(type))
         .isInstanceOf(IllegalArgumentException.class)

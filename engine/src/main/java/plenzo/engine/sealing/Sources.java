@@ -348,13 +348,11 @@ public final class Sources {
             ? ""
             : "cannot be carried: " + String.join("; ", capture.get().refusals());
     if (entry == null) {
-      return new SourceComponent(
-          key,
-          "new",
-          key.kind() == Kind.RECORDS
-              ? "rows are in no version"
-              : capture.get().structure().columns().size() + " columns",
-          problem);
+      return key.kind() == Kind.RECORDS
+          ? new SourceComponent(
+              key, "new", "rows are in no version", rowsProblem(problem, capture.get()))
+          : new SourceComponent(
+              key, "new", capture.get().structure().columns().size() + " columns", problem);
     }
     try {
       String changes = changes(looking, key, entry, capture.get());
@@ -362,6 +360,11 @@ public final class Sources {
     } catch (IllegalArgumentException e) {
       return SourceComponent.unreadable(key, /* fresh= */ false, String.valueOf(e.getMessage()));
     }
+  }
+
+  private static String rowsProblem(String problem, TableCapture table) {
+    String key = Adoption.keyProblem(table.structure(), Adoption.proposedKey(table.structure()));
+    return !problem.isEmpty() || key.isEmpty() ? problem : "cannot be carried: " + key;
   }
 
   TableStructure structure(VersionEntry table) {

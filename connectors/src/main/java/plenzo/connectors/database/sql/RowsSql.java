@@ -38,7 +38,7 @@ public final class RowsSql {
       out.append(i == 0 ? "" : ", ")
           .append(numericKey ? "pg_catalog.trim_scale(" + column + ")" : column);
       if (i < keyColumns) {
-        order.add(column + (KeyType.of(types.get(i)) == KeyType.TEXT ? " COLLATE \"C\"" : ""));
+        order.add(ordered(column, KeyType.of(types.get(i))));
       }
     }
     marks.forEach(m -> out.append(", ").append(m));
@@ -53,6 +53,15 @@ public final class RowsSql {
       out.append(" ORDER BY ").append(String.join(", ", order));
     }
     return out.append(") TO STDOUT (FORMAT csv, FORCE_QUOTE *)").toString();
+  }
+
+  /** What a key column is ordered by, as {@link KeyType#compare} orders its texts. */
+  private static String ordered(String column, KeyType type) {
+    return switch (type) {
+      case TEXT -> column + " COLLATE \"C\"";
+      case PRINTED -> "pg_catalog.format('%s', " + column + ") COLLATE \"C\"";
+      default -> column;
+    };
   }
 
   static String condition(RowCondition c) {

@@ -1,4 +1,4 @@
-package plenzo.bench;
+package plenzo.demo;
 
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -13,19 +13,21 @@ import java.sql.Statement;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.stream.Stream;
 
 /**
  * A PostgreSQL server with its own tools, as the system's packages bring them: what people would
  * use by hand. It listens on the loopback address alone and trusts whoever is there.
  */
-final class PlainServer implements AutoCloseable {
+public final class PlainServer implements AutoCloseable {
   private final Path programs;
   private final Path folder;
   private final int port;
 
-  PlainServer(Path folder) throws IOException {
+  public PlainServer(Path folder) throws IOException {
     this.programs = programs();
     this.folder = folder;
     try (ServerSocket any = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
@@ -66,11 +68,16 @@ final class PlainServer implements AutoCloseable {
       }
     }
     throw new IllegalStateException(
-        "PostgreSQL and its tools are measured beside Plenzo, and are missing. Install them: sudo apt-get install -y postgresql");
+        "PostgreSQL and its tools stand beside Plenzo here, and are missing. Install them: sudo apt-get install -y postgresql");
+  }
+
+  /** Where its settings and data are. */
+  Path database() {
+    return folder.resolve("data");
   }
 
   private String data() {
-    return folder.resolve("data").toString();
+    return database().toString();
   }
 
   private static boolean isRoot() {
@@ -89,28 +96,45 @@ final class PlainServer implements AutoCloseable {
   }
 
   /** Runs one of the server's tools on a database, and says how long it took. */
-  Duration tool(String program, String database, String... arguments) {
+  public Duration tool(String program, String database, String... arguments) {
+    return tool(Map.of(), program, database, arguments);
+  }
+
+  /**
+   * The same with variables of the environment, a session's own settings among them.
+   *
+   * @param environment beside what this process has
+   */
+  public Duration tool(
+      Map<String, String> environment, String program, String database, String... arguments) {
     List<String> all = new ArrayList<>();
     all.add(programs.resolve(program).toString());
     all.addAll(
         List.of("-h", "127.0.0.1", "-p", String.valueOf(port), "-U", "postgres", "-d", database));
     all.addAll(List.of(arguments));
-    return took(all);
+    Map<String, String> variables = new HashMap<>(environment);
+    variables.put("PGPASSWORD", "postgres");
+    return took(all, variables);
   }
 
   /** Runs a command to its end. */
-  static Duration took(List<String> command) {
+  public static Duration took(List<String> command) {
+    return took(command, Map.of());
+  }
+
+  private static Duration took(List<String> command, Map<String, String> environment) {
     long began = System.nanoTime();
     try {
       // in a file, as a server that stays would hold a pipe open
       Path said = Files.createTempFile("plenzo-figures", ".log");
       try {
-        Process p =
+        ProcessBuilder tool =
             new ProcessBuilder(command)
                 .redirectErrorStream(true)
                 .redirectOutput(said.toFile())
-                .redirectInput(ProcessBuilder.Redirect.from(Path.of("/dev/null").toFile()))
-                .start();
+                .redirectInput(ProcessBuilder.Redirect.from(Path.of("/dev/null").toFile()));
+        tool.environment().putAll(environment);
+        Process p = tool.start();
         if (p.waitFor() != 0) {
           throw new IllegalStateException(
               String.join(" ", command) + " failed: " + Files.readString(said));
@@ -127,16 +151,16 @@ final class PlainServer implements AutoCloseable {
     return Duration.ofNanos(System.nanoTime() - began);
   }
 
-  int port() {
+  public int port() {
     return port;
   }
 
-  Connection open(String database) throws SQLException {
+  public Connection open(String database) throws SQLException {
     return DriverManager.getConnection(
-        "jdbc:postgresql://127.0.0.1:" + port + "/" + database, "postgres", "");
+        "jdbc:postgresql://127.0.0.1:" + port + "/" + database, "postgres", "postgres");
   }
 
-  void sql(String database, String... statements) throws SQLException {
+  public void sql(String database, String... statements) throws SQLException {
     try (Connection c = open(database);
         Statement s = c.createStatement()) {
       for (String sql : statements) {
