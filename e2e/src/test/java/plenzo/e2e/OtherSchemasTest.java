@@ -18,6 +18,7 @@ import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
+import plenzo.core.impact.Finding;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
@@ -40,16 +41,17 @@ class OtherSchemasTest {
   private static final Path ROOT = Ground.of("other-schemas");
 
   /**
-   * @param scripts below the unpacked package, in their order
+   * @param extension what an administrator has to create at the site before, or empty
+   * @param scripts in their order, each a path that begins with its package
    */
-  record Schema(String program, List<String> scripts) {
-    static Schema of(String program, String... scripts) {
-      return new Schema(program, List.of(scripts));
+  record Schema(String what, String extension, List<String> scripts) {
+    static Schema of(String what, String... scripts) {
+      return new Schema(what, "", List.of(scripts));
     }
 
     @Override
     public String toString() {
-      return program;
+      return what;
     }
   }
 
@@ -59,22 +61,47 @@ class OtherSchemasTest {
   private Path packages;
 
   static List<Schema> schemas() {
+    String calendar = "davical/usr/share/davical/dba/";
+    String calls = "kamailio-postgres-modules/usr/share/kamailio/postgres/";
+    String access = "freeradius-config/etc/freeradius/3.0/mods-config/sql/";
     return List.of(
-        Schema.of("zabbix-server-pgsql", "usr/share/zabbix-server-pgsql/schema.sql.gz"),
         Schema.of(
-            "bacula-director-pgsql",
-            "usr/share/dbconfig-common/data/bacula-director-pgsql/install/pgsql"),
-        Schema.of("roundcube-core", "usr/share/roundcube/SQL/postgres.initial.sql"),
+            "measurements", "zabbix-server-pgsql/usr/share/zabbix-server-pgsql/schema.sql.gz"),
         Schema.of(
-            "icingaweb2-module-director", "usr/share/icingaweb2/modules/director/schema/pgsql.sql"),
-        Schema.of("icingadb", "usr/share/icingadb/schema/pgsql/schema.sql"),
-        Schema.of("ejabberd", "usr/share/ejabberd/sql/pg.new.sql"),
-        Schema.of("request-tracker5", "usr/share/request-tracker5/etc/schema.Pg"),
+            "backups",
+            "bacula-director-pgsql/usr/share/dbconfig-common/data/bacula-director-pgsql/install/pgsql"),
+        Schema.of("mail", "roundcube-core/usr/share/roundcube/SQL/postgres.initial.sql"),
         Schema.of(
-            "freeradius-config",
-            "etc/freeradius/3.0/mods-config/sql/main/postgresql/schema.sql",
-            "etc/freeradius/3.0/mods-config/sql/ippool/postgresql/schema.sql",
-            "etc/freeradius/3.0/mods-config/sql/cui/postgresql/schema.sql"));
+            "monitoring rules",
+            "icingaweb2-module-director/usr/share/icingaweb2/modules/director/schema/pgsql.sql"),
+        new Schema(
+            "monitoring", "citext", List.of("icingadb/usr/share/icingadb/schema/pgsql/schema.sql")),
+        Schema.of("messages", "ejabberd/usr/share/ejabberd/sql/pg.new.sql"),
+        Schema.of("tickets", "request-tracker5/usr/share/request-tracker5/etc/schema.Pg"),
+        Schema.of(
+            "access",
+            access + "main/postgresql/schema.sql",
+            access + "ippool/postgresql/schema.sql",
+            access + "cui/postgresql/schema.sql"),
+        Schema.of(
+            "calls",
+            calls + "standard-create.sql",
+            calls + "presence-create.sql",
+            calls + "permissions-create.sql",
+            calls + "dialog-create.sql",
+            calls + "usrloc-create.sql",
+            calls + "dispatcher-create.sql",
+            calls + "lcr-create.sql",
+            calls + "drouting-create.sql"),
+        Schema.of(
+            "calendars",
+            "libawl-php/usr/share/awl/dba/awl-tables.sql",
+            "libawl-php/usr/share/awl/dba/schema-management.sql",
+            calendar + "davical.sql",
+            calendar + "caldav_functions.sql",
+            calendar + "rrule_functions.sql",
+            calendar + "views/dav_principal.sql",
+            calendar + "base-data.sql"));
   }
 
   @BeforeAll
@@ -96,18 +123,21 @@ class OtherSchemasTest {
     databases.lay("");
   }
 
-  private Path script(Schema schema, String path) throws IOException, InterruptedException {
-    Path unpacked = packages.resolve(schema.program());
-    if (!Files.isDirectory(unpacked)) {
-      run("apt-get", "download", schema.program());
-      List<Path> found;
+  private Path script(String path) throws IOException, InterruptedException {
+    String program = path.substring(0, path.indexOf('/'));
+    if (!Files.isDirectory(packages.resolve(program))) {
+      run("apt-get", "download", program);
+      Path found;
       try (Stream<Path> all = Files.list(packages)) {
         found =
-            all.filter(p -> p.getFileName().toString().startsWith(schema.program() + "_")).toList();
+            all.filter(p -> p.getFileName().toString().startsWith(program + "_"))
+                .findFirst()
+                .orElseThrow();
       }
-      run("dpkg-deb", "-x", found.get(0).getFileName().toString(), schema.program());
+      Files.createDirectory(packages.resolve(program));
+      run("dpkg-deb", "-x", found.getFileName().toString(), program);
     }
-    Path script = unpacked.resolve(path);
+    Path script = packages.resolve(path);
     if (!path.endsWith(".gz")) {
       return script;
     }
@@ -140,7 +170,7 @@ class OtherSchemasTest {
           "-v",
           "ON_ERROR_STOP=1",
           "-f",
-          script(schema, path).toString());
+          script(path).toString());
     }
     databases.cluster.sql("postgres", "ALTER ROLE " + database + "_change NOSUPERUSER");
   }
@@ -157,9 +187,20 @@ class OtherSchemasTest {
         .collect(Collectors.joining("\n"));
   }
 
+  private static List<String> blockers(Promotion p) {
+    return p.findings().stream()
+        .filter(f -> f.severity() == Finding.Severity.BLOCKER)
+        .map(Finding::sentence)
+        .toList();
+  }
+
   @ParameterizedTest
   @MethodSource("schemas")
   void itComesWholeAndGoesAgain(Schema schema) throws Exception {
+    if (!schema.extension().isEmpty()) {
+      databases.cluster.sql(
+          "production", "CREATE EXTENSION " + schema.extension() + " SCHEMA fares");
+    }
     made("development", schema);
     try (EngineWorld world =
         new EngineWorld(databases.nextCase(), databases.cluster.port(), RunListener.NOBODY)) {
@@ -176,13 +217,15 @@ class OtherSchemasTest {
       world.sealEverything("1.1.0");
       Promotion p = world.promotion("1.1.0");
 
-      assertThat(p.plan()).as(p.toString()).isNotNull();
+      assertThat(blockers(p)).isEmpty();
       Run run = world.run(p);
       assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
       assertThat(dumped("production")).isEqualTo(dumped("development"));
 
       Rollbacks.Option way = world.way(Plan.Way.BACKUP);
-      Run back = world.run(world.compared(world.goBack(way).number()));
+      Promotion goingBack = world.compared(world.goBack(way).number());
+      assertThat(blockers(goingBack)).isEmpty();
+      Run back = world.run(goingBack);
 
       assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
       assertThat(dumped("production")).isEqualTo(empty);

@@ -52,6 +52,7 @@ final class ObjectsReader {
     each(ObjectsSql.VIEWS, schema, this::view);
     each(ObjectsSql.VIEW_COLUMNS, schema, this::viewColumn);
     each(ObjectsSql.VIEW_INDEXES, schema, this::viewIndex);
+    each(ObjectsSql.VIEW_RULES, schema, this::viewRule);
     each(ObjectsSql.ROUTINES, schema, this::routine);
     each(ObjectsSql.AGGREGATES, schema, this::routine);
     each(ObjectsSql.SEQUENCES, schema, this::sequence);
@@ -155,6 +156,10 @@ final class ObjectsReader {
 
   private void viewIndex(ResultSet r) throws SQLException {
     part(of(r), "index/" + r.getString("name"), r.getString("definition"));
+  }
+
+  private void viewRule(ResultSet r) throws SQLException {
+    part(of(r), "rule/" + r.getString("name"), r.getString("definition"));
   }
 
   private void routine(ResultSet r) throws SQLException {

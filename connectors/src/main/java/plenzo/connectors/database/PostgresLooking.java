@@ -37,6 +37,7 @@ import plenzo.core.records.RowCondition;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Column;
 import plenzo.core.target.Access;
+import plenzo.core.target.Extension;
 import plenzo.core.target.LastChange;
 import plenzo.core.target.Leftover;
 import plenzo.core.target.Question;
@@ -225,12 +226,12 @@ final class PostgresLooking implements TablesLooking {
   }
 
   @Override
-  public Set<String> extensions() {
-    Set<String> out = new TreeSet<>();
+  public List<Extension> extensions() {
+    List<Extension> out = new ArrayList<>();
     try (Statement s = connection.createStatement();
         ResultSet r = s.executeQuery(ObjectsSql.EXTENSIONS)) {
       while (r.next()) {
-        out.add(r.getString(1));
+        out.add(new Extension(r.getString(1), r.getString(2)));
       }
       return out;
     } catch (SQLException e) {

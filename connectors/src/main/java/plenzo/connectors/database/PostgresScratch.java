@@ -1,7 +1,6 @@
 package plenzo.connectors.database;
 
 import java.sql.Connection;
-import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Duration;
@@ -14,11 +13,9 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
-import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
 import org.postgresql.PGConnection;
 import plenzo.connectors.database.sql.MarkerSql;
-import plenzo.connectors.database.sql.ObjectsSql;
 import plenzo.connectors.database.sql.ObjectsSwitch;
 import plenzo.connectors.database.sql.RowsSql;
 import plenzo.connectors.database.sql.Sql;
@@ -35,6 +32,7 @@ import plenzo.core.table.Constraint;
 import plenzo.core.table.Setting;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
+import plenzo.core.target.Extension;
 import plenzo.core.target.Leftover;
 import plenzo.core.target.Scratch;
 import plenzo.core.target.TableCapture;
@@ -75,7 +73,7 @@ final class PostgresScratch implements Scratch {
   }
 
   @Override
-  public void open(Place named, Collection<String> schemas) {
+  public void open(Place named, Collection<String> schemas, List<Extension> extensions) {
     drop(named);
     try {
       patiently(MarkerSql.making(database(named)) + " ENCODING 'UTF8' TEMPLATE template0");
@@ -91,6 +89,9 @@ final class PostgresScratch implements Scratch {
     try (Statement s = inside.createStatement()) {
       for (String schema : schemas) {
         s.execute("CREATE SCHEMA IF NOT EXISTS " + Sql.name(schema));
+      }
+      for (Extension extension : extensions) {
+        make(extension, s);
       }
     } catch (SQLException e) {
       throw failed("Cannot make the schemas of a scratch database", e);
@@ -161,7 +162,6 @@ final class PostgresScratch implements Scratch {
       for (String schema : schemas) {
         s.execute("CREATE SCHEMA IF NOT EXISTS " + Sql.name(schema));
       }
-      extensions(objects, s);
       Map<ComponentKey, Source> sources = new LinkedHashMap<>();
       tables.forEach(t -> sources.put(new ComponentKey(Kind.TABLE, t.table().componentName()), t));
       ObjectsSwitch order = new ObjectsSwitch(fromNothing(tables, objects));
@@ -207,25 +207,21 @@ final class PostgresScratch implements Scratch {
             .toList());
   }
 
-  /** Those that the target has: their members are used, and cannot be carried. */
-  private void extensions(Collection<SchemaObject> objects, Statement inside) throws SQLException {
-    Set<String> needed = new TreeSet<>();
-    objects.forEach(o -> needed.addAll(o.extensions()));
-    try (Statement s = server.createStatement();
-        ResultSet r = s.executeQuery(ObjectsSql.EXTENSIONS)) {
-      while (r.next()) {
-        String name = r.getString(1);
-        if (needed.contains(name)) {
-          if (!r.getString(2).startsWith("pg_")) {
-            inside.execute("CREATE SCHEMA IF NOT EXISTS " + Sql.name(r.getString(2)));
-          }
-          inside.execute(
-              "CREATE EXTENSION IF NOT EXISTS "
-                  + Sql.name(name)
-                  + " SCHEMA "
-                  + Sql.name(r.getString(2)));
-        }
-      }
+  /** Members of an extension are used, and cannot be carried. */
+  private static void make(Extension extension, Statement inside) throws SQLException {
+    if (!extension.schema().startsWith("pg_")) {
+      inside.execute("CREATE SCHEMA IF NOT EXISTS " + Sql.name(extension.schema()));
+    }
+    try {
+      inside.execute(
+          "CREATE EXTENSION IF NOT EXISTS "
+              + Sql.name(extension.name())
+              + " SCHEMA "
+              + Sql.name(extension.schema()));
+    } catch (SQLException e) {
+      // an account that may not: what uses a member of it fails, and says so
+      System.getLogger(PostgresScratch.class.getName())
+          .log(System.Logger.Level.DEBUG, "{0} is not made: {1}", extension, e.getMessage());
     }
   }
 

@@ -44,7 +44,7 @@ final class UncarriedReader {
           Sort.TRIGGER,
           "SELECT t.tgname::text, n.nspname, c.relname, pg_get_triggerdef(t.oid) || ' ' || t.tgenabled::text FROM pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND NOT t.tgisinternal",
           Sort.RULE,
-          "SELECT r.rulename::text, n.nspname, c.relname, pg_get_ruledef(r.oid) || ' ' || r.ev_enabled::text FROM pg_rewrite r JOIN pg_class c ON c.oid = r.ev_class JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND r.rulename <> '_RETURN' AND NOT (r.ev_enabled = 'O' AND c.relkind IN ('r', 'p'))",
+          "SELECT r.rulename::text, n.nspname, c.relname, pg_get_ruledef(r.oid) || ' ' || r.ev_enabled::text FROM pg_rewrite r JOIN pg_class c ON c.oid = r.ev_class JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND r.rulename <> '_RETURN' AND NOT (r.ev_enabled = 'O' AND c.relkind IN ('r', 'p', 'v'))",
           Sort.POLICY,
           "SELECT p.polname::text, n.nspname, c.relname, concat_ws(' ', p.polcmd::text, p.polpermissive, pg_get_expr(p.polqual, p.polrelid), pg_get_expr(p.polwithcheck, p.polrelid)) FROM pg_policy p JOIN pg_class c ON c.oid = p.polrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ?",
           Sort.ROUTINE,

@@ -665,7 +665,7 @@ class PostgresConnectorTest {
     }
 
     try (Scratch scratch = connector.scratch(access("maker"))) {
-      scratch.open(Scratch.Place.proof(9), List.of());
+      scratch.open(Scratch.Place.proof(9), List.of(), List.of());
       List<Scratch.Restored> restored = scratch.restore(sources, List.of());
       scratch.drop(Scratch.Place.proof(9));
 
@@ -766,7 +766,7 @@ class PostgresConnectorTest {
     try (TablesLooking looking = connector.look(access("looker"))) {
       structure = looking.table(FARE).orElseThrow().structure();
       try (Scratch scratch = connector.scratch(access("maker"))) {
-        scratch.open(Scratch.Place.rehearsal(3), List.of("fares", "plenzo"));
+        scratch.open(Scratch.Place.rehearsal(3), List.of("fares", "plenzo"), List.of());
         scratch.restore(
             List.of(new Scratch.Source(FARE, structure, () -> looking.allRows(FARE, List.of()))),
             List.of());

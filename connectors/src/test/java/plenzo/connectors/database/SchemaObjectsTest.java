@@ -64,6 +64,7 @@ class SchemaObjectsTest {
     "ALTER TABLE fares.stay CLUSTER ON stay_days",
     "CREATE UNLOGGED TABLE fares.scratch (code text PRIMARY KEY)",
     "CREATE POLICY own ON fares.band AS RESTRICTIVE FOR UPDATE TO PUBLIC USING (kind = 'day') WITH CHECK (amount > 1)",
+    "CREATE RULE gone AS ON DELETE TO fares.dear DO INSTEAD DELETE FROM fares.band WHERE band.code = OLD.code",
   };
 
   private EmbeddedPostgres server;
@@ -115,6 +116,29 @@ class SchemaObjectsTest {
   }
 
   @Test
+  void membersOfExtensionsAreThereWhereTablesAreRestored() throws SQLException {
+    pair.sql(
+        "site",
+        "CREATE EXTENSION citext SCHEMA fares",
+        "CREATE TABLE fares.band (code fares.citext PRIMARY KEY)");
+
+    assertThat(pair.restored("site")).isEmpty();
+  }
+
+  @Test
+  void aTablesOwnRuleIsInNobodysWay() throws SQLException {
+    pair.sql(
+        "site",
+        "CREATE TABLE fares.band (code text PRIMARY KEY, amount integer)",
+        "CREATE RULE quiet AS ON INSERT TO fares.band WHERE NEW.amount < 0 DO INSTEAD NOTHING",
+        "CREATE TABLE fares.other (code text)",
+        "CREATE RULE along AS ON DELETE TO fares.other DO ALSO DELETE FROM fares.band WHERE band.code = OLD.code");
+
+    assertThat(pair.dependents("site", "band")).containsExactly("rule on fares.other");
+    assertThat(pair.dependents("site", "other")).isEmpty();
+  }
+
+  @Test
   void whatIsSetOfATableChangesAndGoesBack() throws SQLException {
     pair.sql("site", EVERYTHING);
     pair.sql("wanted", EVERYTHING);
@@ -131,6 +155,8 @@ class SchemaObjectsTest {
         "DROP STATISTICS fares.\"pair.of\"",
         "CREATE STATISTICS fares.other (ndistinct) ON code, days FROM fares.stay",
         "CREATE OR REPLACE RULE quiet AS ON DELETE TO fares.stay DO INSTEAD NOTHING",
+        "CREATE OR REPLACE RULE gone AS ON DELETE TO fares.dear DO INSTEAD NOTHING",
+        "CREATE RULE cheap AS ON UPDATE TO fares.dear DO INSTEAD UPDATE fares.band SET amount = NEW.amount WHERE band.code = OLD.code",
         "COMMENT ON CONSTRAINT stay_code_fkey ON fares.stay IS NULL",
         "ALTER TABLE fares.stay DROP COLUMN days",
         "ALTER TABLE fares.stay ADD COLUMN days integer GENERATED ALWAYS AS (upper(during) - lower(during) + 1) STORED CHECK (days < 90)",

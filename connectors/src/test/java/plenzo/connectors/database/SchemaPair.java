@@ -22,6 +22,8 @@ import plenzo.core.table.TableOrder;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
+import plenzo.core.target.Extension;
+import plenzo.core.target.Question;
 import plenzo.core.target.RunMark;
 import plenzo.core.target.Scratch;
 import plenzo.core.target.TableCapture;
@@ -109,6 +111,14 @@ final class SchemaPair {
   List<String> uncarried(String database) {
     try (TablesLooking look = CONNECTOR.look(access(database))) {
       return look.uncarried("fares").stream().map(u -> u.shown()).toList();
+    }
+  }
+
+  /** What would break without a table of the schema. */
+  List<String> dependents(String database, String table) {
+    try (TablesLooking look = CONNECTOR.look(access(database))) {
+      return look.answer(Question.of(Question.Type.DEPENDENTS, new TableName("fares", table)))
+          .examples();
     }
   }
 
@@ -200,8 +210,13 @@ final class SchemaPair {
     Held held = held(database);
     List<Scratch.Source> tables = new ArrayList<>();
     held.tables().forEach((name, structure) -> tables.add(Scratch.Source.empty(name, structure)));
-    try (Scratch scratch = CONNECTOR.scratch(access(database))) {
-      scratch.open(Scratch.Place.proof(1), List.of());
+    List<Extension> extensions;
+    try (TablesLooking look = CONNECTOR.look(access(database))) {
+      extensions = look.extensions();
+    }
+    // by an account that works elsewhere, as it mostly does
+    try (Scratch scratch = CONNECTOR.scratch(access("postgres"))) {
+      scratch.open(Scratch.Place.proof(1), List.of(), extensions);
       try {
         scratch.restore(tables, held.objects().values());
         return scratch.otherwise(held.objects().values());

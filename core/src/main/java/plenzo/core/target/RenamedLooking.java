@@ -126,7 +126,7 @@ public final class RenamedLooking implements TablesLooking {
   }
 
   @Override
-  public Set<String> extensions() {
+  public List<Extension> extensions() {
     return there.extensions();
   }
 

@@ -23,8 +23,10 @@ public interface Scratch extends Session {
    * Makes an empty place, taking away a leftover of the same name first.
    *
    * @param schemas that are made in it
+   * @param extensions that the site's database has: made too as far as the account may, as columns
+   *     and routines use what is theirs
    */
-  void open(Place place, Collection<String> schemas);
+  void open(Place place, Collection<String> schemas, List<Extension> extensions);
 
   /** How a session is opened in the place that is open: as to any other database. */
   Access inside();

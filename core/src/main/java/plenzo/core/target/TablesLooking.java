@@ -76,8 +76,8 @@ public interface TablesLooking extends Looking, WholesLooking {
   }
 
   /** Extensions that the database has. */
-  default Set<String> extensions() {
-    return Set.of();
+  default List<Extension> extensions() {
+    return List.of();
   }
 
   Optional<TableCapture> table(TableName table);

@@ -28,6 +28,7 @@ import plenzo.core.promotion.PromotionState;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.target.Connector;
+import plenzo.core.target.Extension;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.Question;
@@ -96,7 +97,9 @@ final class CaseReading {
 
           @Override
           public Set<String> extensions() {
-            return look.tables().extensions();
+            return look.tables().extensions().stream()
+                .map(Extension::name)
+                .collect(Collectors.toSet());
           }
         });
   }

@@ -98,7 +98,7 @@ final class Copies implements AutoCloseable {
     Scratch made = targets.scratch(at);
     scratch = made;
     ats.put(at.holder(), at);
-    made.open(Scratch.Place.rehearsal(number), schemas);
+    made.open(Scratch.Place.rehearsal(number), schemas, targets.extensions(at));
     long copied = 0;
     for (Scratch.Restored r : made.restore(sources, objects)) {
       if (!r.structure().equals(there.found().get(r.table()))) {

@@ -124,7 +124,7 @@ public final class Proof {
     }
     try (Scratch scratch = c.targets().scratch(at)) {
       try {
-        scratch.open(Scratch.Place.proof(number), List.of());
+        scratch.open(Scratch.Place.proof(number), List.of(), c.targets().extensions(at));
         List<SchemaObject> objects = kept.objects();
         for (Scratch.Restored r : scratch.restore(sources, objects)) {
           if (kept.beside().containsKey(r.table())) {

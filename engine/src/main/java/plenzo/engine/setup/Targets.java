@@ -25,6 +25,7 @@ import plenzo.core.target.Access;
 import plenzo.core.target.Aside;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Connector;
+import plenzo.core.target.Extension;
 import plenzo.core.target.ItemsConnector;
 import plenzo.core.target.Looking;
 import plenzo.core.target.Mail;
@@ -33,6 +34,7 @@ import plenzo.core.target.Scratch;
 import plenzo.core.target.Session;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TablesConnector;
+import plenzo.core.target.TablesLooking;
 import plenzo.core.target.TargetFailed;
 import plenzo.core.target.TargetId;
 import plenzo.core.target.TargetIdentity;
@@ -252,6 +254,12 @@ public final class Targets {
           "Name one in the set-up of stages");
     }
     return opened(at, connector(at).change(access(at.stage().key(), at.target().changing())));
+  }
+
+  public List<Extension> extensions(At at) {
+    try (Looking look = look(at)) {
+      return look instanceof TablesLooking tables ? tables.extensions() : List.of();
+    }
   }
 
   public Scratch scratch(At at) {

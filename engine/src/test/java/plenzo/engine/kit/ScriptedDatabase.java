@@ -33,6 +33,7 @@ import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Delta;
 import plenzo.core.target.Doors;
+import plenzo.core.target.Extension;
 import plenzo.core.target.LastChange;
 import plenzo.core.target.Leftover;
 import plenzo.core.target.Probe;
@@ -755,7 +756,7 @@ public final class ScriptedDatabase implements TablesConnector {
     }
 
     @Override
-    public void open(Scratch.Place place, Collection<String> schemas) {
+    public void open(Scratch.Place place, Collection<String> schemas, List<Extension> extensions) {
       base.script.call(Script.At.SCRATCH);
       drop(place);
       Base made = new Base(name(place), base.copies);

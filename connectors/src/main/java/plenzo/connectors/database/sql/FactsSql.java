@@ -460,9 +460,9 @@ public final class FactsSql {
     return "SELECT count(*), (array_agg(e))[1:5] FROM (SELECT DISTINCT CASE c.relkind WHEN 'v' THEN 'view ' WHEN 'm' THEN 'materialized view ' ELSE 'rule on ' END || n.nspname || '.' || c.relname AS e"
         + " FROM pg_catalog.pg_depend d JOIN pg_catalog.pg_rewrite r ON d.classid = 'pg_catalog.pg_rewrite'::pg_catalog.regclass AND r.oid = d.objid JOIN pg_catalog.pg_class c ON c.oid = r.ev_class JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace"
         + where
-        + " AND (c.oid <> "
+        // its own rules go and change with it
+        + " AND c.oid <> "
         + oid
-        + " OR d.refobjsubid > 0)"
         + " UNION SELECT DISTINCT 'routine ' || n.nspname || '.' || p.proname FROM pg_catalog.pg_depend d JOIN pg_catalog.pg_proc p ON d.classid = 'pg_catalog.pg_proc'::pg_catalog.regclass AND p.oid = d.objid JOIN pg_catalog.pg_namespace n ON n.oid = p.pronamespace"
         + where
         + ") q"

@@ -21,6 +21,7 @@ public final class ObjectSql {
   private static final String CONSTRAINT = "constraint/";
   private static final String INDEX = "index/";
   private static final String DEFAULT = "default/";
+  private static final String RULE = "rule/";
 
   private ObjectSql() {}
 
@@ -112,6 +113,7 @@ public final class ObjectSql {
                         + Sql.name(column)
                         + " SET DEFAULT "
                         + value));
+    out.addAll(of(o.parts(), RULE).values());
   }
 
   private static String options(SchemaObject o) {
@@ -221,6 +223,14 @@ public final class ObjectSql {
   }
 
   private static void alterView(SchemaObject was, SchemaObject is, List<String> out) {
+    SortedMap<String, String> ruled = of(was.parts(), RULE);
+    SortedMap<String, String> rules = of(is.parts(), RULE);
+    ruled.forEach(
+        (name, definition) -> {
+          if (!definition.equals(rules.get(name))) {
+            out.add("DROP RULE " + Sql.name(name) + " ON " + plain(is));
+          }
+        });
     boolean same =
         was.body().equals(is.body())
             && of(was.parts(), OPTION).equals(of(is.parts(), OPTION))
@@ -243,6 +253,12 @@ public final class ObjectSql {
                 + (value == null ? " DROP DEFAULT" : " SET DEFAULT " + value));
       }
     }
+    rules.forEach(
+        (name, definition) -> {
+          if (!definition.equals(ruled.get(name))) {
+            out.add(definition);
+          }
+        });
   }
 
   private static void materialized(SchemaObject was, SchemaObject is, List<String> out) {

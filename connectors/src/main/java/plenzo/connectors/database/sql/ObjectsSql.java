@@ -30,6 +30,10 @@ public final class ObjectsSql {
   public static final String VIEW_INDEXES =
       "SELECT c.oid, x.relname AS name, pg_get_indexdef(x.oid) AS definition FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace JOIN pg_index i ON i.indrelid = c.oid JOIN pg_class x ON x.oid = i.indexrelid WHERE n.nspname = ? AND c.relkind = 'm'";
 
+  /** What a view does instead of, or beside, what is written to it. */
+  public static final String VIEW_RULES =
+      "SELECT c.oid, r.rulename AS name, rtrim(pg_get_ruledef(r.oid), ';') AS definition FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace JOIN pg_rewrite r ON r.ev_class = c.oid AND r.rulename <> '_RETURN' AND r.ev_enabled = 'O' WHERE n.nspname = ? AND c.relkind = 'v'";
+
   private static final String ROUTINE =
       "SELECT p.oid, n.nspname AS schema, p.proname AS name, p.prokind, oidvectortypes(p.proargtypes) AS types, pg_get_function_arguments(p.oid) AS arguments, pg_get_function_result(p.oid) AS result,"
           + comment("pg_proc", "p.oid");
@@ -105,7 +109,7 @@ public final class ObjectsSql {
    */
   public static final String NEEDS =
       "WITH mine(oid, class, id) AS ("
-          + "SELECT c.oid, 'pg_rewrite'::regclass::oid, r.oid FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace AND n.nspname = ?1 JOIN pg_rewrite r ON r.ev_class = c.oid AND r.rulename = '_RETURN' WHERE c.relkind IN ('v', 'm')"
+          + "SELECT c.oid, 'pg_rewrite'::regclass::oid, r.oid FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace AND n.nspname = ?1 JOIN pg_rewrite r ON r.ev_class = c.oid WHERE c.relkind IN ('v', 'm')"
           + " UNION ALL SELECT c.oid, 'pg_class'::regclass::oid, i.indexrelid FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace AND n.nspname = ?1 JOIN pg_index i ON i.indrelid = c.oid WHERE c.relkind = 'm'"
           + " UNION ALL SELECT c.oid, 'pg_attrdef'::regclass::oid, d.oid FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace AND n.nspname = ?1 JOIN pg_attrdef d ON d.adrelid = c.oid WHERE c.relkind = 'v'"
           + " UNION ALL SELECT c.oid, 'pg_class'::regclass::oid, c.oid FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace AND n.nspname = ?1 WHERE c.relkind IN ('v', 'm')"

@@ -91,19 +91,44 @@ public final class RowsSql {
     return "\"plenzo\".\"before_" + run + "_" + n + "\"";
   }
 
-  /** Staging: the act, the new values in their types, and the expected present values as text. */
+  /**
+   * Staging: the act, the new values in their types, and the expected present values as text.
+   * Values of a type that the application or an extension made are staged as text: the type may
+   * come with this very plan, or be exchanged by it.
+   */
   public static String createStage(String stage, Header columns) {
     StringBuilder out = new StringBuilder("CREATE UNLOGGED TABLE " + stage + " (act text");
     for (int i = 0; i < columns.names().size(); i++) {
       out.append(", n")
           .append(i)
           .append(' ')
-          .append(columns.types().get(i))
+          .append(isMade(columns, i) ? "text" : columns.types().get(i))
           .append(", e")
           .append(i)
           .append(" text");
     }
     return out.append(")").toString();
+  }
+
+  /** Whether the type is none of the server's own, which stand without their schema. */
+  private static boolean isMade(Header columns, int i) {
+    return columns.types().get(i).indexOf('.') >= 0;
+  }
+
+  /** A staged value in its type. */
+  private static String value(Header columns, int i, String stage) {
+    String value = stage + ".n" + i;
+    return isMade(columns, i) ? value + "::" + columns.types().get(i) : value;
+  }
+
+  /** A staged value as its type prints it. */
+  private static String printed(Header columns, int i, String stage) {
+    return isMade(columns, i) ? stage + ".n" + i : Sql.text(stage + ".n" + i);
+  }
+
+  /** That a key column of a row is the staged one. */
+  private static String is(String column, Header columns, int i, String stage) {
+    return (isMade(columns, i) ? Sql.text(column) : column) + " = " + stage + ".n" + i;
   }
 
   public static String copyIn(String stage) {
@@ -119,7 +144,10 @@ public final class RowsSql {
     String changed =
         at < 0
             ? ""
-            : " OR s.act = 'changed' AND s.e" + at + " IS DISTINCT FROM " + Sql.text("s.n" + at);
+            : " OR s.act = 'changed' AND s.e"
+                + at
+                + " IS DISTINCT FROM "
+                + printed(columns, at, "s");
     return "UPDATE ONLY "
         + Sql.name(table)
         + " t SET "
@@ -135,7 +163,7 @@ public final class RowsSql {
 
   private static String join(Header columns, String stage, String table) {
     return IntStream.range(0, columns.keyColumns())
-        .mapToObj(i -> table + "." + Sql.name(columns.names().get(i)) + " = " + stage + ".n" + i)
+        .mapToObj(i -> is(table + "." + Sql.name(columns.names().get(i)), columns, i, stage))
         .collect(Collectors.joining(" AND "));
   }
 
@@ -193,7 +221,7 @@ public final class RowsSql {
                 i ->
                     Sql.text("t." + Sql.name(columns.names().get(i)))
                         + " IS DISTINCT FROM "
-                        + Sql.text("s.n" + i))
+                        + Sql.text(value(columns, i, "s")))
             .collect(Collectors.joining(" OR "));
     String first = "t." + Sql.name(columns.names().get(0));
     return "SELECT count(*) FROM "
@@ -270,7 +298,7 @@ public final class RowsSql {
   /** Key columns are staged in their type, the others as text. */
   private static String staged(String column, int position, Header columns) {
     return position < columns.keyColumns()
-        ? column + " = p0.n" + position
+        ? is(column, columns, position, "p0")
         : Sql.text(column) + " = p0.e" + position;
   }
 
@@ -286,7 +314,7 @@ public final class RowsSql {
   public static String update(TableName table, Header columns, String stage) {
     String sets =
         IntStream.range(columns.keyColumns(), columns.names().size())
-            .mapToObj(i -> Sql.name(columns.names().get(i)) + " = s.n" + i)
+            .mapToObj(i -> Sql.name(columns.names().get(i)) + " = " + value(columns, i, "s"))
             .collect(Collectors.joining(", "));
     return "UPDATE ONLY "
         + Sql.name(table)
@@ -301,7 +329,7 @@ public final class RowsSql {
   public static String insert(TableName table, Header columns, String stage) {
     String values =
         IntStream.range(0, columns.names().size())
-            .mapToObj(i -> "n" + i)
+            .mapToObj(i -> value(columns, i, "s"))
             .collect(Collectors.joining(", "));
     return "INSERT INTO "
         + Sql.name(table)
@@ -311,7 +339,7 @@ public final class RowsSql {
         + values
         + " FROM "
         + stage
-        + " WHERE act = 'added'";
+        + " s WHERE s.act = 'added'";
   }
 
   /** Restores rows with every column named, identity values included. */
