@@ -214,6 +214,13 @@ final class SwitchTransaction {
     }
   }
 
+  private List<Column> columns(TableName table) throws SQLException {
+    return new CatalogReader(connection)
+        .table(table)
+        .map(t -> t.structure().columns())
+        .orElse(List.of());
+  }
+
   private void write(long run, TablesDelta delta, Watch watch) throws SQLException {
     List<TablesDelta.Staged> staged = delta.staged();
     for (int n = 0; n < staged.size(); n++) {
@@ -223,6 +230,7 @@ final class SwitchTransaction {
         execute(
             RowsSql.keepBefore(
                 s.table().table(),
+                s.table().present().columns(),
                 s.rows().columns(),
                 RowsSql.stage(run, n),
                 RowsSql.before(run, n)));
@@ -233,7 +241,8 @@ final class SwitchTransaction {
       Header header = staged.get(r.from()).rows().columns();
       String before = RowsSql.before(run, staged.size() + n);
       execute("DROP TABLE IF EXISTS " + before);
-      execute(RowsSql.keepReached(r, header, RowsSql.stage(run, r.from()), before));
+      execute(
+          RowsSql.keepReached(r, columns(r.table()), header, RowsSql.stage(run, r.from()), before));
     }
     SwitchSql structure = new SwitchSql(delta, n -> RowsSql.stage(run, n));
     BesideWork beside = new BesideWork(connection, run);
@@ -245,7 +254,12 @@ final class SwitchTransaction {
     }
     each(structure.before(), watch);
     long done = 0;
+    Set<Integer> early = structure.early();
     for (int n = staged.size() - 1; n >= 0; n--) {
+      if (early.contains(n)) {
+        done += staged.get(n).rows().removed();
+        continue;
+      }
       done = rows(run, staged.get(n), n, "removed", RowsSql::delete, watch, done);
     }
     // what rows of a table point at is there before they are written

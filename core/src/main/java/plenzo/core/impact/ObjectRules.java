@@ -193,7 +193,9 @@ final class ObjectRules {
         Question.Answer a =
             impact
                 .target()
-                .answer(Question.holdingLabels(c.table(), column.name(), column.type(), gone));
+                .answer(
+                    Question.holdingLabels(c.table(), column.name(), column.type(), gone)
+                        .without(written(impact, c)));
         if (a.count() > 0) {
           found.accept(
               Finding.of(
@@ -218,6 +220,14 @@ final class ObjectRules {
         }
       }
     }
+  }
+
+  /** Rows that go with the plan, or get another value. */
+  private static Question.Tuples written(ImpactCase impact, ObjectDelta.Column c) {
+    return impact
+        .delta(c.table())
+        .flatMap(t -> Unheld.filled(t, c.column()))
+        .orElse(Question.Tuples.NONE);
   }
 
   private static Finding otherwiseTyped(ObjectDelta o) {

@@ -171,7 +171,7 @@ public record Unheld(
   }
 
   /** Keys of the present rows that are removed, or whose column is written. */
-  private static Optional<Tuples> filled(TablesDelta.TableDelta t, String column) {
+  static Optional<Tuples> filled(TablesDelta.TableDelta t, String column) {
     return t.writes().stream().anyMatch(r -> r.columns().position(column) >= 0)
         ? PlannedRows.touched(t)
         : PlannedRows.removed(t);

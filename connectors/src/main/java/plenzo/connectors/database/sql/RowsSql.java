@@ -9,6 +9,7 @@ import plenzo.core.component.TableName;
 import plenzo.core.records.Header;
 import plenzo.core.records.KeyType;
 import plenzo.core.records.RowCondition;
+import plenzo.core.table.Column;
 import plenzo.core.target.Question;
 import plenzo.core.target.TablesDelta;
 
@@ -239,10 +240,18 @@ public final class RowsSql {
         + " END";
   }
 
-  public static String keepBefore(TableName table, Header columns, String stage, String before) {
+  /**
+   * The rows as they were.
+   *
+   * @param present the table's columns; those of a type that may go with this plan are kept as text
+   */
+  public static String keepBefore(
+      TableName table, List<Column> present, Header columns, String stage, String before) {
     return "CREATE TABLE "
         + before
-        + " AS SELECT t.* FROM ONLY "
+        + " AS SELECT "
+        + kept(present)
+        + " FROM ONLY "
         + Sql.name(table)
         + " t JOIN "
         + stage
@@ -252,13 +261,31 @@ public final class RowsSql {
 
   /** Rows that the database will change with those that are removed. */
   public static String keepReached(
-      TablesDelta.Reached reached, Header columns, String stage, String before) {
+      TablesDelta.Reached reached,
+      List<Column> present,
+      Header columns,
+      String stage,
+      String before) {
     return "CREATE TABLE "
         + before
-        + " AS SELECT t.* FROM ONLY "
+        + " AS SELECT "
+        + kept(present)
+        + " FROM ONLY "
         + Sql.name(reached.table())
         + " t WHERE "
         + reaches(reached, reached.path().size() - 1, "t", columns, stage);
+  }
+
+  private static String kept(List<Column> present) {
+    return present.stream()
+        .map(
+            c -> {
+              String name = Sql.name(c.name());
+              return c.type().indexOf('.') < 0
+                  ? "t." + name
+                  : Sql.text("t." + name) + " AS " + name;
+            })
+        .collect(Collectors.joining(", "));
   }
 
   private static String reaches(

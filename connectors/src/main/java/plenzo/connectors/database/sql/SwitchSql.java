@@ -6,11 +6,14 @@ import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 import java.util.function.IntFunction;
 import java.util.stream.IntStream;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
+import plenzo.core.object.ObjectDelta;
+import plenzo.core.object.SchemaObject;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.StructureChange;
@@ -70,11 +73,78 @@ public final class SwitchSql {
           .filter(c -> c.act() != Act.DROP_COLUMN && c.act() != Act.ADD_COMPUTED)
           .forEach(c -> add(c, out));
     }
+    out.addAll(unlabelling());
     out.addAll(objects.exchanged());
     structure.stream().filter(c -> c.act() == Act.ADD_COMPUTED).forEach(c -> add(c, out));
     structure.stream().filter(c -> c.act() == Act.DROP_COLUMN).forEach(c -> add(c, out));
     out.addAll(loosening());
     return out;
+  }
+
+  /** Columns that have an enumeration some of whose labels go. */
+  private List<ObjectDelta.Column> losing() {
+    return delta.objects().stream()
+        .filter(o -> !o.columns().isEmpty() && o.was().sort() == SchemaObject.Sort.ENUM)
+        .filter(o -> !o.becomes().shape().containsAll(o.was().shape()))
+        .flatMap(o -> o.columns().stream())
+        .toList();
+  }
+
+  private IntStream staged(TableName table) {
+    List<TablesDelta.Staged> staged = delta.staged();
+    return IntStream.range(0, staged.size())
+        .filter(n -> staged.get(n).table().table().equals(table))
+        .filter(n -> staged.get(n).table().present() != null);
+  }
+
+  private boolean isKey(int n, String column) {
+    TablesDelta.Staged s = delta.staged().get(n);
+    int at = s.rows().columns().position(column);
+    return at >= 0 && at < s.rows().columns().keyColumns() || inPrimary(s, column);
+  }
+
+  /** Sets whose rows go before the types are exchanged: their keys hold a label that goes. */
+  public Set<Integer> early() {
+    Set<Integer> out = new TreeSet<>();
+    for (ObjectDelta.Column c : losing()) {
+      staged(c.table())
+          .filter(n -> isKey(n, c.column()) && delta.staged().get(n).rows().removed() > 0)
+          .forEach(out::add);
+    }
+    return out;
+  }
+
+  /** Labels that go are in no row any more when their type is exchanged. */
+  private List<String> unlabelling() {
+    List<String> out = new ArrayList<>();
+    early()
+        .forEach(
+            n -> {
+              TablesDelta.Staged s = delta.staged().get(n);
+              out.add(RowsSql.delete(s.table().table(), s.rows().columns(), stage.apply(n)));
+            });
+    for (ObjectDelta.Column c : losing()) {
+      List<String> emptied =
+          staged(c.table())
+              .filter(n -> !isKey(n, c.column()) && writes(delta.staged().get(n), c.column()))
+              .mapToObj(
+                  n ->
+                      RowsSql.empty(
+                          c.table(),
+                          c.column(),
+                          delta.staged().get(n).rows().columns(),
+                          stage.apply(n)))
+              .toList();
+      if (!emptied.isEmpty() && isNotNull(c)) {
+        out.add(notNull(c.table(), c.column(), "DROP"));
+      }
+      out.addAll(emptied);
+    }
+    return out;
+  }
+
+  private static boolean isNotNull(ObjectDelta.Column c) {
+    return c.structure().column(c.column()).orElseThrow().notNull();
   }
 
   private void add(StructureChange c, List<String> out) {
@@ -196,6 +266,10 @@ public final class SwitchSql {
 
   public List<String> after() {
     List<String> out = new ArrayList<>(tightening());
+    losing().stream()
+        .filter(SwitchSql::isNotNull)
+        .filter(c -> staged(c.table()).anyMatch(n -> !isKey(n, c.column())))
+        .forEach(c -> out.add(notNull(c.table(), c.column(), "SET")));
     for (StructureChange c : delta.structure(StructureChange.Phase.BEFORE_ROWS)) {
       if (!emptying(c).isEmpty()
           && Objects.requireNonNull(c.before()).notNull()
@@ -211,10 +285,14 @@ public final class SwitchSql {
   }
 
   private static String notNull(StructureChange c, String verb) {
+    return notNull(c.table(), c.name(), verb);
+  }
+
+  private static String notNull(TableName table, String column, String verb) {
     return "ALTER TABLE "
-        + Sql.name(c.table())
+        + Sql.name(table)
         + " ALTER COLUMN "
-        + Sql.name(c.name())
+        + Sql.name(column)
         + " "
         + verb
         + " NOT NULL";
@@ -242,15 +320,17 @@ public final class SwitchSql {
         .toList();
   }
 
+  private static boolean inPrimary(TablesDelta.Staged s, String column) {
+    return Objects.requireNonNull(s.table().present())
+        .primaryKey()
+        .map(Constraint::columns)
+        .orElse(List.of())
+        .contains(column);
+  }
+
   /** Whether values go or are written anew; a key's column cannot be emptied. */
   private static boolean writes(TablesDelta.Staged s, String column) {
-    boolean key =
-        Objects.requireNonNull(s.table().present())
-            .primaryKey()
-            .map(Constraint::columns)
-            .orElse(List.of())
-            .contains(column);
-    return !key
+    return !inPrimary(s, column)
         && (s.rows().removed() > 0
             || s.rows().changed() > 0 && s.rows().columns().position(column) >= 0);
   }
