@@ -70,8 +70,7 @@ final class UncarriedReader {
               + EarlySql.NAME
               + "'",
           Sort.STORAGE,
-          "SELECT '', n.nspname, c.relname, s.settings FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace CROSS JOIN LATERAL (SELECT concat_ws(' ', (SELECT 'in ' || ts.spcname FROM pg_tablespace ts WHERE ts.oid = c.reltablespace), (SELECT 'by ' || am.amname FROM pg_am am WHERE am.oid = c.relam AND am.amname <> 'heap'),"
-              + " (SELECT string_agg(concat_ws(' ', a.attname, a.attoptions::text, CASE WHEN a.attstorage <> y.typstorage THEN a.attstorage END), ', ' ORDER BY a.attname) FROM pg_attribute a JOIN pg_type y ON y.oid = a.atttypid WHERE a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped AND (a.attoptions IS NOT NULL OR a.attstorage <> y.typstorage))) AS settings) s"
+          "SELECT '', n.nspname, c.relname, s.settings FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace CROSS JOIN LATERAL (SELECT concat_ws(' ', (SELECT 'in ' || ts.spcname FROM pg_tablespace ts WHERE ts.oid = c.reltablespace), (SELECT 'by ' || am.amname FROM pg_am am WHERE am.oid = c.relam AND am.amname <> 'heap')) AS settings) s"
               + " WHERE n.nspname = ? AND c.relkind IN ('r', 'p') AND s.settings <> ''",
           Sort.PUBLICATION,
           "SELECT p.pubname::text, n.nspname, c.relname, '' FROM pg_publication_rel r JOIN pg_publication p ON p.oid = r.prpubid JOIN pg_class c ON c.oid = r.prrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ?",

@@ -24,7 +24,7 @@ final class Judge {
           + " UNION ALL SELECT 'rule ' || pg_get_ruledef(r.oid) FROM pg_rewrite r JOIN pg_class c ON c.oid = r.ev_class WHERE c.relnamespace = "
           + NS
           + " AND r.rulename <> '_RETURN'"
-          + " UNION ALL SELECT 'set ' || c.relname || ' ' || c.relreplident::text || ' ' || (SELECT string_agg(a.attname || coalesce(a.attstattarget, -1), ',' ORDER BY a.attname) FROM pg_attribute a WHERE a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped) || coalesce((SELECT string_agg(pg_get_statisticsobjdef(s.oid), ',' ORDER BY s.stxname) FROM pg_statistic_ext s WHERE s.stxrelid = c.oid), '') FROM pg_class c WHERE c.relkind = 'r' AND c.relnamespace = "
+          + " UNION ALL SELECT 'set ' || c.relname || ' ' || c.relreplident::text || ' ' || (SELECT string_agg(concat_ws(' ', a.attname || coalesce(a.attstattarget, -1), a.attstorage, a.attcompression, a.attoptions::text), ',' ORDER BY a.attname) FROM pg_attribute a WHERE a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped) || coalesce((SELECT string_agg(pg_get_statisticsobjdef(s.oid), ',' ORDER BY s.stxname) FROM pg_statistic_ext s WHERE s.stxrelid = c.oid), '') FROM pg_class c WHERE c.relkind = 'r' AND c.relnamespace = "
           + NS
           + " UNION ALL SELECT 'said ' || o.what || ' ' || d.description FROM (SELECT 'pg_constraint'::regclass AS cat, k.oid, k.conname::text AS what FROM pg_constraint k UNION ALL SELECT 'pg_class'::regclass, c.oid, c.relname::text FROM pg_class c WHERE c.relkind = 'i') o JOIN pg_description d ON d.classoid = o.cat AND d.objoid = o.oid AND d.objsubid = 0 AND EXISTS (SELECT 1 FROM pg_class x WHERE x.relnamespace = "
           + NS

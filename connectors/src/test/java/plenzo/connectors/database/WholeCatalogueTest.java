@@ -104,7 +104,6 @@ class WholeCatalogueTest {
         "CREATE TYPE fares.shell|type fares.shell",
         "CREATE AGGREGATE fares.moving(numeric) (SFUNC = numeric_add, STYPE = numeric, MSFUNC = numeric_add, MINVFUNC = numeric_sub, MSTYPE = numeric)|routine fares.moving(numeric)",
         "CREATE POLICY own ON fares.band USING (true)|policy/fares.band.own",
-        "ALTER TABLE fares.band ALTER COLUMN code SET STORAGE EXTERNAL|storage settings of fares.band",
         "CREATE PUBLICATION out FOR TABLE fares.band|publication out of fares.band",
         "CREATE OPERATOR fares.=== (LEFTARG = text, RIGHTARG = text, FUNCTION = texteq)|operator fares.===(pg_catalog.text,pg_catalog.text)",
         "CREATE OPERATOR FAMILY fares.fam USING btree|operator family fares.fam USING btree",
@@ -128,6 +127,9 @@ class WholeCatalogueTest {
         "CREATE RULE quiet AS ON DELETE TO fares.band DO INSTEAD NOTHING|rule/quiet",
         "ALTER TABLE fares.band SET (fillfactor = 70)|option/fillfactor",
         "ALTER TABLE fares.band ALTER COLUMN code SET STATISTICS 500|statistics target/code",
+        "ALTER TABLE fares.band ALTER COLUMN code SET STORAGE EXTERNAL|storage/code",
+        "ALTER TABLE fares.band ALTER COLUMN code SET COMPRESSION pglz|compression/code",
+        "ALTER TABLE fares.band ALTER COLUMN code SET (n_distinct = 7)|n_distinct/code",
         "ALTER TABLE fares.band SET UNLOGGED|logged",
         "CLUSTER fares.band USING band_pkey|clustered",
         "ALTER TABLE fares.band REPLICA IDENTITY FULL|replica identity",
@@ -156,6 +158,15 @@ class WholeCatalogueTest {
     assertThat(beside()).isNotEqualTo(before);
 
     assertThat(beside()).containsOnlyKeys("trigger/fares.band.audit", "routine/fares.watch()");
+  }
+
+  @Test
+  void aViewsRulesAreCarriedWithIt() throws SQLException {
+    sql("CREATE VIEW fares.seen AS SELECT code FROM fares.band");
+    Map<String, String> before = beside();
+    sql("CREATE RULE quiet AS ON INSERT TO fares.seen DO INSTEAD NOTHING");
+
+    assertThat(beside()).containsOnlyKeys("view/fares.seen").isNotEqualTo(before);
   }
 
   @Test

@@ -120,9 +120,11 @@ public record Renaming(Map<TableName, Map<String, String>> columns) {
 
   /** A rule's text is the server's own. */
   private static Setting setting(Setting s, Map<String, String> own) {
-    if (s.name().startsWith(Setting.TARGET)) {
-      String column = s.name().substring(Setting.TARGET.length());
-      return new Setting(Setting.TARGET + own.getOrDefault(column, column), s.value());
+    for (String sort : Setting.OF_COLUMN) {
+      if (s.name().startsWith(sort)) {
+        String column = s.name().substring(sort.length());
+        return new Setting(sort + own.getOrDefault(column, column), s.value());
+      }
     }
     return s.name().startsWith(Setting.STATISTICS)
         ? new Setting(s.name(), text(s.value(), own))

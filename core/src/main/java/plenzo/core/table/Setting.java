@@ -1,5 +1,6 @@
 package plenzo.core.table;
 
+import java.util.List;
 import plenzo.core.json.Json;
 
 /**
@@ -11,6 +12,9 @@ import plenzo.core.json.Json;
  *   <li>{@code replica identity}: {@code full}, {@code nothing} or {@code index NAME};
  *   <li>{@code clustered} with the name of an index;
  *   <li>{@code statistics target/COLUMN} with a number;
+ *   <li>{@code storage/COLUMN} ({@code plain}, {@code external}, {@code extended}, {@code main})
+ *       and {@code compression/COLUMN}, where they are not what the type has;
+ *   <li>{@code n_distinct/COLUMN} and {@code n_distinct_inherited/COLUMN};
  *   <li>{@code statistics/SCHEMA.NAME} and {@code rule/NAME} with the server's own statement;
  *   <li>{@code comment/constraint/NAME} and {@code comment/index/NAME} with a text.
  * </ul>
@@ -21,10 +25,16 @@ public record Setting(String name, String value) {
   public static final String REPLICA_IDENTITY = "replica identity";
   public static final String CLUSTERED = "clustered";
   public static final String TARGET = "statistics target/";
+  public static final String STORAGE = "storage/";
+  public static final String COMPRESSION = "compression/";
   public static final String STATISTICS = "statistics/";
   public static final String RULE = "rule/";
   public static final String CONSTRAINT_COMMENT = "comment/constraint/";
   public static final String INDEX_COMMENT = "comment/index/";
+
+  /** What is set of one column, by what its name begins with. */
+  public static final List<String> OF_COLUMN =
+      List.of(TARGET, STORAGE, COMPRESSION, "n_distinct/", "n_distinct_inherited/");
 
   Json toJson() {
     return Json.object("name", name, "value", value);

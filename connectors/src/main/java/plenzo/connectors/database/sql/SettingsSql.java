@@ -29,6 +29,10 @@ public final class SettingsSql {
           + " UNION ALL SELECT t.oid, 'replica identity', CASE t.relreplident WHEN 'f' THEN 'full' WHEN 'n' THEN 'nothing' ELSE 'index ' || (SELECT x.relname FROM pg_index i JOIN pg_class x ON x.oid = i.indexrelid WHERE i.indrelid = t.oid AND i.indisreplident) END FROM t WHERE t.relreplident <> 'd'"
           + " UNION ALL SELECT t.oid, 'clustered', x.relname::text FROM t JOIN pg_index i ON i.indrelid = t.oid AND i.indisclustered JOIN pg_class x ON x.oid = i.indexrelid"
           + " UNION ALL SELECT t.oid, 'statistics target/' || a.attname, a.attstattarget::text FROM t JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum > 0 AND NOT a.attisdropped AND a.attstattarget >= 0"
+          + " UNION ALL SELECT t.oid, 'storage/' || a.attname, CASE a.attstorage WHEN 'p' THEN 'plain' WHEN 'e' THEN 'external' WHEN 'x' THEN 'extended' ELSE 'main' END FROM t JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum > 0 AND NOT a.attisdropped JOIN pg_type y ON y.oid = a.atttypid AND y.typstorage <> a.attstorage"
+          // a column of the catalogue since PostgreSQL 14
+          + " UNION ALL SELECT q.id, 'compression/' || q.attname, CASE q.how WHEN 'p' THEN 'pglz' ELSE 'lz4' END FROM (SELECT t.oid AS id, a.attname, to_jsonb(a) ->> 'attcompression' AS how FROM t JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum > 0 AND NOT a.attisdropped AND a.attlen < 0) q WHERE q.how <> ''"
+          + " UNION ALL SELECT t.oid, split_part(o, '=', 1) || '/' || a.attname, substr(o, strpos(o, '=') + 1) FROM t JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum > 0 AND NOT a.attisdropped, unnest(a.attoptions) o"
           + " UNION ALL SELECT t.oid, 'statistics/' || "
           + part("n.nspname::text")
           + " || '.' || "
@@ -76,6 +80,28 @@ public final class SettingsSql {
               + " SET STATISTICS "
               + (value == null ? -1 : Integer.parseInt(value)));
     }
+    if (name.startsWith(Setting.STORAGE)) {
+      return List.of(storage(table, name.substring(Setting.STORAGE.length()), value));
+    }
+    if (name.startsWith(Setting.COMPRESSION)) {
+      return List.of(
+          alter
+              + "ALTER COLUMN "
+              + Sql.name(name.substring(Setting.COMPRESSION.length()))
+              + " SET COMPRESSION "
+              + (value == null ? "DEFAULT" : value.equals("lz4") ? "lz4" : "pglz"));
+    }
+    if (name.startsWith("n_distinct")) {
+      int at = name.indexOf('/');
+      String option = Sql.name(name.substring(0, at));
+      return List.of(
+          alter
+              + "ALTER COLUMN "
+              + Sql.name(name.substring(at + 1))
+              + (value == null
+                  ? " RESET (" + option + ")"
+                  : " SET (" + option + " = " + Sql.literal(value).strip() + ")"));
+    }
     if (name.startsWith(Setting.STATISTICS)) {
       String drop =
           "DROP STATISTICS IF EXISTS "
@@ -104,6 +130,30 @@ public final class SettingsSql {
                     new TableName(table.schema(), name.substring(Setting.INDEX_COMMENT.length())))
                 + " IS "
                 + text);
+  }
+
+  /** Before PostgreSQL 16 what the type has must be asked for. */
+  private static String storage(TableName table, String column, @Nullable String value) {
+    if (value != null) {
+      return "ALTER TABLE "
+          + Sql.name(table)
+          + " ALTER COLUMN "
+          + Sql.name(column)
+          + " SET STORAGE "
+          + switch (value) {
+            case "plain" -> "PLAIN";
+            case "external" -> "EXTERNAL";
+            case "main" -> "MAIN";
+            default -> "EXTENDED";
+          };
+    }
+    String body =
+        "BEGIN EXECUTE (SELECT pg_catalog.format('ALTER TABLE %s ALTER COLUMN %I SET STORAGE %s', a.attrelid::pg_catalog.regclass, a.attname, CASE y.typstorage WHEN 'p' THEN 'PLAIN' WHEN 'e' THEN 'EXTERNAL' WHEN 'x' THEN 'EXTENDED' ELSE 'MAIN' END) FROM pg_catalog.pg_attribute a JOIN pg_catalog.pg_type y ON y.oid = a.atttypid WHERE a.attrelid = "
+            + Sql.literal(Sql.name(table))
+            + "::pg_catalog.regclass AND a.attname = "
+            + Sql.literal(column)
+            + "); END";
+    return "DO " + Sql.literal(body).strip();
   }
 
   /** A storage parameter, those of the table's long values behind a dot. */
