@@ -7,6 +7,7 @@ import java.util.TreeMap;
 import org.awaitility.Awaitility;
 import plenzo.core.check.ContentCheck;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.keeping.Kept;
 import plenzo.core.person.Person;
 import plenzo.core.plan.Plan;
@@ -205,16 +206,33 @@ final class EngineWorld implements AutoCloseable {
    * gone there is ticked as a removal.
    */
   Version sealEverything(String number) {
+    return sealAll(number, /* rows= */ true);
+  }
+
+  /** The same without rows. */
+  Version sealStructures(String number) {
+    return sealAll(number, /* rows= */ false);
+  }
+
+  private Version sealAll(String number, boolean rows) {
     var begun = engine.drafts().start(ines, "fares", null);
     List<Adoption.Pick> all =
         engine.sources().against(ines, "fares", DEVELOPMENT, begun.from()).components().stream()
             .filter(c -> List.of("new", "changed").contains(c.state()) && c.problem().isEmpty())
+            .filter(c -> rows || c.key().kind() != Kind.RECORDS)
             .map(c -> new Adoption.Pick(c.key(), null, /* generatedKeyConfirmed= */ true))
             .toList();
     engine.drafts().add(ines, begun.id(), DEVELOPMENT, all);
     engine.drafts().removals(ines, begun.id(), engine.drafts().check(ines, begun.id()).gone());
     engine.drafts().check(ines, begun.id());
     return engine.drafts().seal(ines, begun.id(), said(number, "Everything"));
+  }
+
+  /** Every structure that a site has. */
+  List<String> structures(SiteKey site) {
+    return engine.adoption().candidates(ines, "fares", site).candidates().stream()
+        .map(c -> c.component().toString())
+        .toList();
   }
 
   /** What is said of a version that nothing special is said of. */

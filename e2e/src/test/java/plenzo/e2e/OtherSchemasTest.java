@@ -6,8 +6,11 @@ import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import java.util.zip.GZIPInputStream;
@@ -15,6 +18,7 @@ import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Tag;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
@@ -166,17 +170,21 @@ class OtherSchemasTest {
   private void made(String database, Schema schema) throws IOException, InterruptedException {
     databases.cluster.sql("postgres", "ALTER ROLE " + database + "_change SUPERUSER");
     for (String path : schema.scripts()) {
-      server.tool(
-          Map.of("PGOPTIONS", "-c search_path=fares,public -c role=" + database + "_change"),
-          "psql",
-          database,
-          "-q",
-          "-v",
-          "ON_ERROR_STOP=1",
-          "-f",
-          script(path).toString());
+      play(database, script(path));
     }
     databases.cluster.sql("postgres", "ALTER ROLE " + database + "_change NOSUPERUSER");
+  }
+
+  private void play(String database, Path script) {
+    server.tool(
+        Map.of("PGOPTIONS", "-c search_path=fares,public -c role=" + database + "_change"),
+        "psql",
+        database,
+        "-q",
+        "-v",
+        "ON_ERROR_STOP=1",
+        "-f",
+        script.toString());
   }
 
   /** The structures in the words of the server's own tool. */
@@ -192,11 +200,69 @@ class OtherSchemasTest {
         .replaceAll(NOT_CARRIED, "");
   }
 
+  /** Columns that a script made anew stand last there, and where they stood here. */
+  private String columnsSorted(String database) throws IOException {
+    return Pattern.compile("(?<=CREATE TABLE [^\\n]{1,80} \\(\\n).*?(?=\\n\\);)", Pattern.DOTALL)
+        .matcher(dumped(database))
+        .replaceAll(
+            m ->
+                Matcher.quoteReplacement(
+                    m.group()
+                        .lines()
+                        .map(l -> l.replaceFirst(",$", ""))
+                        .sorted()
+                        .collect(Collectors.joining("\n"))));
+  }
+
   private static List<String> blockers(Promotion p) {
     return p.findings().stream()
         .filter(f -> f.severity() == Finding.Severity.BLOCKER)
         .map(Finding::sentence)
         .toList();
+  }
+
+  /** Each table that has rows, with a sum over all of them. */
+  private List<String> rows(String database) {
+    List<String> out = new ArrayList<>();
+    for (String table :
+        databases.cluster.query(
+            database,
+            "SELECT quote_ident(tablename) FROM pg_tables WHERE schemaname = 'fares' ORDER BY 1")) {
+      out.addAll(
+          databases.cluster.query(
+              database,
+              "SELECT '"
+                  + table
+                  + "', count(*), md5(string_agg(md5(t::text), '' ORDER BY md5(t::text))) FROM fares."
+                  + table
+                  + " t HAVING count(*) > 0"));
+    }
+    return out;
+  }
+
+  @Test
+  void everyRowOfAMeasuringProgramComesToo() throws Exception {
+    String folder = "zabbix-server-pgsql/usr/share/zabbix-server-pgsql/";
+    made(
+        "development",
+        Schema.of(
+            "measurements",
+            folder + "schema.sql.gz",
+            folder + "images.sql.gz",
+            folder + "data.sql.gz"));
+    try (EngineWorld world =
+        new EngineWorld(databases.nextCase(), databases.cluster.port(), RunListener.NOBODY)) {
+      world.adopt(List.of());
+      world.sealEverything("1.1.0");
+      Promotion p = world.promotion("1.1.0");
+      assertThat(blockers(p)).isEmpty();
+
+      Run run = world.run(p);
+
+      assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+      assertThat(dumped("production")).isEqualTo(dumped("development"));
+      assertThat(rows("production")).hasSizeGreaterThan(60).isEqualTo(rows("development"));
+    }
   }
 
   @ParameterizedTest
@@ -235,5 +301,102 @@ class OtherSchemasTest {
       assertThat(back.state()).as(back.sentence()).isEqualTo(RunState.DONE);
       assertThat(dumped("production")).isEqualTo(empty);
     }
+  }
+
+  /**
+   * Versions of the address server's schema, each with the script that makes it of the one before.
+   */
+  private List<String> addressVersions() throws IOException, InterruptedException {
+    String all =
+        Files.readString(script("kea-admin/usr/share/kea/scripts/pgsql/dhcpdb_create.pgsql"));
+    List<String> out = new ArrayList<>();
+    int at = all.indexOf("UPDATE schema_version");
+    while (at >= 0) {
+      int end = all.indexOf(';', at) + 1;
+      out.add(all.substring(0, end) + "\nCOMMIT;\n");
+      at = all.indexOf("UPDATE schema_version", end);
+    }
+    return out;
+  }
+
+  private void made(String database, String sql) throws IOException {
+    Path file = Files.writeString(ROOT.resolve("made.sql"), sql);
+    play(database, file);
+  }
+
+  @Test
+  void anAddressServerFromTheOldestToTheNewest() throws Exception {
+    List<String> versions = addressVersions();
+    String used =
+        "INSERT INTO lease4 (address, valid_lifetime, expire, subnet_id, state) VALUES (1, 60, '2026-01-01', 1, 0), (2, 60, '2026-01-01', 2, 1);"
+            + "INSERT INTO lease6 (address, valid_lifetime, expire, subnet_id, pref_lifetime, lease_type, iaid, prefix_len, state) VALUES ('2001:db8::1', 60, '2026-01-01', 1, 30, 0, 7, 128, 0);";
+    upgraded(
+        versions.get(0) + used,
+        versions.get(versions.size() - 1),
+        "INSERT INTO lease4 (address, valid_lifetime, expire, subnet_id, state) VALUES (3, 60, now(), 1, 0)",
+        "SELECT address, valid_lifetime, subnet_id FROM lease4 ORDER BY address");
+  }
+
+  @Test
+  void aNameServerFromTheOldestStepToTheNewest() throws Exception {
+    String folder = "pdns-backend-pgsql/usr/share/pdns-backend-pgsql/schema/";
+    String older =
+        Files.readString(script(folder + "schema.pgsql.sql"))
+            + "; ALTER TABLE domains DROP COLUMN options, DROP COLUMN catalog, ALTER COLUMN type TYPE varchar(6), ALTER COLUMN notified_serial TYPE integer;"
+            + " ALTER TABLE cryptokeys DROP COLUMN published; ALTER TABLE records ADD COLUMN change_date integer, ALTER COLUMN id TYPE integer;";
+    StringBuilder steps = new StringBuilder(older);
+    for (String step :
+        List.of("3.4.0_to_4.1.0", "4.1.0_to_4.2.0", "4.2.0_to_4.3.0", "4.3.0_to_4.7.0")) {
+      steps.append(Files.readString(script(folder + step + "_schema.pgsql.sql")));
+    }
+    upgraded(
+        older
+            + "INSERT INTO domains (name, type) VALUES ('a.example', 'NATIVE'), ('b.example', 'MASTER');"
+            + "INSERT INTO records (domain_id, name, type, content, change_date) SELECT id, name, 'SOA', 'x', 7 FROM domains;",
+        steps.toString(),
+        "INSERT INTO records (domain_id, name, type, content) SELECT max(id), 'c.example', 'SOA', 'x' FROM domains",
+        "SELECT id, domain_id, name, content FROM records ORDER BY id");
+  }
+
+  /**
+   * What people filled in an old schema is kept when it becomes the new one, and when it goes back.
+   *
+   * @param older what the site has, with rows
+   * @param insert what the program itself writes into the new one
+   * @param rows read the same in both
+   */
+  private void upgraded(String older, String newer, String insert, String rows) throws Exception {
+    made("production", older);
+    made("development", newer);
+    String before = columnsSorted("production");
+    try (EngineWorld world =
+        new EngineWorld(databases.nextCase(), databases.cluster.port(), RunListener.NOBODY)) {
+      world.adopt(world.structures(EngineMain.SITE));
+      world.sealStructures("1.1.0");
+      List<String> held = queried(rows);
+      Promotion p = world.promotion("1.1.0");
+      assertThat(blockers(p)).isEmpty();
+
+      Run run = world.run(p);
+
+      assertThat(run.state()).as(run.sentence()).isEqualTo(RunState.DONE);
+      assertThat(columnsSorted("production")).isEqualTo(columnsSorted("development"));
+      assertThat(queried(rows)).isEqualTo(held);
+      databases.as("production", "SET search_path = fares; " + insert);
+      List<String> more = queried(rows);
+
+      Promotion back = world.compared(world.goBack(world.way(Plan.Way.EARLIER_VERSION)).number());
+      assertThat(blockers(back)).isEmpty();
+      Run returned = world.run(back);
+
+      assertThat(returned.state()).as(returned.sentence()).isEqualTo(RunState.DONE);
+      assertThat(columnsSorted("production")).isEqualTo(before);
+      assertThat(queried(rows)).isEqualTo(more);
+    }
+  }
+
+  private List<String> queried(String rows) {
+    return databases.cluster.query(
+        "production", "SELECT * FROM (" + rows.replaceAll("FROM (\\w+)", "FROM fares.$1") + ") q");
   }
 }

@@ -201,7 +201,7 @@ public record StructureChange(
       TableStructure r,
       List<Column> remade,
       List<StructureChange> out) {
-    for (Column c : r.columns()) {
+    for (Column c : r.inOrder()) {
       Column before = p.column(c.name()).orElse(null);
       if (before == null) {
         if (!created) {

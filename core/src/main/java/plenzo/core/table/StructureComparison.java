@@ -2,6 +2,7 @@ package plenzo.core.table;
 
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -178,9 +179,16 @@ public record StructureComparison(
             constraints,
             indexes,
             comment.isEmpty() ? null : comment.get(0),
-            present.order().isEmpty() ? incoming.order() : present.order(),
+            order(present, incoming),
             settings);
     return new StructureComparison(worst(merge.differences), result, merge.differences);
+  }
+
+  /** What stands keeps its place; what comes stands behind it as it stands where it comes from. */
+  private static List<String> order(TableStructure present, TableStructure incoming) {
+    Set<String> out = new LinkedHashSet<>(present.order());
+    out.addAll(incoming.order());
+    return List.copyOf(out);
   }
 
   private static List<String> texts(@Nullable String text) {

@@ -44,6 +44,30 @@ class StructureComparisonTest {
   }
 
   @Test
+  void whatComesStandsBehindWhatIsThereAsItStoodWhereItComesFrom() {
+    TableStructure present =
+        table(column("z", "text", false), column("a", "text", false)).ordered(List.of("z", "a"));
+    TableStructure incoming =
+        table(
+                column("a", "text", false),
+                column("fresh", "text", false),
+                column("early", "text", false),
+                column("z", "text", false))
+            .ordered(List.of("a", "fresh", "early", "z"));
+
+    TableStructure result =
+        StructureComparison.of(TableStructure.EMPTY, present, incoming, Set.of(), Map.of())
+            .result();
+
+    assertThat(result.inOrder())
+        .extracting(Column::name)
+        .containsExactly("z", "a", "fresh", "early");
+    assertThat(StructureChange.between(new TableName("fares", "band"), present, result))
+        .extracting(StructureChange::name)
+        .containsExactly("fresh", "early");
+  }
+
+  @Test
   void tellsThePartsThatAreTheSame() {
     TableStructure incoming =
         new TableStructure(
