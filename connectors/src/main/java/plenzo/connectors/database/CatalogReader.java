@@ -16,6 +16,7 @@ import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import plenzo.connectors.database.sql.EarlySql;
 import plenzo.connectors.database.sql.SettingsSql;
+import plenzo.connectors.database.sql.Sql;
 import plenzo.core.component.TableName;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
@@ -32,7 +33,7 @@ final class CatalogReader {
 
   /** Takes a schema and names, or no names for all. */
   private static final String TABLE =
-      "SELECT c.oid, c.relname, c.relkind, c.relispartition, c.relrowsecurity, c.relpersistence, obj_description(c.oid, 'pg_class') AS comment,"
+      "SELECT c.oid, c.relname, c.relkind, c.relispartition, CASE WHEN c.relrowsecurity AND row_security_active(c.oid) THEN current_user END AS kept_out, c.relpersistence, obj_description(c.oid, 'pg_class') AS comment,"
           + " EXISTS (SELECT 1 FROM pg_inherits i WHERE i.inhrelid = c.oid OR i.inhparent = c.oid) AS inherits"
           + " FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND (?::text[] IS NULL OR c.relname = ANY (?)) AND c.relkind IN ('r', 'p') ORDER BY c.relname COLLATE \"C\"";
 
@@ -165,8 +166,14 @@ final class CatalogReader {
           } else if (r.getBoolean("inherits")) {
             refusals.add("it inherits, or others inherit from it");
           }
-          if (r.getBoolean("relrowsecurity")) {
-            refusals.add("it has row security");
+          String keptOut = r.getString("kept_out");
+          if (keptOut != null) {
+            refusals.add(
+                "its row security keeps rows from "
+                    + keptOut
+                    + ": an administrator lets it read all of them by ALTER ROLE "
+                    + Sql.name(keptOut)
+                    + " BYPASSRLS");
           }
           out.put(
               r.getLong("oid"),

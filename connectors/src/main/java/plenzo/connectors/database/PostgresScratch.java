@@ -278,6 +278,10 @@ final class PostgresScratch implements Scratch {
               .table(table)
               .orElseThrow(() -> new IllegalStateException("Restored, and not there: " + table));
       List<String> read = Objects.requireNonNull(columns.get(table));
+      // the structure has been read: nobody else is here
+      try (Statement s = c.createStatement()) {
+        s.execute("ALTER TABLE " + Sql.name(table) + " NO FORCE ROW LEVEL SECURITY");
+      }
       RowSum sum = new RowSum();
       try (RowReader rows =
           PostgresLooking.copyOut(c, capture, names -> read, 0, null, List.of(), null)) {

@@ -13,6 +13,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.connectors.database.sql.MarkerSql;
@@ -28,6 +29,7 @@ import plenzo.core.locking.Locks;
 import plenzo.core.records.Header;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
+import plenzo.core.table.Setting;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing.Watch;
@@ -185,6 +187,7 @@ final class SwitchTransaction {
         changed.add(t.table());
       }
     }
+    ownersRows(delta, TablesDelta.TableDelta::present, "NO FORCE");
     List<TablesDelta.Staged> staged = delta.staged();
     for (int n = 0; n < staged.size(); n++) {
       TablesDelta.TableDelta t = staged.get(n).table();
@@ -194,6 +197,25 @@ final class SwitchTransaction {
     }
     stop(moved);
     watch.say("Everything the plan touches is as the plan read it");
+  }
+
+  /**
+   * Row security that holds for the owner too would keep rows from this session, which looks at and
+   * writes all of them. Nobody else sees it off: the table is locked until it is on again.
+   */
+  private void ownersRows(
+      TablesDelta delta,
+      Function<TablesDelta.TableDelta, @Nullable TableStructure> structure,
+      String verb)
+      throws SQLException {
+    for (TablesDelta.TableDelta t : delta.tables()) {
+      TableStructure is = structure.apply(t);
+      if (is != null
+          && !t.writes().isEmpty()
+          && is.settings().stream().anyMatch(s -> s.name().equals(Setting.OWNERS_ROW_SECURITY))) {
+        execute("ALTER TABLE " + Sql.name(t.table()) + " " + verb + " ROW LEVEL SECURITY");
+      }
+    }
   }
 
   private static void stop(List<String> moved) {
@@ -450,6 +472,7 @@ final class SwitchTransaction {
                 + differing(now.orElse(null), planned));
       }
     }
+    ownersRows(delta, TablesDelta.TableDelta::result, "NO FORCE");
     List<TablesDelta.Staged> staged = delta.staged();
     for (int n = 0; n < staged.size(); n++) {
       TablesDelta.TableDelta t = staged.get(n).table();
@@ -465,6 +488,7 @@ final class SwitchTransaction {
         }
       }
     }
+    ownersRows(delta, TablesDelta.TableDelta::result, "FORCE");
     if (!delta.objects().isEmpty()) {
       wrong.addAll(new ObjectsKept(connection, delta).notAsPlanned());
     }

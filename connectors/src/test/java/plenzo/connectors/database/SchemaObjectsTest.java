@@ -66,6 +66,8 @@ class SchemaObjectsTest {
     "ALTER TABLE fares.stay CLUSTER ON stay_days",
     "CREATE UNLOGGED TABLE fares.scratch (code text PRIMARY KEY)",
     "CREATE POLICY own ON fares.band AS RESTRICTIVE FOR UPDATE TO PUBLIC USING (kind = 'day') WITH CHECK (amount > 1)",
+    "ALTER TABLE fares.stay ENABLE ROW LEVEL SECURITY",
+    "ALTER TABLE fares.stay FORCE ROW LEVEL SECURITY",
     "CREATE RULE gone AS ON DELETE TO fares.dear DO INSTEAD DELETE FROM fares.band WHERE band.code = OLD.code",
   };
 
@@ -167,6 +169,8 @@ class SchemaObjectsTest {
         "CREATE INDEX stay_days ON fares.stay (days)",
         "COMMENT ON INDEX fares.stay_days IS 'how long'",
         "ALTER TABLE fares.scratch SET LOGGED",
+        "ALTER TABLE fares.stay NO FORCE ROW LEVEL SECURITY",
+        "ALTER TABLE fares.band ENABLE ROW LEVEL SECURITY",
         "ALTER TABLE fares.stay DROP CONSTRAINT stay_during_excl",
         "ALTER TABLE fares.stay ADD EXCLUDE USING gist (during WITH -|-)");
 

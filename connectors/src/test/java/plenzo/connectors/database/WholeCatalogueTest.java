@@ -131,6 +131,8 @@ class WholeCatalogueTest {
         "ALTER TABLE fares.band ALTER COLUMN code SET COMPRESSION pglz|compression/code",
         "ALTER TABLE fares.band ALTER COLUMN code SET (n_distinct = 7)|n_distinct/code",
         "ALTER TABLE fares.band SET UNLOGGED|logged",
+        "ALTER TABLE fares.band ENABLE ROW LEVEL SECURITY|row security",
+        "ALTER TABLE fares.band FORCE ROW LEVEL SECURITY|row security of the owner",
         "CLUSTER fares.band USING band_pkey|clustered",
         "ALTER TABLE fares.band REPLICA IDENTITY FULL|replica identity",
         "COMMENT ON CONSTRAINT band_pkey ON fares.band IS 'why'|comment/constraint/band_pkey",

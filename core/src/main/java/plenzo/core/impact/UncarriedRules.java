@@ -7,6 +7,7 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.Kind;
 import plenzo.core.component.ObjectName;
@@ -18,6 +19,8 @@ import plenzo.core.inventory.NeededSequences;
 import plenzo.core.inventory.Uncarried;
 import plenzo.core.object.ObjectDelta;
 import plenzo.core.promotion.Promotion.ComponentResult;
+import plenzo.core.table.Setting;
+import plenzo.core.table.TableStructure;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.words.Words;
 
@@ -124,11 +127,27 @@ final class UncarriedRules {
                                             "Take it into the version, or create it at the site first")))));
   }
 
+  private static boolean isSecured(@Nullable TableStructure table) {
+    return table != null
+        && table.settings().stream().anyMatch(s -> s.name().equals(Setting.ROW_SECURITY));
+  }
+
   /** Triggers and rewrite rules are asked for by "foreign-code", when rows are written. */
   private static void policies(ImpactCase impact, Consumer<Finding> found) {
     Set<ComponentKey> carried =
         impact.components().stream().map(ComponentResult::key).collect(Collectors.toSet());
     for (TablesDelta.TableDelta t : impact.delta().tables()) {
+      if (isSecured(t.result()) && !isSecured(t.present())) {
+        found.accept(
+            Finding.said(
+                "row-policy",
+                Severity.RISK,
+                "table/" + t.table() + "#setting/" + Setting.ROW_SECURITY,
+                "Row security comes with "
+                    + t.table()
+                    + ": accounts that it holds for see only the rows that a policy gives them.",
+                "See that Plenzo's account for looking reads all rows (ALTER ROLE … BYPASSRLS), or the table cannot be compared any more"));
+      }
       impact.objects().values().stream()
           .filter(o -> o.key().kind() == Kind.POLICY && !carried.contains(o.key()))
           .filter(o -> t.table().equals(o.name().on()))

@@ -8,6 +8,7 @@ import plenzo.core.json.Json;
  *
  * <ul>
  *   <li>{@code logged} with the value {@code no};
+ *   <li>{@code row security} with {@code yes}, {@code row security of the owner} with {@code yes};
  *   <li>{@code option/fillfactor} and other storage parameters;
  *   <li>{@code replica identity}: {@code full}, {@code nothing} or {@code index NAME};
  *   <li>{@code clustered} with the name of an index;
@@ -21,6 +22,8 @@ import plenzo.core.json.Json;
  */
 public record Setting(String name, String value) {
   public static final String LOGGED = "logged";
+  public static final String ROW_SECURITY = "row security";
+  public static final String OWNERS_ROW_SECURITY = "row security of the owner";
   public static final String OPTION = "option/";
   public static final String REPLICA_IDENTITY = "replica identity";
   public static final String CLUSTERED = "clustered";

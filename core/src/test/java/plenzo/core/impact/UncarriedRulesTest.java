@@ -21,6 +21,7 @@ import plenzo.core.object.SchemaObject;
 import plenzo.core.object.SomeObjects;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.table.Column;
+import plenzo.core.table.Setting;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Question;
 import plenzo.core.target.TablesDelta;
@@ -137,6 +138,26 @@ class UncarriedRulesTest {
     assertThat(beside(own, List.of(own))).as("it is in the version").isEmpty();
     assertThat(beside("policy/fares.zone.own", List.of())).as("of another table").isEmpty();
     assertThat(beside("trigger/fares.band.own", List.of())).as("no policy").isEmpty();
+  }
+
+  private static TableStructure secured(String... settings) {
+    return new TableStructure(
+        PLAIN.columns(),
+        PLAIN.constraints(),
+        PLAIN.indexes(),
+        null,
+        List.of(),
+        java.util.Arrays.stream(settings).map(s -> new Setting(s, "yes")).toList());
+  }
+
+  @Test
+  void rowSecurityThatComesIsARisk() {
+    String comes = "RISK row-policy table/fares.band#setting/row security";
+    TableStructure on = secured(Setting.ROW_SECURITY);
+    assertThat(found(PLAIN, on)).containsExactly(comes);
+    assertThat(found(on, PLAIN)).isEmpty();
+    assertThat(found(on, on)).isEmpty();
+    assertThat(found(PLAIN, secured(Setting.OWNERS_ROW_SECURITY))).isEmpty();
   }
 
   private static List<String> beside(String there, List<String> carried) {

@@ -25,6 +25,7 @@ public final class SettingsSql {
   public static final String SETTINGS =
       "WITH t AS (SELECT c.* FROM pg_class c WHERE c.oid = ANY (?))"
           + " SELECT t.oid, 'logged', 'no' FROM t WHERE t.relpersistence = 'u'"
+          + " UNION ALL SELECT t.oid, 'row security', 'yes' FROM t WHERE t.relrowsecurity UNION ALL SELECT t.oid, 'row security of the owner', 'yes' FROM t WHERE t.relforcerowsecurity"
           + " UNION ALL SELECT t.oid, 'option/' || split_part(o, '=', 1), substr(o, strpos(o, '=') + 1) FROM t, unnest(t.reloptions) o"
           + " UNION ALL SELECT t.oid, 'replica identity', CASE t.relreplident WHEN 'f' THEN 'full' WHEN 'n' THEN 'nothing' ELSE 'index ' || (SELECT x.relname FROM pg_index i JOIN pg_class x ON x.oid = i.indexrelid WHERE i.indrelid = t.oid AND i.indisreplident) END FROM t WHERE t.relreplident <> 'd'"
           + " UNION ALL SELECT t.oid, 'clustered', x.relname::text FROM t JOIN pg_index i ON i.indrelid = t.oid AND i.indisclustered JOIN pg_class x ON x.oid = i.indexrelid"
@@ -49,6 +50,12 @@ public final class SettingsSql {
     String alter = "ALTER TABLE " + Sql.name(table) + " ";
     if (name.equals(Setting.LOGGED)) {
       return List.of(alter + (value == null ? "SET LOGGED" : "SET UNLOGGED"));
+    }
+    if (name.equals(Setting.ROW_SECURITY)) {
+      return List.of(alter + (value == null ? "DISABLE" : "ENABLE") + " ROW LEVEL SECURITY");
+    }
+    if (name.equals(Setting.OWNERS_ROW_SECURITY)) {
+      return List.of(alter + (value == null ? "NO FORCE" : "FORCE") + " ROW LEVEL SECURITY");
     }
     if (name.equals(Setting.REPLICA_IDENTITY)) {
       return List.of(
