@@ -4,6 +4,7 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
 import java.util.TreeMap;
+import java.util.stream.Stream;
 import org.awaitility.Awaitility;
 import plenzo.core.check.ContentCheck;
 import plenzo.core.component.ComponentKey;
@@ -226,6 +227,18 @@ final class EngineWorld implements AutoCloseable {
     engine.drafts().removals(ines, begun.id(), engine.drafts().check(ines, begun.id()).gone());
     engine.drafts().check(ines, begun.id());
     return engine.drafts().seal(ines, begun.id(), said(number, "Everything"));
+  }
+
+  /** Everything that a site has, rows too where they can be records. */
+  List<String> everything(SiteKey site) {
+    return engine.adoption().candidates(ines, "fares", site).candidates().stream()
+        .flatMap(
+            c ->
+                c.component().kind() == Kind.TABLE && c.keyProblem().isEmpty()
+                    ? Stream.of(c.component(), new ComponentKey(Kind.RECORDS, c.component().name()))
+                    : Stream.of(c.component()))
+        .map(ComponentKey::toString)
+        .toList();
   }
 
   /** Every structure that a site has. */

@@ -1,12 +1,12 @@
 package plenzo.connectors.database;
 
 /** Everything that stands in the schema "fares", a line each, asked beside the connector's ways. */
-final class Judge {
+public final class Judge {
   private Judge() {}
 
   private static final String NS = "'fares'::regnamespace";
 
-  static final String EVERYTHING =
+  public static final String EVERYTHING =
       "SELECT string_agg(line, ' ;; ' ORDER BY line COLLATE \"C\") FROM ("
           + "SELECT 'relation ' || c.relkind::text || ' ' || c.relname || ' ' || c.relpersistence::text || ' ' || coalesce(c.reloptions::text, '') || ' ' || c.relrowsecurity || c.relforcerowsecurity || ' ' || coalesce(obj_description(c.oid, 'pg_class'), '') || ' ' || coalesce((SELECT string_agg(g.grantee::regrole::text || g.privilege_type, ',' ORDER BY g.grantee::regrole::text, g.privilege_type) FROM aclexplode(c.relacl) g WHERE g.grantee <> 0), '') AS line FROM pg_class c WHERE c.relnamespace = "
           + NS

@@ -11,7 +11,7 @@ import java.util.Random;
  * triggers and everything else that is carried, and the changes that people make between two
  * versions. The same seed makes the same.
  */
-final class SchemaMaker {
+public final class SchemaMaker {
   private final Random random;
 
   /** What one schema is made of, in the order in which it is made; a name each. */
@@ -22,7 +22,7 @@ final class SchemaMaker {
 
   private int next;
 
-  SchemaMaker(long seed) {
+  public SchemaMaker(long seed) {
     random = new Random(seed);
   }
 
@@ -49,7 +49,7 @@ final class SchemaMaker {
   }
 
   /** A schema of its own. */
-  SchemaMaker fill() {
+  public SchemaMaker fill() {
     for (int n = 0; n < 1 + random.nextInt(2); n++) {
       type();
     }
@@ -66,7 +66,7 @@ final class SchemaMaker {
   }
 
   /** Another schema that somebody made out of this one. */
-  SchemaMaker changed() {
+  public SchemaMaker changed() {
     SchemaMaker out = new SchemaMaker(random, this);
     for (int n = 0; n < 2 + random.nextInt(6); n++) {
       out.change();
@@ -75,7 +75,7 @@ final class SchemaMaker {
   }
 
   /** The statements that make it in an empty schema. */
-  List<String> statements() {
+  public List<String> statements() {
     List<String> out = new ArrayList<>();
     parts.values().forEach(p -> out.addAll(List.of(p.split(" ;; "))));
     return out;
@@ -335,12 +335,26 @@ final class SchemaMaker {
   }
 
   /** Rows for every table that the schema has, by statements. */
-  List<String> rows() {
+  public List<String> rows() {
+    return rows(1, "");
+  }
+
+  /** The rows that somebody has later: one is gone, one is new, the others hold something else. */
+  public List<String> laterRows() {
+    return rows(2, " later");
+  }
+
+  private List<String> rows(int from, String word) {
     List<String> out = new ArrayList<>();
     tables.forEach(
         (table, columns) -> {
           List<String> values = new ArrayList<>();
-          columns.forEach((c, type) -> values.add(pointing(table, c) ? "NULL" : value(c, type)));
+          columns.forEach(
+              (c, type) ->
+                  values.add(
+                      pointing(table, c)
+                          ? "NULL"
+                          : c.equals("key") ? value(type, "") : value(type, word)));
           out.add(
               "INSERT INTO "
                   + quoted(table)
@@ -348,7 +362,11 @@ final class SchemaMaker {
                   + String.join("\", \"", columns.keySet())
                   + "\") SELECT "
                   + String.join(", ", values)
-                  + " FROM generate_series(1, 5) n");
+                  + " FROM generate_series("
+                  + from
+                  + ", "
+                  + (from + 4)
+                  + ") n");
         });
     return out;
   }
@@ -361,13 +379,27 @@ final class SchemaMaker {
                     && p.contains("FOREIGN KEY (\"" + column + "\")"));
   }
 
-  private static String value(String column, String type) {
+  private String value(String type, String word) {
+    boolean later = !word.isEmpty();
+    String made = parts.getOrDefault(type.replace("fares.", ""), "");
+    String number = later ? "n + 100" : "n";
+    if (made.contains("AS ENUM")) {
+      // the last label, which may be new
+      String labels = made.substring(made.lastIndexOf('(') + 1, made.length() - 1);
+      String label = later ? labels.substring(labels.lastIndexOf(", '") + 2) : "'one'";
+      return label + "::" + type;
+    }
+    if (made.contains("AS RANGE")) {
+      return type + "(1, " + number + " + 1)";
+    }
+    if (made.contains("AS (a text")) {
+      return "ROW('it''s" + word + " ' || n, " + number + ")::" + type;
+    }
     return switch (type) {
-      case "text", "varchar(40)" -> "'it''s ' || n";
-      case "date" -> "date '2026-01-01' + n";
-      case "boolean" -> "n > 2";
-      case "integer", "bigint", "numeric(8,2)" -> "n";
-      default -> "NULL";
+      case "text", "varchar(40)" -> "'it''s" + word + " ' || n";
+      case "date" -> "date '2026-01-01' + " + number;
+      case "boolean" -> later ? "n < 3" : "n > 2";
+      default -> number;
     };
   }
 
@@ -385,7 +417,7 @@ final class SchemaMaker {
   }
 
   /** Names of its tables. */
-  List<String> tables() {
+  public List<String> tables() {
     return List.copyOf(tables.keySet());
   }
 }

@@ -22,6 +22,8 @@ public final class Script {
     SWITCH,
     /** After the switch is done and before it is answered. */
     SWITCHED,
+    /** Before what the switch left is looked at. */
+    FINISH,
     SETTLE,
     UNDO,
     DISCARD,

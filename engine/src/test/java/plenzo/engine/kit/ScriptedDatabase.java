@@ -86,6 +86,9 @@ public final class ScriptedDatabase implements TablesConnector {
     /** What runs left there. */
     public final List<Leftover> leftovers = new ArrayList<>();
 
+    /** What is said when that which the switch left is looked at. */
+    public final List<String> unfinished = new ArrayList<>();
+
     private final Map<Question.Type, Long> answers = new HashMap<>();
     private final List<Map<String, @Nullable String>> unmet = new ArrayList<>();
     final String instance;
@@ -709,6 +712,12 @@ public final class ScriptedDatabase implements TablesConnector {
     public Settled settle(RunMark mark, List<String> sessions) {
       base.script.call(Script.At.SETTLE);
       return base.marks.settle(mark);
+    }
+
+    @Override
+    public List<String> finish(long run, Watch watch) {
+      base.script.call(Script.At.FINISH);
+      return List.copyOf(base.unfinished);
     }
 
     @Override

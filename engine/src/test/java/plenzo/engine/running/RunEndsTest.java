@@ -62,6 +62,35 @@ class RunEndsTest extends KitTest {
     assertThat(kit.history().get(0).event()).isEqualTo("run done");
   }
 
+  @Test
+  void whatTheSwitchLeftIsLookedAtAgainAfterAKillInBetween() {
+    kit.production().unfinished.add("fares.band: 2 rows do not hold band_in");
+    kit.sealPeak("1.1.0", "25.00");
+    kit.production().script.killAt(At.FINISH);
+    long run = kit.bringUntilKilled("1.1.0");
+
+    assertThat(kit.restart().recover()).isZero();
+
+    assertThat(kit.production().script.calls(At.FINISH)).isEqualTo(2);
+    assertThat(peak()).isEqualTo("25.00");
+    assertThat(kit.run(run).state()).isEqualTo(RunState.DONE_TO_LOOK_AT);
+    assertThat(kit.run(run).sentence()).contains("To look at: fares.band: 2 rows");
+    assertThat(kit.record().present()).isEqualTo(new SemVer("1.1.0"));
+  }
+
+  @Test
+  void whatCouldNotBeLookedAtIsSaid() {
+    kit.sealPeak("1.1.0", "25.00");
+    kit.production().script.loseAt(At.FINISH);
+
+    Run run = kit.bring("1.1.0");
+
+    assertThat(run.state()).isEqualTo(RunState.DONE_TO_LOOK_AT);
+    assertThat(run.sentence())
+        .contains("To look at: What the switch left to be looked at was not looked at");
+    assertThat(step(run, "Read back").note()).startsWith("What is there is what was planned");
+  }
+
   /** Where a kill falls, and what the site must then hold. */
   @ParameterizedTest
   @EnumSource(
