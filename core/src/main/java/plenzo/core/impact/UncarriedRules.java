@@ -1,9 +1,11 @@
 package plenzo.core.impact;
 
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
@@ -35,6 +37,8 @@ final class UncarriedRules {
           Rule.of("needed-missing", Severity.BLOCKER, UncarriedRules::needed),
           Rule.of("row-policy", Severity.RISK, UncarriedRules::policies),
           Rule.of("not-carried", Severity.RISK, UncarriedRules::others));
+
+  private static final int MOST_SHOWN = 5;
 
   private UncarriedRules() {}
 
@@ -105,26 +109,44 @@ final class UncarriedRules {
     if (asked.isEmpty()) {
       return;
     }
-    Set<NamedThings.Name> absent = impact.target().absent(asked);
-    all.forEach(
-        (table, named) ->
-            named
-                .byPart()
-                .forEach(
-                    (part, names) ->
-                        names.stream()
-                            .filter(absent::contains)
-                            .forEach(
-                                name ->
-                                    found.accept(
-                                        Finding.said(
-                                            "needed-missing",
-                                            Severity.BLOCKER,
-                                            "table/" + table + "#" + part,
-                                            "It uses "
-                                                + name
-                                                + ", which is not at the site and does not come.",
-                                            "Take it into the version, or create it at the site first")))));
+    Map<NamedThings.Name, List<String>> users = new TreeMap<>();
+    for (NamedThings.Name name : impact.target().absent(asked)) {
+      all.forEach(
+          (table, named) ->
+              named
+                  .byPart()
+                  .forEach(
+                      (part, names) -> {
+                        if (names.contains(name)) {
+                          users
+                              .computeIfAbsent(name, n -> new ArrayList<>())
+                              .add("table/" + table + "#" + part);
+                        }
+                      }));
+    }
+    users.forEach((name, parts) -> found.accept(missing(name, parts)));
+  }
+
+  /** One finding for each thing that is missing, however many use it. */
+  private static Finding missing(NamedThings.Name name, List<String> parts) {
+    String first = parts.get(0);
+    return Finding.of(
+            "needed-missing",
+            Severity.BLOCKER,
+            first,
+            parts.size() == 1
+                ? "It uses " + name + ", which is not at the site and does not come."
+                : "It uses "
+                    + name
+                    + ", which is not at the site and does not come; "
+                    + (parts.size() == 2
+                        ? "1 more place uses it too."
+                        : parts.size() - 1 + " more places use it too."),
+            parts.size(),
+            "Take it into the version, or create it at the site first; what an extension brings comes with CREATE EXTENSION … SCHEMA "
+                + name.schema(),
+            null)
+        .with(parts.subList(0, Math.min(MOST_SHOWN, parts.size())));
   }
 
   private static boolean isSecured(@Nullable TableStructure table) {

@@ -79,35 +79,37 @@ class UncarriedRulesTest {
   }
 
   private static List<String> needing(String expression, String... absent) {
-    TableStructure result = table(expression);
+    return needing(table(expression), absent).stream()
+        .map(f -> f.severity() + " " + f.rule() + " " + f.place())
+        .toList();
+  }
+
+  private static List<Finding> needing(TableStructure result, String... absent) {
     TablesDelta delta =
         new TablesDelta(List.of(TablesDelta.TableDelta.of(BAND, null, result, null)), List.of());
     return Rules.run(
-            UncarriedRules.ALL,
-            new ImpactCase(
-                List.of(),
-                Map.of(),
-                delta,
-                Map.of(),
-                Map.of(),
-                List.of(),
-                (component, difference, limit, row) -> {},
-                new ImpactCase.Asking() {
-                  @Override
-                  public Question.Answer answer(Question question) {
-                    throw new IllegalStateException("Nothing is asked");
-                  }
+        UncarriedRules.ALL,
+        new ImpactCase(
+            List.of(),
+            Map.of(),
+            delta,
+            Map.of(),
+            Map.of(),
+            List.of(),
+            (component, difference, limit, row) -> {},
+            new ImpactCase.Asking() {
+              @Override
+              public Question.Answer answer(Question question) {
+                throw new IllegalStateException("Nothing is asked");
+              }
 
-                  @Override
-                  public Set<NamedThings.Name> absent(Set<NamedThings.Name> names) {
-                    return names.stream()
-                        .filter(n -> List.of(absent).contains(n.toString()))
-                        .collect(Collectors.toSet());
-                  }
-                }))
-        .stream()
-        .map(f -> f.severity() + " " + f.rule() + " " + f.place())
-        .toList();
+              @Override
+              public Set<NamedThings.Name> absent(Set<NamedThings.Name> names) {
+                return names.stream()
+                    .filter(n -> List.of(absent).contains(n.toString()))
+                    .collect(Collectors.toSet());
+              }
+            }));
   }
 
   @Test
@@ -119,6 +121,32 @@ class UncarriedRulesTest {
     assertThat(needing("fares.f((1)::fares.band)", "fares.band"))
         .as("its own row type comes with it")
         .isEmpty();
+  }
+
+  @Test
+  void whatManyUseIsSaidOnce() {
+    TableStructure is =
+        new TableStructure(
+            java.util.stream.IntStream.range(0, 8)
+                .mapToObj(
+                    n -> new Column("c" + n, "fares.citext", false, null, null, null, null, null))
+                .toList(),
+            List.of(),
+            List.of(),
+            null);
+
+    assertThat(needing(is, "fares.citext"))
+        .singleElement()
+        .satisfies(
+            f -> {
+              assertThat(f.place()).isEqualTo("table/fares.band#column/c0");
+              assertThat(f.count()).isEqualTo(8);
+              assertThat(f.sentence())
+                  .isEqualTo(
+                      "It uses fares.citext, which is not at the site and does not come; 7 more places use it too.");
+              assertThat(f.examples()).hasSize(5);
+              assertThat(f.advice()).endsWith("CREATE EXTENSION … SCHEMA fares");
+            });
   }
 
   @Test
