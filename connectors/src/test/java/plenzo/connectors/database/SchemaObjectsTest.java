@@ -120,6 +120,30 @@ class SchemaObjectsTest {
   }
 
   @Test
+  void whatIsSetOfAColumnStaysWhenItsTypeChangesAndGoesWithIt() throws SQLException {
+    String[] base = {
+      "CREATE TABLE fares.band (code varchar(20) PRIMARY KEY, note text, twice text GENERATED ALWAYS AS (note || note) STORED)",
+      "ALTER TABLE fares.band ALTER COLUMN code SET STORAGE PLAIN, ALTER COLUMN code SET STATISTICS 90, ALTER COLUMN note SET STATISTICS 80, ALTER COLUMN note SET STORAGE EXTERNAL, ALTER COLUMN note SET (n_distinct = 3), ALTER COLUMN twice SET STATISTICS 70, ALTER COLUMN twice SET STORAGE MAIN",
+    };
+    pair.sql("site", base);
+    pair.sql("wanted", base);
+    SchemaPair.Held was = pair.held("site");
+    String before = pair.judged("site");
+    pair.sql(
+        "wanted",
+        "ALTER TABLE fares.band DROP COLUMN twice",
+        "ALTER TABLE fares.band DROP COLUMN note",
+        "ALTER TABLE fares.band ALTER COLUMN code TYPE text",
+        "ALTER TABLE fares.band ALTER COLUMN code SET STORAGE PLAIN");
+
+    pair.bring();
+
+    alike();
+    pair.apply("site", SchemaPair.difference(pair.held("site"), was));
+    assertThat(pair.judged("site")).isEqualTo(before);
+  }
+
+  @Test
   void membersOfExtensionsAreThereWhereTablesAreRestored() throws SQLException {
     pair.sql(
         "site",

@@ -120,11 +120,10 @@ public record Renaming(Map<TableName, Map<String, String>> columns) {
 
   /** A rule's text is the server's own. */
   private static Setting setting(Setting s, Map<String, String> own) {
-    for (String sort : Setting.OF_COLUMN) {
-      if (s.name().startsWith(sort)) {
-        String column = s.name().substring(sort.length());
-        return new Setting(sort + own.getOrDefault(column, column), s.value());
-      }
+    String column = s.column().orElse("");
+    if (!column.isEmpty()) {
+      String sort = s.name().substring(0, s.name().length() - column.length());
+      return new Setting(sort + own.getOrDefault(column, column), s.value());
     }
     return s.name().startsWith(Setting.STATISTICS)
         ? new Setting(s.name(), text(s.value(), own))

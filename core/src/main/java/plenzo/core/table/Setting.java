@@ -1,6 +1,7 @@
 package plenzo.core.table;
 
 import java.util.List;
+import java.util.Optional;
 import plenzo.core.json.Json;
 
 /**
@@ -38,6 +39,19 @@ public record Setting(String name, String value) {
   /** What is set of one column, by what its name begins with. */
   public static final List<String> OF_COLUMN =
       List.of(TARGET, STORAGE, COMPRESSION, "n_distinct/", "n_distinct_inherited/");
+
+  /** The column that it is set of. */
+  public Optional<String> column() {
+    return OF_COLUMN.stream()
+        .filter(name::startsWith)
+        .map(sort -> name.substring(sort.length()))
+        .findFirst();
+  }
+
+  /** Whether the server forgets it when the column gets another type. */
+  boolean goesWithType() {
+    return name.startsWith(STORAGE) || name.startsWith(COMPRESSION);
+  }
 
   Json toJson() {
     return Json.object("name", name, "value", value);

@@ -166,7 +166,9 @@ public record StructureChange(
             .toList();
     for (Setting s : r.settings()) {
       // what is said of a constraint or index goes with it, and comes again
-      boolean again = made.stream().anyMatch(n -> isAbout(s, n));
+      boolean again =
+          made.stream().anyMatch(n -> isAbout(s, n))
+              || s.column().filter(c -> isLost(s, c, out)).isPresent();
       if (!p.settings().contains(s) || again) {
         out.add(setting(table, s.name(), s.value()));
       }
@@ -174,6 +176,7 @@ public record StructureChange(
     for (Setting s : p.settings()) {
       boolean gone =
           r.setting(s.name()).isEmpty()
+              && s.column().filter(c -> r.column(c).isEmpty()).isEmpty()
               && out.stream()
                   .filter(c -> c.act() == Act.DROP_CONSTRAINT || c.act() == Act.DROP_INDEX)
                   .noneMatch(c -> isAbout(s, c.name()));
@@ -181,6 +184,20 @@ public record StructureChange(
         out.add(setting(table, s.name(), null));
       }
     }
+  }
+
+  /** Whether a setting of a column goes with what is done to the column. */
+  private static boolean isLost(Setting s, String column, List<StructureChange> done) {
+    return done.stream()
+        .filter(c -> c.name().equals(column))
+        .anyMatch(
+            c ->
+                c.act() == Act.DROP_COMPUTED
+                    || c.act() == Act.CHANGE_COLUMN
+                        && s.goesWithType()
+                        && !Objects.requireNonNull(c.before())
+                            .type()
+                            .equals(Objects.requireNonNull(c.after()).type()));
   }
 
   private static boolean isAbout(Setting s, String part) {
