@@ -89,8 +89,8 @@ class PairsOnPostgresTest {
 
   /** Says what is wrong of the pair that a seed makes; empty when nothing is. */
   private String wrong(long seed, Plan.Way way) {
-    SchemaMaker before = new SchemaMaker(seed).fill();
-    SchemaMaker after = before.changed();
+    SchemaMaker before = new SchemaMaker(seed).fill().furnished();
+    SchemaMaker after = before.changedMore();
     databases.lay("");
     made("production", all(before.statements(), before.rows()));
     made("development", all(after.statements(), after.laterRows()));

@@ -74,6 +74,72 @@ public final class SchemaMaker {
     return out;
   }
 
+  /** The same with what is set of columns and with rules, which the first pairs did not have. */
+  public SchemaMaker furnished() {
+    for (int n = 0; n < 1 + random.nextInt(3); n++) {
+      furnish();
+    }
+    return this;
+  }
+
+  /** Another one with columns that go too, and with other settings. */
+  public SchemaMaker changedMore() {
+    SchemaMaker out = changed();
+    for (int n = 0; n < 1 + random.nextInt(2); n++) {
+      out.dropColumn();
+    }
+    if (maybe(5)) {
+      out.furnish();
+    }
+    return out;
+  }
+
+  private void furnish() {
+    String table = anyTable();
+    String column = anyColumn(table);
+    String alter = "ALTER TABLE " + quoted(table) + " ALTER COLUMN \"" + column + "\" ";
+    switch (random.nextInt(5)) {
+      case 0 -> put("set", alter + "SET STATISTICS " + (10 + random.nextInt(90)));
+      case 1 -> {
+        if (tables.get(table).get(column).equals("text")) {
+          put("set", alter + "SET STORAGE " + any(List.of("PLAIN", "EXTERNAL", "MAIN")));
+        }
+      }
+      case 2 -> put("set", alter + "SET (n_distinct = " + (2 + random.nextInt(90)) + ")");
+      case 3 ->
+          put(
+              "rule",
+              "CREATE RULE % AS ON DELETE TO "
+                  + quoted(table)
+                  + " WHERE OLD.\""
+                  + column
+                  + "\" IS NULL DO ALSO NOTHING");
+      default -> {
+        String view = last("view");
+        if (view != null && parts.get(view).startsWith("CREATE VIEW")) {
+          put("rule", "CREATE RULE % AS ON INSERT TO fares." + view + " DO INSTEAD NOTHING");
+        }
+      }
+    }
+  }
+
+  /** A column goes that nothing else is built on, with what is set of it. */
+  private void dropColumn() {
+    String table = anyTable();
+    for (String column : List.copyOf(tables.get(table).keySet())) {
+      boolean used =
+          parts.entrySet().stream()
+              .filter(e -> !e.getKey().equals(table) && !e.getKey().startsWith("set"))
+              .anyMatch(e -> e.getValue().contains("\"" + column + "\""));
+      if (!column.equals("key") && !used) {
+        parts.values().removeIf(p -> p.contains("ALTER COLUMN \"" + column + "\" SET"));
+        tables.get(table).remove(column);
+        parts.replace(table, made(table));
+        return;
+      }
+    }
+  }
+
   /** The statements that make it in an empty schema. */
   public List<String> statements() {
     List<String> out = new ArrayList<>();
