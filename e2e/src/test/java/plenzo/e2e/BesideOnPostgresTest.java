@@ -3,27 +3,18 @@ package plenzo.e2e;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
-import java.nio.file.Path;
 import java.util.List;
-import org.junit.jupiter.api.AfterAll;
-import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.TestInstance;
 import plenzo.core.impact.Finding;
 import plenzo.core.locking.Hold;
 import plenzo.core.locking.TableLock;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
-import plenzo.core.testing.Ground;
-import plenzo.demo.Cluster;
-import plenzo.engine.running.RunListener;
 
 /** What a plan says of its locks, and what its run does beside running work, on a real database. */
-@TestInstance(TestInstance.Lifecycle.PER_CLASS)
-class BesideOnPostgresTest {
-  private static final Path ROOT = Ground.of("beside");
+class BesideOnPostgresTest extends OnPostgres {
   private static final List<String> TABLES =
       List.of("table/fares.zone", "table/fares.trip", "records/fares.zone");
   private static final String BASE =
@@ -31,19 +22,8 @@ class BesideOnPostgresTest {
           + "CREATE TABLE fares.trip (id integer PRIMARY KEY, zone integer, note text);"
           + "INSERT INTO fares.zone SELECT generate_series(1, 3000)";
 
-  private final Started started = new Started();
-  private FaresDatabases databases;
-  private Cluster cluster;
-
-  @BeforeAll
-  void start() throws IOException {
-    databases = started.add(new FaresDatabases(ROOT));
-    cluster = databases.cluster;
-  }
-
-  @AfterAll
-  void stop() {
-    started.close();
+  BesideOnPostgresTest() {
+    super("beside");
   }
 
   @BeforeEach
@@ -77,8 +57,7 @@ class BesideOnPostgresTest {
   @Test
   void aLargeIndexIsBuiltBeforeAndALargeTableLookedAtAfter() throws IOException {
     trips(1, 290_000);
-    try (EngineWorld world =
-        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       Promotion p =
           planned(
               world,
@@ -119,8 +98,7 @@ class BesideOnPostgresTest {
           "ALTER TABLE fares.trip ADD CONSTRAINT trip_in FOREIGN KEY (zone) REFERENCES fares.zone");
     }
     trips(1, 70_000);
-    try (EngineWorld world =
-        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       world.adopt(TABLES);
       databases.as("development", "DELETE FROM fares.zone WHERE code > 2200");
       world.seal("1.1.0", TABLES);

@@ -5,28 +5,20 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.List;
-import org.junit.jupiter.api.AfterAll;
-import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import plenzo.core.impact.Finding;
 import plenzo.core.promotion.Promotion;
-import plenzo.core.testing.Ground;
-import plenzo.demo.Cluster;
 import plenzo.engine.running.RunListener;
 
 /**
  * Each rule with the smallest data that breaks it and with data just short of it, on real
  * databases: what is counted is the state after the run.
  */
-@TestInstance(TestInstance.Lifecycle.PER_CLASS)
-class ImpactTest {
-  private final Started started = new Started();
-  private static final Path ROOT = Ground.of("impact");
+class ImpactTest extends OnPostgres {
   private static final List<String> ALL = EngineWorld.both("parent", "child", "grandchild");
 
   /** A parent, a child that points at it, a grandchild that follows the child. */
@@ -38,18 +30,8 @@ class ImpactTest {
           + "INSERT INTO fares.child VALUES ('X', 'A'), ('Y', NULL), ('Z', NULL);"
           + "INSERT INTO fares.grandchild VALUES ('G', 'Z')";
 
-  private FaresDatabases databases;
-  private Cluster cluster;
-
-  @BeforeAll
-  void start() throws IOException {
-    databases = started.add(new FaresDatabases(ROOT));
-    cluster = databases.cluster;
-  }
-
-  @AfterAll
-  void stop() {
-    started.close();
+  ImpactTest() {
+    super("impact");
   }
 
   @BeforeEach
@@ -93,8 +75,7 @@ class ImpactTest {
       throws IOException {
     Promotion short_;
     Promotion broken;
-    try (EngineWorld world =
-        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       world.adopt(ALL);
       as("development", development);
       as("production", doesNot);
@@ -144,8 +125,7 @@ class ImpactTest {
 
   @Test
   void countsWhatCascadesReachAndBringsItBack() throws IOException {
-    Path folder = ROOT.resolve("cascade");
-    try (EngineWorld world = new EngineWorld(folder, cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       world.adopt(ALL);
       as("development", "DELETE FROM fares.child WHERE code = 'Y'");
       as("production", "INSERT INTO fares.grandchild VALUES ('H', 'Y'), ('I', 'Y')");
@@ -192,8 +172,7 @@ class ImpactTest {
             + " VALUES (E'it''s \\\\ \\n \"q\"', '; DROP TABLE fares.parent; --', 2), ('', NULL, NULL), (E'\\\\.', ',', 3)");
     List<String> picks =
         List.of("table/fares.\"Odd \"\"fares\"\" é.x\"", "records/fares.\"Odd \"\"fares\"\" é.x\"");
-    Path folder = ROOT.resolve("quoting");
-    try (EngineWorld world = new EngineWorld(folder, cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       world.adopt(picks);
       as("development", "ALTER TABLE " + table + " ADD \"über\" jsonb DEFAULT '{\"a\": 1}'");
       world.seal("1.1.0", picks);

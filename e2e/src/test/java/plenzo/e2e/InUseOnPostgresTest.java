@@ -3,15 +3,11 @@ package plenzo.e2e;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
-import org.junit.jupiter.api.AfterAll;
-import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Tag;
-import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.EnumSource;
@@ -20,36 +16,20 @@ import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
-import plenzo.core.testing.Ground;
 import plenzo.core.way.Obstacle;
-import plenzo.demo.Cluster;
 import plenzo.engine.returning.Rollbacks;
-import plenzo.engine.running.RunListener;
 
 /**
  * Going back on a real server while bookings use rows that the version being left brought: by
  * foreign keys that need a value or not, of two columns, and through rows that go along by
  * themselves. What was shown as loss is what is gone afterwards.
  */
-@TestInstance(TestInstance.Lifecycle.PER_CLASS)
-class InUseOnPostgresTest {
-  private static final Path ROOT = Ground.of("in-use");
+class InUseOnPostgresTest extends OnPostgres {
   private static final List<String> CARRIED = List.of("table/fares.fare", "records/fares.fare");
   private static final String IN_USE = "records/fares.fare" + Obstacle.IN_USE;
 
-  private final Started started = new Started();
-  private FaresDatabases databases;
-  private Cluster cluster;
-
-  @BeforeAll
-  void start() throws IOException {
-    databases = started.add(new FaresDatabases(ROOT));
-    cluster = databases.cluster;
-  }
-
-  @AfterAll
-  void stop() {
-    started.close();
+  InUseOnPostgresTest() {
+    super("in-use");
   }
 
   @BeforeEach
@@ -72,8 +52,7 @@ class InUseOnPostgresTest {
   /** 1.1.0 brings two fares, people use them, and one goes back with these choices. */
   private Rollbacks.Option wentBack(Plan.Way way, String since, Map<String, Decision> choices)
       throws IOException {
-    try (EngineWorld world =
-        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       world.adopt(CARRIED);
       databases.as(
           "development", "INSERT INTO fares.fare VALUES (1, 'PET', 0.50), (2, 'FOOT', 4.00)");
@@ -196,8 +175,7 @@ class InUseOnPostgresTest {
   void isNotAskedAboutWhatTheWayBackTakesAwayItself(Plan.Way way) throws IOException {
     List<String> both = new ArrayList<>(CARRIED);
     both.addAll(List.of("table/fares.season", "records/fares.season"));
-    try (EngineWorld world =
-        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       world.adopt(both);
       databases.as(
           "development",

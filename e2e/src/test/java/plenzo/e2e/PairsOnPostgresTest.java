@@ -2,15 +2,10 @@ package plenzo.e2e;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import java.io.IOException;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
-import org.junit.jupiter.api.AfterAll;
-import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.TestInstance;
 import plenzo.connectors.database.Judge;
 import plenzo.connectors.database.SchemaMaker;
 import plenzo.core.impact.Finding;
@@ -18,31 +13,15 @@ import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
-import plenzo.core.testing.Ground;
-import plenzo.demo.Cluster;
-import plenzo.engine.running.RunListener;
 
 /**
  * Made-up pairs of schemas through the whole engine, with all their rows: adopted, drafted, sealed,
  * promoted and gone back from. Judged by plain SQL.
  */
-@TestInstance(TestInstance.Lifecycle.PER_CLASS)
-class PairsOnPostgresTest {
-  private static final Path ROOT = Ground.of("engine-pairs");
+class PairsOnPostgresTest extends OnPostgres {
 
-  private final Started started = new Started();
-  private FaresDatabases databases;
-  private Cluster cluster;
-
-  @BeforeAll
-  void start() throws IOException {
-    databases = started.add(new FaresDatabases(ROOT));
-    cluster = databases.cluster;
-  }
-
-  @AfterAll
-  void stop() {
-    started.close();
+  PairsOnPostgresTest() {
+    super("engine-pairs");
   }
 
   private String structures(String database) {
@@ -96,8 +75,7 @@ class PairsOnPostgresTest {
     made("development", all(after.statements(), after.laterRows()));
     String structures = structures("production");
     List<String> rows = rows("production");
-    try (EngineWorld world =
-        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       world.adopt(world.everything(EngineMain.SITE));
       world.sealEverything("1.1.0");
       Promotion p = world.promotion("1.1.0");

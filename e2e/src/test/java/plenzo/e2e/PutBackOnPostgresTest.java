@@ -3,15 +3,11 @@ package plenzo.e2e;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
-import java.nio.file.Path;
 import java.util.List;
 import java.util.Set;
-import org.junit.jupiter.api.AfterAll;
-import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 import plenzo.core.drift.PutBack;
@@ -21,32 +17,16 @@ import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.stage.Condition;
-import plenzo.core.testing.Ground;
-import plenzo.demo.Cluster;
-import plenzo.engine.running.RunListener;
 
 /**
  * Hand edits of a real database are put back by a plan: afterwards the catalogue and the rows,
  * asked from outside, are what they were before; and the backup of that run brings the edits again.
  */
-@TestInstance(TestInstance.Lifecycle.PER_CLASS)
-class PutBackOnPostgresTest {
-  private static final Path ROOT = Ground.of("put-back");
+class PutBackOnPostgresTest extends OnPostgres {
   private static final List<String> CARRIED = EngineWorld.both("band", "fare");
 
-  private final Started started = new Started();
-  private FaresDatabases databases;
-  private Cluster cluster;
-
-  @BeforeAll
-  void start() throws IOException {
-    databases = started.add(new FaresDatabases(ROOT));
-    cluster = databases.cluster;
-  }
-
-  @AfterAll
-  void stop() {
-    started.close();
+  PutBackOnPostgresTest() {
+    super("put-back");
   }
 
   @BeforeEach
@@ -86,8 +66,7 @@ class PutBackOnPostgresTest {
         "DELETE FROM fares.fare WHERE id = 3; ALTER TABLE fares.band RENAME COLUMN zone TO area; ALTER TABLE fares.band DROP COLUMN area; DROP INDEX fares.fare_band; UPDATE fares.band SET name = 'x'"
       })
   void isAfterwardsWhatItWasBefore(String edit) throws IOException {
-    try (EngineWorld world =
-        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       world.adopt(CARRIED);
       List<String> before = state();
       databases.as("production", edit);
@@ -127,8 +106,7 @@ class PutBackOnPostgresTest {
 
   @Test
   void whatIsOnlyThereStaysUntilItIsNamed() throws IOException {
-    try (EngineWorld world =
-        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       world.adopt(CARRIED);
       List<String> before = state();
       databases.as(
@@ -159,8 +137,7 @@ class PutBackOnPostgresTest {
   /** A row that comes back must fit what people wrote since: the plan says so before it runs. */
   @Test
   void aHandMadeReferenceToWhatGoesIsABlockerBeforeTheRun() throws IOException {
-    try (EngineWorld world =
-        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       world.adopt(CARRIED);
       databases.as(
           "production",

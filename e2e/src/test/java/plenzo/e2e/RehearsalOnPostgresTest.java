@@ -3,32 +3,23 @@ package plenzo.e2e;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
-import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
 import org.awaitility.Awaitility;
-import org.junit.jupiter.api.AfterAll;
-import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.rehearsal.Rehearsal;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
-import plenzo.core.testing.Ground;
-import plenzo.demo.Cluster;
-import plenzo.engine.running.RunListener;
 
 /**
  * Plans carried out on copies of a real database; what is found there is what the run would find.
  */
-@TestInstance(TestInstance.Lifecycle.PER_CLASS)
-class RehearsalOnPostgresTest {
-  private static final Path ROOT = Ground.of("rehearsal");
+class RehearsalOnPostgresTest extends OnPostgres {
   private static final List<String> TABLES =
       List.of("records/fares.zone", "table/fares.zone", "table/fares.trip");
   private static final String BASE =
@@ -41,19 +32,8 @@ class RehearsalOnPostgresTest {
           + "INSERT INTO fares.trip (zone, note, paid) VALUES ('N', 'a', 1.50), ('S', 'b', 2.50), (NULL, 'A', NULL);"
           + "INSERT INTO fares.leg VALUES (1, 1), (1, 2), (3, 1)";
 
-  private final Started started = new Started();
-  private FaresDatabases databases;
-  private Cluster cluster;
-
-  @BeforeAll
-  void start() throws IOException {
-    databases = started.add(new FaresDatabases(ROOT));
-    cluster = databases.cluster;
-  }
-
-  @AfterAll
-  void stop() {
-    started.close();
+  RehearsalOnPostgresTest() {
+    super("rehearsal");
   }
 
   @BeforeEach
@@ -94,8 +74,7 @@ class RehearsalOnPostgresTest {
       })
   void isCarriedOutAndTakenBackAndTheRunComesThroughToo(String copied, String version)
       throws IOException {
-    try (EngineWorld world =
-        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       world.adopt(TABLES);
       databases.as("development", version);
       world.seal("1.1.0", TABLES);
@@ -131,8 +110,7 @@ class RehearsalOnPostgresTest {
   /** No check of the plan asks what only rows can show; the run would stop at its switch. */
   @Test
   void whatTheServerWouldRefuseAtTheSwitchIsFoundOnTheCopy() throws IOException {
-    try (EngineWorld world =
-        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       world.adopt(TABLES);
       databases.as(
           "development",
@@ -155,8 +133,7 @@ class RehearsalOnPostgresTest {
     databases.lay(
         "CREATE TABLE fares.zone (code text PRIMARY KEY, share integer NOT NULL);"
             + "CREATE TABLE fares.trip (note text); INSERT INTO fares.trip VALUES ('a'), ('a')");
-    try (EngineWorld world =
-        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       world.adopt(TABLES);
       databases.as("development", "ALTER TABLE fares.trip ADD bikes integer");
       world.seal("1.1.0", TABLES);
@@ -176,8 +153,7 @@ class RehearsalOnPostgresTest {
         "CREATE COLLATION fares.mood FROM \"C\";"
             + "CREATE TABLE fares.trip (id integer PRIMARY KEY);"
             + "CREATE TABLE fares.sea (trip integer REFERENCES fares.trip, mood text COLLATE fares.mood)");
-    try (EngineWorld world =
-        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       world.adopt(List.of("table/fares.trip"));
       databases.as("development", "ALTER TABLE fares.trip ADD zone text");
       world.seal("1.1.0", List.of("table/fares.trip"));

@@ -3,26 +3,17 @@ package plenzo.e2e;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
-import java.nio.file.Path;
 import java.util.List;
-import org.junit.jupiter.api.AfterAll;
-import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.TestInstance;
 import plenzo.core.impact.Finding;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
-import plenzo.core.testing.Ground;
-import plenzo.demo.Cluster;
-import plenzo.engine.running.RunListener;
 
 /** Tables of which an account sees some rows only. */
-@TestInstance(TestInstance.Lifecycle.PER_CLASS)
-class RowSecurityOnPostgresTest {
-  private static final Path ROOT = Ground.of("row-security");
+class RowSecurityOnPostgresTest extends OnPostgres {
   private static final List<String> ALL =
       List.of("table/fares.pass", "records/fares.pass", "policy/fares.pass.own");
   private static final String SECURED =
@@ -31,19 +22,8 @@ class RowSecurityOnPostgresTest {
           + "CREATE POLICY own ON fares.pass USING (holder = current_user);"
           + "ALTER TABLE fares.pass ENABLE ROW LEVEL SECURITY";
 
-  private final Started started = new Started();
-  private FaresDatabases databases;
-  private Cluster cluster;
-
-  @BeforeAll
-  void start() throws IOException {
-    databases = started.add(new FaresDatabases(ROOT));
-    cluster = databases.cluster;
-  }
-
-  @AfterAll
-  void stop() {
-    started.close();
+  RowSecurityOnPostgresTest() {
+    super("row-security");
   }
 
   @BeforeEach
@@ -56,8 +36,7 @@ class RowSecurityOnPostgresTest {
 
   @Test
   void allOfItIsCarriedByWhoReadsAllRows() throws IOException {
-    try (EngineWorld world =
-        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       world.adopt(ALL);
       databases.as(
           "development",
@@ -97,8 +76,7 @@ class RowSecurityOnPostgresTest {
   @Test
   void whoSeesSomeRowsIsToldWhatWouldLetThemSeeAll() throws IOException {
     cluster.sql("postgres", "ALTER ROLE production_look NOBYPASSRLS");
-    try (EngineWorld world =
-        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       assertThat(
               world.engine.adoption().candidates(world.ines, "fares", EngineMain.SITE).candidates())
           .filteredOn(c -> c.component().toString().equals("table/fares.pass"))

@@ -3,26 +3,17 @@ package plenzo.e2e;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
-import java.nio.file.Path;
 import java.util.List;
-import org.junit.jupiter.api.AfterAll;
-import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
-import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
 import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
-import plenzo.core.testing.Ground;
-import plenzo.demo.Cluster;
-import plenzo.engine.running.RunListener;
 
 /** Rows whose types come with the very plan that writes them, or are exchanged by it. */
-@TestInstance(TestInstance.Lifecycle.PER_CLASS)
-class TypesOnPostgresTest {
-  private static final Path ROOT = Ground.of("types");
+class TypesOnPostgresTest extends OnPostgres {
   private static final String BASE =
       "CREATE TYPE fares.vehicle AS ENUM ('car', 'bike');"
           + "CREATE TABLE fares.band (kind fares.vehicle PRIMARY KEY, price integer);"
@@ -30,19 +21,8 @@ class TypesOnPostgresTest {
           + "CREATE TABLE fares.berth (id integer PRIMARY KEY, suits fares.vehicle NOT NULL DEFAULT 'car');"
           + "INSERT INTO fares.berth VALUES (1, 'car'), (2, 'bike')";
 
-  private final Started started = new Started();
-  private FaresDatabases databases;
-  private Cluster cluster;
-
-  @BeforeAll
-  void start() throws IOException {
-    databases = started.add(new FaresDatabases(ROOT));
-    cluster = databases.cluster;
-  }
-
-  @AfterAll
-  void stop() {
-    started.close();
+  TypesOnPostgresTest() {
+    super("types");
   }
 
   @BeforeEach
@@ -61,8 +41,7 @@ class TypesOnPostgresTest {
   @ParameterizedTest
   @EnumSource(names = {"BACKUP", "EARLIER_VERSION"})
   void rowsUseWhatComesWithThemAndGoBack(Plan.Way way) throws IOException {
-    try (EngineWorld world =
-        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       world.adopt(
           List.of(
               "type/fares.vehicle",
@@ -122,8 +101,7 @@ class TypesOnPostgresTest {
   @EnumSource(names = {"BACKUP", "EARLIER_VERSION"})
   void valuesGoThroughEveryChangeOfTheirTypes(Plan.Way way) throws IOException {
     databases.lay(NUMBERED);
-    try (EngineWorld world =
-        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       world.adopt(world.structures(EngineMain.SITE));
       databases.as("production", "INSERT INTO fares.line (name, since) VALUES ('by hand', NULL)");
       databases.as(

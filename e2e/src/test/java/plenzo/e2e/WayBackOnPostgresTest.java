@@ -7,12 +7,9 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
-import org.junit.jupiter.api.AfterAll;
-import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.TestInstance;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import plenzo.core.comparison.Decision;
@@ -21,8 +18,6 @@ import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
-import plenzo.core.testing.Ground;
-import plenzo.demo.Cluster;
 import plenzo.engine.returning.Rollbacks;
 import plenzo.engine.running.RunListener;
 
@@ -30,9 +25,7 @@ import plenzo.engine.running.RunListener;
  * Going back by the earlier version on a real server: what a version dropped comes back, and what
  * the structure cannot hold is loss that closes nothing. Rows of the table are in no version.
  */
-@TestInstance(TestInstance.Lifecycle.PER_CLASS)
-class WayBackOnPostgresTest {
-  private static final Path ROOT = Ground.of("way-back");
+class WayBackOnPostgresTest extends OnPostgres {
   private static final List<String> TABLES = List.of("table/fares.zone", "table/fares.trip");
   private static final String BASE =
       "CREATE TABLE fares.zone (code text PRIMARY KEY, share integer NOT NULL);"
@@ -42,19 +35,8 @@ class WayBackOnPostgresTest {
           + "INSERT INTO fares.zone VALUES ('N', 10), ('S', 20);"
           + "INSERT INTO fares.trip VALUES (1, 'N', 'a', 1.50, NULL), (2, 'S', 'b', 2.50, '2026-04-01 06:30:00+00'), (3, NULL, 'c', NULL, '2026-04-02 00:00:00+00')";
 
-  private final Started started = new Started();
-  private FaresDatabases databases;
-  private Cluster cluster;
-
-  @BeforeAll
-  void start() throws IOException {
-    databases = started.add(new FaresDatabases(ROOT));
-    cluster = databases.cluster;
-  }
-
-  @AfterAll
-  void stop() {
-    started.close();
+  WayBackOnPostgresTest() {
+    super("way-back");
   }
 
   @BeforeEach
@@ -231,8 +213,7 @@ class WayBackOnPostgresTest {
    * that the type stays.
    */
   private void opensOnlyByLeaving(String since, String sentence) throws IOException {
-    try (EngineWorld world =
-        new EngineWorld(databases.nextCase(), cluster.port(), RunListener.NOBODY)) {
+    try (EngineWorld world = engine()) {
       world.adopt(TABLES);
       as("development", "ALTER TABLE fares.zone ALTER share TYPE numeric(6,2)");
       world.seal("1.1.0", TABLES);
