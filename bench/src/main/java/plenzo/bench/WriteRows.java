@@ -142,7 +142,7 @@ public final class WriteRows {
 
   private static void prove(PostgresConnector connector, Cluster cluster, BackupFile backup) {
     try (Scratch scratch = connector.scratch(access(cluster, "postgres", "scratch"))) {
-      scratch.open(Scratch.Place.proof(1), List.of());
+      scratch.open(Scratch.Place.proof(1), List.of(), List.of());
       BackupFile.Table table = backup.tables(null).get(0);
       scratch.restore(
           List.of(

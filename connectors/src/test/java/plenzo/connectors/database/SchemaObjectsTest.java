@@ -17,7 +17,9 @@ import plenzo.core.component.TableName;
 import plenzo.core.object.ObjectDelta;
 import plenzo.core.object.SchemaObject;
 import plenzo.core.object.SchemaObject.Needed;
+import plenzo.core.table.ExclusionKeys;
 import plenzo.core.table.Renaming;
+import plenzo.core.target.Question;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.TablesDelta;
 
@@ -164,6 +166,27 @@ class SchemaObjectsTest {
 
     assertThat(pair.dependents("site", "band")).containsExactly("rule on fares.other");
     assertThat(pair.dependents("site", "other")).isEmpty();
+  }
+
+  @Test
+  void rowsThatAnExclusionWouldNotHoldAreCounted() throws SQLException {
+    pair.sql(
+        "site",
+        "CREATE TABLE fares.stay (id integer PRIMARY KEY, \"the berth\" integer, during int4range)",
+        "INSERT INTO fares.stay VALUES (1, 1, '[1,5)'), (2, 1, '[4,9)'), (3, 2, '[4,9)'), (4, 2, '[9,12)'), (5, 2, NULL), (6, NULL, '[4,9)')");
+
+    assertThat(excluded("EXCLUDE USING gist (\"the berth\" WITH =, during WITH &&)")).isEqualTo(2);
+    assertThat(excluded("EXCLUDE USING gist (during WITH &&)")).isEqualTo(4);
+    assertThat(excluded("EXCLUDE USING gist (during WITH &&) WHERE ((id > 3))")).isZero();
+    assertThat(excluded("EXCLUDE USING gist (during WITH OPERATOR(pg_catalog.-|-))")).isEqualTo(4);
+  }
+
+  private long excluded(String definition) {
+    return pair.answer(
+            "site",
+            Question.excluding(
+                new TableName("fares", "stay"), ExclusionKeys.of(definition).orElseThrow()))
+        .count();
   }
 
   @Test

@@ -116,9 +116,13 @@ final class SchemaPair {
 
   /** What would break without a table of the schema. */
   List<String> dependents(String database, String table) {
+    return answer(database, Question.of(Question.Type.DEPENDENTS, new TableName("fares", table)))
+        .examples();
+  }
+
+  Question.Answer answer(String database, Question question) {
     try (TablesLooking look = CONNECTOR.look(access(database))) {
-      return look.answer(Question.of(Question.Type.DEPENDENTS, new TableName("fares", table)))
-          .examples();
+      return look.answer(question);
     }
   }
 

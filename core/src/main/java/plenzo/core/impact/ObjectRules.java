@@ -36,6 +36,7 @@ final class ObjectRules {
           Rule.of("value-does-not-fit", Severity.BLOCKER, ObjectRules::labels),
           Rule.of("check-violated", Severity.BLOCKER, ObjectRules::domains),
           Rule.of("not-counted", Severity.RISK, ObjectRules::uncounted),
+          Rule.of("check-violated", Severity.BLOCKER, ExclusionRules::check),
           Rule.of("long-lock", Severity.RISK, ObjectRules::exchanged),
           Rule.of("made-again", Severity.RISK, ObjectRules::again));
 
@@ -327,23 +328,6 @@ final class ObjectRules {
         boolean type =
             c.act() == StructureChange.Act.CHANGE_COLUMN
                 && Coming.uncounted(impact.delta(), Objects.requireNonNull(c.after()).type());
-        boolean exclusion =
-            c.act() == StructureChange.Act.ADD_CONSTRAINT
-                && k != null
-                && k.type() == Constraint.Type.EXCLUDE;
-        if (exclusion) {
-          found.accept(
-              Finding.said(
-                  "not-counted",
-                  Severity.RISK,
-                  "table/" + t.table() + "#constraint/" + c.name(),
-                  "Whether rows of "
-                      + t.table()
-                      + " are in the way of the exclusion constraint "
-                      + c.name()
-                      + " was not counted.",
-                  "Look at the rows yourself; the run is refused unchanged when they are"));
-        }
         if (check || type) {
           found.accept(
               Finding.said(

@@ -65,16 +65,13 @@ public record IndexKeys(List<String> keys, @Nullable String where, boolean nulls
   public Optional<List<String>> columns() {
     boolean plain =
         where == null && !nullsAreEqual && keys.stream().allMatch(k -> COLUMN.matcher(k).matches());
-    return plain
-        ? Optional.of(
-            keys.stream()
-                .map(
-                    k ->
-                        k.startsWith("\"")
-                            ? k.substring(1, k.length() - 1).replace("\"\"", "\"")
-                            : k)
-                .toList())
-        : Optional.empty();
+    return plain ? Optional.of(keys.stream().map(IndexKeys::unquoted).toList()) : Optional.empty();
+  }
+
+  static String unquoted(String column) {
+    return column.startsWith("\"")
+        ? column.substring(1, column.length() - 1).replace("\"\"", "\"")
+        : column;
   }
 
   /** A column, an expression in parentheses, or one call: nothing behind it. */
@@ -93,7 +90,7 @@ public record IndexKeys(List<String> keys, @Nullable String where, boolean nulls
   }
 
   /** Where the parenthesis at a place is closed; −1 where it is not. */
-  private static int closing(String text, int open) {
+  static int closing(String text, int open) {
     int depth = 0;
     for (int at = open; at < text.length(); at++) {
       char c = text.charAt(at);
@@ -112,7 +109,7 @@ public record IndexKeys(List<String> keys, @Nullable String where, boolean nulls
   }
 
   /** What stands between the commas that are in no parenthesis and no quotes. */
-  private static List<String> parts(String text) {
+  static List<String> parts(String text) {
     List<String> out = new ArrayList<>();
     int depth = 0;
     int from = 0;

@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
+import plenzo.core.table.ExclusionKeys;
 import plenzo.core.table.IndexKeys;
 import plenzo.core.table.Renaming;
 
@@ -58,6 +59,11 @@ public record Question(
      * prints them.
      */
     DUPLICATES_BY,
+    /**
+     * Rows beside which another one stands, of those that meet the first of {@code text}: by the
+     * operators that follow it, one for each of the columns.
+     */
+    EXCLUDING,
     /** Rows for which the condition in {@code text} is false, as the server prints it. */
     VIOLATING,
     /** Rows whose value is none of the labels in {@code text}. */
@@ -160,6 +166,14 @@ public record Question(
     return of(Type.DUPLICATES_BY, table).text(text);
   }
 
+  /** Rows that an exclusion constraint would not hold beside one another. */
+  public static Question excluding(TableName table, ExclusionKeys keys) {
+    List<String> text = new ArrayList<>();
+    text.add(keys.where());
+    text.addAll(keys.operators());
+    return of(Type.EXCLUDING, table, keys.columns().toArray(String[]::new)).text(text);
+  }
+
   /** Rows whose value is none of the labels. */
   public static Question noLabel(TableName table, String column, List<String> labels) {
     return of(Type.NO_LABEL, table, column).text(labels);
@@ -209,7 +223,7 @@ public record Question(
               Renaming.names(h.columns(), names.of(from)),
               Renaming.names(h.referenced(), names.of(other))));
     }
-    boolean sql = type == Type.VIOLATING || type == Type.DUPLICATES_BY;
+    boolean sql = type == Type.VIOLATING || type == Type.DUPLICATES_BY || type == Type.EXCLUDING;
     return new Question(
         type,
         table,

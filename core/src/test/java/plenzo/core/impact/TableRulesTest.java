@@ -317,6 +317,48 @@ class TableRulesTest {
     assertThat(rules()).containsExactly("BLOCKER orphan-in-foreign-key");
   }
 
+  private static Constraint excluding(String element) {
+    return new Constraint(
+        "apart",
+        Constraint.Type.EXCLUDE,
+        "EXCLUDE USING gist (" + element + ")",
+        List.of("zone"),
+        null,
+        List.of());
+  }
+
+  @Test
+  void rowsThatStandBesideOneAnotherAreInTheWayOfAnExclusion() {
+    stands(BAND, plain()).becomes(BAND, plain(excluding("zone WITH =")));
+    assertThat(rules()).isEmpty();
+
+    counts(Question.Type.EXCLUDING, 2);
+    assertThat(rules()).containsExactly("BLOCKER check-violated");
+    assertThat(findings().get(0).sentence())
+        .isEqualTo(
+            "2 rows of fares.band stand beside one that apart does not allow: EXCLUDE USING gist (zone WITH =).");
+    becomes(BAND, plain(excluding("zone WITH =")), row("PEAK:a", "PEAK:b"));
+    assertThat(rules()).as("before rows that are written").containsExactly("RISK check-violated");
+  }
+
+  @Test
+  void whatCannotBeCountedOfAnExclusionIsSaid() {
+    stands(BAND, plain()).becomes(BAND, plain(excluding("lower(zone) WITH =")));
+    assertThat(rules()).as("an expression").containsExactly("RISK not-counted");
+
+    becomes(BAND, plain(excluding("zone WITH &&")));
+    assertThat(rules()).isEmpty();
+    counts(Question.Type.ROWS, ExclusionRules.MOST + 1);
+    assertThat(rules()).as("each beside each").containsExactly("RISK not-counted");
+    becomes(BAND, plain(excluding("zone WITH =, code WITH &&")));
+    assertThat(rules()).as("one column is equal").isEmpty();
+
+    becomes(BAND, with(plain(excluding("later WITH =")), column("later", "text")));
+    assertThat(rules()).as("a column that comes").containsExactly("RISK not-counted");
+    becomes(BAND, plain(excluding("zone WITH =")), row(null, "PEAK:a"));
+    assertThat(rules()).as("rows come too").containsExactly("RISK not-counted");
+  }
+
   @Test
   void whatAForeignKeyPointsAtIsThereOrComes() {
     stands(LINE, plain()).becomes(LINE, plain(foreign("")));

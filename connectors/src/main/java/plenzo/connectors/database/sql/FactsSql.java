@@ -56,6 +56,7 @@ public final class FactsSql {
               from + " AND " + unfit(q, server) + without(q, "t"));
       case DUPLICATES -> duplicates(q, from);
       case DUPLICATES_BY -> duplicatesBy(q, from);
+      case EXCLUDING -> excluding(q);
       // the text of a check is part of the version and is shown before anybody agrees to it
       case VIOLATING ->
           count("t.ctid::text", from + " AND NOT (" + q.text().get(0) + ")" + without(q, "t"));
@@ -270,6 +271,35 @@ public final class FactsSql {
         + " GROUP BY "
         + keys.stream().map(k -> "(" + k + ")").collect(Collectors.joining(", "))
         + " HAVING count(*) > 1) q";
+  }
+
+  /** What stands in the constraint is part of the version, and is shown before anybody agrees. */
+  private static String excluding(Question q) {
+    String columns =
+        IntStream.range(0, q.columns().size())
+            .mapToObj(i -> "t." + Sql.name(q.columns().get(i)) + " AS c" + i)
+            .collect(Collectors.joining(", "));
+    String beside =
+        IntStream.range(0, q.columns().size())
+            .mapToObj(i -> "a.c" + i + " " + q.text().get(i + 1) + " b.c" + i)
+            .collect(Collectors.joining(" AND "));
+    String shown =
+        IntStream.range(0, q.columns().size())
+            .mapToObj(i -> Sql.text("a.c" + i))
+            .collect(Collectors.joining(", "));
+    return "WITH r AS MATERIALIZED (SELECT t.ctid AS at, "
+        + columns
+        + " FROM ONLY "
+        + Sql.name(q.table())
+        + " t WHERE ("
+        + q.text().get(0)
+        + ")"
+        + without(q, "t")
+        + ") SELECT count(*), (array_agg(e))[1:5] FROM (SELECT pg_catalog.array_to_string(ARRAY["
+        + shown
+        + "], ', ') AS e FROM r a WHERE EXISTS (SELECT 1 FROM r b WHERE b.at <> a.at AND "
+        + beside
+        + ")) q";
   }
 
   /** Conditions for a row whose values point at nothing. */
