@@ -146,6 +146,39 @@ class SchemaObjectsTest {
   }
 
   @Test
+  void aRuleGivesWayToWhatBecomesOfItsColumns() throws SQLException {
+    String[] base = {
+      "CREATE TYPE fares.kind AS ENUM ('a', 'b')",
+      "CREATE TABLE fares.band (code varchar(20) PRIMARY KEY, kind fares.kind, \"the note\" text)",
+      "CREATE RULE kinds AS ON DELETE TO fares.band WHERE OLD.kind = 'a' DO INSTEAD NOTHING",
+      "CREATE RULE codes AS ON UPDATE TO fares.band WHERE OLD.code IS NULL DO ALSO NOTHING",
+      "CREATE RULE notes AS ON INSERT TO fares.band WHERE NEW.\"the note\" = 'code' DO ALSO NOTHING",
+    };
+    pair.sql("site", base);
+    pair.sql("wanted", base);
+    SchemaPair.Held was = pair.held("site");
+    String before = pair.judged("site");
+    pair.sql(
+        "wanted",
+        "DROP RULE kinds ON fares.band",
+        "DROP RULE codes ON fares.band",
+        "DROP RULE notes ON fares.band",
+        "ALTER TABLE fares.band DROP COLUMN \"the note\"",
+        "ALTER TABLE fares.band ALTER COLUMN code TYPE text, ALTER COLUMN kind TYPE text",
+        "DROP TYPE fares.kind",
+        "CREATE TYPE fares.kind AS ENUM ('b', 'c')",
+        "ALTER TABLE fares.band ALTER COLUMN kind TYPE fares.kind USING kind::fares.kind",
+        base[2].replace("'a'", "'b'"),
+        base[3]);
+
+    pair.bring();
+
+    alike();
+    pair.apply("site", SchemaPair.difference(pair.held("site"), was));
+    assertThat(pair.judged("site")).isEqualTo(before);
+  }
+
+  @Test
   void membersOfExtensionsAreThereWhereTablesAreRestored() throws SQLException {
     pair.sql(
         "site",

@@ -135,6 +135,18 @@ public record Renaming(Map<TableName, Map<String, String>> columns) {
     return !text(expression, Map.of(column, column + "_")).equals(expression);
   }
 
+  /**
+   * Whether a statement as the server prints it names a column anywhere, behind a dot too: of
+   * whichever table.
+   */
+  public static boolean mentions(String statement, String column) {
+    return TOKENS
+        .matcher(statement)
+        .results()
+        .map(java.util.regex.MatchResult::group)
+        .anyMatch(token -> !token.startsWith("'") && unquoted(token).equals(column));
+  }
+
   private Constraint constraint(Constraint k, Map<String, String> own) {
     TableName other = k.references();
     Map<String, String> there = other == null ? Map.of() : of(other);

@@ -26,6 +26,8 @@ public record StructureChange(
     DROP_FOREIGN_KEY(Phase.BEFORE_ROWS),
     DROP_CONSTRAINT(Phase.BEFORE_ROWS),
     DROP_INDEX(Phase.BEFORE_ROWS),
+    /** A rule that goes, or holds a column that goes or gets another type: then it comes again. */
+    DROP_RULE(Phase.BEFORE_ROWS),
     /** A computed column goes first: it holds the columns that it is computed from. */
     DROP_COMPUTED(Phase.BEFORE_ROWS),
     CREATE_TABLE(Phase.BEFORE_ROWS),
@@ -97,6 +99,7 @@ public record StructureChange(
           new StructureChange(Act.CREATE_TABLE, table, "", result, null, null, null, null, null));
     }
     columns(table, present == null, p, r, remade, out);
+    rules(table, p, r, out);
     for (Index i : r.indexes()) {
       if (!p.indexes().contains(i) || isOver(i, remade)) {
         out.add(change(Act.ADD_INDEX, table, i.name()).with(i));
@@ -157,6 +160,32 @@ public record StructureChange(
     return remade.stream().anyMatch(c -> Renaming.names(i.definition(), c.name()));
   }
 
+  private static void rules(
+      TableName table, TableStructure p, TableStructure r, List<StructureChange> out) {
+    List<String> moving =
+        out.stream()
+            .filter(
+                c ->
+                    c.act() == Act.DROP_COLUMN
+                        || c.act() == Act.DROP_COMPUTED
+                        || c.act() == Act.CHANGE_COLUMN && isRetyped(c))
+            .map(StructureChange::name)
+            .toList();
+    for (Setting s : p.settings()) {
+      if (s.name().startsWith(Setting.RULE)
+          && (r.setting(s.name()).isEmpty()
+              || moving.stream().anyMatch(c -> Renaming.mentions(s.value(), c)))) {
+        out.add(change(Act.DROP_RULE, table, s.name().substring(Setting.RULE.length())));
+      }
+    }
+  }
+
+  private static boolean isRetyped(StructureChange c) {
+    return !Objects.requireNonNull(c.before())
+        .type()
+        .equals(Objects.requireNonNull(c.after()).type());
+  }
+
   private static void settings(
       TableName table, TableStructure p, TableStructure r, List<StructureChange> out) {
     List<String> made =
@@ -168,6 +197,7 @@ public record StructureChange(
       // what is said of a constraint or index goes with it, and comes again
       boolean again =
           made.stream().anyMatch(n -> isAbout(s, n))
+              || out.stream().anyMatch(c -> isDropped(c, s))
               || s.column().filter(c -> isLost(s, c, out)).isPresent();
       if (!p.settings().contains(s) || again) {
         out.add(setting(table, s.name(), s.value()));
@@ -177,6 +207,7 @@ public record StructureChange(
       boolean gone =
           r.setting(s.name()).isEmpty()
               && s.column().filter(c -> r.column(c).isEmpty()).isEmpty()
+              && out.stream().noneMatch(c -> isDropped(c, s))
               && out.stream()
                   .filter(c -> c.act() == Act.DROP_CONSTRAINT || c.act() == Act.DROP_INDEX)
                   .noneMatch(c -> isAbout(s, c.name()));
@@ -193,11 +224,11 @@ public record StructureChange(
         .anyMatch(
             c ->
                 c.act() == Act.DROP_COMPUTED
-                    || c.act() == Act.CHANGE_COLUMN
-                        && s.goesWithType()
-                        && !Objects.requireNonNull(c.before())
-                            .type()
-                            .equals(Objects.requireNonNull(c.after()).type()));
+                    || c.act() == Act.CHANGE_COLUMN && s.goesWithType() && isRetyped(c));
+  }
+
+  private static boolean isDropped(StructureChange c, Setting rule) {
+    return c.act() == Act.DROP_RULE && rule.name().equals(Setting.RULE + c.name());
   }
 
   private static boolean isAbout(Setting s, String part) {

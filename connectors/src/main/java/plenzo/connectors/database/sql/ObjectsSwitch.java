@@ -17,6 +17,7 @@ import plenzo.core.object.ObjectsOrder;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Renaming;
+import plenzo.core.table.Setting;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.TablesDelta;
@@ -136,9 +137,23 @@ public final class ObjectsSwitch {
               .filter(k -> k.columns().stream().anyMatch(c -> exchangedIn(name, c)))
               .forEach(k -> parts.add("constraint/" + k.name()));
           TableStructure bare = without(both, parts, name);
+          if (!back) {
+            // one that the plan changes comes as it will be, with what else is set
+            present.settings().stream()
+                .filter(s -> holdsExchanged(s, name, present) && !both.settings().contains(s))
+                .forEach(s -> out.add(StructureSql.dropRule(name, s)));
+          }
           StructureChange.between(name, back ? bare : both, back ? both : bare)
               .forEach(c -> out.addAll(StructureSql.statements(c)));
         });
+  }
+
+  /** Whether it is a rule that holds a column whose type is exchanged. */
+  private boolean holdsExchanged(Setting s, TableName table, TableStructure structure) {
+    return s.name().startsWith(Setting.RULE)
+        && structure.columns().stream()
+            .filter(x -> exchangedIn(table, x.name()))
+            .anyMatch(x -> Renaming.mentions(s.value(), x.name()));
   }
 
   private boolean exchangedIn(TableName table, String column) {
@@ -156,7 +171,11 @@ public final class ObjectsSwitch {
             .toList(),
         constraints,
         result.indexes().stream().filter(present.indexes()::contains).toList(),
-        result.comment());
+        result.comment(),
+        List.of(),
+        result.settings().stream()
+            .filter(s -> s.name().startsWith(Setting.RULE) && present.settings().contains(s))
+            .toList());
   }
 
   private TableStructure without(TableStructure all, Set<String> parts, TableName table) {
@@ -177,7 +196,9 @@ public final class ObjectsSwitch {
             .toList(),
         all.constraints().stream().filter(c -> !parts.contains("constraint/" + c.name())).toList(),
         all.indexes().stream().filter(i -> !parts.contains("index/" + i.name())).toList(),
-        all.comment());
+        all.comment(),
+        List.of(),
+        all.settings().stream().filter(s -> !holdsExchanged(s, table, all)).toList());
   }
 
   /** What goes when tables have changed, and what comes when all is there. */

@@ -8,6 +8,7 @@ import plenzo.core.component.TableName;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.OwnedSequence;
+import plenzo.core.table.Setting;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.TableStructure;
 
@@ -37,9 +38,19 @@ public final class StructureSql {
       case ADD_CONSTRAINT, ADD_FOREIGN_KEY ->
           List.of(adding(c.table(), Objects.requireNonNull(c.constraint())));
       case SET_COMMENT -> List.of("COMMENT ON TABLE " + table + " IS " + nullable(c.comment()));
+      case DROP_RULE -> List.of(dropRule(c.table(), c.name()));
       case SET_SETTING -> SettingsSql.set(c.table(), c.name(), c.comment());
       case DROP_TABLE -> List.of("DROP TABLE " + table);
     };
+  }
+
+  /** It may have gone already with a type that is exchanged. */
+  private static String dropRule(TableName table, String name) {
+    return "DROP RULE IF EXISTS " + Sql.name(name) + " ON " + Sql.name(table);
+  }
+
+  static String dropRule(TableName table, Setting rule) {
+    return dropRule(table, rule.name().substring(Setting.RULE.length()));
   }
 
   /** The statement that gives a table a constraint. */
