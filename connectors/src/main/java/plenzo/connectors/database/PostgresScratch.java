@@ -278,9 +278,11 @@ final class PostgresScratch implements Scratch {
               .table(table)
               .orElseThrow(() -> new IllegalStateException("Restored, and not there: " + table));
       List<String> read = Objects.requireNonNull(columns.get(table));
-      // the structure has been read: nobody else is here
-      try (Statement s = c.createStatement()) {
-        s.execute("ALTER TABLE " + Sql.name(table) + " NO FORCE ROW LEVEL SECURITY");
+      if (capture.structure().setting(Setting.OWNERS_ROW_SECURITY).isPresent()) {
+        // the structure has been read: nobody else is here
+        try (Statement s = c.createStatement()) {
+          s.execute("ALTER TABLE " + Sql.name(table) + " NO FORCE ROW LEVEL SECURITY");
+        }
       }
       RowSum sum = new RowSum();
       try (RowReader rows =

@@ -212,7 +212,7 @@ final class SwitchTransaction {
       TableStructure is = structure.apply(t);
       if (is != null
           && !t.writes().isEmpty()
-          && is.settings().stream().anyMatch(s -> s.name().equals(Setting.OWNERS_ROW_SECURITY))) {
+          && is.setting(Setting.OWNERS_ROW_SECURITY).isPresent()) {
         execute("ALTER TABLE " + Sql.name(t.table()) + " " + verb + " ROW LEVEL SECURITY");
       }
     }

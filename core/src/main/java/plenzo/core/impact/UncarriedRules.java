@@ -150,8 +150,7 @@ final class UncarriedRules {
   }
 
   private static boolean isSecured(@Nullable TableStructure table) {
-    return table != null
-        && table.settings().stream().anyMatch(s -> s.name().equals(Setting.ROW_SECURITY));
+    return table != null && table.setting(Setting.ROW_SECURITY).isPresent();
   }
 
   /** Triggers and rewrite rules are asked for by "foreign-code", when rows are written. */
