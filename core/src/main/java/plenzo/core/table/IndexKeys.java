@@ -68,6 +68,7 @@ public record IndexKeys(List<String> keys, @Nullable String where, boolean nulls
     return plain ? Optional.of(keys.stream().map(IndexKeys::unquoted).toList()) : Optional.empty();
   }
 
+  /** A name without the quotes that it may stand in. */
   static String unquoted(String column) {
     return column.startsWith("\"")
         ? column.substring(1, column.length() - 1).replace("\"\"", "\"")

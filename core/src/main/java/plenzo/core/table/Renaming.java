@@ -144,7 +144,7 @@ public record Renaming(Map<TableName, Map<String, String>> columns) {
         .matcher(statement)
         .results()
         .map(java.util.regex.MatchResult::group)
-        .anyMatch(token -> !token.startsWith("'") && unquoted(token).equals(column));
+        .anyMatch(token -> !token.startsWith("'") && IndexKeys.unquoted(token).equals(column));
   }
 
   private Constraint constraint(Constraint k, Map<String, String> own) {
@@ -192,7 +192,7 @@ public record Renaming(Map<TableName, Map<String, String>> columns) {
     Matcher m = TOKENS.matcher(expression);
     while (m.find()) {
       String token = m.group();
-      String next = token.startsWith("'") ? null : renamed.get(unquoted(token));
+      String next = token.startsWith("'") ? null : renamed.get(IndexKeys.unquoted(token));
       boolean behindDot = m.start() > 0 && expression.charAt(m.start() - 1) == '.';
       boolean called = m.end() < expression.length() && expression.charAt(m.end()) == '(';
       boolean dot = m.end() < expression.length() && expression.charAt(m.end()) == '.';
@@ -201,12 +201,6 @@ public record Renaming(Map<TableName, Map<String, String>> columns) {
       at = m.end();
     }
     return out.append(expression.substring(at)).toString();
-  }
-
-  private static String unquoted(String token) {
-    return token.startsWith("\"")
-        ? token.substring(1, token.length() - 1).replace("\"\"", "\"")
-        : token;
   }
 
   /** As the server prints a name: in quotes where it is no plain word. */

@@ -256,6 +256,7 @@ public final class Targets {
     return opened(at, connector(at).change(access(at.stage().key(), at.target().changing())));
   }
 
+  /** Extensions that the target has; none where it is no database. */
   public List<Extension> extensions(At at) {
     try (Looking look = look(at)) {
       return look instanceof TablesLooking tables ? tables.extensions() : List.of();
