@@ -177,7 +177,7 @@ public final class Engine {
     this.recordsAge = new RecordsAge(tools, targets);
     Renames renames = new Renames(tools, targets);
     this.adoption = new Adoption(tools, targets, contents, renames);
-    this.sources = new Sources(tools, targets, contents, commits);
+    this.sources = new Sources(tools, targets, contents, commits, renames);
     this.documents = new Documents(tools, contents, adoption, sources);
     this.drafts = new Drafts(tools, contents, adoption, renames, sources, checks);
     this.copies = new SourceCopier(tools, documents, sources);

@@ -38,10 +38,13 @@ final class ObjectsKept {
     this.delta = delta;
   }
 
-  /** What is not as the plan read it. */
+  /** What is not as the plan read it; to be asked before anything gets its new name. */
   List<String> moved() throws SQLException {
     List<String> out = new ArrayList<>();
-    Map<ComponentKey, SchemaObject> there = there();
+    Map<ComponentKey, SchemaObject> there = new HashMap<>();
+    there()
+        .values()
+        .forEach(o -> there.put(delta.renaming().named(o.key()), o.renamed(delta.renaming())));
     for (ObjectDelta o : delta.objects()) {
       if (!same(there.get(o.key()), o.present())) {
         out.add(o.key() + ": it is not the one that the plan read");

@@ -133,16 +133,17 @@ final class SwitchTransaction {
    * for each other.
    */
   private void lock(TablesDelta delta, Watch watch) throws SQLException {
-    Map<TableName, Hold> holds = Locks.of(delta, this::isTable).holds();
+    Map<TableName, Hold> holds = Locks.of(delta, t -> isTable(delta.renaming().before(t))).holds();
     for (Map.Entry<TableName, Hold> h : holds.entrySet()) {
-      execute("LOCK TABLE ONLY " + Sql.name(h.getKey()) + " IN " + h.getValue().mode() + " MODE");
+      TableName now = delta.renaming().before(h.getKey());
+      execute("LOCK TABLE ONLY " + Sql.name(now) + " IN " + h.getValue().mode() + " MODE");
     }
     watch.say(
         holds.isEmpty()
             ? "No table to lock"
             : "Locked "
                 + holds.keySet().stream()
-                    .map(TableName::toString)
+                    .map(t -> delta.renaming().before(t).toString())
                     .collect(Collectors.joining(", ")));
   }
 
@@ -162,11 +163,12 @@ final class SwitchTransaction {
                 + MarkerSql.SESSION
                 + " FROM pg_locks l JOIN pg_stat_activity a ON a.pid = l.pid JOIN pg_class c ON c.oid = l.relation JOIN pg_namespace n ON n.oid = c.relnamespace WHERE l.granted AND l.pid <> pg_backend_pid() AND n.nspname = ? AND c.relname = ?")) {
       for (TablesDelta.TableDelta t : delta.tables()) {
-        p.setString(1, t.table().schema());
-        p.setString(2, t.table().table());
+        TableName now = delta.renaming().before(t.table());
+        p.setString(1, now.schema());
+        p.setString(2, now.table());
         try (ResultSet r = p.executeQuery()) {
           while (r.next()) {
-            out.add(t.table() + " is held by " + r.getString(1));
+            out.add(now + " is held by " + r.getString(1));
           }
         }
       }

@@ -275,7 +275,7 @@ class SchemaObjectsTest {
         "ALTER TABLE fares.band RENAME COLUMN amount TO \"the price\"",
         "ALTER TABLE fares.band RENAME COLUMN code TO name");
     Renaming renaming =
-        new Renaming(
+        Renaming.ofColumns(
             Map.of(new TableName("fares", "band"), Map.of("amount", "the price", "code", "name")));
     SchemaPair.Held was = pair.held("site");
     String before = pair.judged("site");

@@ -136,7 +136,7 @@ final class SchemaPair {
    */
   static TablesDelta difference(Held found, Held wanted, Renaming renaming) {
     Map<TableName, TableStructure> renamed = new LinkedHashMap<>();
-    found.tables().forEach((name, s) -> renamed.put(name, renaming.of(name, s)));
+    found.tables().forEach((name, s) -> renamed.put(renaming.named(name), renaming.of(name, s)));
     Held is = new Held(renamed, found.objects());
     Set<TableName> names = new TreeSet<>(java.util.Comparator.comparing(TableName::toString));
     names.addAll(is.tables().keySet());
@@ -146,7 +146,7 @@ final class SchemaPair {
     for (TableName t : names) {
       TablesDelta.TableDelta d =
           TablesDelta.TableDelta.of(t, is.tables().get(t), wanted.tables().get(t), null);
-      if (d.structureChanges() || !renaming.of(t).isEmpty()) {
+      if (d.structureChanges() || renaming.touches(t)) {
         changed.put(t, d);
         results.put(t, d.result() == null ? is.tables().get(t) : d.result());
       }

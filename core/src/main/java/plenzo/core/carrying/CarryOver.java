@@ -120,9 +120,10 @@ public record CarryOver(List<Line> lines) {
       TablesDelta delta, @Nullable Set<Removal> removals, Counting counting) {
     List<Line> out = new ArrayList<>();
     for (TablesDelta.TableDelta t : delta.tables()) {
-      Map<String, String> old = delta.renaming().inverse().of(t.table());
+      TableName was = delta.renaming().before(t.table());
+      Map<String, String> old = delta.renaming().inverse().columns(was);
       TableStructure present = t.present();
-      if (present == null || !t.structureChanges() && old.isEmpty()) {
+      if (present == null || !t.structureChanges() && !delta.renaming().touches(t.table())) {
         continue;
       }
       List<Column> columns = present.inOrder();
@@ -132,6 +133,7 @@ public record CarryOver(List<Line> lines) {
         out.add(
             line(
                 t,
+                was,
                 is,
                 old.getOrDefault(is.name(), is.name()),
                 removals,
@@ -150,6 +152,7 @@ public record CarryOver(List<Line> lines) {
 
   private static Line line(
       TablesDelta.TableDelta t,
+      TableName from,
       Column is,
       String was,
       @Nullable Set<Removal> removals,
@@ -168,14 +171,16 @@ public record CarryOver(List<Line> lines) {
           gone(t.table(), is, result, removals));
     }
     boolean renamed = !was.equals(is.name());
-    String reason = renamed ? "under its new name" : "";
+    String reason =
+        (t.table().equals(from) ? "" : "from " + from + (renamed ? ", " : ""))
+            + (renamed ? "under its new name" : "");
     Fate fate = Fate.CARRIED;
     if (next.isComputed()) {
       fate = is.isComputed() ? Fate.COMPUTED : Fate.NOT_CARRIED;
       reason = "computed from " + next.generated();
     } else if (!is.type().equals(next.type())) {
       fate = Fate.CONVERTED;
-      reason = is.type() + " becomes " + next.type() + (renamed ? ", " + reason : "");
+      reason = is.type() + " becomes " + next.type() + (reason.isEmpty() ? "" : ", " + reason);
     }
     return new Line(t.table(), was, is.name(), fate, rows, filled, reason);
   }

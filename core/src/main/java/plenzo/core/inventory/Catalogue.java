@@ -65,11 +65,11 @@ public record Catalogue(SortedMap<String, String> parts) {
     return new Catalogue(out);
   }
 
-  /** Stands for whatever the server makes of a definition that follows a renamed column. */
+  /** Stands for whatever the server makes of a definition that follows a new name. */
   private static final String FOLLOWS = "*";
 
   /**
-   * What names a renamed column follows by itself, in words that are the server's own.
+   * What names a renamed table or column follows by itself, in words that are the server's own.
    *
    * @param objects every schema object as it is before
    */
@@ -77,7 +77,7 @@ public record Catalogue(SortedMap<String, String> parts) {
     SortedMap<String, String> out = new TreeMap<>(parts);
     Set<String> planned = new TreeSet<>();
     delta.objects().forEach(o -> planned.add(o.key().toString()));
-    for (TableName table : delta.renaming().columns().keySet()) {
+    for (TableName table : delta.renaming().touched()) {
       String name = "table/" + table;
       objects.stream()
           .filter(o -> !planned.contains(o.key().toString()))

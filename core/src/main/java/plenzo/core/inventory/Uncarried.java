@@ -2,6 +2,7 @@ package plenzo.core.inventory;
 
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
+import plenzo.core.table.Renaming;
 
 /**
  * Something in the application's schemas that Plenzo does not carry: it is named wherever people
@@ -58,6 +59,11 @@ public record Uncarried(Sort sort, String name, @Nullable TableName on, String d
   /** "sequence fares.ticket_number", "trigger audit of fares.fare_band". */
   public String shown() {
     return (sort.word() + " " + name).strip() + (on == null ? "" : " of " + on);
+  }
+
+  /** The same with the name of afterwards of the table that it works on. */
+  public Uncarried renamed(Renaming names) {
+    return on == null ? this : new Uncarried(sort, name, names.named(on), digest);
   }
 
   /** Its name without schema and arguments. */

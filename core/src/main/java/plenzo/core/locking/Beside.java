@@ -64,7 +64,7 @@ public final class Beside {
     for (TablesDelta.TableDelta t : delta.tables()) {
       TableStructure was = t.present();
       TableStructure is = t.result();
-      if (was == null || is == null || !delta.renaming().of(t.table()).isEmpty()) {
+      if (was == null || is == null || delta.renaming().touches(t.table())) {
         continue;
       }
       List<String> moving =

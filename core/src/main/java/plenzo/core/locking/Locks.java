@@ -13,6 +13,7 @@ import plenzo.core.component.TableName;
 import plenzo.core.object.ObjectDelta;
 import plenzo.core.object.SchemaObject;
 import plenzo.core.table.Constraint;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.StructureChange;
 import plenzo.core.table.StructureChange.Act;
 import plenzo.core.target.TablesDelta;
@@ -29,14 +30,18 @@ public final class Locks {
   private final Map<TableName, Hold> holds = new TreeMap<>(ORDER);
   private final Map<TableName, Set<String>> because = new HashMap<>();
 
-  private Locks() {}
+  private final Renaming renaming;
+
+  private Locks(Renaming renaming) {
+    this.renaming = renaming;
+  }
 
   /**
    * @param isTable whether a name is a table's there: a view is held with what it shows, and what
    *     only comes cannot be held
    */
   public static Locks of(TablesDelta delta, Predicate<TableName> isTable) {
-    Locks out = new Locks();
+    Locks out = new Locks(delta.renaming());
     for (TablesDelta.TableDelta t : delta.tables()) {
       if (t.present() != null) {
         out.table(delta, t);
@@ -51,19 +56,21 @@ public final class Locks {
     return out;
   }
 
-  /** In the order in which they are taken. */
+  /** In the order in which they are taken, by the names of afterwards. */
   public Map<TableName, Hold> holds() {
     return java.util.Collections.unmodifiableMap(holds);
   }
 
-  /** The same for people. */
+  /** The same for people, who know the tables by their names of now. */
   public List<TableLock> words() {
     List<TableLock> out = new ArrayList<>();
     holds.forEach(
         (table, hold) ->
             out.add(
                 new TableLock(
-                    table.toString(), hold, List.copyOf(because.getOrDefault(table, Set.of())))));
+                    renaming.before(table).toString(),
+                    hold,
+                    List.copyOf(because.getOrDefault(table, Set.of())))));
     return out;
   }
 
@@ -73,14 +80,18 @@ public final class Locks {
   }
 
   private void table(TablesDelta delta, TablesDelta.TableDelta t) {
-    boolean renamed = !delta.renaming().of(t.table()).isEmpty();
+    boolean renamed = delta.renaming().touches(t.table());
     if (t.result() == null) {
       hold(t.table(), Hold.EVERYTHING, "it goes");
     } else if (t.structureChanges() || renamed) {
       hold(
           t.table(),
           Hold.EVERYTHING,
-          t.structureChanges() ? "its structure changes" : "columns of it get other names");
+          t.structureChanges()
+              ? "its structure changes"
+              : delta.renaming().isRenamed(t.table())
+                  ? "it gets another name"
+                  : "columns of it get other names");
     }
     long rows = t.writes().stream().mapToLong(TablesDelta.RowsDelta::total).sum();
     if (rows > 0) {

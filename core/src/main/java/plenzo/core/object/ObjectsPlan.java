@@ -281,7 +281,7 @@ public final class ObjectsPlan {
       Set<String> parts = goneParts.getOrDefault(n.component(), Set.of());
       Map<String, String> renamed =
           n.component().kind() == Kind.TABLE
-              ? delta.renaming().of(TableName.of(n.component().name()))
+              ? delta.renaming().columns(TableName.of(n.component().name()))
               : Map.of();
       boolean own = on != null && n.component().name().equals(on.componentName());
       if (n.parts().isEmpty()

@@ -13,6 +13,7 @@ import plenzo.core.component.ContentDigest;
 import plenzo.core.component.ObjectName;
 import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
+import plenzo.core.table.Renaming;
 import plenzo.core.words.Codes;
 
 /**
@@ -118,6 +119,27 @@ public record SchemaObject(
   /** The same with other needs. */
   public SchemaObject needing(List<Needed> other, List<String> others) {
     return new SchemaObject(key, sort, shape, parts, body, comment, other, others);
+  }
+
+  /**
+   * The same with the names of afterwards: of the table that it works on, and of those that it
+   * needs. What else is SQL by nature stays as the server printed it, which says the new names in
+   * words of its own once they are given.
+   */
+  public SchemaObject renamed(Renaming names) {
+    if (names.tables().isEmpty()) {
+      return this;
+    }
+    ComponentKey is = names.named(key);
+    return new SchemaObject(
+        is,
+        sort,
+        shape,
+        parts,
+        sort == Sort.TRIGGER && !is.equals(key) ? names.qualified(body) : body,
+        comment,
+        needs.stream().map(n -> new Needed(names.named(n.component()), n.parts())).toList(),
+        extensions);
   }
 
   /**

@@ -2,9 +2,11 @@ package plenzo.core.records;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.TableName;
 import plenzo.core.json.Json;
+import plenzo.core.table.Renaming;
 
 /**
  * Which rows of a table are reference data: its key columns and an optional condition. Part of a
@@ -36,6 +38,14 @@ public record RecordsDefinition(
         TableName.of(j.text("table")),
         j.texts("key"),
         condition == null ? null : RowCondition.of(condition));
+  }
+
+  /** The same by the names of afterwards. */
+  public RecordsDefinition named(Renaming names) {
+    TableName is = names.named(table);
+    Map<String, String> columns = names.columns(is);
+    return new RecordsDefinition(
+        is, Renaming.names(key, columns), condition == null ? null : condition.renamed(columns));
   }
 
   /** Columns in canonical order: the key first, then the others by name. */

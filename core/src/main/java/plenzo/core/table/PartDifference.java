@@ -4,6 +4,9 @@ import java.util.List;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.AttributeDifference;
 import plenzo.core.comparison.Difference;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 
 /**
@@ -37,6 +40,21 @@ public record PartDifference(
 
   public PartDifference {
     attributes = List.copyOf(attributes);
+  }
+
+  /** That a table has another name; null of whatever keeps its name. */
+  public static @Nullable PartDifference renamed(ComponentKey table, Renaming names) {
+    TableName is = table.kind() == Kind.TABLE ? TableName.of(table.name()) : null;
+    return is == null || !names.isRenamed(is)
+        ? null
+        : new PartDifference(
+            Part.TABLE,
+            "",
+            Difference.CHANGED,
+            List.of(
+                AttributeDifference.of(
+                    "name", names.before(is).toString(), is.toString(), false, false)),
+            null);
   }
 
   /** How a removal or a decision names the part, for example {@code column/surcharge}. */

@@ -2,25 +2,42 @@ package plenzo.core.table;
 
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Function;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.ObjectName;
 import plenzo.core.component.TableName;
 import plenzo.core.records.Header;
 
 /**
- * Columns that have another name afterwards, their values with them.
+ * Tables and columns that have another name afterwards, their rows and values with them. A table
+ * stays in its schema. Constraints, indexes and sequences of a renamed table keep their names, as
+ * the server has it.
  *
- * @param columns by table, then from the name before to the name after
+ * @param tables from the name before to the name after
+ * @param columns by the table's name after, then from the name before to the name after
  */
-public record Renaming(Map<TableName, Map<String, String>> columns) {
-  public static final Renaming NONE = new Renaming(Map.of());
+public record Renaming(
+    Map<TableName, TableName> tables, Map<TableName, Map<String, String>> columns) {
+  public static final Renaming NONE = new Renaming(Map.of(), Map.of());
 
   public Renaming {
+    Map<TableName, TableName> others = new LinkedHashMap<>();
+    tables.forEach(
+        (was, is) -> {
+          if (!was.equals(is)) {
+            others.put(was, is);
+          }
+        });
+    tables = java.util.Collections.unmodifiableMap(others);
     Map<TableName, Map<String, String>> copy = new LinkedHashMap<>();
     columns.forEach(
         (table, names) -> {
@@ -38,31 +55,96 @@ public record Renaming(Map<TableName, Map<String, String>> columns) {
     columns = java.util.Collections.unmodifiableMap(copy);
   }
 
-  public boolean isEmpty() {
-    return columns.isEmpty();
+  /** Of columns alone. */
+  public static Renaming ofColumns(Map<TableName, Map<String, String>> columns) {
+    return new Renaming(Map.of(), columns);
   }
 
-  /** Of one table, from the name before to the name after. */
-  public Map<String, String> of(TableName table) {
-    return columns.getOrDefault(table, Map.of());
+  public boolean isEmpty() {
+    return columns.isEmpty() && tables.isEmpty();
+  }
+
+  /** Columns of one table, from the name before to the name after. */
+  public Map<String, String> columns(TableName after) {
+    return columns.getOrDefault(after, Map.of());
+  }
+
+  /** The name that a table has afterwards. */
+  public TableName named(TableName before) {
+    return tables.getOrDefault(before, before);
+  }
+
+  /** The name that a table had before. */
+  public TableName before(TableName after) {
+    return tables.entrySet().stream()
+        .filter(t -> t.getValue().equals(after))
+        .map(Map.Entry::getKey)
+        .findFirst()
+        .orElse(after);
+  }
+
+  /** Whether a table has another name afterwards. */
+  public boolean isRenamed(TableName after) {
+    return tables.containsValue(after);
+  }
+
+  /** Whether a table or a column of it has another name afterwards. */
+  public boolean touches(TableName after) {
+    return columns.containsKey(after) || isRenamed(after);
+  }
+
+  /** Every table that has another name afterwards, or a column that has, by its name after. */
+  public Set<TableName> touched() {
+    Set<TableName> out = new LinkedHashSet<>(tables.values());
+    out.addAll(columns.keySet());
+    return out;
+  }
+
+  /** What a component is called afterwards: a table, its records, what works on it. */
+  public ComponentKey named(ComponentKey before) {
+    if (tables.isEmpty()) {
+      return before;
+    }
+    return switch (before.kind()) {
+      case TABLE, RECORDS ->
+          new ComponentKey(before.kind(), named(TableName.of(before.name())).componentName());
+      case TRIGGER, POLICY -> {
+        ObjectName name = ObjectName.of(before);
+        TableName on = Objects.requireNonNull(name.on());
+        yield tables.containsKey(on)
+            ? ObjectName.on(named(on), name.name()).key(before.kind())
+            : before;
+      }
+      default -> before;
+    };
   }
 
   /** From the names after to the names before. */
   public Renaming inverse() {
+    Map<TableName, TableName> others = new LinkedHashMap<>();
+    tables.forEach((was, is) -> others.put(is, was));
     Map<TableName, Map<String, String>> out = new LinkedHashMap<>();
     columns.forEach(
         (table, names) -> {
           Map<String, String> back = new TreeMap<>();
           names.forEach((was, is) -> back.put(is, was));
-          out.put(table, back);
+          out.put(before(table), back);
         });
-    return new Renaming(out);
+    return new Renaming(others, out);
   }
 
   /** This one, then another. */
   public Renaming then(Renaming next) {
+    Map<TableName, TableName> others = new LinkedHashMap<>();
+    tables.forEach((was, is) -> others.put(was, next.named(is)));
+    next.tables.forEach(
+        (was, is) -> {
+          if (!tables.containsValue(was)) {
+            others.put(was, is);
+          }
+        });
     Map<TableName, Map<String, String>> out = new LinkedHashMap<>();
-    columns.forEach((table, names) -> out.put(table, new TreeMap<>(names)));
+    columns.forEach((table, names) -> out.put(next.named(table), new TreeMap<>(names)));
     next.columns.forEach(
         (table, names) -> {
           Map<String, String> all = out.computeIfAbsent(table, t -> new TreeMap<>());
@@ -74,15 +156,27 @@ public record Renaming(Map<TableName, Map<String, String>> columns) {
               });
           all.putAll(more);
         });
-    return new Renaming(out);
+    return new Renaming(others, out);
   }
 
-  /** What of it there is to do: the table has the name before, and not the name after. */
+  /**
+   * What of it there is to do: the table has the name before, and not the name after.
+   *
+   * @param there a table by the name that it has
+   */
   public Renaming atHand(Function<TableName, Optional<TableStructure>> there) {
+    Map<TableName, TableName> others = new LinkedHashMap<>();
+    tables.forEach(
+        (was, is) -> {
+          if (there.apply(was).isPresent() && there.apply(is).isEmpty()) {
+            others.put(was, is);
+          }
+        });
+    Renaming found = new Renaming(others, Map.of());
     Map<TableName, Map<String, String>> out = new LinkedHashMap<>();
     columns.forEach(
         (table, names) -> {
-          TableStructure is = there.apply(table).orElse(TableStructure.EMPTY);
+          TableStructure is = there.apply(found.before(table)).orElse(TableStructure.EMPTY);
           Map<String, String> some = new TreeMap<>();
           names.forEach(
               (was, next) -> {
@@ -92,16 +186,21 @@ public record Renaming(Map<TableName, Map<String, String>> columns) {
               });
           out.put(table, some);
         });
-    return new Renaming(out);
+    return new Renaming(others, out);
   }
 
-  /** A table as it is afterwards; its constraints and indexes name the columns as they are then. */
+  /**
+   * A table as it is afterwards; its constraints and indexes name tables and columns as they are
+   * then.
+   *
+   * @param table its name before
+   */
   public TableStructure of(TableName table, TableStructure before) {
-    Map<String, String> own = of(table);
+    Map<String, String> own = columns(named(table));
     boolean pointed =
         before.foreignKeys().stream()
-            .anyMatch(k -> k.references() != null && !of(k.references()).isEmpty());
-    if (own.isEmpty() && !pointed) {
+            .anyMatch(k -> k.references() != null && touches(named(k.references())));
+    if (own.isEmpty() && !pointed && tables.isEmpty()) {
       return before;
     }
     return new TableStructure(
@@ -111,23 +210,24 @@ public record Renaming(Map<TableName, Map<String, String>> columns) {
             .toList(),
         before.constraints().stream().map(k -> constraint(k, own)).toList(),
         before.indexes().stream()
-            .map(i -> new Index(i.name(), i.unique(), text(i.definition(), own)))
+            .map(i -> new Index(i.name(), i.unique(), qualified(text(i.definition(), own))))
             .toList(),
         before.comment(),
         names(before.order(), own),
         before.settings().stream().map(s -> setting(s, own)).toList());
   }
 
-  /** A rule's text is the server's own. */
-  private static Setting setting(Setting s, Map<String, String> own) {
+  /** What a rule says of columns is in the server's own words. */
+  private Setting setting(Setting s, Map<String, String> own) {
     String column = s.column().orElse("");
     if (!column.isEmpty()) {
       String sort = s.name().substring(0, s.name().length() - column.length());
       return new Setting(sort + own.getOrDefault(column, column), s.value());
     }
-    return s.name().startsWith(Setting.STATISTICS)
-        ? new Setting(s.name(), text(s.value(), own))
-        : s;
+    if (s.name().startsWith(Setting.STATISTICS)) {
+      return new Setting(s.name(), qualified(text(s.value(), own)));
+    }
+    return s.name().startsWith(Setting.RULE) ? new Setting(s.name(), qualified(s.value())) : s;
   }
 
   /** Whether an expression as the server prints it names a column. */
@@ -149,19 +249,19 @@ public record Renaming(Map<TableName, Map<String, String>> columns) {
 
   private Constraint constraint(Constraint k, Map<String, String> own) {
     TableName other = k.references();
-    Map<String, String> there = other == null ? Map.of() : of(other);
+    Map<String, String> there = other == null ? Map.of() : columns(named(other));
     int at = other == null ? -1 : k.definition().indexOf(" REFERENCES ");
     String definition =
         at < 0
             ? text(k.definition(), own)
             : text(k.definition().substring(0, at), own)
-                + text(k.definition().substring(at), there);
+                + qualified(text(k.definition().substring(at), there));
     return new Constraint(
         k.name(),
         k.type(),
         definition,
         names(k.columns(), own),
-        other,
+        other == null ? null : named(other),
         names(k.referencedColumns(), there));
   }
 
@@ -201,6 +301,42 @@ public record Renaming(Map<TableName, Map<String, String>> columns) {
       at = m.end();
     }
     return out.append(expression.substring(at)).toString();
+  }
+
+  /**
+   * A statement as the server prints it, with the tables' names of afterwards, each with its
+   * schema.
+   */
+  public String qualified(String statement) {
+    if (tables.isEmpty()) {
+      return statement;
+    }
+    StringBuilder out = new StringBuilder();
+    int at = 0;
+    Matcher m = TOKENS.matcher(statement);
+    String schema = null;
+    int begin = 0;
+    int end = -2;
+    while (m.find()) {
+      String token = m.group();
+      TableName is =
+          schema == null || end + 1 != m.start() || statement.charAt(end) != '.'
+              ? null
+              : tables.get(new TableName(schema, IndexKeys.unquoted(token)));
+      if (is != null) {
+        out.append(statement, at, begin)
+            .append(quoted(is.schema()))
+            .append('.')
+            .append(quoted(is.table()));
+        at = m.end();
+      }
+      boolean name = !token.startsWith("'");
+      boolean behindDot = m.start() > 0 && statement.charAt(m.start() - 1) == '.';
+      schema = name && !behindDot ? IndexKeys.unquoted(token) : null;
+      begin = m.start();
+      end = m.end();
+    }
+    return out.append(statement.substring(at)).toString();
   }
 
   /** As the server prints a name: in quotes where it is no plain word. */
@@ -339,9 +475,12 @@ public record Renaming(Map<TableName, Map<String, String>> columns) {
           "with",
           "xmlelement");
 
-  /** Lines for people: "price of fares.band becomes base_price". */
+  /**
+   * Lines for people: "fares.band becomes fares.rate", "price of fares.rate becomes base_price".
+   */
   public List<String> words() {
     List<String> out = new ArrayList<>();
+    tables.forEach((was, is) -> out.add(was + " becomes " + is));
     columns.forEach(
         (table, names) ->
             names.forEach((was, is) -> out.add(was + " of " + table + " becomes " + is)));

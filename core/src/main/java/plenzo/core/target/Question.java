@@ -204,12 +204,12 @@ public record Question(
     return new Question(type, table, columns, path, types, given, without);
   }
 
-  /** The same with other names of columns, by table from those that it has. */
+  /** The same with other names of tables and columns, from those that it has. */
   public Question renamed(Renaming names) {
     if (names.isEmpty()) {
       return this;
     }
-    Map<String, String> own = names.of(table);
+    Map<String, String> own = names.columns(names.named(table));
     List<Hop> hops = new ArrayList<>();
     for (int n = 0; n < path.size(); n++) {
       Hop h = path.get(n);
@@ -219,14 +219,14 @@ public record Question(
       TableName from = type == Type.POINTING ? h.table() : table;
       hops.add(
           new Hop(
-              h.table(),
-              Renaming.names(h.columns(), names.of(from)),
-              Renaming.names(h.referenced(), names.of(other))));
+              names.named(h.table()),
+              Renaming.names(h.columns(), names.columns(names.named(from))),
+              Renaming.names(h.referenced(), names.columns(names.named(other)))));
     }
     boolean sql = type == Type.VIOLATING || type == Type.DUPLICATES_BY || type == Type.EXCLUDING;
     return new Question(
         type,
-        table,
+        names.named(table),
         Renaming.names(columns, own),
         hops,
         sql ? text.stream().map(t -> Renaming.text(t, own)).toList() : text,

@@ -22,8 +22,8 @@ import plenzo.core.table.Renaming;
 import plenzo.core.version.SemVer;
 
 /**
- * A database as if its columns had their names of afterwards: what a plan compares and counts while
- * they still have those of before. A query of a person's is asked as it stands.
+ * A database as if its tables and columns had their names of afterwards: what a plan compares and
+ * counts while they still have those of before. A query of a person's is asked as it stands.
  */
 public final class RenamedLooking implements TablesLooking {
   private final TablesLooking there;
@@ -41,15 +41,23 @@ public final class RenamedLooking implements TablesLooking {
 
   @Override
   public Optional<TableCapture> table(TableName table) {
-    return there.table(table).map(this::renamed);
+    return isAway(table)
+        ? Optional.empty()
+        : there.table(renaming.before(table)).map(this::renamed);
+  }
+
+  /** Whether it is the name of a table that has another one afterwards. */
+  private boolean isAway(TableName table) {
+    return renaming.tables().containsKey(table);
   }
 
   private TableCapture renamed(TableCapture t) {
     Map<String, Integer> attributes = new HashMap<>();
-    Map<String, String> names = renaming.of(t.table());
+    TableName is = renaming.named(t.table());
+    Map<String, String> names = renaming.columns(is);
     t.attributes().forEach((name, n) -> attributes.put(names.getOrDefault(name, name), n));
     return new TableCapture(
-        t.table(),
+        is,
         t.objectId(),
         renaming.of(t.table(), t.structure()),
         attributes,
@@ -59,8 +67,9 @@ public final class RenamedLooking implements TablesLooking {
 
   @Override
   public RowReader rows(RecordsDefinition records, @Nullable Set<String> columns) {
-    Map<String, String> was = back.of(records.table());
-    if (was.isEmpty()) {
+    TableName before = renaming.before(records.table());
+    Map<String, String> was = back.columns(before);
+    if (was.isEmpty() && before.equals(records.table())) {
       return there.rows(records, columns);
     }
     RowCondition condition = records.condition();
@@ -68,7 +77,7 @@ public final class RenamedLooking implements TablesLooking {
         records.table(),
         there.rows(
             new RecordsDefinition(
-                records.table(),
+                before,
                 Renaming.names(records.key(), was),
                 condition == null ? null : condition.renamed(was)),
             columns == null
@@ -79,7 +88,7 @@ public final class RenamedLooking implements TablesLooking {
   }
 
   private RowReader renamed(TableName table, RowReader rows) {
-    Map<String, String> names = renaming.of(table);
+    Map<String, String> names = renaming.columns(table);
     return names.isEmpty() ? rows : new RenamedRows(rows, Renaming.header(rows.header(), names));
   }
 
@@ -88,16 +97,18 @@ public final class RenamedLooking implements TablesLooking {
     return renamed(
         table,
         there.allRows(
-            table,
-            Renaming.names(key, back.of(table)),
+            renaming.before(table),
+            Renaming.names(key, back.columns(renaming.before(table))),
             marks.stream().map(q -> q.renamed(back)).toList()));
   }
 
   @Override
   public RowReader countedRows(TableName table, List<String> key, Question question) {
+    TableName before = renaming.before(table);
     return renamed(
         table,
-        there.countedRows(table, Renaming.names(key, back.of(table)), question.renamed(back)));
+        there.countedRows(
+            before, Renaming.names(key, back.columns(before)), question.renamed(back)));
   }
 
   @Override
@@ -107,22 +118,25 @@ public final class RenamedLooking implements TablesLooking {
 
   @Override
   public List<TableName> tables(String schema) {
-    return there.tables(schema);
+    return there.tables(schema).stream().map(renaming::named).toList();
   }
 
   @Override
   public List<Uncarried> uncarried(String schema) {
-    return there.uncarried(schema);
+    return there.uncarried(schema).stream().map(u -> u.renamed(renaming)).toList();
   }
 
   @Override
   public Set<NamedThings.Name> absent(Set<NamedThings.Name> names) {
-    return there.absent(names);
+    Set<NamedThings.Name> others = new TreeSet<>(names);
+    others.removeIf(n -> renaming.isRenamed(new TableName(n.schema(), n.name())));
+    return there.absent(others);
   }
 
   @Override
   public List<SchemaObject> objects(String schema) {
-    return there.objects(schema); // their text is the server's own: it follows by itself
+    // their text is the server's own: it follows by itself
+    return there.objects(schema).stream().map(o -> o.renamed(renaming)).toList();
   }
 
   @Override
@@ -162,7 +176,7 @@ public final class RenamedLooking implements TablesLooking {
 
   @Override
   public LastChange lastChange(ComponentKey key) {
-    return there.lastChange(key);
+    return there.lastChange(back.named(key));
   }
 
   @Override

@@ -57,7 +57,7 @@ public record SiteDelta(TablesDelta tables, Map<Holder, ItemsDelta> items) {
   public List<String> places() {
     List<String> out = new ArrayList<>();
     for (TablesDelta.TableDelta t : tables.tables()) {
-      if (t.structureChanges() || !tables.renaming().of(t.table()).isEmpty()) {
+      if (t.structureChanges() || tables.renaming().touches(t.table())) {
         out.add("table/" + t.table() + ": its structure");
       }
       if (t.rows() != null && t.rows().total() > 0) {

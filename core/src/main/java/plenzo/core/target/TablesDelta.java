@@ -22,8 +22,8 @@ import plenzo.core.words.Words;
  * Everything that a run changes in one database, tables in the order in which they are written.
  *
  * @param reached what the database itself changes with it, through foreign keys that cascade
- * @param renaming columns that get another name first: everything else is told by the names that
- *     they have then
+ * @param renaming tables and columns that get another name first: everything else is told by the
+ *     names that they have then
  * @param objects views, routines and whatever else a schema has by name, in no order
  */
 public record TablesDelta(

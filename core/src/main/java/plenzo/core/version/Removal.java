@@ -1,12 +1,18 @@
 package plenzo.core.version;
 
 import plenzo.core.component.ComponentKey;
+import plenzo.core.table.Renaming;
 
 /**
  * Something that a version takes away: a whole component (empty part), a part of a structure
  * ({@code column/surcharge}) or a row ({@code row/} and its key line).
  */
 public record Removal(ComponentKey component, String part) implements Comparable<Removal> {
+  /** The same by the name that the component has afterwards. */
+  public Removal named(Renaming names) {
+    return new Removal(names.named(component), part);
+  }
+
   /** {@code table/fares.band#column/surcharge}. */
   @Override
   public String toString() {

@@ -3,16 +3,22 @@ package plenzo.core.version;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.SortedMap;
 import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
 import plenzo.core.manual.ManualStep;
+import plenzo.core.table.Renaming;
 
 /**
  * A sealed version: the whole application at one number. It never changes; only its head may say
@@ -187,6 +193,41 @@ public record Version(VersionHead head, List<VersionEntry> entries) {
       high = c < 0 ? high : middle - 1;
     }
     return Optional.empty();
+  }
+
+  /** The same with its components by the names of afterwards; their content stays. */
+  public Version named(Renaming names) {
+    return names.isEmpty()
+        ? this
+        : new Version(head, entries.stream().map(e -> e.named(names)).toList());
+  }
+
+  /**
+   * Tables and columns that have another name in this version than in the one that it was drafted
+   * from: a table is the same one by its uid.
+   *
+   * @param parent the one that it was drafted from
+   */
+  public Renaming renamedSince(Version parent) {
+    Map<String, VersionEntry> before = new HashMap<>();
+    parent.entries.stream()
+        .filter(e -> e.key().kind() == Kind.TABLE)
+        .forEach(e -> before.put(e.uid(), e));
+    Map<TableName, TableName> tables = new LinkedHashMap<>();
+    Map<TableName, Map<String, String>> columns = new LinkedHashMap<>();
+    for (VersionEntry e : entries) {
+      if (e.key().kind() == Kind.TABLE) {
+        VersionEntry was = parent.entry(e.key()).orElseGet(() -> before.get(e.uid()));
+        TableName table = TableName.of(e.key().name());
+        if (was != null) {
+          tables.put(TableName.of(was.key().name()), table);
+        }
+        if (was == null || !was.sameAs(e)) {
+          columns.put(table, e.renamed());
+        }
+      }
+    }
+    return new Renaming(tables, columns);
   }
 
   /**

@@ -10,6 +10,7 @@ import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
 import plenzo.core.records.RecordsDefinition;
+import plenzo.core.table.Renaming;
 
 /**
  * One component of a version.
@@ -72,6 +73,19 @@ public record VersionEntry(
     Json next =
         Json.object("columns", order.isEmpty() ? null : order, "renamed", Json.object(texts));
     return new VersionEntry(key, uid, content, next.canonical(), rows, origin);
+  }
+
+  /** The same by the names of afterwards: its own, and of records their table's and key's too. */
+  public VersionEntry named(Renaming names) {
+    if (names.isEmpty()) {
+      return this;
+    }
+    ComponentKey is = names.named(key);
+    String next = options;
+    if (key.kind() == Kind.RECORDS && options != null) {
+      next = records().named(names).toJson().canonical();
+    }
+    return new VersionEntry(is, uid, content, next, rows, origin);
   }
 
   /** Whether another version has the very same of it. */

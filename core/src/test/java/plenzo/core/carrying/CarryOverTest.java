@@ -40,7 +40,7 @@ class CarryOverTest {
             List.of(TablesDelta.TableDelta.of(BAND, is, next, null)),
             List.of(),
             List.of(),
-            new Renaming(Map.of(BAND, renamed)));
+            Renaming.ofColumns(Map.of(BAND, renamed)));
     CarryOver found =
         CarryOver.of(
             delta,

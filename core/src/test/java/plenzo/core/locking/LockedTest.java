@@ -140,7 +140,7 @@ class LockedTest {
 
     @Test
     void aTableThatGoesOrIsRenamedInIsNotRead() {
-      renaming = new Renaming(Map.of(LINE, Map.of("zone", "area")));
+      renaming = Renaming.ofColumns(Map.of(LINE, Map.of("zone", "area")));
       becomes(BAND, PLAIN, null).becomes(LINE, PLAIN, PLAIN);
 
       assertThat(holds()).containsEntry(BAND, Hold.EVERYTHING).containsEntry(LINE, Hold.EVERYTHING);
@@ -263,7 +263,7 @@ class LockedTest {
 
     @Test
     void noneOfATableThatComesOrIsRenamedIn() {
-      renaming = new Renaming(Map.of(BAND, Map.of("code", "key")));
+      renaming = Renaming.ofColumns(Map.of(BAND, Map.of("code", "key")));
       indexed("CREATE INDEX by_zone ON fares.band USING btree (zone)");
       becomes(
           LINE, null, with(PLAIN, index("CREATE INDEX by_zone ON fares.line USING btree (zone)")));

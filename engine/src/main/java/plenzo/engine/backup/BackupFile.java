@@ -137,7 +137,8 @@ public final class BackupFile {
   private long tables(
       TablesLooking looking, TablesDelta delta, List<Table> tables, LongConsumer progress) {
     long rows = 0;
-    for (TableName table : delta.touched()) {
+    for (TableName is : delta.touched()) {
+      TableName table = delta.renaming().before(is);
       Optional<TableCapture> capture = looking.table(table);
       if (capture.isEmpty()) {
         tables.add(new Table(table, null, List.of(), 0, Digest.of("").hex()));

@@ -21,6 +21,7 @@ import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
 import plenzo.core.keeping.Files;
 import plenzo.core.object.Foundations;
+import plenzo.core.table.Renaming;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.SiteDelta;
 import plenzo.core.target.TablesDelta;
@@ -113,10 +114,13 @@ public final class PiecesFile {
       return 0;
     }
     Set<ComponentKey> kept = new TreeSet<>();
-    delta.touched().forEach(t -> kept.add(new ComponentKey(Kind.TABLE, t.componentName())));
+    Renaming back = delta.renaming().inverse();
+    delta
+        .touched()
+        .forEach(t -> kept.add(new ComponentKey(Kind.TABLE, back.named(t).componentName())));
     delta.changedObjects().stream()
         .filter(o -> o.present() != null)
-        .forEach(o -> kept.add(o.key()));
+        .forEach(o -> kept.add(back.named(o.key())));
     Set<String> schemas = new TreeSet<>();
     delta.touched().forEach(t -> schemas.add(t.schema()));
     delta.objects().forEach(o -> schemas.add(ObjectName.of(o.key()).schema()));
@@ -144,8 +148,13 @@ public final class PiecesFile {
         items.changes().forEach(c -> out.add(new Replaced(c.key(), c.present())));
       }
     }
+    Renaming back = delta.tables().renaming().inverse();
     delta.tables().changedObjects().stream()
-        .map(o -> new Replaced(o.key(), o.present() == null ? null : o.present().digest()))
+        .map(
+            o ->
+                new Replaced(
+                    back.named(o.key()),
+                    o.present() == null ? null : o.present().renamed(back).digest()))
         .forEach(out::add);
     return out;
   }

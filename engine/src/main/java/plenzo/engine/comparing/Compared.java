@@ -354,7 +354,7 @@ public record Compared(
         }
       }
     }
-    for (TableName table : renaming.columns().keySet()) {
+    for (TableName table : renaming.touched()) {
       TableStructure is = tables.get(table);
       if (is != null) {
         out.putIfAbsent(table, TablesDelta.TableDelta.of(table, is, is, null));
@@ -384,11 +384,26 @@ public record Compared(
     return new TablesDelta(delta.tables(), delta.reached(), objects(delta), renaming);
   }
 
-  /** Every table as it is there now, by the names that its columns have now. */
+  /** Every table as it is there now, by the names that it and its columns have now. */
   public Map<TableName, TableStructure> found() {
     Renaming back = renaming.inverse();
     Map<TableName, TableStructure> out = new LinkedHashMap<>();
-    tables.forEach((name, structure) -> out.put(name, back.of(name, structure)));
+    tables.forEach((name, structure) -> out.put(back.named(name), back.of(name, structure)));
+    return out;
+  }
+
+  /** Every schema object as it is there now, by the names that tables have now. */
+  public Map<ComponentKey, SchemaObject> foundObjects() {
+    Renaming back = renaming.inverse();
+    Map<ComponentKey, SchemaObject> out = new LinkedHashMap<>();
+    items
+        .objects()
+        .values()
+        .forEach(
+            o -> {
+              SchemaObject was = o.renamed(back);
+              out.put(was.key(), was);
+            });
     return out;
   }
 

@@ -236,11 +236,15 @@ public final class Comparer {
       return new ComponentResult(key, difference, Counts.of(counts), parts, touched);
     }
 
-    /** Columns that get another name, beside what differs of them. */
+    /** That it or columns of it get another name, beside what differs of them. */
     private List<PartDifference> withRenamed(ComponentKey key, List<PartDifference> found) {
       List<PartDifference> out = new ArrayList<>();
+      PartDifference name = PartDifference.renamed(key, look.renaming());
+      if (name != null) {
+        out.add(name);
+      }
       look.renaming()
-          .of(TableName.of(key.name()))
+          .columns(TableName.of(key.name()))
           .forEach(
               (was, is) ->
                   out.add(

@@ -9,6 +9,7 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
 
@@ -80,6 +81,11 @@ public final class OnlyIncoming implements Incoming {
   @Override
   public List<Before> moved() {
     return whole.moved();
+  }
+
+  @Override
+  public Renaming renaming() {
+    return whole.renaming();
   }
 
   @Override

@@ -53,7 +53,7 @@ public final class ReturningIncoming implements Incoming {
     this.contents = contents;
     this.earlier = new VersionIncoming(contents, earlier, leaving, Set.of(), renaming, renaming);
     this.to = earlier;
-    this.leaving = leaving;
+    this.leaving = contents.renamed(leaving, renaming);
     this.bases = Map.copyOf(bases);
   }
 
@@ -66,17 +66,29 @@ public final class ReturningIncoming implements Incoming {
   public List<ComponentKey> unknown() {
     return leaving.entries().stream()
         .map(VersionEntry::key)
-        .filter(key -> unsaid(key) && !bases.containsKey(key.toString()))
+        .filter(key -> unsaid(key) && base(key) == null)
         .toList();
+  }
+
+  /** The name that a component has in the version being left. */
+  private ComponentKey leftAs(ComponentKey key) {
+    return earlier.renaming().inverse().named(key);
+  }
+
+  private SiteRecord.@Nullable Base base(ComponentKey key) {
+    return bases.get(leftAs(key).toString());
   }
 
   /** What was there before of a component of which the version says nothing. */
   private @Nullable Digest before(ComponentKey key) {
-    SiteRecord.Base base = bases.get(key.toString());
+    SiteRecord.Base base = base(key);
     VersionEntry left = leaving.entry(key).orElse(null);
-    if (base == null
-        || left != null && base.options() != null && !base.options().equals(left.options())) {
-      return left == null ? null : left.content(); // not known, or told by another key: it stays
+    boolean toldByAnother =
+        base != null
+            && (base.options() != null && left != null && !base.options().equals(left.options())
+                || base.content() != null && !leftAs(key).equals(key));
+    if (base == null || toldByAnother) {
+      return left == null ? null : left.content(); // not known, or told by another name or key
     }
     return base.content();
   }

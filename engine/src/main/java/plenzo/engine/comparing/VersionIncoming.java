@@ -64,7 +64,7 @@ public final class VersionIncoming implements Incoming {
     this.sinceBase = sinceBase;
     this.contents = contents;
     this.version = version;
-    this.base = base == null ? null : base.sharing(version);
+    this.base = base == null ? null : contents.renamed(base, sinceBase).sharing(version);
     this.removals = Set.copyOf(removals);
     this.structuresOnly = structuresOnly;
   }
@@ -110,10 +110,7 @@ public final class VersionIncoming implements Incoming {
   public @Nullable TableStructure baseStructure(ComponentKey key) {
     return base == null
         ? null
-        : base.entry(key)
-            .map(e -> contents.structure(e.content()))
-            .map(s -> sinceBase.of(TableName.of(key.name()), s))
-            .orElse(null);
+        : base.entry(key).map(e -> contents.structure(e.content())).orElse(null);
   }
 
   @Override
@@ -131,7 +128,7 @@ public final class VersionIncoming implements Incoming {
   @Override
   public @Nullable RowReader baseRows(ComponentKey key) {
     RowReader rows = base == null ? null : rows(base, key);
-    Map<String, String> names = sinceBase.of(TableName.of(key.name()));
+    Map<String, String> names = sinceBase.columns(TableName.of(key.name()));
     return rows == null || names.isEmpty()
         ? rows
         : new RenamedRows(rows, Renaming.header(rows.header(), names));

@@ -7,9 +7,12 @@ import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.security.DigestInputStream;
 import java.security.MessageDigest;
+import java.util.ArrayList;
+import java.util.List;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.ContentDigest;
 import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.item.Definition;
 import plenzo.core.json.Json;
@@ -18,7 +21,10 @@ import plenzo.core.object.SchemaObject;
 import plenzo.core.records.CanonicalCsv;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
+import plenzo.core.version.Version;
+import plenzo.core.version.VersionEntry;
 import plenzo.engine.Tools;
 import plenzo.engine.underway.Underway;
 
@@ -163,6 +169,33 @@ public final class Contents {
 
   public SchemaObject object(ComponentKey key, Digest digest) {
     return SchemaObject.of(key, small(key.kind(), digest));
+  }
+
+  /**
+   * A version by the names of afterwards, what its components say of tables and columns too. Rows
+   * stay as they lie there; views and routines name tables in the words that they had.
+   */
+  public Version renamed(Version version, Renaming names) {
+    if (names.isEmpty()) {
+      return version;
+    }
+    List<VersionEntry> out = new ArrayList<>();
+    for (VersionEntry e : version.entries()) {
+      Digest content = e.content();
+      if (e.key().kind() == Kind.TABLE) {
+        TableStructure was = structure(content);
+        TableStructure is = names.of(TableName.of(e.key().name()), was);
+        content = is.equals(was) ? content : put(is).digest();
+      } else if (e.key().kind().schemaObject() && !names.tables().isEmpty()) {
+        SchemaObject was = object(e.key(), content);
+        SchemaObject is = was.renamed(names);
+        content = is.equals(was) ? content : put(is.key().kind(), is.canonical()).digest();
+      }
+      VersionEntry named = e.named(names);
+      out.add(
+          new VersionEntry(named.key(), e.uid(), content, named.options(), e.rows(), e.origin()));
+    }
+    return new Version(version.head(), out);
   }
 
   /** The rows in key order; their digest is checked when the last one is read. */

@@ -221,7 +221,15 @@ final class CaseReading {
     List<ComponentKey> leftOut = List.of();
     if (base != null) {
       Version there = base.number().equals(present) ? base : work.version(p.application(), present);
-      leftOut = work.ancestry(p.application()).fixesLeftOut(version, there, base);
+      leftOut =
+          work.ancestry(p.application())
+              .fixesLeftOut(
+                  version,
+                  work.contents()
+                      .renamed(there, work.renaming(p.application(), present, version.number())),
+                  work.contents()
+                      .renamed(
+                          base, work.renaming(p.application(), base.number(), version.number())));
     }
     Map<Kind.Holder, SemVer> releases = new EnumMap<>(Kind.Holder.class);
     for (Kind.Holder h : Kind.Holder.values()) {

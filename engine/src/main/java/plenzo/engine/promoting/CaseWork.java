@@ -3,7 +3,6 @@ package plenzo.engine.promoting;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -23,6 +22,7 @@ import plenzo.core.digest.Digest;
 import plenzo.core.drift.PutBack;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
+import plenzo.core.impact.NamesTaken;
 import plenzo.core.impact.Rules;
 import plenzo.core.item.DefinitionMerge;
 import plenzo.core.locking.Locked;
@@ -370,12 +370,12 @@ public final class CaseWork {
         contents,
         incoming,
         base,
-        ancestry.removalsSince(p.version(), base == null ? null : base.head()),
+        removals(ancestry, p, base),
         renaming(p.application(), present, p.version()),
         base == null ? Renaming.NONE : renaming(p.application(), base.number(), p.version()));
   }
 
-  /** Columns that have other names in one version than in another, as both came to be. */
+  /** What has other names in one version than in another, as both came to be. */
   Renaming renaming(String application, SemVer from, SemVer to) {
     if (from.equals(to)) {
       return Renaming.NONE;
@@ -394,18 +394,34 @@ public final class CaseWork {
     Renaming out = Renaming.NONE;
     List<VersionHead> line =
         ancestry.line(to).stream().takeWhile(v -> !v.number().equals(base)).toList();
-    Version before = line.isEmpty() ? null : version(application, base);
+    Version before = version(application, base);
     for (int n = line.size() - 1; n >= 0; n--) {
       Version v = version(application, line.get(n).number());
-      Map<TableName, Map<String, String>> names = new LinkedHashMap<>();
-      for (VersionEntry e : v.entries()) {
-        boolean same = before != null && before.entry(e.key()).filter(e::sameAs).isPresent();
-        if (!same && !e.renamed().isEmpty()) {
-          names.put(TableName.of(e.key().name()), e.renamed());
-        }
-      }
-      out = out.then(new Renaming(names));
+      out = out.then(v.renamedSince(before));
       before = v;
+    }
+    return out;
+  }
+
+  /**
+   * What the version and every skipped one after the base take away, by the names that things have
+   * in the version (decision D2).
+   */
+  private Set<Removal> removals(Ancestry ancestry, Promotion p, @Nullable Version base) {
+    Set<Removal> all = ancestry.removalsSince(p.version(), base == null ? null : base.head());
+    if (base == null || all.isEmpty()) {
+      return all;
+    }
+    Set<Removal> out = new LinkedHashSet<>();
+    for (VersionHead v : ancestry.line(p.version())) {
+      if (v.number().equals(base.number())) {
+        break;
+      }
+      Renaming later =
+          v.removals().isEmpty()
+              ? Renaming.NONE
+              : renamed(ancestry, p.application(), v.number(), p.version());
+      v.removals().forEach(r -> out.add(r.named(later)));
     }
     return out;
   }
@@ -433,7 +449,7 @@ public final class CaseWork {
         half,
         version(p.application(), leaving),
         to,
-        renaming(p.application(), leaving, to.number()));
+        from -> renaming(p.application(), from, to.number()));
   }
 
   /** Looks at the site and works everything out; reads only. */
@@ -460,6 +476,7 @@ public final class CaseWork {
           new ArrayList<>(
               Rules.run(Rules.TABLES, reading.tables(p, compared, delta.tables(), look)));
       findings.addAll(Rules.run(Rules.ITEMS, reading.items(p, version, compared, delta, look)));
+      findings.addAll(NamesTaken.of(incoming.renaming(), t -> found.tables().table(t).isPresent()));
       Version base = p.brings() && incoming instanceof VersionIncoming v ? v.base() : null;
       findings.addAll(
           Rules.run(
@@ -680,19 +697,17 @@ public final class CaseWork {
   public Incoming earlierAfter(Promotion p, Outcome out, BackupIncoming before) {
     Version leaving = version(p.application(), p.version());
     Version to = version(p.application(), Objects.requireNonNull(out.present()));
+    Renaming back = renaming(p.application(), leaving.number(), to.number());
     Map<String, SiteRecord.Base> bases = new TreeMap<>(record(p.application(), p.site()).bases());
     try (SiteLook look = targets.look(p.site())) {
       bases.putAll(
           new FirstCarried(tools, contents)
-              .now(look, out.compared(), FirstCarried.of(to, leaving)));
+              .now(
+                  look.renamed(back.inverse()),
+                  out.compared(),
+                  FirstCarried.of(to.named(back.inverse()), leaving)));
     }
-    return new ReturningIncoming(
-        contents,
-        to,
-        leaving,
-        bases,
-        before::table,
-        renaming(p.application(), leaving.number(), to.number()));
+    return new ReturningIncoming(contents, to, leaving, bases, before::table, back);
   }
 
   /** What this host can do beside what every host can. */
@@ -716,15 +731,16 @@ public final class CaseWork {
     if (!p.brings()) {
       return;
     }
+    SemVer present = Objects.requireNonNull(out.present());
+    Renaming names = renaming(p.application(), present, p.version());
     List<VersionEntry> first =
         FirstCarried.of(
-            version(p.application(), Objects.requireNonNull(out.present())),
-            version(p.application(), p.version()));
+            version(p.application(), present).named(names), version(p.application(), p.version()));
     if (first.isEmpty()) {
       return; // the site is not looked at once more for nothing
     }
     try (SiteLook look = targets.look(p.site())) {
-      new FirstCarried(tools, contents).keep(run, look, out.compared(), first);
+      new FirstCarried(tools, contents).keep(run, look.renamed(names), out.compared(), first);
     }
   }
 

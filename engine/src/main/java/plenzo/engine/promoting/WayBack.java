@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
@@ -28,6 +29,7 @@ import plenzo.core.stage.SiteRecord;
 import plenzo.core.table.PartDifference;
 import plenzo.core.table.Renaming;
 import plenzo.core.target.SiteDelta;
+import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.way.Obstacle;
 import plenzo.core.way.Unfit;
@@ -43,6 +45,7 @@ import plenzo.engine.comparing.Fitting;
 import plenzo.engine.comparing.InUse;
 import plenzo.engine.comparing.Incoming;
 import plenzo.engine.comparing.Losses;
+import plenzo.engine.comparing.RenamedBefore;
 import plenzo.engine.comparing.ReturningIncoming;
 import plenzo.engine.comparing.VersionIncoming;
 import plenzo.engine.content.Contents;
@@ -64,13 +67,14 @@ final class WayBack {
   private final Incoming incoming;
   private final List<String> unreadable = new ArrayList<>();
   private @Nullable Fitting fitting;
-  private @Nullable List<BackupIncoming> since;
+  private final Function<SemVer, Renaming> names;
+  private @Nullable List<Before> since;
 
   /**
    * @param half the run that stopped between its targets; null when the site is whole
    * @param leaving the version that is there, or came half
    * @param to the version that one goes back to
-   * @param renaming from the names of columns in the one to those in the other
+   * @param names from the names of a version to those of the one that one goes back to
    */
   WayBack(
       Tools tools,
@@ -81,7 +85,9 @@ final class WayBack {
       @Nullable Run half,
       Version leaving,
       Version to,
-      Renaming renaming) {
+      Function<SemVer, Renaming> names) {
+    this.names = names;
+    Renaming renaming = names.apply(leaving.number());
     this.tools = tools;
     this.contents = contents;
     this.comparer = comparer;
@@ -230,15 +236,15 @@ final class WayBack {
   }
 
   /** What was there before each run since the version, the newest first; read once. */
-  private List<BackupIncoming> since() {
+  private List<Before> since() {
     if (since == null) {
       since = backupsSince();
     }
     return since;
   }
 
-  private List<BackupIncoming> backupsSince() {
-    List<BackupIncoming> out = new ArrayList<>();
+  private List<Before> backupsSince() {
+    List<Before> out = new ArrayList<>();
     if (half != null && half.backup() != null) {
       add(out, half, half.backup());
     }
@@ -265,9 +271,10 @@ final class WayBack {
     return List.of();
   }
 
-  private void add(List<BackupIncoming> out, Run run, Run.Backup backup) {
+  private void add(List<Before> out, Run run, Run.Backup backup) {
     try {
-      out.add(read(backup));
+      Renaming since = run.before() == null ? Renaming.NONE : names.apply(new SemVer(run.before()));
+      out.add(RenamedBefore.of(read(backup), since));
     } catch (IllegalStateException | IllegalArgumentException | UncheckedIOException e) {
       String why =
           Cleared.of(tools, Sort.BACKUP, run.shown())

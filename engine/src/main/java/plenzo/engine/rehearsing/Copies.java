@@ -20,6 +20,7 @@ import plenzo.core.object.ObjectDelta;
 import plenzo.core.object.SchemaObject;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Constraint;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
 import plenzo.core.target.Aside;
@@ -83,14 +84,16 @@ final class Copies implements AutoCloseable {
   Tables tables(Targets.At at, RowsOf rows, Compared there, Set<ComponentKey> keys) {
     List<TableName> names =
         keys.stream().filter(k -> k.kind() == Kind.TABLE).map(k -> TableName.of(k.name())).toList();
+    Map<TableName, TableStructure> found = there.found();
+    Map<ComponentKey, SchemaObject> foundObjects = there.foundObjects();
     List<SchemaObject> objects =
         keys.stream()
             .filter(k -> k.kind().schemaObject())
-            .map(k -> Objects.requireNonNull(there.items().objects().get(k)))
+            .map(k -> Objects.requireNonNull(foundObjects.get(k)))
             .toList();
     List<Scratch.Source> sources = new ArrayList<>();
     for (TableName name : names) {
-      TableStructure structure = Objects.requireNonNull(there.found().get(name));
+      TableStructure structure = Objects.requireNonNull(found.get(name));
       sources.add(new Scratch.Source(name, structure, () -> rows.read(name, structure)));
     }
     Set<String> schemas = new LinkedHashSet<>(at.target().schemas());
@@ -101,7 +104,7 @@ final class Copies implements AutoCloseable {
     made.open(Scratch.Place.rehearsal(number), schemas, targets.extensions(at));
     long copied = 0;
     for (Scratch.Restored r : made.restore(sources, objects)) {
-      if (!r.structure().equals(there.found().get(r.table()))) {
+      if (!r.structure().equals(found.get(r.table()))) {
         throw new TargetFailed(
             r.table() + " cannot be copied: its structure is another in the copy",
             /* notReachable= */ false,
@@ -122,9 +125,9 @@ final class Copies implements AutoCloseable {
     return new Tables(names.size(), copied);
   }
 
-  /** Everything of the schemas. */
+  /** Everything of the schemas, by the names of now. */
   static Set<ComponentKey> all(Compared there) {
-    Set<ComponentKey> out = new TreeSet<>(there.items().objects().keySet());
+    Set<ComponentKey> out = new TreeSet<>(there.foundObjects().keySet());
     there.found().keySet().forEach(t -> out.add(key(t)));
     return out;
   }
@@ -135,18 +138,20 @@ final class Copies implements AutoCloseable {
 
   /**
    * What a plan touches, what hangs together with it by a foreign key, what all of that is built
-   * on, and what is built on nothing else.
+   * on, and what is built on nothing else; by the names of now.
    */
   static Set<ComponentKey> near(Compared there, TablesDelta delta) {
-    Map<ComponentKey, SchemaObject> objects = there.items().objects();
-    Foundations foundations = new Foundations(there.found(), objects);
+    Map<ComponentKey, SchemaObject> objects = there.foundObjects();
+    Map<TableName, TableStructure> tables = there.found();
+    Renaming back = delta.renaming().inverse();
+    Foundations foundations = new Foundations(tables, objects);
     Set<ComponentKey> wanted = new TreeSet<>();
-    near(there.found(), delta).forEach(t -> wanted.add(key(t)));
+    near(tables, delta).forEach(t -> wanted.add(key(t)));
     for (ObjectDelta o : delta.objects()) {
-      wanted.add(o.key());
+      wanted.add(back.named(o.key()));
       SchemaObject result = o.result();
       if (result != null) {
-        result.needs().forEach(n -> wanted.add(n.component()));
+        result.needs().forEach(n -> wanted.add(back.named(n.component())));
       }
     }
     Set<ComponentKey> out = foundations.of(wanted);
@@ -159,13 +164,18 @@ final class Copies implements AutoCloseable {
     return out;
   }
 
-  /** What a plan touches, and what hangs together with it by a foreign key. */
+  /**
+   * What a plan touches, and what hangs together with it by a foreign key.
+   *
+   * @param there every table by its name of now
+   */
   static Set<TableName> near(Map<TableName, TableStructure> there, TablesDelta delta) {
-    Set<TableName> touched = delta.touched();
+    Set<TableName> touched = new LinkedHashSet<>();
+    delta.touched().forEach(t -> touched.add(delta.renaming().before(t)));
     Set<TableName> out = new LinkedHashSet<>(touched);
     for (TablesDelta.TableDelta t : delta.tables()) {
-      out.addAll(pointedAt(t.present()));
-      out.addAll(pointedAt(t.result()));
+      pointedAt(t.present()).forEach(o -> out.add(delta.renaming().before(o)));
+      pointedAt(t.result()).forEach(o -> out.add(delta.renaming().before(o)));
     }
     touched.forEach(t -> out.addAll(pointedAt(there.get(t))));
     there.forEach(

@@ -14,6 +14,7 @@ import java.util.TreeMap;
 import java.util.function.Supplier;
 import java.util.function.UnaryOperator;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
 import plenzo.core.component.ComponentKey;
@@ -383,7 +384,8 @@ final class Rehearsing {
       if (!questions.isEmpty()) {
         part("Ask the questions", Act.ASK_AFTER, () -> judged(questions, before, after));
       }
-      BackupIncoming kept = new BackupIncoming(file, backup);
+      BackupIncoming kept =
+          new BackupIncoming(file, backup).renamed(delta.tables().renaming().inverse());
       if (!kept.withoutKey().isEmpty()) {
         return new Outcome(
             Result.CARRIED_OUT,
@@ -450,7 +452,8 @@ final class Rehearsing {
       }
       Compared back = compared(copies, earlier, Map.of(), space);
       try {
-        try (SiteLook look = copies.look()) {
+        try (SiteLook copy = copies.look()) {
+          SiteLook look = copy.renamed(earlier.renaming());
           if (look.findTables().isPresent()) {
             back =
                 new Fitting(
@@ -482,7 +485,13 @@ final class Rehearsing {
         Copies copies, Incoming incoming, Map<String, Decision> decisions, String space) {
       try (SiteLook look = copies.look()) {
         return work.comparer()
-            .compare(look, work.schemasAt(p.site()), space, incoming, decisions, List.of());
+            .compare(
+                look.renamed(incoming.renaming()),
+                work.schemasAt(p.site()),
+                space,
+                incoming,
+                decisions,
+                List.of());
       }
     }
 
@@ -538,6 +547,7 @@ final class Rehearsing {
       if (copies.holders().contains(Holder.DATABASE)) {
         Set<String> names =
             delta.tables().touched().stream()
+                .flatMap(t -> Stream.of(t, delta.tables().renaming().before(t)))
                 .map(TableName::componentName)
                 .collect(Collectors.toSet());
         work.incoming(p).components().stream()

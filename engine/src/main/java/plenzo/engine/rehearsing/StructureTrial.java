@@ -85,7 +85,7 @@ public final class StructureTrial {
   private static TablesDelta bare(TablesDelta delta) {
     return new TablesDelta(
         delta.tables().stream()
-            .filter(t -> t.structureChanges() || !delta.renaming().of(t.table()).isEmpty())
+            .filter(t -> t.structureChanges() || delta.renaming().touches(t.table()))
             .map(t -> TableDelta.of(t.table(), t.present(), t.result(), null))
             .toList(),
         List.of(),

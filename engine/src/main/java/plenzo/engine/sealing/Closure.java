@@ -24,6 +24,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.table.Constraint;
+import plenzo.core.table.Renaming;
 import plenzo.core.target.TableCapture;
 import plenzo.core.version.Draft;
 import plenzo.core.version.Version;
@@ -42,11 +43,14 @@ final class Closure {
   private final SiteLook look;
   private final SiteKey site;
   private final Version parent;
+  private final Renaming names;
   private final Map<ComponentKey, ItemSeen> items;
   private final Map<ComponentKey, Draft.Pick> picks;
   private @Nullable KnownObjects objects;
 
   /**
+   * @param parent the version drafted from, by the names that tables have at the site
+   * @param names from those of the version to those at the site
    * @param picks what is picked so far; it is added to
    */
   Closure(
@@ -54,12 +58,14 @@ final class Closure {
       SiteLook look,
       SiteKey site,
       Version parent,
+      Renaming names,
       String space,
       Map<ComponentKey, Draft.Pick> picks) {
     this.sources = sources;
     this.look = look;
     this.site = site;
     this.parent = parent;
+    this.names = names;
     this.items = look.items(space);
     this.picks = picks;
   }
@@ -101,6 +107,9 @@ final class Closure {
       }
     }
     rowsByOtherColumns(key, capture);
+    if (names.isRenamed(table)) {
+      namedBefore(key);
+    }
     Set<ComponentKey> named = new TreeSet<>();
     known().needs(capture.structure(), table.schema(), (part, needed) -> named.add(needed));
     named.forEach(needed -> need(needed, "needed by " + key));
@@ -108,6 +117,30 @@ final class Closure {
         .filter(k -> k.kind() == Kind.TRIGGER || k.kind() == Kind.POLICY)
         .filter(k -> table.equals(ObjectName.of(k).on()))
         .forEach(k -> need(k, "works on " + key));
+  }
+
+  /** What the version carries and names a table in words of its own, by the name of before. */
+  private void namedBefore(ComponentKey table) {
+    String reason =
+        "names "
+            + names.before(TableName.of(table.name()))
+            + ", which is "
+            + table.name()
+            + " by now";
+    String schema = TableName.of(table.name()).schema();
+    for (SchemaObject o : look.tables().objects(schema)) {
+      if (parent.entry(o.key()).isPresent()
+          && o.needs().stream().anyMatch(n -> n.component().equals(table))) {
+        need(o.key(), reason);
+      }
+    }
+    for (VersionEntry e : parent.entries()) {
+      if (e.key().kind().definition()
+          && items.containsKey(e.key())
+          && references(e.key()).stream().anyMatch(r -> r.component().equals(table))) {
+        need(e.key(), reason);
+      }
+    }
   }
 
   /** Rows that the version carries stand in it by columns that the table has no more. */

@@ -17,6 +17,7 @@ import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
 import plenzo.engine.Tools;
+import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
 import plenzo.engine.setup.Adoption;
 import plenzo.engine.setup.SiteLook;
@@ -30,12 +31,14 @@ public final class Contained {
   private final Adoption adoption;
   private final Sources sources;
   private final Versions versions;
+  private final Contents contents;
 
   public Contained(Tools tools, Adoption adoption, Sources sources, Versions versions) {
     this.tools = tools;
     this.adoption = adoption;
     this.sources = sources;
     this.versions = versions;
+    this.contents = new Contents(tools);
   }
 
   /**
@@ -60,10 +63,15 @@ public final class Contained {
   public Read read(Person by, String application, SiteKey site, ComponentKey key, SemVer since) {
     Rights.require(by, Right.LOOK, Sources.stage(site), application);
     Version version = tools.keeper().read(kept -> kept.versions().get(application, since));
-    VersionEntry was = version.entry(key).orElse(null);
-    RecordsDefinition records = key.kind() == Kind.RECORDS && was != null ? was.records() : null;
+    VersionEntry was;
     VersionEntry is;
     try (SiteLook look = sources.open(application, site)) {
+      was =
+          contents
+              .renamed(version, sources.renamed(look, version, List.of()))
+              .entry(key)
+              .orElse(null);
+      RecordsDefinition records = key.kind() == Kind.RECORDS && was != null ? was.records() : null;
       is =
           adoption.read(
               look,

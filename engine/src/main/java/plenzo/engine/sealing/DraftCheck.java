@@ -71,7 +71,8 @@ final class DraftCheck {
   private final Checks checks;
   private final Application application;
   private final Draft draft;
-  private final Version parent;
+  private Version parent;
+  private Renaming names = Renaming.NONE;
   private final Beside beside;
   private final Underway.Progress progress;
 
@@ -116,6 +117,16 @@ final class DraftCheck {
    */
   record Beside(@Nullable Version newer, List<Draft> others) {}
 
+  /** The version drafted from, by the names that tables have where they were read. */
+  Version parent() {
+    return parent;
+  }
+
+  /** Tables that have another name where they were read than in the version drafted from. */
+  Renaming names() {
+    return names;
+  }
+
   /** What was read of the picks, once the draft was checked. */
   List<VersionEntry> entries() {
     return entries;
@@ -143,6 +154,7 @@ final class DraftCheck {
     bySite.forEach(
         (site, list) -> {
           try (SiteLook look = sources.open(draft.application(), site)) {
+            renamedTables(look, list);
             for (Draft.Pick p : list) {
               progress.at(p.key().toString());
               picks.add(read(look, p, site, sealing));
@@ -201,14 +213,139 @@ final class DraftCheck {
     findings.add(Finding.of(rule, Severity.BLOCKER, place, sentence, 1, advice, null));
   }
 
-  private Draft.Pick read(SiteLook look, Draft.Pick p, SiteKey site, boolean sealing) {
+  /** Picked tables that have another name in the version drafted from: its names follow. */
+  private void renamedTables(SiteLook look, List<Draft.Pick> picks) {
+    Renaming all = sources.renamed(look, parent, draft.renames());
+    Map<TableName, TableName> some = new LinkedHashMap<>();
+    all.tables()
+        .forEach(
+            (was, is) -> {
+              if (isPicked(picks, is)) {
+                some.put(was, is);
+                renamedTable(was, is);
+              } else if (isPicked(picks, was)) {
+                pickedAs(was, is);
+              }
+            });
+    Renaming here = new Renaming(some, Map.of());
+    likelyTables(look, picks, here);
+    parent = contents.renamed(parent, here);
+    names = names.then(here);
+  }
+
+  private static boolean isPicked(List<Draft.Pick> picks, TableName table) {
+    return picks.stream()
+        .anyMatch(p -> p.key().equals(new ComponentKey(Kind.TABLE, table.componentName())));
+  }
+
+  private void renamedTable(TableName was, TableName is) {
+    LikelyRename pair =
+        new LikelyRename(new ComponentKey(Kind.TABLE, was.componentName()), is).same();
+    likely.add(pair);
+    findings.add(
+        Finding.said(
+            "renamed",
+            Severity.NOTE,
+            pair.is(),
+            was + " is " + is + " by now: its rows go with it.",
+            "Nothing, unless these are two tables"));
+  }
+
+  /** A table that was picked under the name that it had then. */
+  private void pickedAs(TableName was, TableName is) {
+    block(
+        "looks-renamed",
+        "table/" + was,
+        was + " is " + is + " by now.",
+        "Drop it, and take it by its new name: plenzo draft drop "
+            + draft.id()
+            + " table/"
+            + was
+            + " and plenzo draft add "
+            + draft.id()
+            + " table/"
+            + is);
+  }
+
+  /** A table with the columns of one that is gone is asked about where no number tells. */
+  private void likelyTables(SiteLook look, List<Draft.Pick> picks, Renaming known) {
+    if (look.findTables().isEmpty()) {
+      return;
+    }
+    for (VersionEntry e : parent.entries()) {
+      TableName was = e.key().kind() == Kind.TABLE ? TableName.of(e.key().name()) : null;
+      if (was == null || known.tables().containsKey(was) || look.tables().table(was).isPresent()) {
+        continue;
+      }
+      for (Draft.Pick p : picks) {
+        boolean fresh = p.key().kind() == Kind.TABLE && parent.entry(p.key()).isEmpty();
+        TableName is = fresh ? TableName.of(p.key().name()) : was;
+        if (fresh && !known.isRenamed(is) && is.schema().equals(was.schema())) {
+          likelyTable(look, e, is);
+        }
+      }
+    }
+  }
+
+  private void likelyTable(SiteLook look, VersionEntry was, TableName is) {
+    LikelyRename pair = new LikelyRename(was.key(), is);
+    boolean denied = draft.renames().stream().anyMatch(r -> r.samePair(pair) && r.denied());
+    if (denied) {
+      likely.add(pair.deny());
+      return;
+    }
+    boolean alike =
+        look.tables()
+            .table(is)
+            .filter(t -> LikelyRename.alike(contents.structure(was.content()), t.structure()))
+            .isPresent();
+    if (!alike || renames.wasKnown(look.tables(), TableName.of(was.key().name()))) {
+      return;
+    }
+    likely.add(pair);
+    block(
+        "likely-renamed",
+        pair.was(),
+        pair.was()
+            + " is gone and "
+            + pair.is()
+            + " with the same columns is new: if it was renamed, its rows would be lost.",
+        "Say which it is: plenzo draft renamed "
+            + draft.id()
+            + " "
+            + pair.component()
+            + " "
+            + pair.was()
+            + " "
+            + pair.is()
+            + " for one table, whose rows go with it, or plenzo draft two-columns with the same");
+  }
+
+  /** A pick with the identity that its component has in the version drafted from. */
+  private Draft.Pick identified(Draft.Pick p, SiteKey site) {
+    String known = parent.entry(p.key()).map(VersionEntry::uid).orElse(null);
+    boolean anothers =
+        known == null && parent.entries().stream().anyMatch(e -> e.uid().equals(p.uid()));
+    String uid =
+        known != null
+            ? known
+            : anothers ? sources.newUid(draft.application(), site, p.key()) : p.uid();
+    return new Draft.Pick(
+        p.key(),
+        uid,
+        p.stage(),
+        p.site(),
+        p.options(),
+        p.reason(),
+        p.seen(),
+        p.rows(),
+        p.changes());
+  }
+
+  private Draft.Pick read(SiteLook look, Draft.Pick picked, SiteKey site, boolean sealing) {
+    Draft.Pick p = identified(picked, site);
     if (!p.key().kind().whole()) {
       TableName table = TableName.of(p.key().name());
-      TableName now = renames.table(look.tables(), table);
-      if (now != null) {
-        renamed(p.key(), "table/" + table, now.toString());
-        return read(p, null, 0, "looks like a rename");
-      }
       if (p.key().kind() == Kind.TABLE) {
         renamedColumns(look, p.key(), table);
       }
@@ -259,7 +396,7 @@ final class DraftCheck {
         .filter(d -> pairs.removeIf(d::samePair))
         .forEach(likely::add);
     draft.renames().stream()
-        .filter(r -> r.component().equals(key) && r.isOne())
+        .filter(r -> r.component().equals(key) && r.isOne() && !r.ofTable())
         .filter(r -> pairs.stream().noneMatch(r::samePair))
         .forEach(pairs::add);
     pairs.stream()
@@ -282,17 +419,9 @@ final class DraftCheck {
   private Map<String, String> renamed(ComponentKey key) {
     Map<String, String> out = new TreeMap<>();
     likely.stream()
-        .filter(r -> r.component().equals(key) && r.isOne())
+        .filter(r -> r.component().equals(key) && r.isOne() && !r.ofTable())
         .forEach(r -> out.put(r.was(), r.is()));
     return out;
-  }
-
-  private void renamed(ComponentKey key, String was, String is) {
-    block(
-        "looks-renamed",
-        key.toString(),
-        was + " was renamed to " + is + ".",
-        "Give it its old name: a renamed table is not carried yet");
   }
 
   /** A pair of columns is asked about where the server's own numbers do not say what it is. */
@@ -339,8 +468,10 @@ final class DraftCheck {
     if (was == null) {
       return "new";
     }
+    TableName table = p.key().kind() == Kind.TABLE ? TableName.of(p.key().name()) : null;
+    boolean renamed = table != null && names.isRenamed(table);
     if (was.content().equals(entry.content())) {
-      return "same as in " + parent.number();
+      return renamed ? Sources.called(names, table, "") : "same as in " + parent.number();
     }
     if (p.key().kind().whole()) {
       return "its content changed";
@@ -349,11 +480,13 @@ final class DraftCheck {
       return Sources.describe(goneRows(was, entry)); // both lie here: the source was read once
     }
     goneParts(look, was, entry);
-    return sources.changes(
-        look.tables(),
-        p.key(),
-        was,
-        look.tables().table(TableName.of(p.key().name())).orElseThrow());
+    String changes =
+        sources.changes(
+            look.tables(),
+            p.key(),
+            was,
+            look.tables().table(TableName.of(p.key().name())).orElseThrow());
+    return renamed ? Sources.called(names, table, changes) : changes;
   }
 
   /**
@@ -501,7 +634,8 @@ final class DraftCheck {
     if (was.key().kind() == Kind.TABLE) {
       TableName table = TableName.of(is.key().name());
       TableStructure a =
-          new Renaming(Map.of(table, is.renamed())).of(table, contents.structure(was.content()));
+          Renaming.ofColumns(Map.of(table, is.renamed()))
+              .of(table, contents.structure(was.content()));
       TableStructure b = contents.structure(is.content());
       likelyRenames(look, is.key(), a, b);
       a.columns().stream()

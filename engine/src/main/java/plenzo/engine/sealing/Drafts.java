@@ -29,6 +29,7 @@ import plenzo.core.records.RecordsDefinition;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
+import plenzo.core.table.Renaming;
 import plenzo.core.version.Ancestry;
 import plenzo.core.version.Draft;
 import plenzo.core.version.LikelyRename;
@@ -281,7 +282,7 @@ public final class Drafts {
     draft.picks().forEach(p -> picks.put(p.key(), p));
     String space = application(draft.application()).schema();
     try (SiteLook look = sources.open(draft.application(), site)) {
-      Closure closure = new Closure(sources, look, site, parent, space, picks);
+      Closure closure = closure(look, site, draft, parent, space, picks);
       for (Adoption.Pick pick : asked) {
         Map<ComponentKey, Draft.Pick> before = new TreeMap<>(picks);
         try {
@@ -297,6 +298,17 @@ public final class Drafts {
       }
     }
     return new Added(save(draft.withPicks(List.copyOf(picks.values()))), notTaken);
+  }
+
+  private Closure closure(
+      SiteLook look,
+      SiteKey site,
+      Draft draft,
+      Version parent,
+      String space,
+      Map<ComponentKey, Draft.Pick> picks) {
+    Renaming names = sources.renamed(look, parent, draft.renames());
+    return new Closure(sources, look, site, contents.renamed(parent, names), names, space, picks);
   }
 
   /**
@@ -387,7 +399,7 @@ public final class Drafts {
     chosen.forEach(
         (site, list) -> {
           try (SiteLook look = sources.open(draft.application(), site)) {
-            Closure closure = new Closure(sources, look, site, parent, space, picks);
+            Closure closure = closure(look, site, draft, parent, space, picks);
             for (Draft.Pick p : list) {
               RecordsDefinition records =
                   p.options() == null ? null : RecordsDefinition.of(Json.parse(p.options()));
@@ -410,34 +422,44 @@ public final class Drafts {
     return save(draft.withRemovals(removals));
   }
 
-  /** A person's word that a gone and a new column are two columns, not one renamed. */
+  private static Problem notAsked(String id, LikelyRename pair) {
+    return Problem.invalid(
+        "NOT_ASKED",
+        "Whether "
+            + pair.was()
+            + (pair.ofTable() ? "" : " of " + pair.component())
+            + " became "
+            + pair.is()
+            + " is not asked in "
+            + id
+            + ".",
+        "/was");
+  }
+
+  /** A person's word that what is gone and what is new are two, not one renamed. */
   public Draft twoColumns(Person by, String id, ComponentKey key, String was, String is) {
     Draft draft = open(by, id);
     LikelyRename pair = new LikelyRename(key, was, is, true);
     if (draft.renames().stream().noneMatch(pair::samePair)) {
-      throw Problem.invalid(
-          "NOT_ASKED",
-          "Whether " + was + " of " + key + " became " + is + " is not asked in " + id + ".",
-          "/was");
+      throw notAsked(id, pair);
     }
     return save(
         draft.withRenames(draft.renames().stream().map(r -> r.samePair(pair) ? pair : r).toList()));
   }
 
-  /** A person's word that a gone and a new column are one: its values go with it. */
+  /** A person's word that what is gone and what is new are one: its values go with it. */
   public Draft renamed(Person by, String id, ComponentKey key, String was, String is) {
     Draft draft = open(by, id);
     LikelyRename pair = new LikelyRename(key, was, is, false).same();
     if (draft.renames().stream().noneMatch(pair::samePair)) {
-      throw Problem.invalid(
-          "NOT_ASKED",
-          "Whether " + was + " of " + key + " became " + is + " is not asked in " + id + ".",
-          "/was");
+      throw notAsked(id, pair);
     }
     if (draft.renames().stream().anyMatch(r -> r.isOne() && !r.samePair(pair) && r.touches(pair))) {
       throw Problem.invalid(
           "RENAMED_ALREADY",
-          was + " or " + is + " of " + key + " is one with another column already.",
+          pair.ofTable()
+              ? was + " or " + is + " is one with another table already."
+              : was + " or " + is + " of " + key + " is one with another column already.",
           "/was");
     }
     return save(
@@ -617,11 +639,11 @@ public final class Drafts {
   }
 
   /** What a checked draft becomes; nothing is kept. */
-  private Version made(
-      Draft now, List<VersionEntry> read, Version parent, Statement said, String author) {
+  private Version made(Draft now, DraftCheck checked, Statement said, String author) {
+    Version parent = checked.parent();
     Map<ComponentKey, VersionEntry> entries = new TreeMap<>();
     parent.entries().forEach(e -> entries.put(e.key(), e));
-    read.forEach(e -> entries.put(e.key(), e));
+    checked.entries().forEach(e -> entries.put(e.key(), e));
     now.removals().stream()
         .filter(r -> r.part().isEmpty())
         .forEach(r -> entries.remove(r.component()));
@@ -632,7 +654,7 @@ public final class Drafts {
         throw Problem.invalid("NEEDS_ITSELF", "An application does not need itself.", "/needs");
       }
     }
-    List<Before> order = order(parent, entries.keySet(), now.moved());
+    List<Before> order = order(checked, entries.keySet(), now.moved());
     String source =
         String.join(
             ", ",
@@ -675,7 +697,7 @@ public final class Drafts {
     }
     Statement said =
         new Statement(proposed(draft), "Trial of " + id, "", /* needs= */ null, List.of());
-    return made(now, checking.entries(), parent(draft), said, by.login());
+    return made(now, checking, said, by.login());
   }
 
   /**
@@ -726,14 +748,13 @@ public final class Drafts {
           id + " stays a draft: " + String.join("; ", now.problems()) + ".",
           "plenzo draft show " + id);
     }
-    Version parent = parent(draft);
-    Version version = made(now, checking.entries(), parent, said, author).covering(now.coverage());
+    Version version = made(now, checking, said, author).covering(now.coverage());
     Version sealed =
         version.written(
             sources.written(
                 draft.application(),
                 now.picks().stream().map(p -> new SiteKey(p.stage(), p.site())).distinct().toList(),
-                parent.head()));
+                checking.parent().head()));
     remember(now);
     return tools
         .keeper()
@@ -774,9 +795,12 @@ public final class Drafts {
   }
 
   /** What was moved in the version drafted from, and now; the later word counts. */
-  private static List<Before> order(Version parent, Set<ComponentKey> held, List<Before> moved) {
+  private static List<Before> order(
+      DraftCheck checked, Set<ComponentKey> held, List<Before> moved) {
     Set<Before> out = new TreeSet<>(moved);
-    parent.order().stream()
+    Renaming names = checked.names();
+    checked.parent().order().stream()
+        .map(b -> new Before(names.named(b.first()), names.named(b.then())))
         .filter(b -> !moved.contains(new Before(b.then(), b.first())))
         .forEach(out::add);
     return out.stream().filter(b -> held.contains(b.first()) && held.contains(b.then())).toList();

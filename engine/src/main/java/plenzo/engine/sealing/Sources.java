@@ -29,10 +29,12 @@ import plenzo.core.stage.SiteKey;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
 import plenzo.core.table.Index;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.LastChange;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
+import plenzo.core.version.LikelyRename;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
@@ -44,6 +46,7 @@ import plenzo.engine.content.Contents;
 import plenzo.engine.people.Rights;
 import plenzo.engine.setup.Adoption;
 import plenzo.engine.setup.Applications;
+import plenzo.engine.setup.Renames;
 import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
 
@@ -52,17 +55,31 @@ public final class Sources {
   private final Tools tools;
   private final Targets targets;
   private final Contents contents;
+  private final Renames renames;
 
   /** More commits than this between two versions are not looked at (guess). */
   private static final int MOST_COMMITS = 20_000;
 
   private final Commits commits;
 
-  public Sources(Tools tools, Targets targets, Contents contents, Commits commits) {
+  public Sources(
+      Tools tools, Targets targets, Contents contents, Commits commits, Renames renames) {
+    this.renames = renames;
     this.commits = commits;
     this.tools = tools;
     this.targets = targets;
     this.contents = contents;
+  }
+
+  /**
+   * Tables of a version that have another name at a source.
+   *
+   * @param said what people said of tables of a draft
+   */
+  Renaming renamed(SiteLook look, Version version, List<LikelyRename> said) {
+    return look.findTables()
+        .map(tables -> renames.tables(tables, version, said))
+        .orElse(Renaming.NONE);
   }
 
   /** The place of a commit among sites: "git/" and its full hash. */
@@ -237,6 +254,16 @@ public final class Sources {
       this(key, state, changes, problem, LastChange.UNKNOWN, "");
     }
 
+    /** The same with the name that its table had in the version. */
+    SourceComponent called(Renaming names) {
+      TableName table = TableName.of(key.name());
+      if (key.kind() != Kind.TABLE || !names.isRenamed(table)) {
+        return this;
+      }
+      return new SourceComponent(
+          key, "changed", Sources.called(names, table, changes), problem, last, uid);
+    }
+
     SourceComponent known(LastChange change, String as) {
       return new SourceComponent(key, state, changes, problem, change, as);
     }
@@ -285,6 +312,8 @@ public final class Sources {
     Version version = tools.keeper().read(kept -> kept.versions().get(application, against));
     List<SourceComponent> out = new ArrayList<>();
     try (SiteLook look = open(application, site)) {
+      Renaming names = renamed(look, version, List.of());
+      version = contents.renamed(version, names);
       Map<ComponentKey, ItemSeen> items = look.items(schema(application));
       Set<ComponentKey> keys = new TreeSet<>(items.keySet());
       version.entries().forEach(e -> keys.add(e.key()));
@@ -295,7 +324,7 @@ public final class Sources {
             key.kind().whole()
                 ? whole(key, was, items.get(key))
                 : look.holds(key.kind())
-                    ? against(look.tables(), key, was)
+                    ? against(look.tables(), key, was).called(names)
                     : new SourceComponent(key, "gone", "no longer at the source", "");
         out.add(found.known(look.lastChange(key), was == null ? "" : was.uid()));
       }
@@ -365,6 +394,11 @@ public final class Sources {
   private static String rowsProblem(String problem, TableCapture table) {
     String key = Adoption.keyProblem(table.structure(), Adoption.proposedKey(table.structure()));
     return !problem.isEmpty() || key.isEmpty() ? problem : "cannot be carried: " + key;
+  }
+
+  /** What changed of a table that has another name, in a few words. */
+  static String called(Renaming names, TableName table, String changes) {
+    return "called " + names.before(table) + " before" + (changes.isEmpty() ? "" : "; " + changes);
   }
 
   TableStructure structure(VersionEntry table) {

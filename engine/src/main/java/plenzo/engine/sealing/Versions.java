@@ -28,6 +28,7 @@ import plenzo.core.records.RowReader;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.table.PartDifference;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableStructure;
 import plenzo.core.version.SemVer;
@@ -199,18 +200,38 @@ public final class Versions {
    * are left out.
    */
   public List<ComponentResult> compare(Person by, String application, SemVer from, SemVer to) {
-    Version a = get(by, application, from);
     Version b = get(by, application, to);
+    Renaming names = tables(get(by, application, from), b);
+    Version a = contents.renamed(get(by, application, from), names);
     List<ComponentResult> out = new ArrayList<>();
     for (ComponentKey key : keys(a, b)) {
       VersionEntry was = a.entry(key).orElse(null);
       VersionEntry is = b.entry(key).orElse(null);
       ComponentResult difference = difference(key, was, is, new ArrayList<>(), 0);
-      if (difference != null) {
+      PartDifference name = PartDifference.renamed(key, names);
+      if (name != null) {
+        out.add(withName(key, name, difference));
+      } else if (difference != null) {
         out.add(difference);
       }
     }
     return out;
+  }
+
+  /** Tables that have another name in a version than in another. */
+  private static Renaming tables(Version from, Version to) {
+    return new Renaming(to.renamedSince(from).tables(), Map.of());
+  }
+
+  private static ComponentResult withName(
+      ComponentKey key, PartDifference name, @Nullable ComponentResult beside) {
+    List<PartDifference> parts = new ArrayList<>(List.of(name));
+    if (beside != null) {
+      parts.addAll(beside.parts());
+    }
+    Map<Difference, Long> counts = new HashMap<>();
+    parts.forEach(p -> counts.merge(p.difference(), 1L, Long::sum));
+    return new ComponentResult(key, Difference.CHANGED, Counts.of(counts), parts, "");
   }
 
   /**
@@ -300,8 +321,10 @@ public final class Versions {
       SemVer to,
       ComponentKey key,
       Consumer<RowDifference> sink) {
-    VersionEntry was = get(by, application, from).entry(key).orElse(null);
-    VersionEntry is = get(by, application, to).entry(key).orElse(null);
+    Version b = get(by, application, to);
+    Version a = get(by, application, from);
+    VersionEntry was = a.named(tables(a, b)).entry(key).orElse(null);
+    VersionEntry is = b.entry(key).orElse(null);
     if (key.kind() != Kind.RECORDS || (was == null && is == null)) {
       throw Problem.notFound("rows of", key.toString());
     }

@@ -1,16 +1,26 @@
 package plenzo.engine.setup;
 
+import static java.util.stream.Collectors.toSet;
+
 import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
-import org.jspecify.annotations.Nullable;
+import java.util.Set;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.keeping.Kept;
 import plenzo.core.stage.SiteKey;
+import plenzo.core.table.Renaming;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
+import plenzo.core.version.LikelyRename;
+import plenzo.core.version.Version;
+import plenzo.core.version.VersionEntry;
 import plenzo.engine.Tools;
 
 /**
@@ -42,6 +52,12 @@ public final class Renames {
         .keeper()
         .write(
             kept -> {
+              // a table has one name: what it was called before tells nothing any more
+              Set<Long> numbers = now.stream().map(Kept.Capture::objectId).collect(toSet());
+              kept.captures().all().stream()
+                  .filter(x -> numbers.contains(x.objectId()))
+                  .filter(x -> x.id().startsWith(instance + "|"))
+                  .forEach(x -> kept.captures().remove(x.id()));
               for (Kept.Capture c : now) {
                 kept.captures().remove(c.id());
                 kept.captures().insert(c);
@@ -101,19 +117,50 @@ public final class Renames {
     return tools.keeper().read(kept -> kept.captures().find(looking.instance() + "|" + table));
   }
 
-  /** The name that a table of before has now; null when it was not renamed, as far as is known. */
-  public @Nullable TableName table(TablesLooking looking, TableName table) {
-    Optional<Kept.Capture> before = before(looking, table);
-    if (before.isEmpty() || looking.table(table).isPresent()) {
-      return null;
-    }
-    for (TableName other : looking.tables(table.schema())) {
-      Optional<TableCapture> now = looking.table(other);
-      if (now.isPresent() && now.get().objectId() == before.get().objectId()) {
-        return other;
+  /**
+   * Tables of a version that have another name at its source, as its server's own numbers tell, or
+   * as a person said.
+   *
+   * @param said what people said of tables of the draft
+   */
+  public Renaming tables(TablesLooking looking, Version version, List<LikelyRename> said) {
+    Map<TableName, TableName> out = new LinkedHashMap<>();
+    Map<String, Map<Long, TableName>> numbers = new HashMap<>();
+    for (VersionEntry e : version.entries()) {
+      TableName table = e.key().kind() == Kind.TABLE ? TableName.of(e.key().name()) : null;
+      if (table == null || looking.table(table).isPresent()) {
+        continue;
       }
+      Map<Long, TableName> there =
+          numbers.computeIfAbsent(table.schema(), s -> numbers(looking, s));
+      before(looking, table)
+          .map(b -> there.get(b.objectId()))
+          .map(now -> new LikelyRename(e.key(), now).same())
+          .filter(pair -> said.stream().noneMatch(s -> s.denied() && s.samePair(pair)))
+          .or(
+              () ->
+                  said.stream()
+                      .filter(s -> s.isOne() && s.ofTable() && s.was().equals(e.key().toString()))
+                      .findFirst())
+          .map(pair -> TableName.of(pair.component().name()))
+          .filter(now -> there.containsValue(now) && !out.containsValue(now))
+          .filter(now -> version.entry(new ComponentKey(Kind.TABLE, now.componentName())).isEmpty())
+          .ifPresent(now -> out.put(table, now));
     }
-    return null;
+    return new Renaming(out, Map.of());
+  }
+
+  private static Map<Long, TableName> numbers(TablesLooking looking, String schema) {
+    Map<Long, TableName> out = new HashMap<>();
+    looking
+        .tables(schema)
+        .forEach(t -> looking.table(t).ifPresent(is -> out.put(is.objectId(), t)));
+    return out;
+  }
+
+  /** Whether the server's own numbers tell whether a table that is gone got another name. */
+  public boolean wasKnown(TablesLooking looking, TableName table) {
+    return before(looking, table).isPresent();
   }
 
   /** Columns that have another name now, old to new. */

@@ -28,6 +28,7 @@ import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
 import plenzo.core.table.Column;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
@@ -163,6 +164,54 @@ public final class ScriptedDatabase implements TablesConnector {
       }
       if (renamed) {
         formerNames.put(name + "#" + next.name(), old);
+      }
+    }
+
+    /** Takes a column away. */
+    public void without(String table, String column) {
+      TableName name = TableName.of(table);
+      TableStructure was = Objects.requireNonNull(tables.get(name));
+      List<Column> columns = new ArrayList<>(was.columns());
+      columns.removeIf(c -> c.name().equals(column));
+      tables.put(
+          name, new TableStructure(columns, was.constraints(), was.indexes(), was.comment()));
+      Objects.requireNonNull(rows.get(name)).values().forEach(row -> row.remove(column));
+    }
+
+    /** A table gets another name, and keeps its number, its rows and what works on it. */
+    public void rename(String table, String next) {
+      rename(new Renaming(Map.of(TableName.of(table), TableName.of(next)), Map.of()));
+    }
+
+    void rename(Renaming names) {
+      Map<TableName, TableStructure> all = new HashMap<>(tables);
+      tables.clear();
+      all.forEach((name, s) -> tables.put(names.named(name), names.of(name, s)));
+      names
+          .tables()
+          .forEach(
+              (was, is) -> {
+                rows.put(is, Objects.requireNonNull(rows.remove(was)));
+                ids.put(is, Objects.requireNonNull(ids.remove(was)));
+              });
+      List<SchemaObject> there = new ArrayList<>(objects.values());
+      objects.clear();
+      there.stream().map(o -> o.renamed(names)).forEach(this::object);
+      names.columns().forEach((name, columns) -> rename(rows.get(name), columns));
+    }
+
+    private static void rename(
+        @Nullable Map<String, Map<String, @Nullable String>> rows, Map<String, String> names) {
+      if (rows != null) {
+        rows.values()
+            .forEach(
+                row ->
+                    names.forEach(
+                        (was, is) -> {
+                          if (row.containsKey(was)) {
+                            row.put(is, row.remove(was));
+                          }
+                        }));
       }
     }
 
@@ -582,8 +631,7 @@ public final class ScriptedDatabase implements TablesConnector {
       TablesDelta delta = (TablesDelta) asked;
       List<String> moved = new ArrayList<>();
       Map<TableName, TableStructure> before = new HashMap<>(base.tables);
-      before.forEach((name, s) -> base.tables.put(name, delta.renaming().of(name, s)));
-      delta.renaming().columns().forEach((name, names) -> rename(base.rows.get(name), names));
+      base.rename(delta.renaming());
       for (TablesDelta.TableDelta t : delta.tables()) {
         if (!Objects.equals(base.tables.get(t.table()), t.present())) {
           moved.add("table/" + t.table());
@@ -620,27 +668,8 @@ public final class ScriptedDatabase implements TablesConnector {
     }
 
     private void takeBack(TablesDelta delta, Map<TableName, TableStructure> before) {
+      base.rename(delta.renaming().inverse());
       base.tables.putAll(before);
-      delta
-          .renaming()
-          .inverse()
-          .columns()
-          .forEach((name, names) -> rename(base.rows.get(name), names));
-    }
-
-    private static void rename(
-        @Nullable Map<String, Map<String, @Nullable String>> rows, Map<String, String> names) {
-      if (rows != null) {
-        rows.values()
-            .forEach(
-                row ->
-                    names.forEach(
-                        (was, is) -> {
-                          if (row.containsKey(was)) {
-                            row.put(is, row.remove(was));
-                          }
-                        }));
-      }
     }
 
     private void moved(TablesDelta.TableDelta t, TablesDelta.RowsDelta rows, List<String> moved) {

@@ -36,9 +36,15 @@ public final class SwitchSql {
     this.objects = new ObjectsSwitch(delta);
   }
 
-  /** What gives columns their new names, before anything else is compared or changed. */
+  /** What gives tables and columns their new names, before anything else is compared or changed. */
   public List<String> renames() {
     List<String> out = new ArrayList<>();
+    delta
+        .renaming()
+        .tables()
+        .forEach(
+            (was, is) ->
+                out.add("ALTER TABLE " + Sql.name(was) + " RENAME TO " + Sql.name(is.table())));
     delta
         .renaming()
         .columns()

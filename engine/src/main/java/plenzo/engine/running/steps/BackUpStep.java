@@ -74,6 +74,7 @@ final class BackUpStep implements Step {
   /** What the tables take at the target, which is more than their rows take as CSV. */
   private static long bytes(TablesLooking looking, TablesDelta delta) {
     return delta.touched().stream()
+        .map(delta.renaming()::before)
         .filter(t -> looking.table(t).isPresent())
         .mapToLong(t -> looking.answer(Question.of(Question.Type.BYTES, t)).count())
         .sum();

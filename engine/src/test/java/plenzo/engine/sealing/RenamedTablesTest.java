@@ -1,0 +1,389 @@
+package plenzo.engine.sealing;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static plenzo.engine.kit.EngineKit.BAND;
+import static plenzo.engine.kit.EngineKit.DEVELOPMENT;
+import static plenzo.engine.kit.ScriptedDatabase.column;
+
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
+import org.junit.jupiter.api.Test;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.impact.Finding;
+import plenzo.core.object.SchemaObject;
+import plenzo.core.object.SchemaObject.Needed;
+import plenzo.core.object.SchemaObject.Sort;
+import plenzo.core.plan.Plan;
+import plenzo.core.promotion.Promotion;
+import plenzo.core.run.Run;
+import plenzo.core.run.RunState;
+import plenzo.core.table.PartDifference;
+import plenzo.core.version.Draft;
+import plenzo.core.version.LikelyRename;
+import plenzo.core.version.SemVer;
+import plenzo.core.version.Version;
+import plenzo.engine.kit.EngineKit;
+import plenzo.engine.kit.KitTest;
+import plenzo.engine.setup.Adoption;
+
+/** A renamed table is not taken for one that goes and one that comes, with its rows lost. */
+class RenamedTablesTest extends KitTest {
+  private static final String RATE = "fares.rate";
+  private static final ComponentKey TABLE = ComponentKey.of("table/" + RATE);
+  private static final String OLD = "table/" + BAND;
+
+  private Draft checked(String... keys) {
+    Draft draft = kit.engine().drafts().start(kit.ines, "fares", null);
+    kit.engine()
+        .drafts()
+        .add(
+            kit.ines,
+            draft.id(),
+            DEVELOPMENT,
+            List.of(keys).stream()
+                .map(k -> new Adoption.Pick(ComponentKey.of(k), null, true))
+                .toList());
+    return kit.engine().drafts().check(kit.ines, draft.id());
+  }
+
+  private static List<String> blockers(Draft draft) {
+    return draft.findings().stream()
+        .filter(f -> f.severity() == Finding.Severity.BLOCKER)
+        .map(Finding::rule)
+        .toList();
+  }
+
+  private Version sealed(String number) {
+    Draft draft = checked(TABLE.toString());
+    return kit.engine()
+        .drafts()
+        .seal(
+            kit.ines,
+            draft.id(),
+            new Drafts.Statement(new SemVer(number), "Rates", "", null, List.of()));
+  }
+
+  private List<String> keys(Version version) {
+    return version.entries().stream().map(e -> e.key().toString()).toList();
+  }
+
+  private String uid(String version, String key) {
+    return kit.engine()
+        .versions()
+        .get(kit.ines, "fares", new SemVer(version))
+        .entry(ComponentKey.of(key))
+        .orElseThrow()
+        .uid();
+  }
+
+  @Test
+  void isSeenByTheServersNumber() {
+    kit.adopt();
+    kit.development().rename(BAND, RATE);
+
+    Draft draft = checked(TABLE.toString());
+
+    assertThat(draft.picks())
+        .extracting(p -> p.key() + ": " + p.changes())
+        .containsExactly(TABLE + ": called fares.band before");
+    assertThat(draft.findings())
+        .extracting(Finding::sentence)
+        .contains("fares.band is fares.rate by now: its rows go with it.");
+    assertThat(blockers(draft)).isEmpty();
+    assertThat(draft.gone()).isEmpty();
+  }
+
+  @Test
+  void isOneComponentWithItsRowsFromVersionToVersion() {
+    kit.adopt();
+    kit.development().rename(BAND, RATE);
+
+    Version next = sealed("1.1.0");
+
+    assertThat(keys(next))
+        .containsExactlyInAnyOrder(TABLE.toString(), "records/" + RATE, EngineKit.RULE);
+    assertThat(uid("1.1.0", TABLE.toString())).isEqualTo(uid("1.0.0", OLD));
+    assertThat(uid("1.1.0", "records/" + RATE)).isEqualTo(uid("1.0.0", "records/" + BAND));
+    assertThat(
+            kit.engine()
+                .versions()
+                .compare(kit.ines, "fares", new SemVer("1.0.0"), new SemVer("1.1.0")))
+        .flatExtracting(c -> c.parts().stream().map(p -> c.key() + "#" + p.path()).toList())
+        .containsExactly(TABLE + "#table/");
+  }
+
+  @Test
+  void candidatesSayWhatItWasCalled() {
+    kit.adopt();
+    kit.development().rename(BAND, RATE);
+
+    assertThat(
+            kit.engine()
+                .sources()
+                .against(kit.ines, "fares", DEVELOPMENT, new SemVer("1.0.0"))
+                .components())
+        .extracting(c -> c.key() + " " + c.state() + " " + c.changes())
+        .contains(TABLE + " changed called fares.band before", "records/" + RATE + " same ")
+        .noneMatch(line -> line.contains(BAND + " gone"));
+  }
+
+  /** Rows that were written at the site go with it, both ways, also over a skipped version. */
+  @Test
+  void isCarriedWithItsRowsAndGoesBackWithThem() {
+    kit.adopt();
+    kit.production().row(BAND, EngineKit.row("LATE", "11.00"));
+    kit.development().rename(BAND, RATE);
+    sealed("1.1.0");
+    kit.development().column(RATE, "amount", column("fare", "numeric(6,2)"), true);
+    sealed("1.2.0");
+
+    Promotion p = kit.prepare("1.2.0");
+    assertThat(p.requirePlan().statements())
+        .startsWith("fares.band becomes fares.rate", "amount of fares.rate becomes fare");
+    assertThat(p.components())
+        .filteredOn(c -> c.key().equals(TABLE))
+        .flatExtracting(c -> c.parts().stream().map(PartDifference::path).toList())
+        .containsExactly("table/", "column/fare");
+    Run run = kit.run(kit.promotion(p.number()));
+
+    assertThat(run.state()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().value(RATE, "LATE", "fare")).isEqualTo("11.00");
+    assertThat(kit.production().structure(BAND)).isNull();
+    kit.production().row(RATE, row("NIGHT", "5.00"));
+    kit.run(kit.back(Plan.Way.EARLIER_VERSION));
+    assertThat(kit.production().structure(RATE)).isNull();
+    assertThat(kit.production().value(BAND, "LATE", "amount")).isEqualTo("11.00");
+    assertThat(kit.production().value(BAND, "NIGHT", "amount")).isEqualTo("5.00");
+    assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("20.00");
+  }
+
+  private static Map<String, @Nullable String> row(String code, String fare) {
+    Map<String, @Nullable String> out = new TreeMap<>();
+    out.put("code", code);
+    out.put("fare", fare);
+    return out;
+  }
+
+  @Test
+  void goesBackByTheBackupToo() {
+    kit.adopt();
+    kit.development().rename(BAND, RATE);
+    sealed("1.1.0");
+    String before = kit.production().state();
+    kit.bring("1.1.0");
+    assertThat(kit.production().value(RATE, "DAY", "amount")).isEqualTo("10.00");
+
+    kit.run(kit.back(Plan.Way.BACKUP));
+
+    assertThat(kit.production().state()).isEqualTo(before);
+  }
+
+  @Test
+  void tellsWhatBecomesOfItsValues() {
+    kit.adopt();
+    kit.development().rename(BAND, RATE);
+    sealed("1.1.0");
+    Promotion p = kit.prepare("1.1.0");
+
+    assertThat(kit.engine().promotions().carriedOver(kit.ines, p.number()).lines())
+        .extracting(l -> l.table() + " " + l.column() + " " + l.fate() + ", " + l.reason())
+        .containsExactlyInAnyOrder(
+            "fares.rate amount CARRIED, from fares.band",
+            "fares.rate code CARRIED, from fares.band");
+  }
+
+  @Test
+  void isNothingToDoWhereSomebodyRenamedItAtTheSite() {
+    kit.adopt();
+    kit.development().rename(BAND, RATE);
+    sealed("1.1.0");
+    kit.production().rename(BAND, RATE);
+
+    assertThat(kit.prepare("1.1.0").requirePlan().statements()).isEmpty();
+  }
+
+  @Test
+  void isStoppedWhereAnotherTableHasTheName() {
+    kit.adopt();
+    kit.development().rename(BAND, RATE);
+    sealed("1.1.0");
+    kit.production().table(RATE, column("code", "text"));
+
+    assertThat(kit.prepare("1.1.0").findings())
+        .filteredOn(f -> f.severity() == Finding.Severity.BLOCKER)
+        .extracting(Finding::sentence)
+        .contains("fares.band is to be called fares.rate, and both are at the site.");
+  }
+
+  private void forgotten() {
+    kit.write(
+        kept -> {
+          kept.captures().all().forEach(c -> kept.captures().remove(c.id()));
+          return null;
+        });
+  }
+
+  @Test
+  void isAskedWhereNoNumberTellsAndAPersonSaysThatItIsOne() {
+    kit.adopt();
+    forgotten();
+    kit.development().rename(BAND, RATE);
+
+    Draft draft = checked(TABLE.toString());
+    assertThat(blockers(draft)).containsExactly("likely-renamed");
+    assertThat(draft.findings().get(0).sentence())
+        .isEqualTo(
+            "table/fares.band is gone and table/fares.rate with the same columns is new: if it was renamed, its rows would be lost.");
+    assertThatThrownBy(
+            () ->
+                kit.engine()
+                    .drafts()
+                    .renamed(kit.ines, draft.id(), TABLE, "table/fares.zone", TABLE.toString()))
+        .hasMessage(
+            "Whether table/fares.zone became table/fares.rate is not asked in " + draft.id() + ".");
+
+    kit.engine().drafts().renamed(kit.ines, draft.id(), TABLE, OLD, TABLE.toString());
+    Draft again = kit.engine().drafts().check(kit.ines, draft.id());
+
+    assertThat(blockers(again)).isEmpty();
+    assertThat(again.renames()).filteredOn(LikelyRename::isOne).hasSize(1);
+    assertThat(again.gone()).isEmpty();
+    kit.engine()
+        .drafts()
+        .seal(
+            kit.ines,
+            draft.id(),
+            new Drafts.Statement(new SemVer("1.1.0"), "Rates", "", null, List.of()));
+    assertThat(uid("1.1.0", TABLE.toString())).isEqualTo(uid("1.0.0", OLD));
+  }
+
+  @Test
+  void aPersonSaysThatTheyAreTwoWhateverTheServerTells() {
+    kit.adopt();
+    kit.development().rename(BAND, RATE);
+    Draft draft = checked(TABLE.toString());
+
+    kit.engine().drafts().twoColumns(kit.ines, draft.id(), TABLE, OLD, TABLE.toString());
+    Draft again = kit.engine().drafts().check(kit.ines, draft.id());
+
+    assertThat(again.gone()).extracting(Object::toString).contains(OLD, "records/" + BAND);
+    assertThat(again.picks()).extracting(Draft.Pick::changes).containsExactly("new");
+    Version two =
+        kit.engine()
+            .drafts()
+            .seal(
+                kit.ines,
+                draft.id(),
+                new Drafts.Statement(new SemVer("1.1.0"), "Rates", "", null, List.of()));
+    assertThat(uid("1.1.0", TABLE.toString())).isNotEqualTo(uid("1.0.0", OLD));
+    assertThat(keys(two)).contains(OLD, TABLE.toString());
+  }
+
+  @Test
+  void isNotAskedOfATableWithOtherColumns() {
+    kit.adopt();
+    forgotten();
+    kit.development().rename(BAND, RATE);
+    kit.development().column(RATE, "amount", column("fare", "numeric(6,2)"), false);
+
+    assertThat(blockers(checked(TABLE.toString()))).isEmpty();
+  }
+
+  @Test
+  void aPickByTheOldNameSaysTheNewOne() {
+    kit.adopt();
+    Draft draft = checked(OLD);
+    kit.development().rename(BAND, RATE);
+
+    Draft again = kit.engine().drafts().check(kit.ines, draft.id());
+
+    assertThat(blockers(again)).contains("looks-renamed");
+    assertThat(again.findings().stream().filter(f -> f.rule().equals("looks-renamed")).toList())
+        .extracting(Finding::advice)
+        .first()
+        .asString()
+        .contains("plenzo draft add " + draft.id() + " table/fares.rate");
+  }
+
+  private static SchemaObject object(String key, Sort sort, String body, String needs) {
+    return new SchemaObject(
+        ComponentKey.of(key),
+        sort,
+        List.of(),
+        new TreeMap<>(),
+        body,
+        null,
+        List.of(new Needed(ComponentKey.of(needs), List.of())),
+        List.of());
+  }
+
+  /** What works on it goes with it as it is; what names it in its own words comes along. */
+  @Test
+  void takesAlongWhatWorksOnItAndWhatNamesIt() {
+    SchemaObject trigger =
+        object(
+            "trigger/fares.band.stamp",
+            Sort.TRIGGER,
+            "CREATE TRIGGER stamp BEFORE UPDATE ON fares.band FOR EACH ROW",
+            OLD);
+    SchemaObject view = object("view/fares.tariff", Sort.VIEW, "SELECT 1 FROM fares.band", OLD);
+    for (var place : List.of(kit.development(), kit.production())) {
+      place.object(trigger).object(view);
+    }
+    kit.adopt(OLD, "records/" + BAND, "trigger/fares.band.stamp", "view/fares.tariff");
+    kit.development().rename(BAND, RATE);
+    kit.development()
+        .object(
+            object(
+                "view/fares.tariff", Sort.VIEW, "SELECT 1 FROM fares.rate band", TABLE.toString()));
+
+    Draft draft = checked(TABLE.toString());
+    assertThat(draft.picks())
+        .extracting(p -> p.key() + ": " + p.reason())
+        .containsExactlyInAnyOrder(
+            TABLE + ": chosen", "view/fares.tariff: names fares.band, which is fares.rate by now");
+    kit.engine()
+        .drafts()
+        .seal(
+            kit.ines,
+            draft.id(),
+            new Drafts.Statement(new SemVer("1.1.0"), "Rates", "", null, List.of()));
+    String before = kit.production().state();
+    Run run = kit.bring("1.1.0");
+
+    assertThat(run.state()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().object("trigger/fares.band.stamp")).isNull();
+    assertThat(kit.production().object("trigger/fares.rate.stamp").body())
+        .isEqualTo("CREATE TRIGGER stamp BEFORE UPDATE ON fares.rate FOR EACH ROW");
+    assertThat(kit.production().object("view/fares.tariff").body()).contains("fares.rate band");
+    kit.run(kit.back(Plan.Way.BACKUP));
+    assertThat(kit.production().state()).isEqualTo(before);
+    assertThat(kit.production().object("trigger/fares.band.stamp")).isEqualTo(trigger);
+  }
+
+  /** What a version took away under the old name goes where a site comes from before it. */
+  @Test
+  void aRemovalOfASkippedVersionFollows() {
+    kit.development().column(BAND, "-", column("note", "text"), false);
+    kit.production().column(BAND, "-", column("note", "text"), false);
+    kit.adopt();
+    kit.development().without(BAND, "note");
+    Draft draft = checked(OLD);
+    kit.engine().drafts().removals(kit.ines, draft.id(), draft.gone());
+    kit.engine()
+        .drafts()
+        .seal(
+            kit.ines,
+            draft.id(),
+            new Drafts.Statement(new SemVer("1.1.0"), "No notes", "", null, List.of()));
+    kit.development().rename(BAND, RATE);
+    sealed("1.2.0");
+
+    kit.bring("1.2.0");
+
+    assertThat(kit.production().structure(RATE).column("note")).isEmpty();
+  }
+}
