@@ -9,21 +9,37 @@ import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.table.Renaming;
 
-/** Tables that are to get a name that another table of the site has. */
+/**
+ * Tables that are to get a name that another table of the site has, or whose name another table of
+ * the version takes: names are given first, all at once, so that neither can be done.
+ */
 public final class NamesTaken {
   private NamesTaken() {}
 
   /**
    * @param wanted what versions tell
+   * @param comes whether the version has a table of that name
    * @param there whether a table is at the site, by its name of now
    */
-  public static List<Finding> of(Renaming wanted, Predicate<TableName> there) {
+  public static List<Finding> of(
+      Renaming wanted, Predicate<TableName> there, Predicate<TableName> comes) {
     List<Finding> out = new ArrayList<>();
     wanted
         .tables()
         .forEach(
             (was, is) -> {
-              if (there.test(was) && there.test(is)) {
+              if (there.test(was) && !there.test(is) && comes.test(was)) {
+                out.add(
+                    Finding.said(
+                        "name-reused",
+                        Severity.BLOCKER,
+                        new ComponentKey(Kind.TABLE, was.componentName()).toString(),
+                        was
+                            + " is to be called "
+                            + is
+                            + ", and another table then takes its name: one run cannot do both.",
+                        "Bring the version between them first"));
+              } else if (there.test(was) && there.test(is)) {
                 out.add(
                     Finding.said(
                         "name-taken",

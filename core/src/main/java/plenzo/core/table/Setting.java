@@ -2,6 +2,10 @@ package plenzo.core.table;
 
 import java.util.List;
 import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import plenzo.core.json.Json;
 
 /**
@@ -22,6 +26,32 @@ import plenzo.core.json.Json;
  * </ul>
  */
 public record Setting(String name, String value) {
+  private static final Pattern COLUMNS =
+      Pattern.compile("^(CREATE STATISTICS .+? ON )(.+)( FROM .+)$", Pattern.DOTALL);
+
+  public Setting {
+    if (name.startsWith("statistics/")) {
+      value = ordered(value);
+    }
+  }
+
+  /**
+   * Columns of statistics by their names: the server prints them in the order in which they stand
+   * in the table, which means nothing, and is another where the same table was made otherwise.
+   */
+  private static String ordered(String statement) {
+    Matcher m = COLUMNS.matcher(statement);
+    if (!m.matches()) {
+      return statement;
+    }
+    List<String> parts = IndexKeys.parts(m.group(2)).stream().map(String::strip).toList();
+    Stream<String> columns = parts.stream().filter(p -> !p.startsWith("(")).sorted();
+    Stream<String> others = parts.stream().filter(p -> p.startsWith("("));
+    return m.group(1)
+        + Stream.concat(columns, others).collect(Collectors.joining(", "))
+        + m.group(3);
+  }
+
   public static final String LOGGED = "logged";
   public static final String ROW_SECURITY = "row security";
   public static final String OWNERS_ROW_SECURITY = "row security of the owner";

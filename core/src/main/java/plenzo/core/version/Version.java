@@ -219,7 +219,7 @@ public record Version(VersionHead head, List<VersionEntry> entries) {
       if (e.key().kind() == Kind.TABLE) {
         VersionEntry was = parent.entry(e.key()).orElseGet(() -> before.get(e.uid()));
         TableName table = TableName.of(e.key().name());
-        if (was != null) {
+        if (was != null && !was.key().equals(e.key())) {
           tables.put(TableName.of(was.key().name()), table);
         }
         if (was == null || !was.sameAs(e)) {

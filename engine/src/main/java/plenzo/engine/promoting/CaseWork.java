@@ -476,7 +476,11 @@ public final class CaseWork {
           new ArrayList<>(
               Rules.run(Rules.TABLES, reading.tables(p, compared, delta.tables(), look)));
       findings.addAll(Rules.run(Rules.ITEMS, reading.items(p, version, compared, delta, look)));
-      findings.addAll(NamesTaken.of(incoming.renaming(), t -> found.tables().table(t).isPresent()));
+      findings.addAll(
+          NamesTaken.of(
+              incoming.renaming(),
+              t -> found.tables().table(t).isPresent(),
+              t -> has(incoming, new ComponentKey(Kind.TABLE, t.componentName()))));
       Version base = p.brings() && incoming instanceof VersionIncoming v ? v.base() : null;
       findings.addAll(
           Rules.run(
@@ -625,6 +629,10 @@ public final class CaseWork {
             delta,
             t -> look.tables().table(t).isPresent(),
             t -> look.tables().answer(Question.of(Question.Type.BYTES, t)).count());
+  }
+
+  private static boolean has(Incoming incoming, ComponentKey table) {
+    return incoming.components().contains(table) && incoming.structure(table) != null;
   }
 
   private static List<TableName> keyless(TablesDelta delta, SiteLook look) {

@@ -223,8 +223,11 @@ final class DraftCheck {
               if (isPicked(picks, is)) {
                 some.put(was, is);
                 renamedTable(was, is);
+                if (isPicked(picks, was)) {
+                  nameReused(was, is);
+                }
               } else if (isPicked(picks, was)) {
-                pickedAs(was, is);
+                pickedAs(was, is, look.tables().table(was).isPresent());
               }
             });
     Renaming here = new Renaming(some, Map.of());
@@ -251,8 +254,42 @@ final class DraftCheck {
             "Nothing, unless these are two tables"));
   }
 
-  /** A table that was picked under the name that it had then. */
-  private void pickedAs(TableName was, TableName is) {
+  /** A name can be given away or taken by a version: with both, there is no way back. */
+  private void nameReused(TableName was, TableName is) {
+    block(
+        "name-reused",
+        "table/" + was,
+        was + " is " + is + " by now, and another table took its name: one version cannot do both.",
+        "Leave the other one out (plenzo draft drop "
+            + draft.id()
+            + " table/"
+            + was
+            + "), and take it into the next version");
+  }
+
+  /**
+   * A table that was picked under the name that it had then.
+   *
+   * @param taken whether another table has that name
+   */
+  private void pickedAs(TableName was, TableName is, boolean taken) {
+    if (taken) {
+      block(
+          "looks-renamed",
+          "table/" + was,
+          was + " is " + is + " by now, and another table took its name.",
+          "Take table/"
+              + is
+              + " instead, and the other one into the next version: plenzo draft drop "
+              + draft.id()
+              + " table/"
+              + was
+              + " and plenzo draft add "
+              + draft.id()
+              + " table/"
+              + is);
+      return;
+    }
     block(
         "looks-renamed",
         "table/" + was,
@@ -389,7 +426,7 @@ final class DraftCheck {
         look.tables().table(table).map(TableCapture::structure).orElse(TableStructure.EMPTY);
     List<LikelyRename> pairs = new ArrayList<>();
     renames
-        .columns(look.tables(), table)
+        .columns(look.tables(), names.before(table), table)
         .forEach((old, now) -> pairs.add(new LikelyRename(key, old, now, false).same()));
     draft.renames().stream()
         .filter(LikelyRename::denied)
@@ -427,7 +464,8 @@ final class DraftCheck {
   /** A pair of columns is asked about where the server's own numbers do not say what it is. */
   private void likelyRenames(
       SiteLook look, ComponentKey key, TableStructure was, TableStructure is) {
-    if (renames.known(look.tables(), TableName.of(key.name()))) {
+    TableName table = TableName.of(key.name());
+    if (renames.known(look.tables(), names.before(table), table)) {
       return;
     }
     for (LikelyRename pair : LikelyRename.of(key, was, is)) {

@@ -99,17 +99,20 @@ public final class Renames {
   /**
    * Whether the server's own numbers tell a rename of its columns: the table was remembered, and is
    * still the same one. A table that was made anew has another number.
+   *
+   * @param was the table's name when it was remembered
+   * @param is its name now
    */
-  public boolean known(TablesLooking looking, TableName table) {
-    return twice(looking, table).isPresent();
+  public boolean known(TablesLooking looking, TableName was, TableName is) {
+    return twice(looking, was, is).isPresent();
   }
 
   /** One table as it was remembered and as it is. */
   private record Twice(Kept.Capture before, TableCapture now) {}
 
-  private Optional<Twice> twice(TablesLooking looking, TableName table) {
-    return before(looking, table)
-        .flatMap(b -> looking.table(table).map(now -> new Twice(b, now)))
+  private Optional<Twice> twice(TablesLooking looking, TableName was, TableName is) {
+    return before(looking, was)
+        .flatMap(b -> looking.table(is).map(now -> new Twice(b, now)))
         .filter(t -> t.now().objectId() == t.before().objectId());
   }
 
@@ -128,7 +131,7 @@ public final class Renames {
     Map<String, Map<Long, TableName>> numbers = new HashMap<>();
     for (VersionEntry e : version.entries()) {
       TableName table = e.key().kind() == Kind.TABLE ? TableName.of(e.key().name()) : null;
-      if (table == null || looking.table(table).isPresent()) {
+      if (table == null || isStill(looking, table)) {
         continue;
       }
       Map<Long, TableName> there =
@@ -136,6 +139,7 @@ public final class Renames {
       before(looking, table)
           .map(b -> there.get(b.objectId()))
           .map(now -> new LikelyRename(e.key(), now).same())
+          .filter(pair -> !pair.was().equals(pair.is()))
           .filter(pair -> said.stream().noneMatch(s -> s.denied() && s.samePair(pair)))
           .or(
               () ->
@@ -148,6 +152,13 @@ public final class Renames {
           .ifPresent(now -> out.put(table, now));
     }
     return new Renaming(out, Map.of());
+  }
+
+  /** Whether a name still is that of the table that had it: another one may have taken it. */
+  private boolean isStill(TablesLooking looking, TableName table) {
+    Optional<TableCapture> now = looking.table(table);
+    return now.isPresent()
+        && before(looking, table).filter(b -> b.objectId() != now.get().objectId()).isEmpty();
   }
 
   private static Map<Long, TableName> numbers(TablesLooking looking, String schema) {
@@ -163,10 +174,15 @@ public final class Renames {
     return before(looking, table).isPresent();
   }
 
-  /** Columns that have another name now, old to new. */
-  public Map<String, String> columns(TablesLooking looking, TableName table) {
+  /**
+   * Columns that have another name now, old to new.
+   *
+   * @param was the table's name when it was remembered
+   * @param is its name now
+   */
+  public Map<String, String> columns(TablesLooking looking, TableName was, TableName is) {
     Map<String, String> out = new java.util.TreeMap<>();
-    twice(looking, table)
+    twice(looking, was, is)
         .ifPresent(
             t ->
                 t.before()

@@ -20,6 +20,7 @@ import plenzo.core.plan.Plan;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
+import plenzo.core.table.Column;
 import plenzo.core.table.PartDifference;
 import plenzo.core.version.Draft;
 import plenzo.core.version.LikelyRename;
@@ -385,5 +386,41 @@ class RenamedTablesTest extends KitTest {
     kit.bring("1.2.0");
 
     assertThat(kit.production().structure(RATE).column("note")).isEmpty();
+  }
+
+  /** The name that it had is that of another table by now: the next version can take that one. */
+  @Test
+  void itsNameIsTakenByAnotherInTheNextVersion() {
+    kit.adopt();
+    kit.development().rename(BAND, RATE);
+    kit.development()
+        .table(BAND, new Column("day", "integer", true, null, null, null, null, null))
+        .row(BAND, new TreeMap<>(Map.of("day", "1")));
+    Draft draft = checked(OLD);
+    assertThat(draft.findings())
+        .extracting(Finding::sentence)
+        .contains("fares.band is fares.rate by now, and another table took its name.");
+    assertThat(blockers(checked(OLD, TABLE.toString()))).containsExactly("name-reused");
+    sealed("1.1.0");
+    Draft next = checked(OLD, "records/" + BAND);
+    assertThat(blockers(next)).isEmpty();
+    kit.engine()
+        .drafts()
+        .seal(
+            kit.ines,
+            next.id(),
+            new Drafts.Statement(new SemVer("1.2.0"), "Days", "", null, List.of()));
+
+    assertThat(kit.prepare("1.2.0").findings())
+        .filteredOn(f -> f.severity() == Finding.Severity.BLOCKER)
+        .extracting(Finding::sentence)
+        .containsExactly(
+            "fares.band is to be called fares.rate, and another table then takes its name: one run cannot do both.");
+    kit.bring("1.1.0");
+    Run run = kit.bring("1.2.0");
+
+    assertThat(run.state()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().value(RATE, "PEAK", "amount")).isEqualTo("20.00");
+    assertThat(kit.production().value(BAND, "1", "day")).isEqualTo("1");
   }
 }
