@@ -140,6 +140,28 @@ public final class SchemaMaker {
     }
   }
 
+  /** Statements that give some of its tables and columns another name where they stand. */
+  public List<String> renaming() {
+    List<String> out = new ArrayList<>();
+    List<String> names = new ArrayList<>(tables.keySet());
+    java.util.Collections.shuffle(names, random);
+    for (String table : names.subList(0, 1 + random.nextInt(names.size()))) {
+      String is = maybe(7) ? name(maybe(2) ? "Called \"so\" " : "called") : table;
+      String quoted = "fares.\"" + is.replace("\"", "\"\"") + "\"";
+      if (!is.equals(table)) {
+        out.add(
+            "ALTER TABLE " + quoted(table) + " RENAME TO " + quoted.substring("fares.".length()));
+      }
+      for (String column : tables.get(table).keySet()) {
+        if (maybe(3)) {
+          out.add(
+              "ALTER TABLE " + quoted + " RENAME COLUMN \"" + column + "\" TO " + name("named"));
+        }
+      }
+    }
+    return out.isEmpty() ? renaming() : out;
+  }
+
   /** The statements that make it in an empty schema. */
   public List<String> statements() {
     List<String> out = new ArrayList<>();

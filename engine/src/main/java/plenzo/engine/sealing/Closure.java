@@ -265,7 +265,8 @@ final class Closure {
     }
     TableCapture capture = look.tables().table(TableName.of(key.name())).orElse(null);
     if (capture == null
-        || (entry != null && sources.changes(look.tables(), key, entry, capture).isEmpty())) {
+        || (entry != null
+            && sources.changes(look.tables(), key, entry, capture, names).isEmpty())) {
       return;
     }
     pick(new Adoption.Pick(key, null, false), reason);

@@ -66,11 +66,7 @@ public final class Contained {
     VersionEntry was;
     VersionEntry is;
     try (SiteLook look = sources.open(application, site)) {
-      was =
-          contents
-              .renamed(version, sources.renamed(look, version, List.of()))
-              .entry(key)
-              .orElse(null);
+      was = contents.renamed(version, sources.renamed(look, version)).entry(key).orElse(null);
       RecordsDefinition records = key.kind() == Kind.RECORDS && was != null ? was.records() : null;
       is =
           adoption.read(

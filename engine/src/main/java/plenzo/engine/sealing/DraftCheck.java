@@ -39,7 +39,6 @@ import plenzo.core.table.TableStructure;
 import plenzo.core.target.TableCapture;
 import plenzo.core.target.TablesLooking;
 import plenzo.core.version.Draft;
-import plenzo.core.version.LikelyRename;
 import plenzo.core.version.Removal;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
@@ -66,7 +65,6 @@ final class DraftCheck {
 
   private final Contents contents;
   private final Adoption adoption;
-  private final Renames renames;
   private final Sources sources;
   private final Checks checks;
   private final Application application;
@@ -77,7 +75,7 @@ final class DraftCheck {
   private final Underway.Progress progress;
 
   private final List<Finding> findings = new ArrayList<>();
-  private final List<LikelyRename> likely = new ArrayList<>();
+  private final DraftRenames renamed;
   private final List<Removal> gone = new ArrayList<>();
   private final List<Draft.LeftBehind> left = new ArrayList<>();
   private final List<Draft.Pick> picks = new ArrayList<>();
@@ -101,7 +99,7 @@ final class DraftCheck {
     this.progress = progress;
     this.contents = contents;
     this.adoption = adoption;
-    this.renames = renames;
+    this.renamed = new DraftRenames(contents, renames, sources, draft, findings::add);
     this.sources = sources;
     this.checks = checks;
     this.application = application;
@@ -154,7 +152,9 @@ final class DraftCheck {
     bySite.forEach(
         (site, list) -> {
           try (SiteLook look = sources.open(draft.application(), site)) {
-            renamedTables(look, list);
+            Renaming here = renamed.of(look, parent, list);
+            parent = contents.renamed(parent, here);
+            names = names.then(here);
             for (Draft.Pick p : list) {
               progress.at(p.key().toString());
               picks.add(read(look, p, site, sealing));
@@ -193,7 +193,7 @@ final class DraftCheck {
         findings.stream()
             .sorted(java.util.Comparator.comparing(Finding::severity).thenComparing(Finding::id))
             .toList(),
-        likely,
+        renamed.likely(),
         left,
         coverage,
         moved,
@@ -213,149 +213,14 @@ final class DraftCheck {
     findings.add(Finding.of(rule, Severity.BLOCKER, place, sentence, 1, advice, null));
   }
 
-  /** Picked tables that have another name in the version drafted from: its names follow. */
-  private void renamedTables(SiteLook look, List<Draft.Pick> picks) {
-    Renaming all = sources.renamed(look, parent, draft.renames());
-    Map<TableName, TableName> some = new LinkedHashMap<>();
-    all.tables()
-        .forEach(
-            (was, is) -> {
-              if (isPicked(picks, is)) {
-                some.put(was, is);
-                renamedTable(was, is);
-                if (isPicked(picks, was)) {
-                  nameReused(was, is);
-                }
-              } else if (isPicked(picks, was)) {
-                pickedAs(was, is, look.tables().table(was).isPresent());
-              }
-            });
-    Renaming here = new Renaming(some, Map.of());
-    likelyTables(look, picks, here);
-    parent = contents.renamed(parent, here);
-    names = names.then(here);
-  }
-
-  private static boolean isPicked(List<Draft.Pick> picks, TableName table) {
-    return picks.stream()
-        .anyMatch(p -> p.key().equals(new ComponentKey(Kind.TABLE, table.componentName())));
-  }
-
-  private void renamedTable(TableName was, TableName is) {
-    LikelyRename pair =
-        new LikelyRename(new ComponentKey(Kind.TABLE, was.componentName()), is).same();
-    likely.add(pair);
-    findings.add(
-        Finding.said(
-            "renamed",
-            Severity.NOTE,
-            pair.is(),
-            was + " is " + is + " by now: its rows go with it.",
-            "Nothing, unless these are two tables"));
-  }
-
-  /** A name can be given away or taken by a version: with both, there is no way back. */
-  private void nameReused(TableName was, TableName is) {
-    block(
-        "name-reused",
-        "table/" + was,
-        was + " is " + is + " by now, and another table took its name: one version cannot do both.",
-        "Leave the other one out (plenzo draft drop "
-            + draft.id()
-            + " table/"
-            + was
-            + "), and take it into the next version");
-  }
-
-  /**
-   * A table that was picked under the name that it had then.
-   *
-   * @param taken whether another table has that name
-   */
-  private void pickedAs(TableName was, TableName is, boolean taken) {
-    if (taken) {
-      block(
-          "looks-renamed",
-          "table/" + was,
-          was + " is " + is + " by now, and another table took its name.",
-          "Take table/"
-              + is
-              + " instead, and the other one into the next version: plenzo draft drop "
-              + draft.id()
-              + " table/"
-              + was
-              + " and plenzo draft add "
-              + draft.id()
-              + " table/"
-              + is);
-      return;
-    }
-    block(
-        "looks-renamed",
-        "table/" + was,
-        was + " is " + is + " by now.",
-        "Drop it, and take it by its new name: plenzo draft drop "
-            + draft.id()
-            + " table/"
-            + was
-            + " and plenzo draft add "
-            + draft.id()
-            + " table/"
-            + is);
-  }
-
-  /** A table with the columns of one that is gone is asked about where no number tells. */
-  private void likelyTables(SiteLook look, List<Draft.Pick> picks, Renaming known) {
-    if (look.findTables().isEmpty()) {
-      return;
-    }
-    for (VersionEntry e : parent.entries()) {
-      TableName was = e.key().kind() == Kind.TABLE ? TableName.of(e.key().name()) : null;
-      if (was == null || known.tables().containsKey(was) || look.tables().table(was).isPresent()) {
-        continue;
-      }
-      for (Draft.Pick p : picks) {
-        boolean fresh = p.key().kind() == Kind.TABLE && parent.entry(p.key()).isEmpty();
-        TableName is = fresh ? TableName.of(p.key().name()) : was;
-        if (fresh && !known.isRenamed(is) && is.schema().equals(was.schema())) {
-          likelyTable(look, e, is);
-        }
-      }
-    }
-  }
-
-  private void likelyTable(SiteLook look, VersionEntry was, TableName is) {
-    LikelyRename pair = new LikelyRename(was.key(), is);
-    boolean denied = draft.renames().stream().anyMatch(r -> r.samePair(pair) && r.denied());
-    if (denied) {
-      likely.add(pair.deny());
-      return;
-    }
-    boolean alike =
-        look.tables()
-            .table(is)
-            .filter(t -> LikelyRename.alike(contents.structure(was.content()), t.structure()))
-            .isPresent();
-    if (!alike || renames.wasKnown(look.tables(), TableName.of(was.key().name()))) {
-      return;
-    }
-    likely.add(pair);
-    block(
-        "likely-renamed",
-        pair.was(),
-        pair.was()
-            + " is gone and "
-            + pair.is()
-            + " with the same columns is new: if it was renamed, its rows would be lost.",
-        "Say which it is: plenzo draft renamed "
-            + draft.id()
-            + " "
-            + pair.component()
-            + " "
-            + pair.was()
-            + " "
-            + pair.is()
-            + " for one table, whose rows go with it, or plenzo draft two-columns with the same");
+  /** Which rows are picked, by the names that the columns of their key have by now. */
+  private RecordsDefinition records(SiteLook look, String options) {
+    RecordsDefinition picked = RecordsDefinition.of(Json.parse(options));
+    return look.tables()
+        .table(picked.table())
+        .filter(t -> picked.key().stream().anyMatch(k -> t.structure().column(k).isEmpty()))
+        .map(t -> picked.named(names))
+        .orElse(picked);
   }
 
   /** A pick with the identity that its component has in the version drafted from. */
@@ -381,14 +246,7 @@ final class DraftCheck {
 
   private Draft.Pick read(SiteLook look, Draft.Pick picked, SiteKey site, boolean sealing) {
     Draft.Pick p = identified(picked, site);
-    if (!p.key().kind().whole()) {
-      TableName table = TableName.of(p.key().name());
-      if (p.key().kind() == Kind.TABLE) {
-        renamedColumns(look, p.key(), table);
-      }
-    }
-    RecordsDefinition records =
-        p.options() == null ? null : RecordsDefinition.of(Json.parse(p.options()));
+    RecordsDefinition records = p.options() == null ? null : records(look, p.options());
     VersionEntry entry;
     try {
       entry =
@@ -402,7 +260,9 @@ final class DraftCheck {
           e.next().isEmpty() ? "Leave it out" : e.next().get(0));
       return read(p, null, 0, why);
     }
-    entry = entry.renaming(renamed(entry.key()));
+    if (entry.key().kind() == Kind.TABLE) {
+      entry = entry.renaming(names.columns(TableName.of(entry.key().name())));
+    }
     entries.add(entry);
     checks.check(entry.key(), entry.content(), findings::add);
     if (sealing && p.seen() != null && !p.seen().equals(entry.content())) {
@@ -413,86 +273,6 @@ final class DraftCheck {
           "Check it again");
     }
     return read(p, entry.content(), entry.rows(), changes(look, p, entry));
-  }
-
-  /**
-   * Columns of the version drafted from that have another name at the source, as its server's own
-   * numbers tell, or as a person said.
-   */
-  private void renamedColumns(SiteLook look, ComponentKey key, TableName table) {
-    TableStructure was =
-        parent.entry(key).map(e -> contents.structure(e.content())).orElse(TableStructure.EMPTY);
-    TableStructure is =
-        look.tables().table(table).map(TableCapture::structure).orElse(TableStructure.EMPTY);
-    List<LikelyRename> pairs = new ArrayList<>();
-    renames
-        .columns(look.tables(), names.before(table), table)
-        .forEach((old, now) -> pairs.add(new LikelyRename(key, old, now, false).same()));
-    draft.renames().stream()
-        .filter(LikelyRename::denied)
-        .filter(d -> pairs.removeIf(d::samePair))
-        .forEach(likely::add);
-    draft.renames().stream()
-        .filter(r -> r.component().equals(key) && r.isOne() && !r.ofTable())
-        .filter(r -> pairs.stream().noneMatch(r::samePair))
-        .forEach(pairs::add);
-    pairs.stream()
-        .filter(r -> was.column(r.was()).isPresent() && was.column(r.is()).isEmpty())
-        .filter(r -> is.column(r.is()).isPresent() && is.column(r.was()).isEmpty())
-        .forEach(
-            r -> {
-              likely.add(r);
-              findings.add(
-                  Finding.said(
-                      "renamed",
-                      Severity.NOTE,
-                      key + "#column/" + r.is(),
-                      r.was() + " is " + r.is() + " by now: its values go with it.",
-                      "Nothing, unless these are two columns"));
-            });
-  }
-
-  /** Columns of a table that have another name by now, from the one to the other. */
-  private Map<String, String> renamed(ComponentKey key) {
-    Map<String, String> out = new TreeMap<>();
-    likely.stream()
-        .filter(r -> r.component().equals(key) && r.isOne() && !r.ofTable())
-        .forEach(r -> out.put(r.was(), r.is()));
-    return out;
-  }
-
-  /** A pair of columns is asked about where the server's own numbers do not say what it is. */
-  private void likelyRenames(
-      SiteLook look, ComponentKey key, TableStructure was, TableStructure is) {
-    TableName table = TableName.of(key.name());
-    if (renames.known(look.tables(), names.before(table), table)) {
-      return;
-    }
-    for (LikelyRename pair : LikelyRename.of(key, was, is)) {
-      if (likely.stream().anyMatch(l -> l.isOne() && l.touches(pair))) {
-        continue;
-      }
-      boolean denied = draft.renames().stream().anyMatch(r -> r.samePair(pair) && r.denied());
-      likely.add(denied ? pair.deny() : pair);
-      if (!denied) {
-        block(
-            "likely-renamed",
-            key + "#column/" + pair.was(),
-            pair.was()
-                + " is gone and "
-                + pair.is()
-                + " of the same type is new: if it was renamed, its values would be lost.",
-            "Say which it is: plenzo draft renamed "
-                + draft.id()
-                + " "
-                + key
-                + " "
-                + pair.was()
-                + " "
-                + pair.is()
-                + " for one column, whose values go with it, or plenzo draft two-columns with the same");
-      }
-    }
   }
 
   private static Draft.Pick read(Draft.Pick p, @Nullable Digest seen, long rows, String changes) {
@@ -507,7 +287,7 @@ final class DraftCheck {
       return "new";
     }
     TableName table = p.key().kind() == Kind.TABLE ? TableName.of(p.key().name()) : null;
-    boolean renamed = table != null && names.isRenamed(table);
+    boolean renamed = table != null && names.touches(table);
     if (was.content().equals(entry.content())) {
       return renamed ? Sources.called(names, table, "") : "same as in " + parent.number();
     }
@@ -523,7 +303,8 @@ final class DraftCheck {
             look.tables(),
             p.key(),
             was,
-            look.tables().table(TableName.of(p.key().name())).orElseThrow());
+            look.tables().table(TableName.of(p.key().name())).orElseThrow(),
+            names);
     return renamed ? Sources.called(names, table, changes) : changes;
   }
 
@@ -671,11 +452,9 @@ final class DraftCheck {
   private void goneParts(SiteLook look, VersionEntry was, VersionEntry is) {
     if (was.key().kind() == Kind.TABLE) {
       TableName table = TableName.of(is.key().name());
-      TableStructure a =
-          Renaming.ofColumns(Map.of(table, is.renamed()))
-              .of(table, contents.structure(was.content()));
+      TableStructure a = contents.structure(was.content());
       TableStructure b = contents.structure(is.content());
-      likelyRenames(look, is.key(), a, b);
+      renamed.ask(look, is.key(), names.before(table), a, b);
       a.columns().stream()
           .filter(c -> b.column(c.name()).isEmpty())
           .forEach(c -> gone.add(new Removal(was.key(), "column/" + c.name())));
@@ -694,7 +473,7 @@ final class DraftCheck {
   }
 
   private Counts goneRows(VersionEntry was, VersionEntry is) {
-    try (RowReader a = contents.rows(was.content(), was.records().key().size());
+    try (RowReader a = sources.rows(was, names);
         RowReader b = contents.rows(is.content(), is.records().key().size())) {
       return RecordsComparison.merge(
           null,
@@ -820,7 +599,7 @@ final class DraftCheck {
   /** What cannot be read as it is written is not what the version has. */
   private boolean changed(SiteLook look, VersionEntry e, TableCapture now) {
     try {
-      return !sources.changes(look.tables(), e.key(), e, now).isEmpty();
+      return !sources.changes(look.tables(), e.key(), e, now, names).isEmpty();
     } catch (IllegalArgumentException refused) {
       return true;
     }

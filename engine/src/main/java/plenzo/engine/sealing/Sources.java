@@ -1,6 +1,7 @@
 package plenzo.engine.sealing;
 
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -20,6 +21,7 @@ import plenzo.core.person.Right;
 import plenzo.core.problem.Problem;
 import plenzo.core.records.RecordsComparison;
 import plenzo.core.records.RecordsDefinition;
+import plenzo.core.records.RenamedRows;
 import plenzo.core.records.RowReader;
 import plenzo.core.source.Commits;
 import plenzo.core.source.RefusedDocument;
@@ -80,6 +82,29 @@ public final class Sources {
     return look.findTables()
         .map(tables -> renames.tables(tables, version, said))
         .orElse(Renaming.NONE);
+  }
+
+  /** Tables of a version and columns of them that have another name at a source. */
+  Renaming renamed(SiteLook look, Version version) {
+    Renaming tables = renamed(look, version, List.of());
+    Map<TableName, Map<String, String>> columns = new LinkedHashMap<>();
+    for (VersionEntry e : version.entries()) {
+      if (e.key().kind() == Kind.TABLE && look.findTables().isPresent()) {
+        TableName was = TableName.of(e.key().name());
+        TableName is = tables.named(was);
+        columns.put(is, renames.columns(look.tables(), was, is));
+      }
+    }
+    return new Renaming(tables.tables(), columns);
+  }
+
+  /** Rows of a version by the names that their columns have at a source. */
+  RowReader rows(VersionEntry records, Renaming names) {
+    RowReader rows = contents.rows(records.content(), records.records().key().size());
+    Map<String, String> columns = names.columns(records.records().table());
+    return columns.isEmpty()
+        ? rows
+        : new RenamedRows(rows, Renaming.header(rows.header(), columns));
   }
 
   /** The place of a commit among sites: "git/" and its full hash. */
@@ -257,7 +282,7 @@ public final class Sources {
     /** The same with the name that its table had in the version. */
     SourceComponent called(Renaming names) {
       TableName table = TableName.of(key.name());
-      if (key.kind() != Kind.TABLE || !names.isRenamed(table)) {
+      if (key.kind() != Kind.TABLE || !names.touches(table)) {
         return this;
       }
       return new SourceComponent(
@@ -312,7 +337,7 @@ public final class Sources {
     Version version = tools.keeper().read(kept -> kept.versions().get(application, against));
     List<SourceComponent> out = new ArrayList<>();
     try (SiteLook look = open(application, site)) {
-      Renaming names = renamed(look, version, List.of());
+      Renaming names = renamed(look, version);
       version = contents.renamed(version, names);
       Map<ComponentKey, ItemSeen> items = look.items(schema(application));
       Set<ComponentKey> keys = new TreeSet<>(items.keySet());
@@ -324,7 +349,7 @@ public final class Sources {
             key.kind().whole()
                 ? whole(key, was, items.get(key))
                 : look.holds(key.kind())
-                    ? against(look.tables(), key, was).called(names)
+                    ? against(look.tables(), key, was, names).called(names)
                     : new SourceComponent(key, "gone", "no longer at the source", "");
         out.add(found.known(look.lastChange(key), was == null ? "" : was.uid()));
       }
@@ -363,7 +388,7 @@ public final class Sources {
   }
 
   private SourceComponent against(
-      TablesLooking looking, ComponentKey key, @Nullable VersionEntry entry) {
+      TablesLooking looking, ComponentKey key, @Nullable VersionEntry entry, Renaming names) {
     Optional<TableCapture> capture = looking.table(TableName.of(key.name()));
     if (capture.isEmpty()) {
       return new SourceComponent(key, "gone", "no longer at the source", "");
@@ -384,7 +409,7 @@ public final class Sources {
               key, "new", capture.get().structure().columns().size() + " columns", problem);
     }
     try {
-      String changes = changes(looking, key, entry, capture.get());
+      String changes = changes(looking, key, entry, capture.get(), names);
       return new SourceComponent(key, changes.isEmpty() ? "same" : "changed", changes, problem);
     } catch (IllegalArgumentException e) {
       return SourceComponent.unreadable(key, /* fresh= */ false, String.valueOf(e.getMessage()));
@@ -396,17 +421,34 @@ public final class Sources {
     return !problem.isEmpty() || key.isEmpty() ? problem : "cannot be carried: " + key;
   }
 
-  /** What changed of a table that has another name, in a few words. */
+  /** What changed of a table that has another name, or columns that have, in a few words. */
   static String called(Renaming names, TableName table, String changes) {
-    return "called " + names.before(table) + " before" + (changes.isEmpty() ? "" : "; " + changes);
+    List<String> out = new ArrayList<>();
+    if (names.isRenamed(table)) {
+      out.add("called " + names.before(table) + " before");
+    }
+    names.columns(table).forEach((was, is) -> out.add(was + " is " + is));
+    if (!changes.isEmpty()) {
+      out.add(changes);
+    }
+    return String.join("; ", out);
   }
 
   TableStructure structure(VersionEntry table) {
     return contents.structure(table.content());
   }
 
-  /** What differs from the entry, in a few words; empty when nothing does. */
-  String changes(TablesLooking looking, ComponentKey key, VersionEntry entry, TableCapture now) {
+  /**
+   * What differs from the entry, in a few words; empty when nothing does.
+   *
+   * @param names from those of the version that the entry is by now called by
+   */
+  String changes(
+      TablesLooking looking,
+      ComponentKey key,
+      VersionEntry entry,
+      TableCapture now,
+      Renaming names) {
     if (key.kind() == Kind.TABLE) {
       TableStructure was = contents.structure(entry.content());
       return was.equals(now.structure()) ? "" : describe(was, now.structure());
@@ -416,7 +458,7 @@ public final class Sources {
       return "its key is gone";
     }
     Counts counts;
-    try (RowReader was = contents.rows(entry.content(), records.key().size());
+    try (RowReader was = rows(entry, names);
         RowReader is = looking.rows(records, null)) {
       counts =
           RecordsComparison.merge(

@@ -12,6 +12,7 @@ import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding;
 import plenzo.core.object.SchemaObject;
 import plenzo.core.object.SchemaObject.Needed;
@@ -22,6 +23,7 @@ import plenzo.core.run.Run;
 import plenzo.core.run.RunState;
 import plenzo.core.table.Column;
 import plenzo.core.table.PartDifference;
+import plenzo.core.table.Renaming;
 import plenzo.core.version.Draft;
 import plenzo.core.version.LikelyRename;
 import plenzo.core.version.SemVer;
@@ -165,6 +167,49 @@ class RenamedTablesTest extends KitTest {
     Map<String, @Nullable String> out = new TreeMap<>();
     out.put("code", code);
     out.put("fare", fare);
+    return out;
+  }
+
+  /** The column by which its records are told apart may have another name too. */
+  @Test
+  void theKeyOfItsRecordsFollows() {
+    kit.adopt();
+    kit.development().rename(BAND, RATE);
+    kit.development()
+        .column(RATE, "code", new Column("name", "text", true, null, null, null, null, null), true);
+    kit.development()
+        .structure(
+            RATE,
+            Renaming.ofColumns(Map.of(TableName.of(RATE), Map.of("code", "name")))
+                .of(TableName.of(RATE), kit.development().structure(RATE)));
+    kit.development().row(RATE, named("PEAK", "22.00"));
+    Draft draft = checked(TABLE.toString());
+    assertThat(blockers(draft)).isEmpty();
+    assertThat(draft.picks())
+        .extracting(p -> p.key() + ": " + p.changes())
+        .contains(
+            TABLE + ": called fares.band before; code is name",
+            "records/" + RATE + ": 1 row changed");
+    kit.engine()
+        .drafts()
+        .seal(
+            kit.ines,
+            draft.id(),
+            new Drafts.Statement(new SemVer("1.1.0"), "Rates", "", null, List.of()));
+
+    Run run = kit.bring("1.1.0");
+
+    assertThat(run.state()).isEqualTo(RunState.DONE);
+    assertThat(kit.production().value(RATE, "PEAK", "amount")).isEqualTo("22.00");
+    kit.run(kit.back(Plan.Way.EARLIER_VERSION));
+    assertThat(kit.production().value(BAND, "PEAK", "amount")).isEqualTo("20.00");
+    assertThat(kit.production().value(BAND, "PEAK", "code")).isEqualTo("PEAK");
+  }
+
+  private static Map<String, @Nullable String> named(String name, String amount) {
+    Map<String, @Nullable String> out = new TreeMap<>();
+    out.put("name", name);
+    out.put("amount", amount);
     return out;
   }
 
