@@ -6,7 +6,26 @@ import { t } from './texts';
 
 type Rename = Schemas['LikelyRenameView'];
 
-/** Columns of which only a person knows whether they were renamed. */
+/** What is said of a pair, in words for columns or for whole tables. */
+function words(r: Rename) {
+  const table = r.is === r.component;
+  const state = r.denied ? 'two' : r.one ? 'one' : 'asked';
+  const said = {
+    two: table ? t.renames.twoTables : t.renames.two,
+    one: table ? t.renames.goesTable : t.renames.goes,
+    asked: table ? t.renames.costTable : t.renames.cost,
+  };
+  const asked = table ? t.renames.askedTable : t.renames.asked;
+  const sentence = (r.one ? t.renames.one : asked)(r.was, r.is);
+  return {
+    sentence: table ? sentence : `${r.component}: ${sentence}`,
+    cost: said[state],
+    sayOne: table ? t.renames.sayOneTable : t.renames.sayOne,
+    sayTwo: table ? t.renames.sayTwoTables : t.renames.sayTwo,
+  };
+}
+
+/** Tables and columns of which only a person knows whether they were renamed. */
 export function Renames({ id, open, renames }: { id: string; open: boolean; renames: Rename[] }) {
   const two = useDraftAct(id, ({ component, was, is }: Rename) =>
     unwrap(client.POST('/api/v1/drafts/{id}/two-columns', { params: { path: { id } }, body: { component, was, is } })),
@@ -26,19 +45,19 @@ export function Renames({ id, open, renames }: { id: string; open: boolean; rena
           sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 1, py: 0.75 }}
         >
           <Box sx={{ flex: '1 1 240px', minWidth: 0, overflowWrap: 'anywhere' }}>
-            {r.component}: {r.one ? t.renames.one(r.was, r.is) : t.renames.asked(r.was, r.is)}
+            {words(r).sentence}
             <Typography variant="caption" component="div" color="textSecondary">
-              {r.denied ? t.renames.two : r.one ? t.renames.goes : t.renames.cost}
+              {words(r).cost}
             </Typography>
           </Box>
           {!r.denied && !r.one && open && (
             <Button size="small" onClick={() => one.mutate(r)} disabled={busy}>
-              {t.renames.sayOne}
+              {words(r).sayOne}
             </Button>
           )}
           {!r.denied && open && (
             <Button size="small" onClick={() => two.mutate(r)} disabled={busy}>
-              {t.renames.sayTwo}
+              {words(r).sayTwo}
             </Button>
           )}
         </Box>

@@ -97,6 +97,26 @@ test('a rename that the server tells is said', () => {
   expect(screen.getAllByRole('button')).toHaveLength(1);
 });
 
+test('a renamed table is asked about as a table, with its rows as the cost', async () => {
+  const asked = {
+    component: 'table/fares.rate',
+    was: 'table/fares.band',
+    is: 'table/fares.rate',
+    denied: false,
+    one: false,
+  };
+  const d = draft({ checked: { ...checked, renames: [asked] } });
+  const { sent, person } = show(<Renames id={d.id} renames={d.checked.renames} open />, {
+    'POST /api/v1/drafts/d1/renamed': d,
+  });
+
+  expect(screen.getByText('table/fares.band is gone and table/fares.rate with the same columns is new.')).toBeTruthy();
+  expect(screen.getByText('If it was renamed, its rows would be lost: say which it is.')).toBeTruthy();
+  await person.click(screen.getByRole('button', { name: 'One table, renamed' }));
+
+  await waitFor(() => expect(sent[0]?.body).toEqual({ component: asked.component, was: asked.was, is: asked.is }));
+});
+
 test('an answered rename asks no more', () => {
   const d = draft({
     checked: {

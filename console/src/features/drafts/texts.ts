@@ -1,7 +1,13 @@
 /** What the pages of drafts say. */
 export const t = {
   renames: {
-    title: 'Renamed, or two columns?',
+    title: 'Renamed, or two?',
+    askedTable: (was: string, is: string) => `${was} is gone and ${is} with the same columns is new.`,
+    costTable: 'If it was renamed, its rows would be lost: say which it is.',
+    goesTable: 'One table under another name: its rows go with it.',
+    sayOneTable: 'One table, renamed',
+    sayTwoTables: 'These are two tables',
+    twoTables: 'Two tables, as somebody said.',
     asked: (was: string, is: string) => `${was} is gone and ${is} of the same type is new.`,
     one: (was: string, is: string) => `${was} is ${is} by now.`,
     cost: 'If it was renamed, its values would be lost: say which it is.',

@@ -298,34 +298,50 @@ final class DraftCommand extends Group {
 
   @Command(
       name = "two-columns",
-      description = "Says that a gone and a new column are two, not one that was renamed.")
+      aliases = "two-tables",
+      description = {
+        "Says that what is gone and what is new are two, not one that was renamed.",
+        "Columns: draft two-columns D-7 table/fares.band price amount",
+        "Tables: draft two-tables D-7 table/fares.band table/fares.rate"
+      })
   void twoColumns(
       @Parameters(paramLabel = "DRAFT") String id,
-      @Parameters(paramLabel = "COMPONENT") String component,
-      @Parameters(paramLabel = "GONE") String was,
-      @Parameters(paramLabel = "NEW") String is) {
+      @Parameters(paramLabel = "WHAT", arity = "2..3") List<String> what) {
+    Pair pair = Pair.of(what);
     show(
         api()
             .post(
                 "/drafts/" + Api.encode(id) + "/two-columns",
-                new TwoColumns(component, was, is),
+                new TwoColumns(pair.component(), pair.was(), pair.is()),
                 DraftView.class));
+  }
+
+  /** What is gone and what is new: columns of a table, or tables. */
+  private record Pair(String component, String was, String is) {
+    /** Of three words the table and its columns, of two the tables; the gone one first. */
+    static Pair of(List<String> what) {
+      return what.size() == 3
+          ? new Pair(what.get(0), what.get(1), what.get(2))
+          : new Pair(what.get(1), what.get(0), what.get(1));
+    }
   }
 
   @Command(
       name = "renamed",
-      description =
-          "Says that a gone and a new column are one under another name: its values go with it.")
+      description = {
+        "Says that what is gone and what is new are one under another name: its values go with it.",
+        "A column: draft renamed D-7 table/fares.band price amount",
+        "A table: draft renamed D-7 table/fares.band table/fares.rate"
+      })
   void renamed(
       @Parameters(paramLabel = "DRAFT") String id,
-      @Parameters(paramLabel = "COMPONENT") String component,
-      @Parameters(paramLabel = "GONE") String was,
-      @Parameters(paramLabel = "NEW") String is) {
+      @Parameters(paramLabel = "WHAT", arity = "2..3") List<String> what) {
+    Pair pair = Pair.of(what);
     show(
         api()
             .post(
                 "/drafts/" + Api.encode(id) + "/renamed",
-                new RenamedColumn(component, was, is),
+                new RenamedColumn(pair.component(), pair.was(), pair.is()),
                 DraftView.class));
   }
 

@@ -29,6 +29,7 @@ import plenzo.core.locking.Locks;
 import plenzo.core.records.Header;
 import plenzo.core.table.Column;
 import plenzo.core.table.Constraint;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.Setting;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
@@ -66,7 +67,6 @@ final class SwitchTransaction {
       if (!delta.objects().isEmpty()) {
         stop(new ObjectsKept(connection, delta).moved());
       }
-      each(new SwitchSql(delta, n -> "").renames(), watch);
       compare(mark.run(), delta, watch);
       write(mark.run(), delta, watch);
       readBack(mark.run(), delta, watch);
@@ -178,16 +178,28 @@ final class SwitchTransaction {
     return out;
   }
 
+  /** A table by its names of afterwards, as the plan saw it. */
+  private static @Nullable TableStructure seen(
+      CatalogReader catalog, Renaming names, TableName table) throws SQLException {
+    TableName now = names.before(table);
+    boolean away = names.tables().containsKey(table);
+    return away ? null : catalog.table(now).map(t -> names.of(now, t.structure())).orElse(null);
+  }
+
+  /** Structures before anything gets its new name, rows after it. */
   private void compare(long run, TablesDelta delta, Watch watch) throws SQLException {
     CatalogReader catalog = new CatalogReader(connection);
     List<String> moved = new ArrayList<>();
     Set<TableName> changed = new HashSet<>();
     for (TablesDelta.TableDelta t : delta.tables()) {
-      TableStructure now = catalog.table(t.table()).map(TableCapture::structure).orElse(null);
-      if (!Objects.equals(now, t.present())) {
+      if (!Objects.equals(seen(catalog, delta.renaming(), t.table()), t.present())) {
         moved.add("table/" + t.table() + ": its structure is not the one that the plan read");
         changed.add(t.table());
       }
+    }
+    if (!delta.renaming().isEmpty()) {
+      stop(moved);
+      each(new SwitchSql(delta, n -> "").renames(), watch);
     }
     ownersRows(delta, TablesDelta.TableDelta::present, "NO FORCE");
     List<TablesDelta.Staged> staged = delta.staged();

@@ -214,11 +214,14 @@ public record Renaming(
             .toList(),
         before.comment(),
         names(before.order(), own),
-        before.settings().stream().map(s -> setting(s, own)).toList());
+        before.settings().stream().map(s -> setting(table, s, own)).toList());
   }
 
-  /** What a rule says of columns is in the server's own words. */
-  private Setting setting(Setting s, Map<String, String> own) {
+  /** Behind a rule whose words for the new names only the server knows: it equals no other. */
+  private static final String BEFORE = " /* by its names of before */";
+
+  /** A rule is printed in words of the server's own, so that it is made again. */
+  private Setting setting(TableName table, Setting s, Map<String, String> own) {
     String column = s.column().orElse("");
     if (!column.isEmpty()) {
       String sort = s.name().substring(0, s.name().length() - column.length());
@@ -227,7 +230,14 @@ public record Renaming(
     if (s.name().startsWith(Setting.STATISTICS)) {
       return new Setting(s.name(), qualified(text(s.value(), own)));
     }
-    return s.name().startsWith(Setting.RULE) ? new Setting(s.name(), qualified(s.value())) : s;
+    if (s.name().startsWith(Setting.RULE)) {
+      String is = qualified(s.value());
+      boolean touched = !own.isEmpty() || tables.containsKey(table) || !is.equals(s.value());
+      boolean marked = is.endsWith(BEFORE); // taken back, it is as the server printed it
+      String next = marked ? is.substring(0, is.length() - BEFORE.length()) : is + BEFORE;
+      return touched ? new Setting(s.name(), next) : s;
+    }
+    return s;
   }
 
   /** Whether an expression as the server prints it names a column. */

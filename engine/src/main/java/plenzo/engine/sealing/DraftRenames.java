@@ -203,12 +203,10 @@ final class DraftRenames {
         "Say which it is: plenzo draft renamed "
             + draft.id()
             + " "
-            + pair.component()
-            + " "
             + pair.was()
             + " "
             + pair.is()
-            + " for one table, whose rows go with it, or plenzo draft two-columns with the same");
+            + " for one table, whose rows go with it, or plenzo draft two-tables with the same");
   }
 
   /**

@@ -1,0 +1,188 @@
+package plenzo.core.table;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import plenzo.core.component.ComponentKey;
+import plenzo.core.component.TableName;
+
+/** Tables and columns under other names. */
+class RenamingTest {
+  private static final TableName BAND = TableName.of("fares.band");
+  private static final TableName RATE = TableName.of("fares.rate");
+  private static final TableName ODD = new TableName("fares", "Odd \"one\".x");
+  private static final TableName ZONE = TableName.of("fares.zone");
+
+  private static Renaming table(TableName was, TableName is) {
+    return new Renaming(Map.of(was, is), Map.of());
+  }
+
+  private static Renaming columns(TableName table, String was, String is) {
+    return Renaming.ofColumns(Map.of(table, Map.of(was, is)));
+  }
+
+  private static Column column(String name) {
+    return new Column(name, "text", false, null, null, null, null, null);
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      quoteCharacter = '`',
+      value = {
+        "CREATE INDEX band_price ON fares.band USING btree (price) | CREATE INDEX band_price ON fares.rate USING btree (price)",
+        "CREATE RULE r AS ON DELETE TO fares.band DO ALSO DELETE FROM other.band | CREATE RULE r AS ON DELETE TO fares.rate DO ALSO DELETE FROM other.band",
+        "SELECT 'fares.band' | SELECT 'fares.band'",
+        "ON fares.bands USING x | ON fares.bands USING x",
+        "x.fares.band | x.fares.band",
+        "FROM \"fares\".\"band\" | FROM fares.rate",
+      })
+  void aTableIsNamedWithItsSchemaAlone(String before, String after) {
+    assertThat(table(BAND, RATE).qualified(before)).isEqualTo(after);
+  }
+
+  @Test
+  void oddNamesAreInQuotes() {
+    assertThat(table(BAND, ODD).qualified("ON fares.band USING"))
+        .isEqualTo("ON fares.\"Odd \"\"one\"\".x\" USING");
+    assertThat(table(ODD, BAND).qualified("ON fares.\"Odd \"\"one\"\".x\" USING"))
+        .isEqualTo("ON fares.band USING");
+  }
+
+  @Test
+  void aStructureFollowsTheNamesOfItselfAndOfWhatItPointsAt() {
+    TableStructure before =
+        new TableStructure(
+            List.of(column("code"), column("zone")),
+            List.of(
+                new Constraint(
+                    "band_zone_fkey",
+                    Constraint.Type.FOREIGN,
+                    "FOREIGN KEY (zone) REFERENCES fares.zone(code) ON DELETE CASCADE",
+                    List.of("zone"),
+                    ZONE,
+                    List.of("code"))),
+            List.of(
+                new Index("band_i", false, "CREATE INDEX band_i ON fares.band USING btree (zone)")),
+            null,
+            List.of("code", "zone"),
+            List.of(
+                new Setting(
+                    "statistics/fares.s",
+                    "CREATE STATISTICS fares.s ON code, zone FROM fares.band")));
+    Renaming names =
+        new Renaming(
+            Map.of(BAND, RATE, ZONE, TableName.of("fares.area")),
+            Map.of(
+                RATE, Map.of("zone", "area"), TableName.of("fares.area"), Map.of("code", "name")));
+
+    TableStructure after = names.of(BAND, before);
+
+    assertThat(after.foreignKeys())
+        .containsExactly(
+            new Constraint(
+                "band_zone_fkey",
+                Constraint.Type.FOREIGN,
+                "FOREIGN KEY (area) REFERENCES fares.area(name) ON DELETE CASCADE",
+                List.of("area"),
+                TableName.of("fares.area"),
+                List.of("name")));
+    assertThat(after.indexes().get(0).definition())
+        .isEqualTo("CREATE INDEX band_i ON fares.rate USING btree (area)");
+    assertThat(after.settings().get(0).value())
+        .isEqualTo("CREATE STATISTICS fares.s ON area, code FROM fares.rate");
+    assertThat(names.inverse().of(RATE, after)).isEqualTo(before);
+  }
+
+  /** What the server makes of a rule is known when it is made again: until then it equals none. */
+  @Test
+  void aRuleIsMadeAgainAndIsAsItWasWhenTakenBack() {
+    String rule =
+        "CREATE RULE r AS ON DELETE TO fares.band WHERE (old.price IS NULL) DO ALSO NOTHING";
+    TableStructure before =
+        new TableStructure(
+            List.of(column("price")),
+            List.of(),
+            List.of(),
+            null,
+            List.of("price"),
+            List.of(new Setting("rule/r", rule)));
+    for (Renaming names : List.of(table(BAND, RATE), columns(BAND, "price", "amount"))) {
+      TableStructure after = names.of(BAND, before);
+
+      assertThat(after.settings().get(0).value())
+          .isNotEqualTo(names.qualified(rule))
+          .startsWith(names.qualified(rule));
+      assertThat(names.inverse().of(names.named(BAND), after)).isEqualTo(before);
+    }
+    assertThat(table(ZONE, RATE).of(BAND, before)).isEqualTo(before);
+  }
+
+  @Test
+  void oneAfterTheOtherIsBoth() {
+    Renaming first = new Renaming(Map.of(BAND, RATE), Map.of(RATE, Map.of("price", "amount")));
+    Renaming then = new Renaming(Map.of(RATE, ODD), Map.of(ODD, Map.of("amount", "sum", "a", "b")));
+
+    Renaming both = first.then(then);
+
+    assertThat(both.named(BAND)).isEqualTo(ODD);
+    assertThat(both.before(ODD)).isEqualTo(BAND);
+    assertThat(both.columns(ODD))
+        .containsExactlyInAnyOrderEntriesOf(Map.of("price", "sum", "a", "b"));
+    assertThat(both.tables()).hasSize(1);
+    assertThat(both.inverse().columns(BAND)).isEqualTo(Map.of("sum", "price", "b", "a"));
+    assertThat(first.then(table(RATE, BAND)).tables()).isEmpty();
+    assertThat(first.then(table(RATE, BAND)).columns(BAND)).isEqualTo(Map.of("price", "amount"));
+  }
+
+  @Test
+  void whatWorksOnATableIsNamedWithIt() {
+    Renaming names = table(BAND, RATE);
+
+    assertThat(
+            List.of(
+                "table/fares.band",
+                "records/fares.band",
+                "trigger/fares.band.stamp",
+                "policy/fares.band.readers",
+                "view/fares.band",
+                "rule/fares.band",
+                "table/fares.zone"))
+        .extracting(k -> names.named(ComponentKey.of(k)).toString())
+        .containsExactly(
+            "table/fares.rate",
+            "records/fares.rate",
+            "trigger/fares.rate.stamp",
+            "policy/fares.rate.readers",
+            "view/fares.band",
+            "rule/fares.band",
+            "table/fares.zone");
+  }
+
+  @Test
+  void isToDoWhereTheOldNameIsThereAndTheNewOneIsNot() {
+    Renaming wanted = new Renaming(Map.of(BAND, RATE), Map.of(RATE, Map.of("price", "amount")));
+    TableStructure old = new TableStructure(List.of(column("price")), List.of(), List.of(), null);
+    TableStructure done = new TableStructure(List.of(column("amount")), List.of(), List.of(), null);
+
+    assertThat(wanted.atHand(t -> t.equals(BAND) ? Optional.of(old) : Optional.empty()))
+        .isEqualTo(wanted);
+    assertThat(wanted.atHand(t -> t.equals(RATE) ? Optional.of(old) : Optional.empty()))
+        .isEqualTo(columns(RATE, "price", "amount"));
+    assertThat(wanted.atHand(t -> t.equals(RATE) ? Optional.of(done) : Optional.empty()).isEmpty())
+        .isTrue();
+    assertThat(wanted.atHand(t -> Optional.of(done)).isEmpty()).isTrue();
+    assertThat(wanted.atHand(t -> Optional.empty()).isEmpty()).isTrue();
+  }
+
+  @Test
+  void saysItInWords() {
+    assertThat(new Renaming(Map.of(BAND, RATE), Map.of(RATE, Map.of("price", "amount"))).words())
+        .containsExactly("fares.band becomes fares.rate", "price of fares.rate becomes amount");
+  }
+}
