@@ -1,10 +1,14 @@
 import { Box, TextField } from '@mui/material';
 import { useState } from 'react';
 import type { Schemas } from '../../shared/data/api';
+import { Choice } from '../../shared/ui/fields';
 import { Act } from '../../shared/ui/parts';
 import { t } from './texts';
 
-/** Which rows of a table are carried: by which columns they are told apart, and a condition on them. */
+/**
+ * Which rows of a table are carried: by which columns they are told apart, a condition on them, and what is done to
+ * others that a site has.
+ */
 export function RowsOf({
   component,
   busy,
@@ -16,6 +20,7 @@ export function RowsOf({
 }) {
   const [key, setKey] = useState('');
   const [where, setWhere] = useState('');
+  const [policy, setPolicy] = useState('');
   const columns = key.split(/[\s,]+/).filter(Boolean);
   return (
     <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'flex-start', my: 1 }}>
@@ -34,11 +39,20 @@ export function RowsOf({
         onChange={(e) => setWhere(e.target.value)}
         sx={{ flex: '1 1 240px' }}
       />
+      <Choice label={t.rowsOf.policy} value={policy} set={setPolicy} of={t.rowsOf.policies} width={260} />
       <Act
         kind="outlined"
-        why={columns.length === 0 ? t.rowsOf.nameTheKey : undefined}
+        why={columns.length === 0 && !policy ? t.rowsOf.nameTheKey : undefined}
         busy={busy}
-        onClick={() => take({ component, key: columns, where: where.trim() || undefined, generatedKeyConfirmed: true })}
+        onClick={() =>
+          take({
+            component,
+            key: columns.length === 0 ? undefined : columns,
+            where: where.trim() || undefined,
+            generatedKeyConfirmed: true,
+            policy: policy || undefined,
+          })
+        }
       >
         {t.rowsOf.take}
       </Act>

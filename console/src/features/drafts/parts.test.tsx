@@ -324,3 +324,20 @@ test('rows are taken by key columns and a condition', async () => {
     }),
   );
 });
+
+test('rows are taken as they are, under another policy', async () => {
+  const { sent, person } = source();
+
+  await person.click(await screen.findByRole('button', { name: /Read it records\/fares.band/ }));
+  await person.click(screen.getByLabelText('Rows of a site'));
+  await person.click(screen.getByRole('option', { name: 'Mirror: others go' }));
+  await person.click(screen.getByRole('button', { name: 'Take these rows' }));
+
+  await waitFor(() =>
+    expect(sent[0]?.body).toEqual(
+      expect.objectContaining({
+        picks: [{ component: 'records/fares.band', generatedKeyConfirmed: true, policy: 'mirror' }],
+      }),
+    ),
+  );
+});

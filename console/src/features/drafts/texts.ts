@@ -110,7 +110,14 @@ export const t = {
     keyHint: 'code, or line, code',
     where: 'Only rows with',
     whereHint: "zone = 'N' and not note is null",
-    nameTheKey: 'Name the columns by which rows are told apart.',
+    policy: 'Rows of a site',
+    policies: [
+      ['', 'As they are carried so far'],
+      ['add-and-change', 'Add and change'],
+      ['add-only', 'Add only: others stay'],
+      ['mirror', 'Mirror: others go'],
+    ] as [string, string][],
+    nameTheKey: 'Name the columns by which rows are told apart, or what is done to rows of a site.',
     take: 'Take these rows',
   },
   trial: {

@@ -323,7 +323,8 @@ public interface Stages {
       @Nullable List<String> key,
       @Nullable ConditionView condition,
       @Nullable Boolean generatedKeyConfirmed,
-      @Nullable String where) {}
+      @Nullable String where,
+      @Nullable String policy) {}
 
   /** A typed filter over rows: column, operator and value, or and/or/not over parts. */
   record ConditionView(

@@ -137,9 +137,8 @@ public interface Versions {
   /**
    * A column that is gone beside a new one of its type; the values would be lost if it was renamed.
    * Of a table that is gone beside a new one with the same columns, {@code was} and {@code is} are
-   * components, and {@code component} is the new one.
-   * Denied: a person said that these are two columns. One: it is one column under another name, and
-   * its values go with it.
+   * components, and {@code component} is the new one. Denied: a person said that these are two
+   * columns. One: it is one column under another name, and its values go with it.
    */
   record LikelyRenameView(String component, String was, String is, boolean denied, boolean one) {}
 

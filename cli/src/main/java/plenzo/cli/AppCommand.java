@@ -472,7 +472,7 @@ final class AppCommand extends Group {
       List<CandidateView> held = candidates(this, app, site);
       held.stream()
           .filter(c -> c.refusals().isEmpty())
-          .forEach(c -> picks.add(new PickView(c.component(), null, null, null, null)));
+          .forEach(c -> picks.add(new PickView(c.component(), null, null, null, null, null)));
       held.stream()
           .filter(c -> !c.refusals().isEmpty())
           .forEach(
@@ -484,10 +484,10 @@ final class AppCommand extends Group {
       }
     }
     for (String t : tables == null ? List.<String>of() : tables) {
-      picks.add(new PickView("table/" + t, null, null, null, null));
+      picks.add(new PickView("table/" + t, null, null, null, null, null));
     }
     for (String c : components == null ? List.<String>of() : components) {
-      picks.add(new PickView(c, null, null, null, null));
+      picks.add(new PickView(c, null, null, null, null, null));
     }
     for (String r : rows) {
       picks.add(pick("records/" + r, generated));

@@ -42,6 +42,7 @@ import plenzo.api.Versions.VersionView;
       "  plenzo draft new fares",
       "  plenzo draft add D-3 records/fares.concession --site development",
       "  plenzo draft add D-3 --site development --matching surcharge",
+      "  plenzo draft add D-3 records/fares.zone --site development --policy add-only",
       "  plenzo draft add D-3 records/fares.band --site development --key code --where \"zone = 'N'\"",
       "  plenzo draft check D-3",
       "  plenzo draft seal D-3 --number 2.4.0 --title \"Summer fares\""
@@ -98,7 +99,7 @@ final class DraftCommand extends Group {
         throw Failed.usage("Name rows by --where or by --rows, not by both.");
       }
       return new PickView(
-          component, key, rows == null ? null : Picks.rows(key, rows), generated, where);
+          component, key, rows == null ? null : Picks.rows(key, rows), generated, where, null);
     }
   }
 
@@ -159,6 +160,15 @@ final class DraftCommand extends Group {
       @ArgGroup(exclusive = false, multiplicity = "0..1") @Nullable Many many,
       @ArgGroup(exclusive = false, multiplicity = "0..1") @Nullable RowsOf rows,
       @Option(names = "--generated-key", description = Picks.GENERATED) boolean generated,
+      @Option(
+              names = "--policy",
+              paramLabel = "POLICY",
+              description = {
+                "What is done to rows of a site that the version has otherwise, or not at all:",
+                "add-and-change (the default), add-only (what is there stays as it is), or mirror",
+                "(a site has exactly the rows of the version: others go)."
+              })
+          @Nullable String policy,
       @Option(names = "--file", description = "Component names, one a line.") @Nullable Path file) {
     if ((site == null) == (revision == null)) {
       throw Failed.usage("Name either --site or --commit.");
@@ -200,7 +210,8 @@ final class DraftCommand extends Group {
           .forEach(c -> out().note("Left out: " + c.key() + " " + c.problem()));
     }
     for (String c : components == null ? List.<String>of() : components) {
-      picks.add(rows == null ? Picks.pick(c, generated) : rows.of(c, generated));
+      PickView pick = rows == null ? Picks.pick(c, generated) : rows.of(c, generated);
+      picks.add(c.startsWith("records/") ? Picks.under(pick, policy) : pick);
     }
     if (file != null) {
       try {

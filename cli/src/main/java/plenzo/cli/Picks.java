@@ -5,6 +5,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import plenzo.api.Stages.ConditionView;
 import plenzo.api.Stages.PickView;
 
@@ -26,13 +27,22 @@ final class Picks {
   static PickView pick(String text, boolean generated) {
     int colon = text.indexOf(':');
     return colon < 0
-        ? new PickView(text, null, null, generated, null)
+        ? new PickView(text, null, null, generated, null, null)
         : new PickView(
             text.substring(0, colon),
             List.of(text.substring(colon + 1).split(",")),
             null,
             generated,
+            null,
             null);
+  }
+
+  /** The same pick with what is done to rows that a site has otherwise. */
+  static PickView under(PickView p, @Nullable String policy) {
+    return policy == null
+        ? p
+        : new PickView(
+            p.component(), p.key(), p.condition(), p.generatedKeyConfirmed(), p.where(), policy);
   }
 
   /**

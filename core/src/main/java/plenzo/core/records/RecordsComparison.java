@@ -94,6 +94,21 @@ public final class RecordsComparison {
     /** What was recorded. */
     Base RECORDED = (base, present, incoming) -> base;
 
+    /** Whatever is there, or was and is gone, stays as it is. */
+    Base STAYING = (base, present, incoming) -> present == null && base == null ? null : incoming;
+
+    /** What is only there goes whoever made it. */
+    Base MIRRORED = (base, present, incoming) -> incoming == null ? present : base;
+
+    /** The one under which rows of a version are compared. */
+    static Base under(RowsPolicy policy) {
+      return switch (policy) {
+        case ADD_AND_CHANGE -> RECORDED;
+        case ADD_ONLY -> STAYING;
+        case MIRROR -> MIRRORED;
+      };
+    }
+
     /** What is there: whatever differs becomes as incoming. */
     Base PRESENT = (base, present, incoming) -> present;
 

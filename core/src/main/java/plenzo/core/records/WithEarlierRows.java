@@ -14,6 +14,7 @@ public final class WithEarlierRows extends RowReader {
   private final RowReader rows;
   private final RowReader later;
   private final RowReader before;
+  private final boolean all;
   private @Nullable Row row;
   private @Nullable Row brought;
   private @Nullable Row was;
@@ -22,12 +23,14 @@ public final class WithEarlierRows extends RowReader {
    * @param rows of the earlier version; its columns are those of the result
    * @param later rows of the later version: only what it has too is added
    * @param before everything that was there when the earlier version was
+   * @param all whether what the later version has not is added too: it was taken away
    */
-  public WithEarlierRows(RowReader rows, RowReader later, RowReader before) {
+  public WithEarlierRows(RowReader rows, RowReader later, RowReader before, boolean all) {
     super(InputStream.nullInputStream(), rows.header(), /* ordered= */ false);
     this.rows = rows;
     this.later = later;
     this.before = before;
+    this.all = all;
     row = rows.next();
     brought = later.next();
     was = before.next();
@@ -52,6 +55,9 @@ public final class WithEarlierRows extends RowReader {
   private boolean isAdded(Row candidate) {
     if (row != null && row.compareKey(candidate) == 0) {
       return false;
+    }
+    if (all) {
+      return true;
     }
     while (brought != null && brought.compareKey(candidate) < 0) {
       brought = later.next();

@@ -46,7 +46,8 @@ class WithEarlierRowsTest {
             new WithEarlierRows(
                 reader("code,amount", Map.of("A", List.of("1"))),
                 reader("code,amount", Map.of("B", List.of("9"))),
-                reader("code,note,amount", Map.of("B", List.of("by hand", "2")))),
+                reader("code,note,amount", Map.of("B", List.of("by hand", "2"))),
+                /* all= */ false),
             "amount");
 
     assertThat(all).isEqualTo(Map.of("A", "1", "B", "2"));
@@ -58,25 +59,26 @@ class WithEarlierRowsTest {
     long seed = Long.getLong("fuzz.seed", System.nanoTime());
     Random random = new Random(seed);
     for (int n = 0; n < 300; n++) {
+      boolean all = random.nextBoolean();
       Map<String, List<String>> rows = some(random, "v");
       Map<String, List<String>> later = some(random, "l");
       Map<String, List<String>> before = some(random, "b");
       Map<String, String> expected = new TreeMap<>();
       before.forEach(
           (key, v) -> {
-            if (later.containsKey(key)) {
+            if (all || later.containsKey(key)) {
               expected.put(key, v.get(0));
             }
           });
       rows.forEach((key, v) -> expected.put(key, v.get(0)));
 
-      Map<String, String> all =
+      Map<String, String> read =
           read(
               new WithEarlierRows(
-                  reader("code,v", rows), reader("code,v", later), reader("code,v", before)),
+                  reader("code,v", rows), reader("code,v", later), reader("code,v", before), all),
               "v");
 
-      assertThat(all).as("seed " + seed).isEqualTo(expected);
+      assertThat(read).as("seed " + seed).isEqualTo(expected);
     }
   }
 

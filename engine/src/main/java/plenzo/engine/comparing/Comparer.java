@@ -31,6 +31,7 @@ import plenzo.core.records.RecordsComparison.RowDifference;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.Row;
 import plenzo.core.records.RowReader;
+import plenzo.core.records.RowsPolicy;
 import plenzo.core.table.PartDifference;
 import plenzo.core.table.StructureComparison;
 import plenzo.core.table.TableStructure;
@@ -336,7 +337,8 @@ public final class Comparer {
           RowReader there = present(definition, present, in, base);
           ComparisonFiles.Writer out =
               files.writer(id, n, header(base), header(there), header(in))) {
-        Set<String> removals = incoming.removals(key);
+        RowsPolicy policy = incoming.policy(key);
+        Set<String> removals = policy == RowsPolicy.ADD_ONLY ? Set.of() : incoming.removals(key);
         boolean allStay = allStay(key);
         RecordsComparison.Sink sink =
             row -> {
@@ -345,7 +347,9 @@ public final class Comparer {
                 touches[0] = true;
                 touch(touched, row);
               }
-              if (row.incoming() != null) {
+              boolean mirrored = policy == RowsPolicy.MIRROR && row.incoming() == null;
+              boolean stays = policy == RowsPolicy.ADD_ONLY && row.difference() == Difference.KEPT;
+              if (row.incoming() != null && !stays || mirrored) {
                 drifted(key, "row/" + row.any().keyLine());
               }
             };
@@ -365,8 +369,9 @@ public final class Comparer {
                     (b, row) ->
                         incoming.removesWhatBaseHas()
                             ? b != null && !(allStay || stays(key, row))
-                            : !removals.isEmpty() && removals.contains("row/" + row.keyLine()),
-                    RecordsComparison.Base.RECORDED,
+                            : policy == RowsPolicy.MIRROR
+                                || !removals.isEmpty() && removals.contains("row/" + row.keyLine()),
+                    RecordsComparison.Base.under(policy),
                     sink);
       }
       Difference d =

@@ -8,6 +8,7 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
+import plenzo.core.records.RowsPolicy;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
@@ -53,6 +54,11 @@ public interface Incoming {
    */
   default Renaming renaming() {
     return Renaming.NONE;
+  }
+
+  /** What is done to rows of the site that this side has otherwise, or not at all. */
+  default RowsPolicy policy(ComponentKey records) {
+    return RowsPolicy.ADD_AND_CHANGE;
   }
 
   /** True when what is present becomes as incoming whatever its base: a restore. */

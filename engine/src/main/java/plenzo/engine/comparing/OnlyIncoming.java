@@ -9,6 +9,7 @@ import plenzo.core.component.ComponentKey;
 import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
+import plenzo.core.records.RowsPolicy;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
@@ -81,6 +82,11 @@ public final class OnlyIncoming implements Incoming {
   @Override
   public List<Before> moved() {
     return whole.moved();
+  }
+
+  @Override
+  public RowsPolicy policy(ComponentKey records) {
+    return whole.policy(records);
   }
 
   @Override

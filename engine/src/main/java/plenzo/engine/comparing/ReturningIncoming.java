@@ -13,6 +13,7 @@ import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
+import plenzo.core.records.RowsPolicy;
 import plenzo.core.records.WithEarlierRows;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.table.Renaming;
@@ -131,15 +132,21 @@ public final class ReturningIncoming implements Incoming {
     return before == null ? null : contents.rows(before, records(key).key().size());
   }
 
-  /** A row that somebody had made before the version being left brought the same one stays. */
+  /**
+   * A row that somebody had made before the version being left brought the same one stays, and one
+   * that it took away because it had none such comes back.
+   */
   private RowReader withEarlier(ComponentKey key, RowReader rows) {
     RecordsDefinition records = records(key);
     VersionEntry left = leaving.entry(key).orElse(null);
     boolean same = left == null || left.content().equals(to.entry(key).orElseThrow().content());
-    Before.Table was = same ? null : then.apply(records.table()).orElse(null);
+    boolean mirrored = left != null && left.records().policy() == RowsPolicy.MIRROR;
+    Before.Table was = same && !mirrored ? null : then.apply(records.table()).orElse(null);
     RowReader later =
         was == null || !was.key().equals(records.key()) ? null : earlier.baseRows(key);
-    return later == null || was == null ? rows : new WithEarlierRows(rows, later, was.rows().get());
+    return later == null || was == null
+        ? rows
+        : new WithEarlierRows(rows, later, was.rows().get(), mirrored);
   }
 
   @Override

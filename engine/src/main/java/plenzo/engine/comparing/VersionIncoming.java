@@ -15,6 +15,7 @@ import plenzo.core.digest.Digest;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RenamedRows;
 import plenzo.core.records.RowReader;
+import plenzo.core.records.RowsPolicy;
 import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
 import plenzo.core.target.ItemsDelta;
@@ -118,6 +119,11 @@ public final class VersionIncoming implements Incoming {
     Optional<VersionEntry> entry =
         version.entry(key).or(() -> base == null ? Optional.empty() : base.entry(key));
     return entry.orElseThrow(() -> new IllegalStateException("Nobody knows " + key)).records();
+  }
+
+  @Override
+  public RowsPolicy policy(ComponentKey records) {
+    return version.entry(records).map(e -> e.records().policy()).orElse(RowsPolicy.ADD_AND_CHANGE);
   }
 
   @Override

@@ -23,6 +23,7 @@ import plenzo.core.drift.PutBack;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
 import plenzo.core.impact.NamesTaken;
+import plenzo.core.impact.RowsUnderPolicy;
 import plenzo.core.impact.Rules;
 import plenzo.core.item.DefinitionMerge;
 import plenzo.core.locking.Locked;
@@ -32,6 +33,7 @@ import plenzo.core.probe.Probe;
 import plenzo.core.probe.WhenFailed;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
+import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Run;
 import plenzo.core.run.Sheet;
@@ -476,6 +478,12 @@ public final class CaseWork {
           new ArrayList<>(
               Rules.run(Rules.TABLES, reading.tables(p, compared, delta.tables(), look)));
       findings.addAll(Rules.run(Rules.ITEMS, reading.items(p, version, compared, delta, look)));
+      for (ComponentResult c : compared.components()) {
+        if (c.key().kind() == Kind.RECORDS) {
+          RowsUnderPolicy.of(c.key(), incoming.policy(c.key()), c.counts())
+              .ifPresent(findings::add);
+        }
+      }
       findings.addAll(
           NamesTaken.of(
               incoming.renaming(),

@@ -86,13 +86,15 @@ final class Closure {
     }
     String options = null;
     if (key.kind() == Kind.RECORDS) {
+      RecordsDefinition before = parent.entry(key).map(VersionEntry::records).orElse(null);
+      RecordsDefinition named = asked.records();
       RecordsDefinition records =
-          asked.records() != null
-              ? asked.records()
-              : parent
-                  .entry(key)
-                  .map(VersionEntry::records)
-                  .orElseGet(() -> new RecordsDefinition(table, keyOrRefuse(capture, asked), null));
+          named != null
+              ? before == null ? named : named.with(before.policy())
+              : before != null
+                  ? before
+                  : new RecordsDefinition(table, keyOrRefuse(capture, asked), null);
+      records = asked.under(records);
       options = records.toJson().canonical();
     }
     put(key, options, reason);

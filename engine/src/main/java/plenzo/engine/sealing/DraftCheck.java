@@ -31,6 +31,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.records.RecordsComparison;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
+import plenzo.core.records.RowsPolicy;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.table.Constraint;
@@ -272,7 +273,20 @@ final class DraftCheck {
           p.key() + " moved at " + site + " since the draft was checked: check it again",
           "Check it again");
     }
-    return read(p, entry.content(), entry.rows(), changes(look, p, entry));
+    return read(p, entry.content(), entry.rows(), under(entry, changes(look, p, entry)));
+  }
+
+  /** What the pick changes, with what is done to other rows of a site where that is said. */
+  private String under(VersionEntry entry, String changes) {
+    if (entry.key().kind() != Kind.RECORDS) {
+      return changes;
+    }
+    RowsPolicy policy = entry.records().policy();
+    RowsPolicy was =
+        parent.entry(entry.key()).map(e -> e.records().policy()).orElse(RowsPolicy.ADD_AND_CHANGE);
+    return policy == was && policy == RowsPolicy.ADD_AND_CHANGE
+        ? changes
+        : changes + (changes.isEmpty() ? "" : "; ") + policy.words();
   }
 
   private static Draft.Pick read(Draft.Pick p, @Nullable Digest seen, long rows, String changes) {
@@ -294,7 +308,7 @@ final class DraftCheck {
     if (p.key().kind().whole()) {
       return "its content changed";
     }
-    if (p.key().kind() == Kind.RECORDS && was.records().equals(entry.records())) {
+    if (p.key().kind() == Kind.RECORDS && was.records().sameRows(entry.records())) {
       return Sources.describe(goneRows(was, entry)); // both lie here: the source was read once
     }
     goneParts(look, was, entry);
@@ -473,6 +487,8 @@ final class DraftCheck {
   }
 
   private Counts goneRows(VersionEntry was, VersionEntry is) {
+    // others go by themselves, or not at all
+    boolean ticked = is.records().policy() == RowsPolicy.ADD_AND_CHANGE;
     try (RowReader a = sources.rows(was, names);
         RowReader b = contents.rows(is.content(), is.records().key().size())) {
       return RecordsComparison.merge(
@@ -482,7 +498,7 @@ final class DraftCheck {
           (then, row) -> true,
           RecordsComparison.Base.PRESENT,
           row -> {
-            if (row.incoming() == null && gone.size() < MOST_GONE) {
+            if (row.incoming() == null && ticked && gone.size() < MOST_GONE) {
               gone.add(new Removal(was.key(), "row/" + row.any().keyLine()));
             }
           });

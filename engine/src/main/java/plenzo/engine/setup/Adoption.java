@@ -20,6 +20,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.records.KeyType;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowReader;
+import plenzo.core.records.RowsPolicy;
 import plenzo.core.source.RefusedDocument;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.SiteKey;
@@ -226,9 +227,36 @@ public final class Adoption {
 
   /**
    * What is picked: tables, and of which of them the rows too; a null key means the proposed one.
+   *
+   * @param policy of rows, null for the one that they have
    */
   public record Pick(
-      ComponentKey key, @Nullable RecordsDefinition records, boolean generatedKeyConfirmed) {}
+      ComponentKey key,
+      @Nullable RecordsDefinition records,
+      boolean generatedKeyConfirmed,
+      @Nullable RowsPolicy policy) {
+    public Pick(
+        ComponentKey key, @Nullable RecordsDefinition records, boolean generatedKeyConfirmed) {
+      this(key, records, generatedKeyConfirmed, null);
+    }
+
+    /**
+     * Rows under the policy that is asked for.
+     *
+     * @throws Problem when these rows cannot be under it
+     */
+    public RecordsDefinition under(RecordsDefinition rows) {
+      RecordsDefinition out = policy == null ? rows : rows.with(policy);
+      if (out.policy() == RowsPolicy.MIRROR && out.condition() != null) {
+        throw Problem.invalid(
+            "POLICY",
+            key
+                + " has rows under a condition: a mirror has all rows of its table. Name no condition, or another policy.",
+            "/picks");
+      }
+      return out;
+    }
+  }
 
   /**
    * Reads a site's picks at one instant and seals them as the application's first version there.
@@ -369,9 +397,10 @@ public final class Adoption {
           origin);
     }
     RecordsDefinition records =
-        pick.records() != null
-            ? pick.records()
-            : new RecordsDefinition(table, proposedKey(capture.structure()), null);
+        pick.under(
+            pick.records() != null
+                ? pick.records()
+                : new RecordsDefinition(table, proposedKey(capture.structure()), null));
     String problem = keyProblem(capture.structure(), records.key());
     if (!problem.isEmpty()) {
       throw Problem.stopped(

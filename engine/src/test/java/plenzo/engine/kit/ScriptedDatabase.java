@@ -109,6 +109,11 @@ public final class ScriptedDatabase implements TablesConnector {
       return java.util.Comparator.comparing(TableName::toString);
     }
 
+    /** Deletes a row. */
+    public void removeRow(String table, String key) {
+      Objects.requireNonNull(rows.get(TableName.of(table))).remove(key);
+    }
+
     /** Makes a table; the first column is its key. */
     public Base table(String name, Column... columns) {
       TableName table = TableName.of(name);

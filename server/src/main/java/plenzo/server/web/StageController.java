@@ -46,6 +46,7 @@ import plenzo.core.problem.Problem;
 import plenzo.core.records.ConditionText;
 import plenzo.core.records.RecordsDefinition;
 import plenzo.core.records.RowCondition;
+import plenzo.core.records.RowsPolicy;
 import plenzo.core.stage.Application;
 import plenzo.core.stage.Connection;
 import plenzo.core.stage.Leg;
@@ -433,7 +434,22 @@ class StageController {
         p.key() == null
             ? null
             : new RecordsDefinition(TableName.of(key.name()), p.key(), condition);
-    return new Adoption.Pick(key, records, Boolean.TRUE.equals(p.generatedKeyConfirmed()));
+    return new Adoption.Pick(
+        key, records, Boolean.TRUE.equals(p.generatedKeyConfirmed()), policy(key, p.policy()));
+  }
+
+  private static @Nullable RowsPolicy policy(ComponentKey key, @Nullable String code) {
+    if (code == null) {
+      return null;
+    }
+    try {
+      if (key.kind() == Kind.RECORDS) {
+        return RowsPolicy.of(code);
+      }
+    } catch (IllegalArgumentException e) {
+      throw Problem.invalid("POLICY", e.getMessage() + ".", "/picks");
+    }
+    throw Problem.invalid("POLICY", "Only rows have a policy; " + key + " has none.", "/picks");
   }
 
   private static RowCondition where(String text) {
