@@ -4103,6 +4103,7 @@ export interface components {
             /** Format: int64 */
             rows: number;
             uid: string;
+            which: string;
         };
         ErrandView: {
             application: string;
@@ -4943,6 +4944,7 @@ export interface components {
             condition?: components["schemas"]["ConditionView"];
             generatedKeyConfirmed?: boolean;
             key?: string[];
+            policy?: string;
             where?: string;
         };
         PlacementView: {

@@ -196,7 +196,11 @@ public interface Versions {
       List<String> coverage,
       List<PresentAt> presentAt) {}
 
-  record EntryView(String key, String uid, String digest, long rows, String origin) {}
+  /**
+   * @param which rows of records: by which columns they are told apart, under which condition and
+   *     policy, such as "by code; add only"; empty of others
+   */
+  record EntryView(String key, String uid, String digest, long rows, String which, String origin) {}
 
   /** Next is the cursor of the page after this one; total counts what was found. */
   record EntryPage(List<EntryView> items, @Nullable String next, long total) {}

@@ -35,7 +35,7 @@ final class VersionText {
   /** As many components as a version shows with its facts. */
   static final int SHOWN = 100;
 
-  static final List<String> ENTRY_HEADS = List.of("component", "rows", "digest", "from");
+  static final List<String> ENTRY_HEADS = List.of("component", "rows", "which", "digest", "from");
 
   static String components(String version) {
     String[] v = Group.parts(version, "fares@2.3.0");
@@ -44,7 +44,7 @@ final class VersionText {
 
   static List<String> entry(EntryView e) {
     String rows = e.key().startsWith("records/") ? String.valueOf(e.rows()) : "";
-    return List.of(e.key(), rows, e.digest().substring(0, 12), e.origin());
+    return List.of(e.key(), rows, e.which(), e.digest().substring(0, 12), e.origin());
   }
 
   static List<EntryView> entries(Group group, String version, @Nullable String find) {

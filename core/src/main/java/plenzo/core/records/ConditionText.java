@@ -3,8 +3,10 @@ package plenzo.core.records;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Objects;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 
 /**
  * Reads a condition on rows as people write it: {@code zone = 'N' and (amount > 10 or not note is
@@ -53,6 +55,25 @@ public final class ConditionText {
       throw t.wrong("\"" + t.tokens.get(t.at).text() + "\" is one too many");
     }
     return out;
+  }
+
+  /** As {@link #of} reads it. */
+  public static String text(RowCondition c) {
+    return switch (c.operator()) {
+      case "and", "or" ->
+          c.parts().stream()
+              .map(p -> p.parts().size() > 1 ? "(" + text(p) + ")" : text(p))
+              .collect(Collectors.joining(" " + c.operator() + " "));
+      case "not" -> "not (" + text(c.parts().get(0)) + ")";
+      case "is null" -> c.column() + " is null";
+      default ->
+          c.column()
+              + " "
+              + c.operator()
+              + " '"
+              + Objects.requireNonNull(c.value()).replace("'", "''")
+              + "'";
+    };
   }
 
   private RowCondition any() {

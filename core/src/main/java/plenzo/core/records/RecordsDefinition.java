@@ -38,6 +38,14 @@ public record RecordsDefinition(
         policy == RowsPolicy.ADD_AND_CHANGE ? null : policy.code());
   }
 
+  /** "by code, zone; only zone = 'N'; add only". */
+  public String words() {
+    return "by "
+        + String.join(", ", key)
+        + (condition == null ? "" : "; only " + ConditionText.text(condition))
+        + (policy == RowsPolicy.ADD_AND_CHANGE ? "" : "; " + policy.words());
+  }
+
   /** The same rows under another policy. */
   public RecordsDefinition with(RowsPolicy next) {
     return new RecordsDefinition(table, key, condition, next);

@@ -7,6 +7,7 @@ import java.util.List;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
+import org.junit.jupiter.params.provider.ValueSource;
 import plenzo.core.comparison.Counts;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.TableName;
@@ -32,6 +33,31 @@ class RowsPolicyTest {
   void theOrdinaryOneIsNotWritten() {
     assertThat(PLAIN.toJson().canonical())
         .isEqualTo("{\"key\":[\"code\"],\"table\":\"fares.band\"}");
+  }
+
+  @ParameterizedTest
+  @ValueSource(
+      strings = {
+        "zone = 'N'",
+        "zone = 'it''s' and not (note is null)",
+        "(a = '1' or b < '2') and c >= '3'",
+        "not (a = '1' and b = '2')",
+      })
+  void aConditionIsWrittenAsItIsRead(String text) {
+    assertThat(ConditionText.text(ConditionText.of(text))).isEqualTo(text);
+  }
+
+  @Test
+  void saysWhichRowsTheyAre() {
+    assertThat(PLAIN.words()).isEqualTo("by code");
+    assertThat(
+            new RecordsDefinition(
+                    TableName.of("fares.band"),
+                    List.of("code", "zone"),
+                    ConditionText.of("zone <> 'N'"),
+                    RowsPolicy.ADD_ONLY)
+                .words())
+        .isEqualTo("by code, zone; only zone <> 'N'; add only");
   }
 
   @Test

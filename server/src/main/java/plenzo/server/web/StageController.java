@@ -37,6 +37,7 @@ import plenzo.api.Stages.StageView;
 import plenzo.api.Standings.RecordView;
 import plenzo.api.Versions.VersionView;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.component.TableName;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Rules;

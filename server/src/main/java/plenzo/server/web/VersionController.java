@@ -46,6 +46,7 @@ import plenzo.api.Versions.VersionView;
 import plenzo.api.Versions.WriterView;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
+import plenzo.core.component.Kind;
 import plenzo.core.component.NameSearch;
 import plenzo.core.keeping.Kept;
 import plenzo.core.keeping.Slice;
@@ -386,7 +387,12 @@ class VersionController {
             .map(
                 e ->
                     new EntryView(
-                        e.key().toString(), e.uid(), e.content().hex(), e.rows(), e.origin()))
+                        e.key().toString(),
+                        e.uid(),
+                        e.content().hex(),
+                        e.rows(),
+                        e.key().kind() == Kind.RECORDS ? e.records().words() : "",
+                        e.origin()))
             .toList();
     long next = skip + items.size();
     return new EntryPage(items, next < found.size() ? String.valueOf(next) : null, found.size());
