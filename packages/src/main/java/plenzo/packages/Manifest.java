@@ -8,6 +8,7 @@ import plenzo.core.digest.Digest;
 import plenzo.core.history.Anchor;
 import plenzo.core.json.Json;
 import plenzo.core.manual.ManualStep;
+import plenzo.core.records.RowsPolicy;
 import plenzo.core.version.Need;
 import plenzo.core.version.Version;
 import plenzo.core.version.VersionEntry;
@@ -31,8 +32,11 @@ public record Manifest(
     Digest bom,
     long bomSize,
     @Nullable Anchor anchor) {
-  /** The newest format that this code writes: with work by hand; newer ones are refused. */
-  static final int FORMAT = 3;
+  /**
+   * The newest format that this code writes; newer ones are refused. 2 names the history, 3 has
+   * work by hand, 4 says what is done to other rows of a site and which columns had another name.
+   */
+  static final int FORMAT = 4;
 
   static final String NAME = "manifest.json";
   static final String BOM = "bom.json";
@@ -65,7 +69,10 @@ public record Manifest(
 
   /** The lowest that says what it says: an earlier reader refuses what it does not know. */
   private int format() {
-    return !version.manual().isEmpty() ? FORMAT : anchor == null ? 1 : 2;
+    boolean toldMore =
+        version.entries().stream()
+            .anyMatch(e -> !e.renamed().isEmpty() || e.policy() != RowsPolicy.ADD_AND_CHANGE);
+    return toldMore ? FORMAT : !version.manual().isEmpty() ? 3 : anchor == null ? 1 : 2;
   }
 
   /** Its lists are made while they are written: all of it is never held at once. */

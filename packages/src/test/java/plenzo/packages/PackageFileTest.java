@@ -33,9 +33,13 @@ import org.junit.jupiter.api.io.TempDir;
 import plenzo.core.component.Before;
 import plenzo.core.component.ComponentKey;
 import plenzo.core.component.ContentDigest;
+import plenzo.core.component.Kind;
+import plenzo.core.component.TableName;
 import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
 import plenzo.core.manual.ManualStep;
+import plenzo.core.records.RecordsDefinition;
+import plenzo.core.records.RowsPolicy;
 import plenzo.core.version.Need;
 import plenzo.core.version.SemVer;
 import plenzo.core.version.Version;
@@ -341,9 +345,9 @@ class PackageFileTest {
         resigned(
             parts,
             manifest
-                .replace("\"format\":2,\"history\"", "\"format\":4,\"history\"")
+                .replace("\"format\":2,\"history\"", "\"format\":5,\"history\"")
                 .replace("form/fares.quote", "sort-to-come/fares.quote")),
-        "has format 4; this Plenzo reads formats up to 3");
+        "has format 5; this Plenzo reads formats up to 4");
     refused(resigned(parts, manifest + "\n"), "not in its canonical form");
     refused(
         resigned(parts, manifest.replace("records/fares.band", "file/fares/a.txt")),
@@ -508,5 +512,47 @@ class PackageFileTest {
     assertThat(read.manifest().version()).isEqualTo(version);
     assertThat(read.manifest().version().manual()).containsExactly(work);
     assertThat(read.manifest().toJson().find("format")).isEqualTo(Json.of(3));
+  }
+
+  /** A reader that did not know the policy would do something else with the rows. */
+  @Test
+  void aPolicyOfRowsAsksForAReaderThatKnowsIt() throws IOException {
+    List<VersionEntry> entries =
+        version.entries().stream()
+            .map(
+                e ->
+                    e.key().kind() == Kind.RECORDS
+                        ? new VersionEntry(
+                            e.key(),
+                            e.uid(),
+                            e.content(),
+                            new RecordsDefinition(TableName.of("fares.band"), List.of("code"), null)
+                                .with(RowsPolicy.MIRROR)
+                                .toJson()
+                                .canonical(),
+                            e.rows(),
+                            e.origin())
+                        : e)
+            .toList();
+    version =
+        Version.of(
+            "fares",
+            version.number(),
+            version.parent(),
+            entries,
+            List.of(),
+            version.needs(),
+            version.order(),
+            "Summer fares",
+            "",
+            List.of(),
+            "ines",
+            version.sealedAt(),
+            "development/main");
+
+    var read = PackageFile.verify(written(KEYS), n -> {}).manifest();
+
+    assertThat(read.version()).isEqualTo(version);
+    assertThat(read.toJson().find("format")).isEqualTo(Json.of(4));
   }
 }

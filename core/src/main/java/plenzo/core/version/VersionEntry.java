@@ -10,6 +10,7 @@ import plenzo.core.component.Kind;
 import plenzo.core.digest.Digest;
 import plenzo.core.json.Json;
 import plenzo.core.records.RecordsDefinition;
+import plenzo.core.records.RowsPolicy;
 import plenzo.core.table.Renaming;
 
 /**
@@ -34,6 +35,13 @@ public record VersionEntry(
       throw new IllegalStateException(key + " has no records definition");
     }
     return RecordsDefinition.of(Json.parse(options));
+  }
+
+  /** What is done to other rows of a site; ordinary of whatever has no rows. */
+  public RowsPolicy policy() {
+    return key.kind() == Kind.RECORDS && options != null
+        ? records().policy()
+        : RowsPolicy.ADD_AND_CHANGE;
   }
 
   /** Names of a table's columns in the order in which they stood; empty when not known. */

@@ -140,7 +140,7 @@ public final class ReturningIncoming implements Incoming {
     RecordsDefinition records = records(key);
     VersionEntry left = leaving.entry(key).orElse(null);
     boolean same = left == null || left.content().equals(to.entry(key).orElseThrow().content());
-    boolean mirrored = left != null && left.records().policy() == RowsPolicy.MIRROR;
+    boolean mirrored = left != null && left.policy() == RowsPolicy.MIRROR;
     Before.Table was = same && !mirrored ? null : then.apply(records.table()).orElse(null);
     RowReader later =
         was == null || !was.key().equals(records.key()) ? null : earlier.baseRows(key);

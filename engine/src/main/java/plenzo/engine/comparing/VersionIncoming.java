@@ -123,7 +123,7 @@ public final class VersionIncoming implements Incoming {
 
   @Override
   public RowsPolicy policy(ComponentKey records) {
-    return version.entry(records).map(e -> e.records().policy()).orElse(RowsPolicy.ADD_AND_CHANGE);
+    return version.entry(records).map(VersionEntry::policy).orElse(RowsPolicy.ADD_AND_CHANGE);
   }
 
   @Override

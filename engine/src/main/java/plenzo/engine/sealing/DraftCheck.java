@@ -281,9 +281,9 @@ final class DraftCheck {
     if (entry.key().kind() != Kind.RECORDS) {
       return changes;
     }
-    RowsPolicy policy = entry.records().policy();
+    RowsPolicy policy = entry.policy();
     RowsPolicy was =
-        parent.entry(entry.key()).map(e -> e.records().policy()).orElse(RowsPolicy.ADD_AND_CHANGE);
+        parent.entry(entry.key()).map(VersionEntry::policy).orElse(RowsPolicy.ADD_AND_CHANGE);
     return policy == was && policy == RowsPolicy.ADD_AND_CHANGE
         ? changes
         : changes + (changes.isEmpty() ? "" : "; ") + policy.words();
