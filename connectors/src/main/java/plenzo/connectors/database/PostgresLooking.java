@@ -38,6 +38,7 @@ import plenzo.core.records.RowReader;
 import plenzo.core.table.Column;
 import plenzo.core.target.Access;
 import plenzo.core.target.Extension;
+import plenzo.core.target.Grants;
 import plenzo.core.target.LastChange;
 import plenzo.core.target.Leftover;
 import plenzo.core.target.Question;
@@ -234,6 +235,35 @@ final class PostgresLooking implements TablesLooking {
         out.add(new Extension(r.getString(1), r.getString(2)));
       }
       return out;
+    } catch (SQLException e) {
+      throw failed(e);
+    }
+  }
+
+  /** Of tables and views: grantee, right, on how many, accounts whose new ones have it. */
+  private static final String GRANTS =
+      "WITH t AS (SELECT c.relowner, c.relacl FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = ? AND c.relkind IN ('r', 'p', 'v', 'm')),"
+          + " g AS (SELECT a.grantee, a.privilege_type, count(*) AS n FROM t, aclexplode(t.relacl) a WHERE a.grantee <> t.relowner GROUP BY 1, 2),"
+          + " d AS (SELECT x.defaclrole, a.grantee, a.privilege_type FROM pg_default_acl x, aclexplode(x.defaclacl) a WHERE x.defaclobjtype = 'r' AND x.defaclnamespace IN (0, (SELECT oid FROM pg_namespace WHERE nspname = ?)))"
+          + " SELECT CASE g.grantee WHEN 0 THEN 'PUBLIC' ELSE quote_ident(pg_get_userbyid(g.grantee)) END, g.privilege_type, g.n, (SELECT count(*) FROM t),"
+          + " array(SELECT pg_get_userbyid(d.defaclrole)::text FROM d WHERE d.grantee = g.grantee AND d.privilege_type = g.privilege_type)"
+          + " FROM g ORDER BY 1, 2";
+
+  @Override
+  public Grants grants(String schema) {
+    List<Grants.Grant> out = new ArrayList<>();
+    long tables = 0;
+    try (PreparedStatement s = connection.prepareStatement(GRANTS)) {
+      s.setString(1, schema);
+      s.setString(2, schema);
+      try (ResultSet r = s.executeQuery()) {
+        while (r.next()) {
+          tables = r.getLong(4);
+          Set<String> of = Set.of((String[]) r.getArray(5).getArray());
+          out.add(new Grants.Grant(r.getString(1), r.getString(2), r.getLong(3), of));
+        }
+      }
+      return new Grants(tables, out);
     } catch (SQLException e) {
       throw failed(e);
     }

@@ -7,6 +7,7 @@ import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
@@ -19,6 +20,7 @@ import plenzo.core.object.SchemaObject;
 import plenzo.core.object.SchemaObject.Needed;
 import plenzo.core.table.ExclusionKeys;
 import plenzo.core.table.Renaming;
+import plenzo.core.target.Grants;
 import plenzo.core.target.Question;
 import plenzo.core.target.SwitchRefused;
 import plenzo.core.target.TablesDelta;
@@ -345,6 +347,27 @@ class SchemaObjectsTest {
 
     pair.apply("site", SchemaPair.difference(pair.held("site"), was));
     assertThat(pair.judged("site")).isEqualTo(before);
+  }
+
+  /** Who may use tables and views, as it is granted and as it will be by default. */
+  @Test
+  void whoMayUseTablesIsRead() throws SQLException {
+    pair.sql(
+        "site",
+        "CREATE TABLE fares.a (x integer)",
+        "CREATE VIEW fares.b AS SELECT 1 AS y",
+        "GRANT SELECT, INSERT ON fares.a TO clerk",
+        "GRANT SELECT ON fares.b TO clerk, PUBLIC",
+        "ALTER DEFAULT PRIVILEGES IN SCHEMA fares GRANT SELECT ON TABLES TO clerk");
+
+    assertThat(pair.grants("site"))
+        .isEqualTo(
+            new Grants(
+                2,
+                List.of(
+                    new Grants.Grant("PUBLIC", "SELECT", 1, Set.of()),
+                    new Grants.Grant("clerk", "INSERT", 1, Set.of()),
+                    new Grants.Grant("clerk", "SELECT", 2, Set.of("postgres")))));
   }
 
   @Test

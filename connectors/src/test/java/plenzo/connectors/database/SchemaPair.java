@@ -23,6 +23,7 @@ import plenzo.core.table.TableStructure;
 import plenzo.core.target.Access;
 import plenzo.core.target.Changing;
 import plenzo.core.target.Extension;
+import plenzo.core.target.Grants;
 import plenzo.core.target.Question;
 import plenzo.core.target.RunMark;
 import plenzo.core.target.Scratch;
@@ -118,6 +119,12 @@ final class SchemaPair {
   List<String> dependents(String database, String table) {
     return answer(database, Question.of(Question.Type.DEPENDENTS, new TableName("fares", table)))
         .examples();
+  }
+
+  Grants grants(String database) {
+    try (TablesLooking look = CONNECTOR.look(access(database))) {
+      return look.grants("fares");
+    }
   }
 
   Question.Answer answer(String database, Question question) {

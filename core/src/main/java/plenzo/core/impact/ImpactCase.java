@@ -5,6 +5,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
+import java.util.function.Predicate;
 import org.jspecify.annotations.Nullable;
 import plenzo.core.comparison.Decision;
 import plenzo.core.comparison.Difference;
@@ -15,7 +16,10 @@ import plenzo.core.inventory.Uncarried;
 import plenzo.core.object.SchemaObject;
 import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.records.RecordsComparison.RowDifference;
+import plenzo.core.records.RowsPolicy;
+import plenzo.core.table.Renaming;
 import plenzo.core.table.TableStructure;
+import plenzo.core.target.Grants;
 import plenzo.core.target.Question;
 import plenzo.core.target.TablesDelta;
 
@@ -26,6 +30,7 @@ import plenzo.core.target.TablesDelta;
  * @param tables every table of the target's schemas as it is now
  * @param objects every schema object there as it is now
  * @param uncarried what else stands in those schemas and is not carried
+ * @param told what the version tells beside its content
  */
 public record ImpactCase(
     List<ComponentResult> components,
@@ -35,7 +40,37 @@ public record ImpactCase(
     Map<ComponentKey, SchemaObject> objects,
     List<Uncarried> uncarried,
     Rows rows,
-    Asking target) {
+    Asking target,
+    Told told) {
+
+  /** Of which a version tells nothing more. */
+  public ImpactCase(
+      List<ComponentResult> components,
+      Map<String, Decision> decisions,
+      TablesDelta delta,
+      Map<TableName, TableStructure> tables,
+      Map<ComponentKey, SchemaObject> objects,
+      List<Uncarried> uncarried,
+      Rows rows,
+      Asking target) {
+    this(components, decisions, delta, tables, objects, uncarried, rows, target, Told.NOTHING);
+  }
+
+  /**
+   * What the version tells beside its content.
+   *
+   * @param renaming tables and columns that have another name in it
+   * @param there tables that are at the site, by the names that they have now
+   * @param comes tables that the version has
+   * @param policies of its rows, where they are not the ordinary one
+   */
+  public record Told(
+      Renaming renaming,
+      Predicate<TableName> there,
+      Predicate<TableName> comes,
+      Map<ComponentKey, RowsPolicy> policies) {
+    public static final Told NOTHING = new Told(Renaming.NONE, t -> false, t -> false, Map.of());
+  }
 
   /** Reads row differences of a component and class, at most {@code limit} of them. */
   public interface Rows {
@@ -50,6 +85,16 @@ public record ImpactCase(
     /** Those of the names that nothing has there. */
     default Set<NamedThings.Name> absent(Set<NamedThings.Name> names) {
       return Set.of();
+    }
+
+    /** Who may use what is in a schema. */
+    default Grants grants(String schema) {
+      return Grants.NONE;
+    }
+
+    /** The account that makes what comes; empty where it is not known. */
+    default String maker() {
+      return "";
     }
 
     /** Extensions that the database has. */

@@ -13,7 +13,7 @@ import plenzo.core.table.Renaming;
  * Tables that are to get a name that another table of the site has, or whose name another table of
  * the version takes: names are given first, all at once, so that neither can be done.
  */
-public final class NamesTaken {
+final class NamesTaken {
   private NamesTaken() {}
 
   /**
@@ -21,8 +21,7 @@ public final class NamesTaken {
    * @param comes whether the version has a table of that name
    * @param there whether a table is at the site, by its name of now
    */
-  public static List<Finding> of(
-      Renaming wanted, Predicate<TableName> there, Predicate<TableName> comes) {
+  static List<Finding> of(Renaming wanted, Predicate<TableName> there, Predicate<TableName> comes) {
     List<Finding> out = new ArrayList<>();
     wanted
         .tables()

@@ -7,13 +7,13 @@ import plenzo.core.impact.Finding.Severity;
 import plenzo.core.records.RowsPolicy;
 
 /** What the policy of a version's rows does to those of a site, said before a run. */
-public final class RowsUnderPolicy {
+final class RowsUnderPolicy {
   private RowsUnderPolicy() {}
 
   /**
    * @param rows how many of them fell into each class
    */
-  public static Optional<Finding> of(ComponentKey records, RowsPolicy policy, Counts rows) {
+  static Optional<Finding> of(ComponentKey records, RowsPolicy policy, Counts rows) {
     if (policy == RowsPolicy.MIRROR && rows.removed() > 0) {
       return Optional.of(
           Finding.of(

@@ -12,7 +12,12 @@ import java.util.stream.Stream;
 public final class Rules {
   /** About tables and their rows. */
   public static final List<Rule<ImpactCase>> TABLES =
-      Stream.of(StructureRules.ALL, RowRules.ALL, ObjectRules.ALL, UncarriedRules.ALL)
+      Stream.of(
+              StructureRules.ALL,
+              RowRules.ALL,
+              ObjectRules.ALL,
+              UncarriedRules.ALL,
+              VersionRules.ALL)
           .flatMap(List::stream)
           .toList();
 
@@ -43,6 +48,7 @@ public final class Rules {
           "nothing-to-do",
           "hand-edits-go",
           "value-forgotten",
+          "mirror-removes",
           "row-policy");
 
   private static final Map<String, Finding.Severity> BUILT = built();

@@ -145,6 +145,11 @@ public final class RenamedLooking implements TablesLooking {
   }
 
   @Override
+  public Grants grants(String schema) {
+    return there.grants(schema);
+  }
+
+  @Override
   public List<Inside> sessions(List<String> accounts) {
     return there.sessions(accounts);
   }

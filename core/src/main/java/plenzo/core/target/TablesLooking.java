@@ -80,6 +80,11 @@ public interface TablesLooking extends Looking, WholesLooking {
     return List.of();
   }
 
+  /** Who may use what is in a schema. */
+  default Grants grants(String schema) {
+    return Grants.NONE;
+  }
+
   Optional<TableCapture> table(TableName table);
 
   /**

@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
@@ -25,10 +26,12 @@ import plenzo.core.json.Json;
 import plenzo.core.keeping.Kept;
 import plenzo.core.promotion.Promotion;
 import plenzo.core.promotion.PromotionState;
+import plenzo.core.records.RowsPolicy;
 import plenzo.core.stage.SiteKey;
 import plenzo.core.stage.SiteRecord;
 import plenzo.core.target.Connector;
 import plenzo.core.target.Extension;
+import plenzo.core.target.Grants;
 import plenzo.core.target.ItemsDelta;
 import plenzo.core.target.ItemsLooking;
 import plenzo.core.target.Question;
@@ -40,6 +43,7 @@ import plenzo.engine.Tools;
 import plenzo.engine.binding.Bindings;
 import plenzo.engine.comparing.Compared;
 import plenzo.engine.comparing.Comparer;
+import plenzo.engine.comparing.Incoming;
 import plenzo.engine.setup.RecordsAge;
 import plenzo.engine.setup.SiteLook;
 import plenzo.engine.setup.Targets;
@@ -63,7 +67,19 @@ final class CaseReading {
     this.work = work;
   }
 
-  ImpactCase tables(Promotion p, Compared compared, TablesDelta delta, SiteLook look) {
+  /**
+   * @param found the site by the names of now
+   * @param look the same by those of afterwards
+   */
+  ImpactCase tables(
+      Promotion p,
+      Incoming incoming,
+      Compared compared,
+      TablesDelta delta,
+      SiteLook found,
+      SiteLook look) {
+    String maker =
+        targets.find(p.site(), Kind.Holder.DATABASE).map(targets::changingAccount).orElse("");
     return new ImpactCase(
         compared.components(),
         p.decisions(),
@@ -96,12 +112,39 @@ final class CaseReading {
           }
 
           @Override
+          public Grants grants(String schema) {
+            return look.tables().grants(schema);
+          }
+
+          @Override
+          public String maker() {
+            return maker;
+          }
+
+          @Override
           public Set<String> extensions() {
             return look.tables().extensions().stream()
                 .map(Extension::name)
                 .collect(Collectors.toSet());
           }
-        });
+        },
+        told(incoming, found));
+  }
+
+  private static ImpactCase.Told told(Incoming incoming, SiteLook found) {
+    List<ComponentKey> components = incoming.components();
+    Map<ComponentKey, RowsPolicy> policies = new TreeMap<>();
+    components.stream()
+        .filter(k -> k.kind() == Kind.RECORDS)
+        .forEach(k -> policies.put(k, incoming.policy(k)));
+    return new ImpactCase.Told(
+        incoming.renaming(),
+        t -> found.tables().table(t).isPresent(),
+        t -> {
+          ComponentKey key = new ComponentKey(Kind.TABLE, t.componentName());
+          return components.contains(key) && incoming.structure(key) != null;
+        },
+        policies);
   }
 
   ItemsCase items(Promotion p, Version version, Compared compared, SiteDelta delta, SiteLook look) {

@@ -22,8 +22,6 @@ import plenzo.core.digest.Digest;
 import plenzo.core.drift.PutBack;
 import plenzo.core.impact.Finding;
 import plenzo.core.impact.Finding.Severity;
-import plenzo.core.impact.NamesTaken;
-import plenzo.core.impact.RowsUnderPolicy;
 import plenzo.core.impact.Rules;
 import plenzo.core.item.DefinitionMerge;
 import plenzo.core.locking.Locked;
@@ -33,7 +31,6 @@ import plenzo.core.probe.Probe;
 import plenzo.core.probe.WhenFailed;
 import plenzo.core.problem.Problem;
 import plenzo.core.promotion.Promotion;
-import plenzo.core.promotion.Promotion.ComponentResult;
 import plenzo.core.promotion.PromotionState;
 import plenzo.core.run.Run;
 import plenzo.core.run.Sheet;
@@ -476,19 +473,10 @@ public final class CaseWork {
       SiteDelta delta = compared.delta(p.activate(), gift.changes());
       List<Finding> findings =
           new ArrayList<>(
-              Rules.run(Rules.TABLES, reading.tables(p, compared, delta.tables(), look)));
+              Rules.run(
+                  Rules.TABLES,
+                  reading.tables(p, incoming, compared, delta.tables(), found, look)));
       findings.addAll(Rules.run(Rules.ITEMS, reading.items(p, version, compared, delta, look)));
-      for (ComponentResult c : compared.components()) {
-        if (c.key().kind() == Kind.RECORDS) {
-          RowsUnderPolicy.of(c.key(), incoming.policy(c.key()), c.counts())
-              .ifPresent(findings::add);
-        }
-      }
-      findings.addAll(
-          NamesTaken.of(
-              incoming.renaming(),
-              t -> found.tables().table(t).isPresent(),
-              t -> has(incoming, new ComponentKey(Kind.TABLE, t.componentName()))));
       Version base = p.brings() && incoming instanceof VersionIncoming v ? v.base() : null;
       findings.addAll(
           Rules.run(
@@ -637,10 +625,6 @@ public final class CaseWork {
             delta,
             t -> look.tables().table(t).isPresent(),
             t -> look.tables().answer(Question.of(Question.Type.BYTES, t)).count());
-  }
-
-  private static boolean has(Incoming incoming, ComponentKey table) {
-    return incoming.components().contains(table) && incoming.structure(table) != null;
   }
 
   private static List<TableName> keyless(TablesDelta delta, SiteLook look) {

@@ -316,6 +316,13 @@ public final class Targets {
         });
   }
 
+  /** Whose everything is that a run makes there; empty where nothing is changed there. */
+  public String changingAccount(At at) {
+    return at.target().changing().isEmpty()
+        ? ""
+        : access(at.stage().key(), at.target().changing()).account();
+  }
+
   public String lookingAccount(At at) {
     return access(at.stage().key(), at.target().looking()).account();
   }

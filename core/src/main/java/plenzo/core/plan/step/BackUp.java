@@ -7,6 +7,7 @@ import java.util.Set;
 import java.util.stream.Collectors;
 import plenzo.core.component.TableName;
 import plenzo.core.plan.Plan.Act;
+import plenzo.core.table.Renaming;
 import plenzo.core.target.TablesDelta;
 import plenzo.core.words.Words;
 
@@ -29,9 +30,12 @@ final class BackUp implements PlannedStep {
         .filter(t -> t.present() == null)
         .map(TablesDelta.TableDelta::table)
         .forEach(tables::remove);
+    Renaming names = c.delta().tables().renaming();
     List<String> parts = new ArrayList<>();
     if (!tables.isEmpty()) {
-      parts.add(tables.stream().map(TableName::toString).collect(Collectors.joining(", ")));
+      // by the names that they have when they are copied
+      parts.add(
+          tables.stream().map(t -> names.before(t).toString()).collect(Collectors.joining(", ")));
     }
     part(parts, c.existingObjects(), "schema object");
     part(parts, c.existing(/* files= */ true), "file");
